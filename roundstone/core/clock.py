@@ -1,0 +1,238 @@
+"""The batter clock: what is believed about rates, and when each stage comes, as draws.
+
+    η_k  = x·β + E·xT_k + lnm[activity] + Σ dose·e [in] + u_batch + u_portion [after the split]
+    τ(t) = Σ_k exp(η_k)·Δt_k
+    stage s is crossed when ln τ = a_s + σ_s ε_s
+
+One belief, a joint Gaussian over every coefficient, serves the forecast before the pour (no looks yet), the
+live pour (all looks so far) and learning (all pours). See docs/model.md.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from math import log
+
+import numpy as np
+from scipy.special import ndtr, ndtri
+
+from . import prior
+from .batter import FIXED_COLUMNS, THRESHOLD_COLUMNS, Array, Lane, scent_column
+from .likelihood import LARGEST_STEP, Looks, Term
+from .shelf import Fragrance
+
+LEVELS = (2.0, 3.0, 3.5, 4.0, 5.0)  # light, medium, half-way to thick, thick, set
+THRESHOLD_LEVELS = (2.0, 3.0, 4.0, 5.0)
+NOISE = tuple(prior.NOISE[s] for s in prior.THRESHOLDS)
+QUANTILES = (0.10, 0.25, 0.50, 0.75, 0.90)
+
+
+@dataclass(frozen=True)
+class Knowledge:
+    """A joint Gaussian over named coefficients: `mean` (n), `cov` (n × n); `pours` it was learned from."""
+
+    names: tuple[str, ...]
+    mean: Array
+    cov: Array
+    pours: int = 0
+
+    @cached_property
+    def column(self) -> dict[str, int]:
+        return {name: i for i, name in enumerate(self.names)}
+
+    def sd(self, name: str) -> float:
+        return float(np.sqrt(self.cov[self.column[name], self.column[name]]))
+
+    def value(self, name: str) -> float:
+        return float(self.mean[self.column[name]])
+
+    def part(self, names: Sequence[str]) -> tuple[Array, Array]:
+        """Mean and covariance of some coefficients, in the order asked for."""
+        i = [self.column[n] for n in names]
+        return self.mean[i], self.cov[np.ix_(i, i)]
+
+
+def trade_knowledge(fragrances: Iterable[Fragrance]) -> Knowledge:
+    """What is believed with an empty log: trade experience, and each fragrance's claim."""
+    scents = sorted(fragrances, key=lambda f: f.id)
+    names = (*FIXED_COLUMNS, *(scent_column(f.id) for f in scents))
+    claims = [prior.fragrance_prior(f) for f in scents]
+    mean = [
+        *(log(prior.THRESHOLD_MINUTES[s]) for s in prior.THRESHOLDS),
+        *(f.mean for f in prior.FACTORS.values()),
+        prior.TEMPERATURE,
+        prior.HAND,
+        prior.STICK,
+        *(m / prior.CLAIM_LOAD for m, _ in claims),
+    ]
+    sd = [
+        *(prior.THRESHOLD_OWN_SD for _ in prior.THRESHOLDS),
+        *(f.sd for f in prior.FACTORS.values()),
+        prior.TEMPERATURE_SD,
+        prior.HAND_SD,
+        prior.STICK_SD,
+        *(s / prior.CLAIM_LOAD for _, s in claims),
+    ]
+    cov = np.diag(np.square(sd))
+    n = len(THRESHOLD_COLUMNS)
+    cov[:n, :n] += prior.THRESHOLD_SHIFT_SD**2
+    return Knowledge(names, np.array(mean), cov)
+
+
+def batch_sd(knowledge: Knowledge, measured: bool) -> float:
+    """Sd of the batch's own ln-rate, with what an unmeasured temperature adds."""
+    degrees = prior.MEASURED_CELSIUS_SD if measured else prior.STATED_CELSIUS_SD
+    return float(np.hypot(prior.BATCH_SD, knowledge.value("E") * degrees / 10))
+
+
+@dataclass(frozen=True)
+class Belief:
+    """A Gaussian over the parameters that matter to one batch, after its looks."""
+
+    column: Mapping[str, int]
+    mean: Array
+    cov: Array
+
+
+def newton(looks: Looks, mean: Array, precision: Array, start: Array | None = None) -> tuple[Array, Array]:
+    """Mode and information of a Gaussian prior times the looks; damped Newton with Armijo's rule."""
+    at = mean.copy() if start is None else start
+
+    def penalty(p: Array) -> float:
+        d = p - mean
+        return float(-0.5 * d @ precision @ d)
+
+    for _ in range(60):
+        value, gradient, information = looks.expand(at)
+        value += penalty(at)
+        gradient = gradient - precision @ (at - mean)
+        hessian = information + precision
+        step = np.linalg.solve(hessian, gradient)
+        step *= min(1.0, LARGEST_STEP / max(float(np.max(np.abs(step))), 1e-12))
+        promise, scale = float(gradient @ step), 1.0
+        if promise < 1e-10:
+            break
+        while looks.value(at + scale * step) + penalty(at + scale * step) < value + 1e-4 * scale * promise:
+            scale /= 2
+            if scale < 1e-6:
+                return at, hessian
+        at = at + scale * step
+    return at, looks.expand(at)[2] + precision
+
+
+def believe(knowledge: Knowledge, lanes: Sequence[Lane], terms: Sequence[Term], measured: bool) -> Belief:
+    """What is believed of this batch given all its looks so far. Always solved afresh, so undo is free."""
+    scents = sorted({s for lane in lanes for s in lane.added})
+    names = [*FIXED_COLUMNS, *(scent_column(s) for s in scents)]
+    known_mean, known_cov = knowledge.part(names)
+    split = [lane.portion_effect for lane in lanes if lane.split is not None]
+    column = {n: i for i, n in enumerate([*names, lanes[0].batch_effect, *split])}
+    mean = np.concatenate([known_mean, np.zeros(1 + len(split))])
+    cov = np.zeros((len(mean), len(mean)))
+    n = len(names)
+    cov[:n, :n] = known_cov
+    cov[n, n] = batch_sd(knowledge, measured) ** 2
+    for i in range(n + 1, len(mean)):
+        cov[i, i] = prior.PORTION_SD**2
+    if terms:
+        looks = Looks.of(lanes, terms, column, NOISE)
+        mean, information = newton(looks, mean, np.linalg.inv(cov))
+        cov = np.linalg.inv(information)
+        cov = (cov + cov.T) / 2
+    return Belief(column, mean, cov)
+
+
+@dataclass(frozen=True)
+class Known:
+    """What a lane's looks say of one threshold: not reached at `after`, reached by `by` (minutes)."""
+
+    after: float | None = None
+    by: float | None = None
+
+
+@dataclass(frozen=True)
+class Draws:
+    """Crossing times in minutes: (lanes × draws × LEVELS), every draw rising along the levels."""
+
+    times: Array
+
+    def crossing(self, lane: int, level: float) -> Array:
+        """When this lane reaches a level in each draw; emulsion or below is already there."""
+        if level <= 1:
+            return np.full(self.times.shape[1], -np.inf)
+        if level > LEVELS[-1]:
+            return np.full(self.times.shape[1], np.inf)
+        return self.times[lane, :, LEVELS.index(level)]
+
+    def quantiles(self, lane: int, level: float) -> Array:
+        """10, 25, 50, 75 and 90 % quantiles, by sorting (inverse of the empirical distribution)."""
+        ordered = np.sort(self.crossing(lane, level))
+        return ordered[[min(int(q * len(ordered)), len(ordered) - 1) for q in QUANTILES]]
+
+
+def _normals(seed: int, draws: int, width: int) -> Array:
+    """Standard normals in antithetic pairs: the same for the same seed, so an edit moves the forecast, not the dice."""
+    half = np.random.Generator(np.random.PCG64(seed)).standard_normal(((draws + 1) // 2, width))
+    return np.concatenate([half, -half])[:draws]
+
+
+def _truncated(normal: Array, low: Array, high: Array) -> Array:
+    """Map standard normals to normals between `low` and `high`, monotonically; stable in both tails."""
+    flip = low > -high
+    lo, hi = np.where(flip, -high, low), np.where(flip, -low, high)
+    u = ndtr(np.where(flip, -normal, normal))
+    floor, top = ndtr(lo), ndtr(hi)
+    x = ndtri(np.clip(floor + u * (top - floor), 1e-300, 1 - 1e-16))
+    x = np.clip(x, lo, hi)
+    return np.where(flip, -x, x)
+
+
+def ages(lane: Lane, column: Mapping[str, int], params: Array) -> tuple[Array, Array]:
+    """Rates (draws × segments) and batter ages at the segments' edges (draws × segments + 1)."""
+    rate = np.exp(np.clip(params @ lane.rows(column).T, -50, 50))
+    return rate, np.concatenate([np.zeros((len(rate), 1)), np.cumsum(rate * lane.durations, axis=1)], axis=1)
+
+
+def crossings(lane: Lane, rate: Array, age: Array, needed: Array) -> Array:
+    """Minutes at which each age in `needed` (draws × levels) is reached: the piecewise linear age, inverted.
+
+    Past the last edge the last rate goes on.
+    """
+    segment = (age[:, None, 1:] < needed[:, :, None]).sum(axis=2)
+    segment = np.minimum(segment, rate.shape[1] - 1)
+    begun = np.take_along_axis(age, segment, axis=1)
+    return lane.edges[segment] + (needed - begun) / np.take_along_axis(rate, segment, axis=1)
+
+
+def draw(
+    belief: Belief,
+    lanes: Sequence[Lane],
+    known: Sequence[Mapping[int, Known]],
+    seed: int,
+    draws: int = 400,
+) -> Draws:
+    """Crossing times of every lane. `known[lane]` maps thresholds to what its looks said of them."""
+    size = len(belief.mean)
+    noise = np.asarray(NOISE)
+    # Each lane's noise has a generator stream of its own, so adding a portion leaves the others' dice alone.
+    root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(size))
+    shared = _normals(seed, draws, 64)[:, :size] if size <= 64 else _normals(seed, draws, size)
+    params = belief.mean + shared @ root.T
+    thresholds = params[:, [belief.column[c] for c in THRESHOLD_COLUMNS]]
+    times = np.empty((len(lanes), draws, len(LEVELS)))
+    for i, lane in enumerate(lanes):
+        rate, age = ages(lane, belief.column, params)
+        eps = _normals(seed + 7919 * (i + 1), draws, len(noise))
+        for s, window in known[i].items():
+            ends = []
+            for minute in (window.after, window.by):
+                edge = -1 if minute is None else lane.segment_ending(minute) + 1
+                ends.append(None if edge <= 0 else (np.log(age[:, edge]) - thresholds[:, s]) / noise[s])
+            low = np.full(draws, -np.inf) if ends[0] is None else ends[0]
+            high = np.full(draws, np.inf) if ends[1] is None else ends[1]
+            eps[:, s] = _truncated(eps[:, s], low, np.maximum(high, low))
+        needed = thresholds + noise * eps
+        needed = np.insert(needed, 2, (needed[:, 1] + needed[:, 2]) / 2, axis=1)
+        needed = np.exp(np.clip(np.maximum.accumulate(needed, axis=1), -50, 50))
+        times[i] = crossings(lane, rate, age, needed)
+    return Draws(times)

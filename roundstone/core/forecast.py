@@ -1,0 +1,318 @@
+"""When the batter of a recipe will move, before the pour and during it, and how its design fits.
+
+One function, `project`, serves the docked ribbon, the Forecast place and the live pour.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from math import exp
+
+import numpy as np
+
+from .batter import Array
+from .clock import LEVELS, THRESHOLD_LEVELS, Draws, Knowledge, believe, draw
+from .course import Course, Step, lay_out
+from .pour import Event, PourState, replay
+from .prior import STAGES, STICK
+from .recipe import Recipe
+from .shelf import Shelf, Technique
+from .values import Minutes, Quantiles, Share, Value
+from .weigh import Sheet
+
+THICKEN_MINUTES = 0.25  # to fetch the stick and knock it off [C]
+LAST_MINUTES = 0.5  # what is left of a technique that is nearly poured [C]
+PATIENCE = 10.0  # minutes a maker waits for a batter that is still too thin before giving a technique up [C]
+MOST_SURE = 0.95  # no odds are ever told above this, nor below its complement
+SHADE_POINTS = 97
+SHORTEST_AXIS = 12.0  # minutes
+PLAN_FILLS = 2.8  # the axis is at most this many times the plan
+
+
+class StageTime(Value):
+    """When a lane reaches a stage. `expected` is the median before anything was seen at the bench."""
+
+    stage: str
+    time: Quantiles
+    expected: Minutes
+    seen: Minutes | None
+
+
+class LaneForecast(Value):
+    """`shade` is the mean level of the batter (1 emulsion … 5 set) at even steps of the axis from its start."""
+
+    portion: str
+    share: Share
+    scented: bool
+    level: int
+    stages: tuple[StageTime, ...]
+    shade: tuple[float, ...]
+
+
+class StepForecast(Value):
+    """A step of the design and its odds of finding the batter it wants; never told above 95 in 100.
+
+    The pour may thicken a portion with the stick first: `thicken` names those that will most likely need it, and
+    `too_thin` is then how often the batter is not ready by itself within the maker's patience.
+    """
+
+    key: str
+    label: str
+    start: Minutes
+    end: Minutes
+    portions: tuple[int, ...]
+    wants: str
+    odds: Share
+    too_thick: Share
+    too_thin: Share
+    thicken: tuple[str, ...]
+    done: bool
+
+
+class TechniqueOdds(Value):
+    """Odds of a technique from now on, when portions still too thin are thickened with the stick first."""
+
+    technique: str
+    name: str
+    odds: Share
+    wants: str
+    how: str
+    thicken: tuple[str, ...]
+
+
+class Forecast(Value):
+    """Everything the ribbon draws. Times are minutes from when the lye meets the fats; `axis` is their end."""
+
+    axis: Minutes
+    emulsion: Quantiles
+    emulsion_seen: bool
+    lanes: tuple[LaneForecast, ...]
+    steps: tuple[StepForecast, ...]
+    techniques: tuple[TechniqueOdds, ...]
+    fall_back: TechniqueOdds | None
+    pours: int
+    standing: str
+
+
+@dataclass(frozen=True)
+class Projection:
+    """A forecast with what it was made from, for those who go on reckoning with it."""
+
+    forecast: Forecast
+    course: Course
+    draws: Draws
+    state: PourState
+    now: float
+
+
+LEVEL_WORDS = {1.0: "emulsion", 2.0: "light", 3.0: "medium", 3.5: "early thick", 4.0: "thick", 4.5: "firm", 5.0: "set"}
+
+
+def band_words(low: float, high: float) -> str:
+    """A technique's band of trace in words."""
+    if high > LEVELS[-1]:
+        return f"{LEVEL_WORDS[low]} or firmer"
+    if low == 3.5:
+        return "late medium to thick"
+    # The band ends as its upper stage begins, so what it wants is the stage below.
+    top = {3.0: "light", 3.5: "early medium", 4.0: "medium", 4.5: "thick", 5.0: "thick"}[high]
+    return LEVEL_WORDS[low] if top == LEVEL_WORDS[low] else f"{LEVEL_WORDS[low]} to {top}"
+
+
+def _told(odds: float) -> float:
+    return float(np.clip(odds, 1 - MOST_SURE, MOST_SURE))
+
+
+def _reached(draws: Draws, lane: int, level: float) -> Array:
+    """Crossing time of any level; thick-and-a-half is half-way from thick to set, like medium-and-a-half."""
+    if level == 4.5:
+        return np.sqrt(np.maximum(draws.crossing(lane, 4.0), 1e-9) * np.maximum(draws.crossing(lane, 5.0), 1e-9))
+    return draws.crossing(lane, level)
+
+
+@dataclass(frozen=True)
+class Odds:
+    """Shares of the draws in which a step fits, finds the batter too thick, or too thin."""
+
+    fits: float
+    too_thick: float
+    too_thin: float
+
+
+def step_odds(draws: Draws, step: Step, minutes: float, thicken: bool = False) -> Odds:
+    """Odds that every portion stays inside the step's band for all its `minutes`.
+
+    Where the maker may wait, the step starts when the last portion has reached the band, at most PATIENCE late.
+    With `thicken` a portion that is too thin gets the stick instead: its age then runs STICK times as fast until
+    it reaches the band, and all that follows comes earlier by what that saved.
+    """
+    ready = np.array([_reached(draws, i, step.from_level) for i in step.portions])
+    gone = np.array([_reached(draws, i, step.to_level) for i in step.portions])
+    if thicken:
+        late = np.maximum(ready - step.start, 0.0)
+        saved = np.where(late > 0, np.maximum(late - late * exp(-STICK) - THICKEN_MINUTES, 0.0), 0.0)
+        ready, gone = ready - saved, gone - saved
+    begins = np.maximum(np.max(ready, axis=0), step.start) if step.may_wait else np.full(ready.shape[1], step.start)
+    thin = np.max(ready, axis=0) > step.start + (PATIENCE if step.may_wait else 0.0)
+    thick = ~thin & (np.min(gone, axis=0) < begins + minutes)
+    return Odds(float(np.mean(~thin & ~thick)), float(np.mean(thick)), float(np.mean(thin)))
+
+
+def _needs_the_stick(draws: Draws, recipe: Recipe, step: Step) -> tuple[str, ...]:
+    """Portions more likely than not too thin for a step when it should start."""
+    thin = [i for i in step.portions if np.median(_reached(draws, i, step.from_level)) > step.start + 1.0]
+    return tuple(recipe.design.portions[i].name for i in thin)
+
+
+def _step_forecast(draws: Draws, recipe: Recipe, step: Step) -> StepForecast:
+    minutes = step.end - step.start
+    alone, helped = step_odds(draws, step, minutes), step_odds(draws, step, minutes, thicken=step.may_wait)
+    return StepForecast(
+        key=step.key,
+        label=step.label,
+        start=step.start,
+        end=step.end,
+        portions=step.portions,
+        wants=band_words(step.from_level, step.to_level),
+        odds=_told(helped.fits),
+        too_thick=helped.too_thick,
+        too_thin=alone.too_thin,
+        thicken=_needs_the_stick(draws, recipe, step) if step.may_wait else (),
+        done=step.done,
+    )
+
+
+def technique_odds(draws: Draws, recipe: Recipe, shelf: Shelf, pour: Step, now: float) -> list[TechniqueOdds]:
+    """Odds of every technique this design's portions allow, for the pour step's remaining time."""
+    start = pour.start if pour.may_wait else max(pour.start, now)
+    out = []
+    for t in shelf.techniques.values():
+        if t.portions > len(recipe.design.portions):
+            continue
+        step = replace(pour, start=start, from_level=t.from_level, to_level=t.to_level, may_wait=True)
+        odds = step_odds(draws, step, max(t.minutes - (start - pour.start), LAST_MINUTES), thicken=True)
+        out.append(
+            TechniqueOdds(
+                technique=t.id,
+                name=t.name,
+                odds=_told(odds.fits),
+                wants=band_words(t.from_level, t.to_level),
+                how=t.how,
+                thicken=_needs_the_stick(draws, recipe, step),
+            )
+        )
+    return out
+
+
+def _emulsion(course: Course) -> Quantiles:
+    z = np.array([-1.2815515655, -0.6744897502, 0.0, 0.6744897502, 1.2815515655])
+    return _quantiles(course.origin * np.exp(course.emulsion_sd * z))
+
+
+def _quantiles(values: Array) -> Quantiles:
+    q10, q25, q50, q75, q90 = (round(float(v), 3) for v in values)
+    return Quantiles(q10=q10, q25=q25, q50=q50, q75=q75, q90=q90)
+
+
+def _axis(draws: Draws, steps: Sequence[Step], now: float) -> float:
+    """An end of the axis, on an even tick, that shows the batter's way to thick but never dwarfs the plan."""
+    thick = max(float(draws.quantiles(i, 4.0)[2]) for i in range(draws.times.shape[0]))
+    plan = steps[-1].end
+    want = max(min(1.15 * thick, PLAN_FILLS * plan), 1.2 * plan, now + 6, SHORTEST_AXIS)
+    tick = next((t for t in (2.0, 4.0, 5.0, 10.0) if t * 9 >= want), 20.0)
+    return float(np.ceil(want / tick) * tick)
+
+
+def _shade(draws: Draws, lane: int, origin: float, axis: float) -> tuple[float, ...]:
+    grid = np.linspace(0, axis, SHADE_POINTS)
+    level = np.where(grid >= origin, 1.0, np.clip(grid / max(origin, 1e-9), 0, 1))
+    for stage_level in THRESHOLD_LEVELS:
+        crossed = np.sort(draws.crossing(lane, stage_level))
+        level = level + np.searchsorted(crossed, grid, side="right") / len(crossed)
+    return tuple(round(float(v), 3) for v in level)
+
+
+def _fall_back(techniques: Sequence[TechniqueOdds], chosen: Technique) -> TechniqueOdds | None:
+    """The nearest kin that fits well, else the best of all, and only if it is clearly better than the plan."""
+    by_id = {t.technique: t for t in techniques}
+    now = by_id[chosen.id].odds
+    if now >= 0.6:
+        return None
+    kin = [by_id[k] for k in chosen.falls_back_to if k in by_id]
+    good = [k for k in kin if k.odds >= 0.7 and k.odds > now + 0.15]
+    best = max(techniques, key=lambda t: t.odds)
+    return good[0] if good else best if best.odds > now + 0.1 else None
+
+
+def _standing(knowledge: Knowledge, scent: str | None, used: int) -> str:
+    if knowledge.pours == 0:
+        return "A starting guess from trade experience, not your log."
+    log = f"Learned from {knowledge.pours} of your pours"
+    if scent is None:
+        return f"{log}."
+    if used == 0:
+        return f"{log}, none of them with {scent}: its effect is the supplier's claim."
+    return f"{log}, {used} of them with {scent}."
+
+
+def project(
+    recipe: Recipe,
+    sheet: Sheet,
+    shelf: Shelf,
+    knowledge: Knowledge,
+    seed: int,
+    *,
+    events: Sequence[Event] = (),
+    now: float = 0.0,
+    scent_pours: int = 0,
+) -> Projection:
+    """Forecast a recipe's batter from all its looks so far; with no events this is the forecast before the pour."""
+    state = replay(events)
+    now = state.ended if state.ended is not None else now
+    course = lay_out(recipe, sheet, knowledge, shelf, state, now)
+    blank: list[dict] = [{} for _ in course.lanes]
+    draws = draw(believe(knowledge, course.seen, course.terms, course.measured), course.lanes, course.known, seed)
+    before = draws
+    if course.terms:
+        before = draw(believe(knowledge, course.seen, (), course.measured), course.lanes, blank, seed)
+    axis = _axis(draws, course.steps, now)
+
+    lanes = []
+    for i, portion in enumerate(recipe.design.portions):
+        stages = []
+        for s, level in enumerate(THRESHOLD_LEVELS):
+            window = course.known[i].get(s)
+            stages.append(
+                StageTime(
+                    stage=STAGES[int(level)],
+                    time=_quantiles(draws.quantiles(i, level)),
+                    expected=round(float(before.quantiles(i, level)[2]), 3),
+                    seen=window.by if window else None,
+                )
+            )
+        lanes.append(
+            LaneForecast(
+                portion=portion.name,
+                share=portion.share,
+                scented=portion.scented,
+                level=state.level(portion.name),
+                stages=tuple(stages),
+                shade=_shade(draws, i, course.origin, axis),
+            )
+        )
+
+    steps = [_step_forecast(draws, recipe, step) for step in course.steps]
+    techniques = technique_odds(draws, recipe, shelf, course.steps[-1], now)
+
+    scent = shelf.fragrances[recipe.scent.fragrance].name if recipe.scent else None
+    forecast = Forecast(
+        axis=axis,
+        emulsion=_emulsion(course),
+        emulsion_seen=state.emulsion is not None,
+        lanes=tuple(lanes),
+        steps=tuple(steps),
+        techniques=tuple(techniques),
+        fall_back=_fall_back(techniques, course.technique),
+        pours=knowledge.pours,
+        standing=_standing(knowledge, scent, scent_pours),
+    )
+    return Projection(forecast, course, draws, state, now)

@@ -1,0 +1,240 @@
+"""A pour as a log of events. Nothing is ever changed: undo is an event, and the state is always replayed."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import Field, TypeAdapter
+
+from .prior import STAGES
+from .recipe import Recipe
+from .shelf import Shelf
+from .values import Celsius, Fault, Id, Minutes, Name, RuleBroken, Value
+
+Stage = Literal["emulsion", "light", "medium", "thick", "set"]
+LONGEST = 24 * 60.0
+
+
+class _Event(Value):
+    """`minute` is on the pour's clock, 0 when the lye met the fats. `sure` overrules a question the app asked."""
+
+    id: UUID
+    minute: Minutes = Field(ge=0, le=LONGEST)
+    sure: bool = False
+
+
+class StageSeen(_Event):
+    """The batter of a portion (None: the pot, or every portion) was looked at and is at `stage`."""
+
+    kind: Literal["stage"] = "stage"
+    portion: Name | None = None
+    stage: Stage
+
+
+class Worked(_Event):
+    """A stretch of blending or whisking that ended at `minute`."""
+
+    kind: Literal["work"] = "work"
+    portion: Name | None = None
+    tool: Literal["stick", "hand"] = "stick"
+    seconds: float = Field(gt=0, le=1800)
+
+
+class Split(_Event):
+    """The batter was divided into the design's portions."""
+
+    kind: Literal["split"] = "split"
+
+
+class ScentIn(_Event):
+    """The fragrance went in: into one portion, or (None) the whole pot."""
+
+    kind: Literal["scent"] = "scent"
+    portion: Name | None = None
+
+
+class TemperatureRead(_Event):
+    kind: Literal["temperature"] = "temperature"
+    celsius: Celsius = Field(ge=-5, le=110)
+
+
+class TechniqueChanged(_Event):
+    kind: Literal["switch"] = "switch"
+    technique: Id
+
+
+class PouringBegan(_Event):
+    kind: Literal["pouring"] = "pouring"
+
+
+class Ended(_Event):
+    """The mould is full; this pour can be learned from."""
+
+    kind: Literal["ended"] = "ended"
+
+
+class Undone(_Event):
+    kind: Literal["undo"] = "undo"
+    target: UUID
+
+
+Event = Annotated[
+    StageSeen
+    | Worked
+    | Split
+    | ScentIn
+    | TemperatureRead
+    | TechniqueChanged
+    | PouringBegan
+    | Ended
+    | Undone,
+    Field(discriminator="kind"),
+]
+EVENT: TypeAdapter[Event] = TypeAdapter(Event)
+
+
+@dataclass(frozen=True)
+class Look:
+    """What was seen and when; `level` counts stages as techniques do."""
+
+    minute: float
+    level: int
+
+
+@dataclass
+class PourState:
+    """A pour so far. Portion None in `looks` and `work` is the pot, or all portions after the split."""
+
+    standing: list[Event] = field(default_factory=list)
+    emulsion: float | None = None
+    split: float | None = None
+    pouring: float | None = None
+    ended: float | None = None
+    technique: str | None = None
+    scents: dict[str | None, float] = field(default_factory=dict)
+    looks: list[tuple[str | None, Look]] = field(default_factory=list)
+    work: list[Worked] = field(default_factory=list)
+    readings: list[tuple[float, float]] = field(default_factory=list)
+
+    def looks_of(self, portion: str) -> list[Look]:
+        """Looks at this portion's batter, those at the pot it came from included, in order of time."""
+        return [look for name, look in self.looks if name in (None, portion)]
+
+    def level(self, portion: str) -> int:
+        """Latest level seen of a portion; 0 while only combined."""
+        seen = self.looks_of(portion)
+        return seen[-1].level if seen else 0
+
+    def scented_at(self, portion: str) -> float | None:
+        """When this portion got its fragrance."""
+        return self.scents.get(portion, self.scents.get(None))
+
+
+def replay(events: Iterable[Event]) -> PourState:
+    """State after these events, in order of time; what was undone has no effect."""
+    events = list(events)
+    undone = {e.target for e in events if isinstance(e, Undone)}
+    standing = [e for e in events if e.id not in undone and not isinstance(e, Undone)]
+    standing.sort(key=lambda e: e.minute)
+    state = PourState(standing=standing)
+    for e in standing:
+        match e:
+            case StageSeen():
+                state.looks.append((e.portion, Look(e.minute, STAGES.index(e.stage))))
+                if e.stage == "emulsion" and state.emulsion is None:
+                    state.emulsion = e.minute
+            case Worked():
+                state.work.append(e)
+            case Split():
+                state.split = e.minute
+            case ScentIn():
+                state.scents[e.portion] = e.minute
+            case TemperatureRead():
+                state.readings.append((e.minute, e.celsius))
+            case TechniqueChanged():
+                state.technique = e.technique
+            case PouringBegan():
+                state.pouring = e.minute
+            case Ended():
+                state.ended = e.minute
+    return state
+
+
+def clock_text(minute: float) -> str:
+    """Minutes as the bench clock shows them, m:ss."""
+    seconds = round(minute * 60)
+    return f"{seconds // 60}:{seconds % 60:02d}"
+
+
+def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -> None:
+    """Raise RuleBroken when the event cannot follow the ones before it.
+
+    A fault marked `sure` is a question: the same event with `sure` set is taken.
+    """
+    if isinstance(event, Undone):
+        return _check_undo(event, events)
+    state = replay(events)
+    if state.ended is not None:
+        raise RuleBroken(Fault(pointer="/kind", says=f"This pour ended at {clock_text(state.ended)}. Undo that first."))
+    portion = getattr(event, "portion", None)
+    names = {p.name for p in recipe.design.portions}
+    if portion is not None and portion not in names:
+        raise RuleBroken(Fault(pointer="/portion", says=f"There is no portion called {portion}."))
+    if portion is not None and state.split is None:
+        raise RuleBroken(Fault(pointer="/portion", says="The batter is still in one pot: tap the split first."))
+    match event:
+        case StageSeen():
+            _check_stage(event, state, recipe)
+        case Split() if state.split is not None:
+            raise RuleBroken(Fault(pointer="/kind", says=f"Already split at {clock_text(state.split)}."))
+        case Split() if len(recipe.design.portions) < 2:
+            raise RuleBroken(Fault(pointer="/kind", says="This design has one portion: nothing to split."))
+        case ScentIn():
+            _check_scent(event, state, recipe)
+        case TechniqueChanged() if event.technique not in shelf.techniques:
+            raise RuleBroken(Fault(pointer="/technique", says="This technique is not known."))
+        case PouringBegan() if state.pouring is not None:
+            raise RuleBroken(Fault(pointer="/kind", says=f"Pouring began at {clock_text(state.pouring)}."))
+        case PouringBegan() | Ended() if not event.sure and not state.looks:
+            says = "Nothing was seen of this batter yet, so nothing can be learned. Go on all the same?"
+            raise RuleBroken(Fault(pointer="/kind", says=says), sure=True)
+    return None
+
+
+def _check_undo(event: Undone, events: Sequence[Event]) -> None:
+    gone = {e.target for e in events if isinstance(e, Undone)}
+    standing = [e for e in events if not isinstance(e, Undone) and e.id not in gone]
+    if not standing:
+        raise RuleBroken(Fault(pointer="/target", says="There is nothing to undo."))
+    if standing[-1].id != event.target:
+        raise RuleBroken(Fault(pointer="/target", says="Only the latest tap can be undone; it may be undone already."))
+
+
+def _check_stage(event: StageSeen, state: PourState, recipe: Recipe) -> None:
+    level = STAGES.index(event.stage)
+    portions = [p.name for p in recipe.design.portions] if event.portion is None else [event.portion]
+    back = [p for p in portions if state.level(p) > level]
+    if back and not event.sure:
+        was = STAGES[state.level(back[0])]
+        where = back[0] if state.split is not None else "The pot"
+        says = (
+            f"{where} was already at {was}; {event.stage} would go back. "
+            "Say so only if the earlier tap was wrong: it will not be counted."
+        )
+        raise RuleBroken(Fault(pointer="/stage", says=says), sure=True)
+
+
+def _check_scent(event: ScentIn, state: PourState, recipe: Recipe) -> None:
+    if recipe.scent is None:
+        raise RuleBroken(Fault(pointer="/kind", says="This recipe has no fragrance."))
+    portions = [p for p in recipe.design.portions if event.portion in (None, p.name)]
+    for p in portions:
+        at = state.scented_at(p.name)
+        if at is not None:
+            says = f"The fragrance went into {p.name} at {clock_text(at)} already."
+            raise RuleBroken(Fault(pointer="/portion", says=says))
+    plain = [p.name for p in portions if not p.scented]
+    if plain and not event.sure:
+        says = f"{plain[0]} was meant to stay unscented. Scent it all the same?"
+        raise RuleBroken(Fault(pointer="/portion", says=says), sure=True)

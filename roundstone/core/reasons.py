@@ -1,0 +1,169 @@
+"""Why this batter moves sooner or later than the maker's usual one, in signed minutes that add up.
+
+The time T at which a stage comes is a function of the design row x of every segment. Along the straight path
+from the usual batch (λ = 0) to this one (λ = 1) each factor's share is ∫ ∂T/∂x_j Δx_j dλ (Aumann-Shapley), so the
+shares add up to the whole difference whatever their order. From ln τ(T) = a:  dT = -τ·(∂ln τ/∂x_j)dx_j / rate(T).
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from . import prior
+from .batter import THRESHOLD_COLUMNS, Array, Lane, scent_column
+from .clock import Belief, Knowledge, believe, crossings
+from .course import Course
+from .recipe import Recipe
+from .shelf import Shelf
+from .values import Minutes, Share, Value
+
+LEAST = 0.05  # minutes; a reason smaller than this is not worth a line
+DRAWS = 60
+NODES = 16  # of Gauss-Legendre; the path has kinks where a segment ends, so more than smoothness asks
+
+
+class Reason(Value):
+    """What one factor adds (+, later) or takes (-, sooner), give or take `spread`; `evidence` is from own pours."""
+
+    key: str
+    label: str
+    minutes: Minutes
+    spread: Minutes
+    evidence: Share
+    basis: str
+
+
+class Reasons(Value):
+    """The reasons add up to `here - usual` for the stage in the first scented portion (else the first)."""
+
+    stage: str
+    portion: str
+    here: Minutes
+    usual: Minutes
+    spread: Minutes
+    usual_words: str
+    reasons: tuple[Reason, ...]
+
+
+class Usual(Value):
+    """The maker's usual batch: mean covariates and pour temperature of their pours, without fragrance."""
+
+    pours: int
+    factors: dict[str, float]
+    celsius: float
+
+
+TRADE_USUAL = Usual(
+    pours=0, factors={k: f.reference for k, f in prior.FACTORS.items()}, celsius=prior.REFERENCE_CELSIUS
+)
+
+
+def _path(usual: Lane, here: Lane, belief: Belief, params: Array, stage: int) -> tuple[Array, Array, Array]:
+    """Minutes by draw and column, and the two ends' times. The lanes share their segments."""
+    start, end = usual.rows(belief.column), here.rows(belief.column)
+    need = np.exp(params[:, belief.column[THRESHOLD_COLUMNS[stage]]])[:, None]
+    edges, minutes = here.edges, here.durations
+
+    def at(rows: Array) -> tuple[Array, Array, Array]:
+        """Time of crossing, and by segment the share of age spent in it and the rate at the crossing."""
+        rate = np.exp(np.clip(params @ rows.T, -50, 50))
+        age = np.concatenate([np.zeros((len(rate), 1)), np.cumsum(rate * minutes, axis=1)], axis=1)
+        time = crossings(here, rate, age, need)
+        last = np.minimum((age[:, 1:] < need).sum(axis=1), len(minutes) - 1)[:, None]
+        spent = np.clip(time - edges[:-1], 0, np.where(np.arange(len(minutes)) == last, np.inf, minutes)) * rate
+        return time[:, 0], spent, np.take_along_axis(rate, last, axis=1)
+
+    nodes, weights = np.polynomial.legendre.leggauss(NODES)
+    total = np.zeros((len(params), end.shape[1]))
+    for node, weight in zip((nodes + 1) / 2, weights / 2, strict=True):
+        _, spent, rate = at(start + node * (end - start))
+        total -= weight * (spent @ (end - start)) * params / rate
+    return total, at(start)[0], at(end)[0]
+
+
+def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, float]) -> dict[str, str]:
+    warmer = "warmer pour" if recipe.pour_celsius > usual.celsius else "cooler pour"
+    labels = {"E": f"{warmer}, {recipe.pour_celsius:g} °C"}
+    for key, factor in prior.FACTORS.items():
+        labels[f"x:{key}"] = factor.more if factors[key] >= usual.factors[key] else factor.less
+    if recipe.scent is not None:
+        name = shelf.fragrances[recipe.scent.fragrance].name
+        labels[scent_column(recipe.scent.fragrance)] = f"{name}, {100 * recipe.scent.load:g} %"
+    return labels
+
+
+def explain(
+    recipe: Recipe,
+    course: Course,
+    knowledge: Knowledge,
+    trade: Knowledge,
+    shelf: Shelf,
+    usual: Usual,
+    seed: int,
+    scent_pours: int = 0,
+    stage: int = 1,
+) -> Reasons:
+    """Reasons for the time of a threshold (0 light, 1 medium …) against the usual batch poured the same way."""
+    portions: Sequence = recipe.design.portions
+    lead = next((i for i, lane in enumerate(course.lanes) if lane.added), 0)
+    here = course.lanes[lead]
+    # The same stirring and the same room: only what went in, and how warm, may differ.
+    drift = usual.celsius - recipe.pour_celsius
+    marks = [*here.looks, *(minute for minute, _ in here.added.values())]
+    here = replace(here, looks=marks)
+    as_usual = replace(
+        here, factors=usual.factors, added={}, looks=marks, temperature=lambda t: here.temperature(t) + drift
+    )
+    belief = believe(knowledge, [here], (), course.measured)
+    half = np.random.Generator(np.random.PCG64(seed)).standard_normal((DRAWS // 2, len(belief.mean)))
+    root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(len(belief.mean)))
+    params = np.vstack([belief.mean, belief.mean + half @ root.T, belief.mean - half @ root.T])
+    # The batch's own luck is the same for both batters, so it is left out of what sets them apart.
+    for name in (here.batch_effect, here.portion_effect):
+        if name in belief.column:
+            params[:, belief.column[name]] = 0.0
+    minutes, usual_time, here_time = _path(as_usual, here, belief, params, stage)
+
+    labels = _labels(recipe, shelf, usual, here.factors)
+    reasons = []
+    for column, label in labels.items():
+        if column not in belief.column:
+            continue
+        j = belief.column[column]
+        if abs(minutes[0, j]) < LEAST:
+            continue
+        evidence = max(0.0, 1 - (knowledge.sd(column) / trade.sd(column)) ** 2)
+        reasons.append(
+            Reason(
+                key=column,
+                label=label,
+                minutes=float(minutes[0, j]),
+                spread=float(np.std(minutes[1:, j])),
+                evidence=evidence,
+                basis=_basis(column, evidence, knowledge.pours, scent_pours),
+            )
+        )
+    reasons.sort(key=lambda r: -abs(r.minutes))
+    small = float(here_time[0] - usual_time[0]) - sum(r.minutes for r in reasons)
+    if abs(small) >= LEAST:
+        reasons.append(
+            Reason(key="rest", label="the rest, each small", minutes=small, spread=0.0, evidence=0.0, basis="")
+        )
+    return Reasons(
+        stage=prior.THRESHOLDS[stage],
+        portion=portions[lead].name,
+        here=float(here_time[0]),
+        usual=float(usual_time[0]),
+        spread=float(np.std(here_time[1:] - usual_time[1:])),
+        usual_words=f"your usual unscented batch, {usual.celsius:.0f} °C" if usual.pours else "a plain batch at 37 °C",
+        reasons=tuple(reasons),
+    )
+
+
+def _basis(column: str, evidence: float, pours: int, scent_pours: int) -> str:
+    if column.startswith("e:"):
+        if scent_pours == 0:
+            return "the supplier's claim"
+        return f"{scent_pours} pour{'s' if scent_pours > 1 else ''} of yours"
+    return f"{pours} pours of yours" if evidence >= 0.2 else "trade experience"

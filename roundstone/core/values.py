@@ -1,0 +1,71 @@
+"""What every value of the job shares, and the one way a rule says that something is wrong."""
+
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,59}$")]
+Name = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
+
+
+class Value(BaseModel):
+    """A frozen value. NaN and infinity never get in, and neither does a field nobody declared."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+
+class Mend(Value):
+    """One click that would put a fault right: write `value` at `pointer`."""
+
+    label: str
+    pointer: str
+    value: float
+
+
+class Fault(Value):
+    """What is wrong, where (a JSON pointer into the value), and how to mend it."""
+
+    pointer: str
+    says: str
+    mends: tuple[Mend, ...] = ()
+
+
+class Caution(Value):
+    """Allowed, but someone or the batch can be hurt: said beside `pointer`, at the step in hand."""
+
+    pointer: str
+    says: str
+    danger: bool = False
+
+
+class RuleBroken(Exception):  # noqa: N818 - a maker's rule is broken; it is not a programming error
+    """Raised when an act needs a value without faults and got one with some."""
+
+    def __init__(self, *faults: Fault, sure: bool = False) -> None:
+        """`sure` marks a fault the maker may overrule by saying so."""
+        super().__init__("; ".join(f.says for f in faults))
+        self.faults = faults
+        self.sure = sure
+
+
+class Span(Value):
+    """A low and a high end, in the unit of the field that holds it."""
+
+    low: float
+    high: float
+
+
+class Quantiles(Value):
+    """Times in minutes at which 10, 25, 50, 75 and 90 in 100 draws have happened."""
+
+    q10: float
+    q25: float
+    q50: float
+    q75: float
+    q90: float
+
+
+Share = Annotated[float, Field(description="a fraction, 0 to 1")]
+Grams = Annotated[float, Field(description="grams")]
+Minutes = Annotated[float, Field(description="minutes")]
+Celsius = Annotated[float, Field(description="degrees Celsius")]

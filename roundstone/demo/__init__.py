@@ -1,0 +1,1 @@
+"""An invented workshop: nobody's recipes, nobody's fragrances, pours by a simulated batter."""

@@ -1,0 +1,265 @@
+"""Slatewick, an invented workshop, the same every time it is seeded."""
+
+from datetime import datetime, timedelta
+from uuid import UUID
+
+import numpy as np
+
+from ..core.batter import scent_column
+from ..core.clock import trade_knowledge
+from ..core.pour import PouringBegan
+from ..core.recipe import ByLoaf, ByWeight, Design, Dose, FatShare, Milk, Portion, Recipe, Scent, Size
+from ..core.shelf import Claim, Family, Fragrance
+from ..core.weigh import weigh
+from ..standins.batter import SimulatedMaker, temperament
+from ..store import PourRecord, Workshop
+
+SEED = 20_261
+PAST_POURS = 25
+
+# id, name, family, claim, the supplier's words, vanillin share, note, hidden ln-rate per 1 % of fats
+_FRAGRANCES = (
+    ("fig-vetiver", "Fig & vetiver", "fruity", "slight", "slight acceleration", 0.0, "", 0.30),
+    ("walnut-husk", "Walnut husk", "wood", "none", "behaves well", 0.004, "", 0.02),
+    ("quince", "Quince paste", "fruity", "moderate", "some acceleration, work cool", 0.002, "", 0.12),
+    ("iris-root", "Iris root", "floral", "strong", "accelerates", 0.0, "whisk only; it went stiff in the jug once", 0.62),
+    ("clove-bark", "Clove bark", "spice", "seizes", "may seize", 0.0, "", 0.80),
+    ("bay-lime", "Bay & lime", "citrus", "none", "no acceleration", 0.0, "", -0.03),
+    ("cedar-shaving", "Cedar shaving", "wood", "slight", "mild", 0.0, "", 0.06),
+    ("oat-straw", "Oat straw", "sweet", "unknown", "", 0.009, "supplier says nothing about trace", 0.20),
+    ("plum-stone", "Plum stone", "musk", "unknown", "", 0.0, "", 0.15),
+    ("spearmint", "Spearmint", "mint", "slows", "slows trace a little", 0.0, "", -0.06),
+    ("green-tomato", "Green tomato leaf", "fresh", "none", "no trouble reported", 0.0, "", 0.33),
+    ("vanilla-smoke", "Vanilla & smoke", "sweet", "moderate", "discolours to brown", 0.08, "", 0.25),
+)
+
+_LOAF = ByLoaf(length=24, width=8, fill=6.1)
+_SMALL = ByLoaf(length=20, width=7, fill=6)
+
+
+def _recipe(
+    name: str,
+    fats: dict[str, float],
+    scent: tuple[str, float] | None,
+    technique: str,
+    portions: tuple[tuple[str, float, bool], ...],
+    celsius: float,
+    lye: float = 0.33,
+    superfat: float = 0.05,
+    milk: tuple[str, float] | None = None,
+    extra: dict[str, float] | None = None,
+    size: Size = _LOAF,
+) -> Recipe:
+    return Recipe(
+        name=name,
+        fats=tuple(FatShare(fat=f, share=s) for f, s in fats.items()),
+        superfat=superfat,
+        lye_concentration=lye,
+        milk=Milk(liquid=milk[0], share=milk[1]) if milk else None,
+        additives=tuple(Dose(additive=a, per_kg=g) for a, g in (extra or {}).items()),
+        scent=Scent(fragrance=scent[0], load=scent[1]) if scent else None,
+        pour_celsius=celsius,
+        room_celsius=19,
+        size=size,
+        design=Design(
+            portions=tuple(Portion(name=n, share=s, scented=sc, colour=n.lower()) for n, s, sc in portions),
+            technique=technique,
+        ),
+    )
+
+
+_TWO = (("Slate", 0.6, True), ("Bone", 0.4, False))
+RECIPES = (
+    _recipe(
+        "Hopper Oat",
+        {"olive": 0.45, "coconut": 0.25, "shea": 0.15, "sunflower-oleic": 0.10, "castor": 0.05},
+        ("fig-vetiver", 0.032),
+        "drop-swirl",
+        (("Husk", 0.6, True), ("Bone", 0.4, False)),
+        31,
+        milk=("goat-milk", 0.5),
+        extra={"sugar": 8, "kaolin": 12},
+    ),
+    _recipe(
+        "Millrace",
+        {"olive": 0.62, "coconut": 0.22, "rapeseed": 0.10, "castor": 0.06},
+        ("green-tomato", 0.03),
+        "drop-swirl",
+        (("Weir", 0.55, True), ("Foam", 0.45, False)),
+        29,
+        lye=0.30,
+    ),
+    _recipe(
+        "Copper Kettle",
+        {"olive": 0.35, "coconut": 0.25, "tallow": 0.30, "castor": 0.10},
+        ("clove-bark", 0.02),
+        "hanger-swirl",
+        (("Copper", 0.5, True), ("Cream", 0.5, False)),
+        36,
+        extra={"sugar": 10, "sodium-lactate": 14},
+    ),
+    _recipe(
+        "Long Barrow",
+        {"lard": 0.45, "olive": 0.30, "coconut": 0.20, "castor": 0.05},
+        ("cedar-shaving", 0.03),
+        "straight-layers",
+        (("Bark", 0.5, True), ("Sap", 0.5, False)),
+        34,
+        superfat=0.06,
+        size=_SMALL,
+    ),
+    _recipe(
+        "Orris",
+        {"olive": 0.40, "coconut": 0.20, "cocoa-butter": 0.12, "rice-bran": 0.20, "castor": 0.08},
+        ("iris-root", 0.025),
+        "pot-swirl",
+        _TWO,
+        27,
+        lye=0.29,
+    ),
+    _recipe(
+        "Salt Pan",
+        {"coconut": 0.55, "olive": 0.35, "castor": 0.10},
+        ("bay-lime", 0.035),
+        "wall-veins",
+        (("Pan", 0.7, True), ("Brine", 0.3, False)),
+        38,
+        superfat=0.10,
+        extra={"salt": 20},
+        size=ByWeight(grams=900),
+    ),
+    _recipe(
+        "Charcoal Burner",
+        {"olive": 0.50, "palm": 0.20, "coconut": 0.22, "castor": 0.08},
+        ("vanilla-smoke", 0.03),
+        "hanger-swirl",
+        (("Char", 0.65, True), ("Ash", 0.35, False)),
+        32,
+    ),
+    _recipe(
+        "Twelve-Fat Trial",
+        {
+            "olive": 0.20,
+            "coconut": 0.18,
+            "palm": 0.10,
+            "shea": 0.08,
+            "cocoa-butter": 0.06,
+            "sunflower-oleic": 0.10,
+            "rice-bran": 0.08,
+            "avocado": 0.05,
+            "almond": 0.05,
+            "hemp": 0.03,
+            "mango": 0.02,
+            "castor": 0.05,
+        },
+        ("walnut-husk", 0.04),
+        "dilution-fade",
+        (("Walnut, the darkest of the fade", 0.5, True), ("Pale", 0.5, False)),
+        30,
+        milk=("coconut-milk", 0.3),
+        extra={"sugar": 6, "citric-acid": 8, "kaolin": 10, "sodium-lactate": 12},
+    ),
+)
+
+# Which recipe each past pour used, and the fragrance in place of its own, if any.
+_PAST: tuple[tuple[int, str | None], ...] = (
+    (1, None),
+    (4, None),
+    (3, None),
+    (6, None),
+    (1, "bay-lime"),
+    (2, None),
+    (5, None),
+    (4, None),
+    (0, "oat-straw"),
+    (3, "walnut-husk"),
+    (6, "vanilla-smoke"),
+    (1, None),
+    (5, "spearmint"),
+    (2, "quince"),
+    (4, None),
+    (3, None),
+    (6, "quince"),
+    (1, None),
+    (7, None),
+    (0, "quince"),
+    (5, None),
+    (4, None),
+    (2, None),
+    (1, None),
+    (0, "fig-vetiver"),
+)
+RUNNING = "5107e000-0000-4000-8000-000000000026"
+RUNNING_FOR = timedelta(minutes=3, seconds=40)
+
+
+def _uuid(n: int, kind: int) -> str:
+    return str(UUID(int=(0x5107E000 << 96) | (4 << 76) | (8 << 60) | (kind << 32) | n))
+
+
+def fragrances() -> tuple[Fragrance, ...]:
+    return tuple(
+        Fragrance(
+            id=i, name=n, family=Family(f), claim=Claim(c), claim_words=words, vanillin=vanillin, note=note
+        )
+        for i, n, f, c, words, vanillin, note, _ in _FRAGRANCES
+    )
+
+
+def seed(workshop: Workshop, now: datetime) -> None:
+    """Fill an empty data file: 8 recipes, 12 fragrances, 25 logged pours and one in progress."""
+    rng = np.random.Generator(np.random.PCG64(SEED))
+    for fragrance in fragrances():
+        workshop.add_fragrance(fragrance)
+    shelf = workshop.shelf()
+    hidden = {scent_column(f[0]): f[-1] for f in _FRAGRANCES}
+    truth = temperament(trade_knowledge(shelf.fragrances.values()), rng, hidden)
+    maker = SimulatedMaker(truth, shelf, rng)
+    started = now - timedelta(days=3 * PAST_POURS + 2)
+    for n, recipe in enumerate(RECIPES):
+        workshop.add_recipe(_uuid(n, 1), recipe, started)
+
+    for n, (index, scent) in enumerate(_PAST):
+        recipe = RECIPES[index]
+        if scent is not None and recipe.scent is not None and scent != recipe.scent.fragrance:
+            recipe = recipe.model_copy(update={"scent": recipe.scent.model_copy(update={"fragrance": scent})})
+        _pour(workshop, maker, _uuid(index, 1), recipe, _uuid(n + 1, 2), started + timedelta(days=3 * n))
+    for n, recipe in enumerate(RECIPES):
+        _draft(workshop, _uuid(n, 1), recipe, now - timedelta(days=n + 1))
+
+    recipe = RECIPES[6]
+    sheet = weigh(recipe, shelf).sheet
+    if sheet is None:
+        raise ValueError("a demo recipe has a fault")
+    begun = now - RUNNING_FOR
+    workshop.start_pour(RUNNING, _uuid(6, 1), begun)
+    for event in maker.pour(recipe, sheet, until=RUNNING_FOR.total_seconds() / 60, finished=False):
+        if event.minute < RUNNING_FOR.total_seconds() / 60 - 0.2 and not isinstance(event, PouringBegan):
+            workshop.append(RUNNING, event, begun + timedelta(minutes=event.minute), _accept)
+
+
+def _accept(_: PourRecord) -> None:
+    """The simulated maker taps in order."""
+
+
+def _draft(workshop: Workshop, recipe_id: str, recipe: Recipe, now: datetime) -> None:
+    workshop.save_draft(recipe_id, recipe, workshop.recipe(recipe_id).revision, now)
+
+
+def _pour(
+    workshop: Workshop, maker: SimulatedMaker, recipe_id: str, recipe: Recipe, pour_id: str, started: datetime
+) -> None:
+    sheet = weigh(recipe, maker.shelf).sheet
+    if sheet is None:
+        raise ValueError(f"a demo recipe has a fault: {recipe.name}")
+    _draft(workshop, recipe_id, recipe, started)
+    workshop.start_pour(pour_id, recipe_id, started)
+    for event in maker.pour(recipe, sheet):
+        workshop.append(pour_id, event, started + timedelta(minutes=event.minute), _accept)
+
+
+def refresh_running(workshop: Workshop, now: datetime) -> None:
+    """Let the pour in progress have begun a few minutes ago, unless someone has gone on with it."""
+    pour = workshop.pour(RUNNING)
+    if all(e.minute <= RUNNING_FOR.total_seconds() / 60 for e in pour.events) and not pour.ended:
+        workshop.restart_clock(RUNNING, now - RUNNING_FOR)

@@ -1,0 +1,61 @@
+"""Tables of facts, each row with its source, read once into core's values."""
+
+import csv
+from collections.abc import Iterator
+from functools import cache
+from importlib import resources
+
+from ..core.chemistry import ACID_FORMULA, acid_naoh
+from ..core.shelf import Additive, Fat, Liquid, Shelf, Technique
+
+
+def _rows(name: str) -> Iterator[dict[str, str]]:
+    with resources.files(__name__).joinpath(name).open(encoding="utf-8", newline="") as file:
+        yield from csv.DictReader(file)
+
+
+def _fat(row: dict[str, str]) -> Fat:
+    return Fat(
+        id=row["id"],
+        name=row["name"],
+        sv_low=float(row["sv_low"]),
+        sv=float(row["sv"]),
+        sv_high=float(row["sv_high"]),
+        unsaponifiable=float(row["unsaponifiable"]) / 100,
+        melts=float(row["melts"]) if row["melts"] else None,
+        acids={a: float(row[a]) for a in ACID_FORMULA if row[a]},
+        source=row["source"],
+    )
+
+
+def _liquid(row: dict[str, str]) -> Liquid:
+    parts = {k: float(row[k]) / 100 for k in ("water", "fat", "protein", "sugars")}
+    text = {k: row[k] for k in ("id", "name", "kind", "source")}
+    return Liquid.model_validate(text | parts | {"fat_sv": float(row["fat_sv"])})
+
+
+def _additive(row: dict[str, str]) -> Additive:
+    groups = int(row["acid_groups"])
+    numbers = {k: float(row[k]) for k in ("active", "density", "usual", "most")}
+    text = {k: row[k] for k in ("id", "name", "vessel", "moment", "source")}
+    naoh = acid_naoh(row["molar_mass_formula"], groups) if groups else 0.0
+    return Additive.model_validate(text | numbers | {"factor": row["factor"] or None, "naoh": naoh})
+
+
+def _technique(row: dict[str, str]) -> Technique:
+    numbers = {k: float(row[k]) for k in ("from_level", "to_level", "minutes")}
+    text = {k: row[k] for k in ("id", "name", "short", "how", "source")}
+    return Technique.model_validate(
+        text | numbers | {"portions": int(row["portions"]), "falls_back_to": row["falls_back_to"].split()}
+    )
+
+
+@cache
+def shelf() -> Shelf:
+    """The shelf every workshop starts from; it holds no fragrances, those are the maker's own."""
+    return Shelf(
+        fats={f.id: f for f in map(_fat, _rows("fats.csv"))},
+        liquids={q.id: q for q in map(_liquid, _rows("liquids.csv"))},
+        additives={a.id: a for a in map(_additive, _rows("additives.csv"))},
+        techniques={t.id: t for t in map(_technique, _rows("techniques.csv"))},
+    )

@@ -1,0 +1,1 @@
+"""Stand-ins for what the bench has and a test has not."""

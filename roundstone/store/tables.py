@@ -1,0 +1,79 @@
+"""The tables. Values are kept whole as versioned JSON; columns beside it are only what is searched or joined on."""
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import JSON, DateTime, ForeignKey, Index, String, TypeDecorator, UniqueConstraint
+from sqlalchemy.engine import Dialect
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Instant(TypeDecorator[datetime]):
+    """A moment in UTC; SQLite keeps no zone, so it is put back on the way out."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+class Base(DeclarativeBase):
+    type_annotation_map = {dict[str, Any]: JSON, datetime: Instant}
+
+
+class FragranceRow(Base):
+    __tablename__ = "fragrance"
+
+    id: Mapped[str] = mapped_column(String(60), primary_key=True)
+    doc: Mapped[dict[str, Any]]
+    revision: Mapped[int]
+
+
+class RecipeRow(Base):
+    """A draft, as last typed. `removed` hides it and can be taken back."""
+
+    __tablename__ = "recipe"
+
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    doc: Mapped[dict[str, Any]]
+    revision: Mapped[int]
+    changed: Mapped[datetime]
+    removed: Mapped[datetime | None]
+
+
+class VersionRow(Base):
+    """A recipe as it was poured; the database refuses to change or delete it."""
+
+    __tablename__ = "version"
+    __table_args__ = (UniqueConstraint("recipe_id", "number"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    recipe_id: Mapped[str] = mapped_column(ForeignKey("recipe.id"))
+    number: Mapped[int]
+    doc: Mapped[dict[str, Any]]
+    made: Mapped[datetime]
+
+
+class PourRow(Base):
+    __tablename__ = "pour"
+
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    version_id: Mapped[int] = mapped_column(ForeignKey("version.id"), index=True)
+    started: Mapped[datetime]
+
+
+class EventRow(Base):
+    """Append-only: the database refuses to change or delete a row."""
+
+    __tablename__ = "event"
+    __table_args__ = (Index("event_by_pour", "pour_id", "seq"),)
+
+    seq: Mapped[int] = mapped_column(primary_key=True)
+    id: Mapped[str] = mapped_column(String(36), unique=True)
+    pour_id: Mapped[str] = mapped_column(ForeignKey("pour.id"))
+    doc: Mapped[dict[str, Any]]
+    received: Mapped[datetime]

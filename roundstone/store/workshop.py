@@ -1,0 +1,275 @@
+"""One workshop in one SQLite file. Every write is one transaction; ids and times are passed in."""
+
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+import sqlalchemy as sa
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import event as sa_event
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from ..core.pour import EVENT, Ended, Event, replay
+from ..core.recipe import Recipe
+from ..core.shelf import Fragrance, Shelf
+from ..reference import shelf as reference_shelf
+from .tables import EventRow, FragranceRow, PourRow, RecipeRow, VersionRow
+
+
+class Missing(LookupError):
+    """There is no such recipe, pour or fragrance."""
+
+
+class Conflict(RuntimeError):
+    """Someone else changed it first, or one id was used for two things."""
+
+
+@dataclass(frozen=True)
+class RecipeRecord:
+    """A draft with its history: `versions` were poured `pours` times."""
+
+    id: str
+    recipe: Recipe
+    revision: int
+    changed: datetime
+    versions: int
+    pours: int
+
+
+@dataclass(frozen=True)
+class PourRecord:
+    """A pour with the recipe version it pins and its events in the order they came."""
+
+    id: str
+    recipe_id: str
+    version: int
+    recipe: Recipe
+    started: datetime
+    events: tuple[Event, ...]
+
+    @property
+    def ended(self) -> bool:
+        return any(isinstance(e, Ended) for e in replay(self.events).standing)
+
+
+def _connect(path: Path) -> sa.Engine:
+    engine = sa.create_engine(f"sqlite:///{path}", connect_args={"timeout": 10})
+
+    @sa_event.listens_for(engine, "connect")
+    def _pragmas(connection: Any, _: object) -> None:
+        # The driver's own transactions lose updates and leave half-made migrations; SQLAlchemy begins them instead.
+        connection.isolation_level = None
+        for pragma in ("foreign_keys=ON", "journal_mode=WAL", "busy_timeout=5000", "synchronous=FULL"):
+            connection.execute(f"PRAGMA {pragma}")
+
+    @sa_event.listens_for(engine, "begin")
+    def _begin(connection: sa.Connection) -> None:
+        write = connection.get_execution_options().get("write", False)
+        connection.exec_driver_sql("BEGIN IMMEDIATE" if write else "BEGIN")
+
+    return engine
+
+
+class Workshop:
+    """Opens (and migrates) a data file; `path` is created when it is not there."""
+
+    def __init__(self, path: Path) -> None:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        self.path = path
+        self._engine = _connect(path)
+        self._writer = self._engine.execution_options(write=True)
+        config = Config()
+        config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+        with self._writer.begin() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+
+    def close(self) -> None:
+        self._engine.dispose()
+
+    @contextmanager
+    def _read(self) -> Iterator[Session]:
+        with Session(self._engine) as session:
+            yield session
+
+    @contextmanager
+    def _write(self) -> Iterator[Session]:
+        with Session(self._writer) as session, session.begin():
+            yield session
+
+    # Shelf -----------------------------------------------------------------------------------------------------
+
+    def shelf(self) -> Shelf:
+        """The reference shelf with this workshop's fragrances on it."""
+        with self._read() as s:
+            rows = s.scalars(select(FragranceRow)).all()
+        fragrances = sorted((Fragrance.model_validate(r.doc) for r in rows), key=lambda f: f.name.casefold())
+        return reference_shelf().model_copy(update={"fragrances": {f.id: f for f in fragrances}})
+
+    def fragrance(self, fragrance_id: str) -> Fragrance:
+        with self._read() as s:
+            row = s.get(FragranceRow, fragrance_id)
+            if row is None:
+                raise Missing("This fragrance is not on the shelf.")
+            return Fragrance.model_validate(row.doc)
+
+    def add_fragrance(self, fragrance: Fragrance) -> None:
+        """Conflict when the id is taken."""
+        with self._write() as s:
+            if s.get(FragranceRow, fragrance.id) is not None:
+                raise Conflict(f"There is a fragrance called {fragrance.name} already.")
+            s.add(FragranceRow(id=fragrance.id, doc=fragrance.model_dump(mode="json"), revision=1))
+
+    def change_fragrance(self, fragrance: Fragrance) -> None:
+        with self._write() as s:
+            row = s.get(FragranceRow, fragrance.id)
+            if row is None:
+                raise Missing("This fragrance is not on the shelf.")
+            row.doc = fragrance.model_dump(mode="json")
+            row.revision += 1
+
+    # Recipes ---------------------------------------------------------------------------------------------------
+
+    def recipes(self) -> list[RecipeRecord]:
+        """All drafts that were not removed, latest change first."""
+        with self._read() as s:
+            rows = s.scalars(
+                select(RecipeRow).where(RecipeRow.removed.is_(None)).order_by(RecipeRow.changed.desc(), RecipeRow.id)
+            ).all()
+            counts = self._counts(s)
+            return [self._recipe_record(r, counts) for r in rows]
+
+    def recipe(self, recipe_id: str) -> RecipeRecord:
+        with self._read() as s:
+            return self._recipe_record(self._recipe_row(s, recipe_id), self._counts(s, recipe_id))
+
+    def add_recipe(self, recipe_id: str, recipe: Recipe, now: datetime) -> None:
+        with self._write() as s:
+            s.add(RecipeRow(id=recipe_id, doc=recipe.model_dump(mode="json"), revision=1, changed=now))
+
+    def save_draft(self, recipe_id: str, recipe: Recipe, revision: int, now: datetime) -> int:
+        """Save what was typed on top of `revision`; the new revision. Conflict when another window was faster."""
+        with self._write() as s:
+            row = self._recipe_row(s, recipe_id)
+            if row.revision != revision:
+                raise Conflict("This recipe was changed in another window. Reload to see it; yours is still here.")
+            doc = recipe.model_dump(mode="json")
+            if doc != row.doc:
+                row.doc, row.changed = doc, now
+                row.revision += 1
+            return row.revision
+
+    def remove_recipe(self, recipe_id: str, now: datetime | None) -> None:
+        """Hide a recipe, or with None take that back. Its poured versions stay."""
+        with self._write() as s:
+            row = s.get(RecipeRow, recipe_id)
+            if row is None:
+                raise Missing("There is no such recipe.")
+            row.removed = now
+
+    @staticmethod
+    def _recipe_row(s: Session, recipe_id: str) -> RecipeRow:
+        row = s.get(RecipeRow, recipe_id)
+        if row is None or row.removed is not None:
+            raise Missing("There is no such recipe, or it was removed.")
+        return row
+
+    @staticmethod
+    def _counts(s: Session, recipe_id: str | None = None) -> dict[str, tuple[int, int]]:
+        query = (
+            select(VersionRow.recipe_id, func.count(VersionRow.id.distinct()), func.count(PourRow.id))
+            .outerjoin(PourRow, PourRow.version_id == VersionRow.id)
+            .group_by(VersionRow.recipe_id)
+        )
+        if recipe_id is not None:
+            query = query.where(VersionRow.recipe_id == recipe_id)
+        return {r: (v, p) for r, v, p in s.execute(query)}
+
+    @staticmethod
+    def _recipe_record(row: RecipeRow, counts: dict[str, tuple[int, int]]) -> RecipeRecord:
+        versions, pours = counts.get(row.id, (0, 0))
+        return RecipeRecord(row.id, Recipe.model_validate(row.doc), row.revision, row.changed, versions, pours)
+
+    # Pours -----------------------------------------------------------------------------------------------------
+
+    def start_pour(self, pour_id: str, recipe_id: str, now: datetime) -> None:
+        """Pin the draft as a version (the latest one again, when nothing changed since) and start its clock."""
+        with self._write() as s:
+            draft = self._recipe_row(s, recipe_id)
+            latest = s.scalars(
+                select(VersionRow).where(VersionRow.recipe_id == recipe_id).order_by(VersionRow.number.desc()).limit(1)
+            ).first()
+            if latest is None or latest.doc != draft.doc:
+                number = 1 if latest is None else latest.number + 1
+                latest = VersionRow(recipe_id=recipe_id, number=number, doc=draft.doc, made=now)
+                s.add(latest)
+                s.flush()
+            s.add(PourRow(id=pour_id, version_id=latest.id, started=now))
+
+    def pours(self) -> list[PourRecord]:
+        """All pours, latest first."""
+        with self._read() as s:
+            events: dict[str, list[Event]] = {}
+            for row in s.scalars(select(EventRow).order_by(EventRow.seq)):
+                events.setdefault(row.pour_id, []).append(EVENT.validate_python(row.doc))
+            rows = s.execute(
+                select(PourRow, VersionRow)
+                .join(VersionRow, VersionRow.id == PourRow.version_id)
+                .order_by(PourRow.started.desc(), PourRow.id)
+            ).all()
+            return [self._pour_record(p, v, events.get(p.id, [])) for p, v in rows]
+
+    def pour(self, pour_id: str) -> PourRecord:
+        with self._read() as s:
+            return self._pour_in(s, pour_id)
+
+    def append(
+        self, pour_id: str, event: Event, received: datetime, check: Callable[[PourRecord], None]
+    ) -> PourRecord:
+        """Add an event once. A repeated request changes nothing; `check` sees the pour inside the transaction."""
+        doc = event.model_dump(mode="json")
+        with self._write() as s:
+            there = s.scalars(select(EventRow).where(EventRow.id == str(event.id))).first()
+            if there is None:
+                check(self._pour_in(s, pour_id))
+                s.add(EventRow(id=str(event.id), pour_id=pour_id, doc=doc, received=received))
+                s.flush()
+            elif there.pour_id != pour_id or there.doc != doc:
+                raise Conflict("This event id was used for something else.")
+            return self._pour_in(s, pour_id)
+
+    def restart_clock(self, pour_id: str, started: datetime) -> None:
+        """Move a pour's start: only for showing a pour in progress whenever the demo workshop is opened."""
+        with self._write() as s:
+            row = s.get(PourRow, pour_id)
+            if row is None:
+                raise Missing("There is no such pour.")
+            row.started = started
+
+    def log_stamp(self) -> tuple[int, int]:
+        """Changes whenever something was logged or a claim was edited: what learning depends on."""
+        with self._read() as s:
+            seq = s.scalar(select(func.max(EventRow.seq))) or 0
+            claims = s.scalar(select(func.sum(FragranceRow.revision))) or 0
+            return seq, claims
+
+    def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
+        found = s.execute(
+            select(PourRow, VersionRow)
+            .join(VersionRow, VersionRow.id == PourRow.version_id)
+            .where(PourRow.id == pour_id)
+        ).first()
+        if found is None:
+            raise Missing("There is no such pour.")
+        rows = s.scalars(select(EventRow).where(EventRow.pour_id == pour_id).order_by(EventRow.seq)).all()
+        return self._pour_record(found[0], found[1], [EVENT.validate_python(r.doc) for r in rows])
+
+    @staticmethod
+    def _pour_record(pour: PourRow, version: VersionRow, events: Sequence[Event]) -> PourRecord:
+        recipe = Recipe.model_validate(version.doc)
+        return PourRecord(pour.id, version.recipe_id, version.number, recipe, pour.started, tuple(events))

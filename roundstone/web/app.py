@@ -1,0 +1,67 @@
+"""The application factory: documents, guards, and the single page."""
+
+from collections.abc import Callable
+from datetime import UTC, datetime
+from pathlib import Path
+
+from flask import Flask, Response, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+
+from .. import __version__
+from ..store import Workshop
+from ..store.learned import Learned
+from . import problems
+from .api import Bench, blueprint
+
+STATIC = Path(__file__).parent / "static"
+POLICY = "default-src 'self'; frame-ancestors 'none'; base-uri 'self'; form-action 'self'"
+
+
+def _now() -> datetime:
+    return datetime.now(UTC)
+
+
+def create_app(workshop: Workshop, now: Callable[[], datetime] = _now) -> Flask:
+    """The app on one workshop. `now` is the only clock it reads."""
+    app = OpenAPI(
+        __name__,
+        info=Info(title="Round Stone", version=__version__),
+        doc_ui=False,
+        static_folder=None,
+        validation_error_model=problems.Problem,
+        validation_error_callback=problems.from_validation,
+        responses={422: problems.Problem},
+    )
+    app.openapi_version = "3.1.0"
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    problems.install(app)
+    app.register_api(blueprint(Bench(workshop, Learned(workshop), now)))
+
+    def page(path: str = "") -> Response:
+        if path.startswith("api/"):
+            return problems.respond(404, "Not found", "There is no such address in the API.")
+        if path and (STATIC / path).is_file():
+            response = send_from_directory(STATIC, path)
+            if path.startswith("assets/"):
+                response.cache_control.max_age = 31_536_000
+                response.cache_control.immutable = True
+            return response
+        if not (STATIC / "index.html").is_file():
+            return problems.respond(503, "Not built", "The front end has not been built yet: run ./bin/demo.")
+        response = send_from_directory(STATIC, "index.html")
+        response.cache_control.no_cache = True
+        return response
+
+    app.add_url_rule("/", view_func=page)
+    app.add_url_rule("/<path:path>", view_func=page)
+
+    @app.after_request
+    def _headers(response: Response) -> Response:
+        response.headers.setdefault("Content-Security-Policy", POLICY)
+        response.headers.setdefault("X-Content-Type-Options", "nosniff")
+        response.headers.setdefault("Referrer-Policy", "no-referrer")
+        if response.content_type.startswith("application/"):
+            response.headers.setdefault("Cache-Control", "no-store")
+        return response
+
+    return app

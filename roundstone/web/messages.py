@@ -1,0 +1,162 @@
+"""What goes over the wire beside core's own values."""
+
+from datetime import datetime
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.advice import Advice
+from ..core.forecast import Forecast
+from ..core.pour import Event
+from ..core.reasons import Reasons
+from ..core.recipe import Recipe
+from ..core.record import FragranceFile
+from ..core.shelf import Additive, Claim, Family, Fat, Fragrance, Liquid, Technique
+from ..core.values import Id, Minutes, Name
+from ..core.weigh import Sheet, Weighing
+
+
+class Message(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class ShelfView(Message):
+    fats: list[Fat]
+    liquids: list[Liquid]
+    additives: list[Additive]
+    techniques: list[Technique]
+    fragrances: list[Fragrance]
+
+
+class RecipeLine(Message):
+    """A recipe in the list."""
+
+    id: str
+    name: str
+    fats: list[str]
+    scent: str | None
+    technique: str
+    changed: datetime
+    versions: int
+    pours: int
+    running: str | None = Field(description="id of a pour of it that has not ended")
+
+
+class RecipeList(Message):
+    recipes: list[RecipeLine]
+
+
+class RecipeView(Message):
+    id: str
+    revision: int
+    versions: int
+    pours: int
+    running: str | None
+    recipe: Recipe
+
+
+class NewRecipe(Message):
+    """A copy of one of ours, or a blank one."""
+
+    copy_of: str | None = None
+    name: Name = ""
+
+
+class Draft(Message):
+    revision: int
+    recipe: Recipe
+
+
+class Saved(Message):
+    id: str
+    revision: int
+
+
+class Ask(Message):
+    recipe: Recipe
+    seed: str = Field(default="", max_length=80, description="keeps the dice of one recipe or pour the same")
+
+
+class Reckoning(Message):
+    """A recipe weighed and forecast; forecast and reasons are missing while it has faults."""
+
+    weighing: Weighing
+    forecast: Forecast | None
+    reasons: Reasons | None
+
+
+class NewFragrance(Message):
+    name: Name = Field(min_length=1)
+    family: Family
+    claim: Claim
+    claim_words: str = Field(default="", max_length=400)
+    vanillin: float | None = Field(default=None, ge=0, le=1)
+    note: str = Field(default="", max_length=2000)
+
+
+
+
+class FragranceList(Message):
+    fragrances: list[FragranceFile]
+
+
+class StartPour(Message):
+    recipe_id: str
+
+
+class Tap(Message):
+    event: Event
+
+
+class LoggedEvent(Message):
+    event: Event
+    label: str
+
+
+class PourView(Message):
+    """A pour as it stands; `minute` is its clock when this was made."""
+
+    id: str
+    recipe_id: str
+    version: int
+    recipe: Recipe
+    sheet: Sheet
+    technique: Technique
+    started: datetime
+    minute: Minutes
+    ended: Minutes | None
+    split: Minutes | None
+    pouring: Minutes | None
+    scented: list[str]
+    celsius: float
+    measured: bool
+    events: list[LoggedEvent]
+    forecast: Forecast
+    advice: Advice
+
+
+class PourLine(Message):
+    id: str
+    recipe: str
+    recipe_id: str
+    version: int
+    scent: str | None
+    technique: str
+    started: datetime
+    ended: Minutes | None
+    events: int
+
+
+class PourList(Message):
+    pours: list[PourLine]
+
+
+class RecipePath(BaseModel):
+    recipe_id: str = Field(max_length=40)
+
+
+class PourPath(BaseModel):
+    pour_id: str = Field(max_length=40)
+
+
+class FragrancePath(BaseModel):
+    fragrance_id: Id

@@ -1,0 +1,19 @@
+import { fileURLToPath } from 'node:url'
+import tailwindcss from '@tailwindcss/vite'
+import vue from '@vitejs/plugin-vue'
+import { defineConfig } from 'vite'
+
+export default defineConfig({
+  plugins: [
+    // The page runs under a strict content security policy: no inline styles, no data: addresses.
+    vue({ template: { compilerOptions: { hoistStatic: false } } }),
+    tailwindcss(),
+  ],
+  build: {
+    outDir: fileURLToPath(new URL('../roundstone/web/static', import.meta.url)),
+    emptyOutDir: true,
+    assetsInlineLimit: 0,
+    modulePreload: { polyfill: false },
+    target: 'es2022',
+  },
+})
