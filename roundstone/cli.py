@@ -4,11 +4,11 @@ import os
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # the matrices are small: a second thread only costs
 
-import argparse  # noqa: E402 - the thread count must be set before numpy is first imported
-import json  # noqa: E402
-import sys  # noqa: E402
-from datetime import UTC, datetime  # noqa: E402
-from pathlib import Path  # noqa: E402
+import argparse
+import json
+import sys
+from datetime import UTC, datetime
+from pathlib import Path
 
 
 def data_directory() -> Path:
@@ -41,7 +41,7 @@ def _serve(path: Path, port: int, demo: bool, fresh: bool) -> int:
             print("Seeding the demo workshop ...", flush=True)
             seed(workshop, now)
     try:
-        server = create_server(create_app(workshop), host="127.0.0.1", port=port, threads=4)
+        server = create_server(create_app(workshop), host="127.0.0.1", port=port, threads=8)
     except OSError as error:
         print(f"Port {port} on 127.0.0.1 cannot be used ({error.strerror}). Try --port.", file=sys.stderr)
         return 1

@@ -1,4 +1,3 @@
-import { fileURLToPath } from 'node:url'
 import tailwindcss from '@tailwindcss/vite'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vite'
@@ -10,7 +9,7 @@ export default defineConfig({
     tailwindcss(),
   ],
   build: {
-    outDir: fileURLToPath(new URL('../roundstone/web/static', import.meta.url)),
+    outDir: '../roundstone/web/static',
     emptyOutDir: true,
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },

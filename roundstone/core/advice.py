@@ -9,7 +9,11 @@ from .shelf import Shelf, Technique
 from .values import Id, Share, Value
 
 RISKY = 0.6  # below these odds a step is called in question [C]
-FASTER, SLOWER = 1.35, 0.7  # pace at which it is worth saying that the batter differs from the forecast [C]
+FAR_FASTER, FASTER, SLOWER = (
+    5.0,
+    1.35,
+    0.7,
+)  # pace at which it is worth saying that the batter differs from the forecast [C]
 
 
 class Advice(Value):
@@ -43,14 +47,15 @@ def in_ten(odds: float) -> str:
 
 
 def pace(projection: Projection) -> tuple[float, int]:
-    """How many times as fast as forecast, and in which lane: the one that differs most in thick trace."""
+    """How many times as fast as forecast, and in which lane: the one furthest off, else the first to thicken."""
     course = projection.course
-    best, lane = 1.0, 0
+    best = 1.0
+    lane = min(range(len(course.lanes)), key=lambda i: projection.forecast.lanes[i].stages[2].time.q50)
     for i, forecast in enumerate(projection.forecast.lanes):
         thick = forecast.stages[2]
         here = max(thick.time.q50 - course.origin, 0.1)
         ratio = max(thick.expected - course.origin, 0.1) / here
-        if abs(np.log(ratio)) > abs(np.log(best)):
+        if not SLOWER < ratio < FASTER and abs(np.log(ratio)) > abs(np.log(best)):
             best, lane = float(ratio), i
     return best, lane
 
@@ -61,6 +66,8 @@ def _why(projection: Projection, speed: float, lane: int) -> str:
     left = part.stages[2].time.q50 - now
     thick = f"{about(left)} to thick" if part.level < STAGES.index("thick") else "it is thick"
     who = part.portion
+    if speed > FAR_FASTER:
+        return f"{who} moves far faster than forecast: {thick}."
     if speed >= FASTER:
         times = "twice" if 1.8 <= speed < 2.25 else f"{speed:.1f} times"
         return f"{who} moves {times} as fast as forecast: {thick}."
@@ -74,9 +81,7 @@ def _instead(other: TechniqueOdds) -> str:
     return f"{other.name.lower()}{burst}, {in_ten(other.odds)}: it wants {other.wants} batter"
 
 
-def _pour_advice(
-    projection: Projection, step: StepForecast, technique: Technique, speed: float, lane: int
-) -> Advice:
+def _pour_advice(projection: Projection, step: StepForecast, technique: Technique, speed: float, lane: int) -> Advice:
     forecast = projection.forecast
     why = _why(projection, speed, lane)
     fall_back = forecast.fall_back
@@ -84,9 +89,7 @@ def _pour_advice(
     if step.odds < RISKY and fall_back is not None:
         return Advice(
             headline=f"Leave the {name}. {_capital(fall_back.name)} instead.",
-            detail=(
-                f"{why} The {name} would find it too thick, and work {in_ten(step.odds)}; {_instead(fall_back)}."
-            ),
+            detail=(f"{why} The {name} would find it too thick, and work {in_ten(step.odds)}; {_instead(fall_back)}."),
             do="switch",
             technique=fall_back.technique,
             odds=fall_back.odds,
@@ -130,7 +133,7 @@ def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def advise(recipe: Recipe, shelf: Shelf, projection: Projection) -> Advice:
+def advise(recipe: Recipe, shelf: Shelf, projection: Projection) -> Advice:  # noqa: PLR0911 - one return a rule
     """What to do at this minute of the pour."""
     state, forecast = projection.state, projection.forecast
     technique = projection.course.technique

@@ -7,13 +7,14 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from math import exp
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .prior import COOLING_MINUTES_PER_100_G, FACTORS, REFERENCE_CELSIUS, THRESHOLDS
 
-Array = np.ndarray
+Array = NDArray[Any]
 THRESHOLD_COLUMNS = tuple(f"a:{s}" for s in THRESHOLDS)
 FACTOR_COLUMNS = tuple(f"x:{f}" for f in FACTORS)
 FIXED_COLUMNS = (*THRESHOLD_COLUMNS, *FACTOR_COLUMNS, "E", "hand", "stick")
@@ -113,11 +114,11 @@ class Lane:
             if name in columns:
                 z[where, columns[name]] = value
 
-        for name, value in factor_row(self.factors).items():
-            put(name, value)
+        for name, step in factor_row(self.factors).items():
+            put(name, step)
         put("E", np.array([temperature_step(self.temperature(t)) for t in mid]))
-        for name, value in self.activity(mid).items():
-            put(name, value)
+        for name, runs in self.activity(mid).items():
+            put(name, runs)
         for fragrance, (minute, percent) in self.added.items():
             put(scent_column(fragrance), percent, mid > minute)
         put(self.batch_effect, 1.0)

@@ -97,7 +97,9 @@ def _origin(state: PourState, planned: float, now: float) -> float:
     return max(planned, now)
 
 
-def _temperature(recipe: Recipe, state: PourState, pot: float, grams: float, split: float | None) -> Callable:
+def _temperature(
+    recipe: Recipe, state: PourState, pot: float, grams: float, split: float | None
+) -> Callable[[float], float]:
     """Temperature of a portion of `grams`: the pot's until the split, then its own; every reading starts anew."""
     knots: list[tuple[float, Cooling]] = [(0.0, Cooling(recipe.pour_celsius, recipe.room_celsius, pot))]
 
@@ -263,4 +265,3 @@ def _terms(
             if (after is not None or by is not None) and term not in said:
                 said.add(term)
                 yield term
-

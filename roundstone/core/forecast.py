@@ -10,7 +10,7 @@ from math import exp
 import numpy as np
 
 from .batter import Array
-from .clock import LEVELS, THRESHOLD_LEVELS, Draws, Knowledge, believe, draw
+from .clock import LEVELS, THRESHOLD_LEVELS, Draws, Knowledge, Known, believe, draw
 from .course import Course, Step, lay_out
 from .pour import Event, PourState, replay
 from .prior import STAGES, STICK
@@ -51,6 +51,7 @@ class LaneForecast(Value):
 class StepForecast(Value):
     """A step of the design and its odds of finding the batter it wants; never told above 95 in 100.
 
+    `odds` are for all portions at once, `each` for every portion by itself.
     The pour may thicken a portion with the stick first: `thicken` names those that will most likely need it, and
     `too_thin` is then how often the batter is not ready by itself within the maker's patience.
     """
@@ -62,6 +63,7 @@ class StepForecast(Value):
     portions: tuple[int, ...]
     wants: str
     odds: Share
+    each: tuple[Share, ...]
     too_thick: Share
     too_thin: Share
     thicken: tuple[str, ...]
@@ -174,6 +176,10 @@ def _step_forecast(draws: Draws, recipe: Recipe, step: Step) -> StepForecast:
         portions=step.portions,
         wants=band_words(step.from_level, step.to_level),
         odds=_told(helped.fits),
+        each=tuple(
+            _told(step_odds(draws, replace(step, portions=(i,)), minutes, thicken=step.may_wait).fits)
+            for i in step.portions
+        ),
         too_thick=helped.too_thick,
         too_thin=alone.too_thin,
         thicken=_needs_the_stick(draws, recipe, step) if step.may_wait else (),
@@ -269,7 +275,7 @@ def project(
     state = replay(events)
     now = state.ended if state.ended is not None else now
     course = lay_out(recipe, sheet, knowledge, shelf, state, now)
-    blank: list[dict] = [{} for _ in course.lanes]
+    blank: list[dict[int, Known]] = [{} for _ in course.lanes]
     draws = draw(believe(knowledge, course.seen, course.terms, course.measured), course.lanes, course.known, seed)
     before = draws
     if course.terms:
@@ -316,3 +322,18 @@ def project(
         standing=_standing(knowledge, scent, scent_pours),
     )
     return Projection(forecast, course, draws, state, now)
+
+
+def likelihood_of(projection: Projection, portion: str | None, level: int, minute: float) -> float:
+    """How often the draws have this portion (None: any) at `level` or beyond, and not yet past it, by `minute`.
+
+    The smaller of "got there by now" and "has not gone past by now": near 0 either way, the tap surprises.
+    """
+    lanes = projection.forecast.lanes
+    chosen = [i for i, lane in enumerate(lanes) if portion in (None, lane.portion)]
+    there, not_past = 0.0, 0.0
+    for i in chosen:
+        there = max(there, float(np.mean(projection.draws.crossing(i, float(level)) <= minute)))
+        beyond = projection.draws.crossing(i, float(level + 1))
+        not_past = max(not_past, float(np.mean(beyond > minute)))
+    return min(there, not_past)

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from . import prior
-from .batter import FIXED_COLUMNS, Array, scent_column
+from .batter import FIXED_COLUMNS, Array, Lane, scent_column
 from .clock import NOISE, Knowledge, batch_sd
 from .course import Course
 from .likelihood import LARGEST_STEP, Looks, Term
@@ -65,7 +65,9 @@ class _Eliminated:
 
 
 def _chunk(courses: Sequence[Course], knowledge: Knowledge) -> _Chunk:
-    lanes, terms, precision = [], [], {}
+    lanes: list[Lane] = []
+    terms: list[Term] = []
+    precision: dict[str, float] = {}
     for i, course in enumerate(courses):
         used = sorted({t.lane for t in course.terms})
         base = len(lanes)
@@ -120,7 +122,9 @@ def learn(prior_knowledge: Knowledge, courses: Sequence[Course], start: Knowledg
         value = penalty(theta) + sum(p.value for p in parts)
         while scale > 1e-6:
             tried = penalty(theta + scale * step)
-            tried += sum(c.value(theta + scale * step, c.effects + scale * m) for c, m in zip(chunks, moves, strict=True))
+            tried += sum(
+                c.value(theta + scale * step, c.effects + scale * m) for c, m in zip(chunks, moves, strict=True)
+            )
             if tried >= value + 1e-4 * scale * promise:
                 break
             scale /= 2

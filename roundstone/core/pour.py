@@ -27,7 +27,7 @@ class _Event(Value):
 class StageSeen(_Event):
     """The batter of a portion (None: the pot, or every portion) was looked at and is at `stage`."""
 
-    kind: Literal["stage"] = "stage"
+    kind: Literal["seen"] = "seen"
     portion: Name | None = None
     stage: Stage
 
@@ -80,15 +80,7 @@ class Undone(_Event):
 
 
 Event = Annotated[
-    StageSeen
-    | Worked
-    | Split
-    | ScentIn
-    | TemperatureRead
-    | TechniqueChanged
-    | PouringBegan
-    | Ended
-    | Undone,
+    StageSeen | Worked | Split | ScentIn | TemperatureRead | TechniqueChanged | PouringBegan | Ended | Undone,
     Field(discriminator="kind"),
 ]
 EVENT: TypeAdapter[Event] = TypeAdapter(Event)
@@ -106,7 +98,7 @@ class Look:
 class PourState:
     """A pour so far. Portion None in `looks` and `work` is the pot, or all portions after the split."""
 
-    standing: list[Event] = field(default_factory=list)
+    standing: Sequence[Event] = field(default_factory=list)
     emulsion: float | None = None
     split: float | None = None
     pouring: float | None = None
@@ -165,6 +157,27 @@ def clock_text(minute: float) -> str:
     """Minutes as the bench clock shows them, m:ss."""
     seconds = round(minute * 60)
     return f"{seconds // 60}:{seconds % 60:02d}"
+
+
+def label(event: Event) -> str:
+    """An event in the words of the bench."""
+    where = getattr(event, "portion", None)
+    match event:
+        case StageSeen():
+            words: str = event.stage
+        case Worked():
+            words = f"{'blended' if event.tool == 'stick' else 'stirred'} {event.seconds:.0f} s"
+        case ScentIn():
+            words = "scent in"
+        case TemperatureRead():
+            words = f"{event.celsius:g} °C"
+        case TechniqueChanged():
+            words = f"changed to {event.technique.replace('-', ' ')}"
+        case Undone():
+            words = "undone"
+        case Split() | PouringBegan() | Ended():
+            words = event.kind
+    return f"{where}: {words}" if where else words
 
 
 def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -> None:

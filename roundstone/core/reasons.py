@@ -5,7 +5,7 @@ from the usual batch (λ = 0) to this one (λ = 1) each factor's share is ∫ �
 shares add up to the whole difference whatever their order. From ln τ(T) = a:  dT = -τ·(∂ln τ/∂x_j)dx_j / rate(T).
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -18,7 +18,9 @@ from .recipe import Recipe
 from .shelf import Shelf
 from .values import Minutes, Share, Value
 
-LEAST = 0.05  # minutes; a reason smaller than this is not worth a line
+LEAST = 0.25  # minutes; smaller reasons are told together
+SMALLEST = 0.05  # minutes; not even worth telling
+MOST = 6  # lines; the rest is told together
 DRAWS = 60
 NODES = 16  # of Gauss-Legendre; the path has kinks where a segment ends, so more than smoothness asks
 
@@ -105,7 +107,7 @@ def explain(
     stage: int = 1,
 ) -> Reasons:
     """Reasons for the time of a threshold (0 light, 1 medium …) against the usual batch poured the same way."""
-    portions: Sequence = recipe.design.portions
+    portions = recipe.design.portions
     lead = next((i for i, lane in enumerate(course.lanes) if lane.added), 0)
     here = course.lanes[lead]
     # The same stirring and the same room: only what went in, and how warm, may differ.
@@ -131,8 +133,6 @@ def explain(
         if column not in belief.column:
             continue
         j = belief.column[column]
-        if abs(minutes[0, j]) < LEAST:
-            continue
         evidence = max(0.0, 1 - (knowledge.sd(column) / trade.sd(column)) ** 2)
         reasons.append(
             Reason(
@@ -145,17 +145,22 @@ def explain(
             )
         )
     reasons.sort(key=lambda r: -abs(r.minutes))
-    small = float(here_time[0] - usual_time[0]) - sum(r.minutes for r in reasons)
-    if abs(small) >= LEAST:
+    reasons = [r for r in reasons if abs(r.minutes) >= LEAST][:MOST]
+    gap = here_time - usual_time
+    rest = gap - minutes[:, [belief.column[r.key] for r in reasons]].sum(axis=1)
+    if abs(rest[0]) >= SMALLEST:
+        spread = float(np.std(rest[1:]))
         reasons.append(
-            Reason(key="rest", label="the rest, each small", minutes=small, spread=0.0, evidence=0.0, basis="")
+            Reason(
+                key="rest", label="the rest, each small", minutes=float(rest[0]), spread=spread, evidence=0.0, basis=""
+            )
         )
     return Reasons(
         stage=prior.THRESHOLDS[stage],
         portion=portions[lead].name,
         here=float(here_time[0]),
         usual=float(usual_time[0]),
-        spread=float(np.std(here_time[1:] - usual_time[1:])),
+        spread=float(np.std(gap[1:])),
         usual_words=f"your usual unscented batch, {usual.celsius:.0f} °C" if usual.pours else "a plain batch at 37 °C",
         reasons=tuple(reasons),
     )

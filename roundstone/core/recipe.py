@@ -6,8 +6,6 @@ from pydantic import Field
 
 from .values import Celsius, Grams, Id, Minutes, Name, Share, Value
 
-FORMAT = "roundstone.recipe/1"
-
 
 class FatShare(Value):
     fat: Id
@@ -77,7 +75,7 @@ class Design(Value):
 class Recipe(Value):
     """Shares are fractions of all fats. `room` is the air where it is poured and rests."""
 
-    format: Literal["roundstone.recipe/1"] = FORMAT
+    format: Literal["roundstone.recipe/1"] = "roundstone.recipe/1"
     name: Name
     fats: tuple[FatShare, ...] = Field(max_length=40)
     superfat: Share = 0.05

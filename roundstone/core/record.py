@@ -65,7 +65,9 @@ def read(shelf: Shelf, pours: Sequence[tuple[str, Recipe, Sequence[Event]]]) -> 
     usual = TRADE_USUAL
     if logged:
         factors = {k: float(np.mean([p.sheet.factors[k] for p in logged])) for k in TRADE_USUAL.factors}
-        usual = Usual(pours=len(logged), factors=factors, celsius=float(np.mean([p.recipe.pour_celsius for p in logged])))
+        usual = Usual(
+            pours=len(logged), factors=factors, celsius=float(np.mean([p.recipe.pour_celsius for p in logged]))
+        )
     knowledge = learn(trade, [p.course for p in logged])
     return Record(knowledge, trade, usual, tuple(logged), tuple(left_out))
 
@@ -80,6 +82,13 @@ class Effect(Value):
     sd: float
 
 
+class Reached(Value):
+    """A stage and the minutes from scenting until it was seen; negative when the batter was there before."""
+
+    stage: str
+    minutes: Minutes
+
+
 class Seen(Value):
     """One pour of a fragrance: minutes from scenting to the stage last seen, with the conditions."""
 
@@ -88,7 +97,7 @@ class Seen(Value):
     load: Share
     celsius: float
     portion: str
-    stages: tuple[tuple[str, Minutes], ...]
+    stages: tuple[Reached, ...]
     watched: Minutes
 
 
@@ -116,7 +125,9 @@ def _seen(logged: Logged, fragrance: str) -> list[Seen]:
         if fragrance not in lane.added:
             continue
         minute, percent = lane.added[fragrance]
-        stages = [(THRESHOLDS[s], w.by - minute) for s, w in sorted(known.items()) if w.by is not None]
+        stages = [
+            Reached(stage=THRESHOLDS[s], minutes=w.by - minute) for s, w in sorted(known.items()) if w.by is not None
+        ]
         looks = [t for w in known.values() for t in (w.after, w.by) if t is not None]
         out.append(
             Seen(

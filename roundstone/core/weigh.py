@@ -4,15 +4,15 @@
 sheet at all, so a lye weight is never shown beside a mistake.
 """
 
-from collections.abc import Iterator
-from math import sqrt
+from collections.abc import Iterator, Sequence
+from math import isfinite, sqrt
 from typing import Literal
 
 from . import mould
 from .chemistry import naoh_per_gram
 from .design import check as check_design
 from .recipe import ByLoaf, Recipe
-from .shelf import Shelf, Vessel
+from .shelf import Additive, Fat, Shelf, Vessel
 from .values import Caution, Fault, Grams, Mend, Share, Span, Value
 
 MOST_GRAMS = 200_000.0  # chosen: ten times a big workshop batch; beyond it a figure is a slip of the finger
@@ -57,7 +57,7 @@ class PortionWeight(Value):
 
 
 class Sheet(Value):
-    """What to weigh. `strata` are shares of the fatty acids, `factors` the batter clock's covariates in their own units."""
+    """What to weigh. `strata` are shares of the fatty acids, `factors` the batter clock's covariates."""
 
     lines: tuple[Line, ...]
     fats: Grams
@@ -76,8 +76,9 @@ class Sheet(Value):
 
 
 class Weighing(Value):
-    """Either a sheet or the faults that stand in its way; cautions come with a sheet."""
+    """Either a sheet or the faults that stand in its way; cautions come with a sheet. `whole` is all fats' share."""
 
+    whole: Share
     sheet: Sheet | None
     faults: tuple[Fault, ...]
     cautions: tuple[Caution, ...] = ()
@@ -249,11 +250,11 @@ def scented_share(recipe: Recipe) -> float:
 def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
     """Weigh a recipe. Everything is first reckoned per gram of fats, then sized once."""
     faults = _faults(recipe, shelf)
+    whole = sum(row.share for row in recipe.fats)
     if faults:
-        return Weighing(sheet=None, faults=faults)
+        return Weighing(whole=whole if isfinite(whole) else 0.0, sheet=None, faults=faults)
 
     rows = [(row.share, shelf.fats[row.fat]) for row in recipe.fats]
-    whole = sum(m for m, _ in rows)
     doses = [(d.per_kg / 1000, shelf.additives[d.additive]) for d in recipe.additives]
     sv = sum(m * f.sv for m, f in rows) / whole
     for_fats = (1 - recipe.superfat) * sum(m * naoh_per_gram(f.sv) for m, f in rows) / whole
@@ -270,9 +271,7 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
     load = recipe.scent.load * scented_share(recipe) if recipe.scent else 0.0
 
     other_volume = (
-        sum(d / a.density for d, a in doses)
-        + load / mould.FRAGRANCE_DENSITY
-        + milk_solids / mould.MILK_SOLIDS_DENSITY
+        sum(d / a.density for d, a in doses) + load / mould.FRAGRANCE_DENSITY + milk_solids / mould.MILK_SOLIDS_DENSITY
     )
     per_ml = mould.fats_per_millilitre(
         lye + water_needed, lye / (lye + water_needed), recipe.pour_celsius, other_volume
@@ -291,9 +290,7 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
         eats = f"; takes up {dose * additive.naoh * fats:.1f} g lye" if additive.naoh else ""
         note = additive.moment + eats
         lines.append(
-            Line(
-                vessel=additive.vessel, key=additive.id, name=additive.name, grams=dose * fats, share=dose, note=note
-            )
+            Line(vessel=additive.vessel, key=additive.id, name=additive.name, grams=dose * fats, share=dose, note=note)
         )
     note = f"{percent(recipe.naoh_purity)} pure; into the liquid, never the reverse"
     lines.append(Line(vessel="jug", key="naoh", name="Sodium hydroxide", grams=lye * fats, share=lye, note=note))
@@ -336,10 +333,16 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
             for p in recipe.design.portions
         ),
     )
-    return Weighing(sheet=sheet, faults=(), cautions=tuple(_cautions(recipe, shelf, sheet)))
+    return Weighing(whole=whole, sheet=sheet, faults=(), cautions=tuple(_cautions(recipe, shelf, sheet)))
 
 
-def _factors(recipe: Recipe, rows: list, whole: float, doses: list, milk_solids: float) -> dict[str, float]:
+def _factors(
+    recipe: Recipe,
+    rows: Sequence[tuple[float, Fat]],
+    whole: float,
+    doses: Sequence[tuple[float, Additive]],
+    milk_solids: float,
+) -> dict[str, float]:
     """The covariates of the batter clock: acid shares as fractions, doses in g/kg fats."""
 
     def acids(*names: str) -> float:

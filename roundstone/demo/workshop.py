@@ -22,7 +22,16 @@ _FRAGRANCES = (
     ("fig-vetiver", "Fig & vetiver", "fruity", "slight", "slight acceleration", 0.0, "", 0.30),
     ("walnut-husk", "Walnut husk", "wood", "none", "behaves well", 0.004, "", 0.02),
     ("quince", "Quince paste", "fruity", "moderate", "some acceleration, work cool", 0.002, "", 0.12),
-    ("iris-root", "Iris root", "floral", "strong", "accelerates", 0.0, "whisk only; it went stiff in the jug once", 0.62),
+    (
+        "iris-root",
+        "Iris root",
+        "floral",
+        "strong",
+        "accelerates",
+        0.0,
+        "whisk only; it went stiff in the jug once",
+        0.62,
+    ),
     ("clove-bark", "Clove bark", "spice", "seizes", "may seize", 0.0, "", 0.80),
     ("bay-lime", "Bay & lime", "citrus", "none", "no acceleration", 0.0, "", -0.03),
     ("cedar-shaving", "Cedar shaving", "wood", "slight", "mild", 0.0, "", 0.06),
@@ -199,9 +208,7 @@ def _uuid(n: int, kind: int) -> str:
 
 def fragrances() -> tuple[Fragrance, ...]:
     return tuple(
-        Fragrance(
-            id=i, name=n, family=Family(f), claim=Claim(c), claim_words=words, vanillin=vanillin, note=note
-        )
+        Fragrance(id=i, name=n, family=Family(f), claim=Claim(c), claim_words=words, vanillin=vanillin, note=note)
         for i, n, f, c, words, vanillin, note, _ in _FRAGRANCES
     )
 

@@ -10,7 +10,7 @@ from ..core.shelf import Additive, Fat, Liquid, Shelf, Technique
 
 
 def _rows(name: str) -> Iterator[dict[str, str]]:
-    with resources.files(__name__).joinpath(name).open(encoding="utf-8", newline="") as file:
+    with resources.files(__name__).joinpath(name).open(encoding="utf-8") as file:
         yield from csv.DictReader(file)
 
 

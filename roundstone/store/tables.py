@@ -1,7 +1,7 @@
 """The tables. Values are kept whole as versioned JSON; columns beside it are only what is searched or joined on."""
 
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, ClassVar
 
 from sqlalchemy import JSON, DateTime, ForeignKey, Index, String, TypeDecorator, UniqueConstraint
 from sqlalchemy.engine import Dialect
@@ -14,15 +14,15 @@ class Instant(TypeDecorator[datetime]):
     impl = DateTime
     cache_ok = True
 
-    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:  # noqa: ARG002
         return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
 
-    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:  # noqa: ARG002
         return None if value is None else value.replace(tzinfo=UTC)
 
 
 class Base(DeclarativeBase):
-    type_annotation_map = {dict[str, Any]: JSON, datetime: Instant}
+    type_annotation_map: ClassVar = {dict[str, Any]: JSON, datetime: Instant}
 
 
 class FragranceRow(Base):

@@ -21,11 +21,11 @@ from ..reference import shelf as reference_shelf
 from .tables import EventRow, FragranceRow, PourRow, RecipeRow, VersionRow
 
 
-class Missing(LookupError):
+class Missing(LookupError):  # noqa: N818 - read as it is raised: raise Missing
     """There is no such recipe, pour or fragrance."""
 
 
-class Conflict(RuntimeError):
+class Conflict(RuntimeError):  # noqa: N818
     """Someone else changed it first, or one id was used for two things."""
 
 
@@ -228,9 +228,7 @@ class Workshop:
         with self._read() as s:
             return self._pour_in(s, pour_id)
 
-    def append(
-        self, pour_id: str, event: Event, received: datetime, check: Callable[[PourRecord], None]
-    ) -> PourRecord:
+    def append(self, pour_id: str, event: Event, received: datetime, check: Callable[[PourRecord], None]) -> PourRecord:
         """Add an event once. A repeated request changes nothing; `check` sees the pour inside the transaction."""
         doc = event.model_dump(mode="json")
         with self._write() as s:

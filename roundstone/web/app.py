@@ -5,13 +5,13 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from flask import Flask, Response, send_from_directory
-from flask_openapi3 import Info, OpenAPI
+from flask_openapi3 import APIBlueprint, Info, OpenAPI
 
 from .. import __version__
 from ..store import Workshop
 from ..store.learned import Learned
-from . import problems
-from .api import Bench, blueprint
+from . import pours, problems, recipes, shelf
+from .bench import Bench
 
 STATIC = Path(__file__).parent / "static"
 POLICY = "default-src 'self'; frame-ancestors 'none'; base-uri 'self'; form-action 'self'"
@@ -35,7 +35,11 @@ def create_app(workshop: Workshop, now: Callable[[], datetime] = _now) -> Flask:
     app.openapi_version = "3.1.0"
     app.json.sort_keys = False  # type: ignore[attr-defined]
     problems.install(app)
-    app.register_api(blueprint(Bench(workshop, Learned(workshop), now)))
+    api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={404: problems.Problem, 409: problems.Problem})
+    bench = Bench(workshop, Learned(workshop), now)
+    for place in (recipes, shelf, pours):
+        place.register(api, bench)
+    app.register_api(api)
 
     def page(path: str = "") -> Response:
         if path.startswith("api/"):

@@ -93,8 +93,6 @@ class NewFragrance(Message):
     note: str = Field(default="", max_length=2000)
 
 
-
-
 class FragranceList(Message):
     fragrances: list[FragranceFile]
 

@@ -1,7 +1,7 @@
 """Every error leaves as RFC 9457 problem details, with JSON pointers to the fields at fault."""
 
 import json
-from typing import Literal
+from typing import Any, Literal
 
 from flask import Flask, Response, request
 from pydantic import BaseModel, ValidationError
@@ -30,13 +30,12 @@ def respond(status: int, title: str, detail: str, faults: tuple[Fault, ...] = ()
     return Response(problem.model_dump_json(), status=status, content_type="application/problem+json")
 
 
-def _pointer(location: tuple[int | str, ...], value: object, missing: bool) -> str:
+def _pointer(location: tuple[int | str, ...], value: Any, missing: bool) -> str:
     """A true JSON pointer: pydantic also names the member of a union, which is no place in the value."""
     parts: list[str] = []
     for i, part in enumerate(location):
-        if isinstance(value, dict) and part in value:
-            value = value[part]
-        elif isinstance(value, list) and isinstance(part, int) and part < len(value):
+        places: Any = range(len(value)) if isinstance(value, list) else value if isinstance(value, dict) else ()
+        if part in places:
             value = value[part]
         elif not (missing and i == len(location) - 1):
             continue

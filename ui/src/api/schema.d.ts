@@ -850,6 +850,19 @@ export interface components {
             q90: number;
         };
         /**
+         * Reached
+         * @description A stage and the minutes from scenting until it was seen; negative when the batter was there before.
+         */
+        Reached: {
+            /**
+             * Minutes
+             * @description minutes
+             */
+            minutes: number;
+            /** Stage */
+            stage: string;
+        };
+        /**
          * Reason
          * @description What one factor adds (+, later) or takes (-, sooner), give or take `spread`; `evidence` is from own pours.
          */
@@ -1097,10 +1110,7 @@ export interface components {
             /** Recipe */
             recipe: string;
             /** Stages */
-            stages: [
-                string,
-                number
-            ][];
+            stages: components["schemas"]["Reached"][];
             /**
              * Watched
              * @description minutes
@@ -1109,7 +1119,7 @@ export interface components {
         };
         /**
          * Sheet
-         * @description What to weigh. `strata` are shares of the fatty acids, `factors` the batter clock's covariates in their own units.
+         * @description What to weigh. `strata` are shares of the fatty acids, `factors` the batter clock's covariates.
          */
         Sheet: {
             /** Factors */
@@ -1222,7 +1232,7 @@ export interface components {
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "stage";
+            kind: "seen";
             /**
              * Minute
              * @description minutes
@@ -1269,12 +1279,15 @@ export interface components {
          * StepForecast
          * @description A step of the design and its odds of finding the batter it wants; never told above 95 in 100.
          *
+         *     `odds` are for all portions at once, `each` for every portion by itself.
          *     The pour may thicken a portion with the stick first: `thicken` names those that will most likely need it, and
          *     `too_thin` is then how often the batter is not ready by itself within the maker's patience.
          */
         StepForecast: {
             /** Done */
             done: boolean;
+            /** Each */
+            each: number[];
             /**
              * End
              * @description minutes
@@ -1473,7 +1486,7 @@ export interface components {
         };
         /**
          * Weighing
-         * @description Either a sheet or the faults that stand in its way; cautions come with a sheet.
+         * @description Either a sheet or the faults that stand in its way; cautions come with a sheet. `whole` is all fats' share.
          */
         Weighing: {
             /**
@@ -1484,6 +1497,11 @@ export interface components {
             /** Faults */
             faults: components["schemas"]["Fault"][];
             sheet: components["schemas"]["Sheet"] | null;
+            /**
+             * Whole
+             * @description a fraction, 0 to 1
+             */
+            whole: number;
         };
         /**
          * Worked

@@ -1,0 +1,111 @@
+"""Pours: started from a draft, then nothing but events."""
+
+from http import HTTPStatus
+from uuid import uuid4
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from ..core import pour as pour_rules
+from ..core.advice import advise
+from ..core.forecast import likelihood_of
+from ..core.pour import StageSeen, clock_text, label, replay
+from ..core.prior import STAGES
+from ..core.values import Fault, RuleBroken
+from ..core.weigh import weigh
+from ..store import PourRecord
+from . import messages as m
+from .bench import Bench, answer
+
+RARE = 0.01  # below this the app asks before it believes a tap
+AHEAD = 0.5  # minutes a tap may be ahead of the server's clock before it is refused
+
+
+def register(api: APIBlueprint, bench: Bench) -> None:
+    """Add the pours' routes."""
+    workshop = bench.workshop
+
+    def pour_view(pour: PourRecord) -> m.PourView:
+        sheet, projection = bench.projection(pour)
+        shelf = workshop.shelf()
+        state = projection.state
+        scented = [p.name for p in pour.recipe.design.portions if state.scented_at(p.name) is not None]
+        return m.PourView(
+            id=pour.id,
+            recipe_id=pour.recipe_id,
+            version=pour.version,
+            recipe=pour.recipe,
+            sheet=sheet,
+            technique=projection.course.technique,
+            started=pour.started,
+            minute=state.ended if state.ended is not None else bench.minute(pour),
+            ended=state.ended,
+            split=state.split,
+            pouring=state.pouring,
+            scented=scented,
+            celsius=state.readings[-1][1] if state.readings else pour.recipe.pour_celsius,
+            measured=bool(state.readings),
+            events=[m.LoggedEvent(event=e, label=label(e)) for e in state.standing],
+            forecast=projection.forecast,
+            advice=advise(pour.recipe, shelf, projection),
+        )
+
+    @api.get("/pours", responses={200: m.PourList})
+    def get_pours() -> Response:
+        shelf = workshop.shelf()
+        lines = []
+        for p in workshop.pours():
+            scent = shelf.fragrances.get(p.recipe.scent.fragrance) if p.recipe.scent else None
+            state = replay(p.events)
+            technique = shelf.techniques[state.technique or p.recipe.design.technique]
+            lines.append(
+                m.PourLine(
+                    id=p.id,
+                    recipe=p.recipe.name,
+                    recipe_id=p.recipe_id,
+                    version=p.version,
+                    scent=scent.name if scent else None,
+                    technique=technique.name,
+                    started=p.started,
+                    ended=state.ended,
+                    events=len(state.standing),
+                )
+            )
+        return answer(m.PourList(pours=lines))
+
+    @api.post("/pours", responses={201: m.PourView})
+    def post_pour(body: m.StartPour) -> Response:
+        draft = workshop.recipe(body.recipe_id)
+        faults = weigh(draft.recipe, workshop.shelf()).faults
+        if faults:
+            raise RuleBroken(*faults)
+        running = bench.running().get(body.recipe_id)
+        if running is not None:
+            raise RuleBroken(Fault(pointer="/recipe_id", says="A pour of this recipe is running. End it first."))
+        pour_id = str(uuid4())
+        workshop.start_pour(pour_id, body.recipe_id, bench.now())
+        return answer(pour_view(workshop.pour(pour_id)), HTTPStatus.CREATED)
+
+    @api.get("/pours/<pour_id>", responses={200: m.PourView})
+    def get_pour(path: m.PourPath) -> Response:
+        return answer(pour_view(workshop.pour(path.pour_id)))
+
+    @api.post("/pours/<pour_id>/events", responses={200: m.PourView})
+    def post_event(path: m.PourPath, body: m.Tap) -> Response:
+        event, shelf = body.event, workshop.shelf()
+
+        def check(pour: PourRecord) -> None:
+            clock = bench.minute(pour)
+            if event.minute > clock + AHEAD:
+                says = f"This tap is at {clock_text(event.minute)}, but the pour's clock shows {clock_text(clock)}."
+                raise RuleBroken(Fault(pointer="/event/minute", says=says))
+            pour_rules.check(event, pour.events, pour.recipe, shelf)
+            if isinstance(event, StageSeen) and not event.sure:
+                _, projection = bench.projection(pour)
+                level = STAGES.index(event.stage)
+                if likelihood_of(projection, event.portion, level, event.minute) < RARE:
+                    what = f"{event.stage.capitalize()} at {clock_text(event.minute)}"
+                    says = f"{what}: the forecast gives that less than 1 in 100. Is it so?"
+                    raise RuleBroken(Fault(pointer="/event/stage", says=says), sure=True)
+
+        return answer(pour_view(workshop.append(path.pour_id, event, bench.now(), check)))

@@ -1,0 +1,107 @@
+"""The real app: the server as a process of its own, and Debian's Chromium with no way out of this machine."""
+
+import os
+import re
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+from playwright.sync_api import Browser, ConsoleMessage, Page, Playwright, sync_playwright
+
+ROOT = Path(__file__).parents[2]
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1",
+]
+
+
+class Server:
+    """`python -m roundstone` on a free port; `stop` and `start` again keep data file and port."""
+
+    def __init__(self, command: str, data: Path) -> None:
+        self.command, self.data, self.port = command, data, 0
+        self.start()
+
+    def start(self) -> None:
+        line = [sys.executable, "-m", "roundstone", self.command, "--data", str(self.data), "--port", str(self.port)]
+        self.process = subprocess.Popen(line, cwd=ROOT, stdout=subprocess.PIPE, text=True, env={**os.environ})
+        assert self.process.stdout is not None
+        for said in self.process.stdout:
+            found = re.search(r"http://127\.0\.0\.1:(\d+)", said)
+            if found:
+                self.port = int(found[1])
+                return
+        raise RuntimeError("the server did not start")
+
+    def stop(self) -> None:
+        self.process.terminate()
+        self.process.wait(10)
+        if self.process.stdout:
+            self.process.stdout.close()
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+
+class RealBrowser(unittest.TestCase):
+    """One server and one page; any error the page reports fails the test."""
+
+    command = "serve"
+    size = (1280, 800)
+    _playwright: Playwright
+    _browser: Browser
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls._playwright = sync_playwright().start()
+        cls._browser = cls._playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls._browser.close()
+        cls._playwright.stop()
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.server = Server(self.command, Path(folder.name) / "workshop.sqlite")
+        self.addCleanup(lambda: self.server.stop())  # noqa: PLW0108 - a restarted server is another one
+        context = self._browser.new_context(viewport={"width": self.size[0], "height": self.size[1]})
+        self.addCleanup(context.close)
+        self.page: Page = context.new_page()
+        self.page.set_default_timeout(8000)
+        self.troubles: list[str] = []
+        self.expected = re.compile("status of 422")
+        self.page.on("console", self._heard)
+        self.page.on("pageerror", lambda error: self.troubles.append(str(error)))
+        self.page.on("request", self._asked)
+
+    def _heard(self, message: ConsoleMessage) -> None:
+        if message.type == "error" and not self.expected.search(message.text):
+            self.troubles.append(message.text)
+
+    def _asked(self, request: object) -> None:
+        url = str(getattr(request, "url", ""))
+        if not url.startswith(self.server.url):
+            self.troubles.append(f"asked the network for {url}")
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.troubles, [])
+
+    def accessible(self, place: str) -> None:
+        """No violation of WCAG 2.2 A or AA that axe can find."""
+        self.page.evaluate((ROOT / "ui/node_modules/axe-core/axe.min.js").read_text())
+        tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+        found = self.page.evaluate("tags => axe.run({runOnly: tags})", tags)["violations"]
+        told = [f"{v['id']}: {v['nodes'][0]['html'][:160]} {v['nodes'][0]['failureSummary'][:200]}" for v in found]
+        self.assertEqual(told, [], place)

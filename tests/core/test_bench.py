@@ -1,0 +1,156 @@
+"""The pour's events, the design's odds, the reasons and the advice."""
+
+import unittest
+
+import numpy as np
+
+from roundstone.core.advice import about, advise, in_ten, pace
+from roundstone.core.clock import Draws
+from roundstone.core.course import Step
+from roundstone.core.forecast import Projection, likelihood_of, project, step_odds
+from roundstone.core.pour import Ended, Event, PouringBegan, ScentIn, Split, TechniqueChanged, Undone, check, replay
+from roundstone.core.reasons import TRADE_USUAL, explain
+from roundstone.core.recipe import Design, Dose, Scent
+from roundstone.core.values import RuleBroken
+from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
+
+
+def projected(events: list[Event], now: float, **changes: object) -> Projection:
+    of = recipe(**changes)
+    return project(of, weighed(of), SHELF, TRADE, 1, events=events, now=now)
+
+
+class Events(unittest.TestCase):
+    def refused(self, event: Event, after: list[Event], pointer: str, sure: bool = False) -> None:
+        with self.assertRaises(RuleBroken) as raised:
+            check(event, after, recipe(), SHELF)
+        self.assertEqual((raised.exception.faults[0].pointer, raised.exception.sure), (pointer, sure))
+
+    def test_a_whole_pour_is_taken_in_order(self) -> None:
+        events = quick_pour()
+        for i, event in enumerate(events):
+            check(event, events[:i], recipe(), SHELF)
+        state = replay(events)
+        self.assertEqual((state.emulsion, state.split, state.ended), (0.5, 1.5, 8.0))
+        self.assertEqual((state.level("Base"), state.level("Bone"), state.scented_at("Bone")), (4, 2, None))
+
+    def test_taps_out_of_order(self) -> None:
+        start = [seen(0.5, "emulsion")]
+        split = [*start, Split(id=next_id(), minute=1)]
+        self.refused(seen(2, "light", "Base"), start, "/portion")
+        self.refused(seen(2, "light", "Nobody"), split, "/portion")
+        self.refused(Split(id=next_id(), minute=2), split, "/kind")
+        self.refused(seen(9, "light", "Base"), quick_pour()[:-1], "/stage", sure=True)
+        self.refused(seen(9, "set", "Base"), quick_pour(), "/kind")
+        self.refused(ScentIn(id=next_id(), minute=4, portion="Base"), quick_pour()[:4], "/portion")
+        self.refused(ScentIn(id=next_id(), minute=4, portion="Bone"), quick_pour()[:4], "/portion", sure=True)
+        self.refused(Ended(id=next_id(), minute=4), [], "/kind", sure=True)
+        self.refused(TechniqueChanged(id=next_id(), minute=4, technique="juggling"), split, "/technique")
+        began = PouringBegan(id=next_id(), minute=5)
+        self.refused(PouringBegan(id=next_id(), minute=6), [*split, began], "/kind")
+
+    def test_a_question_answered_is_taken(self) -> None:
+        check(seen(9, "light", "Base", sure=True), quick_pour()[:-1], recipe(), SHELF)
+
+    def test_only_the_latest_tap_is_undone_and_twice_goes_further_back(self) -> None:
+        events = quick_pour()[:4]
+        self.refused(Undone(id=next_id(), minute=5, target=events[0].id), events, "/target")
+        self.refused(Undone(id=next_id(), minute=5, target=events[0].id), [], "/target")
+        undo = Undone(id=next_id(), minute=5, target=events[-1].id)
+        check(undo, events, recipe(), SHELF)
+        self.assertEqual(replay([*events, undo]).looks, replay(events[:-1]).looks)
+        again = Undone(id=next_id(), minute=5, target=events[-2].id)
+        check(again, [*events, undo], recipe(), SHELF)
+        self.assertEqual(replay([*events, undo, again]).scents, {})
+
+
+class Odds(unittest.TestCase):
+    # Two lanes, four draws: light 2, medium 6, early thick 8, thick 10, set 20, the second lane twice as slow.
+    DRAWS = Draws(np.array([[[2, 6, 8, 10, 20.0]] * 4, [[4, 12, 16, 20, 40.0]] * 4]))
+
+    def step(self, start: float, lanes: tuple[int, ...], low: float, high: float, waits: bool = True) -> Step:
+        return Step("pour", "pour", start, start + 3, lanes, low, high, False, waits)
+
+    def test_fits_between_the_crossings(self) -> None:
+        self.assertEqual(step_odds(self.DRAWS, self.step(2, (0,), 2, 3.5), 3).fits, 1)
+        self.assertEqual(step_odds(self.DRAWS, self.step(5.5, (0,), 2, 3.5), 3).too_thick, 1)
+        self.assertEqual(step_odds(self.DRAWS, self.step(1, (0,), 2, 3.5, waits=False), 1).too_thin, 1)
+        # Together they start when the slow one is ready, which leaves the fast one just time enough.
+        self.assertEqual(step_odds(self.DRAWS, self.step(1, (0, 1), 2, 3.5), 4).fits, 1)
+        self.assertEqual(step_odds(self.DRAWS, self.step(1, (0, 1), 2, 3.5), 4.1).too_thick, 1)
+
+    def test_the_stick_mends_too_thin(self) -> None:
+        step = self.step(1, (0, 1), 4, 6)
+        self.assertEqual(step_odds(self.DRAWS, step, 2).too_thin, 1)
+        self.assertEqual(step_odds(self.DRAWS, step, 2, thicken=True).fits, 1)
+
+    def test_never_told_above_95(self) -> None:
+        for fragrance in ("slows", "none", "seizes"):
+            forecast = projected([], 0, scent=Scent(fragrance=fragrance, load=0.03)).forecast
+            told = [s.odds for s in forecast.steps] + [t.odds for t in forecast.techniques]
+            self.assertTrue(all(0.05 - 1e-9 <= odds <= 0.95 for odds in told))
+
+    def test_faster_fragrances_leave_worse_odds(self) -> None:
+        odds = [
+            projected([], 0, scent=Scent(fragrance=f, load=0.03)).forecast.steps[-1].odds
+            for f in ("none", "moderate", "seizes")
+        ]
+        self.assertGreater(odds[0], odds[1])
+        self.assertGreater(odds[1], odds[2])
+
+
+class WhyAndWhatNow(unittest.TestCase):
+    def test_reasons_add_up_and_have_the_right_sign(self) -> None:
+        of = recipe(additives=(Dose(additive="sugar", per_kg=15),), superfat=0.10, pour_celsius=30)
+        projection = project(of, weighed(of), SHELF, TRADE, 1)
+        told = explain(of, projection.course, TRADE, TRADE, SHELF, TRADE_USUAL, 1)
+        self.assertAlmostEqual(sum(r.minutes for r in told.reasons), told.here - told.usual, delta=0.051)
+        minutes = {r.key: r.minutes for r in told.reasons}
+        self.assertLess(minutes["e:moderate"], 0)
+        self.assertLess(minutes["x:sugar"], 0)
+        self.assertGreater(minutes["E"], 0)
+        self.assertEqual(next(r.basis for r in told.reasons if r.key == "e:moderate"), "the supplier's claim")
+        self.assertEqual([r.evidence for r in told.reasons], [0.0] * len(told.reasons))
+
+    def test_calm_batter_keeps_its_design(self) -> None:
+        calm = recipe(scent=Scent(fragrance="slows", load=0.03), pour_celsius=26)
+        events = quick_pour()[:3]
+        advice = advise(calm, SHELF, project(calm, weighed(calm), SHELF, TRADE, 1, events=events, now=3.2))
+        self.assertEqual(advice.technique, None)
+        self.assertEqual(advice.do, "pouring")
+
+    def test_accelerating_batter_gets_a_fall_back_that_fits(self) -> None:
+        events = quick_pour()[:7]
+        projection = projected(events, 4.9)
+        advice = advise(recipe(), SHELF, projection)
+        speed, lane = pace(projection)
+        self.assertGreater(speed, 1.35)
+        self.assertEqual(projection.forecast.lanes[lane].portion, "Base")
+        self.assertEqual(advice.do, "switch")
+        chosen = SHELF.techniques[advice.technique or ""]
+        self.assertGreaterEqual(chosen.to_level, 4.5, "only what takes thick batter is left")
+        self.assertGreater(advice.odds or 0, projection.forecast.steps[-1].odds)
+        for part in ("faster than forecast", in_ten(advice.odds or 0), "wants"):
+            self.assertIn(part, advice.detail)
+        # Once changed to it, the advice is to pour it.
+        changed = [*events, TechniqueChanged(id=next_id(), minute=4.9, technique=chosen.id)]
+        self.assertEqual(advise(recipe(), SHELF, projected(changed, 5.0)).do, "pouring")
+
+    def test_from_first_burst_to_end(self) -> None:
+        events = quick_pour()
+        acts = [
+            advise(recipe(), SHELF, projected(events[:n], events[n - 1].minute if n else 0)).do for n in (0, 1, 2, 9)
+        ]
+        self.assertEqual(acts, ["emulsion", "split", "scent", "done"])
+
+    def test_a_surprising_tap_is_noticed(self) -> None:
+        events: list[Event] = [seen(0.5, "emulsion")]
+        projection = projected(events, 0.7, design=Design(portions=TWO, technique="drop-swirl"))
+        self.assertLess(likelihood_of(projection, None, 5, 0.7), 0.01)
+        self.assertGreater(likelihood_of(projection, None, 1, 0.7), 0.01)
+
+    def test_words(self) -> None:
+        self.assertEqual((about(0.2), about(4.4)), ("under a minute", "about 4 min"))
+        self.assertEqual(
+            (in_ten(0.02), in_ten(0.11), in_ten(0.99)), ("less than 1 time in 10", "1 time in 10", "9 times in 10")
+        )

@@ -1,0 +1,168 @@
+"""The batter clock before anything is logged: common practice, and independent arithmetic."""
+
+import unittest
+
+import numpy as np
+from scipy import integrate, optimize, stats
+
+from roundstone.core import prior
+from roundstone.core.batter import Cooling, Lane, Work, temperature_step
+from roundstone.core.clock import Knowledge, Known, _truncated, believe, draw
+from roundstone.core.course import emulsion_minutes
+from roundstone.core.likelihood import ln_difference
+from tests.samples import REFERENCE_FACTORS, SHELF, TRADE, drawn, lane, recipe, weighed
+
+HALF_MINUTE_BY_HAND = [Work(0, 0.5, "hand")]
+MEDIUM, THICK, SET = 1, 2, 3
+
+
+def certain(**values: float) -> Knowledge:
+    """Knowledge with no doubt at all, the trade's middle but for `values`."""
+    mean = TRADE.mean.copy()
+    for name, value in values.items():
+        mean[TRADE.column[name]] = value
+    return Knowledge(TRADE.names, mean, 1e-18 * np.eye(len(mean)))
+
+
+class CommonPractice(unittest.TestCase):
+    """Facts of the trade, common practice without a source; the numbers are in docs/model.md."""
+
+    def test_fifteen_seconds_of_stick(self) -> None:
+        """≤ 15 s of stick blending in a warm recipe usually just emulsifies."""
+        median, sd = emulsion_minutes(TRADE, weighed(recipe()).model_copy(update={"factors": REFERENCE_FACTORS}), 37)
+        within = stats.norm.cdf(np.log(0.25 / (median * prior.BLENDING_SHARE)) / sd)
+        self.assertAlmostEqual(within, 0.82, delta=0.03)
+
+    def test_minutes_to_medium_by_claim(self) -> None:
+        for claim, (low, mid, high) in {
+            "none": (4.3, 10.7, 25),
+            "slight": (2.8, 7.7, 19),
+            "strong": (0.3, 1.7, 5.8),
+            "unknown": (1.8, 7.3, 25),
+        }.items():
+            with self.subTest(claim):
+                found = drawn(lane(scent=claim, work=HALF_MINUTE_BY_HAND)).quantiles(0, 3.0)
+                for ours, expected in zip(found[[0, 2, 4]], (low, mid, high), strict=True):
+                    self.assertAlmostEqual(ours, expected, delta=max(0.12 * expected, 0.12))
+
+    def test_mild_oils_stand_five_to_ten_minutes(self) -> None:
+        """Pourable but thicker in 5 to 10 min."""
+        thick = drawn(lane(scent="slight", work=HALF_MINUTE_BY_HAND)).crossing(0, 4.0)
+        self.assertAlmostEqual(float(np.mean(thick > 5)), 0.98, delta=0.02)
+        self.assertAlmostEqual(float(np.mean(thick > 10)), 0.83, delta=0.05)
+
+    def test_strong_floral_pair(self) -> None:
+        """From light trace, one minute of whisking: not smooth after 1 to 2 min, stands at 45° after 10 to 15."""
+        light = np.log(prior.THRESHOLD_MINUTES["light"])
+        batter = lane(scent="strong", work=[Work(0, 1.0, "hand")])
+        rate = np.exp(certain().value("e:strong") * 3)
+        start = np.exp(light)
+        for level, low, high in ((3.5, 1.0, 2.0), (5.0, 9.5, 15.0)):
+            age = drawn(batter, certain()).crossing(0, level)
+            needed = {3.5: np.sqrt(12 * 28), 5.0: 65.0}[level] - start
+            by_hand = min(1.0, needed / (2.5 * rate))
+            expected = by_hand + max(0.0, needed - 2.5 * rate * by_hand) / rate
+            self.assertTrue(low < expected < high, (level, expected))
+            self.assertGreater(float(np.median(age)), expected, "from emulsion it takes longer than from light")
+
+    def test_slow_and_cool_is_still_soft(self) -> None:
+        """A fluid fragrance at 21 °C is too soft after half an hour, mostly."""
+        medium = drawn(lane(celsius=21, scent="slows", work=HALF_MINUTE_BY_HAND)).crossing(0, 3.0)
+        self.assertAlmostEqual(float(np.mean(medium > 30)), 0.80, delta=0.05)
+
+    def test_doubling_every_ten_degrees(self) -> None:
+        for low, expected in ((20, 2.17), (30, 2.06)):
+            ratio = np.exp(prior.TEMPERATURE * (temperature_step(low + 10) - temperature_step(low)))
+            self.assertAlmostEqual(float(ratio), expected, delta=0.01)
+
+    def test_hand_instead_of_stick(self) -> None:
+        """A moderate scent mixed at light trace: 10 s of stick leave about 5 min to thick, 40 s by hand about 9."""
+        rate = np.exp(certain().value("e:moderate") * 3)
+        knowledge = certain(**{"a:thick": np.log(28.0 - 4.0)})
+        for kind, seconds, left in (("stick", 10, 5.3), ("hand", 40, 8.6)):
+            mixed = lane(scent="moderate", work=[Work(0, seconds / 60, "stick" if kind == "stick" else "hand")])
+            found = float(np.median(drawn(mixed, knowledge).crossing(0, 4.0))) - seconds / 60
+            self.assertAlmostEqual(found, left, delta=0.35, msg=f"{kind}, rate {rate:.2f}")
+
+    def test_calm_scent_moves_in_a_warm_hard_batter(self) -> None:
+        knowledge = certain(**{"a:thick": np.log(24.0)})
+        whisked = [Work(0, 1.0, "hand")]
+        cool = drawn(lane(32, "slight", work=whisked), knowledge).crossing(0, 4.0)
+        warm = drawn(lane(45, "slight", work=whisked, palmitic=0.37), knowledge).crossing(0, 4.0)
+        self.assertAlmostEqual(float(np.median(cool)), 22, delta=2)
+        self.assertAlmostEqual(float(np.median(warm)), 5.4, delta=0.6)
+
+    def test_sugar_milk_and_hard_fats_hasten_superfat_delays(self) -> None:
+        plain = float(np.median(drawn(lane()).crossing(0, 3.0)))
+        for factor, value in {"sugar": 20.0, "milk": 60.0, "palmitic": 0.4, "lye": 0.4, "ethanol": 10.0}.items():
+            self.assertLess(float(np.median(drawn(lane(**{factor: value})).crossing(0, 3.0))), plain, factor)
+        self.assertGreater(float(np.median(drawn(lane(superfat=0.10)).crossing(0, 3.0))), plain)
+
+
+class Arithmetic(unittest.TestCase):
+    def test_age_against_an_integral(self) -> None:
+        """A cooling, stirred, scented batter: the age at the crossing integrates to the threshold."""
+        cooling = Cooling(start=45, room=18, grams=600)
+        scent_at, stirred = 2.0, Work(1.0, 3.0, "hand")
+        batter = Lane(
+            name="only",
+            origin=0.5,
+            factors=REFERENCE_FACTORS | {"sugar": 12.0},
+            temperature=cooling.at,
+            work=[stirred],
+            added={"moderate": (scent_at, 2.5)},
+        )
+
+        def rate(t: float) -> float:
+            eta = 0.12 * 1.2 + prior.TEMPERATURE * temperature_step(cooling.at(t))
+            eta += prior.HAND if stirred.start < t < stirred.end else 0
+            return float(np.exp(eta + (0.85 / 3 * 2.5 if t > scent_at else 0)))
+
+        def missing(t: float) -> float:
+            return float(integrate.quad(rate, 0.5, t, points=[1.0, 2.0, 3.0], limit=200)[0]) - 28.0
+
+        exact = optimize.brentq(missing, 3.5, 60)
+        # One draw with all noise at its median: belief and thresholds without spread.
+        belief = believe(certain(), [batter], (), measured=True)
+        free = type(belief)(belief.column, belief.mean, 1e-18 * np.eye(len(belief.mean)))
+        thick = draw(free, [batter], [{}], seed=1, draws=20_000).crossing(0, 4.0)
+        self.assertAlmostEqual(float(np.exp(np.median(np.log(thick)))), float(exact), delta=0.03 * float(exact))
+
+    def test_ln_difference_of_normals(self) -> None:
+        for low, high in ((-1.0, 2.0), (8.0, 8.5), (-9.0, -8.9), (-40.0, -39.0), (30.0, 31.0)):
+            flip = low > -high
+            a, b = (-high, -low) if flip else (low, high)
+            exact = stats.norm.logcdf(b) + np.log1p(-np.exp(stats.norm.logcdf(a) - stats.norm.logcdf(b)))
+            ours = ln_difference(np.array([high]), np.array([low]))[0]
+            self.assertAlmostEqual(float(ours), float(exact), delta=1e-9 * abs(float(exact)) + 1e-12)
+        self.assertEqual(float(ln_difference(np.array([np.inf]), np.array([-np.inf]))[0]), 0.0)
+
+    def test_truncated_normals(self) -> None:
+        z = stats.norm.ppf((np.arange(4000) + 0.5) / 4000)
+        for low, high in ((0.5, np.inf), (-np.inf, -2.0), (3.0, 3.5), (-1.0, 1.0)):
+            ours = _truncated(z, np.full(4000, low), np.full(4000, high))
+            self.assertTrue(np.all((ours >= low) & (ours <= high)))
+            reference = stats.truncnorm(low, high)
+            self.assertAlmostEqual(float(np.mean(ours)), float(reference.mean()), delta=2e-3)
+            self.assertAlmostEqual(float(np.std(ours)), float(reference.std()), delta=4e-3)
+
+    def test_stages_come_in_order_and_never_in_the_seen_past(self) -> None:
+        batter = lane(looks=[6.0], scent="moderate")
+        known = {MEDIUM: Known(after=6.0), THICK: Known(after=6.0), SET: Known(after=6.0)}
+        times = draw(believe(TRADE, [batter], (), True), [batter], [known], seed=3).times
+        self.assertTrue(np.all(np.diff(times, axis=2) >= -1e-9))
+        self.assertGreaterEqual(float(times[0, :, 1].min()), 6.0 - 1e-9)
+
+    def test_same_seed_same_dice(self) -> None:
+        one, two = (drawn(lane(), draws=400).times for _ in range(2))
+        np.testing.assert_array_equal(one, two)
+        warmer = drawn(lane(celsius=40), draws=400).times
+        self.assertTrue(np.all(warmer < one), "a warmer batter is faster in every single draw")
+
+    def test_every_claim_has_a_prior(self) -> None:
+        means = [
+            prior.fragrance_prior(SHELF.fragrances[c])[0]
+            for c in ("slows", "none", "slight", "moderate", "strong", "seizes")
+        ]
+        self.assertEqual(means, sorted(means))
+        self.assertEqual(prior.fragrance_prior(SHELF.fragrances["unknown"]), (0.40, 0.68))

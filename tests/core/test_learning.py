@@ -1,0 +1,187 @@
+"""Learning and the live pour against independent reckoning."""
+
+import unittest
+import warnings
+
+import numpy as np
+
+from roundstone.core import prior
+from roundstone.core.batter import FIXED_COLUMNS, scent_column
+from roundstone.core.clock import NOISE, believe, draw, newton
+from roundstone.core.course import Course, lay_out, windows
+from roundstone.core.forecast import project
+from roundstone.core.learn import learn
+from roundstone.core.likelihood import Looks, Term
+from roundstone.core.pour import Event, Look, replay
+from roundstone.core.recipe import Recipe, Scent
+from roundstone.core.record import fragrance_file, read
+from roundstone.standins.batter import SimulatedMaker, temperament
+from tests.samples import SHELF, TRADE, lane, quick_pour, recipe, seen, weighed
+
+MEDIUM = 1
+
+
+def course_of(of: Recipe, events: list[Event]) -> Course:
+    state = replay(events)
+    return lay_out(of, weighed(of), TRADE, SHELF, state, state.ended or 0.0)
+
+
+class AgainstLifelines(unittest.TestCase):
+    def test_interval_censored_log_normal(self) -> None:
+        """With a flat prior and a constant rate the clock is a log-normal AFT model: same coefficients to 1e-5."""
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            import pandas as pd
+            from lifelines import LogNormalAFTFitter
+
+        rng = np.random.default_rng(11)
+        x = rng.normal(size=150)
+        times = np.exp(2.4 + 0.5 * x + 0.4 * rng.standard_normal(150))
+        low = np.maximum(times - rng.uniform(0.2, 3, 150), 1e-3)
+        high = times + rng.uniform(0.2, 3, 150)
+        high[::7] = np.inf
+        fitter = LogNormalAFTFitter()
+        frame = pd.DataFrame({"low": low, "high": high, "x": x})
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            fitter.fit_interval_censoring(frame, "low", "high", fit_options={"tol": 1e-12})
+        sigma = float(np.exp(fitter.params_["sigma_"]["Intercept"]))
+
+        columns = {n: i for i, n in enumerate(FIXED_COLUMNS)}
+        step = prior.FACTORS["superfat"]
+        lanes = [
+            lane(superfat=step.reference - step.step * v, looks=[a, b]) for v, a, b in zip(x, low, high, strict=True)
+        ]
+        terms = [Term(i, MEDIUM, a, None if np.isinf(b) else b) for i, (a, b) in enumerate(zip(low, high, strict=True))]
+        looks = Looks.of(lanes, terms, columns, [sigma] * 4)
+        mode, information = newton(looks, TRADE.mean[: len(columns)], 1e-9 * np.eye(len(columns)))
+        for ours, theirs in ((columns["a:medium"], "Intercept"), (columns["x:superfat"], "x")):
+            self.assertAlmostEqual(mode[ours], float(fitter.params_["mu_"][theirs]), delta=1e-5)
+        free = [columns["a:medium"], columns["x:superfat"]]
+        errors = np.sqrt(np.diag(np.linalg.inv(information[np.ix_(free, free)])))
+        for ours, theirs in zip(errors, ("Intercept", "x"), strict=True):
+            self.assertAlmostEqual(ours / float(fitter.standard_errors_["mu_"][theirs]), 1, delta=0.05)
+
+
+class Likelihood(unittest.TestCase):
+    def test_gradient_and_information_by_finite_differences(self) -> None:
+        course = course_of(recipe(), quick_pour())
+        belief = believe(TRADE, course.seen, (), False)
+        looks = Looks.of(course.seen, course.terms, belief.column, NOISE)
+        rng = np.random.default_rng(2)
+        at = belief.mean + 0.2 * rng.standard_normal(len(belief.mean))
+        value, gradient, information = looks.expand(at)
+        self.assertAlmostEqual(value, looks.value(at), delta=1e-12)
+        self.assertGreaterEqual(float(np.linalg.eigvalsh(information).min()), -1e-9)
+        for i in range(len(at)):
+            h = np.zeros(len(at))
+            h[i] = 1e-5
+            slope = (looks.value(at + h) - looks.value(at - h)) / 2e-5
+            self.assertAlmostEqual(slope, gradient[i], delta=1e-5)
+
+    def test_live_belief_against_weighted_prior_draws(self) -> None:
+        """The forecast after taps, by a method that shares nothing with Newton: weight 60 000 prior batters."""
+        batter = lane(scent="moderate", looks=[1.5, 2.5, 3.2])
+        terms = [Term(0, 0, None, 2.5), Term(0, 1, 2.5, 3.2), Term(0, 2, 3.2, None), Term(0, 3, 3.2, None)]
+        known = windows([Look(1.5, 1), Look(2.5, 2), Look(3.2, 3)])
+        terms[0] = Term(0, 0, 1.5, 2.5)
+        ours = draw(believe(TRADE, [batter], terms, True), [batter], [known], seed=4, draws=4000).crossing(0, 4.0)
+
+        rng = np.random.default_rng(9)
+        names = [*FIXED_COLUMNS, scent_column("moderate")]
+        mean, cov = TRADE.part(names)
+        theta = rng.multivariate_normal(mean, cov, 400_000)
+        spread = np.hypot(prior.BATCH_SD, TRADE.value("E") * prior.MEASURED_CELSIUS_SD / 10)
+        eta = 3 * theta[:, -1] + spread * rng.standard_normal(len(theta))
+        noise = np.asarray(NOISE) * rng.standard_normal((len(theta), 4))
+        times = np.exp(np.maximum.accumulate(theta[:, :4] + noise, axis=1) - eta[:, None])
+        fits = (
+            (times[:, 0] > 1.5)
+            & (times[:, 0] <= 2.5)
+            & (times[:, 1] > 2.5)
+            & (times[:, 1] <= 3.2)
+            & (times[:, 2] > 3.2)
+        )
+        exact = times[fits, 2]
+        self.assertGreater(len(exact), 1000)
+        for q in (0.1, 0.5, 0.9):
+            self.assertAlmostEqual(float(np.quantile(ours, q) / np.quantile(exact, q)), 1, delta=0.08)
+
+
+class Live(unittest.TestCase):
+    def test_order_of_taps_does_not_matter_and_undo_is_as_if_never(self) -> None:
+        of, sheet, events = recipe(), weighed(recipe()), quick_pour()[:-1]
+        at = [project(of, sheet, SHELF, TRADE, 1, events=e, now=7.0).forecast for e in (events, events[::-1])]
+        self.assertEqual(at[0], at[1])
+
+    def test_early_trace_contracts_the_rest(self) -> None:
+        of, sheet, events = recipe(), weighed(recipe()), quick_pour()
+        before = project(of, sheet, SHELF, TRADE, 1, events=events[:3], now=3.0).forecast.lanes[0].stages[2].time
+        after = project(of, sheet, SHELF, TRADE, 1, events=events[:5], now=4.0).forecast.lanes[0].stages[2].time
+        self.assertLess(after.q50, before.q50)
+        self.assertLess(after.q90 / after.q10, before.q90 / before.q10)
+
+    def test_a_later_tap_overrides_an_earlier_one(self) -> None:
+        found = windows([Look(1, 1), Look(2, 4), Look(3, 2), Look(5, 3)])
+        self.assertEqual((found[0].after, found[0].by), (1, 3))
+        self.assertEqual((found[1].after, found[1].by), (3, 5))
+        self.assertEqual((found[2].after, found[2].by), (5, None))
+
+
+class FromTheLog(unittest.TestCase):
+    def test_learns_a_hidden_temperament(self) -> None:
+        """Thirty pours by a simulated batter: hidden effects are found, to within three of the stated spreads."""
+        rng = np.random.Generator(np.random.PCG64(17))
+        hidden = {scent_column("none"): 0.18, scent_column("strong"): 0.25}
+        maker = SimulatedMaker(temperament(TRADE, rng, hidden), SHELF, rng)
+        kinds = [recipe(scent=Scent(fragrance=f, load=0.03)) for f in ("none", "strong")]
+        courses = [course_of(of, maker.pour(of, weighed(of))) for of in kinds * 15]
+        learned = learn(TRADE, courses)
+        self.assertEqual(learned.pours, 30)
+        for column, truth in hidden.items():
+            self.assertLess(learned.sd(column), 0.7 * TRADE.sd(column))
+            self.assertLess(abs(learned.value(column) - truth), 3 * learned.sd(column))
+            self.assertLess(abs(learned.value(column) - truth), abs(TRADE.value(column) - truth))
+        # What no pour could show stays as it was believed.
+        self.assertAlmostEqual(learned.sd(scent_column("seizes")), TRADE.sd(scent_column("seizes")), delta=1e-9)
+        again = learn(TRADE, courses, learned)
+        np.testing.assert_allclose(again.mean, learned.mean, atol=1e-4)
+
+    def test_pours_in_one_chunk_or_many_teach_the_same(self) -> None:
+        courses = [course_of(recipe(), quick_pour()) for _ in range(30)]
+        together = learn(TRADE, courses)
+        # A pour that taught nothing shifts every chunk's border.
+        shifted = learn(TRADE, courses[7:] + courses[:7])
+        np.testing.assert_allclose(together.mean, shifted.mean, atol=1e-5)
+        np.testing.assert_allclose(together.cov, shifted.cov, atol=1e-6)
+
+    def test_without_pours_the_claim_stands(self) -> None:
+        learned = learn(TRADE, [])
+        np.testing.assert_allclose(learned.mean, TRADE.mean)
+        np.testing.assert_allclose(learned.cov, TRADE.cov, atol=1e-12)
+
+    def test_file_tells_claim_from_evidence(self) -> None:
+        of = recipe()
+        record = read(SHELF, [(f"p{i}", of, quick_pour()) for i in range(3)])
+        file = fragrance_file(record, SHELF.fragrances["moderate"])
+        self.assertEqual(len(file.pours), 3)
+        self.assertGreater(file.learned.mid, file.claimed.mid, "it was seen to run faster than claimed")
+        self.assertLess(file.learned.high / file.learned.low, file.claimed.high / file.claimed.low)
+        self.assertTrue(0.05 < file.evidence < 1)
+        self.assertEqual(file.warning, "", "an unscented sibling tells fragrance and recipe apart")
+        untouched = fragrance_file(record, SHELF.fragrances["slight"])
+        self.assertEqual((untouched.pours, round(untouched.evidence, 9)), ((), 0))
+
+    def test_one_scented_batch_is_confounded(self) -> None:
+        whole = recipe(
+            design={"portions": [{"name": "All", "share": 1, "scented": True}], "technique": "tamp"},
+        )
+        events: list[Event] = [e for e in quick_pour() if getattr(e, "portion", None) is None and e.kind != "split"]
+        events = [
+            *events[:1],
+            *[e.model_copy(update={"portion": None}) for e in quick_pour()[2:5]],
+            seen(4.8, "thick"),
+            *events[1:],
+        ]
+        record = read(SHELF, [(f"p{i}", whole, events) for i in range(2)])
+        self.assertIn("cannot be told apart", fragrance_file(record, SHELF.fragrances["moderate"]).warning)

@@ -1,0 +1,100 @@
+"""Recipes, lanes and events for tests; nothing of the demo workshop, so that neither hides the other's mistakes."""
+
+from collections.abc import Sequence
+from typing import Any
+from uuid import UUID
+
+from roundstone.core import prior
+from roundstone.core.batter import Lane, Work
+from roundstone.core.clock import Draws, Knowledge, believe, draw, trade_knowledge
+from roundstone.core.pour import Ended, Event, ScentIn, Split, Stage, StageSeen
+from roundstone.core.recipe import Design, FatShare, Portion, Recipe, Scent
+from roundstone.core.shelf import Claim, Family, Fragrance
+from roundstone.core.weigh import Sheet, weigh
+from roundstone.reference import shelf as reference_shelf
+
+SHELF = reference_shelf().model_copy(
+    update={
+        "fragrances": {
+            claim.value: Fragrance(id=claim.value, name=f"Test {claim.value}", family=Family.OTHER, claim=claim)
+            for claim in Claim
+        }
+    }
+)
+TRADE = trade_knowledge(SHELF.fragrances.values())
+REFERENCE_FACTORS = {k: f.reference for k, f in prior.FACTORS.items()}
+TWO = (Portion(name="Base", share=0.6, scented=True), Portion(name="Bone", share=0.4, scented=False))
+
+
+def recipe(**changes: Any) -> Recipe:
+    """A plain two-portion recipe at 32 °C with a moderate fragrance."""
+    plain = {
+        "name": "Plain",
+        "fats": (
+            FatShare(fat="olive", share=0.5),
+            FatShare(fat="coconut", share=0.25),
+            FatShare(fat="lard", share=0.2),
+            FatShare(fat="castor", share=0.05),
+        ),
+        "scent": Scent(fragrance="moderate", load=0.03),
+        "pour_celsius": 32.0,
+        "design": Design(portions=TWO, technique="drop-swirl"),
+    }
+    return Recipe.model_validate(plain | changes)
+
+
+def weighed(of: Recipe) -> Sheet:
+    weighing = weigh(of, SHELF)
+    assert weighing.sheet is not None, weighing.faults
+    return weighing.sheet
+
+
+def lane(
+    celsius: float = 37.0,
+    scent: str | None = None,
+    percent: float = 3.0,
+    work: Sequence[Work] = (),
+    looks: Sequence[float] = (),
+    **factors: float,
+) -> Lane:
+    """A batter held at one temperature from emulsion at minute 0, with the reference formula but for `factors`."""
+    return Lane(
+        name="only",
+        origin=0.0,
+        factors=REFERENCE_FACTORS | factors,
+        temperature=lambda _: celsius,
+        work=work,
+        added={scent: (0.0, percent)} if scent else {},
+        looks=looks,
+    )
+
+
+def drawn(of: Lane, knowledge: Knowledge = TRADE, draws: int = 20_000) -> Draws:
+    """Crossing times before anything was seen, with a measured temperature."""
+    return draw(believe(knowledge, [of], (), measured=True), [of], [{}], seed=5, draws=draws)
+
+
+_ids = iter(range(1, 1_000_000))
+
+
+def next_id() -> UUID:
+    return UUID(int=(4 << 76) | (8 << 60) | next(_ids))
+
+
+def seen(minute: float, stage: Stage, portion: str | None = None, sure: bool = False) -> StageSeen:
+    return StageSeen(id=next_id(), minute=minute, stage=stage, portion=portion, sure=sure)
+
+
+def quick_pour() -> list[Event]:
+    """A pour that accelerates in its scented portion."""
+    return [
+        seen(0.5, "emulsion"),
+        Split(id=next_id(), minute=1.5),
+        ScentIn(id=next_id(), minute=3.0, portion="Base"),
+        seen(3.4, "light", "Base"),
+        seen(4.0, "medium", "Base"),
+        seen(4.2, "emulsion", "Bone"),
+        seen(4.8, "thick", "Base"),
+        seen(6.0, "light", "Bone"),
+        Ended(id=next_id(), minute=8.0),
+    ]

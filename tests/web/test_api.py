@@ -1,0 +1,204 @@
+"""The API from outside: a whole pour, and whatever anyone may send."""
+
+import json
+import tempfile
+import unittest
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+from flask.testing import FlaskClient
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from roundstone.store import Workshop
+from roundstone.web import create_app
+from tests.samples import SHELF, next_id, recipe
+
+PLAIN = recipe().model_dump(mode="json")
+
+
+def places(value: Any, at: str = "") -> list[str]:
+    """Every JSON pointer inside a value."""
+    inside = value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ()
+    return [at, *(p for k, v in inside for p in places(v, f"{at}/{k}"))]
+
+
+def put(value: Any, pointer: str, new: Any) -> Any:
+    if pointer == "":
+        return new
+    copy = json.loads(json.dumps(value))
+    *way, last = pointer.split("/")[1:]
+    at = copy
+    for part in way:
+        at = at[int(part)] if isinstance(at, list) else at[part]
+    at[int(last) if isinstance(at, list) else last] = new
+    return copy
+
+
+def numbers(value: Any) -> list[float]:
+    if isinstance(value, dict | list):
+        return [n for v in (value.values() if isinstance(value, dict) else value) for n in numbers(v)]
+    return [value] if isinstance(value, int | float) and not isinstance(value, bool) else []
+
+
+ANYTHING = st.one_of(
+    st.none(),
+    st.booleans(),
+    st.integers(-10, 10**30),
+    st.floats(allow_nan=True, allow_infinity=True),
+    st.sampled_from([0, -1, 1e-9, 0.5, 1, 1e9, 1e308, "", "1", "olive", "🧼", [], {}, [[]], {"a": 1}]),
+    st.text(max_size=200),
+)
+
+
+class Api(unittest.TestCase):
+    client: FlaskClient
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name) / "workshop.sqlite"
+        self.now = datetime(2026, 5, 1, 9, 0, tzinfo=UTC)
+        self.open()
+        self.addCleanup(self.close)
+        for fragrance in SHELF.fragrances.values():
+            self.workshop.add_fragrance(fragrance)
+
+    def close(self) -> None:
+        self.workshop.close()
+
+    def open(self) -> None:
+        self.workshop = Workshop(self.path)
+        self.client = create_app(self.workshop, lambda: self.now).test_client()
+
+    def send(self, method: str, path: str, body: Any = None, status: int = 200) -> Any:
+        answer = self.client.open(f"/api{path}", method=method, json=body)
+        self.assertEqual(answer.status_code, status, answer.get_data(as_text=True))
+        if status >= 400:
+            self.assertEqual(answer.content_type, "application/problem+json")
+            self.assertEqual((answer.json or {})["status"], status)
+        return answer.json
+
+    def started(self) -> str:
+        made = self.send("POST", "/recipes", {"copy_of": None, "name": "Mine"}, 201)
+        self.send("PUT", f"/recipes/{made['id']}", {"revision": 1, "recipe": PLAIN})
+        return str(self.send("POST", "/pours", {"recipe_id": made["id"]}, 201)["id"])
+
+    def tap(self, pour: str, minute: float, status: int = 200, **event: Any) -> Any:
+        event = {"id": str(next_id()), "minute": minute, "sure": False, **event}
+        return self.send("POST", f"/pours/{pour}/events", {"event": event}, status)
+
+    def test_a_pour_teaches_the_next_forecast(self) -> None:
+        ask = {"recipe": PLAIN, "seed": "s"}
+        first = self.send("POST", "/forecast", ask)["forecast"]
+        self.assertIn("not your log", first["standing"])
+        pour = self.started()
+        self.now += timedelta(minutes=12)
+        self.tap(pour, 0.5, kind="seen", stage="emulsion")
+        self.tap(pour, 1.5, kind="split")
+        self.tap(pour, 3.0, kind="scent", portion="Base")
+        self.tap(pour, 3.4, kind="seen", portion="Base", stage="medium")
+        self.tap(pour, 4.4, kind="seen", portion="Base", stage="thick")
+        self.tap(pour, 6.0, kind="seen", portion="Bone", stage="emulsion")
+        view = self.tap(pour, 7.0, kind="ended")
+        self.assertEqual((view["ended"], view["advice"]["do"]), (7.0, "done"))
+        second = self.send("POST", "/forecast", ask)["forecast"]
+        self.assertIn("1 of your pours, 1 of them with Test moderate", second["standing"])
+        thick = [f["lanes"][0]["stages"][2]["time"] for f in (first, second)]
+        self.assertLess(thick[1]["q50"], thick[0]["q50"])
+        self.assertLess(thick[1]["q90"] / thick[1]["q10"], thick[0]["q90"] / thick[0]["q10"])
+        file = self.send("GET", "/fragrances/moderate")["fragrances"][0]
+        self.assertGreater(file["evidence"], 0)
+        self.assertEqual(file["pours"][0]["stages"][0]["stage"], "light")
+
+    def test_a_restart_loses_nothing(self) -> None:
+        pour = self.started()
+        self.now += timedelta(minutes=3)
+        before = self.tap(pour, 1.0, kind="seen", stage="emulsion")
+        self.workshop.close()
+        self.open()
+        after = self.send("GET", f"/pours/{pour}")
+        self.assertEqual(after, before)
+
+    def test_taps_that_cannot_be(self) -> None:
+        pour = self.started()
+        self.now += timedelta(minutes=2)
+        self.assertIn("one pot", self.tap(pour, 1, 422, kind="seen", portion="Base", stage="light")["detail"])
+        ahead = self.tap(pour, 9, 422, kind="seen", stage="light")
+        self.assertEqual(ahead["errors"][0]["pointer"], "/event/minute")
+        self.assertTrue(self.tap(pour, 0.2, 422, kind="seen", stage="set")["sure"], "set in seconds is asked about")
+        self.tap(pour, 0.2, kind="seen", stage="set", sure=True)
+        wrong = self.tap(pour, -1, 422, kind="seen", stage="cheese")
+        self.assertEqual({e["pointer"] for e in wrong["errors"]}, {"/event/minute", "/event/stage"})
+        self.send("GET", "/pours/nothing", status=404)
+
+    def test_problems_of_the_protocol(self) -> None:
+        for body, kind, status in (
+            ("{", "application/json", 400),
+            ("[]", "application/json", 422),
+            ("{}", "text/plain", 415),
+        ):
+            answer = self.client.post("/api/forecast", data=body, content_type=kind)
+            self.assertEqual((answer.status_code, answer.content_type), (status, "application/problem+json"))
+        answer = self.client.delete("/api/pours")
+        self.assertEqual(answer.status_code, 405)
+        self.assertIn("POST", answer.headers["Allow"])
+        foreign = self.client.post("/api/recipes", json={}, headers={"Origin": "http://elsewhere.example"})
+        self.assertEqual(foreign.status_code, 403)
+        self.assertIn("default-src 'self'", self.client.get("/api/shelf").headers["Content-Security-Policy"])
+
+    def test_two_windows_on_one_draft(self) -> None:
+        made = self.send("POST", "/recipes", {"copy_of": None, "name": "Mine"}, 201)
+        path = f"/recipes/{made['id']}"
+        self.send("PUT", path, {"revision": 1, "recipe": PLAIN})
+        self.send("PUT", path, {"revision": 1, "recipe": PLAIN | {"superfat": 0.2}}, 409)
+        self.assertEqual(self.send("GET", path)["recipe"], PLAIN)
+
+    def test_a_faulty_draft_is_kept_but_not_poured(self) -> None:
+        made = self.send("POST", "/recipes", {"copy_of": None, "name": "Mine"}, 201)
+        faulty = PLAIN | {"superfat": -0.5}
+        self.send("PUT", f"/recipes/{made['id']}", {"revision": 1, "recipe": faulty})
+        self.assertEqual(self.send("GET", f"/recipes/{made['id']}")["recipe"], faulty)
+        problem = self.send("POST", "/pours", {"recipe_id": made["id"]}, 422)
+        self.assertEqual(problem["errors"][0]["pointer"], "/superfat")
+
+    def test_a_claim_is_kept_apart(self) -> None:
+        new = {
+            "name": "Heather",
+            "family": "floral",
+            "claim": "unknown",
+            "claim_words": "",
+            "vanillin": None,
+            "note": "",
+        }
+        file = self.send("POST", "/fragrances", new, 201)["fragrances"][0]
+        self.assertEqual(file["fragrance"]["id"], "heather")
+        self.send("POST", "/fragrances", new, 422)
+        changed = self.send("PUT", "/fragrances/heather", new | {"claim": "none"})["fragrances"][0]
+        self.assertLess(changed["claimed"]["high"], file["claimed"]["high"])
+        self.assertEqual(self.send("PUT", "/fragrances/gone", new | {"name": "Gone"}, 404)["title"], "Not found")
+
+    def test_no_input_breaks_it(self) -> None:
+        """Anything anywhere in a recipe is weighed to sound figures or refused with a pointer: never a 500."""
+
+        @settings(max_examples=250, deadline=None)
+        @given(st.sampled_from(places(PLAIN)), ANYTHING, st.sampled_from(places(PLAIN)), ANYTHING)
+        def attack(first: str, one: Any, second: str, two: Any) -> None:
+            body = {"recipe": put(PLAIN, first, one), "seed": ""}
+            if not first.startswith(second) and not second.startswith(first):
+                body["recipe"] = put(body["recipe"], second, two)
+            answer = self.client.post("/api/forecast", data=json.dumps(body), content_type="application/json")
+            self.assertIn(answer.status_code, (200, 422), answer.get_data(as_text=True))
+            told = answer.json or {}
+            if answer.status_code == 422:
+                self.assertTrue(
+                    told["errors"] and all(e["pointer"].startswith("/recipe") for e in told["errors"]), told
+                )
+            elif told["weighing"]["sheet"] is None:
+                self.assertTrue(told["weighing"]["faults"])
+            else:
+                self.assertTrue(all(abs(n) < 1e9 for n in numbers(told["weighing"])), told["weighing"])
+                self.assertTrue(all(line["grams"] >= 0 for line in told["weighing"]["sheet"]["lines"]))
+
+        attack()

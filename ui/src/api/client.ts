@@ -1,0 +1,63 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+export type Recipe = Schemas['Recipe']
+export type Portion = Schemas['Portion']
+export type Forecast = Schemas['Forecast']
+export type LaneForecast = Schemas['LaneForecast']
+export type StepForecast = Schemas['StepForecast']
+export type Reckoning = Schemas['Reckoning']
+export type Sheet = Schemas['Sheet']
+export type Line = Schemas['Line']
+export type Fault = Schemas['Fault']
+export type Mend = Schemas['Mend']
+export type Caution = Schemas['Caution']
+export type Shelf = Schemas['ShelfView']
+export type PourView = Schemas['PourView']
+export type Fragrance = Schemas['Fragrance']
+export type FragranceFile = Schemas['FragranceFile']
+export type NewFragrance = Schemas['NewFragrance']
+export type PourEvent = Schemas['Tap']['event']
+export type Problem = Schemas['Problem']
+
+/** What the server answered when it would not; `problem` names the fields at fault. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail)
+  }
+}
+
+/** The server did not answer at all. */
+export class Unreachable extends Error {
+  constructor() {
+    super('Round Stone does not answer. What you entered is kept here; it goes on when the app is back.')
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: '' })
+
+/** The answer's data, or Refused, or Unreachable; an abort passes through. */
+export async function take<T>(
+  request: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  let answer
+  try {
+    answer = await request
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error
+    throw new Unreachable()
+  }
+  if (answer.error !== undefined || !answer.response.ok) {
+    const problem = answer.error as Partial<Problem> | undefined
+    throw new Refused({
+      type: 'about:blank',
+      title: problem?.title ?? 'Refused',
+      status: answer.response.status,
+      detail: problem?.detail ?? 'The server refused this without saying why.',
+      errors: problem?.errors ?? [],
+      sure: problem?.sure ?? false,
+    })
+  }
+  return answer.data as T
+}

@@ -1,0 +1,12 @@
+import { VueQueryPlugin } from '@tanstack/vue-query'
+import { createApp } from 'vue'
+import App from './App.vue'
+import { router } from './router'
+import './styles.css'
+
+createApp(App)
+  .use(router)
+  .use(VueQueryPlugin, {
+    queryClientConfig: { defaultOptions: { queries: { retry: 1, staleTime: 2000 } } },
+  })
+  .mount('#app')

@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+
+const route = useRoute()
+const id = computed(() => (String(route.path).startsWith('/recipes/') ? String(route.params.id) : null))
+const work = computed(() =>
+  id.value
+    ? [
+        { name: 'recipe', label: 'Recipe', to: `/recipes/${id.value}` },
+        { name: 'forecast', label: 'Forecast', to: `/recipes/${id.value}/forecast` },
+      ]
+    : [],
+)
+const places = [
+  { names: ['recipes'], label: 'Recipes', to: '/' },
+  { names: ['pours', 'pour'], label: 'Pours', to: '/pours' },
+  { names: ['shelf', 'fragrance'], label: 'Shelf', to: '/shelf' },
+]
+</script>
+
+<template>
+  <header class="border-b border-rule bg-chalk">
+    <div
+      class="mx-auto flex min-h-13 max-w-7xl flex-wrap items-center gap-x-8 gap-y-1 px-6 py-1.5 max-sm:px-4"
+    >
+      <RouterLink to="/" class="flex items-center gap-2.5 font-bold">
+        <svg viewBox="0 0 32 24" class="w-7" aria-hidden="true">
+          <ellipse cx="16" cy="12" rx="15" ry="11" fill="#17232a" />
+          <path
+            d="M4 12c4-5 8 4 12 0s8 4 12 0"
+            fill="none"
+            stroke="#cfe0d8"
+            stroke-width="2.6"
+            stroke-linecap="round"
+          />
+        </svg>
+        Round Stone
+      </RouterLink>
+      <nav v-if="work.length" class="flex gap-6" aria-label="This recipe">
+        <RouterLink
+          v-for="p in work"
+          :key="p.name"
+          :to="p.to"
+          class="border-b-3 py-1"
+          :class="
+            route.name === p.name ? 'border-ink font-bold' : 'border-transparent text-quiet hover:text-ink'
+          "
+        >
+          {{ p.label }}
+        </RouterLink>
+      </nav>
+      <nav class="ml-auto flex gap-6 max-sm:ml-0" aria-label="Workshop">
+        <RouterLink
+          v-for="p in places"
+          :key="p.label"
+          :to="p.to"
+          class="border-b-3 py-1"
+          :class="
+            p.names.includes(String(route.name))
+              ? 'border-ink font-bold'
+              : 'border-transparent text-quiet hover:text-ink'
+          "
+        >
+          {{ p.label }}
+        </RouterLink>
+      </nav>
+    </div>
+  </header>
+</template>

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+/** A field bound to a place in the draft: label, faults and cautions come with it. */
+import { computed } from 'vue'
+import type { Recipe } from '../api/client'
+import { injectDraft } from '../composables/useDraft'
+import NumberField from './NumberField.vue'
+
+const props = defineProps<{
+  pointer: string
+  label: string
+  unit?: string
+  scale?: number
+  step?: number
+  width?: string
+  hideLabel?: boolean
+  big?: boolean
+}>()
+const draft = injectDraft()
+const path = computed(() => props.pointer.split('/').slice(1))
+
+function owner(recipe: Recipe): Record<string, unknown> {
+  let at = recipe as unknown as Record<string, unknown>
+  for (const part of path.value.slice(0, -1)) at = at[part] as Record<string, unknown>
+  return at
+}
+
+const value = computed(() =>
+  draft.recipe.value ? (owner(draft.recipe.value)[path.value.at(-1) as string] as number) : 0,
+)
+</script>
+
+<template>
+  <NumberField
+    v-bind="props"
+    :model-value="value"
+    :faults="draft.faultsAt(pointer)"
+    :cautions="draft.cautionsAt(pointer)"
+    @update:model-value="(v) => draft.edit(pointer, (d) => void (owner(d)[path.at(-1) as string] = v))"
+    @unreadable="(says) => draft.readable(pointer, says)"
+    @mend="draft.mend"
+  />
+</template>

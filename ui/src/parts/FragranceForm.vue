@@ -1,0 +1,83 @@
+<script setup lang="ts">
+/** What is on the bottle: its name, its kind, and what the supplier claims. Never what was seen. */
+import { computed, reactive, ref } from 'vue'
+import type { Fragrance, NewFragrance, Refused } from '../api/client'
+import { CLAIM_WORDS, FAMILY_WORDS } from './format'
+
+const props = defineProps<{ fragrance?: Fragrance; refused: Refused | null; save: string }>()
+const emit = defineEmits<{ save: [fragrance: NewFragrance] }>()
+
+const form = reactive({
+  name: props.fragrance?.name ?? '',
+  family: props.fragrance?.family ?? 'other',
+  claim: props.fragrance?.claim ?? 'unknown',
+  claim_words: props.fragrance?.claim_words ?? '',
+  note: props.fragrance?.note ?? '',
+})
+const vanillin = ref(
+  props.fragrance?.vanillin != null ? String(+(props.fragrance.vanillin * 100).toFixed(4)) : '',
+)
+const unreadable = ref('')
+const at = computed(
+  () => (pointer: string) => props.refused?.problem.errors.find((e) => e.pointer === pointer)?.says,
+)
+
+function send() {
+  const text = vanillin.value.trim().replace(',', '.')
+  unreadable.value = text === '' || /^\d+(\.\d+)?$/.test(text) ? '' : 'This is not a number.'
+  if (!unreadable.value) emit('save', { ...form, vanillin: text === '' ? null : Number(text) / 100 })
+}
+</script>
+
+<template>
+  <form
+    class="grid gap-x-8 gap-y-3 border-l-4 border-stir bg-chalk px-5 py-4 md:grid-cols-3"
+    @submit.prevent="send"
+  >
+    <label class="flex flex-col">
+      <span class="note">name</span>
+      <input
+        v-model="form.name"
+        class="field text-lg"
+        maxlength="80"
+        required
+        :aria-invalid="!!at('/name')"
+      />
+      <span v-if="at('/name')" class="says" role="alert">{{ at('/name') }}</span>
+    </label>
+    <label class="flex flex-col">
+      <span class="note">kind of scent</span>
+      <select v-model="form.family" class="field">
+        <option v-for="(words, key) in FAMILY_WORDS" :key="key" :value="key">{{ words }}</option>
+      </select>
+    </label>
+    <label class="flex flex-col">
+      <span class="note">the supplier says of trace</span>
+      <select v-model="form.claim" class="field">
+        <option v-for="(words, key) in CLAIM_WORDS" :key="key" :value="key">{{ words }}</option>
+      </select>
+    </label>
+    <label class="flex flex-col">
+      <span class="note">in the supplier's own words</span>
+      <input v-model="form.claim_words" class="field" maxlength="400" />
+    </label>
+    <label class="flex flex-col">
+      <span class="note">vanillin, % (empty when not stated)</span>
+      <input
+        v-model="vanillin"
+        class="field fig"
+        inputmode="decimal"
+        :aria-invalid="!!(unreadable || at('/vanillin'))"
+      />
+      <span v-if="unreadable || at('/vanillin')" class="says" role="alert">
+        {{ unreadable || 'Vanillin runs from 0 to 100 %.' }}
+      </span>
+    </label>
+    <label class="flex flex-col">
+      <span class="note">your note, shown whenever it is used</span>
+      <input v-model="form.note" class="field" maxlength="2000" />
+    </label>
+    <p v-if="refused && !refused.problem.errors.length" class="says" role="alert">{{ refused.message }}</p>
+    <button type="submit" class="key key-main justify-self-start md:col-span-3">{{ save }}</button>
+  </form>
+</template>

@@ -1,0 +1,70 @@
+<script setup lang="ts" generic="T extends { id: string; name: string; hint?: string }">
+/** Find one of many by typing; used to add to a ledger and to choose in place. */
+import { Combobox, ComboboxButton, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
+import { computed, ref } from 'vue'
+
+const props = defineProps<{
+  options: T[]
+  chosen?: string | null
+  label: string
+  placeholder?: string
+  none?: string
+}>()
+const emit = defineEmits<{ pick: [id: string | null] }>()
+
+const NONE = '\u0000'
+const query = ref('')
+const current = computed(() => (props.chosen ? props.chosen : props.none ? NONE : null))
+const found = computed(() => {
+  const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
+  return props.options.filter((o) =>
+    words.every((w) => `${o.name} ${o.hint ?? ''}`.toLowerCase().includes(w)),
+  )
+})
+
+function nameOf(id: unknown): string {
+  if (id === NONE) return props.none ?? ''
+  return props.options.find((o) => o.id === id)?.name ?? ''
+}
+
+function picked(id: string | null) {
+  query.value = ''
+  if (id !== null) emit('pick', id === NONE ? null : id)
+}
+</script>
+
+<template>
+  <Combobox as="div" class="relative" :model-value="current" nullable @update:model-value="picked">
+    <span class="flex items-baseline">
+      <ComboboxInput
+        class="field w-full text-ellipsis"
+        :aria-label="label"
+        :placeholder="placeholder ?? label"
+        :display-value="nameOf"
+        autocomplete="off"
+        @change="query = $event.target.value"
+        @blur="query = ''"
+        @focus="($event.target as HTMLInputElement).select()"
+      />
+      <ComboboxButton class="px-1.5 text-quiet" :aria-label="`${label}: show all`">
+        <svg viewBox="0 0 10 6" class="w-2.5" aria-hidden="true">
+          <path d="M1 1l4 4 4-4" fill="none" stroke="currentColor" stroke-width="1.6" />
+        </svg>
+      </ComboboxButton>
+    </span>
+    <ComboboxOptions
+      class="sheet absolute z-30 mt-1 max-h-72 w-full min-w-64 overflow-auto py-1 shadow-lg focus:outline-none"
+    >
+      <li v-if="!found.length" class="px-3 py-1.5 text-quiet">Nothing like “{{ query }}” on the shelf.</li>
+      <ComboboxOption v-if="none && !query" v-slot="{ active }" :value="NONE" as="template">
+        <li class="px-3 py-1.5 text-quiet" :class="active ? 'bg-paper' : ''">{{ none }}</li>
+      </ComboboxOption>
+      <ComboboxOption v-for="o in found" :key="o.id" v-slot="{ active }" :value="o.id" as="template">
+        <li class="flex justify-between gap-3 px-3 py-1.5" :class="active ? 'bg-paper' : ''">
+          <span>{{ o.name }}</span>
+          <span class="note">{{ o.hint }}</span>
+        </li>
+      </ComboboxOption>
+    </ComboboxOptions>
+  </Combobox>
+</template>

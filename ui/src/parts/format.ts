@@ -1,0 +1,55 @@
+/** Numbers as the maker reads them. Nothing here reckons: it rounds and words what the server said. */
+
+const trim = (text: string) => (text.includes('.') ? text.replace(/0+$/, '').replace(/\.$/, '') : text)
+
+/** Grams to what a bench scale shows: a tenth below a kilogram, whole grams above. */
+export const grams = (g: number) => (g >= 1000 ? String(Math.round(g)) : g.toFixed(1))
+
+export const percent = (share: number, digits = 1) => trim((share * 100).toFixed(digits))
+
+export const number = (value: number, digits = 4) => trim(value.toFixed(digits))
+
+/** Minutes on the clock, m:ss. */
+export function clock(minutes: number): string {
+  const seconds = Math.max(0, Math.floor(minutes * 60))
+  const rest = String(seconds % 60).padStart(2, '0')
+  return seconds >= 3600
+    ? `${Math.floor(seconds / 3600)}:${String(Math.floor(seconds / 60) % 60).padStart(2, '0')}:${rest}`
+    : `${Math.floor(seconds / 60)}:${rest}`
+}
+
+/** A time in minutes, with no more precision than it has. */
+export const minutes = (m: number) => (m < 3 ? trim(m.toFixed(1)) : m < 600 ? m.toFixed(0) : 'over 600')
+
+export const signed = (m: number) => `${m < 0 ? '\u2212' : '+'}${Math.abs(m).toFixed(1)}`
+
+export const inHundred = (odds: number) => `${Math.round(odds * 100)} in 100`
+
+export const day = (iso: string) =>
+  new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+
+/** "2.3 times as fast" or "0.8 times as fast", for a ratio of speeds. */
+export const times = (ratio: number) => `${ratio < 10 ? trim(ratio.toFixed(1)) : ratio.toFixed(0)}\u202f×`
+
+export const CLAIM_WORDS: Record<string, string> = {
+  slows: 'slows trace',
+  none: 'no effect',
+  slight: 'slight acceleration',
+  moderate: 'moderate acceleration',
+  strong: 'strong acceleration',
+  seizes: 'may seize',
+  unknown: 'says nothing',
+}
+
+export const FAMILY_WORDS: Record<string, string> = {
+  citrus: 'citrus',
+  mint: 'mint or herb',
+  wood: 'wood or resin',
+  fresh: 'fresh or green',
+  fruity: 'fruity',
+  sweet: 'vanilla or sweet',
+  musk: 'musk or perfume',
+  floral: 'floral',
+  spice: 'clove or cinnamon',
+  other: 'something else',
+}

@@ -1,0 +1,94 @@
+<script setup lang="ts">
+/** A step of the design on the ribbon: hatched where the batter would be too thick, dotted where too thin. */
+import { computed } from 'vue'
+import type { StepForecast } from '../api/client'
+import { inHundred } from '../parts/format'
+
+const props = defineProps<{
+  id: string
+  step: StepForecast
+  odds: number
+  x: number
+  y: number
+  width: number
+  height: number
+}>()
+
+const risky = computed(() => !props.step.done && props.odds < 0.6)
+const thin = computed(() => !props.step.done && !risky.value && props.step.too_thin > 0.4)
+const upright = computed(() => props.width < 62)
+const ink = computed(() => (risky.value ? '#a3302a' : '#17232a'))
+const told = computed(() => (props.step.done ? 'done' : inHundred(props.odds)))
+const lines = computed(() => {
+  if (upright.value) {
+    const odds = String(Math.round(props.odds * 100))
+    const word = props.step.label.split(/[ ,]/)[0] as string
+    const tries = props.step.done
+      ? [props.step.label, word]
+      : [`${props.step.label} · ${odds}`, `${word} · ${odds}`, odds]
+    return tries.filter((t) => t.length * 7.2 < props.height).slice(0, props.width > 13 ? 1 : 0)
+  }
+  const fits = props.width / 7.6
+  const words = props.step.label.split(' ')
+  const label: string[] = []
+  for (const word of words) {
+    const last = label.at(-1)
+    if (last !== undefined && `${last} ${word}`.length <= fits) label[label.length - 1] = `${last} ${word}`
+    else label.push(word)
+  }
+  const why = risky.value ? ['too thick'] : thin.value ? ['thin: a burst'] : []
+  const lines = [...label, told.value, ...why]
+  return lines.length * 17 > props.height - 4 ? [...label.slice(0, 2), told.value] : lines
+})
+const middle = computed(() => ({ x: props.x + props.width / 2, y: props.y + props.height / 2 }))
+const strong = (i: number) => upright.value || i < lines.value.indexOf(told.value)
+</script>
+
+<template>
+  <g :opacity="step.done ? 0.72 : 1">
+    <defs>
+      <pattern
+        :id="`${id}-hatch`"
+        width="8"
+        height="8"
+        patternUnits="userSpaceOnUse"
+        patternTransform="rotate(45)"
+      >
+        <line x1="0" y1="0" x2="0" y2="8" stroke="#a3302a" stroke-width="2" stroke-opacity=".38" />
+      </pattern>
+      <pattern :id="`${id}-dots`" width="9" height="9" patternUnits="userSpaceOnUse">
+        <circle cx="3" cy="3" r="1.3" fill="#17232a" fill-opacity=".38" />
+      </pattern>
+    </defs>
+    <rect :x="x" :y="y" :width="width" :height="height" rx="7" fill="#fdfdfb" fill-opacity=".8" />
+    <rect
+      v-if="risky || thin"
+      :x="x"
+      :y="y"
+      :width="width"
+      :height="height"
+      rx="7"
+      :fill="`url(#${id}-${risky ? 'hatch' : 'dots'})`"
+    />
+    <rect :x="x" :y="y" :width="width" :height="height" rx="7" fill="none" :stroke="ink" stroke-width="1.6" />
+    <text
+      v-for="(line, i) in lines"
+      :key="i"
+      :x="middle.x"
+      :y="middle.y + (i - (lines.length - 1) / 2) * 17 + 4.5"
+      :transform="upright ? `rotate(-90 ${middle.x} ${middle.y})` : undefined"
+      text-anchor="middle"
+      :fill="ink"
+      :font-size="upright ? 13 : 13.5"
+      :font-weight="strong(i) ? 700 : 500"
+      :class="strong(i) ? '' : 'fig'"
+      stroke="#fdfdfb"
+      stroke-opacity=".85"
+      stroke-width="3.5"
+      paint-order="stroke"
+    >
+      {{ line }}
+    </text>
+    <title>{{ step.label }}: {{ told }}; wants {{ step.wants }} trace</title>
+  </g>
+</template>

@@ -1,0 +1,28 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'recipes', component: () => import('./views/RecipesView.vue') },
+    {
+      path: '/recipes/:id',
+      component: () => import('./views/DraftShell.vue'),
+      props: true,
+      children: [
+        { path: '', name: 'recipe', component: () => import('./views/RecipeView.vue') },
+        { path: 'forecast', name: 'forecast', component: () => import('./views/ForecastView.vue') },
+      ],
+    },
+    { path: '/pours', name: 'pours', component: () => import('./views/PoursView.vue') },
+    { path: '/pours/:id', name: 'pour', component: () => import('./views/PourView.vue'), props: true },
+    { path: '/shelf', name: 'shelf', component: () => import('./views/ShelfView.vue') },
+    {
+      path: '/shelf/:id',
+      name: 'fragrance',
+      component: () => import('./views/FragranceView.vue'),
+      props: true,
+    },
+    { path: '/:rest(.*)', component: () => import('./views/LostView.vue') },
+  ],
+  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+})

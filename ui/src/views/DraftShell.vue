@@ -1,0 +1,126 @@
+<script setup lang="ts">
+/** What the Recipe and Forecast places of one draft share: its name, its keeping, and the way to the bench. */
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { RouterView, useRouter } from 'vue-router'
+import { api, Refused, take, type Fault } from '../api/client'
+import { useRefresh } from '../api/queries'
+import { provideDraft } from '../composables/useDraft'
+import Says from '../parts/Says.vue'
+
+const props = defineProps<{ id: string }>()
+const router = useRouter()
+const refresh = useRefresh()
+const draft = provideDraft(props.id)
+const recipe = draft.recipe
+const refused = ref<Fault[]>([])
+const starting = ref(false)
+
+const state = computed(
+  () =>
+    ({
+      saved: 'saved',
+      saving: 'saving …',
+      offline: 'not saved yet: Round Stone does not answer',
+      conflict: 'changed in another window',
+    })[draft.saveState.value],
+)
+const history = computed(() => {
+  const { versions, pours } = draft.meta
+  return pours ? `version ${versions} poured · ${pours} pour${pours > 1 ? 's' : ''}` : 'not poured yet'
+})
+const ready = computed(() => draft.current.value && draft.sheet.value !== null)
+
+async function start() {
+  starting.value = true
+  refused.value = []
+  try {
+    await draft.save()
+    if (draft.saveState.value !== 'saved')
+      throw new Error('The recipe could not be saved, so it was not started.')
+    const pour = await take(api.POST('/api/pours', { body: { recipe_id: props.id } }))
+    await refresh('pours', 'recipes')
+    await router.push(`/pours/${pour.id}`)
+  } catch (error) {
+    refused.value =
+      error instanceof Refused && error.problem.errors.length
+        ? error.problem.errors
+        : [{ pointer: '', says: (error as Error).message, mends: [] }]
+  } finally {
+    starting.value = false
+  }
+}
+
+function key(event: KeyboardEvent) {
+  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
+  event.preventDefault()
+  if (event.shiftKey) draft.redo()
+  else draft.undo()
+}
+onMounted(() => window.addEventListener('keydown', key))
+onBeforeUnmount(() => window.removeEventListener('keydown', key))
+</script>
+
+<template>
+  <div class="mx-auto max-w-7xl px-6 pt-4 max-sm:px-4">
+    <p v-if="draft.missing.value" class="py-10 text-lg">
+      {{ draft.missing.value }} <RouterLink to="/" class="underline">To the recipes</RouterLink>
+    </p>
+    <template v-else-if="recipe">
+      <div class="flex flex-wrap items-baseline gap-x-4 gap-y-2">
+        <h1 class="min-w-0 flex-1 basis-72">
+          <input
+            class="field w-full text-3xl font-bold text-ellipsis not-hover:not-focus:border-transparent"
+            aria-label="Name of the recipe"
+            maxlength="80"
+            :value="recipe.name"
+            :aria-invalid="draft.faultsAt('/name').length > 0"
+            @input="draft.edit('/name', (d) => void (d.name = ($event.target as HTMLInputElement).value))"
+          />
+        </h1>
+        <span class="note">{{ history }}</span>
+        <span class="note" role="status" :class="draft.saveState.value === 'saved' ? '' : 'font-semibold'">
+          {{ state }}
+          <button
+            v-if="draft.saveState.value === 'conflict'"
+            type="button"
+            class="underline"
+            @click="draft.reload"
+          >
+            load the other
+          </button>
+        </span>
+        <span class="flex gap-2">
+          <button
+            type="button"
+            class="key"
+            :disabled="!draft.canUndo.value"
+            title="Ctrl Z"
+            @click="draft.undo"
+          >
+            Undo
+          </button>
+          <button
+            type="button"
+            class="key"
+            :disabled="!draft.canRedo.value"
+            title="Ctrl Shift Z"
+            @click="draft.redo"
+          >
+            Redo
+          </button>
+          <RouterLink v-if="draft.meta.running" :to="`/pours/${draft.meta.running}`" class="key key-main">
+            To the running pour
+          </RouterLink>
+          <button v-else type="button" class="key key-main" :disabled="!ready || starting" @click="start">
+            Start the pour
+          </button>
+        </span>
+      </div>
+      <Says :faults="[...draft.faultsAt('/name'), ...refused]" />
+      <p v-if="draft.unreachable.value" class="says" role="alert">
+        {{ draft.unreachable.value }} No weights are shown until then.
+      </p>
+      <RouterView />
+    </template>
+  </div>
+</template>

@@ -1,0 +1,196 @@
+<script setup lang="ts">
+/** How will this batter move, and why? The ribbon large; under it the reasons and the design that stands on it. */
+import { computed } from 'vue'
+import { useShelf } from '../api/queries'
+import { injectDraft } from '../composables/useDraft'
+import Figure from '../parts/Figure.vue'
+import { inHundred, minutes, percent, signed } from '../parts/format'
+import PickList from '../parts/PickList.vue'
+import Says from '../parts/Says.vue'
+import TraceRibbon from '../ribbon/TraceRibbon.vue'
+
+const draft = injectDraft()
+const { data: shelf } = useShelf()
+const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
+const forecast = computed(() => (draft.sheet.value ? draft.reckoning.value?.forecast : null))
+const reasons = computed(() => (draft.sheet.value ? draft.reckoning.value?.reasons : null))
+const step = computed(() => forecast.value?.steps.at(-1))
+const technique = computed(() => shelf.value?.techniques.find((t) => t.id === recipe.value.design.technique))
+
+const techniques = computed(() =>
+  (shelf.value?.techniques ?? []).map((t) => {
+    const odds = forecast.value?.techniques.find((o) => o.technique === t.id)
+    return { id: t.id, name: t.name, hint: odds ? inHundred(odds.odds) : `needs ${t.portions} portions` }
+  }),
+)
+const widest = computed(() => Math.max(1, ...(reasons.value?.reasons ?? []).map((r) => Math.abs(r.minutes))))
+const bar = (m: number) => (Math.abs(m) / widest.value) * 50
+
+const earliest = computed(() => {
+  const lanes = forecast.value?.lanes ?? []
+  const first = [...lanes].sort((a, b) => (a.stages[1]?.time.q10 ?? 0) - (b.stages[1]?.time.q10 ?? 0))[0]
+  const time = first?.stages[1]?.time
+  return first && time
+    ? `${first.portion} could be at medium as early as ${minutes(time.q10)} min; about ${minutes(time.q50)} is likeliest.`
+    : ''
+})
+
+const setTechnique = (id: string | null) =>
+  id && draft.edit('technique', (d) => void (d.design.technique = id))
+</script>
+
+<template>
+  <template v-if="forecast">
+    <p class="pt-2 pb-3" :class="draft.stale.value ? 'stale' : ''">
+      {{ earliest }} <span class="text-quiet">{{ forecast.standing }}</span>
+    </p>
+    <TraceRibbon :forecast="forecast" :lane="80" :class="draft.stale.value ? 'stale' : ''" />
+  </template>
+  <div v-else class="my-4 border-y border-rule py-8">
+    <p class="text-lg font-semibold">No forecast while something is wrong with the recipe.</p>
+    <ul class="pt-1">
+      <li v-for="f in draft.faults.value" :key="f.pointer + f.says" class="says">{{ f.says }}</li>
+    </ul>
+    <RouterLink :to="`/recipes/${draft.id}`" class="underline">To the recipe</RouterLink>
+  </div>
+
+  <div class="mt-4 grid gap-x-10 gap-y-6 border-t border-rule pt-4 pb-8 lg:grid-cols-[1.15fr_1fr]">
+    <section v-if="reasons" aria-labelledby="why">
+      <h2 id="why" class="pb-1.5 text-lg font-bold">
+        Why medium trace comes at about {{ minutes(reasons.here) }} min in {{ reasons.portion }}
+        <span class="font-normal text-quiet">
+          instead of {{ minutes(reasons.usual) }} in {{ reasons.usual_words }}
+        </span>
+      </h2>
+      <p v-if="!reasons.reasons.length" class="note">Nothing sets this batter apart from it.</p>
+      <ol>
+        <li
+          v-for="r in reasons.reasons"
+          :key="r.key"
+          class="row grid grid-cols-[minmax(0,1fr)_8rem_auto] items-center gap-x-4 sm:grid-cols-[minmax(0,11rem)_1fr_auto_8.5rem]"
+        >
+          <span class="truncate" :title="r.label">{{ r.label }}</span>
+          <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
+            <rect
+              :x="r.minutes < 0 ? 50 - bar(r.minutes) : 50"
+              y="1"
+              :width="bar(r.minutes)"
+              height="10"
+              :fill="r.minutes < 0 ? '#a3690f' : '#2f716e'"
+            />
+            <line x1="50" x2="50" y1="0" y2="12" stroke="#53626a" stroke-width=".4" />
+          </svg>
+          <span class="fig whitespace-nowrap">
+            <b>{{ signed(r.minutes) }}</b> <span class="unit">±{{ r.spread.toFixed(1) }} min</span>
+          </span>
+          <span class="note max-sm:hidden">{{ r.basis }}</span>
+        </li>
+      </ol>
+      <p class="note pt-2">
+        Together {{ signed(reasons.here - reasons.usual) }} min, give or take {{ reasons.spread.toFixed(1) }}.
+        The temperature is as stated; a reading at the bench narrows the forecast.
+      </p>
+    </section>
+
+    <section aria-labelledby="design" class="lg:col-start-2">
+      <div class="ledger-head [--hue:var(--color-stir)]">
+        <h2 id="design">Design</h2>
+        <PickList
+          class="flex-1"
+          label="Technique"
+          :options="techniques"
+          :chosen="recipe.design.technique"
+          @pick="setTechnique"
+        />
+        <b v-if="step" class="fig" :class="step.odds < 0.6 ? 'text-iron' : ''">{{ inHundred(step.odds) }}</b>
+      </div>
+      <Says :faults="draft.faultsAt('/design/technique')" />
+      <p v-if="technique && step" class="py-1 text-sm">
+        {{ technique.how.charAt(0).toUpperCase() + technique.how.slice(1) }}; wants {{ step.wants }} trace.
+        <template v-if="step.thicken.length">
+          {{ step.thicken.join(' and ') }} will need a burst of the stick first.
+        </template>
+      </p>
+      <p v-if="forecast?.fall_back" class="border-l-4 border-iron py-0.5 pl-3 text-sm">
+        Likely too thick before it is done. Have a fall-back ready:
+        <button
+          type="button"
+          class="font-semibold underline"
+          @click="setTechnique(forecast.fall_back.technique)"
+        >
+          {{ forecast.fall_back.name }}
+        </button>
+        works {{ inHundred(forecast.fall_back.odds) }}, because it wants {{ forecast.fall_back.wants }} trace.
+      </p>
+      <Says :faults="draft.faultsAt('/design/portions')" />
+      <ol class="pt-1">
+        <li v-for="(p, i) in recipe.design.portions" :key="i" class="row py-1">
+          <div class="flex flex-wrap items-baseline gap-x-3">
+            <input
+              class="field min-w-24 flex-1 font-semibold text-ellipsis"
+              maxlength="80"
+              :aria-label="`Name of portion ${i + 1}`"
+              :value="p.name"
+              :aria-invalid="draft.faultsAt(`/design/portions/${i}/name`).length > 0"
+              @input="
+                draft.edit(`/design/portions/${i}/name`, (d) => {
+                  const portion = d.design.portions[i]
+                  if (portion) portion.name = ($event.target as HTMLInputElement).value
+                })
+              "
+            />
+            <label class="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                class="size-4 accent-ink"
+                :checked="p.scented"
+                @change="
+                  draft.edit(`scented ${i}`, (d) => {
+                    const portion = d.design.portions[i]
+                    if (portion) portion.scented = ($event.target as HTMLInputElement).checked
+                  })
+                "
+              />
+              scented
+            </label>
+            <Figure
+              :pointer="`/design/portions/${i}/share`"
+              :label="`${p.name || 'portion'}, percent of the batter`"
+              unit="%"
+              :scale="100"
+              width="w-12"
+              hide-label
+            />
+          </div>
+          <Says :faults="draft.faultsAt(`/design/portions/${i}/name`)" />
+        </li>
+      </ol>
+      <div class="flex flex-wrap gap-x-5 gap-y-2 pt-2">
+        <Figure pointer="/design/split_minutes" label="split takes" unit="min" width="w-10" :step="0.5" />
+        <Figure
+          pointer="/design/colour_minutes"
+          label="colour and scent"
+          unit="min"
+          width="w-10"
+          :step="0.5"
+        />
+        <Figure pointer="/pour_celsius" label="pour at" unit="°C" width="w-10" />
+        <Figure
+          v-if="recipe.scent"
+          pointer="/scent/load"
+          label="fragrance"
+          unit="%"
+          :scale="100"
+          :step="0.1"
+          width="w-10"
+        />
+        <Figure pointer="/lye_concentration" label="lye" unit="%" :scale="100" width="w-10" />
+      </div>
+      <p v-if="recipe.scent" class="note pt-2">
+        What is known of the fragrance:
+        <RouterLink :to="`/shelf/${recipe.scent.fragrance}`" class="underline">its file</RouterLink>.
+        {{ percent(recipe.scent.load) }} % of the fats it goes into.
+      </p>
+    </section>
+  </div>
+</template>

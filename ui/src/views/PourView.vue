@@ -1,0 +1,280 @@
+<script setup lang="ts">
+/** What now? One line of advice, the batter's time, and keys for wet gloves. */
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+import { usePour } from '../composables/usePour'
+import BenchKeys from '../parts/BenchKeys.vue'
+import { clock, day, inHundred } from '../parts/format'
+import TemperatureDialog from '../parts/TemperatureDialog.vue'
+import TraceRibbon from '../ribbon/TraceRibbon.vue'
+import { STAGES, type Stage } from '../ribbon/batter'
+
+const props = defineProps<{ id: string }>()
+const pour = usePour(props.id)
+const { view, minute, running, question } = pour
+
+const ALL = null
+const portion = ref<string | null>(ALL)
+const asking = ref(false)
+const blendFrom = ref<number | null>(null)
+
+const portions = computed(() => view.value?.recipe.design.portions ?? [])
+const split = computed(() => view.value?.split !== null && portions.value.length > 1)
+watch(split, (is) => {
+  portion.value = is ? (portions.value.find((p) => p.scented)?.name ?? portions.value[0]?.name ?? ALL) : ALL
+})
+const levelOf = (name: string | null) => {
+  const lanes = view.value?.forecast.lanes ?? []
+  if (name !== null) return lanes.find((l) => l.portion === name)?.level ?? 0
+  return Math.min(...lanes.map((l) => l.level))
+}
+const level = computed(() => (view.value ? levelOf(portion.value) : 0))
+const advice = computed(() => view.value?.advice)
+const target = computed(() => portions.value.find((p) => p.scented && !view.value?.scented.includes(p.name)))
+const hasScent = computed(() => view.value?.recipe.scent != null)
+
+const DO: Record<string, string> = {
+  emulsion: 'It is at emulsion',
+  split: 'Batter is split',
+  pouring: 'Pouring now',
+  ended: 'Mould is full',
+}
+const main = computed(() => {
+  const act = advice.value?.do
+  if (!act || act === 'done') return null
+  if (act === 'switch') {
+    const name = view.value?.forecast.techniques.find((t) => t.technique === advice.value?.technique)?.name
+    return `Change to ${name?.toLowerCase()}`
+  }
+  if (act === 'scent') return `Scent is in: ${target.value?.name ?? ''}`
+  return DO[act] ?? null
+})
+
+function act() {
+  const a = advice.value
+  if (!a || !main.value) return
+  if (a.do === 'switch' && a.technique) pour.tap({ kind: 'switch', technique: a.technique })
+  else if (a.do === 'emulsion') pour.tap({ kind: 'seen', portion: null, stage: 'emulsion' })
+  else if (a.do === 'scent') scentIn()
+  else if (a.do === 'split' || a.do === 'pouring' || a.do === 'ended') pour.tap({ kind: a.do })
+}
+function scentIn() {
+  const into = split.value ? (portion.value ?? target.value?.name ?? null) : null
+  pour.tap({
+    kind: 'scent',
+    portion: advice.value?.do === 'scent' && split.value ? (target.value?.name ?? into) : into,
+  })
+}
+const stage = (s: Stage) => pour.tap({ kind: 'seen', portion: portion.value, stage: s })
+
+function blendStart() {
+  if (blendFrom.value === null && running.value) blendFrom.value = performance.now()
+}
+function blendStop() {
+  if (blendFrom.value === null) return
+  const seconds = Math.max(1, Math.round((performance.now() - blendFrom.value) / 100) / 10)
+  blendFrom.value = null
+  pour.tap({ kind: 'work', tool: 'stick', portion: portion.value, seconds })
+}
+function temperature(celsius: number) {
+  asking.value = false
+  pour.tap({ kind: 'temperature', celsius })
+}
+
+function nextPortion(by: number) {
+  if (!split.value) return
+  const names = portions.value.map((p) => p.name)
+  const at = portion.value === null ? -1 : names.indexOf(portion.value)
+  portion.value = names[(at + by + names.length) % names.length] ?? ALL
+}
+const typing = (event: KeyboardEvent) =>
+  asking.value || event.ctrlKey || event.metaKey || event.altKey || event.target instanceof HTMLInputElement
+function down(event: KeyboardEvent) {
+  if (typing(event) || !running.value) return
+  const key = event.key.toLowerCase()
+  if (key >= '1' && key <= '5' && !event.repeat) stage(STAGES[Number(key) - 1] as Stage)
+  else if (key === 'b') blendStart()
+  else if (event.repeat) return
+  else if (key === 'f' && hasScent.value) scentIn()
+  else if (key === 't') {
+    asking.value = true
+    event.preventDefault()
+  } else if (key === 'u') pour.undo()
+  else if (key === 'n') act()
+  else if (key === 'arrowright') nextPortion(1)
+  else if (key === 'arrowleft') nextPortion(-1)
+}
+const up = (event: KeyboardEvent) => event.key.toLowerCase() === 'b' && blendStop()
+onMounted(() => {
+  window.addEventListener('keydown', down)
+  window.addEventListener('keyup', up)
+  window.addEventListener('blur', blendStop)
+})
+onBeforeUnmount(() => {
+  window.removeEventListener('keydown', down)
+  window.removeEventListener('keyup', up)
+  window.removeEventListener('blur', blendStop)
+})
+
+const marks = computed(() =>
+  (view.value?.events ?? [])
+    .filter((e) => e.event.kind !== 'seen' && e.event.kind !== 'temperature')
+    .map((e) => ({
+      minute: e.event.minute,
+      label: e.label,
+      portion: 'portion' in e.event ? (e.event.portion ?? null) : null,
+    })),
+)
+const kept = computed(() => {
+  const n = view.value?.events.length ?? 0
+  const open = pour.waiting.value.length
+  if (pour.offline.value && open) return `${open} not saved yet; kept here, trying again`
+  if (pour.offline.value) return 'Round Stone does not answer; taps are kept here'
+  if (open) return 'saving …'
+  return n ? `${n} event${n > 1 ? 's' : ''}, all saved` : 'nothing logged yet'
+})
+const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse())
+</script>
+
+<template>
+  <div class="bench min-h-screen bg-slate text-bone">
+    <div class="mx-auto flex min-h-screen max-w-7xl flex-col gap-3 px-6 pt-3 pb-4 max-sm:px-3">
+      <p v-if="pour.missing.value" class="py-10 text-lg">
+        {{ pour.missing.value }} <RouterLink to="/pours" class="underline">To the pours</RouterLink>
+      </p>
+      <template v-else-if="view && advice">
+        <div class="flex items-baseline gap-x-4 text-sm text-mist">
+          <RouterLink to="/pours" class="underline">Leave the bench</RouterLink>
+          <h1 class="min-w-0 truncate font-semibold text-bone">{{ view.recipe.name }}</h1>
+          <span class="whitespace-nowrap max-sm:hidden"
+            >version {{ view.version }} · {{ day(view.started) }}</span
+          >
+          <span class="ml-auto whitespace-nowrap" role="status">{{ kept }}</span>
+        </div>
+
+        <div class="grid items-start gap-x-7 gap-y-2 md:grid-cols-[9rem_minmax(0,1fr)_16rem]">
+          <div class="flex items-baseline gap-3 md:block">
+            <div class="fig text-5xl leading-none font-bold" role="timer" aria-label="Elapsed">
+              {{ clock(minute) }}
+            </div>
+            <span class="text-sm text-mist">{{ running ? 'since lye met fats' : 'when it ended' }}</span>
+          </div>
+          <div aria-live="polite" data-test="advice">
+            <p class="text-2xl leading-tight font-bold text-balance md:text-[1.7rem]">
+              {{ advice.headline }}
+            </p>
+            <p class="pt-1 text-mist">{{ advice.detail }}</p>
+            <p v-if="advice.caution" class="pt-0.5 font-semibold text-[#ffb4a8]">{{ advice.caution }}</p>
+          </div>
+          <button
+            v-if="main && running"
+            type="button"
+            class="bench-main"
+            :disabled="!!pour.waiting.value.length"
+            @click="act"
+          >
+            {{ main }} <kbd class="bench-kbd max-sm:hidden">N</kbd>
+          </button>
+          <RouterLink
+            v-else-if="!running"
+            :to="
+              view.recipe.scent
+                ? `/shelf/${view.recipe.scent.fragrance}`
+                : `/recipes/${view.recipe_id}/forecast`
+            "
+            class="bench-main"
+          >
+            {{ view.recipe.scent ? 'What it taught' : 'Next forecast' }}
+          </RouterLink>
+        </div>
+
+        <TraceRibbon
+          :forecast="view.forecast"
+          :lane="72"
+          :now="running ? minute : null"
+          :marks="marks"
+          bench
+        />
+
+        <div
+          v-if="question"
+          class="flex flex-wrap items-center gap-3 rounded-lg border-2 border-[#ffb4a8] px-4 py-2"
+          role="alert"
+        >
+          <span class="flex-1 basis-64">{{ question.says }}</span>
+          <button v-if="question.sure" type="button" class="bench-key px-5" @click="pour.sure">Yes</button>
+          <button type="button" class="bench-key px-5" @click="question = null">
+            {{ question.sure ? 'No' : 'Understood' }}
+          </button>
+        </div>
+
+        <template v-if="running">
+          <div
+            class="flex flex-wrap items-baseline gap-x-5 text-lg text-mist"
+            role="radiogroup"
+            aria-label="Portion"
+          >
+            <span>The batter in</span>
+            <button
+              v-for="p in split ? portions.map((x) => x.name) : []"
+              :key="p"
+              type="button"
+              role="radio"
+              class="max-w-60 truncate border-b-3 px-1 py-1.5"
+              :class="portion === p ? 'border-bone font-bold text-bone' : 'border-transparent'"
+              :aria-checked="portion === p"
+              @click="portion = p"
+            >
+              {{ p }}
+            </button>
+            <button
+              type="button"
+              role="radio"
+              class="border-b-3 px-1 py-1.5"
+              :class="portion === null ? 'border-bone font-bold text-bone' : 'border-transparent'"
+              :aria-checked="portion === null"
+              @click="portion = null"
+            >
+              {{ split ? 'all' : 'the pot' }}
+            </button>
+            <span>is now</span>
+          </div>
+          <BenchKeys
+            :level="level"
+            :blending="blendFrom !== null"
+            :scent="hasScent"
+            :can-undo="view.events.length > 0"
+            @stage="stage"
+            @blend-start="blendStart"
+            @blend-stop="blendStop"
+            @scent="scentIn"
+            @temperature="asking = true"
+            @undo="pour.undo"
+          />
+        </template>
+        <div v-else class="flex flex-wrap items-center gap-4 border-t border-slab pt-3">
+          <span class="text-mist">Ended by a slip? Taking the last tap back opens it again.</span>
+          <button type="button" class="bench-key px-5" @click="pour.undo">Undo the end</button>
+        </div>
+
+        <div class="mt-auto flex flex-wrap gap-x-8 gap-y-1 border-t border-slab pt-2 text-sm text-mist">
+          <span v-if="running">
+            <b class="text-bone">{{ view.technique.name }}</b>
+            {{ inHundred(view.forecast.steps.at(-1)?.odds ?? 0) }}
+          </span>
+          <span>{{ view.celsius.toFixed(0) }} °C {{ view.measured ? 'read' : 'as stated' }}</span>
+          <span v-for="e in recent" :key="e.event.id">
+            <span class="fig">{{ clock(e.event.minute) }}</span> {{ e.label }}
+          </span>
+          <span class="ml-auto max-sm:hidden">gloves stay on until it is covered</span>
+        </div>
+        <TemperatureDialog
+          :open="asking"
+          :celsius="view.celsius"
+          @close="asking = false"
+          @read="temperature"
+        />
+      </template>
+    </div>
+  </div>
+</template>

@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, take } from '../api/client'
+import { useRecipes, useRefresh } from '../api/queries'
+import { day } from '../parts/format'
+
+const router = useRouter()
+const refresh = useRefresh()
+const { data, isPending, error } = useRecipes()
+const query = ref('')
+const removed = ref<{ id: string; name: string } | null>(null)
+const trouble = ref('')
+
+const found = computed(() => {
+  const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
+  return (data.value?.recipes ?? []).filter((r) => {
+    const text = [r.name, r.scent, r.technique, ...r.fats].join(' ').toLowerCase()
+    return words.every((w) => text.includes(w))
+  })
+})
+const running = computed(() => (data.value?.recipes ?? []).filter((r) => r.running))
+
+async function attempt(what: () => Promise<unknown>) {
+  trouble.value = ''
+  try {
+    await what()
+  } catch (problem) {
+    trouble.value = (problem as Error).message
+  }
+}
+const make = (copyOf: string | null) =>
+  attempt(async () => {
+    const made = await take(api.POST('/api/recipes', { body: { copy_of: copyOf, name: '' } }))
+    await refresh('recipes')
+    await router.push(`/recipes/${made.id}`)
+  })
+const remove = (id: string, name: string) =>
+  attempt(async () => {
+    await take(api.DELETE('/api/recipes/{recipe_id}', { params: { path: { recipe_id: id } } }))
+    removed.value = { id, name }
+    await refresh('recipes')
+  })
+const restore = (id: string) =>
+  attempt(async () => {
+    await take(api.POST('/api/recipes/{recipe_id}/restore', { params: { path: { recipe_id: id } } }))
+    removed.value = null
+    await refresh('recipes')
+  })
+</script>
+
+<template>
+  <div class="mx-auto max-w-7xl px-6 py-5 max-sm:px-4">
+    <div class="flex flex-wrap items-end gap-4">
+      <h1 class="text-3xl font-bold">Recipes</h1>
+      <label class="ml-auto">
+        <span class="sr-only">Find</span>
+        <input
+          v-model="query"
+          class="field w-84 max-sm:w-64"
+          type="search"
+          placeholder="Find by name, fat, scent, technique"
+        />
+      </label>
+      <button type="button" class="key key-main" @click="make(null)">New recipe</button>
+    </div>
+    <p v-if="trouble" class="says pt-2" role="alert">{{ trouble }}</p>
+    <p v-if="removed" class="pt-2" role="status">
+      {{ removed.name }} is removed; its pours stay.
+      <button type="button" class="underline" @click="restore(removed.id)">Bring it back</button>
+    </p>
+    <p v-for="r in running" :key="r.id" class="mt-4 border-l-4 border-stir bg-chalk px-4 py-3">
+      <b>{{ r.name }}</b> is being poured.
+      <RouterLink :to="`/pours/${r.running}`" class="font-semibold underline">To the bench</RouterLink>
+    </p>
+    <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <p v-else-if="!isPending && !data?.recipes.length" class="py-10 text-lg">
+      No recipe yet. Make one: fats first, then the lye is weighed as you type.
+    </p>
+    <p v-else-if="!isPending && !found.length" class="py-8">
+      Nothing like “{{ query }}”.
+      <button type="button" class="underline" @click="query = ''">Show all</button>
+    </p>
+    <ol class="mt-4 border-t-3 border-ink">
+      <li
+        v-for="r in found"
+        :key="r.id"
+        class="row grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-6 py-2 md:grid-cols-[minmax(0,1.3fr)_minmax(0,2fr)_minmax(0,1.5fr)_8.5rem_auto]"
+      >
+        <RouterLink :to="`/recipes/${r.id}`" class="truncate text-lg font-bold hover:underline">{{
+          r.name
+        }}</RouterLink>
+        <span class="truncate text-quiet max-md:hidden">{{ r.fats.join(', ') || 'no fats yet' }}</span>
+        <span class="truncate max-md:hidden">
+          {{ r.scent ?? 'unscented' }} <span class="text-quiet">· {{ r.technique.toLowerCase() }}</span>
+        </span>
+        <span class="note max-md:hidden">
+          {{ r.pours ? `${r.pours} pour${r.pours > 1 ? 's' : ''}` : 'not poured' }} · {{ day(r.changed) }}
+        </span>
+        <span class="flex gap-2 justify-self-end">
+          <button type="button" class="key" :aria-label="`Copy ${r.name}`" @click="make(r.id)">Copy</button>
+          <button
+            type="button"
+            class="px-1 text-quiet underline hover:text-iron"
+            :aria-label="`Remove ${r.name}`"
+            @click="remove(r.id, r.name)"
+          >
+            Remove
+          </button>
+        </span>
+      </li>
+    </ol>
+  </div>
+</template>

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, Refused, take, type NewFragrance } from '../api/client'
+import { useFragranceFiles, useRefresh } from '../api/queries'
+import EffectSpan from '../parts/EffectSpan.vue'
+import { CLAIM_WORDS, times } from '../parts/format'
+import FragranceForm from '../parts/FragranceForm.vue'
+
+const router = useRouter()
+const refresh = useRefresh()
+const { data, isPending, error } = useFragranceFiles()
+const files = computed(() => data.value?.fragrances ?? [])
+const adding = ref(false)
+const refused = ref<Refused | null>(null)
+
+async function add(fragrance: NewFragrance) {
+  try {
+    const made = await take(api.POST('/api/fragrances', { body: fragrance }))
+    await refresh('fragrances', 'shelf')
+    await router.push(`/shelf/${made.fragrances[0]?.fragrance.id}`)
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    refused.value = problem
+  }
+}
+</script>
+
+<template>
+  <div class="mx-auto max-w-7xl px-6 py-5 max-sm:px-4">
+    <div class="flex flex-wrap items-end gap-4">
+      <h1 class="text-3xl font-bold">Fragrances</h1>
+      <p class="text-quiet">
+        How fast each makes the batter at 3 % of fats: claimed (dashed) against your own pours.
+      </p>
+      <button type="button" class="key key-main ml-auto" @click="adding = !adding">
+        {{ adding ? 'Not now' : 'New fragrance' }}
+      </button>
+    </div>
+    <FragranceForm v-if="adding" class="mt-4" :refused="refused" save="Put it on the shelf" @save="add" />
+    <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <p v-else-if="!isPending && !files.length" class="py-8 text-lg">
+      Nothing here yet. Put a fragrance on the shelf with what its supplier claims; your pours do the rest.
+    </p>
+    <div
+      v-if="files.length"
+      class="mt-3 grid gap-x-6 max-md:hidden md:grid-cols-[minmax(0,1fr)_11rem_minmax(0,1.6fr)_12rem]"
+    >
+      <span class="note self-end">fragrance</span>
+      <span class="note self-end">claimed</span>
+      <EffectSpan small />
+      <span class="note self-end text-right">as fast as unscented</span>
+    </div>
+    <ol class="border-t-3 border-ink max-md:mt-4">
+      <li
+        v-for="f in files"
+        :key="f.fragrance.id"
+        class="row grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-6 py-1.5 md:grid-cols-[minmax(0,1fr)_11rem_minmax(0,1.6fr)_12rem]"
+      >
+        <RouterLink :to="`/shelf/${f.fragrance.id}`" class="truncate font-bold hover:underline">
+          {{ f.fragrance.name }}
+        </RouterLink>
+        <span class="truncate text-quiet max-md:hidden">{{ CLAIM_WORDS[f.fragrance.claim] }}</span>
+        <EffectSpan :file="f" small class="max-md:hidden" />
+        <span class="text-right">
+          <b class="fig">{{ times(f.learned.mid) }}</b>
+          <span class="note">
+            ·
+            {{
+              f.pours.length ? `${f.pours.length} pour${f.pours.length > 1 ? 's' : ''}` : 'claim only'
+            }}</span
+          >
+        </span>
+      </li>
+    </ol>
+  </div>
+</template>
