@@ -9,6 +9,10 @@ import json
 import sys
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from .store import Workshop
 
 
 def data_directory() -> Path:
@@ -17,7 +21,21 @@ def data_directory() -> Path:
     return (Path(home) if home and Path(home).is_absolute() else Path.home() / ".local/share") / "roundstone"
 
 
+def _prepare_demo(workshop: "Workshop") -> None:
+    from .demo.workshop import refresh_running, seed
+
+    now = datetime.now(UTC)
+    if workshop.recipes() or workshop.pours():
+        refresh_running(workshop, now)
+    else:
+        print("Seeding the demo workshop ...", flush=True)
+        seed(workshop, now)
+
+
 def _serve(path: Path, port: int, demo: bool, fresh: bool) -> int:
+    from alembic.util import CommandError
+    from pydantic import ValidationError
+    from sqlalchemy.exc import SQLAlchemyError
     from waitress.server import create_server
 
     from .store import Workshop
@@ -28,18 +46,12 @@ def _serve(path: Path, port: int, demo: bool, fresh: bool) -> int:
             file.unlink()
     try:
         workshop = Workshop(path)
-    except Exception as error:
-        print(f"The data file {path} cannot be opened: {error}", file=sys.stderr)
+        if demo:
+            _prepare_demo(workshop)
+    except (SQLAlchemyError, CommandError, ValidationError, OSError) as error:
+        print(f"The data file {path} cannot be used: {error}", file=sys.stderr)
+        print("Start the demo with --fresh." if demo else "Nothing in it was changed.", file=sys.stderr)
         return 1
-    if demo:
-        from .demo.workshop import refresh_running, seed
-
-        now = datetime.now(UTC)
-        if workshop.recipes() or workshop.pours():
-            refresh_running(workshop, now)
-        else:
-            print("Seeding the demo workshop ...", flush=True)
-            seed(workshop, now)
     try:
         server = create_server(create_app(workshop), host="127.0.0.1", port=port, threads=8)
     except OSError as error:

@@ -1,6 +1,6 @@
 """Recipes, lanes and events for tests; nothing of the demo workshop, so that neither hides the other's mistakes."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 from uuid import UUID
 
@@ -54,18 +54,18 @@ def lane(
     scent: str | None = None,
     percent: float = 3.0,
     work: Sequence[Work] = (),
-    looks: Sequence[float] = (),
-    **factors: float,
+    marks: Sequence[float] = (),
+    factors: Mapping[str, float] | None = None,
 ) -> Lane:
     """A batter held at one temperature from emulsion at minute 0, with the reference formula but for `factors`."""
     return Lane(
         name="only",
         origin=0.0,
-        factors=REFERENCE_FACTORS | factors,
+        factors=REFERENCE_FACTORS | dict(factors or {}),
         temperature=lambda _: celsius,
         work=work,
         added={scent: (0.0, percent)} if scent else {},
-        looks=looks,
+        marks=marks,
     )
 
 

@@ -18,7 +18,9 @@ Array = NDArray[Any]
 THRESHOLD_COLUMNS = tuple(f"a:{s}" for s in THRESHOLDS)
 FACTOR_COLUMNS = tuple(f"x:{f}" for f in FACTORS)
 FIXED_COLUMNS = (*THRESHOLD_COLUMNS, *FACTOR_COLUMNS, "E", "hand", "stick")
-HORIZON = 24 * 60.0  # past this the batter has cooled and its rate is taken as constant
+# Minutes after which the temperature is taken anew; the grid opens up as the batter nears the room's.
+COOLING_GRID = (0.0, 2, 4, 6, 9, 12, 16, 20, 25, 30, 37, 45, 55, 70, 90, 120, 170, 240, 480, 1440)
+HORIZON = COOLING_GRID[-1]
 
 
 def scent_column(fragrance: str) -> str:
@@ -66,8 +68,9 @@ class Work:
 class Lane:
     """What one portion goes through. `split` is None while it is still in the pot.
 
-    `added` maps fragrance to (minute, percent of fats). `looks` are minutes at which the batter was looked at,
-    so that a segment ends there. `batch` keeps the effects of different pours apart when they are laid out together.
+    `added` maps fragrance to (minute, percent of fats). A segment ends at every one of `marks` (looks, and what
+    happens to sibling lanes: lanes with the same marks share their segments). `batch` keeps the effects of
+    different pours apart when they are laid out together.
     """
 
     name: str
@@ -77,7 +80,7 @@ class Lane:
     work: Sequence[Work] = ()
     added: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     split: float | None = None
-    looks: Iterable[float] = ()
+    marks: Iterable[float] = ()
     batch: str = ""
 
     @property
@@ -88,13 +91,17 @@ class Lane:
     def portion_effect(self) -> str:
         return f"u{self.batch}:{self.name}"
 
+    @property
+    def own_marks(self) -> set[float]:
+        """Minutes at which something changes in this lane."""
+        ends = {m for w in self.work for m in (w.start, w.end)} | {m for m, _ in self.added.values()}
+        return ends if self.split is None else ends | {self.split}
+
     @cached_property
     def edges(self) -> Array:
         """Ends of the segments [min], rising, first one the origin."""
-        # Temperature changes slowly: the grid opens up as the batter nears the room's.
-        grid = self.origin + np.concatenate([np.arange(0, 60, 3.0), np.arange(60, 240, 15.0), [240, 480, HORIZON]])
-        marks = [w.start for w in self.work] + [w.end for w in self.work] + [m for m, _ in self.added.values()]
-        marks += [*self.looks, *([] if self.split is None else [self.split])]
+        grid = self.origin + np.array(COOLING_GRID)
+        marks = {*self.marks, *self.own_marks}
         inside = [m for m in marks if self.origin < m < HORIZON]
         return np.unique(np.concatenate([grid, inside]))
 
@@ -107,7 +114,8 @@ class Lane:
 
         `columns` may name the batch's effect and the portion's (after the split); a name it lacks is skipped.
         """
-        mid = (self.edges[:-1] + self.edges[1:]) / 2
+        edges = self.edges
+        mid = (edges[:-1] + edges[1:]) / 2
         z = np.zeros((len(mid), len(columns)))
 
         def put(name: str, value: Array | float, where: Array | slice = slice(None)) -> None:

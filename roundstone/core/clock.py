@@ -10,7 +10,7 @@ live pour (all looks so far) and learning (all pours). See docs/model.md.
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from math import log
 
 import numpy as np
@@ -156,6 +156,14 @@ class Draws:
 
     times: Array
 
+    @cached_property
+    def ordered(self) -> Array:
+        """The same times, sorted within each lane and level: (lanes × draws × LEVELS)."""
+        return np.sort(self.times, axis=1)
+
+    def median(self, lane: int, level: float) -> float:
+        return float(self.ordered[lane, self.times.shape[1] // 2, LEVELS.index(level)])
+
     def crossing(self, lane: int, level: float) -> Array:
         """When this lane reaches a level in each draw; emulsion or below is already there."""
         if level <= 1:
@@ -166,14 +174,17 @@ class Draws:
 
     def quantiles(self, lane: int, level: float) -> Array:
         """10, 25, 50, 75 and 90 % quantiles, by sorting (inverse of the empirical distribution)."""
-        ordered = np.sort(self.crossing(lane, level))
-        return ordered[[min(int(q * len(ordered)), len(ordered) - 1) for q in QUANTILES]]
+        draws = self.times.shape[1]
+        return self.ordered[lane, [min(int(q * draws), draws - 1) for q in QUANTILES], LEVELS.index(level)]
 
 
+@lru_cache(maxsize=32)
 def _normals(seed: int, draws: int, width: int) -> Array:
     """Standard normals in antithetic pairs: the same for the same seed, so an edit moves the forecast, not the dice."""
     half = np.random.Generator(np.random.PCG64(seed)).standard_normal(((draws + 1) // 2, width))
-    return np.concatenate([half, -half])[:draws]
+    both = np.concatenate([half, -half])[:draws]
+    both.setflags(write=False)
+    return both
 
 
 def _truncated(normal: Array, low: Array, high: Array) -> Array:
@@ -187,21 +198,24 @@ def _truncated(normal: Array, low: Array, high: Array) -> Array:
     return np.where(flip, -x, x)
 
 
-def ages(lane: Lane, column: Mapping[str, int], params: Array) -> tuple[Array, Array]:
-    """Rates (draws × segments) and batter ages at the segments' edges (draws × segments + 1)."""
-    rate = np.exp(np.clip(params @ lane.rows(column).T, -50, 50))
-    return rate, np.concatenate([np.zeros((len(rate), 1)), np.cumsum(rate * lane.durations, axis=1)], axis=1)
+def ages(lanes: Sequence[Lane], column: Mapping[str, int], params: Array) -> tuple[Array, Array]:
+    """Rates (draws × lanes × segments) and ages at the segments' edges (one more), for lanes that share edges."""
+    rows = np.concatenate([lane.rows(column) for lane in lanes])
+    rate = np.exp(np.clip(params @ rows.T, -50, 50)).reshape(len(params), len(lanes), -1)
+    age = np.zeros((*rate.shape[:2], rate.shape[2] + 1))
+    np.cumsum(rate * lanes[0].durations, axis=2, out=age[:, :, 1:])
+    return rate, age
 
 
-def crossings(lane: Lane, rate: Array, age: Array, needed: Array) -> Array:
-    """Minutes at which each age in `needed` (draws × levels) is reached: the piecewise linear age, inverted.
+def crossings(edges: Array, rate: Array, age: Array, needed: Array) -> Array:
+    """Minutes at which the ages in `needed` (… × levels) are reached: the piecewise linear age, inverted.
 
     Past the last edge the last rate goes on.
     """
-    segment = (age[:, None, 1:] < needed[:, :, None]).sum(axis=2)
-    segment = np.minimum(segment, rate.shape[1] - 1)
-    begun = np.take_along_axis(age, segment, axis=1)
-    return lane.edges[segment] + (needed - begun) / np.take_along_axis(rate, segment, axis=1)
+    segment = (age[..., None, 1:] < needed[..., None]).sum(axis=-1)
+    segment = np.minimum(segment, rate.shape[-1] - 1)
+    begun = np.take_along_axis(age, segment, axis=-1)
+    return edges[segment] + (needed - begun) / np.take_along_axis(rate, segment, axis=-1)
 
 
 def draw(
@@ -211,28 +225,28 @@ def draw(
     seed: int,
     draws: int = 400,
 ) -> Draws:
-    """Crossing times of every lane. `known[lane]` maps thresholds to what its looks said of them."""
+    """Crossing times of lanes that share their edges. `known[lane]` maps thresholds to what looks said of them."""
     size = len(belief.mean)
     noise = np.asarray(NOISE)
-    # Each lane's noise has a generator stream of its own, so adding a portion leaves the others' dice alone.
     root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(size))
-    shared = _normals(seed, draws, 64)[:, :size] if size <= 64 else _normals(seed, draws, size)
-    params = belief.mean + shared @ root.T
+    # A fixed width, so that an edit that adds a parameter leaves the dice of the others alone.
+    params = belief.mean + _normals(seed, draws, max(64, size))[:, :size] @ root.T
     thresholds = params[:, [belief.column[c] for c in THRESHOLD_COLUMNS]]
-    times = np.empty((len(lanes), draws, len(LEVELS)))
+    rate, age = ages(lanes, belief.column, params)
+    needed = np.empty((draws, len(lanes), len(LEVELS)))
     for i, lane in enumerate(lanes):
-        rate, age = ages(lane, belief.column, params)
-        eps = _normals(seed + 7919 * (i + 1), draws, len(noise))
+        # Each lane's noise is a stream of its own, so adding a portion leaves the others' dice alone too.
+        eps = _normals(seed + 7919 * (i + 1), draws, len(noise)).copy()
         for s, window in known[i].items():
             ends = []
             for minute in (window.after, window.by):
                 edge = -1 if minute is None else lane.segment_ending(minute) + 1
-                ends.append(None if edge <= 0 else (np.log(age[:, edge]) - thresholds[:, s]) / noise[s])
+                ends.append(None if edge <= 0 else (np.log(age[:, i, edge]) - thresholds[:, s]) / noise[s])
             low = np.full(draws, -np.inf) if ends[0] is None else ends[0]
             high = np.full(draws, np.inf) if ends[1] is None else ends[1]
             eps[:, s] = _truncated(eps[:, s], low, np.maximum(high, low))
-        needed = thresholds + noise * eps
-        needed = np.insert(needed, 2, (needed[:, 1] + needed[:, 2]) / 2, axis=1)
-        needed = np.exp(np.clip(np.maximum.accumulate(needed, axis=1), -50, 50))
-        times[i] = crossings(lane, rate, age, needed)
-    return Draws(times)
+        ln_age = np.insert(thresholds + noise * eps, 2, 0.0, axis=1)
+        ln_age[:, 2] = (ln_age[:, 1] + ln_age[:, 3]) / 2
+        needed[:, i] = np.maximum.accumulate(ln_age, axis=1)
+    times = crossings(lanes[0].edges, rate, age, np.exp(np.clip(needed, -50, 50)))
+    return Draws(times.transpose(1, 0, 2))

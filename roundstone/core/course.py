@@ -5,7 +5,7 @@ behind it. Learning lays out a finished pour the same way, so all three see one 
 """
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import exp
 
 from . import prior
@@ -192,7 +192,6 @@ def lay_out(
     portions = recipe.design.portions
     # Unscented portions are coloured first, so the fragrance waits as short as it can.
     order = sorted(range(len(portions)), key=lambda i: portions[i].scented)
-    looked = sorted({look.minute for _, look in state.looks})
 
     lanes = []
     for i, portion in enumerate(portions):
@@ -218,7 +217,6 @@ def lay_out(
                 if recipe.scent and scent is not None
                 else {},
                 split=split,
-                looks=looked,
             )
         )
     pot = Lane(
@@ -230,8 +228,10 @@ def lay_out(
         added={recipe.scent.fragrance: (max(state.scents[None], origin), 100 * recipe.scent.load)}
         if recipe.scent and None in state.scents
         else {},
-        looks=looked,
     )
+    marks = {look.minute for _, look in state.looks}.union(*(lane.own_marks for lane in (*lanes, pot)))
+    lanes = [replace(lane, marks=marks) for lane in lanes]
+    pot = replace(pot, marks=marks)
     known = tuple(windows(state.looks_of(p.name)) for p in portions)
     return Course(
         origin=origin,

@@ -150,24 +150,28 @@ def step_odds(draws: Draws, step: Step, minutes: float, thicken: bool = False) -
     ready = np.array([_reached(draws, i, step.from_level) for i in step.portions])
     gone = np.array([_reached(draws, i, step.to_level) for i in step.portions])
     if thicken:
-        late = np.maximum(ready - step.start, 0.0)
-        saved = np.where(late > 0, np.maximum(late - late * exp(-STICK) - THICKEN_MINUTES, 0.0), 0.0)
+        saved = np.maximum((ready - step.start) * (1 - exp(-STICK)) - THICKEN_MINUTES, 0.0)
         ready, gone = ready - saved, gone - saved
-    begins = np.maximum(np.max(ready, axis=0), step.start) if step.may_wait else np.full(ready.shape[1], step.start)
-    thin = np.max(ready, axis=0) > step.start + (PATIENCE if step.may_wait else 0.0)
-    thick = ~thin & (np.min(gone, axis=0) < begins + minutes)
-    return Odds(float(np.mean(~thin & ~thick)), float(np.mean(thick)), float(np.mean(thin)))
+    last_ready, first_gone = ready.max(axis=0), gone.min(axis=0)
+    begins = np.maximum(last_ready, step.start) if step.may_wait else step.start
+    thin = last_ready > step.start + (PATIENCE if step.may_wait else 0.0)
+    thick = ~thin & (first_gone < begins + minutes)
+    draws_made = len(thin)
+    thins, thicks = int(np.count_nonzero(thin)), int(np.count_nonzero(thick))
+    return Odds((draws_made - thins - thicks) / draws_made, thicks / draws_made, thins / draws_made)
 
 
 def _needs_the_stick(draws: Draws, recipe: Recipe, step: Step) -> tuple[str, ...]:
     """Portions more likely than not too thin for a step when it should start."""
-    thin = [i for i in step.portions if np.median(_reached(draws, i, step.from_level)) > step.start + 1.0]
+    latest = step.start + 1.0
+    thin = [i for i in step.portions if step.from_level > 1 and draws.median(i, step.from_level) > latest]
     return tuple(recipe.design.portions[i].name for i in thin)
 
 
 def _step_forecast(draws: Draws, recipe: Recipe, step: Step) -> StepForecast:
     minutes = step.end - step.start
-    alone, helped = step_odds(draws, step, minutes), step_odds(draws, step, minutes, thicken=step.may_wait)
+    alone = step_odds(draws, step, minutes)
+    helped = step_odds(draws, step, minutes, thicken=True) if step.may_wait else alone
     return StepForecast(
         key=step.key,
         label=step.label,
@@ -221,7 +225,7 @@ def _quantiles(values: Array) -> Quantiles:
 
 def _axis(draws: Draws, steps: Sequence[Step], now: float) -> float:
     """An end of the axis, on an even tick, that shows the batter's way to thick but never dwarfs the plan."""
-    thick = max(float(draws.quantiles(i, 4.0)[2]) for i in range(draws.times.shape[0]))
+    thick = max(float(draws.median(i, 4.0)) for i in range(draws.times.shape[0]))
     plan = steps[-1].end
     want = max(min(1.15 * thick, PLAN_FILLS * plan), 1.2 * plan, now + 6, SHORTEST_AXIS)
     tick = next((t for t in (2.0, 4.0, 5.0, 10.0) if t * 9 >= want), 20.0)
@@ -232,7 +236,7 @@ def _shade(draws: Draws, lane: int, origin: float, axis: float) -> tuple[float, 
     grid = np.linspace(0, axis, SHADE_POINTS)
     level = np.where(grid >= origin, 1.0, np.clip(grid / max(origin, 1e-9), 0, 1))
     for stage_level in THRESHOLD_LEVELS:
-        crossed = np.sort(draws.crossing(lane, stage_level))
+        crossed = draws.ordered[lane, :, LEVELS.index(stage_level)]
         level = level + np.searchsorted(crossed, grid, side="right") / len(crossed)
     return tuple(round(float(v), 3) for v in level)
 
@@ -291,7 +295,7 @@ def project(
                 StageTime(
                     stage=STAGES[int(level)],
                     time=_quantiles(draws.quantiles(i, level)),
-                    expected=round(float(before.quantiles(i, level)[2]), 3),
+                    expected=round(float(before.median(i, level)), 3),
                     seen=window.by if window else None,
                 )
             )

@@ -12,7 +12,7 @@ import numpy as np
 
 from . import prior
 from .batter import THRESHOLD_COLUMNS, Array, Lane, scent_column
-from .clock import Belief, Knowledge, believe, crossings
+from .clock import Belief, Knowledge, believe
 from .course import Course
 from .recipe import Recipe
 from .shelf import Shelf
@@ -21,8 +21,9 @@ from .values import Minutes, Share, Value
 LEAST = 0.25  # minutes; smaller reasons are told together
 SMALLEST = 0.05  # minutes; not even worth telling
 MOST = 6  # lines; the rest is told together
-DRAWS = 60
-NODES = 16  # of Gauss-Legendre; the path has kinks where a segment ends, so more than smoothness asks
+DRAWS = 40
+# The path has kinks where a segment ends, so it has more nodes than smoothness asks.
+GAUSS = np.polynomial.legendre.leggauss(16)
 
 
 class Reason(Value):
@@ -66,22 +67,21 @@ def _path(usual: Lane, here: Lane, belief: Belief, params: Array, stage: int) ->
     start, end = usual.rows(belief.column), here.rows(belief.column)
     need = np.exp(params[:, belief.column[THRESHOLD_COLUMNS[stage]]])[:, None]
     edges, minutes = here.edges, here.durations
-
-    def at(rows: Array) -> tuple[Array, Array, Array]:
-        """Time of crossing, and by segment the share of age spent in it and the rate at the crossing."""
-        rate = np.exp(np.clip(params @ rows.T, -50, 50))
-        age = np.concatenate([np.zeros((len(rate), 1)), np.cumsum(rate * minutes, axis=1)], axis=1)
-        time = crossings(here, rate, age, need)
-        last = np.minimum((age[:, 1:] < need).sum(axis=1), len(minutes) - 1)[:, None]
-        spent = np.clip(time - edges[:-1], 0, np.where(np.arange(len(minutes)) == last, np.inf, minutes)) * rate
-        return time[:, 0], spent, np.take_along_axis(rate, last, axis=1)
-
-    nodes, weights = np.polynomial.legendre.leggauss(NODES)
-    total = np.zeros((len(params), end.shape[1]))
-    for node, weight in zip((nodes + 1) / 2, weights / 2, strict=True):
-        _, spent, rate = at(start + node * (end - start))
-        total -= weight * (spent @ (end - start)) * params / rate
-    return total, at(start)[0], at(end)[0]
+    nodes, weights = GAUSS
+    # The ends of the path ride along with weight 0, so all is one pass: (path × draws × segments).
+    along = np.concatenate([[0.0, 1.0], (nodes + 1) / 2])[:, None, None]
+    weights = np.concatenate([[0.0, 0.0], weights / 2])
+    rate = np.exp(np.clip((params @ start.T)[None] + along * (params @ (end - start).T)[None], -50, 50))
+    age = np.cumsum(rate * minutes, axis=2)
+    last = np.minimum((age < need).sum(axis=2, keepdims=True), len(minutes) - 1)
+    begun = np.take_along_axis(np.concatenate([np.zeros_like(age[:, :, :1]), age], axis=2), last, axis=2)
+    final = np.take_along_axis(rate, last, axis=2)
+    left = (need - begun) / final
+    segment = np.arange(len(minutes))
+    spent = np.where(segment < last, minutes, np.where(segment == last, left, 0.0)) * rate / final
+    total = -(np.tensordot(weights, spent, axes=1) @ (end - start)) * params
+    times = (edges[last] + left)[:, :, 0]
+    return total, times[0], times[1]
 
 
 def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, float]) -> dict[str, str]:
@@ -112,11 +112,7 @@ def explain(
     here = course.lanes[lead]
     # The same stirring and the same room: only what went in, and how warm, may differ.
     drift = usual.celsius - recipe.pour_celsius
-    marks = [*here.looks, *(minute for minute, _ in here.added.values())]
-    here = replace(here, looks=marks)
-    as_usual = replace(
-        here, factors=usual.factors, added={}, looks=marks, temperature=lambda t: here.temperature(t) + drift
-    )
+    as_usual = replace(here, factors=usual.factors, added={}, temperature=lambda t: here.temperature(t) + drift)
     belief = believe(knowledge, [here], (), course.measured)
     half = np.random.Generator(np.random.PCG64(seed)).standard_normal((DRAWS // 2, len(belief.mean)))
     root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(len(belief.mean)))

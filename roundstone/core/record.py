@@ -40,6 +40,7 @@ class Logged:
 class Record:
     """Everything past pours give a forecast. `left_out` pours could not be weighed any more."""
 
+    shelf: Shelf
     knowledge: Knowledge
     trade: Knowledge
     usual: Usual
@@ -69,7 +70,7 @@ def read(shelf: Shelf, pours: Sequence[tuple[str, Recipe, Sequence[Event]]]) -> 
             pours=len(logged), factors=factors, celsius=float(np.mean([p.recipe.pour_celsius for p in logged]))
         )
     knowledge = learn(trade, [p.course for p in logged])
-    return Record(knowledge, trade, usual, tuple(logged), tuple(left_out))
+    return Record(shelf, knowledge, trade, usual, tuple(logged), tuple(left_out))
 
 
 class Effect(Value):

@@ -85,8 +85,8 @@ class SimulatedMaker:
         out = []
         for lane in course.lanes:
             needed = goal + np.asarray(NOISE) * self.rng.standard_normal(len(NOISE))
-            rate, age = ages(lane, belief.column, params[None, :])
-            out.append(crossings(lane, rate, age, np.exp(np.maximum.accumulate(needed))[None, :])[0])
+            rate, age = ages([lane], belief.column, params[None, :])
+            out.append(crossings(lane.edges, rate[0, 0], age[0, 0], np.exp(np.maximum.accumulate(needed))))
         return np.array(out)
 
     def _looks(self, recipe: Recipe, times: np.ndarray, emulsion: float, end: float) -> Sequence[Event]:

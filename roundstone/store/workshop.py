@@ -251,10 +251,11 @@ class Workshop:
 
     def log_stamp(self) -> tuple[int, int]:
         """Changes whenever something was logged or a claim was edited: what learning depends on."""
-        with self._read() as s:
-            seq = s.scalar(select(func.max(EventRow.seq))) or 0
-            claims = s.scalar(select(func.sum(FragranceRow.revision))) or 0
-            return seq, claims
+        seq = select(func.max(EventRow.seq)).scalar_subquery()
+        claims = select(func.sum(FragranceRow.revision)).scalar_subquery()
+        with self._engine.connect() as connection:
+            found = connection.execute(select(seq, claims)).one()
+            return found[0] or 0, found[1] or 0
 
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
         found = s.execute(

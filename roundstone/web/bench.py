@@ -33,11 +33,11 @@ class Bench:
         return {p.recipe_id: p.id for p in self.workshop.pours() if not p.ended}
 
     def projection(self, pour: PourRecord) -> tuple[Sheet, Projection]:
-        shelf = self.workshop.shelf()
+        record = self.learned.record()
+        shelf = record.shelf
         weighing = weigh(pour.recipe, shelf)
         if weighing.sheet is None:
             raise RuleBroken(*weighing.faults)
-        record = self.learned.record()
         scent = pour.recipe.scent.fragrance if pour.recipe.scent else None
         projection = project(
             pour.recipe,

@@ -91,11 +91,11 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.post("/forecast", responses={200: m.Reckoning})
     def post_forecast(body: m.Ask) -> Response:
-        shelf = workshop.shelf()
+        record = bench.learned.record()
+        shelf = record.shelf
         weighing = weigh(body.recipe, shelf)
         if weighing.sheet is None:
             return answer(m.Reckoning(weighing=weighing, forecast=None, reasons=None))
-        record = bench.learned.record()
         scent_pours = record.scent_pours(body.recipe.scent.fragrance if body.recipe.scent else None)
         seed = crc32(body.seed.encode())
         projection = project(body.recipe, weighing.sheet, shelf, record.knowledge, seed, scent_pours=scent_pours)

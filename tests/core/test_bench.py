@@ -35,8 +35,8 @@ class Events(unittest.TestCase):
         self.assertEqual((state.level("Base"), state.level("Bone"), state.scented_at("Bone")), (4, 2, None))
 
     def test_taps_out_of_order(self) -> None:
-        start = [seen(0.5, "emulsion")]
-        split = [*start, Split(id=next_id(), minute=1)]
+        start: list[Event] = [seen(0.5, "emulsion")]
+        split: list[Event] = [*start, Split(id=next_id(), minute=1)]
         self.refused(seen(2, "light", "Base"), start, "/portion")
         self.refused(seen(2, "light", "Nobody"), split, "/portion")
         self.refused(Split(id=next_id(), minute=2), split, "/kind")

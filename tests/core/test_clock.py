@@ -88,15 +88,15 @@ class CommonPractice(unittest.TestCase):
         knowledge = certain(**{"a:thick": np.log(24.0)})
         whisked = [Work(0, 1.0, "hand")]
         cool = drawn(lane(32, "slight", work=whisked), knowledge).crossing(0, 4.0)
-        warm = drawn(lane(45, "slight", work=whisked, palmitic=0.37), knowledge).crossing(0, 4.0)
+        warm = drawn(lane(45, "slight", work=whisked, factors={"palmitic": 0.37}), knowledge).crossing(0, 4.0)
         self.assertAlmostEqual(float(np.median(cool)), 22, delta=2)
         self.assertAlmostEqual(float(np.median(warm)), 5.4, delta=0.6)
 
     def test_sugar_milk_and_hard_fats_hasten_superfat_delays(self) -> None:
         plain = float(np.median(drawn(lane()).crossing(0, 3.0)))
         for factor, value in {"sugar": 20.0, "milk": 60.0, "palmitic": 0.4, "lye": 0.4, "ethanol": 10.0}.items():
-            self.assertLess(float(np.median(drawn(lane(**{factor: value})).crossing(0, 3.0))), plain, factor)
-        self.assertGreater(float(np.median(drawn(lane(superfat=0.10)).crossing(0, 3.0))), plain)
+            self.assertLess(float(np.median(drawn(lane(factors={factor: value})).crossing(0, 3.0))), plain, factor)
+        self.assertGreater(float(np.median(drawn(lane(factors={"superfat": 0.10})).crossing(0, 3.0))), plain)
 
 
 class Arithmetic(unittest.TestCase):
@@ -147,7 +147,7 @@ class Arithmetic(unittest.TestCase):
             self.assertAlmostEqual(float(np.std(ours)), float(reference.std()), delta=4e-3)
 
     def test_stages_come_in_order_and_never_in_the_seen_past(self) -> None:
-        batter = lane(looks=[6.0], scent="moderate")
+        batter = lane(marks=[6.0], scent="moderate")
         known = {MEDIUM: Known(after=6.0), THICK: Known(after=6.0), SET: Known(after=6.0)}
         times = draw(believe(TRADE, [batter], (), True), [batter], [known], seed=3).times
         self.assertTrue(np.all(np.diff(times, axis=2) >= -1e-9))

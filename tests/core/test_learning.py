@@ -50,7 +50,8 @@ class AgainstLifelines(unittest.TestCase):
         columns = {n: i for i, n in enumerate(FIXED_COLUMNS)}
         step = prior.FACTORS["superfat"]
         lanes = [
-            lane(superfat=step.reference - step.step * v, looks=[a, b]) for v, a, b in zip(x, low, high, strict=True)
+            lane(factors={"superfat": step.reference - step.step * v}, marks=[a, b])
+            for v, a, b in zip(x, low, high, strict=True)
         ]
         terms = [Term(i, MEDIUM, a, None if np.isinf(b) else b) for i, (a, b) in enumerate(zip(low, high, strict=True))]
         looks = Looks.of(lanes, terms, columns, [sigma] * 4)
@@ -81,7 +82,7 @@ class Likelihood(unittest.TestCase):
 
     def test_live_belief_against_weighted_prior_draws(self) -> None:
         """The forecast after taps, by a method that shares nothing with Newton: weight 60 000 prior batters."""
-        batter = lane(scent="moderate", looks=[1.5, 2.5, 3.2])
+        batter = lane(scent="moderate", marks=[1.5, 2.5, 3.2])
         terms = [Term(0, 0, None, 2.5), Term(0, 1, 2.5, 3.2), Term(0, 2, 3.2, None), Term(0, 3, 3.2, None)]
         known = windows([Look(1.5, 1), Look(2.5, 2), Look(3.2, 3)])
         terms[0] = Term(0, 0, 1.5, 2.5)

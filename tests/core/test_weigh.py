@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from typing import Any
 
 import periodictable
 from hypothesis import given, settings
@@ -144,12 +145,14 @@ class Always(unittest.TestCase):
             self.assertAlmostEqual(sheet.millilitres, any_recipe.size.millilitres, delta=1e-6 * sheet.millilitres)
 
     def test_every_way_to_be_wrong_is_told_where_it_is(self) -> None:
-        share = lambda *rows: tuple(FatShare(fat=f, share=s) for f, s in rows)  # noqa: E731
-        design = lambda *shares: Design(  # noqa: E731
-            portions=tuple(Portion(name=f"p{i}", share=s, scented=True) for i, s in enumerate(shares)),
-            technique="drop-swirl",
-        )
-        wrong = {
+        def share(*rows: tuple[str, float]) -> tuple[FatShare, ...]:
+            return tuple(FatShare(fat=f, share=s) for f, s in rows)
+
+        def design(*shares: float) -> Design:
+            portions = tuple(Portion(name=f"p{i}", share=s, scented=True) for i, s in enumerate(shares))
+            return Design(portions=portions, technique="drop-swirl")
+
+        wrong: dict[str, list[dict[str, Any]]] = {
             "/fats": [{"fats": ()}, {"fats": share(("olive", 0.5), ("coconut", 0.4))}],
             "/fats/1/share": [
                 {"fats": share(("olive", 1.2), ("coconut", -0.2))},
