@@ -216,8 +216,7 @@ def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
 
 
 def _check_undo(event: Undone, events: Sequence[Event]) -> None:
-    gone = {e.target for e in events if isinstance(e, Undone)}
-    standing = [e for e in events if not isinstance(e, Undone) and e.id not in gone]
+    standing = replay(events).standing
     if not standing:
         raise RuleBroken(Fault(pointer="/target", says="There is nothing to undo."))
     if standing[-1].id != event.target:

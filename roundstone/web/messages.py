@@ -142,6 +142,7 @@ class PourLine(Message):
     started: datetime
     ended: Minutes | None
     events: int
+    left_out: bool = Field(description="its recipe can no longer be weighed, so nothing is learned from it")
 
 
 class PourList(Message):

@@ -53,7 +53,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/pours", responses={200: m.PourList})
     def get_pours() -> Response:
         shelf = workshop.shelf()
-        lines = []
+        lines, left_out = [], bench.learned.record().left_out
         for p in workshop.pours():
             scent = shelf.fragrances.get(p.recipe.scent.fragrance) if p.recipe.scent else None
             state = replay(p.events)
@@ -69,6 +69,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                     started=p.started,
                     ended=state.ended,
                     events=len(state.standing),
+                    left_out=p.id in left_out,
                 )
             )
         return answer(m.PourList(pours=lines))

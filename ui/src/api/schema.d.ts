@@ -720,6 +720,11 @@ export interface components {
             events: number;
             /** Id */
             id: string;
+            /**
+             * Left Out
+             * @description its recipe can no longer be weighed, so nothing is learned from it
+             */
+            left_out: boolean;
             /** Recipe */
             recipe: string;
             /** Recipe Id */

@@ -119,7 +119,9 @@ export function usePour(id: string) {
     if (question.value) put({ ...question.value.event, id: newId(), sure: true })
   }
 
+  /** Take back the latest tap: one that has not left this machine is just dropped. */
   function undo() {
+    if (offline.value && waiting.value.length) return keep(waiting.value.slice(0, -1))
     const last = view.value?.events.at(-1)
     if (last) tap({ kind: 'undo', target: last.event.id })
   }

@@ -16,7 +16,8 @@ const props = defineProps<{
 
 const risky = computed(() => !props.step.done && props.odds < 0.6)
 const thin = computed(() => !props.step.done && !risky.value && props.step.too_thin > 0.4)
-const upright = computed(() => props.width < 62)
+const upright = computed(() => props.width < 62 && props.height > 50)
+const tiny = computed(() => props.width < 62 && !upright.value)
 const ink = computed(() => (risky.value ? '#a3302a' : '#17232a'))
 const told = computed(() => (props.step.done ? 'done' : inHundred(props.odds)))
 const lines = computed(() => {
@@ -26,8 +27,9 @@ const lines = computed(() => {
     const tries = props.step.done
       ? [props.step.label, word]
       : [`${props.step.label} · ${odds}`, `${word} · ${odds}`, odds]
-    return tries.filter((t) => t.length * 7.2 < props.height).slice(0, props.width > 13 ? 1 : 0)
+    return tries.filter((t) => t.length * 6.8 < props.height).slice(0, props.width > 13 ? 1 : 0)
   }
+  if (tiny.value) return props.step.done || props.width < 22 ? [] : [String(Math.round(props.odds * 100))]
   const fits = props.width / 7.6
   const words = props.step.label.split(' ')
   const label: string[] = []

@@ -79,7 +79,7 @@ const boundaries = computed<Boundary[][]>(() =>
       .filter((s) => s.time.q10 < props.forecast.axis)
       .map((s, n) => {
         const beyond = s.time.q50 > props.forecast.axis
-        const mid = x(s.time.q50)
+        const mid = x(s.seen ?? s.time.q50)
         const said = s.seen ?? s.time.q50
         const label = beyond ? `${s.stage} ${minutes(said)} →` : `${s.stage} ${minutes(said)}`
         const half = label.length * 3.8 + 17

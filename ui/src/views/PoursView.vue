@@ -27,7 +27,11 @@ const pours = computed(() => data.value?.pours ?? [])
         <span class="truncate max-md:hidden">{{ p.scent ?? 'unscented' }}</span>
         <span class="truncate text-quiet max-md:hidden">{{ p.technique }}</span>
         <span class="note">
-          <template v-if="p.ended !== null">{{ minutes(p.ended) }} min, {{ p.events }} taps</template>
+          <template v-if="p.ended !== null"
+            >{{ minutes(p.ended) }} min, {{ p.events }} taps{{
+              p.left_out ? ', not learned from' : ''
+            }}</template
+          >
           <b v-else class="text-stir">being poured</b>
         </span>
       </li>

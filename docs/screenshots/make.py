@@ -1,0 +1,65 @@
+"""Takes the pictures in this folder from a freshly seeded demo workshop: `./bin/screenshots`."""
+
+import re
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from tests.browser.real import CHROMIUM, FLAGS, Server
+
+HERE = Path(__file__).parent
+RECIPE = "5107e000-0000-4000-8000-00010000000{}"
+RUNNING = "5107e000-0000-4000-8000-000000000026"
+
+
+def settle(page: Page) -> None:
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(400)
+
+
+def accelerate(page: Page) -> None:
+    """Scent goes in, and the batter moves: light, then medium, some seconds later."""
+    page.get_by_role("button", name=re.compile("^Scent is in")).click()
+    for stage in ("light", "medium", "thick"):
+        page.wait_for_timeout(4000)
+        page.get_by_role("button", name=re.compile(f"^{stage}")).click()
+        page.wait_for_timeout(700)
+        if page.get_by_role("button", name="Yes").is_visible():
+            page.get_by_role("button", name="Yes").click()
+
+
+def main() -> int:
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        server = Server("demo", Path(folder) / "demo.sqlite")
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+
+        def take(name: str, path: str, size: tuple[int, int] = (1280, 800), act: object = None) -> None:
+            page = browser.new_page(viewport={"width": size[0], "height": size[1]})
+            page.goto(server.url + path)
+            settle(page)
+            if callable(act):
+                act(page)
+                settle(page)
+            page.screenshot(path=HERE / f"{name}.png")
+            page.close()
+            print(f"{name}.png")
+
+        try:
+            take("recipes", "/")
+            take("recipe", f"/recipes/{RECIPE.format(0)}")
+            take("forecast", f"/recipes/{RECIPE.format(0)}/forecast")
+            take("shelf", "/shelf")
+            take("fragrance", "/shelf/green-tomato")
+            take("pour-phone", f"/pours/{RUNNING}", (390, 844))
+            take("pour", f"/pours/{RUNNING}")
+            take("pour-accelerated", f"/pours/{RUNNING}", act=accelerate)
+        finally:
+            browser.close()
+            server.stop()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
