@@ -180,12 +180,13 @@ def advise(recipe: Recipe, shelf: Shelf, projection: Projection) -> Advice:  # n
         )
     waiting = [p.name for p in recipe.design.portions if p.scented and state.scented_at(p.name) is None]
     if recipe.scent is not None and waiting:
-        scent = shelf.fragrances[recipe.scent.fragrance].name
+        fragrance = shelf.fragrances[recipe.scent.fragrance]
         return Advice(
-            headline=f"Colour, then whisk {scent} into {' and '.join(waiting)} last.",
+            headline=f"Colour, then whisk {fragrance.name} into {' and '.join(waiting)} last.",
             detail=f"By hand: the stick would cost minutes. {_why(projection, speed, lane)}",
             do="scent",
             odds=step.odds,
             pace=speed,
+            caution=f"Your note: {fragrance.note}" if fragrance.note else "",
         )
     return _pour_advice(projection, step, technique, speed, lane)

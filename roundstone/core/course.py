@@ -93,7 +93,7 @@ def _origin(state: PourState, planned: float, now: float) -> float:
         return state.emulsion
     signs = [look.minute for _, look in state.looks] + [m for m in (state.split, state.pouring) if m is not None]
     if signs:
-        return min(planned, min(signs) / 2)
+        return min(planned, min(signs) / 2, min(signs) - SHORTEST)
     return max(planned, now)
 
 
@@ -124,10 +124,11 @@ def _steps(
     at = origin + SPLIT_AFTER
     split: float | None = None
     if len(everyone) > 1:
-        start = max(at, now) if state.split is None else max(state.split - design.split_minutes, origin)
+        start = max(at, now) if state.split is None else max(state.split - design.split_minutes, 0.0)
         end = start + design.split_minutes if state.split is None else state.split
-        split = end
-        done = state.split is not None
+        # Poured without a split, it is one batter.
+        split = end if state.split is not None or state.pouring is None else None
+        done = state.split is not None or state.pouring is not None
         steps.append(Step("split", "split", start, end, everyone, 1, 3, done, may_wait=False))
         at = end
     scented = [p.name for p in design.portions if p.scented] if recipe.scent else []
@@ -142,6 +143,8 @@ def _steps(
         label = "colour, scent last" if scented else "colour"
         steps.append(Step("colour", label, at, max(end, at), everyone, 1, 3, done, may_wait=False))
         at = max(end, at)
+    if state.pouring is not None:
+        steps = [replace(s, start=min(s.start, state.pouring), end=min(s.end, state.pouring)) for s in steps]
     start = state.pouring if state.pouring is not None else max(at, now)
     end = state.ended if state.ended is not None else start + technique.minutes
     steps.append(
@@ -229,10 +232,11 @@ def lay_out(
         if recipe.scent and None in state.scents
         else {},
     )
-    marks = {look.minute for _, look in state.looks}.union(*(lane.own_marks for lane in (*lanes, pot)))
+    known = tuple(windows(state.looks_of(p.name)) for p in portions)
+    marks = {m for seen in known for w in seen.values() for m in (w.after, w.by) if m is not None}
+    marks = marks.union(*(lane.own_marks for lane in (*lanes, pot)))
     lanes = [replace(lane, marks=marks) for lane in lanes]
     pot = replace(pot, marks=marks)
-    known = tuple(windows(state.looks_of(p.name)) for p in portions)
     return Course(
         origin=origin,
         emulsion_sd=0.0 if state.emulsion is not None else emulsion_sd,

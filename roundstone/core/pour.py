@@ -209,6 +209,9 @@ def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
             raise RuleBroken(Fault(pointer="/technique", says="This technique is not known."))
         case PouringBegan() if state.pouring is not None:
             raise RuleBroken(Fault(pointer="/kind", says=f"Pouring began at {clock_text(state.pouring)}."))
+        case PouringBegan() if not event.sure and state.split is None and len(recipe.design.portions) > 1:
+            says = "The batter is not split yet. Pour it as one?"
+            raise RuleBroken(Fault(pointer="/kind", says=says), sure=True)
         case PouringBegan() | Ended() if not event.sure and not state.looks:
             says = "Nothing was seen of this batter yet, so nothing can be learned. Go on all the same?"
             raise RuleBroken(Fault(pointer="/kind", says=says), sure=True)

@@ -12,7 +12,7 @@ from ..core.recipe import ByLoaf, ByWeight, Design, Dose, FatShare, Milk, Portio
 from ..core.shelf import Claim, Family, Fragrance
 from ..core.weigh import weigh
 from ..standins.batter import SimulatedMaker, temperament
-from ..store import PourRecord, Workshop
+from ..store import Workshop
 
 SEED = 20_261
 PAST_POURS = 25
@@ -240,13 +240,10 @@ def seed(workshop: Workshop, now: datetime) -> None:
         raise ValueError("a demo recipe has a fault")
     begun = now - RUNNING_FOR
     workshop.start_pour(RUNNING, _uuid(6, 1), begun)
-    for event in maker.pour(recipe, sheet, until=RUNNING_FOR.total_seconds() / 60, finished=False):
-        if event.minute < RUNNING_FOR.total_seconds() / 60 - 0.2 and not isinstance(event, PouringBegan):
-            workshop.append(RUNNING, event, begun + timedelta(minutes=event.minute), _accept)
-
-
-def _accept(_: PourRecord) -> None:
-    """The simulated maker taps in order."""
+    minutes = RUNNING_FOR.total_seconds() / 60
+    tapped = maker.pour(recipe, sheet, until=minutes, finished=False)
+    tapped = [e for e in tapped if e.minute < minutes - 0.2 and not isinstance(e, PouringBegan)]
+    workshop.write_down(RUNNING, tapped, now)
 
 
 def _draft(workshop: Workshop, recipe_id: str, recipe: Recipe, now: datetime) -> None:
@@ -261,8 +258,7 @@ def _pour(
         raise ValueError(f"a demo recipe has a fault: {recipe.name}")
     _draft(workshop, recipe_id, recipe, started)
     workshop.start_pour(pour_id, recipe_id, started)
-    for event in maker.pour(recipe, sheet):
-        workshop.append(pour_id, event, started + timedelta(minutes=event.minute), _accept)
+    workshop.write_down(pour_id, maker.pour(recipe, sheet), started)
 
 
 def refresh_running(workshop: Workshop, now: datetime) -> None:

@@ -241,6 +241,15 @@ class Workshop:
                 raise Conflict("This event id was used for something else.")
             return self._pour_in(s, pour_id)
 
+    def write_down(self, pour_id: str, events: Sequence[Event], received: datetime) -> None:
+        """Add a whole run of events that are known to follow one another, in one transaction."""
+        with self._write() as s:
+            self._pour_in(s, pour_id)
+            s.add_all(
+                EventRow(id=str(e.id), pour_id=pour_id, doc=e.model_dump(mode="json"), received=received)
+                for e in events
+            )
+
     def restart_clock(self, pour_id: str, started: datetime) -> None:
         """Move a pour's start: only for showing a pour in progress whenever the demo workshop is opened."""
         with self._write() as s:

@@ -48,6 +48,7 @@ class Events(unittest.TestCase):
         self.refused(TechniqueChanged(id=next_id(), minute=4, technique="juggling"), split, "/technique")
         began = PouringBegan(id=next_id(), minute=5)
         self.refused(PouringBegan(id=next_id(), minute=6), [*split, began], "/kind")
+        self.refused(PouringBegan(id=next_id(), minute=2), start, "/kind", sure=True)
 
     def test_a_question_answered_is_taken(self) -> None:
         check(seen(9, "light", "Base", sure=True), quick_pour()[:-1], recipe(), SHELF)

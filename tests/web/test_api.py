@@ -141,6 +141,8 @@ class Api(unittest.TestCase):
         ):
             answer = self.client.post("/api/forecast", data=body, content_type=kind)
             self.assertEqual((answer.status_code, answer.content_type), (status, "application/problem+json"))
+        huge = self.client.post("/api/forecast", data=b"x" * 2_000_000, content_type="application/json")
+        self.assertEqual((huge.status_code, huge.content_type), (413, "application/problem+json"))
         answer = self.client.delete("/api/pours")
         self.assertEqual(answer.status_code, 405)
         self.assertIn("POST", answer.headers["Allow"])
@@ -154,6 +156,9 @@ class Api(unittest.TestCase):
         self.send("PUT", path, {"revision": 1, "recipe": PLAIN})
         self.send("PUT", path, {"revision": 1, "recipe": PLAIN | {"superfat": 0.2}}, 409)
         self.assertEqual(self.send("GET", path)["recipe"], PLAIN)
+        self.assertEqual(self.client.delete(f"/api{path}").status_code, 204)
+        self.send("GET", path, status=404)
+        self.assertEqual(self.send("POST", f"{path}/restore")["recipe"], PLAIN)
 
     def test_a_faulty_draft_is_kept_but_not_poured(self) -> None:
         made = self.send("POST", "/recipes", {"copy_of": None, "name": "Mine"}, 201)

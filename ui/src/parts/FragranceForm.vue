@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** What is on the bottle: its name, its kind, and what the supplier claims. Never what was seen. */
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, useId } from 'vue'
 import type { Fragrance, NewFragrance, Refused } from '../api/client'
 import { CLAIM_WORDS, FAMILY_WORDS } from './format'
 
 const props = defineProps<{ fragrance?: Fragrance; refused: Refused | null; save: string }>()
 const emit = defineEmits<{ save: [fragrance: NewFragrance] }>()
 
+const id = useId()
 const form = reactive({
   name: props.fragrance?.name ?? '',
   family: props.fragrance?.family ?? 'other',
@@ -34,9 +35,10 @@ function send() {
     class="grid gap-x-8 gap-y-3 border-l-4 border-stir bg-chalk px-5 py-4 md:grid-cols-3"
     @submit.prevent="send"
   >
-    <label class="flex flex-col">
-      <span class="note">name</span>
+    <div class="flex flex-col">
+      <label class="note" :for="`${id}-name`">name</label>
       <input
+        :id="`${id}-name`"
         v-model="form.name"
         class="field text-lg"
         maxlength="80"
@@ -44,7 +46,7 @@ function send() {
         :aria-invalid="!!at('/name')"
       />
       <span v-if="at('/name')" class="says" role="alert">{{ at('/name') }}</span>
-    </label>
+    </div>
     <label class="flex flex-col">
       <span class="note">kind of scent</span>
       <select v-model="form.family" class="field">
@@ -61,9 +63,10 @@ function send() {
       <span class="note">in the supplier's own words</span>
       <input v-model="form.claim_words" class="field" maxlength="400" />
     </label>
-    <label class="flex flex-col">
-      <span class="note">vanillin, % (empty when not stated)</span>
+    <div class="flex flex-col">
+      <label class="note" :for="`${id}-vanillin`">vanillin, % (empty when not stated)</label>
       <input
+        :id="`${id}-vanillin`"
         v-model="vanillin"
         class="field fig"
         inputmode="decimal"
@@ -72,7 +75,7 @@ function send() {
       <span v-if="unreadable || at('/vanillin')" class="says" role="alert">
         {{ unreadable || 'Vanillin runs from 0 to 100 %.' }}
       </span>
-    </label>
+    </div>
     <label class="flex flex-col">
       <span class="note">your note, shown whenever it is used</span>
       <input v-model="form.note" class="field" maxlength="2000" />

@@ -34,6 +34,8 @@ const milks = computed(() => (shelf.value?.liquids ?? []).filter((l) => l.kind =
 const scents = computed(() => shelf.value?.fragrances ?? [])
 const sum = computed(() => draft.reckoning.value?.weighing.whole ?? 1)
 
+const scentNote = computed(() => scents.value.find((f) => f.id === recipe.value.scent?.fragrance)?.note)
+
 const addFat = (fat: string | null) =>
   fat &&
   draft.edit('add fat', (d) => {
@@ -49,7 +51,7 @@ function setSize(kind: 'fats' | 'loaf') {
   draft.edit('size', (d) => {
     d.size =
       kind === 'fats'
-        ? { kind, grams: Number((sheet.value?.fats ?? 1000).toFixed(0)) }
+        ? { kind, grams: Number((sheet.value?.fats ?? 1000).toFixed(1)) }
         : { kind, length: 24, width: 8, fill: 6 }
   })
 }
@@ -222,6 +224,7 @@ function setSize(kind: 'fats' | 'loaf') {
         </template>
       </div>
       <p v-if="line('scent')" class="note">{{ line('scent')?.note }}</p>
+      <p v-if="scentNote" class="border-l-4 border-stir pl-2 text-sm">{{ scentNote }}</p>
       <p v-if="!scents.length" class="note">
         No fragrance on the shelf yet. <RouterLink to="/shelf" class="underline">Put one there</RouterLink>
       </p>

@@ -1,0 +1,162 @@
+"""Every place at every size, and what people do there beside the main walk."""
+
+import re
+
+from playwright.sync_api import expect
+
+from roundstone.demo.workshop import RUNNING
+from tests.browser.real import RealBrowser
+
+SIZES = ((1280, 800), (1024, 768), (390, 844))
+HOPPER, TWELVE = "5107e000-0000-4000-8000-000100000000", "5107e000-0000-4000-8000-000100000007"
+
+
+class Places(RealBrowser):
+    command = "demo"
+
+    def open(self, path: str) -> None:
+        self.page.goto(self.server.url + path)
+        self.page.wait_for_load_state("networkidle")
+
+    def test_every_place_fits_every_screen_and_reads_aloud(self) -> None:
+        places = {
+            "/": "Recipes",
+            f"/recipes/{HOPPER}": "Fat pot",
+            f"/recipes/{TWELVE}": "Lye jug",
+            f"/recipes/{TWELVE}/forecast": "Why medium trace",
+            "/pours": "Pours",
+            f"/pours/{RUNNING}": "Charcoal Burner",
+            "/shelf": "Fragrances",
+            "/shelf/iris-root": "Iris root",
+            "/nowhere/at/all": "There is nothing at this address",
+        }
+        for path, heading in places.items():
+            for width, height in SIZES:
+                with self.subTest(path, width=width):
+                    self.page.set_viewport_size({"width": width, "height": height})
+                    self.open(path)
+                    expect(self.page.get_by_role("heading", name=heading).first).to_be_visible()
+                    over = self.page.evaluate("document.documentElement.scrollWidth - innerWidth")
+                    self.assertLessEqual(over, 0, "runs off the screen")
+            self.accessible(path)
+
+    def test_list_find_copy_remove_and_bring_back(self) -> None:
+        page = self.page
+        self.open("/")
+        rows = page.get_by_role("listitem")
+        expect(rows).to_have_count(8)
+        page.get_by_placeholder("Find by name").fill("tallow hanger")
+        expect(rows).to_have_count(1)
+        expect(page.get_by_role("link", name="Copper Kettle")).to_be_visible()
+        page.get_by_placeholder("Find by name").fill("no such thing")
+        expect(page.get_by_text("Nothing like")).to_be_visible()
+        page.get_by_role("button", name="Show all").click()
+        page.get_by_role("button", name="Copy Orris").click()
+        expect(page.get_by_label("Name of the recipe")).to_have_value("Orris, copy")
+        page.get_by_role("link", name="Recipes", exact=True).click()
+        expect(rows).to_have_count(9)
+        page.get_by_role("button", name="Remove Orris, copy").click()
+        expect(rows).to_have_count(8)
+        page.get_by_role("button", name="Bring it back").click()
+        expect(rows).to_have_count(9)
+        page.get_by_role("button", name="Remove Charcoal Burner").click()
+        expect(page.get_by_role("alert")).to_contain_text("is running")
+        expect(rows).to_have_count(9)
+
+    def test_keys_in_a_field(self) -> None:
+        page = self.page
+        self.open(f"/recipes/{HOPPER}")
+        field = page.get_by_role("textbox", name="superfat")
+        lye = page.locator("[data-test=lye]")
+        first = lye.inner_text()
+        field.focus()
+        for key, value in (("ArrowUp", "5.5"), ("ArrowUp", "6"), ("Shift+ArrowDown", "1"), ("Escape", "5")):
+            page.keyboard.press(key)
+            expect(field).to_have_value(value)
+        expect(lye).to_have_text(first)
+        field.fill("7,5")
+        page.keyboard.press("Enter")
+        expect(field).not_to_be_focused()
+        expect(lye).not_to_have_text(first)
+        page.keyboard.press("Control+z")
+        expect(field).to_have_value("5")
+        page.keyboard.press("Control+Shift+z")
+        expect(field).to_have_value("7.5")
+        for text, says in (
+            ("", "A number is needed"),
+            ("1e3", "not a number"),
+            ("--2", "not a number"),
+            ("NaN", "not a number"),
+        ):
+            field.fill(text)
+            expect(page.get_by_text(says)).to_be_visible()
+            expect(lye).to_contain_text("—")
+        field.fill("99")
+        expect(page.get_by_text("Superfat runs from 0 to 20 %")).to_be_visible()
+        page.reload()
+        expect(field).to_have_value("99")
+        expect(lye).to_contain_text("—")
+
+    def test_mould_and_weight_say_the_same(self) -> None:
+        page = self.page
+        self.open(f"/recipes/{HOPPER}")
+        lye = page.locator("[data-test=lye]")
+        expect(lye).to_contain_text("112.3")
+        page.get_by_role("radio", name="weight of fats").check()
+        expect(page.get_by_label("all fats")).to_have_value("802.8")
+        expect(lye).to_contain_text("112.3")
+        page.get_by_label("all fats").fill("1605.6")
+        expect(lye).to_contain_text("224.7")
+        page.get_by_role("button", name="Take out Castor").click()
+        expect(page.get_by_text("95 %: 5 % is missing")).to_be_visible()
+        page.get_by_role("button", name="Make Olive 50 %").click()
+        expect(page.get_by_label("Olive, percent of fats")).to_have_value("50")
+
+    def test_the_design_moves_the_odds(self) -> None:
+        page = self.page
+        self.open(f"/recipes/{HOPPER}/forecast")
+        odds = page.locator("section", has=page.get_by_role("heading", name="Design")).locator("b.fig").first
+        before = int(re.findall(r"\d+", odds.inner_text())[0])
+        page.get_by_role("combobox", name="Technique").fill("fade")
+        page.get_by_role("option", name=re.compile("Dilution fade")).click()
+        expect(odds).not_to_have_text(f"{before} in 100")
+        self.assertLess(int(re.findall(r"\d+", odds.inner_text())[0]), before)
+        fall_back = page.get_by_text("Have a fall-back ready")
+        expect(fall_back).to_be_visible()
+        fall_back.get_by_role("button").click()
+        expect(fall_back).to_have_count(0)
+        page.get_by_label("Husk, percent of the batter").fill("70")
+        expect(page.get_by_text("The portions add up to 110 %").first).to_be_visible()
+        expect(page.get_by_text("No forecast while something is wrong")).to_be_visible()
+        page.get_by_label("Bone, percent of the batter").fill("30")
+        expect(page.get_by_role("region", name="Trace ribbon")).to_be_visible()
+        page.get_by_label("Name of portion 2").fill("Husk")
+        expect(page.get_by_text("Two portions have this name").first).to_be_visible()
+
+    def test_two_windows_do_not_overwrite_each_other(self) -> None:
+        self.expected = re.compile("status of 409")
+        self.open(f"/recipes/{HOPPER}")
+        other = self.page.context.new_page()
+        other.goto(f"{self.server.url}/recipes/{HOPPER}")
+        other.get_by_role("textbox", name="superfat").fill("9")
+        expect(other.get_by_text("saved", exact=True)).to_be_visible()
+        self.page.get_by_role("textbox", name="superfat").fill("3")
+        expect(self.page.get_by_text("changed in another window")).to_be_visible()
+        self.page.get_by_role("button", name="load the other").click()
+        expect(self.page.get_by_role("textbox", name="superfat")).to_have_value("9")
+        other.close()
+
+    def test_a_changed_claim_moves_the_file(self) -> None:
+        page = self.page
+        self.open("/shelf/plum-stone")
+        effect = page.locator("[data-test=effect]")
+        before = effect.inner_text()
+        page.get_by_role("button", name="Edit the claim").click()
+        page.get_by_label("the supplier says of trace").select_option("strong")
+        page.get_by_label("name", exact=True).fill("Iris root")
+        page.get_by_role("button", name="Keep the claim").click()
+        expect(page.get_by_text("Another fragrance has this name")).to_be_visible()
+        page.get_by_label("name", exact=True).fill("Plum stone")
+        page.get_by_role("button", name="Keep the claim").click()
+        expect(effect).not_to_have_text(before)
+        expect(page.get_by_text("strong acceleration")).to_be_visible()

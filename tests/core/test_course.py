@@ -1,0 +1,126 @@
+"""Whatever a maker taps, in whatever order the app takes: the forecast stays sound."""
+
+import unittest
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from roundstone.core import prior
+from roundstone.core.advice import advise
+from roundstone.core.clock import THRESHOLD_LEVELS
+from roundstone.core.course import lay_out
+from roundstone.core.forecast import project
+from roundstone.core.pour import EVENT, Event, check, replay
+from roundstone.core.values import RuleBroken
+from roundstone.standins.batter import SimulatedMaker, temperament
+from tests.samples import SHELF, TRADE, next_id, quick_pour, recipe, weighed
+
+PORTIONS = st.sampled_from([None, "Base", "Bone"])
+TAPS = st.one_of(
+    st.fixed_dictionaries({"kind": st.just("seen"), "portion": PORTIONS, "stage": st.sampled_from(prior.STAGES[1:])}),
+    st.fixed_dictionaries(
+        {
+            "kind": st.just("work"),
+            "portion": PORTIONS,
+            "tool": st.sampled_from(["stick", "hand"]),
+            "seconds": st.floats(0.5, 120),
+        }
+    ),
+    st.fixed_dictionaries({"kind": st.just("split")}),
+    st.fixed_dictionaries({"kind": st.just("scent"), "portion": PORTIONS}),
+    st.fixed_dictionaries({"kind": st.just("temperature"), "celsius": st.floats(5, 70)}),
+    st.fixed_dictionaries({"kind": st.just("switch"), "technique": st.sampled_from(sorted(SHELF.techniques))}),
+    st.fixed_dictionaries({"kind": st.just("pouring")}),
+)
+
+
+def taken(taps: list[dict[str, object]], gaps: list[float]) -> list[Event]:
+    """The taps the rules accept, each a little later than the one before, as a sure maker makes them."""
+    events: list[Event] = []
+    minute = 0.0
+    for tap, gap in zip(taps, gaps, strict=False):
+        minute += gap
+        event = EVENT.validate_python({"id": next_id(), "minute": minute, "sure": True, **tap})
+        try:
+            check(event, events, recipe(), SHELF)
+        except RuleBroken:
+            continue
+        events.append(event)
+    return events
+
+
+class AnyPour(unittest.TestCase):
+    @settings(max_examples=150, deadline=None)
+    @given(st.lists(TAPS, max_size=14), st.lists(st.floats(0, 6), min_size=14, max_size=14))
+    def test_forecast_and_advice_stay_sound(self, taps: list[dict[str, object]], gaps: list[float]) -> None:
+        events = taken(taps, gaps)
+        now = sum(gaps)
+        projection = project(recipe(), weighed(recipe()), SHELF, TRADE, 3, events=events, now=now)
+        forecast = projection.forecast
+        self.assertTrue(np.all(np.isfinite(projection.draws.times)))
+        self.assertTrue(np.all(np.diff(projection.draws.times, axis=2) >= -1e-9))
+        lanes = projection.course.lanes
+        self.assertTrue(all(np.array_equal(lane.edges, lanes[0].edges) for lane in lanes))
+        for i, lane in enumerate(forecast.lanes):
+            for stage in lane.stages:
+                q = stage.time
+                self.assertTrue(q.q10 <= q.q25 <= q.q50 <= q.q75 <= q.q90)
+            for s, window in projection.course.known[i].items():
+                if window.after is not None and window.by is None and window.after > projection.course.origin:
+                    soonest = projection.draws.crossing(i, THRESHOLD_LEVELS[s]).min()
+                    self.assertGreaterEqual(soonest, window.after - 1e-6, "never in a past where it was not seen")
+            self.assertTrue(all(b >= a - 1e-9 for a, b in zip(lane.shade, lane.shade[1:], strict=False)))
+        for step in forecast.steps:
+            self.assertTrue(0.05 - 1e-9 <= step.odds <= 0.95 and step.start <= step.end)
+            self.assertLessEqual(step.odds, max(min(step.each), 0.05) + 1e-9, "all portions at once is the hardest")
+        starts = [s.start for s in forecast.steps]
+        self.assertEqual(starts, sorted(starts))
+        advice = advise(recipe(), SHELF, projection)
+        self.assertTrue(advice.headline and advice.detail and advice.pace > 0)
+
+    def test_what_happened_takes_the_place_of_the_plan(self) -> None:
+        of, sheet = recipe(), weighed(recipe())
+        planned = lay_out(of, sheet, TRADE, SHELF, replay([]), 0)
+        self.assertIn("moderate", planned.lanes[0].added)
+        self.assertNotIn("moderate", planned.lanes[1].added, "the unscented portion stays so")
+        happened = lay_out(of, sheet, TRADE, SHELF, replay(quick_pour()), 8)
+        self.assertEqual(happened.lanes[0].added["moderate"], (3.0, 3.0))
+        self.assertEqual([s.done for s in happened.steps], [True, True, True])
+        ended_unscented = [e for e in quick_pour() if e.kind != "scent"]
+        self.assertEqual(lay_out(of, sheet, TRADE, SHELF, replay(ended_unscented), 8).lanes[0].added, {})
+
+    def test_pot_looks_are_said_once(self) -> None:
+        course = lay_out(recipe(), weighed(recipe()), TRADE, SHELF, replay(quick_pour()), 8)
+        self.assertEqual(len(course.terms), len(set(course.terms)))
+        lanes_of_light = [t.lane for t in course.terms if t.stage == 0]
+        self.assertEqual(sorted(lanes_of_light), [0, 1], "light came after the split, in each portion by itself")
+
+
+class Calibration(unittest.TestCase):
+    def test_eighty_in_a_hundred_hold_about_eighty(self) -> None:
+        """Simulated makers whose truth is drawn from the prior: spans hold what they say, cold and live."""
+        rng = np.random.Generator(np.random.PCG64(5))
+        of, sheet = recipe(), weighed(recipe())
+        cold: list[bool] = []
+        live: list[bool] = []
+        for _ in range(120):
+            maker = SimulatedMaker(temperament(TRADE, rng, {}), SHELF, rng)
+            events = maker.pour(of, sheet)
+            truth = replay(events)
+            for i, portion in enumerate(p.name for p in of.design.portions):
+                reached = next((k.minute for k in truth.looks_of(portion) if k.level >= 3), None)
+                before = max((k.minute for k in truth.looks_of(portion) if k.level < 3), default=0.0)
+                if reached is None:
+                    continue
+                # Only the events that were there before medium was seen, on their own plan.
+                known = [
+                    e for e in events if e.kind in ("split", "scent", "temperature") or e.minute <= min(before, 2.5)
+                ]
+                for events_then, told in (([], cold), (known, live)):
+                    span = project(of, sheet, SHELF, TRADE, 9, events=events_then).forecast.lanes[i].stages[1].time
+                    # The truth lies between two looks: count it in when that interval meets the span.
+                    told.append(span.q10 <= reached and before <= span.q90)
+        self.assertGreater(len(cold), 100)
+        for told in (cold, live):
+            self.assertTrue(0.72 <= float(np.mean(told)) <= 0.97, float(np.mean(told)))

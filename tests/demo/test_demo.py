@@ -1,0 +1,81 @@
+"""The demo workshop: complete, the same every time, and with something to learn in it."""
+
+import tempfile
+import unittest
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+import numpy as np
+
+from roundstone.core.batter import scent_column
+from roundstone.core.pour import replay
+from roundstone.core.weigh import weigh
+from roundstone.demo import workshop as demo
+from roundstone.store import Workshop
+from roundstone.store.learned import Learned
+from tests.samples import seen
+
+NOW = datetime(2026, 6, 1, 12, 0, tzinfo=UTC)
+
+
+class Demo(unittest.TestCase):
+    workshop: Workshop
+    folder: Path
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        folder = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(folder.cleanup)
+        cls.folder = Path(folder.name)
+        cls.workshop = Workshop(cls.folder / "demo.sqlite")
+        cls.addClassCleanup(cls.workshop.close)
+        demo.seed(cls.workshop, NOW)
+
+    def test_is_complete(self) -> None:
+        pours = self.workshop.pours()
+        self.assertEqual(len(self.workshop.recipes()), 8)
+        self.assertEqual(len(self.workshop.shelf().fragrances), 12)
+        self.assertEqual(sum(p.ended for p in pours), 25)
+        self.assertEqual([p.id for p in pours if not p.ended], [demo.RUNNING])
+        self.assertTrue(all(p.started <= NOW for p in pours))
+
+    def test_every_draft_can_be_weighed_and_poured(self) -> None:
+        shelf = self.workshop.shelf()
+        for record in self.workshop.recipes():
+            self.assertEqual(weigh(record.recipe, shelf).faults, (), record.recipe.name)
+        self.assertTrue(any(len(r.recipe.fats) == 12 for r in self.workshop.recipes()))
+
+    def test_is_the_same_every_time(self) -> None:
+        other = Workshop(self.folder / "other.sqlite")
+        self.addCleanup(other.close)
+        demo.seed(other, NOW)
+        self.assertEqual(other.pours(), self.workshop.pours())
+        self.assertEqual([r.recipe for r in other.recipes()], [r.recipe for r in self.workshop.recipes()])
+
+    def test_events_are_in_order_and_every_pour_was_watched(self) -> None:
+        for pour in self.workshop.pours():
+            minutes = [e.minute for e in pour.events]
+            self.assertEqual(minutes, sorted(minutes))
+            state = replay(pour.events)
+            self.assertIsNotNone(state.emulsion)
+            if pour.ended:
+                self.assertGreaterEqual(len(state.looks), 3, pour.recipe.name)
+
+    def test_learning_comes_nearer_to_the_hidden_truth_than_the_claims(self) -> None:
+        record = Learned(self.workshop).record()
+        self.assertEqual(record.left_out, ())
+        claimed, learned = [], []
+        for name, *_, truth in demo._FRAGRANCES:
+            if record.scent_pours(name) >= 2:
+                claimed.append(record.trade.value(scent_column(name)) - truth)
+                learned.append(record.knowledge.value(scent_column(name)) - truth)
+        self.assertGreaterEqual(len(learned), 6)
+        self.assertLess(float(np.mean(np.square(learned))), float(np.mean(np.square(claimed))))
+
+    def test_the_running_pour_has_just_begun_until_someone_goes_on(self) -> None:
+        later = NOW + timedelta(days=3)
+        demo.refresh_running(self.workshop, later)
+        self.assertEqual(self.workshop.pour(demo.RUNNING).started, later - demo.RUNNING_FOR)
+        self.workshop.append(demo.RUNNING, seen(8.0, "medium", "Char"), later, lambda _: None)
+        demo.refresh_running(self.workshop, later + timedelta(days=1))
+        self.assertEqual(self.workshop.pour(demo.RUNNING).started, later - demo.RUNNING_FOR)

@@ -1,0 +1,82 @@
+"""The tables of facts: every row has a source and makes sense beside the others."""
+
+import unittest
+
+from roundstone.core.chemistry import ACID_FORMULA
+from roundstone.core.forecast import band_words
+from roundstone.core.prior import CLAIM, FACTORS, FAMILY, THRESHOLDS
+from roundstone.core.shelf import Claim, Family
+from roundstone.reference import shelf
+
+KINDS_OF_SOURCE = ("Codex", "USDA", "common practice", "from memory", "chosen", "dose", "definition")
+
+
+class Tables(unittest.TestCase):
+    def test_every_row_names_its_source(self) -> None:
+        s = shelf()
+        for table in (s.fats, s.liquids, s.additives, s.techniques):
+            for key, row in table.items():
+                self.assertEqual(key, row.id)
+                self.assertTrue(any(kind in row.source for kind in KINDS_OF_SOURCE), f"{key}: {row.source!r}")
+
+    def test_acids_are_known_and_hard_fats_melt_high(self) -> None:
+        for fat in shelf().fats.values():
+            self.assertLessEqual(set(fat.acids), set(ACID_FORMULA), fat.id)
+            saturated = fat.acid_share("12:0", "14:0", "16:0", "18:0", "20:0")
+            if fat.melts is None:
+                self.assertLess(saturated, 0.3, f"{fat.id} is liquid but mostly saturated")
+            else:
+                self.assertGreater(saturated, 0.3, f"{fat.id} melts but is hardly saturated")
+
+    def test_liquids_add_up(self) -> None:
+        for liquid in shelf().liquids.values():
+            self.assertLessEqual(liquid.water + liquid.fat + liquid.protein + liquid.sugars, 1 + 1e-9, liquid.id)
+            self.assertGreaterEqual(liquid.solids, liquid.fat)
+
+    def test_additives_feed_known_factors_within_their_doses(self) -> None:
+        for additive in shelf().additives.values():
+            self.assertTrue(additive.factor is None or additive.factor in FACTORS, additive.id)
+            self.assertTrue(0 < additive.usual <= additive.most, additive.id)
+            self.assertTrue(additive.moment, "the moment it goes in is told")
+            self.assertTrue(0 < additive.active <= 1)
+
+    def test_common_doses(self) -> None:
+        """Common practice: about a teaspoon of sugar (4.2 g), kaolin or lactate per pound (454 g) of fats."""
+        additives = shelf().additives
+        self.assertAlmostEqual(additives["sugar"].usual, 4.2 / 0.454, delta=1.0)
+        for name in ("kaolin", "sodium-lactate"):
+            self.assertTrue(5 <= additives[name].usual <= 15)
+
+    def test_techniques_have_bands_words_and_a_way_out(self) -> None:
+        techniques = shelf().techniques
+        self.assertGreaterEqual(len(techniques), 6)
+        for t in techniques.values():
+            self.assertLess(t.from_level, t.to_level, t.id)
+            self.assertTrue(band_words(t.from_level, t.to_level))
+            self.assertTrue(t.falls_back_to)
+            for kin in t.falls_back_to:
+                self.assertIn(kin, techniques, f"{t.id} falls back to {kin}")
+            firmer = [k for k in t.falls_back_to if techniques[k].to_level > t.to_level]
+            self.assertTrue(firmer or t.to_level >= 5, f"{t.id} has no way out when the batter thickens")
+
+    def test_bands_of_the_trade(self) -> None:
+        """Common practice: which trace a technique wants."""
+        said = {
+            "pot-swirl": "emulsion to light",
+            "drop-swirl": "light to early medium",
+            "hanger-swirl": "light to medium",
+            "dilution-fade": "light",
+            "straight-layers": "medium",
+            "spooned-chunks": "thick",
+            "tamp": "thick or firmer",
+        }
+        for name, words in said.items():
+            technique = shelf().techniques[name]
+            self.assertEqual(band_words(technique.from_level, technique.to_level), words)
+
+    def test_every_claim_and_family_is_priced(self) -> None:
+        self.assertEqual(set(CLAIM), set(Claim))
+        self.assertEqual(set(FAMILY), set(Family))
+        self.assertEqual(THRESHOLDS, ("light", "medium", "thick", "set"))
+        for mean, sd in (*CLAIM.values(), *FAMILY.values()):
+            self.assertTrue(-1 < mean < 4 and 0.2 < sd < 1)

@@ -1,0 +1,70 @@
+"""The commands, as a person starts them."""
+
+import contextlib
+import io
+import json
+import os
+import socket
+import tempfile
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from roundstone.cli import data_directory, main
+from tests.browser.real import ROOT, Server
+
+
+def said(*arguments: str) -> tuple[int, str, str]:
+    """Exit code, what was printed, and what was complained of."""
+    out, complaint = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(complaint):
+        code = main(list(arguments))
+    return code, out.getvalue(), complaint.getvalue()
+
+
+class Commands(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def test_a_file_that_is_no_workshop(self) -> None:
+        file = self.folder / "notes.sqlite"
+        file.write_text("Dear diary, today the batter seized again. " * 50)
+        before = file.read_bytes()
+        code, _, complaint = said("serve", "--data", str(file))
+        self.assertEqual(code, 1)
+        self.assertIn("cannot be used", complaint)
+        self.assertIn("Nothing in it was changed", complaint)
+        self.assertEqual(file.read_bytes(), before)
+
+    def test_a_port_that_is_taken(self) -> None:
+        with socket.socket() as taken:
+            taken.bind(("127.0.0.1", 0))
+            taken.listen()
+            port = str(taken.getsockname()[1])
+            code, _, complaint = said("serve", "--data", str(self.folder / "w.sqlite"), "--port", port)
+        self.assertEqual(code, 1)
+        self.assertIn("Try --port", complaint)
+
+    def test_serves_the_named_file_and_keeps_it(self) -> None:
+        file = self.folder / "deep" / "mine.sqlite"
+        server = Server("serve", file)
+        self.addCleanup(server.stop)
+        self.assertTrue(file.exists())
+        with socket.create_connection(("127.0.0.1", server.port)) as line:
+            line.sendall(b"GET / HTTP/1.0\r\n\r\n")
+            answer = line.makefile("rb").read()
+        self.assertIn(b"200 OK", answer.split(b"\r\n")[0])
+        self.assertIn(b"default-src 'self'", answer)
+
+    def test_where_data_lives(self) -> None:
+        with mock.patch.dict(os.environ, {"XDG_DATA_HOME": "/srv/data"}):
+            self.assertEqual(data_directory(), Path("/srv/data/roundstone"))
+        with mock.patch.dict(os.environ, {"XDG_DATA_HOME": "not/absolute"}):
+            self.assertTrue(data_directory().is_absolute())
+
+    def test_the_contract_is_what_the_front_end_was_made_from(self) -> None:
+        code, document, _ = said("contract")
+        self.assertEqual(code, 0)
+        self.assertEqual(json.loads(document), json.loads((ROOT / "ui/openapi.json").read_text()))
