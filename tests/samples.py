@@ -36,7 +36,7 @@ def recipe(**changes: Any) -> Recipe:
             FatShare(fat="lard", share=0.2),
             FatShare(fat="castor", share=0.05),
         ),
-        "scent": Scent(fragrance="moderate", load=0.03),
+        "scents": (Scent(fragrance="moderate", load=0.03),),
         "pour_celsius": 32.0,
         "design": Design(portions=TWO, technique="drop-swirl"),
     }

@@ -179,14 +179,14 @@ def advise(recipe: Recipe, shelf: Shelf, projection: Projection) -> Advice:  # n
             pace=speed,
         )
     waiting = [p.name for p in recipe.design.portions if p.scented and state.scented_at(p.name) is None]
-    if recipe.scent is not None and waiting:
-        fragrance = shelf.fragrances[recipe.scent.fragrance]
+    if recipe.scents and waiting:
+        notes = [n for f in recipe.fragrances if (n := shelf.fragrances[f].note)]
         return Advice(
-            headline=f"Colour, then whisk {fragrance.name} into {' and '.join(waiting)} last.",
+            headline=f"Colour, then whisk {shelf.blend_name(recipe.fragrances)} into {' and '.join(waiting)} last.",
             detail=f"By hand: the stick would cost minutes. {_why(projection, speed, lane)}",
             do="scent",
             odds=step.odds,
             pace=speed,
-            caution=f"Your note: {fragrance.note}" if fragrance.note else "",
+            caution=f"Your note: {' '.join(notes)}" if notes else "",
         )
     return _pour_advice(projection, step, technique, speed, lane)

@@ -131,7 +131,7 @@ def _steps(
         done = state.split is not None or state.pouring is not None
         steps.append(Step("split", "split", start, end, everyone, 1, 3, done, may_wait=False))
         at = end
-    scented = [p.name for p in design.portions if p.scented] if recipe.scent else []
+    scented = [p.name for p in design.portions if p.scented] if recipe.scents else []
     scent_done = bool(scented) and all(state.scented_at(name) is not None for name in scented)
     done = scent_done or state.pouring is not None
     end = at + design.colour_minutes
@@ -166,9 +166,16 @@ def _steps(
 def _scent_minute(recipe: Recipe, state: PourState, name: str, scented: bool, slot_end: float) -> float | None:
     """When a portion gets its fragrance: as logged, else at the end of its colouring."""
     logged = state.scented_at(name)
-    if logged is not None or recipe.scent is None:
+    if logged is not None or not recipe.scents:
         return logged
     return slot_end if scented and state.pouring is None and state.ended is None else None
+
+
+def _added(recipe: Recipe, minute: float | None, origin: float) -> dict[str, tuple[float, float]]:
+    """The blend as it went in: each fragrance's minute and percent of fats."""
+    if minute is None:
+        return {}
+    return {s.fragrance: (max(minute, origin), 100 * s.load) for s in recipe.scents}
 
 
 def _work(state: PourState, name: str, origin: float) -> Iterator[Work]:
@@ -216,9 +223,7 @@ def lay_out(
                 factors=sheet.factors,
                 temperature=_temperature(recipe, state, sheet.total, sheet.portions[i].batter, split),
                 work=tuple(work),
-                added={recipe.scent.fragrance: (max(scent, origin), 100 * recipe.scent.load)}
-                if recipe.scent and scent is not None
-                else {},
+                added=_added(recipe, scent, origin),
                 split=split,
             )
         )
@@ -228,9 +233,7 @@ def lay_out(
         factors=sheet.factors,
         temperature=_temperature(recipe, state, sheet.total, sheet.total, None),
         work=tuple(_work(state, POT, origin)),
-        added={recipe.scent.fragrance: (max(state.scents[None], origin), 100 * recipe.scent.load)}
-        if recipe.scent and None in state.scents
-        else {},
+        added=_added(recipe, state.scents.get(None), origin),
     )
     known = tuple(windows(state.looks_of(p.name)) for p in portions)
     marks = {m for seen in known for w in seen.values() for m in (w.after, w.by) if m is not None}

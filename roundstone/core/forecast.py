@@ -3,7 +3,7 @@
 One function, `project`, serves the docked ribbon, the Forecast place and the live pour.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import exp
 
@@ -253,15 +253,18 @@ def _fall_back(techniques: Sequence[TechniqueOdds], chosen: Technique) -> Techni
     return good[0] if good else best if best.odds > now + 0.1 else None
 
 
-def _standing(knowledge: Knowledge, scent: str | None, used: int) -> str:
+def _standing(knowledge: Knowledge, recipe: Recipe, shelf: Shelf, scent_pours: Mapping[str, int]) -> str:
     if knowledge.pours == 0:
         return "A starting guess from trade experience, not your log."
     log = f"Learned from {knowledge.pours} of your pours"
-    if scent is None:
+    if not recipe.scents:
         return f"{log}."
-    if used == 0:
-        return f"{log}, none of them with {scent}: its effect is the supplier's claim."
-    return f"{log}, {used} of them with {scent}."
+    known = [f"{n} of them with {shelf.fragrances[f].name}" for f, n in scent_pours.items() if n]
+    new = [f for f, n in scent_pours.items() if not n]
+    if not new:
+        return f"{log}, {', '.join(known)}."
+    claim = f"what {shelf.blend_name(new)} does is the supplier's claim"
+    return f"{', '.join([log, *known])}; {claim}."
 
 
 def project(
@@ -273,7 +276,7 @@ def project(
     *,
     events: Sequence[Event] = (),
     now: float = 0.0,
-    scent_pours: int = 0,
+    scent_pours: Mapping[str, int] | None = None,
 ) -> Projection:
     """Forecast a recipe's batter from all its looks so far; with no events this is the forecast before the pour."""
     state = replay(events)
@@ -313,7 +316,6 @@ def project(
     steps = [_step_forecast(draws, recipe, step) for step in course.steps]
     techniques = technique_odds(draws, recipe, shelf, course.steps[-1], now)
 
-    scent = shelf.fragrances[recipe.scent.fragrance].name if recipe.scent else None
     forecast = Forecast(
         axis=axis,
         emulsion=_emulsion(course),
@@ -323,7 +325,7 @@ def project(
         techniques=tuple(techniques),
         fall_back=_fall_back(techniques, course.technique),
         pours=knowledge.pours,
-        standing=_standing(knowledge, scent, scent_pours),
+        standing=_standing(knowledge, recipe, shelf, scent_pours or {}),
     )
     return Projection(forecast, course, draws, state, now)
 

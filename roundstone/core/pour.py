@@ -241,7 +241,7 @@ def _check_stage(event: StageSeen, state: PourState, recipe: Recipe) -> None:
 
 
 def _check_scent(event: ScentIn, state: PourState, recipe: Recipe) -> None:
-    if recipe.scent is None:
+    if not recipe.scents:
         raise RuleBroken(Fault(pointer="/kind", says="This recipe has no fragrance."))
     portions = [p for p in recipe.design.portions if event.portion in (None, p.name)]
     for p in portions:

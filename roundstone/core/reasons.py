@@ -89,9 +89,9 @@ def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, fl
     labels = {"E": f"{warmer}, {recipe.pour_celsius:g} °C"}
     for key, factor in prior.FACTORS.items():
         labels[f"x:{key}"] = factor.more if factors[key] >= usual.factors[key] else factor.less
-    if recipe.scent is not None:
-        name = shelf.fragrances[recipe.scent.fragrance].name
-        labels[scent_column(recipe.scent.fragrance)] = f"{name}, {100 * recipe.scent.load:g} %"
+    for scent in recipe.scents:
+        name = shelf.fragrances[scent.fragrance].name
+        labels[scent_column(scent.fragrance)] = f"{name}, {100 * scent.load:g} %"
     return labels
 
 
@@ -103,7 +103,7 @@ def explain(
     shelf: Shelf,
     usual: Usual,
     seed: int,
-    scent_pours: int = 0,
+    scent_pours: Mapping[str, int] | None = None,
     stage: int = 1,
 ) -> Reasons:
     """Reasons for the time of a threshold (0 light, 1 medium …) against the usual batch poured the same way."""
@@ -137,7 +137,7 @@ def explain(
                 minutes=float(minutes[0, j]),
                 spread=float(np.std(minutes[1:, j])),
                 evidence=evidence,
-                basis=_basis(column, evidence, knowledge.pours, scent_pours),
+                basis=_basis(column, evidence, knowledge.pours, scent_pours or {}),
             )
         )
     reasons.sort(key=lambda r: -abs(r.minutes))
@@ -162,9 +162,8 @@ def explain(
     )
 
 
-def _basis(column: str, evidence: float, pours: int, scent_pours: int) -> str:
+def _basis(column: str, evidence: float, pours: int, scent_pours: Mapping[str, int]) -> str:
     if column.startswith("e:"):
-        if scent_pours == 0:
-            return "the supplier's claim"
-        return f"{scent_pours} pour{'s' if scent_pours > 1 else ''} of yours"
+        own = scent_pours.get(column.removeprefix("e:"), 0)
+        return f"{own} pour{'s' if own > 1 else ''} of yours" if own else "the supplier's claim"
     return f"{pours} pours of yours" if evidence >= 0.2 else "trade experience"

@@ -12,18 +12,48 @@ class FatShare(Value):
     share: Share
 
 
-class Milk(Value):
-    """A milk in place of part of the water. `share` is its part of all liquid, by weight."""
+class ByConcentration(Value):
+    """Alkali as a share of alkali and water together."""
 
-    liquid: Id
+    by: Literal["concentration"] = "concentration"
     share: Share
 
 
+class ByRatio(Value):
+    """Parts of water to one part of alkali, by weight."""
+
+    by: Literal["ratio"] = "ratio"
+    parts: float
+
+
+class ByFats(Value):
+    """Water as a share of the fats' weight."""
+
+    by: Literal["fats"] = "fats"
+    share: Share
+
+
+WaterRule = Annotated[ByConcentration | ByRatio | ByFats, Field(discriminator="by")]
+
+
+class LiquidUse(Value):
+    """A liquid in place of part of the water. `share` is its part of all liquid, by weight."""
+
+    liquid: Id
+    share: Share
+    goes: Literal["jug", "pot", "stir"] = "jug"
+    frozen: bool = False
+
+
+Basis = Literal["g/kg", "percent", "tsp/lb"]
+
+
 class Dose(Value):
-    """An additive in grams per kilogram of fats."""
+    """An additive by weight of fats: grams per kilogram, percent, or level teaspoons per pound."""
 
     additive: Id
-    per_kg: float
+    amount: float
+    basis: Basis = "g/kg"
 
 
 class Scent(Value):
@@ -38,20 +68,47 @@ class ByWeight(Value):
     grams: Grams
 
 
-class ByLoaf(Value):
-    """A loaf mould, inside measures in centimetres, filled to `fill`."""
+class Box(Value):
+    """A loaf or slab mould, inside measures in centimetres; `cut` is the bar's thickness in millimetres, 0 uncut."""
 
-    kind: Literal["loaf"] = "loaf"
+    shape: Literal["box"] = "box"
+    count: int = 1
     length: float
     width: float
     fill: float
-
-    @property
-    def millilitres(self) -> float:
-        return self.length * self.width * self.fill
+    cut: float = 0.0
 
 
-Size = Annotated[ByWeight | ByLoaf, Field(discriminator="kind")]
+class Tube(Value):
+    """A round mould standing up, in centimetres; `cut` in millimetres along its height, 0 uncut."""
+
+    shape: Literal["tube"] = "tube"
+    count: int = 1
+    diameter: float
+    fill: float
+    cut: float = 0.0
+
+
+class Cavities(Value):
+    """Moulds of single bars, or any vessel of known volume in millilitres."""
+
+    shape: Literal["cavities"] = "cavities"
+    count: int = 6
+    millilitres: float
+
+
+Mould = Annotated[Box | Tube | Cavities, Field(discriminator="shape")]
+
+
+class ByMoulds(Value):
+    """Fats solved from the moulds; `spare` is made over and above, as a share."""
+
+    kind: Literal["moulds"] = "moulds"
+    moulds: tuple[Mould, ...] = Field(max_length=8)
+    spare: Share = 0.0
+
+
+Size = Annotated[ByWeight | ByMoulds, Field(discriminator="kind")]
 
 
 class Portion(Value):
@@ -73,18 +130,29 @@ class Design(Value):
 
 
 class Recipe(Value):
-    """Shares are fractions of all fats. `room` is the air where it is poured and rests."""
+    """Shares are fractions of all fats, but for `koh_share`, which is of all alkali by weight.
+
+    `stock` is the concentration of a lye made ahead, if one is used. `room_celsius` is the air where it is poured.
+    """
 
     format: Literal["roundstone.recipe/1"] = "roundstone.recipe/1"
     name: Name
     fats: tuple[FatShare, ...] = Field(max_length=40)
     superfat: Share = 0.05
-    lye_concentration: Share = 0.33
+    koh_share: Share = 0.0
     naoh_purity: Share = 0.99
-    milk: Milk | None = None
+    koh_purity: Share = 0.90
+    water: WaterRule = ByConcentration(share=0.33)
+    ice: Share = 0.0
+    stock: Share | None = None
+    liquids: tuple[LiquidUse, ...] = Field(default=(), max_length=8)
     additives: tuple[Dose, ...] = Field(default=(), max_length=20)
-    scent: Scent | None = None
+    scents: tuple[Scent, ...] = Field(default=(), max_length=6)
     pour_celsius: Celsius = 37.0
     room_celsius: Celsius = 20.0
     size: Size = ByWeight(grams=1000)
     design: Design
+
+    @property
+    def fragrances(self) -> tuple[Id, ...]:
+        return tuple(s.fragrance for s in self.scents)

@@ -1,6 +1,6 @@
 """The log of past pours as the clock reads it: what was learned, the usual batch, and each fragrance's file."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from math import exp
 
@@ -31,9 +31,9 @@ class Logged:
     course: Course
 
     @property
-    def scent(self) -> str | None:
-        """The fragrance that did go in."""
-        return next((s for lane in self.course.seen for s in lane.added), None)
+    def scents(self) -> set[str]:
+        """The fragrances that did go in."""
+        return {s for lane in self.course.seen for s in lane.added}
 
 
 @dataclass(frozen=True)
@@ -47,9 +47,9 @@ class Record:
     logged: tuple[Logged, ...]
     left_out: tuple[str, ...]
 
-    def scent_pours(self, fragrance: str | None) -> int:
-        """Finished pours with this fragrance."""
-        return sum(fragrance is not None and p.scent == fragrance for p in self.logged)
+    def scent_pours(self, fragrances: Iterable[str]) -> dict[str, int]:
+        """Finished pours with each of these fragrances."""
+        return {f: sum(f in p.scents for p in self.logged) for f in fragrances}
 
 
 def read(shelf: Shelf, pours: Sequence[tuple[str, Recipe, Sequence[Event]]]) -> Record:
@@ -147,7 +147,7 @@ def _seen(logged: Logged, fragrance: str) -> list[Seen]:
 def fragrance_file(record: Record, fragrance: Fragrance) -> FragranceFile:
     """A fragrance's file from the log; latest pours first, as the record holds them."""
     column = scent_column(fragrance.id)
-    pours = [p for p in record.logged if p.scent == fragrance.id]
+    pours = [p for p in record.logged if fragrance.id in p.scents]
     recipes = {p.recipe.name for p in pours}
     alone = all(fragrance.id in lane.added for p in pours for lane in p.course.lanes)
     warning = ""

@@ -1,26 +1,37 @@
 """What stands on the shelf: fats, liquids, additives, fragrances and techniques, as the rules need them."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from enum import StrEnum
 from typing import Literal
 
 from pydantic import Field
 
+from .chemistry import iodine_value
 from .values import Celsius, Id, Minutes, Name, Share, Value
 
 Vessel = Literal["pot", "jug", "stir"]
 
 
 class Fat(Value):
-    """A fat. Saponification values in mg KOH/g; `acids` in weight percent; `melts` is where it turns clear."""
+    """A fat, a wax or a free fatty acid.
+
+    Saponification values in mg KOH/g, iodine values in g/100 g; `acids` in weight percent. It softens at
+    `melts_from` and is clear at `melts`. `inci` is its name on a label, `soap` the stem of its soap's name there.
+    """
 
     id: Id
     name: Name
+    kind: Literal["fat", "wax", "acid"]
     sv_low: float
     sv: float
     sv_high: float
     unsaponifiable: Share
+    iodine_low: float
+    iodine_high: float
+    melts_from: Celsius | None
     melts: Celsius | None
+    inci: str
+    soap: str
     acids: dict[str, float]
     source: str
 
@@ -28,18 +39,25 @@ class Fat(Value):
         """Share (0-1) of the named fatty acids in all of this fat's acids."""
         return sum(self.acids.get(n, 0.0) for n in names) / sum(self.acids.values())
 
+    @property
+    def iodine_value(self) -> float:
+        """From its own acids, g iodine per 100 g."""
+        return iodine_value(self.acids, self.unsaponifiable)
+
 
 class Liquid(Value):
-    """Water or a milk: fractions by weight, and the saponification value of the fat in it."""
+    """Water, a milk or what else is liquid: fractions by weight, and the saponification value of the fat in it."""
 
     id: Id
     name: Name
-    kind: Literal["water", "milk"]
+    kind: Literal["water", "milk", "other"]
     water: Share
     fat: Share
     protein: Share
     sugars: Share
+    alcohol: Share
     fat_sv: float
+    inci: str
     source: str
 
     @property
@@ -51,7 +69,8 @@ class Liquid(Value):
 class Additive(Value):
     """Something weighed per kg of fats. `factor` names the batter clock's covariate it feeds, if any.
 
-    `naoh` is the NaOH [g] one gram takes up; `active` the share of it that is the named substance.
+    `naoh` is the NaOH [g] one gram takes up; `active` the share of it that is the named substance; `spoon` the
+    grams of a level teaspoon. `danger` is said wherever it is used.
     """
 
     id: Id
@@ -62,6 +81,9 @@ class Additive(Value):
     active: Share
     naoh: float
     density: float
+    spoon: float
+    inci: str
+    danger: str
     usual: float
     most: float
     source: str
@@ -103,6 +125,8 @@ class Fragrance(Value):
     claim: Claim
     claim_words: str = Field(default="", max_length=400, description="the supplier's own words")
     vanillin: Share | None = Field(default=None, ge=0, le=1)
+    limit: Share | None = Field(default=None, gt=0, le=1, description="most allowed in the finished bar")
+    allergens: tuple[Name, ...] = Field(default=(), max_length=40)
     note: str = Field(default="", max_length=2000)
 
 
@@ -133,3 +157,8 @@ class Shelf(Value):
     additives: Mapping[Id, Additive]
     techniques: Mapping[Id, Technique]
     fragrances: Mapping[Id, Fragrance] = Field(default_factory=dict)
+
+    def blend_name(self, fragrances: Iterable[Id]) -> str:
+        """Names of these fragrances as one phrase; those no longer on the shelf are left out."""
+        names = [self.fragrances[f].name for f in fragrances if f in self.fragrances]
+        return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)

@@ -8,7 +8,20 @@ import numpy as np
 from ..core.batter import scent_column
 from ..core.clock import trade_knowledge
 from ..core.pour import PouringBegan
-from ..core.recipe import ByLoaf, ByWeight, Design, Dose, FatShare, Milk, Portion, Recipe, Scent, Size
+from ..core.recipe import (
+    Box,
+    ByConcentration,
+    ByMoulds,
+    ByWeight,
+    Design,
+    Dose,
+    FatShare,
+    LiquidUse,
+    Portion,
+    Recipe,
+    Scent,
+    Size,
+)
 from ..core.shelf import Claim, Family, Fragrance
 from ..core.weigh import weigh
 from ..standins.batter import SimulatedMaker, temperament
@@ -17,11 +30,11 @@ from ..store import Workshop
 SEED = 20_261
 PAST_POURS = 25
 
-# id, name, family, claim, the supplier's words, vanillin share, note, hidden ln-rate per 1 % of fats
+# id, name, family, claim, the supplier's words, vanillin share, note, limit in the bar, hidden ln-rate per 1 % of fats
 _FRAGRANCES = (
-    ("fig-vetiver", "Fig & vetiver", "fruity", "slight", "slight acceleration", 0.0, "", 0.30),
-    ("walnut-husk", "Walnut husk", "wood", "none", "behaves well", 0.004, "", 0.02),
-    ("quince", "Quince paste", "fruity", "moderate", "some acceleration, work cool", 0.002, "", 0.12),
+    ("fig-vetiver", "Fig & vetiver", "fruity", "slight", "slight acceleration", 0.0, "", 0.041, 0.30),
+    ("walnut-husk", "Walnut husk", "wood", "none", "behaves well", 0.004, "", 0.06, 0.02),
+    ("quince", "Quince paste", "fruity", "moderate", "some acceleration, work cool", 0.002, "", 0.05, 0.12),
     (
         "iris-root",
         "Iris root",
@@ -30,20 +43,21 @@ _FRAGRANCES = (
         "accelerates",
         0.0,
         "whisk only; it went stiff in the jug once",
+        0.032,
         0.62,
     ),
-    ("clove-bark", "Clove bark", "spice", "seizes", "may seize", 0.0, "", 0.80),
-    ("bay-lime", "Bay & lime", "citrus", "none", "no acceleration", 0.0, "", -0.03),
-    ("cedar-shaving", "Cedar shaving", "wood", "slight", "mild", 0.0, "", 0.06),
-    ("oat-straw", "Oat straw", "sweet", "unknown", "", 0.009, "supplier says nothing about trace", 0.20),
-    ("plum-stone", "Plum stone", "musk", "unknown", "", 0.0, "", 0.15),
-    ("spearmint", "Spearmint", "mint", "slows", "slows trace a little", 0.0, "", -0.06),
-    ("green-tomato", "Green tomato leaf", "fresh", "none", "no trouble reported", 0.0, "", 0.33),
-    ("vanilla-smoke", "Vanilla & smoke", "sweet", "moderate", "discolours to brown", 0.08, "", 0.25),
+    ("clove-bark", "Clove bark", "spice", "seizes", "may seize", 0.0, "", 0.009, 0.80),
+    ("bay-lime", "Bay & lime", "citrus", "none", "no acceleration", 0.0, "", 0.028, -0.03),
+    ("cedar-shaving", "Cedar shaving", "wood", "slight", "mild", 0.0, "", 0.05, 0.06),
+    ("oat-straw", "Oat straw", "sweet", "unknown", "", 0.009, "supplier says nothing about trace", 0.065, 0.20),
+    ("plum-stone", "Plum stone", "musk", "unknown", "", 0.0, "", 0.045, 0.15),
+    ("spearmint", "Spearmint", "mint", "slows", "slows trace a little", 0.0, "", 0.055, -0.06),
+    ("green-tomato", "Green tomato leaf", "fresh", "none", "no trouble reported", 0.0, "", 0.05, 0.33),
+    ("vanilla-smoke", "Vanilla & smoke", "sweet", "moderate", "discolours to brown", 0.08, "", 0.07, 0.25),
 )
 
-_LOAF = ByLoaf(length=24, width=8, fill=6.1)
-_SMALL = ByLoaf(length=20, width=7, fill=6)
+_LOAF = ByMoulds(moulds=(Box(length=24, width=8, fill=6.1, cut=28),))
+_SMALL = ByMoulds(moulds=(Box(length=20, width=7, fill=6, cut=25),))
 
 
 def _recipe(
@@ -63,10 +77,10 @@ def _recipe(
         name=name,
         fats=tuple(FatShare(fat=f, share=s) for f, s in fats.items()),
         superfat=superfat,
-        lye_concentration=lye,
-        milk=Milk(liquid=milk[0], share=milk[1]) if milk else None,
-        additives=tuple(Dose(additive=a, per_kg=g) for a, g in (extra or {}).items()),
-        scent=Scent(fragrance=scent[0], load=scent[1]) if scent else None,
+        water=ByConcentration(share=lye),
+        liquids=(LiquidUse(liquid=milk[0], share=milk[1], frozen=True),) if milk else (),
+        additives=tuple(Dose(additive=a, amount=g) for a, g in (extra or {}).items()),
+        scents=(Scent(fragrance=scent[0], load=scent[1]),) if scent else (),
         pour_celsius=celsius,
         room_celsius=19,
         size=size,
@@ -208,8 +222,17 @@ def _uuid(n: int, kind: int) -> str:
 
 def fragrances() -> tuple[Fragrance, ...]:
     return tuple(
-        Fragrance(id=i, name=n, family=Family(f), claim=Claim(c), claim_words=words, vanillin=vanillin, note=note)
-        for i, n, f, c, words, vanillin, note, _ in _FRAGRANCES
+        Fragrance(
+            id=i,
+            name=n,
+            family=Family(f),
+            claim=Claim(c),
+            claim_words=words,
+            vanillin=vanillin,
+            note=note,
+            limit=limit,
+        )
+        for i, n, f, c, words, vanillin, note, limit, _ in _FRAGRANCES
     )
 
 
@@ -228,8 +251,8 @@ def seed(workshop: Workshop, now: datetime) -> None:
 
     for n, (index, scent) in enumerate(_PAST):
         recipe = RECIPES[index]
-        if scent is not None and recipe.scent is not None and scent != recipe.scent.fragrance:
-            recipe = recipe.model_copy(update={"scent": recipe.scent.model_copy(update={"fragrance": scent})})
+        if scent is not None:
+            recipe = recipe.model_copy(update={"scents": (Scent(fragrance=scent, load=recipe.scents[0].load),)})
         _pour(workshop, maker, _uuid(index, 1), recipe, _uuid(n + 1, 2), started + timedelta(days=3 * n))
     for n, recipe in enumerate(RECIPES):
         _draft(workshop, _uuid(n, 1), recipe, now - timedelta(days=n + 1))

@@ -15,30 +15,25 @@ def _rows(name: str) -> Iterator[dict[str, str]]:
 
 
 def _fat(row: dict[str, str]) -> Fat:
-    return Fat(
-        id=row["id"],
-        name=row["name"],
-        sv_low=float(row["sv_low"]),
-        sv=float(row["sv"]),
-        sv_high=float(row["sv_high"]),
-        unsaponifiable=float(row["unsaponifiable"]) / 100,
-        melts=float(row["melts"]) if row["melts"] else None,
-        acids={a: float(row[a]) for a in ACID_FORMULA if row[a]},
-        source=row["source"],
-    )
+    text = {k: row[k] for k in ("id", "name", "kind", "inci", "soap", "source")}
+    numbers = {k: float(row[k]) for k in ("sv_low", "sv", "sv_high", "iodine_low", "iodine_high")}
+    melting = {k: float(row[k]) if row[k] else None for k in ("melts_from", "melts")}
+    acids = {a: float(row[a]) for a in ACID_FORMULA if row[a]}
+    unsaponifiable = float(row["unsaponifiable"]) / 100
+    return Fat.model_validate(text | numbers | melting | {"acids": acids, "unsaponifiable": unsaponifiable})
 
 
 def _liquid(row: dict[str, str]) -> Liquid:
-    parts = {k: float(row[k]) / 100 for k in ("water", "fat", "protein", "sugars")}
-    text = {k: row[k] for k in ("id", "name", "kind", "source")}
+    parts = {k: float(row[k]) / 100 for k in ("water", "fat", "protein", "sugars", "alcohol")}
+    text = {k: row[k] for k in ("id", "name", "kind", "inci", "source")}
     return Liquid.model_validate(text | parts | {"fat_sv": float(row["fat_sv"])})
 
 
 def _additive(row: dict[str, str]) -> Additive:
     groups = int(row["acid_groups"])
-    numbers = {k: float(row[k]) for k in ("active", "density", "usual", "most")}
-    text = {k: row[k] for k in ("id", "name", "vessel", "moment", "source")}
-    naoh = acid_naoh(row["molar_mass_formula"], groups) if groups else 0.0
+    numbers = {k: float(row[k]) for k in ("active", "density", "spoon", "usual", "most")}
+    text = {k: row[k] for k in ("id", "name", "vessel", "moment", "inci", "danger", "source")}
+    naoh = acid_naoh(row["formula"], groups) * numbers["active"] if groups else 0.0
     return Additive.model_validate(text | numbers | {"factor": row["factor"] or None, "naoh": naoh})
 
 

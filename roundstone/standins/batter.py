@@ -57,7 +57,7 @@ class SimulatedMaker:
             events.append(Split(id=self._id(), minute=round(at, 3)))
         at += recipe.design.colour_minutes * float(rng.uniform(0.8, 1.3))
         for portion in recipe.design.portions:
-            if recipe.scent is not None and portion.scented:
+            if recipe.scents and portion.scented:
                 into = portion.name if len(recipe.design.portions) > 1 else None
                 events.append(ScentIn(id=self._id(), minute=round(at, 3), portion=into))
                 at += 0.4

@@ -38,7 +38,6 @@ class Bench:
         weighing = weigh(pour.recipe, shelf)
         if weighing.sheet is None:
             raise RuleBroken(*weighing.faults)
-        scent = pour.recipe.scent.fragrance if pour.recipe.scent else None
         projection = project(
             pour.recipe,
             weighing.sheet,
@@ -47,7 +46,7 @@ class Bench:
             crc32(pour.id.encode()),
             events=pour.events,
             now=self.minute(pour),
-            scent_pours=record.scent_pours(scent),
+            scent_pours=record.scent_pours(pour.recipe.fragrances),
         )
         return weighing.sheet, projection
 

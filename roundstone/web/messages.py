@@ -5,7 +5,9 @@ from datetime import datetime
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.advice import Advice
+from ..core.bar import Label
 from ..core.forecast import Forecast
+from ..core.heat import HeatPlan
 from ..core.pour import Event
 from ..core.reasons import Reasons
 from ..core.recipe import Recipe
@@ -77,9 +79,11 @@ class Ask(Message):
 
 
 class Reckoning(Message):
-    """A recipe weighed and forecast; forecast and reasons are missing while it has faults."""
+    """A recipe weighed and forecast; all but the weighing is missing while it has faults."""
 
     weighing: Weighing
+    heat: HeatPlan | None
+    label: Label | None
     forecast: Forecast | None
     reasons: Reasons | None
 
@@ -90,6 +94,8 @@ class NewFragrance(Message):
     claim: Claim
     claim_words: str = Field(default="", max_length=400)
     vanillin: float | None = Field(default=None, ge=0, le=1)
+    limit: float | None = Field(default=None, gt=0, le=1)
+    allergens: tuple[Name, ...] = Field(default=(), max_length=40)
     note: str = Field(default="", max_length=2000)
 
 

@@ -55,7 +55,6 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         shelf = workshop.shelf()
         lines, left_out = [], bench.learned.record().left_out
         for p in workshop.pours():
-            scent = shelf.fragrances.get(p.recipe.scent.fragrance) if p.recipe.scent else None
             state = replay(p.events)
             technique = shelf.techniques[state.technique or p.recipe.design.technique]
             lines.append(
@@ -64,7 +63,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                     recipe=p.recipe.name,
                     recipe_id=p.recipe_id,
                     version=p.version,
-                    scent=scent.name if scent else None,
+                    scent=shelf.blend_name(p.recipe.fragrances) or None,
                     technique=technique.name,
                     started=p.started,
                     ended=state.ended,

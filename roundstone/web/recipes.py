@@ -7,7 +7,9 @@ from zlib import crc32
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from ..core.bar import label
 from ..core.forecast import project
+from ..core.heat import plan
 from ..core.reasons import explain
 from ..core.recipe import Design, Portion, Recipe
 from ..core.values import Fault, RuleBroken
@@ -38,7 +40,6 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         shelf, running = workshop.shelf(), bench.running()
         lines = []
         for r in workshop.recipes():
-            scent = shelf.fragrances.get(r.recipe.scent.fragrance) if r.recipe.scent else None
             technique = shelf.techniques.get(r.recipe.design.technique)
             fats = sorted(r.recipe.fats, key=lambda f: -f.share)
             lines.append(
@@ -46,7 +47,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                     id=r.id,
                     name=r.recipe.name,
                     fats=[shelf.fats[f.fat].name for f in fats if f.fat in shelf.fats],
-                    scent=scent.name if scent else None,
+                    scent=shelf.blend_name(r.recipe.fragrances) or None,
                     technique=technique.name if technique else "",
                     changed=r.changed,
                     versions=r.versions,
@@ -95,11 +96,20 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         shelf = record.shelf
         weighing = weigh(body.recipe, shelf)
         if weighing.sheet is None:
-            return answer(m.Reckoning(weighing=weighing, forecast=None, reasons=None))
-        scent_pours = record.scent_pours(body.recipe.scent.fragrance if body.recipe.scent else None)
+            return answer(m.Reckoning(weighing=weighing, heat=None, label=None, forecast=None, reasons=None))
+        scent_pours = record.scent_pours(body.recipe.fragrances)
         seed = crc32(body.seed.encode())
         projection = project(body.recipe, weighing.sheet, shelf, record.knowledge, seed, scent_pours=scent_pours)
         reasons = explain(
             body.recipe, projection.course, record.knowledge, record.trade, shelf, record.usual, seed, scent_pours
         )
-        return answer(m.Reckoning(weighing=weighing, forecast=projection.forecast, reasons=reasons))
+        grams = {line.key: line.grams for line in weighing.sheet.lines}
+        return answer(
+            m.Reckoning(
+                weighing=weighing,
+                heat=plan(body.recipe, shelf, grams),
+                label=label(body.recipe, shelf, grams),
+                forecast=projection.forecast,
+                reasons=reasons,
+            )
+        )

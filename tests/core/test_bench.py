@@ -87,13 +87,13 @@ class Odds(unittest.TestCase):
 
     def test_never_told_above_95(self) -> None:
         for fragrance in ("slows", "none", "seizes"):
-            forecast = projected([], 0, scent=Scent(fragrance=fragrance, load=0.03)).forecast
+            forecast = projected([], 0, scents=(Scent(fragrance=fragrance, load=0.03),)).forecast
             told = [s.odds for s in forecast.steps] + [t.odds for t in forecast.techniques]
             self.assertTrue(all(0.05 - 1e-9 <= odds <= 0.95 for odds in told))
 
     def test_faster_fragrances_leave_worse_odds(self) -> None:
         odds = [
-            projected([], 0, scent=Scent(fragrance=f, load=0.03)).forecast.steps[-1].odds
+            projected([], 0, scents=(Scent(fragrance=f, load=0.03),)).forecast.steps[-1].odds
             for f in ("none", "moderate", "seizes")
         ]
         self.assertGreater(odds[0], odds[1])
@@ -102,7 +102,7 @@ class Odds(unittest.TestCase):
 
 class WhyAndWhatNow(unittest.TestCase):
     def test_reasons_add_up_and_have_the_right_sign(self) -> None:
-        of = recipe(additives=(Dose(additive="sugar", per_kg=15),), superfat=0.10, pour_celsius=30)
+        of = recipe(additives=(Dose(additive="sugar", amount=15),), superfat=0.10, pour_celsius=30)
         projection = project(of, weighed(of), SHELF, TRADE, 1)
         told = explain(of, projection.course, TRADE, TRADE, SHELF, TRADE_USUAL, 1)
         self.assertAlmostEqual(sum(r.minutes for r in told.reasons), told.here - told.usual, delta=0.051)
@@ -114,7 +114,7 @@ class WhyAndWhatNow(unittest.TestCase):
         self.assertEqual([r.evidence for r in told.reasons], [0.0] * len(told.reasons))
 
     def test_calm_batter_keeps_its_design(self) -> None:
-        calm = recipe(scent=Scent(fragrance="slows", load=0.03), pour_celsius=26)
+        calm = recipe(scents=(Scent(fragrance="slows", load=0.03),), pour_celsius=26)
         events = quick_pour()[:3]
         advice = advise(calm, SHELF, project(calm, weighed(calm), SHELF, TRADE, 1, events=events, now=3.2))
         self.assertEqual(advice.technique, None)

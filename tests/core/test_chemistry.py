@@ -75,14 +75,27 @@ class Stoichiometry(unittest.TestCase):
                 chemistry.molar_mass(text)
 
 
+# Where a triglyceride of the listed acids is not what is in the jar, and why.
+NOT_ITS_ACIDS = {
+    "jojoba": "a wax ester: no glycerol, and half of it are alcohols",
+    "beeswax": "a wax ester with free acids and hydrocarbons",
+    "lanolin": "esters of sterols with acids that are not in the table",
+    "butterfat": "butyric and caproic acid are shorter than the table's acids",
+}
+NO_IODINE = NOT_ITS_ACIDS | {"meadowfoam": "a fifth of it is a doubly unsaturated C22 the table counts once"}
+
+
 class FatTable(unittest.TestCase):
-    def test_fifteen_or_more_with_a_source(self) -> None:
+    def test_sixty_or_more_with_a_source(self) -> None:
         fats = shelf().fats
-        self.assertGreaterEqual(len(fats), 15)
+        self.assertGreaterEqual(len(fats), 60)
         for fat in fats.values():
-            self.assertTrue(fat.source)
-            self.assertTrue(fat.sv_low < fat.sv < fat.sv_high)
-            self.assertAlmostEqual(sum(fat.acids.values()), 100, delta=3.0, msg=fat.id)
+            self.assertTrue(fat.source and fat.inci and fat.soap, fat.id)
+            self.assertTrue(fat.sv_low < fat.sv < fat.sv_high, fat.id)
+            if fat.id not in NOT_ITS_ACIDS:
+                self.assertAlmostEqual(sum(fat.acids.values()), 100, delta=4.0, msg=fat.id)
+            if fat.melts is not None and fat.melts_from is not None:
+                self.assertLess(fat.melts_from, fat.melts)
 
     def test_published_ranges(self) -> None:
         fats = shelf().fats
@@ -90,9 +103,28 @@ class FatTable(unittest.TestCase):
             with self.subTest(name):
                 self.assertEqual((fats[name].sv_low, fats[name].sv_high), (low, high))
 
-    def test_each_value_against_its_own_acids(self) -> None:
-        """Within 1.5 % of the value computed from the fatty acids; no exceptions are needed."""
+    def test_each_saponification_value_against_its_own_acids(self) -> None:
+        """Within 1.5 % of the value computed from the fatty acids, but for the listed exceptions."""
         for fat in shelf().fats.values():
             with self.subTest(fat.id):
-                computed = chemistry.saponification_value(fat.acids, fat.unsaponifiable)
-                self.assertAlmostEqual(fat.sv / computed, 1, delta=0.015)
+                if fat.kind == "acid":
+                    computed = chemistry.acid_value(fat.acids)
+                else:
+                    computed = chemistry.saponification_value(fat.acids, fat.unsaponifiable)
+                near = abs(fat.sv / computed - 1) <= 0.015
+                self.assertEqual(near, fat.id not in NOT_ITS_ACIDS, f"{fat.sv} against {computed:.1f}")
+
+    def test_each_iodine_value_against_its_own_acids(self) -> None:
+        """Computed in the manner of AOCS Cd 1c-85, inside the usual range, but for the listed exceptions."""
+        for fat in shelf().fats.values():
+            with self.subTest(fat.id):
+                inside = fat.iodine_low <= fat.iodine_value <= fat.iodine_high
+                self.assertTrue(inside or fat.id in NO_IODINE, f"{fat.iodine_value:.1f}")
+
+    def test_iodine_of_pure_triolein(self) -> None:
+        """Three double bonds take up three molecules of iodine: from atomic masses."""
+        exact = 100 * 3 * 2 * mass("I") / mass("C57H104O6")
+        self.assertAlmostEqual(chemistry.iodine_value({"18:1": 1.0}), exact, delta=0.1)
+
+    def test_free_acids_take_one_alkali_each(self) -> None:
+        self.assertAlmostEqual(chemistry.acid_value({"18:0": 1}), 1000 * mass("KOH") / mass("C18H36O2"), delta=0.01)

@@ -135,7 +135,7 @@ class FromTheLog(unittest.TestCase):
         rng = np.random.Generator(np.random.PCG64(17))
         hidden = {scent_column("none"): 0.18, scent_column("strong"): 0.25}
         maker = SimulatedMaker(temperament(TRADE, rng, hidden), SHELF, rng)
-        kinds = [recipe(scent=Scent(fragrance=f, load=0.03)) for f in ("none", "strong")]
+        kinds = [recipe(scents=(Scent(fragrance=f, load=0.03),)) for f in ("none", "strong")]
         courses = [course_of(of, maker.pour(of, weighed(of))) for of in kinds * 15]
         learned = learn(TRADE, courses)
         self.assertEqual(learned.pours, 30)

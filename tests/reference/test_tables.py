@@ -8,7 +8,7 @@ from roundstone.core.prior import CLAIM, FACTORS, FAMILY, THRESHOLDS
 from roundstone.core.shelf import Claim, Family
 from roundstone.reference import shelf
 
-KINDS_OF_SOURCE = ("Codex", "USDA", "common practice", "from memory", "chosen", "dose", "definition")
+KINDS_OF_SOURCE = ("Codex", "USDA", "common practice", "from memory", "chosen", "dose", "definition", "molar mass")
 
 
 class Tables(unittest.TestCase):
@@ -22,9 +22,11 @@ class Tables(unittest.TestCase):
     def test_acids_are_known_and_hard_fats_melt_high(self) -> None:
         for fat in shelf().fats.values():
             self.assertLessEqual(set(fat.acids), set(ACID_FORMULA), fat.id)
+            if fat.kind != "fat":
+                continue
             saturated = fat.acid_share("12:0", "14:0", "16:0", "18:0", "20:0")
             if fat.melts is None:
-                self.assertLess(saturated, 0.3, f"{fat.id} is liquid but mostly saturated")
+                self.assertLess(saturated, 0.37, f"{fat.id} is liquid but mostly saturated")
             else:
                 self.assertGreater(saturated, 0.3, f"{fat.id} melts but is hardly saturated")
 
@@ -39,6 +41,10 @@ class Tables(unittest.TestCase):
             self.assertTrue(0 < additive.usual <= additive.most, additive.id)
             self.assertTrue(additive.moment, "the moment it goes in is told")
             self.assertTrue(0 < additive.active <= 1)
+            self.assertTrue(
+                0.05 <= additive.spoon / 4.93 / additive.density <= 1.05, f"{additive.id}: spoon and density"
+            )
+            self.assertTrue(additive.inci)
 
     def test_common_doses(self) -> None:
         """Common practice: about a teaspoon of sugar (4.2 g), kaolin or lactate per pound (454 g) of fats."""

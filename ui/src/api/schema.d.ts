@@ -172,7 +172,8 @@ export interface components {
          * Additive
          * @description Something weighed per kg of fats. `factor` names the batter clock's covariate it feeds, if any.
          *
-         *     `naoh` is the NaOH [g] one gram takes up; `active` the share of it that is the named substance.
+         *     `naoh` is the NaOH [g] one gram takes up; `active` the share of it that is the named substance; `spoon` the
+         *     grams of a level teaspoon. `danger` is said wherever it is used.
          */
         Additive: {
             /**
@@ -180,12 +181,16 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             active: number;
+            /** Danger */
+            danger: string;
             /** Density */
             density: number;
             /** Factor */
             factor: string | null;
             /** Id */
             id: string;
+            /** Inci */
+            inci: string;
             /** Moment */
             moment: string;
             /** Most */
@@ -196,6 +201,8 @@ export interface components {
             naoh: number;
             /** Source */
             source: string;
+            /** Spoon */
+            spoon: number;
             /** Usual */
             usual: number;
             /**
@@ -246,21 +253,124 @@ export interface components {
             seed: string;
         };
         /**
-         * ByLoaf
-         * @description A loaf mould, inside measures in centimetres, filled to `fill`.
+         * Bar
+         * @description `strata` are shares of the fatty acids; the rest is said in words.
          */
-        ByLoaf: {
+        Bar: {
+            /** Cutting */
+            cutting: string;
+            /** Keeping */
+            keeping: string;
+            /** Strata */
+            strata: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Bars
+         * @description What one kind of mould gives: `count` pieces of `grams` each, wet.
+         */
+        Bars: {
+            /** Count */
+            count: number;
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
+            /** Mould */
+            mould: string;
+        };
+        /**
+         * Box
+         * @description A loaf or slab mould, inside measures in centimetres; `cut` is the bar's thickness in millimetres, 0 uncut.
+         */
+        Box: {
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Cut
+             * @default 0
+             */
+            cut: number;
             /** Fill */
             fill: number;
+            /** Length */
+            length: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "loaf";
-            /** Length */
-            length: number;
+            shape: "box";
             /** Width */
             width: number;
+        };
+        /**
+         * ByConcentration
+         * @description Alkali as a share of alkali and water together.
+         */
+        ByConcentration: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "concentration";
+            /**
+             * Share
+             * @description a fraction, 0 to 1
+             */
+            share: number;
+        };
+        /**
+         * ByFats
+         * @description Water as a share of the fats' weight.
+         */
+        ByFats: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "fats";
+            /**
+             * Share
+             * @description a fraction, 0 to 1
+             */
+            share: number;
+        };
+        /**
+         * ByMoulds
+         * @description Fats solved from the moulds; `spare` is made over and above, as a share.
+         */
+        ByMoulds: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "moulds";
+            /** Moulds */
+            moulds: (components["schemas"]["Box"] | components["schemas"]["Tube"] | components["schemas"]["Cavities"])[];
+            /**
+             * Spare
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            spare: number;
+        };
+        /**
+         * ByRatio
+         * @description Parts of water to one part of alkali, by weight.
+         */
+        ByRatio: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "ratio";
+            /** Parts */
+            parts: number;
         };
         /** ByWeight */
         ByWeight: {
@@ -289,6 +399,24 @@ export interface components {
             pointer: string;
             /** Says */
             says: string;
+        };
+        /**
+         * Cavities
+         * @description Moulds of single bars, or any vessel of known volume in millilitres.
+         */
+        Cavities: {
+            /**
+             * Count
+             * @default 6
+             */
+            count: number;
+            /** Millilitres */
+            millilitres: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "cavities";
         };
         /**
          * Claim
@@ -320,13 +448,31 @@ export interface components {
         };
         /**
          * Dose
-         * @description An additive in grams per kilogram of fats.
+         * @description An additive by weight of fats: grams per kilogram, percent, or level teaspoons per pound.
          */
         Dose: {
             /** Additive */
             additive: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Basis
+             * @default g/kg
+             * @enum {string}
+             */
+            basis: "g/kg" | "percent" | "tsp/lb";
+        };
+        /**
+         * DoseOn
+         * @description One dose on every basis: grams per kilogram of fats, percent, and level teaspoons per pound.
+         */
+        DoseOn: {
             /** Per Kg */
             per_kg: number;
+            /** Percent */
+            percent: number;
+            /** Tsp Lb */
+            tsp_lb: number;
         };
         /** Draft */
         Draft: {
@@ -384,7 +530,10 @@ export interface components {
         Family: "citrus" | "mint" | "wood" | "fresh" | "fruity" | "sweet" | "musk" | "floral" | "spice" | "other";
         /**
          * Fat
-         * @description A fat. Saponification values in mg KOH/g; `acids` in weight percent; `melts` is where it turns clear.
+         * @description A fat, a wax or a free fatty acid.
+         *
+         *     Saponification values in mg KOH/g, iodine values in g/100 g; `acids` in weight percent. It softens at
+         *     `melts_from` and is clear at `melts`. `inci` is its name on a label, `soap` the stem of its soap's name there.
          */
         Fat: {
             /** Acids */
@@ -393,10 +542,25 @@ export interface components {
             };
             /** Id */
             id: string;
+            /** Inci */
+            inci: string;
+            /** Iodine High */
+            iodine_high: number;
+            /** Iodine Low */
+            iodine_low: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fat" | "wax" | "acid";
             /** Melts */
             melts: number | null;
+            /** Melts From */
+            melts_from: number | null;
             /** Name */
             name: string;
+            /** Soap */
+            soap: string;
             /** Source */
             source: string;
             /** Sv */
@@ -466,6 +630,11 @@ export interface components {
          * @description A fragrance as bought. The claim is kept apart from what was seen: changing one never touches the other.
          */
         Fragrance: {
+            /**
+             * Allergens
+             * @default []
+             */
+            allergens: string[];
             claim: components["schemas"]["Claim"];
             /**
              * Claim Words
@@ -476,6 +645,12 @@ export interface components {
             family: components["schemas"]["Family"];
             /** Id */
             id: string;
+            /**
+             * Limit
+             * @description most allowed in the finished bar
+             * @default null
+             */
+            limit: number | null;
             /** Name */
             name: string;
             /**
@@ -513,6 +688,57 @@ export interface components {
             fragrances: components["schemas"]["FragranceFile"][];
         };
         /**
+         * HeatPlan
+         * @description `offset` is how many minutes before the fats are melted the lye should be mixed; negative is after.
+         *
+         *     `together` is the temperature on combining when both are at the pour temperature's ends of the allowed gap.
+         */
+        HeatPlan: {
+            /**
+             * Adiabatic
+             * @description degrees Celsius
+             */
+            adiabatic: number;
+            /** Advice */
+            advice: string;
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            jug: components["schemas"]["Vessel"];
+            /**
+             * Offset
+             * @description minutes
+             */
+            offset: number;
+            /**
+             * Peak
+             * @description degrees Celsius
+             */
+            peak: number;
+            pot: components["schemas"]["Vessel"];
+            /**
+             * Together
+             * @description degrees Celsius
+             */
+            together: number;
+        };
+        /**
+         * Label
+         * @description A draft: ingredients by weight as they went in, and as they became; local rules decide what is printed.
+         */
+        Label: {
+            /** Allergens */
+            allergens: string[];
+            /** Became */
+            became: string[];
+            /**
+             * Note
+             * @default A draft. Names, order, allergens and warnings are set by the rules of the country it is sold in.
+             */
+            note: string;
+            /** Went In */
+            went_in: string[];
+        };
+        /**
          * LaneForecast
          * @description `shade` is the mean level of the batter (1 emulsion … 5 set) at even steps of the axis from its start.
          */
@@ -532,6 +758,18 @@ export interface components {
             share: number;
             /** Stages */
             stages: components["schemas"]["StageTime"][];
+        };
+        /**
+         * LimitUse
+         * @description How much of the allowed fragrance is used, as Σ share ÷ limit: 1 is the limit. Cured soap is stronger.
+         */
+        LimitUse: {
+            /** Cured */
+            cured: number;
+            /** Unknown */
+            unknown: string[];
+            /** Wet */
+            wet: number;
         };
         /**
          * Line
@@ -565,9 +803,14 @@ export interface components {
         };
         /**
          * Liquid
-         * @description Water or a milk: fractions by weight, and the saponification value of the fat in it.
+         * @description Water, a milk or what else is liquid: fractions by weight, and the saponification value of the fat in it.
          */
         Liquid: {
+            /**
+             * Alcohol
+             * @description a fraction, 0 to 1
+             */
+            alcohol: number;
             /**
              * Fat
              * @description a fraction, 0 to 1
@@ -577,11 +820,13 @@ export interface components {
             fat_sv: number;
             /** Id */
             id: string;
+            /** Inci */
+            inci: string;
             /**
              * Kind
              * @enum {string}
              */
-            kind: "water" | "milk";
+            kind: "water" | "milk" | "other";
             /** Name */
             name: string;
             /**
@@ -602,6 +847,30 @@ export interface components {
              */
             water: number;
         };
+        /**
+         * LiquidUse
+         * @description A liquid in place of part of the water. `share` is its part of all liquid, by weight.
+         */
+        LiquidUse: {
+            /**
+             * Frozen
+             * @default false
+             */
+            frozen: boolean;
+            /**
+             * Goes
+             * @default jug
+             * @enum {string}
+             */
+            goes: "jug" | "pot" | "stir";
+            /** Liquid */
+            liquid: string;
+            /**
+             * Share
+             * @description a fraction, 0 to 1
+             */
+            share: number;
+        };
         /** LoggedEvent */
         LoggedEvent: {
             /** Event */
@@ -621,21 +890,13 @@ export interface components {
             /** Value */
             value: number;
         };
-        /**
-         * Milk
-         * @description A milk in place of part of the water. `share` is its part of all liquid, by weight.
-         */
-        Milk: {
-            /** Liquid */
-            liquid: string;
-            /**
-             * Share
-             * @description a fraction, 0 to 1
-             */
-            share: number;
-        };
         /** NewFragrance */
         NewFragrance: {
+            /**
+             * Allergens
+             * @default []
+             */
+            allergens: string[];
             claim: components["schemas"]["Claim"];
             /**
              * Claim Words
@@ -643,6 +904,11 @@ export interface components {
              */
             claim_words: string;
             family: components["schemas"]["Family"];
+            /**
+             * Limit
+             * @default null
+             */
+            limit: number | null;
             /** Name */
             name: string;
             /**
@@ -925,7 +1191,9 @@ export interface components {
         };
         /**
          * Recipe
-         * @description Shares are fractions of all fats. `room` is the air where it is poured and rests.
+         * @description Shares are fractions of all fats, but for `koh_share`, which is of all alkali by weight.
+         *
+         *     `stock` is the concentration of a lye made ahead, if one is used. `room_celsius` is the air where it is poured.
          */
         Recipe: {
             /**
@@ -943,13 +1211,28 @@ export interface components {
              */
             format: "roundstone.recipe/1";
             /**
-             * Lye Concentration
+             * Ice
              * @description a fraction, 0 to 1
-             * @default 0.33
+             * @default 0
              */
-            lye_concentration: number;
-            /** @default null */
-            milk: components["schemas"]["Milk"] | null;
+            ice: number;
+            /**
+             * Koh Purity
+             * @description a fraction, 0 to 1
+             * @default 0.9
+             */
+            koh_purity: number;
+            /**
+             * Koh Share
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            koh_share: number;
+            /**
+             * Liquids
+             * @default []
+             */
+            liquids: components["schemas"]["LiquidUse"][];
             /** Name */
             name: string;
             /**
@@ -970,8 +1253,11 @@ export interface components {
              * @default 20
              */
             room_celsius: number;
-            /** @default null */
-            scent: components["schemas"]["Scent"] | null;
+            /**
+             * Scents
+             * @default []
+             */
+            scents: components["schemas"]["Scent"][];
             /**
              * Size
              * @default {
@@ -979,13 +1265,26 @@ export interface components {
              *       "kind": "fats"
              *     }
              */
-            size: components["schemas"]["ByWeight"] | components["schemas"]["ByLoaf"];
+            size: components["schemas"]["ByWeight"] | components["schemas"]["ByMoulds"];
+            /**
+             * Stock
+             * @default null
+             */
+            stock: number | null;
             /**
              * Superfat
              * @description a fraction, 0 to 1
              * @default 0.05
              */
             superfat: number;
+            /**
+             * Water
+             * @default {
+             *       "by": "concentration",
+             *       "share": 0.33
+             *     }
+             */
+            water: components["schemas"]["ByConcentration"] | components["schemas"]["ByRatio"] | components["schemas"]["ByFats"];
         };
         /**
          * RecipeLine
@@ -1038,10 +1337,12 @@ export interface components {
         };
         /**
          * Reckoning
-         * @description A recipe weighed and forecast; forecast and reasons are missing while it has faults.
+         * @description A recipe weighed and forecast; all but the weighing is missing while it has faults.
          */
         Reckoning: {
             forecast: components["schemas"]["Forecast"] | null;
+            heat: components["schemas"]["HeatPlan"] | null;
+            label: components["schemas"]["Label"] | null;
             reasons: components["schemas"]["Reasons"] | null;
             weighing: components["schemas"]["Weighing"];
         };
@@ -1124,9 +1425,14 @@ export interface components {
         };
         /**
          * Sheet
-         * @description What to weigh. `strata` are shares of the fatty acids, `factors` the batter clock's covariates.
+         * @description What to weigh. `factors` are the batter clock's covariates in their own units; `ice` is part of no other line.
          */
         Sheet: {
+            bar: components["schemas"]["Bar"];
+            /** Bars */
+            bars: components["schemas"]["Bars"][];
+            /** Doses */
+            doses: components["schemas"]["DoseOn"][];
             /** Factors */
             factors: {
                 [key: string]: number;
@@ -1138,28 +1444,32 @@ export interface components {
             fats: number;
             /** Fats Per Millilitre */
             fats_per_millilitre: number;
+            /** Iodine Value */
+            iodine_value: number;
+            /**
+             * Koh
+             * @description grams
+             */
+            koh: number;
+            limit: components["schemas"]["LimitUse"] | null;
             /** Lines */
             lines: components["schemas"]["Line"][];
             /**
-             * Lye
-             * @description grams
+             * Lye Concentration
+             * @description a fraction, 0 to 1
              */
-            lye: number;
-            /**
-             * Milk
-             * @description grams
-             */
-            milk: number;
+            lye_concentration: number;
             /** Millilitres */
             millilitres: number;
+            /**
+             * Naoh
+             * @description grams
+             */
+            naoh: number;
             /** Portions */
             portions: components["schemas"]["PortionWeight"][];
             /** Saponification Value */
             saponification_value: number;
-            /** Strata */
-            strata: {
-                [key: string]: number;
-            };
             superfat: components["schemas"]["Superfat"];
             /**
              * Total
@@ -1171,6 +1481,11 @@ export interface components {
              * @description grams
              */
             water: number;
+            /**
+             * Water Of Fats
+             * @description a fraction, 0 to 1
+             */
+            water_of_fats: number;
             /** Water Per Lye */
             water_per_lye: number;
         };
@@ -1331,7 +1646,7 @@ export interface components {
         };
         /**
          * Superfat
-         * @description The fat left over, three ways: as set, with what the milk's fat adds, and as nature varies.
+         * @description The fat left over, three ways: as set, with what the liquids' fat adds, and as nature varies.
          *
          *     `likely` takes the fats' saponification values as independent within their published ranges; `extreme`
          *     puts every fat at the same end at once.
@@ -1345,10 +1660,10 @@ export interface components {
              */
             set: number;
             /**
-             * With Milk
+             * With Liquids
              * @description a fraction, 0 to 1
              */
-            with_milk: number;
+            with_liquids: number;
         };
         /** Tap */
         Tap: {
@@ -1461,6 +1776,31 @@ export interface components {
              */
             sure: boolean;
         };
+        /**
+         * Tube
+         * @description A round mould standing up, in centimetres; `cut` in millimetres along its height, 0 uncut.
+         */
+        Tube: {
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Cut
+             * @default 0
+             */
+            cut: number;
+            /** Diameter */
+            diameter: number;
+            /** Fill */
+            fill: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "tube";
+        };
         /** Undone */
         Undone: {
             /**
@@ -1488,6 +1828,23 @@ export interface components {
              * Format: uuid
              */
             target: string;
+        };
+        /**
+         * Vessel
+         * @description When a vessel falls to the pour temperature, counted from when it was hot: middle and likely span.
+         */
+        Vessel: {
+            likely: components["schemas"]["Span"];
+            /**
+             * Ready
+             * @description minutes
+             */
+            ready: number;
+            /**
+             * Start
+             * @description degrees Celsius
+             */
+            start: number;
         };
         /**
          * Weighing

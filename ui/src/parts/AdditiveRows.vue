@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** What is weighed into one vessel per kilogram of fats, and a way to add more. */
 import { computed } from 'vue'
-import type { Line } from '../api/client'
+import type { Line, Recipe } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
+import Choose from './Choose.vue'
 import Figure from './Figure.vue'
 import { grams } from './format'
-import PickList from './PickList.vue'
 import Says from './Says.vue'
 
 const props = defineProps<{ vessel: 'pot' | 'jug' | 'stir'; lines: Line[] }>()
@@ -17,23 +17,22 @@ const known = computed(() => (shelf.value?.additives ?? []).filter((a) => a.vess
 const rows = computed(() =>
   (draft.recipe.value?.additives ?? []).flatMap((dose, i) => {
     const additive = known.value.find((a) => a.id === dose.additive)
-    return additive ? [{ i, additive, line: props.lines.find((l) => l.key === dose.additive) }] : []
+    return additive ? [{ i, dose, additive, line: props.lines.find((l) => l.key === dose.additive) }] : []
   }),
 )
-const left = computed(() =>
-  known.value
-    .filter((a) => !draft.recipe.value?.additives.some((d) => d.additive === a.id))
-    .map((a) => ({ id: a.id, name: a.name, hint: `${a.usual} g/kg usual` })),
-)
-const title = { pot: 'Add a clay', jug: 'Add sugar, acid, salt', stir: 'Add a stir-in' }
+type Basis = Recipe['additives'][number]['basis']
+const BASES: Record<Basis, string> = { 'g/kg': 'g/kg', percent: '%', 'tsp/lb': 'tsp/lb' }
 
-function add(id: string | null) {
-  const additive = known.value.find((a) => a.id === id)
-  if (additive)
-    draft.edit(
-      'add additive',
-      (d) => void d.additives.push({ additive: additive.id, per_kg: additive.usual }),
-    )
+/** Another basis starts from what the server says the dose is on it, so it stays what it was. */
+function rebase(i: number, basis: Basis) {
+  const on = draft.sheet.value?.doses[i]
+  draft.edit(`basis ${i}`, (d) => {
+    const dose = d.additives[i]
+    if (!dose) return
+    dose.basis = basis
+    if (on)
+      dose.amount = Number({ 'g/kg': on.per_kg, percent: on.percent, 'tsp/lb': on.tsp_lb }[basis].toFixed(3))
+  })
 }
 </script>
 
@@ -45,13 +44,21 @@ function add(id: string | null) {
         <span class="fig text-right font-semibold">
           {{ row.line ? grams(row.line.grams) : '—' }} <span class="unit">g</span>
         </span>
-        <Figure
-          :pointer="`/additives/${row.i}/per_kg`"
-          :label="`${row.additive.name}, grams per kilogram of fats`"
-          unit="g/kg"
-          width="w-12"
-          hide-label
-        />
+        <span class="flex items-start">
+          <Figure
+            :pointer="`/additives/${row.i}/amount`"
+            :label="`${row.additive.name}, ${BASES[row.dose.basis]}`"
+            width="w-10"
+            hide-label
+          />
+          <Choose
+            class="w-14 px-0 text-xs text-quiet"
+            :model-value="row.dose.basis"
+            :options="BASES"
+            :label="`How ${row.additive.name} is dosed`"
+            @update:model-value="(basis) => rebase(row.i, basis)"
+          />
+        </span>
         <button
           type="button"
           class="text-quiet hover:text-iron"
@@ -68,5 +75,4 @@ function add(id: string | null) {
       />
     </li>
   </ol>
-  <PickList v-if="left.length" class="pt-1.5" :label="title[vessel]" :options="left" @pick="add" />
 </template>

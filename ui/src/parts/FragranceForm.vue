@@ -15,18 +15,29 @@ const form = reactive({
   claim_words: props.fragrance?.claim_words ?? '',
   note: props.fragrance?.note ?? '',
 })
-const vanillin = ref(
-  props.fragrance?.vanillin != null ? String(+(props.fragrance.vanillin * 100).toFixed(4)) : '',
-)
-const unreadable = ref('')
+const shown = (share: number | null | undefined) => (share == null ? '' : String(+(share * 100).toFixed(4)))
+const vanillin = ref(shown(props.fragrance?.vanillin))
+const limit = ref(shown(props.fragrance?.limit))
+const allergens = ref((props.fragrance?.allergens ?? []).join(', '))
+const unreadable = reactive({ vanillin: '', limit: '' })
 const at = computed(
   () => (pointer: string) => props.refused?.problem.errors.find((e) => e.pointer === pointer)?.says,
 )
 
+/** A share typed in percent; empty is "not stated", and what is no number is said so. */
+function share(typed: string, of: 'vanillin' | 'limit'): number | null {
+  const text = typed.trim().replace(',', '.')
+  unreadable[of] = text === '' || /^\d+(\.\d+)?$/.test(text) ? '' : 'This is not a number.'
+  return text === '' ? null : Number(text) / 100
+}
+
 function send() {
-  const text = vanillin.value.trim().replace(',', '.')
-  unreadable.value = text === '' || /^\d+(\.\d+)?$/.test(text) ? '' : 'This is not a number.'
-  if (!unreadable.value) emit('save', { ...form, vanillin: text === '' ? null : Number(text) / 100 })
+  const shares = { vanillin: share(vanillin.value, 'vanillin'), limit: share(limit.value, 'limit') }
+  const named = allergens.value
+    .split(',')
+    .map((a) => a.trim())
+    .filter(Boolean)
+  if (!unreadable.vanillin && !unreadable.limit) emit('save', { ...form, ...shares, allergens: named })
 }
 </script>
 
@@ -70,12 +81,29 @@ function send() {
         v-model="vanillin"
         class="field fig"
         inputmode="decimal"
-        :aria-invalid="!!(unreadable || at('/vanillin'))"
+        :aria-invalid="!!(unreadable.vanillin || at('/vanillin'))"
       />
-      <span v-if="unreadable || at('/vanillin')" class="says" role="alert">
-        {{ unreadable || 'Vanillin runs from 0 to 100 %.' }}
+      <span v-if="unreadable.vanillin || at('/vanillin')" class="says" role="alert">
+        {{ unreadable.vanillin || 'Vanillin runs from 0 to 100 %.' }}
       </span>
     </div>
+    <div class="flex flex-col">
+      <label class="note" :for="`${id}-limit`">limit in the finished bar, % (its certificate)</label>
+      <input
+        :id="`${id}-limit`"
+        v-model="limit"
+        class="field fig"
+        inputmode="decimal"
+        :aria-invalid="!!(unreadable.limit || at('/limit'))"
+      />
+      <span v-if="unreadable.limit || at('/limit')" class="says" role="alert">
+        {{ unreadable.limit || 'A limit is above 0 and at most 100 %.' }}
+      </span>
+    </div>
+    <label class="flex flex-col">
+      <span class="note">allergens to declare, with commas</span>
+      <input v-model="allergens" class="field" maxlength="1000" />
+    </label>
     <label class="flex flex-col">
       <span class="note">your note, shown whenever it is used</span>
       <input v-model="form.note" class="field" maxlength="2000" />

@@ -4,9 +4,10 @@ import { computed } from 'vue'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
 import Figure from '../parts/Figure.vue'
-import { inHundred, minutes, percent, signed } from '../parts/format'
+import { inHundred, minutes, signed } from '../parts/format'
 import PickList from '../parts/PickList.vue'
 import Says from '../parts/Says.vue'
+import WaterRule from '../parts/WaterRule.vue'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 
 const draft = injectDraft()
@@ -34,6 +35,8 @@ const earliest = computed(() => {
     ? `${first.portion} could be at medium as early as ${minutes(time.q10)} min; about ${minutes(time.q50)} is likeliest.`
     : ''
 })
+
+const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?.name ?? id
 
 const setTechnique = (id: string | null) =>
   id && draft.edit('technique', (d) => void (d.design.technique = id))
@@ -176,20 +179,25 @@ const setTechnique = (id: string | null) =>
         />
         <Figure pointer="/pour_celsius" label="pour at" unit="°C" width="w-10" />
         <Figure
-          v-if="recipe.scent"
-          pointer="/scent/load"
-          label="fragrance"
+          v-for="(scent, i) in recipe.scents"
+          :key="scent.fragrance"
+          :pointer="`/scents/${i}/load`"
+          :label="nameOf(scent.fragrance)"
           unit="%"
           :scale="100"
           :step="0.1"
           width="w-10"
         />
-        <Figure pointer="/lye_concentration" label="lye" unit="%" :scale="100" width="w-10" />
+        <WaterRule :sheet="draft.sheet.value" />
       </div>
-      <p v-if="recipe.scent" class="note pt-2">
-        What is known of the fragrance:
-        <RouterLink :to="`/shelf/${recipe.scent.fragrance}`" class="underline">its file</RouterLink>.
-        {{ percent(recipe.scent.load) }} % of the fats it goes into.
+      <p v-if="recipe.scents.length" class="note pt-2">
+        What is known of
+        <template v-for="(scent, i) in recipe.scents" :key="scent.fragrance">
+          {{ i ? 'and ' : '' }}
+          <RouterLink :to="`/shelf/${scent.fragrance}`" class="underline">{{
+            nameOf(scent.fragrance)
+          }}</RouterLink>
+        </template>
       </p>
     </section>
   </div>

@@ -31,7 +31,7 @@ const levelOf = (name: string | null) => {
 const level = computed(() => (view.value ? levelOf(portion.value) : 0))
 const advice = computed(() => view.value?.advice)
 const target = computed(() => portions.value.find((p) => p.scented && !view.value?.scented.includes(p.name)))
-const hasScent = computed(() => view.value?.recipe.scent != null)
+const hasScent = computed(() => (view.value?.recipe.scents.length ?? 0) > 0)
 
 const DO: Record<string, string> = {
   emulsion: 'It is at emulsion',
@@ -178,13 +178,13 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           <RouterLink
             v-else-if="!running"
             :to="
-              view.recipe.scent
-                ? `/shelf/${view.recipe.scent.fragrance}`
+              view.recipe.scents[0]
+                ? `/shelf/${view.recipe.scents[0].fragrance}`
                 : `/recipes/${view.recipe_id}/forecast`
             "
             class="bench-main"
           >
-            {{ view.recipe.scent ? 'What it taught' : 'Next forecast' }}
+            {{ view.recipe.scents.length ? 'What it taught' : 'Next forecast' }}
           </RouterLink>
         </div>
 

@@ -1,0 +1,101 @@
+"""How much alkali and water: NaOH, KOH or both, acids that take their own, and lye that still dissolves."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from .chemistry import KOH, NAOH
+from .recipe import ByConcentration, ByFats, ByRatio, Recipe
+from .shelf import Additive, Fat
+from .values import Fault
+
+LEAST_WATER, MOST_WATER = 1.0, 4.0  # parts to one of alkali: 50 and 20 % lye
+
+
+@dataclass(frozen=True)
+class Alkali:
+    """Per gram of fats: moles for the fats and in all, and grams of each alkali, pure and as weighed."""
+
+    for_fats: float
+    moles: float
+    naoh: float
+    koh: float
+    naoh_weighed: float
+    koh_weighed: float
+
+    @property
+    def pure(self) -> float:
+        return self.naoh + self.koh
+
+    @property
+    def weighed(self) -> float:
+        return self.naoh_weighed + self.koh_weighed
+
+
+def reckon(recipe: Recipe, fats: Sequence[tuple[float, Fat]], doses: Sequence[tuple[float, Additive]]) -> Alkali:
+    """Alkali for fats (share, fat) and doses (g per g fats, additive).
+
+    The superfat is a lye discount on the fats alone. Free fatty acids and other acids take their alkali first and
+    whole: a discount on them would come out of the fats' lye.
+    """
+    for_fats = (1 - recipe.superfat) * sum(m * f.sv for m, f in fats if f.kind != "acid") / 1000 / KOH
+    for_acids = sum(m * f.sv for m, f in fats if f.kind == "acid") / 1000 / KOH
+    for_acids += sum(d * a.naoh for d, a in doses) / NAOH
+    moles = for_fats + for_acids
+    both = moles / ((1 - recipe.koh_share) / NAOH + recipe.koh_share / KOH)
+    naoh, koh = both * (1 - recipe.koh_share), both * recipe.koh_share
+    return Alkali(for_fats, moles, naoh, koh, naoh / recipe.naoh_purity, koh / recipe.koh_purity)
+
+
+def water_for(recipe: Recipe, pure: float) -> float:
+    """Grams of water per gram of fats, for `pure` grams of alkali per gram of fats."""
+    match recipe.water:
+        case ByConcentration(share=share):
+            return pure * (1 - share) / share
+        case ByRatio(parts=parts):
+            return pure * parts
+        case ByFats(share=share):
+            return share
+
+
+def check(recipe: Recipe) -> Iterator[Fault]:
+    """Faults that need no weighing."""
+    if not 0 <= recipe.superfat <= 0.20:
+        says = "Superfat runs from 0 to 20 %. Below 0 the soap would be caustic."
+        yield Fault(pointer="/superfat", says=says)
+    if not 0 <= recipe.koh_share <= 1:
+        yield Fault(pointer="/koh_share", says="The potassium share runs from 0 to 100 % of the alkali.")
+    for field, name in (("naoh_purity", "sodium"), ("koh_purity", "potassium")):
+        if not 0.80 <= getattr(recipe, field) <= 1:
+            says = f"Purity of the {name} hydroxide runs from 80 to 100 %; the bag or its certificate says."
+            yield Fault(pointer=f"/{field}", says=says)
+    if not 0 <= recipe.ice <= 1:
+        yield Fault(pointer="/ice", says="Ice can be from 0 to 100 % of the water.")
+    if recipe.stock is not None and not 0.25 <= recipe.stock <= 0.50:
+        yield Fault(pointer="/stock", says="A stock lye runs from 25 to 50 %.")
+    match recipe.water:
+        case ByConcentration(share=share) if not 0.20 <= share <= 0.50:
+            says = "Lye concentration runs from 20 to 50 %. Above 50 % the lye does not dissolve."
+            yield Fault(pointer="/water/share", says=says)
+        case ByRatio(parts=parts) if not LEAST_WATER <= parts <= MOST_WATER:
+            says = "Water runs from 1 to 4 parts to one of alkali. Below 1 the lye does not dissolve."
+            yield Fault(pointer="/water/parts", says=says)
+        case ByFats(share=share) if not 0.05 <= share <= 1.0:
+            yield Fault(pointer="/water/share", says="Water runs from 5 to 100 % of the fats.")
+
+
+def check_dissolves(recipe: Recipe, pure: float, water: float, in_jug: float) -> Iterator[Fault]:
+    """Faults once the grams are known: all water, and the part of it that stands in the jug with the alkali."""
+    if isinstance(recipe.water, ByFats) and not LEAST_WATER <= water / pure <= MOST_WATER:
+        says = f"That is {water / pure:.2f} parts water to one of alkali; from 1 to 4 is possible."
+        yield Fault(pointer="/water/share", says=says)
+    elif in_jug < pure * LEAST_WATER * (1 - 1e-9):
+        i = next((i for i, use in enumerate(recipe.liquids) if use.goes != "jug"), 0)
+        says = (
+            f"Only {in_jug / pure:.2f} parts water are left in the jug for one of alkali: it would not dissolve. "
+            "Keep more liquid in the jug."
+        )
+        yield Fault(pointer=f"/liquids/{i}/share", says=says)
+    if recipe.stock is not None and pure * (1 - recipe.stock) / recipe.stock > in_jug * (1 + 1e-9):
+        yield Fault(pointer="/stock", says="The stock lye alone brings more water than this recipe has.")
+    if recipe.stock is not None and recipe.koh_share > 0:
+        yield Fault(pointer="/stock", says="A stock lye is reckoned for sodium hydroxide alone.")

@@ -1,0 +1,218 @@
+"""How hot the lye gets, how jug and pot cool, and when both are ready to meet.
+
+Heat of solution of NaOH: shape from Olsson, Jernqvist & Aly 1997 as carried by an open package (not checked against
+the paper), anchored to -44.3 kJ/mol at infinite dilution; heat capacity from the same tables. Practical factors,
+cooling constants and their spreads are fitted to common practice [chosen] and told as ranges.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from math import exp
+
+import numpy as np
+
+from .recipe import Recipe
+from .shelf import Shelf
+from .values import Caution, Celsius, Minutes, Span, Value
+
+LYE = (0.05, 0.10, 0.15, 0.20, 0.25, 0.28, 0.30, 0.33, 0.35, 0.38, 0.40, 0.45, 0.50)
+HEAT = (1109, 1109, 1105, 1087, 1051, 1019, 992, 946, 911, 853, 812, 703, 593)  # J per g NaOH at 25 °C
+CAPACITY = (3.972, 3.835, 3.748, 3.693, 3.652, 3.629, 3.611, 3.579, 3.552, 3.504, 3.467, 3.352, 3.216)  # J/gK
+WATER_CAPACITY, NAOH_CAPACITY, FATS_CAPACITY = 4.186, 1.49, 2.0  # J/gK
+FUSION, ICE_CAPACITY = 333.4, 2.09  # J/g, J/gK
+ICE_CELSIUS = -18.0
+JUG_KJ = 0.19  # kJ/K of a 100 g polypropylene jug
+STAYS, STAYS_WITH_ICE = 0.86, 0.90  # of the heat that stays in the jug while it is stirred [chosen]
+PLASTIC_LIMIT = 95.0  # °C, above which thin plastic and glass can fail: common practice
+MELTED = 61.0  # °C of the fat pot when the hard fats are clear: common practice
+WITHIN = 3.0  # °C by which jug and pot may differ to count as ready together: common practice
+LONGEST = 1440.0  # minutes; a vessel that takes a day does not cool by itself
+COOLING_SD = 0.35  # of ln k, both vessels [chosen]
+
+
+def _table(values: Sequence[float], w: float) -> float:
+    return float(np.interp(w, LYE, values))
+
+
+def lye_peak(
+    naoh: float, water: float, ice: float, start: Celsius, room: Celsius, ice_celsius: Celsius = ICE_CELSIUS
+) -> tuple[Celsius, Celsius]:
+    """Adiabatic and practical peak [°C] of lye made in a plastic jug.
+
+    `naoh`, `water` (liquid) and `ice` in grams; `start` is the water's temperature, `room` the alkali's.
+    """
+    total = naoh + water + ice
+    w = naoh / total
+    capacity = _table(CAPACITY, w)
+    heat = water * WATER_CAPACITY * (start - 25) + naoh * NAOH_CAPACITY * (room - 25) + naoh * _table(HEAT, w)
+    heat += ice * (-FUSION + ICE_CAPACITY * ice_celsius - WATER_CAPACITY * 25)
+    adiabatic = 25 + heat / (total * capacity)
+    jug = total * capacity / 1000
+    part = jug / (jug + JUG_KJ) * (STAYS_WITH_ICE if ice > 0 else STAYS)
+    return adiabatic, start + part * (adiabatic - start)
+
+
+def milk_content(celsius: Celsius, water: float) -> float:
+    """Heat content [J/g] of milk with this water fraction, liquid at 0 °C being 0; frozen below -0.52 °C."""
+    liquid = WATER_CAPACITY * water + 1.6 * (1 - water)
+    if celsius > -0.52:
+        return liquid * celsius
+    ice = (water - 0.013) * (1 - 0.52 / abs(celsius))
+    return -FUSION * ice + (liquid - 2.1 * ice) * celsius
+
+
+def milk_lye_peak(
+    naoh: float, milk: float, celsius: Celsius, water: float = 0.875, room: Celsius = 20.0
+) -> tuple[Celsius, Celsius]:
+    """Adiabatic and practical peak [°C] of lye made straight into `milk` grams of milk; w counts its water only."""
+    w = naoh / (naoh + milk * water)
+    lye = naoh + milk * water
+    solids = milk * (1 - water) * 1.6
+    heat = naoh * _table(HEAT, w) + naoh * NAOH_CAPACITY * (room - 25)
+    heat += milk * (milk_content(celsius, water) - milk_content(25, water))
+    capacity = lye * _table(CAPACITY, w) + solids
+    adiabatic = 25 + heat / capacity
+    part = capacity / 1000 / (capacity / 1000 + JUG_KJ) * STAYS_WITH_ICE
+    start = max(celsius, 0.0)
+    return adiabatic, start + part * (adiabatic - start)
+
+
+@dataclass(frozen=True)
+class Curve:
+    """Curved Newton cooling of a vessel: dθ/dt = -kθ(θ/25)^n above the room, θ in K."""
+
+    start: float
+    room: float
+    k: float
+    n: float
+
+    def at(self, minutes: float) -> float:
+        above = self.start - self.room
+        if above <= 0:
+            return self.room + above * exp(-self.k * minutes)
+        return self.room + above * (1 + self.n * self.k * minutes * (above / 25) ** self.n) ** (-1 / self.n)
+
+    def until(self, celsius: float) -> float:
+        """Minutes until it has fallen to `celsius`; 0 when it is there, infinite when it never gets there."""
+        above, goal = self.start - self.room, celsius - self.room
+        if above <= goal:
+            return 0.0
+        if goal <= 0:
+            return float("inf")
+        return ((above / goal) ** self.n - 1) / (self.n * self.k * (above / 25) ** self.n)
+
+
+def pot_curve(start: Celsius, room: Celsius, grams: float, slower: float = 0.0) -> Curve:
+    """The fat pot; `slower` shifts ln k down."""
+    return Curve(start, room, 0.0143 * (grams / 900) ** (-1 / 3) * exp(-slower), 0.15)
+
+
+def jug_curve(start: Celsius, room: Celsius, grams: float, slower: float = 0.0) -> Curve:
+    """The lye jug."""
+    return Curve(start, room, 0.0115 * (grams / 420) ** (-1 / 3) * exp(-slower), 0.55)
+
+
+def combined(parts: Sequence[tuple[float, float, float]], solid_fats: float = 0.0, fusion: float = 100.0) -> Celsius:
+    """Temperature of (grams, J/gK, °C) stirred together, after `solid_fats` grams have melted."""
+    heat = sum(m * c * t for m, c, t in parts) - solid_fats * fusion
+    return heat / sum(m * c for m, c, _ in parts)
+
+
+class Vessel(Value):
+    """When a vessel falls to the pour temperature, counted from when it was hot: middle and likely span."""
+
+    start: Celsius
+    ready: Minutes
+    likely: Span
+
+
+class HeatPlan(Value):
+    """`offset` is how many minutes before the fats are melted the lye should be mixed; negative is after.
+
+    `together` is the temperature on combining when both are at the pour temperature's ends of the allowed gap.
+    """
+
+    adiabatic: Celsius
+    peak: Celsius
+    jug: Vessel
+    pot: Vessel
+    offset: Minutes
+    together: Celsius
+    advice: str
+    cautions: tuple[Caution, ...]
+
+
+def _vessel(curve: Callable[[float], Curve], goal: float) -> Vessel:
+    z = 1.2815515655 * COOLING_SD
+    middle, quick, slow = (min(curve(s).until(goal), LONGEST) for s in (0.0, -z, z))
+    return Vessel(start=curve(0.0).start, ready=middle, likely=Span(low=quick, high=slow))
+
+
+def _advice(recipe: Recipe, jug: Vessel, pot: Vessel) -> str:
+    goal, room = recipe.pour_celsius, recipe.room_celsius
+    if max(jug.ready, pot.ready) >= LONGEST:
+        return f"A room of {room:g} °C hardly cools them to {goal:g} °C: stand the vessels in cold water."
+    early = round(jug.ready - pot.ready)
+    if abs(early) < WITHIN:
+        when = "Mix the lye as the fats are melted"
+    else:
+        when = f"Mix the lye about {abs(early)} min {'before' if early > 0 else 'after'} the fats are melted"
+    span = f"{jug.likely.low:.0f} to {min(jug.likely.high, LONGEST):.0f}"
+    return f"{when}: both then meet at {goal:g} °C. The jug takes {span} min, so look at a thermometer."
+
+
+def plan(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> HeatPlan:
+    """Heat of a weighed recipe; `grams` by the sheet's line keys. Potassium lye is taken as sodium lye, roughly."""
+    alkali = grams.get("naoh", 0.0) + grams.get("koh", 0.0)
+    stock = grams.get("stock", 0.0)
+    room, ice = recipe.room_celsius, grams.get("ice", 0.0)
+    water = grams.get("water", 0.0)
+    jugged = [
+        (u, shelf.liquids[u.liquid], grams.get(f"{u.liquid}-jug", 0.0)) for u in recipe.liquids if u.goes == "jug"
+    ]
+    if stock and recipe.stock:
+        # Thinning a stock gives the difference of the two heats of solution.
+        held = stock * recipe.stock
+        w = held / (stock + water)
+        rise = held * (_table(HEAT, w) - _table(HEAT, recipe.stock)) / ((stock + water) * _table(CAPACITY, w))
+        adiabatic = peak = room + rise
+    else:
+        frozen = sum(g * q.water for u, q, g in jugged if u.frozen)
+        liquid = sum(g * q.water for u, q, g in jugged if not u.frozen)
+        adiabatic, peak = lye_peak(alkali, water + liquid, ice + frozen, room, room)
+    jug_grams = sum(grams.get(k, 0.0) for k in ("naoh", "koh", "water", "ice", "stock")) + sum(g for _, _, g in jugged)
+    fats = sum(grams.get(r.fat, 0.0) for r in recipe.fats)
+    hard = any((shelf.fats[r.fat].melts or 0) > room for r in recipe.fats)
+    pot_start = max([MELTED, *((shelf.fats[r.fat].melts or 0) + 5 for r in recipe.fats)]) if hard else room
+
+    jug = _vessel(lambda s: jug_curve(peak, room, jug_grams, s), recipe.pour_celsius)
+    pot = _vessel(lambda s: pot_curve(pot_start, room, fats, s), recipe.pour_celsius)
+    capacity = _table(CAPACITY, 0.33)
+    together = combined(
+        [(fats, FATS_CAPACITY, recipe.pour_celsius), (jug_grams, capacity, recipe.pour_celsius - WITHIN)]
+    )
+    cautions = []
+    if adiabatic > PLASTIC_LIMIT:
+        says = (
+            f"The lye can reach {adiabatic:.0f} °C where it dissolves: no glass, no thin plastic, steam; add it slowly."
+        )
+        cautions.append(Caution(pointer="/water", says=says, danger=True))
+    clear = max((shelf.fats[r.fat].melts or 0) for r in recipe.fats)
+    if hard and clear > recipe.pour_celsius + 2:
+        names = [
+            shelf.fats[r.fat].name for r in recipe.fats if (shelf.fats[r.fat].melts or 0) > recipe.pour_celsius + 2
+        ]
+        says = (
+            f"{' and '.join(names[:3])} can set in the pot below {clear:.0f} °C and look like trace: keep it stirred."
+        )
+        cautions.append(Caution(pointer="/pour_celsius", says=says))
+    return HeatPlan(
+        adiabatic=adiabatic,
+        peak=peak,
+        jug=jug,
+        pot=pot,
+        offset=jug.ready - pot.ready,
+        together=together,
+        advice=_advice(recipe, jug, pot),
+        cautions=tuple(cautions),
+    )

@@ -1,0 +1,106 @@
+"""Heat of the lye and of two vessels that must meet; the tables are those of the house's heat notes."""
+
+import unittest
+from typing import Any
+
+from scipy import integrate
+
+from roundstone.core.heat import combined, jug_curve, lye_peak, milk_lye_peak, plan, pot_curve
+from roundstone.core.recipe import ByConcentration, FatShare
+from roundstone.core.weigh import weigh
+from tests.samples import SHELF, recipe, weighed
+
+# Lye %, then (adiabatic, practical) °C without ice, a third and half of the water as ice; 0.4 kg in a plastic jug.
+PEAKS = {
+    25: ((92, 75), (61, 53), (45, 41)),
+    30: ((103, 83), (73, 62), (59, 51)),
+    33: ((108, 86), (79, 67), (65, 56)),
+    40: ((114, 92), (88, 73), (75, 64)),
+    50: ((113, 91), (89, 74), (77, 66)),
+}
+
+
+class Lye(unittest.TestCase):
+    def test_peaks(self) -> None:
+        for percent, row in PEAKS.items():
+            naoh = 400 * percent / 100
+            for ice, (adiabatic, practical) in zip((0, 1 / 3, 0.5), row, strict=True):
+                with self.subTest(percent, ice=ice):
+                    water = 400 - naoh
+                    found = lye_peak(naoh, water * (1 - ice), water * ice, 20, 20)
+                    self.assertAlmostEqual(found[0], adiabatic, delta=0.6)
+                    self.assertAlmostEqual(found[1], practical, delta=1.6)
+
+    def test_milk_from_warm_to_frozen(self) -> None:
+        """139 g NaOH in 322 g milk at 4, -5 and -18 °C."""
+        for celsius, expected in ((4, 91), (-5, 33), (-18, 23)):
+            self.assertAlmostEqual(milk_lye_peak(139, 322, celsius)[0], expected, delta=0.7)
+
+    def test_more_ice_is_cooler_and_stronger_lye_hotter(self) -> None:
+        peaks = [lye_peak(132, 268 * (1 - i / 10), 268 * i / 10, 20, 20)[1] for i in range(11)]
+        self.assertEqual(peaks, sorted(peaks, reverse=True))
+        hot = [lye_peak(400 * w, 400 * (1 - w), 0, 20, 20)[1] for w in (0.2, 0.25, 0.3, 0.35, 0.4)]
+        self.assertEqual(hot, sorted(hot))
+
+
+class Cooling(unittest.TestCase):
+    def test_common_practice(self) -> None:
+        """0.9 kg of fats fall from 61 to 38 °C in about an hour; fresh lye takes one to two hours to 38 °C."""
+        self.assertAlmostEqual(pot_curve(61, 21, 900).until(38), 60, delta=2)
+        self.assertAlmostEqual(jug_curve(86, 21, 420).until(38), 100, delta=4)
+        self.assertTrue(150 < jug_curve(86, 21, 420).until(30) < 190)
+
+    def test_the_curve_solves_its_equation(self) -> None:
+        """dθ/dt = -kθ(θ/25)^n by an independent solver."""
+
+        def law(_: float, above: Any, k: float, n: float) -> Any:
+            return -k * above * (above / 25) ** n
+
+        for curve in (pot_curve(61, 21, 900), jug_curve(86, 18, 300)):
+            start = [curve.start - curve.room]
+            solved = integrate.solve_ivp(law, (0, 120), start, args=(curve.k, curve.n), rtol=1e-9, t_eval=[30, 120])
+            for minutes, above in zip((30, 120), solved.y[0], strict=True):
+                self.assertAlmostEqual(curve.at(minutes), curve.room + above, delta=1e-4)
+            self.assertAlmostEqual(curve.at(curve.until(35.0)), 35.0, delta=1e-9)
+
+    def test_never_below_the_room(self) -> None:
+        self.assertEqual(pot_curve(40, 21, 900).until(20), float("inf"))
+        self.assertEqual(pot_curve(30, 21, 900).until(35), 0.0)
+
+    def test_combining(self) -> None:
+        """1 kg fats at 40 and 0.4 kg of 33 % lye at 35 make 37.9 °C; unmelted fat takes heat."""
+        parts = [(1000, 2.0, 40), (400, 3.579, 35)]
+        self.assertAlmostEqual(combined(parts), 37.9, delta=0.05)
+        hot_lye_on_solid = combined([(1000, 2.0, 22), (400, 3.579, 85)], solid_fats=200, fusion=130)
+        self.assertAlmostEqual(hot_lye_on_solid, 41, delta=1)
+
+
+class Plan(unittest.TestCase):
+    def test_the_lye_is_mixed_first_by_the_difference(self) -> None:
+        of = recipe(pour_celsius=35, room_celsius=21)
+        heat = plan(of, SHELF, {line.key: line.grams for line in weighed(of).lines})
+        self.assertAlmostEqual(heat.offset, heat.jug.ready - heat.pot.ready, delta=1e-9)
+        self.assertTrue(heat.jug.likely.low < heat.jug.ready < heat.jug.likely.high)
+        self.assertIn("before the fats are melted", heat.advice)
+
+    def test_ice_and_a_stock_lye_are_cooler(self) -> None:
+        def peak(**changes: object) -> float:
+            of = recipe(**changes)
+            return plan(of, SHELF, {line.key: line.grams for line in weighed(of).lines}).peak
+
+        self.assertLess(peak(ice=0.4), peak() - 15)
+        # 50 % stock thinned to 33 % in a room of 20 °C comes to 53 °C.
+        self.assertAlmostEqual(peak(stock=0.5), 53, delta=2)
+
+    def test_dangers_are_said(self) -> None:
+        hot = recipe(water=ByConcentration(share=0.45))
+        cold_hard = recipe(
+            fats=(FatShare(fat="tallow", share=0.6), FatShare(fat="olive", share=0.4)), pour_celsius=30, room_celsius=30
+        )
+        told = plan(hot, SHELF, {line.key: line.grams for line in weighed(hot).lines}).cautions
+        self.assertTrue(any(c.danger and "no thin plastic" in c.says for c in told))
+        told = plan(cold_hard, SHELF, {line.key: line.grams for line in weighed(cold_hard).lines}).cautions
+        self.assertTrue(any("look like trace" in c.says for c in told))
+        heat = plan(cold_hard, SHELF, {line.key: line.grams for line in weighed(cold_hard).lines})
+        self.assertIn("cold water", heat.advice)
+        self.assertEqual(weigh(cold_hard, SHELF).faults, ())

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+/** What is liquid beside water: how much of it, and where and how it goes in. */
+import { computed } from 'vue'
+import type { Line } from '../api/client'
+import { useShelf } from '../api/queries'
+import { injectDraft } from '../composables/useDraft'
+import Choose from './Choose.vue'
+import Figure from './Figure.vue'
+import { grams } from './format'
+import Says from './Says.vue'
+
+const props = defineProps<{ lines: Line[] }>()
+const draft = injectDraft()
+const { data: shelf } = useShelf()
+
+const WHERE = { jug: 'in the jug', pot: 'into the fats', stir: 'at trace' }
+const liquids = computed(() => (shelf.value?.liquids ?? []).filter((l) => l.kind !== 'water'))
+const rows = computed(() =>
+  (draft.recipe.value?.liquids ?? []).map((use, i) => ({
+    use,
+    i,
+    name: liquids.value.find((l) => l.id === use.liquid)?.name ?? use.liquid,
+    line: props.lines.find((l) => l.key === `${use.liquid}-${use.goes}`),
+  })),
+)
+function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen: boolean }>) {
+  draft.edit(`liquid ${i}`, (d) => void Object.assign(d.liquids[i] ?? {}, what))
+}
+</script>
+
+<template>
+  <ol>
+    <li v-for="row in rows" :key="row.i" class="row">
+      <div class="ledger-row">
+        <span class="min-w-0 truncate" :title="row.name">{{ row.name }}</span>
+        <span class="fig text-right font-semibold">
+          {{ row.line ? grams(row.line.grams) : '—' }} <span class="unit">g</span>
+        </span>
+        <Figure
+          :pointer="`/liquids/${row.i}/share`"
+          :label="`${row.name}, percent of all liquid`"
+          unit="%"
+          :scale="100"
+          width="w-12"
+          hide-label
+        />
+        <button
+          type="button"
+          class="text-quiet hover:text-iron"
+          :aria-label="`Take out ${row.name}`"
+          @click="draft.edit(`out ${row.use.liquid}`, (d) => void d.liquids.splice(row.i, 1))"
+        >
+          ×
+        </button>
+      </div>
+      <p class="flex flex-wrap items-baseline gap-x-3 pb-0.5">
+        <Choose
+          :model-value="row.use.goes"
+          :options="WHERE"
+          :label="`Where ${row.name} goes`"
+          @update:model-value="(goes) => change(row.i, { goes })"
+        />
+        <label class="flex items-center gap-1 text-sm">
+          <input
+            type="checkbox"
+            class="size-4 accent-ink"
+            :checked="row.use.frozen"
+            @change="change(row.i, { frozen: ($event.target as HTMLInputElement).checked })"
+          />
+          frozen
+        </label>
+        <span v-if="row.line" class="note">{{ row.line.note.split('; ').at(-1) }}</span>
+      </p>
+      <Says :faults="draft.faultsAt(`/liquids/${row.i}/liquid`)" />
+    </li>
+  </ol>
+</template>

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+/** Superfat, water and purity; ice, a stock lye and potassium hydroxide for those who use them. */
+import { computed } from 'vue'
+import type { Sheet } from '../api/client'
+import { injectDraft } from '../composables/useDraft'
+import Figure from './Figure.vue'
+import { number, percent } from './format'
+import Says from './Says.vue'
+import WaterRule from './WaterRule.vue'
+
+defineProps<{ sheet: Sheet | null }>()
+const draft = injectDraft()
+const recipe = computed(() => draft.recipe.value)
+const unusual = computed(
+  () =>
+    !!recipe.value && (recipe.value.ice !== 0 || recipe.value.stock !== null || recipe.value.koh_share !== 0),
+)
+</script>
+
+<template>
+  <div v-if="recipe">
+    <div class="flex flex-wrap items-start gap-x-5 gap-y-1 pt-3">
+      <WaterRule :sheet="sheet" />
+      <Figure pointer="/superfat" label="superfat" unit="%" :scale="100" width="w-12" :step="0.5" />
+      <Figure pointer="/naoh_purity" label="lye purity" unit="%" :scale="100" width="w-12" />
+    </div>
+    <p v-if="sheet" class="note pt-0.5">
+      {{ percent(sheet.lye_concentration) }} % lye = {{ number(sheet.water_per_lye, 2) }} to 1 =
+      {{ percent(sheet.water_of_fats) }} % of fats
+    </p>
+    <details class="pt-1" :open="unusual">
+      <summary class="note cursor-pointer">ice, stock lye, potassium hydroxide</summary>
+      <div class="flex flex-wrap items-start gap-x-5 gap-y-1 pt-1">
+        <Figure pointer="/ice" label="water as ice" unit="%" :scale="100" width="w-11" :step="5" />
+        <Figure
+          pointer="/koh_share"
+          label="potassium, of alkali"
+          unit="%"
+          :scale="100"
+          width="w-11"
+          :step="5"
+        />
+        <Figure
+          v-if="recipe.koh_share !== 0"
+          pointer="/koh_purity"
+          label="its purity"
+          unit="%"
+          :scale="100"
+          width="w-11"
+        />
+        <label class="flex items-center gap-1.5 self-end pb-1 text-sm">
+          <input
+            type="checkbox"
+            class="size-4 accent-ink"
+            :checked="recipe.stock !== null"
+            @change="
+              draft.edit(
+                'stock',
+                (d) => void (d.stock = ($event.target as HTMLInputElement).checked ? 0.5 : null),
+              )
+            "
+          />
+          stock lye
+        </label>
+        <Figure
+          v-if="recipe.stock !== null"
+          pointer="/stock"
+          label="its strength"
+          unit="%"
+          :scale="100"
+          width="w-11"
+        />
+      </div>
+      <Says :cautions="draft.cautionsAt('/koh_share')" />
+    </details>
+  </div>
+</template>

@@ -1,0 +1,75 @@
+<script setup lang="ts">
+/** The fragrance or the blend, what its certificates allow, and what was noted of it. */
+import { computed } from 'vue'
+import type { Sheet } from '../api/client'
+import { useShelf } from '../api/queries'
+import { injectDraft } from '../composables/useDraft'
+import Figure from './Figure.vue'
+import { grams, percent } from './format'
+import Says from './Says.vue'
+
+const props = defineProps<{ sheet: Sheet | null }>()
+const draft = injectDraft()
+const { data: shelf } = useShelf()
+
+const rows = computed(() =>
+  (draft.recipe.value?.scents ?? []).map((scent, i) => ({
+    scent,
+    i,
+    fragrance: shelf.value?.fragrances.find((f) => f.id === scent.fragrance),
+    line: props.sheet?.lines.find((l) => l.key === `scent-${scent.fragrance}`),
+  })),
+)
+</script>
+
+<template>
+  <ol>
+    <li v-for="row in rows" :key="row.scent.fragrance" class="row">
+      <div class="ledger-row">
+        <RouterLink
+          :to="`/shelf/${row.scent.fragrance}`"
+          class="min-w-0 truncate hover:underline"
+          :title="row.fragrance?.name"
+        >
+          {{ row.fragrance?.name ?? 'not on the shelf' }}
+        </RouterLink>
+        <span class="fig text-right font-semibold">
+          {{ row.line ? grams(row.line.grams) : '—' }} <span class="unit">g</span>
+        </span>
+        <Figure
+          :pointer="`/scents/${row.i}/load`"
+          :label="`${row.fragrance?.name ?? 'fragrance'}, percent of the fats it goes into`"
+          unit="%"
+          :scale="100"
+          :step="0.1"
+          width="w-12"
+          hide-label
+        />
+        <button
+          type="button"
+          class="text-quiet hover:text-iron"
+          :aria-label="`Take out ${row.fragrance?.name}`"
+          @click="draft.edit(`out ${row.scent.fragrance}`, (d) => void d.scents.splice(row.i, 1))"
+        >
+          ×
+        </button>
+      </div>
+      <p v-if="row.fragrance?.note" class="border-l-4 border-stir pl-2 text-sm">{{ row.fragrance.note }}</p>
+      <Says :faults="draft.faultsAt(`/scents/${row.i}/fragrance`)" />
+    </li>
+  </ol>
+  <p v-if="sheet?.limit" class="note pt-1">
+    {{ rows[0]?.line?.note }}.
+    <template v-if="sheet.limit.cured > 0">
+      {{ percent(sheet.limit.wet, 0) }} % of what the certificates allow in the wet bar,
+      <b :class="sheet.limit.cured > 1 ? 'text-iron' : ''">{{ percent(sheet.limit.cured, 0) }} %</b> when
+      cured.
+    </template>
+    <template v-if="sheet.limit.unknown.length">
+      No limit is known for {{ sheet.limit.unknown.join(' and ') }}.
+    </template>
+  </p>
+  <p v-if="shelf && !shelf.fragrances.length" class="note pt-1">
+    No fragrance on the shelf yet. <RouterLink to="/shelf" class="underline">Put one there</RouterLink>
+  </p>
+</template>

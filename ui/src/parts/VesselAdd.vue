@@ -1,0 +1,56 @@
+<script setup lang="ts">
+/** One way to add whatever may stand in a vessel. */
+import { computed } from 'vue'
+import { useShelf } from '../api/queries'
+import { injectDraft } from '../composables/useDraft'
+import PickList from './PickList.vue'
+
+const props = defineProps<{ vessel: 'pot' | 'jug' | 'stir' }>()
+const draft = injectDraft()
+const { data: shelf } = useShelf()
+
+const LABELS = {
+  pot: 'Add a fat, clay or powder',
+  jug: 'Add a milk, tea, sugar, acid or salt',
+  stir: 'Add a fragrance or colourant',
+}
+const options = computed(() => {
+  const recipe = draft.recipe.value
+  const on = shelf.value
+  if (!recipe || !on) return []
+  const taken = new Set([
+    ...recipe.fats.map((f) => `fat:${f.fat}`),
+    ...recipe.liquids.map((l) => `liquid:${l.liquid}`),
+    ...recipe.scents.map((s) => `scent:${s.fragrance}`),
+    ...recipe.additives.map((a) => `additive:${a.additive}`),
+  ])
+  const own = {
+    pot: on.fats.map((f) => ({ id: `fat:${f.id}`, name: f.name, hint: `SV ${f.sv_low}–${f.sv_high}` })),
+    jug: on.liquids
+      .filter((l) => l.kind !== 'water')
+      .map((l) => ({ id: `liquid:${l.id}`, name: l.name, hint: 'liquid' })),
+    stir: on.fragrances.map((f) => ({ id: `scent:${f.id}`, name: f.name, hint: 'fragrance' })),
+  }[props.vessel]
+  const rest = on.additives
+    .filter((a) => a.vessel === props.vessel)
+    .map((a) => ({ id: `additive:${a.id}`, name: a.name, hint: `${a.usual} g/kg usual` }))
+  return [...own, ...rest].filter((o) => !taken.has(o.id))
+})
+
+function add(picked: string | null) {
+  if (!picked) return
+  const [kind, id] = picked.split(':') as [string, string]
+  const left = 1 - (draft.recipe.value?.fats.length ? (draft.reckoning.value?.weighing.whole ?? 1) : 0)
+  const usual = shelf.value?.additives.find((a) => a.id === id)?.usual ?? 1
+  draft.edit(`add ${picked}`, (d) => {
+    if (kind === 'fat') d.fats.push({ fat: id, share: left > 0.0005 ? Number(left.toFixed(4)) : 0.05 })
+    else if (kind === 'liquid') d.liquids.push({ liquid: id, share: 0.3, goes: 'jug', frozen: false })
+    else if (kind === 'scent') d.scents.push({ fragrance: id, load: d.scents.length ? 0.01 : 0.03 })
+    else d.additives.push({ additive: id, amount: usual, basis: 'g/kg' })
+  })
+}
+</script>
+
+<template>
+  <PickList class="pt-1.5" :label="LABELS[vessel]" :options="options" @pick="add" />
+</template>
