@@ -1,4 +1,4 @@
-"""The one entry point: `python -m roundstone demo | serve | contract`."""
+"""The one entry point: `python -m roundstone demo | serve | weigh | schema | contract`."""
 
 import os
 
@@ -83,6 +83,38 @@ def _contract() -> int:
     return 0
 
 
+def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
+    """Exit 0 with a sheet, 1 with faults (printed as JSON all the same), 2 when the file cannot be read."""
+    from .core.values import RuleBroken
+    from .core.weigh import weigh
+    from .exchange import recipe_file
+    from .reference import shelf as reference_shelf
+
+    try:
+        text = sys.stdin.read() if str(file) == "-" else file.read_text(encoding="utf-8")
+        recipe = recipe_file.read(text)
+    except (OSError, UnicodeDecodeError) as error:
+        print(f"{file} cannot be read: {error}", file=sys.stderr)
+        return 2
+    except RuleBroken as broken:
+        for fault in broken.faults:
+            print(f"{fault.pointer or '/'}: {fault.says}", file=sys.stderr)
+        return 2
+    shelf = reference_shelf()
+    if data is not None:
+        from .store import Workshop
+
+        workshop = Workshop(data)
+        shelf = workshop.shelf()
+        workshop.close()
+    weighing = weigh(recipe, shelf)
+    if as_csv and weighing.sheet is not None:
+        print(recipe_file.sheet_csv(weighing.sheet), end="")
+    else:
+        print(weighing.model_dump_json(indent=2))
+    return 0 if weighing.sheet is not None else 1
+
+
 def main(arguments: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="roundstone", description=__doc__)
     commands = parser.add_subparsers(dest="command", required=True)
@@ -93,9 +125,21 @@ def main(arguments: list[str] | None = None) -> int:
         if name == "demo":
             command.add_argument("--fresh", action="store_true", help="forget what was done and seed anew")
     commands.add_parser("contract", help="print the OpenAPI document")
+    commands.add_parser("schema", help="print the JSON Schema of a recipe file")
+    weighing = commands.add_parser("weigh", help="weigh a recipe file, without a server")
+    weighing.add_argument("file", type=Path, help="recipe as JSON; - reads standard input")
+    weighing.add_argument("--data", type=Path, default=None, metavar="FILE", help="data file to take fragrances from")
+    weighing.add_argument("--csv", action="store_true", help="print the sheet as CSV instead of JSON")
     options = parser.parse_args(arguments)
     if options.command == "contract":
         return _contract()
+    if options.command == "schema":
+        from .exchange.recipe_file import schema
+
+        print(json.dumps(schema(), indent=2))
+        return 0
+    if options.command == "weigh":
+        return _weigh(options.file, options.data, options.csv)
     demo = options.command == "demo"
     path = options.data or data_directory() / ("demo.sqlite" if demo else "workshop.sqlite")
     return _serve(path.expanduser().absolute(), options.port, demo, demo and options.fresh)

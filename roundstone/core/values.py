@@ -1,6 +1,7 @@
 """What every value of the job shares, and the one way a rule says that something is wrong."""
 
-from typing import Annotated
+from collections.abc import Iterable
+from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
@@ -46,6 +47,20 @@ class RuleBroken(Exception):  # noqa: N818 - a maker's rule is broken; it is not
         super().__init__("; ".join(f.says for f in faults))
         self.faults = faults
         self.sure = sure
+
+
+def pointer_to(location: Iterable[int | str], value: Any, kind: str) -> str:
+    """JSON pointer of a validation error. Pydantic also names the member of a union, which is no place in the value."""
+    way = list(location)
+    parts: list[str] = []
+    for i, part in enumerate(way):
+        places: Any = range(len(value)) if isinstance(value, list) else value if isinstance(value, dict) else ()
+        if part in places:
+            value = value[part]
+        elif not (kind == "missing" and i == len(way) - 1):
+            continue
+        parts.append(str(part).replace("~", "~0").replace("/", "~1"))
+    return "".join(f"/{p}" for p in parts)
 
 
 class Span(Value):

@@ -1,5 +1,7 @@
 """What every handler works with, and how it answers."""
 
+import re
+import unicodedata
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
@@ -10,7 +12,8 @@ from flask import Response
 from pydantic import BaseModel
 
 from ..core.forecast import Projection, project
-from ..core.values import RuleBroken
+from ..core.recipe import Recipe
+from ..core.values import Caution, RuleBroken
 from ..core.weigh import Sheet, weigh
 from ..store import PourRecord, Workshop
 from ..store.learned import Learned
@@ -31,6 +34,13 @@ class Bench:
     def running(self) -> dict[str, str]:
         """Pours not yet ended, by recipe."""
         return {p.recipe_id: p.id for p in self.workshop.pours() if not p.ended}
+
+    def sheet(self, recipe: Recipe) -> tuple[Sheet, tuple[Caution, ...]]:
+        """A recipe weighed, with its cautions; RuleBroken while it has faults."""
+        weighing = weigh(recipe, self.workshop.shelf())
+        if weighing.sheet is None:
+            raise RuleBroken(*weighing.faults)
+        return weighing.sheet, weighing.cautions
 
     def projection(self, pour: PourRecord) -> tuple[Sheet, Projection]:
         record = self.learned.record()
@@ -53,3 +63,10 @@ class Bench:
 
 def answer(value: BaseModel, status: HTTPStatus = HTTPStatus.OK) -> Response:
     return Response(value.model_dump_json(), status=status, content_type="application/json")
+
+
+def slug(name: str, taken: set[str]) -> str:
+    """An id a person can read, not taken yet."""
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+    base = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:50] or "unnamed"
+    return next(i for n in range(1, 10_000) if (i := base if n == 1 else f"{base}-{n}") not in taken)

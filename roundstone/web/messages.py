@@ -15,6 +15,7 @@ from ..core.record import FragranceFile
 from ..core.shelf import Additive, Claim, Family, Fat, Fragrance, Liquid, Technique
 from ..core.values import Id, Minutes, Name
 from ..core.weigh import Sheet, Weighing
+from ..core.worksheet import WorkStep
 
 
 class Message(BaseModel):
@@ -63,6 +64,12 @@ class NewRecipe(Message):
     name: Name = ""
 
 
+class RecipeFile(Message):
+    """A recipe file's text, as it was read from disk."""
+
+    text: str = Field(max_length=500_000)
+
+
 class Draft(Message):
     revision: int
     recipe: Recipe
@@ -86,6 +93,15 @@ class Reckoning(Message):
     label: Label | None
     forecast: Forecast | None
     reasons: Reasons | None
+
+
+class Worksheet(Message):
+    """The bench sheet of one recipe."""
+
+    name: str
+    sheet: Sheet
+    heat: HeatPlan
+    steps: list[WorkStep]
 
 
 class NewFragrance(Message):

@@ -1,14 +1,14 @@
 """Every error leaves as RFC 9457 problem details, with JSON pointers to the fields at fault."""
 
 import json
-from typing import Any, Literal
+from typing import Literal
 
 from flask import Flask, Response, request
 from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import IntegrityError
 from werkzeug.exceptions import HTTPException
 
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleBroken, pointer_to
 from ..store import Conflict, Missing
 
 MOST_BYTES = 1_000_000
@@ -30,19 +30,6 @@ def respond(status: int, title: str, detail: str, faults: tuple[Fault, ...] = ()
     return Response(problem.model_dump_json(), status=status, content_type="application/problem+json")
 
 
-def _pointer(location: tuple[int | str, ...], value: Any, missing: bool) -> str:
-    """A true JSON pointer: pydantic also names the member of a union, which is no place in the value."""
-    parts: list[str] = []
-    for i, part in enumerate(location):
-        places: Any = range(len(value)) if isinstance(value, list) else value if isinstance(value, dict) else ()
-        if part in places:
-            value = value[part]
-        elif not (missing and i == len(location) - 1):
-            continue
-        parts.append(str(part).replace("~", "~0").replace("/", "~1"))
-    return "".join(f"/{p}" for p in parts)
-
-
 SAYS = {
     "finite_number": "This must be an ordinary number.",
     "missing": "This is needed.",
@@ -56,8 +43,7 @@ def from_validation(error: ValidationError) -> Response:
     """422 for a body or path that does not have the right shape."""
     body = request.get_json(silent=True)
     faults = tuple(
-        Fault(pointer=_pointer(e["loc"], body, e["type"] == "missing"), says=SAYS.get(e["type"], e["msg"]))
-        for e in error.errors()
+        Fault(pointer=pointer_to(e["loc"], body, e["type"]), says=SAYS.get(e["type"], e["msg"])) for e in error.errors()
     )
     return respond(422, "Cannot be read", "Some of what was sent is not of the right kind.", faults)
 

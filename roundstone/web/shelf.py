@@ -1,7 +1,5 @@
 """The shelf: what may go into a recipe, and each fragrance's file."""
 
-import re
-import unicodedata
 from http import HTTPStatus
 
 from flask import Response
@@ -11,14 +9,7 @@ from ..core.record import fragrance_file
 from ..core.shelf import Fragrance
 from ..core.values import Fault, RuleBroken
 from . import messages as m
-from .bench import Bench, answer
-
-
-def slug(name: str, taken: set[str]) -> str:
-    """An id a person can read, not taken yet."""
-    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
-    base = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:50] or "fragrance"
-    return next(i for n in range(1, 10_000) if (i := base if n == 1 else f"{base}-{n}") not in taken)
+from .bench import Bench, answer, slug
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:

@@ -24,6 +24,7 @@ class Places(RealBrowser):
             f"/recipes/{HOPPER}": "Fat pot",
             f"/recipes/{TWELVE}": "Lye jug",
             f"/recipes/{TWELVE}/forecast": "Why medium trace",
+            f"/recipes/{TWELVE}/bench-sheet": "Twelve-Fat Trial",
             "/pours": "Pours",
             f"/pours/{RUNNING}": "Charcoal Burner",
             "/shelf": "Fragrances",
@@ -160,3 +161,54 @@ class Places(RealBrowser):
         page.get_by_role("button", name="Keep the claim").click()
         expect(effect).not_to_have_text(before)
         expect(page.get_by_text("strong acceleration")).to_be_visible()
+
+    def test_the_bench_sheet_prints_on_one_page(self) -> None:
+        self.open(f"/recipes/{TWELVE}/bench-sheet")
+        expect(self.page.get_by_text("Sodium hydroxide")).to_be_visible()
+        printed = self.page.pdf(prefer_css_page_size=True)
+        self.assertEqual(len(re.findall(rb"/Type\s*/Page\b", printed)), 1)
+
+    def test_a_recipe_leaves_and_comes_back(self) -> None:
+        page = self.page
+        self.open(f"/recipes/{HOPPER}")
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Recipe as a file").click()
+        self.assertEqual(download.value.suggested_filename, "hopper-oat.json")
+        text = download.value.path().read_text()
+        self.open("/")
+        reader = page.get_by_label("Read a file")
+        broken = text.replace('"superfat": 0.05', '"superfat": "some"')
+        reader.set_input_files({"name": "r.json", "mimeType": "application/json", "buffer": broken.encode()})
+        expect(page.get_by_role("alert")).to_contain_text("/superfat")
+        expect(page.get_by_role("listitem")).to_have_count(8)
+        reader.set_input_files({"name": "r.json", "mimeType": "application/json", "buffer": text.encode()})
+        expect(page.get_by_label("Name of the recipe")).to_have_value("Hopper Oat")
+        expect(page.locator("[data-test=lye]")).to_contain_text("112.3")
+
+    def test_alkali_water_liquids_and_blend(self) -> None:
+        page = self.page
+        self.open(f"/recipes/{HOPPER}")
+        lye = page.locator("[data-test=lye]")
+        page.get_by_label("How water is set").select_option("ratio")
+        expect(page.get_by_label("parts of water to one of lye")).to_have_value("2.03")
+        expect(lye).to_contain_text("112.3")
+        page.get_by_label("parts of water to one of lye").fill("0.8")
+        expect(page.get_by_text("Below 1 the lye does not dissolve")).to_be_visible()
+        page.get_by_label("parts of water to one of lye").fill("2.5")
+        page.get_by_text("ice, stock lye, potassium hydroxide").click()
+        page.get_by_label("potassium, of alkali").fill("100")
+        expect(page.locator("[data-test=koh]")).to_be_visible()
+        expect(page.get_by_text("Potassium hydroxide", exact=True)).to_be_visible()
+        page.get_by_label("potassium, of alkali").fill("0")
+        page.get_by_label("water as ice").fill("40")
+        expect(page.get_by_text("Ice", exact=True)).to_be_visible()
+        page.get_by_label("Where Goat milk goes").select_option("pot")
+        expect(page.get_by_text("brings 6")).to_be_visible()
+        page.get_by_label("Goat milk, percent of all liquid").fill("70")
+        expect(page.get_by_text("it would not dissolve")).to_be_visible()
+        page.get_by_label("Goat milk, percent of all liquid").fill("30")
+        page.get_by_role("combobox", name="Add a fragrance or colourant").fill("clove")
+        page.get_by_role("option", name=re.compile("Clove bark")).click()
+        expect(page.get_by_text("times the fragrance its certificates allow")).to_be_visible()
+        page.get_by_label("How Sugar is dosed").select_option("tsp/lb")
+        expect(page.get_by_label("Sugar, tsp/lb")).to_have_value(re.compile(r"^0\.8"))

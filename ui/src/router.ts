@@ -13,6 +13,12 @@ export const router = createRouter({
         { path: 'forecast', name: 'forecast', component: () => import('./views/ForecastView.vue') },
       ],
     },
+    {
+      path: '/recipes/:id/bench-sheet',
+      name: 'worksheet',
+      component: () => import('./views/WorksheetView.vue'),
+      props: true,
+    },
     { path: '/pours', name: 'pours', component: () => import('./views/PoursView.vue') },
     { path: '/pours/:id', name: 'pour', component: () => import('./views/PourView.vue'), props: true },
     { path: '/shelf', name: 'shelf', component: () => import('./views/ShelfView.vue') },

@@ -116,6 +116,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_import_recipe_recipes_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{recipe_id}": {
         parameters: {
             query?: never;
@@ -132,6 +148,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{recipe_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_export_recipe_recipes__recipe_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{recipe_id}/restore": {
         parameters: {
             query?: never;
@@ -142,6 +174,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["api_restore_recipe_recipes__recipe_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/sheet.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_export_sheet_recipes__recipe_id__sheet_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/worksheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_worksheet_recipes__recipe_id__worksheet_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1287,6 +1351,14 @@ export interface components {
             water: components["schemas"]["ByConcentration"] | components["schemas"]["ByRatio"] | components["schemas"]["ByFats"];
         };
         /**
+         * RecipeFile
+         * @description A recipe file's text, as it was read from disk.
+         */
+        RecipeFile: {
+            /** Text */
+            text: string;
+        };
+        /**
          * RecipeLine
          * @description A recipe in the list.
          */
@@ -1866,6 +1938,23 @@ export interface components {
             whole: number;
         };
         /**
+         * WorkStep
+         * @description One step at the bench: what is weighed in it, what is done, and what to beware of.
+         */
+        WorkStep: {
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
+            /** Does */
+            does: string;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Title */
+            title: string;
+        };
+        /**
          * Worked
          * @description A stretch of blending or whisking that ended at `minute`.
          */
@@ -1903,6 +1992,18 @@ export interface components {
              * @enum {string}
              */
             tool: "stick" | "hand";
+        };
+        /**
+         * Worksheet
+         * @description The bench sheet of one recipe.
+         */
+        Worksheet: {
+            heat: components["schemas"]["HeatPlan"];
+            /** Name */
+            name: string;
+            sheet: components["schemas"]["Sheet"];
+            /** Steps */
+            steps: components["schemas"]["WorkStep"][];
         };
     };
     responses: never;
@@ -2462,6 +2563,57 @@ export interface operations {
             };
         };
     };
+    api_import_recipe_recipes_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeFile"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_get_recipe_recipes__recipe_id__get: {
         parameters: {
             query?: never;
@@ -2611,6 +2763,46 @@ export interface operations {
             };
         };
     };
+    api_export_recipe_recipes__recipe_id__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_restore_recipe_recipes__recipe_id__restore_post: {
         parameters: {
             query?: never;
@@ -2629,6 +2821,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipeView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_export_sheet_recipes__recipe_id__sheet_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_worksheet_recipes__recipe_id__worksheet_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Worksheet"];
                 };
             };
             /** @description Not Found */

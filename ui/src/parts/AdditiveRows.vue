@@ -40,7 +40,7 @@ function rebase(i: number, basis: Basis) {
   <ol>
     <li v-for="row in rows" :key="row.additive.id" class="row">
       <div class="ledger-row">
-        <span class="min-w-0 truncate" :title="row.additive.name">{{ row.additive.name }}</span>
+        <span class="min-w-0 leading-tight text-balance">{{ row.additive.name }}</span>
         <span class="fig text-right font-semibold">
           {{ row.line ? grams(row.line.grams) : '—' }} <span class="unit">g</span>
         </span>
@@ -69,10 +69,7 @@ function rebase(i: number, basis: Basis) {
         </button>
       </div>
       <p class="note pb-0.5">{{ row.line?.note || row.additive.moment }}</p>
-      <Says
-        :faults="draft.faultsAt(`/additives/${row.i}/additive`)"
-        :cautions="draft.cautionsAt(`/additives/${row.i}`)"
-      />
+      <Says :faults="draft.faultsAt(`/additives/${row.i}/additive`)" />
     </li>
   </ol>
 </template>

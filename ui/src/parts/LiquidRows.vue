@@ -32,7 +32,7 @@ function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen:
   <ol>
     <li v-for="row in rows" :key="row.i" class="row">
       <div class="ledger-row">
-        <span class="min-w-0 truncate" :title="row.name">{{ row.name }}</span>
+        <span class="min-w-0 leading-tight text-balance">{{ row.name }}</span>
         <span class="fig text-right font-semibold">
           {{ row.line ? grams(row.line.grams) : '—' }} <span class="unit">g</span>
         </span>

@@ -1,11 +1,10 @@
 <script setup lang="ts">
 /** Superfat, water and purity; ice, a stock lye and potassium hydroxide for those who use them. */
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Sheet } from '../api/client'
 import { injectDraft } from '../composables/useDraft'
 import Figure from './Figure.vue'
 import { number, percent } from './format'
-import Says from './Says.vue'
 import WaterRule from './WaterRule.vue'
 
 defineProps<{ sheet: Sheet | null }>()
@@ -15,6 +14,9 @@ const unusual = computed(
   () =>
     !!recipe.value && (recipe.value.ice !== 0 || recipe.value.stock !== null || recipe.value.koh_share !== 0),
 )
+// Opened by what is set, closed only by the maker: it must not fold away under a field being cleared.
+const open = ref(false)
+watch(unusual, (is) => (open.value ||= is), { immediate: true })
 </script>
 
 <template>
@@ -28,7 +30,7 @@ const unusual = computed(
       {{ percent(sheet.lye_concentration) }} % lye = {{ number(sheet.water_per_lye, 2) }} to 1 =
       {{ percent(sheet.water_of_fats) }} % of fats
     </p>
-    <details class="pt-1" :open="unusual">
+    <details class="pt-1" :open="open" @toggle="open = ($event.target as HTMLDetailsElement).open">
       <summary class="note cursor-pointer">ice, stock lye, potassium hydroxide</summary>
       <div class="flex flex-wrap items-start gap-x-5 gap-y-1 pt-1">
         <Figure pointer="/ice" label="water as ice" unit="%" :scale="100" width="w-11" :step="5" />
@@ -71,7 +73,6 @@ const unusual = computed(
           width="w-11"
         />
       </div>
-      <Says :cautions="draft.cautionsAt('/koh_share')" />
     </details>
   </div>
 </template>

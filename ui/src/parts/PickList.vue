@@ -8,13 +8,11 @@ const props = defineProps<{
   chosen?: string | null
   label: string
   placeholder?: string
-  none?: string
 }>()
-const emit = defineEmits<{ pick: [id: string | null] }>()
+const emit = defineEmits<{ pick: [id: string] }>()
 
-const NONE = '\u0000'
 const query = ref('')
-const current = computed(() => (props.chosen ? props.chosen : props.none ? NONE : null))
+const current = computed(() => props.chosen ?? null)
 const found = computed(() => {
   const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
   return props.options.filter((o) =>
@@ -23,13 +21,12 @@ const found = computed(() => {
 })
 
 function nameOf(id: unknown): string {
-  if (id === NONE) return props.none ?? ''
   return props.options.find((o) => o.id === id)?.name ?? ''
 }
 
 function picked(id: string | null) {
   query.value = ''
-  if (id !== null) emit('pick', id === NONE ? null : id)
+  if (id !== null) emit('pick', id)
 }
 </script>
 
@@ -56,9 +53,6 @@ function picked(id: string | null) {
       class="sheet absolute z-30 mt-1 max-h-72 w-full min-w-64 overflow-auto py-1 shadow-lg focus:outline-none"
     >
       <li v-if="!found.length" class="px-3 py-1.5 text-quiet">Nothing like “{{ query }}” on the shelf.</li>
-      <ComboboxOption v-if="none && !query" v-slot="{ active }" :value="NONE" as="template">
-        <li class="px-3 py-1.5 text-quiet" :class="active ? 'bg-paper' : ''">{{ none }}</li>
-      </ComboboxOption>
       <ComboboxOption v-for="o in found" :key="o.id" v-slot="{ active }" :value="o.id" as="template">
         <li class="flex justify-between gap-3 px-3 py-1.5" :class="active ? 'bg-paper' : ''">
           <span>{{ o.name }}</span>

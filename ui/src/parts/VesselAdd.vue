@@ -37,8 +37,7 @@ const options = computed(() => {
   return [...own, ...rest].filter((o) => !taken.has(o.id))
 })
 
-function add(picked: string | null) {
-  if (!picked) return
+function add(picked: string) {
   const [kind, id] = picked.split(':') as [string, string]
   const left = 1 - (draft.recipe.value?.fats.length ? (draft.reckoning.value?.weighing.whole ?? 1) : 0)
   const usual = shelf.value?.additives.find((a) => a.id === id)?.usual ?? 1

@@ -38,8 +38,7 @@ const earliest = computed(() => {
 
 const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?.name ?? id
 
-const setTechnique = (id: string | null) =>
-  id && draft.edit('technique', (d) => void (d.design.technique = id))
+const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.design.technique = id))
 </script>
 
 <template>

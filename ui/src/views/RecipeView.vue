@@ -75,9 +75,9 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
       <ol>
         <li v-for="(row, i) in recipe.fats" :key="row.fat" class="row group relative">
           <div class="ledger-row">
-            <span class="min-w-0 truncate" :title="fat(row.fat)?.name">
+            <span class="min-w-0 leading-tight text-balance">
               {{ fat(row.fat)?.name ?? row.fat }}
-              <span v-if="fat(row.fat)?.melts" class="note" title="where it turns clear"
+              <span v-if="fat(row.fat)?.melts" class="note max-xl:hidden" title="where it turns clear"
                 >{{ fat(row.fat)?.melts }} °C</span
               >
             </span>
@@ -176,6 +176,14 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
       </template>
     </section>
   </div>
+
+  <p class="flex flex-wrap gap-x-5 pb-3 text-sm">
+    <RouterLink v-if="sheet" :to="`/recipes/${draft.id}/bench-sheet`" class="underline"
+      >Bench sheet to print</RouterLink
+    >
+    <a :href="`/api/recipes/${draft.id}/file`" class="underline" download>Recipe as a file</a>
+    <a v-if="sheet" :href="`/api/recipes/${draft.id}/sheet.csv`" class="underline" download>Weights as CSV</a>
+  </p>
 
   <div
     v-if="sheet && draft.reckoning.value?.forecast"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, take } from '../api/client'
+import { api, Refused, take, type Fault } from '../api/client'
 import { useRecipes, useRefresh } from '../api/queries'
 import { day } from '../parts/format'
 
@@ -11,6 +11,7 @@ const { data, isPending, error } = useRecipes()
 const query = ref('')
 const removed = ref<{ id: string; name: string } | null>(null)
 const trouble = ref('')
+const refused = ref<Fault[]>([])
 
 const found = computed(() => {
   const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
@@ -35,6 +36,21 @@ const make = (copyOf: string | null) =>
     await refresh('recipes')
     await router.push(`/recipes/${made.id}`)
   })
+async function bring(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  refused.value = []
+  try {
+    const made = await take(api.POST('/api/recipes/import', { body: { text: await file.text() } }))
+    await refresh('recipes')
+    await router.push(`/recipes/${made.id}`)
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    refused.value = problem.problem.errors
+  }
+}
 const remove = (id: string, name: string) =>
   attempt(async () => {
     await take(api.DELETE('/api/recipes/{recipe_id}', { params: { path: { recipe_id: id } } }))
@@ -62,9 +78,19 @@ const restore = (id: string) =>
           placeholder="Find by name, fat, scent, technique"
         />
       </label>
+      <label class="key cursor-pointer focus-within:outline-3">
+        Read a file
+        <input type="file" accept=".json,application/json" class="sr-only" @change="bring" />
+      </label>
       <button type="button" class="key key-main" @click="make(null)">New recipe</button>
     </div>
     <p v-if="trouble" class="says pt-2" role="alert">{{ trouble }}</p>
+    <div v-if="refused.length" role="alert" class="pt-2">
+      <p class="font-semibold">This file was not read, and nothing was changed:</p>
+      <p v-for="f in refused" :key="f.pointer + f.says" class="says">
+        <code class="fig">{{ f.pointer || 'the file' }}</code> {{ f.says }}
+      </p>
+    </div>
     <p v-if="removed" class="pt-2" role="status">
       {{ removed.name }} is removed; its pours stay.
       <button type="button" class="underline" @click="restore(removed.id)">Bring it back</button>

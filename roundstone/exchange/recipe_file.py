@@ -1,0 +1,59 @@
+"""Recipes as JSON files with a published schema, and the sheet as CSV. See docs/formats.md."""
+
+import csv
+import io
+import json
+from typing import Any
+
+from pydantic import ValidationError
+
+from ..core.recipe import Recipe
+from ..core.values import Fault, RuleBroken, pointer_to
+from ..core.weigh import Sheet
+
+SCHEMA_ID = "roundstone.recipe/1"
+
+
+def schema() -> dict[str, Any]:
+    """JSON Schema (draft 2020-12) of a recipe file."""
+    document = Recipe.model_json_schema()
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": f"urn:{SCHEMA_ID}", **document}
+
+
+def read(text: str) -> Recipe:
+    """A recipe from a file's text; RuleBroken names every fault by its JSON pointer, and nothing is half-read."""
+    try:
+        value = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise RuleBroken(Fault(pointer="", says=f"This is not a JSON file: {error}")) from error
+    if not isinstance(value, dict):
+        raise RuleBroken(Fault(pointer="", says="A recipe file holds one JSON object."))
+    if value.get("format") != SCHEMA_ID:
+        says = f"This is not a recipe of this format: {SCHEMA_ID} is expected."
+        raise RuleBroken(Fault(pointer="/format", says=says))
+    try:
+        return Recipe.model_validate(value)
+    except ValidationError as error:
+        raise RuleBroken(
+            *(Fault(pointer=pointer_to(e["loc"], value, e["type"]), says=e["msg"]) for e in error.errors())
+        ) from error
+
+
+def write(recipe: Recipe) -> str:
+    """A recipe's file: indented, with a last line end, so that versions can be compared."""
+    return recipe.model_dump_json(indent=2) + "\n"
+
+
+def sheet_csv(sheet: Sheet) -> str:
+    """The sheet as CSV (RFC 4180): vessel, ingredient, grams, percent of fats, note."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(["vessel", "ingredient", "grams", "percent_of_fats", "note"])
+    for line in sheet.lines:
+        writer.writerow([line.vessel, _plain(line.name), f"{line.grams:.2f}", f"{100 * line.share:.3f}", line.note])
+    return out.getvalue()
+
+
+def _plain(name: str) -> str:
+    """A name a spreadsheet does not take for a formula."""
+    return f"'{name}" if name[:1] in "=+-@\t\r" else name

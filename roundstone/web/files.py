@@ -1,0 +1,50 @@
+"""Recipes in and out: files, the sheet as CSV, and the bench sheet."""
+
+from http import HTTPStatus
+from uuid import uuid4
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from ..core.heat import plan
+from ..core.worksheet import work_order
+from ..exchange import recipe_file
+from . import messages as m
+from .bench import Bench, answer, slug
+
+
+def _attach(text: str, kind: str, name: str, ending: str) -> Response:
+    headers = {"Content-Disposition": f'attachment; filename="{name}.{ending}"'}
+    return Response(text, content_type=kind, headers=headers)
+
+
+def register(api: APIBlueprint, bench: Bench) -> None:
+    """Add the files' routes."""
+    workshop = bench.workshop
+
+    @api.post("/recipes/import", responses={201: m.Saved})
+    def import_recipe(body: m.RecipeFile) -> Response:
+        recipe = recipe_file.read(body.text)
+        recipe_id = str(uuid4())
+        workshop.add_recipe(recipe_id, recipe, bench.now())
+        return answer(m.Saved(id=recipe_id, revision=1), HTTPStatus.CREATED)
+
+    @api.get("/recipes/<recipe_id>/file")
+    def export_recipe(path: m.RecipePath) -> Response:
+        recipe = workshop.recipe(path.recipe_id).recipe
+        return _attach(recipe_file.write(recipe), "application/json", slug(recipe.name, set()), "json")
+
+    @api.get("/recipes/<recipe_id>/sheet.csv")
+    def export_sheet(path: m.RecipePath) -> Response:
+        recipe = workshop.recipe(path.recipe_id).recipe
+        text = recipe_file.sheet_csv(bench.sheet(recipe)[0])
+        return _attach(text, "text/csv; charset=utf-8", slug(recipe.name, set()), "csv")
+
+    @api.get("/recipes/<recipe_id>/worksheet", responses={200: m.Worksheet})
+    def get_worksheet(path: m.RecipePath) -> Response:
+        recipe = workshop.recipe(path.recipe_id).recipe
+        shelf = workshop.shelf()
+        sheet, cautions = bench.sheet(recipe)
+        heat = plan(recipe, shelf, {line.key: line.grams for line in sheet.lines})
+        steps = work_order(recipe, shelf, sheet, heat, cautions)
+        return answer(m.Worksheet(name=recipe.name, sheet=sheet, heat=heat, steps=list(steps)))

@@ -1,0 +1,135 @@
+"""Recipe files: round trips, faults by path, the published schema, CSV, and the command that needs no server."""
+
+import contextlib
+import csv
+import io
+import json
+import tempfile
+import unittest
+from pathlib import Path
+
+from hypothesis import given, settings
+
+from roundstone.cli import main
+from roundstone.core.heat import plan
+from roundstone.core.recipe import Dose, LiquidUse, Recipe, Scent
+from roundstone.core.values import RuleBroken
+from roundstone.core.weigh import weigh
+from roundstone.core.worksheet import work_order
+from roundstone.exchange.recipe_file import read, schema, sheet_csv, write
+from tests.browser.real import ROOT
+from tests.core.test_weigh import recipes
+from tests.samples import SHELF, recipe, weighed
+
+
+def pointers(text: str) -> list[str]:
+    try:
+        read(text)
+    except RuleBroken as broken:
+        return [f.pointer for f in broken.faults]
+    return []
+
+
+class Files(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(recipes())
+    def test_what_goes_out_comes_back(self, any_recipe: Recipe) -> None:
+        self.assertEqual(read(write(any_recipe)), any_recipe)
+
+    def test_every_fault_is_named_by_its_path(self) -> None:
+        value = json.loads(write(recipe()))
+        value["fats"][1]["share"] = "much"
+        value["superfat"] = None
+        value["size"] = {"kind": "moulds", "moulds": [{"shape": "box", "length": 1, "width": 2}], "spare": 0}
+        value["sparkle"] = 3
+        del value["design"]
+        found = pointers(json.dumps(value))
+        expected = {"/fats/1/share", "/superfat", "/size/moulds/0/fill", "/sparkle", "/design"}
+        self.assertLessEqual(expected - {"/sparkle"}, set(found))
+        self.assertEqual(len(found), len(expected))
+
+    def test_what_is_no_recipe_file(self) -> None:
+        self.assertEqual(pointers("{"), [""])
+        self.assertEqual(pointers("[1]"), [""])
+        self.assertEqual(pointers('{"format": "roundstone.recipe/99"}'), ["/format"])
+        self.assertEqual(pointers("[" * 100_000), [""])
+        self.assertEqual(pointers(write(recipe()).replace('"superfat": 0.05', '"superfat": NaN')), ["/superfat"])
+
+    def test_the_published_schema_is_the_programs(self) -> None:
+        self.assertEqual(json.loads((ROOT / "docs/recipe.schema.json").read_text()), schema())
+
+    def test_csv_reads_back_to_the_gram(self) -> None:
+        sheet = weighed(recipe(additives=(Dose(additive="sugar", amount=10),)))
+        rows = list(csv.DictReader(io.StringIO(sheet_csv(sheet))))
+        self.assertEqual(len(rows), len(sheet.lines))
+        self.assertAlmostEqual(sum(float(r["grams"]) for r in rows), sheet.total, delta=0.05)
+        trap = sheet.model_copy(update={"lines": (sheet.lines[0].model_copy(update={"name": "=1+1"}),)})
+        self.assertIn("'=1+1", sheet_csv(trap))
+
+
+class Command(unittest.TestCase):
+    def run_on(self, text: str, *arguments: str) -> tuple[int, str, str]:
+        out, complaint = io.StringIO(), io.StringIO()
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "recipe.json"
+            file.write_text(text)
+            with contextlib.redirect_stdout(out), contextlib.redirect_stderr(complaint):
+                code = main(["weigh", str(file), *arguments])
+        return code, out.getvalue(), complaint.getvalue()
+
+    def test_weighs_without_a_server(self) -> None:
+        unscented = recipe(scents=())
+        code, out, _ = self.run_on(write(unscented))
+        self.assertEqual(code, 0)
+        sheet = weigh(unscented, SHELF).sheet
+        assert sheet is not None
+        self.assertEqual(json.loads(out)["sheet"]["naoh"], sheet.naoh)
+        code, out, _ = self.run_on(write(unscented), "--csv")
+        self.assertEqual((code, out.splitlines()[0]), (0, "vessel,ingredient,grams,percent_of_fats,note"))
+
+    def test_says_what_is_wrong(self) -> None:
+        code, out, _ = self.run_on(write(recipe(superfat=0.5)))
+        self.assertEqual(code, 1)
+        told = json.loads(out)
+        self.assertIsNone(told["sheet"])
+        self.assertIn("/superfat", [f["pointer"] for f in told["faults"]])
+        code, out, complaint = self.run_on('{"format": "roundstone.recipe/1", "name": 3}')
+        self.assertEqual((code, out), (2, ""))
+        self.assertIn("/design", complaint)
+        with contextlib.redirect_stderr(io.StringIO()) as complaint_of_none:
+            self.assertEqual(main(["weigh", "/no/such/file.json"]), 2)
+        self.assertIn("cannot be read", complaint_of_none.getvalue())
+
+
+class BenchSheet(unittest.TestCase):
+    def test_everything_once_in_the_order_of_work(self) -> None:
+        """Common practice: sugar and acids before the lye, silk in hot lye, powders in the fats, scent last."""
+        of = recipe(
+            additives=tuple(
+                Dose(additive=a, amount=SHELF.additives[a].usual)
+                for a in ("sugar", "citric-acid", "silk", "sodium-lactate", "kaolin", "mica")
+            ),
+            liquids=(LiquidUse(liquid="goat-milk", share=0.3), LiquidUse(liquid="aloe", share=0.1, goes="stir")),
+            scents=(Scent(fragrance="slight", load=0.02), Scent(fragrance="none", load=0.01)),
+        )
+        weighing = weigh(of, SHELF)
+        sheet = weighing.sheet
+        assert sheet is not None
+        heat = plan(of, SHELF, {line.key: line.grams for line in sheet.lines})
+        steps = work_order(of, SHELF, sheet, heat, weighing.cautions)
+        order = [line.key for step in steps for line in step.lines]
+        self.assertEqual(sorted(order), sorted(line.key for line in sheet.lines), "nothing twice, nothing forgotten")
+        for before, after in (
+            ("sugar", "naoh"),
+            ("citric-acid", "naoh"),
+            ("goat-milk-jug", "naoh"),
+            ("naoh", "silk"),
+            ("naoh", "sodium-lactate"),
+            ("kaolin", "aloe-stir"),
+            ("aloe-stir", "mica"),
+            ("mica", "scent-slight"),
+        ):
+            self.assertLess(order.index(before), order.index(after), f"{before} before {after}")
+        jug = next(s for s in steps if s.title == "Lye jug")
+        self.assertTrue(any("scorch" in c for c in jug.cautions), "the caution stands at its step")
+        self.assertTrue(all(s.does for s in steps))

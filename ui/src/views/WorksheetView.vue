@@ -1,0 +1,66 @@
+<script setup lang="ts">
+/** The bench sheet: one page to print, everything in the order of work with a box to tick. */
+import { useQuery } from '@tanstack/vue-query'
+import { api, take } from '../api/client'
+import { grams, percent } from '../parts/format'
+
+const props = defineProps<{ id: string }>()
+const { data, error } = useQuery({
+  queryKey: ['worksheet', props.id],
+  queryFn: () =>
+    take(api.GET('/api/recipes/{recipe_id}/worksheet', { params: { path: { recipe_id: props.id } } })),
+  staleTime: 0,
+})
+const print = () => window.print()
+</script>
+
+<template>
+  <div
+    class="worksheet mx-auto max-w-4xl bg-chalk px-8 py-6 max-sm:px-4 print:max-w-none print:bg-white print:p-0"
+  >
+    <p v-if="error" class="says" role="alert">{{ error.message }}</p>
+    <template v-if="data">
+      <div class="flex flex-wrap items-baseline gap-x-5 border-b-3 border-ink pb-1">
+        <h1 class="text-2xl font-bold">{{ data.name }}</h1>
+        <span class="fig text-sm">
+          {{ grams(data.sheet.total) }} g batter · {{ grams(data.sheet.fats) }} g fats ·
+          {{ percent(data.sheet.lye_concentration) }} % lye
+          <template v-for="(b, i) in data.sheet.bars" :key="i">
+            · {{ b.count }} × {{ grams(b.grams) }} g</template
+          >
+        </span>
+        <span class="ml-auto flex flex-wrap gap-3 print:hidden">
+          <RouterLink :to="`/recipes/${id}`" class="key">Back to the recipe</RouterLink>
+          <button type="button" class="key key-main" @click="print">Print</button>
+        </span>
+        <span class="ml-auto hidden text-sm print:inline">date ____________ room ______ °C</span>
+      </div>
+      <section
+        v-for="(step, n) in data.steps"
+        :key="step.title"
+        class="grid break-inside-avoid gap-x-4 sm:grid-cols-[9.5rem_minmax(0,1fr)] print:grid-cols-[9.5rem_minmax(0,1fr)] border-b border-rule py-1"
+      >
+        <h2 class="text-sm font-bold">{{ n + 1 }}. {{ step.title }}</h2>
+        <div>
+          <ul v-if="step.lines.length" class="grid gap-x-6 sm:grid-cols-2 print:grid-cols-2">
+            <li v-for="line in step.lines" :key="line.key" class="flex items-baseline gap-2 text-sm">
+              <svg viewBox="0 0 10 10" class="w-2.5 shrink-0" aria-hidden="true">
+                <rect x=".6" y=".6" width="8.8" height="8.8" fill="none" stroke="currentColor" />
+              </svg>
+              <span class="min-w-0 truncate">{{ line.name }}</span>
+              <b class="fig ml-auto whitespace-nowrap">{{ grams(line.grams) }} g</b>
+            </li>
+          </ul>
+          <p class="text-[0.8125rem] leading-snug">{{ step.does }}</p>
+          <p
+            v-for="says in step.cautions"
+            :key="says"
+            class="text-[0.78rem] leading-snug font-semibold text-iron"
+          >
+            {{ says }}
+          </p>
+        </div>
+      </section>
+    </template>
+  </div>
+</template>
