@@ -203,7 +203,7 @@ class Places(RealBrowser):
         page.get_by_label("water as ice").fill("40")
         expect(page.get_by_text("Ice", exact=True)).to_be_visible()
         page.get_by_label("Where Goat milk goes").select_option("pot")
-        expect(page.get_by_text("brings 6")).to_be_visible()
+        expect(page.get_by_text("brings 5.9 g fat")).to_be_visible()
         page.get_by_label("Goat milk, percent of all liquid").fill("70")
         expect(page.get_by_text("it would not dissolve")).to_be_visible()
         page.get_by_label("Goat milk, percent of all liquid").fill("30")

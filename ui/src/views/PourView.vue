@@ -52,7 +52,8 @@ const main = computed(() => {
 
 function act() {
   const a = advice.value
-  if (!a || !main.value) return
+  // While a tap is on its way the advice is about to change: acting on the old one would do the wrong thing.
+  if (!a || !main.value || pour.waiting.value.length) return
   if (a.do === 'switch' && a.technique) pour.tap({ kind: 'switch', technique: a.technique })
   else if (a.do === 'emulsion') pour.tap({ kind: 'seen', portion: null, stage: 'emulsion' })
   else if (a.do === 'scent') scentIn()
@@ -257,7 +258,10 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           <button type="button" class="bench-key px-5" @click="pour.undo">Undo the end</button>
         </div>
 
-        <div class="mt-auto flex flex-wrap gap-x-8 gap-y-1 border-t border-slab pt-2 text-sm text-mist">
+        <div
+          data-test="recent"
+          class="mt-auto flex flex-wrap gap-x-8 gap-y-1 border-t border-slab pt-2 text-sm text-mist"
+        >
           <span v-if="running">
             <b class="text-bone">{{ view.technique.name }}</b>
             {{ inHundred(view.forecast.steps.at(-1)?.odds ?? 0) }}

@@ -1,0 +1,124 @@
+"""The forecast over any recipe: what must hold whatever is in the pot, and that reasons always add up."""
+
+import unittest
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from roundstone.core.clock import trade_knowledge
+from roundstone.core.forecast import project
+from roundstone.core.heat import plan
+from roundstone.core.reasons import TRADE_USUAL, Usual, explain
+from roundstone.core.recipe import ByConcentration, Design, Dose, Portion, Recipe, Scent
+from roundstone.core.shelf import Claim
+from roundstone.core.weigh import weigh
+from tests.core.test_weigh import recipes
+from tests.samples import REFERENCE_FACTORS, SHELF, TRADE, recipe, weighed
+
+
+def medium(of: Recipe, lane: int = 0) -> float:
+    return project(of, weighed(of), SHELF, TRADE, 4).forecast.lanes[lane].stages[1].time.q50
+
+
+class AnyRecipe(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(recipes(), st.integers(0, 2**31))
+    def test_forecast_reasons_and_heat_are_sound(self, any_recipe: Recipe, seed: int) -> None:
+        sheet = weighed(any_recipe)
+        projection = project(any_recipe, sheet, SHELF, TRADE, seed)
+        self.assertTrue(np.all(np.isfinite(projection.draws.times)))
+        self.assertGreater(float(projection.draws.times.min()), 0)
+        for lane in projection.forecast.lanes:
+            mids = [s.time.q50 for s in lane.stages]
+            self.assertEqual(mids, sorted(mids))
+            self.assertTrue(all(0 <= level <= 5 for level in lane.shade))
+        told = explain(any_recipe, projection.course, TRADE, TRADE, SHELF, TRADE_USUAL, seed)
+        self.assertAlmostEqual(sum(r.minutes for r in told.reasons), told.here - told.usual, delta=0.051)
+        heat = plan(any_recipe, SHELF, {line.key: line.grams for line in sheet.lines})
+        self.assertTrue(any_recipe.room_celsius - 25 < heat.peak <= heat.adiabatic + 1 or heat.peak < 60)
+        self.assertTrue(0 <= heat.pot.ready <= 1440 and 0 <= heat.jug.ready <= 1440)
+
+    def test_the_same_batter_has_no_reasons(self) -> None:
+        """A recipe that is the usual one, unscented, differs by nothing."""
+        of = recipe(scents=())
+        sheet = weighed(of)
+        usual = Usual(pours=3, factors=sheet.factors, celsius=of.pour_celsius)
+        course = project(of, sheet, SHELF, TRADE, 1).course
+        told = explain(of, course, TRADE, TRADE, SHELF, usual, 1)
+        self.assertEqual(told.reasons, ())
+        self.assertAlmostEqual(told.here, told.usual, delta=1e-9)
+        self.assertIn("your usual", told.usual_words)
+
+
+class Directions(unittest.TestCase):
+    """What hastens and what delays, by common practice."""
+
+    def test_warmer_is_faster(self) -> None:
+        times = [medium(recipe(pour_celsius=c)) for c in (24, 30, 36, 42)]
+        self.assertEqual(times, sorted(times, reverse=True))
+
+    def test_claims_in_order(self) -> None:
+        order = (Claim.SLOWS, Claim.NONE, Claim.SLIGHT, Claim.MODERATE, Claim.STRONG, Claim.SEIZES)
+        times = [medium(recipe(scents=(Scent(fragrance=c.value, load=0.03),))) for c in order]
+        self.assertEqual(times, sorted(times, reverse=True))
+
+    def test_more_water_is_slower_and_sugar_faster(self) -> None:
+        self.assertGreater(medium(recipe(water=ByConcentration(share=0.26))), medium(recipe()))
+        self.assertLess(medium(recipe(additives=(Dose(additive="sugar", amount=20),))), medium(recipe()))
+
+    def test_the_unscented_portion_is_left_alone(self) -> None:
+        calm = medium(recipe(scents=(Scent(fragrance="slows", load=0.03),)), lane=1)
+        wild = medium(recipe(scents=(Scent(fragrance="seizes", load=0.03),)), lane=1)
+        self.assertAlmostEqual(calm, wild, delta=0.02 * calm)
+
+    def test_a_blend_does_what_its_parts_do(self) -> None:
+        parts = [medium(recipe(scents=(Scent(fragrance=f, load=0.03),))) for f in ("slows", "strong")]
+        blend = medium(recipe(scents=(Scent(fragrance="slows", load=0.015), Scent(fragrance="strong", load=0.015))))
+        self.assertTrue(parts[1] < blend < parts[0])
+
+    def test_an_unknown_scent_is_wider_than_a_known_one(self) -> None:
+        def width(claim: str) -> float:
+            of = recipe(scents=(Scent(fragrance=claim, load=0.03),))
+            time = project(of, weighed(of), SHELF, TRADE, 4).forecast.lanes[0].stages[2].time
+            return time.q90 / time.q10
+
+        self.assertGreater(width("unknown"), width("none"))
+
+    def test_a_measured_temperature_narrows(self) -> None:
+        sd = {m: float(np.sqrt(_batch_variance(m))) for m in (True, False)}
+        self.assertLess(sd[True], sd[False])
+
+
+def _batch_variance(measured: bool) -> float:
+    from roundstone.core.clock import batch_sd
+
+    return batch_sd(TRADE, measured) ** 2
+
+
+class Knowing(unittest.TestCase):
+    def test_an_empty_shelf_has_an_opinion_too(self) -> None:
+        bare = trade_knowledge([])
+        self.assertTrue(np.all(np.linalg.eigvalsh(bare.cov) > 0))
+        of = recipe(scents=())
+        forecast = project(of, weighed(of), SHELF, bare, 1).forecast
+        self.assertEqual(forecast.standing, "A starting guess from trade experience, not your log.")
+
+    def test_one_portion_alone(self) -> None:
+        """No split, no second colour: two steps, and only what needs one portion is offered."""
+        design = Design(portions=(Portion(name="All", share=1, scented=True),), technique="tamp")
+        of = recipe(design=design)
+        forecast = project(of, weighed(of), SHELF, TRADE, 1).forecast
+        self.assertEqual([s.key for s in forecast.steps], ["colour", "pour"])
+        self.assertEqual([t.technique for t in forecast.techniques], ["tamp"])
+
+    def test_six_portions(self) -> None:
+        portions = tuple(Portion(name=f"p{i}", share=1 / 6, scented=i % 2 == 0) for i in range(6))
+        of = recipe(design=Design(portions=portions, technique="hanger-swirl"))
+        self.assertEqual(weigh(of, SHELF).faults, ())
+        forecast = project(of, weighed(of), SHELF, TRADE, 1).forecast
+        self.assertEqual(len(forecast.lanes), 6)
+        self.assertLessEqual(forecast.steps[-1].odds, max(min(forecast.steps[-1].each), 0.05))
+
+    def test_reference_factors_are_the_reference(self) -> None:
+        self.assertEqual(TRADE_USUAL.factors, REFERENCE_FACTORS)
