@@ -30,6 +30,13 @@ def accelerate(page: Page) -> None:
             page.get_by_role("button", name="Yes").click()
 
 
+def mistakes(page: Page) -> None:
+    """Shares that do not add up, lye that would not dissolve, and a word where a number belongs."""
+    page.get_by_label("Olive, percent of fats").fill("17")
+    page.get_by_label("lye concentration", exact=True).fill("55")
+    page.get_by_label("Sugar, g/kg").fill("some")
+
+
 def main() -> int:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server("demo", Path(folder) / "demo.sqlite")
@@ -49,6 +56,8 @@ def main() -> int:
         try:
             take("recipes", "/")
             take("recipe", f"/recipes/{RECIPE.format(0)}")
+            take("recipe-mistakes", f"/recipes/{RECIPE.format(7)}", act=mistakes)
+            take("bench-sheet", f"/recipes/{RECIPE.format(7)}/bench-sheet")
             take("forecast", f"/recipes/{RECIPE.format(0)}/forecast")
             take("shelf", "/shelf")
             take("fragrance", "/shelf/green-tomato")

@@ -45,7 +45,7 @@ const ticks = computed(() => {
 })
 
 const TOP = 26
-const spans = computed(() => (props.quiet ? 34 : 40))
+const spans = computed(() => (props.quiet ? 32 : 40))
 const nameRoom = computed(() => (narrow.value ? 22 : 0))
 const laneTop = (i: number) => TOP + nameRoom.value + i * (tall.value + spans.value + nameRoom.value)
 const height = computed(() => laneTop(props.forecast.lanes.length - 1) + tall.value + spans.value)
