@@ -13,7 +13,10 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from datetime import UTC, datetime
 from pathlib import Path
+
+from playwright.sync_api import sync_playwright
 
 from roundstone.core.clock import believe, draw
 from roundstone.core.course import lay_out
@@ -22,8 +25,10 @@ from roundstone.core.pour import Event, ScentIn, Split, replay
 from roundstone.core.recipe import Design, Dose, Portion
 from roundstone.core.weigh import weigh
 from roundstone.demo.workshop import RECIPES
+from roundstone.store import Workshop
+from roundstone.web import create_app
 from roundstone.web.app import STATIC
-from tests.browser.real import Server
+from tests.browser.real import CHROMIUM, FLAGS, Server
 from tests.samples import SHELF, TRADE, next_id, quick_pour, recipe, seen, weighed
 
 
@@ -101,6 +106,47 @@ def requests() -> tuple[float, float]:
             server.stop()
 
 
+KEYSTROKE = """value => new Promise(done => {
+  const lye = document.querySelector('[data-test=lye]')
+  const field = document.querySelector('[data-pointer="/superfat"]')
+  const begun = performance.now()
+  new MutationObserver((_, watch) => {
+    watch.disconnect()
+    requestAnimationFrame(() => done(performance.now() - begun))
+  }).observe(lye, { characterData: true, childList: true, subtree: true })
+  field.value = value
+  field.dispatchEvent(new Event('input'))
+})"""
+
+
+def keystroke() -> float:
+    """From a key in the superfat's field to a new lye weight painted, on the twelve-fat recipe, in ms."""
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        server = Server("demo", Path(folder) / "bench.sqlite")
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        try:
+            page = browser.new_page()
+            page.goto(f"{server.url}/recipes/5107e000-0000-4000-8000-000100000007")
+            page.wait_for_selector("[data-test=lye]")
+            page.wait_for_load_state("networkidle")
+            return statistics.median(page.evaluate(KEYSTROKE, f"{5 + n % 7}.{n % 9}") for n in range(1, 31))
+        finally:
+            browser.close()
+            server.stop()
+
+
+def five_hundred_recipes() -> float:
+    """The list of 500 recipes, through the API, in ms; searching it is done in the page."""
+    with tempfile.TemporaryDirectory() as folder:
+        workshop = Workshop(Path(folder) / "bench.sqlite")
+        for n in range(500):
+            workshop.add_recipe(f"r{n}", RECIPES[n % len(RECIPES)], datetime.now(UTC))
+        client = create_app(workshop).test_client()
+        spent = median_ms(lambda: client.get("/api/recipes"), 15)
+        workshop.close()
+        return spent
+
+
 def main_bundle_kb() -> float:
     """What a first visit must load before it can draw: the entry script, gzipped."""
     page = (STATIC / "index.html").read_text()
@@ -117,6 +163,8 @@ def main() -> int:
         ("weighing 12 fats and 10 additives", weighing(), 3.0, "ms"),
         ("forecast request ÷ trivial request", forecast / trivial, 10.0, "×"),
         ("refit of 100 pours", refit(100), 300.0, "ms"),
+        ("keystroke to new figures on screen", keystroke(), 100.0, "ms"),
+        ("500 recipes listed", five_hundred_recipes(), 50.0, "ms"),
         ("main bundle, gzipped", main_bundle_kb(), 150.0, "kB"),
     ]
     print(f"trivial request {trivial:.2f} ms, forecast request {forecast:.2f} ms")

@@ -16,6 +16,7 @@ from .shelf import Additive, Fat, Liquid, Shelf, Vessel
 from .values import Caution, Fault, Grams, Share, Span, Value
 
 SCALE_STEP = 0.1  # grams a usual bench scale shows [chosen]
+PURITY_SPREAD = 0.01  # of the alkali about what the bag says [chosen]: bags state 97 to 99 %
 CURED = 0.89  # of the wet weight is left after cure: common practice, loss 8-15 %
 
 
@@ -33,8 +34,8 @@ class Line(Value):
 class Superfat(Value):
     """The fat left over, three ways: as set, with what the liquids' fat adds, and as nature varies.
 
-    `likely` takes the fats' saponification values as independent within their published ranges; `extreme`
-    puts every fat at the same end at once.
+    `likely` takes the fats' saponification values as independent within their published ranges, and the alkali's
+    purity within PURITY_SPREAD; `extreme` puts everything at the same end at once.
     """
 
     set: Share
@@ -110,8 +111,10 @@ def _superfat(
         whole = Span(low=recipe.superfat, high=recipe.superfat)
         return Superfat(set=recipe.superfat, with_liquids=recipe.superfat, likely=whole, extreme=whole)
     brought = sum(g * q.fat * q.fat_sv for g, q in liquid_fat) / 1000 / KOH
-    down = [m * (f.sv - f.sv_low) / 1000 / KOH for m, f in rows]
-    up = [m * (f.sv_high - f.sv) / 1000 / KOH for m, f in rows]
+    # Alkali that is purer than the bag says works like fats that take less of it.
+    purity = typical * PURITY_SPREAD
+    down = [purity, *(m * (f.sv - f.sv_low) / 1000 / KOH for m, f in rows)]
+    up = [purity, *(m * (f.sv_high - f.sv) / 1000 / KOH for m, f in rows)]
 
     def left(capacity: float) -> float:
         return 1 - for_fats / capacity

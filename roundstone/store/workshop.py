@@ -81,6 +81,7 @@ class Workshop:
     def __init__(self, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
         self.path = path
+        self._parsed: dict[tuple[str, int], Recipe] = {}
         self._engine = _connect(path)
         self._writer = self._engine.execution_options(write=True)
         config = Config()
@@ -138,11 +139,25 @@ class Workshop:
     def recipes(self) -> list[RecipeRecord]:
         """All drafts that were not removed, latest change first."""
         with self._read() as s:
-            rows = s.scalars(
-                select(RecipeRow).where(RecipeRow.removed.is_(None)).order_by(RecipeRow.changed.desc(), RecipeRow.id)
+            rows = s.execute(
+                select(RecipeRow.id, RecipeRow.revision, RecipeRow.changed)
+                .where(RecipeRow.removed.is_(None))
+                .order_by(RecipeRow.changed.desc(), RecipeRow.id)
             ).all()
+            # A revision never changes its content, so what was read once is kept: long lists stay quick. Each
+            # request works on a copy of its own, since another may be reading at the same time.
+            known = self._parsed
+            parsed = {(i, n): known[i, n] for i, n, _ in rows if (i, n) in known}
+            new = [i for i, n, _ in rows if (i, n) not in parsed]
+            for start in range(0, len(new), 500):
+                some = select(RecipeRow).where(RecipeRow.id.in_(new[start : start + 500]))
+                parsed |= {(r.id, r.revision): Recipe.model_validate(r.doc) for r in s.scalars(some)}
+            self._parsed = parsed
             counts = self._counts(s)
-            return [self._recipe_record(r, counts) for r in rows]
+            return [
+                RecipeRecord(i, parsed[i, revision], revision, changed, *counts.get(i, (0, 0)))
+                for i, revision, changed in rows
+            ]
 
     def recipe(self, recipe_id: str) -> RecipeRecord:
         with self._read() as s:

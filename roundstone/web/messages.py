@@ -4,6 +4,7 @@ from datetime import datetime
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from ..core.adjust import Act
 from ..core.advice import Advice
 from ..core.bar import Label
 from ..core.forecast import Forecast
@@ -83,6 +84,15 @@ class Saved(Message):
 class Ask(Message):
     recipe: Recipe
     seed: str = Field(default="", max_length=80, description="keeps the dice of one recipe or pour the same")
+
+
+class Adjust(Message):
+    recipe: Recipe
+    act: Act
+
+
+class Adjusted(Message):
+    recipe: Recipe
 
 
 class Reckoning(Message):

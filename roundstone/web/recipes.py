@@ -7,6 +7,7 @@ from zlib import crc32
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from ..core.adjust import adjust
 from ..core.bar import label
 from ..core.forecast import project
 from ..core.heat import plan
@@ -89,6 +90,11 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     def restore_recipe(path: m.RecipePath) -> Response:
         workshop.remove_recipe(path.recipe_id, None)
         return answer(recipe_view(path.recipe_id))
+
+    @api.post("/adjust", responses={200: m.Adjusted})
+    def post_adjust(body: m.Adjust) -> Response:
+        sheet = weigh(body.recipe, workshop.shelf()).sheet
+        return answer(m.Adjusted(recipe=adjust(body.recipe, body.act, sheet)))
 
     @api.post("/forecast", responses={200: m.Reckoning})
     def post_forecast(body: m.Ask) -> Response:

@@ -4,6 +4,22 @@
  */
 
 export interface paths {
+    "/api/adjust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_adjust_adjust_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forecast": {
         parameters: {
             query?: never;
@@ -275,6 +291,16 @@ export interface components {
              */
             vessel: "pot" | "jug" | "stir";
         };
+        /** Adjust */
+        Adjust: {
+            /** Act */
+            act: components["schemas"]["FatGrams"] | components["schemas"]["Balance"];
+            recipe: components["schemas"]["Recipe"];
+        };
+        /** Adjusted */
+        Adjusted: {
+            recipe: components["schemas"]["Recipe"];
+        };
         /**
          * Advice
          * @description `do` names the act of the big key; `technique` is set when the advice is to change to it.
@@ -315,6 +341,22 @@ export interface components {
              * @default
              */
             seed: string;
+        };
+        /**
+         * Balance
+         * @description All fats make 100 % again: the kept rows stay, the others are scaled in proportion.
+         */
+        Balance: {
+            /**
+             * Keep
+             * @default []
+             */
+            keep: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "balance";
         };
         /**
          * Bar
@@ -638,6 +680,24 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             unsaponifiable: number;
+        };
+        /**
+         * FatGrams
+         * @description The row weighs this much; every other fat keeps its grams, and all shares follow.
+         */
+        FatGrams: {
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fat_grams";
+            /** Row */
+            row: number;
         };
         /** FatShare */
         FatShare: {
@@ -1720,8 +1780,8 @@ export interface components {
          * Superfat
          * @description The fat left over, three ways: as set, with what the liquids' fat adds, and as nature varies.
          *
-         *     `likely` takes the fats' saponification values as independent within their published ranges; `extreme`
-         *     puts every fat at the same end at once.
+         *     `likely` takes the fats' saponification values as independent within their published ranges, and the alkali's
+         *     purity within PURITY_SPREAD; `extreme` puts everything at the same end at once.
          */
         Superfat: {
             extreme: components["schemas"]["Span"];
@@ -2014,6 +2074,57 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    api_post_adjust_adjust_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Adjust"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Adjusted"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_post_forecast_forecast_post: {
         parameters: {
             query?: never;

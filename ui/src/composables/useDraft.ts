@@ -15,6 +15,7 @@ import {
   api,
   Refused,
   take,
+  type Act,
   type Caution,
   type Fault,
   type Mend,
@@ -37,6 +38,8 @@ function useDraft(id: string) {
   const unreachable = ref<string | null>(null)
   const saveState = ref<SaveState>('saved')
   const unreadable = reactive(new Map<string, string>())
+  const actFaults = shallowRef<Fault[]>([])
+  const lastPointer = ref('')
   const past = shallowRef<Recipe[]>([])
   const future = shallowRef<Recipe[]>([])
   let lastEdit = { what: '', at: 0 }
@@ -132,6 +135,8 @@ function useDraft(id: string) {
     if (what !== lastEdit.what || now - lastEdit.at > 1500)
       past.value = [...past.value.slice(-99), recipe.value]
     lastEdit = { what, at: now }
+    lastPointer.value = what
+    actFaults.value = []
     future.value = []
     become(next)
   }
@@ -143,6 +148,26 @@ function useDraft(id: string) {
     from.value = from.value.slice(0, -1)
     lastEdit = { what: '', at: 0 }
     become(next)
+  }
+
+  /** An edit that the server reckons, since it moves more than one figure. */
+  async function adjust(act: Act) {
+    const of = recipe.value
+    if (!of) return
+    try {
+      const answer = await take(api.POST('/api/adjust', { body: { recipe: of, act } }))
+      if (recipe.value !== of) return
+      actFaults.value = []
+      past.value = [...past.value.slice(-99), of]
+      future.value = []
+      lastEdit = { what: '', at: 0 }
+      become(answer.recipe)
+    } catch (error) {
+      actFaults.value =
+        error instanceof Refused
+          ? error.problem.errors
+          : [{ pointer: '', says: (error as Error).message, mends: [] }]
+    }
   }
 
   /** Write a value at a JSON pointer, as a mend asks. */
@@ -190,12 +215,15 @@ function useDraft(id: string) {
     canUndo: computed(() => past.value.length > 0),
     canRedo: computed(() => future.value.length > 0),
     edit,
+    adjust,
+    actFaults,
+    lastPointer,
     mend,
     undo: () => step(past, future),
     redo: () => step(future, past),
     save,
     reload: load,
-    faultsAt: (pointer: string) => faults.value.filter((f) => f.pointer === pointer),
+    faultsAt: (pointer: string) => [...faults.value, ...actFaults.value].filter((f) => f.pointer === pointer),
     cautionsAt: (pointer: string) => cautions.value.filter((c) => c.pointer === pointer),
     readable: (pointer: string, says: string | null) =>
       says === null ? unreadable.delete(pointer) : unreadable.set(pointer, says),

@@ -18,6 +18,8 @@ const props = withDefaults(
     cautions?: Caution[]
     pointer?: string
     big?: boolean
+    /** Tell only on Enter or on leaving: for a figure whose half-typed value would move others. */
+    lazy?: boolean
   }>(),
   { scale: 1, step: 1, width: 'w-14', unit: '', faults: () => [], cautions: () => [], pointer: '' },
 )
@@ -63,8 +65,17 @@ function typed() {
     return
   }
   tell(null)
+  if (!props.lazy) commit(value)
+}
+
+function commit(value: number) {
   mine = value / props.scale
   emit('update:modelValue', mine)
+}
+
+function leave() {
+  const value = read(text.value)
+  if (props.lazy && value !== null && text.value !== shown(props.modelValue)) commit(value)
 }
 
 function set(value: number) {
@@ -106,9 +117,12 @@ const described = computed(() => (says.value.length || props.cautions.length ? `
         :data-pointer="pointer"
         @focus="((before = modelValue), ($event.target as HTMLInputElement).select())"
         @input="typed"
+        @blur="leave"
         @keydown="key"
       />
-      <span v-if="unit" class="unit text-sm" :class="hideLabel ? 'w-8' : ''">{{ unit }}</span>
+      <span v-if="unit" class="unit text-sm" :class="!hideLabel ? '' : unit === 'g' ? 'w-3' : 'w-8'">{{
+        unit
+      }}</span>
     </span>
     <span v-if="described" :id="`${id}-says`" class="max-w-72 text-left leading-snug" role="status">
       <span v-for="fault in says" :key="fault.says" class="says block">

@@ -10,6 +10,7 @@ import { grams, minutes, percent } from '../parts/format'
 import LiquidRows from '../parts/LiquidRows.vue'
 import LyeSettings from '../parts/LyeSettings.vue'
 import MouldRows from '../parts/MouldRows.vue'
+import NumberField from '../parts/NumberField.vue'
 import Says from '../parts/Says.vue'
 import ScentRows from '../parts/ScentRows.vue'
 import SuperfatSpan from '../parts/SuperfatSpan.vue'
@@ -30,6 +31,12 @@ const weight = (key: string) => {
 }
 const fat = (id: string) => shelf.value?.fats.find((f) => f.id === id)
 const sum = computed(() => draft.reckoning.value?.weighing.whole ?? 1)
+const shownGrams = (id: string) => grams(lines.value.find((l) => l.key === id)?.grams ?? 0)
+/** The row typed in last is the one a balance leaves alone. */
+const kept = computed(() => {
+  const row = /^\/fats\/(\d+)\/share$/.exec(draft.lastPointer.value)?.[1]
+  return row !== undefined && Number(row) < recipe.value.fats.length ? Number(row) : null
+})
 const onScale = (keys: string[], instead: { key: string; name: string }) => {
   const found = lines.value.filter((l) => keys.includes(l.key))
   return found.length ? found : [instead]
@@ -72,6 +79,18 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
         </span>
       </div>
       <Says :faults="draft.faultsAt('/fats')" @mend="draft.mend" />
+      <button
+        v-if="draft.faultsAt('/fats').length && recipe.fats.length > 1"
+        type="button"
+        class="pb-1 text-sm underline"
+        @click="draft.adjust({ kind: 'balance', keep: kept === null ? [] : [kept] })"
+      >
+        {{
+          kept === null
+            ? 'Scale all to 100 %'
+            : `Keep ${fat(recipe.fats[kept]?.fat ?? '')?.name}, scale the others`
+        }}
+      </button>
       <ol>
         <li v-for="(row, i) in recipe.fats" :key="row.fat" class="row group relative">
           <div class="ledger-row">
@@ -81,9 +100,19 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
                 >{{ fat(row.fat)?.melts }} °C</span
               >
             </span>
-            <span class="fig text-right font-semibold"
-              >{{ weight(row.fat) }} <span class="unit">g</span></span
-            >
+            <span v-if="!sheet" class="fig text-right font-semibold">— <span class="unit">g</span></span>
+            <NumberField
+              v-else
+              class="justify-self-end font-semibold"
+              :model-value="Number(shownGrams(row.fat))"
+              :label="`${fat(row.fat)?.name}, grams`"
+              unit="g"
+              width="w-16"
+              hide-label
+              lazy
+              @update:model-value="(g) => draft.adjust({ kind: 'fat_grams', row: i, grams: g })"
+              @unreadable="(says) => draft.readable(`/fats/${i}/grams`, says)"
+            />
             <Figure
               :pointer="`/fats/${i}/share`"
               :label="`${fat(row.fat)?.name}, percent of fats`"

@@ -1,0 +1,77 @@
+"""Edits that touch more than one figure: grams typed into a row, and the rest balanced around what is kept."""
+
+from collections.abc import Sequence
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from .recipe import ByWeight, Recipe
+from .values import Fault, Grams, RuleBroken, Value
+from .weigh import Sheet
+
+
+class FatGrams(Value):
+    """The row weighs this much; every other fat keeps its grams, and all shares follow."""
+
+    kind: Literal["fat_grams"] = "fat_grams"
+    row: int
+    grams: Grams
+
+
+class Balance(Value):
+    """All fats make 100 % again: the kept rows stay, the others are scaled in proportion."""
+
+    kind: Literal["balance"] = "balance"
+    keep: tuple[int, ...] = ()
+
+
+Act = Annotated[FatGrams | Balance, Field(discriminator="kind")]
+
+
+def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
+    """The recipe after the act; RuleBroken where it cannot be done. `sheet` is the recipe weighed before it."""
+    match act:
+        case FatGrams():
+            return _fat_grams(recipe, act, sheet)
+        case Balance():
+            return _balance(recipe, act.keep)
+
+
+def _fat_grams(recipe: Recipe, act: FatGrams, sheet: Sheet | None) -> Recipe:
+    at = f"/fats/{act.row}/share"
+    if sheet is None:
+        raise RuleBroken(Fault(pointer=at, says="Grams can be typed once the recipe is weighed: mend it first."))
+    if not 0 <= act.row < len(recipe.fats):
+        raise RuleBroken(Fault(pointer="/fats", says="There is no such row."))
+    grams = [row.share / sum(r.share for r in recipe.fats) * sheet.fats for row in recipe.fats]
+    grams[act.row] = act.grams
+    total = sum(grams)
+    if act.grams <= 0 or total <= 0:
+        raise RuleBroken(Fault(pointer=at, says="A weight must be more than nothing."))
+    shares = _whole([g / total for g in grams])
+    fats = tuple(row.model_copy(update={"share": s}) for row, s in zip(recipe.fats, shares, strict=True))
+    # Sized by weight the pot grows; sized by moulds it still has to fit, so only the proportions change.
+    size = ByWeight(grams=round(total, 4)) if isinstance(recipe.size, ByWeight) else recipe.size
+    return recipe.model_copy(update={"fats": fats, "size": size})
+
+
+def _balance(recipe: Recipe, keep: Sequence[int]) -> Recipe:
+    kept = sum(recipe.fats[i].share for i in set(keep) if 0 <= i < len(recipe.fats))
+    free = [i for i in range(len(recipe.fats)) if i not in keep]
+    loose = sum(recipe.fats[i].share for i in free)
+    if not free or loose <= 0 or kept >= 1:
+        says = "The rows that are kept leave nothing for the others."
+        raise RuleBroken(Fault(pointer="/fats", says=says))
+    scale = (1 - kept) / loose
+    shares = _whole([row.share * (scale if i in free else 1) for i, row in enumerate(recipe.fats)], keep)
+    fats = tuple(row.model_copy(update={"share": s}) for row, s in zip(recipe.fats, shares, strict=True))
+    return recipe.model_copy(update={"fats": fats})
+
+
+def _whole(shares: Sequence[float], keep: Sequence[int] = ()) -> list[float]:
+    """Shares rounded to a thousandth of a percent that still make exactly one: the largest takes the rest."""
+    rounded = [round(s, 5) for s in shares]
+    free = [i for i in range(len(rounded)) if i not in keep]
+    largest = max(free, key=lambda i: rounded[i])
+    rounded[largest] = round(rounded[largest] + 1 - sum(rounded), 5)
+    return rounded

@@ -1,0 +1,69 @@
+"""Grams typed into a row, and the rest balanced: what was not touched stays as it was."""
+
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from roundstone.core.adjust import Balance, FatGrams, adjust
+from roundstone.core.recipe import Box, ByMoulds, ByWeight, FatShare, Recipe
+from roundstone.core.values import RuleBroken
+from roundstone.core.weigh import weigh
+from tests.core.test_weigh import grams_of, recipes
+from tests.samples import SHELF, recipe, weighed
+
+
+class Grams(unittest.TestCase):
+    @settings(max_examples=80, deadline=None)
+    @given(recipes(), st.floats(5, 5000))
+    def test_by_weight_only_that_row_changes(self, any_recipe: Recipe, grams: float) -> None:
+        before = any_recipe.model_copy(update={"size": ByWeight(grams=1000)})
+        after = adjust(before, FatGrams(row=0, grams=grams), weighed(before))
+        self.assertAlmostEqual(sum(r.share for r in after.fats), 1, delta=1e-9)
+        found = weigh(after, SHELF)
+        if found.sheet is None:  # another fat became too small a share to keep
+            self.assertTrue(all("share" in f.pointer or f.pointer == "/size/grams" for f in found.faults), found.faults)
+            return
+        was, now = grams_of(weighed(before)), grams_of(found.sheet)
+        # Shares are kept to a thousandth of a percent, so grams to that part of the pot.
+        fine = 2e-5 * found.sheet.fats * len(after.fats)
+        self.assertAlmostEqual(now[after.fats[0].fat], grams, delta=fine)
+        for row in after.fats[1:]:
+            self.assertAlmostEqual(now[row.fat], was[row.fat], delta=fine)
+
+    def test_by_moulds_the_mould_stays_full(self) -> None:
+        before = recipe(size=ByMoulds(moulds=(Box(length=20, width=8, fill=6),)))
+        sheet = weighed(before)
+        olive = grams_of(sheet)["olive"]
+        after = adjust(before, FatGrams(row=0, grams=olive * 1.5), sheet)
+        self.assertEqual(after.size, before.size)
+        self.assertAlmostEqual(weighed(after).millilitres, sheet.millilitres, delta=1e-6)
+        self.assertGreater(after.fats[0].share, before.fats[0].share)
+
+    def test_what_cannot_be(self) -> None:
+        sheet = weighed(recipe())
+        for act in (FatGrams(row=0, grams=0), FatGrams(row=0, grams=-4), FatGrams(row=9, grams=5)):
+            with self.assertRaises(RuleBroken):
+                adjust(recipe(), act, sheet)
+        with self.assertRaises(RuleBroken):
+            adjust(recipe(), FatGrams(row=0, grams=5), None)
+
+
+class Balanced(unittest.TestCase):
+    def test_the_kept_row_stays_and_the_rest_keep_their_proportions(self) -> None:
+        shares = (("olive", 0.60), ("coconut", 0.25), ("lard", 0.20), ("castor", 0.05))
+        off = recipe(fats=tuple(FatShare(fat=f, share=s) for f, s in shares))
+        self.assertIsNone(weigh(off, SHELF).sheet)
+        after = adjust(off, Balance(keep=(0,)), None)
+        self.assertEqual([round(r.share, 5) for r in after.fats], [0.6, 0.2, 0.16, 0.04])
+        self.assertIsNotNone(weigh(after, SHELF).sheet)
+
+    def test_odd_thirds_still_make_a_whole(self) -> None:
+        off = recipe(fats=tuple(FatShare(fat=f, share=0.1) for f in ("olive", "coconut", "lard")))
+        after = adjust(off, Balance(), None)
+        self.assertAlmostEqual(sum(r.share for r in after.fats), 1.0, delta=1e-12)
+
+    def test_nothing_left_for_the_others(self) -> None:
+        full = recipe(fats=(FatShare(fat="olive", share=1.0), FatShare(fat="coconut", share=0.2)))
+        with self.assertRaises(RuleBroken):
+            adjust(full, Balance(keep=(0,)), None)
