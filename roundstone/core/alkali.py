@@ -13,9 +13,13 @@ LEAST_WATER, MOST_WATER = 1.0, 4.0  # parts to one of alkali: 50 and 20 % lye
 
 @dataclass(frozen=True)
 class Alkali:
-    """Per gram of fats: moles for the fats and in all, and grams of each alkali, pure and as weighed."""
+    """Per gram of fats: moles for the fats and in all, and grams of each alkali, pure and as weighed.
+
+    `taken` are moles that acids take away from the fats, because they were given none of their own.
+    """
 
     for_fats: float
+    taken: float
     moles: float
     naoh: float
     koh: float
@@ -39,11 +43,12 @@ def reckon(recipe: Recipe, fats: Sequence[tuple[float, Fat]], doses: Sequence[tu
     """
     for_fats = (1 - recipe.superfat) * sum(m * f.sv for m, f in fats if f.kind != "acid") / 1000 / KOH
     for_acids = sum(m * f.sv for m, f in fats if f.kind == "acid") / 1000 / KOH
-    for_acids += sum(d * a.naoh for d, a in doses) / NAOH
-    moles = for_fats + for_acids
+    hungry = sum(d * a.naoh for d, a in doses) / NAOH
+    taken = 0.0 if recipe.feed_acids else hungry
+    moles = for_fats + for_acids + hungry - taken
     both = moles / ((1 - recipe.koh_share) / NAOH + recipe.koh_share / KOH)
     naoh, koh = both * (1 - recipe.koh_share), both * recipe.koh_share
-    return Alkali(for_fats, moles, naoh, koh, naoh / recipe.naoh_purity, koh / recipe.koh_purity)
+    return Alkali(for_fats, taken, moles, naoh, koh, naoh / recipe.naoh_purity, koh / recipe.koh_purity)
 
 
 def water_for(recipe: Recipe, pure: float) -> float:

@@ -10,13 +10,13 @@ from math import exp
 import numpy as np
 
 from .batter import Array
-from .clock import LEVELS, THRESHOLD_LEVELS, Draws, Knowledge, Known, believe, draw
+from .clock import LEVELS, THRESHOLD_LEVELS, Draws, Knowledge, Known, ages, believe, crossings, draw
 from .course import Course, Step, lay_out
 from .pour import Event, PourState, replay
 from .prior import STAGES, STICK
 from .recipe import Recipe
 from .shelf import Shelf, Technique
-from .values import Minutes, Quantiles, Share, Value
+from .values import Celsius, Minutes, Quantiles, Share, Value
 from .weigh import Sheet
 
 THICKEN_MINUTES = 0.25  # to fetch the stick and knock it off [C]
@@ -79,6 +79,14 @@ class TechniqueOdds(Value):
     wants: str
     how: str
     thicken: tuple[str, ...]
+
+
+class School(Value):
+    """A custom of pour temperature, and when medium trace would come by it in the middle of what is believed."""
+
+    name: str
+    celsius: Celsius
+    medium: Minutes
 
 
 class Forecast(Value):
@@ -328,6 +336,24 @@ def project(
         standing=_standing(knowledge, recipe, shelf, scent_pours or {}),
     )
     return Projection(forecast, course, draws, state, now)
+
+
+SCHOOLS = {"cool": 25.0, "middle": 33.0, "warm": 43.0}  # °C, common practice
+
+
+def schools(recipe: Recipe, sheet: Sheet, shelf: Shelf, knowledge: Knowledge) -> tuple[School, ...]:
+    """What each custom of temperature costs in minutes, in the first scented portion (else the first)."""
+    out = []
+    for name, celsius in SCHOOLS.items():
+        other = recipe.model_copy(update={"pour_celsius": celsius})
+        course = lay_out(other, sheet, knowledge, shelf, replay(()))
+        lane = next((x for x in course.lanes if x.added), course.lanes[0])
+        belief = believe(knowledge, [lane], (), course.measured)
+        rate, age = ages([lane], belief.column, belief.mean[None, :])
+        needed = np.exp(belief.mean[[belief.column["a:medium"]]])
+        medium = float(crossings(lane.edges, rate[0, 0], age[0, 0], needed)[0])
+        out.append(School(name=name, celsius=celsius, medium=medium))
+    return tuple(out)
 
 
 def likelihood_of(projection: Projection, portion: str | None, level: int, minute: float) -> float:

@@ -132,7 +132,8 @@ class Design(Value):
 class Recipe(Value):
     """Shares are fractions of all fats, but for `koh_share`, which is of all alkali by weight.
 
-    `stock` is the concentration of a lye made ahead, if one is used. `room_celsius` is the air where it is poured.
+    `stock` is the concentration of a lye made ahead, if one is used. Without `feed_acids` the acids among the
+    additives get no alkali of their own and take it from the fats. `room_celsius` is the air where it is poured.
     """
 
     format: Literal["roundstone.recipe/1"] = "roundstone.recipe/1"
@@ -143,6 +144,7 @@ class Recipe(Value):
     naoh_purity: Share = 0.99
     koh_purity: Share = 0.90
     water: WaterRule = ByConcentration(share=0.33)
+    feed_acids: bool = True
     ice: Share = 0.0
     stock: Share | None = None
     liquids: tuple[LiquidUse, ...] = Field(default=(), max_length=8)

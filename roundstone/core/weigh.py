@@ -32,7 +32,7 @@ class Line(Value):
 
 
 class Superfat(Value):
-    """The fat left over, three ways: as set, with what the liquids' fat adds, and as nature varies.
+    """The fat left over, three ways: as set, with what liquids bring and unfed acids take, and as nature varies.
 
     `likely` takes the fats' saponification values as independent within their published ranges, and the alkali's
     purity within PURITY_SPREAD; `extreme` puts everything at the same end at once.
@@ -104,7 +104,7 @@ class Weighing(Value):
 def _superfat(
     recipe: Recipe, fats: Sequence[tuple[float, Fat]], for_fats: float, liquid_fat: Sequence[tuple[float, Liquid]]
 ) -> Superfat:
-    """In moles of alkali per gram of fats; `liquid_fat` are grams of liquids with fat in them."""
+    """`for_fats` is what is left for them, in moles per gram of fats; `liquid_fat` are grams of liquids with fat."""
     rows = [(m, f) for m, f in fats if f.kind != "acid"]
     typical = sum(m * f.sv for m, f in rows) / 1000 / KOH
     if typical == 0:
@@ -179,7 +179,7 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
         lye_concentration=concentration,
         water_per_lye=water / lye.pure,
         water_of_fats=water,
-        superfat=_superfat(recipe, rows, lye.for_fats, [(u.share * liquid, q) for u, q in uses]),
+        superfat=_superfat(recipe, rows, lye.for_fats - lye.taken, [(u.share * liquid, q) for u, q in uses]),
         limit=_limit(recipe, shelf, batter),
         doses=tuple(DoseOn(per_kg=1000 * d, percent=100 * d, tsp_lb=d * POUND / a.spoon) for d, a in doses),
         factors=_factors(recipe, rows, doses, [(u.share * liquid, q) for u, q in uses], concentration),
@@ -310,6 +310,9 @@ def _cautions(recipe: Recipe, shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[
     if recipe.koh_share > 0:
         says = "With potassium hydroxide the soap stays softer; the batter clock knows sodium soap only."
         yield Caution(pointer="/koh_share", says=says)
+    if not recipe.feed_acids and any(a.naoh for d, a in doses if d):
+        says = f"The acids take lye from the fats: the superfat becomes {percent(sheet.superfat.with_liquids)}."
+        yield Caution(pointer="/feed_acids", says=says)
     yield from _liquid_cautions(recipe, shelf)
     yield from _dose_cautions(sheet, doses)
     yield from _scent_cautions(recipe, sheet)

@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from ..core.adjust import Act
 from ..core.advice import Advice
 from ..core.bar import Label
-from ..core.forecast import Forecast
+from ..core.forecast import Forecast, School
 from ..core.heat import HeatPlan
 from ..core.pour import Event
 from ..core.reasons import Reasons
@@ -103,6 +103,7 @@ class Reckoning(Message):
     label: Label | None
     forecast: Forecast | None
     reasons: Reasons | None
+    schools: tuple[School, ...] = ()
 
 
 class Worksheet(Message):

@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.adjust import adjust
 from ..core.bar import label
-from ..core.forecast import project
+from ..core.forecast import project, schools
 from ..core.heat import plan
 from ..core.reasons import explain
 from ..core.recipe import Design, Portion, Recipe
@@ -117,5 +117,6 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 label=label(body.recipe, shelf, grams),
                 forecast=projection.forecast,
                 reasons=reasons,
+                schools=schools(body.recipe, weighing.sheet, shelf, record.knowledge),
             )
         )

@@ -134,6 +134,25 @@ class Places(RealBrowser):
         page.get_by_label("Name of portion 2").fill("Husk")
         expect(page.get_by_text("Two portions have this name").first).to_be_visible()
 
+    def test_portions_come_and_go_and_a_school_is_chosen(self) -> None:
+        page = self.page
+        self.open(f"/recipes/{HOPPER}/forecast")
+        page.get_by_role("button", name="Add a portion").click()
+        expect(page.get_by_label("Accent, percent of the batter")).to_have_value("30")
+        expect(page.get_by_label("Husk, percent of the batter")).to_have_value("30")
+        expect(page.get_by_role("region", name="Trace ribbon")).to_be_visible()
+        page.get_by_role("button", name="Take out Husk").click()
+        page.get_by_role("button", name="Take out Accent").click()
+        expect(page.get_by_text("needs 2 portions").first).to_be_visible()
+        for _ in range(3):
+            page.get_by_role("button", name="Undo").click()
+        heading = page.get_by_role("heading", name="Why medium trace")
+        expect(heading).to_be_visible()
+        before = heading.inner_text()
+        page.get_by_role("button", name=re.compile("^warm")).click()
+        expect(page.get_by_label("pour at")).to_have_value("43")
+        expect(heading).not_to_have_text(before)
+
     def test_two_windows_do_not_overwrite_each_other(self) -> None:
         self.expected = re.compile("status of 409")
         self.open(f"/recipes/{HOPPER}")

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.clock import trade_knowledge
-from roundstone.core.forecast import project
+from roundstone.core.forecast import project, schools
 from roundstone.core.heat import plan
 from roundstone.core.reasons import TRADE_USUAL, Usual, explain
 from roundstone.core.recipe import ByConcentration, Design, Dose, Portion, Recipe, Scent
@@ -57,6 +57,14 @@ class Directions(unittest.TestCase):
     def test_warmer_is_faster(self) -> None:
         times = [medium(recipe(pour_celsius=c)) for c in (24, 30, 36, 42)]
         self.assertEqual(times, sorted(times, reverse=True))
+
+    def test_schools_of_temperature_cost_what_the_forecast_says(self) -> None:
+        of = recipe()
+        told = schools(of, weighed(of), SHELF, TRADE)
+        self.assertEqual([s.name for s in told], ["cool", "middle", "warm"])
+        self.assertTrue(told[0].medium > told[1].medium > told[2].medium)
+        for school in told:
+            self.assertAlmostEqual(medium(recipe(pour_celsius=school.celsius)) / school.medium, 1, delta=0.12)
 
     def test_claims_in_order(self) -> None:
         order = (Claim.SLOWS, Claim.NONE, Claim.SLIGHT, Claim.MODERATE, Claim.STRONG, Claim.SEIZES)

@@ -183,6 +183,23 @@ class ByHand(unittest.TestCase):
         low, high = (weighed(recipe(fats=fats, superfat=s, size=ByWeight(grams=1000))).naoh * 0.99 for s in (0.0, 0.2))
         self.assertAlmostEqual(low - high, 0.2 * 900 * 0.190 * NAOH / KOH, delta=0.01)
 
+    def test_acids_left_hungry_take_from_the_fats(self) -> None:
+        """1 % citric acid without lye of its own: 3 mol of NaOH a mol are missing from what the fats get."""
+        acid = (Dose(additive="citric-acid", amount=10),)
+        plain = weighed(recipe(size=ByWeight(grams=1000)))
+        fed = weighed(recipe(additives=acid, size=ByWeight(grams=1000)))
+        hungry = weigh(recipe(additives=acid, feed_acids=False, size=ByWeight(grams=1000)), SHELF)
+        sheet = hungry.sheet
+        assert sheet is not None
+        self.assertAlmostEqual(sheet.naoh, plain.naoh, delta=1e-9)
+        self.assertAlmostEqual((fed.naoh - sheet.naoh) * 0.99, 10 * 3 * NAOH / CITRIC, delta=0.001)
+        capacity = plain.naoh * 0.99 / 0.95
+        expected = 1 - (0.95 * capacity - 10 * 3 * NAOH / CITRIC) / capacity
+        self.assertAlmostEqual(sheet.superfat.with_liquids, expected, delta=1e-5)
+        self.assertEqual(sheet.superfat.set, 0.05)
+        said = next(c.says for c in hungry.cautions if c.pointer == "/feed_acids")
+        self.assertIn(f"becomes {100 * expected:.1f} %", said)
+
     def test_a_stock_lye_brings_its_own_water(self) -> None:
         plain = grams_of(weighed(recipe()))
         stock = grams_of(weighed(recipe(stock=0.5)))

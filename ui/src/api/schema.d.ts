@@ -1317,7 +1317,8 @@ export interface components {
          * Recipe
          * @description Shares are fractions of all fats, but for `koh_share`, which is of all alkali by weight.
          *
-         *     `stock` is the concentration of a lye made ahead, if one is used. `room_celsius` is the air where it is poured.
+         *     `stock` is the concentration of a lye made ahead, if one is used. Without `feed_acids` the acids among the
+         *     additives get no alkali of their own and take it from the fats. `room_celsius` is the air where it is poured.
          */
         Recipe: {
             /**
@@ -1328,6 +1329,11 @@ export interface components {
             design: components["schemas"]["Design"];
             /** Fats */
             fats: components["schemas"]["FatShare"][];
+            /**
+             * Feed Acids
+             * @default true
+             */
+            feed_acids: boolean;
             /**
              * Format
              * @default roundstone.recipe/1
@@ -1476,6 +1482,11 @@ export interface components {
             heat: components["schemas"]["HeatPlan"] | null;
             label: components["schemas"]["Label"] | null;
             reasons: components["schemas"]["Reasons"] | null;
+            /**
+             * Schools
+             * @default []
+             */
+            schools: components["schemas"]["School"][];
             weighing: components["schemas"]["Weighing"];
         };
         /** Saved */
@@ -1528,6 +1539,24 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * School
+         * @description A custom of pour temperature, and when medium trace would come by it in the middle of what is believed.
+         */
+        School: {
+            /**
+             * Celsius
+             * @description degrees Celsius
+             */
+            celsius: number;
+            /**
+             * Medium
+             * @description minutes
+             */
+            medium: number;
+            /** Name */
+            name: string;
         };
         /**
          * Seen
@@ -1778,7 +1807,7 @@ export interface components {
         };
         /**
          * Superfat
-         * @description The fat left over, three ways: as set, with what the liquids' fat adds, and as nature varies.
+         * @description The fat left over, three ways: as set, with what liquids bring and unfed acids take, and as nature varies.
          *
          *     `likely` takes the fats' saponification values as independent within their published ranges, and the alkali's
          *     purity within PURITY_SPREAD; `extreme` puts everything at the same end at once.

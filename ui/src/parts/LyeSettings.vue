@@ -2,14 +2,20 @@
 /** Superfat, water and purity; ice, a stock lye and potassium hydroxide for those who use them. */
 import { computed, ref, watch } from 'vue'
 import type { Sheet } from '../api/client'
+import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
 import Figure from './Figure.vue'
 import { number, percent } from './format'
+import Says from './Says.vue'
 import WaterRule from './WaterRule.vue'
 
 defineProps<{ sheet: Sheet | null }>()
 const draft = injectDraft()
 const recipe = computed(() => draft.recipe.value)
+const { data: shelf } = useShelf()
+const acids = computed(() =>
+  recipe.value?.additives.some((d) => shelf.value?.additives.some((a) => a.id === d.additive && a.naoh > 0)),
+)
 const unusual = computed(
   () =>
     !!recipe.value && (recipe.value.ice !== 0 || recipe.value.stock !== null || recipe.value.koh_share !== 0),
@@ -30,6 +36,18 @@ watch(unusual, (is) => (open.value ||= is), { immediate: true })
       {{ percent(sheet.lye_concentration) }} % lye = {{ number(sheet.water_per_lye, 2) }} to 1 =
       {{ percent(sheet.water_of_fats) }} % of fats
     </p>
+    <label v-if="acids" class="flex items-center gap-1.5 pt-1 text-sm">
+      <input
+        type="checkbox"
+        class="size-4 accent-ink"
+        :checked="recipe.feed_acids"
+        @change="
+          draft.edit('acids', (d) => void (d.feed_acids = ($event.target as HTMLInputElement).checked))
+        "
+      />
+      acids get lye of their own
+    </label>
+    <Says :cautions="draft.cautionsAt('/feed_acids')" />
     <details class="pt-1" :open="open" @toggle="open = ($event.target as HTMLDetailsElement).open">
       <summary class="note cursor-pointer">ice, stock lye, potassium hydroxide</summary>
       <div class="flex flex-wrap items-start gap-x-5 gap-y-1 pt-1">

@@ -5,7 +5,7 @@ import type { Sheet } from '../api/client'
 import { useWidth } from '../composables/useWidth'
 import { percent } from './format'
 
-const props = defineProps<{ superfat: Sheet['superfat']; liquids: boolean }>()
+const props = defineProps<{ superfat: Sheet['superfat']; counted: boolean }>()
 const box = ref<HTMLElement | null>(null)
 const width = useWidth(box, 300)
 
@@ -29,8 +29,9 @@ const ticks = computed(() => {
       <p class="text-sm">
         Nature makes it
         <b class="fig">{{ percent(superfat.likely.low) }} to {{ percent(superfat.likely.high) }}</b
-        ><template v-if="liquids"
-          >; with the liquids' fat it is <b class="fig">{{ percent(superfat.with_liquids) }}</b></template
+        ><template v-if="counted"
+          >; with what liquids and acids do it is
+          <b class="fig">{{ percent(superfat.with_liquids) }}</b></template
         >. All fats at one end at once:
         <span class="fig">{{ percent(superfat.extreme.low) }} to {{ percent(superfat.extreme.high) }}</span
         >.

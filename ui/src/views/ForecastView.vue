@@ -14,6 +14,7 @@ const draft = injectDraft()
 const { data: shelf } = useShelf()
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
 const forecast = computed(() => (draft.sheet.value ? draft.reckoning.value?.forecast : null))
+const schools = computed(() => (draft.sheet.value ? (draft.reckoning.value?.schools ?? []) : []))
 const reasons = computed(() => (draft.sheet.value ? draft.reckoning.value?.reasons : null))
 const step = computed(() => forecast.value?.steps.at(-1))
 const technique = computed(() => shelf.value?.techniques.find((t) => t.id === recipe.value.design.technique))
@@ -38,6 +39,25 @@ const earliest = computed(() => {
 
 const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?.name ?? id
 
+/** A new portion is cut from the largest, so the whole stays whole. */
+function addPortion() {
+  draft.edit('add portion', (d) => {
+    const all = d.design.portions
+    const largest = all.reduce((a, b) => (b.share > a.share ? b : a))
+    const share = Number((largest.share / 2).toFixed(4))
+    largest.share = Number((largest.share - share).toFixed(4))
+    const free = ['Accent', 'Second accent', 'Third', 'Fourth', 'Fifth', 'Sixth']
+    const name = free.find((n) => !all.some((p) => p.name === n)) ?? `Portion ${all.length + 1}`
+    all.push({ name, share, scented: false, colour: '' })
+  })
+}
+function takePortion(i: number) {
+  draft.edit('take portion', (d) => {
+    const [gone] = d.design.portions.splice(i, 1)
+    const heir = d.design.portions[0]
+    if (gone && heir) heir.share = Number((heir.share + gone.share).toFixed(4))
+  })
+}
 const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.design.technique = id))
 </script>
 
@@ -163,10 +183,27 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
               width="w-12"
               hide-label
             />
+            <button
+              type="button"
+              class="text-quiet hover:text-iron disabled:invisible"
+              :disabled="recipe.design.portions.length < 2"
+              :aria-label="`Take out ${p.name || 'portion'}`"
+              @click="takePortion(i)"
+            >
+              ×
+            </button>
           </div>
           <Says :faults="draft.faultsAt(`/design/portions/${i}/name`)" />
         </li>
       </ol>
+      <button
+        v-if="recipe.design.portions.length < 6"
+        type="button"
+        class="pt-1 text-sm underline"
+        @click="addPortion"
+      >
+        Add a portion
+      </button>
       <div class="flex flex-wrap gap-x-5 gap-y-2 pt-2">
         <Figure pointer="/design/split_minutes" label="split takes" unit="min" width="w-10" :step="0.5" />
         <Figure
@@ -189,6 +226,18 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
         />
         <WaterRule :sheet="draft.sheet.value" />
       </div>
+      <p v-if="schools.length" class="flex flex-wrap items-baseline gap-x-4 pt-2 text-sm">
+        <span class="note">pour</span>
+        <button
+          v-for="s in schools"
+          :key="s.name"
+          type="button"
+          class="underline"
+          @click="draft.edit('school', (d) => void (d.pour_celsius = s.celsius))"
+        >
+          {{ s.name }}, {{ s.celsius }} °C: medium at {{ minutes(s.medium) }} min
+        </button>
+      </p>
       <p v-if="recipe.scents.length" class="note pt-2">
         What is known of
         <template v-for="(scent, i) in recipe.scents" :key="scent.fragrance">

@@ -200,7 +200,11 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
             </tr>
           </tbody>
         </table>
-        <SuperfatSpan class="mt-5" :superfat="sheet.superfat" :liquids="recipe.liquids.length > 0" />
+        <SuperfatSpan
+          class="mt-5"
+          :superfat="sheet.superfat"
+          :counted="recipe.liquids.length > 0 || !recipe.feed_acids"
+        />
         <BarNotes class="mt-4" :sheet="sheet" :label="label" />
       </template>
     </section>
