@@ -49,7 +49,7 @@ _FRAGRANCES = (
     ("clove-bark", "Clove bark", "spice", "seizes", "may seize", 0.0, "", 0.017, 0.80),
     ("bay-lime", "Bay & lime", "citrus", "none", "no acceleration", 0.0, "", 0.028, -0.03),
     ("cedar-shaving", "Cedar shaving", "wood", "slight", "mild", 0.0, "", 0.05, 0.06),
-    ("oat-straw", "Oat straw", "sweet", "unknown", "", 0.017, "supplier says nothing about trace", 0.065, 0.20),
+    ("oat-straw", "Oat straw", "sweet", "unknown", "", 0.009, "supplier says nothing about trace", 0.065, 0.20),
     ("plum-stone", "Plum stone", "musk", "unknown", "", 0.0, "", 0.045, 0.15),
     ("spearmint", "Spearmint", "mint", "slows", "slows trace a little", 0.0, "", 0.055, -0.06),
     ("green-tomato", "Green tomato leaf", "fresh", "none", "no trouble reported", 0.0, "", 0.05, 0.33),

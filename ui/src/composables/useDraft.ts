@@ -126,13 +126,13 @@ function useDraft(id: string) {
     void reckon()
   }
 
-  /** Change a copy of the recipe. Edits of the same thing in quick succession are one step to undo. */
+  /** Change a copy of the recipe. Typing in one field (`what` is its pointer) is one step to undo, all else each its own. */
   function edit(what: string, change: (draft: Recipe) => void) {
     if (!recipe.value) return
     const next = structuredClone(toRaw(recipe.value))
     change(next)
     const now = Date.now()
-    if (what !== lastEdit.what || now - lastEdit.at > 1500)
+    if (!what.startsWith('/') || what !== lastEdit.what || now - lastEdit.at > 1500)
       past.value = [...past.value.slice(-99), recipe.value]
     lastEdit = { what, at: now }
     lastPointer.value = what
@@ -225,8 +225,8 @@ function useDraft(id: string) {
     reload: load,
     faultsAt: (pointer: string) => [...faults.value, ...actFaults.value].filter((f) => f.pointer === pointer),
     cautionsAt: (pointer: string) => cautions.value.filter((c) => c.pointer === pointer),
-    readable: (pointer: string, says: string | null) =>
-      says === null ? unreadable.delete(pointer) : unreadable.set(pointer, says),
+    readable: (field: string, says: string | null) =>
+      says === null ? unreadable.delete(field) : unreadable.set(field, says),
   }
 }
 

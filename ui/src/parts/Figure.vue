@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A field bound to a place in the draft: label, faults and cautions come with it. */
-import { computed } from 'vue'
+import { computed, useId } from 'vue'
 import type { Recipe } from '../api/client'
 import { injectDraft } from '../composables/useDraft'
 import NumberField from './NumberField.vue'
@@ -16,6 +16,8 @@ const props = defineProps<{
   big?: boolean
 }>()
 const draft = injectDraft()
+// Not the pointer: rows move, and a complaint must stay with its field.
+const field = useId()
 const path = computed(() => props.pointer.split('/').slice(1))
 
 function owner(recipe: Recipe): Record<string, unknown> {
@@ -36,7 +38,7 @@ const value = computed(() =>
     :faults="draft.faultsAt(pointer)"
     :cautions="draft.cautionsAt(pointer)"
     @update:model-value="(v) => draft.edit(pointer, (d) => void (owner(d)[path.at(-1) as string] = v))"
-    @unreadable="(says) => draft.readable(pointer, says)"
+    @unreadable="(says) => draft.readable(field, says)"
     @mend="draft.mend"
   />
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A number typed in place. Typing tells at once; Enter commits, arrows nudge, Esc reverts. */
-import { computed, nextTick, ref, useId, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, ref, useId, watch } from 'vue'
 import type { Caution, Fault, Mend } from '../api/client'
 import { number } from './format'
 
@@ -51,6 +51,9 @@ function tell(says: string | null) {
   unreadable.value = says
   emit('unreadable', says)
 }
+
+// A field that is taken away takes its complaint with it.
+onBeforeUnmount(() => tell(null))
 
 /** A plain decimal number with a point or a comma; anything else is not guessed at. */
 function read(typed: string): number | null {

@@ -111,7 +111,7 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
               hide-label
               lazy
               @update:model-value="(g) => draft.adjust({ kind: 'fat_grams', row: i, grams: g })"
-              @unreadable="(says) => draft.readable(`/fats/${i}/grams`, says)"
+              @unreadable="(says) => draft.readable(`grams ${row.fat}`, says)"
             />
             <Figure
               :pointer="`/fats/${i}/share`"
