@@ -61,7 +61,7 @@ function rebase(i: number, basis: Basis) {
         </span>
         <button
           type="button"
-          class="text-quiet hover:text-iron"
+          class="take-out"
           :aria-label="`Take out ${row.additive.name}`"
           @click="draft.edit(`out ${row.additive.id}`, (d) => void d.additives.splice(row.i, 1))"
         >

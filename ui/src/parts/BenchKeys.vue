@@ -1,17 +1,26 @@
+<script lang="ts">
+export type Tool = 'stick' | 'hand'
+</script>
+
 <script setup lang="ts">
 /** The keys of the bench: five stages shaded like the batter, and what else a gloved hand does. */
 import { inkOn, shade, STAGES, type Stage } from '../ribbon/batter'
 import Trail from '../ribbon/Trail.vue'
 
-defineProps<{ level: number; blending: boolean; scent: boolean; canUndo: boolean }>()
+defineProps<{ level: number; working: Tool | null; scent: boolean; canUndo: boolean }>()
 const emit = defineEmits<{
   stage: [stage: Stage]
-  blendStart: []
-  blendStop: []
+  workStart: [tool: Tool]
+  workStop: []
   scent: []
   temperature: []
   undo: []
 }>()
+
+const WORK = [
+  { tool: 'stick', key: 'B', doing: 'blending', short: 'blend' },
+  { tool: 'hand', key: 'W', doing: 'stirring', short: 'stir' },
+] as const
 </script>
 
 <template>
@@ -31,24 +40,28 @@ const emit = defineEmits<{
       <kbd class="fig text-xs font-normal max-sm:hidden">{{ level === i + 1 ? 'still' : i + 1 }}</kbd>
     </button>
   </div>
-  <div class="grid grid-cols-4 gap-2.5 max-sm:gap-1.5">
+  <div class="grid grid-cols-5 gap-2.5 max-sm:gap-1.5">
     <button
+      v-for="w in WORK"
+      :key="w.tool"
       type="button"
       class="bench-key touch-none select-none"
-      :class="blending ? 'bg-bone! text-ink!' : ''"
-      :aria-pressed="blending"
-      @pointerdown.prevent="emit('blendStart')"
-      @pointerup="emit('blendStop')"
-      @pointercancel="emit('blendStop')"
-      @pointerleave="emit('blendStop')"
-      @keydown.space.prevent="emit('blendStart')"
-      @keyup.space.prevent="emit('blendStop')"
+      :class="working === w.tool ? 'bg-bone! text-ink!' : ''"
+      :aria-pressed="working === w.tool"
+      @pointerdown.prevent="emit('workStart', w.tool)"
+      @pointerup="emit('workStop')"
+      @pointercancel="emit('workStop')"
+      @pointerleave="emit('workStop')"
+      @keydown.space.prevent="emit('workStart', w.tool)"
+      @keyup.space.prevent="emit('workStop')"
       @contextmenu.prevent
     >
-      <kbd class="bench-kbd max-sm:hidden">B</kbd> <template v-if="blending">blending …</template>
-      <template v-else
-        ><span class="max-sm:hidden">hold: blending</span><span class="sm:hidden">hold: blend</span></template
-      >
+      <kbd class="bench-kbd max-sm:hidden">{{ w.key }}</kbd>
+      <template v-if="working === w.tool">{{ w.doing }} …</template>
+      <template v-else>
+        <span class="max-sm:hidden">hold: {{ w.doing }}</span
+        ><span class="sm:hidden">hold: {{ w.short }}</span>
+      </template>
     </button>
     <button type="button" class="bench-key" :disabled="!scent" @click="emit('scent')">
       <kbd class="bench-kbd max-sm:hidden">F</kbd> scent in

@@ -46,7 +46,7 @@ function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen:
         />
         <button
           type="button"
-          class="text-quiet hover:text-iron"
+          class="take-out"
           :aria-label="`Take out ${row.name}`"
           @click="draft.edit(`out ${row.use.liquid}`, (d) => void d.liquids.splice(row.i, 1))"
         >

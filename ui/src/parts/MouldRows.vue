@@ -99,7 +99,7 @@ function moulds(what: string, change: (moulds: Mould[]) => void) {
         <button
           v-if="size.moulds.length > 1"
           type="button"
-          class="pb-1 text-quiet hover:text-iron"
+          class="take-out"
           :aria-label="`Take out mould ${i + 1}`"
           @click="moulds('out mould', (all) => void all.splice(i, 1))"
         >

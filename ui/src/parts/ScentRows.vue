@@ -47,7 +47,7 @@ const rows = computed(() =>
         />
         <button
           type="button"
-          class="text-quiet hover:text-iron"
+          class="take-out"
           :aria-label="`Take out ${row.fragrance?.name}`"
           @click="draft.edit(`out ${row.scent.fragrance}`, (d) => void d.scents.splice(row.i, 1))"
         >

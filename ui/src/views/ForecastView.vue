@@ -185,7 +185,7 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
             />
             <button
               type="button"
-              class="text-quiet hover:text-iron disabled:invisible"
+              class="take-out disabled:invisible"
               :disabled="recipe.design.portions.length < 2"
               :aria-label="`Take out ${p.name || 'portion'}`"
               @click="takePortion(i)"
@@ -199,7 +199,7 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
       <button
         v-if="recipe.design.portions.length < 6"
         type="button"
-        class="pt-1 text-sm underline"
+        class="min-h-6 pt-1 text-sm underline"
         @click="addPortion"
       >
         Add a portion
@@ -226,16 +226,16 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
         />
         <WaterRule :sheet="draft.sheet.value" />
       </div>
-      <p v-if="schools.length" class="flex flex-wrap items-baseline gap-x-4 pt-2 text-sm">
-        <span class="note">pour</span>
+      <p v-if="schools.length" class="flex flex-wrap items-center gap-2 pt-2 text-sm">
+        <span class="note">medium trace if poured</span>
         <button
           v-for="s in schools"
           :key="s.name"
           type="button"
-          class="underline"
+          class="key text-sm font-normal"
           @click="draft.edit('school', (d) => void (d.pour_celsius = s.celsius))"
         >
-          {{ s.name }}, {{ s.celsius }} °C: medium at {{ minutes(s.medium) }} min
+          {{ s.name }} {{ s.celsius }} °C · {{ minutes(s.medium) }} min
         </button>
       </p>
       <p v-if="recipe.scents.length" class="note pt-2">

@@ -3,7 +3,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { usePour } from '../composables/usePour'
-import BenchKeys from '../parts/BenchKeys.vue'
+import BenchKeys, { type Tool } from '../parts/BenchKeys.vue'
 import { clock, day, inHundred } from '../parts/format'
 import TemperatureDialog from '../parts/TemperatureDialog.vue'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
@@ -16,7 +16,7 @@ const { view, minute, running, question } = pour
 const ALL = null
 const portion = ref<string | null>(ALL)
 const asking = ref(false)
-const blendFrom = ref<number | null>(null)
+const working = ref<{ tool: Tool; from: number } | null>(null)
 
 const portions = computed(() => view.value?.recipe.design.portions ?? [])
 const split = computed(() => view.value?.split !== null && portions.value.length > 1)
@@ -68,14 +68,15 @@ function scentIn() {
 }
 const stage = (s: Stage) => pour.tap({ kind: 'seen', portion: portion.value, stage: s })
 
-function blendStart() {
-  if (blendFrom.value === null && running.value) blendFrom.value = performance.now()
+function workStart(tool: Tool) {
+  if (working.value === null && running.value) working.value = { tool, from: performance.now() }
 }
-function blendStop() {
-  if (blendFrom.value === null) return
-  const seconds = Math.max(1, Math.round((performance.now() - blendFrom.value) / 100) / 10)
-  blendFrom.value = null
-  pour.tap({ kind: 'work', tool: 'stick', portion: portion.value, seconds })
+function workStop() {
+  if (working.value === null) return
+  const { tool, from } = working.value
+  const seconds = Math.max(1, Math.round((performance.now() - from) / 100) / 10)
+  working.value = null
+  pour.tap({ kind: 'work', tool, portion: portion.value, seconds })
 }
 function temperature(celsius: number) {
   asking.value = false
@@ -94,7 +95,8 @@ function down(event: KeyboardEvent) {
   if (typing(event) || !running.value) return
   const key = event.key.toLowerCase()
   if (key >= '1' && key <= '5' && !event.repeat) stage(STAGES[Number(key) - 1] as Stage)
-  else if (key === 'b') blendStart()
+  else if (key === 'b') workStart('stick')
+  else if (key === 'w') workStart('hand')
   else if (event.repeat) return
   else if (key === 'f' && hasScent.value) scentIn()
   else if (key === 't') {
@@ -105,16 +107,16 @@ function down(event: KeyboardEvent) {
   else if (key === 'arrowright') nextPortion(1)
   else if (key === 'arrowleft') nextPortion(-1)
 }
-const up = (event: KeyboardEvent) => event.key.toLowerCase() === 'b' && blendStop()
+const up = (event: KeyboardEvent) => ['b', 'w'].includes(event.key.toLowerCase()) && workStop()
 onMounted(() => {
   window.addEventListener('keydown', down)
   window.addEventListener('keyup', up)
-  window.addEventListener('blur', blendStop)
+  window.addEventListener('blur', workStop)
 })
 onBeforeUnmount(() => {
   window.removeEventListener('keydown', down)
   window.removeEventListener('keyup', up)
-  window.removeEventListener('blur', blendStop)
+  window.removeEventListener('blur', workStop)
 })
 
 const marks = computed(() =>
@@ -242,12 +244,12 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           </div>
           <BenchKeys
             :level="level"
-            :blending="blendFrom !== null"
+            :working="working?.tool ?? null"
             :scent="hasScent"
             :can-undo="view.events.length > 0"
             @stage="stage"
-            @blend-start="blendStart"
-            @blend-stop="blendStop"
+            @work-start="workStart"
+            @work-stop="workStop"
             @scent="scentIn"
             @temperature="asking = true"
             @undo="pour.undo"

@@ -123,7 +123,7 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
             />
             <button
               type="button"
-              class="text-quiet hover:text-iron"
+              class="take-out"
               :aria-label="`Take out ${fat(row.fat)?.name}`"
               @click="draft.edit(`out ${row.fat}`, (d) => void d.fats.splice(i, 1))"
             >
