@@ -12,7 +12,7 @@ class Learned:
     def __init__(self, workshop: Workshop) -> None:
         self._workshop = workshop
         self._lock = Lock()
-        self._stamp: tuple[int, int] | None = None
+        self._stamp: tuple[int, int, int] | None = None
         self._record: Record | None = None
 
     def record(self) -> Record:

@@ -33,6 +33,16 @@ class FragranceRow(Base):
     revision: Mapped[int]
 
 
+class OwnFatRow(Base):
+    """A fat from the maker's certificate; the database refuses to change it. `removed` only hides it from choices."""
+
+    __tablename__ = "own_fat"
+
+    id: Mapped[str] = mapped_column(String(60), primary_key=True)
+    doc: Mapped[dict[str, Any]]
+    removed: Mapped[datetime | None]
+
+
 class RecipeRow(Base):
     """A draft, as last typed. `removed` hides it and can be taken back."""
 

@@ -16,9 +16,9 @@ from sqlalchemy.orm import Session
 
 from ..core.pour import EVENT, Ended, Event, replay
 from ..core.recipe import Recipe
-from ..core.shelf import Fragrance, Shelf
+from ..core.shelf import Fat, Fragrance, Shelf
 from ..reference import shelf as reference_shelf
-from .tables import EventRow, FragranceRow, PourRow, RecipeRow, VersionRow
+from .tables import EventRow, FragranceRow, OwnFatRow, PourRow, RecipeRow, VersionRow
 
 
 class Missing(LookupError):  # noqa: N818 - read as it is raised: raise Missing
@@ -109,8 +109,32 @@ class Workshop:
         """The reference shelf with this workshop's fragrances on it."""
         with self._read() as s:
             rows = s.scalars(select(FragranceRow)).all()
+            own = {r.id: Fat.model_validate(r.doc) for r in s.scalars(select(OwnFatRow).order_by(OwnFatRow.id))}
         fragrances = sorted((Fragrance.model_validate(r.doc) for r in rows), key=lambda f: f.name.casefold())
-        return reference_shelf().model_copy(update={"fragrances": {f.id: f for f in fragrances}})
+        standard = reference_shelf()
+        update = {"fragrances": {f.id: f for f in fragrances}, "fats": dict(standard.fats) | own}
+        return standard.model_copy(update=update)
+
+    def own_fats(self) -> list[Fat]:
+        """The maker's own fats that are not hidden."""
+        with self._read() as s:
+            rows = s.scalars(select(OwnFatRow).where(OwnFatRow.removed.is_(None)).order_by(OwnFatRow.id))
+            return [Fat.model_validate(r.doc) for r in rows]
+
+    def add_own_fat(self, fat: Fat) -> None:
+        """Conflict when the id is taken, also by a fat of the reference table."""
+        with self._write() as s:
+            if fat.id in reference_shelf().fats or s.get(OwnFatRow, fat.id) is not None:
+                raise Conflict(f"There is a fat called {fat.name} already.")
+            s.add(OwnFatRow(id=fat.id, doc=fat.model_dump(mode="json"), removed=None))
+
+    def hide_own_fat(self, fat_id: str, now: datetime | None) -> None:
+        """Take a fat out of the choices, or with None back into them; recipes that use it go on."""
+        with self._write() as s:
+            row = s.get(OwnFatRow, fat_id)
+            if row is None:
+                raise Missing("There is no such fat of your own.")
+            row.removed = now
 
     def fragrance(self, fragrance_id: str) -> Fragrance:
         with self._read() as s:
@@ -273,13 +297,14 @@ class Workshop:
                 raise Missing("There is no such pour.")
             row.started = started
 
-    def log_stamp(self) -> tuple[int, int]:
-        """Changes whenever something was logged or a claim was edited: what learning depends on."""
+    def log_stamp(self) -> tuple[int, int, int]:
+        """Changes whenever something was logged, a claim was edited or a fat added: what a record depends on."""
         seq = select(func.max(EventRow.seq)).scalar_subquery()
         claims = select(func.sum(FragranceRow.revision)).scalar_subquery()
+        fats = select(func.count(OwnFatRow.id)).scalar_subquery()
         with self._engine.connect() as connection:
-            found = connection.execute(select(seq, claims)).one()
-            return found[0] or 0, found[1] or 0
+            found = connection.execute(select(seq, claims, fats)).one()
+            return found[0] or 0, found[1] or 0, found[2]
 
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
         found = s.execute(

@@ -14,7 +14,7 @@ from ..core.reasons import Reasons
 from ..core.recipe import Recipe
 from ..core.record import FragranceFile
 from ..core.shelf import Additive, Claim, Family, Fat, Fragrance, Liquid, Technique
-from ..core.values import Id, Minutes, Name
+from ..core.values import Caution, Id, Minutes, Name
 from ..core.weigh import Sheet, Weighing
 from ..core.worksheet import WorkStep
 
@@ -25,6 +25,7 @@ class Message(BaseModel):
 
 class ShelfView(Message):
     fats: list[Fat]
+    hidden_fats: list[str]
     liquids: list[Liquid]
     additives: list[Additive]
     techniques: list[Technique]
@@ -115,6 +116,23 @@ class Worksheet(Message):
     steps: list[WorkStep]
 
 
+class NewFat(Message):
+    """A fat from its certificate: what it is, and its saponification value in mg KOH/g."""
+
+    name: Name = Field(min_length=1)
+    kin: Id
+    sv: float
+
+
+class OwnFat(Message):
+    fat: Fat
+    cautions: tuple[Caution, ...]
+
+
+class OwnFats(Message):
+    fats: list[OwnFat]
+
+
 class NewFragrance(Message):
     name: Name = Field(min_length=1)
     family: Family
@@ -188,6 +206,10 @@ class RecipePath(BaseModel):
 
 class PourPath(BaseModel):
     pour_id: str = Field(max_length=40)
+
+
+class FatPath(BaseModel):
+    fat_id: Id
 
 
 class FragrancePath(BaseModel):

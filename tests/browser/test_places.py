@@ -175,6 +175,27 @@ class Places(RealBrowser):
         expect(self.page.get_by_role("textbox", name="superfat")).to_have_value("9")
         other.close()
 
+    def test_a_fat_by_its_certificate(self) -> None:
+        page = self.page
+        self.open("/shelf")
+        page.get_by_role("button", name="New fat").click()
+        page.get_by_label("name, perhaps with its lot").fill("Olive, lot 7")
+        page.get_by_label("saponification value").fill("1885")
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_text("Choose the fat it is")).to_be_visible()
+        page.get_by_role("combobox", name="Kin of the fat").fill("oliv")
+        page.get_by_role("option", name=re.compile("^Olive SV")).click()
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_text("too far off to be one")).to_be_visible()
+        page.get_by_label("saponification value").fill("188,5")
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_text("own certificate; acids as Olive")).to_be_visible()
+        self.accessible("Shelf")
+        self.open(f"/recipes/{HOPPER}")
+        page.get_by_role("combobox", name="Add a fat, clay or powder").fill("lot 7")
+        page.get_by_role("option", name=re.compile("lot 7")).click()
+        expect(page.get_by_label("Olive, lot 7, percent of fats")).to_be_visible()
+
     def test_a_changed_claim_moves_the_file(self) -> None:
         page = self.page
         self.open("/shelf/plum-stone")

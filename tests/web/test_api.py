@@ -184,6 +184,23 @@ class Api(unittest.TestCase):
         self.assertLess(changed["claimed"]["high"], file["claimed"]["high"])
         self.assertEqual(self.send("PUT", "/fragrances/gone", new | {"name": "Gone"}, 404)["title"], "Not found")
 
+    def test_own_fats_are_added_and_hidden_but_never_lost(self) -> None:
+        new = {"name": "Olive, lot 7", "kin": "olive", "sv": 188.5}
+        fat = self.send("POST", "/own-fats", new, 201)["fat"]
+        self.assertEqual((fat["id"], fat["sv"]), ("olive-lot-7", 188.5))
+        self.assertEqual(self.send("POST", "/own-fats", new, 422)["errors"][0]["pointer"], "/name")
+        far = self.send("POST", "/own-fats", new | {"name": "Other", "sv": 1885}, 422)
+        self.assertEqual(far["errors"][0]["pointer"], "/sv")
+        body = {"recipe": PLAIN | {"fats": [{"fat": "olive-lot-7", "share": 1.0}]}, "seed": ""}
+        lye = self.send("POST", "/forecast", body)["weighing"]["sheet"]["naoh"]
+        self.assertEqual(self.client.delete("/api/own-fats/olive-lot-7").status_code, 204)
+        self.assertEqual(self.send("GET", "/own-fats")["fats"], [])
+        self.assertEqual(self.send("GET", "/shelf")["hidden_fats"], ["olive-lot-7"])
+        self.assertEqual(self.send("POST", "/forecast", body)["weighing"]["sheet"]["naoh"], lye)
+        self.client.post("/api/own-fats/olive-lot-7/restore")
+        self.assertEqual(len(self.send("GET", "/own-fats")["fats"]), 1)
+        self.assertEqual(self.client.delete("/api/own-fats/olive").status_code, 404)
+
     def test_no_input_breaks_it(self) -> None:
         """Anything anywhere in a recipe is weighed to sound figures or refused with a pointer: never a 500."""
 

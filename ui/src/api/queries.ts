@@ -18,6 +18,11 @@ export function useFragranceFiles() {
   return useQuery({ queryKey: ['fragrances'], queryFn: () => take(api.GET('/api/fragrances')) })
 }
 
+/** Fats of the maker's own, by certificate. */
+export function useOwnFats() {
+  return useQuery({ queryKey: ['own-fats'], queryFn: () => take(api.GET('/api/own-fats')) })
+}
+
 export function usePours() {
   return useQuery({ queryKey: ['pours'], queryFn: () => take(api.GET('/api/pours')) })
 }

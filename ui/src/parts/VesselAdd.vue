@@ -25,7 +25,9 @@ const options = computed(() => {
     ...recipe.additives.map((a) => `additive:${a.additive}`),
   ])
   const own = {
-    pot: on.fats.map((f) => ({ id: `fat:${f.id}`, name: f.name, hint: `SV ${f.sv_low}–${f.sv_high}` })),
+    pot: on.fats
+      .filter((f) => !on.hidden_fats.includes(f.id))
+      .map((f) => ({ id: `fat:${f.id}`, name: f.name, hint: `SV ${f.sv_low}–${f.sv_high}` })),
     jug: on.liquids
       .filter((l) => l.kind !== 'water')
       .map((l) => ({ id: `liquid:${l.id}`, name: l.name, hint: 'liquid' })),

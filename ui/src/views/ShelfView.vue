@@ -6,6 +6,7 @@ import { useFragranceFiles, useRefresh } from '../api/queries'
 import EffectSpan from '../parts/EffectSpan.vue'
 import { CLAIM_WORDS, times } from '../parts/format'
 import FragranceForm from '../parts/FragranceForm.vue'
+import OwnFats from '../parts/OwnFats.vue'
 
 const router = useRouter()
 const refresh = useRefresh()
@@ -73,5 +74,6 @@ async function add(fragrance: NewFragrance) {
         </span>
       </li>
     </ol>
+    <OwnFats />
   </div>
 </template>
