@@ -17,6 +17,7 @@ from roundstone.core.values import RuleBroken
 from roundstone.core.weigh import weigh
 from roundstone.core.worksheet import work_order
 from roundstone.exchange.recipe_file import read, schema, sheet_csv, write
+from roundstone.store import Workshop
 from tests.browser.real import ROOT
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF, recipe, weighed
@@ -86,6 +87,17 @@ class Command(unittest.TestCase):
         self.assertEqual(json.loads(out)["sheet"]["naoh"], sheet.naoh)
         code, out, _ = self.run_on(write(unscented), "--csv")
         self.assertEqual((code, out.splitlines()[0]), (0, "vessel,ingredient,grams,percent_of_fats,note"))
+
+    def test_takes_fragrances_from_a_data_file(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            data = Path(folder) / "w.sqlite"
+            workshop = Workshop(data)
+            workshop.add_fragrance(SHELF.fragrances["moderate"])
+            workshop.close()
+            self.assertEqual(self.run_on(write(recipe()))[0], 1, "not on the bare shelf")
+            code, out, _ = self.run_on(write(recipe()), "--data", str(data))
+        self.assertEqual(code, 0)
+        self.assertIn("scent-moderate", [line["key"] for line in json.loads(out)["sheet"]["lines"]])
 
     def test_says_what_is_wrong(self) -> None:
         code, out, _ = self.run_on(write(recipe(superfat=0.5)))

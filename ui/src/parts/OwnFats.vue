@@ -88,7 +88,7 @@ async function restore(id: string) {
     </p>
     <ol class="mt-3 border-t-3 border-pot">
       <li v-if="!data?.fats.length" class="py-2 text-quiet">
-        None yet. The shelf's 81 fats carry published ranges.
+        None yet. The fats on the shelf carry their published ranges.
       </li>
       <li v-for="own in data?.fats" :key="own.fat.id" class="row flex flex-wrap items-center gap-x-6 py-1">
         <b class="min-w-40">{{ own.fat.name }}</b>

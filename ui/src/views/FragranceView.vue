@@ -92,7 +92,7 @@ async function save(fragrance: NewFragrance) {
             </template>
           </p>
           <p class="note">
-            At 3 % of fats, 8 batters in 10 lie within the span. Twice as fast halves the minutes.
+            At 3 % of fats; the span holds the truth 8 times in 10. Twice as fast halves the minutes.
           </p>
         </div>
       </section>
