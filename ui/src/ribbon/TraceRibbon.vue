@@ -297,7 +297,7 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
       </button>
       <span class="max-sm:hidden">thick line: 5 batters in 10, thin line: 8 in 10</span>
       <span v-if="boundaries.some((lane) => lane.some((b) => b.expected !== null))"
-        >◇ as forecast before the first tap</span
+        >◇ as forecast without the taps</span
       >
     </p>
     <RibbonTable v-if="asTable" :forecast="forecast" />

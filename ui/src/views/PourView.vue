@@ -255,7 +255,18 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
             @undo="pour.undo"
           />
         </template>
-        <div v-else class="flex flex-wrap items-center gap-4 border-t border-slab pt-3">
+        <ol
+          v-if="!running"
+          class="columns-2 gap-8 border-t border-slab pt-3 text-mist md:columns-4"
+          aria-label="Everything logged"
+        >
+          <li v-for="e in view.events" :key="e.event.id" class="break-inside-avoid py-0.5">
+            <span class="fig mr-2">{{ clock(e.event.minute) }}</span><span class="text-bone">{{
+              e.label
+            }}</span>
+          </li>
+        </ol>
+        <div v-if="!running" class="flex flex-wrap items-center gap-4 border-t border-slab pt-3">
           <span class="text-mist">Ended by a slip? Taking the last tap back opens it again.</span>
           <button type="button" class="bench-key px-5" @click="pour.undo">Undo the end</button>
         </div>
@@ -269,7 +280,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
             {{ inHundred(view.forecast.steps.at(-1)?.odds ?? 0) }}
           </span>
           <span>{{ view.celsius.toFixed(0) }} °C {{ view.measured ? 'read' : 'as stated' }}</span>
-          <span v-for="e in recent" :key="e.event.id">
+          <span v-for="e in running ? recent : []" :key="e.event.id">
             <span class="fig">{{ clock(e.event.minute) }}</span> {{ e.label }}
           </span>
           <span class="ml-auto max-sm:hidden">gloves stay on until it is covered</span>
