@@ -1,12 +1,12 @@
-"""Edits that touch more than one figure: grams typed into a row, and the rest balanced around what is kept."""
+"""Edits that touch more than one figure: grams typed into a row, the rest balanced, fats and portions added."""
 
 from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .recipe import ByWeight, Recipe
-from .values import Fault, Grams, RuleBroken, Value
+from .recipe import ByWeight, FatShare, Portion, Recipe
+from .values import Fault, Grams, Id, RuleBroken, Value
 from .weigh import Sheet
 
 
@@ -25,7 +25,29 @@ class Balance(Value):
     keep: tuple[int, ...] = ()
 
 
-Act = Annotated[FatGrams | Balance, Field(discriminator="kind")]
+class AddFat(Value):
+    """A new fat gets what is missing to 100 %, or where nothing is, a small share to start from."""
+
+    kind: Literal["add_fat"] = "add_fat"
+    fat: Id
+
+
+class AddPortion(Value):
+    """A new unscented portion is cut from the largest, so the whole stays whole."""
+
+    kind: Literal["add_portion"] = "add_portion"
+
+
+class TakePortion(Value):
+    """A portion is taken out; the first of the others gets its share."""
+
+    kind: Literal["take_portion"] = "take_portion"
+    row: int
+
+
+Act = Annotated[FatGrams | Balance | AddFat | AddPortion | TakePortion, Field(discriminator="kind")]
+NAMES = ("Accent", "Second accent", "Third", "Fourth", "Fifth", "Sixth")
+FIRST_SHARE = 0.05  # of a fat added where nothing is missing [chosen]
 
 
 def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
@@ -35,6 +57,37 @@ def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
             return _fat_grams(recipe, act, sheet)
         case Balance():
             return _balance(recipe, act.keep)
+        case AddFat():
+            missing = round(1 - sum(row.share for row in recipe.fats), 4)
+            row = FatShare(fat=act.fat, share=missing if 0 < missing <= 1 else FIRST_SHARE)
+            return recipe.model_copy(update={"fats": (*recipe.fats, row)})
+        case AddPortion():
+            return _with_portions(recipe, _cut(recipe.design.portions))
+        case TakePortion():
+            return _with_portions(recipe, _without(recipe.design.portions, act.row))
+
+
+def _with_portions(recipe: Recipe, portions: Sequence[Portion]) -> Recipe:
+    return recipe.model_copy(update={"design": recipe.design.model_copy(update={"portions": tuple(portions)})})
+
+
+def _cut(portions: Sequence[Portion]) -> list[Portion]:
+    if not 1 <= len(portions) < len(NAMES):
+        raise RuleBroken(Fault(pointer="/design/portions", says=f"A batter has from 1 to {len(NAMES)} portions."))
+    largest = max(range(len(portions)), key=lambda i: portions[i].share)
+    half = round(portions[largest].share / 2, 4)
+    taken = {p.name for p in portions}
+    out = list(portions)
+    out[largest] = out[largest].model_copy(update={"share": round(out[largest].share - half, 6)})
+    return [*out, Portion(name=next(n for n in NAMES if n not in taken), share=half, scented=False)]
+
+
+def _without(portions: Sequence[Portion], row: int) -> list[Portion]:
+    if not 0 <= row < len(portions) or len(portions) < 2:
+        raise RuleBroken(Fault(pointer="/design/portions", says="One portion must be left."))
+    out = [p for i, p in enumerate(portions) if i != row]
+    out[0] = out[0].model_copy(update={"share": round(out[0].share + portions[row].share, 6)})
+    return out
 
 
 def _fat_grams(recipe: Recipe, act: FatGrams, sheet: Sheet | None) -> Recipe:

@@ -86,11 +86,6 @@ def acid_value(acids: Mapping[str, float]) -> float:
     return KOH * 1000 * sum(w / ACID_MASS[a] for a, w in acids.items()) / sum(acids.values())
 
 
-def naoh_per_gram(sv: float) -> float:
-    """NaOH [g] that saponifies one gram of fat of saponification value `sv` [mg KOH/g]."""
-    return sv / 1000 * NAOH / KOH
-
-
 def acid_naoh(formula: str, groups: int) -> float:
     """NaOH [g] taken up by one gram of a `groups`-basic acid.
 

@@ -12,15 +12,16 @@ import numpy as np
 from .batter import Array
 from .clock import LEVELS, THRESHOLD_LEVELS, Draws, Knowledge, Known, ages, believe, crossings, draw
 from .course import Course, Step, lay_out
-from .pour import Event, PourState, replay
+from .pour import Event, PourState, StageSeen, clock_text, replay
 from .prior import STAGES, STICK
 from .recipe import Recipe
 from .shelf import Shelf, Technique
-from .values import Celsius, Minutes, Quantiles, Share, Value
+from .values import Celsius, Fault, Minutes, Quantiles, RuleBroken, Share, Value
 from .weigh import Sheet
 
 THICKEN_MINUTES = 0.25  # to fetch the stick and knock it off [C]
 LAST_MINUTES = 0.5  # what is left of a technique that is nearly poured [C]
+RARE = 0.01  # below this the app asks before it believes a tap
 PATIENCE = 10.0  # minutes a maker waits for a batter that is still too thin before giving a technique up [C]
 MOST_SURE = 0.95  # no odds are ever told above this, nor below its complement
 SHADE_POINTS = 97
@@ -369,3 +370,13 @@ def likelihood_of(projection: Projection, portion: str | None, level: int, minut
         beyond = projection.draws.crossing(i, float(level + 1))
         not_past = max(not_past, float(np.mean(beyond > minute)))
     return min(there, not_past)
+
+
+def question_surprise(projection: Projection, event: Event) -> None:
+    """Raise RuleBroken, as a question, when a stage tap is rarer than RARE by the forecast made before it."""
+    if not isinstance(event, StageSeen) or event.sure:
+        return
+    if likelihood_of(projection, event.portion, STAGES.index(event.stage), event.minute) < RARE:
+        what = f"{event.stage.capitalize()} at {clock_text(event.minute)}"
+        says = f"{what}: the forecast gives that less than 1 in 100. Is it so?"
+        raise RuleBroken(Fault(pointer="/stage", says=says), sure=True)

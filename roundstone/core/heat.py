@@ -18,14 +18,15 @@ from .values import Caution, Celsius, Minutes, Span, Value
 LYE = (0.05, 0.10, 0.15, 0.20, 0.25, 0.28, 0.30, 0.33, 0.35, 0.38, 0.40, 0.45, 0.50)
 HEAT = (1109, 1109, 1105, 1087, 1051, 1019, 992, 946, 911, 853, 812, 703, 593)  # J per g NaOH at 25 °C
 CAPACITY = (3.972, 3.835, 3.748, 3.693, 3.652, 3.629, 3.611, 3.579, 3.552, 3.504, 3.467, 3.352, 3.216)  # J/gK
-WATER_CAPACITY, NAOH_CAPACITY, FATS_CAPACITY = 4.186, 1.49, 2.0  # J/gK
+WATER_CAPACITY, NAOH_CAPACITY = 4.186, 1.49  # J/gK
 FUSION, ICE_CAPACITY = 333.4, 2.09  # J/g, J/gK
-ICE_CELSIUS = -18.0
+FROZEN_CELSIUS = -18.0
+SOLIDS_CAPACITY = 1.6  # J/gK of what is in milk beside water [from memory]
 JUG_KJ = 0.19  # kJ/K of a 100 g polypropylene jug
 STAYS, STAYS_WITH_ICE = 0.86, 0.90  # of the heat that stays in the jug while it is stirred [chosen]
 PLASTIC_LIMIT = 95.0  # °C, above which thin plastic and glass can fail: common practice
 MELTED = 61.0  # °C of the fat pot when the hard fats are clear: common practice
-WITHIN = 3.0  # °C by which jug and pot may differ to count as ready together: common practice
+AT_ONCE = 3  # minutes of difference that are not worth telling [chosen]
 LONGEST = 1440.0  # minutes; a vessel that takes a day does not cool by itself
 COOLING_SD = 0.35  # of ln k, both vessels [chosen]
 
@@ -34,47 +35,43 @@ def _table(values: Sequence[float], w: float) -> float:
     return float(np.interp(w, LYE, values))
 
 
-def lye_peak(
-    naoh: float, water: float, ice: float, start: Celsius, room: Celsius, ice_celsius: Celsius = ICE_CELSIUS
-) -> tuple[Celsius, Celsius]:
-    """Adiabatic and practical peak [°C] of lye made in a plastic jug.
-
-    `naoh`, `water` (liquid) and `ice` in grams; `start` is the water's temperature, `room` the alkali's.
-    """
-    total = naoh + water + ice
-    w = naoh / total
-    capacity = _table(CAPACITY, w)
-    heat = water * WATER_CAPACITY * (start - 25) + naoh * NAOH_CAPACITY * (room - 25) + naoh * _table(HEAT, w)
-    heat += ice * (-FUSION + ICE_CAPACITY * ice_celsius - WATER_CAPACITY * 25)
-    adiabatic = 25 + heat / (total * capacity)
-    jug = total * capacity / 1000
-    part = jug / (jug + JUG_KJ) * (STAYS_WITH_ICE if ice > 0 else STAYS)
-    return adiabatic, start + part * (adiabatic - start)
-
-
 def milk_content(celsius: Celsius, water: float) -> float:
     """Heat content [J/g] of milk with this water fraction, liquid at 0 °C being 0; frozen below -0.52 °C."""
-    liquid = WATER_CAPACITY * water + 1.6 * (1 - water)
+    liquid = WATER_CAPACITY * water + SOLIDS_CAPACITY * (1 - water)
     if celsius > -0.52:
         return liquid * celsius
     ice = (water - 0.013) * (1 - 0.52 / abs(celsius))
     return -FUSION * ice + (liquid - 2.1 * ice) * celsius
 
 
-def milk_lye_peak(
-    naoh: float, milk: float, celsius: Celsius, water: float = 0.875, room: Celsius = 20.0
+@dataclass(frozen=True)
+class MilkInJug:
+    """Milk or another watery liquid: grams, its water fraction, and its temperature."""
+
+    grams: float
+    water: float
+    celsius: float
+
+
+def lye_peak(
+    naoh: float, water: float, ice: float, start: Celsius, room: Celsius, milk: Sequence[MilkInJug] = ()
 ) -> tuple[Celsius, Celsius]:
-    """Adiabatic and practical peak [°C] of lye made straight into `milk` grams of milk; w counts its water only."""
-    w = naoh / (naoh + milk * water)
-    lye = naoh + milk * water
-    solids = milk * (1 - water) * 1.6
-    heat = naoh * _table(HEAT, w) + naoh * NAOH_CAPACITY * (room - 25)
-    heat += milk * (milk_content(celsius, water) - milk_content(25, water))
-    capacity = lye * _table(CAPACITY, w) + solids
+    """Adiabatic and practical peak [°C] of lye made in a plastic jug.
+
+    `naoh`, `water` (liquid) and `ice` in grams; `start` is the water's temperature, `room` the alkali's. The lye's
+    strength counts all water, that in the milk included; what else is in the milk only takes up heat.
+    """
+    lye = naoh + water + ice + sum(m.grams * m.water for m in milk)
+    w = naoh / lye
+    capacity = lye * _table(CAPACITY, w) + SOLIDS_CAPACITY * sum(m.grams * (1 - m.water) for m in milk)
+    heat = water * WATER_CAPACITY * (start - 25) + naoh * NAOH_CAPACITY * (room - 25) + naoh * _table(HEAT, w)
+    heat += ice * (-FUSION + ICE_CAPACITY * FROZEN_CELSIUS - WATER_CAPACITY * 25)
+    heat += sum(m.grams * (milk_content(m.celsius, m.water) - milk_content(25, m.water)) for m in milk)
     adiabatic = 25 + heat / capacity
-    part = capacity / 1000 / (capacity / 1000 + JUG_KJ) * STAYS_WITH_ICE
-    start = max(celsius, 0.0)
-    return adiabatic, start + part * (adiabatic - start)
+    cold = ice > 0 or any(m.celsius < 0 for m in milk)
+    part = capacity / 1000 / (capacity / 1000 + JUG_KJ) * (STAYS_WITH_ICE if cold else STAYS)
+    begun = start if water > 0 or not milk else max(min(m.celsius for m in milk), 0.0)
+    return adiabatic, begun + part * (adiabatic - begun)
 
 
 @dataclass(frozen=True)
@@ -112,12 +109,6 @@ def jug_curve(start: Celsius, room: Celsius, grams: float, slower: float = 0.0) 
     return Curve(start, room, 0.0115 * (grams / 420) ** (-1 / 3) * exp(-slower), 0.55)
 
 
-def combined(parts: Sequence[tuple[float, float, float]], solid_fats: float = 0.0, fusion: float = 100.0) -> Celsius:
-    """Temperature of (grams, J/gK, °C) stirred together, after `solid_fats` grams have melted."""
-    heat = sum(m * c * t for m, c, t in parts) - solid_fats * fusion
-    return heat / sum(m * c for m, c, _ in parts)
-
-
 class Vessel(Value):
     """When a vessel falls to the pour temperature, counted from when it was hot: middle and likely span."""
 
@@ -127,17 +118,12 @@ class Vessel(Value):
 
 
 class HeatPlan(Value):
-    """`offset` is how many minutes before the fats are melted the lye should be mixed; negative is after.
-
-    `together` is the temperature on combining when both are at the pour temperature's ends of the allowed gap.
-    """
+    """The lye's peak, when jug and pot are ready, and what to do about it."""
 
     adiabatic: Celsius
     peak: Celsius
     jug: Vessel
     pot: Vessel
-    offset: Minutes
-    together: Celsius
     advice: str
     cautions: tuple[Caution, ...]
 
@@ -153,7 +139,7 @@ def _advice(recipe: Recipe, jug: Vessel, pot: Vessel) -> str:
     if max(jug.ready, pot.ready) >= LONGEST:
         return f"A room of {room:g} °C hardly cools them to {goal:g} °C: stand the vessels in cold water."
     early = round(jug.ready - pot.ready)
-    if abs(early) < WITHIN:
+    if abs(early) < AT_ONCE:
         when = "Mix the lye as the fats are melted"
     else:
         when = f"Mix the lye about {abs(early)} min {'before' if early > 0 else 'after'} the fats are melted"
@@ -177,9 +163,8 @@ def plan(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> HeatPlan:
         rise = held * (_table(HEAT, w) - _table(HEAT, recipe.stock)) / ((stock + water) * _table(CAPACITY, w))
         adiabatic = peak = room + rise
     else:
-        frozen = sum(g * q.water for u, q, g in jugged if u.frozen)
-        liquid = sum(g * q.water for u, q, g in jugged if not u.frozen)
-        adiabatic, peak = lye_peak(alkali, water + liquid, ice + frozen, room, room)
+        milk = [MilkInJug(g, q.water, FROZEN_CELSIUS if u.frozen else room) for u, q, g in jugged]
+        adiabatic, peak = lye_peak(alkali, water, ice, room, room, milk)
     jug_grams = sum(grams.get(k, 0.0) for k in ("naoh", "koh", "water", "ice", "stock")) + sum(g for _, _, g in jugged)
     fats = sum(grams.get(r.fat, 0.0) for r in recipe.fats)
     hard = any((shelf.fats[r.fat].melts or 0) > room for r in recipe.fats)
@@ -187,10 +172,6 @@ def plan(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> HeatPlan:
 
     jug = _vessel(lambda s: jug_curve(peak, room, jug_grams, s), recipe.pour_celsius)
     pot = _vessel(lambda s: pot_curve(pot_start, room, fats, s), recipe.pour_celsius)
-    capacity = _table(CAPACITY, 0.33)
-    together = combined(
-        [(fats, FATS_CAPACITY, recipe.pour_celsius), (jug_grams, capacity, recipe.pour_celsius - WITHIN)]
-    )
     cautions = []
     if adiabatic > PLASTIC_LIMIT:
         says = (
@@ -211,8 +192,6 @@ def plan(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> HeatPlan:
         peak=peak,
         jug=jug,
         pot=pot,
-        offset=jug.ready - pot.ready,
-        together=together,
         advice=_advice(recipe, jug, pot),
         cautions=tuple(cautions),
     )

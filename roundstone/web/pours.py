@@ -8,16 +8,14 @@ from flask_openapi3 import APIBlueprint
 
 from ..core import pour as pour_rules
 from ..core.advice import advise
-from ..core.forecast import likelihood_of
-from ..core.pour import StageSeen, clock_text, label, replay
-from ..core.prior import STAGES
+from ..core.forecast import question_surprise
+from ..core.pour import clock_text, label, replay
 from ..core.values import Fault, RuleBroken
 from ..core.weigh import weigh
 from ..store import PourRecord
 from . import messages as m
 from .bench import Bench, answer
 
-RARE = 0.01  # below this the app asks before it believes a tap
 AHEAD = 0.5  # minutes a tap may be ahead of the server's clock before it is refused
 
 
@@ -96,16 +94,16 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
         def check(pour: PourRecord) -> None:
             clock = bench.minute(pour)
-            if event.minute > clock + AHEAD:
-                says = f"This tap is at {clock_text(event.minute)}, but the pour's clock shows {clock_text(clock)}."
-                raise RuleBroken(Fault(pointer="/event/minute", says=says))
-            pour_rules.check(event, pour.events, pour.recipe, shelf)
-            if isinstance(event, StageSeen) and not event.sure:
-                _, projection = bench.projection(pour)
-                level = STAGES.index(event.stage)
-                if likelihood_of(projection, event.portion, level, event.minute) < RARE:
-                    what = f"{event.stage.capitalize()} at {clock_text(event.minute)}"
-                    says = f"{what}: the forecast gives that less than 1 in 100. Is it so?"
-                    raise RuleBroken(Fault(pointer="/event/stage", says=says), sure=True)
+            try:
+                if event.minute > clock + AHEAD:
+                    says = f"This tap is at {clock_text(event.minute)}, but the pour's clock shows {clock_text(clock)}."
+                    raise RuleBroken(Fault(pointer="/minute", says=says))
+                pour_rules.check(event, pour.events, pour.recipe, shelf)
+                if not event.sure:
+                    question_surprise(bench.projection(pour)[1], event)
+            except RuleBroken as broken:
+                # Core speaks of the event; what was sent holds it.
+                faults = (f.model_copy(update={"pointer": f"/event{f.pointer}"}) for f in broken.faults)
+                raise RuleBroken(*faults, sure=broken.sure) from broken
 
         return answer(pour_view(workshop.append(path.pour_id, event, bench.now(), check)))

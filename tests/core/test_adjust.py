@@ -5,7 +5,7 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.adjust import Balance, FatGrams, adjust
+from roundstone.core.adjust import AddFat, AddPortion, Balance, FatGrams, TakePortion, adjust
 from roundstone.core.recipe import Box, ByMoulds, ByWeight, FatShare, Recipe
 from roundstone.core.values import RuleBroken
 from roundstone.core.weigh import weigh
@@ -67,3 +67,25 @@ class Balanced(unittest.TestCase):
         full = recipe(fats=(FatShare(fat="olive", share=1.0), FatShare(fat="coconut", share=0.2)))
         with self.assertRaises(RuleBroken):
             adjust(full, Balance(keep=(0,)), None)
+
+
+class Rows(unittest.TestCase):
+    def test_a_new_fat_takes_what_is_missing(self) -> None:
+        short = recipe(fats=(FatShare(fat="olive", share=0.7),))
+        self.assertEqual(adjust(short, AddFat(fat="coconut"), None).fats[1].share, 0.3)
+        self.assertEqual(adjust(recipe(fats=()), AddFat(fat="olive"), None).fats[0].share, 1.0)
+        self.assertEqual(adjust(recipe(), AddFat(fat="shea"), None).fats[-1].share, 0.05)
+
+    def test_portions_always_make_the_whole(self) -> None:
+        of = recipe()
+        for n in range(3, 7):
+            of = adjust(of, AddPortion(), None)
+            self.assertEqual(len(of.design.portions), n)
+            self.assertEqual(weigh(of, SHELF).faults, ())
+        with self.assertRaises(RuleBroken):
+            adjust(of, AddPortion(), None)
+        for n in range(5, 0, -1):
+            of = adjust(of, TakePortion(row=n), None)
+            self.assertAlmostEqual(sum(p.share for p in of.design.portions), 1, delta=1e-9)
+        with self.assertRaises(RuleBroken):
+            adjust(of, TakePortion(row=0), None)

@@ -297,6 +297,30 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AddFat
+         * @description A new fat gets what is missing to 100 %, or where nothing is, a small share to start from.
+         */
+        AddFat: {
+            /** Fat */
+            fat: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_fat";
+        };
+        /**
+         * AddPortion
+         * @description A new unscented portion is cut from the largest, so the whole stays whole.
+         */
+        AddPortion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_portion";
+        };
+        /**
          * Additive
          * @description Something weighed per kg of fats. `factor` names the batter clock's covariate it feeds, if any.
          *
@@ -342,7 +366,7 @@ export interface components {
         /** Adjust */
         Adjust: {
             /** Act */
-            act: components["schemas"]["FatGrams"] | components["schemas"]["Balance"];
+            act: components["schemas"]["FatGrams"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"];
             recipe: components["schemas"]["Recipe"];
         };
         /** Adjusted */
@@ -861,9 +885,7 @@ export interface components {
         };
         /**
          * HeatPlan
-         * @description `offset` is how many minutes before the fats are melted the lye should be mixed; negative is after.
-         *
-         *     `together` is the temperature on combining when both are at the pour temperature's ends of the allowed gap.
+         * @description The lye's peak, when jug and pot are ready, and what to do about it.
          */
         HeatPlan: {
             /**
@@ -877,21 +899,11 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             jug: components["schemas"]["Vessel"];
             /**
-             * Offset
-             * @description minutes
-             */
-            offset: number;
-            /**
              * Peak
              * @description degrees Celsius
              */
             peak: number;
             pot: components["schemas"]["Vessel"];
-            /**
-             * Together
-             * @description degrees Celsius
-             */
-            together: number;
         };
         /**
          * Label
@@ -1898,6 +1910,19 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             with_liquids: number;
+        };
+        /**
+         * TakePortion
+         * @description A portion is taken out; the first of the others gets its share.
+         */
+        TakePortion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take_portion";
+            /** Row */
+            row: number;
         };
         /** Tap */
         Tap: {

@@ -6,7 +6,7 @@ import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
 import Choose from './Choose.vue'
 import Figure from './Figure.vue'
-import { grams } from './format'
+import LedgerRow from './LedgerRow.vue'
 import Says from './Says.vue'
 
 const props = defineProps<{ vessel: 'pot' | 'jug' | 'stir'; lines: Line[] }>()
@@ -39,11 +39,11 @@ function rebase(i: number, basis: Basis) {
 <template>
   <ol>
     <li v-for="row in rows" :key="row.additive.id" class="row">
-      <div class="ledger-row">
-        <span class="min-w-0 leading-tight text-balance">{{ row.additive.name }}</span>
-        <span class="fig text-right font-semibold">
-          {{ row.line ? grams(row.line.grams) : '—' }} <span class="unit">g</span>
-        </span>
+      <LedgerRow
+        :name="row.additive.name"
+        :line="row.line"
+        @out="draft.edit(`out ${row.additive.id}`, (d) => void d.additives.splice(row.i, 1))"
+      >
         <span class="flex items-start">
           <Figure
             :pointer="`/additives/${row.i}/amount`"
@@ -59,15 +59,7 @@ function rebase(i: number, basis: Basis) {
             @update:model-value="(basis) => rebase(row.i, basis)"
           />
         </span>
-        <button
-          type="button"
-          class="take-out"
-          :aria-label="`Take out ${row.additive.name}`"
-          @click="draft.edit(`out ${row.additive.id}`, (d) => void d.additives.splice(row.i, 1))"
-        >
-          ×
-        </button>
-      </div>
+      </LedgerRow>
       <p class="note pb-0.5">{{ row.line?.note || row.additive.moment }}</p>
       <Says :faults="draft.faultsAt(`/additives/${row.i}/additive`)" />
     </li>

@@ -6,7 +6,7 @@ import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
 import Choose from './Choose.vue'
 import Figure from './Figure.vue'
-import { grams } from './format'
+import LedgerRow from './LedgerRow.vue'
 import Says from './Says.vue'
 
 const props = defineProps<{ lines: Line[] }>()
@@ -31,11 +31,11 @@ function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen:
 <template>
   <ol>
     <li v-for="row in rows" :key="row.i" class="row">
-      <div class="ledger-row">
-        <span class="min-w-0 leading-tight text-balance">{{ row.name }}</span>
-        <span class="fig text-right font-semibold">
-          {{ row.line ? grams(row.line.grams) : '—' }} <span class="unit">g</span>
-        </span>
+      <LedgerRow
+        :name="row.name"
+        :line="row.line"
+        @out="draft.edit(`out ${row.use.liquid}`, (d) => void d.liquids.splice(row.i, 1))"
+      >
         <Figure
           :pointer="`/liquids/${row.i}/share`"
           :label="`${row.name}, percent of all liquid`"
@@ -44,15 +44,7 @@ function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen:
           width="w-12"
           hide-label
         />
-        <button
-          type="button"
-          class="take-out"
-          :aria-label="`Take out ${row.name}`"
-          @click="draft.edit(`out ${row.use.liquid}`, (d) => void d.liquids.splice(row.i, 1))"
-        >
-          ×
-        </button>
-      </div>
+      </LedgerRow>
       <p class="flex flex-wrap items-baseline gap-x-3 pb-0.5">
         <Choose
           :model-value="row.use.goes"

@@ -3,6 +3,7 @@
 import { computed, nextTick, onBeforeUnmount, ref, useId, watch } from 'vue'
 import type { Caution, Fault, Mend } from '../api/client'
 import { number } from './format'
+import Says from './Says.vue'
 
 const props = withDefaults(
   defineProps<{
@@ -127,26 +128,13 @@ const described = computed(() => (says.value.length || props.cautions.length ? `
         unit
       }}</span>
     </span>
-    <span v-if="described" :id="`${id}-says`" class="max-w-72 text-left leading-snug" role="status">
-      <span v-for="fault in says" :key="fault.says" class="says block">
-        {{ fault.says }}
-        <button
-          v-for="mend in fault.mends"
-          :key="mend.label"
-          type="button"
-          class="underline"
-          @click="emit('mend', mend)"
-        >
-          {{ mend.label }}
-        </button>
-      </span>
-      <span
-        v-for="caution in cautions"
-        :key="caution.says"
-        class="block"
-        :class="caution.danger ? 'says' : 'note'"
-        >{{ caution.says }}</span
-      >
-    </span>
+    <Says
+      v-if="described"
+      :id="`${id}-says`"
+      class="max-w-72 text-left"
+      :faults="says"
+      :cautions="cautions"
+      @mend="(mend) => emit('mend', mend)"
+    />
   </span>
 </template>

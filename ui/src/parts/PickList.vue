@@ -7,7 +7,6 @@ const props = defineProps<{
   options: T[]
   chosen?: string | null
   label: string
-  placeholder?: string
 }>()
 const emit = defineEmits<{ pick: [id: string] }>()
 
@@ -36,7 +35,7 @@ function picked(id: string | null) {
       <ComboboxInput
         class="field w-full text-ellipsis"
         :aria-label="label"
-        :placeholder="placeholder ?? label"
+        :placeholder="label"
         :display-value="nameOf"
         autocomplete="off"
         @change="query = $event.target.value"

@@ -7,8 +7,8 @@ const emit = defineEmits<{ mend: [mend: Mend] }>()
 </script>
 
 <template>
-  <div v-if="faults?.length || cautions?.length" role="status" class="py-1 leading-snug">
-    <p v-for="fault in faults" :key="fault.says" class="says">
+  <span v-if="faults?.length || cautions?.length" role="status" class="block py-0.5 leading-snug">
+    <span v-for="fault in faults" :key="fault.says" class="says block">
       {{ fault.says }}
       <button
         v-for="(mend, i) in fault.mends"
@@ -19,9 +19,14 @@ const emit = defineEmits<{ mend: [mend: Mend] }>()
       >
         {{ i === 0 ? mend.label.charAt(0).toUpperCase() + mend.label.slice(1) : mend.label }}
       </button>
-    </p>
-    <p v-for="caution in cautions" :key="caution.says" :class="caution.danger ? 'says' : 'note'">
+    </span>
+    <span
+      v-for="caution in cautions"
+      :key="caution.says"
+      class="block"
+      :class="caution.danger ? 'says' : 'note'"
+    >
       {{ caution.says }}
-    </p>
-  </div>
+    </span>
+  </span>
 </template>

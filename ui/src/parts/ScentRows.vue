@@ -5,7 +5,8 @@ import type { Sheet } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
 import Figure from './Figure.vue'
-import { grams, percent } from './format'
+import { percent } from './format'
+import LedgerRow from './LedgerRow.vue'
 import Says from './Says.vue'
 
 const props = defineProps<{ sheet: Sheet | null }>()
@@ -25,17 +26,20 @@ const rows = computed(() =>
 <template>
   <ol>
     <li v-for="row in rows" :key="row.scent.fragrance" class="row">
-      <div class="ledger-row">
-        <RouterLink
-          :to="`/shelf/${row.scent.fragrance}`"
-          class="min-w-0 truncate hover:underline"
-          :title="row.fragrance?.name"
+      <LedgerRow
+        :name="row.fragrance?.name ?? 'not on the shelf'"
+        :line="row.line"
+        @out="draft.edit(`out ${row.scent.fragrance}`, (d) => void d.scents.splice(row.i, 1))"
+      >
+        <template #name
+          ><RouterLink
+            :to="`/shelf/${row.scent.fragrance}`"
+            class="hover:underline"
+            :title="row.fragrance?.name"
+          >
+            {{ row.fragrance?.name ?? 'not on the shelf' }}
+          </RouterLink></template
         >
-          {{ row.fragrance?.name ?? 'not on the shelf' }}
-        </RouterLink>
-        <span class="fig text-right font-semibold">
-          {{ row.line ? grams(row.line.grams) : '—' }} <span class="unit">g</span>
-        </span>
         <Figure
           :pointer="`/scents/${row.i}/load`"
           :label="`${row.fragrance?.name ?? 'fragrance'}, percent of the fats it goes into`"
@@ -45,15 +49,7 @@ const rows = computed(() =>
           width="w-12"
           hide-label
         />
-        <button
-          type="button"
-          class="take-out"
-          :aria-label="`Take out ${row.fragrance?.name}`"
-          @click="draft.edit(`out ${row.scent.fragrance}`, (d) => void d.scents.splice(row.i, 1))"
-        >
-          ×
-        </button>
-      </div>
+      </LedgerRow>
       <p v-if="row.fragrance?.note" class="border-l-4 border-stir pl-2 text-sm">{{ row.fragrance.note }}</p>
       <Says :faults="draft.faultsAt(`/scents/${row.i}/fragrance`)" />
     </li>

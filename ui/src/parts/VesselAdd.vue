@@ -41,11 +41,10 @@ const options = computed(() => {
 
 function add(picked: string) {
   const [kind, id] = picked.split(':') as [string, string]
-  const left = 1 - (draft.recipe.value?.fats.length ? (draft.reckoning.value?.weighing.whole ?? 1) : 0)
+  if (kind === 'fat') return void draft.adjust({ kind: 'add_fat', fat: id })
   const usual = shelf.value?.additives.find((a) => a.id === id)?.usual ?? 1
   draft.edit(`add ${picked}`, (d) => {
-    if (kind === 'fat') d.fats.push({ fat: id, share: left > 0.0005 ? Number(left.toFixed(4)) : 0.05 })
-    else if (kind === 'liquid') d.liquids.push({ liquid: id, share: 0.3, goes: 'jug', frozen: false })
+    if (kind === 'liquid') d.liquids.push({ liquid: id, share: 0.3, goes: 'jug', frozen: false })
     else if (kind === 'scent') d.scents.push({ fragrance: id, load: d.scents.length ? 0.01 : 0.03 })
     else d.additives.push({ additive: id, amount: usual, basis: 'g/kg' })
   })

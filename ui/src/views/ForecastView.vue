@@ -39,25 +39,6 @@ const earliest = computed(() => {
 
 const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?.name ?? id
 
-/** A new portion is cut from the largest, so the whole stays whole. */
-function addPortion() {
-  draft.edit('add portion', (d) => {
-    const all = d.design.portions
-    const largest = all.reduce((a, b) => (b.share > a.share ? b : a))
-    const share = Number((largest.share / 2).toFixed(4))
-    largest.share = Number((largest.share - share).toFixed(4))
-    const free = ['Accent', 'Second accent', 'Third', 'Fourth', 'Fifth', 'Sixth']
-    const name = free.find((n) => !all.some((p) => p.name === n)) ?? `Portion ${all.length + 1}`
-    all.push({ name, share, scented: false, colour: '' })
-  })
-}
-function takePortion(i: number) {
-  draft.edit('take portion', (d) => {
-    const [gone] = d.design.portions.splice(i, 1)
-    const heir = d.design.portions[0]
-    if (gone && heir) heir.share = Number((heir.share + gone.share).toFixed(4))
-  })
-}
 const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.design.technique = id))
 </script>
 
@@ -188,7 +169,7 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
               class="take-out disabled:invisible"
               :disabled="recipe.design.portions.length < 2"
               :aria-label="`Take out ${p.name || 'portion'}`"
-              @click="takePortion(i)"
+              @click="draft.adjust({ kind: 'take_portion', row: i })"
             >
               ×
             </button>
@@ -200,7 +181,7 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
         v-if="recipe.design.portions.length < 6"
         type="button"
         class="min-h-6 pt-1 text-sm underline"
-        @click="addPortion"
+        @click="draft.adjust({ kind: 'add_portion' })"
       >
         Add a portion
       </button>

@@ -7,6 +7,7 @@ import AdditiveRows from '../parts/AdditiveRows.vue'
 import BarNotes from '../parts/BarNotes.vue'
 import Figure from '../parts/Figure.vue'
 import { grams, minutes, percent } from '../parts/format'
+import LedgerRow from '../parts/LedgerRow.vue'
 import LiquidRows from '../parts/LiquidRows.vue'
 import LyeSettings from '../parts/LyeSettings.vue'
 import MouldRows from '../parts/MouldRows.vue'
@@ -93,26 +94,28 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
       </button>
       <ol>
         <li v-for="(row, i) in recipe.fats" :key="row.fat" class="row group relative">
-          <div class="ledger-row">
-            <span class="min-w-0 leading-tight text-balance">
+          <LedgerRow
+            :name="fat(row.fat)?.name ?? row.fat"
+            @out="draft.edit(`out ${row.fat}`, (d) => void d.fats.splice(i, 1))"
+          >
+            <template #name>
               {{ fat(row.fat)?.name ?? row.fat }}
               <span v-if="fat(row.fat)?.melts" class="note max-xl:hidden" title="where it turns clear"
                 >{{ fat(row.fat)?.melts }} °C</span
               >
-            </span>
-            <span v-if="!sheet" class="fig text-right font-semibold">— <span class="unit">g</span></span>
-            <NumberField
-              v-else
-              class="justify-self-end font-semibold"
-              :model-value="Number(shownGrams(row.fat))"
-              :label="`${fat(row.fat)?.name}, grams`"
-              unit="g"
-              width="w-16"
-              hide-label
-              lazy
-              @update:model-value="(g) => draft.adjust({ kind: 'fat_grams', row: i, grams: g })"
-              @unreadable="(says) => draft.readable(`grams ${row.fat}`, says)"
-            />
+            </template>
+            <template v-if="sheet" #weight
+              ><NumberField
+                class="justify-self-end font-semibold"
+                :model-value="Number(shownGrams(row.fat))"
+                :label="`${fat(row.fat)?.name}, grams`"
+                unit="g"
+                width="w-16"
+                hide-label
+                lazy
+                @update:model-value="(g) => draft.adjust({ kind: 'fat_grams', row: i, grams: g })"
+                @unreadable="(says) => draft.readable(`grams ${row.fat}`, says)"
+            /></template>
             <Figure
               :pointer="`/fats/${i}/share`"
               :label="`${fat(row.fat)?.name}, percent of fats`"
@@ -121,15 +124,7 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
               width="w-12"
               hide-label
             />
-            <button
-              type="button"
-              class="take-out"
-              :aria-label="`Take out ${fat(row.fat)?.name}`"
-              @click="draft.edit(`out ${row.fat}`, (d) => void d.fats.splice(i, 1))"
-            >
-              ×
-            </button>
-          </div>
+          </LedgerRow>
           <Says :faults="draft.faultsAt(`/fats/${i}/fat`)" />
           <span
             class="absolute bottom-0 left-0 h-0.75 bg-pot"
