@@ -9,8 +9,9 @@ from roundstone.core.batter import Lane, Work
 from roundstone.core.clock import Draws, Knowledge, believe, draw, trade_knowledge
 from roundstone.core.pour import Ended, Event, ScentIn, Split, Stage, StageSeen
 from roundstone.core.recipe import Design, FatShare, Portion, Recipe, Scent
+from roundstone.core.sheet import Sheet
 from roundstone.core.shelf import Claim, Family, Fragrance
-from roundstone.core.weigh import Sheet, weigh
+from roundstone.core.weigh import weigh
 from roundstone.reference import shelf as reference_shelf
 
 SHELF = reference_shelf().model_copy(

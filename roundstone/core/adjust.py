@@ -1,13 +1,14 @@
 """Edits that touch more than one figure: grams typed into a row, the rest balanced, fats and portions added."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .recipe import ByWeight, FatShare, Portion, Recipe
-from .values import Fault, Grams, Id, RuleBroken, Value
-from .weigh import Sheet
+from .mould import millilitres
+from .recipe import ByMoulds, ByWeight, FatShare, Portion, Recipe
+from .sheet import Sheet
+from .values import Fault, Grams, Id, Name, RuleBroken, Value
 
 
 class FatGrams(Value):
@@ -45,7 +46,24 @@ class TakePortion(Value):
     row: int
 
 
-Act = Annotated[FatGrams | Balance | AddFat | AddPortion | TakePortion, Field(discriminator="kind")]
+class PortionPerMould(Value):
+    """One master batter for several moulds: a portion for each, by what it holds, with its own additions."""
+
+    kind: Literal["portion_per_mould"] = "portion_per_mould"
+
+
+class RenamePortion(Value):
+    """A portion gets another name, and what goes into it follows."""
+
+    kind: Literal["rename_portion"] = "rename_portion"
+    row: int
+    name: Name
+
+
+Act = Annotated[
+    FatGrams | Balance | AddFat | AddPortion | TakePortion | PortionPerMould | RenamePortion,
+    Field(discriminator="kind"),
+]
 NAMES = ("Accent", "Second accent", "Third", "Fourth", "Fifth", "Sixth")
 FIRST_SHARE = 0.05  # of a fat added where nothing is missing [chosen]
 
@@ -54,17 +72,53 @@ def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
     """The recipe after the act; RuleBroken where it cannot be done. `sheet` is the recipe weighed before it."""
     match act:
         case FatGrams():
-            return _fat_grams(recipe, act, sheet)
+            out = _fat_grams(recipe, act, sheet)
         case Balance():
-            return _balance(recipe, act.keep)
+            out = _balance(recipe, act.keep)
         case AddFat():
             missing = round(1 - sum(row.share for row in recipe.fats), 4)
             row = FatShare(fat=act.fat, share=missing if 0 < missing <= 1 else FIRST_SHARE)
-            return recipe.model_copy(update={"fats": (*recipe.fats, row)})
+            out = recipe.model_copy(update={"fats": (*recipe.fats, row)})
         case AddPortion():
-            return _with_portions(recipe, _cut(recipe.design.portions))
+            out = _with_portions(recipe, _cut(recipe.design.portions))
         case TakePortion():
-            return _with_portions(recipe, _without(recipe.design.portions, act.row))
+            left = _with_portions(recipe, _without(recipe.design.portions, act.row))
+            out = _moved(left, {recipe.design.portions[act.row].name: left.design.portions[0].name})
+        case PortionPerMould():
+            out = _per_mould(recipe)
+        case RenamePortion():
+            out = _renamed(recipe, act)
+    return out
+
+
+def _renamed(recipe: Recipe, act: RenamePortion) -> Recipe:
+    portions = list(recipe.design.portions)
+    if not 0 <= act.row < len(portions):
+        raise RuleBroken(Fault(pointer="/design/portions", says="There is no such portion."))
+    was = portions[act.row].name
+    portions[act.row] = portions[act.row].model_copy(update={"name": act.name})
+    return _moved(_with_portions(recipe, portions), {was: act.name})
+
+
+def _moved(recipe: Recipe, names: Mapping[str, str]) -> Recipe:
+    """Additions follow their portion under its new name; two of one kind in one portion stay for the maker to join."""
+    doses = tuple(d.model_copy(update={"into": names.get(d.into or "", d.into)}) for d in recipe.additives)
+    return recipe.model_copy(update={"additives": doses})
+
+
+def _per_mould(recipe: Recipe) -> Recipe:
+    size = recipe.size
+    if not isinstance(size, ByMoulds) or not 2 <= len(size.moulds) <= len(NAMES):
+        says = f"Size the recipe by 2 to {len(NAMES)} moulds first."
+        raise RuleBroken(Fault(pointer="/size/moulds", says=says))
+    volumes = [millilitres(m) for m in size.moulds]
+    if min(volumes) <= 0:
+        raise RuleBroken(Fault(pointer="/size/moulds", says="Every mould must hold something."))
+    scented = any(p.scented for p in recipe.design.portions)
+    names = [f"{m.shape.capitalize()} {i + 1}" for i, m in enumerate(size.moulds)]
+    shares = _whole([v / sum(volumes) for v in volumes])
+    portions = [Portion(name=n, share=s, scented=scented) for n, s in zip(names, shares, strict=True)]
+    return _moved(_with_portions(recipe, portions), {p.name: names[0] for p in recipe.design.portions})
 
 
 def _with_portions(recipe: Recipe, portions: Sequence[Portion]) -> Recipe:

@@ -35,14 +35,19 @@ class Alkali:
         return self.naoh_weighed + self.koh_weighed
 
 
-def reckon(recipe: Recipe, fats: Sequence[tuple[float, Fat]], doses: Sequence[tuple[float, Additive]]) -> Alkali:
-    """Alkali for fats (share, fat) and doses (g per g fats, additive).
+def reckon(
+    recipe: Recipe,
+    fats: Sequence[tuple[float, Fat]],
+    doses: Sequence[tuple[float, Additive]],
+    oils: Sequence[tuple[float, Fat]],
+) -> Alkali:
+    """Alkali for fats (share, fat), doses (g per g fats, additive) and oils that are counted beside the fats.
 
     The superfat is a lye discount on the fats alone. Free fatty acids and other acids take their alkali first and
     whole: a discount on them would come out of the fats' lye.
     """
-    for_fats = (1 - recipe.superfat) * sum(m * f.sv for m, f in fats if f.kind != "acid") / 1000 / KOH
-    for_acids = sum(m * f.sv for m, f in fats if f.kind == "acid") / 1000 / KOH
+    for_fats = (1 - recipe.superfat) * sum(m * f.sv for m, f in (*fats, *oils) if f.kind != "acid") / 1000 / KOH
+    for_acids = sum(m * f.sv for m, f in (*fats, *oils) if f.kind == "acid") / 1000 / KOH
     hungry = sum(d * a.naoh for d, a in doses) / NAOH
     taken = 0.0 if recipe.feed_acids else hungry
     moles = for_fats + for_acids + hungry - taken

@@ -4,8 +4,9 @@ from collections.abc import Iterator, Sequence
 
 from . import alkali, mould
 from .design import check as check_design
-from .recipe import ByMoulds, Dose, Recipe
-from .shelf import Additive, Shelf
+from .order import moment_of
+from .recipe import ByMoulds, Carrier, Recipe
+from .shelf import Shelf
 from .values import Fault, Mend
 
 MOST_GRAMS = 200_000.0  # chosen: ten times a big workshop batch; beyond it a figure is a slip of the finger
@@ -14,17 +15,6 @@ POUND = 453.59237  # grams
 
 def percent(share: float, digits: int = 1) -> str:
     return f"{share * 100:.{digits}f}".rstrip("0").rstrip(".") + " %"
-
-
-def per_gram(dose: Dose, additive: Additive) -> float:
-    """Grams of an additive per gram of fats."""
-    match dose.basis:
-        case "g/kg":
-            return dose.amount / 1000
-        case "percent":
-            return dose.amount / 100
-        case "tsp/lb":
-            return dose.amount * additive.spoon / POUND
 
 
 def _check_fats(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
@@ -91,17 +81,39 @@ def _check_liquids(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
 
 
 def _check_additives(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
-    yield from _twice([d.additive for d in recipe.additives], "/additives", "additive")
+    yield from _twice([f"{d.additive} {d.into or ''}" for d in recipe.additives], "/additives", "additive")
+    names = {p.name for p in recipe.design.portions}
     for i, dose in enumerate(recipe.additives):
         additive = shelf.additives.get(dose.additive)
         at = f"/additives/{i}"
         if additive is None:
             yield Fault(pointer=f"{at}/additive", says="This is not on the shelf.")
-        elif dose.amount < 0:
+            continue
+        scale = {"g/kg": 1.0, "percent": 10.0}.get(dose.basis, 1000 * additive.spoon / POUND)
+        if dose.amount < 0:
             yield Fault(pointer=f"{at}/amount", says="A dose cannot be negative.")
-        elif per_gram(dose, additive) * 1000 > 5 * additive.most:
+        elif dose.amount * scale > 5 * additive.most:
             says = f"More than {5 * additive.most:g} g per kg of fats: is the decimal point in the right place?"
             yield Fault(pointer=f"{at}/amount", says=says)
+        if dose.basis == "tsp/lb batter" and additive.naoh:
+            says = "An acid is dosed by weight of fats: its own lye is part of the batter."
+            yield Fault(pointer=f"{at}/amount", says=says)
+        late = moment_of(dose, additive) == "trace"
+        if dose.into is not None and dose.into not in names:
+            yield Fault(pointer=f"{at}/into", says=f"There is no portion called {dose.into}.")
+        elif dose.into is not None and not late:
+            yield Fault(pointer=f"{at}/into", says="Only what goes in at emulsion can go into one portion.")
+        if dose.carrier is not None:
+            yield from _check_carrier(dose.carrier, late, shelf, f"{at}/carrier")
+
+
+def _check_carrier(carrier: Carrier, late: bool, shelf: Shelf, at: str) -> Iterator[Fault]:
+    if not 0 <= carrier.parts <= 20:
+        yield Fault(pointer=f"{at}/parts", says="A powder is dispersed in from 0 to 20 parts.")
+    if not late:
+        yield Fault(pointer=f"{at}/parts", says="Only what goes in at emulsion is dispersed first.")
+    if carrier.fat is not None and carrier.fat not in shelf.fats:
+        yield Fault(pointer=f"{at}/fat", says="This fat is not on the shelf.")
 
 
 def _check_scents(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:

@@ -14,8 +14,8 @@ from .clock import Knowledge, Known
 from .likelihood import SHORTEST, Term
 from .pour import Look, PourState
 from .recipe import Recipe
+from .sheet import Sheet
 from .shelf import Shelf, Technique
-from .weigh import Sheet
 
 SPLIT_AFTER = 0.25  # minutes from emulsion to the first cup [C]
 POT = "the pot"

@@ -15,9 +15,9 @@ from .course import Course, Step, lay_out
 from .pour import Event, PourState, StageSeen, clock_text, replay
 from .prior import STAGES, STICK
 from .recipe import Recipe
+from .sheet import Sheet
 from .shelf import Shelf, Technique
 from .values import Celsius, Fault, Minutes, Quantiles, RuleBroken, Share, Value
-from .weigh import Sheet
 
 THICKEN_MINUTES = 0.25  # to fetch the stick and knock it off [C]
 LAST_MINUTES = 0.5  # what is left of a technique that is nearly poured [C]

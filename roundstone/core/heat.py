@@ -74,6 +74,40 @@ def lye_peak(
     return adiabatic, begun + part * (adiabatic - begun)
 
 
+FAT_CAPACITY, LYE_CAPACITY = 2.0, 3.55  # J/gK; lye near 35 %
+MELTING_HEAT = 110.0  # J/g of hard fats, between palm 95 and cocoa butter 147 [from memory]
+
+
+def solid_share(celsius: Celsius, melts: Sequence[tuple[float, float, float]]) -> float:
+    """Share of the fats that is solid; each of (share, softens, clear) melts evenly between its two ends [chosen]."""
+    total = 0.0
+    for share, soft, clear in melts:
+        total += share * min(max((clear - celsius) / max(clear - soft, 1.0), 0.0), 1.0)
+    return total
+
+
+def combined(
+    fats: float,
+    fats_at: Celsius,
+    lye: float,
+    lye_at: Celsius,
+    melts: Sequence[tuple[float, float, float]] = (),
+) -> tuple[Celsius, float]:
+    """Temperature of fats [g] and lye [g] put together, and the solid share left; solids melt as it warms.
+
+    Bowl and reaction are left out: in the first hour they net -1 to +3 °C, common practice.
+    """
+    capacity = fats * FAT_CAPACITY + lye * LYE_CAPACITY
+    heat = fats * FAT_CAPACITY * fats_at + lye * LYE_CAPACITY * lye_at
+    before = solid_share(fats_at, melts)
+    low, high = min(fats_at, lye_at), max(fats_at, lye_at)
+    for _ in range(50):
+        middle = (low + high) / 2
+        melted = fats * MELTING_HEAT * (before - solid_share(middle, melts))
+        low, high = (middle, high) if capacity * middle + melted < heat else (low, middle)
+    return high, solid_share(high, melts)
+
+
 @dataclass(frozen=True)
 class Curve:
     """Curved Newton cooling of a vessel: dθ/dt = -kθ(θ/25)^n above the room, θ in K."""
@@ -147,8 +181,20 @@ def _advice(recipe: Recipe, jug: Vessel, pot: Vessel) -> str:
     return f"{when}: both then meet at {goal:g} °C. The jug takes {span} min, so look at a thermometer."
 
 
-def plan(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> HeatPlan:
-    """Heat of a weighed recipe; `grams` by the sheet's line keys. Potassium lye is taken as sodium lye, roughly."""
+@dataclass(frozen=True)
+class Start:
+    """Jug and pot when they are hot: °C and grams. `melts` are (share, softens, clear) of the fats that can set."""
+
+    adiabatic: Celsius
+    jug: Curve
+    jug_grams: float
+    pot: Curve
+    fats: float
+    melts: tuple[tuple[float, float, float], ...]
+
+
+def start(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> Start:
+    """Where cooling begins; `grams` by the sheet's line keys. Potassium lye is taken as sodium lye, roughly."""
     alkali = grams.get("naoh", 0.0) + grams.get("koh", 0.0)
     stock = grams.get("stock", 0.0)
     room, ice = recipe.room_celsius, grams.get("ice", 0.0)
@@ -167,11 +213,24 @@ def plan(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> HeatPlan:
         adiabatic, peak = lye_peak(alkali, water, ice, room, room, milk)
     jug_grams = sum(grams.get(k, 0.0) for k in ("naoh", "koh", "water", "ice", "stock")) + sum(g for _, _, g in jugged)
     fats = sum(grams.get(r.fat, 0.0) for r in recipe.fats)
-    hard = any((shelf.fats[r.fat].melts or 0) > room for r in recipe.fats)
-    pot_start = max([MELTED, *((shelf.fats[r.fat].melts or 0) + 5 for r in recipe.fats)]) if hard else room
+    rows = [(r.share, shelf.fats[r.fat]) for r in recipe.fats]
+    melts = tuple(
+        (share, f.melts_from if f.melts_from is not None else f.melts - 5, f.melts)
+        for share, f in rows
+        if f.melts is not None
+    )
+    hard = any(clear > room for _, _, clear in melts)
+    hot = max([MELTED, *(clear + 5 for _, _, clear in melts)]) if hard else room
+    return Start(adiabatic, jug_curve(peak, room, jug_grams), jug_grams, pot_curve(hot, room, fats), fats, melts)
 
-    jug = _vessel(lambda s: jug_curve(peak, room, jug_grams, s), recipe.pour_celsius)
-    pot = _vessel(lambda s: pot_curve(pot_start, room, fats, s), recipe.pour_celsius)
+
+def plan(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> HeatPlan:
+    """Heat of a weighed recipe; `grams` by the sheet's line keys."""
+    begun = start(recipe, shelf, grams)
+    room, adiabatic, peak = recipe.room_celsius, begun.adiabatic, begun.jug.start
+    hard = begun.pot.start > room
+    jug = _vessel(lambda s: jug_curve(peak, room, begun.jug_grams, s), recipe.pour_celsius)
+    pot = _vessel(lambda s: pot_curve(begun.pot.start, room, begun.fats, s), recipe.pour_celsius)
     cautions = []
     if adiabatic > PLASTIC_LIMIT:
         says = (

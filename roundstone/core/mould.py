@@ -20,11 +20,12 @@ LARGEST_CM, MOST_MILLILITRES = 200.0, 200_000.0
 
 
 class Bars(Value):
-    """What one kind of mould gives: `count` pieces of `grams` each, wet."""
+    """What one kind of mould gives: `count` pieces of `grams` each, wet, from `batter` grams poured into it."""
 
     mould: str
     count: int
     grams: Grams
+    batter: Grams
 
 
 def lye_density(concentration: float, celsius: float) -> float:
@@ -62,16 +63,17 @@ def millilitres(mould: Mould) -> float:
 
 def bars(mould: Mould, grams_per_millilitre: float) -> Bars:
     """Whole bars cut from a mould, or the single pieces it was poured as."""
-    each = millilitres(mould) / mould.count * grams_per_millilitre
+    batter = millilitres(mould) * grams_per_millilitre
+    each = batter / mould.count
     if isinstance(mould, Cavities):
-        return Bars(mould="cavity", count=mould.count, grams=each)
+        return Bars(mould="cavity", count=mould.count, grams=each, batter=batter)
     long = mould.length if isinstance(mould, Box) else mould.fill
     name = "loaf" if isinstance(mould, Box) else "tube"
     if mould.cut <= 0:
-        return Bars(mould=name, count=mould.count, grams=each)
+        return Bars(mould=name, count=mould.count, grams=each, batter=batter)
     # A hair of tolerance: 24 cm at 24 mm is ten bars, not nine.
     pieces = int(long * 10 / mould.cut + 1e-6)
-    return Bars(mould=name, count=mould.count * pieces, grams=each * mould.cut / (long * 10))
+    return Bars(mould=name, count=mould.count * pieces, grams=each * mould.cut / (long * 10), batter=batter)
 
 
 def check(mould: Mould, pointer: str) -> Iterator[Fault]:

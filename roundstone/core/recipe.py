@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from .shelf import Moment
 from .values import Celsius, Grams, Id, Minutes, Name, Share, Value
 
 
@@ -45,15 +46,29 @@ class LiquidUse(Value):
     frozen: bool = False
 
 
-Basis = Literal["g/kg", "percent", "tsp/lb"]
+Basis = Literal["g/kg", "percent", "tsp/lb", "tsp/lb batter"]
+
+
+class Carrier(Value):
+    """What a powder is dispersed in first: `parts` by weight to one of it, of a fat, or of water if none is named."""
+
+    fat: Id | None = None
+    parts: float
 
 
 class Dose(Value):
-    """An additive by weight of fats: grams per kilogram, percent, or level teaspoons per pound."""
+    """An additive by weight of fats: grams per kilogram, percent, or level teaspoons per pound.
+
+    `tsp/lb batter` counts fats, lye and liquids. `into` one portion only, the dose is on that portion's share.
+    `moment` moves it from where it usually goes in.
+    """
 
     additive: Id
     amount: float
     basis: Basis = "g/kg"
+    moment: Moment | None = None
+    into: Name | None = None
+    carrier: Carrier | None = None
 
 
 class Scent(Value):
@@ -121,19 +136,27 @@ class Portion(Value):
 
 
 class Design(Value):
-    """Three steps on the batter's clock: split, colour and scent, and the pour by a technique."""
+    """Three steps on the batter's clock: split, colour and scent, and the pour by a technique.
+
+    In `layers` every portion is combined by itself from its raw share of fats and lye. `scent_at` is when the
+    fragrance goes in: into the fats (proven ones), the whole pot at emulsion, or each portion after the split.
+    """
 
     portions: tuple[Portion, ...] = Field(max_length=6)
     technique: Id
     split_minutes: Minutes = 1.0
     colour_minutes: Minutes = 2.0
+    batching: Literal["whole", "layers"] = "whole"
+    scent_at: Literal["fats", "emulsion", "portions"] = "portions"
 
 
 class Recipe(Value):
     """Shares are fractions of all fats, but for `koh_share`, which is of all alkali by weight.
 
     `stock` is the concentration of a lye made ahead, if one is used. Without `feed_acids` the acids among the
-    additives get no alkali of their own and take it from the fats. `room_celsius` is the air where it is poured.
+    additives get no alkali of their own and take it from the fats. With `count_carriers` the oil and water that
+    powders are dispersed in are part of the superfat and of the lye's water; else they come on top.
+    `room_celsius` is the air where it is poured.
     """
 
     format: Literal["roundstone.recipe/1"] = "roundstone.recipe/1"
@@ -145,6 +168,7 @@ class Recipe(Value):
     koh_purity: Share = 0.90
     water: WaterRule = ByConcentration(share=0.33)
     feed_acids: bool = True
+    count_carriers: bool = False
     ice: Share = 0.0
     stock: Share | None = None
     liquids: tuple[LiquidUse, ...] = Field(default=(), max_length=8)
@@ -158,3 +182,10 @@ class Recipe(Value):
     @property
     def fragrances(self) -> tuple[Id, ...]:
         return tuple(s.fragrance for s in self.scents)
+
+    @property
+    def scented_share(self) -> float:
+        """Share of the batter that gets fragrance."""
+        if self.design.scent_at != "portions":
+            return 1.0
+        return sum(p.share for p in self.design.portions if p.scented)

@@ -14,9 +14,10 @@ from .pour import Event, replay
 from .prior import CLAIM_LOAD, THRESHOLDS
 from .reasons import TRADE_USUAL, Usual
 from .recipe import Recipe
+from .sheet import Sheet
 from .shelf import Fragrance, Shelf
 from .values import Minutes, Share, Value
-from .weigh import Sheet, weigh
+from .weigh import weigh
 
 SPREAD = 1.2815515655  # normal quantile of the 80 % span
 

@@ -10,6 +10,17 @@ from .chemistry import iodine_value
 from .values import Celsius, Id, Minutes, Name, Share, Value
 
 Vessel = Literal["pot", "jug", "stir"]
+Moment = Literal["before-lye", "hot-lye", "cool-lye", "fats", "trace"]
+VESSEL: dict[Moment, Vessel] = {
+    "before-lye": "jug",
+    "hot-lye": "jug",
+    "cool-lye": "jug",
+    "fats": "pot",
+    "trace": "stir",
+}
+AdditiveKind = Literal[
+    "sugar", "acid", "salt", "lactate", "silk", "clay", "powder", "milk", "pigment", "oil", "alcohol", "other"
+]
 
 
 class Fat(Value):
@@ -69,14 +80,16 @@ class Liquid(Value):
 class Additive(Value):
     """Something weighed per kg of fats. `factor` names the batter clock's covariate it feeds, if any.
 
-    `naoh` is the NaOH [g] one gram takes up; `active` the share of it that is the named substance; `spoon` the
-    grams of a level teaspoon. `danger` is said wherever it is used.
+    `moment` is where and when it usually goes in, `how` says so in words. `naoh` is the NaOH [g] one gram takes
+    up; `active` the share of it that is the named substance; `spoon` the grams of a level teaspoon; `density` in
+    g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used.
     """
 
     id: Id
     name: Name
-    vessel: Vessel
-    moment: str
+    kind: AdditiveKind
+    moment: Moment
+    how: str
     factor: str | None
     active: Share
     naoh: float
@@ -127,6 +140,7 @@ class Fragrance(Value):
     vanillin: Share | None = Field(default=None, ge=0, le=1)
     limit: Share | None = Field(default=None, gt=0, le=1, description="most allowed in the finished bar")
     allergens: tuple[Name, ...] = Field(default=(), max_length=40)
+    essential: bool = Field(default=False, description="an essential oil, not a compounded fragrance")
     note: str = Field(default="", max_length=2000)
 
 

@@ -5,112 +5,84 @@ sheet at all, so a lye weight is never shown beside a mistake.
 """
 
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from math import isfinite, sqrt
 
 from . import alkali, mould
-from .bar import Bar, describe
-from .checks import POUND, faults_of, per_gram, percent
+from .bar import describe
+from .cautions import cautions_of
+from .checks import POUND, faults_of, percent
 from .chemistry import KOH
-from .recipe import ByMoulds, Recipe
-from .shelf import Additive, Fat, Liquid, Shelf, Vessel
-from .values import Caution, Fault, Grams, Share, Span, Value
+from .order import moment_of, vessel_of, words
+from .recipe import ByMoulds, Dose, Recipe
+from .sheet import Dispersed, DoseOn, LimitUse, Line, PortionWeight, Sheet, Superfat, Weighing
+from .shelf import Additive, Fat, Liquid, Moment, Shelf, Vessel
+from .values import Span
 
-SCALE_STEP = 0.1  # grams a usual bench scale shows [chosen]
 PURITY_SPREAD = 0.01  # of the alkali about what the bag says [chosen]: bags state 97 to 99 %
 CURED = 0.89  # of the wet weight is left after cure: common practice, loss 8-15 %
+LIQUID_MOMENT: dict[str, Moment] = {"jug": "before-lye", "pot": "fats", "stir": "trace"}
 
 
-class Line(Value):
-    """One thing on the scale. `share` is of all fats; `note` says when or why."""
+@dataclass(frozen=True)
+class Dosed:
+    """A dose on the scale, grams per gram of all fats; `on` is the dose by the fats it is reckoned on."""
 
-    vessel: Vessel
-    key: str
-    name: str
-    grams: Grams
-    share: Share
-    note: str = ""
+    row: int
+    dose: Dose
+    additive: Additive
+    on: float
+    grams: float
 
-
-class Superfat(Value):
-    """The fat left over, three ways: as set, with what liquids bring and unfed acids take, and as nature varies.
-
-    `likely` takes the fats' saponification values as independent within their published ranges, and the alkali's
-    purity within PURITY_SPREAD; `extreme` puts everything at the same end at once.
-    """
-
-    set: Share
-    with_liquids: Share
-    likely: Span
-    extreme: Span
+    @property
+    def carrier(self) -> float:
+        return self.grams * self.dose.carrier.parts if self.dose.carrier else 0.0
 
 
-class LimitUse(Value):
-    """How much of the allowed fragrance is used, as Σ share ÷ limit: 1 is the limit. Cured soap is stronger."""
-
-    wet: float
-    cured: float
-    unknown: tuple[str, ...]
-
-
-class PortionWeight(Value):
-    name: str
-    share: Share
-    batter: Grams
-    fragrance: Grams
+def per_gram(dose: Dose, additive: Additive, batter: float) -> float:
+    """Grams of an additive per gram of the fats it is reckoned on, `batter` being grams of batter per gram of fats."""
+    match dose.basis:
+        case "g/kg":
+            return dose.amount / 1000
+        case "percent":
+            return dose.amount / 100
+        case "tsp/lb":
+            return dose.amount * additive.spoon / POUND
+        case "tsp/lb batter":
+            return dose.amount * additive.spoon / POUND * batter
 
 
-class DoseOn(Value):
-    """One dose on every basis: grams per kilogram of fats, percent, and level teaspoons per pound."""
-
-    per_kg: float
-    percent: float
-    tsp_lb: float
-
-
-class Sheet(Value):
-    """What to weigh. `factors` are the batter clock's covariates in their own units; `ice` is part of no other line."""
-
-    lines: tuple[Line, ...]
-    fats: Grams
-    naoh: Grams
-    koh: Grams
-    water: Grams
-    total: Grams
-    saponification_value: float
-    iodine_value: float
-    lye_concentration: Share
-    water_per_lye: float
-    water_of_fats: Share
-    superfat: Superfat
-    limit: LimitUse | None
-    doses: tuple[DoseOn, ...]
-    factors: dict[str, float]
-    bar: Bar
-    millilitres: float
-    fats_per_millilitre: float
-    bars: tuple[mould.Bars, ...]
-    portions: tuple[PortionWeight, ...]
-
-
-class Weighing(Value):
-    """Either a sheet or the faults that stand in its way; cautions come with a sheet. `whole` is all fats' share."""
-
-    whole: Share
-    sheet: Sheet | None
-    faults: tuple[Fault, ...]
-    cautions: tuple[Caution, ...] = ()
+def _dosed(recipe: Recipe, shelf: Shelf, batter: float) -> list[Dosed]:
+    shares = {p.name: p.share for p in recipe.design.portions}
+    out = []
+    for i, dose in enumerate(recipe.additives):
+        additive = shelf.additives[dose.additive]
+        on = per_gram(dose, additive, batter)
+        out.append(Dosed(i, dose, additive, on, on * (shares[dose.into] if dose.into else 1.0)))
+    return out
 
 
 def _superfat(
-    recipe: Recipe, fats: Sequence[tuple[float, Fat]], for_fats: float, liquid_fat: Sequence[tuple[float, Liquid]]
+    recipe: Recipe,
+    fats: Sequence[tuple[float, Fat]],
+    for_fats: float,
+    liquid_fat: Sequence[tuple[float, Liquid]],
+    oils: Sequence[tuple[float, Fat]],
 ) -> Superfat:
-    """`for_fats` is what is left for them, in moles per gram of fats; `liquid_fat` are grams of liquids with fat."""
+    """`for_fats` is what is left for them, in moles per gram of fats; `liquid_fat` are grams of liquids with fat,
+    `oils` those that powders are dispersed in.
+    """
     rows = [(m, f) for m, f in fats if f.kind != "acid"]
     typical = sum(m * f.sv for m, f in rows) / 1000 / KOH
     if typical == 0:
         whole = Span(low=recipe.superfat, high=recipe.superfat)
         return Superfat(set=recipe.superfat, with_liquids=recipe.superfat, likely=whole, extreme=whole)
     brought = sum(g * q.fat * q.fat_sv for g, q in liquid_fat) / 1000 / KOH
+    dispersing = sum(g * f.sv for g, f in oils) / 1000 / KOH
+    if recipe.count_carriers:
+        typical += dispersing
+    else:
+        brought += dispersing
     # Alkali that is purer than the bag says works like fats that take less of it.
     purity = typical * PURITY_SPREAD
     down = [purity, *(m * (f.sv - f.sv_low) / 1000 / KOH for m, f in rows)]
@@ -130,11 +102,6 @@ def _superfat(
     )
 
 
-def scented_share(recipe: Recipe) -> float:
-    """Share of the batter that gets fragrance."""
-    return sum(p.share for p in recipe.design.portions if p.scented)
-
-
 def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
     """Weigh a recipe. Everything is first reckoned per gram of fats, then sized once."""
     faults = faults_of(recipe, shelf)
@@ -143,32 +110,47 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
         return Weighing(whole=whole if isfinite(whole) else 0.0, sheet=None, faults=faults)
 
     rows = [(row.share / whole, shelf.fats[row.fat]) for row in recipe.fats]
-    doses = [(per_gram(d, shelf.additives[d.additive]), shelf.additives[d.additive]) for d in recipe.additives]
-    lye = alkali.reckon(recipe, rows, doses)
-    water = alkali.water_for(recipe, lye.pure)
     uses = [(use, shelf.liquids[use.liquid]) for use in recipe.liquids]
     plain_share = 1 - sum(u.share for u, _ in uses)
-    liquid = water / (plain_share + sum(u.share * q.water for u, q in uses))
+    watery = plain_share + sum(u.share * q.water for u, q in uses)
+
+    # A dose by weight of batter counts the batter before anything is dispersed into it.
+    doses = _dosed(recipe, shelf, 0.0)
+    lye = alkali.reckon(recipe, rows, [(d.grams, d.additive) for d in doses], ())
+    base = 1 + lye.weighed + alkali.water_for(recipe, lye.pure) / watery
+    doses = _dosed(recipe, shelf, base)
+    oils = [(d.carrier, shelf.fats[d.dose.carrier.fat]) for d in doses if d.dose.carrier and d.dose.carrier.fat]
+    wetting = sum(d.carrier for d in doses if d.dose.carrier and not d.dose.carrier.fat)
+    counted = recipe.count_carriers
+    if counted and oils:
+        lye = alkali.reckon(recipe, rows, [(d.grams, d.additive) for d in doses], oils)
+
+    water = alkali.water_for(recipe, lye.pure)
+    liquid = (water - (wetting if counted else 0.0)) / watery
     plain = plain_share * liquid
     in_jug = plain + sum(u.share * q.water * liquid for u, q in uses if u.goes == "jug")
     faults = tuple(alkali.check_dissolves(recipe, lye.pure, water, in_jug if recipe.stock is None else plain))
     if faults:
         return Weighing(whole=whole, sheet=None, faults=faults)
 
-    load = sum(s.load for s in recipe.scents) * scented_share(recipe)
+    load = sum(s.load for s in recipe.scents) * recipe.scented_share
     solids = sum(u.share * q.solids * liquid for u, q in uses)
-    other_volume = sum(d / a.density for d, a in doses) + load / mould.FRAGRANCE_DENSITY + solids / mould.SOLIDS_DENSITY
+    dispersing = sum(d.carrier for d in doses)
+    other_volume = sum(d.grams / d.additive.density for d in doses) + load / mould.FRAGRANCE_DENSITY
+    other_volume += solids / mould.SOLIDS_DENSITY + sum(g for g, _ in oils) / mould.fat_density(recipe.pour_celsius)
+    other_volume += 0.0 if counted else wetting
     concentration = lye.pure / (lye.pure + water)
     per_ml = mould.fats_per_millilitre(lye.weighed + water, concentration, recipe.pour_celsius, other_volume)
-    batter = 1 + lye.weighed + liquid + sum(d for d, _ in doses)
+    batter = 1 + lye.weighed + liquid + sum(d.grams for d in doses) + dispersing
     if isinstance(recipe.size, ByMoulds):
         fats = sum(mould.millilitres(m) for m in recipe.size.moulds) * (1 + recipe.size.spare) * per_ml
         bars = tuple(mould.bars(m, per_ml * (batter + load)) for m in recipe.size.moulds)
     else:
         fats, bars = recipe.size.grams, ()
 
+    lines = tuple(_lines(recipe, shelf, rows, doses, lye, plain, liquid, fats))
     sheet = Sheet(
-        lines=tuple(_lines(recipe, shelf, rows, doses, lye, plain, liquid, fats)),
+        lines=lines,
         fats=fats,
         naoh=lye.naoh_weighed * fats,
         koh=lye.koh_weighed * fats,
@@ -179,32 +161,58 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
         lye_concentration=concentration,
         water_per_lye=water / lye.pure,
         water_of_fats=water,
-        superfat=_superfat(recipe, rows, lye.for_fats - lye.taken, [(u.share * liquid, q) for u, q in uses]),
+        superfat=_superfat(recipe, rows, lye.for_fats - lye.taken, [(u.share * liquid, q) for u, q in uses], oils),
         limit=_limit(recipe, shelf, batter),
-        doses=tuple(DoseOn(per_kg=1000 * d, percent=100 * d, tsp_lb=d * POUND / a.spoon) for d, a in doses),
+        doses=tuple(
+            DoseOn(
+                per_kg=1000 * d.on,
+                percent=100 * d.on,
+                tsp_lb=d.on * POUND / d.additive.spoon,
+                tsp_lb_batter=d.on / base * POUND / d.additive.spoon,
+            )
+            for d in doses
+        ),
         factors=_factors(recipe, rows, doses, [(u.share * liquid, q) for u, q in uses], concentration),
-        bar=describe(rows, {a.id: d for d, a in doses}, recipe.superfat, concentration),
+        bar=describe(rows, {d.additive.id: d.grams for d in doses}, recipe.superfat, concentration),
         millilitres=fats / per_ml,
         fats_per_millilitre=per_ml,
         bars=bars,
-        portions=tuple(
-            PortionWeight(
-                name=p.name,
-                share=p.share,
-                batter=p.share * batter * fats,
-                fragrance=sum(s.load for s in recipe.scents) * p.share * fats if p.scented else 0.0,
-            )
-            for p in recipe.design.portions
-        ),
+        portions=tuple(_portions(recipe, lines, fats)),
+        dispersed=Dispersed(
+            oil=sum(g for g, _ in oils) * fats,
+            water=wetting * fats,
+            lye_concentration=lye.pure / (lye.pure + water + (0.0 if counted else wetting)),
+        )
+        if dispersing
+        else None,
     )
-    return Weighing(whole=whole, sheet=sheet, faults=(), cautions=tuple(_cautions(recipe, shelf, sheet, doses)))
+    told = cautions_of(recipe, shelf, sheet, [(d.grams, d.dose, d.additive) for d in doses])
+    return Weighing(whole=whole, sheet=sheet, faults=(), cautions=tuple(told))
+
+
+def _portions(recipe: Recipe, lines: Sequence[Line], fats: float) -> Iterator[PortionWeight]:
+    """What each portion gets of the pot, and what goes into it alone."""
+    whole_pot = recipe.design.scent_at != "portions"
+    shared = sum(x.grams for x in lines if not x.into and (whole_pot or not x.item.startswith("fragrance:")))
+    lye = sum(x.grams for x in lines if x.vessel == "jug")
+    load = 0.0 if whole_pot else sum(s.load for s in recipe.scents)
+    for p in recipe.design.portions:
+        yield PortionWeight(
+            name=p.name,
+            share=p.share,
+            batter=p.share * shared,
+            fragrance=load * p.share * fats if p.scented else 0.0,
+            fats=p.share * fats,
+            lye=p.share * lye,
+            own=tuple(x for x in lines if x.into == p.name),
+        )
 
 
 def _lines(
     recipe: Recipe,
     shelf: Shelf,
     rows: Sequence[tuple[float, Fat]],
-    doses: Sequence[tuple[float, Additive]],
+    doses: Sequence[Dosed],
     lye: alkali.Alkali,
     plain: float,
     liquid: float,
@@ -212,11 +220,15 @@ def _lines(
 ) -> Iterator[Line]:
     """Everything on the scale, in the order of work within each vessel."""
 
-    def line(vessel: Vessel, key: str, name: str, share: float, note: str = "") -> Line:
-        return Line(vessel=vessel, key=key, name=name, grams=share * fats, share=share, note=note)
+    def line(
+        vessel: Vessel, key: str, name: str, share: float, note: str = "", item: str = "", moment: Moment | None = None
+    ) -> Line:
+        return Line(
+            vessel=vessel, key=key, name=name, grams=share * fats, share=share, note=note, item=item, moment=moment
+        )
 
     for share, fat in rows:
-        yield line("pot", fat.id, fat.name, share)
+        yield line("pot", fat.id, fat.name, share, item=f"fat:{fat.id}")
     in_stock = lye.naoh * (1 - recipe.stock) / recipe.stock if recipe.stock else 0.0
     water = max(plain - in_stock, 0.0)
     yield line("jug", "water", "Water", water * (1 - recipe.ice))
@@ -228,24 +240,64 @@ def _lines(
         brings = f"{share * q.fat * fats:.1f} g fat, {share * q.sugars * fats:.1f} g sugars"
         how = "frozen; " if use.frozen else ""
         where = {"jug": "", "pot": "into the fats; ", "stir": "at trace; "}[use.goes]
-        yield line(use.goes, f"{q.id}-{use.goes}", q.name, share, f"{how}{where}brings {brings}")
-    for dose, additive in doses:
-        takes = dose * additive.naoh * fats
-        eats = f"; takes up {takes:.1f} g of sodium hydroxide" if takes else ""
-        yield line(additive.vessel, additive.id, additive.name, dose, additive.moment + eats)
+        note = f"{how}{where}brings {brings}"
+        yield line(use.goes, f"{q.id}-{use.goes}", q.name, share, note, f"liquid:{q.id}", LIQUID_MOMENT[use.goes])
+    for d in doses:
+        yield from _dose_lines(d, shelf, fats)
     never = "into the liquid, never the reverse"
+    naoh, koh = "alkali:naoh", "alkali:koh"
     if recipe.stock is not None:
-        name = f"Stock lye {percent(recipe.stock)}"
-        yield line("jug", "stock", name, lye.naoh / recipe.stock, f"holds {lye.naoh * fats:.1f} g of sodium hydroxide")
+        note = f"holds {lye.naoh * fats:.1f} g of sodium hydroxide"
+        yield line("jug", "stock", f"Stock lye {percent(recipe.stock)}", lye.naoh / recipe.stock, note)
     elif lye.naoh > 0:
-        yield line("jug", "naoh", "Sodium hydroxide", lye.naoh_weighed, f"{percent(recipe.naoh_purity)} pure; {never}")
+        note = f"{percent(recipe.naoh_purity)} pure; {never}"
+        yield line("jug", "naoh", "Sodium hydroxide", lye.naoh_weighed, note, naoh)
     if lye.koh > 0:
-        yield line("jug", "koh", "Potassium hydroxide", lye.koh_weighed, f"{percent(recipe.koh_purity)} pure; {never}")
+        note = f"{percent(recipe.koh_purity)} pure; {never}"
+        yield line("jug", "koh", "Potassium hydroxide", lye.koh_weighed, note, koh)
     into = ", ".join(p.name for p in recipe.design.portions if p.scented) or "no portion"
+    where = {"fats": "the fats", "emulsion": "the whole pot at emulsion", "portions": into}[recipe.design.scent_at]
+    vessel: Vessel = "pot" if recipe.design.scent_at == "fats" else "stir"
+    moment: Moment = "fats" if recipe.design.scent_at == "fats" else "trace"
     for scent in recipe.scents:
         name = shelf.fragrances[scent.fragrance].name
-        yield line(
-            "stir", f"scent-{scent.fragrance}", name, scent.load * scented_share(recipe), f"into {into}, by hand"
+        share = scent.load * recipe.scented_share
+        note = f"into {where}, by hand"
+        item = f"fragrance:{scent.fragrance}"
+        yield line(vessel, f"scent-{scent.fragrance}", name, share, note, item, moment)
+
+
+def _dose_lines(d: Dosed, shelf: Shelf, fats: float) -> Iterator[Line]:
+    """An additive, and what it is dispersed in."""
+    takes = d.grams * d.additive.naoh * fats
+    eats = f"; takes up {takes:.1f} g of sodium hydroxide" if takes else ""
+    into = f"into {d.dose.into}; " if d.dose.into else ""
+    key = f"{d.additive.id}+{d.row}" if d.dose.into else d.additive.id
+    vessel, moment = vessel_of(d.dose, d.additive), moment_of(d.dose, d.additive)
+    yield Line(
+        vessel=vessel,
+        key=key,
+        name=d.additive.name,
+        grams=d.grams * fats,
+        share=d.grams,
+        note=into + words(d.dose, d.additive) + eats,
+        item=f"additive:{d.additive.id}",
+        moment=moment,
+        into=d.dose.into or "",
+        row=d.row,
+    )
+    if d.dose.carrier and d.carrier > 0:
+        oil = shelf.fats[d.dose.carrier.fat] if d.dose.carrier.fat else None
+        yield Line(
+            vessel=vessel,
+            key=f"{key}~carrier",
+            name=oil.name if oil else "Water",
+            grams=d.carrier * fats,
+            share=d.carrier,
+            note=f"{into}disperses {d.additive.name}",
+            item=f"fat:{oil.id}" if oil else "",
+            moment=moment,
+            into=d.dose.into or "",
         )
 
 
@@ -263,7 +315,7 @@ def _limit(recipe: Recipe, shelf: Shelf, batter: float) -> LimitUse | None:
 def _factors(
     recipe: Recipe,
     rows: Sequence[tuple[float, Fat]],
-    doses: Sequence[tuple[float, Additive]],
+    doses: Sequence[Dosed],
     liquids: Sequence[tuple[float, Liquid]],
     concentration: float,
 ) -> dict[str, float]:
@@ -286,79 +338,7 @@ def _factors(
         "salt": 0.0,
         "ethanol": 1000 * sum(g * q.alcohol for g, q in liquids),
     }
-    for dose, additive in doses:
-        if additive.factor:
-            factors[additive.factor] += 1000 * dose * additive.active
+    for d in doses:
+        if d.additive.factor:
+            factors[d.additive.factor] += 1000 * d.grams * d.additive.active
     return factors
-
-
-def _cautions(recipe: Recipe, shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[float, Additive]]) -> Iterator[Caution]:
-    low = sheet.superfat.extreme.low
-    if low < 0:
-        sure = sheet.superfat.likely.low < 0
-        says = (
-            f"With every fat at the low end of its range the superfat would be {percent(low)}: lye heavy. "
-            + ("Raise the superfat" if sure else "Consider a higher superfat")
-            + ", or use the saponification value of your own certificate, and test the bar before it is used."
-        )
-        yield Caution(pointer="/superfat", says=says, danger=sure)
-    if sheet.lye_concentration > 0.40:
-        says = "Above 40 % the lye runs very hot and the batter moves fast. Glass and thin plastic can fail."
-        yield Caution(pointer="/water", says=says, danger=True)
-    if sheet.lye_concentration < 0.25:
-        yield Caution(pointer="/water", says="Below 25 % the batter is slow, the bar soft, and it shrinks and warps.")
-    if recipe.koh_share > 0:
-        says = "With potassium hydroxide the soap stays softer; the batter clock knows sodium soap only."
-        yield Caution(pointer="/koh_share", says=says)
-    if not recipe.feed_acids and any(a.naoh for d, a in doses if d):
-        says = f"The acids take lye from the fats: the superfat becomes {percent(sheet.superfat.with_liquids)}."
-        yield Caution(pointer="/feed_acids", says=says)
-    yield from _liquid_cautions(recipe, shelf)
-    yield from _dose_cautions(sheet, doses)
-    yield from _scent_cautions(recipe, sheet)
-    if recipe.pour_celsius > 55:
-        says = "Hot batter burns and can rise out of the pot: leave headroom."
-        yield Caution(pointer="/pour_celsius", says=says, danger=True)
-
-
-def _liquid_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
-    for i, use in enumerate(recipe.liquids):
-        q = shelf.liquids[use.liquid]
-        if use.share > 0 and use.goes == "jug" and (q.kind == "milk" or q.sugars > 0.03) and not use.frozen:
-            says = "Milk and sugar scorch in hot lye: use it frozen or ice cold, add the lye slowly, and watch it."
-            yield Caution(pointer=f"/liquids/{i}/share", says=says)
-        if q.alcohol > 0:
-            says = "Boil the alcohol and the gas off first: it foams over with lye and speeds the batter."
-            yield Caution(pointer=f"/liquids/{i}/share", says=says, danger=True)
-
-
-def _dose_cautions(sheet: Sheet, doses: Sequence[tuple[float, Additive]]) -> Iterator[Caution]:
-    for i, (dose, additive) in enumerate(doses):
-        at = f"/additives/{i}/amount"
-        if dose * 1000 > additive.most:
-            yield Caution(pointer=at, says=f"More than the usual most of {additive.most:g} g per kg of fats.")
-        grams = dose * sheet.fats
-        if 0 < grams < SCALE_STEP:
-            parts = 10 if grams * 10 >= SCALE_STEP else 100
-            says = (
-                f"{grams:.2g} g is less than a {SCALE_STEP:g} g scale shows. Stir 1 part into {parts - 1} of oil and "
-                f"weigh {grams * parts:.1f} g of that."
-            )
-            yield Caution(pointer=at, says=says)
-        if additive.danger and dose > 0:
-            yield Caution(pointer=at, says=additive.danger, danger=True)
-
-
-def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
-    for i, scent in enumerate(recipe.scents):
-        if scent.load > 0.06:
-            says = "Above 6 % the forecast is a guess, and the supplier's limit is easily passed."
-            yield Caution(pointer=f"/scents/{i}/load", says=says)
-    if recipe.scents and not scented_share(recipe):
-        yield Caution(pointer="/scents/0/load", says="No portion is scented, so no fragrance is weighed.")
-    if sheet.limit is not None and sheet.limit.cured > 1:
-        says = (
-            f"The cured bar holds {sheet.limit.cured:.2f} times the fragrance its certificates allow together. "
-            "Use less; the supplier's certificate rules."
-        )
-        yield Caution(pointer=f"/scents/{len(recipe.scents) - 1}/load", says=says, danger=True)

@@ -2,11 +2,12 @@
 
 from collections.abc import Iterator, Sequence
 
+from .checks import percent
 from .heat import HeatPlan
 from .recipe import Recipe
+from .sheet import Line, Sheet
 from .shelf import Shelf
 from .values import Caution, Value
-from .weigh import Line, Sheet, percent
 
 
 class WorkStep(Value):
@@ -16,10 +17,6 @@ class WorkStep(Value):
     lines: tuple[Line, ...]
     does: str
     cautions: tuple[str, ...] = ()
-
-
-def _moment(lines: Sequence[Line], vessel: str, *words: str) -> list[Line]:
-    return [x for x in lines if x.vessel == vessel and any(w in x.note for w in words)]
 
 
 def work_order(
@@ -36,7 +33,7 @@ def _steps(
 ) -> Iterator[WorkStep]:
     lines = sheet.lines
     alkali = [x for x in lines if x.key in ("naoh", "koh", "stock")]
-    late = _moment(lines, "jug", "below 43", "while it is hot")
+    late = [x for x in lines if x.vessel == "jug" and x.moment in ("hot-lye", "cool-lye")]
     first = [x for x in lines if x.vessel == "jug" and x not in alkali and x not in late]
     hard = [x for x in lines if x.key in shelf.fats and (shelf.fats[x.key].melts or 0) > recipe.room_celsius]
     soft = [x for x in lines if x.key in shelf.fats and x not in hard]
@@ -71,14 +68,17 @@ def _steps(
         does="Oils in; powders now, while there is no lye: you can blend all you like.",
         cautions=said("/pour_celsius"),
     )
-    into = [x for x in lines if x.vessel == "stir" and "at trace" in x.note]
+    into = [x for x in lines if x.item.startswith("liquid:") and x.vessel == "stir"]
     yield WorkStep(
         title="Combine",
         lines=tuple(into),
         does=f"At {recipe.pour_celsius:g} °C, strained, in short bursts to emulsion: a film holds, no free oil.",
     )
     parts = ", ".join(f"{p.name} {p.batter:.0f} g" for p in sheet.portions)
-    if len(sheet.portions) > 1:
+    if len(sheet.portions) > 1 and recipe.design.batching == "layers":
+        raw = "; ".join(f"{p.name} {p.fats:.0f} g fats and {p.lye:.0f} g lye" for p in sheet.portions)
+        yield WorkStep(title="Raw shares", lines=(), does=f"Combine each layer by itself when it is wanted: {raw}.")
+    elif len(sheet.portions) > 1:
         yield WorkStep(title="Split", lines=(), does=f"Pot minus tare: {parts}.")
     stir = [x for x in lines if x.vessel == "stir" and x not in into]
     notes = [shelf.fragrances[f].note for f in recipe.fragrances if shelf.fragrances[f].note]

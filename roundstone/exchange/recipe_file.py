@@ -8,8 +8,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from ..core.recipe import Recipe
+from ..core.sheet import Sheet
 from ..core.values import Fault, RuleBroken, pointer_to
-from ..core.weigh import Sheet
+from .plain import plain
 
 SCHEMA_ID = "roundstone.recipe/1"
 
@@ -50,10 +51,5 @@ def sheet_csv(sheet: Sheet) -> str:
     writer = csv.writer(out)
     writer.writerow(["vessel", "ingredient", "grams", "percent_of_fats", "note"])
     for line in sheet.lines:
-        writer.writerow([line.vessel, _plain(line.name), f"{line.grams:.2f}", f"{100 * line.share:.3f}", line.note])
+        writer.writerow([line.vessel, plain(line.name), f"{line.grams:.2f}", f"{100 * line.share:.3f}", line.note])
     return out.getvalue()
-
-
-def _plain(name: str) -> str:
-    """A name a spreadsheet does not take for a formula."""
-    return f"'{name}" if name[:1] in "=+-@\t\r" else name

@@ -15,8 +15,8 @@ from ..core.clock import NOISE, Knowledge, ages, believe, crossings
 from ..core.course import Course, emulsion_minutes, lay_out
 from ..core.pour import Ended, Event, PouringBegan, ScentIn, Split, Stage, StageSeen, TemperatureRead, replay
 from ..core.recipe import Recipe
+from ..core.sheet import Sheet
 from ..core.shelf import Shelf
-from ..core.weigh import Sheet
 
 STAGES: tuple[Stage, ...] = ("emulsion", "light", "medium", "thick", "set")
 LONGEST = 45.0  # minutes a simulated maker stands at the pot

@@ -33,12 +33,24 @@ class FragranceRow(Base):
     revision: Mapped[int]
 
 
-class OwnFatRow(Base):
-    """A fat from the maker's certificate; the database refuses to change it. `removed` only hides it from choices."""
+class OwnRow(Base):
+    """An ingredient of the maker's own: a fat, a liquid or an additive. `removed` only hides it from choices."""
 
-    __tablename__ = "own_fat"
+    __tablename__ = "own"
 
     id: Mapped[str] = mapped_column(String(60), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(10))
+    doc: Mapped[dict[str, Any]]
+    revision: Mapped[int]
+    removed: Mapped[datetime | None]
+
+
+class LotRow(Base):
+    """Some of an ingredient from one delivery, with its count and price."""
+
+    __tablename__ = "lot"
+
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
     doc: Mapped[dict[str, Any]]
     removed: Mapped[datetime | None]
 

@@ -1,6 +1,7 @@
 """One workshop in one SQLite file. Every write is one transaction; ids and times are passed in."""
 
-from collections.abc import Callable, Iterator, Sequence
+import json
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
@@ -14,11 +15,13 @@ from sqlalchemy import event as sa_event
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from ..core.own import Ingredient
 from ..core.pour import EVENT, Ended, Event, replay
 from ..core.recipe import Recipe
-from ..core.shelf import Fat, Fragrance, Shelf
+from ..core.shelf import Additive, Fat, Fragrance, Liquid, Shelf
+from ..core.stock import Lot
 from ..reference import shelf as reference_shelf
-from .tables import EventRow, FragranceRow, OwnFatRow, PourRow, RecipeRow, VersionRow
+from .tables import EventRow, FragranceRow, LotRow, OwnRow, PourRow, RecipeRow, VersionRow
 
 
 class Missing(LookupError):  # noqa: N818 - read as it is raised: raise Missing
@@ -106,35 +109,102 @@ class Workshop:
     # Shelf -----------------------------------------------------------------------------------------------------
 
     def shelf(self) -> Shelf:
-        """The reference shelf with this workshop's fragrances on it."""
+        """The reference shelf with this workshop's fragrances and own ingredients on it."""
         with self._read() as s:
             rows = s.scalars(select(FragranceRow)).all()
-            own = {r.id: Fat.model_validate(r.doc) for r in s.scalars(select(OwnFatRow).order_by(OwnFatRow.id))}
+            own = [self._own(r) for r in s.scalars(select(OwnRow).order_by(OwnRow.id))]
         fragrances = sorted((Fragrance.model_validate(r.doc) for r in rows), key=lambda f: f.name.casefold())
         standard = reference_shelf()
-        update = {"fragrances": {f.id: f for f in fragrances}, "fats": dict(standard.fats) | own}
-        return standard.model_copy(update=update)
+        return standard.model_copy(
+            update={
+                "fragrances": {f.id: f for f in fragrances},
+                "fats": dict(standard.fats) | {x.id: x for x in own if isinstance(x, Fat)},
+                "liquids": dict(standard.liquids) | {x.id: x for x in own if isinstance(x, Liquid)},
+                "additives": dict(standard.additives) | {x.id: x for x in own if isinstance(x, Additive)},
+            }
+        )
 
-    def own_fats(self) -> list[Fat]:
-        """The maker's own fats that are not hidden."""
+    @staticmethod
+    def _own(row: OwnRow) -> Ingredient:
+        kinds: dict[str, type[Fat] | type[Liquid] | type[Additive]] = {
+            "fat": Fat,
+            "liquid": Liquid,
+            "additive": Additive,
+        }
+        return kinds[row.kind].model_validate(row.doc)
+
+    def own(self) -> list[Ingredient]:
+        """The maker's own ingredients that are not hidden."""
         with self._read() as s:
-            rows = s.scalars(select(OwnFatRow).where(OwnFatRow.removed.is_(None)).order_by(OwnFatRow.id))
-            return [Fat.model_validate(r.doc) for r in rows]
+            return [self._own(r) for r in s.scalars(select(OwnRow).where(OwnRow.removed.is_(None)).order_by(OwnRow.id))]
 
-    def add_own_fat(self, fat: Fat) -> None:
-        """Conflict when the id is taken, also by a fat of the reference table."""
+    def add_own(self, ingredient: Ingredient) -> None:
+        """Conflict when the id is taken, also by an ingredient of the reference tables."""
         with self._write() as s:
-            if fat.id in reference_shelf().fats or s.get(OwnFatRow, fat.id) is not None:
-                raise Conflict(f"There is a fat called {fat.name} already.")
-            s.add(OwnFatRow(id=fat.id, doc=fat.model_dump(mode="json"), removed=None))
+            standard = reference_shelf()
+            taken = {*standard.fats, *standard.liquids, *standard.additives}
+            if ingredient.id in taken or s.get(OwnRow, ingredient.id) is not None:
+                raise Conflict(f"There is a thing called {ingredient.name} on the shelf already.")
+            kind = type(ingredient).__name__.lower()
+            s.add(OwnRow(id=ingredient.id, kind=kind, doc=ingredient.model_dump(mode="json"), revision=1, removed=None))
 
-    def hide_own_fat(self, fat_id: str, now: datetime | None) -> None:
-        """Take a fat out of the choices, or with None back into them; recipes that use it go on."""
+    def change_own(self, ingredient: Ingredient) -> None:
+        """Put other figures to an own ingredient; Conflict once it was poured: poured recipes stay as weighed."""
         with self._write() as s:
-            row = s.get(OwnFatRow, fat_id)
+            row = s.get(OwnRow, ingredient.id)
+            if row is None or row.kind != type(ingredient).__name__.lower():
+                raise Missing("There is no such ingredient of your own.")
+            if any(f'"{ingredient.id}"' in json.dumps(doc) for doc in s.scalars(select(VersionRow.doc))):
+                raise Conflict(f"{ingredient.name} was poured: its figures stay. Add it anew under another name.")
+            row.doc = ingredient.model_dump(mode="json")
+            row.revision += 1
+
+    def hide_own(self, ingredient_id: str, now: datetime | None) -> None:
+        """Take an ingredient out of the choices, or with None back into them; recipes that use it go on."""
+        with self._write() as s:
+            row = s.get(OwnRow, ingredient_id)
             if row is None:
-                raise Missing("There is no such fat of your own.")
+                raise Missing("There is no such ingredient of your own.")
             row.removed = now
+
+    # Stock -----------------------------------------------------------------------------------------------------
+
+    def lots(self) -> dict[str, Lot]:
+        """Lots by id, without those put away."""
+        with self._read() as s:
+            return {r.id: Lot.model_validate(r.doc) for r in s.scalars(select(LotRow).where(LotRow.removed.is_(None)))}
+
+    def save_lots(self, lots: Mapping[str, Lot]) -> None:
+        """Add lots or change them, all or none."""
+        self.take_in((), lots)
+
+    def take_in(self, fragrances: Iterable[Fragrance], lots: Mapping[str, Lot]) -> None:
+        """Put new fragrances and lots on the shelf, all or none."""
+        with self._write() as s:
+            for fragrance in fragrances:
+                s.add(FragranceRow(id=fragrance.id, doc=fragrance.model_dump(mode="json"), revision=1))
+            for lot_id, lot in lots.items():
+                row = s.get(LotRow, lot_id)
+                if row is None:
+                    s.add(LotRow(id=lot_id, doc=lot.model_dump(mode="json"), removed=None))
+                else:
+                    row.doc = lot.model_dump(mode="json")
+
+    def remove_lot(self, lot_id: str, now: datetime | None) -> None:
+        """Put a used-up lot away, or with None take it back."""
+        with self._write() as s:
+            row = s.get(LotRow, lot_id)
+            if row is None:
+                raise Missing("There is no such lot.")
+            row.removed = now
+
+    def versions(self, recipe_id: str) -> list[tuple[int, datetime, Recipe]]:
+        """The versions of a recipe that were poured, latest first."""
+        with self._read() as s:
+            rows = s.scalars(
+                select(VersionRow).where(VersionRow.recipe_id == recipe_id).order_by(VersionRow.number.desc())
+            )
+            return [(r.number, r.made, Recipe.model_validate(r.doc)) for r in rows]
 
     def fragrance(self, fragrance_id: str) -> Fragrance:
         with self._read() as s:
@@ -263,6 +333,12 @@ class Workshop:
             ).all()
             return [self._pour_record(p, v, events.get(p.id, [])) for p, v in rows]
 
+    def poured(self) -> list[tuple[str, datetime, Recipe]]:
+        """Every pour's id, start and recipe, oldest first, without its events."""
+        with self._read() as s:
+            query = select(PourRow.id, PourRow.started, VersionRow.doc).join(VersionRow).order_by(PourRow.started)
+            return [(i, started, Recipe.model_validate(doc)) for i, started, doc in s.execute(query)]
+
     def pour(self, pour_id: str) -> PourRecord:
         with self._read() as s:
             return self._pour_in(s, pour_id)
@@ -298,13 +374,13 @@ class Workshop:
             row.started = started
 
     def log_stamp(self) -> tuple[int, int, int]:
-        """Changes whenever something was logged, a claim was edited or a fat added: what a record depends on."""
+        """Changes whenever something was logged, or a claim or an own ingredient was edited."""
         seq = select(func.max(EventRow.seq)).scalar_subquery()
         claims = select(func.sum(FragranceRow.revision)).scalar_subquery()
-        fats = select(func.count(OwnFatRow.id)).scalar_subquery()
+        own = select(func.sum(OwnRow.revision)).scalar_subquery()
         with self._engine.connect() as connection:
-            found = connection.execute(select(seq, claims, fats)).one()
-            return found[0] or 0, found[1] or 0, found[2]
+            found = connection.execute(select(seq, claims, own)).one()
+            return found[0] or 0, found[1] or 0, found[2] or 0
 
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
         found = s.execute(

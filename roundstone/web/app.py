@@ -10,7 +10,7 @@ from flask_openapi3 import APIBlueprint, Info, OpenAPI
 from .. import __version__
 from ..store import Workshop
 from ..store.learned import Learned
-from . import files, pours, problems, recipes, shelf
+from . import files, pours, problems, recipes, reckon, shelf, stock
 from .bench import Bench
 
 STATIC = Path(__file__).parent / "static"
@@ -37,7 +37,7 @@ def create_app(workshop: Workshop, now: Callable[[], datetime] = _now) -> Flask:
     problems.install(app)
     api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={404: problems.Problem, 409: problems.Problem})
     bench = Bench(workshop, Learned(workshop), now)
-    for place in (files, recipes, shelf, pours):
+    for place in (files, recipes, reckon, shelf, stock, pours):
         place.register(api, bench)
     app.register_api(api)
 

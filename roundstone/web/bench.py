@@ -3,7 +3,7 @@
 import re
 import unicodedata
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from http import HTTPStatus
 from zlib import crc32
@@ -13,8 +13,10 @@ from pydantic import BaseModel
 
 from ..core.forecast import Projection, project
 from ..core.recipe import Recipe
+from ..core.sheet import Sheet
+from ..core.stock import LotLeft, Use, left, used
 from ..core.values import Caution, RuleBroken
-from ..core.weigh import Sheet, weigh
+from ..core.weigh import weigh
 from ..store import PourRecord, Workshop
 from ..store.learned import Learned
 
@@ -26,6 +28,20 @@ class Bench:
     workshop: Workshop
     learned: Learned
     now: Callable[[], datetime]
+    poured: dict[str, dict[str, float]] = field(default_factory=dict)
+
+    def lots_left(self) -> tuple[LotLeft, ...]:
+        """What is left of every lot after all pours; a pour's recipe never changes, so it is weighed once."""
+        lots = self.workshop.lots()
+        if not lots:
+            return ()
+        uses = []
+        for pour_id, started, recipe in self.workshop.poured():
+            if pour_id not in self.poured:
+                sheet = weigh(recipe, self.workshop.shelf()).sheet
+                self.poured[pour_id] = used(sheet.lines) if sheet else {}
+            uses.append(Use(day=started.date(), grams=self.poured[pour_id]))
+        return left(lots, uses)
 
     def minute(self, pour: PourRecord) -> float:
         """The pour's clock now."""
@@ -63,6 +79,11 @@ class Bench:
 
 def answer(value: BaseModel, status: HTTPStatus = HTTPStatus.OK) -> Response:
     return Response(value.model_dump_json(), status=status, content_type="application/json")
+
+
+def attach(body: str | bytes, kind: str, name: str) -> Response:
+    """A file to keep."""
+    return Response(body, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
 def slug(name: str, taken: set[str]) -> str:

@@ -7,15 +7,11 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.heat import plan
+from ..core.sheet import grams_by_key
 from ..core.worksheet import work_order
-from ..exchange import recipe_file
+from ..exchange import bench_pdf, recipe_file
 from . import messages as m
-from .bench import Bench, answer, slug
-
-
-def _attach(text: str, kind: str, name: str, ending: str) -> Response:
-    headers = {"Content-Disposition": f'attachment; filename="{name}.{ending}"'}
-    return Response(text, content_type=kind, headers=headers)
+from .bench import Bench, answer, attach, slug
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -32,19 +28,28 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/recipes/<recipe_id>/file")
     def export_recipe(path: m.RecipePath) -> Response:
         recipe = workshop.recipe(path.recipe_id).recipe
-        return _attach(recipe_file.write(recipe), "application/json", slug(recipe.name, set()), "json")
+        return attach(recipe_file.write(recipe), "application/json", f"{slug(recipe.name, set())}.json")
 
     @api.get("/recipes/<recipe_id>/sheet.csv")
     def export_sheet(path: m.RecipePath) -> Response:
         recipe = workshop.recipe(path.recipe_id).recipe
         text = recipe_file.sheet_csv(bench.sheet(recipe)[0])
-        return _attach(text, "text/csv; charset=utf-8", slug(recipe.name, set()), "csv")
+        return attach(text, "text/csv; charset=utf-8", f"{slug(recipe.name, set())}.csv")
+
+    def worksheet(recipe_id: str) -> m.Worksheet:
+        recipe = workshop.recipe(recipe_id).recipe
+        shelf = workshop.shelf()
+        sheet, cautions = bench.sheet(recipe)
+        heat = plan(recipe, shelf, grams_by_key(sheet.lines))
+        steps = work_order(recipe, shelf, sheet, heat, cautions)
+        return m.Worksheet(name=recipe.name, sheet=sheet, heat=heat, steps=list(steps))
 
     @api.get("/recipes/<recipe_id>/worksheet", responses={200: m.Worksheet})
     def get_worksheet(path: m.RecipePath) -> Response:
-        recipe = workshop.recipe(path.recipe_id).recipe
-        shelf = workshop.shelf()
-        sheet, cautions = bench.sheet(recipe)
-        heat = plan(recipe, shelf, {line.key: line.grams for line in sheet.lines})
-        steps = work_order(recipe, shelf, sheet, heat, cautions)
-        return answer(m.Worksheet(name=recipe.name, sheet=sheet, heat=heat, steps=list(steps)))
+        return answer(worksheet(path.recipe_id))
+
+    @api.get("/recipes/<recipe_id>/bench-sheet.pdf")
+    def get_bench_sheet(path: m.RecipePath) -> Response:
+        page = worksheet(path.recipe_id)
+        body = bench_pdf.write(page.name, page.sheet, page.steps, bench.now().date())
+        return attach(body, "application/pdf", f"{slug(page.name, set())}.pdf")

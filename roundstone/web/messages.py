@@ -1,21 +1,26 @@
 """What goes over the wire beside core's own values."""
 
 from datetime import datetime
+from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.adjust import Act
 from ..core.advice import Advice
-from ..core.bar import Label
+from ..core.compare import Comparison
+from ..core.cooling import Reading
 from ..core.forecast import Forecast, School
 from ..core.heat import HeatPlan
+from ..core.label import Label
+from ..core.own import NewIngredient
 from ..core.pour import Event
 from ..core.reasons import Reasons
 from ..core.recipe import Recipe
 from ..core.record import FragranceFile
+from ..core.sheet import Sheet, Weighing
 from ..core.shelf import Additive, Claim, Family, Fat, Fragrance, Liquid, Technique
-from ..core.values import Caution, Id, Minutes, Name
-from ..core.weigh import Sheet, Weighing
+from ..core.stock import LotLeft, Supply
+from ..core.values import Caution, Id, Minutes, Name, Span
 from ..core.worksheet import WorkStep
 
 
@@ -25,7 +30,7 @@ class Message(BaseModel):
 
 class ShelfView(Message):
     fats: list[Fat]
-    hidden_fats: list[str]
+    hidden: list[str] = Field(description="ids of own ingredients that are no longer offered")
     liquids: list[Liquid]
     additives: list[Additive]
     techniques: list[Technique]
@@ -105,6 +110,7 @@ class Reckoning(Message):
     forecast: Forecast | None
     reasons: Reasons | None
     schools: tuple[School, ...] = ()
+    supply: Supply | None = None
 
 
 class Worksheet(Message):
@@ -116,21 +122,89 @@ class Worksheet(Message):
     steps: list[WorkStep]
 
 
-class NewFat(Message):
-    """A fat from its certificate: what it is, and its saponification value in mg KOH/g."""
+class NewOwn(Message):
+    """An ingredient of the maker's own, as typed."""
 
-    name: Name = Field(min_length=1)
-    kin: Id
-    sv: float
+    ingredient: NewIngredient
 
 
-class OwnFat(Message):
-    fat: Fat
-    cautions: tuple[Caution, ...]
+class OwnIngredient(Message):
+    """One of fat, liquid and additive, and what is doubtful about it."""
+
+    fat: Fat | None = None
+    liquid: Liquid | None = None
+    additive: Additive | None = None
+    cautions: tuple[Caution, ...] = ()
 
 
-class OwnFats(Message):
-    fats: list[OwnFat]
+class OwnIngredients(Message):
+    own: list[OwnIngredient]
+
+
+class ItemName(Message):
+    """Something a lot can be of."""
+
+    item: str
+    name: str
+
+
+class Stock(Message):
+    lots: list[LotLeft]
+    items: list[ItemName]
+
+
+class ShelfFile(Message):
+    """A shelf file's text, as it was read from disk."""
+
+    text: str = Field(max_length=1_000_000)
+
+
+class Imported(Message):
+    lots: int
+    fragrances: int
+
+
+class Version(Message):
+    number: int
+    made: datetime
+
+
+class Versions(Message):
+    versions: list[Version]
+
+
+class Reference(Message):
+    """A recipe as it stands, or one of its poured versions."""
+
+    recipe_id: str = Field(max_length=40)
+    version: int | None = None
+
+
+class Compare(Message):
+    left: Reference
+    right: Reference
+    seed: str = Field(default="", max_length=80)
+
+
+class Compared(Message):
+    """Both names, what differs, and both forecasts on the same dice."""
+
+    left: str
+    right: str
+    comparison: Comparison
+    left_forecast: Forecast
+    right_forecast: Forecast
+
+
+class Cooling(Message):
+    """Readings of jug and pot, and when they are wanted together: a band in °C and the widest gap in K."""
+
+    recipe: Recipe
+    band: Span
+    gap: float = Field(ge=0.5, le=100)
+    lye_after: Minutes = Field(default=0.0, ge=-720, le=720)
+    jug: tuple[Reading, ...] = Field(default=(), max_length=6)
+    pot: tuple[Reading, ...] = Field(default=(), max_length=6)
 
 
 class NewFragrance(Message):
@@ -141,6 +215,7 @@ class NewFragrance(Message):
     vanillin: float | None = Field(default=None, ge=0, le=1)
     limit: float | None = Field(default=None, gt=0, le=1)
     allergens: tuple[Name, ...] = Field(default=(), max_length=40)
+    essential: bool = False
     note: str = Field(default="", max_length=2000)
 
 
@@ -208,8 +283,12 @@ class PourPath(BaseModel):
     pour_id: str = Field(max_length=40)
 
 
-class FatPath(BaseModel):
-    fat_id: Id
+class IngredientPath(BaseModel):
+    ingredient_id: Id
+
+
+class LotPath(BaseModel):
+    lot_id: UUID
 
 
 class FragrancePath(BaseModel):

@@ -2,19 +2,12 @@
 
 from http import HTTPStatus
 from uuid import uuid4
-from zlib import crc32
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.adjust import adjust
-from ..core.bar import label
-from ..core.forecast import project, schools
-from ..core.heat import plan
-from ..core.reasons import explain
 from ..core.recipe import Design, Portion, Recipe
 from ..core.values import Fault, RuleBroken
-from ..core.weigh import weigh
 from . import messages as m
 from .bench import Bench, answer
 
@@ -91,32 +84,9 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         workshop.remove_recipe(path.recipe_id, None)
         return answer(recipe_view(path.recipe_id))
 
-    @api.post("/adjust", responses={200: m.Adjusted})
-    def post_adjust(body: m.Adjust) -> Response:
-        sheet = weigh(body.recipe, workshop.shelf()).sheet
-        return answer(m.Adjusted(recipe=adjust(body.recipe, body.act, sheet)))
-
-    @api.post("/forecast", responses={200: m.Reckoning})
-    def post_forecast(body: m.Ask) -> Response:
-        record = bench.learned.record()
-        shelf = record.shelf
-        weighing = weigh(body.recipe, shelf)
-        if weighing.sheet is None:
-            return answer(m.Reckoning(weighing=weighing, heat=None, label=None, forecast=None, reasons=None))
-        scent_pours = record.scent_pours(body.recipe.fragrances)
-        seed = crc32(body.seed.encode())
-        projection = project(body.recipe, weighing.sheet, shelf, record.knowledge, seed, scent_pours=scent_pours)
-        reasons = explain(
-            body.recipe, projection.course, record.knowledge, record.trade, shelf, record.usual, seed, scent_pours
-        )
-        grams = {line.key: line.grams for line in weighing.sheet.lines}
+    @api.get("/recipes/<recipe_id>/versions", responses={200: m.Versions})
+    def get_versions(path: m.RecipePath) -> Response:
+        workshop.recipe(path.recipe_id)
         return answer(
-            m.Reckoning(
-                weighing=weighing,
-                heat=plan(body.recipe, shelf, grams),
-                label=label(body.recipe, shelf, grams),
-                forecast=projection.forecast,
-                reasons=reasons,
-                schools=schools(body.recipe, weighing.sheet, shelf, record.knowledge),
-            )
+            m.Versions(versions=[m.Version(number=n, made=made) for n, made, _ in workshop.versions(path.recipe_id)])
         )

@@ -5,9 +5,9 @@ from http import HTTPStatus
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.certificate import consistency, own_fat
+from ..core.own import Ingredient, consistency, make
 from ..core.record import fragrance_file
-from ..core.shelf import Fragrance
+from ..core.shelf import Additive, Fat, Fragrance, Liquid
 from ..core.values import Fault, RuleBroken
 from ..reference import shelf as reference_shelf
 from . import messages as m
@@ -20,12 +20,12 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.get("/shelf", responses={200: m.ShelfView})
     def get_shelf() -> Response:
-        shelf, standard = workshop.shelf(), reference_shelf().fats
-        own = {f.id for f in workshop.own_fats()}
+        shelf, standard = workshop.shelf(), reference_shelf()
+        shown = {x.id for x in workshop.own()} | {*standard.fats, *standard.liquids, *standard.additives}
         return answer(
             m.ShelfView(
                 fats=list(shelf.fats.values()),
-                hidden_fats=[f for f in shelf.fats if f not in standard and f not in own],
+                hidden=[i for i in (*shelf.fats, *shelf.liquids, *shelf.additives) if i not in shown],
                 liquids=list(shelf.liquids.values()),
                 additives=list(shelf.additives.values()),
                 techniques=list(shelf.techniques.values()),
@@ -33,30 +33,53 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             )
         )
 
-    @api.get("/own-fats", responses={200: m.OwnFats})
-    def get_own_fats() -> Response:
-        return answer(m.OwnFats(fats=[m.OwnFat(fat=f, cautions=consistency(f)) for f in workshop.own_fats()]))
+    def own_view(x: Ingredient) -> m.OwnIngredient:
+        match x:
+            case Fat():
+                return m.OwnIngredient(fat=x, cautions=consistency(x))
+            case Liquid():
+                return m.OwnIngredient(liquid=x)
+            case Additive():
+                return m.OwnIngredient(additive=x)
 
-    @api.post("/own-fats", responses={201: m.OwnFat})
-    def post_own_fat(body: m.NewFat) -> Response:
-        fats = workshop.shelf().fats
-        kin = fats.get(body.kin)
-        if kin is None:
-            raise RuleBroken(Fault(pointer="/kin", says="This fat is not on the shelf."))
-        if body.name.casefold() in {f.name.casefold() for f in fats.values()}:
-            raise RuleBroken(Fault(pointer="/name", says="There is a fat of this name already."))
-        fat = own_fat(slug(body.name, set(fats)), body.name, kin, body.sv)
-        workshop.add_own_fat(fat)
-        return answer(m.OwnFat(fat=fat, cautions=consistency(fat)), HTTPStatus.CREATED)
+    def made(body: m.NewOwn, ingredient_id: str | None) -> Ingredient:
+        """The ingredient from what was typed; its name must be free."""
+        shelf, new = workshop.shelf(), body.ingredient
+        all_of: dict[str, Ingredient] = {**shelf.fats, **shelf.liquids, **shelf.additives}
+        others = {x.name.casefold() for i, x in all_of.items() if i != ingredient_id}
+        try:
+            if new.name.casefold() in others:
+                raise RuleBroken(Fault(pointer="/name", says="There is something of this name on the shelf already."))
+            return make(new, ingredient_id or slug(new.name, set(all_of)), shelf.fats)
+        except RuleBroken as broken:
+            # Core speaks of the ingredient; what was sent holds it.
+            faults = (f.model_copy(update={"pointer": f"/ingredient{f.pointer}"}) for f in broken.faults)
+            raise RuleBroken(*faults) from broken
 
-    @api.delete("/own-fats/<fat_id>", responses={204: None})
-    def delete_own_fat(path: m.FatPath) -> Response:
-        workshop.hide_own_fat(path.fat_id, bench.now())
+    @api.get("/own", responses={200: m.OwnIngredients})
+    def get_own() -> Response:
+        return answer(m.OwnIngredients(own=[own_view(x) for x in workshop.own()]))
+
+    @api.post("/own", responses={201: m.OwnIngredient})
+    def post_own(body: m.NewOwn) -> Response:
+        ingredient = made(body, None)
+        workshop.add_own(ingredient)
+        return answer(own_view(ingredient), HTTPStatus.CREATED)
+
+    @api.put("/own/<ingredient_id>", responses={200: m.OwnIngredient})
+    def put_own(path: m.IngredientPath, body: m.NewOwn) -> Response:
+        ingredient = made(body, path.ingredient_id)
+        workshop.change_own(ingredient)
+        return answer(own_view(ingredient))
+
+    @api.delete("/own/<ingredient_id>", responses={204: None})
+    def delete_own(path: m.IngredientPath) -> Response:
+        workshop.hide_own(path.ingredient_id, bench.now())
         return Response(status=HTTPStatus.NO_CONTENT)
 
-    @api.post("/own-fats/<fat_id>/restore", responses={204: None})
-    def restore_own_fat(path: m.FatPath) -> Response:
-        workshop.hide_own_fat(path.fat_id, None)
+    @api.post("/own/<ingredient_id>/restore", responses={204: None})
+    def restore_own(path: m.IngredientPath) -> Response:
+        workshop.hide_own(path.ingredient_id, None)
         return Response(status=HTTPStatus.NO_CONTENT)
 
     @api.get("/fragrances", responses={200: m.FragranceList})

@@ -5,8 +5,17 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.adjust import AddFat, AddPortion, Balance, FatGrams, TakePortion, adjust
-from roundstone.core.recipe import Box, ByMoulds, ByWeight, FatShare, Recipe
+from roundstone.core.adjust import (
+    AddFat,
+    AddPortion,
+    Balance,
+    FatGrams,
+    PortionPerMould,
+    RenamePortion,
+    TakePortion,
+    adjust,
+)
+from roundstone.core.recipe import Box, ByMoulds, ByWeight, Cavities, Dose, FatShare, Recipe
 from roundstone.core.values import RuleBroken
 from roundstone.core.weigh import weigh
 from tests.core.test_weigh import grams_of, recipes
@@ -89,3 +98,25 @@ class Rows(unittest.TestCase):
             self.assertAlmostEqual(sum(p.share for p in of.design.portions), 1, delta=1e-9)
         with self.assertRaises(RuleBroken):
             adjust(of, TakePortion(row=0), None)
+
+
+class Additions(unittest.TestCase):
+    def test_they_follow_their_portion(self) -> None:
+        of = recipe(additives=(Dose(additive="mica", amount=5, into="Bone"),))
+        renamed = adjust(of, RenamePortion(row=1, name="Ivory"), None)
+        self.assertEqual((renamed.design.portions[1].name, renamed.additives[0].into), ("Ivory", "Ivory"))
+        self.assertEqual(weigh(renamed, SHELF).faults, ())
+        taken = adjust(of, TakePortion(row=1), None)
+        self.assertEqual(taken.additives[0].into, "Base")
+
+    def test_a_master_batter_has_a_portion_for_each_mould(self) -> None:
+        size = ByMoulds(moulds=(Box(length=20, width=8, fill=6), Cavities(count=6, millilitres=80)))
+        of = adjust(recipe(size=size), PortionPerMould(), None)
+        self.assertEqual([p.name for p in of.design.portions], ["Box 1", "Cavities 2"])
+        self.assertAlmostEqual(of.design.portions[0].share, 960 / 1440, places=4)
+        sheet = weigh(of, SHELF).sheet
+        assert sheet is not None
+        for portion, bars in zip(sheet.portions, sheet.bars, strict=True):
+            self.assertAlmostEqual(portion.batter + portion.fragrance, bars.batter, delta=0.001 * bars.batter)
+        with self.assertRaises(RuleBroken):
+            adjust(recipe(), PortionPerMould(), None)

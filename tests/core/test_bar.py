@@ -2,13 +2,14 @@
 
 import unittest
 
-from roundstone.core.bar import describe, label
+from roundstone.core.bar import describe
+from roundstone.core.label import label
 from roundstone.core.recipe import Dose, FatShare, LiquidUse, Recipe
 from tests.samples import SHELF, recipe, weighed
 
 
 def labelled(of: Recipe) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    draft = label(of, SHELF, {line.key: line.grams for line in weighed(of).lines})
+    draft = label(of, SHELF, weighed(of).lines)
     return draft.went_in, draft.became
 
 
@@ -53,6 +54,6 @@ class Bar(unittest.TestCase):
     def test_allergens_of_the_blend(self) -> None:
         fragrance = SHELF.fragrances["moderate"].model_copy(update={"allergens": ("Linalool", "Limonene")})
         shelf = SHELF.model_copy(update={"fragrances": dict(SHELF.fragrances) | {"moderate": fragrance}})
-        draft = label(recipe(), shelf, {line.key: line.grams for line in weighed(recipe()).lines})
+        draft = label(recipe(), shelf, weighed(recipe()).lines)
         self.assertEqual(draft.allergens, ("Limonene", "Linalool"))
         self.assertIn("rules of the country", draft.note)

@@ -26,7 +26,8 @@ from roundstone.core.recipe import (
     Scent,
     Tube,
 )
-from roundstone.core.weigh import Sheet, weigh
+from roundstone.core.sheet import Sheet
+from roundstone.core.weigh import weigh
 from roundstone.reference import shelf as reference_shelf
 from tests.samples import SHELF, TWO, recipe, weighed
 

@@ -7,7 +7,7 @@ import unittest
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from roundstone.core.certificate import own_fat
+from roundstone.core.own import NewFat, make
 from roundstone.core.pour import Ended
 from roundstone.store import Conflict, Missing, PourRecord, Workshop
 from roundstone.store.learned import Learned
@@ -57,15 +57,14 @@ class Keeping(unittest.TestCase):
     def test_the_file_itself_refuses_to_rewrite_history(self) -> None:
         self.workshop.start_pour("p", "r", NOW)
         self.workshop.append("p", seen(1, "emulsion"), NOW, accept)
-        self.workshop.add_own_fat(own_fat("lot-7", "Lot 7", SHELF.fats["olive"], 188.0))
+        self.workshop.add_own(make(NewFat(name="Lot 7", kin="olive", sv=188.0), "lot-7", SHELF.fats))
         with sqlite3.connect(self.path) as raw:
             for attempt in (
                 "UPDATE event SET doc = '{}'",
                 "DELETE FROM event",
                 "UPDATE version SET doc = '{}'",
                 "DELETE FROM version",
-                "UPDATE own_fat SET doc = '{}'",
-                "DELETE FROM own_fat",
+                "DELETE FROM own",
             ):
                 with self.subTest(attempt), self.assertRaises(sqlite3.IntegrityError):
                     raw.execute(attempt)

@@ -6,16 +6,20 @@ import unittest
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
+from uuid import uuid4
 
 from flask.testing import FlaskClient
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from roundstone.core.recipe import Carrier, Dose
 from roundstone.store import Workshop
 from roundstone.web import create_app
 from tests.samples import SHELF, next_id, recipe
 
-PLAIN = recipe().model_dump(mode="json")
+PLAIN = recipe(
+    additives=(Dose(additive="mica", amount=4, into="Base", carrier=Carrier(fat="olive", parts=2)),)
+).model_dump(mode="json")
 
 
 def places(value: Any, at: str = "") -> list[str]:
@@ -186,22 +190,78 @@ class Api(unittest.TestCase):
         self.assertLess(changed["claimed"]["high"], file["claimed"]["high"])
         self.assertEqual(self.send("PUT", "/fragrances/gone", new | {"name": "Gone"}, 404)["title"], "Not found")
 
-    def test_own_fats_are_added_and_hidden_but_never_lost(self) -> None:
-        new = {"name": "Olive, lot 7", "kin": "olive", "sv": 188.5}
-        fat = self.send("POST", "/own-fats", new, 201)["fat"]
+    def test_own_ingredients_are_added_changed_and_hidden_but_never_lost(self) -> None:
+        new = {"ingredient": {"kind": "fat", "name": "Olive, lot 7", "kin": "olive", "sv": 188.5}}
+        fat = self.send("POST", "/own", new, 201)["fat"]
         self.assertEqual((fat["id"], fat["sv"]), ("olive-lot-7", 188.5))
-        self.assertEqual(self.send("POST", "/own-fats", new, 422)["errors"][0]["pointer"], "/name")
-        far = self.send("POST", "/own-fats", new | {"name": "Other", "sv": 1885}, 422)
-        self.assertEqual(far["errors"][0]["pointer"], "/sv")
-        body = {"recipe": PLAIN | {"fats": [{"fat": "olive-lot-7", "share": 1.0}]}, "seed": ""}
+        self.assertEqual(self.send("POST", "/own", new, 422)["errors"][0]["pointer"], "/ingredient/name")
+        far = self.send("POST", "/own", {"ingredient": new["ingredient"] | {"name": "Other", "sv": 1885}}, 422)
+        self.assertEqual(far["errors"][0]["pointer"], "/ingredient/sv")
+        self.send("PUT", "/own/olive-lot-7", {"ingredient": new["ingredient"] | {"sv": 189.0}})
+        draft = PLAIN | {"fats": [{"fat": "olive-lot-7", "share": 1.0}]}
+        body = {"recipe": draft, "seed": ""}
         lye = self.send("POST", "/forecast", body)["weighing"]["sheet"]["naoh"]
-        self.assertEqual(self.client.delete("/api/own-fats/olive-lot-7").status_code, 204)
-        self.assertEqual(self.send("GET", "/own-fats")["fats"], [])
-        self.assertEqual(self.send("GET", "/shelf")["hidden_fats"], ["olive-lot-7"])
+        self.assertEqual(self.client.delete("/api/own/olive-lot-7").status_code, 204)
+        self.assertEqual(self.send("GET", "/own")["own"], [])
+        self.assertEqual(self.send("GET", "/shelf")["hidden"], ["olive-lot-7"])
         self.assertEqual(self.send("POST", "/forecast", body)["weighing"]["sheet"]["naoh"], lye)
-        self.client.post("/api/own-fats/olive-lot-7/restore")
-        self.assertEqual(len(self.send("GET", "/own-fats")["fats"]), 1)
-        self.assertEqual(self.client.delete("/api/own-fats/olive").status_code, 404)
+        self.client.post("/api/own/olive-lot-7/restore")
+        self.assertEqual(len(self.send("GET", "/own")["own"]), 1)
+        self.assertEqual(self.client.delete("/api/own/olive").status_code, 404)
+        made = self.send("POST", "/recipes", {}, 201)
+        self.send("PUT", f"/recipes/{made['id']}", {"revision": 1, "recipe": draft})
+        self.send("POST", "/pours", {"recipe_id": made["id"]}, 201)
+        self.send("PUT", "/own/olive-lot-7", {"ingredient": new["ingredient"]}, 409)
+
+    def test_stock_goes_down_with_pours_and_comes_in_by_file(self) -> None:
+        lot = {"item": "fat:olive", "grams": 2000, "counted": "2026-05-01", "price_per_kg": 8}
+        lot_id = str(uuid4())
+        stock = self.send("PUT", f"/stock/{lot_id}", lot)
+        self.assertEqual([x["left"] for x in stock["lots"]], [2000])
+        made = self.send("POST", "/recipes", {}, 201)
+        self.send("PUT", f"/recipes/{made['id']}", {"revision": 1, "recipe": PLAIN})
+        need = next(
+            line["grams"]
+            for line in self.send("POST", "/forecast", {"recipe": PLAIN})["weighing"]["sheet"]["lines"]
+            if line["key"] == "olive"
+        )
+        self.send("POST", "/pours", {"recipe_id": made["id"]}, 201)
+        self.assertAlmostEqual(self.send("GET", "/stock")["lots"][0]["left"], 2000 - need)
+        cost = self.send("POST", "/forecast", {"recipe": PLAIN})["supply"]["cost"]
+        self.assertAlmostEqual(cost["batch"], need * 8 / 1000)
+        text = self.client.get("/api/shelf.csv").get_data(as_text=True)
+        self.assertEqual(self.send("POST", "/shelf/import", {"text": text}, 201)["lots"], 1)
+        self.send("POST", "/shelf/import", {"text": text.replace("Olive", "Nothing")}, 422)
+        self.assertEqual(len(self.send("GET", "/stock")["lots"]), 2)
+        self.client.delete(f"/api/stock/{lot_id}")
+        self.assertEqual(len(self.send("GET", "/stock")["lots"]), 1)
+        self.send("PUT", f"/stock/{uuid4()}", lot | {"item": "fat:none"}, 422)
+        self.send("PUT", f"/stock/{uuid4()}", lot | {"grams": -1}, 422)
+
+    def test_versions_side_by_side(self) -> None:
+        made = self.send("POST", "/recipes", {}, 201)
+        self.send("PUT", f"/recipes/{made['id']}", {"revision": 1, "recipe": PLAIN})
+        self.send("POST", "/pours", {"recipe_id": made["id"]}, 201)
+        self.send("PUT", f"/recipes/{made['id']}", {"revision": 2, "recipe": PLAIN | {"superfat": 0.08}})
+        numbers = [v["number"] for v in self.send("GET", f"/recipes/{made['id']}/versions")["versions"]]
+        self.assertEqual(numbers, [1])
+        refs = {"left": {"recipe_id": made["id"], "version": 1}, "right": {"recipe_id": made["id"]}}
+        told = self.send("POST", "/compare", refs)
+        changed = [s["name"] for s in told["comparison"]["settings"] if s["differs"]]
+        self.assertIn("Superfat", changed)
+        self.assertNotIn("Technique", changed)
+        refs["left"]["version"] = 9
+        self.assertEqual(self.send("POST", "/compare", refs, 422)["errors"][0]["pointer"], "/left/version")
+
+    def test_cooling_and_the_printed_sheet(self) -> None:
+        ask = {"recipe": PLAIN, "band": {"low": 30, "high": 38}, "gap": 6, "jug": [{"minute": 20, "celsius": 60}]}
+        self.assertIn("says", self.send("POST", "/cooling", ask))
+        self.send("POST", "/cooling", ask | {"band": {"low": 40, "high": 30}}, 422)
+        made = self.send("POST", "/recipes", {}, 201)
+        self.send("PUT", f"/recipes/{made['id']}", {"revision": 1, "recipe": PLAIN | {"name": "Ærlig Žena"}})
+        page = self.client.get(f"/api/recipes/{made['id']}/bench-sheet.pdf")
+        self.assertEqual((page.status_code, page.content_type), (200, "application/pdf"))
+        self.assertTrue(page.data.startswith(b"%PDF") and page.data.count(b"/Type /Page\n") == 1)
 
     def test_no_input_breaks_it(self) -> None:
         """Anything anywhere in a recipe is weighed to sound figures or refused with a pointer: never a 500."""

@@ -1,0 +1,192 @@
+"""Ingredients of the maker's own: fats by certificate, liquids by composition, additives and acids by molar mass."""
+
+from collections.abc import Mapping
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from .chemistry import ACID_MASS, NAOH, acid_value, saponification_value
+from .order import WHEN
+from .shelf import Additive, AdditiveKind, Fat, Liquid, Moment
+from .values import Caution, Fault, Id, Name, RuleBroken, Share, Value
+
+REPEATS_WITHIN = 0.007  # of its value, two determinations of one lot: from memory of AOCS Cd 3-25
+BY_ACIDS_WITHIN = 0.015  # of the value reckoned from an acid profile [chosen]
+FAR_FROM_ACIDS = 0.03  # beyond this the acids or the figure are doubtful [chosen]
+FAR_FROM_KIN = 0.12  # beyond this it is a slip of the finger, or another fat [chosen]
+FACTOR_OF: dict[AdditiveKind, str] = {
+    "sugar": "sugar",
+    "salt": "salt",
+    "lactate": "lactate",
+    "clay": "clay",
+    "milk": "milk",
+    "alcohol": "ethanol",
+}
+
+
+class NewFat(Value):
+    """A fat by its certificate: saponification value in mg KOH/g, or fatty acids in weight percent, or both.
+
+    What is not given is taken from its `kin`, the fat it is or is most like.
+    """
+
+    kind: Literal["fat"] = "fat"
+    name: Name = Field(min_length=1)
+    kin: Id
+    sv: float | None = None
+    acids: dict[str, float] | None = None
+
+
+class NewLiquid(Value):
+    """A liquid by its composition, fractions by weight."""
+
+    kind: Literal["liquid"] = "liquid"
+    name: Name = Field(min_length=1)
+    milk: bool = False
+    water: Share = Field(ge=0, le=1)
+    fat: Share = Field(default=0.0, ge=0, le=1)
+    protein: Share = Field(default=0.0, ge=0, le=1)
+    sugars: Share = Field(default=0.0, ge=0, le=1)
+    alcohol: Share = Field(default=0.0, ge=0, le=1)
+    inci: Name = ""
+
+
+class NewAdditive(Value):
+    """Anything else that is weighed. An acid has a molar mass [g/mol] and a valence; `active` is its strength."""
+
+    kind: Literal["additive"] = "additive"
+    name: Name = Field(min_length=1)
+    sort: AdditiveKind
+    moment: Moment
+    usual: float = Field(gt=0, le=500, description="g per kg of fats")
+    most: float = Field(gt=0, le=1000, description="g per kg of fats")
+    spoon: float = Field(default=4.0, gt=0, le=30, description="grams of a level teaspoon")
+    density: float = Field(default=1.3, gt=0.1, le=10, description="g/mL")
+    active: Share = Field(default=1.0, gt=0, le=1)
+    molar_mass: float | None = Field(default=None, gt=20, le=2000)
+    valence: int | None = Field(default=None, ge=1, le=6)
+    inci: Name = ""
+
+
+NewIngredient = Annotated[NewFat | NewLiquid | NewAdditive, Field(discriminator="kind")]
+Ingredient = Fat | Liquid | Additive
+
+
+def make(new: NewFat | NewLiquid | NewAdditive, ingredient_id: str, fats: Mapping[str, Fat]) -> Ingredient:
+    """The ingredient as the rules need it; RuleBroken where its figures cannot be."""
+    match new:
+        case NewFat():
+            return _fat(new, ingredient_id, fats)
+        case NewLiquid():
+            return _liquid(new, ingredient_id)
+        case NewAdditive():
+            return _additive(new, ingredient_id)
+
+
+def _fat(new: NewFat, fat_id: str, fats: Mapping[str, Fat]) -> Fat:
+    kin = fats.get(new.kin)
+    if kin is None:
+        raise RuleBroken(Fault(pointer="/kin", says="This fat is not on the shelf."))
+    if new.sv is None and not new.acids:
+        raise RuleBroken(Fault(pointer="/sv", says="Give its saponification value, or its fatty acids."))
+    acids = dict(kin.acids) if not new.acids else _acids(new.acids)
+    within = REPEATS_WITHIN
+    sv = new.sv
+    if sv is None:
+        within = BY_ACIDS_WITHIN
+        sv = acid_value(acids) if kin.kind == "acid" else saponification_value(acids, kin.unsaponifiable)
+    elif new.acids is None and not kin.sv_low * (1 - FAR_FROM_KIN) <= sv <= kin.sv_high * (1 + FAR_FROM_KIN):
+        says = (
+            f"{kin.name} lies between {kin.sv_low:g} and {kin.sv_high:g}; {sv:g} is too far off to be one. "
+            "Check the figure (mg KOH per g), or choose the fat it is most like."
+        )
+        raise RuleBroken(Fault(pointer="/sv", says=says))
+    if not 50 <= sv <= 700:
+        raise RuleBroken(Fault(pointer="/sv", says="A saponification value runs from 50 to 700 mg KOH per g."))
+    by = "own certificate" if new.sv is not None else "own fatty acids"
+    return kin.model_copy(
+        update={
+            "id": fat_id,
+            "name": new.name,
+            "sv": sv,
+            "sv_low": sv * (1 - within),
+            "sv_high": sv * (1 + within),
+            "acids": acids,
+            "source": f"{by}; {'the rest' if new.acids else 'acids'} as {kin.name}",
+        }
+    )
+
+
+def _acids(acids: Mapping[str, float]) -> dict[str, float]:
+    for name, percent in acids.items():
+        if name not in ACID_MASS or not 0 <= percent <= 100:
+            raise RuleBroken(Fault(pointer=f"/acids/{name}", says="A fatty acid runs from 0 to 100 %."))
+    total = sum(acids.values())
+    if not 90 <= total <= 101:
+        says = f"The acids add up to {total:.4g} %. Between 90 and 101 is believable; what is missing is others."
+        raise RuleBroken(Fault(pointer="/acids", says=says))
+    return {k: v for k, v in acids.items() if v > 0}
+
+
+def _liquid(new: NewLiquid, liquid_id: str) -> Liquid:
+    total = new.water + new.fat + new.protein + new.sugars + new.alcohol
+    if total > 1.0005:
+        raise RuleBroken(Fault(pointer="/water", says=f"These make {100 * total:.4g} g in 100 g."))
+    if new.water < 0.2:
+        raise RuleBroken(Fault(pointer="/water", says="Below 20 % water it is no liquid: add it as an additive."))
+    return Liquid(
+        id=liquid_id,
+        name=new.name,
+        kind="milk" if new.milk else "other",
+        water=new.water,
+        fat=new.fat,
+        protein=new.protein,
+        sugars=new.sugars,
+        alcohol=new.alcohol,
+        fat_sv=230.0 if new.milk else 195.0,  # of butterfat, of common seed oils: from memory
+        inci=new.inci or new.name,
+        source="own figures",
+    )
+
+
+def _additive(new: NewAdditive, additive_id: str) -> Additive:
+    acid = new.sort == "acid"
+    if acid and (new.molar_mass is None or new.valence is None):
+        at = "/molar_mass" if new.molar_mass is None else "/valence"
+        raise RuleBroken(Fault(pointer=at, says="An acid takes lye: give its molar mass and how many times it is one."))
+    if not acid and new.valence is not None:
+        raise RuleBroken(Fault(pointer="/valence", says="Only an acid has one. Choose acid as what it is."))
+    if new.most < new.usual:
+        raise RuleBroken(Fault(pointer="/most", says="The most cannot be less than the usual."))
+    naoh = new.valence * NAOH / new.molar_mass * new.active if new.valence and new.molar_mass else 0.0
+    return Additive(
+        id=additive_id,
+        name=new.name,
+        kind=new.sort,
+        moment=new.moment,
+        how=WHEN[new.moment],
+        factor=FACTOR_OF.get(new.sort),
+        active=new.active,
+        naoh=naoh,
+        density=new.density,
+        spoon=new.spoon,
+        inci=new.inci or new.name,
+        danger="",
+        usual=new.usual,
+        most=new.most,
+        source="own figures",
+    )
+
+
+def consistency(fat: Fat) -> tuple[Caution, ...]:
+    """What is doubtful about a fat's figures: its saponification value against the one of its own acids."""
+    if fat.kind == "wax":
+        return ()
+    from_acids = acid_value(fat.acids) if fat.kind == "acid" else saponification_value(fat.acids, fat.unsaponifiable)
+    if abs(fat.sv / from_acids - 1) <= FAR_FROM_ACIDS:
+        return ()
+    says = (
+        f"Its acids would make {from_acids:.0f}, the certificate says {fat.sv:g}: one of them is not this fat's. "
+        "The lye follows the certificate."
+    )
+    return (Caution(pointer="/sv", says=says),)

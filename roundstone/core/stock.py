@@ -1,0 +1,162 @@
+"""Lots on the shelf: what is left, what a recipe is short of, what would still fit, and what it costs.
+
+A lot is counted on a day; pours begun since then have used from the lots of that ingredient, first those that
+expire first. An ingredient without a lot is not kept count of, and nothing is said of it.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from pydantic import Field
+
+from .recipe import Recipe
+from .sheet import Line, Sheet
+from .shelf import Shelf
+from .values import Caution, Grams, Name, Value
+
+SOON = timedelta(days=30)  # an expiry worth telling [chosen]
+PRECISE = 0.05  # grams that are not a shortage
+
+
+class Lot(Value):
+    """Some of an ingredient from one delivery. `grams` were there on the day it was `counted`; price in own money."""
+
+    item: str = Field(pattern=r"^(fat|liquid|additive|fragrance|alkali):[a-z0-9][a-z0-9-]{0,59}$")
+    label: Name = ""
+    grams: Grams = Field(ge=0, le=1_000_000)
+    counted: date
+    expires: date | None = None
+    price_per_kg: float | None = Field(default=None, ge=0, le=1_000_000)
+
+
+@dataclass(frozen=True)
+class Use:
+    """Grams of each item that one pour took, on its day."""
+
+    day: date
+    grams: Mapping[str, Grams]
+
+
+class LotLeft(Value):
+    """A lot and what is left of it; below zero when more was poured than was counted."""
+
+    id: str
+    lot: Lot
+    left: Grams
+
+
+class Cost(Value):
+    """Cost of a batch in the maker's own money; `unpriced` names what has no price and is not in it."""
+
+    batch: float
+    bar: float | None
+    unpriced: tuple[str, ...]
+
+
+class Supply(Value):
+    """What the shelf says of a weighed recipe."""
+
+    short: tuple[Caution, ...]
+    cost: Cost | None
+
+
+ALKALI = {"alkali:naoh": "Sodium hydroxide", "alkali:koh": "Potassium hydroxide"}
+
+
+def item_names(shelf: Shelf) -> dict[str, str]:
+    """Everything a lot can be of, with its name."""
+    names = {f"fat:{i}": x.name for i, x in shelf.fats.items()}
+    names |= {f"liquid:{i}": x.name for i, x in shelf.liquids.items() if x.kind != "water"}
+    names |= {f"additive:{i}": x.name for i, x in shelf.additives.items()}
+    names |= {f"fragrance:{i}": x.name for i, x in shelf.fragrances.items()}
+    return names | ALKALI
+
+
+def used(lines: Iterable[Line]) -> dict[str, Grams]:
+    """Grams by item."""
+    out: dict[str, float] = {}
+    for line in lines:
+        if line.item:
+            out[line.item] = out.get(line.item, 0.0) + line.grams
+    return out
+
+
+def left(lots: Mapping[str, Lot], uses: Sequence[Use]) -> tuple[LotLeft, ...]:
+    """What is left of every lot (by id), those that expire first standing first."""
+    order = sorted(lots.items(), key=lambda x: (x[1].item, x[1].expires or date.max, x[1].counted, x[0]))
+    remaining = {i: lot.grams for i, lot in order}
+    for use in sorted(uses, key=lambda u: u.day):
+        for item, grams in use.grams.items():
+            open_lots = [(i, lot) for i, lot in order if lot.item == item and lot.counted <= use.day]
+            need = grams
+            for i, _ in open_lots:
+                take = min(need, max(remaining[i], 0.0))
+                remaining[i] -= take
+                need -= take
+            if need > 0 and open_lots:
+                remaining[open_lots[-1][0]] -= need
+    return tuple(LotLeft(id=i, lot=lot, left=remaining[i]) for i, lot in order)
+
+
+def _pointer(recipe: Recipe, item: str) -> str:
+    """Where in the recipe this ingredient stands."""
+    kind, _, name = item.partition(":")
+    rows: dict[str, tuple[str, list[str], str]] = {
+        "fat": ("fats", [r.fat for r in recipe.fats], "share"),
+        "liquid": ("liquids", [r.liquid for r in recipe.liquids], "share"),
+        "additive": ("additives", [r.additive for r in recipe.additives], "amount"),
+        "fragrance": ("scents", [r.fragrance for r in recipe.scents], "load"),
+    }
+    if kind in rows and name in rows[kind][1]:
+        field, names, leaf = rows[kind]
+        return f"/{field}/{names.index(name)}/{leaf}"
+    return "/superfat" if kind == "alkali" else "/fats"
+
+
+def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> str:
+    """What would still fit, when only this share of what is needed is there."""
+    fats = f"a batch of {sheet.fats * share:.0f} g fats"
+    kind, _, name = item.partition(":")
+    load = next((s.load for s in recipe.scents if kind == "fragrance" and s.fragrance == name), None)
+    return f"{fats}, or {100 * load * share:.2g} % of it" if load else fats
+
+
+def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], today: date) -> Supply:
+    """Shortages, expiries and cost of a weighed recipe; `lots` with what is left of them."""
+    names = item_names(shelf)
+    by_item: dict[str, list[LotLeft]] = {}
+    for lot in lots:
+        by_item.setdefault(lot.lot.item, []).append(lot)
+    short: list[Caution] = []
+    batch, priced, unpriced = 0.0, False, []
+    for item, need in used(sheet.lines).items():
+        if need <= 0:
+            continue
+        have = [x for x in by_item.get(item, []) if x.left > 0]
+        price = next(
+            (x.lot.price_per_kg for x in [*have, *by_item.get(item, [])] if x.lot.price_per_kg is not None), None
+        )
+        if price is None:
+            unpriced.append(names.get(item, item))
+        else:
+            priced = True
+            batch += need / 1000 * price
+        if item not in by_item:
+            continue
+        there = sum(x.left for x in have)
+        at = _pointer(recipe, item)
+        if there < need - PRECISE:
+            fit = f": enough for {_fits(recipe, sheet, item, there / need)}." if there > PRECISE else "."
+            says = f"{names.get(item, item)}: {need:.1f} g needed, {there:.1f} g left{fit}"
+            short.append(Caution(pointer=at, says=says))
+        for x in have:
+            if x.lot.expires is not None and x.lot.expires <= today + SOON:
+                past = "went past its date on" if x.lot.expires < today else "is good until"
+                which = f" ({x.lot.label})" if x.lot.label else ""
+                says = f"{names.get(item, item)}{which} {past} {x.lot.expires:%d %B %Y}."
+                short.append(Caution(pointer=at, says=says))
+                break
+    bars = sum(b.count for b in sheet.bars)
+    cost = Cost(batch=batch, bar=batch / bars if bars else None, unpriced=tuple(unpriced)) if priced else None
+    return Supply(short=tuple(short), cost=cost)

@@ -1,0 +1,110 @@
+"""What the rules say of a recipe that is being typed: weights, forecast, comparison, cooling. Nothing is saved."""
+
+from zlib import crc32
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from ..core.adjust import adjust
+from ..core.compare import compare
+from ..core.cooling import Meeting, meet
+from ..core.forecast import project, schools
+from ..core.heat import plan, start
+from ..core.label import label
+from ..core.reasons import explain
+from ..core.recipe import Recipe
+from ..core.sheet import grams_by_key
+from ..core.stock import supply
+from ..core.values import Fault, RuleBroken
+from ..core.weigh import weigh
+from . import messages as m
+from .bench import Bench, answer
+
+
+def register(api: APIBlueprint, bench: Bench) -> None:
+    """Add the routes that only reckon."""
+    workshop = bench.workshop
+
+    @api.post("/adjust", responses={200: m.Adjusted})
+    def post_adjust(body: m.Adjust) -> Response:
+        sheet = weigh(body.recipe, workshop.shelf()).sheet
+        return answer(m.Adjusted(recipe=adjust(body.recipe, body.act, sheet)))
+
+    @api.post("/forecast", responses={200: m.Reckoning})
+    def post_forecast(body: m.Ask) -> Response:
+        record = bench.learned.record()
+        shelf = record.shelf
+        weighing = weigh(body.recipe, shelf)
+        if weighing.sheet is None:
+            return answer(m.Reckoning(weighing=weighing, heat=None, label=None, forecast=None, reasons=None))
+        scent_pours = record.scent_pours(body.recipe.fragrances)
+        seed = crc32(body.seed.encode())
+        projection = project(body.recipe, weighing.sheet, shelf, record.knowledge, seed, scent_pours=scent_pours)
+        reasons = explain(
+            body.recipe, projection.course, record.knowledge, record.trade, shelf, record.usual, seed, scent_pours
+        )
+        grams = grams_by_key(weighing.sheet.lines)
+        return answer(
+            m.Reckoning(
+                weighing=weighing,
+                heat=plan(body.recipe, shelf, grams),
+                label=label(body.recipe, shelf, weighing.sheet.lines),
+                forecast=projection.forecast,
+                reasons=reasons,
+                schools=schools(body.recipe, weighing.sheet, shelf, record.knowledge),
+                supply=supply(body.recipe, weighing.sheet, shelf, bench.lots_left(), bench.now().date()),
+            )
+        )
+
+    def referred(ref: m.Reference, side: str) -> tuple[str, Recipe]:
+        recipe = workshop.recipe(ref.recipe_id).recipe
+        if ref.version is None:
+            return f"{recipe.name}, as it stands", recipe
+        for number, made, version in workshop.versions(ref.recipe_id):
+            if number == ref.version:
+                return f"{version.name}, version {number} of {made:%d %B %Y}", version
+        raise RuleBroken(Fault(pointer=f"/{side}/version", says="There is no such version."))
+
+    @api.post("/compare", responses={200: m.Compared})
+    def post_compare(body: m.Compare) -> Response:
+        record = bench.learned.record()
+        names, weighed, forecasts = [], [], []
+        for side in ("left", "right"):
+            name, recipe = referred(getattr(body, side), side)
+            weighing = weigh(recipe, record.shelf)
+            if weighing.sheet is None:
+                says = f"{name} cannot be weighed: {weighing.faults[0].says}"
+                raise RuleBroken(Fault(pointer=f"/{side}", says=says))
+            names.append(name)
+            weighed.append((recipe, weighing.sheet))
+            seed = crc32(body.seed.encode())
+            forecasts.append(project(recipe, weighing.sheet, record.shelf, record.knowledge, seed).forecast)
+        return answer(
+            m.Compared(
+                left=names[0],
+                right=names[1],
+                comparison=compare(weighed[0], weighed[1], record.shelf),
+                left_forecast=forecasts[0],
+                right_forecast=forecasts[1],
+            )
+        )
+
+    @api.post("/cooling", responses={200: Meeting})
+    def post_cooling(body: m.Cooling) -> Response:
+        if not 10 <= body.band.low < body.band.high <= 75:
+            raise RuleBroken(Fault(pointer="/band", says="The band runs from its lower to its upper end, 10 to 75 °C."))
+        sheet, _ = bench.sheet(body.recipe)
+        begun = start(body.recipe, workshop.shelf(), grams_by_key(sheet.lines))
+        return answer(
+            meet(
+                begun.jug,
+                begun.pot,
+                body.band,
+                body.gap,
+                (begun.jug_grams, begun.fats),
+                body.jug,
+                body.pot,
+                body.lye_after,
+                begun.melts,
+            )
+        )

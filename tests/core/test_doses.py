@@ -1,0 +1,161 @@
+"""Doses on every basis, dispersed or not, into one portion or all, at their moment or elsewhere."""
+
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from roundstone.core.order import MISPLACED
+from roundstone.core.recipe import Basis, Carrier, Design, Dose, Recipe
+from roundstone.core.sheet import Weighing
+from roundstone.core.shelf import VESSEL, Moment
+from roundstone.core.weigh import weigh
+from tests.core.test_weigh import grams_of, recipes
+from tests.samples import SHELF, TWO, recipe, weighed
+
+POUND = 453.592
+
+
+def faults(of: Recipe) -> dict[str, str]:
+    return {f.pointer: f.says for f in weigh(of, SHELF).faults}
+
+
+def said(of: Recipe) -> dict[str, str]:
+    weighing: Weighing = weigh(of, SHELF)
+    assert weighing.sheet is not None, weighing.faults
+    return {c.pointer: c.says for c in weighing.cautions}
+
+
+class Bases(unittest.TestCase):
+    def test_the_same_dose_on_every_basis(self) -> None:
+        """1 tsp of mica per lb of fats; per lb of batter it is more by all the lye and water."""
+        spoon = SHELF.additives["mica"].spoon
+        amounts: dict[Basis, float] = {
+            "tsp/lb": 1,
+            "g/kg": 1000 * spoon / POUND,
+            "percent": 100 * spoon / POUND,
+        }
+        for basis, amount in amounts.items():
+            sheet = weighed(recipe(additives=(Dose(additive="mica", amount=amount, basis=basis),)))
+            self.assertAlmostEqual(grams_of(sheet)["mica"], 1000 * spoon / POUND, delta=1e-3, msg=basis)
+        plain = weighed(recipe(scents=()))
+        sheet = weighed(recipe(additives=(Dose(additive="mica", amount=1, basis="tsp/lb batter"),)))
+        ratio = grams_of(sheet)["mica"] / (1000 * spoon / POUND)
+        self.assertAlmostEqual(ratio, plain.total / plain.fats, delta=1e-5)
+        self.assertTrue(1.35 < ratio < 1.6, "a factor of about 1.5: common practice")
+        self.assertAlmostEqual(sheet.doses[0].tsp_lb_batter, 1.0, delta=1e-9)
+
+    def test_into_one_portion_it_is_on_that_portions_share(self) -> None:
+        doses = (Dose(additive="mica", amount=5, into="Base"), Dose(additive="mica", amount=2, into="Bone"))
+        sheet = weighed(recipe(additives=doses))
+        base, bone = sheet.portions
+        self.assertAlmostEqual(base.own[0].grams, 5 * 0.6, delta=1e-9)
+        self.assertAlmostEqual(bone.own[0].grams, 2 * 0.4, delta=1e-9)
+        everything = sum(p.batter + p.fragrance + sum(x.grams for x in p.own) for p in sheet.portions)
+        self.assertAlmostEqual(everything, sheet.total, delta=1e-6)
+
+    def test_layers_share_fats_and_lye_raw(self) -> None:
+        design = Design(portions=TWO, technique="drop-swirl", batching="layers")
+        sheet = weighed(recipe(design=design))
+        grams = grams_of(sheet)
+        jug = grams["water"] + grams["naoh"]
+        for p in sheet.portions:
+            self.assertAlmostEqual(p.fats, p.share * sheet.fats)
+            self.assertAlmostEqual(p.lye, p.share * jug)
+
+    def test_wrong_places_are_refused_beside_their_field(self) -> None:
+        wrong = {
+            "/additives/0/into": Dose(additive="mica", amount=5, into="Nowhere"),
+            "/additives/0/amount": Dose(additive="citric-acid", amount=1, basis="tsp/lb batter"),
+            "/additives/0/carrier/parts": Dose(additive="mica", amount=5, carrier=Carrier(parts=-1)),
+            "/additives/0/carrier/fat": Dose(additive="mica", amount=5, carrier=Carrier(fat="no-such", parts=1)),
+        }
+        for pointer, dose in wrong.items():
+            self.assertIn(pointer, faults(recipe(additives=(dose,))))
+        early = Dose(additive="kaolin", amount=5, into="Base", carrier=Carrier(parts=1))
+        self.assertEqual(set(faults(recipe(additives=(early,)))), {"/additives/0/into", "/additives/0/carrier/parts"})
+
+
+class Carriers(unittest.TestCase):
+    OIL = (Dose(additive="mica", amount=10, carrier=Carrier(fat="olive", parts=3)),)
+    WATER = (Dose(additive="titanium-dioxide", amount=7, carrier=Carrier(parts=2)),)
+
+    def test_oil_on_top_raises_the_superfat_counted_it_gets_lye(self) -> None:
+        """30 g of olive oil beside 1000 g of fats of about the same saponification value: 5 % becomes near 7.7 %."""
+        plain, extra = weighed(recipe()), weighed(recipe(additives=self.OIL))
+        counted = weighed(recipe(additives=self.OIL, count_carriers=True))
+        self.assertAlmostEqual(extra.naoh, plain.naoh)
+        capacity = plain.saponification_value * 1000
+        expected = 1 - 0.95 * capacity / (capacity + 30 * SHELF.fats["olive"].sv)
+        self.assertAlmostEqual(extra.superfat.with_liquids, expected, delta=1e-9)
+        self.assertAlmostEqual(counted.superfat.with_liquids, 0.05, delta=1e-9)
+        self.assertAlmostEqual(
+            counted.naoh - plain.naoh, 0.95 * 30 * SHELF.fats["olive"].sv / 1402.72 / 0.99, delta=2e-3
+        )
+        assert extra.dispersed is not None
+        self.assertAlmostEqual(extra.dispersed.oil, 30)
+
+    def test_water_on_top_thins_the_lye_counted_it_does_not(self) -> None:
+        plain, extra = weighed(recipe()), weighed(recipe(additives=self.WATER))
+        counted = weighed(recipe(additives=self.WATER, count_carriers=True))
+        self.assertAlmostEqual(grams_of(plain)["water"] - grams_of(counted)["water"], 14, delta=1e-6)
+        assert extra.dispersed is not None and counted.dispersed is not None
+        self.assertAlmostEqual(counted.dispersed.lye_concentration, 0.33, delta=1e-9)
+        self.assertLess(extra.dispersed.lye_concentration, 0.33)
+        self.assertAlmostEqual(extra.water, plain.water)
+
+    @settings(max_examples=60, deadline=None)
+    @given(recipes(), st.booleans(), st.floats(0, 5), st.sampled_from([None, "olive", "coconut"]))
+    def test_whatever_is_dispersed_the_sheet_adds_up(
+        self, of: Recipe, counted: bool, parts: float, fat: str | None
+    ) -> None:
+        dose = Dose(additive="ultramarine", amount=3, into="a", carrier=Carrier(fat=fat, parts=parts))
+        rest = tuple(d for d in of.additives if d.additive != "ultramarine")
+        sheet = weigh(of.model_copy(update={"additives": (*rest, dose), "count_carriers": counted}), SHELF).sheet
+        if sheet is None:
+            return
+        self.assertAlmostEqual(sum(x.grams for x in sheet.lines), sheet.total, delta=1e-6 * sheet.total)
+        self.assertTrue(all(x.grams >= 0 for x in sheet.lines))
+        split = sum(p.batter + p.fragrance + sum(x.grams for x in p.own) for p in sheet.portions)
+        self.assertAlmostEqual(split, sheet.total, delta=1e-6 * sheet.total)
+
+
+class Order(unittest.TestCase):
+    def test_the_usual_place_is_never_wrong_and_others_are_explained(self) -> None:
+        for additive in SHELF.additives.values():
+            self.assertNotIn(additive.moment, MISPLACED[additive.kind], additive.name)
+        moments: list[Moment] = ["before-lye", "hot-lye", "cool-lye", "fats", "trace"]
+        for moment in moments:
+            sheet = weighed(recipe(additives=(Dose(additive="sugar", amount=10, moment=moment),)))
+            line = next(x for x in sheet.lines if x.key == "sugar")
+            self.assertEqual((line.vessel, line.moment), (VESSEL[moment], moment))
+
+    def test_what_the_trade_warns_of(self) -> None:
+        """Common practice: sugar and acids before the lye, silk in hot lye, lactate cool, powders not in lye."""
+        wrong: dict[str, tuple[Moment, str]] = {
+            "sugar": ("hot-lye", "before the lye"),
+            "citric-acid": ("hot-lye", "before the lye"),
+            "silk": ("fats", "only in hot lye"),
+            "sodium-lactate": ("hot-lye", "below 43"),
+            "kaolin": ("before-lye", "clumps"),
+            "goat-milk-powder": ("hot-lye", "scorch"),
+        }
+        for additive, (moment, words) in wrong.items():
+            dose = Dose(additive=additive, amount=1, moment=moment)
+            self.assertIn(words, said(recipe(additives=(dose,)))["/additives/0/moment"])
+
+    def test_scent_in_the_fats_reaches_all(self) -> None:
+        design = Design(portions=TWO, technique="drop-swirl", scent_at="fats")
+        sheet = weighed(recipe(design=design))
+        line = next(x for x in sheet.lines if x.item == "fragrance:moderate")
+        self.assertEqual((line.vessel, line.grams), ("pot", 30.0))
+        self.assertIn("/design/scent_at", said(recipe(design=design)))
+        self.assertEqual([p.fragrance for p in sheet.portions], [0.0, 0.0])
+
+
+class EssentialOils(unittest.TestCase):
+    def test_cautions_by_kind_and_a_missing_limit(self) -> None:
+        spice = SHELF.fragrances["moderate"].model_copy(update={"essential": True, "family": "spice"})
+        shelf = SHELF.model_copy(update={"fragrances": dict(SHELF.fragrances) | {"moderate": spice}})
+        told = [c.says for c in weigh(recipe(), shelf).cautions if c.pointer == "/scents/0/load"]
+        self.assertTrue(any("sensitisers" in t for t in told) and any("certificate" in t for t in told), told)

@@ -1,0 +1,91 @@
+"""Fats by certificate: the lye follows the figure, and doubtful figures are said or refused."""
+
+import unittest
+
+import periodictable
+
+from roundstone.core.own import NewAdditive, NewFat, NewLiquid, consistency, make
+from roundstone.core.recipe import Dose, FatShare
+from roundstone.core.shelf import Additive, Fat, Liquid
+from roundstone.core.values import RuleBroken
+from roundstone.core.weigh import weigh
+from roundstone.reference import shelf
+from tests.samples import SHELF, recipe, weighed
+
+FATS = shelf().fats
+
+
+def own_fat(sv: float | None, acids: dict[str, float] | None = None) -> Fat:
+    made = make(NewFat(name="Olive, lot 7", kin="olive", sv=sv, acids=acids), "olive-lot-7", FATS)
+    assert isinstance(made, Fat)
+    return made
+
+
+class Certificate(unittest.TestCase):
+    def test_lye_follows_it_and_the_range_narrows(self) -> None:
+        mine = own_fat(187.0)
+        with_mine = SHELF.model_copy(update={"fats": dict(SHELF.fats) | {mine.id: mine}})
+        sheet = weigh(recipe(fats=(FatShare(fat=mine.id, share=1.0),)), with_mine).sheet
+        assert sheet is not None
+        table = weighed(recipe(fats=(FatShare(fat="olive", share=1.0),)))
+        self.assertAlmostEqual(sheet.naoh / table.naoh, 187 / 190, delta=1e-9)
+        spans = [s.superfat.likely.high - s.superfat.likely.low for s in (sheet, table)]
+        self.assertLess(spans[0], 0.6 * spans[1])
+        self.assertGreater(sheet.superfat.extreme.low, 0)
+        self.assertEqual(sheet.factors, table.factors, "the batter clock sees the same acids")
+
+    def test_far_off_is_refused_near_off_is_said(self) -> None:
+        for wrong in (19.0, 134.0, 240.0, 1900.0):  # a slip, a NaOH figure, another fat, a missing point
+            with self.assertRaises(RuleBroken) as refused:
+                own_fat(wrong)
+            self.assertEqual(refused.exception.faults[0].pointer, "/sv")
+        self.assertEqual(consistency(own_fat(191.0)), ())
+        self.assertIn("lye follows the certificate", consistency(own_fat(181.0))[0].says)
+
+    def test_the_whole_table_is_consistent(self) -> None:
+        doubtful = [f.id for f in shelf().fats.values() if consistency(f)]
+        self.assertEqual(doubtful, ["butterfat"], "its shortest acids are not in the table")
+
+    def test_by_its_acids_alone(self) -> None:
+        """An all-oleic fat is triolein: 190.1 mg KOH per g from its molar mass, 885.4."""
+        triolein = own_fat(None, {"18:1": 100.0})
+        self.assertAlmostEqual(triolein.sv / (1 - FATS["olive"].unsaponifiable), 190.1, delta=0.1)
+        for acids in ({"18:1": 60.0}, {"18:1": 120.0}, {"99:9": 100.0}):
+            with self.assertRaises(RuleBroken):
+                own_fat(None, acids)
+
+
+class OthersOfOnesOwn(unittest.TestCase):
+    def test_an_acid_takes_the_lye_of_its_molar_mass(self) -> None:
+        """Malic acid, a dibasic acid: stoichiometry from atomic masses of `periodictable`."""
+        mass, naoh = (float(periodictable.formula(f).mass) for f in ("C4H6O5", "NaOH"))
+        new = NewAdditive(
+            name="Malic", sort="acid", moment="before-lye", usual=8, most=30, molar_mass=mass, valence=2, active=0.9
+        )
+        malic = make(new, "malic", FATS)
+        assert isinstance(malic, Additive)
+        with_it = SHELF.model_copy(update={"additives": dict(SHELF.additives) | {"malic": malic}})
+        plain = weighed(recipe())
+        fed = weigh(recipe(additives=(Dose(additive="malic", amount=10),)), with_it).sheet
+        assert fed is not None
+        self.assertAlmostEqual((fed.naoh - plain.naoh) * 0.99, 10 * 0.9 * 2 * naoh / mass, delta=1e-3)
+
+    def test_what_cannot_be_is_refused_beside_its_field(self) -> None:
+        acid = {"name": "x", "sort": "acid", "moment": "before-lye", "usual": 5, "most": 20}
+        water = {"name": "x", "water": 0.9}
+        for new, at in (
+            (NewAdditive.model_validate(acid), "/molar_mass"),
+            (NewAdditive.model_validate(acid | {"molar_mass": 100.0}), "/valence"),
+            (NewAdditive.model_validate(acid | {"sort": "clay", "valence": 2}), "/valence"),
+            (NewAdditive.model_validate(acid | {"sort": "clay", "most": 1}), "/most"),
+            (NewLiquid.model_validate(water | {"fat": 0.2}), "/water"),
+            (NewLiquid.model_validate(water | {"water": 0.1}), "/water"),
+            (NewFat(name="x", kin="olive"), "/sv"),
+            (NewFat(name="x", kin="nothing", sv=190), "/kin"),
+        ):
+            with self.assertRaises(RuleBroken) as refused:
+                make(new, "x", FATS)
+            self.assertEqual(refused.exception.faults[0].pointer, at)
+        milk = make(NewLiquid(name="Mare", milk=True, water=0.9, sugars=0.06, fat=0.015), "mare", FATS)
+        assert isinstance(milk, Liquid)
+        self.assertEqual(milk.kind, "milk")

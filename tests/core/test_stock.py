@@ -1,0 +1,68 @@
+"""Lots, what is left of them, shortages and cost."""
+
+import unittest
+from datetime import date
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from roundstone.core.recipe import Box, ByMoulds, Recipe
+from roundstone.core.stock import Lot, LotLeft, Supply, Use, left, supply
+from tests.samples import SHELF, recipe, weighed
+
+DAY = date(2031, 3, 10)
+OIL = "fat:olive"
+
+
+def lot(grams: float, item: str = OIL, expires: date | None = None, price: float | None = None) -> Lot:
+    return Lot(item=item, grams=grams, counted=date(2031, 3, 1), expires=expires, price_per_kg=price)
+
+
+def told(of: Recipe, *lots: Lot) -> Supply:
+    held = [LotLeft(id=str(i), lot=x, left=x.grams) for i, x in enumerate(lots)]
+    return supply(of, weighed(of), SHELF, held, DAY)
+
+
+class Left(unittest.TestCase):
+    def test_what_expires_first_is_used_first_and_only_since_the_count(self) -> None:
+        lots = {"late": lot(1000, expires=date(2032, 1, 1)), "soon": lot(300, expires=date(2031, 4, 1))}
+        uses = [Use(DAY, {OIL: 400.0}), Use(date(2031, 2, 1), {OIL: 999.0})]
+        self.assertEqual({x.id: x.left for x in left(lots, uses)}, {"soon": 0.0, "late": 900.0})
+
+    @given(st.lists(st.floats(0, 5000), min_size=1, max_size=5), st.lists(st.floats(0, 3000), max_size=6))
+    def test_nothing_is_lost(self, have: list[float], taken: list[float]) -> None:
+        rest = left({str(i): lot(g) for i, g in enumerate(have)}, [Use(DAY, {OIL: g}) for g in taken])
+        self.assertAlmostEqual(sum(x.left for x in rest), sum(have) - sum(taken), places=6)
+
+
+class Shortage(unittest.TestCase):
+    def test_a_short_bottle_says_what_would_still_fit(self) -> None:
+        """18 g needed for 1000 g fats at 3 % in 60 % of the batter; 9 g are half of it."""
+        (caution,) = told(recipe(), lot(9, "fragrance:moderate")).short
+        self.assertEqual(caution.pointer, "/scents/0/load")
+        for words in ("18.0 g needed", "9.0 g left", "500 g fats", "1.5 % of it"):
+            self.assertIn(words, caution.says)
+
+    def test_what_is_not_counted_is_not_missing(self) -> None:
+        self.assertEqual(told(recipe()).short, ())
+
+    def test_dates(self) -> None:
+        for expires, words in ((date(2031, 3, 9), "went past"), (date(2031, 3, 25), "is good until")):
+            self.assertIn(words, told(recipe(), lot(9000, expires=expires)).short[0].says)
+        self.assertEqual(told(recipe(), lot(9000, expires=date(2033, 1, 1))).short, ())
+
+
+class Money(unittest.TestCase):
+    def test_per_batch_and_bar(self) -> None:
+        """500 g olive at 6 a kilogram and 18 g scent at 80 make 4.44; ten bars, 0.444 each."""
+        of = recipe()
+        size = ByMoulds(moulds=(Box(length=25, width=8, fill=6, cut=25),))
+        prices = (lot(9000, price=6.0), lot(900, "fragrance:moderate", price=80.0))
+        cost = told(of, *prices).cost
+        assert cost is not None
+        self.assertAlmostEqual(cost.batch, 0.5 * 6 + 0.018 * 80)
+        self.assertIsNone(cost.bar)
+        self.assertIn("Castor", cost.unpriced)
+        cut = told(recipe(size=size), *prices).cost
+        assert cut is not None and cut.bar is not None
+        self.assertAlmostEqual(cut.bar, cut.batch / 10)
