@@ -1,4 +1,4 @@
-"""The one entry point: `python -m roundstone demo | serve | weigh | schema | contract`."""
+"""The one entry point: `python -m roundstone demo | serve | weigh | compare | cool | schema | contract`."""
 
 import os
 
@@ -12,6 +12,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from .core.recipe import Recipe
+    from .core.shelf import Shelf
     from .store import Workshop
 
 
@@ -83,36 +85,111 @@ def _contract() -> int:
     return 0
 
 
-def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
-    """Exit 0 with a sheet, 1 with faults (printed as JSON all the same), 2 when the file cannot be read."""
+class _UnreadError(Exception):
+    """A file could not be read; why was said on standard error."""
+
+
+def _recipe(file: Path) -> "Recipe":
     from .core.values import RuleBroken
-    from .core.weigh import weigh
     from .exchange import recipe_file
-    from .reference import shelf as reference_shelf
 
     try:
-        text = sys.stdin.read() if str(file) == "-" else file.read_text(encoding="utf-8")
-        recipe = recipe_file.read(text)
+        return recipe_file.read(sys.stdin.read() if str(file) == "-" else file.read_text(encoding="utf-8"))
     except (OSError, UnicodeDecodeError) as error:
         print(f"{file} cannot be read: {error}", file=sys.stderr)
-        return 2
     except RuleBroken as broken:
         for fault in broken.faults:
             print(f"{fault.pointer or '/'}: {fault.says}", file=sys.stderr)
-        return 2
-    shelf = reference_shelf()
-    if data is not None:
-        from .store import Workshop
+    raise _UnreadError
 
-        workshop = Workshop(data)
-        shelf = workshop.shelf()
+
+def _shelf(data: Path | None) -> "Shelf":
+    from .reference import shelf as reference_shelf
+
+    if data is None:
+        return reference_shelf()
+    from .store import Workshop
+
+    workshop = Workshop(data)
+    try:
+        return workshop.shelf()
+    finally:
         workshop.close()
+
+
+def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
+    """Exit 0 with a sheet, 1 with faults (printed as JSON all the same)."""
+    from .core.heat import plan
+    from .core.label import label
+    from .core.sheet import grams_by_key
+    from .core.weigh import weigh
+    from .core.worksheet import work_order
+    from .exchange import recipe_file
+
+    recipe, shelf = _recipe(file), _shelf(data)
     weighing = weigh(recipe, shelf)
     if as_csv and weighing.sheet is not None:
         print(recipe_file.sheet_csv(weighing.sheet), end="")
-    else:
-        print(weighing.model_dump_json(indent=2))
+        return 0
+    told = weighing.model_dump(mode="json")
+    if weighing.sheet is not None:
+        heat = plan(recipe, shelf, grams_by_key(weighing.sheet.lines))
+        steps = work_order(recipe, shelf, weighing.sheet, heat, weighing.cautions)
+        told["heat"] = heat.model_dump(mode="json")
+        told["label"] = label(recipe, shelf, weighing.sheet.lines).model_dump(mode="json")
+        told["work_order"] = [step.model_dump(mode="json") for step in steps]
+    print(json.dumps(told, indent=2, ensure_ascii=False))
     return 0 if weighing.sheet is not None else 1
+
+
+def _compare(left: Path, right: Path, data: Path | None) -> int:
+    """Exit 1 when one of them cannot be weighed."""
+    from .core.compare import compare
+    from .core.weigh import weigh
+
+    shelf = _shelf(data)
+    sides = []
+    for file in (left, right):
+        recipe = _recipe(file)
+        weighing = weigh(recipe, shelf)
+        if weighing.sheet is None:
+            print(f"{file}: {weighing.faults[0].pointer}: {weighing.faults[0].says}", file=sys.stderr)
+            return 1
+        sides.append((recipe, weighing.sheet))
+    print(compare(sides[0], sides[1], shelf).model_dump_json(indent=2))
+    return 0
+
+
+def _cool(options: argparse.Namespace) -> int:
+    """When jug and pot can meet; exit 1 when the recipe cannot be weighed."""
+    from .core.cooling import Reading, meet
+    from .core.heat import start
+    from .core.sheet import grams_by_key
+    from .core.values import Span
+    from .core.weigh import weigh
+
+    shelf, recipe = _shelf(options.data), _recipe(options.file)
+    sheet = weigh(recipe, shelf).sheet
+    if sheet is None:
+        return _weigh(options.file, options.data, as_csv=False)
+    begun = start(recipe, shelf, grams_by_key(sheet.lines))
+
+    def readings(typed: list[str]) -> list[Reading]:
+        pairs = [t.split(":", 1) for t in typed]
+        return [Reading(minute=float(minute), celsius=float(celsius)) for minute, celsius in pairs]
+
+    try:
+        jug, pot = readings(options.jug), readings(options.pot)
+    except ValueError:
+        print("A reading is minutes:celsius, such as 30:52.", file=sys.stderr)
+        return 2
+    low, high = sorted(options.band)
+    masses = (begun.jug_grams, begun.fats)
+    told = meet(
+        begun.jug, begun.pot, Span(low=low, high=high), options.gap, masses, jug, pot, options.after, begun.melts
+    )
+    print(told.model_dump_json(indent=2))
+    return 0
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -128,18 +205,45 @@ def main(arguments: list[str] | None = None) -> int:
     commands.add_parser("schema", help="print the JSON Schema of a recipe file")
     weighing = commands.add_parser("weigh", help="weigh a recipe file, without a server")
     weighing.add_argument("file", type=Path, help="recipe as JSON; - reads standard input")
-    weighing.add_argument("--data", type=Path, default=None, metavar="FILE", help="data file to take fragrances from")
     weighing.add_argument("--csv", action="store_true", help="print the sheet as CSV instead of JSON")
+    comparing = commands.add_parser("compare", help="two recipe files side by side")
+    comparing.add_argument("left", type=Path)
+    comparing.add_argument("right", type=Path)
+    cooling = commands.add_parser("cool", help="when lye jug and fat pot can meet")
+    cooling.add_argument("file", type=Path, help="recipe as JSON; - reads standard input")
+    cooling.add_argument("--band", type=float, nargs=2, default=(28.0, 38.0), metavar="CELSIUS")
+    cooling.add_argument("--gap", type=float, default=6.0, help="widest difference in kelvin; 100 for any")
+    cooling.add_argument("--after", type=float, default=0.0, help="minutes the lye was mixed after the fats melted")
+    for vessel in ("jug", "pot"):
+        cooling.add_argument(
+            f"--{vessel}", nargs="*", default=[], metavar="MIN:CELSIUS", help=f"readings of the {vessel}"
+        )
+    for command in (weighing, comparing, cooling):
+        command.add_argument("--data", type=Path, default=None, metavar="FILE", help="data file with own ingredients")
     options = parser.parse_args(arguments)
-    if options.command == "contract":
-        return _contract()
-    if options.command == "schema":
-        from .exchange.recipe_file import schema
+    try:
+        return _run(options)
+    except _UnreadError:
+        return 2
 
-        print(json.dumps(schema(), indent=2))
-        return 0
-    if options.command == "weigh":
-        return _weigh(options.file, options.data, options.csv)
-    demo = options.command == "demo"
-    path = options.data or data_directory() / ("demo.sqlite" if demo else "workshop.sqlite")
-    return _serve(path.expanduser().absolute(), options.port, demo, demo and options.fresh)
+
+def _run(options: argparse.Namespace) -> int:
+    match options.command:
+        case "contract":
+            code = _contract()
+        case "schema":
+            from .exchange.recipe_file import schema
+
+            print(json.dumps(schema(), indent=2))
+            code = 0
+        case "weigh":
+            code = _weigh(options.file, options.data, options.csv)
+        case "compare":
+            code = _compare(options.left, options.right, options.data)
+        case "cool":
+            code = _cool(options)
+        case command:
+            demo = command == "demo"
+            path = options.data or data_directory() / ("demo.sqlite" if demo else "workshop.sqlite")
+            code = _serve(path.expanduser().absolute(), options.port, demo, demo and options.fresh)
+    return code

@@ -11,7 +11,9 @@ from pathlib import Path
 from unittest import mock
 
 from roundstone.cli import data_directory, main
+from roundstone.exchange import recipe_file
 from tests.browser.real import ROOT, Server
+from tests.samples import recipe
 
 
 def said(*arguments: str) -> tuple[int, str, str]:
@@ -68,3 +70,29 @@ class Commands(unittest.TestCase):
         code, document, _ = said("contract")
         self.assertEqual(code, 0)
         self.assertEqual(json.loads(document), json.loads((ROOT / "ui/openapi.json").read_text()))
+
+
+class WithoutAServer(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def test_weighs_compares_and_cools_from_files(self) -> None:
+        one, two = self.folder / "one.json", self.folder / "two.json"
+        one.write_text(recipe_file.write(recipe(scents=())))
+        two.write_text(recipe_file.write(recipe(scents=(), superfat=0.08)))
+        code, text, _ = said("weigh", str(one))
+        told = json.loads(text)
+        self.assertEqual(code, 0)
+        self.assertEqual(told["work_order"][0]["title"], "Before anything")
+        self.assertGreater(told["heat"]["peak"], 60)
+        self.assertIn("Sodium Olivate", told["label"]["became"])
+        code, text, _ = said("compare", str(one), str(two))
+        changed = [s["name"] for s in json.loads(text)["settings"] if s["differs"]]
+        self.assertIn("Superfat", changed)
+        code, text, _ = said("cool", str(one), "--band", "32", "40", "--jug", "20:60", "--pot", "10:55", "30:47")
+        self.assertEqual(code, 0)
+        self.assertIn("fats were melted", json.loads(text)["says"])
+        self.assertEqual(said("cool", str(one), "--jug", "warm")[0], 2)
+        self.assertEqual(said("compare", str(one), str(self.folder / "none.json"))[0], 2)

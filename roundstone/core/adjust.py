@@ -8,7 +8,7 @@ from pydantic import Field
 from .mould import millilitres
 from .recipe import ByMoulds, ByWeight, FatShare, Portion, Recipe
 from .sheet import Sheet
-from .values import Fault, Grams, Id, Name, RuleBroken, Value
+from .values import Fault, Grams, Id, RuleBroken, Value
 
 
 class FatGrams(Value):
@@ -52,16 +52,8 @@ class PortionPerMould(Value):
     kind: Literal["portion_per_mould"] = "portion_per_mould"
 
 
-class RenamePortion(Value):
-    """A portion gets another name, and what goes into it follows."""
-
-    kind: Literal["rename_portion"] = "rename_portion"
-    row: int
-    name: Name
-
-
 Act = Annotated[
-    FatGrams | Balance | AddFat | AddPortion | TakePortion | PortionPerMould | RenamePortion,
+    FatGrams | Balance | AddFat | AddPortion | TakePortion | PortionPerMould,
     Field(discriminator="kind"),
 ]
 NAMES = ("Accent", "Second accent", "Third", "Fourth", "Fifth", "Sixth")
@@ -86,22 +78,11 @@ def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
             out = _moved(left, {recipe.design.portions[act.row].name: left.design.portions[0].name})
         case PortionPerMould():
             out = _per_mould(recipe)
-        case RenamePortion():
-            out = _renamed(recipe, act)
     return out
 
 
-def _renamed(recipe: Recipe, act: RenamePortion) -> Recipe:
-    portions = list(recipe.design.portions)
-    if not 0 <= act.row < len(portions):
-        raise RuleBroken(Fault(pointer="/design/portions", says="There is no such portion."))
-    was = portions[act.row].name
-    portions[act.row] = portions[act.row].model_copy(update={"name": act.name})
-    return _moved(_with_portions(recipe, portions), {was: act.name})
-
-
 def _moved(recipe: Recipe, names: Mapping[str, str]) -> Recipe:
-    """Additions follow their portion under its new name; two of one kind in one portion stay for the maker to join."""
+    """Additions go where their portion went; two of one kind in one portion are for the maker to join."""
     doses = tuple(d.model_copy(update={"into": names.get(d.into or "", d.into)}) for d in recipe.additives)
     return recipe.model_copy(update={"additives": doses})
 

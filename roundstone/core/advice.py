@@ -169,6 +169,14 @@ def advise(recipe: Recipe, shelf: Shelf, projection: Projection) -> Advice:  # n
     danger = step.odds < RISKY and forecast.fall_back is not None and bool(projection.course.terms)
     if danger:
         return _pour_advice(projection, step, technique, speed, lane)
+    if recipe.scents and recipe.design.scent_at == "emulsion" and state.split is None and not state.scents:
+        return Advice(
+            headline=f"Whisk {shelf.blend_name(recipe.fragrances)} into the whole pot.",
+            detail=f"By hand, now that it is an emulsion. {_why(projection, speed, lane)}",
+            do="scent",
+            odds=step.odds,
+            pace=speed,
+        )
     if state.split is None and len(recipe.design.portions) > 1:
         parts = ", ".join(f"{100 * p.share:.0f} % {p.name}" for p in recipe.design.portions)
         return Advice(

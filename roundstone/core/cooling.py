@@ -19,6 +19,7 @@ START_SD = 6.0  # °C, of the temperature a vessel is thought to start from [cho
 SLOWER = np.linspace(-3.0, 3.0, 31) * COOLING_SD
 STARTS = np.linspace(-2.5, 2.5, 21) * START_SD
 STEP, SPAN = 1.0, 360.0  # minutes
+LATEST = 180  # minutes the lye may be mixed before or after the fats
 
 
 class Reading(Value):
@@ -63,7 +64,7 @@ class _Grid:
     weight: Array
     celsius: Array
 
-    def odds_at_least(self, wanted: Array) -> Array:
+    def odds_of(self, wanted: Array) -> Array:
         return np.asarray(self.weight @ wanted)
 
 
@@ -93,7 +94,7 @@ def _quantile(grid: _Grid, q: float) -> Array:
 
 
 def _vessel(grid: _Grid, minutes: Array, band: Span) -> VesselNow:
-    inside = grid.odds_at_least((grid.celsius >= band.low) & (grid.celsius <= band.high)) > 0.5
+    inside = grid.odds_of((grid.celsius >= band.low) & (grid.celsius <= band.high)) > 0.5
     every = 10
     low, middle, high = (tuple(np.round(_quantile(grid, q)[::every], 1)) for q in (0.1, 0.5, 0.9))
     return VesselNow(every=every * STEP, middle=middle, low=low, high=high, ready=_span(inside, minutes))
@@ -123,14 +124,15 @@ def meet(
     """
     minutes = np.arange(0.0, SPAN + STEP, STEP)
     pot_grid = _grid(pot, pot_readings, minutes)
-    on_jug = np.maximum(minutes - lye_after, 0.0)
-    jug_grid = _grid(jug, jug_readings, on_jug)
-    odds = np.where(minutes < lye_after, 0.0, _together(jug_grid, pot_grid, band, gap))
+    jug_grid = _grid(jug, jug_readings, np.maximum(minutes - lye_after, 0.0))
+    pot_bins = _bins(pot_grid, band)
+    odds = np.where(minutes < lye_after, 0.0, _together(_bins(jug_grid, band), pot_bins, gap))
     best = int(np.argmax(odds))
     window = _span(odds > 0.5, minutes)
     offset = None
     if window is None:
-        offset = _offset(jug, pot, jug_readings, pot_readings, band, gap, minutes)
+        longer = _grid(jug, jug_readings, np.arange(0.0, SPAN + LATEST + STEP, STEP))
+        offset = _offset(_bins(longer, band), pot_bins, gap)
         middle = (band.low + band.high) / 2
         best = int(np.argmin(np.abs(_quantile(pot_grid, 0.5) - middle)))
     fats_at, lye_at = float(_quantile(pot_grid, 0.5)[best]), float(_quantile(jug_grid, 0.5)[best])
@@ -148,38 +150,32 @@ def meet(
     )
 
 
-def _together(jug: _Grid, pot: _Grid, band: Span, gap: float) -> Array:
-    """Odds at every time that both are in the band and within the gap: the vessels are independent."""
+def _bins(grid: _Grid, band: Span) -> Array:
+    """Odds of standing in each half degree of the band, at every time: (bins × times)."""
     edges = np.arange(band.low, band.high + 0.25, 0.5)
-
-    def histogram(grid: _Grid) -> Array:
-        place = np.digitize(grid.celsius, edges) - 1
-        out = np.zeros((len(edges) - 1, grid.celsius.shape[1]))
-        for j in range(len(edges) - 1):
-            out[j] = grid.odds_at_least(place == j)
-        return out
-
-    middles = (edges[:-1] + edges[1:]) / 2
-    near = np.abs(middles[:, None] - middles[None, :]) <= gap
-    return np.asarray(np.einsum("it,ij,jt->t", histogram(jug), near.astype(float), histogram(pot)))
+    place = np.digitize(grid.celsius, edges) - 1
+    return np.stack([grid.odds_of(place == j) for j in range(len(edges) - 1)])
 
 
-def _offset(
-    jug: Curve,
-    pot: Curve,
-    jug_readings: Sequence[Reading],
-    pot_readings: Sequence[Reading],
-    band: Span,
-    gap: float,
-    minutes: Array,
-) -> Minutes:
-    """How much earlier the lye would have to be mixed for the best chance to meet, to five minutes."""
-    pot_grid = _grid(pot, pot_readings, minutes)
-    tried = np.arange(-180.0, 185.0, 5.0)
+def _together(jug: Array, pot: Array, gap: float) -> Array:
+    """Odds at every time that both are in the band and within the gap: the vessels are independent."""
+    middles = 0.5 * np.arange(len(jug))
+    near = (np.abs(middles[:, None] - middles[None, :]) <= gap).astype(float)
+    return np.asarray(((near @ pot) * jug).sum(axis=0))
+
+
+def _offset(jug: Array, pot: Array, gap: float) -> Minutes:
+    """How much earlier the lye would have to be mixed for the best chance to meet, to five minutes.
+
+    `jug` runs LATEST minutes longer than `pot`, so that an earlier lye is the same odds, shifted.
+    """
+    times = pot.shape[1]
+    tried = np.arange(-LATEST, LATEST + 1, 5)
     best = []
     for early in tried:
-        jug_grid = _grid(jug, jug_readings, np.maximum(minutes + early, 0.0))
-        best.append(float(np.where(minutes + early < 0, 0.0, _together(jug_grid, pot_grid, band, gap)).max()))
+        late = max(-early, 0)
+        odds = _together(jug[:, max(early, 0) : max(early, 0) + times - late], pot[:, late:], gap)
+        best.append(float(odds.max()))
     return float(tried[int(np.argmax(best))])
 
 
@@ -190,11 +186,12 @@ def _says(window: Span | None, offset: Minutes | None, band: Span, gap: float, l
         return (
             f"Both are most likely {wanted} from {window.low:.0f} to {window.high:.0f} min after the fats were melted."
         )
-    early = (offset or 0.0) + lye_after
-    if abs(early) < 5:
-        return f"They are not likely to be {wanted} together: stand one in cold or warm water."
-    other = "before" if (offset or 0.0) > 0 else "after"
+    early = offset or 0.0
+    if abs(early + lye_after) < 5:
+        return f"They are hardly ever {wanted} together: stand one in cold or warm water."
+    when = "before" if early > 0 else "after"
+    bath = "cold" if early > 0 else "warm"
     return (
-        f"Not likely {wanted} at one time. Mix the lye about {abs(offset or 0.0):.0f} min {other} the fats are melted, "
-        f"or bathe the {'lye in cold water' if (offset or 0.0) > 0 else 'lye in warm water'}, or rewarm the fats."
+        f"They are hardly ever both {wanted}. Mix the lye about {abs(early):.0f} min {when} the fats are melted, "
+        f"or stand it in {bath} water, or rewarm the fats."
     )

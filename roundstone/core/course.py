@@ -131,7 +131,8 @@ def _steps(
         done = state.split is not None or state.pouring is not None
         steps.append(Step("split", "split", start, end, everyone, 1, 3, done, may_wait=False))
         at = end
-    scented = [p.name for p in design.portions if p.scented] if recipe.scents else []
+    after_split = recipe.scents and design.scent_at == "portions"
+    scented = [p.name for p in design.portions if p.scented] if after_split else []
     scent_done = bool(scented) and all(state.scented_at(name) is not None for name in scented)
     done = scent_done or state.pouring is not None
     end = at + design.colour_minutes
@@ -213,8 +214,12 @@ def lay_out(
             slot_end = slot_start + slot if state.split is None else max(slot_start + slot, min(now, colour.end))
             if state.pouring is None or slot_start + slot <= state.pouring:
                 work.append(Work(slot_start, slot_start + slot, "hand"))
-        scent = _scent_minute(recipe, state, portion.name, portion.scented, slot_end)
-        if scent is not None:
+        if recipe.design.scent_at == "emulsion" and state.split is None:
+            # Whisked into the whole pot before the split.
+            scent = _scent_minute(recipe, state, portion.name, True, max(origin, min(now, slot_end)))
+        else:
+            scent = _scent_minute(recipe, state, portion.name, portion.scented, slot_end)
+        if scent is not None and recipe.design.scent_at != "fats":
             work.append(Work(scent, scent + prior.SCENT_STIR_MINUTES, "hand"))
         lanes.append(
             Lane(

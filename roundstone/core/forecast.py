@@ -288,7 +288,7 @@ def project(
     scent_pours: Mapping[str, int] | None = None,
 ) -> Projection:
     """Forecast a recipe's batter from all its looks so far; with no events this is the forecast before the pour."""
-    state = replay(events)
+    state = replay(events, recipe.scent_in_fats)
     now = state.ended if state.ended is not None else now
     course = lay_out(recipe, sheet, knowledge, shelf, state, now)
     blank: list[dict[int, Known]] = [{} for _ in course.lanes]
@@ -347,7 +347,7 @@ def schools(recipe: Recipe, sheet: Sheet, shelf: Shelf, knowledge: Knowledge) ->
     out = []
     for name, celsius in SCHOOLS.items():
         other = recipe.model_copy(update={"pour_celsius": celsius})
-        course = lay_out(other, sheet, knowledge, shelf, replay(()))
+        course = lay_out(other, sheet, knowledge, shelf, replay((), recipe.scent_in_fats))
         lane = next((x for x in course.lanes if x.added), course.lanes[0])
         belief = believe(knowledge, [lane], (), course.measured)
         rate, age = ages([lane], belief.column, belief.mean[None, :])

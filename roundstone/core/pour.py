@@ -123,13 +123,16 @@ class PourState:
         return self.scents.get(portion, self.scents.get(None))
 
 
-def replay(events: Iterable[Event]) -> PourState:
-    """State after these events, in order of time; what was undone has no effect."""
+def replay(events: Iterable[Event], in_fats: bool = False) -> PourState:
+    """State after these events, in order of time; what was undone has no effect.
+
+    With `in_fats` the fragrance stood in the fats from the start.
+    """
     events = list(events)
     undone = {e.target for e in events if isinstance(e, Undone)}
     standing = [e for e in events if e.id not in undone and not isinstance(e, Undone)]
     standing.sort(key=lambda e: e.minute)
-    state = PourState(standing=standing)
+    state = PourState(standing=standing, scents={None: 0.0} if in_fats else {})
     for e in standing:
         match e:
             case StageSeen():

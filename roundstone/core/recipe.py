@@ -184,6 +184,11 @@ class Recipe(Value):
         return tuple(s.fragrance for s in self.scents)
 
     @property
+    def scent_in_fats(self) -> bool:
+        """The fragrance stands in the fats before the lye comes."""
+        return bool(self.scents) and self.design.scent_at == "fats"
+
+    @property
     def scented_share(self) -> float:
         """Share of the batter that gets fragrance."""
         if self.design.scent_at != "portions":

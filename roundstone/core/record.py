@@ -59,7 +59,7 @@ def read(shelf: Shelf, pours: Sequence[tuple[str, Recipe, Sequence[Event]]]) -> 
     logged, left_out = [], []
     for pour, recipe, events in pours:
         sheet = weigh(recipe, shelf).sheet
-        state = replay(events)
+        state = replay(events, recipe.scent_in_fats)
         if sheet is None:
             left_out.append(pour)
         elif state.ended is not None:

@@ -7,12 +7,14 @@ import numpy as np
 
 from ..core.batter import scent_column
 from ..core.clock import trade_knowledge
+from ..core.own import NewAdditive, NewFat, make
 from ..core.pour import PouringBegan
 from ..core.recipe import (
     Box,
     ByConcentration,
     ByMoulds,
     ByWeight,
+    Carrier,
     Design,
     Dose,
     FatShare,
@@ -23,6 +25,7 @@ from ..core.recipe import (
     Size,
 )
 from ..core.shelf import Claim, Family, Fragrance
+from ..core.stock import Lot
 from ..core.weigh import weigh
 from ..standins.batter import SimulatedMaker, temperament
 from ..store import Workshop
@@ -72,14 +75,19 @@ def _recipe(
     milk: tuple[str, float] | None = None,
     extra: dict[str, float] | None = None,
     size: Size = _LOAF,
+    colours: tuple[tuple[str, float, str, str | None], ...] = (),
 ) -> Recipe:
+    """`colours` are (additive, g per kg of the portion's fats, portion, fat it is dispersed in or None for water)."""
+    dispersed = tuple(
+        Dose(additive=a, amount=g, into=p, carrier=Carrier(fat=fat, parts=3 if fat else 2)) for a, g, p, fat in colours
+    )
     return Recipe(
         name=name,
         fats=tuple(FatShare(fat=f, share=s) for f, s in fats.items()),
         superfat=superfat,
         water=ByConcentration(share=lye),
         liquids=(LiquidUse(liquid=milk[0], share=milk[1], frozen=True),) if milk else (),
-        additives=tuple(Dose(additive=a, amount=g) for a, g in (extra or {}).items()),
+        additives=(*(Dose(additive=a, amount=g) for a, g in (extra or {}).items()), *dispersed),
         scents=(Scent(fragrance=scent[0], load=scent[1]),) if scent else (),
         pour_celsius=celsius,
         room_celsius=19,
@@ -102,6 +110,7 @@ RECIPES = (
         31,
         milk=("goat-milk", 0.5),
         extra={"sugar": 8, "kaolin": 12},
+        colours=(("iron-oxide", 1.5, "Husk", "olive"), ("titanium-dioxide", 6, "Bone", None)),
     ),
     _recipe(
         "Millrace",
@@ -158,6 +167,7 @@ RECIPES = (
         "hanger-swirl",
         (("Char", 0.65, True), ("Ash", 0.35, False)),
         32,
+        colours=(("charcoal", 4, "Char", "olive"), ("titanium-dioxide", 5, "Ash", None)),
     ),
     _recipe(
         "Twelve-Fat Trial",
@@ -182,6 +192,22 @@ RECIPES = (
         milk=("coconut-milk", 0.3),
         extra={"sugar": 6, "citric-acid": 8, "kaolin": 10, "sodium-lactate": 12},
     ),
+)
+
+# item, lot, grams, days until it expires (or None), price of a kilogram; counted ten days ago
+_LOTS: tuple[tuple[str, str, float, int | None, float | None], ...] = (
+    ("fat:olive", "drum, spring", 9400, 300, 7.4),
+    ("fat:coconut", "pail", 5200, 420, 5.2),
+    ("fat:castor", "", 1900, 200, 9.8),
+    ("fat:shea", "sack, unrefined", 1200, 20, 14.5),
+    ("fat:tallow", "rendered here", 2500, 150, 4.0),
+    ("alkali:naoh", "tub 3", 4100, None, 4.6),
+    ("liquid:goat-milk", "frozen in trays", 1500, 45, 3.2),
+    ("additive:titanium-dioxide", "", 180, None, 22.0),
+    ("fragrance:fig-vetiver", "bottle 2", 260, 240, 88.0),
+    ("fragrance:iris-root", "bottle 1, nearly out", 31, 60, 132.0),
+    ("fragrance:clove-bark", "", 140, 500, 61.0),
+    ("fragrance:green-tomato", "", 210, 330, 79.0),
 )
 
 # Which recipe each past pour used, and the fragrance in place of its own, if any.
@@ -231,6 +257,7 @@ def fragrances() -> tuple[Fragrance, ...]:
             vanillin=vanillin,
             note=note,
             limit=limit,
+            essential=i == "spearmint",
         )
         for i, n, f, c, words, vanillin, note, limit, _ in _FRAGRANCES
     )
@@ -257,6 +284,8 @@ def seed(workshop: Workshop, now: datetime) -> None:
     for n, recipe in enumerate(RECIPES):
         _draft(workshop, _uuid(n, 1), recipe, now - timedelta(days=n + 1))
 
+    _stock(workshop, now)
+
     recipe = RECIPES[6]
     sheet = weigh(recipe, shelf).sheet
     if sheet is None:
@@ -267,6 +296,36 @@ def seed(workshop: Workshop, now: datetime) -> None:
     tapped = maker.pour(recipe, sheet, until=minutes, finished=False)
     tapped = [e for e in tapped if e.minute < minutes - 0.2 and not isinstance(e, PouringBegan)]
     workshop.write_down(RUNNING, tapped, now)
+
+
+def _stock(workshop: Workshop, now: datetime) -> None:
+    """Lots, a fat by its certificate, and an acid that is in no table."""
+    today = now.date()
+    lots = {
+        _uuid(n, 3): Lot(
+            item=item,
+            label=label,
+            grams=grams,
+            counted=today - timedelta(days=10),
+            expires=None if days is None else today + timedelta(days=days),
+            price_per_kg=price,
+        )
+        for n, (item, label, grams, days, price) in enumerate(_LOTS, start=1)
+    }
+    workshop.save_lots(lots)
+    fats = workshop.shelf().fats
+    workshop.add_own(make(NewFat(name="Olive, spring drum", kin="olive", sv=188.6), "olive-spring-drum", fats))
+    malic = NewAdditive(
+        name="Malic acid",
+        sort="acid",
+        moment="before-lye",
+        usual=8,
+        most=30,
+        molar_mass=134.09,
+        valence=2,
+        inci="Sodium Malate",
+    )
+    workshop.add_own(make(malic, "malic-acid", fats))
 
 
 def _draft(workshop: Workshop, recipe_id: str, recipe: Recipe, now: datetime) -> None:

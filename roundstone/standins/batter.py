@@ -62,7 +62,7 @@ class SimulatedMaker:
                 events.append(ScentIn(id=self._id(), minute=round(at, 3), portion=into))
                 at += 0.4
         pouring = at + float(rng.uniform(0.3, 1.0))
-        course = lay_out(recipe, sheet, self.truth, self.shelf, replay(events), pouring)
+        course = lay_out(recipe, sheet, self.truth, self.shelf, replay(events, recipe.scent_in_fats), pouring)
         times = self._crossing_times(course)
         end = pouring + self.shelf.techniques[recipe.design.technique].minutes * float(rng.uniform(0.9, 1.4))
         end = min(max(end, float(np.min(times[:, 2])) * 0.9), until, LONGEST)

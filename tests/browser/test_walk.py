@@ -30,7 +30,7 @@ class DemoWorkshop(RealBrowser):
         page.goto(self.server.url)
         page.get_by_role("link", name="Hopper Oat", exact=True).click()
         lye = page.locator("[data-test=lye]")
-        expect(lye).to_contain_text("112")
+        expect(lye).to_contain_text("111")
         before = leading_number(lye.inner_text())
         self.accessible("Recipe")
 

@@ -11,7 +11,6 @@ from roundstone.core.adjust import (
     Balance,
     FatGrams,
     PortionPerMould,
-    RenamePortion,
     TakePortion,
     adjust,
 )
@@ -103,9 +102,6 @@ class Rows(unittest.TestCase):
 class Additions(unittest.TestCase):
     def test_they_follow_their_portion(self) -> None:
         of = recipe(additives=(Dose(additive="mica", amount=5, into="Bone"),))
-        renamed = adjust(of, RenamePortion(row=1, name="Ivory"), None)
-        self.assertEqual((renamed.design.portions[1].name, renamed.additives[0].into), ("Ivory", "Ivory"))
-        self.assertEqual(weigh(renamed, SHELF).faults, ())
         taken = adjust(of, TakePortion(row=1), None)
         self.assertEqual(taken.additives[0].into, "Base")
 

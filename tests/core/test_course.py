@@ -12,9 +12,10 @@ from roundstone.core.clock import THRESHOLD_LEVELS
 from roundstone.core.course import lay_out
 from roundstone.core.forecast import project
 from roundstone.core.pour import EVENT, Event, check, replay
+from roundstone.core.recipe import Design, Scent
 from roundstone.core.values import RuleBroken
 from roundstone.standins.batter import SimulatedMaker, temperament
-from tests.samples import SHELF, TRADE, next_id, quick_pour, recipe, weighed
+from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
 
 PORTIONS = st.sampled_from([None, "Base", "Bone"])
 TAPS = st.one_of(
@@ -124,3 +125,25 @@ class Calibration(unittest.TestCase):
         self.assertGreater(len(cold), 100)
         for told in (cold, live):
             self.assertTrue(0.72 <= float(np.mean(told)) <= 0.97, float(np.mean(told)))
+
+
+class WhenTheScentGoesIn(unittest.TestCase):
+    def test_the_sooner_it_goes_in_the_sooner_the_batter_moves(self) -> None:
+        """Into the fats, at emulsion, after the split: the same fragrance works longer on the same batter."""
+        medians = []
+        for scent_at in ("fats", "emulsion", "portions"):
+            design = Design(portions=TWO, technique="drop-swirl", scent_at=scent_at)
+            of = recipe(design=design, scents=(Scent(fragrance="strong", load=0.03),))
+            told = project(of, weighed(of), SHELF, TRADE, seed=3).forecast
+            medians.append(told.lanes[0].stages[1].time.q50)
+            reached = told.lanes[1].stages[1].time.q50
+            (self.assertGreater if scent_at == "portions" else self.assertLess)(reached, 2 * medians[-1])
+        self.assertEqual(medians, sorted(medians))
+
+    def test_at_the_bench_it_is_asked_for_at_its_time(self) -> None:
+        wanted = {"fats": "split", "emulsion": "scent", "portions": "split"}
+        for scent_at, do in wanted.items():
+            of = recipe(design=Design(portions=TWO, technique="drop-swirl", scent_at=scent_at))
+            events = [seen(0.5, "emulsion")]
+            projection = project(of, weighed(of), SHELF, TRADE, seed=3, events=events, now=0.6)
+            self.assertEqual(advise(of, SHELF, projection).do, do, scent_at)

@@ -16,7 +16,7 @@ LOTS = (
 )
 
 
-def new_id(name: str, taken: set[str]) -> str:
+def new_id(_: str, taken: set[str]) -> str:
     return f"f{len(taken)}"
 
 

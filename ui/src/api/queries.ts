@@ -18,9 +18,14 @@ export function useFragranceFiles() {
   return useQuery({ queryKey: ['fragrances'], queryFn: () => take(api.GET('/api/fragrances')) })
 }
 
-/** Fats of the maker's own, by certificate. */
-export function useOwnFats() {
-  return useQuery({ queryKey: ['own-fats'], queryFn: () => take(api.GET('/api/own-fats')) })
+/** Ingredients of the maker's own. */
+export function useOwn() {
+  return useQuery({ queryKey: ['own'], queryFn: () => take(api.GET('/api/own')) })
+}
+
+/** Lots with what is left of them. */
+export function useStock() {
+  return useQuery({ queryKey: ['stock'], queryFn: () => take(api.GET('/api/stock')), staleTime: 0 })
 }
 
 export function usePours() {

@@ -20,6 +20,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_compare_compare_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cooling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_cooling_cooling_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forecast": {
         parameters: {
             query?: never;
@@ -68,23 +100,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/own-fats": {
+    "/api/own": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["api_get_own_fats_own_fats_get"];
+        get: operations["api_get_own_own_get"];
         put?: never;
-        post: operations["api_post_own_fat_own_fats_post"];
+        post: operations["api_post_own_own_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/own-fats/{fat_id}": {
+    "/api/own/{ingredient_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -92,15 +124,15 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        put: operations["api_put_own_own__ingredient_id__put"];
         post?: never;
-        delete: operations["api_delete_own_fat_own_fats__fat_id__delete"];
+        delete: operations["api_delete_own_own__ingredient_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/own-fats/{fat_id}/restore": {
+    "/api/own/{ingredient_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -109,7 +141,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["api_restore_own_fat_own_fats__fat_id__restore_post"];
+        post: operations["api_restore_own_own__ingredient_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -212,6 +244,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{recipe_id}/bench-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_bench_sheet_recipes__recipe_id__bench_sheet_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{recipe_id}/file": {
         parameters: {
             query?: never;
@@ -260,6 +308,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{recipe_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_versions_recipes__recipe_id__versions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{recipe_id}/worksheet": {
         parameters: {
             query?: never;
@@ -286,6 +350,86 @@ export interface paths {
         get: operations["api_get_shelf_shelf_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_export_shelf_shelf_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_import_shelf_shelf_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_stock_stock_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{lot_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["api_put_lot_stock__lot_id__put"];
+        post?: never;
+        delete: operations["api_delete_lot_stock__lot_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{lot_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_restore_lot_stock__lot_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -324,8 +468,9 @@ export interface components {
          * Additive
          * @description Something weighed per kg of fats. `factor` names the batter clock's covariate it feeds, if any.
          *
-         *     `naoh` is the NaOH [g] one gram takes up; `active` the share of it that is the named substance; `spoon` the
-         *     grams of a level teaspoon. `danger` is said wherever it is used.
+         *     `moment` is where and when it usually goes in, `how` says so in words. `naoh` is the NaOH [g] one gram takes
+         *     up; `active` the share of it that is the named substance; `spoon` the grams of a level teaspoon; `density` in
+         *     g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used.
          */
         Additive: {
             /**
@@ -339,12 +484,22 @@ export interface components {
             density: number;
             /** Factor */
             factor: string | null;
+            /** How */
+            how: string;
             /** Id */
             id: string;
             /** Inci */
             inci: string;
-            /** Moment */
-            moment: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sugar" | "acid" | "salt" | "lactate" | "silk" | "clay" | "powder" | "milk" | "pigment" | "oil" | "alcohol" | "other";
+            /**
+             * Moment
+             * @enum {string}
+             */
+            moment: "before-lye" | "hot-lye" | "cool-lye" | "fats" | "trace";
             /** Most */
             most: number;
             /** Name */
@@ -357,16 +512,11 @@ export interface components {
             spoon: number;
             /** Usual */
             usual: number;
-            /**
-             * Vessel
-             * @enum {string}
-             */
-            vessel: "pot" | "jug" | "stir";
         };
         /** Adjust */
         Adjust: {
             /** Act */
-            act: components["schemas"]["FatGrams"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"];
+            act: components["schemas"]["FatGrams"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"];
             recipe: components["schemas"]["Recipe"];
         };
         /** Adjusted */
@@ -446,9 +596,14 @@ export interface components {
         };
         /**
          * Bars
-         * @description What one kind of mould gives: `count` pieces of `grams` each, wet.
+         * @description What one kind of mould gives: `count` pieces of `grams` each, wet, from `batter` grams poured into it.
          */
         Bars: {
+            /**
+             * Batter
+             * @description grams
+             */
+            batter: number;
             /** Count */
             count: number;
             /**
@@ -564,6 +719,19 @@ export interface components {
             kind: "fats";
         };
         /**
+         * Carrier
+         * @description What a powder is dispersed in first: `parts` by weight to one of it, of a fat, or of water if none is named.
+         */
+        Carrier: {
+            /**
+             * Fat
+             * @default null
+             */
+            fat: string | null;
+            /** Parts */
+            parts: number;
+        };
+        /**
          * Caution
          * @description Allowed, but someone or the batch can be hurt: said beside `pointer`, at the step in hand.
          */
@@ -602,11 +770,88 @@ export interface components {
          * @enum {string}
          */
         Claim: "slows" | "none" | "slight" | "moderate" | "strong" | "seizes" | "unknown";
+        /** Compare */
+        Compare: {
+            left: components["schemas"]["Reference"];
+            right: components["schemas"]["Reference"];
+            /**
+             * Seed
+             * @default
+             */
+            seed: string;
+        };
+        /**
+         * Compared
+         * @description Both names, what differs, and both forecasts on the same dice.
+         */
+        Compared: {
+            comparison: components["schemas"]["Comparison"];
+            /** Left */
+            left: string;
+            left_forecast: components["schemas"]["Forecast"];
+            /** Right */
+            right: string;
+            right_forecast: components["schemas"]["Forecast"];
+        };
+        /** Comparison */
+        Comparison: {
+            /** Lines */
+            lines: components["schemas"]["Side"][];
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+        };
+        /**
+         * Cooling
+         * @description Readings of jug and pot, and when they are wanted together: a band in °C and the widest gap in K.
+         */
+        Cooling: {
+            band: components["schemas"]["Span"];
+            /** Gap */
+            gap: number;
+            /**
+             * Jug
+             * @default []
+             */
+            jug: components["schemas"]["Reading"][];
+            /**
+             * Lye After
+             * @description minutes
+             * @default 0
+             */
+            lye_after: number;
+            /**
+             * Pot
+             * @default []
+             */
+            pot: components["schemas"]["Reading"][];
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * Cost
+         * @description Cost of a batch in the maker's own money; `unpriced` names what has no price and is not in it.
+         */
+        Cost: {
+            /** Bar */
+            bar: number | null;
+            /** Batch */
+            batch: number;
+            /** Unpriced */
+            unpriced: string[];
+        };
         /**
          * Design
          * @description Three steps on the batter's clock: split, colour and scent, and the pour by a technique.
+         *
+         *     In `layers` every portion is combined by itself from its raw share of fats and lye. `scent_at` is when the
+         *     fragrance goes in: into the fats (proven ones), the whole pot at emulsion, or each portion after the split.
          */
         Design: {
+            /**
+             * Batching
+             * @default whole
+             * @enum {string}
+             */
+            batching: "whole" | "layers";
             /**
              * Colour Minutes
              * @description minutes
@@ -615,6 +860,12 @@ export interface components {
             colour_minutes: number;
             /** Portions */
             portions: components["schemas"]["Portion"][];
+            /**
+             * Scent At
+             * @default portions
+             * @enum {string}
+             */
+            scent_at: "fats" | "emulsion" | "portions";
             /**
              * Split Minutes
              * @description minutes
@@ -625,8 +876,32 @@ export interface components {
             technique: string;
         };
         /**
+         * Dispersed
+         * @description Oil and water that powders are dispersed in, and the lye concentration with that water in the batter.
+         */
+        Dispersed: {
+            /**
+             * Lye Concentration
+             * @description a fraction, 0 to 1
+             */
+            lye_concentration: number;
+            /**
+             * Oil
+             * @description grams
+             */
+            oil: number;
+            /**
+             * Water
+             * @description grams
+             */
+            water: number;
+        };
+        /**
          * Dose
          * @description An additive by weight of fats: grams per kilogram, percent, or level teaspoons per pound.
+         *
+         *     `tsp/lb batter` counts fats, lye and liquids. `into` one portion only, the dose is on that portion's share.
+         *     `moment` moves it from where it usually goes in.
          */
         Dose: {
             /** Additive */
@@ -638,11 +913,23 @@ export interface components {
              * @default g/kg
              * @enum {string}
              */
-            basis: "g/kg" | "percent" | "tsp/lb";
+            basis: "g/kg" | "percent" | "tsp/lb" | "tsp/lb batter";
+            /** @default null */
+            carrier: components["schemas"]["Carrier"] | null;
+            /**
+             * Into
+             * @default null
+             */
+            into: string | null;
+            /**
+             * Moment
+             * @default null
+             */
+            moment: ("before-lye" | "hot-lye" | "cool-lye" | "fats" | "trace") | null;
         };
         /**
          * DoseOn
-         * @description One dose on every basis: grams per kilogram of fats, percent, and level teaspoons per pound.
+         * @description One dose on every basis: grams per kilogram, percent and level teaspoons per pound of fats, and per batter.
          */
         DoseOn: {
             /** Per Kg */
@@ -651,6 +938,8 @@ export interface components {
             percent: number;
             /** Tsp Lb */
             tsp_lb: number;
+            /** Tsp Lb Batter */
+            tsp_lb_batter: number;
         };
         /** Draft */
         Draft: {
@@ -838,6 +1127,12 @@ export interface components {
              * @default
              */
             claim_words: string;
+            /**
+             * Essential
+             * @description an essential oil, not a compounded fragrance
+             * @default false
+             */
+            essential: boolean;
             family: components["schemas"]["Family"];
             /** Id */
             id: string;
@@ -905,6 +1200,23 @@ export interface components {
             peak: number;
             pot: components["schemas"]["Vessel"];
         };
+        /** Imported */
+        Imported: {
+            /** Fragrances */
+            fragrances: number;
+            /** Lots */
+            lots: number;
+        };
+        /**
+         * ItemName
+         * @description Something a lot can be of.
+         */
+        ItemName: {
+            /** Item */
+            item: string;
+            /** Name */
+            name: string;
+        };
         /**
          * Label
          * @description A draft: ingredients by weight as they went in, and as they became; local rules decide what is printed.
@@ -958,6 +1270,9 @@ export interface components {
         /**
          * Line
          * @description One thing on the scale. `share` is of all fats; `note` says when or why.
+         *
+         *     `item` is what the shelf keeps stock of: fat, liquid, additive, fragrance or alkali, a colon, and its id; empty for
+         *     water. `into` is the one portion it goes into; `row` its place among the recipe's additives.
          */
         Line: {
             /**
@@ -965,8 +1280,23 @@ export interface components {
              * @description grams
              */
             grams: number;
+            /**
+             * Into
+             * @default
+             */
+            into: string;
+            /**
+             * Item
+             * @default
+             */
+            item: string;
             /** Key */
             key: string;
+            /**
+             * Moment
+             * @default null
+             */
+            moment: ("before-lye" | "hot-lye" | "cool-lye" | "fats" | "trace") | null;
             /** Name */
             name: string;
             /**
@@ -974,6 +1304,11 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Row
+             * @default null
+             */
+            row: number | null;
             /**
              * Share
              * @description a fraction, 0 to 1
@@ -1063,6 +1398,83 @@ export interface components {
             label: string;
         };
         /**
+         * Lot
+         * @description Some of an ingredient from one delivery. `grams` were there on the day it was `counted`; price in own money.
+         */
+        Lot: {
+            /**
+             * Counted
+             * Format: date
+             */
+            counted: string;
+            /**
+             * Expires
+             * @default null
+             */
+            expires: string | null;
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
+            /** Item */
+            item: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Price Per Kg
+             * @default null
+             */
+            price_per_kg: number | null;
+        };
+        /**
+         * LotLeft
+         * @description A lot and what is left of it; below zero when more was poured than was counted.
+         */
+        LotLeft: {
+            /** Id */
+            id: string;
+            /**
+             * Left
+             * @description grams
+             */
+            left: number;
+            lot: components["schemas"]["Lot"];
+        };
+        /**
+         * Meeting
+         * @description When both vessels are in the band and near enough, in minutes after the fats were melted.
+         *
+         *     `window` is where the odds exceed one half; without one, `offset` is how many minutes earlier the lye should have
+         *     been mixed (negative: later). `combined` is the temperature of the batter when they meet at `best`.
+         */
+        Meeting: {
+            /**
+             * Best
+             * @description minutes
+             */
+            best: number;
+            /**
+             * Combined
+             * @description degrees Celsius
+             */
+            combined: number;
+            jug: components["schemas"]["VesselNow"];
+            /** Odds */
+            odds: number;
+            /** Offset */
+            offset: number | null;
+            pot: components["schemas"]["VesselNow"];
+            /** Says */
+            says: string;
+            /** Solid */
+            solid: number;
+            window: components["schemas"]["Span"] | null;
+        };
+        /**
          * Mend
          * @description One click that would put a fault right: write `value` at `pointer`.
          */
@@ -1075,16 +1487,99 @@ export interface components {
             value: number;
         };
         /**
-         * NewFat
-         * @description A fat from its certificate: what it is, and its saponification value in mg KOH/g.
+         * NewAdditive
+         * @description Anything else that is weighed. An acid has a molar mass [g/mol] and a valence; `active` is its strength.
          */
-        NewFat: {
-            /** Kin */
-            kin: string;
+        NewAdditive: {
+            /**
+             * Active
+             * @description a fraction, 0 to 1
+             * @default 1
+             */
+            active: number;
+            /**
+             * Density
+             * @description g/mL
+             * @default 1.3
+             */
+            density: number;
+            /**
+             * Inci
+             * @default
+             */
+            inci: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "additive";
+            /**
+             * Molar Mass
+             * @default null
+             */
+            molar_mass: number | null;
+            /**
+             * Moment
+             * @enum {string}
+             */
+            moment: "before-lye" | "hot-lye" | "cool-lye" | "fats" | "trace";
+            /**
+             * Most
+             * @description g per kg of fats
+             */
+            most: number;
             /** Name */
             name: string;
-            /** Sv */
-            sv: number;
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "sugar" | "acid" | "salt" | "lactate" | "silk" | "clay" | "powder" | "milk" | "pigment" | "oil" | "alcohol" | "other";
+            /**
+             * Spoon
+             * @description grams of a level teaspoon
+             * @default 4
+             */
+            spoon: number;
+            /**
+             * Usual
+             * @description g per kg of fats
+             */
+            usual: number;
+            /**
+             * Valence
+             * @default null
+             */
+            valence: number | null;
+        };
+        /**
+         * NewFat
+         * @description A fat by its certificate: saponification value in mg KOH/g, or fatty acids in weight percent, or both.
+         *
+         *     What is not given is taken from its `kin`, the fat it is or is most like.
+         */
+        NewFat: {
+            /**
+             * Acids
+             * @default null
+             */
+            acids: {
+                [key: string]: number;
+            } | null;
+            /** Kin */
+            kin: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fat";
+            /** Name */
+            name: string;
+            /**
+             * Sv
+             * @default null
+             */
+            sv: number | null;
         };
         /** NewFragrance */
         NewFragrance: {
@@ -1099,6 +1594,11 @@ export interface components {
              * @default
              */
             claim_words: string;
+            /**
+             * Essential
+             * @default false
+             */
+            essential: boolean;
             family: components["schemas"]["Family"];
             /**
              * Limit
@@ -1119,6 +1619,66 @@ export interface components {
             vanillin: number | null;
         };
         /**
+         * NewLiquid
+         * @description A liquid by its composition, fractions by weight.
+         */
+        NewLiquid: {
+            /**
+             * Alcohol
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            alcohol: number;
+            /**
+             * Fat
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            fat: number;
+            /**
+             * Inci
+             * @default
+             */
+            inci: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "liquid";
+            /**
+             * Milk
+             * @default false
+             */
+            milk: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Protein
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            protein: number;
+            /**
+             * Sugars
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            sugars: number;
+            /**
+             * Water
+             * @description a fraction, 0 to 1
+             */
+            water: number;
+        };
+        /**
+         * NewOwn
+         * @description An ingredient of the maker's own, as typed.
+         */
+        NewOwn: {
+            /** Ingredient */
+            ingredient: components["schemas"]["NewFat"] | components["schemas"]["NewLiquid"] | components["schemas"]["NewAdditive"];
+        };
+        /**
          * NewRecipe
          * @description A copy of one of ours, or a blank one.
          */
@@ -1134,16 +1694,27 @@ export interface components {
              */
             name: string;
         };
-        /** OwnFat */
-        OwnFat: {
-            /** Cautions */
+        /**
+         * OwnIngredient
+         * @description One of fat, liquid and additive, and what is doubtful about it.
+         */
+        OwnIngredient: {
+            /** @default null */
+            additive: components["schemas"]["Additive"] | null;
+            /**
+             * Cautions
+             * @default []
+             */
             cautions: components["schemas"]["Caution"][];
-            fat: components["schemas"]["Fat"];
+            /** @default null */
+            fat: components["schemas"]["Fat"] | null;
+            /** @default null */
+            liquid: components["schemas"]["Liquid"] | null;
         };
-        /** OwnFats */
-        OwnFats: {
-            /** Fats */
-            fats: components["schemas"]["OwnFat"][];
+        /** OwnIngredients */
+        OwnIngredients: {
+            /** Own */
+            own: components["schemas"]["OwnIngredient"][];
         };
         /**
          * Portion
@@ -1165,7 +1736,23 @@ export interface components {
              */
             share: number;
         };
-        /** PortionWeight */
+        /**
+         * PortionPerMould
+         * @description One master batter for several moulds: a portion for each, by what it holds, with its own additions.
+         */
+        PortionPerMould: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "portion_per_mould";
+        };
+        /**
+         * PortionWeight
+         * @description A portion of the split: its batter, its fragrance, and what goes into it alone.
+         *
+         *     `fats` and `lye` (all that stands in the jug) are its raw shares, for those who combine layer by layer.
+         */
         PortionWeight: {
             /**
              * Batter
@@ -1173,12 +1760,24 @@ export interface components {
              */
             batter: number;
             /**
+             * Fats
+             * @description grams
+             */
+            fats: number;
+            /**
              * Fragrance
              * @description grams
              */
             fragrance: number;
+            /**
+             * Lye
+             * @description grams
+             */
+            lye: number;
             /** Name */
             name: string;
+            /** Own */
+            own: components["schemas"]["Line"][];
             /**
              * Share
              * @description a fraction, 0 to 1
@@ -1341,6 +1940,22 @@ export interface components {
             stage: string;
         };
         /**
+         * Reading
+         * @description A temperature in °C, minutes after the vessel was hot.
+         */
+        Reading: {
+            /**
+             * Celsius
+             * @description degrees Celsius
+             */
+            celsius: number;
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+        };
+        /**
          * Reason
          * @description What one factor adds (+, later) or takes (-, sooner), give or take `spread`; `evidence` is from own pours.
          */
@@ -1401,7 +2016,9 @@ export interface components {
          * @description Shares are fractions of all fats, but for `koh_share`, which is of all alkali by weight.
          *
          *     `stock` is the concentration of a lye made ahead, if one is used. Without `feed_acids` the acids among the
-         *     additives get no alkali of their own and take it from the fats. `room_celsius` is the air where it is poured.
+         *     additives get no alkali of their own and take it from the fats. With `count_carriers` the oil and water that
+         *     powders are dispersed in are part of the superfat and of the lye's water; else they come on top.
+         *     `room_celsius` is the air where it is poured.
          */
         Recipe: {
             /**
@@ -1409,6 +2026,11 @@ export interface components {
              * @default []
              */
             additives: components["schemas"]["Dose"][];
+            /**
+             * Count Carriers
+             * @default false
+             */
+            count_carriers: boolean;
             design: components["schemas"]["Design"];
             /** Fats */
             fats: components["schemas"]["FatShare"][];
@@ -1570,7 +2192,22 @@ export interface components {
              * @default []
              */
             schools: components["schemas"]["School"][];
+            /** @default null */
+            supply: components["schemas"]["Supply"] | null;
             weighing: components["schemas"]["Weighing"];
+        };
+        /**
+         * Reference
+         * @description A recipe as it stands, or one of its poured versions.
+         */
+        Reference: {
+            /** Recipe Id */
+            recipe_id: string;
+            /**
+             * Version
+             * @default null
+             */
+            version: number | null;
         };
         /** Saved */
         Saved: {
@@ -1668,6 +2305,20 @@ export interface components {
             watched: number;
         };
         /**
+         * Setting
+         * @description One figure or choice, in words.
+         */
+        Setting: {
+            /** Differs */
+            differs: boolean;
+            /** Left */
+            left: string;
+            /** Name */
+            name: string;
+            /** Right */
+            right: string;
+        };
+        /**
          * Sheet
          * @description What to weigh. `factors` are the batter clock's covariates in their own units; `ice` is part of no other line.
          */
@@ -1675,6 +2326,7 @@ export interface components {
             bar: components["schemas"]["Bar"];
             /** Bars */
             bars: components["schemas"]["Bars"][];
+            dispersed: components["schemas"]["Dispersed"] | null;
             /** Doses */
             doses: components["schemas"]["DoseOn"][];
             /** Factors */
@@ -1733,6 +2385,14 @@ export interface components {
             /** Water Per Lye */
             water_per_lye: number;
         };
+        /**
+         * ShelfFile
+         * @description A shelf file's text, as it was read from disk.
+         */
+        ShelfFile: {
+            /** Text */
+            text: string;
+        };
         /** ShelfView */
         ShelfView: {
             /** Additives */
@@ -1741,12 +2401,35 @@ export interface components {
             fats: components["schemas"]["Fat"][];
             /** Fragrances */
             fragrances: components["schemas"]["Fragrance"][];
-            /** Hidden Fats */
-            hidden_fats: string[];
+            /**
+             * Hidden
+             * @description ids of own ingredients that are no longer offered
+             */
+            hidden: string[];
             /** Liquids */
             liquids: components["schemas"]["Liquid"][];
             /** Techniques */
             techniques: components["schemas"]["Technique"][];
+        };
+        /**
+         * Side
+         * @description One thing in both recipes; None where it is not in one of them.
+         */
+        Side: {
+            /** Differs */
+            differs: boolean;
+            /** Left */
+            left: number | null;
+            /** Left Share */
+            left_share: number | null;
+            /** Name */
+            name: string;
+            /** Right */
+            right: number | null;
+            /** Right Share */
+            right_share: number | null;
+            /** Vessel */
+            vessel: string;
         };
         /**
          * Span
@@ -1890,9 +2573,17 @@ export interface components {
             /** Wants */
             wants: string;
         };
+        /** Stock */
+        Stock: {
+            /** Items */
+            items: components["schemas"]["ItemName"][];
+            /** Lots */
+            lots: components["schemas"]["LotLeft"][];
+        };
         /**
          * Superfat
-         * @description The fat left over, three ways: as set, with what liquids bring and unfed acids take, and as nature varies.
+         * @description The fat left over, three ways: as set; with what liquids and dispersing oils bring and unfed acids take; and as
+         *     nature varies.
          *
          *     `likely` takes the fats' saponification values as independent within their published ranges, and the alkali's
          *     purity within PURITY_SPREAD; `extreme` puts everything at the same end at once.
@@ -1910,6 +2601,15 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             with_liquids: number;
+        };
+        /**
+         * Supply
+         * @description What the shelf says of a weighed recipe.
+         */
+        Supply: {
+            cost: components["schemas"]["Cost"] | null;
+            /** Short */
+            short: components["schemas"]["Caution"][];
         };
         /**
          * TakePortion
@@ -2088,6 +2788,21 @@ export interface components {
              */
             target: string;
         };
+        /** Version */
+        Version: {
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Number */
+            number: number;
+        };
+        /** Versions */
+        Versions: {
+            /** Versions */
+            versions: components["schemas"]["Version"][];
+        };
         /**
          * Vessel
          * @description When a vessel falls to the pour temperature, counted from when it was hot: middle and likely span.
@@ -2104,6 +2819,24 @@ export interface components {
              * @description degrees Celsius
              */
             start: number;
+        };
+        /**
+         * VesselNow
+         * @description A vessel's course: its temperature every few minutes, middle and 80 % span, and when it is in the band.
+         */
+        VesselNow: {
+            /**
+             * Every
+             * @description minutes
+             */
+            every: number;
+            /** High */
+            high: number[];
+            /** Low */
+            low: number[];
+            /** Middle */
+            middle: number[];
+            ready: components["schemas"]["Span"] | null;
         };
         /**
          * Weighing
@@ -2221,6 +2954,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Adjusted"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_compare_compare_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Compare"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_cooling_cooling_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Cooling"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meeting"];
                 };
             };
             /** @description Not Found */
@@ -2503,7 +3338,7 @@ export interface operations {
             };
         };
     };
-    api_get_own_fats_own_fats_get: {
+    api_get_own_own_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -2518,7 +3353,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnFats"];
+                    "application/json": components["schemas"]["OwnIngredients"];
                 };
             };
             /** @description Not Found */
@@ -2550,7 +3385,7 @@ export interface operations {
             };
         };
     };
-    api_post_own_fat_own_fats_post: {
+    api_post_own_own_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -2559,7 +3394,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewFat"];
+                "application/json": components["schemas"]["NewOwn"];
             };
         };
         responses: {
@@ -2569,7 +3404,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnFat"];
+                    "application/json": components["schemas"]["OwnIngredient"];
                 };
             };
             /** @description Not Found */
@@ -2601,12 +3436,65 @@ export interface operations {
             };
         };
     };
-    api_delete_own_fat_own_fats__fat_id__delete: {
+    api_put_own_own__ingredient_id__put: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                fat_id: string;
+                ingredient_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOwn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnIngredient"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_delete_own_own__ingredient_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ingredient_id: string;
             };
             cookie?: never;
         };
@@ -2648,12 +3536,12 @@ export interface operations {
             };
         };
     };
-    api_restore_own_fat_own_fats__fat_id__restore_post: {
+    api_restore_own_own__ingredient_id__restore_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                fat_id: string;
+                ingredient_id: string;
             };
             cookie?: never;
         };
@@ -3193,6 +4081,46 @@ export interface operations {
             };
         };
     };
+    api_get_bench_sheet_recipes__recipe_id__bench_sheet_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_export_recipe_recipes__recipe_id__file_get: {
         parameters: {
             query?: never;
@@ -3322,6 +4250,55 @@ export interface operations {
             };
         };
     };
+    api_get_versions_recipes__recipe_id__versions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Versions"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_get_worksheet_recipes__recipe_id__worksheet_get: {
         parameters: {
             query?: never;
@@ -3387,6 +4364,291 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_export_shelf_shelf_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_import_shelf_shelf_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfFile"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_stock_stock_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_lot_stock__lot_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Lot"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_delete_lot_stock__lot_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_restore_lot_stock__lot_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
                 };
             };
             /** @description Not Found */

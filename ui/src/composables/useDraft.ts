@@ -181,7 +181,10 @@ function useDraft(id: string) {
   }
 
   const faults = computed<Fault[]>(() => reckoning.value?.weighing.faults ?? [])
-  const cautions = computed<Caution[]>(() => reckoning.value?.weighing.cautions ?? [])
+  const cautions = computed<Caution[]>(() => [
+    ...(reckoning.value?.weighing.cautions ?? []),
+    ...(reckoning.value?.supply?.short ?? []),
+  ])
   /** Figures are shown only when they belong to exactly what stands in the fields. */
   const current = computed(() => reckoned.value === recipe.value && !unreadable.size && !unreachable.value)
   const sheet = computed(() =>

@@ -1,67 +1,181 @@
 <script setup lang="ts">
-/** What is weighed into one vessel per kilogram of fats, and a way to add more. */
-import { computed } from 'vue'
+/** What is weighed into one vessel per kilogram of fats: its dose, and where, into what and in what it goes. */
+import { computed, ref } from 'vue'
 import type { Line, Recipe } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
+import { useMoves } from '../composables/useMoves'
 import Choose from './Choose.vue'
 import Figure from './Figure.vue'
+import { grams } from './format'
 import LedgerRow from './LedgerRow.vue'
+import { MOMENTS, vesselOf, type Dose, type Moment, type Vessel } from './moments'
 import Says from './Says.vue'
 
-const props = defineProps<{ vessel: 'pot' | 'jug' | 'stir'; lines: Line[] }>()
+const props = defineProps<{ vessel: Vessel; lines: Line[] }>()
 const draft = injectDraft()
+const moves = useMoves()
 const { data: shelf } = useShelf()
+const open = ref<number | null>(null)
 
-const known = computed(() => (shelf.value?.additives ?? []).filter((a) => a.vessel === props.vessel))
 const rows = computed(() =>
   (draft.recipe.value?.additives ?? []).flatMap((dose, i) => {
-    const additive = known.value.find((a) => a.id === dose.additive)
-    return additive ? [{ i, dose, additive, line: props.lines.find((l) => l.key === dose.additive) }] : []
+    const additive = shelf.value?.additives.find((a) => a.id === dose.additive)
+    const moment: Moment = dose.moment ?? additive?.moment ?? 'trace'
+    if (vesselOf(moment) !== props.vessel) return []
+    const line = props.lines.find((l) => l.row === i)
+    const carrier = line && props.lines.find((l) => l.key === `${line.key}~carrier`)
+    return [
+      { i, dose, moment, name: additive?.name ?? dose.additive, usual: additive?.moment, line, carrier },
+    ]
   }),
 )
 type Basis = Recipe['additives'][number]['basis']
-const BASES: Record<Basis, string> = { 'g/kg': 'g/kg', percent: '%', 'tsp/lb': 'tsp/lb' }
+const BASES: Record<Basis, string> = {
+  'g/kg': 'g/kg fats',
+  percent: '% of fats',
+  'tsp/lb': 'tsp/lb fats',
+  'tsp/lb batter': 'tsp/lb batter',
+}
+const portions = computed(() => [
+  { id: '', name: 'all of the batter' },
+  ...(draft.recipe.value?.design.portions ?? []).map((p) => ({ id: p.name, name: `${p.name} alone` })),
+])
+const oils = computed(() => {
+  const used = new Set(draft.recipe.value?.fats.map((f) => f.fat))
+  const liquid = (shelf.value?.fats ?? []).filter(
+    (f) => f.kind === 'fat' && (used.has(f.id) || f.melts === null),
+  )
+  return Object.fromEntries([
+    ['no', 'not dispersed'],
+    ['water', 'in water'],
+    ...liquid.map((f) => [f.id, `in ${f.name.toLowerCase()}`] as [string, string]),
+  ]) as Record<string, string>
+})
+
+function change(i: number, what: Partial<Dose>) {
+  draft.edit(`dose ${i} ${Object.keys(what).join()}`, (d) => void Object.assign(d.additives[i] ?? {}, what))
+}
 
 /** Another basis starts from what the server says the dose is on it, so it stays what it was. */
 function rebase(i: number, basis: Basis) {
   const on = draft.sheet.value?.doses[i]
-  draft.edit(`basis ${i}`, (d) => {
-    const dose = d.additives[i]
-    if (!dose) return
-    dose.basis = basis
-    if (on)
-      dose.amount = Number({ 'g/kg': on.per_kg, percent: on.percent, 'tsp/lb': on.tsp_lb }[basis].toFixed(3))
-  })
+  const amount = on && {
+    'g/kg': on.per_kg,
+    percent: on.percent,
+    'tsp/lb': on.tsp_lb,
+    'tsp/lb batter': on.tsp_lb_batter,
+  }
+  change(i, amount ? { basis, amount: Number(amount[basis].toFixed(3)) } : { basis })
+}
+
+function goes(i: number, moment: Moment, usual: Moment | undefined) {
+  const late = moment === 'trace' ? {} : { into: null, carrier: null }
+  change(i, { moment: moment === usual ? null : moment, ...late })
+}
+
+function disperse(i: number, dose: Dose, how: string) {
+  const parts = dose.carrier?.parts ?? (how === 'water' ? 2 : 3)
+  change(i, { carrier: how === 'no' ? null : { fat: how === 'water' ? null : how, parts } })
 }
 </script>
 
 <template>
   <ol>
-    <li v-for="row in rows" :key="row.additive.id" class="row">
+    <li
+      v-for="row in rows"
+      :key="`${row.dose.additive} ${row.i}`"
+      class="row"
+      v-bind="moves.handle({ kind: 'additive', row: row.i, from: vessel })"
+    >
       <LedgerRow
-        :name="row.additive.name"
+        :name="row.name"
         :line="row.line"
-        @out="draft.edit(`out ${row.additive.id}`, (d) => void d.additives.splice(row.i, 1))"
+        :pointer="`/additives/${row.i}/amount`"
+        @out="draft.edit(`out ${row.dose.additive}`, (d) => void d.additives.splice(row.i, 1))"
       >
         <span class="flex items-start">
           <Figure
             :pointer="`/additives/${row.i}/amount`"
-            :label="`${row.additive.name}, ${BASES[row.dose.basis]}`"
+            :label="`${row.name}, ${BASES[row.dose.basis]}`"
             width="w-10"
             hide-label
+            bare
           />
           <Choose
             class="w-14 px-0 text-xs text-quiet"
             :model-value="row.dose.basis"
             :options="BASES"
-            :label="`How ${row.additive.name} is dosed`"
+            :label="`How ${row.name} is dosed`"
             @update:model-value="(basis) => rebase(row.i, basis)"
           />
         </span>
       </LedgerRow>
-      <p class="note pb-0.5">{{ row.line?.note || row.additive.moment }}</p>
-      <Says :faults="draft.faultsAt(`/additives/${row.i}/additive`)" />
+      <button
+        type="button"
+        class="note flex w-full items-baseline gap-1 pb-0.5 text-left hover:text-ink"
+        :aria-expanded="open === row.i"
+        aria-keyshortcuts="Alt+ArrowLeft Alt+ArrowRight"
+        @click="open = open === row.i ? null : row.i"
+      >
+        <svg
+          viewBox="0 0 6 10"
+          class="w-1.5 shrink-0"
+          :class="open === row.i ? 'rotate-90' : ''"
+          aria-hidden="true"
+        >
+          <path d="M1 1l4 4-4 4" fill="none" stroke="currentColor" stroke-width="1.4" />
+        </svg>
+        <span class="sr-only">{{ row.name }}:</span>
+        <span class="min-w-0">
+          {{ row.line?.note || MOMENTS[row.moment]
+          }}<template v-if="row.carrier"
+            >; in {{ grams(row.carrier.grams) }} g {{ row.carrier.name.toLowerCase() }}</template
+          >
+        </span>
+      </button>
+      <div v-if="open === row.i" class="flex flex-wrap items-baseline gap-x-3 gap-y-1 pb-1.5 pl-2.5">
+        <Choose
+          :model-value="row.moment"
+          :options="MOMENTS"
+          :label="`When ${row.name} goes in`"
+          @update:model-value="(moment) => goes(row.i, moment, row.usual)"
+        />
+        <template v-if="vessel === 'stir'">
+          <select
+            class="field max-w-44 text-sm"
+            :aria-label="`Which portion ${row.name} goes into`"
+            :value="row.dose.into ?? ''"
+            @change="change(row.i, { into: ($event.target as HTMLSelectElement).value || null })"
+          >
+            <option v-for="p in portions" :key="p.id" :value="p.id">{{ p.name }}</option>
+          </select>
+          <Choose
+            class="max-w-36"
+            :model-value="row.dose.carrier ? (row.dose.carrier.fat ?? 'water') : 'no'"
+            :options="oils"
+            :label="`What ${row.name} is dispersed in`"
+            @update:model-value="(how) => disperse(row.i, row.dose, how)"
+          />
+          <Figure
+            v-if="row.dose.carrier"
+            :pointer="`/additives/${row.i}/carrier/parts`"
+            :label="`Parts to one of ${row.name}`"
+            unit="parts"
+            width="w-9"
+            hide-label
+          />
+        </template>
+        <span class="note basis-full">Drag it to another vessel, or press Alt with an arrow.</span>
+      </div>
+      <Says
+        :faults="[
+          ...draft.faultsAt(`/additives/${row.i}/additive`),
+          ...draft.faultsAt(`/additives/${row.i}/into`),
+          ...(row.dose.carrier ? [] : draft.faultsAt(`/additives/${row.i}/carrier/parts`)),
+        ]"
+        :cautions="draft.cautionsAt(`/additives/${row.i}/moment`)"
+      />
     </li>
   </ol>
 </template>

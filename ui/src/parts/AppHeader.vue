@@ -15,7 +15,7 @@ const work = computed(() =>
 const places = [
   { names: ['recipes'], label: 'Recipes', to: '/' },
   { names: ['pours', 'pour'], label: 'Pours', to: '/pours' },
-  { names: ['shelf', 'fragrance'], label: 'Shelf', to: '/shelf' },
+  { names: ['shelf', 'fragrance', 'ingredients', 'stock'], label: 'Shelf', to: '/shelf' },
 ]
 </script>
 

@@ -14,6 +14,7 @@ const props = defineProps<{
   width?: string
   hideLabel?: boolean
   big?: boolean
+  bare?: boolean
 }>()
 const draft = injectDraft()
 // Not the pointer: rows move, and a complaint must stay with its field.

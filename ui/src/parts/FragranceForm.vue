@@ -14,6 +14,7 @@ const form = reactive({
   claim: props.fragrance?.claim ?? 'unknown',
   claim_words: props.fragrance?.claim_words ?? '',
   note: props.fragrance?.note ?? '',
+  essential: props.fragrance?.essential ?? false,
 })
 const shown = (share: number | null | undefined) => (share == null ? '' : String(+(share * 100).toFixed(4)))
 const vanillin = ref(shown(props.fragrance?.vanillin))
@@ -107,6 +108,10 @@ function send() {
     <label class="flex flex-col">
       <span class="note">your note, shown whenever it is used</span>
       <input v-model="form.note" class="field" maxlength="2000" />
+    </label>
+    <label class="flex items-center gap-1.5 self-end pb-1">
+      <input v-model="form.essential" type="checkbox" class="size-4 accent-ink" />
+      an essential oil
     </label>
     <p v-if="refused && !refused.problem.errors.length" class="says" role="alert">{{ refused.message }}</p>
     <button type="submit" class="key key-main justify-self-start md:col-span-3">{{ save }}</button>

@@ -1,15 +1,19 @@
 <script setup lang="ts">
 /** One thing in a vessel: its name, what the scale shows, its dose, and the cross that takes it out. */
 import type { Line } from '../api/client'
+import { injectDraft } from '../composables/useDraft'
 import { grams } from './format'
+import Says from './Says.vue'
 
-defineProps<{ name: string; line?: Line }>()
+/** `pointer` is the row's figure in the recipe: what is wrong with it is said below, across the whole row. */
+defineProps<{ name: string; line?: Line; pointer: string }>()
+const draft = injectDraft()
 const emit = defineEmits<{ out: [] }>()
 </script>
 
 <template>
   <div class="ledger-row">
-    <span class="min-w-0 leading-tight text-balance">
+    <span class="relative min-w-0 leading-tight text-balance">
       <slot name="name">{{ name }}</slot>
     </span>
     <slot name="weight">
@@ -19,5 +23,11 @@ const emit = defineEmits<{ out: [] }>()
     </slot>
     <slot />
     <button type="button" class="take-out" :aria-label="`Take out ${name}`" @click="emit('out')">×</button>
+    <Says
+      class="col-span-full"
+      :faults="draft.faultsAt(pointer)"
+      :cautions="draft.cautionsAt(pointer)"
+      @mend="draft.mend"
+    />
   </div>
 </template>

@@ -4,24 +4,29 @@ import { computed } from 'vue'
 import type { Line } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
+import { useMoves } from '../composables/useMoves'
 import Choose from './Choose.vue'
 import Figure from './Figure.vue'
 import LedgerRow from './LedgerRow.vue'
+import type { Vessel } from './moments'
 import Says from './Says.vue'
 
-const props = defineProps<{ lines: Line[] }>()
+const props = defineProps<{ vessel: Vessel; lines: Line[] }>()
 const draft = injectDraft()
+const moves = useMoves()
 const { data: shelf } = useShelf()
 
 const WHERE = { jug: 'in the jug', pot: 'into the fats', stir: 'at trace' }
 const liquids = computed(() => (shelf.value?.liquids ?? []).filter((l) => l.kind !== 'water'))
 const rows = computed(() =>
-  (draft.recipe.value?.liquids ?? []).map((use, i) => ({
-    use,
-    i,
-    name: liquids.value.find((l) => l.id === use.liquid)?.name ?? use.liquid,
-    line: props.lines.find((l) => l.key === `${use.liquid}-${use.goes}`),
-  })),
+  (draft.recipe.value?.liquids ?? [])
+    .map((use, i) => ({
+      use,
+      i,
+      name: liquids.value.find((l) => l.id === use.liquid)?.name ?? use.liquid,
+      line: props.lines.find((l) => l.key === `${use.liquid}-${use.goes}`),
+    }))
+    .filter((row) => row.use.goes === props.vessel),
 )
 function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen: boolean }>) {
   draft.edit(`liquid ${i}`, (d) => void Object.assign(d.liquids[i] ?? {}, what))
@@ -30,10 +35,16 @@ function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen:
 
 <template>
   <ol>
-    <li v-for="row in rows" :key="row.i" class="row">
+    <li
+      v-for="row in rows"
+      :key="row.i"
+      class="row"
+      v-bind="moves.handle({ kind: 'liquid', row: row.i, from: vessel })"
+    >
       <LedgerRow
         :name="row.name"
         :line="row.line"
+        :pointer="`/liquids/${row.i}/share`"
         @out="draft.edit(`out ${row.use.liquid}`, (d) => void d.liquids.splice(row.i, 1))"
       >
         <Figure
@@ -43,6 +54,7 @@ function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen:
           :scale="100"
           width="w-12"
           hide-label
+          bare
         />
       </LedgerRow>
       <p class="flex flex-wrap items-baseline gap-x-3 pb-0.5">

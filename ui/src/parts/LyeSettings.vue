@@ -5,7 +5,7 @@ import type { Sheet } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
 import Figure from './Figure.vue'
-import { number, percent } from './format'
+import { grams, number, percent } from './format'
 import Says from './Says.vue'
 import WaterRule from './WaterRule.vue'
 
@@ -16,6 +16,7 @@ const { data: shelf } = useShelf()
 const acids = computed(() =>
   recipe.value?.additives.some((d) => shelf.value?.additives.some((a) => a.id === d.additive && a.naoh > 0)),
 )
+const dispersing = computed(() => recipe.value?.additives.some((d) => d.carrier !== null))
 const unusual = computed(
   () =>
     !!recipe.value && (recipe.value.ice !== 0 || recipe.value.stock !== null || recipe.value.koh_share !== 0),
@@ -48,6 +49,28 @@ watch(unusual, (is) => (open.value ||= is), { immediate: true })
       acids get lye of their own
     </label>
     <Says :cautions="draft.cautionsAt('/feed_acids')" />
+    <template v-if="dispersing">
+      <label class="flex items-center gap-1.5 pt-1 text-sm">
+        <input
+          type="checkbox"
+          class="size-4 accent-ink"
+          :checked="recipe.count_carriers"
+          @change="
+            draft.edit(
+              'carriers',
+              (d) => void (d.count_carriers = ($event.target as HTMLInputElement).checked),
+            )
+          "
+        />
+        count what powders are dispersed in
+      </label>
+      <p v-if="sheet?.dispersed" class="note">
+        {{ grams(sheet.dispersed.oil) }} g oil and {{ grams(sheet.dispersed.water) }} g water
+        {{ recipe.count_carriers ? 'are part of the recipe' : 'come on top' }}: superfat
+        {{ percent(sheet.superfat.set) }} % as set, {{ percent(sheet.superfat.with_liquids) }} % with them;
+        lye {{ percent(sheet.dispersed.lye_concentration) }} %.
+      </p>
+    </template>
     <details class="pt-1" :open="open" @toggle="open = ($event.target as HTMLDetailsElement).open">
       <summary class="note cursor-pointer">ice, stock lye, potassium hydroxide</summary>
       <div class="flex flex-wrap items-start gap-x-5 gap-y-1 pt-1">

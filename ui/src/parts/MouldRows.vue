@@ -115,6 +115,15 @@ function moulds(what: string, change: (moulds: Mould[]) => void) {
         >
           Add a mould
         </button>
+        <button
+          v-if="size.moulds.length > 1"
+          type="button"
+          class="text-sm underline"
+          title="One master batter, each mould with its own additions"
+          @click="draft.adjust({ kind: 'portion_per_mould' })"
+        >
+          A portion for each
+        </button>
         <span class="text-sm"
           >spare <Figure pointer="/size/spare" label="spare" unit="%" :scale="100" width="w-9" hide-label
         /></span>

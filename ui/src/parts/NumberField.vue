@@ -21,6 +21,8 @@ const props = withDefaults(
     big?: boolean
     /** Tell only on Enter or on leaving: for a figure whose half-typed value would move others. */
     lazy?: boolean
+    /** What is wrong is said elsewhere, where there is room for it. */
+    bare?: boolean
   }>(),
   { scale: 1, step: 1, width: 'w-14', unit: '', faults: () => [], cautions: () => [], pointer: '' },
 )
@@ -129,11 +131,11 @@ const described = computed(() => (says.value.length || props.cautions.length ? `
       }}</span>
     </span>
     <Says
-      v-if="described"
+      v-if="described && (!bare || unreadable)"
       :id="`${id}-says`"
       class="max-w-72 text-left"
       :faults="says"
-      :cautions="cautions"
+      :cautions="bare ? [] : cautions"
       @mend="(mend) => emit('mend', mend)"
     />
   </span>

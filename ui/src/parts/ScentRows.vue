@@ -4,17 +4,23 @@ import { computed } from 'vue'
 import type { Sheet } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
+import { useMoves } from '../composables/useMoves'
 import Figure from './Figure.vue'
 import { percent } from './format'
 import LedgerRow from './LedgerRow.vue'
+import type { Vessel } from './moments'
 import Says from './Says.vue'
 
-const props = defineProps<{ sheet: Sheet | null }>()
+const props = defineProps<{ vessel: Vessel; sheet: Sheet | null }>()
 const draft = injectDraft()
+const moves = useMoves()
 const { data: shelf } = useShelf()
 
+const here = computed(
+  () => (draft.recipe.value?.design.scent_at === 'fats' ? 'pot' : 'stir') === props.vessel,
+)
 const rows = computed(() =>
-  (draft.recipe.value?.scents ?? []).map((scent, i) => ({
+  (here.value ? (draft.recipe.value?.scents ?? []) : []).map((scent, i) => ({
     scent,
     i,
     fragrance: shelf.value?.fragrances.find((f) => f.id === scent.fragrance),
@@ -25,10 +31,16 @@ const rows = computed(() =>
 
 <template>
   <ol>
-    <li v-for="row in rows" :key="row.scent.fragrance" class="row">
+    <li
+      v-for="row in rows"
+      :key="row.scent.fragrance"
+      class="row"
+      v-bind="moves.handle({ kind: 'scent', row: row.i, from: vessel })"
+    >
       <LedgerRow
         :name="row.fragrance?.name ?? 'not on the shelf'"
         :line="row.line"
+        :pointer="`/scents/${row.i}/load`"
         @out="draft.edit(`out ${row.scent.fragrance}`, (d) => void d.scents.splice(row.i, 1))"
       >
         <template #name
@@ -48,13 +60,14 @@ const rows = computed(() =>
           :step="0.1"
           width="w-12"
           hide-label
+          bare
         />
       </LedgerRow>
       <p v-if="row.fragrance?.note" class="border-l-4 border-stir pl-2 text-sm">{{ row.fragrance.note }}</p>
       <Says :faults="draft.faultsAt(`/scents/${row.i}/fragrance`)" />
     </li>
   </ol>
-  <p v-if="sheet?.limit" class="note pt-1">
+  <p v-if="here && sheet?.limit" class="note pt-1">
     {{ rows[0]?.line?.note }}.
     <template v-if="sheet.limit.cured > 0">
       {{ percent(sheet.limit.wet, 0) }} % of what the certificates allow in the wet bar,
@@ -65,7 +78,7 @@ const rows = computed(() =>
       No limit is known for {{ sheet.limit.unknown.join(' and ') }}.
     </template>
   </p>
-  <p v-if="shelf && !shelf.fragrances.length" class="note pt-1">
+  <p v-if="here && shelf && !shelf.fragrances.length" class="note pt-1">
     No fragrance on the shelf yet. <RouterLink to="/shelf" class="underline">Put one there</RouterLink>
   </p>
 </template>

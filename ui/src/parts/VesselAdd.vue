@@ -3,9 +3,10 @@
 import { computed } from 'vue'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
+import { vesselOf, type Vessel } from './moments'
 import PickList from './PickList.vue'
 
-const props = defineProps<{ vessel: 'pot' | 'jug' | 'stir' }>()
+const props = defineProps<{ vessel: Vessel }>()
 const draft = injectDraft()
 const { data: shelf } = useShelf()
 
@@ -22,21 +23,22 @@ const options = computed(() => {
     ...recipe.fats.map((f) => `fat:${f.fat}`),
     ...recipe.liquids.map((l) => `liquid:${l.liquid}`),
     ...recipe.scents.map((s) => `scent:${s.fragrance}`),
-    ...recipe.additives.map((a) => `additive:${a.additive}`),
+    // A colour may go into several portions, so what is only in one of them can be added again.
+    ...recipe.additives.filter((a) => !a.into).map((a) => `additive:${a.additive}`),
   ])
+  const hidden = new Set(on.hidden)
   const own = {
-    pot: on.fats
-      .filter((f) => !on.hidden_fats.includes(f.id))
-      .map((f) => ({ id: `fat:${f.id}`, name: f.name, hint: `SV ${f.sv_low}–${f.sv_high}` })),
+    pot: on.fats.map((f) => ({ id: `fat:${f.id}`, name: f.name, hint: `SV ${f.sv_low}–${f.sv_high}` })),
     jug: on.liquids
       .filter((l) => l.kind !== 'water')
       .map((l) => ({ id: `liquid:${l.id}`, name: l.name, hint: 'liquid' })),
     stir: on.fragrances.map((f) => ({ id: `scent:${f.id}`, name: f.name, hint: 'fragrance' })),
   }[props.vessel]
   const rest = on.additives
-    .filter((a) => a.vessel === props.vessel)
+    .filter((a) => vesselOf(a.moment) === props.vessel)
     .map((a) => ({ id: `additive:${a.id}`, name: a.name, hint: `${a.usual} g/kg usual` }))
-  return [...own, ...rest].filter((o) => !taken.has(o.id))
+  const offered = (o: { id: string }) => !taken.has(o.id) && !hidden.has(o.id.slice(o.id.indexOf(':') + 1))
+  return [...own, ...rest].filter(offered)
 })
 
 function add(picked: string) {
@@ -46,7 +48,15 @@ function add(picked: string) {
   draft.edit(`add ${picked}`, (d) => {
     if (kind === 'liquid') d.liquids.push({ liquid: id, share: 0.3, goes: 'jug', frozen: false })
     else if (kind === 'scent') d.scents.push({ fragrance: id, load: d.scents.length ? 0.01 : 0.03 })
-    else d.additives.push({ additive: id, amount: usual, basis: 'g/kg' })
+    else
+      d.additives.push({
+        additive: id,
+        amount: usual,
+        basis: 'g/kg',
+        moment: null,
+        into: null,
+        carrier: null,
+      })
   })
 }
 </script>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
+import Choose from '../parts/Choose.vue'
 import Figure from '../parts/Figure.vue'
 import { inHundred, minutes, signed } from '../parts/format'
 import PickList from '../parts/PickList.vue'
@@ -37,6 +38,12 @@ const earliest = computed(() => {
     : ''
 })
 
+const SCENT_AT = {
+  portions: 'scent after the split',
+  emulsion: 'scent in the whole pot, at emulsion',
+  fats: 'scent in the fats',
+}
+const BATCHING = { whole: 'whole batter, then split', layers: 'layer by layer from raw shares' }
 const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?.name ?? id
 
 const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.design.technique = id))
@@ -138,7 +145,10 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
               @input="
                 draft.edit(`/design/portions/${i}/name`, (d) => {
                   const portion = d.design.portions[i]
-                  if (portion) portion.name = ($event.target as HTMLInputElement).value
+                  if (!portion) return
+                  const name = ($event.target as HTMLInputElement).value
+                  for (const dose of d.additives) if (dose.into === portion.name) dose.into = name
+                  portion.name = name
                 })
               "
             />
@@ -185,6 +195,24 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
       >
         Add a portion
       </button>
+      <p class="flex flex-wrap gap-x-5 gap-y-1 pt-2">
+        <Choose
+          :model-value="recipe.design.scent_at"
+          :options="SCENT_AT"
+          label="When the fragrance goes in"
+          @update:model-value="(at) => draft.edit('scent at', (d) => void (d.design.scent_at = at))"
+        />
+        <Choose
+          :model-value="recipe.design.batching"
+          :options="BATCHING"
+          label="How the batter is made"
+          @update:model-value="(how) => draft.edit('batching', (d) => void (d.design.batching = how))"
+        />
+      </p>
+      <Says :cautions="draft.cautionsAt('/design/scent_at')" />
+      <p v-if="recipe.design.batching === 'layers'" class="note">
+        Each layer starts its own clock when it is combined: the forecast shows one of them.
+      </p>
       <div class="flex flex-wrap gap-x-5 gap-y-2 pt-2">
         <Figure pointer="/design/split_minutes" label="split takes" unit="min" width="w-10" :step="0.5" />
         <Figure

@@ -1,10 +1,13 @@
 <script setup lang="ts">
 /** What do I weigh, and is it safe? Three vessels as ledgers, the superfat as a range, the ribbon below. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
+import type { Sheet } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
+import { useMoves } from '../composables/useMoves'
 import AdditiveRows from '../parts/AdditiveRows.vue'
 import BarNotes from '../parts/BarNotes.vue'
+import CoolingPanel from '../parts/CoolingPanel.vue'
 import Figure from '../parts/Figure.vue'
 import { grams, minutes, percent } from '../parts/format'
 import LedgerRow from '../parts/LedgerRow.vue'
@@ -19,10 +22,12 @@ import VesselAdd from '../parts/VesselAdd.vue'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 
 const draft = injectDraft()
+const moves = useMoves()
 const { data: shelf } = useShelf()
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
 const sheet = draft.sheet
 const heat = computed(() => (sheet.value ? draft.reckoning.value?.heat : null))
+const cost = computed(() => (sheet.value ? draft.reckoning.value?.supply?.cost : null))
 const label = computed(() => (sheet.value ? draft.reckoning.value?.label : null))
 const lines = computed(() => sheet.value?.lines ?? [])
 
@@ -33,11 +38,18 @@ const weight = (key: string) => {
 const fat = (id: string) => shelf.value?.fats.find((f) => f.id === id)
 const sum = computed(() => draft.reckoning.value?.weighing.whole ?? 1)
 const shownGrams = (id: string) => grams(lines.value.find((l) => l.key === id)?.grams ?? 0)
-/** The row typed in last is the one a balance leaves alone. */
+/** Locked rows, and the one typed in last, are what a balance leaves alone. */
+const locked = ref(new Set<string>())
 const kept = computed(() => {
-  const row = /^\/fats\/(\d+)\/share$/.exec(draft.lastPointer.value)?.[1]
-  return row !== undefined && Number(row) < recipe.value.fats.length ? Number(row) : null
+  const typed = Number(/^\/fats\/(\d+)\/share$/.exec(draft.lastPointer.value)?.[1] ?? NaN)
+  return recipe.value.fats.flatMap((row, i) => (i === typed || locked.value.has(row.fat) ? [i] : []))
 })
+const keptNames = computed(() => kept.value.map((i) => fat(recipe.value.fats[i]?.fat ?? '')?.name).join(', '))
+function lock(id: string) {
+  if (!locked.value.delete(id)) locked.value.add(id)
+}
+const ownOf = (p: Sheet['portions'][number]) =>
+  p.own.map((x) => `${grams(x.grams)} g ${x.name.toLowerCase()}`).join(', ')
 const onScale = (keys: string[], instead: { key: string; name: string }) => {
   const found = lines.value.filter((l) => keys.includes(l.key))
   return found.length ? found : [instead]
@@ -56,6 +68,22 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
         <b class="fig text-base text-ink">{{ grams(sheet.total) }}</b> g batter ·
         <b class="fig text-base text-ink">{{ grams(sheet.fats) }}</b> g fats ·
         <b class="fig text-base text-ink">{{ Math.round(sheet.millilitres) }}</b> mL
+        <template v-if="cost">
+          <br />
+          <RouterLink
+            to="/stock"
+            class="hover:underline"
+            :title="
+              cost.unpriced.length ? `without ${cost.unpriced.join(', ')}` : 'by the prices on the shelf'
+            "
+          >
+            costs <b class="fig text-base text-ink">{{ cost.batch.toFixed(2) }}</b><template
+              v-if="cost.bar !== null"
+            >
+              · <b class="fig text-base text-ink">{{ cost.bar.toFixed(2) }}</b> a bar</template
+            ><template v-if="cost.unpriced.length">, {{ cost.unpriced.length }} without a price</template>
+          </RouterLink>
+        </template>
       </template>
       <template v-else>nothing is weighed while something is wrong</template>
     </p>
@@ -65,7 +93,12 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
     class="grid gap-x-9 gap-y-6 pt-4 pb-4 md:grid-cols-2 lg:grid-cols-3"
     :class="draft.stale.value ? 'stale' : ''"
   >
-    <section class="[--hue:var(--color-pot)]" aria-labelledby="pot">
+    <section
+      class="[--hue:var(--color-pot)]"
+      :class="{ welcome: moves.welcome('pot') }"
+      aria-labelledby="pot"
+      v-bind="moves.target('pot')"
+    >
       <div class="ledger-head">
         <h2 id="pot">Fat pot</h2>
         <span v-if="heat" class="note">
@@ -84,18 +117,15 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
         v-if="draft.faultsAt('/fats').length && recipe.fats.length > 1"
         type="button"
         class="pb-1 text-sm underline"
-        @click="draft.adjust({ kind: 'balance', keep: kept === null ? [] : [kept] })"
+        @click="draft.adjust({ kind: 'balance', keep: kept })"
       >
-        {{
-          kept === null
-            ? 'Scale all to 100 %'
-            : `Keep ${fat(recipe.fats[kept]?.fat ?? '')?.name}, scale the others`
-        }}
+        {{ kept.length ? `Keep ${keptNames}, scale the others` : 'Scale all to 100 %' }}
       </button>
       <ol>
         <li v-for="(row, i) in recipe.fats" :key="row.fat" class="row group relative">
           <LedgerRow
             :name="fat(row.fat)?.name ?? row.fat"
+            :pointer="`/fats/${i}/share`"
             @out="draft.edit(`out ${row.fat}`, (d) => void d.fats.splice(i, 1))"
           >
             <template #name>
@@ -103,6 +133,16 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
               <span v-if="fat(row.fat)?.melts" class="note max-xl:hidden" title="where it turns clear"
                 >{{ fat(row.fat)?.melts }} °C</span
               >
+              <button
+                type="button"
+                class="lock"
+                :aria-pressed="locked.has(row.fat)"
+                :aria-label="`Keep ${fat(row.fat)?.name} as it is when the rest is balanced`"
+                title="keep as it is when the rest is balanced"
+                @click="lock(row.fat)"
+              >
+                {{ locked.has(row.fat) ? 'kept' : 'keep' }}
+              </button>
             </template>
             <template v-if="sheet" #weight
               ><NumberField
@@ -123,6 +163,7 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
               :scale="100"
               width="w-12"
               hide-label
+              bare
             />
           </LedgerRow>
           <Says :faults="draft.faultsAt(`/fats/${i}/fat`)" />
@@ -133,11 +174,18 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
           />
         </li>
       </ol>
+      <LiquidRows vessel="pot" :lines="lines" />
       <AdditiveRows vessel="pot" :lines="lines" />
+      <ScentRows vessel="pot" :sheet="sheet" />
       <VesselAdd vessel="pot" />
     </section>
 
-    <section class="[--hue:var(--color-jug)]" aria-labelledby="jug">
+    <section
+      class="[--hue:var(--color-jug)]"
+      :class="{ welcome: moves.welcome('jug') }"
+      aria-labelledby="jug"
+      v-bind="moves.target('jug')"
+    >
       <div class="ledger-head">
         <h2 id="jug">Lye jug</h2>
         <span v-if="heat" class="note">
@@ -157,7 +205,7 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
         <span>{{ l.name }}</span>
         <span class="fig text-right font-semibold">{{ weight(l.key) }} <span class="unit">g</span></span>
       </div>
-      <LiquidRows :lines="lines" />
+      <LiquidRows vessel="jug" :lines="lines" />
       <AdditiveRows vessel="jug" :lines="lines" />
       <VesselAdd vessel="jug" />
       <LyeSettings :sheet="sheet" />
@@ -168,12 +216,18 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
       </p>
     </section>
 
-    <section class="[--hue:var(--color-stir)]" aria-labelledby="stir">
+    <section
+      class="[--hue:var(--color-stir)]"
+      :class="{ welcome: moves.welcome('stir') }"
+      aria-labelledby="stir"
+      v-bind="moves.target('stir')"
+    >
       <div class="ledger-head">
         <h2 id="stir">Stir-ins</h2>
         <span class="note">at emulsion</span>
       </div>
-      <ScentRows :sheet="sheet" />
+      <ScentRows vessel="stir" :sheet="sheet" />
+      <LiquidRows vessel="stir" :lines="lines" />
       <AdditiveRows vessel="stir" :lines="lines" />
       <VesselAdd vessel="stir" />
       <template v-if="sheet">
@@ -183,14 +237,23 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
             <RouterLink :to="`/recipes/${draft.id}/forecast`" class="underline">Forecast</RouterLink>
           </caption>
           <tbody>
-            <tr v-for="p in sheet.portions" :key="p.name" class="row">
-              <th scope="row" class="max-w-40 truncate py-1 font-medium" :title="p.name">{{ p.name }}</th>
+            <tr v-for="p in sheet.portions" :key="p.name" class="row align-baseline">
+              <th scope="row" class="max-w-40 py-1 font-medium" :title="p.name">
+                <span class="block truncate">{{ p.name }}</span>
+                <span v-if="p.own.length" class="note block font-normal">{{ ownOf(p) }}</span>
+              </th>
               <td class="fig text-right">{{ grams(p.batter) }} <span class="unit">g</span></td>
+              <td v-if="recipe.design.batching === 'layers'" class="fig text-right">
+                {{ grams(p.fats) }} <span class="unit">fats</span> {{ grams(p.lye) }}
+                <span class="unit">lye</span>
+              </td>
               <td class="fig text-right">
                 <template v-if="p.fragrance"
                   >+ {{ grams(p.fragrance) }} <span class="unit">g scent</span></template
                 >
-                <span v-else class="unit">unscented</span>
+                <span v-else class="unit">{{
+                  recipe.design.scent_at === 'portions' || !recipe.scents.length ? 'unscented' : 'scented'
+                }}</span>
               </td>
             </tr>
           </tbody>
@@ -205,7 +268,9 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
     </section>
   </div>
 
-  <p class="flex flex-wrap gap-x-5 pb-3 text-sm">
+  <CoolingPanel v-if="sheet" class="pb-3" />
+  <p class="flex flex-wrap gap-x-5 pb-3 text-sm leading-6 *:inline-block">
+    <RouterLink :to="`/recipes/${draft.id}/compare`" class="underline">Compare</RouterLink>
     <RouterLink v-if="sheet" :to="`/recipes/${draft.id}/bench-sheet`" class="underline"
       >Bench sheet to print</RouterLink
     >

@@ -6,7 +6,7 @@ import { useFragranceFiles, useRefresh } from '../api/queries'
 import EffectSpan from '../parts/EffectSpan.vue'
 import { CLAIM_WORDS, times } from '../parts/format'
 import FragranceForm from '../parts/FragranceForm.vue'
-import OwnFats from '../parts/OwnFats.vue'
+import ShelfTabs from '../parts/ShelfTabs.vue'
 
 const router = useRouter()
 const refresh = useRefresh()
@@ -29,8 +29,8 @@ async function add(fragrance: NewFragrance) {
 
 <template>
   <div class="mx-auto max-w-7xl px-6 py-5 max-sm:px-4">
+    <ShelfTabs />
     <div class="flex flex-wrap items-end gap-4">
-      <h1 class="text-3xl font-bold">Fragrances</h1>
       <p class="text-quiet">
         How fast each makes the batter at 3 % of fats: claimed (dashed) against your own pours.
       </p>
@@ -74,6 +74,5 @@ async function add(fragrance: NewFragrance) {
         </span>
       </li>
     </ol>
-    <OwnFats />
   </div>
 </template>

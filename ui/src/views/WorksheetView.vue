@@ -31,6 +31,7 @@ const print = () => window.print()
         </span>
         <span class="ml-auto flex flex-wrap gap-3 print:hidden">
           <RouterLink :to="`/recipes/${id}`" class="key">Back to the recipe</RouterLink>
+          <a :href="`/api/recipes/${id}/bench-sheet.pdf`" class="key" download>As PDF</a>
           <button type="button" class="key key-main" @click="print">Print</button>
         </span>
         <span class="ml-auto hidden text-sm print:inline">date ____________ room ______ °C</span>
@@ -47,7 +48,9 @@ const print = () => window.print()
               <svg viewBox="0 0 10 10" class="w-2.5 shrink-0" aria-hidden="true">
                 <rect x=".6" y=".6" width="8.8" height="8.8" fill="none" stroke="currentColor" />
               </svg>
-              <span class="min-w-0 truncate">{{ line.name }}</span>
+              <span class="min-w-0 truncate"
+                >{{ line.name }}<span v-if="line.into" class="note">, into {{ line.into }}</span></span
+              >
               <b class="fig ml-auto whitespace-nowrap">{{ grams(line.grams) }} g</b>
             </li>
           </ul>

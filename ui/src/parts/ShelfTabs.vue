@@ -1,0 +1,21 @@
+<script setup lang="ts">
+/** The shelf's three boards. */
+</script>
+
+<template>
+  <nav class="flex gap-5 pb-3" aria-label="Shelf">
+    <RouterLink
+      v-for="[to, words] in [
+        ['/shelf', 'Fragrances'],
+        ['/ingredients', 'Ingredients'],
+        ['/stock', 'Stock and prices'],
+      ] as const"
+      :key="to"
+      :to="to"
+      class="border-b-3 border-transparent text-xl text-quiet hover:text-ink"
+      exact-active-class="!border-ink font-bold !text-ink"
+    >
+      {{ words }}
+    </RouterLink>
+  </nav>
+</template>

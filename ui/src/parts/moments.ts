@@ -1,0 +1,33 @@
+/** Where and when things go in, in the words of the ledgers. */
+import type { Recipe, Schemas } from '../api/client'
+
+export type Vessel = Schemas['Line']['vessel']
+export type Moment = Schemas['Additive']['moment']
+export type Dose = Recipe['additives'][number]
+
+export const MOMENTS: Record<Moment, string> = {
+  fats: 'in the fats',
+  'before-lye': 'in the liquid, before the lye',
+  'hot-lye': 'in the hot lye',
+  'cool-lye': 'in the lye below 43 °C',
+  trace: 'at emulsion',
+}
+export const VESSELS: Vessel[] = ['pot', 'jug', 'stir']
+export const VESSEL_NAMES: Record<Vessel, string> = { pot: 'fat pot', jug: 'lye jug', stir: 'stir-ins' }
+const OF: Record<Moment, Vessel> = {
+  fats: 'pot',
+  'before-lye': 'jug',
+  'hot-lye': 'jug',
+  'cool-lye': 'jug',
+  trace: 'stir',
+}
+
+export function vesselOf(moment: Moment): Vessel {
+  return OF[moment]
+}
+
+/** The moment something is moved to when it is put into a vessel: its usual one if that stands there. */
+export function momentIn(vessel: Vessel, usual: Moment): Moment {
+  if (OF[usual] === vessel) return usual
+  return vessel === 'pot' ? 'fats' : vessel === 'jug' ? 'before-lye' : 'trace'
+}

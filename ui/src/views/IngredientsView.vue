@@ -1,0 +1,134 @@
+<script setup lang="ts">
+/** Every fat, liquid and additive with the figures the lye is reckoned from, and the maker's own. */
+import { computed, ref } from 'vue'
+import { api, take, type Schemas } from '../api/client'
+import { useOwn, useRefresh, useShelf } from '../api/queries'
+import IngredientForm from '../parts/IngredientForm.vue'
+import { MOMENTS } from '../parts/moments'
+import ShelfTabs from '../parts/ShelfTabs.vue'
+
+type Own = Schemas['OwnIngredient']
+const { data: shelf, error } = useShelf()
+const { data: own } = useOwn()
+const refresh = useRefresh()
+const find = ref('')
+const editing = ref<Own | null>(null)
+const adding = ref(false)
+const hidden = ref<{ id: string; name: string } | null>(null)
+
+const mine = computed(
+  () => new Map((own.value?.own ?? []).map((o) => [(o.fat ?? o.liquid ?? o.additive)?.id ?? '', o])),
+)
+const rows = computed(() => {
+  const on = shelf.value
+  if (!on) return []
+  const words = find.value.toLowerCase().split(/\s+/).filter(Boolean)
+  const all = [
+    ...on.fats.map((f) => ({
+      id: f.id,
+      name: f.name,
+      kind: f.kind === 'fat' ? 'fat' : f.kind === 'wax' ? 'wax' : 'fatty acid',
+      figures: `SV ${f.sv_low.toFixed(0)} – ${f.sv.toFixed(1)} – ${f.sv_high.toFixed(0)} · iodine ${f.iodine_low}–${f.iodine_high}${f.melts === null ? '' : ` · clear at ${f.melts} °C`}`,
+      source: f.source,
+    })),
+    ...on.liquids
+      .filter((l) => l.kind !== 'water')
+      .map((l) => ({
+        id: l.id,
+        name: l.name,
+        kind: 'liquid',
+        figures: `in 100 g: ${(100 * l.water).toFixed(0)} g water, ${(100 * l.fat).toFixed(1)} fat, ${(100 * l.sugars).toFixed(1)} sugars`,
+        source: l.source,
+      })),
+    ...on.additives.map((a) => ({
+      id: a.id,
+      name: a.name,
+      kind: a.kind,
+      figures: `${a.usual} g/kg usual, ${a.most} most · ${a.spoon} g a teaspoon${a.naoh ? ` · takes ${a.naoh.toFixed(3)} g sodium hydroxide a gram` : ''} · ${MOMENTS[a.moment]}`,
+      source: a.source,
+    })),
+  ]
+  return all
+    .filter((r) => !on.hidden.includes(r.id))
+    .filter((r) => words.every((w) => `${r.name} ${r.kind}`.toLowerCase().includes(w)))
+    .map((r) => ({ ...r, own: mine.value.get(r.id) ?? null }))
+    .sort((a, b) => Number(!!b.own) - Number(!!a.own) || a.name.localeCompare(b.name))
+})
+
+async function done() {
+  editing.value = null
+  adding.value = false
+  await refresh('own', 'shelf')
+}
+function edit(o: Own) {
+  adding.value = false
+  editing.value = o
+  window.scrollTo({ top: 0 })
+}
+async function hide(id: string, name: string) {
+  await take(api.DELETE('/api/own/{ingredient_id}', { params: { path: { ingredient_id: id } } }))
+  hidden.value = { id, name }
+  await refresh('own', 'shelf')
+}
+async function restore(id: string) {
+  await take(api.POST('/api/own/{ingredient_id}/restore', { params: { path: { ingredient_id: id } } }))
+  hidden.value = null
+  await refresh('own', 'shelf')
+}
+</script>
+
+<template>
+  <div class="mx-auto max-w-7xl px-6 py-5 max-sm:px-4">
+    <ShelfTabs />
+    <div class="flex flex-wrap items-center gap-4">
+      <input
+        v-model="find"
+        class="field w-72"
+        aria-label="Find an ingredient"
+        placeholder="Find a fat, milk, acid, clay …"
+      />
+      <span class="note">{{ rows.length }} shown</span>
+      <button type="button" class="key key-main ml-auto" @click="((adding = !adding), (editing = null))">
+        {{ adding ? 'Not now' : 'Add your own' }}
+      </button>
+    </div>
+    <IngredientForm
+      v-if="adding || editing"
+      :key="editing ? (editing.fat ?? editing.liquid ?? editing.additive)?.id : 'new'"
+      class="mt-3"
+      :own="editing"
+      @done="done"
+    />
+    <p v-if="hidden" class="pt-2" role="status">
+      {{ hidden.name }} is hidden; recipes that use it go on.
+      <button type="button" class="underline" @click="restore(hidden.id)">Bring it back</button>
+    </p>
+    <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <ol class="mt-3 border-t-3 border-ink">
+      <li v-if="shelf && !rows.length" class="py-4">
+        Nothing like “{{ find }}” on the shelf. Add it as your own.
+      </li>
+      <li
+        v-for="r in rows"
+        :key="r.id"
+        class="row grid items-center gap-x-5 py-0.5 md:grid-cols-[14rem_5.5rem_minmax(0,1.5fr)_minmax(0,1fr)_5.5rem]"
+      >
+        <b class="truncate" :title="r.name">{{ r.name }}</b>
+        <span class="note">{{ r.kind }}</span>
+        <span class="fig text-sm">{{ r.figures }}</span>
+        <span class="note truncate" :title="r.source">
+          {{ r.source }}
+          <span v-for="c in r.own?.cautions ?? []" :key="c.says" class="says block whitespace-normal">{{
+            c.says
+          }}</span>
+        </span>
+        <span v-if="r.own" class="text-right">
+          <button type="button" class="px-1 text-sm underline" @click="edit(r.own)">edit</button>
+          <button type="button" class="take-out" :aria-label="`Hide ${r.name}`" @click="hide(r.id, r.name)">
+            ×
+          </button>
+        </span>
+      </li>
+    </ol>
+  </div>
+</template>

@@ -1,0 +1,231 @@
+<script setup lang="ts">
+/** What is left of everything, until when it is good, and what it cost. Pours take from it by themselves. */
+import { computed, reactive, ref } from 'vue'
+import { api, Refused, take, type Fault, type Schemas } from '../api/client'
+import { useRefresh, useStock } from '../api/queries'
+import { grams } from '../parts/format'
+import PickList from '../parts/PickList.vue'
+import ShelfTabs from '../parts/ShelfTabs.vue'
+
+type Lot = Schemas['Lot']
+const { data, error, isPending } = useStock()
+const refresh = useRefresh()
+const today = new Date().toLocaleDateString('sv')
+const form = reactive({
+  id: '',
+  item: null as string | null,
+  label: '',
+  grams: '',
+  counted: today,
+  expires: '',
+  price: '',
+})
+const open = ref(false)
+const faults = ref<Fault[]>([])
+const gone = ref<{ id: string; name: string } | null>(null)
+const told = ref('')
+const find = ref('')
+
+const items = computed(() =>
+  (data.value?.items ?? []).map((i) => ({ id: i.item, name: i.name, hint: i.item.split(':')[0] })),
+)
+const nameOf = (item: string) => data.value?.items.find((i) => i.item === item)?.name ?? item
+const rows = computed(() =>
+  (data.value?.lots ?? [])
+    .map((x) => ({ ...x, name: nameOf(x.lot.item) }))
+    .filter((x) => `${x.name} ${x.lot.label}`.toLowerCase().includes(find.value.trim().toLowerCase()))
+    .sort((a, b) => a.name.localeCompare(b.name)),
+)
+const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.says
+const fault = (pointer: string, says: string): Fault => ({ pointer, says, mends: [] })
+const number = (typed: string) => {
+  const plain = typed.trim().replace(',', '.')
+  return /^\d+(\.\d+)?$/.test(plain) ? Number(plain) : null
+}
+
+function edit(id: string, lot: Lot, left: number) {
+  Object.assign(form, {
+    id,
+    item: lot.item,
+    label: lot.label,
+    grams: String(Math.max(left, 0).toFixed(0)),
+    counted: today,
+    expires: lot.expires ?? '',
+    price: lot.price_per_kg === null ? '' : String(lot.price_per_kg),
+  })
+  open.value = true
+  faults.value = []
+}
+function fresh() {
+  Object.assign(form, { id: '', item: null, label: '', grams: '', counted: today, expires: '', price: '' })
+  open.value = !open.value
+  faults.value = []
+}
+async function save() {
+  const [weight, price] = [number(form.grams), number(form.price)]
+  faults.value = [
+    ...(form.item ? [] : [fault('/item', 'Choose what it is.')]),
+    ...(weight === null ? [fault('/grams', 'This is not a number.')] : []),
+    ...(form.price.trim() && price === null ? [fault('/price_per_kg', 'This is not a number.')] : []),
+  ]
+  if (faults.value.length || !form.item || weight === null) return
+  const body = {
+    item: form.item,
+    label: form.label,
+    grams: weight,
+    counted: form.counted || today,
+    expires: form.expires || null,
+    price_per_kg: price,
+  }
+  try {
+    await take(
+      api.PUT('/api/stock/{lot_id}', { params: { path: { lot_id: form.id || crypto.randomUUID() } }, body }),
+    )
+    open.value = false
+    await refresh('stock')
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    faults.value = problem.problem.errors
+  }
+}
+async function remove(id: string, name: string) {
+  await take(api.DELETE('/api/stock/{lot_id}', { params: { path: { lot_id: id } } }))
+  gone.value = { id, name }
+  await refresh('stock')
+}
+async function restore(id: string) {
+  await take(api.POST('/api/stock/{lot_id}/restore', { params: { path: { lot_id: id } } }))
+  gone.value = null
+  await refresh('stock')
+}
+async function takeIn(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  told.value = ''
+  faults.value = []
+  try {
+    const done = await take(api.POST('/api/shelf/import', { body: { text: await file.text() } }))
+    told.value = `${done.lots} lots and ${done.fragrances} new fragrances were taken in.`
+    await refresh('stock', 'shelf', 'fragrances')
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    faults.value = problem.problem.errors
+    told.value = 'Nothing was taken in:'
+  }
+  input.value = ''
+}
+const past = (date: string | null | undefined) => !!date && date < today
+</script>
+
+<template>
+  <div class="mx-auto max-w-7xl px-6 py-5 max-sm:px-4">
+    <ShelfTabs />
+    <div class="flex flex-wrap items-center gap-4">
+      <input v-model="find" class="field w-56" aria-label="Find a lot" placeholder="Find a lot" />
+      <p class="text-quiet max-md:hidden">Pours take from here by themselves. Count again when it differs.</p>
+      <span class="ml-auto flex flex-wrap gap-2">
+        <a href="/api/shelf.csv" class="key" download>Shelf as CSV</a>
+        <label class="key cursor-pointer focus-within:outline-3">
+          Read a CSV
+          <input type="file" accept=".csv,text/csv" class="sr-only" @change="takeIn" />
+        </label>
+        <button type="button" class="key key-main" @click="fresh">{{ open ? 'Not now' : 'New lot' }}</button>
+      </span>
+    </div>
+    <div v-if="told" class="pt-2" role="status">
+      {{ told }}
+      <ul v-if="faults.length">
+        <li v-for="f in faults" :key="f.pointer + f.says" class="says">
+          line {{ f.pointer.split('/')[1] }}, {{ f.pointer.split('/')[2] ?? 'columns' }}: {{ f.says }}
+        </li>
+      </ul>
+    </div>
+    <form
+      v-if="open"
+      class="mt-3 grid gap-x-8 gap-y-3 border-l-4 border-ink bg-chalk px-5 py-4 sm:grid-cols-2 md:grid-cols-3"
+      @submit.prevent="save"
+    >
+      <div class="flex flex-col">
+        <span class="note">what it is</span>
+        <PickList label="Ingredient" :options="items" :chosen="form.item" @pick="(id) => (form.item = id)" />
+        <span v-if="at('/item')" class="says" role="alert">{{ at('/item') }}</span>
+      </div>
+      <label class="flex flex-col">
+        <span class="note">lot, bottle or delivery</span>
+        <input v-model="form.label" class="field" maxlength="80" />
+      </label>
+      <label class="flex flex-col">
+        <span class="note">grams there now</span>
+        <input v-model="form.grams" class="field fig" inputmode="decimal" :aria-invalid="!!at('/grams')" />
+        <span v-if="at('/grams')" class="says" role="alert">{{ at('/grams') }}</span>
+      </label>
+      <label class="flex flex-col">
+        <span class="note">counted on</span>
+        <input v-model="form.counted" type="date" class="field" />
+      </label>
+      <label class="flex flex-col">
+        <span class="note">good until (empty when not stated)</span>
+        <input v-model="form.expires" type="date" class="field" />
+      </label>
+      <label class="flex flex-col">
+        <span class="note">price of a kilogram, in your money</span>
+        <input
+          v-model="form.price"
+          class="field fig"
+          inputmode="decimal"
+          :aria-invalid="!!at('/price_per_kg')"
+        />
+        <span v-if="at('/price_per_kg')" class="says" role="alert">{{ at('/price_per_kg') }}</span>
+      </label>
+      <button type="submit" class="key key-main justify-self-start">
+        {{ form.id ? 'Save the count' : 'Put it on the shelf' }}
+      </button>
+    </form>
+    <p v-if="gone" class="pt-2" role="status">
+      {{ gone.name }} was put away.
+      <button type="button" class="underline" @click="restore(gone.id)">Bring it back</button>
+    </p>
+    <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <p v-else-if="!isPending && !data?.lots.length" class="py-8 text-lg">
+      No lots yet. Put in what you have, and recipes say what is short, what would still fit, and what a bar
+      costs.
+    </p>
+    <table v-if="rows.length" class="mt-3 w-full text-left">
+      <thead class="note border-b-3 border-ink">
+        <tr>
+          <th class="font-normal">ingredient</th>
+          <th class="font-normal max-sm:hidden">lot</th>
+          <th class="text-right font-normal">left</th>
+          <th class="text-right font-normal max-sm:hidden">a kilogram</th>
+          <th class="pl-6 font-normal">good until</th>
+          <th><span class="sr-only">Change</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="x in rows" :key="x.id" class="row h-9">
+          <th scope="row" class="font-bold">{{ x.name }}</th>
+          <td class="max-w-48 truncate text-quiet max-sm:hidden">{{ x.lot.label }}</td>
+          <td class="fig text-right" :class="x.left <= 0 ? 'text-iron' : ''">
+            {{ grams(x.left) }} <span class="unit">g</span>
+          </td>
+          <td class="fig text-right max-sm:hidden">{{ x.lot.price_per_kg?.toFixed(2) ?? '—' }}</td>
+          <td class="pl-6" :class="past(x.lot.expires) ? 'says' : ''">{{ x.lot.expires ?? '—' }}</td>
+          <td class="text-right whitespace-nowrap">
+            <button type="button" class="px-2 text-sm underline" @click="edit(x.id, x.lot, x.left)">
+              count
+            </button>
+            <button
+              type="button"
+              class="take-out"
+              :aria-label="`Put ${x.name} away`"
+              @click="remove(x.id, x.name)"
+            >
+              ×
+            </button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
