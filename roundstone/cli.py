@@ -55,7 +55,7 @@ def _serve(path: Path, port: int, demo: bool, fresh: bool) -> int:
         print("Start the demo with --fresh." if demo else "Nothing in it was changed.", file=sys.stderr)
         return 1
     try:
-        server = create_server(create_app(workshop), host="127.0.0.1", port=port, threads=8)
+        server = create_server(create_app(workshop, background=True), host="127.0.0.1", port=port, threads=8)
     except OSError as error:
         print(f"Port {port} on 127.0.0.1 cannot be used ({error.strerror}). Try --port.", file=sys.stderr)
         return 1

@@ -28,6 +28,15 @@ QUANTILES = (0.10, 0.25, 0.50, 0.75, 0.90)
 
 
 @dataclass(frozen=True)
+class Noise:
+    """What no coefficient explains: sd of a batch's and of a portion's own ln-rate, and of each ln-threshold."""
+
+    batch: float = prior.BATCH_SD
+    portion: float = prior.PORTION_SD
+    stages: tuple[float, ...] = NOISE
+
+
+@dataclass(frozen=True)
 class Knowledge:
     """A joint Gaussian over named coefficients: `mean` (n), `cov` (n × n); `pours` it was learned from."""
 
@@ -35,6 +44,7 @@ class Knowledge:
     mean: Array
     cov: Array
     pours: int = 0
+    noise: Noise = Noise()
 
     @cached_property
     def column(self) -> dict[str, int]:
@@ -52,8 +62,12 @@ class Knowledge:
         return self.mean[i], self.cov[np.ix_(i, i)]
 
 
-def trade_knowledge(fragrances: Iterable[Fragrance]) -> Knowledge:
-    """What is believed with an empty log: trade experience, and each fragrance's claim."""
+def trade_knowledge(fragrances: Iterable[Fragrance], noise: Noise = Noise()) -> Knowledge:
+    """What is believed with an empty log: trade experience, and each fragrance's claim.
+
+    A new bottle, lot or supplier that `inherits` is believed to be its elder, give or take INHERITED_SD: what is
+    learned of either then moves both.
+    """
     scents = sorted(fragrances, key=lambda f: f.id)
     names = (*FIXED_COLUMNS, *(scent_column(f.id) for f in scents))
     claims = [prior.fragrance_prior(f) for f in scents]
@@ -76,13 +90,32 @@ def trade_knowledge(fragrances: Iterable[Fragrance]) -> Knowledge:
     cov = np.diag(np.square(sd))
     n = len(THRESHOLD_COLUMNS)
     cov[:n, :n] += prior.THRESHOLD_SHIFT_SD**2
-    return Knowledge(names, np.array(mean), cov)
+    means = np.array(mean)
+    place = {f.id: len(FIXED_COLUMNS) + i for i, f in enumerate(scents)}
+    for heir, elder in _elders(scents):
+        i, j = place[heir], place[elder]
+        means[i] = means[j]
+        cov[i, :], cov[:, i] = cov[j, :], cov[:, j]
+        cov[i, i] = cov[j, j] + (prior.INHERITED_SD / prior.CLAIM_LOAD) ** 2
+    return Knowledge(names, means, cov, noise=noise)
+
+
+def _elders(scents: Sequence[Fragrance]) -> list[tuple[str, str]]:
+    """Heirs with their elders, elders first; an heir of nobody, or of itself by a ring, has only its claim."""
+    heirs = {f.id: f.inherits for f in scents if f.inherits is not None}
+    known = {f.id for f in scents}
+    settled = known - set(heirs)
+    out: list[tuple[str, str]] = []
+    while ready := sorted(i for i, e in heirs.items() if i not in settled and e in settled):
+        out += [(i, e) for i in ready if (e := heirs[i]) is not None]
+        settled |= set(ready)
+    return out
 
 
 def batch_sd(knowledge: Knowledge, measured: bool) -> float:
     """Sd of the batch's own ln-rate, with what an unmeasured temperature adds."""
     degrees = prior.MEASURED_CELSIUS_SD if measured else prior.STATED_CELSIUS_SD
-    return float(np.hypot(prior.BATCH_SD, knowledge.value("E") * degrees / 10))
+    return float(np.hypot(knowledge.noise.batch, knowledge.value("E") * degrees / 10))
 
 
 @dataclass(frozen=True)
@@ -92,6 +125,7 @@ class Belief:
     column: Mapping[str, int]
     mean: Array
     cov: Array
+    noise: Noise
 
 
 def newton(looks: Looks, mean: Array, precision: Array, start: Array | None = None) -> tuple[Array, Array]:
@@ -133,13 +167,13 @@ def believe(knowledge: Knowledge, lanes: Sequence[Lane], terms: Sequence[Term], 
     cov[:n, :n] = known_cov
     cov[n, n] = batch_sd(knowledge, measured) ** 2
     for i in range(n + 1, len(mean)):
-        cov[i, i] = prior.PORTION_SD**2
+        cov[i, i] = knowledge.noise.portion**2
     if terms:
-        looks = Looks.of(lanes, terms, column, NOISE)
+        looks = Looks.of(lanes, terms, column, knowledge.noise.stages)
         mean, information = newton(looks, mean, np.linalg.inv(cov))
         cov = np.linalg.inv(information)
         cov = (cov + cov.T) / 2
-    return Belief(column, mean, cov)
+    return Belief(column, mean, cov, knowledge.noise)
 
 
 @dataclass(frozen=True)
@@ -179,7 +213,7 @@ class Draws:
 
 
 @lru_cache(maxsize=32)
-def _normals(seed: int, draws: int, width: int) -> Array:
+def normals(seed: int, draws: int, width: int) -> Array:
     """Standard normals in antithetic pairs: the same for the same seed, so an edit moves the forecast, not the dice."""
     half = np.random.Generator(np.random.PCG64(seed)).standard_normal(((draws + 1) // 2, width))
     both = np.concatenate([half, -half])[:draws]
@@ -227,16 +261,16 @@ def draw(
 ) -> Draws:
     """Crossing times of lanes that share their edges. `known[lane]` maps thresholds to what looks said of them."""
     size = len(belief.mean)
-    noise = np.asarray(NOISE)
+    noise = np.asarray(belief.noise.stages)
     root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(size))
     # A fixed width, so that an edit that adds a parameter leaves the dice of the others alone.
-    params = belief.mean + _normals(seed, draws, max(64, size))[:, :size] @ root.T
+    params = belief.mean + normals(seed, draws, max(64, size))[:, :size] @ root.T
     thresholds = params[:, [belief.column[c] for c in THRESHOLD_COLUMNS]]
     rate, age = ages(lanes, belief.column, params)
     needed = np.empty((draws, len(lanes), len(LEVELS)))
     for i, lane in enumerate(lanes):
         # Each lane's noise is a stream of its own, so adding a portion leaves the others' dice alone too.
-        eps = _normals(seed + 7919 * (i + 1), draws, len(noise)).copy()
+        eps = normals(seed + 7919 * (i + 1), draws, len(noise)).copy()
         for s, window in known[i].items():
             ends = []
             for minute in (window.after, window.by):

@@ -83,7 +83,7 @@ def emulsion_minutes(knowledge: Knowledge, sheet: Sheet, celsius: float) -> tupl
     row = [*steps, temperature_step(celsius), 1.0]
     mean, cov = knowledge.part(names)
     eta = sum(r * m for r, m in zip(row, mean, strict=True))
-    sd = (prior.EMULSION_WORK_SD**2 + cov[-1, -1] + prior.BATCH_SD**2) ** 0.5
+    sd = (prior.EMULSION_WORK_SD**2 + cov[-1, -1] + knowledge.noise.batch**2) ** 0.5
     return prior.EMULSION_WORK / exp(eta) / prior.BLENDING_SHARE, float(sd)
 
 
@@ -220,7 +220,9 @@ def lay_out(
         else:
             scent = _scent_minute(recipe, state, portion.name, portion.scented, slot_end)
         if scent is not None and recipe.design.scent_at != "fats":
-            work.append(Work(scent, scent + prior.SCENT_STIR_MINUTES, "hand"))
+            by = recipe.design.scent_by
+            minutes = prior.SCENT_STIR_MINUTES if by == "hand" else prior.SCENT_STICK_MINUTES
+            work.append(Work(scent, scent + minutes, by))
         lanes.append(
             Lane(
                 name=portion.name,

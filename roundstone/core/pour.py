@@ -68,6 +68,33 @@ class PouringBegan(_Event):
     kind: Literal["pouring"] = "pouring"
 
 
+Flag = Literal["ricing", "seizing", "separation", "false-trace", "overheating", "soup"]
+Shade = Literal["true", "tint", "tan", "brown", "odd"]
+
+
+class Flagged(_Event):
+    """Something went wrong with a portion (None: with all of it)."""
+
+    kind: Literal["flag"] = "flag"
+    portion: Name | None = None
+    flag: Flag
+
+
+class NothingAmiss(_Event):
+    """The maker says that nothing else went wrong: an answer, where silence is none."""
+
+    kind: Literal["smooth"] = "smooth"
+
+
+class ColourSeen(_Event):
+    """The colour of a portion some days after the pour, against the one it was meant to have."""
+
+    kind: Literal["colour"] = "colour"
+    portion: Name | None = None
+    days: float = Field(ge=0, le=1000)
+    shade: Shade
+
+
 class Ended(_Event):
     """The mould is full; this pour can be learned from."""
 
@@ -80,7 +107,18 @@ class Undone(_Event):
 
 
 Event = Annotated[
-    StageSeen | Worked | Split | ScentIn | TemperatureRead | TechniqueChanged | PouringBegan | Ended | Undone,
+    StageSeen
+    | Worked
+    | Split
+    | ScentIn
+    | TemperatureRead
+    | TechniqueChanged
+    | PouringBegan
+    | Flagged
+    | NothingAmiss
+    | ColourSeen
+    | Ended
+    | Undone,
     Field(discriminator="kind"),
 ]
 EVENT: TypeAdapter[Event] = TypeAdapter(Event)
@@ -108,6 +146,9 @@ class PourState:
     looks: list[tuple[str | None, Look]] = field(default_factory=list)
     work: list[Worked] = field(default_factory=list)
     readings: list[tuple[float, float]] = field(default_factory=list)
+    flags: list[Flagged] = field(default_factory=list)
+    smooth: bool = False
+    colours: list[ColourSeen] = field(default_factory=list)
 
     def looks_of(self, portion: str) -> list[Look]:
         """Looks at this portion's batter, those at the pot it came from included, in order of time."""
@@ -123,7 +164,7 @@ class PourState:
         return self.scents.get(portion, self.scents.get(None))
 
 
-def replay(events: Iterable[Event], in_fats: bool = False) -> PourState:
+def replay(events: Iterable[Event], in_fats: bool = False) -> PourState:  # noqa: PLR0912 - one branch a kind
     """State after these events, in order of time; what was undone has no effect.
 
     With `in_fats` the fragrance stood in the fats from the start.
@@ -151,6 +192,12 @@ def replay(events: Iterable[Event], in_fats: bool = False) -> PourState:
                 state.technique = e.technique
             case PouringBegan():
                 state.pouring = e.minute
+            case Flagged():
+                state.flags.append(e)
+            case NothingAmiss():
+                state.smooth = True
+            case ColourSeen():
+                state.colours.append(e)
             case Ended():
                 state.ended = e.minute
     return state
@@ -176,6 +223,12 @@ def label(event: Event) -> str:
             words = f"{event.celsius:g} °C"
         case TechniqueChanged():
             words = f"changed to {event.technique.replace('-', ' ')}"
+        case Flagged():
+            words = event.flag.replace("-", " ")
+        case NothingAmiss():
+            words = "nothing else went wrong"
+        case ColourSeen():
+            words = f"colour {event.shade}, day {event.days:g}"
         case Undone():
             words = "undone"
         case Split() | PouringBegan() | Ended():
@@ -183,7 +236,7 @@ def label(event: Event) -> str:
     return f"{where}: {words}" if where else words
 
 
-def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -> None:
+def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -> None:  # noqa: PLR0912
     """Raise RuleBroken when the event cannot follow the ones before it.
 
     A fault marked `sure` is a question: the same event with `sure` set is taken.
@@ -191,17 +244,26 @@ def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
     if isinstance(event, Undone):
         return _check_undo(event, events)
     state = replay(events)
-    if state.ended is not None:
-        raise RuleBroken(Fault(pointer="/kind", says=f"This pour ended at {clock_text(state.ended)}. Undo that first."))
+    after = isinstance(event, Flagged | NothingAmiss | ColourSeen)
+    if isinstance(event, ColourSeen) and state.ended is None:
+        raise RuleBroken(Fault(pointer="/kind", says="Colour is judged once it is in the mould: end the pour first."))
+    if state.ended is not None and not after:
+        # What was forgotten may be written in later, at its own minute.
+        if isinstance(event, Ended) or event.minute > state.ended:
+            says = f"This pour ended at {clock_text(state.ended)}. Undo that first."
+            raise RuleBroken(Fault(pointer="/kind", says=says))
+        until = replay([e for e in events if isinstance(e, Undone) or e.minute <= event.minute])
+    else:
+        until = state
     portion = getattr(event, "portion", None)
     names = {p.name for p in recipe.design.portions}
     if portion is not None and portion not in names:
         raise RuleBroken(Fault(pointer="/portion", says=f"There is no portion called {portion}."))
-    if portion is not None and state.split is None:
+    if portion is not None and state.split is None and not after:
         raise RuleBroken(Fault(pointer="/portion", says="The batter is still in one pot: tap the split first."))
     match event:
         case StageSeen():
-            _check_stage(event, state, recipe)
+            _check_stage(event, until, recipe)
         case Split() if state.split is not None:
             raise RuleBroken(Fault(pointer="/kind", says=f"Already split at {clock_text(state.split)}."))
         case Split() if len(recipe.design.portions) < 2:
@@ -225,7 +287,9 @@ def _check_undo(event: Undone, events: Sequence[Event]) -> None:
     standing = replay(events).standing
     if not standing:
         raise RuleBroken(Fault(pointer="/target", says="There is nothing to undo."))
-    if standing[-1].id != event.target:
+    # At the bench only the latest tap; of a pour that has ended, any one can be put right.
+    allowed = {e.id for e in standing} if any(isinstance(e, Ended) for e in standing) else {standing[-1].id}
+    if event.target not in allowed:
         raise RuleBroken(Fault(pointer="/target", says="Only the latest tap can be undone; it may be undone already."))
 
 

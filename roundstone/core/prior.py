@@ -32,6 +32,8 @@ STATED_CELSIUS_SD, MEASURED_CELSIUS_SD = 4.0, 1.0  # [C]
 EMULSION_WORK = 4.5  # reference minutes of blending that make an emulsion [C]
 EMULSION_WORK_SD = 0.25  # of its logarithm [C]
 BLENDING_SHARE = 0.5  # of the time before emulsion the stick runs, the rest it is stirred and looked at [C]
+INHERITED_SD = 0.25  # at 3 % of fats: how far another bottle or supplier of a scent may differ [C]
+SCENT_STICK_MINUTES = 10 / 60  # blending one in with the stick [C]
 SCENT_STIR_MINUTES = 1.0  # whisking a fragrance in by hand [C]
 
 COOLING_MINUTES_PER_100_G = 37.0  # time constant of 100 g of batter in a cup; grows with the cube root [M]

@@ -62,7 +62,7 @@ TRADE_USUAL = Usual(
 )
 
 
-def _path(usual: Lane, here: Lane, belief: Belief, params: Array, stage: int) -> tuple[Array, Array, Array]:
+def path(usual: Lane, here: Lane, belief: Belief, params: Array, stage: int) -> tuple[Array, Array, Array]:
     """Minutes by draw and column, and the two ends' times. The lanes share their segments."""
     start, end = usual.rows(belief.column), here.rows(belief.column)
     need = np.exp(params[:, belief.column[THRESHOLD_COLUMNS[stage]]])[:, None]
@@ -121,7 +121,7 @@ def explain(
     for name in (here.batch_effect, here.portion_effect):
         if name in belief.column:
             params[:, belief.column[name]] = 0.0
-    minutes, usual_time, here_time = _path(as_usual, here, belief, params, stage)
+    minutes, usual_time, here_time = path(as_usual, here, belief, params, stage)
 
     labels = _labels(recipe, shelf, usual, here.factors)
     reasons = []

@@ -46,6 +46,7 @@ class LiquidUse(Value):
     frozen: bool = False
 
 
+Wrap = Literal["open", "covered", "insulated", "oven", "cold"]
 Basis = Literal["g/kg", "percent", "tsp/lb", "tsp/lb batter"]
 
 
@@ -139,7 +140,8 @@ class Design(Value):
     """Three steps on the batter's clock: split, colour and scent, and the pour by a technique.
 
     In `layers` every portion is combined by itself from its raw share of fats and lye. `scent_at` is when the
-    fragrance goes in: into the fats (proven ones), the whole pot at emulsion, or each portion after the split.
+    fragrance goes in: into the fats (proven ones), the whole pot at emulsion, or each portion after the split, and
+    `scent_by` whisked by hand or with the stick. `wrap` is how the mould rests.
     """
 
     portions: tuple[Portion, ...] = Field(max_length=6)
@@ -148,6 +150,8 @@ class Design(Value):
     colour_minutes: Minutes = 2.0
     batching: Literal["whole", "layers"] = "whole"
     scent_at: Literal["fats", "emulsion", "portions"] = "portions"
+    scent_by: Literal["hand", "stick"] = "hand"
+    wrap: Wrap = "covered"
 
 
 class Recipe(Value):

@@ -7,10 +7,11 @@ from math import exp
 import numpy as np
 
 from .batter import scent_column
-from .clock import Knowledge, trade_knowledge
+from .clock import Knowledge, Noise, trade_knowledge
 from .course import Course, lay_out
-from .learn import learn
-from .pour import Event, replay
+from .hazards import HazardKnowledge, Told, learn_hazards
+from .learn import Fit, fit
+from .pour import Event, PourState, replay
 from .prior import CLAIM_LOAD, THRESHOLDS
 from .reasons import TRADE_USUAL, Usual
 from .recipe import Recipe
@@ -23,13 +24,31 @@ SPREAD = 1.2815515655  # normal quantile of the 80 % span
 
 
 @dataclass(frozen=True)
-class Logged:
-    """A finished pour, weighed and laid out."""
+class Past:
+    """A pour as the store keeps it; `month` is the year and month it was begun in, as 2031-05."""
 
     pour: str
     recipe: Recipe
+    events: Sequence[Event]
+    month: str = ""
+
+
+@dataclass(frozen=True)
+class Logged:
+    """A finished pour, weighed and laid out."""
+
+    past: Past
     sheet: Sheet
+    state: PourState
     course: Course
+
+    @property
+    def pour(self) -> str:
+        return self.past.pour
+
+    @property
+    def recipe(self) -> Recipe:
+        return self.past.recipe
 
     @property
     def scents(self) -> set[str]:
@@ -39,39 +58,54 @@ class Logged:
 
 @dataclass(frozen=True)
 class Record:
-    """Everything past pours give a forecast. `left_out` pours could not be weighed any more."""
+    """Everything past pours give a forecast. `left_out` pours could not be weighed any more; `logged`: latest first."""
 
     shelf: Shelf
-    knowledge: Knowledge
+    fitted: Fit
     trade: Knowledge
     usual: Usual
     logged: tuple[Logged, ...]
     left_out: tuple[str, ...]
+    hazards: HazardKnowledge
+
+    @property
+    def knowledge(self) -> Knowledge:
+        return self.fitted.knowledge
 
     def scent_pours(self, fragrances: Iterable[str]) -> dict[str, int]:
         """Finished pours with each of these fragrances."""
         return {f: sum(f in p.scents for p in self.logged) for f in fragrances}
 
+    def pour(self, pour: str) -> Logged | None:
+        return next((p for p in self.logged if p.pour == pour), None)
 
-def read(shelf: Shelf, pours: Sequence[tuple[str, Recipe, Sequence[Event]]]) -> Record:
-    """Learn from finished pours (id, recipe version, events)."""
-    trade = trade_knowledge(shelf.fragrances.values())
+
+def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Record | None = None) -> Record:  # noqa: B008
+    """Learn from finished pours. `before`, the record until now, only saves time."""
+    trade = trade_knowledge(shelf.fragrances.values(), noise)
+    known = {p.pour: p for p in before.logged} if before is not None and before.shelf == shelf else {}
     logged, left_out = [], []
-    for pour, recipe, events in pours:
-        sheet = weigh(recipe, shelf).sheet
-        state = replay(events, recipe.scent_in_fats)
+    for past in pours:
+        old = known.get(past.pour)
+        if old is not None and old.past == past:
+            logged.append(old)
+            continue
+        sheet = weigh(past.recipe, shelf).sheet
+        state = replay(past.events, past.recipe.scent_in_fats)
         if sheet is None:
-            left_out.append(pour)
+            left_out.append(past.pour)
         elif state.ended is not None:
-            logged.append(Logged(pour, recipe, sheet, lay_out(recipe, sheet, trade, shelf, state, state.ended)))
+            logged.append(Logged(past, sheet, state, lay_out(past.recipe, sheet, trade, shelf, state, state.ended)))
     usual = TRADE_USUAL
     if logged:
         factors = {k: float(np.mean([p.sheet.factors[k] for p in logged])) for k in TRADE_USUAL.factors}
         usual = Usual(
             pours=len(logged), factors=factors, celsius=float(np.mean([p.recipe.pour_celsius for p in logged]))
         )
-    knowledge = learn(trade, [p.course for p in logged])
-    return Record(shelf, knowledge, trade, usual, tuple(logged), tuple(left_out))
+    fitted = fit(trade, {p.pour: p.course for p in logged}, before.fitted if before is not None else None)
+    told = [Told(p.course, p.state, p.sheet) for p in logged]
+    flags = learn_hazards(shelf, told, fitted.knowledge)
+    return Record(shelf, fitted, trade, usual, tuple(logged), tuple(left_out), flags)
 
 
 class Effect(Value):
@@ -103,14 +137,31 @@ class Seen(Value):
     watched: Minutes
 
 
+class ColourNote(Value):
+    """The colour of a scented portion some days after a pour."""
+
+    pour: str
+    recipe: str
+    portion: str
+    days: float
+    shade: str
+
+
 class FragranceFile(Value):
-    """Claimed against seen. `evidence` is the share of the claim's uncertainty that own pours took away."""
+    """Claimed against seen. `evidence` is the share of the claim's uncertainty that own pours took away.
+
+    `riced` and `discoloured` count pours as (seen, asked); `kin` are other bottles of the same scent.
+    """
 
     fragrance: Fragrance
     claimed: Effect
     learned: Effect
     evidence: Share
     pours: tuple[Seen, ...]
+    riced: tuple[int, int]
+    discoloured: tuple[int, int]
+    colours: tuple[ColourNote, ...]
+    kin: tuple[str, ...]
     warning: str
 
 
@@ -145,6 +196,15 @@ def _seen(logged: Logged, fragrance: str) -> list[Seen]:
     return out
 
 
+def _colours(logged: Logged, fragrance: str) -> list[ColourNote]:
+    scented = {lane.name for lane in logged.course.lanes if fragrance in lane.added}
+    return [
+        ColourNote(pour=logged.pour, recipe=logged.recipe.name, portion=c.portion or "all", days=c.days, shade=c.shade)
+        for c in sorted(logged.state.colours, key=lambda c: c.days)
+        if c.portion is None or c.portion in scented
+    ]
+
+
 def fragrance_file(record: Record, fragrance: Fragrance) -> FragranceFile:
     """A fragrance's file from the log; latest pours first, as the record holds them."""
     column = scent_column(fragrance.id)
@@ -163,5 +223,11 @@ def fragrance_file(record: Record, fragrance: Fragrance) -> FragranceFile:
         learned=_effect(record.knowledge, fragrance.id),
         evidence=max(0.0, 1 - (record.knowledge.sd(column) / record.trade.sd(column)) ** 2),
         pours=tuple(s for p in pours for s in _seen(p, fragrance.id)),
+        riced=record.hazards.counts.get(f"ricing:{fragrance.id}", (0, 0)),
+        discoloured=record.hazards.counts.get(f"discolouring:{fragrance.id}", (0, 0)),
+        colours=tuple(c for p in pours for c in _colours(p, fragrance.id)),
+        kin=tuple(
+            f.name for f in record.shelf.fragrances.values() if fragrance.id in (f.inherits, f.id) and f != fragrance
+        ),
         warning=warning,
     )

@@ -129,8 +129,29 @@ class Family(StrEnum):
     OTHER = "other"
 
 
+class Ricing(StrEnum):
+    """What the supplier says of grains in the batter."""
+
+    UNKNOWN = "unknown"
+    NO = "no"
+    SOME = "some"
+    YES = "yes"
+
+
+class Discolours(StrEnum):
+    """What the supplier says of the colour it turns."""
+
+    UNKNOWN = "unknown"
+    NO = "no"
+    TINT = "tint"
+    BROWN = "brown"
+
+
 class Fragrance(Value):
-    """A fragrance as bought. The claim is kept apart from what was seen: changing one never touches the other."""
+    """A fragrance as bought. The claim is kept apart from what was seen: changing one never touches the other.
+
+    One that `inherits` is another bottle, lot or supplier of a scent that is known: the forecast starts from that.
+    """
 
     id: Id
     name: Name = Field(min_length=1)
@@ -140,6 +161,11 @@ class Fragrance(Value):
     vanillin: Share | None = Field(default=None, ge=0, le=1)
     limit: Share | None = Field(default=None, gt=0, le=1, description="most allowed in the finished bar")
     allergens: tuple[Name, ...] = Field(default=(), max_length=40)
+    ricing: Ricing = Ricing.UNKNOWN
+    discolours: Discolours = Discolours.UNKNOWN
+    source: str = Field(default="", max_length=200, description="who says so: a leaflet, a page, another maker")
+    stated: str = Field(default="", pattern=r"^(\d{4}-\d{2}-\d{2})?$", description="the day it was said, ISO 8601")
+    inherits: Id | None = None
     essential: bool = Field(default=False, description="an essential oil, not a compounded fragrance")
     note: str = Field(default="", max_length=2000)
 

@@ -11,7 +11,7 @@ import numpy as np
 
 from ..core import prior
 from ..core.batter import THRESHOLD_COLUMNS
-from ..core.clock import NOISE, Knowledge, ages, believe, crossings
+from ..core.clock import Knowledge, ages, believe, crossings
 from ..core.course import Course, emulsion_minutes, lay_out
 from ..core.pour import Ended, Event, PouringBegan, ScentIn, Split, Stage, StageSeen, TemperatureRead, replay
 from ..core.recipe import Recipe
@@ -27,7 +27,7 @@ def temperament(knowledge: Knowledge, rng: np.random.Generator, effects: dict[st
     truth = rng.multivariate_normal(knowledge.mean, knowledge.cov)
     for name, value in effects.items():
         truth[knowledge.column[name]] = value
-    return Knowledge(knowledge.names, truth, np.zeros_like(knowledge.cov))
+    return Knowledge(knowledge.names, truth, np.zeros_like(knowledge.cov), noise=knowledge.noise)
 
 
 @dataclass(frozen=True)
@@ -79,12 +79,12 @@ class SimulatedMaker:
         params = belief.mean.copy()
         for name, place in belief.column.items():
             if name.startswith("u"):
-                sd = prior.PORTION_SD if ":" in name else prior.BATCH_SD
+                sd = self.truth.noise.portion if ":" in name else self.truth.noise.batch
                 params[place] = sd * self.rng.standard_normal()
         goal = params[[belief.column[c] for c in THRESHOLD_COLUMNS]]
         out = []
         for lane in course.lanes:
-            needed = goal + np.asarray(NOISE) * self.rng.standard_normal(len(NOISE))
+            needed = goal + np.asarray(self.truth.noise.stages) * self.rng.standard_normal(len(self.truth.noise.stages))
             rate, age = ages([lane], belief.column, params[None, :])
             out.append(crossings(lane.edges, rate[0, 0], age[0, 0], np.exp(np.maximum.accumulate(needed))))
         return np.array(out)

@@ -55,6 +55,29 @@ class LotRow(Base):
     removed: Mapped[datetime | None]
 
 
+class SettingRow(Base):
+    """Something the workshop keeps by name, such as the noise tuned to its log."""
+
+    __tablename__ = "setting"
+
+    name: Mapped[str] = mapped_column(String(40), primary_key=True)
+    doc: Mapped[dict[str, Any]]
+    revision: Mapped[int]
+
+
+class PhotoRow(Base):
+    """A picture of a poured bar: bytes as stored, and the days since its pour."""
+
+    __tablename__ = "photo"
+
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    pour_id: Mapped[str] = mapped_column(ForeignKey("pour.id"), index=True)
+    days: Mapped[float]
+    note: Mapped[str] = mapped_column(String(200))
+    jpeg: Mapped[bytes]
+    removed: Mapped[datetime | None]
+
+
 class RecipeRow(Base):
     """A draft, as last typed. `removed` hides it and can be taken back."""
 

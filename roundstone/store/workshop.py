@@ -1,7 +1,7 @@
 """One workshop in one SQLite file. Every write is one transaction; ids and times are passed in."""
 
 import json
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
@@ -21,7 +21,7 @@ from ..core.recipe import Recipe
 from ..core.shelf import Additive, Fat, Fragrance, Liquid, Shelf
 from ..core.stock import Lot
 from ..reference import shelf as reference_shelf
-from .tables import EventRow, FragranceRow, LotRow, OwnRow, PourRow, RecipeRow, VersionRow
+from .tables import EventRow, FragranceRow, LotRow, OwnRow, PhotoRow, PourRow, RecipeRow, SettingRow, VersionRow
 
 
 class Missing(LookupError):  # noqa: N818 - read as it is raised: raise Missing
@@ -42,6 +42,16 @@ class RecipeRecord:
     changed: datetime
     versions: int
     pours: int
+
+
+@dataclass(frozen=True)
+class Photo:
+    """A picture of a pour's bar, `days` after it was poured."""
+
+    id: str
+    pour: str
+    days: float
+    note: str
 
 
 @dataclass(frozen=True)
@@ -309,16 +319,19 @@ class Workshop:
     def start_pour(self, pour_id: str, recipe_id: str, now: datetime) -> None:
         """Pin the draft as a version (the latest one again, when nothing changed since) and start its clock."""
         with self._write() as s:
-            draft = self._recipe_row(s, recipe_id)
-            latest = s.scalars(
-                select(VersionRow).where(VersionRow.recipe_id == recipe_id).order_by(VersionRow.number.desc()).limit(1)
-            ).first()
-            if latest is None or latest.doc != draft.doc:
-                number = 1 if latest is None else latest.number + 1
-                latest = VersionRow(recipe_id=recipe_id, number=number, doc=draft.doc, made=now)
-                s.add(latest)
-                s.flush()
-            s.add(PourRow(id=pour_id, version_id=latest.id, started=now))
+            self._begin(s, pour_id, recipe_id, now)
+
+    def _begin(self, s: Session, pour_id: str, recipe_id: str, now: datetime) -> None:
+        draft = self._recipe_row(s, recipe_id)
+        latest = s.scalars(
+            select(VersionRow).where(VersionRow.recipe_id == recipe_id).order_by(VersionRow.number.desc()).limit(1)
+        ).first()
+        if latest is None or latest.doc != draft.doc:
+            number = 1 if latest is None else latest.number + 1
+            latest = VersionRow(recipe_id=recipe_id, number=number, doc=draft.doc, made=now)
+            s.add(latest)
+            s.flush()
+        s.add(PourRow(id=pour_id, version_id=latest.id, started=now))
 
     def pours(self) -> list[PourRecord]:
         """All pours, latest first."""
@@ -365,6 +378,21 @@ class Workshop:
                 for e in events
             )
 
+    def add_past(self, pour_id: str, recipe_id: str, started: datetime, events: Sequence[Event]) -> None:
+        """A pour from a notebook, with all its events."""
+        self.add_pasts([(pour_id, recipe_id, started, events)])
+
+    def add_pasts(self, pours: Sequence[tuple[str, str, datetime, Sequence[Event]]]) -> None:
+        """Pours from a notebook (id, recipe, start, events), all or none."""
+        with self._write() as s:
+            for pour_id, recipe_id, started, events in pours:
+                self._begin(s, pour_id, recipe_id, started)
+                s.flush()
+                s.add_all(
+                    EventRow(id=str(e.id), pour_id=pour_id, doc=e.model_dump(mode="json"), received=started)
+                    for e in events
+                )
+
     def restart_clock(self, pour_id: str, started: datetime) -> None:
         """Move a pour's start: only for showing a pour in progress whenever the demo workshop is opened."""
         with self._write() as s:
@@ -373,14 +401,59 @@ class Workshop:
                 raise Missing("There is no such pour.")
             row.started = started
 
-    def log_stamp(self) -> tuple[int, int, int]:
+    def setting(self, name: str) -> dict[str, Any] | None:
+        with self._read() as s:
+            row = s.get(SettingRow, name)
+            return None if row is None else row.doc
+
+    def keep_setting(self, name: str, doc: dict[str, Any]) -> None:
+        with self._write() as s:
+            row = s.get(SettingRow, name)
+            if row is None:
+                s.add(SettingRow(name=name, doc=doc, revision=1))
+            else:
+                row.doc = doc
+                row.revision += 1
+
+    def add_photo(self, photo: Photo, jpeg: bytes) -> None:
+        with self._write() as s:
+            if s.get(PourRow, photo.pour) is None:
+                raise Missing("There is no such pour.")
+            s.add(PhotoRow(id=photo.id, pour_id=photo.pour, days=photo.days, note=photo.note, jpeg=jpeg, removed=None))
+
+    def photos(self, pours: Collection[str]) -> list[Photo]:
+        """Photographs of these pours, in order of age."""
+        with self._read() as s:
+            rows = s.execute(
+                select(PhotoRow.id, PhotoRow.pour_id, PhotoRow.days, PhotoRow.note)
+                .where(PhotoRow.pour_id.in_(pours), PhotoRow.removed.is_(None))
+                .order_by(PhotoRow.days, PhotoRow.id)
+            )
+            return [Photo(i, pour, days, note) for i, pour, days, note in rows]
+
+    def photo(self, photo_id: str) -> bytes:
+        with self._read() as s:
+            row = s.get(PhotoRow, photo_id)
+            if row is None:
+                raise Missing("There is no such picture.")
+            return row.jpeg
+
+    def remove_photo(self, photo_id: str, now: datetime | None) -> None:
+        """Hide a picture, or with None take that back."""
+        with self._write() as s:
+            row = s.get(PhotoRow, photo_id)
+            if row is None:
+                raise Missing("There is no such picture.")
+            row.removed = now
+
+    def log_stamp(self) -> tuple[int, ...]:
         """Changes whenever something was logged, or a claim or an own ingredient was edited."""
         seq = select(func.max(EventRow.seq)).scalar_subquery()
         claims = select(func.sum(FragranceRow.revision)).scalar_subquery()
         own = select(func.sum(OwnRow.revision)).scalar_subquery()
+        settings = select(func.sum(SettingRow.revision)).scalar_subquery()
         with self._engine.connect() as connection:
-            found = connection.execute(select(seq, claims, own)).one()
-            return found[0] or 0, found[1] or 0, found[2] or 0
+            return tuple(n or 0 for n in connection.execute(select(seq, claims, own, settings)).one())
 
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
         found = s.execute(

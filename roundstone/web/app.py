@@ -10,7 +10,7 @@ from flask_openapi3 import APIBlueprint, Info, OpenAPI
 from .. import __version__
 from ..store import Workshop
 from ..store.learned import Learned
-from . import files, pours, problems, recipes, reckon, shelf, stock
+from . import files, learning, notebook, own, photos, pours, problems, recipes, reckon, shelf, stock
 from .bench import Bench
 
 STATIC = Path(__file__).parent / "static"
@@ -21,8 +21,8 @@ def _now() -> datetime:
     return datetime.now(UTC)
 
 
-def create_app(workshop: Workshop, now: Callable[[], datetime] = _now) -> Flask:
-    """The app on one workshop. `now` is the only clock it reads."""
+def create_app(workshop: Workshop, now: Callable[[], datetime] = _now, background: bool = False) -> Flask:
+    """The app on one workshop. `now` is the only clock it reads; with `background` it tunes the noise by itself."""
     app = OpenAPI(
         __name__,
         info=Info(title="Round Stone", version=__version__),
@@ -36,8 +36,8 @@ def create_app(workshop: Workshop, now: Callable[[], datetime] = _now) -> Flask:
     app.json.sort_keys = False  # type: ignore[attr-defined]
     problems.install(app)
     api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={404: problems.Problem, 409: problems.Problem})
-    bench = Bench(workshop, Learned(workshop), now)
-    for place in (files, recipes, reckon, shelf, stock, pours):
+    bench = Bench(workshop, Learned(workshop, background), now)
+    for place in (files, recipes, reckon, shelf, own, stock, learning, notebook, photos, pours):
         place.register(api, bench)
     app.register_api(api)
 

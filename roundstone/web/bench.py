@@ -2,23 +2,29 @@
 
 import re
 import unicodedata
+from base64 import b64decode
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime
 from http import HTTPStatus
+from io import BytesIO
+from uuid import uuid4
 from zlib import crc32
 
 from flask import Response
+from PIL import Image, ImageOps
 from pydantic import BaseModel
 
 from ..core.forecast import Projection, project
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet
 from ..core.stock import LotLeft, Use, left, used
-from ..core.values import Caution, RuleBroken
+from ..core.values import Caution, Fault, RuleBroken
 from ..core.weigh import weigh
-from ..store import PourRecord, Workshop
+from ..store import Photo, PourRecord, Workshop
 from ..store.learned import Learned
+
+LARGEST_PHOTO = 1600  # pixels along the longer side
 
 
 @dataclass(frozen=True)
@@ -42,6 +48,20 @@ class Bench:
                 self.poured[pour_id] = used(sheet.lines) if sheet else {}
             uses.append(Use(day=started.date(), grams=self.poured[pour_id]))
         return left(lots, uses)
+
+    def keep_photo(self, pour_id: str, data: str, days: float, note: str) -> Photo:
+        """A picture made small, upright and free of what a camera writes into it; RuleBroken when it is none."""
+        try:
+            with Image.open(BytesIO(b64decode(data, validate=True))) as image:
+                upright = ImageOps.exif_transpose(image).convert("RGB")
+                upright.thumbnail((LARGEST_PHOTO, LARGEST_PHOTO))
+                out = BytesIO()
+                upright.save(out, "JPEG", quality=85)
+        except (ValueError, OSError, Image.DecompressionBombError) as error:
+            raise RuleBroken(Fault(pointer="/data", says="This is not a picture that can be read.")) from error
+        photo = Photo(str(uuid4()), pour_id, days, note)
+        self.workshop.add_photo(photo, out.getvalue())
+        return photo
 
     def minute(self, pour: PourRecord) -> float:
         """The pour's clock now."""

@@ -9,7 +9,9 @@ from ..core.adjust import Act
 from ..core.advice import Advice
 from ..core.compare import Comparison
 from ..core.cooling import Reading
+from ..core.differ import PourDifference
 from ..core.forecast import Forecast, School
+from ..core.hazards import Hazard
 from ..core.heat import HeatPlan
 from ..core.label import Label
 from ..core.own import NewIngredient
@@ -17,8 +19,10 @@ from ..core.pour import Event
 from ..core.reasons import Reasons
 from ..core.recipe import Recipe
 from ..core.record import FragranceFile
+from ..core.scorecard import ScoreCard
+from ..core.scout import Scouting
 from ..core.sheet import Sheet, Weighing
-from ..core.shelf import Additive, Claim, Family, Fat, Fragrance, Liquid, Technique
+from ..core.shelf import Additive, Claim, Discolours, Family, Fat, Fragrance, Liquid, Ricing, Technique
 from ..core.stock import LotLeft, Supply
 from ..core.values import Caution, Id, Minutes, Name, Span
 from ..core.worksheet import WorkStep
@@ -111,6 +115,34 @@ class Reckoning(Message):
     reasons: Reasons | None
     schools: tuple[School, ...] = ()
     supply: Supply | None = None
+
+
+class Prospects(Message):
+    """What else can go wrong with a recipe, what to try first, and what missing figures cost."""
+
+    hazards: tuple[Hazard, ...] = ()
+    scouting: Scouting | None = None
+
+
+class NoiseView(Message):
+    """Sds of ln-rates of a batch and a portion, and of light, medium, thick and set; `pours` they were tuned from."""
+
+    batch: float
+    portion: float
+    stages: list[float]
+    pours: int
+
+
+class Learning(Message):
+    """The score card (None while it is made), and how far the work in the background is, 0 to 1 or None."""
+
+    card: ScoreCard | None
+    scoring: float | None
+    tuning: float | None
+    failed: str
+    noise: NoiseView
+    trade: NoiseView
+    due: bool
 
 
 class Worksheet(Message):
@@ -215,12 +247,27 @@ class NewFragrance(Message):
     vanillin: float | None = Field(default=None, ge=0, le=1)
     limit: float | None = Field(default=None, gt=0, le=1)
     allergens: tuple[Name, ...] = Field(default=(), max_length=40)
+    ricing: Ricing = Ricing.UNKNOWN
+    discolours: Discolours = Discolours.UNKNOWN
+    source: str = Field(default="", max_length=200)
+    stated: str = Field(default="", pattern=r"^(\d{4}-\d{2}-\d{2})?$")
+    inherits: Id | None = None
     essential: bool = False
     note: str = Field(default="", max_length=2000)
 
 
+class PhotoView(Message):
+    id: str
+    pour: str
+    days: float
+    note: str
+
+
 class FragranceList(Message):
+    """Fragrance files; `photos` only when one was asked for."""
+
     fragrances: list[FragranceFile]
+    photos: list[PhotoView] = []
 
 
 class StartPour(Message):
@@ -256,6 +303,9 @@ class PourView(Message):
     events: list[LoggedEvent]
     forecast: Forecast
     advice: Advice
+    look_at: Minutes | None = Field(description="the most telling moment for the next look, and at which portion")
+    look_into: str | None
+    photos: list[PhotoView]
 
 
 class PourLine(Message):
@@ -273,6 +323,52 @@ class PourLine(Message):
 
 class PourList(Message):
     pours: list[PourLine]
+
+
+class Differ(Message):
+    """Pours by id; each is told against the first."""
+
+    pours: list[str] = Field(min_length=2, max_length=6)
+
+
+class Differences(Message):
+    first: PourLine
+    others: list[PourDifference]
+
+
+class PastPour(Message):
+    """A pour from a notebook: its events with whatever gaps; it ends at the last of them unless it says when."""
+
+    recipe_id: str = Field(max_length=40)
+    started: datetime
+    events: list[Event] = Field(min_length=1, max_length=500)
+
+
+class PourFile(Message):
+    """A CSV of past pours, as it was read from disk."""
+
+    text: str = Field(max_length=2_000_000)
+
+
+class TakenIn(Message):
+    pours: int
+    events: int
+
+
+class NewPhoto(Message):
+    """A picture as base64, and the days since the pour."""
+
+    data: str = Field(max_length=12_000_000)
+    days: float = Field(ge=0, le=1000)
+    note: str = Field(default="", max_length=200)
+
+
+class Photos(Message):
+    photos: list[PhotoView]
+
+
+class PhotoPath(BaseModel):
+    photo_id: UUID
 
 
 class RecipePath(BaseModel):

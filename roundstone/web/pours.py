@@ -10,6 +10,8 @@ from ..core import pour as pour_rules
 from ..core.advice import advise
 from ..core.forecast import question_surprise
 from ..core.pour import clock_text, label, replay
+from ..core.scout import next_look
+from ..core.shelf import Shelf
 from ..core.values import Fault, RuleBroken
 from ..core.weigh import weigh
 from ..store import PourRecord
@@ -17,6 +19,23 @@ from . import messages as m
 from .bench import Bench, answer
 
 AHEAD = 0.5  # minutes a tap may be ahead of the server's clock before it is refused
+
+
+def line_of(pour: PourRecord, shelf: Shelf, left_out: set[str]) -> m.PourLine:
+    """A pour in a list."""
+    state = replay(pour.events)
+    return m.PourLine(
+        id=pour.id,
+        recipe=pour.recipe.name,
+        recipe_id=pour.recipe_id,
+        version=pour.version,
+        scent=shelf.blend_name(pour.recipe.fragrances) or None,
+        technique=shelf.techniques[state.technique or pour.recipe.design.technique].name,
+        started=pour.started,
+        ended=state.ended,
+        events=len(state.standing),
+        left_out=pour.id in left_out,
+    )
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -27,6 +46,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         sheet, projection = bench.projection(pour)
         shelf = workshop.shelf()
         state = projection.state
+        look = next_look(projection)
         scented = [p.name for p in pour.recipe.design.portions if state.scented_at(p.name) is not None]
         return m.PourView(
             id=pour.id,
@@ -46,30 +66,16 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             events=[m.LoggedEvent(event=e, label=label(e)) for e in state.standing],
             forecast=projection.forecast,
             advice=advise(pour.recipe, shelf, projection),
+            look_at=look[1] if look else None,
+            look_into=look[0] if look else None,
+            photos=[m.PhotoView(**vars(p)) for p in workshop.photos([pour.id])],
         )
 
     @api.get("/pours", responses={200: m.PourList})
     def get_pours() -> Response:
         shelf = workshop.shelf()
-        lines, left_out = [], bench.learned.record().left_out
-        for p in workshop.pours():
-            state = replay(p.events)
-            technique = shelf.techniques[state.technique or p.recipe.design.technique]
-            lines.append(
-                m.PourLine(
-                    id=p.id,
-                    recipe=p.recipe.name,
-                    recipe_id=p.recipe_id,
-                    version=p.version,
-                    scent=shelf.blend_name(p.recipe.fragrances) or None,
-                    technique=technique.name,
-                    started=p.started,
-                    ended=state.ended,
-                    events=len(state.standing),
-                    left_out=p.id in left_out,
-                )
-            )
-        return answer(m.PourList(pours=lines))
+        left_out = set(bench.learned.record().left_out)
+        return answer(m.PourList(pours=[line_of(p, shelf, left_out) for p in workshop.pours()]))
 
     @api.post("/pours", responses={201: m.PourView})
     def post_pour(body: m.StartPour) -> Response:
@@ -99,7 +105,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                     says = f"This tap is at {clock_text(event.minute)}, but the pour's clock shows {clock_text(clock)}."
                     raise RuleBroken(Fault(pointer="/minute", says=says))
                 pour_rules.check(event, pour.events, pour.recipe, shelf)
-                if not event.sure:
+                if not event.sure and not pour.ended:
                     question_surprise(bench.projection(pour)[1], event)
             except RuleBroken as broken:
                 # Core speaks of the event; what was sent holds it.

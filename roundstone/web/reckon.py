@@ -9,10 +9,12 @@ from ..core.adjust import adjust
 from ..core.compare import compare
 from ..core.cooling import Meeting, meet
 from ..core.forecast import project, schools
+from ..core.hazards import hazards
 from ..core.heat import plan, start
 from ..core.label import label
 from ..core.reasons import explain
 from ..core.recipe import Recipe
+from ..core.scout import scout
 from ..core.sheet import grams_by_key
 from ..core.stock import supply
 from ..core.values import Fault, RuleBroken
@@ -53,6 +55,21 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 reasons=reasons,
                 schools=schools(body.recipe, weighing.sheet, shelf, record.knowledge),
                 supply=supply(body.recipe, weighing.sheet, shelf, bench.lots_left(), bench.now().date()),
+            )
+        )
+
+    @api.post("/prospects", responses={200: m.Prospects})
+    def post_prospects(body: m.Ask) -> Response:
+        record = bench.learned.record()
+        sheet = weigh(body.recipe, record.shelf).sheet
+        if sheet is None:
+            return answer(m.Prospects())
+        knowledge = record.knowledge
+        projection = project(body.recipe, sheet, record.shelf, knowledge, crc32(body.seed.encode()))
+        return answer(
+            m.Prospects(
+                hazards=hazards(body.recipe, sheet, record.shelf, projection, record.hazards, knowledge),
+                scouting=scout(body.recipe, record.shelf, projection, knowledge),
             )
         )
 

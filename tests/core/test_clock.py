@@ -124,7 +124,7 @@ class Arithmetic(unittest.TestCase):
         exact = optimize.brentq(missing, 3.5, 60)
         # One draw with all noise at its median: belief and thresholds without spread.
         belief = believe(certain(), [batter], (), measured=True)
-        free = type(belief)(belief.column, belief.mean, 1e-18 * np.eye(len(belief.mean)))
+        free = type(belief)(belief.column, belief.mean, 1e-18 * np.eye(len(belief.mean)), belief.noise)
         thick = draw(free, [batter], [{}], seed=1, draws=20_000).crossing(0, 4.0)
         self.assertAlmostEqual(float(np.exp(np.median(np.log(thick)))), float(exact), delta=0.03 * float(exact))
 

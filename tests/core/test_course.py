@@ -138,7 +138,7 @@ class WhenTheScentGoesIn(unittest.TestCase):
             medians.append(told.lanes[0].stages[1].time.q50)
             reached = told.lanes[1].stages[1].time.q50
             (self.assertGreater if scent_at == "portions" else self.assertLess)(reached, 2 * medians[-1])
-        self.assertEqual(medians, sorted(medians))
+        self.assertLess(max(medians[:2]), medians[2])
 
     def test_at_the_bench_it_is_asked_for_at_its_time(self) -> None:
         wanted = {"fats": "split", "emulsion": "scent", "portions": "split"}

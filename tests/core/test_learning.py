@@ -14,7 +14,7 @@ from roundstone.core.learn import learn
 from roundstone.core.likelihood import Looks, Term
 from roundstone.core.pour import Event, Look, replay
 from roundstone.core.recipe import Recipe, Scent
-from roundstone.core.record import fragrance_file, read
+from roundstone.core.record import Past, fragrance_file, read
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.samples import SHELF, TRADE, lane, quick_pour, recipe, seen, weighed
 
@@ -163,7 +163,7 @@ class FromTheLog(unittest.TestCase):
 
     def test_file_tells_claim_from_evidence(self) -> None:
         of = recipe()
-        record = read(SHELF, [(f"p{i}", of, quick_pour()) for i in range(3)])
+        record = read(SHELF, [Past(f"p{i}", of, quick_pour()) for i in range(3)])
         file = fragrance_file(record, SHELF.fragrances["moderate"])
         self.assertEqual(len(file.pours), 3)
         self.assertGreater(file.learned.mid, file.claimed.mid, "it was seen to run faster than claimed")
@@ -184,5 +184,5 @@ class FromTheLog(unittest.TestCase):
             seen(4.8, "thick"),
             *events[1:],
         ]
-        record = read(SHELF, [(f"p{i}", whole, events) for i in range(2)])
+        record = read(SHELF, [Past(f"p{i}", whole, events) for i in range(2)])
         self.assertIn("cannot be told apart", fragrance_file(record, SHELF.fragrances["moderate"]).warning)

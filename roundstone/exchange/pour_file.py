@@ -1,0 +1,159 @@
+"""Past pours as CSV (RFC 4180), one row an event, gaps allowed. See docs/formats.md."""
+
+import csv
+import io
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any, Protocol
+from uuid import uuid4
+
+from pydantic import ValidationError
+
+from ..core.pour import EVENT, Event, replay
+from ..core.recipe import Recipe
+from ..core.values import Fault, RuleBroken
+from .plain import plain, unplain
+
+COLUMNS = ("pour", "recipe", "started", "minute", "event", "portion", "value")
+STAGES = ("emulsion", "light", "medium", "thick", "set")
+FLAGS = ("ricing", "seizing", "separation", "false-trace", "overheating", "soup")
+# Words of the file that need no value, and the event they are.
+PLAIN: dict[str, dict[str, str]] = {
+    **{s: {"kind": "seen", "stage": s} for s in STAGES},
+    **{f: {"kind": "flag", "flag": f} for f in FLAGS},
+    **{k: {"kind": k} for k in ("split", "scent", "pouring", "ended", "smooth")},
+}
+# Words with a value, and the event's field it is.
+VALUED: dict[str, tuple[dict[str, str], str]] = {
+    "stick": ({"kind": "work", "tool": "stick"}, "seconds"),
+    "hand": ({"kind": "work", "tool": "hand"}, "seconds"),
+    "temperature": ({"kind": "temperature"}, "celsius"),
+    "technique": ({"kind": "switch"}, "technique"),
+}
+WHOLE = ("split", "pouring", "ended", "smooth", "temperature", "technique")  # never of one portion
+
+
+class Poured(Protocol):
+    """What is written of a pour."""
+
+    @property
+    def id(self) -> str: ...
+    @property
+    def recipe(self) -> Recipe: ...
+    @property
+    def started(self) -> datetime: ...
+    @property
+    def events(self) -> tuple[Event, ...]: ...
+
+
+@dataclass(frozen=True)
+class Written:
+    """A pour as the file has it: the first line it stands on, and each event's."""
+
+    line: int
+    recipe: str
+    started: datetime
+    events: tuple[Event, ...]
+    lines: tuple[int, ...]
+
+
+def write(pours: Iterable[Poured]) -> str:
+    """All pours with their standing events; colours are kept as `colour` rows of shade and days."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(COLUMNS)
+    for pour in pours:
+        for event in replay(pour.events).standing:
+            word, value = _word(event)
+            portion = getattr(event, "portion", None) or ""
+            started = f"{pour.started:%Y-%m-%dT%H:%M:%SZ}"
+            writer.writerow(
+                [pour.id, plain(pour.recipe.name), started, f"{event.minute:g}", word, plain(portion), value]
+            )
+    return out.getvalue()
+
+
+def _word(event: Event) -> tuple[str, str]:  # noqa: PLR0911 - one return a kind
+    match event.kind:
+        case "seen":
+            return event.stage, ""
+        case "flag":
+            return event.flag, ""
+        case "work":
+            return event.tool, f"{event.seconds:g}"
+        case "temperature":
+            return "temperature", f"{event.celsius:g}"
+        case "switch":
+            return "technique", event.technique
+        case "colour":
+            return "colour", f"{event.shade} {event.days:g}"
+    return event.kind, ""
+
+
+def read(text: str) -> list[Written]:
+    """Pours from a file's text; RuleBroken names every fault by line and column, and nothing is half-read.
+
+    Rows of one `pour` belong together; its recipe and start are taken from the first row that has them.
+    """
+    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")))
+    found = reader.fieldnames or ()
+    needed = [c for c in ("pour", "minute", "event") if c not in found]
+    unknown = [c for c in found if c not in COLUMNS]
+    if needed or unknown:
+        says = f"Columns missing: {', '.join(needed)}." if needed else f"Columns not known: {', '.join(unknown)}."
+        raise RuleBroken(Fault(pointer="/1", says=says))
+    faults: list[Fault] = []
+    pours: dict[str, dict[str, Any]] = {}
+    for line, cells in enumerate(reader, start=2):
+        row = {c: unplain((cells.get(c) or "").strip()) for c in COLUMNS}
+        pour = pours.setdefault(row["pour"], {"line": line, "recipe": "", "started": "", "events": [], "lines": []})
+        pour["recipe"] = pour["recipe"] or row["recipe"]
+        pour["started"] = pour["started"] or row["started"]
+        try:
+            pour["events"].append(_event(row))
+            pour["lines"].append(line)
+        except RuleBroken as broken:
+            faults += (f.model_copy(update={"pointer": f"/{line}{f.pointer}"}) for f in broken.faults)
+    out = []
+    for pour in pours.values():
+        try:
+            started = datetime.fromisoformat(pour["started"])
+        except ValueError:
+            faults.append(Fault(pointer=f"/{pour['line']}/started", says="This is not an ISO date."))
+            continue
+        started = started if started.tzinfo else started.replace(tzinfo=UTC)
+        out.append(Written(pour["line"], pour["recipe"], started, tuple(pour["events"]), tuple(pour["lines"])))
+    if not pours and not faults:
+        faults.append(Fault(pointer="/1", says="There is no pour in this file."))
+    if faults:
+        raise RuleBroken(*faults)
+    return out
+
+
+def _event(row: dict[str, str]) -> Event:
+    word, value = row["event"], row["value"]
+    event: dict[str, Any] = {"id": str(uuid4()), "minute": row["minute"], "sure": True}
+    if word in PLAIN:
+        event |= PLAIN[word]
+    elif word in VALUED:
+        fields, field = VALUED[word]
+        event |= fields | {field: value}
+    elif word == "colour":
+        shade, _, days = value.partition(" ")
+        event |= {"kind": "colour", "shade": shade, "days": days or "0"}
+    else:
+        known = ", ".join((*PLAIN, *VALUED, "colour"))
+        raise RuleBroken(Fault(pointer="/event", says=f"One of {known} is expected."))
+    if word not in WHOLE:
+        event["portion"] = row["portion"] or None
+    try:
+        return EVENT.validate_python(event)
+    except ValidationError as error:
+        fields = {"seconds": "value", "celsius": "value", "technique": "value", "shade": "value", "days": "value"}
+        raise RuleBroken(
+            *(
+                Fault(pointer=f"/{fields.get(str(e['loc'][-1]), str(e['loc'][-1]))}", says=str(e["msg"]))
+                for e in error.errors()
+            )
+        ) from error

@@ -1,0 +1,181 @@
+"""The score card, the tuned noise, what differed, and what to try: on simulated makers whose truth is known."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from scipy.stats import norm
+
+from roundstone.core import prior
+from roundstone.core.batter import scent_column
+from roundstone.core.clock import Noise, trade_knowledge
+from roundstone.core.course import Course
+from roundstone.core.differ import differ
+from roundstone.core.forecast import project
+from roundstone.core.learn import fit, learn, tune
+from roundstone.core.pour import Event
+from roundstone.core.recipe import Recipe, Scent
+from roundstone.core.record import Past, read
+from roundstone.core.scorecard import ScoreCard, score
+from roundstone.core.scout import next_look, scout
+from roundstone.core.shelf import Claim
+from roundstone.standins.batter import SimulatedMaker, temperament
+from tests.core.test_learning import course_of
+from tests.samples import SHELF, TRADE, quick_pour, recipe, weighed
+
+
+def pours(count: int, seed: int, noise: Noise | None = None) -> list[tuple[Recipe, list[Event]]]:
+    rng = np.random.Generator(np.random.PCG64(seed))
+    truth = temperament(replace(TRADE, noise=noise or Noise()), rng, {})
+    maker = SimulatedMaker(truth, SHELF, rng)
+    kinds = [recipe(scents=(Scent(fragrance=f, load=0.03),), pour_celsius=c) for f, c in (("none", 32), ("strong", 28))]
+    return [(of, maker.pour(of, weighed(of))) for of in (kinds * count)[:count]]
+
+
+def courses(count: int, seed: int, noise: Noise | None = None) -> dict[str, Course]:
+    return {str(i): course_of(of, events) for i, (of, events) in enumerate(pours(count, seed, noise))}
+
+
+def card(count: int, seed: int) -> ScoreCard:
+    past = [Past(str(i), of, events, "2031-05") for i, (of, events) in enumerate(pours(count, seed))]
+    return score(read(SHELF, past[::-1]))
+
+
+class Scores(unittest.TestCase):
+    def test_honest_and_better_than_the_rule_on_makers_who_fit(self) -> None:
+        """Eight makers of twelve pours: spans hold about as often as they say, and learning beats a rule of thumb."""
+        cards = [card(12, seed) for seed in range(8)]
+        for i, wanted in enumerate((0.5, 0.8, 0.95)):
+            found = float(np.mean([c.coverage[i].found for c in cards]))
+            self.assertAlmostEqual(found, wanted, delta=0.09, msg=f"{wanted}")
+        gains = [(c.scores.clock - c.scores.rule, c.scores.clock - c.scores.claims) for c in cards if c.scores]
+        self.assertGreater(float(np.mean([g[0] for g in gains])), 0)
+        self.assertGreater(float(np.mean([g[1] for g in gains])), 0)
+
+    def test_only_the_past_is_learned_from(self) -> None:
+        """The first pour's score is the claims' own, and what comes later does not change it."""
+        long, short = card(9, 3), card(4, 3)
+        first = long.each[-1]
+        self.assertAlmostEqual(first.scores.clock, first.scores.claims, delta=1e-9)
+        self.assertEqual([x.scores for x in long.each[-4:]], [x.scores for x in short.each])
+
+    def test_says_so_when_there_are_too_few(self) -> None:
+        self.assertIn("nothing can be scored", score(read(SHELF, [])).says)
+        self.assertIn("too few", card(3, 1).says)
+
+
+class Tuning(unittest.TestCase):
+    def test_finds_a_restless_maker_and_a_steady_one(self) -> None:
+        trade = Noise()
+        for batch, scale in ((0.8, 1.0), (0.36, 0.5)):
+            noise = Noise(batch, trade.portion, tuple(s * scale for s in trade.stages))
+            heard: list[float] = []
+            found = tune(TRADE, courses(40, 5, noise), heard.append)
+            self.assertTrue(0.6 < found.batch / batch < 1.6, found)
+            self.assertTrue(0.7 < found.stages[0] / noise.stages[0] < 1.4, found)
+            self.assertEqual(heard, sorted(heard))
+        self.assertEqual(tune(TRADE, courses(5, 5)), trade, "too few to tell")
+
+    def test_the_evidence_is_the_integral(self) -> None:
+        """One pour, one threshold, all coefficients but the thresholds pinned: Laplace against the normal integral."""
+        course = course_of(recipe(scents=()), quick_pour())
+        term = next(t for t in course.terms if t.stage == 1 and t.after is not None and t.by is not None)
+        lane = replace(course.seen[term.lane], work=(), added={}, split=None, temperature=lambda _: 37.0)
+        lane = replace(lane, factors={k: f.reference for k, f in prior.FACTORS.items()})
+        one = replace(course, seen=(lane,), terms=(replace(term, lane=0),), measured=True)
+        cov = 1e-10 * np.eye(len(TRADE.mean))
+        cov[1, 1] = 0.2**2
+        known = replace(TRADE, cov=cov)
+        found = fit(known, {"p": one}).evidence
+        sd = float(np.sqrt(0.2**2 + known.noise.batch**2 + (TRADE.value("E") / 10) ** 2 + known.noise.stages[1] ** 2))
+        ends = [np.log(m - lane.origin) - known.mean[1] for m in (term.after, term.by) if m is not None]
+        self.assertAlmostEqual(found, float(np.log(np.diff(norm.cdf(np.array(ends) / sd))[0])), delta=0.03)
+
+    def test_a_warm_start_ends_where_a_cold_one_does(self) -> None:
+        some = courses(12, 7)
+        cold = fit(TRADE, some)
+        warm = fit(TRADE, some, fit(TRADE, dict(list(some.items())[:-1])))
+        np.testing.assert_allclose(warm.knowledge.mean, cold.knowledge.mean, atol=1e-4)
+        self.assertAlmostEqual(warm.evidence, cold.evidence, delta=1e-4)
+
+
+class NewBottles(unittest.TestCase):
+    def test_inherits_what_its_elder_learned_with_a_little_doubt(self) -> None:
+        heir = SHELF.fragrances["unknown"].model_copy(update={"id": "heir", "inherits": "moderate"})
+        trade = trade_knowledge([*SHELF.fragrances.values(), heir])
+        learned = learn(trade, list(courses_of("moderate", 8).values()))
+        old, new = scent_column("moderate"), scent_column("heir")
+        self.assertAlmostEqual(learned.value(new), learned.value(old), delta=1e-6)
+        self.assertLess(learned.sd(new), trade.sd(new))
+        extra = (prior.INHERITED_SD / prior.CLAIM_LOAD) ** 2
+        self.assertAlmostEqual(learned.sd(new) ** 2 - learned.sd(old) ** 2, extra, delta=1e-6)
+
+    def test_a_ring_of_heirs_falls_back_to_claims(self) -> None:
+        a = SHELF.fragrances["strong"].model_copy(update={"id": "a", "inherits": "b"})
+        b = SHELF.fragrances["none"].model_copy(update={"id": "b", "inherits": "a"})
+        known = trade_knowledge([a, b])
+        self.assertAlmostEqual(3 * known.value("e:a"), prior.CLAIM[Claim.STRONG][0])
+
+
+def courses_of(scent: str, count: int) -> dict[str, Course]:
+    of = recipe(scents=(Scent(fragrance=scent, load=0.03),))
+    return {str(i): course_of(of, quick_pour()) for i in range(count)}
+
+
+class WhatDiffered(unittest.TestCase):
+    def test_shares_add_up_and_turning_it_round_turns_the_signs(self) -> None:
+        """Same events, but warmer and with a stronger scent: both are named, sooner, and the whole is the sum."""
+        one = recipe(scents=(Scent(fragrance="slight", load=0.02),), pour_celsius=28.0)
+        two = recipe(scents=(Scent(fragrance="strong", load=0.03),), pour_celsius=38.0)
+        record = read(SHELF, [Past("a", one, quick_pour()), Past("b", two, quick_pour())])
+        first, second = record.logged
+        told = differ(first, second, record.knowledge, SHELF)
+        back = differ(second, first, record.knowledge, SHELF)
+        self.assertAlmostEqual(sum(d.minutes for d in told.differences), told.modelled, delta=0.06)
+        self.assertAlmostEqual(back.modelled, -told.modelled, delta=1e-6)
+        named = {d.key: d.minutes for d in told.differences}
+        self.assertLess(named["E"], 0)
+        self.assertLess(named["e:strong"], 0)
+        self.assertIn("Pour at", [u.name for u in told.unlike])
+        assert told.unexplained is not None
+        self.assertAlmostEqual(told.unexplained, -told.modelled, delta=1e-6, msg="the same was seen of both")
+
+    def test_twins_do_not_differ(self) -> None:
+        record = read(SHELF, [Past(p, recipe(), quick_pour()) for p in ("a", "b")])
+        told = differ(record.logged[0], record.logged[1], record.knowledge, SHELF)
+        self.assertEqual((told.differences, told.unlike, round(told.modelled, 9)), ((), (), 0.0))
+
+
+class Scouting(unittest.TestCase):
+    def test_a_cup_of_todays_batter_tells_most(self) -> None:
+        """The order and about the size of the published simulation: 4.6 to 2.2 with a cup today, 3.2 another day."""
+        of = recipe(scents=(Scent(fragrance="unknown", load=0.03),))
+        told = scout(of, SHELF, project(of, weighed(of), SHELF, TRADE, 1), TRADE)
+        names = [t.key for t in told.tries]
+        self.assertEqual(names[0], "cup")
+        self.assertIn("another", names)
+        self.assertTrue(all(t.then < t.now and t.information > 0 for t in told.tries))
+        self.assertEqual([m.key for m in told.missing][:2], ["claim:unknown", "temperature"])
+        plain = recipe(scents=())
+        self.assertEqual(
+            [t.key for t in scout(plain, SHELF, project(plain, weighed(plain), SHELF, TRADE, 1), TRADE).tries],
+            ["thermometer"],
+        )
+
+    def test_variance_agrees_with_the_draws(self) -> None:
+        of = recipe(scents=(Scent(fragrance="slight", load=0.03),))
+        projection = project(of, weighed(of), SHELF, TRADE, 1)
+        told = scout(of, SHELF, projection, TRADE)
+        draws = np.log(projection.draws.crossing(0, 3.0) - projection.course.origin)
+        ratio = float(np.exp(np.quantile(draws, 0.9) - np.quantile(draws, 0.1)))
+        self.assertAlmostEqual(np.log(told.tries[0].now) / np.log(ratio), 1, delta=0.25)
+
+    def test_the_next_look_is_where_it_is_as_likely_as_not(self) -> None:
+        events = quick_pour()[:4]
+        projection = project(recipe(), weighed(recipe()), SHELF, TRADE, 1, events=events, now=3.5)
+        look = next_look(projection)
+        assert look is not None
+        portion, minute = look
+        lane = next(i for i, x in enumerate(projection.forecast.lanes) if x.portion == portion)
+        level = next(s for s in (2.0, 3.0, 4.0, 5.0) if projection.draws.median(lane, s) >= minute - 0.01)
+        self.assertAlmostEqual(float(np.mean(projection.draws.crossing(lane, level) <= minute)), 0.5, delta=0.03)
