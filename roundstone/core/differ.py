@@ -37,18 +37,25 @@ class Unlike(Value):
     right: str
 
 
-class PourDifference(Value):
-    """Second pour against first, in minutes from emulsion to `stage` in the portions named.
+class End(Value):
+    """One of the two pours: minutes from emulsion to the stage, expected and, if it was, seen."""
 
-    `seen` is the difference of what was seen, `modelled` of what the clock expects; None where one was not seen.
+    portion: str
+    expected: Minutes
+    looked: Minutes | None
+
+
+class PourDifference(Value):
+    """Second pour against first, in minutes from emulsion to `stage`.
+
+    `modelled` is the difference the clock expects, `unexplained` what that leaves of the one seen.
     """
 
     pour: str
     recipe: str
     stage: str
-    portions: tuple[str, str]
-    expected: tuple[Minutes, Minutes]
-    looked: tuple[Minutes | None, Minutes | None]
+    first: End
+    second: End
     modelled: Minutes
     differences: tuple[Difference, ...]
     unexplained: Minutes | None
@@ -128,9 +135,8 @@ def differ(
         pour=second.pour,
         recipe=second.recipe.name,
         stage=prior.THRESHOLDS[stage],
-        portions=(lanes[0].name, lanes[1].name),
-        expected=(float(before[0]), float(after[0])),
-        looked=looked,
+        first=End(portion=lanes[0].name, expected=float(before[0]), looked=looked[0]),
+        second=End(portion=lanes[1].name, expected=float(after[0]), looked=looked[1]),
         modelled=modelled,
         differences=tuple(told),
         unexplained=unexplained,

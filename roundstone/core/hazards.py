@@ -27,6 +27,7 @@ from .values import Share, Value
 
 SEIZES_WITHIN = 2.0  # minutes from scent to thick
 UNKNOWN_SEIZES_MORE = 1.5  # odds times this for a fragrance never poured: the clock under-warns then
+AGED = 7  # days before which a colour says little
 LEAST = 0.01  # odds are never told below this
 MOST_STEPS = 60
 Row = tuple[Mapping[str, float], bool]
@@ -158,10 +159,11 @@ def learn_hazards(shelf: Shelf, pours: Sequence[Told], knowledge: Knowledge) -> 
         for key in ("seizing", "overheating"):
             if state.smooth or any(f.flag == key for f in state.flags):
                 count(key, any(f.flag == key for f in state.flags))
-        for colour in state.colours:
-            if colour.days >= 7:
-                for f in {f for x in course.lanes if colour.portion in (None, x.name) for f in x.added}:
-                    count(f"discolouring:{f}", colour.shade != "true")
+        for f in {f for lane in course.lanes for f in lane.added}:
+            scented = {None, *(lane.name for lane in course.lanes if f in lane.added)}
+            aged = [c for c in state.colours if c.days >= AGED and c.portion in scented]
+            if aged:
+                count(f"discolouring:{f}", max(aged, key=lambda c: c.days).shade != "true")
     mean, cov = _fit(priors, rows)
     return HazardKnowledge(tuple(priors), mean, cov, counts)
 

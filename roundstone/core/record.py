@@ -137,6 +137,13 @@ class Seen(Value):
     watched: Minutes
 
 
+class Count(Value):
+    """Pours in which it was seen, of those in which it was asked."""
+
+    seen: int
+    asked: int
+
+
 class ColourNote(Value):
     """The colour of a scented portion some days after a pour."""
 
@@ -150,7 +157,7 @@ class ColourNote(Value):
 class FragranceFile(Value):
     """Claimed against seen. `evidence` is the share of the claim's uncertainty that own pours took away.
 
-    `riced` and `discoloured` count pours as (seen, asked); `kin` are other bottles of the same scent.
+    `kin` are other bottles of the same scent.
     """
 
     fragrance: Fragrance
@@ -158,8 +165,8 @@ class FragranceFile(Value):
     learned: Effect
     evidence: Share
     pours: tuple[Seen, ...]
-    riced: tuple[int, int]
-    discoloured: tuple[int, int]
+    riced: Count
+    discoloured: Count
     colours: tuple[ColourNote, ...]
     kin: tuple[str, ...]
     warning: str
@@ -196,6 +203,11 @@ def _seen(logged: Logged, fragrance: str) -> list[Seen]:
     return out
 
 
+def _count(record: Record, key: str) -> Count:
+    seen, asked = record.hazards.counts.get(key, (0, 0))
+    return Count(seen=seen, asked=asked)
+
+
 def _colours(logged: Logged, fragrance: str) -> list[ColourNote]:
     scented = {lane.name for lane in logged.course.lanes if fragrance in lane.added}
     return [
@@ -223,8 +235,8 @@ def fragrance_file(record: Record, fragrance: Fragrance) -> FragranceFile:
         learned=_effect(record.knowledge, fragrance.id),
         evidence=max(0.0, 1 - (record.knowledge.sd(column) / record.trade.sd(column)) ** 2),
         pours=tuple(s for p in pours for s in _seen(p, fragrance.id)),
-        riced=record.hazards.counts.get(f"ricing:{fragrance.id}", (0, 0)),
-        discoloured=record.hazards.counts.get(f"discolouring:{fragrance.id}", (0, 0)),
+        riced=_count(record, f"ricing:{fragrance.id}"),
+        discoloured=_count(record, f"discolouring:{fragrance.id}"),
         colours=tuple(c for p in pours for c in _colours(p, fragrance.id)),
         kin=tuple(
             f.name for f in record.shelf.fragrances.values() if fragrance.id in (f.inherits, f.id) and f != fragrance

@@ -1,14 +1,16 @@
 """Slatewick, an invented workshop, the same every time it is seeded."""
 
 from datetime import datetime, timedelta
+from io import BytesIO
 from uuid import UUID
 
 import numpy as np
+from PIL import Image, ImageDraw
 
 from ..core.batter import scent_column
 from ..core.clock import trade_knowledge
 from ..core.own import NewAdditive, NewFat, make
-from ..core.pour import PouringBegan
+from ..core.pour import ColourSeen, Event, Flagged, NothingAmiss, PouringBegan, Shade
 from ..core.recipe import (
     Box,
     ByConcentration,
@@ -28,7 +30,7 @@ from ..core.shelf import Claim, Family, Fragrance
 from ..core.stock import Lot
 from ..core.weigh import weigh
 from ..standins.batter import SimulatedMaker, temperament
-from ..store import Workshop
+from ..store import Photo, Workshop
 
 SEED = 20_261
 PAST_POURS = 25
@@ -285,6 +287,7 @@ def seed(workshop: Workshop, now: datetime) -> None:
         _draft(workshop, _uuid(n, 1), recipe, now - timedelta(days=n + 1))
 
     _stock(workshop, now)
+    _pictures(workshop)
 
     recipe = RECIPES[6]
     sheet = weigh(recipe, shelf).sheet
@@ -340,7 +343,45 @@ def _pour(
         raise ValueError(f"a demo recipe has a fault: {recipe.name}")
     _draft(workshop, recipe_id, recipe, started)
     workshop.start_pour(pour_id, recipe_id, started)
-    workshop.write_down(pour_id, maker.pour(recipe, sheet), started)
+    events = maker.pour(recipe, sheet)
+    workshop.write_down(pour_id, [*events, *_afterwards(recipe, pour_id, events[-1].minute)], started)
+
+
+def _afterwards(recipe: Recipe, pour_id: str, ended: float) -> list[Event]:
+    """What the maker noted once it was poured: clove rices, vanilla browns, most is smooth and some is never said."""
+    number = UUID(pour_id).int & 0xFFFF
+    ids = (UUID(_uuid(10 * number + n, 4)) for n in range(5))
+    scents = recipe.fragrances
+    out: list[Event] = []
+    if "clove-bark" in scents and number % 2:
+        out.append(Flagged(id=next(ids), minute=ended, flag="ricing", portion="Copper"))
+    if number % 5:
+        out.append(NothingAmiss(id=next(ids), minute=ended))
+    scented = next((p.name for p in recipe.design.portions if p.scented), None)
+    if "vanilla-smoke" in scents:
+        for days, shade in _BROWNING:
+            out.append(ColourSeen(id=next(ids), minute=ended, portion=scented, days=days, shade=shade))
+    elif scents and number % 3 == 0:
+        out.append(ColourSeen(id=next(ids), minute=ended, portion=scented, days=30, shade="true"))
+    return out
+
+
+_BROWNING: tuple[tuple[float, Shade], ...] = ((0, "true"), (7, "tan"), (35, "brown"))
+_BARS = ((0.0, "", (221, 208, 180)), (7.0, "", (186, 150, 104)), (35.0, "full brown", (112, 74, 44)))
+
+
+def _pictures(workshop: Workshop) -> None:
+    """Drawn bars of the vanilla pour as it browned; no camera was there."""
+    pour_id = _uuid(_PAST.index((6, "vanilla-smoke")) + 1, 2)
+    for n, (days, note, colour) in enumerate(_BARS, start=1):
+        picture = Image.new("RGB", (640, 440), (205, 211, 205))
+        draw = ImageDraw.Draw(picture)
+        draw.rounded_rectangle((90, 70, 550, 370), 22, fill=colour)
+        for x in range(150, 540, 92):
+            draw.line([(x + 14 * ((y // 20) % 3 - 1), y) for y in range(84, 357, 20)], fill=(238, 235, 226), width=15)
+        out = BytesIO()
+        picture.save(out, "JPEG", quality=80)
+        workshop.add_photo(Photo(_uuid(n, 5), pour_id, days, note), out.getvalue())
 
 
 def refresh_running(workshop: Workshop, now: datetime) -> None:

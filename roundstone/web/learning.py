@@ -53,4 +53,5 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             logged.append(found)
         first, *others = logged
         told = [differ(first, other, record.knowledge, record.shelf) for other in others]
-        return answer(m.Differences(first=line_of(workshop.pour(first.pour), record.shelf, set()), others=told))
+        lines = [line_of(workshop.pour(p.pour), record.shelf, set()) for p in logged]
+        return answer(m.Differences(first=lines[0], pours=lines[1:], others=told))

@@ -332,7 +332,10 @@ class Differ(Message):
 
 
 class Differences(Message):
+    """Each other pour against the first; `pours` are they as listed, in the same order."""
+
     first: PourLine
+    pours: list[PourLine]
     others: list[PourDifference]
 
 

@@ -29,6 +29,9 @@ class Places(RealBrowser):
             f"/pours/{RUNNING}": "Charcoal Burner",
             "/shelf/iris-root": "Iris root",
             f"/recipes/{HOPPER}/compare": "Side by side",
+            "/shelf/vanilla-smoke": "Vanilla & smoke",
+            "/score-card": "Score card",
+            "/pours/past": "From a notebook",
             "/nowhere/at/all": "There is nothing at this address",
         }
         for path, heading in places.items():

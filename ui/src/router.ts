@@ -28,6 +28,9 @@ export const router = createRouter({
     { path: '/ingredients', name: 'ingredients', component: () => import('./views/IngredientsView.vue') },
     { path: '/stock', name: 'stock', component: () => import('./views/StockView.vue') },
     { path: '/pours', name: 'pours', component: () => import('./views/PoursView.vue') },
+    { path: '/pours/past', name: 'past-pour', component: () => import('./views/PastPourView.vue') },
+    { path: '/pours/differ', name: 'differ', component: () => import('./views/DifferView.vue') },
+    { path: '/score-card', name: 'score-card', component: () => import('./views/ScoreCardView.vue') },
     { path: '/pours/:id', name: 'pour', component: () => import('./views/PourView.vue'), props: true },
     { path: '/shelf', name: 'shelf', component: () => import('./views/ShelfView.vue') },
     {

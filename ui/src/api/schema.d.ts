@@ -52,6 +52,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/differ": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_differ_differ_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forecast": {
         parameters: {
             query?: never;
@@ -94,6 +110,38 @@ export interface paths {
         get: operations["api_get_fragrance_fragrances__fragrance_id__get"];
         put: operations["api_put_fragrance_fragrances__fragrance_id__put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_learning_learning_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learning/tune": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_tune_learning_tune_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -148,6 +196,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_photo_photos__photo_id__get"];
+        put?: never;
+        post?: never;
+        delete: operations["api_delete_photo_photos__photo_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_restore_photo_photos__photo_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pours": {
         parameters: {
             query?: never;
@@ -158,6 +238,54 @@ export interface paths {
         get: operations["api_get_pours_pours_get"];
         put?: never;
         post: operations["api_post_pour_pours_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pours.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_export_pours_pours_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pours/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_import_pours_pours_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pours/past": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_past_pours_past_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -190,6 +318,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["api_post_event_pours__pour_id__events_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pours/{pour_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_photo_pours__pour_id__photos_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prospects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_prospects_prospects_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -770,6 +930,60 @@ export interface components {
          * @enum {string}
          */
         Claim: "slows" | "none" | "slight" | "moderate" | "strong" | "seizes" | "unknown";
+        /**
+         * ColourNote
+         * @description The colour of a scented portion some days after a pour.
+         */
+        ColourNote: {
+            /** Days */
+            days: number;
+            /** Portion */
+            portion: string;
+            /** Pour */
+            pour: string;
+            /** Recipe */
+            recipe: string;
+            /** Shade */
+            shade: string;
+        };
+        /**
+         * ColourSeen
+         * @description The colour of a portion some days after the pour, against the one it was meant to have.
+         */
+        ColourSeen: {
+            /** Days */
+            days: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "colour";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Portion
+             * @default null
+             */
+            portion: string | null;
+            /**
+             * Shade
+             * @enum {string}
+             */
+            shade: "true" | "tint" | "tan" | "brown" | "odd";
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
         /** Compare */
         Compare: {
             left: components["schemas"]["Reference"];
@@ -839,11 +1053,38 @@ export interface components {
             unpriced: string[];
         };
         /**
+         * Count
+         * @description Pours in which it was seen, of those in which it was asked.
+         */
+        Count: {
+            /** Asked */
+            asked: number;
+            /** Seen */
+            seen: number;
+        };
+        /**
+         * Coverage
+         * @description How often stages came inside the span that should hold them `wanted` of the time.
+         */
+        Coverage: {
+            /**
+             * Found
+             * @description a fraction, 0 to 1
+             */
+            found: number;
+            /**
+             * Wanted
+             * @description a fraction, 0 to 1
+             */
+            wanted: number;
+        };
+        /**
          * Design
          * @description Three steps on the batter's clock: split, colour and scent, and the pour by a technique.
          *
          *     In `layers` every portion is combined by itself from its raw share of fats and lye. `scent_at` is when the
-         *     fragrance goes in: into the fats (proven ones), the whole pot at emulsion, or each portion after the split.
+         *     fragrance goes in: into the fats (proven ones), the whole pot at emulsion, or each portion after the split, and
+         *     `scent_by` whisked by hand or with the stick. `wrap` is how the mould rests.
          */
         Design: {
             /**
@@ -867,6 +1108,12 @@ export interface components {
              */
             scent_at: "fats" | "emulsion" | "portions";
             /**
+             * Scent By
+             * @default hand
+             * @enum {string}
+             */
+            scent_by: "hand" | "stick";
+            /**
              * Split Minutes
              * @description minutes
              * @default 1
@@ -874,7 +1121,58 @@ export interface components {
             split_minutes: number;
             /** Technique */
             technique: string;
+            /**
+             * Wrap
+             * @default covered
+             * @enum {string}
+             */
+            wrap: "open" | "covered" | "insulated" | "oven" | "cold";
         };
+        /**
+         * Differ
+         * @description Pours by id; each is told against the first.
+         */
+        Differ: {
+            /** Pours */
+            pours: string[];
+        };
+        /**
+         * Difference
+         * @description What one difference adds (+, later) or takes (-, sooner) in the second pour, give or take `spread`.
+         */
+        Difference: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Minutes
+             * @description minutes
+             */
+            minutes: number;
+            /**
+             * Spread
+             * @description minutes
+             */
+            spread: number;
+        };
+        /**
+         * Differences
+         * @description Each other pour against the first; `pours` are they as listed, in the same order.
+         */
+        Differences: {
+            first: components["schemas"]["PourLine"];
+            /** Others */
+            others: components["schemas"]["PourDifference"][];
+            /** Pours */
+            pours: components["schemas"]["PourLine"][];
+        };
+        /**
+         * Discolours
+         * @description What the supplier says of the colour it turns.
+         * @enum {string}
+         */
+        Discolours: "unknown" | "no" | "tint" | "brown";
         /**
          * Dispersed
          * @description Oil and water that powders are dispersed in, and the lye concentration with that water in the batter.
@@ -962,6 +1260,21 @@ export interface components {
             mid: number;
             /** Sd */
             sd: number;
+        };
+        /**
+         * End
+         * @description One of the two pours: minutes from emulsion to the stage, expected and, if it was, seen.
+         */
+        End: {
+            /**
+             * Expected
+             * @description minutes
+             */
+            expected: number;
+            /** Looked */
+            looked: number | null;
+            /** Portion */
+            portion: string;
         };
         /**
          * Ended
@@ -1086,6 +1399,42 @@ export interface components {
             says: string;
         };
         /**
+         * Flagged
+         * @description Something went wrong with a portion (None: with all of it).
+         */
+        Flagged: {
+            /**
+             * Flag
+             * @enum {string}
+             */
+            flag: "ricing" | "seizing" | "separation" | "false-trace" | "overheating" | "soup";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flag";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Portion
+             * @default null
+             */
+            portion: string | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * Forecast
          * @description Everything the ribbon draws. Times are minutes from when the lye meets the fats; `axis` is their end.
          */
@@ -1113,6 +1462,8 @@ export interface components {
         /**
          * Fragrance
          * @description A fragrance as bought. The claim is kept apart from what was seen: changing one never touches the other.
+         *
+         *     One that `inherits` is another bottle, lot or supplier of a scent that is known: the forecast starts from that.
          */
         Fragrance: {
             /**
@@ -1127,6 +1478,8 @@ export interface components {
              * @default
              */
             claim_words: string;
+            /** @default unknown */
+            discolours: components["schemas"]["Discolours"];
             /**
              * Essential
              * @description an essential oil, not a compounded fragrance
@@ -1136,6 +1489,11 @@ export interface components {
             family: components["schemas"]["Family"];
             /** Id */
             id: string;
+            /**
+             * Inherits
+             * @default null
+             */
+            inherits: string | null;
             /**
              * Limit
              * @description most allowed in the finished bar
@@ -1149,6 +1507,20 @@ export interface components {
              * @default
              */
             note: string;
+            /** @default unknown */
+            ricing: components["schemas"]["Ricing"];
+            /**
+             * Source
+             * @description who says so: a leaflet, a page, another maker
+             * @default
+             */
+            source: string;
+            /**
+             * Stated
+             * @description the day it was said, ISO 8601
+             * @default
+             */
+            stated: string;
             /**
              * Vanillin
              * @default null
@@ -1158,25 +1530,69 @@ export interface components {
         /**
          * FragranceFile
          * @description Claimed against seen. `evidence` is the share of the claim's uncertainty that own pours took away.
+         *
+         *     `kin` are other bottles of the same scent.
          */
         FragranceFile: {
             claimed: components["schemas"]["Effect"];
+            /** Colours */
+            colours: components["schemas"]["ColourNote"][];
+            discoloured: components["schemas"]["Count"];
             /**
              * Evidence
              * @description a fraction, 0 to 1
              */
             evidence: number;
             fragrance: components["schemas"]["Fragrance"];
+            /** Kin */
+            kin: string[];
             learned: components["schemas"]["Effect"];
             /** Pours */
             pours: components["schemas"]["Seen"][];
+            riced: components["schemas"]["Count"];
             /** Warning */
             warning: string;
         };
-        /** FragranceList */
+        /**
+         * FragranceList
+         * @description Fragrance files; `photos` only when one was asked for.
+         */
         FragranceList: {
             /** Fragrances */
             fragrances: components["schemas"]["FragranceFile"][];
+            /**
+             * Photos
+             * @default []
+             */
+            photos: components["schemas"]["PhotoView"][];
+        };
+        /**
+         * Hazard
+         * @description Odds of a hazard in words and figures, how often it was seen, and what would lower it.
+         */
+        Hazard: {
+            /** Asked */
+            asked: number;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "seizing" | "ricing" | "separation" | "false-trace" | "overheating" | "discolouring";
+            /** Lower */
+            lower: string[];
+            /** Name */
+            name: string;
+            /**
+             * Odds
+             * @description a fraction, 0 to 1
+             */
+            odds: number;
+            /** Says */
+            says: string;
+            /** Seen */
+            seen: number;
+            /** Words */
+            words: string;
         };
         /**
          * HeatPlan
@@ -1254,6 +1670,23 @@ export interface components {
             share: number;
             /** Stages */
             stages: components["schemas"]["StageTime"][];
+        };
+        /**
+         * Learning
+         * @description The score card (None while it is made), and how far the work in the background is, 0 to 1 or None.
+         */
+        Learning: {
+            card: components["schemas"]["ScoreCard"] | null;
+            /** Due */
+            due: boolean;
+            /** Failed */
+            failed: string;
+            noise: components["schemas"]["NoiseView"];
+            /** Scoring */
+            scoring: number | null;
+            trade: components["schemas"]["NoiseView"];
+            /** Tuning */
+            tuning: number | null;
         };
         /**
          * LimitUse
@@ -1393,7 +1826,7 @@ export interface components {
         /** LoggedEvent */
         LoggedEvent: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Ended"] | components["schemas"]["Undone"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"];
             /** Label */
             label: string;
         };
@@ -1485,6 +1918,31 @@ export interface components {
             pointer: string;
             /** Value */
             value: number;
+        };
+        /**
+         * Missing
+         * @description A figure that is not known and how much wider it makes the 80 % span, as a factor (1 is not at all).
+         */
+        Missing: {
+            /** Key */
+            key: string;
+            /** Says */
+            says: string;
+            /** Widens */
+            widens: number;
+        };
+        /** MonthScore */
+        MonthScore: {
+            /**
+             * Inside
+             * @description a fraction, 0 to 1
+             */
+            inside: number;
+            /** Month */
+            month: string;
+            /** Pours */
+            pours: number;
+            scores: components["schemas"]["Scores"];
         };
         /**
          * NewAdditive
@@ -1594,12 +2052,19 @@ export interface components {
              * @default
              */
             claim_words: string;
+            /** @default unknown */
+            discolours: components["schemas"]["Discolours"];
             /**
              * Essential
              * @default false
              */
             essential: boolean;
             family: components["schemas"]["Family"];
+            /**
+             * Inherits
+             * @default null
+             */
+            inherits: string | null;
             /**
              * Limit
              * @default null
@@ -1612,6 +2077,18 @@ export interface components {
              * @default
              */
             note: string;
+            /** @default unknown */
+            ricing: components["schemas"]["Ricing"];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Stated
+             * @default
+             */
+            stated: string;
             /**
              * Vanillin
              * @default null
@@ -1679,6 +2156,21 @@ export interface components {
             ingredient: components["schemas"]["NewFat"] | components["schemas"]["NewLiquid"] | components["schemas"]["NewAdditive"];
         };
         /**
+         * NewPhoto
+         * @description A picture as base64, and the days since the pour.
+         */
+        NewPhoto: {
+            /** Data */
+            data: string;
+            /** Days */
+            days: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * NewRecipe
          * @description A copy of one of ours, or a blank one.
          */
@@ -1693,6 +2185,46 @@ export interface components {
              * @default
              */
             name: string;
+        };
+        /**
+         * NoiseView
+         * @description Sds of ln-rates of a batch and a portion, and of light, medium, thick and set; `pours` they were tuned from.
+         */
+        NoiseView: {
+            /** Batch */
+            batch: number;
+            /** Portion */
+            portion: number;
+            /** Pours */
+            pours: number;
+            /** Stages */
+            stages: number[];
+        };
+        /**
+         * NothingAmiss
+         * @description The maker says that nothing else went wrong: an answer, where silence is none.
+         */
+        NothingAmiss: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "smooth";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * OwnIngredient
@@ -1715,6 +2247,32 @@ export interface components {
         OwnIngredients: {
             /** Own */
             own: components["schemas"]["OwnIngredient"][];
+        };
+        /**
+         * PastPour
+         * @description A pour from a notebook: its events with whatever gaps; it ends at the last of them unless it says when.
+         */
+        PastPour: {
+            /** Events */
+            events: (components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"])[];
+            /** Recipe Id */
+            recipe_id: string;
+            /**
+             * Started
+             * Format: date-time
+             */
+            started: string;
+        };
+        /** PhotoView */
+        PhotoView: {
+            /** Days */
+            days: number;
+            /** Id */
+            id: string;
+            /** Note */
+            note: string;
+            /** Pour */
+            pour: string;
         };
         /**
          * Portion
@@ -1784,6 +2342,41 @@ export interface components {
              */
             share: number;
         };
+        /**
+         * PourDifference
+         * @description Second pour against first, in minutes from emulsion to `stage`.
+         *
+         *     `modelled` is the difference the clock expects, `unexplained` what that leaves of the one seen.
+         */
+        PourDifference: {
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+            first: components["schemas"]["End"];
+            /**
+             * Modelled
+             * @description minutes
+             */
+            modelled: number;
+            /** Pour */
+            pour: string;
+            /** Recipe */
+            recipe: string;
+            second: components["schemas"]["End"];
+            /** Stage */
+            stage: string;
+            /** Unexplained */
+            unexplained: number | null;
+            /** Unlike */
+            unlike: components["schemas"]["Unlike"][];
+        };
+        /**
+         * PourFile
+         * @description A CSV of past pours, as it was read from disk.
+         */
+        PourFile: {
+            /** Text */
+            text: string;
+        };
         /** PourLine */
         PourLine: {
             /** Ended */
@@ -1819,6 +2412,21 @@ export interface components {
             pours: components["schemas"]["PourLine"][];
         };
         /**
+         * PourScore
+         * @description One pour: its looks' mean log scores, and how often they lay inside the 80 % span (None: nothing was seen).
+         */
+        PourScore: {
+            /** Inside */
+            inside: number | null;
+            /** Month */
+            month: string;
+            /** Pour */
+            pour: string;
+            /** Recipe */
+            recipe: string;
+            scores: components["schemas"]["Scores"];
+        };
+        /**
          * PourView
          * @description A pour as it stands; `minute` is its clock when this was made.
          */
@@ -1833,6 +2441,13 @@ export interface components {
             forecast: components["schemas"]["Forecast"];
             /** Id */
             id: string;
+            /**
+             * Look At
+             * @description the most telling moment for the next look, and at which portion
+             */
+            look_at: number | null;
+            /** Look Into */
+            look_into: string | null;
             /** Measured */
             measured: boolean;
             /**
@@ -1840,6 +2455,8 @@ export interface components {
              * @description minutes
              */
             minute: number;
+            /** Photos */
+            photos: components["schemas"]["PhotoView"][];
             /** Pouring */
             pouring: number | null;
             recipe: components["schemas"]["Recipe"];
@@ -1909,6 +2526,19 @@ export interface components {
              * @constant
              */
             type: "about:blank";
+        };
+        /**
+         * Prospects
+         * @description What else can go wrong with a recipe, what to try first, and what missing figures cost.
+         */
+        Prospects: {
+            /**
+             * Hazards
+             * @default []
+             */
+            hazards: components["schemas"]["Hazard"][];
+            /** @default null */
+            scouting: components["schemas"]["Scouting"] | null;
         };
         /**
          * Quantiles
@@ -2209,6 +2839,12 @@ export interface components {
              */
             version: number | null;
         };
+        /**
+         * Ricing
+         * @description What the supplier says of grains in the batter.
+         * @enum {string}
+         */
+        Ricing: "unknown" | "no" | "some" | "yes";
         /** Saved */
         Saved: {
             /** Id */
@@ -2277,6 +2913,48 @@ export interface components {
             medium: number;
             /** Name */
             name: string;
+        };
+        /** ScoreCard */
+        ScoreCard: {
+            /** Coverage */
+            coverage: components["schemas"]["Coverage"][];
+            /** Each */
+            each: components["schemas"]["PourScore"][];
+            /** Months */
+            months: components["schemas"]["MonthScore"][];
+            /** Pours */
+            pours: number;
+            /** Says */
+            says: string;
+            scores: components["schemas"]["Scores"] | null;
+        };
+        /**
+         * Scores
+         * @description Mean log score a look: the clock, the supplier's claims alone, the trade's rule of thumb. Higher is better.
+         */
+        Scores: {
+            /** Claims */
+            claims: number;
+            /** Clock */
+            clock: number;
+            /** Looks */
+            looks: number;
+            /** Rule */
+            rule: number;
+        };
+        /**
+         * Scouting
+         * @description For the stage and portion the reasons speak of.
+         */
+        Scouting: {
+            /** Missing */
+            missing: components["schemas"]["Missing"][];
+            /** Portion */
+            portion: string;
+            /** Stage */
+            stage: string;
+            /** Tries */
+            tries: components["schemas"]["Try"][];
         };
         /**
          * Seen
@@ -2624,10 +3302,17 @@ export interface components {
             /** Row */
             row: number;
         };
+        /** TakenIn */
+        TakenIn: {
+            /** Events */
+            events: number;
+            /** Pours */
+            pours: number;
+        };
         /** Tap */
         Tap: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Ended"] | components["schemas"]["Undone"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"];
         };
         /**
          * Technique
@@ -2736,6 +3421,24 @@ export interface components {
             sure: boolean;
         };
         /**
+         * Try
+         * @description A small test: how far apart the ends of the 80 % span would be after it, as a ratio, against `now`.
+         */
+        Try: {
+            /** Information */
+            information: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Now */
+            now: number;
+            /** Says */
+            says: string;
+            /** Then */
+            then: number;
+        };
+        /**
          * Tube
          * @description A round mould standing up, in centimetres; `cut` in millimetres along its height, 0 uncut.
          */
@@ -2787,6 +3490,18 @@ export interface components {
              * Format: uuid
              */
             target: string;
+        };
+        /**
+         * Unlike
+         * @description Something else that was not the same, in words.
+         */
+        Unlike: {
+            /** Left */
+            left: string;
+            /** Name */
+            name: string;
+            /** Right */
+            right: string;
         };
         /** Version */
         Version: {
@@ -3087,6 +3802,57 @@ export interface operations {
             };
         };
     };
+    api_post_differ_differ_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Differ"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Differences"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_post_forecast_forecast_post: {
         parameters: {
             query?: never;
@@ -3307,6 +4073,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FragranceList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_learning_learning_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Learning"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_tune_learning_tune_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Learning"];
                 };
             };
             /** @description Not Found */
@@ -3583,6 +4443,140 @@ export interface operations {
             };
         };
     };
+    api_get_photo_photos__photo_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_delete_photo_photos__photo_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_restore_photo_photos__photo_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_get_pours_pours_get: {
         parameters: {
             query?: never;
@@ -3650,6 +4644,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PourView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_export_pours_pours_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_import_pours_pours_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PourFile"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_past_pours_past_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastPour"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description Not Found */
@@ -3752,6 +4886,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PourView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_photo_pours__pour_id__photos_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPhoto"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_prospects_prospects_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Prospects"];
                 };
             };
             /** @description Not Found */

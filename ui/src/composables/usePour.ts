@@ -17,7 +17,7 @@ export interface Question {
   sure: boolean
 }
 
-const newId = () => {
+export const newId = () => {
   const bytes = crypto.getRandomValues(new Uint8Array(16))
   bytes[6] = ((bytes[6] as number) & 0x0f) | 0x40
   bytes[8] = ((bytes[8] as number) & 0x3f) | 0x80
@@ -82,8 +82,8 @@ export function usePour(id: string) {
             ),
           )
           keep(waiting.value.slice(1))
-          if (event.kind === 'ended' || event.kind === 'undo')
-            for (const key of ['recipes', 'pours', 'fragrances'])
+          if (event.kind === 'ended' || event.kind === 'undo' || view.value?.ended !== null)
+            for (const key of ['recipes', 'pours', 'fragrances', 'prospects', 'learning'])
               void client.invalidateQueries({ queryKey: [key] })
         } catch (error) {
           if (!(error instanceof Refused) || error.problem.status >= 500) {
@@ -119,6 +119,10 @@ export function usePour(id: string) {
     if (question.value) put({ ...question.value.event, id: newId(), sure: true })
   }
 
+  /** Put down what was written in after the pour. */
+  const log = (event: PourEvent) => put(event)
+  const takeBack = (target: string) => tap({ kind: 'undo', target })
+
   /** Take back the latest tap: one that has not left this machine is just dropped. */
   function undo() {
     if (offline.value && waiting.value.length) return keep(waiting.value.slice(0, -1))
@@ -140,5 +144,20 @@ export function usePour(id: string) {
   })
   void look().then(send)
 
-  return { view, missing, offline, question, waiting, running, minute, tap, sure, undo, send }
+  return {
+    view,
+    missing,
+    offline,
+    question,
+    waiting,
+    running,
+    minute,
+    tap,
+    log,
+    takeBack,
+    look,
+    sure,
+    undo,
+    send,
+  }
 }

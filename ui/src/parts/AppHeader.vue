@@ -14,7 +14,7 @@ const work = computed(() =>
 )
 const places = [
   { names: ['recipes'], label: 'Recipes', to: '/' },
-  { names: ['pours', 'pour'], label: 'Pours', to: '/pours' },
+  { names: ['pours', 'pour', 'past-pour', 'differ', 'score-card'], label: 'Pours', to: '/pours' },
   { names: ['shelf', 'fragrance', 'ingredients', 'stock'], label: 'Shelf', to: '/shelf' },
 ]
 </script>

@@ -14,6 +14,7 @@ const emit = defineEmits<{
   workStop: []
   scent: []
   temperature: []
+  wrong: []
   undo: []
 }>()
 
@@ -40,7 +41,7 @@ const WORK = [
       <kbd class="fig text-xs font-normal max-sm:hidden">{{ level === i + 1 ? 'still' : i + 1 }}</kbd>
     </button>
   </div>
-  <div class="grid grid-cols-5 gap-2.5 max-sm:gap-1.5">
+  <div class="grid grid-cols-6 gap-2.5 max-sm:gap-1 max-sm:*:px-0! max-sm:*:text-[0.8rem]">
     <button
       v-for="w in WORK"
       :key="w.tool"
@@ -69,6 +70,9 @@ const WORK = [
     <button type="button" class="bench-key" @click="emit('temperature')">
       <kbd class="bench-kbd max-sm:hidden">T</kbd> <span class="max-sm:hidden">temperature</span
       ><span class="sm:hidden">°C</span>
+    </button>
+    <button type="button" class="bench-key" @click="emit('wrong')">
+      <kbd class="bench-kbd max-sm:hidden">R</kbd> ricing …
     </button>
     <button type="button" class="bench-key" :disabled="!canUndo" @click="emit('undo')">
       <kbd class="bench-kbd max-sm:hidden">U</kbd> undo

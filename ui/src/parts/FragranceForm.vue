@@ -2,12 +2,15 @@
 /** What is on the bottle: its name, its kind, and what the supplier claims. Never what was seen. */
 import { computed, reactive, ref, useId } from 'vue'
 import type { Fragrance, NewFragrance, Refused } from '../api/client'
-import { CLAIM_WORDS, FAMILY_WORDS } from './format'
+import { useShelf } from '../api/queries'
+import { CLAIM_WORDS, COLOUR_WORDS, FAMILY_WORDS, RICING_WORDS } from './format'
 
 const props = defineProps<{ fragrance?: Fragrance; refused: Refused | null; save: string }>()
 const emit = defineEmits<{ save: [fragrance: NewFragrance] }>()
 
 const id = useId()
+const { data: shelf } = useShelf()
+const elders = computed(() => (shelf.value?.fragrances ?? []).filter((f) => f.id !== props.fragrance?.id))
 const form = reactive({
   name: props.fragrance?.name ?? '',
   family: props.fragrance?.family ?? 'other',
@@ -15,6 +18,11 @@ const form = reactive({
   claim_words: props.fragrance?.claim_words ?? '',
   note: props.fragrance?.note ?? '',
   essential: props.fragrance?.essential ?? false,
+  ricing: props.fragrance?.ricing ?? 'unknown',
+  discolours: props.fragrance?.discolours ?? 'unknown',
+  source: props.fragrance?.source ?? '',
+  stated: props.fragrance?.stated ?? '',
+  inherits: props.fragrance?.inherits ?? (null as string | null),
 })
 const shown = (share: number | null | undefined) => (share == null ? '' : String(+(share * 100).toFixed(4)))
 const vanillin = ref(shown(props.fragrance?.vanillin))
@@ -75,6 +83,18 @@ function send() {
       <span class="note">in the supplier's own words</span>
       <input v-model="form.claim_words" class="field" maxlength="400" />
     </label>
+    <label class="flex flex-col">
+      <span class="note">of grains (ricing)</span>
+      <select v-model="form.ricing" class="field">
+        <option v-for="(words, key) in RICING_WORDS" :key="key" :value="key">{{ words }}</option>
+      </select>
+    </label>
+    <label class="flex flex-col">
+      <span class="note">of colour</span>
+      <select v-model="form.discolours" class="field">
+        <option v-for="(words, key) in COLOUR_WORDS" :key="key" :value="key">{{ words }}</option>
+      </select>
+    </label>
     <div class="flex flex-col">
       <label class="note" :for="`${id}-vanillin`">vanillin, % (empty when not stated)</label>
       <input
@@ -101,6 +121,26 @@ function send() {
         {{ unreadable.limit || 'A limit is above 0 and at most 100 %.' }}
       </span>
     </div>
+    <label class="flex flex-col">
+      <span class="note">who says so</span>
+      <input
+        v-model="form.source"
+        class="field"
+        maxlength="200"
+        placeholder="a leaflet, a page, another maker"
+      />
+    </label>
+    <label class="flex flex-col">
+      <span class="note">said on</span>
+      <input v-model="form.stated" class="field" type="date" />
+    </label>
+    <label class="flex flex-col">
+      <span class="note">another bottle or supplier of</span>
+      <select v-model="form.inherits" class="field">
+        <option :value="null">nothing on the shelf</option>
+        <option v-for="f in elders" :key="f.id" :value="f.id">{{ f.name }}</option>
+      </select>
+    </label>
     <label class="flex flex-col">
       <span class="note">allergens to declare, with commas</span>
       <input v-model="allergens" class="field" maxlength="1000" />

@@ -53,3 +53,25 @@ export const FAMILY_WORDS: Record<string, string> = {
   spice: 'clove or cinnamon',
   other: 'something else',
 }
+
+export const RICING_WORDS: Record<string, string> = {
+  unknown: 'says nothing of grains',
+  no: 'does not rice',
+  some: 'may rice',
+  yes: 'rices',
+}
+
+export const COLOUR_WORDS: Record<string, string> = {
+  unknown: 'says nothing of colour',
+  no: 'does not discolour',
+  tint: 'tints',
+  brown: 'turns brown',
+}
+
+export const SHADE_WORDS: Record<string, string> = {
+  true: 'stayed true',
+  tint: 'a tint',
+  tan: 'tan',
+  brown: 'brown',
+  odd: 'an odd colour',
+}

@@ -20,8 +20,10 @@ const props = withDefaults(
     steps?: boolean
     bench?: boolean
     quiet?: boolean
+    /** The same batter with a knob turned, as a thin second ribbon over each lane. */
+    ghost?: Forecast | null
   }>(),
-  { lane: 56, now: null, marks: () => [], steps: true, bench: false, quiet: false },
+  { ghost: null, lane: 56, now: null, marks: () => [], steps: true, bench: false, quiet: false },
 )
 
 const box = ref<HTMLElement | null>(null)
@@ -46,7 +48,9 @@ const ticks = computed(() => {
 
 const TOP = 26
 const spans = computed(() => (props.quiet ? 32 : 40))
-const nameRoom = computed(() => (narrow.value ? 22 : 0))
+const GHOST = 13
+const ghostRoom = computed(() => (props.ghost ? GHOST + 5 : 0))
+const nameRoom = computed(() => (narrow.value ? 22 : 0) + ghostRoom.value)
 const laneTop = (i: number) => TOP + nameRoom.value + i * (tall.value + spans.value + nameRoom.value)
 const height = computed(() => laneTop(props.forecast.lanes.length - 1) + tall.value + spans.value)
 
@@ -56,6 +60,21 @@ const stops = (i: number) =>
     at: `${((100 * n) / (all.length - 1)).toFixed(2)}%`,
     colour: shade(level),
   }))
+
+/** The ghost's lanes on this ribbon's axis: its shades, and where its stages come. */
+const ghosts = computed(() =>
+  (props.ghost?.lanes ?? []).slice(0, props.forecast.lanes.length).map((lane, i) => ({
+    y: laneTop(i) - GHOST - 3,
+    end: left.value + ((props.ghost?.axis ?? 0) / props.forecast.axis) * (width.value - left.value - right),
+    stops: lane.shade.map((level, n, every) => ({
+      at: `${((100 * n) / (every.length - 1)).toFixed(2)}%`,
+      colour: shade(level),
+    })),
+    stages: lane.stages
+      .filter((s) => s.time.q50 < props.forecast.axis)
+      .map((s) => ({ stage: s.stage, x: x(s.time.q50), said: minutes(s.time.q50) })),
+  })),
+)
 
 interface Boundary {
   stage: Stage
@@ -168,6 +187,16 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
         <linearGradient v-for="(_, i) in forecast.lanes" :id="`${id}-lane-${i}`" :key="i">
           <stop v-for="s in stops(i)" :key="s.at" :offset="s.at" :stop-color="s.colour" />
         </linearGradient>
+        <linearGradient
+          v-for="(g, i) in ghosts"
+          :id="`${id}-ghost-${i}`"
+          :key="`ghost ${i}`"
+          gradientUnits="userSpaceOnUse"
+          :x1="left"
+          :x2="g.end"
+        >
+          <stop v-for="s in g.stops" :key="s.at" :offset="s.at" :stop-color="s.colour" />
+        </linearGradient>
       </defs>
 
       <g :fill="faint" font-size="12.5" class="fig">
@@ -182,7 +211,7 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
       <g v-for="(l, i) in forecast.lanes" :key="l.portion">
         <text
           :x="0"
-          :y="narrow ? laneTop(i) - 8 : laneTop(i) + 20"
+          :y="narrow ? laneTop(i) - 8 - ghostRoom : laneTop(i) + 20"
           :fill="ink"
           font-size="15.5"
           font-weight="700"
@@ -192,7 +221,7 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
         </text>
         <text
           :x="narrow ? width - right : 0"
-          :y="narrow ? laneTop(i) - 8 : laneTop(i) + 38"
+          :y="narrow ? laneTop(i) - 8 - ghostRoom : laneTop(i) + 38"
           :text-anchor="narrow ? 'end' : 'start'"
           :fill="faint"
           font-size="12.5"
@@ -274,6 +303,26 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
               {{ b.label }}
             </text>
           </g>
+        </g>
+      </g>
+
+      <g v-for="(g, i) in ghosts" :key="`ghost ${i}`">
+        <rect
+          :x="left"
+          :y="g.y"
+          :width="Math.max(Math.min(g.end, width - right) - left, 0)"
+          :height="GHOST"
+          rx="4"
+          :fill="`url(#${id}-ghost-${i})`"
+          :stroke="ink"
+          stroke-dasharray="3 3"
+        />
+        <text v-if="!narrow" :x="left - 10" :y="g.y + 10" text-anchor="end" font-size="12.5" :fill="faint">
+          as turned
+        </text>
+        <g v-for="s in g.stages" :key="s.stage">
+          <circle :cx="s.x" :cy="g.y + GHOST / 2" r="3.6" fill="none" :stroke="ink" stroke-width="1.6" />
+          <title>{{ s.stage }} {{ s.said }} min, as turned</title>
         </g>
       </g>
 

@@ -1,18 +1,22 @@
 <script setup lang="ts">
 /** How will this batter move, and why? The ribbon large; under it the reasons and the design that stands on it. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
+import type { Forecast } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
 import Choose from '../parts/Choose.vue'
 import Figure from '../parts/Figure.vue'
 import { inHundred, minutes, signed } from '../parts/format'
+import Knobs from '../parts/Knobs.vue'
 import PickList from '../parts/PickList.vue'
+import Prospects from '../parts/Prospects.vue'
 import Says from '../parts/Says.vue'
 import WaterRule from '../parts/WaterRule.vue'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 
 const draft = injectDraft()
 const { data: shelf } = useShelf()
+const ghost = ref<Forecast | null>(null)
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
 const forecast = computed(() => (draft.sheet.value ? draft.reckoning.value?.forecast : null))
 const schools = computed(() => (draft.sheet.value ? (draft.reckoning.value?.schools ?? []) : []))
@@ -43,6 +47,14 @@ const SCENT_AT = {
   emulsion: 'scent in the whole pot, at emulsion',
   fats: 'scent in the fats',
 }
+const SCENT_BY = { hand: 'scent whisked in by hand', stick: 'scent stick-blended in' }
+const WRAPS = {
+  open: 'mould left open',
+  covered: 'mould covered',
+  insulated: 'mould in a towel',
+  oven: 'mould in a warm oven',
+  cold: 'mould in the fridge',
+}
 const BATCHING = { whole: 'whole batter, then split', layers: 'layer by layer from raw shares' }
 const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?.name ?? id
 
@@ -54,7 +66,8 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
     <p class="pt-2 pb-3" :class="draft.stale.value ? 'stale' : ''">
       {{ earliest }} <span class="text-quiet">{{ forecast.standing }}</span>
     </p>
-    <TraceRibbon :forecast="forecast" :lane="80" :class="draft.stale.value ? 'stale' : ''" />
+    <TraceRibbon :forecast="forecast" :ghost="ghost" :lane="80" :class="draft.stale.value ? 'stale' : ''" />
+    <Knobs class="mt-2" @ghost="(turned) => (ghost = turned)" />
   </template>
   <div v-else class="my-4 border-y border-rule py-8">
     <p class="text-lg font-semibold">No forecast while something is wrong with the recipe.</p>
@@ -64,45 +77,49 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
     <RouterLink :to="`/recipes/${draft.id}`" class="underline">To the recipe</RouterLink>
   </div>
 
-  <div class="mt-4 grid gap-x-10 gap-y-6 border-t border-rule pt-4 pb-8 lg:grid-cols-[1.15fr_1fr]">
-    <section v-if="reasons" aria-labelledby="why">
-      <h2 id="why" class="pb-1.5 text-lg font-bold">
-        Why medium trace comes at about {{ minutes(reasons.here) }} min in {{ reasons.portion }}
-        <span class="font-normal text-quiet">
-          instead of {{ minutes(reasons.usual) }} in {{ reasons.usual_words }}
-        </span>
-      </h2>
-      <p v-if="!reasons.reasons.length" class="note">Nothing sets this batter apart from it.</p>
-      <ol>
-        <li
-          v-for="r in reasons.reasons"
-          :key="r.key"
-          class="row grid grid-cols-[minmax(0,1fr)_8rem_auto] items-center gap-x-4 sm:grid-cols-[minmax(0,11rem)_1fr_auto_8.5rem]"
-        >
-          <span class="truncate" :title="r.label">{{ r.label }}</span>
-          <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
-            <rect
-              :x="r.minutes < 0 ? 50 - bar(r.minutes) : 50"
-              y="1"
-              :width="bar(r.minutes)"
-              height="10"
-              :fill="r.minutes < 0 ? '#a3690f' : '#2f716e'"
-            />
-            <line x1="50" x2="50" y1="0" y2="12" stroke="#53626a" stroke-width=".4" />
-          </svg>
-          <span class="fig whitespace-nowrap">
-            <b>{{ signed(r.minutes) }}</b> <span class="unit">±{{ r.spread.toFixed(1) }} min</span>
+  <div class="mt-4 grid gap-x-10 gap-y-6 pb-8 lg:grid-cols-[1.15fr_1fr]">
+    <div class="flex flex-col gap-6">
+      <section v-if="reasons" aria-labelledby="why">
+        <h2 id="why" class="pb-1.5 text-lg font-bold">
+          Why medium trace comes at about {{ minutes(reasons.here) }} min in {{ reasons.portion }}
+          <span class="font-normal text-quiet">
+            instead of {{ minutes(reasons.usual) }} in {{ reasons.usual_words }}
           </span>
-          <span class="note max-sm:hidden">{{ r.basis }}</span>
-        </li>
-      </ol>
-      <p class="note pt-2">
-        Together {{ signed(reasons.here - reasons.usual) }} min, give or take {{ reasons.spread.toFixed(1) }}.
-        The temperature is as stated; a reading at the bench narrows the forecast.
-      </p>
-    </section>
+        </h2>
+        <p v-if="!reasons.reasons.length" class="note">Nothing sets this batter apart from it.</p>
+        <ol>
+          <li
+            v-for="r in reasons.reasons"
+            :key="r.key"
+            class="row grid grid-cols-[minmax(0,1fr)_8rem_auto] items-center gap-x-4 sm:grid-cols-[minmax(0,11rem)_1fr_auto_8.5rem]"
+          >
+            <span class="truncate" :title="r.label">{{ r.label }}</span>
+            <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
+              <rect
+                :x="r.minutes < 0 ? 50 - bar(r.minutes) : 50"
+                y="1"
+                :width="bar(r.minutes)"
+                height="10"
+                :fill="r.minutes < 0 ? '#a3690f' : '#2f716e'"
+              />
+              <line x1="50" x2="50" y1="0" y2="12" stroke="#53626a" stroke-width=".4" />
+            </svg>
+            <span class="fig whitespace-nowrap">
+              <b>{{ signed(r.minutes) }}</b> <span class="unit">±{{ r.spread.toFixed(1) }} min</span>
+            </span>
+            <span class="note max-sm:hidden">{{ r.basis }}</span>
+          </li>
+        </ol>
+        <p class="note pt-2">
+          Together {{ signed(reasons.here - reasons.usual) }} min, give or take
+          {{ reasons.spread.toFixed(1) }}.
+        </p>
+      </section>
 
-    <section aria-labelledby="design" class="lg:col-start-2">
+      <Prospects />
+    </div>
+
+    <section aria-labelledby="design">
       <div class="ledger-head [--hue:var(--color-stir)]">
         <h2 id="design">Design</h2>
         <PickList
@@ -207,6 +224,20 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
           :options="BATCHING"
           label="How the batter is made"
           @update:model-value="(how) => draft.edit('batching', (d) => void (d.design.batching = how))"
+        />
+      </p>
+      <p class="flex flex-wrap gap-x-5 gap-y-1 pt-1">
+        <Choose
+          :model-value="recipe.design.scent_by"
+          :options="SCENT_BY"
+          label="How the fragrance is stirred in"
+          @update:model-value="(by) => draft.edit('scent by', (d) => void (d.design.scent_by = by))"
+        />
+        <Choose
+          :model-value="recipe.design.wrap"
+          :options="WRAPS"
+          label="How the mould rests"
+          @update:model-value="(wrap) => draft.edit('wrap', (d) => void (d.design.wrap = wrap))"
         />
       </p>
       <Says :cautions="draft.cautionsAt('/design/scent_at')" />

@@ -2,10 +2,19 @@
 /** A fragrance's file: what was claimed, what was seen, and how sure that makes us. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { api, Refused, take, type NewFragrance } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { api, Refused, take, type NewFragrance, type Schemas } from '../api/client'
+import { useRefresh, useShelf } from '../api/queries'
 import EffectSpan from '../parts/EffectSpan.vue'
-import { CLAIM_WORDS, FAMILY_WORDS, percent, times } from '../parts/format'
+import {
+  CLAIM_WORDS,
+  COLOUR_WORDS,
+  day,
+  FAMILY_WORDS,
+  percent,
+  RICING_WORDS,
+  SHADE_WORDS,
+  times,
+} from '../parts/format'
 import FragranceForm from '../parts/FragranceForm.vue'
 import SeenStrip from '../parts/SeenStrip.vue'
 
@@ -19,6 +28,27 @@ const { data, error } = useQuery({
 const file = computed(() => data.value?.fragrances[0])
 const editing = ref(false)
 const refused = ref<Refused | null>(null)
+const photos = computed(() => data.value?.photos ?? [])
+const { data: shelf } = useShelf()
+const elder = computed(() => shelf.value?.fragrances.find((f) => f.id === file.value?.fragrance.inherits))
+const said = computed(() => {
+  const f = file.value?.fragrance
+  if (!f) return ''
+  const words = [
+    f.ricing === 'unknown' ? '' : RICING_WORDS[f.ricing],
+    f.discolours === 'unknown' ? '' : COLOUR_WORDS[f.discolours],
+  ].filter(Boolean)
+  const by = [f.source, f.stated && day(f.stated)].filter(Boolean).join(', ')
+  return words.length ? `${words.join(', ')}${by ? ` (${by})` : ''}` : by
+})
+/** Colours of one portion of one pour belong on one line. */
+const aged = computed(() => {
+  const lines: Record<string, Schemas['ColourNote'][]> = {}
+  for (const c of file.value?.colours ?? []) (lines[`${c.pour} ${c.portion}`] ??= []).push(c)
+  return lines
+})
+const recipeOf = (pour: string) => file.value?.pours.find((p) => p.pour === pour)?.recipe ?? ''
+const age = (days: number) => (days < 1 ? 'at the cut' : days === 1 ? 'after a day' : `after ${days} days`)
 const longest = computed(() => Math.max(5, ...(file.value?.pours ?? []).map((p) => p.watched)))
 const seen = computed(() => new Set(file.value?.pours.map((p) => p.pour)).size)
 
@@ -91,12 +121,54 @@ async function save(fragrance: NewFragrance) {
               that doubt.
             </template>
           </p>
+          <p v-if="said">Also claimed: {{ said }}.</p>
+          <p v-if="file.riced.asked || file.discoloured.asked">
+            Seen:
+            <template v-if="file.riced.asked"
+              ><b>{{ file.riced.seen }} of {{ file.riced.asked }}</b> pours riced</template
+            ><template v-if="file.riced.asked && file.discoloured.asked">, </template
+            ><template v-if="file.discoloured.asked"
+              ><b>{{ file.discoloured.seen }} of {{ file.discoloured.asked }}</b> discoloured</template
+            >.
+          </p>
+          <p v-if="elder">
+            Another bottle of
+            <RouterLink :to="`/shelf/${elder.id}`" class="underline">{{ elder.name }}</RouterLink>: what is
+            learned of either moves both.
+          </p>
+          <p v-if="file.kin.length">Other bottles of it: {{ file.kin.join(', ') }}.</p>
           <p class="note">
             At 3 % of fats; the span holds the truth 8 times in 10. Twice as fast halves the minutes.
           </p>
         </div>
       </section>
       <p v-if="file.warning" class="mt-4 border-l-4 border-pot py-1 pl-3">{{ file.warning }}</p>
+
+      <section v-if="photos.length || file.colours.length" class="pt-6" aria-labelledby="colour">
+        <div class="ledger-head"><h2 id="colour">Colour, as it aged</h2></div>
+        <ul v-if="photos.length" class="flex flex-wrap gap-4 pt-3">
+          <li v-for="p in photos" :key="p.id" class="w-40">
+            <RouterLink :to="`/pours/${p.pour}`">
+              <img
+                :src="`/api/photos/${p.id}`"
+                :alt="`${recipeOf(p.pour)}, ${age(p.days)}${p.note ? `: ${p.note}` : ''}`"
+                class="h-28 w-40 rounded object-cover"
+                loading="lazy"
+              />
+            </RouterLink>
+            <span class="block text-sm">{{ age(p.days) }}</span>
+            <span class="note block truncate">{{ p.note || recipeOf(p.pour) }}</span>
+          </li>
+        </ul>
+        <p v-for="(notes, key) in aged" :key="key" class="row flex flex-wrap items-center gap-x-5 py-1">
+          <RouterLink :to="`/pours/${notes[0]?.pour}`" class="w-56 truncate underline"
+            >{{ notes[0]?.recipe }}, {{ notes[0]?.portion }}</RouterLink
+          >
+          <span v-for="c in notes" :key="c.days">
+            {{ age(c.days) }} <b>{{ SHADE_WORDS[c.shade] }}</b>
+          </span>
+        </p>
+      </section>
 
       <section class="pt-6" aria-labelledby="seen">
         <div class="ledger-head"><h2 id="seen">Seen in your pours</h2></div>

@@ -3,7 +3,10 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { usePour } from '../composables/usePour'
+import AfterPour from '../parts/AfterPour.vue'
 import BenchKeys, { type Tool } from '../parts/BenchKeys.vue'
+import type { FLAGS } from '../parts/events'
+import FlagDialog from '../parts/FlagDialog.vue'
 import { clock, day, inHundred } from '../parts/format'
 import TemperatureDialog from '../parts/TemperatureDialog.vue'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
@@ -16,6 +19,7 @@ const { view, minute, running, question } = pour
 const ALL = null
 const portion = ref<string | null>(ALL)
 const asking = ref(false)
+const wrong = ref(false)
 const working = ref<{ tool: Tool; from: number } | null>(null)
 
 const portions = computed(() => view.value?.recipe.design.portions ?? [])
@@ -83,6 +87,15 @@ function temperature(celsius: number) {
   pour.tap({ kind: 'temperature', celsius })
 }
 
+function flag(what: keyof typeof FLAGS) {
+  wrong.value = false
+  pour.tap({ kind: 'flag', portion: portion.value, flag: what })
+}
+function reopen() {
+  const end = view.value?.events.find((e) => e.event.kind === 'ended')
+  if (end) pour.takeBack(end.event.id)
+}
+
 function nextPortion(by: number) {
   if (!split.value) return
   const names = portions.value.map((p) => p.name)
@@ -90,7 +103,12 @@ function nextPortion(by: number) {
   portion.value = names[(at + by + names.length) % names.length] ?? ALL
 }
 const typing = (event: KeyboardEvent) =>
-  asking.value || event.ctrlKey || event.metaKey || event.altKey || event.target instanceof HTMLInputElement
+  asking.value ||
+  wrong.value ||
+  event.ctrlKey ||
+  event.metaKey ||
+  event.altKey ||
+  event.target instanceof HTMLInputElement
 function down(event: KeyboardEvent) {
   if (typing(event) || !running.value) return
   const key = event.key.toLowerCase()
@@ -101,6 +119,9 @@ function down(event: KeyboardEvent) {
   else if (key === 'f' && hasScent.value) scentIn()
   else if (key === 't') {
     asking.value = true
+    event.preventDefault()
+  } else if (key === 'r') {
+    wrong.value = true
     event.preventDefault()
   } else if (key === 'u') pour.undo()
   else if (key === 'n') act()
@@ -252,23 +273,20 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
             @work-stop="workStop"
             @scent="scentIn"
             @temperature="asking = true"
+            @wrong="wrong = true"
             @undo="pour.undo"
           />
         </template>
-        <ol
+        <AfterPour
           v-if="!running"
-          class="columns-2 gap-8 border-t border-slab pt-3 text-mist md:columns-4"
-          aria-label="Everything logged"
-        >
-          <li v-for="e in view.events" :key="e.event.id" class="break-inside-avoid py-0.5">
-            <span class="fig mr-2">{{ clock(e.event.minute) }}</span><span class="text-bone">{{
-              e.label
-            }}</span>
-          </li>
-        </ol>
+          :view="view"
+          @log="pour.log"
+          @take-back="pour.takeBack"
+          @refresh="pour.look"
+        />
         <div v-if="!running" class="flex flex-wrap items-center gap-4 border-t border-slab pt-3">
-          <span class="text-mist">Ended by a slip? Taking the last tap back opens it again.</span>
-          <button type="button" class="bench-key px-5" @click="pour.undo">Undo the end</button>
+          <span class="text-mist">Ended by a slip? Taking the end back opens it again.</span>
+          <button type="button" class="bench-key px-5" @click="reopen">Undo the end</button>
         </div>
 
         <div
@@ -283,6 +301,13 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           <span v-for="e in running ? recent : []" :key="e.event.id">
             <span class="fig">{{ clock(e.event.minute) }}</span> {{ e.label }}
           </span>
+          <span v-if="running && view.look_at !== null">
+            next look most telling at <b class="fig text-bone">{{ clock(view.look_at) }}</b><template
+              v-if="portions.length > 1"
+            >
+              in {{ view.look_into }}</template
+            >
+          </span>
           <span class="ml-auto max-sm:hidden">gloves stay on until it is covered</span>
         </div>
         <TemperatureDialog
@@ -290,6 +315,12 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           :celsius="view.celsius"
           @close="asking = false"
           @read="temperature"
+        />
+        <FlagDialog
+          :open="wrong"
+          :where="portion ?? (split ? 'all of it' : 'the pot')"
+          @close="wrong = false"
+          @flag="flag"
         />
       </template>
     </div>

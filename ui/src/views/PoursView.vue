@@ -1,25 +1,86 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import { usePours } from '../api/queries'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, Refused, take, type Fault } from '../api/client'
+import { usePours, useRefresh } from '../api/queries'
 import { day, minutes } from '../parts/format'
 
+const router = useRouter()
+const refresh = useRefresh()
 const { data, isPending, error } = usePours()
 const pours = computed(() => data.value?.pours ?? [])
+const picked = ref<string[]>([])
+const told = ref('')
+const faults = ref<Fault[]>([])
+const compare = () => router.push({ path: '/pours/differ', query: { pours: picked.value.join(',') } })
+
+async function takeIn(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  faults.value = []
+  try {
+    const done = await take(api.POST('/api/pours/import', { body: { text: await file.text() } }))
+    told.value = `${done.pours} pours with ${done.events} events were taken in and learned from.`
+    await refresh('pours', 'recipes', 'fragrances', 'learning')
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    faults.value = problem.problem.errors
+    told.value = 'Nothing was taken in:'
+  }
+  input.value = ''
+}
+const place = (pointer: string) => {
+  const [, line, ...rest] = pointer.split('/')
+  return `line ${line}${rest.length ? `, ${rest.join(' ')}` : ''}`
+}
 </script>
 
 <template>
   <div class="mx-auto max-w-7xl px-6 py-5 max-sm:px-4">
-    <h1 class="text-3xl font-bold">Pours</h1>
+    <div class="flex flex-wrap items-center gap-3">
+      <h1 class="text-3xl font-bold">Pours</h1>
+      <RouterLink to="/score-card" class="underline">How good were the forecasts?</RouterLink>
+      <span class="ml-auto flex flex-wrap gap-2">
+        <button v-if="picked.length > 1" type="button" class="key key-main" @click="compare">
+          What differed?
+        </button>
+        <span v-else-if="pours.length > 1" class="note self-center">tick two to see what differed</span>
+        <a v-if="pours.length" href="/api/pours.csv" class="key" download>Pours as CSV</a>
+        <label class="key cursor-pointer focus-within:outline-3">
+          Read a CSV
+          <input type="file" accept=".csv,text/csv" class="sr-only" @change="takeIn" />
+        </label>
+        <RouterLink to="/pours/past" class="key">From a notebook</RouterLink>
+      </span>
+    </div>
+    <div v-if="told" class="pt-2" role="status">
+      {{ told }}
+      <ul v-if="faults.length">
+        <li v-for="f in faults" :key="f.pointer + f.says" class="says">
+          {{ place(f.pointer) }}: {{ f.says }}
+        </li>
+      </ul>
+    </div>
     <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
     <p v-else-if="!isPending && !pours.length" class="py-8 text-lg">
-      Nothing poured yet. Open a <RouterLink to="/" class="underline">recipe</RouterLink> and start its pour.
+      Nothing poured yet. Open a <RouterLink to="/" class="underline">recipe</RouterLink> and start its pour,
+      or <RouterLink to="/pours/past" class="underline">write in one from your notebook</RouterLink>.
     </p>
     <ol class="mt-4 border-t-3 border-ink">
       <li
         v-for="p in pours"
         :key="p.id"
-        class="row grid grid-cols-[minmax(0,1fr)_auto] items-baseline gap-x-6 py-1.5 md:grid-cols-[8rem_minmax(0,1.2fr)_minmax(0,1fr)_minmax(0,1fr)_11rem]"
+        class="row grid grid-cols-[1.5rem_minmax(0,1fr)_auto] items-center gap-x-4 py-1.5 md:grid-cols-[1.5rem_8rem_minmax(0,1.2fr)_minmax(0,1fr)_minmax(0,1fr)_11rem]"
       >
+        <input
+          v-model="picked"
+          type="checkbox"
+          class="size-5 accent-ink disabled:opacity-30"
+          :value="p.id"
+          :disabled="p.ended === null || p.left_out || (picked.length >= 6 && !picked.includes(p.id))"
+          :aria-label="`Compare ${p.recipe} of ${day(p.started)}`"
+        />
         <span class="fig text-sm text-quiet max-md:hidden">{{ day(p.started) }}</span>
         <RouterLink :to="`/pours/${p.id}`" class="truncate font-bold hover:underline">
           {{ p.recipe }} <span class="font-normal text-quiet">version {{ p.version }}</span>

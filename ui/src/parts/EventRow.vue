@@ -1,0 +1,47 @@
+<script setup lang="ts">
+/** One line of a notebook: when, what, in which portion, and a figure where one belongs. */
+import { VALUED, WHAT, WHOLE, type Row } from './events'
+
+defineProps<{ portions: string[]; says?: string; dark?: boolean }>()
+const row = defineModel<Row>({ required: true })
+</script>
+
+<template>
+  <span class="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+    <input
+      v-model="row.minute"
+      class="field fig w-16 text-right"
+      :class="dark ? 'text-bone focus:bg-slab' : ''"
+      placeholder="m:ss"
+      aria-label="Minute"
+      :aria-invalid="!!says"
+    />
+    <select
+      v-model="row.what"
+      class="field"
+      :class="dark ? 'bg-slate text-bone' : ''"
+      aria-label="What was seen or done"
+    >
+      <option v-for="(words, key) in WHAT" :key="key" :value="key">{{ words }}</option>
+    </select>
+    <select
+      v-if="!WHOLE.has(row.what)"
+      v-model="row.portion"
+      class="field max-w-44"
+      :class="dark ? 'bg-slate text-bone' : ''"
+      aria-label="Portion"
+    >
+      <option value="">the pot, or all</option>
+      <option v-for="p in portions" :key="p" :value="p">{{ p }}</option>
+    </select>
+    <input
+      v-if="VALUED.has(row.what)"
+      v-model="row.value"
+      class="field fig w-14 text-right"
+      :class="dark ? 'text-bone focus:bg-slab' : ''"
+      inputmode="decimal"
+      aria-label="Figure"
+    />
+    <span v-if="says" :class="dark ? 'text-[#ffb4a8]' : 'says'" role="alert">{{ says }}</span>
+  </span>
+</template>

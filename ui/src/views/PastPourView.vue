@@ -1,0 +1,117 @@
+<script setup lang="ts">
+/** A pour from a notebook: whatever was written down, with gaps. It teaches like one tapped at the bench. */
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, Refused, take, type Fault, type PourEvent } from '../api/client'
+import { useQuery } from '@tanstack/vue-query'
+import { useRecipes, useRefresh } from '../api/queries'
+import EventRow from '../parts/EventRow.vue'
+import { eventOf, type Row } from '../parts/events'
+
+const router = useRouter()
+const refresh = useRefresh()
+const { data: recipes } = useRecipes()
+const recipe = ref('')
+const when = ref(new Date().toLocaleDateString('sv'))
+const blank = (minute = '', what = 'emulsion'): Row => ({ minute, what, portion: '', value: '' })
+const rows = ref<Row[]>([blank('0:40'), blank('', 'scent'), blank('', 'medium')])
+const says = ref<Record<number, string>>({})
+const refused = ref<Fault[]>([])
+const saving = ref(false)
+
+const { data: chosen } = useQuery({
+  queryKey: ['recipe', recipe],
+  queryFn: () => take(api.GET('/api/recipes/{recipe_id}', { params: { path: { recipe_id: recipe.value } } })),
+  enabled: computed(() => recipe.value !== ''),
+})
+const portions = computed(() => chosen.value?.recipe.design.portions.map((p) => p.name) ?? [])
+
+async function save() {
+  says.value = {}
+  refused.value = []
+  const events: PourEvent[] = []
+  const from: number[] = []
+  rows.value.forEach((row, i) => {
+    if (row.minute.trim() === '' && row.value.trim() === '') return
+    const event = eventOf(row)
+    if (typeof event === 'string') says.value[i] = event
+    else {
+      events.push(event)
+      from.push(i)
+    }
+  })
+  if (!recipe.value)
+    refused.value = [{ pointer: '/recipe_id', says: 'Choose the recipe that was poured.', mends: [] }]
+  else if (!events.length && !Object.keys(says.value).length)
+    refused.value = [
+      { pointer: '', says: 'Write down at least one thing that was seen, with its minute.', mends: [] },
+    ]
+  if (refused.value.length || Object.keys(says.value).length) return
+  saving.value = true
+  try {
+    const made = await take(
+      api.POST('/api/pours/past', {
+        body: { recipe_id: recipe.value, started: new Date(`${when.value}T12:00:00`).toISOString(), events },
+      }),
+    )
+    await refresh('pours', 'recipes', 'fragrances', 'learning')
+    await router.push(`/pours/${made.id}`)
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    for (const fault of problem.problem.errors) {
+      const row = from[Number(/^\/events\/(\d+)/.exec(fault.pointer)?.[1] ?? NaN)]
+      if (row !== undefined) says.value[row] = fault.says
+      else refused.value.push(fault)
+    }
+    if (!problem.problem.errors.length) refused.value = [{ pointer: '', says: problem.message, mends: [] }]
+  } finally {
+    saving.value = false
+  }
+}
+</script>
+
+<template>
+  <div class="mx-auto max-w-4xl px-6 py-5 max-sm:px-4">
+    <h1 class="text-3xl font-bold">From a notebook</h1>
+    <p class="pt-1 text-quiet">
+      Write down what you know, with its minute after lye met fats. What is missing is left open: a stage that
+      was never noted teaches nothing wrong.
+    </p>
+    <form class="pt-4" @submit.prevent="save">
+      <div class="flex flex-wrap gap-x-8 gap-y-2">
+        <label class="flex min-w-64 flex-col">
+          <span class="note">recipe, as it stands now</span>
+          <select v-model="recipe" class="field text-lg">
+            <option value="">choose …</option>
+            <option v-for="r in recipes?.recipes ?? []" :key="r.id" :value="r.id">{{ r.name }}</option>
+          </select>
+        </label>
+        <label class="flex flex-col">
+          <span class="note">poured on</span>
+          <input v-model="when" class="field" type="date" required />
+        </label>
+      </div>
+      <ol class="mt-4 border-t-3 border-ink">
+        <li v-for="(_, i) in rows" :key="i" class="row flex items-baseline gap-2 py-1">
+          <EventRow v-model="rows[i] as Row" :portions="portions" :says="says[i]" />
+          <button
+            type="button"
+            class="take-out ml-auto"
+            :aria-label="`Take out line ${i + 1}`"
+            @click="rows.splice(i, 1)"
+          >
+            ×
+          </button>
+        </li>
+      </ol>
+      <button type="button" class="min-h-6 pt-1 text-sm underline" @click="rows.push(blank('', 'light'))">
+        Another line
+      </button>
+      <p v-for="f in refused" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
+      <p class="flex gap-3 pt-4">
+        <button type="submit" class="key key-main" :disabled="saving">Learn from it</button>
+        <RouterLink to="/pours" class="key">Not now</RouterLink>
+      </p>
+    </form>
+  </div>
+</template>

@@ -1,0 +1,178 @@
+<script setup lang="ts">
+/** How good is it? Every pour as it would have been forecast before it, and what your log tuned. */
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, take } from '../api/client'
+import { percent } from '../parts/format'
+
+const client = useQueryClient()
+const { data, error } = useQuery({
+  queryKey: ['learning'],
+  queryFn: () => take(api.GET('/api/learning')),
+  refetchInterval: (query) =>
+    query.state.data &&
+    (query.state.data.scoring !== null || query.state.data.tuning !== null || !query.state.data.card)
+      ? 700
+      : false,
+  staleTime: 0,
+})
+const tune = useMutation({
+  mutationFn: () => take(api.POST('/api/learning/tune')),
+  onSuccess: () => client.invalidateQueries({ queryKey: ['learning'] }),
+})
+const card = computed(() => data.value?.card)
+/** How many times the chance; a log score is only for those who reckon. */
+const ratio = (a: number, b: number) => `${Math.exp(a - b).toFixed(2)}×`
+const noises = computed(() => {
+  const [now, trade] = [data.value?.noise, data.value?.trade]
+  if (!now || !trade) return []
+  return [
+    { name: 'one batch to the next', now: now.batch, trade: trade.batch },
+    { name: 'one portion to the next', now: now.portion, trade: trade.portion },
+    { name: 'the moment of medium trace', now: now.stages[1] ?? 0, trade: trade.stages[1] ?? 0 },
+  ]
+})
+const spread = (sd: number) => `${percent(Math.exp(sd) - 1, 0)} %`
+const tallest = computed(() =>
+  Math.max(0.01, ...(card.value?.months ?? []).map((m) => Math.abs(m.scores.clock - m.scores.rule))),
+)
+</script>
+
+<template>
+  <div class="mx-auto max-w-7xl px-6 py-5 max-sm:px-4">
+    <div class="flex flex-wrap items-baseline gap-4">
+      <h1 class="text-3xl font-bold">Score card</h1>
+      <RouterLink to="/pours" class="key ml-auto">Back to the pours</RouterLink>
+    </div>
+    <p v-if="error" class="says pt-3" role="alert">{{ error.message }}</p>
+    <p v-if="data?.failed" class="says pt-3" role="alert">{{ data.failed }}</p>
+    <p v-if="data && !card" class="py-6 text-lg" role="status">
+      Going through your pours<template v-if="data.scoring !== null"
+        >: {{ percent(data.scoring, 0) }} %</template
+      >
+      …
+    </p>
+    <template v-if="card">
+      <p class="pt-2 text-lg">{{ card.says }}</p>
+      <div v-if="card.scores" class="grid gap-x-10 gap-y-6 pt-5 md:grid-cols-2">
+        <section aria-labelledby="honest">
+          <div class="ledger-head"><h2 id="honest">Do the spans hold what they say?</h2></div>
+          <ol>
+            <li
+              v-for="c in card.coverage"
+              :key="c.wanted"
+              class="row grid grid-cols-[8rem_minmax(0,1fr)_5rem] items-center gap-x-4"
+            >
+              <span>{{ percent(c.wanted, 0) }} in 100</span>
+              <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true">
+                <rect x="0" y="2" :width="100 * c.found" height="8" fill="#457977" />
+                <line
+                  :x1="100 * c.wanted"
+                  :x2="100 * c.wanted"
+                  y1="0"
+                  y2="12"
+                  stroke="#17232a"
+                  stroke-width=".8"
+                />
+              </svg>
+              <b class="fig text-right">{{ percent(c.found, 0) }} held</b>
+            </li>
+          </ol>
+          <p class="note pt-1">
+            Each span against the looks that came inside it; the stroke is where it should end.
+          </p>
+        </section>
+        <section aria-labelledby="better">
+          <div class="ledger-head"><h2 id="better">Better than what?</h2></div>
+          <ol>
+            <li class="row flex items-center">
+              <span>than a rule of thumb</span>
+              <b class="fig ml-auto">{{ ratio(card.scores.clock, card.scores.rule) }}</b>
+            </li>
+            <li class="row flex items-center">
+              <span>than the suppliers' claims alone</span>
+              <b class="fig ml-auto">{{ ratio(card.scores.clock, card.scores.claims) }}</b>
+            </li>
+          </ol>
+          <p class="note pt-1">
+            The chance the clock gave to what was then seen, over the chance the other gave it, a look ({{
+              card.scores.looks
+            }}
+            looks). Log score {{ card.scores.clock.toFixed(2) }} against
+            {{ card.scores.claims.toFixed(2) }} and {{ card.scores.rule.toFixed(2) }}.
+          </p>
+        </section>
+        <section aria-labelledby="months">
+          <div class="ledger-head"><h2 id="months">By month</h2></div>
+          <ol>
+            <li
+              v-for="m in card.months"
+              :key="m.month"
+              class="row grid grid-cols-[5rem_5rem_minmax(0,1fr)_4rem_6rem] items-center gap-x-3"
+            >
+              <span class="fig">{{ m.month }}</span>
+              <span class="note">{{ m.pours }} pours</span>
+              <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
+                <rect
+                  :x="
+                    m.scores.clock < m.scores.rule
+                      ? 50 - (50 * (m.scores.rule - m.scores.clock)) / tallest
+                      : 50
+                  "
+                  y="1"
+                  :width="(50 * Math.abs(m.scores.clock - m.scores.rule)) / tallest"
+                  height="10"
+                  :fill="m.scores.clock < m.scores.rule ? '#a3690f' : '#2f716e'"
+                />
+                <line x1="50" x2="50" y1="0" y2="12" stroke="#53626a" stroke-width=".4" />
+              </svg>
+              <b class="fig">{{ ratio(m.scores.clock, m.scores.rule) }}</b>
+              <span class="note text-right">{{ percent(m.inside, 0) }} % in the 80</span>
+            </li>
+          </ol>
+        </section>
+        <section aria-labelledby="noise">
+          <div class="ledger-head"><h2 id="noise">What your log tuned</h2></div>
+          <ol>
+            <li v-for="n in noises" :key="n.name" class="row flex items-center gap-3">
+              <span>{{ n.name }} differs by</span>
+              <b class="fig ml-auto">{{ spread(n.now) }}</b>
+              <span class="note w-28 text-right">trade {{ spread(n.trade) }}</span>
+            </li>
+          </ol>
+          <p class="pt-2" role="status">
+            <template v-if="data?.tuning !== null && data?.tuning !== undefined">
+              Tuning: {{ percent(data.tuning, 0) }} % …
+            </template>
+            <template v-else-if="data?.noise.pours">Tuned from {{ data.noise.pours }} pours.</template>
+            <template v-else>The trade's figures; they are tuned by themselves from 20 pours on.</template>
+            <button
+              v-if="(data?.card?.pours ?? 0) >= 20"
+              type="button"
+              class="ml-3 underline"
+              :disabled="data?.tuning !== null"
+              @click="tune.mutate()"
+            >
+              Tune again
+            </button>
+          </p>
+        </section>
+      </div>
+      <section v-if="card.each.length" class="pt-6" aria-labelledby="each">
+        <div class="ledger-head"><h2 id="each">Pour by pour</h2></div>
+        <ol class="md:columns-2 md:gap-10">
+          <li v-for="p in card.each" :key="p.pour" class="row flex break-inside-avoid items-center gap-3">
+            <span class="fig text-sm text-quiet">{{ p.month }}</span>
+            <RouterLink :to="`/pours/${p.pour}`" class="truncate hover:underline">{{ p.recipe }}</RouterLink>
+            <b class="fig ml-auto">{{ ratio(p.scores.clock, p.scores.rule) }}</b>
+            <span class="note w-24 text-right">{{ p.scores.looks }} looks</span>
+          </li>
+        </ol>
+        <p class="note pt-1">
+          Each as it would have been forecast before it, from earlier pours only, and told when the scent went
+          in and how warm it was. From the thirtieth pour on the clock is refitted every fifth.
+        </p>
+      </section>
+    </template>
+  </div>
+</template>
