@@ -18,6 +18,8 @@ Array = NDArray[Any]
 THRESHOLD_COLUMNS = tuple(f"a:{s}" for s in THRESHOLDS)
 FACTOR_COLUMNS = tuple(f"x:{f}" for f in FACTORS)
 FIXED_COLUMNS = (*THRESHOLD_COLUMNS, *FACTOR_COLUMNS, "E", "hand", "stick")
+OWN_EFFECTS = ("u", "u:")  # of the batch, and of a portion after the split
+OWN_COLUMNS = (*FACTOR_COLUMNS, "E", "hand", "stick", *OWN_EFFECTS)
 # Minutes after which the temperature is taken anew; the grid opens up as the batter nears the room's.
 COOLING_GRID = (0.0, 2, 4, 6, 9, 12, 16, 20, 25, 30, 37, 45, 55, 70, 90, 120, 170, 240, 480, 1440)
 HORIZON = COOLING_GRID[-1]
@@ -69,8 +71,7 @@ class Lane:
     """What one portion goes through. `split` is None while it is still in the pot.
 
     `added` maps fragrance to (minute, percent of fats). A segment ends at every one of `marks` (looks, and what
-    happens to sibling lanes: lanes with the same marks share their segments). `batch` keeps the effects of
-    different pours apart when they are laid out together.
+    happens to sibling lanes: lanes with the same marks share their segments).
     """
 
     name: str
@@ -81,15 +82,14 @@ class Lane:
     added: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     split: float | None = None
     marks: Iterable[float] = ()
-    batch: str = ""
 
     @property
     def batch_effect(self) -> str:
-        return f"u{self.batch}"
+        return "u"
 
     @property
     def portion_effect(self) -> str:
-        return f"u{self.batch}:{self.name}"
+        return f"u:{self.name}"
 
     @property
     def own_marks(self) -> set[float]:
@@ -109,29 +109,46 @@ class Lane:
     def durations(self) -> Array:
         return np.diff(self.edges)
 
+    @cached_property
+    def own(self) -> tuple[str, ...]:
+        """This lane's own parameters: the effects stand under OWN_EFFECTS, whatever they are called outside."""
+        return (*OWN_COLUMNS, *(scent_column(f) for f in sorted(self.added)))
+
+    @cached_property
+    def _designs(self) -> dict[int, Array]:
+        return {}
+
+    def design(self, segments: int) -> Array:
+        """What multiplies each of `own` in the ln-rate of the first `segments`: (segments × own)."""
+        if segments not in self._designs:
+            edges = self.edges[: segments + 1]
+            mid = (edges[:-1] + edges[1:]) / 2
+            z = np.zeros((len(mid), len(self.own)))
+            n = len(FACTOR_COLUMNS)
+            z[:, :n] = list(factor_row(self.factors).values())
+            z[:, n] = [temperature_step(self.temperature(t)) for t in mid]
+            runs = self.activity(mid)
+            z[:, n + 1], z[:, n + 2] = runs["hand"], runs["stick"]
+            z[:, n + 3] = 1.0
+            if self.split is not None:
+                z[:, n + 4] = mid > self.split
+            for i, fragrance in enumerate(sorted(self.added), start=len(OWN_COLUMNS)):
+                minute, percent = self.added[fragrance]
+                z[mid > minute, i] = percent
+            self._designs[segments] = z
+        return self._designs[segments]
+
+    def places(self, columns: Mapping[str, int], batch: str = "") -> list[int]:
+        """For each of `own` its place among `columns`, -1 where they lack it."""
+        named = {OWN_EFFECTS[0]: f"u{batch}", OWN_EFFECTS[1]: f"u{batch}:{self.name}"}
+        return [columns.get(named.get(name, name), -1) for name in self.own]
+
     def rows(self, columns: Mapping[str, int]) -> Array:
-        """Design matrix (segments × columns): what multiplies each parameter in the ln-rate.
-
-        `columns` may name the batch's effect and the portion's (after the split); a name it lacks is skipped.
-        """
-        edges = self.edges
-        mid = (edges[:-1] + edges[1:]) / 2
-        z = np.zeros((len(mid), len(columns)))
-
-        def put(name: str, value: Array | float, where: Array | slice = slice(None)) -> None:
-            if name in columns:
-                z[where, columns[name]] = value
-
-        for name, step in factor_row(self.factors).items():
-            put(name, step)
-        put("E", np.array([temperature_step(self.temperature(t)) for t in mid]))
-        for name, runs in self.activity(mid).items():
-            put(name, runs)
-        for fragrance, (minute, percent) in self.added.items():
-            put(scent_column(fragrance), percent, mid > minute)
-        put(self.batch_effect, 1.0)
-        if self.split is not None:
-            put(self.portion_effect, 1.0, mid > self.split)
+        """Design matrix (segments × columns): what multiplies each parameter in the ln-rate."""
+        own = self.design(len(self.durations))
+        places = np.array(self.places(columns))
+        z = np.zeros((len(own), len(columns)))
+        z[:, places[places >= 0]] = own[:, places >= 0]
         return z
 
     def activity(self, mid: Array) -> dict[str, Array]:

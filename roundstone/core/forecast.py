@@ -11,7 +11,7 @@ import numpy as np
 
 from .batter import Array
 from .clock import LEVELS, THRESHOLD_LEVELS, Draws, Knowledge, Known, ages, believe, crossings, draw
-from .course import Course, Step, lay_out
+from .course import Course, Step, emulsion_minutes, lay_out
 from .pour import Event, PourState, StageSeen, clock_text, replay
 from .prior import STAGES, STICK
 from .recipe import Recipe
@@ -342,18 +342,28 @@ def project(
 SCHOOLS = {"cool": 25.0, "middle": 33.0, "warm": 43.0}  # °C, common practice
 
 
-def schools(recipe: Recipe, sheet: Sheet, shelf: Shelf, knowledge: Knowledge) -> tuple[School, ...]:
-    """What each custom of temperature costs in minutes, in the first scented portion (else the first)."""
+def schools(recipe: Recipe, sheet: Sheet, course: Course, knowledge: Knowledge) -> tuple[School, ...]:
+    """What each custom of temperature costs in minutes, in the first scented portion (else the first).
+
+    The batter of `course` is poured the same way, but warmer or cooler: cooling toward the room is linear in what
+    it starts above it, and emulsion comes sooner or later.
+    """
+    lane = next((x for x in course.lanes if x.added), course.lanes[0])
+    room, poured = recipe.room_celsius, recipe.pour_celsius
+    belief = believe(knowledge, [lane], (), course.measured)
+    needed = np.exp(belief.mean[[belief.column["a:medium"]]])
     out = []
     for name, celsius in SCHOOLS.items():
-        other = recipe.model_copy(update={"pour_celsius": celsius})
-        course = lay_out(other, sheet, knowledge, shelf, replay((), recipe.scent_in_fats))
-        lane = next((x for x in course.lanes if x.added), course.lanes[0])
-        belief = believe(knowledge, [lane], (), course.measured)
-        rate, age = ages([lane], belief.column, belief.mean[None, :])
-        needed = np.exp(belief.mean[[belief.column["a:medium"]]])
-        medium = float(crossings(lane.edges, rate[0, 0], age[0, 0], needed)[0])
-        out.append(School(name=name, celsius=celsius, medium=medium))
+        part = (celsius - room) / (poured - room) if poured != room else None
+
+        def at(minute: float, part: float | None = part, celsius: float = celsius) -> float:
+            return celsius if part is None else room + (lane.temperature(minute) - room) * part
+
+        other = replace(lane, temperature=at)
+        rate, age = ages([other], belief.column, belief.mean[None, :])
+        medium = float(crossings(other.edges, rate[0, 0], age[0, 0], needed)[0])
+        emulsion, _ = emulsion_minutes(knowledge, sheet, celsius)
+        out.append(School(name=name, celsius=celsius, medium=medium - course.origin + emulsion))
     return tuple(out)
 
 

@@ -17,7 +17,7 @@ from .clock import Knowledge, Noise, batch_sd
 from .course import Course
 from .likelihood import LARGEST_STEP, Looks, Term
 
-CHUNK = 25  # pours laid out together: fewer wastes calls, more wastes zeros
+CHUNK = 15  # pours laid out together: fewer wastes calls, more wastes zeros
 ENOUGH = 1e-8  # promised gain in log posterior below which Newton stops
 
 
@@ -82,23 +82,25 @@ def _precision(knowledge: Knowledge, kind: str) -> float:
 
 def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge) -> _Chunk:
     lanes: list[Lane] = []
+    batches: list[str] = []
     terms: list[Term] = []
     kinds: dict[str, str] = {}
     names: dict[str, tuple[str, str]] = {}
     for i, (pour, course) in enumerate(courses):
         used = sorted({t.lane for t in course.terms})
         base = len(lanes)
-        lanes += [replace(course.seen[j], batch=f"{i}") for j in used]
+        lanes += [course.seen[j] for j in used]
+        batches += [f"{i}"] * len(used)
         terms += [Term(base + used.index(t.lane), t.stage, t.after, t.by) for t in course.terms]
         for lane in lanes[base:]:
-            kinds[lane.batch_effect] = "measured" if course.measured else "stated"
-            names[lane.batch_effect] = (pour, "")
+            kinds[f"u{i}"] = "measured" if course.measured else "stated"
+            names[f"u{i}"] = (pour, "")
             if lane.split is not None:
-                kinds[lane.portion_effect] = "portion"
-                names[lane.portion_effect] = (pour, lane.name)
+                kinds[f"u{i}:{lane.name}"] = "portion"
+                names[f"u{i}:{lane.name}"] = (pour, lane.name)
     columns = [*FIXED_COLUMNS, *(scent_column(s) for s in sorted({s for lane in lanes for s in lane.added}))]
     return _Chunk(
-        looks=Looks.of(lanes, terms, {n: i for i, n in enumerate([*columns, *kinds])}, knowledge.noise.stages),
+        looks=Looks.of(lanes, terms, {n: i for i, n in enumerate([*columns, *kinds])}, knowledge.noise.stages, batches),
         shared=np.array([knowledge.column[n] for n in columns]),
         precision=np.array([_precision(knowledge, k) for k in kinds.values()]),
         effects=np.zeros(len(kinds)),

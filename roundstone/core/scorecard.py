@@ -85,7 +85,7 @@ class ScoreCard(Value):
 
 
 @dataclass(frozen=True)
-class _Judged:
+class Judged:
     """One look: log scores of clock, claims and rule, and the stretch of the forecast it came in (0 to 1)."""
 
     clock: float
@@ -149,23 +149,25 @@ def _log_score(low: float, high: float) -> float:
     return log(max(high - low, FLOOR))
 
 
-def _judge(logged: Logged, knowledge: Knowledge, trade: Knowledge, shelf: Shelf) -> list[_Judged]:
+def judge(logged: Logged, knowledge: Knowledge, trade: Knowledge, shelf: Shelf) -> list[Judged]:
+    """Every look of a pour against the forecast by `knowledge`, by the claims alone (`trade`) and by the rule."""
     own, claims = _chances(knowledge, logged), _chances(trade, logged)
     out = []
     for (term, low, high), (_, claim_low, claim_high) in zip(own, claims, strict=True):
         rule = _log_score(*_rule(logged, shelf, term))
         clock, by_claims = _log_score(*_ends(low, high)), _log_score(*_ends(claim_low, claim_high))
-        out.append(_Judged(clock, by_claims, rule, *_ends(low, high)))
+        out.append(Judged(clock, by_claims, rule, *_ends(low, high)))
     return out
 
 
-def _scores(judged: Sequence[_Judged]) -> Scores:
+def mean_scores(judged: Sequence[Judged]) -> Scores:
+    """Mean log scores a look."""
     n = len(judged)
     means = [sum(getattr(j, k) for j in judged) / n for k in ("clock", "claims", "rule")]
     return Scores(looks=n, clock=means[0], claims=means[1], rule=means[2])
 
 
-def _inside(judged: Sequence[_Judged], span: float) -> float | None:
+def inside(judged: Sequence[Judged], span: float) -> float | None:
     """Mean part of each look's stretch that lies in the central span."""
     if not judged:
         return None
@@ -173,20 +175,20 @@ def _inside(judged: Sequence[_Judged], span: float) -> float | None:
     total = 0.0
     for j in judged:
         wide = j.high - j.low
-        inside = min(j.high, top) - max(j.low, bottom)
-        total += max(inside, 0.0) / wide if wide > 1e-9 else float(bottom <= j.low <= top)
+        part = min(j.high, top) - max(j.low, bottom)
+        total += max(part, 0.0) / wide if wide > 1e-9 else float(bottom <= j.low <= top)
     return total / len(judged)
 
 
 def score(record: Record, progress: Callable[[float], None] | None = None) -> ScoreCard:
     """The score card of all finished pours that were looked at; `progress` is told the share that is done."""
     pours = [p for p in reversed(record.logged) if p.course.terms]
-    judged: list[tuple[Logged, list[_Judged]]] = []
+    judged: list[tuple[Logged, list[Judged]]] = []
     fitted: Fit | None = None
     for i, pour in enumerate(pours):
         if fitted is None or i <= MANY or i % EVERY == 0:
             fitted = fit(record.trade, {p.pour: p.course for p in pours[:i]}, fitted)
-        judged.append((pour, _judge(pour, fitted.knowledge, record.trade, record.shelf)))
+        judged.append((pour, judge(pour, fitted.knowledge, record.trade, record.shelf)))
         if progress is not None:
             progress((i + 1) / len(pours))
     every = [j for _, found in judged for j in found]
@@ -194,16 +196,22 @@ def score(record: Record, progress: Callable[[float], None] | None = None) -> Sc
     for month in sorted({p.past.month for p, _ in judged}):
         its = [j for p, j in judged if p.past.month == month]
         looks = [x for j in its for x in j]
-        months.append(MonthScore(month=month, pours=len(its), scores=_scores(looks), inside=_inside(looks, 0.8) or 0.0))
-    coverage = [Coverage(wanted=s, found=found) for s in SPANS if (found := _inside(every, s)) is not None]
+        months.append(
+            MonthScore(month=month, pours=len(its), scores=mean_scores(looks), inside=inside(looks, 0.8) or 0.0)
+        )
+    coverage = [Coverage(wanted=s, found=found) for s in SPANS if (found := inside(every, s)) is not None]
     return ScoreCard(
         pours=len(judged),
-        scores=_scores(every) if every else None,
+        scores=mean_scores(every) if every else None,
         coverage=tuple(coverage),
         months=tuple(months),
         each=tuple(
             PourScore(
-                pour=p.pour, recipe=p.recipe.name, month=p.past.month, scores=_scores(found), inside=_inside(found, 0.8)
+                pour=p.pour,
+                recipe=p.recipe.name,
+                month=p.past.month,
+                scores=mean_scores(found),
+                inside=inside(found, 0.8),
             )
             for p, found in reversed(judged)
         ),
@@ -211,15 +219,15 @@ def score(record: Record, progress: Callable[[float], None] | None = None) -> Sc
     )
 
 
-def _says(pours: int, judged: Sequence[_Judged]) -> str:
+def _says(pours: int, judged: Sequence[Judged]) -> str:
     if not judged:
         return "No pour has been looked at yet, so nothing can be scored."
     if pours < LEAST_POURS:
         return f"Only {pours} {'pour' if pours == 1 else 'pours'} so far: too few to tell luck from skill."
-    scores = _scores(judged)
+    scores = mean_scores(judged)
     gain = exp(scores.clock - scores.rule)
     better = "better" if gain > 1.02 else "no better"
-    found = _inside(judged, 0.8) or 0.0
+    found = inside(judged, 0.8) or 0.0
     honest = "as it should" if abs(found - 0.8) <= 0.1 else "too seldom" if found < 0.8 else "more often than it should"
     return (
         f"Over {pours} pours the clock gave what was seen {gain:.2g} times the chance that the rule of thumb gave it: "

@@ -94,6 +94,7 @@ class Workshop:
     def __init__(self, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
         self.path = path
+        self.changes = 0  # writes by this process, for those who keep what they reckoned
         self._parsed: dict[tuple[str, int], Recipe] = {}
         self._engine = _connect(path)
         self._writer = self._engine.execution_options(write=True)
@@ -115,6 +116,7 @@ class Workshop:
     def _write(self) -> Iterator[Session]:
         with Session(self._writer) as session, session.begin():
             yield session
+        self.changes += 1
 
     # Shelf -----------------------------------------------------------------------------------------------------
 
@@ -346,11 +348,19 @@ class Workshop:
             ).all()
             return [self._pour_record(p, v, events.get(p.id, [])) for p, v in rows]
 
-    def poured(self) -> list[tuple[str, datetime, Recipe]]:
-        """Every pour's id, start and recipe, oldest first, without its events."""
+    def poured(self) -> list[tuple[str, int, datetime]]:
+        """Every pour's id, version row and start, oldest first."""
         with self._read() as s:
-            query = select(PourRow.id, PourRow.started, VersionRow.doc).join(VersionRow).order_by(PourRow.started)
-            return [(i, started, Recipe.model_validate(doc)) for i, started, doc in s.execute(query)]
+            query = select(PourRow.id, PourRow.version_id, PourRow.started).order_by(PourRow.started)
+            return [(i, version, started) for i, version, started in s.execute(query)]
+
+    def version(self, row: int) -> Recipe:
+        """A version by its row; it never changes."""
+        with self._read() as s:
+            found = s.get(VersionRow, row)
+            if found is None:
+                raise Missing("There is no such version.")
+            return Recipe.model_validate(found.doc)
 
     def pour(self, pour_id: str) -> PourRecord:
         with self._read() as s:

@@ -34,20 +34,23 @@ class Bench:
     workshop: Workshop
     learned: Learned
     now: Callable[[], datetime]
-    poured: dict[str, dict[str, float]] = field(default_factory=dict)
+    taken: dict[int, dict[str, float]] = field(default_factory=dict)
+    stock: list[tuple[int, tuple[LotLeft, ...]]] = field(default_factory=list)
 
     def lots_left(self) -> tuple[LotLeft, ...]:
-        """What is left of every lot after all pours; a pour's recipe never changes, so it is weighed once."""
+        """What is left of every lot after all pours; a poured version never changes, so it is weighed once."""
+        changes = self.workshop.changes
+        if self.stock and self.stock[0][0] == changes:
+            return self.stock[0][1]
         lots = self.workshop.lots()
-        if not lots:
-            return ()
         uses = []
-        for pour_id, started, recipe in self.workshop.poured():
-            if pour_id not in self.poured:
-                sheet = weigh(recipe, self.workshop.shelf()).sheet
-                self.poured[pour_id] = used(sheet.lines) if sheet else {}
-            uses.append(Use(day=started.date(), grams=self.poured[pour_id]))
-        return left(lots, uses)
+        for _, version, started in self.workshop.poured():
+            if version not in self.taken:
+                sheet = weigh(self.workshop.version(version), self.workshop.shelf()).sheet
+                self.taken[version] = used(sheet.lines) if sheet else {}
+            uses.append(Use(day=started.date(), grams=self.taken[version]))
+        self.stock[:] = [(changes, left(lots, uses))]
+        return self.stock[0][1]
 
     def keep_photo(self, pour_id: str, data: str, days: float, note: str) -> Photo:
         """A picture made small, upright and free of what a camera writes into it; RuleBroken when it is none."""

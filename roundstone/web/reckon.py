@@ -53,7 +53,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 label=label(body.recipe, shelf, weighing.sheet.lines),
                 forecast=projection.forecast,
                 reasons=reasons,
-                schools=schools(body.recipe, weighing.sheet, shelf, record.knowledge),
+                schools=schools(body.recipe, weighing.sheet, projection.course, record.knowledge),
                 supply=supply(body.recipe, weighing.sheet, shelf, bench.lots_left(), bench.now().date()),
             )
         )

@@ -60,7 +60,7 @@ class Directions(unittest.TestCase):
 
     def test_schools_of_temperature_cost_what_the_forecast_says(self) -> None:
         of = recipe()
-        told = schools(of, weighed(of), SHELF, TRADE)
+        told = schools(of, weighed(of), project(of, weighed(of), SHELF, TRADE, 1).course, TRADE)
         self.assertEqual([s.name for s in told], ["cool", "middle", "warm"])
         self.assertTrue(told[0].medium > told[1].medium > told[2].medium)
         for school in told:

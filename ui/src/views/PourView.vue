@@ -142,7 +142,7 @@ onBeforeUnmount(() => {
 
 const marks = computed(() =>
   (view.value?.events ?? [])
-    .filter((e) => e.event.kind !== 'seen' && e.event.kind !== 'temperature')
+    .filter((e) => !['seen', 'temperature', 'smooth', 'colour'].includes(e.event.kind))
     .map((e) => ({
       minute: e.event.minute,
       label: e.label,

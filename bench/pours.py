@@ -1,0 +1,34 @@
+"""Long logs for the benchmarks."""
+
+import dataclasses
+
+import numpy as np
+
+from roundstone.core.clock import Knowledge, trade_knowledge
+from roundstone.core.course import Course, lay_out
+from roundstone.core.pour import replay
+from roundstone.core.shelf import Claim, Family, Fragrance
+from roundstone.standins.batter import SimulatedMaker, temperament
+from tests.samples import SHELF, TRADE, recipe, weighed
+
+
+def many_courses(count: int, ingredients: int) -> tuple[Knowledge, dict[str, Course]]:
+    """Pours of a maker with a long shelf: every one of `ingredients` fragrances is poured in turn."""
+    rng = np.random.Generator(np.random.PCG64(4))
+    shelf_scents = [
+        Fragrance(id=f"f{n}", name=f"Bench {n}", family=Family.OTHER, claim=list(Claim)[n % 7])
+        for n in range(ingredients)
+    ]
+    trade = trade_knowledge(shelf_scents)
+    maker = SimulatedMaker(temperament(TRADE, rng, {}), SHELF, rng)
+    of, sheet = recipe(), weighed(recipe())
+    kinds = [lay_out(of, sheet, TRADE, SHELF, replay(maker.pour(of, sheet)), 20.0) for _ in range(40)]
+
+    def with_scent(course: Course, scent: str) -> Course:
+        lanes = tuple(
+            dataclasses.replace(one, added=dict.fromkeys([scent], next(iter(one.added.values()))) if one.added else {})
+            for one in course.seen
+        )
+        return dataclasses.replace(course, seen=lanes, lanes=lanes[:-1])
+
+    return trade, {str(n): with_scent(kinds[n % 40], f"f{n % ingredients}") for n in range(count)}
