@@ -72,7 +72,7 @@ class Learning(RealBrowser):
         picture.set_input_files({"name": "no.png", "mimeType": "image/png", "buffer": b"no picture"})
         expect(page.get_by_text("not a picture that can be read")).to_be_visible()
         picture.set_input_files({"name": "bar.png", "mimeType": "image/png", "buffer": PIXEL})
-        expect(page.get_by_role("button", name=re.compile("^Put picture"))).to_be_visible()
+        expect(page.get_by_role("button", name=re.compile("^Put away"))).to_be_visible()
         page.get_by_label("Minute").fill("soon")
         page.get_by_role("button", name="Write it in").click()
         expect(page.get_by_text("A time is m:ss, or minutes.")).to_be_visible()

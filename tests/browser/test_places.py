@@ -162,7 +162,7 @@ class Places(RealBrowser):
         expect(heading).to_be_visible()
         before = heading.inner_text()
         page.get_by_role("button", name=re.compile("^warm")).click()
-        expect(page.get_by_label("pour at")).to_have_value("43")
+        expect(page.get_by_role("textbox", name="pour at")).to_have_value("43")
         expect(heading).not_to_have_text(before)
 
     def test_two_windows_do_not_overwrite_each_other(self) -> None:

@@ -8,7 +8,20 @@ from roundstone.core.advice import about, advise, in_ten, pace
 from roundstone.core.clock import Draws
 from roundstone.core.course import Step
 from roundstone.core.forecast import Projection, likelihood_of, project, step_odds
-from roundstone.core.pour import Ended, Event, PouringBegan, ScentIn, Split, TechniqueChanged, Undone, check, replay
+from roundstone.core.pour import (
+    ColourSeen,
+    Ended,
+    Event,
+    Flagged,
+    NothingAmiss,
+    PouringBegan,
+    ScentIn,
+    Split,
+    TechniqueChanged,
+    Undone,
+    check,
+    replay,
+)
 from roundstone.core.reasons import TRADE_USUAL, explain
 from roundstone.core.recipe import Design, Dose, Scent
 from roundstone.core.values import RuleBroken
@@ -63,6 +76,49 @@ class Events(unittest.TestCase):
         again = Undone(id=next_id(), minute=5, target=events[-2].id)
         check(again, [*events, undo], recipe(), SHELF)
         self.assertEqual(replay([*events, undo, again]).scents, {})
+
+
+class WrittenInLater(unittest.TestCase):
+    """Of a pour that has ended any tap can be put right; at the bench only the latest."""
+
+    def setUp(self) -> None:
+        self.of, self.events = recipe(), quick_pour()
+
+    def allowed(self, event: Event) -> bool:
+        try:
+            check(event, self.events, self.of, SHELF)
+        except RuleBroken as broken:
+            return broken.sure and event.sure
+        return True
+
+    def test_what_was_forgotten_at_its_own_minute(self) -> None:
+        late = seen(3.2, "emulsion", "Base")
+        self.assertTrue(self.allowed(late))
+        self.assertFalse(self.allowed(late.model_copy(update={"minute": 20.0})), "not after it ended")
+        self.assertFalse(self.allowed(Ended(id=next_id(), minute=7)))
+        back = seen(4.1, "light", "Base")
+        self.assertFalse(self.allowed(back), "it was at medium before")
+        self.assertTrue(self.allowed(back.model_copy(update={"sure": True})))
+
+    def test_any_tap_of_an_ended_pour_is_taken_back(self) -> None:
+        for event in self.events:
+            self.assertTrue(self.allowed(Undone(id=next_id(), minute=8, target=event.id)))
+        self.events = self.events[:-1]
+        first, last = self.events[0], self.events[-1]
+        self.assertFalse(self.allowed(Undone(id=next_id(), minute=8, target=first.id)))
+        self.assertTrue(self.allowed(Undone(id=next_id(), minute=8, target=last.id)))
+
+    def test_answers_and_colours(self) -> None:
+        flag = Flagged(id=next_id(), minute=8, flag="ricing", portion="Base")
+        colour = ColourSeen(id=next_id(), minute=8, days=7, shade="tan", portion="Base")
+        for event in (flag, NothingAmiss(id=next_id(), minute=8), colour):
+            self.assertTrue(self.allowed(event))
+        self.assertFalse(self.allowed(flag.model_copy(update={"portion": "Nowhere"})))
+        state = replay([*self.events, flag, colour])
+        self.assertEqual((len(state.flags), len(state.colours), state.smooth), (1, 1, False))
+        self.events = self.events[:-1]
+        self.assertTrue(self.allowed(flag), "also while it is poured")
+        self.assertFalse(self.allowed(colour), "but a colour only in the mould")
 
 
 class Odds(unittest.TestCase):

@@ -160,7 +160,7 @@ async function removePhoto(id: string) {
         <button
           type="button"
           class="px-1 text-mist underline"
-          :aria-label="`Put picture of day ${p.days} away`"
+          :aria-label="`Put away picture of day ${p.days}`"
           @click="removePhoto(p.id)"
         >
           put away

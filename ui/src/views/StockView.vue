@@ -218,7 +218,7 @@ const past = (date: string | null | undefined) => !!date && date < today
             <button
               type="button"
               class="take-out"
-              :aria-label="`Put ${x.name} away`"
+              :aria-label="`Put away ${x.name}`"
               @click="remove(x.id, x.name)"
             >
               ×

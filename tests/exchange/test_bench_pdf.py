@@ -1,0 +1,74 @@
+"""The bench sheet as a PDF: one page whatever stands on it, readable letters, every weight."""
+
+import re
+import unittest
+import zlib
+from datetime import date
+
+from roundstone.core.heat import plan
+from roundstone.core.recipe import Carrier, Design, Dose, FatShare, LiquidUse, Portion, Recipe
+from roundstone.core.sheet import Sheet, grams_by_key
+from roundstone.core.weigh import weigh
+from roundstone.core.worksheet import WorkStep, work_order
+from roundstone.exchange.bench_pdf import write
+from tests.samples import SHELF, recipe
+
+
+def steps_of(of: Recipe) -> tuple[Sheet, tuple[WorkStep, ...]]:
+    weighing = weigh(of, SHELF)
+    assert weighing.sheet is not None, weighing.faults
+    heat = plan(of, SHELF, grams_by_key(weighing.sheet.lines))
+    return weighing.sheet, work_order(of, SHELF, weighing.sheet, heat, weighing.cautions)
+
+
+def full() -> Recipe:
+    """Twelve fats, five liquids, ten additives, a blend of two, six portions."""
+    fats = sorted(f for f in SHELF.fats if SHELF.fats[f].kind == "fat")[:12]
+    liquids = [q for q in sorted(SHELF.liquids) if SHELF.liquids[q].water > 0.5 and q != "water"][:5]
+    names = ("Marl", "Chert", "Flint", "Loam", "Peat", "Silt")
+    return recipe(
+        name="Everything that may stand on a sheet, and a long name besides",
+        fats=tuple(FatShare(fat=f, share=1 / 12) for f in fats),
+        liquids=tuple(LiquidUse(liquid=q, share=0.1, frozen=True) for q in liquids),
+        additives=(
+            *(
+                Dose(additive=a, amount=4)
+                for a in ("sugar", "citric-acid", "salt", "sodium-lactate", "kaolin", "rose-clay")
+            ),
+            *(Dose(additive="mica", amount=3, into=n, carrier=Carrier(fat=fats[0], parts=3)) for n in names[:4]),
+        ),
+        design=Design(
+            portions=tuple(Portion(name=n, share=1 / 6, scented=True) for n in names), technique="drop-swirl"
+        ),
+    )
+
+
+class BenchSheet(unittest.TestCase):
+    def test_one_page_however_full(self) -> None:
+        for of in (recipe(), full()):
+            sheet, steps = steps_of(of)
+            body = write(of.name, sheet, steps, date(2031, 5, 1))
+            self.assertEqual(len(re.findall(rb"/Type /Page\b", body)), 1)
+            self.assertIn(b"/FontFile2", body, "the letters ship inside")
+
+    def test_every_weight_has_its_step_once(self) -> None:
+        sheet, steps = steps_of(full())
+        told = [line.key for step in steps for line in step.lines]
+        self.assertEqual(sorted(told), sorted(line.key for line in sheet.lines))
+
+    def test_what_was_moved_stands_at_its_new_step(self) -> None:
+        moved = recipe(additives=(Dose(additive="sugar", amount=8, moment="trace"), Dose(additive="silk", amount=1)))
+        _, steps = steps_of(moved)
+        where = {line.key: step.title for step in steps for line in step.lines}
+        self.assertEqual(where["sugar"], "Colour, then scent")
+        self.assertEqual(where["silk"], "Lye")
+        layers = recipe(design=Design(portions=recipe().design.portions, technique="drop-swirl", batching="layers"))
+        titles = [s.title for s in steps_of(layers)[1]]
+        self.assertIn("Raw shares", titles)
+        self.assertNotIn("Split", titles)
+
+    def test_letters_beyond_latin_one(self) -> None:
+        sheet, steps = steps_of(recipe())
+        body = write("Žďár, Ærø & Łódź", sheet, steps, date(2031, 5, 1))
+        streams = re.findall(rb"stream\r?\n(.*?)endstream", body, re.S)
+        self.assertTrue(any(b"beginbfchar" in (zlib.decompress(s) if s[:1] == b"x" else s) for s in streams))

@@ -1,0 +1,58 @@
+"""A workshop of its own for each test, spoken to through the API."""
+
+import tempfile
+import unittest
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+from flask.testing import FlaskClient
+
+from roundstone.core.recipe import Carrier, Dose
+from roundstone.store import Workshop
+from roundstone.web import create_app
+from tests.samples import SHELF, next_id, recipe
+
+PLAIN = recipe(
+    additives=(Dose(additive="mica", amount=4, into="Base", carrier=Carrier(fat="olive", parts=2)),)
+).model_dump(mode="json")
+
+
+class ApiTest(unittest.TestCase):
+    """`now` is the app's clock; all test fragrances are on the shelf."""
+
+    client: FlaskClient
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name) / "workshop.sqlite"
+        self.now = datetime(2026, 5, 1, 9, 0, tzinfo=UTC)
+        self.open()
+        self.addCleanup(self.close)
+        for fragrance in SHELF.fragrances.values():
+            self.workshop.add_fragrance(fragrance)
+
+    def close(self) -> None:
+        self.workshop.close()
+
+    def open(self) -> None:
+        self.workshop = Workshop(self.path)
+        self.client = create_app(self.workshop, lambda: self.now).test_client()
+
+    def send(self, method: str, path: str, body: Any = None, status: int = 200) -> Any:
+        answer = self.client.open(f"/api{path}", method=method, json=body)
+        self.assertEqual(answer.status_code, status, answer.get_data(as_text=True))
+        if status >= 400:
+            self.assertEqual(answer.content_type, "application/problem+json")
+            self.assertEqual((answer.json or {})["status"], status)
+        return answer.json
+
+    def started(self) -> str:
+        made = self.send("POST", "/recipes", {"copy_of": None, "name": "Mine"}, 201)
+        self.send("PUT", f"/recipes/{made['id']}", {"revision": 1, "recipe": PLAIN})
+        return str(self.send("POST", "/pours", {"recipe_id": made["id"]}, 201)["id"])
+
+    def tap(self, pour: str, minute: float, status: int = 200, **event: Any) -> Any:
+        event = {"id": str(next_id()), "minute": minute, "sure": False, **event}
+        return self.send("POST", f"/pours/{pour}/events", {"event": event}, status)
