@@ -10,7 +10,6 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
-from scipy.optimize import minimize
 
 from .batter import FIXED_COLUMNS, Array, Lane, scent_column
 from .clock import Knowledge, Noise, batch_sd
@@ -202,6 +201,8 @@ def tune(
 
     `progress` is told the share of steps done. With fewer than LEAST_POURS pours the trade's noise stands.
     """
+    from scipy.optimize import minimize  # slow to import
+
     trade = Noise()
     chunks = _lay_out(prior_knowledge, courses)
     if len({pour for c in chunks for pour, _ in c.names}) < LEAST_POURS:

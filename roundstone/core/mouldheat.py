@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from math import exp, sqrt
 
 import numpy as np
-from scipy.optimize import brentq
 from scipy.special import ndtr
 
 from .batter import Array
@@ -129,6 +128,8 @@ def run(
     block: Block, batter: Batter, wrap: Wrap, poured: Celsius, room: Celsius, pace: float, sugar: bool
 ) -> tuple[float, float]:
     """Peak temperature [°C] and gelled share of the section, for a batter `pace` times as fast as the reference."""
+    from scipy.optimize import brentq  # slow to import
+
     side, bottom, top, end = WALLS[wrap]
     diffusivity = CONDUCTIVITY / batter.capacity
     across, loss_x = _one_way(ACROSS, block.width / 2, diffusivity, batter.capacity, 0.0, side)

@@ -3,11 +3,13 @@
 from collections.abc import Sequence
 from datetime import date
 from importlib import resources
-
-from fpdf import FPDF
+from typing import TYPE_CHECKING
 
 from ..core.sheet import Sheet
 from ..core.worksheet import WorkStep
+
+if TYPE_CHECKING:
+    from fpdf import FPDF
 
 SIZES = (10.0, 9.0, 8.0, 7.0, 6.0, 5.0)  # points; the largest that fits one page is taken
 MARGIN, TOP = 14.0, 12.0  # mm
@@ -23,7 +25,9 @@ def write(name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date) -> by
     return bytes(page.output())
 
 
-def _document() -> FPDF:
+def _document() -> "FPDF":
+    from fpdf import FPDF  # slow to import
+
     page = FPDF(format="A4")
     page.set_margins(MARGIN, TOP)
     page.set_auto_page_break(True, TOP)
@@ -37,7 +41,7 @@ def _document() -> FPDF:
     return page
 
 
-def _lay_out(name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date, points: float) -> FPDF:
+def _lay_out(name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date, points: float) -> "FPDF":
     page = _document()
     page.set_title(name)
     line = points * 0.48  # mm of leading
@@ -63,7 +67,7 @@ def _lay_out(name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date, po
     return page
 
 
-def _weight(page: FPDF, name: str, grams: float, note: str, points: float, line: float) -> None:
+def _weight(page: "FPDF", name: str, grams: float, note: str, points: float, line: float) -> None:
     box = line * 0.72
     page.set_draw_color(0)
     page.rect(MARGIN, page.get_y() + line * 0.14, box, box)

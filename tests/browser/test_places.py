@@ -35,10 +35,10 @@ class Places(RealBrowser):
             "/nowhere/at/all": "There is nothing at this address",
         }
         for path, heading in places.items():
+            self.open(path)
             for width, height in SIZES:
                 with self.subTest(path, width=width):
                     self.page.set_viewport_size({"width": width, "height": height})
-                    self.open(path)
                     expect(self.page.get_by_role("heading", name=heading).first).to_be_visible()
                     over = self.page.evaluate("document.documentElement.scrollWidth - innerWidth")
                     self.assertLessEqual(over, 0, "runs off the screen")
