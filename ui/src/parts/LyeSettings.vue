@@ -17,6 +17,8 @@ const acids = computed(() =>
   recipe.value?.additives.some((d) => shelf.value?.additives.some((a) => a.id === d.additive && a.naoh > 0)),
 )
 const dispersing = computed(() => recipe.value?.additives.some((d) => d.carrier !== null))
+// What is said about these would tear their one line apart: it stands below it.
+const ABOVE = ['/water', '/water/share', '/water/parts', '/superfat', '/naoh_purity']
 const unusual = computed(
   () =>
     !!recipe.value && (recipe.value.ice !== 0 || recipe.value.stock !== null || recipe.value.koh_share !== 0),
@@ -30,9 +32,16 @@ watch(unusual, (is) => (open.value ||= is), { immediate: true })
   <div v-if="recipe">
     <div class="flex flex-wrap items-start gap-x-5 gap-y-1 pt-3">
       <WaterRule :sheet="sheet" />
-      <Figure pointer="/superfat" label="superfat" unit="%" :scale="100" width="w-12" :step="0.5" />
-      <Figure pointer="/naoh_purity" label="lye purity" unit="%" :scale="100" width="w-12" />
+      <Figure pointer="/superfat" label="superfat" unit="%" :scale="100" width="w-12" :step="0.5" bare />
+      <Figure pointer="/naoh_purity" label="lye purity" unit="%" :scale="100" width="w-12" bare />
     </div>
+    <Says
+      v-for="at in ABOVE"
+      :key="at"
+      :faults="draft.faultsAt(at)"
+      :cautions="draft.cautionsAt(at)"
+      @mend="draft.mend"
+    />
     <p v-if="sheet" class="note pt-0.5">
       {{ percent(sheet.lye_concentration) }} % lye = {{ number(sheet.water_per_lye, 2) }} to 1 =
       {{ percent(sheet.water_of_fats) }} % of fats

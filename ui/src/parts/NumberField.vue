@@ -104,7 +104,10 @@ function key(event: KeyboardEvent) {
 const says = computed(() =>
   unreadable.value ? [{ pointer: '', says: unreadable.value, mends: [] }] : props.faults,
 )
-const described = computed(() => (says.value.length || props.cautions.length ? `${id}-says` : undefined))
+// A bare field leaves its complaints to the row it stands in.
+const spoken = computed(
+  () => (says.value.length || props.cautions.length) && (!props.bare || unreadable.value),
+)
 </script>
 
 <template>
@@ -119,7 +122,7 @@ const described = computed(() => (says.value.length || props.cautions.length ? `
         inputmode="decimal"
         autocomplete="off"
         :aria-invalid="says.length > 0"
-        :aria-describedby="described"
+        :aria-describedby="spoken ? `${id}-says` : undefined"
         :data-pointer="pointer"
         @focus="((before = modelValue), ($event.target as HTMLInputElement).select())"
         @input="typed"
@@ -131,7 +134,7 @@ const described = computed(() => (says.value.length || props.cautions.length ? `
       }}</span>
     </span>
     <Says
-      v-if="described && (!bare || unreadable)"
+      v-if="spoken"
       :id="`${id}-says`"
       class="max-w-72 text-left"
       :faults="says"

@@ -5,7 +5,6 @@ import type { Recipe, Sheet } from '../api/client'
 import { injectDraft } from '../composables/useDraft'
 import Choose from './Choose.vue'
 import Figure from './Figure.vue'
-import Says from './Says.vue'
 
 const props = defineProps<{ sheet: Sheet | null }>()
 const draft = injectDraft()
@@ -44,6 +43,7 @@ function custom(by: By) {
       width="w-12"
       :step="0.1"
       hide-label
+      bare
     />
     <Figure
       v-else
@@ -53,7 +53,7 @@ function custom(by: By) {
       :scale="100"
       width="w-12"
       hide-label
+      bare
     />
-    <Says :cautions="draft.cautionsAt('/water')" />
   </div>
 </template>

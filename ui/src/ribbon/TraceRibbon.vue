@@ -61,7 +61,7 @@ const stops = (i: number) =>
     colour: shade(level),
   }))
 
-/** The ghost's lanes on this ribbon's axis: its shades, and where its stages come. */
+/** The ghost's lanes on this ribbon's axis: its shades, the last of them held to the end, and its stages. */
 const ghosts = computed(() =>
   (props.ghost?.lanes ?? []).slice(0, props.forecast.lanes.length).map((lane, i) => ({
     y: laneTop(i) - GHOST - 3,
@@ -310,7 +310,7 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
         <rect
           :x="left"
           :y="g.y"
-          :width="Math.max(Math.min(g.end, width - right) - left, 0)"
+          :width="Math.max(width - right - left, 0)"
           :height="GHOST"
           rx="4"
           :fill="`url(#${id}-ghost-${i})`"

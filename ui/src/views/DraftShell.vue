@@ -61,7 +61,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 </script>
 
 <template>
-  <div class="mx-auto max-w-7xl px-6 pt-4 max-sm:px-4">
+  <div class="mx-auto flex min-h-[calc(100dvh-3.4rem)] max-w-7xl flex-col px-6 pt-4 max-sm:px-4">
     <p v-if="draft.missing.value" class="py-10 text-lg">
       {{ draft.missing.value }} <RouterLink to="/" class="underline">To the recipes</RouterLink>
     </p>

@@ -280,7 +280,7 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
 
   <div
     v-if="sheet && draft.reckoning.value?.forecast"
-    class="sticky bottom-0 -mx-6 border-t border-rule bg-paper px-6 pt-2 pb-1 max-sm:static max-sm:-mx-4 max-sm:px-4"
+    class="sticky bottom-0 -mx-6 mt-auto border-t border-rule bg-paper px-6 pt-2 pb-1 max-sm:static max-sm:-mx-4 max-sm:px-4"
   >
     <TraceRibbon :forecast="draft.reckoning.value.forecast" :lane="20" :steps="false" quiet />
   </div>
