@@ -1,20 +1,18 @@
 <script setup lang="ts">
 /** What do I weigh, and is it safe? Three vessels as ledgers, the superfat as a range, the ribbon below. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import type { Sheet } from '../api/client'
-import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
 import { useMoves } from '../composables/useMoves'
 import AdditiveRows from '../parts/AdditiveRows.vue'
 import BarNotes from '../parts/BarNotes.vue'
 import CoolingPanel from '../parts/CoolingPanel.vue'
 import Figure from '../parts/Figure.vue'
-import { grams, minutes, percent } from '../parts/format'
-import LedgerRow from '../parts/LedgerRow.vue'
+import FatRows from '../parts/FatRows.vue'
+import { grams, minutes, percent, signed } from '../parts/format'
 import LiquidRows from '../parts/LiquidRows.vue'
 import LyeSettings from '../parts/LyeSettings.vue'
 import MouldRows from '../parts/MouldRows.vue'
-import NumberField from '../parts/NumberField.vue'
 import Says from '../parts/Says.vue'
 import ScentRows from '../parts/ScentRows.vue'
 import SuperfatSpan from '../parts/SuperfatSpan.vue'
@@ -23,31 +21,19 @@ import TraceRibbon from '../ribbon/TraceRibbon.vue'
 
 const draft = injectDraft()
 const moves = useMoves()
-const { data: shelf } = useShelf()
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
 const sheet = draft.sheet
 const heat = computed(() => (sheet.value ? draft.reckoning.value?.heat : null))
 const cost = computed(() => (sheet.value ? draft.reckoning.value?.supply?.cost : null))
 const label = computed(() => (sheet.value ? draft.reckoning.value?.label : null))
+const reasons = computed(() => (sheet.value ? draft.reckoning.value?.reasons : null))
 const lines = computed(() => sheet.value?.lines ?? [])
 
 const weight = (key: string) => {
   const found = lines.value.find((l) => l.key === key)
   return found ? grams(found.grams) : '—'
 }
-const fat = (id: string) => shelf.value?.fats.find((f) => f.id === id)
 const sum = computed(() => draft.reckoning.value?.weighing.whole ?? 1)
-const shownGrams = (id: string) => grams(lines.value.find((l) => l.key === id)?.grams ?? 0)
-/** Locked rows, and the one typed in last, are what a balance leaves alone. */
-const locked = ref(new Set<string>())
-const kept = computed(() => {
-  const typed = Number(/^\/fats\/(\d+)\/share$/.exec(draft.lastPointer.value)?.[1] ?? NaN)
-  return recipe.value.fats.flatMap((row, i) => (i === typed || locked.value.has(row.fat) ? [i] : []))
-})
-const keptNames = computed(() => kept.value.map((i) => fat(recipe.value.fats[i]?.fat ?? '')?.name).join(', '))
-function lock(id: string) {
-  if (!locked.value.delete(id)) locked.value.add(id)
-}
 const ownOf = (p: Sheet['portions'][number]) =>
   p.own.map((x) => `${grams(x.grams)} g ${x.name.toLowerCase()}`).join(', ')
 const onScale = (keys: string[], instead: { key: string; name: string }) => {
@@ -112,68 +98,7 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
           {{ percent(sum, 2) }} %
         </span>
       </div>
-      <Says :faults="draft.faultsAt('/fats')" @mend="draft.mend" />
-      <button
-        v-if="draft.faultsAt('/fats').length && recipe.fats.length > 1"
-        type="button"
-        class="pb-1 text-sm underline"
-        @click="draft.adjust({ kind: 'balance', keep: kept })"
-      >
-        {{ kept.length ? `Keep ${keptNames}, scale the others` : 'Scale all to 100 %' }}
-      </button>
-      <ol>
-        <li v-for="(row, i) in recipe.fats" :key="row.fat" class="row group relative">
-          <LedgerRow
-            :name="fat(row.fat)?.name ?? row.fat"
-            :pointer="`/fats/${i}/share`"
-            @out="draft.edit(`out ${row.fat}`, (d) => void d.fats.splice(i, 1))"
-          >
-            <template #name>
-              {{ fat(row.fat)?.name ?? row.fat }}
-              <span v-if="fat(row.fat)?.melts" class="note max-xl:hidden" title="where it turns clear"
-                >{{ fat(row.fat)?.melts }} °C</span
-              >
-              <button
-                type="button"
-                class="lock"
-                :aria-pressed="locked.has(row.fat)"
-                :aria-label="`Keep ${fat(row.fat)?.name} as it is when the rest is balanced`"
-                title="keep as it is when the rest is balanced"
-                @click="lock(row.fat)"
-              >
-                {{ locked.has(row.fat) ? 'kept' : 'keep' }}
-              </button>
-            </template>
-            <template v-if="sheet" #weight
-              ><NumberField
-                class="justify-self-end font-semibold"
-                :model-value="Number(shownGrams(row.fat))"
-                :label="`${fat(row.fat)?.name}, grams`"
-                unit="g"
-                width="w-16"
-                hide-label
-                lazy
-                @update:model-value="(g) => draft.adjust({ kind: 'fat_grams', row: i, grams: g })"
-                @unreadable="(says) => draft.readable(`grams ${row.fat}`, says)"
-            /></template>
-            <Figure
-              :pointer="`/fats/${i}/share`"
-              :label="`${fat(row.fat)?.name}, percent of fats`"
-              unit="%"
-              :scale="100"
-              width="w-12"
-              hide-label
-              bare
-            />
-          </LedgerRow>
-          <Says :faults="draft.faultsAt(`/fats/${i}/fat`)" />
-          <span
-            class="absolute bottom-0 left-0 h-0.75 bg-pot"
-            :style="{ width: `${Math.min(Math.max(row.share, 0), 1) * 100}%` }"
-            aria-hidden="true"
-          />
-        </li>
-      </ol>
+      <FatRows :lines="lines" />
       <LiquidRows vessel="pot" :lines="lines" />
       <AdditiveRows vessel="pot" :lines="lines" />
       <ScentRows vessel="pot" :sheet="sheet" />
@@ -231,7 +156,12 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
       <AdditiveRows vessel="stir" :lines="lines" />
       <VesselAdd vessel="stir" />
       <template v-if="sheet">
-        <table class="mt-3 w-full text-left text-sm">
+        <SuperfatSpan
+          class="mt-4"
+          :superfat="sheet.superfat"
+          :counted="recipe.liquids.length > 0 || !recipe.feed_acids"
+        />
+        <table class="mt-4 w-full text-left text-sm">
           <caption class="note text-left">
             After the split, as set on the
             <RouterLink :to="`/recipes/${draft.id}/forecast`" class="underline">Forecast</RouterLink>
@@ -258,11 +188,6 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
             </tr>
           </tbody>
         </table>
-        <SuperfatSpan
-          class="mt-5"
-          :superfat="sheet.superfat"
-          :counted="recipe.liquids.length > 0 || !recipe.feed_acids"
-        />
         <BarNotes class="mt-4" :sheet="sheet" :label="label" />
       </template>
     </section>
@@ -282,6 +207,18 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
     v-if="sheet && draft.reckoning.value?.forecast"
     class="sticky bottom-0 -mx-6 mt-auto border-t border-rule bg-paper px-6 pt-2 pb-1 max-sm:static max-sm:-mx-4 max-sm:px-4"
   >
+    <RouterLink
+      v-if="reasons"
+      :to="`/recipes/${draft.id}/forecast`"
+      class="block truncate text-sm max-sm:whitespace-normal"
+      data-test="why"
+    >
+      {{ reasons.portion }}: medium about <b class="fig">{{ minutes(reasons.here) }}</b> min
+      <span class="text-quiet">instead of {{ minutes(reasons.usual) }}, usual</span>
+      <template v-for="r in reasons.reasons" :key="r.key">
+        · <b class="fig">{{ signed(r.minutes) }}</b> {{ r.label }}
+      </template>
+    </RouterLink>
     <TraceRibbon :forecast="draft.reckoning.value.forecast" :lane="20" :steps="false" quiet />
   </div>
 </template>
