@@ -3,6 +3,7 @@
 import numpy as np
 
 from .forecast import Forecast, Projection, StepForecast, TechniqueOdds
+from .pour import clock_text
 from .prior import STAGES
 from .recipe import Recipe
 from .shelf import Shelf, Technique
@@ -141,9 +142,17 @@ def advise(recipe: Recipe, shelf: Shelf, projection: Projection) -> Advice:  # n
     step = forecast.steps[-1]
 
     if state.ended is not None:
+        detail = "What this batter did is now part of every forecast."
+        guessed = [lane for lane in projection.course.lanes if lane.added and state.scented_at(lane.name) is None]
+        if guessed:
+            minute = max(m for m, _ in guessed[0].added.values())
+            detail = (
+                f"The fragrance was not tapped: it counts as in at {clock_text(minute)}, as planned. "
+                "Write in when it was, or that it was left out."
+            )
         return Advice(
             headline="Poured. Cover it, and gloves stay on until it is.",
-            detail="What this batter did is now part of every forecast.",
+            detail=detail,
             do="done",
             pace=speed,
         )

@@ -165,11 +165,17 @@ def _steps(
 
 
 def _scent_minute(recipe: Recipe, state: PourState, name: str, scented: bool, slot_end: float) -> float | None:
-    """When a portion gets its fragrance: as logged, else at the end of its colouring."""
+    """When a portion gets its fragrance: as logged, else at the end of its colouring.
+
+    Once poured, a portion passed over while others were logged had none; where no tap was made at all, a tap was
+    forgotten, not the fragrance.
+    """
     logged = state.scented_at(name)
     if logged is not None or not recipe.scents:
         return logged
-    return slot_end if scented and state.pouring is None and state.ended is None else None
+    if not scented or state.left_out & {None, name} or (state.over is not None and state.scents):
+        return None
+    return slot_end if state.over is None else min(slot_end, state.over)
 
 
 def _added(recipe: Recipe, minute: float | None, origin: float) -> dict[str, tuple[float, float]]:
@@ -198,6 +204,8 @@ def lay_out(
     technique = shelf.techniques[state.technique or recipe.design.technique]
     planned, emulsion_sd = emulsion_minutes(knowledge, sheet, recipe.pour_celsius)
     origin = _origin(state, planned, now)
+    if state.over is not None:
+        now = origin  # what was not logged is taken to have gone as planned, not to be still to come
     steps, split = _steps(recipe, technique, state, origin, now)
     colour = next((s for s in steps if s.key == "colour"), None)
     portions = recipe.design.portions
@@ -234,13 +242,16 @@ def lay_out(
                 split=split,
             )
         )
+    pot_scent = state.scents.get(None)
+    if pot_scent is None and split is None and state.over is not None:
+        pot_scent = min((m for lane in lanes for m, _ in lane.added.values()), default=None)
     pot = Lane(
         name=POT,
         origin=origin,
         factors=sheet.factors,
         temperature=_temperature(recipe, state, sheet.total, sheet.total, None),
         work=tuple(_work(state, POT, origin)),
-        added=_added(recipe, state.scents.get(None), origin),
+        added=_added(recipe, pot_scent, origin),
     )
     known = tuple(windows(state.looks_of(p.name)) for p in portions)
     marks = {m for seen in known for w in seen.values() for m in (w.after, w.by) if m is not None}
@@ -252,7 +263,7 @@ def lay_out(
         emulsion_sd=0.0 if state.emulsion is not None else emulsion_sd,
         lanes=tuple(lanes),
         seen=(*lanes, pot),
-        terms=tuple(_terms(state, [p.name for p in portions], known, origin)),
+        terms=tuple(_terms(state, split, [p.name for p in portions], known, origin)),
         known=known,
         steps=tuple(steps),
         measured=bool(state.readings),
@@ -261,10 +272,10 @@ def lay_out(
 
 
 def _terms(
-    state: PourState, names: Sequence[str], known: Sequence[Mapping[int, Known]], origin: float
+    state: PourState, split: float | None, names: Sequence[str], known: Sequence[Mapping[int, Known]], origin: float
 ) -> Iterator[Term]:
     """One term per threshold and batter: what happened in the pot is said once, not once per portion."""
-    split = state.split if state.split is not None else float("inf")
+    split = split if split is not None else float("inf")
     looked_after = {name for name, look in state.looks if look.minute > split}
     pot = len(names)
     said: set[Term] = set()

@@ -24,12 +24,29 @@ class _Event(Value):
     sure: bool = False
 
 
+# Half the width of "it came to medium about then": minutes, and share of the minute where that is more. [C]
+TURNED = (0.5, 0.1)
+
+
 class StageSeen(_Event):
-    """The batter of a portion (None: the pot, or every portion) was looked at and is at `stage`."""
+    """The batter of a portion (None: the pot, or every portion) was looked at and is at `stage`.
+
+    With `turned` it came to that stage about then, as notebooks have it; else since when it was there is open.
+    """
 
     kind: Literal["seen"] = "seen"
     portion: Name | None = None
     stage: Stage
+    turned: bool = False
+
+    @property
+    def looks(self) -> tuple["Look", ...]:
+        """What this says of the batter: its level then, or before and after it turned."""
+        level = STAGES.index(self.stage)
+        if not self.turned or level == 1:
+            return (Look(self.minute, level),)
+        give = max(TURNED[0], TURNED[1] * self.minute)
+        return Look(max(self.minute - give, 0.0), level - 1), Look(self.minute + give, level)
 
 
 class Worked(_Event):
@@ -51,6 +68,13 @@ class ScentIn(_Event):
     """The fragrance went in: into one portion, or (None) the whole pot."""
 
     kind: Literal["scent"] = "scent"
+    portion: Name | None = None
+
+
+class LeftUnscented(_Event):
+    """The fragrance was left out on purpose: of one portion, or (None) of all that had none yet."""
+
+    kind: Literal["unscented"] = "unscented"
     portion: Name | None = None
 
 
@@ -111,6 +135,7 @@ Event = Annotated[
     | Worked
     | Split
     | ScentIn
+    | LeftUnscented
     | TemperatureRead
     | TechniqueChanged
     | PouringBegan
@@ -143,12 +168,18 @@ class PourState:
     ended: float | None = None
     technique: str | None = None
     scents: dict[str | None, float] = field(default_factory=dict)
+    left_out: set[str | None] = field(default_factory=set)
     looks: list[tuple[str | None, Look]] = field(default_factory=list)
     work: list[Worked] = field(default_factory=list)
     readings: list[tuple[float, float]] = field(default_factory=list)
     flags: list[Flagged] = field(default_factory=list)
     smooth: bool = False
     colours: list[ColourSeen] = field(default_factory=list)
+
+    @property
+    def over(self) -> float | None:
+        """When pouring began, or it ended without: from then on nothing of the plan is still to come."""
+        return self.pouring if self.pouring is not None else self.ended
 
     def looks_of(self, portion: str) -> list[Look]:
         """Looks at this portion's batter, those at the pot it came from included, in order of time."""
@@ -177,7 +208,7 @@ def replay(events: Iterable[Event], in_fats: bool = False) -> PourState:  # noqa
     for e in standing:
         match e:
             case StageSeen():
-                state.looks.append((e.portion, Look(e.minute, STAGES.index(e.stage))))
+                state.looks += ((e.portion, look) for look in e.looks)
                 if e.stage == "emulsion" and state.emulsion is None:
                     state.emulsion = e.minute
             case Worked():
@@ -186,6 +217,8 @@ def replay(events: Iterable[Event], in_fats: bool = False) -> PourState:  # noqa
                 state.split = e.minute
             case ScentIn():
                 state.scents[e.portion] = e.minute
+            case LeftUnscented():
+                state.left_out.add(e.portion)
             case TemperatureRead():
                 state.readings.append((e.minute, e.celsius))
             case TechniqueChanged():
@@ -200,6 +233,7 @@ def replay(events: Iterable[Event], in_fats: bool = False) -> PourState:  # noqa
                 state.colours.append(e)
             case Ended():
                 state.ended = e.minute
+    state.looks.sort(key=lambda seen: seen[1].minute)
     return state
 
 
@@ -214,11 +248,13 @@ def label(event: Event) -> str:
     where = getattr(event, "portion", None)
     match event:
         case StageSeen():
-            words: str = event.stage
+            words = f"came to {event.stage}" if event.turned else str(event.stage)
         case Worked():
             words = f"{'blended' if event.tool == 'stick' else 'stirred'} {event.seconds:.0f} s"
         case ScentIn():
             words = "scent in"
+        case LeftUnscented():
+            words = "left unscented"
         case TemperatureRead():
             words = f"{event.celsius:g} °C"
         case TechniqueChanged():
@@ -268,7 +304,7 @@ def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
             raise RuleBroken(Fault(pointer="/kind", says=f"Already split at {clock_text(state.split)}."))
         case Split() if len(recipe.design.portions) < 2:
             raise RuleBroken(Fault(pointer="/kind", says="This design has one portion: nothing to split."))
-        case ScentIn():
+        case ScentIn() | LeftUnscented():
             _check_scent(event, state, recipe)
         case TechniqueChanged() if event.technique not in shelf.techniques:
             raise RuleBroken(Fault(pointer="/technique", says="This technique is not known."))
@@ -307,16 +343,16 @@ def _check_stage(event: StageSeen, state: PourState, recipe: Recipe) -> None:
         raise RuleBroken(Fault(pointer="/stage", says=says), sure=True)
 
 
-def _check_scent(event: ScentIn, state: PourState, recipe: Recipe) -> None:
+def _check_scent(event: ScentIn | LeftUnscented, state: PourState, recipe: Recipe) -> None:
     if not recipe.scents:
         raise RuleBroken(Fault(pointer="/kind", says="This recipe has no fragrance."))
     portions = [p for p in recipe.design.portions if event.portion in (None, p.name)]
     for p in portions:
         at = state.scented_at(p.name)
-        if at is not None:
+        if at is not None and (isinstance(event, ScentIn) or event.portion is not None):
             says = f"The fragrance went into {p.name} at {clock_text(at)} already."
             raise RuleBroken(Fault(pointer="/portion", says=says))
     plain = [p.name for p in portions if not p.scented]
-    if plain and not event.sure:
+    if plain and not event.sure and isinstance(event, ScentIn):
         says = f"{plain[0]} was meant to stay unscented. Scent it all the same?"
         raise RuleBroken(Fault(pointer="/portion", says=says), sure=True)

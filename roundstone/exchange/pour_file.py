@@ -18,11 +18,11 @@ from .plain import plain, unplain
 COLUMNS = ("pour", "recipe", "started", "minute", "event", "portion", "value")
 STAGES = ("emulsion", "light", "medium", "thick", "set")
 FLAGS = ("ricing", "seizing", "separation", "false-trace", "overheating", "soup")
+LOOKED = "seen"  # beside a stage: it was there at that minute; with nothing beside it, it came to it then
 # Words of the file that need no value, and the event they are.
 PLAIN: dict[str, dict[str, str]] = {
-    **{s: {"kind": "seen", "stage": s} for s in STAGES},
     **{f: {"kind": "flag", "flag": f} for f in FLAGS},
-    **{k: {"kind": k} for k in ("split", "scent", "pouring", "ended", "smooth")},
+    **{k: {"kind": k} for k in ("split", "scent", "unscented", "pouring", "ended", "smooth")},
 }
 # Words with a value, and the event's field it is.
 VALUED: dict[str, tuple[dict[str, str], str]] = {
@@ -77,7 +77,7 @@ def write(pours: Iterable[Poured]) -> str:
 def _word(event: Event) -> tuple[str, str]:  # noqa: PLR0911 - one return a kind
     match event.kind:
         case "seen":
-            return event.stage, ""
+            return event.stage, "" if event.turned else LOOKED
         case "flag":
             return event.flag, ""
         case "work":
@@ -134,7 +134,11 @@ def read(text: str) -> list[Written]:
 def _event(row: dict[str, str]) -> Event:
     word, value = row["event"], row["value"]
     event: dict[str, Any] = {"id": str(uuid4()), "minute": row["minute"], "sure": True}
-    if word in PLAIN:
+    if word in STAGES:
+        if value not in ("", LOOKED):
+            raise RuleBroken(Fault(pointer="/value", says=f"Beside a stage stands nothing, or {LOOKED}."))
+        event |= {"kind": "seen", "stage": word, "turned": value == ""}
+    elif word in PLAIN:
         event |= PLAIN[word]
     elif word in VALUED:
         fields, field = VALUED[word]
@@ -143,7 +147,7 @@ def _event(row: dict[str, str]) -> Event:
         shade, _, days = value.partition(" ")
         event |= {"kind": "colour", "shade": shade, "days": days or "0"}
     else:
-        known = ", ".join((*PLAIN, *VALUED, "colour"))
+        known = ", ".join((*STAGES, *PLAIN, *VALUED, "colour"))
         raise RuleBroken(Fault(pointer="/event", says=f"One of {known} is expected."))
     if word not in WHOLE:
         event["portion"] = row["portion"] or None

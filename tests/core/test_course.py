@@ -11,15 +11,22 @@ from roundstone.core.advice import advise
 from roundstone.core.clock import THRESHOLD_LEVELS
 from roundstone.core.course import lay_out
 from roundstone.core.forecast import project
-from roundstone.core.pour import EVENT, Event, check, replay
-from roundstone.core.recipe import Design, Scent
+from roundstone.core.pour import EVENT, Ended, Event, LeftUnscented, ScentIn, check, replay
+from roundstone.core.recipe import Design, Portion, Scent
 from roundstone.core.values import RuleBroken
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
 
 PORTIONS = st.sampled_from([None, "Base", "Bone"])
 TAPS = st.one_of(
-    st.fixed_dictionaries({"kind": st.just("seen"), "portion": PORTIONS, "stage": st.sampled_from(prior.STAGES[1:])}),
+    st.fixed_dictionaries(
+        {
+            "kind": st.just("seen"),
+            "portion": PORTIONS,
+            "stage": st.sampled_from(prior.STAGES[1:]),
+            "turned": st.booleans(),
+        }
+    ),
     st.fixed_dictionaries(
         {
             "kind": st.just("work"),
@@ -31,6 +38,7 @@ TAPS = st.one_of(
     st.fixed_dictionaries({"kind": st.just("split")}),
     st.fixed_dictionaries({"kind": st.just("scent"), "portion": PORTIONS}),
     st.fixed_dictionaries({"kind": st.just("temperature"), "celsius": st.floats(5, 70)}),
+    st.fixed_dictionaries({"kind": st.just("unscented"), "portion": PORTIONS}),
     st.fixed_dictionaries({"kind": st.just("switch"), "technique": st.sampled_from(sorted(SHELF.techniques))}),
     st.fixed_dictionaries({"kind": st.just("pouring")}),
 )
@@ -88,8 +96,29 @@ class AnyPour(unittest.TestCase):
         happened = lay_out(of, sheet, TRADE, SHELF, replay(quick_pour()), 8)
         self.assertEqual(happened.lanes[0].added["moderate"], (3.0, 3.0))
         self.assertEqual([s.done for s in happened.steps], [True, True, True])
-        ended_unscented = [e for e in quick_pour() if e.kind != "scent"]
-        self.assertEqual(lay_out(of, sheet, TRADE, SHELF, replay(ended_unscented), 8).lanes[0].added, {})
+
+    def test_what_was_not_logged_went_as_planned(self) -> None:
+        of, sheet = recipe(), weighed(recipe())
+
+        def added(events: list[Event]) -> dict[str, tuple[float, float]]:
+            return dict(lay_out(of, sheet, TRADE, SHELF, replay(events), 8).lanes[0].added)
+
+        forgotten: list[Event] = [e for e in quick_pour() if e.kind != "scent"]
+        minute, percent = added(forgotten)["moderate"]
+        self.assertEqual(percent, 3.0)
+        self.assertTrue(1.5 < minute <= 1.5 + of.design.colour_minutes)
+        out = LeftUnscented(id=next_id(), minute=3)
+        self.assertEqual(added([*forgotten, out]), {})
+        other = ScentIn(id=next_id(), minute=3, portion="Bone", sure=True)
+        self.assertEqual(added([*forgotten, other]), {}, "passed over while another was logged")
+        # A notebook that says nothing but when it was medium: split and scented as planned, in each portion.
+        gaps: list[Event] = [seen(6, "medium"), Ended(id=next_id(), minute=6)]
+        course = lay_out(of, sheet, TRADE, SHELF, replay(gaps), 6)
+        self.assertEqual({t.lane for t in course.terms}, {0, 1})
+        self.assertTrue(course.lanes[0].added["moderate"][0] < 6)
+        single = recipe(design=Design(portions=(Portion(name="All", share=1, scented=True),), technique="tamp"))
+        pot = lay_out(single, weighed(single), TRADE, SHELF, replay(gaps), 6).seen[-1]
+        self.assertIn("moderate", pot.added)
 
     def test_pot_looks_are_said_once(self) -> None:
         course = lay_out(recipe(), weighed(recipe()), TRADE, SHELF, replay(quick_pour()), 8)

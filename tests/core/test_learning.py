@@ -2,12 +2,14 @@
 
 import unittest
 import warnings
+from typing import Any
 
 import numpy as np
+from scipy.stats import multivariate_normal, norm
 
 from roundstone.core import prior
 from roundstone.core.batter import FIXED_COLUMNS, scent_column
-from roundstone.core.clock import NOISE, believe, draw, newton
+from roundstone.core.clock import NOISE, THRESHOLD_LEVELS, believe, draw, newton
 from roundstone.core.course import Course, lay_out, windows
 from roundstone.core.forecast import project
 from roundstone.core.learn import learn
@@ -107,6 +109,30 @@ class Likelihood(unittest.TestCase):
         self.assertGreater(len(exact), 1000)
         for q in (0.1, 0.5, 0.9):
             self.assertAlmostEqual(float(np.quantile(ours, q) / np.quantile(exact, q)), 1, delta=0.08)
+
+    def test_after_one_look_against_the_normal_integral(self) -> None:
+        """Light seen between two looks: medium and thick follow from a bivariate normal, integrated by scipy."""
+        batter = lane(marks=[2.0, 3.0])
+        known = windows([Look(2.0, 1), Look(3.0, 2)])
+        mean, cov = TRADE.part(FIXED_COLUMNS[:4])
+        # The batch's own pace and the thermometer's give move all thresholds together.
+        shared = prior.BATCH_SD**2 + (TRADE.value("E") * prior.MEASURED_CELSIUS_SD / 10) ** 2
+        whole = cov + shared + np.diag(np.square(NOISE))
+        belief = believe(TRADE, [batter], [Term(0, 0, 2.0, 3.0)], True)
+        drawn = draw(belief, [batter], [{0: known[0]}], seed=3, draws=20_000)
+        for stage in (1, 2, 3):
+            with self.subTest(prior.THRESHOLDS[stage]):
+                pair = [0, stage]
+                joint = multivariate_normal(mean[pair], whole[np.ix_(pair, pair)])
+                light = norm(mean[0], whole[0, 0] ** 0.5)
+
+                def exact(minute: float, joint: Any = joint, light: Any = light) -> float:
+                    upper, lower = (joint.cdf([np.log(t), np.log(minute)]) for t in (3.0, 2.0))
+                    return float((upper - lower) / (light.cdf(np.log(3.0)) - light.cdf(np.log(2.0))))
+
+                times = drawn.crossing(0, THRESHOLD_LEVELS[stage])
+                for q in (0.1, 0.5, 0.9):
+                    self.assertAlmostEqual(exact(float(np.quantile(times, q))), q, delta=0.03)
 
 
 class Live(unittest.TestCase):

@@ -139,6 +139,9 @@ class Learning(ApiTest):
         made = self.past(recipe_id, again([QUICK[0], event(9.0, "seen", stage="thick")]))
         view = self.send("GET", f"/pours/{made['id']}")
         self.assertEqual(view["ended"], 9.0, "it ends with the last thing noted")
+        self.assertIn("was not tapped: it counts as in at", view["advice"]["detail"])
+        self.tap(made["id"], 9.0, kind="unscented", sure=True)
+        self.assertIn("now part of every forecast", self.send("GET", f"/pours/{made['id']}")["advice"]["detail"])
         wrong = again([QUICK[0], event(2.0, "seen", portion="Nowhere", stage="light")])
         self.assertEqual(self.past(recipe_id, wrong, status=422)["errors"][0]["pointer"], "/events/1/portion")
         late = {"recipe_id": recipe_id, "started": "2031-01-01T00:00:00Z", "events": again(QUICK)}
@@ -155,6 +158,7 @@ class Learning(ApiTest):
             "a,,,2.6,stick,Base,4",
             "a,,,3.1,temperature,,33",
             "a,,,5,medium,Base,",
+            "a,,,5.8,medium,Bone,seen",
             "a,,,6,ricing,Base,",
             "a,,,6.5,ended,,",
             "a,,,6.5,colour,Base,tint 30",
@@ -163,19 +167,22 @@ class Learning(ApiTest):
         text = "pour,recipe,started,minute,event,portion,value\n" + "\n".join(r.format(name) for r in rows)
         for change, at in (
             (("5,medium,Base", "5,medium,Elsewhere"), "/7/portion"),
-            ((f"b,{name}", "b,No such"), "/11/recipe"),
+            ((f"b,{name}", "b,No such"), "/12/recipe"),
             (("stick,Base,4", "stick,Base,long"), "/5/value"),
-            (("2026-02-09", "some day"), "/11/started"),
-            (("6.5,ended", "x,ended"), "/9/minute"),
+            (("medium,Base,", "medium,Base,about"), "/7/value"),
+            (("2026-02-09", "some day"), "/12/started"),
+            (("6.5,ended", "x,ended"), "/10/minute"),
         ):
             refused = self.send("POST", "/pours/import", {"text": text.replace(*change)}, 422)
             self.assertEqual([e["pointer"] for e in refused["errors"]], [at])
         self.assertEqual(self.send("GET", "/pours")["pours"], [], "nothing half-read")
-        self.assertEqual(self.send("POST", "/pours/import", {"text": text}, 201), {"pours": 2, "events": 11})
+        self.assertEqual(self.send("POST", "/pours/import", {"text": text}, 201), {"pours": 2, "events": 12})
         out = self.client.get("/api/pours.csv").get_data(as_text=True)
-        self.assertEqual(self.send("POST", "/pours/import", {"text": out}, 201), {"pours": 2, "events": 11})
+        self.assertIn(",5,medium,Base,\r\n", out)
+        self.assertIn(",5.8,medium,Bone,seen\r\n", out)
+        self.assertEqual(self.send("POST", "/pours/import", {"text": out}, 201), {"pours": 2, "events": 12})
         twice = self.client.get("/api/pours.csv").get_data(as_text=True)
-        self.assertEqual(len(twice.splitlines()), 1 + 22)
+        self.assertEqual(len(twice.splitlines()), 1 + 24)
         for wrong in ("", "pour,minute\n1,2", "pour,minute,event,shoe\n1,2,light,3"):
             self.send("POST", "/pours/import", {"text": wrong}, 422)
 

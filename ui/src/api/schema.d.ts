@@ -1689,6 +1689,37 @@ export interface components {
             tuning: number | null;
         };
         /**
+         * LeftUnscented
+         * @description The fragrance was left out on purpose: of one portion, or (None) of all that had none yet.
+         */
+        LeftUnscented: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unscented";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Portion
+             * @default null
+             */
+            portion: string | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * LimitUse
          * @description How much of the allowed fragrance is used, as Σ share ÷ limit: 1 is the limit. Cured soap is stronger.
          */
@@ -1826,7 +1857,7 @@ export interface components {
         /** LoggedEvent */
         LoggedEvent: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"];
             /** Label */
             label: string;
         };
@@ -2254,7 +2285,7 @@ export interface components {
          */
         PastPour: {
             /** Events */
-            events: (components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"])[];
+            events: (components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"])[];
             /** Recipe Id */
             recipe_id: string;
             /**
@@ -3148,6 +3179,8 @@ export interface components {
         /**
          * StageSeen
          * @description The batter of a portion (None: the pot, or every portion) was looked at and is at `stage`.
+         *
+         *     With `turned` it came to that stage about then, as notebooks have it; else since when it was there is open.
          */
         StageSeen: {
             /**
@@ -3180,6 +3213,11 @@ export interface components {
              * @default false
              */
             sure: boolean;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
         };
         /**
          * StageTime
@@ -3312,7 +3350,7 @@ export interface components {
         /** Tap */
         Tap: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"];
         };
         /**
          * Technique

@@ -12,14 +12,22 @@ export const FLAGS: Record<Flag, string> = {
   soup: 'will not thicken',
 }
 
+/** Stages: "came to" it then, or (with LOOKED before it) was there at that minute, since when is open. */
+const LOOKED = 'at '
 export const WHAT: Record<string, string> = {
   emulsion: 'emulsion',
-  light: 'light trace',
-  medium: 'medium trace',
-  thick: 'thick trace',
-  set: 'set',
+  light: 'came to light trace',
+  medium: 'came to medium trace',
+  thick: 'came to thick trace',
+  set: 'came to set',
+  [LOOKED + 'emulsion']: 'was still at emulsion',
+  [LOOKED + 'light']: 'was at light trace',
+  [LOOKED + 'medium']: 'was at medium trace',
+  [LOOKED + 'thick']: 'was at thick trace',
+  [LOOKED + 'set']: 'was set',
   split: 'batter split',
   scent: 'scent in',
+  unscented: 'left unscented',
   stick: 'stick-blended, seconds',
   hand: 'stirred by hand, seconds',
   temperature: 'temperature, °C',
@@ -63,12 +71,15 @@ export function eventOf(row: Row): PourEvent | string {
     case 'smooth':
       return { ...base, kind: row.what }
     case 'scent':
-      return { ...base, kind: 'scent', portion }
+    case 'unscented':
+      return { ...base, kind: row.what, portion }
     case 'stick':
     case 'hand':
       return { ...base, kind: 'work', tool: row.what, portion, seconds: value }
     case 'temperature':
       return { ...base, kind: 'temperature', celsius: value }
   }
-  return { ...base, kind: 'seen', portion, stage: row.what as Schemas['StageSeen']['stage'] }
+  const turned = !row.what.startsWith(LOOKED)
+  const stage = row.what.replace(LOOKED, '') as Schemas['StageSeen']['stage']
+  return { ...base, kind: 'seen', portion, stage, turned }
 }

@@ -14,7 +14,7 @@ const { data: recipes } = useRecipes()
 const recipe = ref('')
 const when = ref(new Date().toLocaleDateString('sv'))
 const blank = (minute = '', what = 'emulsion'): Row => ({ minute, what, portion: '', value: '' })
-const rows = ref<Row[]>([blank('0:40'), blank('', 'scent'), blank('', 'medium')])
+const rows = ref<Row[]>([blank(), blank('', 'scent'), blank('', 'medium')])
 const says = ref<Record<number, string>>({})
 const refused = ref<Fault[]>([])
 const saving = ref(false)
@@ -78,6 +78,9 @@ async function save() {
       was never noted teaches nothing wrong.
     </p>
     <form class="pt-4" @submit.prevent="save">
+      <p v-if="recipes && !recipes.recipes.length" class="pb-3 font-semibold">
+        The recipe it was made from comes first: <RouterLink to="/" class="underline">make it</RouterLink>.
+      </p>
       <div class="flex flex-wrap gap-x-8 gap-y-2">
         <label class="flex min-w-64 flex-col">
           <span class="note">recipe, as it stands now</span>

@@ -59,7 +59,7 @@ function act() {
   // While a tap is on its way the advice is about to change: acting on the old one would do the wrong thing.
   if (!a || !main.value || pour.waiting.value.length) return
   if (a.do === 'switch' && a.technique) pour.tap({ kind: 'switch', technique: a.technique })
-  else if (a.do === 'emulsion') pour.tap({ kind: 'seen', portion: null, stage: 'emulsion' })
+  else if (a.do === 'emulsion') pour.tap({ kind: 'seen', portion: null, stage: 'emulsion', turned: false })
   else if (a.do === 'scent') scentIn()
   else if (a.do === 'split' || a.do === 'pouring' || a.do === 'ended') pour.tap({ kind: a.do })
 }
@@ -70,7 +70,7 @@ function scentIn() {
     portion: advice.value?.do === 'scent' && split.value ? (target.value?.name ?? into) : into,
   })
 }
-const stage = (s: Stage) => pour.tap({ kind: 'seen', portion: portion.value, stage: s })
+const stage = (s: Stage) => pour.tap({ kind: 'seen', portion: portion.value, stage: s, turned: false })
 
 function workStart(tool: Tool) {
   if (working.value === null && running.value) working.value = { tool, from: performance.now() }
