@@ -99,12 +99,12 @@ def check_dissolves(recipe: Recipe, pure: float, water: float, in_jug: float) ->
         says = f"That is {water / pure:.2f} parts water to one of alkali; from 1 to 4 is possible."
         yield Fault(pointer="/water/share", says=says)
     elif in_jug < pure * LEAST_WATER * (1 - 1e-9):
-        i = next((i for i, use in enumerate(recipe.liquids) if use.goes != "jug"), 0)
+        away = next((f"/liquids/{i}/share" for i, use in enumerate(recipe.liquids) if use.goes != "jug"), "/water")
         says = (
-            f"Only {in_jug / pure:.2f} parts water are left in the jug for one of alkali: it would not dissolve. "
-            "Keep more liquid in the jug."
+            f"Only {max(in_jug, 0) / pure:.3f} parts water are left in the jug for one of alkali: it would not "
+            "dissolve. Keep more liquid in the jug."
         )
-        yield Fault(pointer=f"/liquids/{i}/share", says=says)
+        yield Fault(pointer=away, says=says)
     if recipe.stock is not None and pure * (1 - recipe.stock) / recipe.stock > in_jug * (1 + 1e-9):
         yield Fault(pointer="/stock", says="The stock lye alone brings more water than this recipe has.")
     if recipe.stock is not None and recipe.koh_share > 0:

@@ -11,6 +11,7 @@ from math import exp
 
 import numpy as np
 
+from .order import moment_of
 from .recipe import Recipe
 from .shelf import Shelf
 from .values import Caution, Celsius, Minutes, Span, Value
@@ -198,7 +199,12 @@ def start(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> Start:
     alkali = grams.get("naoh", 0.0) + grams.get("koh", 0.0)
     stock = grams.get("stock", 0.0)
     room, ice = recipe.room_celsius, grams.get("ice", 0.0)
-    water = grams.get("water", 0.0)
+    # What acids and sugars bring of it is in the jug before the lye, like the plain water.
+    water = grams.get("water", 0.0) + sum(
+        grams.get(d.additive, 0.0) * shelf.additives[d.additive].water
+        for d in recipe.additives
+        if not d.into and moment_of(d, shelf.additives[d.additive]) == "before-lye"
+    )
     jugged = [
         (u, shelf.liquids[u.liquid], grams.get(f"{u.liquid}-jug", 0.0)) for u in recipe.liquids if u.goes == "jug"
     ]
@@ -211,7 +217,7 @@ def start(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> Start:
     else:
         milk = [MilkInJug(g, q.water, FROZEN_CELSIUS if u.frozen else room) for u, q, g in jugged]
         adiabatic, peak = lye_peak(alkali, water, ice, room, room, milk)
-    jug_grams = sum(grams.get(k, 0.0) for k in ("naoh", "koh", "water", "ice", "stock")) + sum(g for _, _, g in jugged)
+    jug_grams = water + sum(grams.get(k, 0.0) for k in ("naoh", "koh", "ice", "stock")) + sum(g for _, _, g in jugged)
     fats = sum(grams.get(r.fat, 0.0) for r in recipe.fats)
     rows = [(r.share, shelf.fats[r.fat]) for r in recipe.fats]
     melts = tuple(

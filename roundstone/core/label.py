@@ -7,6 +7,7 @@ from .sheet import Line, grams_by_key
 from .shelf import Shelf
 from .values import Value
 
+OTHERS = ("additive", "liquid", "fragrance")
 GLYCERIN = 0.105  # of a fat comes free: about a tenth, common practice
 
 
@@ -26,33 +27,34 @@ def label(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Label:
     lye and its water are used up or dry out, glycerin comes free.
     """
     weighed = grams_by_key(lines)
-    other = [(x.grams, _other_name(x.item, shelf)) for x in lines if _other_name(x.item, shelf)]
+    cation = "Potassium" if recipe.koh_share > 0.5 else "Sodium"
+    rest = [(x.grams, *_names(x.item, shelf, cation)) for x in lines if x.item.partition(":")[0] in OTHERS]
+    other = [(grams * (1 - wet), name) for grams, wet, name, _ in rest]
+    later = [(grams * (1 - wet), name) for grams, wet, _, name in rest]
     fats = [(x.grams, shelf.fats[x.item.removeprefix("fat:")]) for x in lines if x.item.startswith("fat:")]
     stock = weighed.get("stock", 0.0)
     sodium = weighed.get("naoh", 0.0) + stock * (recipe.stock or 0.0)
     alkali = [(sodium, "Sodium Hydroxide"), (weighed.get("koh", 0.0), "Potassium Hydroxide")]
     water = sum(x.grams for x in lines if not x.item and x.key != "stock") + stock * (1 - (recipe.stock or 0.0))
+    water += sum(grams * wet for grams, wet, _, _ in rest)
     went_in = [(g, f.inci) for g, f in fats] + [(g, n) for g, n in alkali if g > 0] + [(water, "Aqua"), *other]
-    cation = "Potassium" if recipe.koh_share > 0.5 else "Sodium"
-    became = [(g * (1 - recipe.superfat), f"{cation} {f.soap}") for g, f in fats]
-    became += [(g * recipe.superfat, f.inci) for g, f in fats if recipe.superfat > 0]
+    kept = [recipe.superfat if f.kind != "acid" else 0.0 for _, f in fats]  # free acids turn to soap to the last
+    became = [(g * (1 - k), f"{cation} {f.soap}") for (g, f), k in zip(fats, kept, strict=True)]
+    became += [(g * k, f.inci) for (g, f), k in zip(fats, kept, strict=True)]
     glycerin = sum(g * (GLYCERIN if f.kind == "fat" else 0.0) for g, f in fats)
-    became += [(glycerin, "Glycerin"), (0.5 * water, "Aqua"), *other]
+    became += [(glycerin, "Glycerin"), (0.5 * water, "Aqua"), *later]
     allergens = {a for s in recipe.scents for a in shelf.fragrances[s.fragrance].allergens}
     return Label(went_in=_ordered(went_in), became=_ordered(became), allergens=tuple(sorted(allergens)))
 
 
-def _other_name(item: str, shelf: Shelf) -> str:
-    """Name on a label of what is neither fat, alkali nor plain water."""
+def _names(item: str, shelf: Shelf, cation: str) -> tuple[float, str, str]:
+    """Share of water, name as it goes in, and what it becomes, of what is neither fat, alkali nor plain water."""
     kind, _, name = item.partition(":")
-    match kind:
-        case "fragrance":
-            return "Parfum"
-        case "additive":
-            return shelf.additives[name].inci
-        case "liquid":
-            return shelf.liquids[name].inci
-    return ""
+    if kind == "additive":
+        additive = shelf.additives[name]
+        return additive.water, additive.inci, f"{cation} {additive.salt}" if additive.salt else additive.inci
+    inci = shelf.liquids[name].inci if kind == "liquid" else "Parfum"
+    return 0.0, inci, inci
 
 
 def _ordered(parts: Sequence[tuple[float, str]]) -> tuple[str, ...]:

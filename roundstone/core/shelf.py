@@ -82,7 +82,8 @@ class Additive(Value):
 
     `moment` is where and when it usually goes in, `how` says so in words. `naoh` is the NaOH [g] one gram takes
     up; `active` the share of it that is the named substance; `spoon` the grams of a level teaspoon; `density` in
-    g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used.
+    g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used. `salt` is what an acid becomes on
+    a label, without its cation.
     """
 
     id: Id
@@ -100,6 +101,12 @@ class Additive(Value):
     usual: float
     most: float
     source: str
+    salt: str = ""
+
+    @property
+    def water(self) -> Share:
+        """The share that is water: what of an acid, a lactate or a sugar is not the named substance."""
+        return 1 - self.active if self.kind in ("acid", "lactate", "sugar") else 0.0
 
 
 class Claim(StrEnum):

@@ -17,7 +17,7 @@ from .order import moment_of, vessel_of, words
 from .recipe import ByMoulds, Dose, Recipe
 from .sheet import Dispersed, DoseOn, LimitUse, Line, PortionWeight, Sheet, Superfat, Weighing
 from .shelf import Additive, Fat, Liquid, Moment, Shelf, Vessel
-from .values import Span
+from .values import Fault, Span
 
 PURITY_SPREAD = 0.01  # of the alkali about what the bag says [chosen]: bags state 97 to 99 %
 CURED = 0.89  # of the wet weight is left after cure: common practice, loss 8-15 %
@@ -33,6 +33,11 @@ class Dosed:
     additive: Additive
     on: float
     grams: float
+
+    @property
+    def soaked(self) -> float:
+        """Water in it, which is part of the recipe's."""
+        return self.grams * self.additive.water
 
     @property
     def carrier(self) -> float:
@@ -126,17 +131,23 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
         lye = alkali.reckon(recipe, rows, [(d.grams, d.additive) for d in doses], oils)
 
     water = alkali.water_for(recipe, lye.pure)
-    liquid = (water - (wetting if counted else 0.0)) / watery
+    soaked = sum(d.soaked for d in doses)
+    liquid = (water - soaked - (wetting if counted else 0.0)) / watery
     plain = plain_share * liquid
     in_jug = plain + sum(u.share * q.water * liquid for u, q in uses if u.goes == "jug")
+    in_jug += sum(d.soaked for d in doses if moment_of(d.dose, d.additive) == "before-lye")
     faults = tuple(alkali.check_dissolves(recipe, lye.pure, water, in_jug if recipe.stock is None else plain))
+    if liquid < 0:
+        wettest = max(doses, key=lambda d: d.soaked + (d.carrier if counted else 0.0))
+        says = f"{wettest.additive.name} alone brings more water than this recipe has: take less of it, or more water."
+        faults = (Fault(pointer=f"/additives/{wettest.row}/amount", says=says),)
     if faults:
         return Weighing(whole=whole, sheet=None, faults=faults)
 
     load = sum(s.load for s in recipe.scents) * recipe.scented_share
     solids = sum(u.share * q.solids * liquid for u, q in uses)
     dispersing = sum(d.carrier for d in doses)
-    other_volume = sum(d.grams / d.additive.density for d in doses) + load / mould.FRAGRANCE_DENSITY
+    other_volume = sum((d.grams - d.soaked) / d.additive.density for d in doses) + load / mould.FRAGRANCE_DENSITY
     other_volume += solids / mould.SOLIDS_DENSITY + sum(g for g, _ in oils) / mould.fat_density(recipe.pour_celsius)
     other_volume += 0.0 if counted else wetting
     concentration = lye.pure / (lye.pure + water)
@@ -271,6 +282,8 @@ def _dose_lines(d: Dosed, shelf: Shelf, fats: float) -> Iterator[Line]:
     """An additive, and what it is dispersed in."""
     takes = d.grams * d.additive.naoh * fats
     eats = f"; takes up {takes:.1f} g of sodium hydroxide" if takes else ""
+    if d.soaked * fats >= 0.05:
+        eats += f"; brings {d.soaked * fats:.1f} g of the water"
     into = f"into {d.dose.into}; " if d.dose.into else ""
     key = f"{d.additive.id}+{d.row}" if d.dose.into else d.additive.id
     vessel, moment = vessel_of(d.dose, d.additive), moment_of(d.dose, d.additive)

@@ -20,9 +20,19 @@ def write(name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date) -> by
     """The PDF's bytes. Text shrinks before a second page is begun."""
     for points in SIZES:
         page = _lay_out(name, sheet, steps, today, points)
-        if page.page_no() == 1:
+        if page.page_no() == 1 or points == SIZES[-1]:
             break
-    return bytes(page.output())
+        _close(page)
+    try:
+        return bytes(page.output())
+    finally:
+        _close(page)
+
+
+def _close(page: "FPDF") -> None:
+    """The fonts' files, which the library leaves open."""
+    for font in page.fonts.values():
+        font.ttfont.close()  # type: ignore[union-attr] # all fonts here are files
 
 
 def _document() -> "FPDF":

@@ -51,6 +51,25 @@ class Bar(unittest.TestCase):
             for name in ("Kaolin", "Goat Milk", "Parfum", "Aqua"):
                 self.assertIn(name, names)
 
+    def test_an_acid_goes_in_as_itself_and_becomes_its_salt(self) -> None:
+        """Vinegar is water with a little acetic acid: neither list puts the acid before the fats."""
+        sour = (Dose(additive="vinegar", amount=100), Dose(additive="citric-acid", amount=10))
+        went_in, became = labelled(recipe(additives=sour))
+        for name in ("Acetic Acid", "Citric Acid"):
+            self.assertIn(name, went_in)
+            self.assertNotIn(name, became)
+        self.assertIn("Sodium Acetate", became)
+        self.assertLess(went_in.index("Aqua"), went_in.index("Citric Acid"))
+        self.assertLess(went_in.index("Citric Acid"), went_in.index("Acetic Acid"), "10 g against 5")
+        _, soft = labelled(recipe(additives=sour, koh_share=1.0))
+        self.assertIn("Potassium Citrate", soft)
+
+    def test_free_acids_keep_no_superfat(self) -> None:
+        fats = (FatShare(fat="olive", share=0.6), FatShare(fat="stearic-acid", share=0.4))
+        _, became = labelled(recipe(fats=fats))
+        self.assertIn("Sodium Stearate", became)
+        self.assertNotIn("Stearic Acid", became)
+
     def test_allergens_of_the_blend(self) -> None:
         fragrance = SHELF.fragrances["moderate"].model_copy(update={"allergens": ("Linalool", "Limonene")})
         shelf = SHELF.model_copy(update={"fragrances": dict(SHELF.fragrances) | {"moderate": fragrance}})

@@ -5,9 +5,11 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from roundstone.core.chemistry import acid_naoh
+from roundstone.core.heat import plan
 from roundstone.core.order import MISPLACED
-from roundstone.core.recipe import Basis, Carrier, Design, Dose, Recipe
-from roundstone.core.sheet import Weighing
+from roundstone.core.recipe import Basis, ByRatio, Carrier, Design, Dose, Recipe
+from roundstone.core.sheet import Weighing, grams_by_key
 from roundstone.core.shelf import VESSEL, Moment
 from roundstone.core.weigh import weigh
 from tests.core.test_weigh import grams_of, recipes
@@ -118,6 +120,31 @@ class Carriers(unittest.TestCase):
         self.assertTrue(all(x.grams >= 0 for x in sheet.lines))
         split = sum(p.batter + p.fragrance + sum(x.grams for x in p.own) for p in sheet.portions)
         self.assertAlmostEqual(split, sheet.total, delta=1e-6 * sheet.total)
+
+
+class WateryAdditives(unittest.TestCase):
+    def test_their_water_is_part_of_the_recipes(self) -> None:
+        """A hundred grams of vinegar to the kilogram are 95 of water: so much less is poured plain."""
+        recipes_ = (recipe(), recipe(additives=(Dose(additive="vinegar", amount=100),)))
+        plain, sour = map(weighed, recipes_)
+        grams = [grams_by_key(s.lines) for s in (plain, sour)]
+        acid = 0.005 * sour.fats
+        # The acid's own lye brings its share of water too.
+        more = acid * acid_naoh("C2H4O2", 1) * plain.water_per_lye
+        self.assertAlmostEqual(grams[1]["water"], grams[0]["water"] + more - 0.095 * sour.fats, delta=0.01)
+        self.assertAlmostEqual(sour.lye_concentration, plain.lye_concentration, delta=1e-9)
+        self.assertAlmostEqual(sour.water_per_lye, plain.water_per_lye, delta=1e-9)
+        hot = [plan(of, SHELF, g).jug.start for of, g in zip(recipes_, grams, strict=True)]
+        self.assertAlmostEqual(hot[0], hot[1], delta=1.0)
+
+    def test_more_of_it_than_there_is_water_is_refused(self) -> None:
+        wet = recipe(additives=(Dose(additive="salt", amount=5), Dose(additive="vinegar", amount=400)))
+        weighing = weigh(wet, SHELF)
+        self.assertIsNone(weighing.sheet)
+        self.assertEqual([f.pointer for f in weighing.faults], ["/additives/1/amount"])
+        # Lactate goes into lye that is made: its water does not help the lye dissolve.
+        thick = recipe(water=ByRatio(parts=1.0), additives=(Dose(additive="sodium-lactate", amount=40),))
+        self.assertEqual([f.pointer for f in weigh(thick, SHELF).faults], ["/water"])
 
 
 class Order(unittest.TestCase):

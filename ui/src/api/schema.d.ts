@@ -630,7 +630,8 @@ export interface components {
          *
          *     `moment` is where and when it usually goes in, `how` says so in words. `naoh` is the NaOH [g] one gram takes
          *     up; `active` the share of it that is the named substance; `spoon` the grams of a level teaspoon; `density` in
-         *     g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used.
+         *     g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used. `salt` is what an acid becomes on
+         *     a label, without its cation.
          */
         Additive: {
             /**
@@ -666,6 +667,11 @@ export interface components {
             name: string;
             /** Naoh */
             naoh: number;
+            /**
+             * Salt
+             * @default
+             */
+            salt: string;
             /** Source */
             source: string;
             /** Spoon */
