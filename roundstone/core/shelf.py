@@ -83,7 +83,7 @@ class Additive(Value):
     `moment` is where and when it usually goes in, `how` says so in words. `naoh` is the NaOH [g] one gram takes
     up; `active` the share of it that is the named substance; `spoon` the grams of a level teaspoon; `density` in
     g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used. `salt` is what an acid becomes on
-    a label, without its cation.
+    a label, without its cation; `fat` its share of fat, with that fat's saponification value [mg KOH/g].
     """
 
     id: Id
@@ -102,6 +102,8 @@ class Additive(Value):
     most: float
     source: str
     salt: str = ""
+    fat: Share = 0.0
+    fat_sv: float = 0.0
 
     @property
     def water(self) -> Share:

@@ -71,10 +71,10 @@ def _superfat(
     recipe: Recipe,
     fats: Sequence[tuple[float, Fat]],
     for_fats: float,
-    liquid_fat: Sequence[tuple[float, Liquid]],
+    fatty: Sequence[tuple[float, Liquid | Additive]],
     oils: Sequence[tuple[float, Fat]],
 ) -> Superfat:
-    """`for_fats` is what is left for them, in moles per gram of fats; `liquid_fat` are grams of liquids with fat,
+    """`for_fats` is what is left for them, in moles per gram of fats; `fatty` are grams of what has fat in it,
     `oils` those that powders are dispersed in.
     """
     rows = [(m, f) for m, f in fats if f.kind != "acid"]
@@ -82,7 +82,7 @@ def _superfat(
     if typical == 0:
         whole = Span(low=recipe.superfat, high=recipe.superfat)
         return Superfat(set=recipe.superfat, with_liquids=recipe.superfat, likely=whole, extreme=whole)
-    brought = sum(g * q.fat * q.fat_sv for g, q in liquid_fat) / 1000 / KOH
+    brought = sum(g * q.fat * q.fat_sv for g, q in fatty) / 1000 / KOH
     dispersing = sum(g * f.sv for g, f in oils) / 1000 / KOH
     if recipe.count_carriers:
         typical += dispersing
@@ -172,7 +172,13 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
         lye_concentration=concentration,
         water_per_lye=water / lye.pure,
         water_of_fats=water,
-        superfat=_superfat(recipe, rows, lye.for_fats - lye.taken, [(u.share * liquid, q) for u, q in uses], oils),
+        superfat=_superfat(
+            recipe,
+            rows,
+            lye.for_fats - lye.taken,
+            [*((u.share * liquid, q) for u, q in uses), *((d.grams, d.additive) for d in doses)],
+            oils,
+        ),
         limit=_limit(recipe, shelf, batter),
         doses=tuple(
             DoseOn(

@@ -70,6 +70,7 @@ class Pot:
                 self.milk_moles += line.grams * float(row["fat"]) / 100 * float(row["fat_sv"]) / MG_PER_G / KOH
             elif kind == "additive":
                 row = ADDITIVES[name]
+                self.milk_moles += line.grams * float(row["fat"]) * float(row["fat_sv"]) / MG_PER_G / KOH
                 if row["kind"] in ("acid", "lactate", "sugar"):
                     self.water += line.grams * (1 - float(row["active"]))
                 if row["formula"]:
@@ -106,8 +107,9 @@ class SecondReckoning(unittest.TestCase):
 
         left = pot.alkali - pot.free_moles - pot.acid_moles
         eaten = pot.fat_moles + pot.oil_moles + pot.milk_moles
+        give = 6e-5 * max(1, pot.alkali / max(eaten, 1e-9))
         if pot.fat_moles > 0:
-            self.assertAlmostEqual(sheet.superfat.with_liquids, 1 - left / eaten, delta=6e-5 * max(1, pot.alkali / eaten))
+            self.assertAlmostEqual(sheet.superfat.with_liquids, 1 - left / eaten, delta=give)
 
         wetting = sheet.dispersed.water if sheet.dispersed and of.count_carriers else 0.0
         self.assertAlmostEqual(pot.water + wetting, sheet.water, delta=1e-6 * sheet.water, msg="grams of water")

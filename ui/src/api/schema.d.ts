@@ -631,7 +631,7 @@ export interface components {
          *     `moment` is where and when it usually goes in, `how` says so in words. `naoh` is the NaOH [g] one gram takes
          *     up; `active` the share of it that is the named substance; `spoon` the grams of a level teaspoon; `density` in
          *     g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used. `salt` is what an acid becomes on
-         *     a label, without its cation.
+         *     a label, without its cation; `fat` its share of fat, with that fat's saponification value [mg KOH/g].
          */
         Additive: {
             /**
@@ -645,6 +645,17 @@ export interface components {
             density: number;
             /** Factor */
             factor: string | null;
+            /**
+             * Fat
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            fat: number;
+            /**
+             * Fat Sv
+             * @default 0
+             */
+            fat_sv: number;
             /** How */
             how: string;
             /** Id */

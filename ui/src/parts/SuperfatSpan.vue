@@ -30,7 +30,7 @@ const ticks = computed(() => {
         Nature makes it
         <b class="fig">{{ percent(superfat.likely.low) }} to {{ percent(superfat.likely.high) }}</b
         ><template v-if="counted"
-          >; with what liquids, dispersing oils and acids do it is
+          >; with what milks, dispersing oils and acids do it is
           <b class="fig">{{ percent(superfat.with_liquids) }}</b></template
         >. All fats at one end at once:
         <span class="fig">{{ percent(superfat.extreme.low) }} to {{ percent(superfat.extreme.high) }}</span

@@ -159,7 +159,7 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
         <SuperfatSpan
           class="mt-4"
           :superfat="sheet.superfat"
-          :counted="recipe.liquids.length > 0 || !recipe.feed_acids"
+          :counted="Math.abs(sheet.superfat.with_liquids - sheet.superfat.set) > 0.0005"
         />
         <table class="mt-4 w-full text-left text-sm">
           <caption class="note text-left">
