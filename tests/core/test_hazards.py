@@ -2,6 +2,12 @@
 
 import unittest
 
+import numpy as np
+from scipy.integrate import quad
+from scipy.optimize import minimize
+from scipy.special import expit
+from scipy.stats import norm
+
 from roundstone.core.clock import Knowledge
 from roundstone.core.forecast import project
 from roundstone.core.hazards import Hazard, HazardKnowledge, hazards
@@ -103,6 +109,39 @@ class FromTheLog(unittest.TestCase):
         self.assertEqual(known.counts["ricing:moderate"], (4, 8))
         self.assertTrue(0.2 < told(of, record)["ricing"].odds < 0.6)
         self.assertTrue((abs(known.cov - known.cov.T) < 1e-12).all())
+
+    def test_coefficients_and_odds_against_scipy(self) -> None:
+        """Five pours at two temperatures, two riced: the mode by another optimizer, the odds by quadrature."""
+        pours = [
+            Past(f"p{i}", with_scent("none", pour_celsius=c), poured(flag("ricing", "Base") if riced else SMOOTH))
+            for i, (c, riced) in enumerate(((30, False), (30, False), (42, True), (42, True), (42, False)))
+        ]
+        record = read(SHELF, pours)
+        known = record.hazards
+        hard = (weighed(recipe()).factors["palmitic"] - 0.22) / 0.10
+        rows = []
+        for logged in record.logged:
+            lane = logged.course.lanes[0]
+            minute, percent = lane.added["none"]
+            rows.append((1.0, (lane.temperature(minute) - 37) / 10, hard, percent - 3))
+        x = np.array(rows)
+        y = np.array([any(f.flag == "ricing" for f in logged.state.flags) for logged in record.logged])
+        mean, sd = np.array([np.log(0.04 / 0.96), 0.5, 0.4, 0.4]), np.array([1.2, 0.3, 0.3, 0.3])
+
+        def loss(at: np.ndarray) -> float:
+            z = x @ at
+            return float(np.sum(np.log1p(np.exp(np.where(y, -z, z)))) + 0.5 * np.sum(((at - mean) / sd) ** 2))
+
+        best = minimize(loss, mean, method="BFGS", options={"gtol": 1e-9}).x
+        names = ("ricing:none", "ricing:warm", "ricing:hard", "ricing:load")
+        ours = [known.mean[known.names.index(n)] for n in names]
+        np.testing.assert_allclose(ours, best, atol=1e-4)
+
+        where = [known.names.index(n) for n in names]
+        row = x[-1]
+        middle, spread = row @ known.mean[where], float(row @ known.cov[np.ix_(where, where)] @ row) ** 0.5
+        exact, _ = quad(lambda z: expit(z) * norm.pdf(z, middle, spread), middle - 8 * spread, middle + 8 * spread)
+        self.assertAlmostEqual(known.odds(dict(zip(names, row, strict=True))), exact, delta=0.01)
 
     def test_colour_noted_after_a_week_counts(self) -> None:
         of = with_scent("none")
