@@ -6,6 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.adjust import (
+    Act,
     AddFat,
     AddPortion,
     Balance,
@@ -116,3 +117,45 @@ class Additions(unittest.TestCase):
             self.assertAlmostEqual(portion.batter + portion.fragrance, bars.batter, delta=0.001 * bars.batter)
         with self.assertRaises(RuleBroken):
             adjust(recipe(), PortionPerMould(), None)
+
+
+ACTS = st.one_of(
+    st.builds(FatGrams, row=st.integers(-1, 12), grams=st.floats(-10, 5000)),
+    st.builds(Balance, keep=st.lists(st.integers(-1, 12), max_size=4).map(tuple)),
+    st.builds(AddFat, fat=st.sampled_from(sorted(SHELF.fats))),
+    st.builds(AddPortion),
+    st.builds(TakePortion, row=st.integers(-1, 4)),
+    st.builds(PortionPerMould),
+)
+
+
+class AnyAct(unittest.TestCase):
+    @settings(max_examples=150, deadline=None)
+    @given(recipes(), st.lists(ACTS, min_size=1, max_size=5))
+    def test_is_refused_whole_or_leaves_a_whole(self, of: Recipe, acts: list[Act]) -> None:
+        """Shares of portions always make one, fats too unless one was added to a full pot; nothing is below zero."""
+        for act in acts:
+            whole = sum(r.share for r in of.fats)
+            try:
+                after = adjust(of, act, weigh(of, SHELF).sheet)
+            except RuleBroken as broken:
+                self.assertTrue(all(f.pointer.startswith("/") and f.says for f in broken.faults))
+                continue
+            self.assertEqual(
+                after.model_copy(
+                    update={"fats": of.fats, "design": of.design, "size": of.size, "additives": of.additives}
+                ),
+                of,
+            )
+            shares = [r.share for r in after.fats]
+            self.assertTrue(all(s >= 0 for s in shares), act)
+            if isinstance(act, AddFat):
+                self.assertGreaterEqual(sum(shares), min(whole, 1) - 1e-6)
+            elif isinstance(act, FatGrams | Balance):
+                self.assertAlmostEqual(sum(shares), 1, delta=1e-9)
+            parts = after.design.portions
+            self.assertAlmostEqual(sum(p.share for p in parts), 1, delta=1e-5)
+            self.assertEqual(len({p.name for p in parts}), len(parts))
+            names = {p.name for p in parts}
+            self.assertTrue(all(d.into is None or d.into in names for d in after.additives))
+            of = after

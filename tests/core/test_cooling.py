@@ -1,9 +1,12 @@
 """Jug and pot: readings, the time both are ready, and the temperature when they are put together."""
 
 import unittest
+from typing import Any
 
-from roundstone.core.cooling import Meeting, Reading, meet
-from roundstone.core.heat import combined, jug_curve, pot_curve
+import numpy as np
+
+from roundstone.core.cooling import READING_SD, START_SD, Meeting, Reading, meet
+from roundstone.core.heat import COOLING_SD, combined, jug_curve, pot_curve
 from roundstone.core.values import Span
 
 BAND = Span(low=32.0, high=40.0)
@@ -64,3 +67,39 @@ class Meetings(unittest.TestCase):
         self.assertTrue(all(0 <= o <= 1 + 1e-9 for o in odds))
         cold = meet(JUG, POT, Span(low=10, high=15), 6, (420, 900))
         self.assertIsNone(cold.window, "a room of 21 °C never cools them there")
+
+    def test_odds_against_weighted_draws(self) -> None:
+        """The grid by a method that shares nothing with it: 200 000 pairs of curves, weighted by readings."""
+        readings = {"jug": ((20, 62.0), (60, 47.0)), "pot": ((25, 50.0),)}
+        found = meet(
+            JUG,
+            POT,
+            BAND,
+            6.0,
+            (420, 900),
+            tuple(Reading(minute=m, celsius=c) for m, c in readings["jug"]),
+            tuple(Reading(minute=m, celsius=c) for m, c in readings["pot"]),
+            -30.0,
+        )
+        rng = np.random.default_rng(5)
+        size = 200_000
+        chances, celsius = [], []
+        for curve, told, since in ((JUG, readings["jug"], 30.0), (POT, readings["pot"], 0.0)):
+            k = curve.k * np.exp(COOLING_SD * rng.standard_normal(size))
+            above = np.maximum(curve.start + START_SD * rng.standard_normal(size) - curve.room, 0.1)
+
+            def at(
+                minute: float, k: Any = k, above: Any = above, n: float = curve.n, room: float = curve.room
+            ) -> np.ndarray:
+                cooled: np.ndarray = room + above * (1 + n * k * minute * (above / 25) ** n) ** (-1 / n)
+                return cooled
+
+            log = sum(-0.5 * ((c - at(m)) / READING_SD) ** 2 for m, c in told)
+            chances.append(np.exp(log - np.max(log)))
+            celsius.append(at(found.best + since))
+        # The two vessels cool for themselves, so any pairing of their draws is as good.
+        pairs = [rng.choice(c, size, p=w / w.sum()) for c, w in zip(celsius, chances, strict=True)]
+        together = np.abs(pairs[0] - pairs[1]) <= 6.0
+        for vessel in pairs:
+            together &= (vessel >= BAND.low) & (vessel <= BAND.high)
+        self.assertAlmostEqual(found.odds, float(together.mean()), delta=0.04)
