@@ -52,7 +52,10 @@ class NewLiquid(Value):
 
 
 class NewAdditive(Value):
-    """Anything else that is weighed. An acid has a molar mass [g/mol] and a valence; `active` is its strength."""
+    """Anything else that is weighed. An acid has a molar mass [g/mol], a valence, and a salt it becomes.
+
+    `active` is its strength, `fat` its share of fat, as of a milk powder.
+    """
 
     kind: Literal["additive"] = "additive"
     name: Name = Field(min_length=1)
@@ -65,7 +68,9 @@ class NewAdditive(Value):
     active: Share = Field(default=1.0, gt=0, le=1)
     molar_mass: float | None = Field(default=None, gt=20, le=2000)
     valence: int | None = Field(default=None, ge=1, le=6)
+    fat: Share = Field(default=0.0, ge=0, le=0.6)
     inci: Name = ""
+    salt: Name = Field(default="", description="name on a label of what an acid becomes, without its cation")
 
 
 NewIngredient = Annotated[NewFat | NewLiquid | NewAdditive, Field(discriminator="kind")]
@@ -128,6 +133,11 @@ def _acids(acids: Mapping[str, float]) -> dict[str, float]:
     return {k: v for k, v in acids.items() if v > 0}
 
 
+def _fat_sv(milk: bool) -> float:
+    """Saponification value of butterfat, or of common seed oils: from memory."""
+    return 230.0 if milk else 195.0
+
+
 def _liquid(new: NewLiquid, liquid_id: str) -> Liquid:
     total = new.water + new.fat + new.protein + new.sugars + new.alcohol
     if total > 1.0005:
@@ -143,7 +153,7 @@ def _liquid(new: NewLiquid, liquid_id: str) -> Liquid:
         protein=new.protein,
         sugars=new.sugars,
         alcohol=new.alcohol,
-        fat_sv=230.0 if new.milk else 195.0,  # of butterfat, of common seed oils: from memory
+        fat_sv=_fat_sv(new.milk),
         inci=new.inci or new.name,
         source="own figures",
     )
@@ -175,6 +185,9 @@ def _additive(new: NewAdditive, additive_id: str) -> Additive:
         usual=new.usual,
         most=new.most,
         source="own figures",
+        salt=new.salt if acid else "",
+        fat=new.fat,
+        fat_sv=_fat_sv(new.sort == "milk"),
     )
 
 

@@ -4,6 +4,7 @@ import unittest
 
 import periodictable
 
+from roundstone.core.label import label
 from roundstone.core.own import NewAdditive, NewFat, NewLiquid, consistency, make
 from roundstone.core.recipe import Dose, FatShare
 from roundstone.core.shelf import Additive, Fat, Liquid
@@ -89,3 +90,28 @@ class OthersOfOnesOwn(unittest.TestCase):
         milk = make(NewLiquid(name="Mare", milk=True, water=0.9, sugars=0.06, fat=0.015), "mare", FATS)
         assert isinstance(milk, Liquid)
         self.assertEqual(milk.kind, "milk")
+
+    def test_a_milk_powder_brings_its_fat_and_an_acid_its_salt(self) -> None:
+        powder = make(NewAdditive(name="Cream powder", sort="milk", moment="fats", usual=20, most=80, fat=0.5), "p", {})
+        acid = NewAdditive(
+            name="Malic",
+            sort="acid",
+            moment="before-lye",
+            usual=5,
+            most=20,
+            molar_mass=134.09,
+            valence=2,
+            salt="Malate",
+        )
+        malic = make(acid, "m", {})
+        assert isinstance(powder, Additive) and isinstance(malic, Additive)
+        added = {"p": powder, "m": malic}
+        own = SHELF.model_copy(update={"additives": dict(SHELF.additives) | added})
+        doses = tuple(Dose(additive=a, amount=n) for a, n in (("p", 40), ("m", 5)))
+        of = recipe(additives=doses)
+        sheet = weigh(of, own).sheet
+        assert sheet is not None
+        # 20 g of butterfat to the kilogram, 230 mg KOH a gram against the fats' own.
+        more = 0.020 * 230 / sheet.saponification_value
+        self.assertAlmostEqual(sheet.superfat.with_liquids, 1 - 0.95 / (1 + more), delta=1e-3)
+        self.assertIn("Sodium Malate", label(of, own, sheet.lines).became)

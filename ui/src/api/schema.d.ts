@@ -1994,7 +1994,9 @@ export interface components {
         };
         /**
          * NewAdditive
-         * @description Anything else that is weighed. An acid has a molar mass [g/mol] and a valence; `active` is its strength.
+         * @description Anything else that is weighed. An acid has a molar mass [g/mol], a valence, and a salt it becomes.
+         *
+         *     `active` is its strength, `fat` its share of fat, as of a milk powder.
          */
         NewAdditive: {
             /**
@@ -2009,6 +2011,12 @@ export interface components {
              * @default 1.3
              */
             density: number;
+            /**
+             * Fat
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            fat: number;
             /**
              * Inci
              * @default
@@ -2036,6 +2044,12 @@ export interface components {
             most: number;
             /** Name */
             name: string;
+            /**
+             * Salt
+             * @description name on a label of what an acid becomes, without its cation
+             * @default
+             */
+            salt: string;
             /**
              * Sort
              * @enum {string}

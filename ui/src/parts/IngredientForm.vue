@@ -52,12 +52,13 @@ const form = reactive({
   sort: (additive?.kind ?? 'acid') as (typeof SORTS)[number],
   moment: additive?.moment ?? ('before-lye' as Schemas['Additive']['moment']),
   inci: (liquid ?? additive)?.inci ?? '',
+  salt: additive?.salt ?? '',
 })
 /** What is typed as numbers; percent where the wire has shares. */
 const numbers = reactive<Record<string, string>>({
   sv: shown(fat?.sv),
   water: shown(liquid?.water, 100),
-  fat: shown(liquid?.fat, 100),
+  fat: shown((liquid ?? additive)?.fat, 100),
   protein: shown(liquid?.protein, 100),
   sugars: shown(liquid?.sugars, 100),
   alcohol: shown(liquid?.alcohol, 100),
@@ -96,6 +97,7 @@ const FIELDS: Record<New['kind'], [string, string][]> = {
     ['spoon', 'grams of a level teaspoon'],
     ['density', 'density, g per mL'],
     ['active', 'strength, %'],
+    ['fat', 'fat in it, %'],
   ],
 }
 const fields = computed(() => [
@@ -147,7 +149,15 @@ function made(): New | null {
       acids: profile as Record<string, number> | null,
     }
   if (kind.value === 'liquid') return { kind: 'liquid', name, inci, milk: form.milk, ...typed } as New
-  return { kind: 'additive', name, inci, sort: form.sort, moment: form.moment, ...typed } as New
+  return {
+    kind: 'additive',
+    name,
+    inci,
+    salt: form.salt,
+    sort: form.sort,
+    moment: form.moment,
+    ...typed,
+  } as New
 }
 
 async function save() {
@@ -222,6 +232,10 @@ async function save() {
       <label v-if="kind !== 'fat'" class="flex flex-col">
         <span class="note">name on a label</span>
         <input v-model="form.inci" class="field" maxlength="80" />
+      </label>
+      <label v-if="kind === 'additive' && form.sort === 'acid'" class="flex flex-col">
+        <span class="note">and of what it becomes (citrate, lactate)</span>
+        <input v-model="form.salt" class="field" maxlength="80" />
       </label>
       <label v-if="kind === 'liquid'" class="flex items-center gap-1.5 self-end">
         <input v-model="form.milk" type="checkbox" class="size-4 accent-ink" /> a milk

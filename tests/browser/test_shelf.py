@@ -1,0 +1,102 @@
+"""The shelf and what follows from it: a new bottle, liquids of one's own, a master batter, and why the ribbon moved."""
+
+import json
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.real import RealBrowser
+
+HOPPER = "5107e000-0000-4000-8000-000100000000"
+
+
+class Shelf(RealBrowser):
+    command = "demo"
+
+    def open(self, path: str) -> None:
+        self.page.goto(self.server.url + path)
+        self.page.wait_for_load_state("networkidle")
+
+    def test_a_new_bottle_starts_from_what_the_old_one_taught(self) -> None:
+        page = self.page
+        self.open("/shelf")
+        page.get_by_role("button", name="New fragrance").click()
+        page.get_by_label("name", exact=True).fill("Iris root, bottle 2")
+        page.get_by_label("vanillin, %").fill("lots")
+        page.get_by_label("limit in the finished bar").fill("0")
+        page.get_by_label("another bottle or supplier of").select_option(label="Iris root")
+        page.get_by_label("who says so").fill("their leaflet")
+        page.get_by_label("your note, shown whenever it is used").fill("smells of carrots when hot")
+        save = page.get_by_role("button", name="Put it on the shelf")
+        save.click()
+        expect(page.get_by_text("This is not a number")).to_be_visible()
+        page.get_by_label("vanillin, %").fill("0,4")
+        save.click()
+        expect(page.get_by_text("A limit is above 0 and at most 100 %.")).to_be_visible()
+        page.get_by_label("limit in the finished bar").fill("6")
+        self.accessible("New fragrance")
+        save.click()
+        expect(page.get_by_role("heading", name="Iris root, bottle 2")).to_be_visible()
+        expect(page.get_by_text("their leaflet")).to_be_visible()
+        fresh = page.locator("[data-test=effect]").inner_text()
+        self.open("/shelf/iris-root")
+        expect(page.locator("[data-test=effect]")).to_contain_text(fresh.split("\n")[0])
+
+        # Its note comes back where it is used.
+        self.open(f"/recipes/{HOPPER}")
+        page.get_by_role("combobox", name="Add a fragrance or colourant").fill("bottle 2")
+        page.get_by_role("option", name=re.compile("bottle 2")).click()
+        expect(page.get_by_text("smells of carrots when hot")).to_be_visible()
+
+    def test_a_liquid_of_ones_own_is_weighed(self) -> None:
+        page = self.page
+        self.open("/ingredients")
+        page.get_by_role("button", name="Add your own").click()
+        page.get_by_label("a liquid", exact=True).check()
+        page.get_by_label("name, perhaps with its lot").fill("Almond drink")
+        page.get_by_label("water, g in 100 g").fill("120")
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_role("alert").first).to_be_visible()
+        page.get_by_label("water, g in 100 g").fill("96")
+        for name, grams in (("fat", "1.5"), ("protein", "0.8"), ("sugars", "1")):
+            page.get_by_label(name, exact=True).fill(grams)
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_text("in 100 g: 96 g water")).to_be_visible()
+        self.open(f"/recipes/{HOPPER}")
+        page.get_by_role("combobox", name="Add a milk, tea, sugar, acid or salt").fill("almond")
+        page.get_by_role("option", name=re.compile("Almond drink")).click()
+        expect(page.get_by_label("Almond drink, percent of all liquid")).to_have_value("30")
+        page.get_by_text("label draft").click()
+        expect(page.get_by_text(re.compile("^Went in .*Almond drink"))).to_be_visible()
+
+    def test_one_master_batter_for_two_moulds(self) -> None:
+        page = self.page
+        self.open(f"/recipes/{HOPPER}")
+        page.get_by_role("button", name="Add a mould").click()
+        page.get_by_role("button", name=re.compile("A portion for each")).click()
+        rows = page.get_by_role("table").get_by_role("row")
+        expect(rows.filter(has_text=re.compile("^Box 1"))).to_be_visible()
+        expect(rows.filter(has_text=re.compile("^Cavities 2"))).to_be_visible()
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Recipe as a file").click()
+        written = json.loads(download.value.path().read_text())
+        self.assertAlmostEqual(sum(p["share"] for p in written["design"]["portions"]), 1, delta=1e-5)
+        page.get_by_role("button", name="Undo").click()
+        expect(rows.filter(has_text=re.compile("^Husk"))).to_be_visible()
+
+    def test_the_docked_ribbon_says_why(self) -> None:
+        page = self.page
+        self.open(f"/recipes/{HOPPER}")
+        why = page.locator("[data-test=why]")
+        expect(why).to_contain_text("sugar")
+        page.get_by_label("Sugar, g/kg").fill("0")
+        expect(why).not_to_contain_text("sugar")
+        page.get_by_label("pour at").fill("45")
+        expect(why).to_contain_text("warmer pour, 45 °C")
+        before = why.inner_text()
+        page.get_by_label("Fig & vetiver, percent of the fats").fill("1")
+        expect(why).not_to_have_text(before)
+        why.click()
+        expect(page.get_by_role("heading", name=re.compile("^Why medium trace"))).to_be_visible()
+        page.get_by_role("button", name="as a table").click()
+        expect(page.get_by_role("rowheader", name="Husk, medium")).to_be_visible()
