@@ -132,26 +132,23 @@ def newton(looks: Looks, mean: Array, precision: Array, start: Array | None = No
     """Mode and information of a Gaussian prior times the looks; damped Newton with Armijo's rule."""
     at = mean.copy() if start is None else start
 
-    def penalty(p: Array) -> float:
-        d = p - mean
-        return float(-0.5 * d @ precision @ d)
+    def expand(p: Array) -> tuple[float, Array, Array]:
+        value, gradient, information = looks.expand(p)
+        away = precision @ (p - mean)
+        return value - 0.5 * float((p - mean) @ away), gradient - away, information + precision
 
+    value, gradient, hessian = expand(at)
     for _ in range(60):
-        value, gradient, information = looks.expand(at)
-        value += penalty(at)
-        gradient = gradient - precision @ (at - mean)
-        hessian = information + precision
         step = np.linalg.solve(hessian, gradient)
         step *= min(1.0, LARGEST_STEP / max(float(np.max(np.abs(step))), 1e-12))
         promise, scale = float(gradient @ step), 1.0
         if promise < 1e-10:
             break
-        while looks.value(at + scale * step) + penalty(at + scale * step) < value + 1e-4 * scale * promise:
+        while (tried := expand(at + scale * step))[0] < value + 1e-4 * scale * promise and scale > 1e-6:
             scale /= 2
-            if scale < 1e-6:
-                return at, hessian
         at = at + scale * step
-    return at, looks.expand(at)[2] + precision
+        value, gradient, hessian = tried
+    return at, hessian
 
 
 def believe(knowledge: Knowledge, lanes: Sequence[Lane], terms: Sequence[Term], measured: bool) -> Belief:
@@ -267,20 +264,26 @@ def draw(
     params = belief.mean + normals(seed, draws, max(64, size))[:, :size] @ root.T
     thresholds = params[:, [belief.column[c] for c in THRESHOLD_COLUMNS]]
     rate, age = ages(lanes, belief.column, params)
-    needed = np.empty((draws, len(lanes), len(LEVELS)))
-    for i, lane in enumerate(lanes):
-        # Each lane's noise is a stream of its own, so adding a portion leaves the others' dice alone too.
-        eps = normals(seed + 7919 * (i + 1), draws, len(noise)).copy()
-        for s, window in known[i].items():
-            ends = []
-            for minute in (window.after, window.by):
-                edge = -1 if minute is None else lane.segment_ending(minute) + 1
-                ends.append(None if edge <= 0 else (np.log(age[:, i, edge]) - thresholds[:, s]) / noise[s])
-            low = np.full(draws, -np.inf) if ends[0] is None else ends[0]
-            high = np.full(draws, np.inf) if ends[1] is None else ends[1]
-            eps[:, s] = _truncated(eps[:, s], low, np.maximum(high, low))
-        ln_age = np.insert(thresholds + noise * eps, 2, 0.0, axis=1)
-        ln_age[:, 2] = (ln_age[:, 1] + ln_age[:, 3]) / 2
-        needed[:, i] = np.maximum.accumulate(ln_age, axis=1)
+    # Each lane's noise is a stream of its own, so adding a portion leaves the others' dice alone too.
+    eps = np.stack([normals(seed + 7919 * (i + 1), draws, len(noise)) for i in range(len(lanes))], axis=1)
+    at = [(i, s, window) for i, windows in enumerate(known) for s, window in windows.items()]
+    if at:
+        lane_of, stage_of = [i for i, _, _ in at], [s for _, s, _ in at]
+
+        def ends(minutes: Sequence[float | None], open_end: float) -> Array:
+            """The looks as normals: (draws × windows), `open_end` where there was none."""
+            edge = np.array(
+                [0 if m is None else lanes[i].segment_ending(m) + 1 for i, m in zip(lane_of, minutes, strict=True)]
+            )
+            with np.errstate(divide="ignore"):
+                z = (np.log(age[:, lane_of, edge]) - thresholds[:, stage_of]) / noise[stage_of]
+            return np.where(edge > 0, z, open_end)
+
+        low, high = ends([w.after for _, _, w in at], -np.inf), ends([w.by for _, _, w in at], np.inf)
+        eps[:, lane_of, stage_of] = _truncated(eps[:, lane_of, stage_of], low, np.maximum(high, low))
+    ln_age = thresholds[:, None, :] + noise * eps
+    half_way = (ln_age[..., 1:2] + ln_age[..., 2:3]) / 2
+    needed = np.concatenate([ln_age[..., :2], half_way, ln_age[..., 2:]], axis=2)
+    needed = np.maximum.accumulate(needed, axis=2)
     times = crossings(lanes[0].edges, rate, age, np.exp(np.clip(needed, -50, 50)))
     return Draws(times.transpose(1, 0, 2))

@@ -4,12 +4,12 @@ Before the pour everything is plan; at the bench what happened takes its place a
 behind it. Learning lays out a finished pour the same way, so all three see one batter.
 """
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import exp
 
 from . import prior
-from .batter import Cooling, Lane, Work, temperature_step
+from .batter import Cooling, CoolingPath, Lane, Temperature, Work, temperature_step
 from .clock import Knowledge, Known
 from .likelihood import SHORTEST, Term
 from .pour import Look, PourState
@@ -97,21 +97,15 @@ def _origin(state: PourState, planned: float, now: float) -> float:
     return max(planned, now)
 
 
-def _temperature(
-    recipe: Recipe, state: PourState, pot: float, grams: float, split: float | None
-) -> Callable[[float], float]:
+def _temperature(recipe: Recipe, state: PourState, pot: float, grams: float, split: float | None) -> Temperature:
     """Temperature of a portion of `grams`: the pot's until the split, then its own; every reading starts anew."""
-    knots: list[tuple[float, Cooling]] = [(0.0, Cooling(recipe.pour_celsius, recipe.room_celsius, pot))]
-
-    def at(minute: float) -> float:
-        begun, cooling = next(k for k in reversed(knots) if k[0] <= minute or k is knots[0])
-        return cooling.at(minute - begun)
-
+    path = CoolingPath(((0.0, Cooling(recipe.pour_celsius, recipe.room_celsius, pot)),))
     marks = [(m, c) for m, c in state.readings] + ([(split, None)] if split is not None else [])
     for minute, celsius in sorted(marks, key=lambda m: m[0]):
         mass = grams if split is not None and minute >= split else pot
-        knots.append((minute, Cooling(at(minute) if celsius is None else celsius, recipe.room_celsius, mass)))
-    return at
+        begun = float(path(minute)) if celsius is None else celsius
+        path = CoolingPath((*path.legs, (minute, Cooling(begun, recipe.room_celsius, mass))))
+    return path
 
 
 def _steps(

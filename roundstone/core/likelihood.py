@@ -126,13 +126,6 @@ class Looks:
         gap = 1e-6  # rounding must never close an interval
         return z_low, np.where(z_up - z_low < gap, z_low + gap, z_up)
 
-    def value(self, params: Array) -> float:
-        """Log-likelihood."""
-        if not len(self.stage):
-            return 0.0
-        z_low, z_up = self._ends(params, self._rates(params)[1])
-        return float(np.sum(ln_difference(z_up, z_low)))
-
     def expand(self, params: Array) -> tuple[float, Array, Array]:
         """Log-likelihood, gradient and Gauss-Newton information (positive semi-definite)."""
         size = self.size

@@ -86,6 +86,10 @@ class RealBrowser(unittest.TestCase):
         self.page.on("pageerror", lambda error: self.troubles.append(str(error)))
         self.page.on("request", self._asked)
 
+    def open(self, path: str) -> None:
+        self.page.goto(self.server.url + path)
+        self.page.wait_for_load_state("networkidle")
+
     def _heard(self, message: ConsoleMessage) -> None:
         if message.type == "error" and not self.expected.search(message.text):
             self.troubles.append(message.text)

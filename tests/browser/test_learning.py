@@ -17,10 +17,6 @@ PIXEL = (
 class Learning(RealBrowser):
     command = "demo"
 
-    def open(self, path: str) -> None:
-        self.page.goto(self.server.url + path)
-        self.page.wait_for_load_state("networkidle")
-
     def test_a_knob_moves_a_ghost_and_is_kept_or_let_go(self) -> None:
         page = self.page
         self.open(f"/recipes/{HOPPER}/forecast")

@@ -14,10 +14,6 @@ HOPPER, TWELVE = "5107e000-0000-4000-8000-000100000000", "5107e000-0000-4000-800
 class Places(RealBrowser):
     command = "demo"
 
-    def open(self, path: str) -> None:
-        self.page.goto(self.server.url + path)
-        self.page.wait_for_load_state("networkidle")
-
     def test_every_place_fits_every_screen_and_reads_aloud(self) -> None:
         places = {
             "/": "Recipes",

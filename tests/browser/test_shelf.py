@@ -13,10 +13,6 @@ HOPPER = "5107e000-0000-4000-8000-000100000000"
 class Shelf(RealBrowser):
     command = "demo"
 
-    def open(self, path: str) -> None:
-        self.page.goto(self.server.url + path)
-        self.page.wait_for_load_state("networkidle")
-
     def test_a_new_bottle_starts_from_what_the_old_one_taught(self) -> None:
         page = self.page
         self.open("/shelf")
