@@ -124,7 +124,7 @@ class Lane:
         inside = [m for m in marks if self.origin < m < HORIZON]
         return np.unique(np.concatenate([grid, inside]))
 
-    @property
+    @cached_property
     def durations(self) -> Array:
         return np.diff(self.edges)
 

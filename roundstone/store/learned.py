@@ -37,11 +37,13 @@ class Learned:
         self._background = background
         self._lock = Lock()
         self._stamp: tuple[int, ...] | None = None
+        self._asked: tuple[int, ...] | None = None  # the log for which it was last asked whether tuning is due
         self._record: Record | None = None
         self._card: tuple[tuple[int, ...], ScoreCard] | None = None
         self.tuning, self.scoring = Job(), Job()
 
-    def record(self) -> Record:
+    def record(self, start: bool = True) -> Record:
+        """The record of the log as it stands; with `start` the noise is tuned behind it when that is due."""
         with self._lock:
             stamp = self._workshop.log_stamp()
             if self._record is None or stamp != self._stamp:
@@ -51,7 +53,10 @@ class Learned:
                 self._record = read(self._workshop.shelf(), finished, noise, self._record)
                 self._stamp = stamp
             record = self._record
-        if self._background and self.due(record):
+            ask = start and self._background and self._asked != stamp
+            if ask:
+                self._asked = stamp
+        if ask and self.due(record):
             self.tune()
         return record
 
@@ -72,18 +77,10 @@ class Learned:
         self._start(self.tuning, self._tune, wait)
 
     def _tune(self) -> None:
-        record = self.record_now()
+        record = self.record(start=False)
         noise = tune(record.trade, {p.pour: p.course for p in record.logged}, self.tuning.tell)
         kept = {"batch": noise.batch, "portion": noise.portion, "stages": list(noise.stages)}
         self._workshop.keep_setting("noise", kept | {"pours": record.knowledge.pours})
-
-    def record_now(self) -> Record:
-        """The record, without starting anything."""
-        background, self._background = self._background, False
-        try:
-            return self.record()
-        finally:
-            self._background = background
 
     def card(self, wait: bool = False) -> ScoreCard | None:
         """The score card of the log as it stands; None while it is being made."""
@@ -93,7 +90,7 @@ class Learned:
         return self._card[1] if self._card is not None and self._card[0] == stamp else None
 
     def _score(self, stamp: tuple[int, ...]) -> None:
-        self._card = (stamp, score(self.record_now(), self.scoring.tell))
+        self._card = (stamp, score(self.record(start=False), self.scoring.tell))
 
     def _start(self, job: Job, work: Callable[[], None], wait: bool) -> None:
         with self._lock:

@@ -88,6 +88,12 @@ def _connect(path: Path) -> sa.Engine:
     return engine
 
 
+LOG_STAMP = select(
+    select(func.max(EventRow.seq)).scalar_subquery(),
+    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow, SettingRow)),
+)
+
+
 class Workshop:
     """Opens (and migrates) a data file; `path` is created when it is not there."""
 
@@ -458,12 +464,8 @@ class Workshop:
 
     def log_stamp(self) -> tuple[int, ...]:
         """Changes whenever something was logged, or a claim or an own ingredient was edited."""
-        seq = select(func.max(EventRow.seq)).scalar_subquery()
-        claims = select(func.sum(FragranceRow.revision)).scalar_subquery()
-        own = select(func.sum(OwnRow.revision)).scalar_subquery()
-        settings = select(func.sum(SettingRow.revision)).scalar_subquery()
         with self._engine.connect() as connection:
-            return tuple(n or 0 for n in connection.execute(select(seq, claims, own, settings)).one())
+            return tuple(n or 0 for n in connection.execute(LOG_STAMP).one())
 
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
         found = s.execute(
