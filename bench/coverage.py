@@ -11,10 +11,10 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 import sys
 from dataclasses import replace
 from math import exp, log
-from pathlib import Path
 
 import numpy as np
 
+from bench.page import put, table
 from roundstone.core.batter import THRESHOLD_COLUMNS
 from roundstone.core.clock import Knowledge, Noise, believe
 from roundstone.core.learn import learn
@@ -24,8 +24,6 @@ from roundstone.core.scorecard import Judged, inside, judge, mean_scores
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.samples import SHELF, TRADE, recipe, weighed
 
-MODEL = Path(__file__).parent.parent / "docs/model.md"
-BEGIN, END = "<!-- coverage: begin -->", "<!-- coverage: end -->"
 JUDGED = 3
 SCENTS = ("none", "slight", "moderate", "strong", "unknown")
 
@@ -72,29 +70,20 @@ def measure(count: int, makers: int, misled: bool = False) -> tuple[list[Judged]
     return judged, ratios
 
 
-def row(name: str, judged: list[Judged], ratios: list[float]) -> str:
+def row(name: str, judged: list[Judged], ratios: list[float]) -> list[str]:
     scores = mean_scores(judged)
     held = " / ".join(f"{inside(judged, s) or 0:.2f}".lstrip("0") for s in (0.5, 0.8, 0.95))
     ratio = float(np.median(ratios))
-    return f"| {name} | {held} | {scores.clock:.2f} / {scores.claims:.2f} / {scores.rule:.2f} | {ratio:.1f} |"
-
-
-def table() -> str:
-    heads = ("pours learned from", "50 / 80 / 95 % held", "log score a look: clock / claims / rule", "80 % end ÷ start")
-    lines = [f"| {' | '.join(heads)} |", "|---|---|---|---|"]
-    for count, makers in ((0, 60), (5, 60), (20, 40), (100, 16)):
-        lines.append(row(str(count), *measure(count, makers)))
-        print(lines[-1], flush=True)
-    lines.append(row("20, truth unlike the prior", *measure(20, 40, misled=True)))
-    print(lines[-1], flush=True)
-    return "\n".join(lines)
+    found = [name, held, f"{scores.clock:.2f} / {scores.claims:.2f} / {scores.rule:.2f}", f"{ratio:.1f}"]
+    print(*found, sep="  ", flush=True)
+    return found
 
 
 def main() -> int:
-    text = MODEL.read_text(encoding="utf-8")
-    before, rest = text.split(BEGIN)
-    after = rest.split(END)[1]
-    MODEL.write_text(f"{before}{BEGIN}\n{table()}\n{END}{after}", encoding="utf-8")
+    heads = ("pours learned from", "50 / 80 / 95 % held", "log score a look: clock / claims / rule", "80 % end ÷ start")
+    rows = [row(str(count), *measure(count, makers)) for count, makers in ((0, 60), (5, 60), (20, 40), (100, 16))]
+    rows.append(row("20, truth unlike the prior", *measure(20, 40, misled=True)))
+    put("coverage", table(heads, rows))
     return 0
 
 

@@ -1,4 +1,7 @@
-"""How fast the things a maker waits for are. `python -m bench.speed`; ratios and medians within one run."""
+"""How fast the things a maker waits for are. `python -m bench.speed` writes the table of docs/model.md.
+
+Medians and ratios within one run.
+"""
 
 import os
 
@@ -21,6 +24,7 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import sync_playwright
 
+from bench.page import put, table
 from bench.pours import many_courses
 from roundstone.core import prior
 from roundstone.core.batter import FIXED_COLUMNS
@@ -266,6 +270,8 @@ def main() -> int:
     print(f"trivial request {trivial:.2f} ms, forecast request {forecast:.2f} ms")
     for name, found, target, unit in rows:
         print(f"{'ok  ' if found < target else 'OVER'} {name}: {found:.2f} {unit} (target under {target:g})")
+    heads = ("what a maker waits for", "measured", "to stay under")
+    put("speed", table(heads, [(n, f"{found:.2f} {unit}", f"{target:g} {unit}") for n, found, target, unit in rows]))
     return 0 if all(found < target for _, found, target, _ in rows) else 1
 
 

@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from bench.coverage import measure, row
+from bench.coverage import measure
 from roundstone.core.scorecard import inside, mean_scores
 
 # Pours learned from, makers, and how often spans of 50, 80 and 95 % may hold. Few makers: the bounds allow for luck.
@@ -36,4 +36,4 @@ class Coverage(unittest.TestCase):
         self.assertTrue(0.66 <= held <= 0.86, f"held {held:.2f}")
         scores = mean_scores(judged)
         self.assertGreater(scores.clock, scores.rule, "still better than the rule of thumb")
-        self.assertIn(f"{held:.2f}".lstrip("0"), row("misled", judged, spans))
+        self.assertGreater(float(np.median(spans)), 1)
