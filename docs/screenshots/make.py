@@ -11,6 +11,7 @@ from tests.browser.real import CHROMIUM, FLAGS, Server
 
 HERE = Path(__file__).parent
 RECIPE = "5107e000-0000-4000-8000-00010000000{}"
+LAST = "5107e000-0000-4000-8000-000200000019"
 RUNNING = "5107e000-0000-4000-8000-000000000026"
 
 
@@ -37,6 +38,22 @@ def mistakes(page: Page) -> None:
     page.get_by_label("Sugar, g/kg").fill("some")
 
 
+def ghost(page: Page) -> None:
+    """A warmer pour, tried on the knobs."""
+    page.get_by_role("slider", name="pour at").fill("40")
+
+
+def scored(page: Page) -> None:
+    page.get_by_text(re.compile("^Tuned from")).wait_for(timeout=60_000)
+
+
+def two_pours(page: Page) -> None:
+    boxes = page.get_by_role("checkbox", name=re.compile("^Compare Millrace"))
+    boxes.nth(0).check()
+    boxes.nth(1).check()
+    page.get_by_role("button", name="What differed?").click()
+
+
 def main() -> int:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server("demo", Path(folder) / "demo.sqlite")
@@ -54,16 +71,23 @@ def main() -> int:
             print(f"{name}.png")
 
         try:
+            take("score-card", "/score-card", act=scored)
             take("recipes", "/")
             take("recipe", f"/recipes/{RECIPE.format(0)}")
-            take("recipe-mistakes", f"/recipes/{RECIPE.format(7)}", act=mistakes)
+            take("compare", f"/recipes/{RECIPE.format(0)}/compare")
             take("bench-sheet", f"/recipes/{RECIPE.format(7)}/bench-sheet")
-            take("forecast", f"/recipes/{RECIPE.format(0)}/forecast")
+            take("forecast", f"/recipes/{RECIPE.format(0)}/forecast", (1280, 1180), act=ghost)
             take("shelf", "/shelf")
-            take("fragrance", "/shelf/green-tomato")
+            take("fragrance", "/shelf/vanilla-smoke")
+            take("ingredients", "/ingredients")
+            take("stock", "/stock")
+            take("pours", "/pours")
+            take("what-differed", "/pours", act=two_pours)
+            take("after-the-pour", f"/pours/{LAST}", (1280, 1000))
             take("pour-phone", f"/pours/{RUNNING}", (390, 844))
             take("pour", f"/pours/{RUNNING}")
             take("pour-accelerated", f"/pours/{RUNNING}", act=accelerate)
+            take("recipe-mistakes", f"/recipes/{RECIPE.format(7)}", act=mistakes)
         finally:
             browser.close()
             server.stop()

@@ -17,7 +17,10 @@ from .compare import compare
 from .reasons import DRAWS, LEAST, path
 from .record import Logged
 from .shelf import Shelf
+from .stock import Bottle, item_names
 from .values import Minutes, Value
+
+Bottles = Mapping[str, tuple[Bottle, ...]]  # by item
 
 
 class Difference(Value):
@@ -48,7 +51,7 @@ class End(Value):
 class PourDifference(Value):
     """Second pour against first, in minutes from emulsion to `stage`.
 
-    `modelled` is the difference the clock expects, `unexplained` what that leaves of the one seen.
+    `modelled` is the difference the clock expects, `seen` the one there was, `unexplained` what is left of it.
     """
 
     pour: str
@@ -57,6 +60,7 @@ class PourDifference(Value):
     first: End
     second: End
     modelled: Minutes
+    seen: Minutes | None
     differences: tuple[Difference, ...]
     unexplained: Minutes | None
     unlike: tuple[Unlike, ...]
@@ -103,9 +107,18 @@ def _labels(first: Logged, second: Logged, shelf: Shelf) -> dict[str, str]:
 
 
 def differ(
-    first: Logged, second: Logged, knowledge: Knowledge, shelf: Shelf, stage: int = 1, seed: int = 1
+    first: Logged,
+    second: Logged,
+    knowledge: Knowledge,
+    shelf: Shelf,
+    bottles: tuple[Bottles, Bottles] = ({}, {}),
+    stage: int = 1,
+    seed: int = 1,
 ) -> PourDifference:
-    """Second pour against first, for a threshold (0 light, 1 medium …)."""
+    """Second pour against first, for a threshold (0 light, 1 medium …).
+
+    `bottles` say for each which lot of an item it took from.
+    """
     leads = (_lead(first), _lead(second))
     lanes = [p.course.lanes[i] for p, i in zip((first, second), leads, strict=True)]
     marks = {m - lane.origin for lane in lanes for m in lane.own_marks}
@@ -130,7 +143,7 @@ def differ(
     if abs(rest) >= 0.05:
         told.append(Difference(key="rest", label="the rest, each small", minutes=rest, spread=0.0))
     looked = (_seen(first, leads[0], stage), _seen(second, leads[1], stage))
-    unexplained = None if looked[0] is None or looked[1] is None else looked[1] - looked[0] - modelled
+    gap = None if looked[0] is None or looked[1] is None else looked[1] - looked[0]
     return PourDifference(
         pour=second.pour,
         recipe=second.recipe.name,
@@ -139,8 +152,9 @@ def differ(
         second=End(portion=lanes[1].name, expected=float(after[0]), looked=looked[1]),
         modelled=modelled,
         differences=tuple(told),
-        unexplained=unexplained,
-        unlike=_unlike(first, second, shelf),
+        seen=gap,
+        unexplained=None if gap is None else gap - modelled,
+        unlike=(*_unlike(first, second, shelf), *_bottles(bottles, shelf)),
     )
 
 
@@ -150,6 +164,19 @@ def _unlike(first: Logged, second: Logged, shelf: Shelf) -> tuple[Unlike, ...]:
     facts = (_facts(first), _facts(second))
     out += [Unlike(name=k, left=facts[0][k], right=facts[1][k]) for k in facts[0] if facts[0][k] != facts[1][k]]
     return tuple(out)
+
+
+def _bottles(bottles: tuple[Bottles, Bottles], shelf: Shelf) -> list[Unlike]:
+    """Bottles of the fragrances, which age, and other lots only where they are not the same."""
+    names = item_names(shelf)
+    left, right = bottles
+    out = []
+    for item in sorted(left.keys() & right.keys(), key=lambda i: (not i.startswith("fragrance:"), i)):
+        same = [b.label for b in left[item]] == [b.label for b in right[item]]
+        if left[item] != right[item] and (item.startswith("fragrance:") or not same):
+            one, other = ("; ".join(map(str, b[item])) for b in bottles)
+            out.append(Unlike(name=f"Lot of {names.get(item, item)}", left=one, right=other))
+    return out
 
 
 def _facts(logged: Logged) -> Mapping[str, str]:

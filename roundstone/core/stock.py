@@ -4,7 +4,7 @@ A lot is counted on a day; pours begun since then have used from the lots of tha
 expire first. An ingredient without a lot is not kept count of, and nothing is said of it.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -36,6 +36,19 @@ class Use:
 
     day: date
     grams: Mapping[str, Grams]
+    pour: str = ""
+
+
+@dataclass(frozen=True)
+class Bottle:
+    """A lot as a pour found it: days since it was counted, and whether it was past its date."""
+
+    label: str
+    days: int
+    past: bool
+
+    def __str__(self) -> str:
+        return f"{self.label or 'a lot'}, counted {self.days} days before{', past its date' if self.past else ''}"
 
 
 class LotLeft(Value):
@@ -84,19 +97,44 @@ def used(lines: Iterable[Line]) -> dict[str, Grams]:
 
 def left(lots: Mapping[str, Lot], uses: Sequence[Use]) -> tuple[LotLeft, ...]:
     """What is left of every lot (by id), those that expire first standing first."""
-    order = sorted(lots.items(), key=lambda x: (x[1].item, x[1].expires or date.max, x[1].counted, x[0]))
+    order = _in_order(lots)
+    remaining = {i: lot.grams for i, lot in order}
+    for _, _, lot_id, grams in _taken(order, uses):
+        remaining[lot_id] -= grams
+    return tuple(LotLeft(id=i, lot=lot, left=remaining[i]) for i, lot in order)
+
+
+def _in_order(lots: Mapping[str, Lot]) -> list[tuple[str, Lot]]:
+    return sorted(lots.items(), key=lambda x: (x[1].item, x[1].expires or date.max, x[1].counted, x[0]))
+
+
+def _taken(order: Sequence[tuple[str, Lot]], uses: Sequence[Use]) -> Iterator[tuple[Use, str, str, Grams]]:
+    """Which use took how much of which item from which lot; the last lot gives what is there no more."""
     remaining = {i: lot.grams for i, lot in order}
     for use in sorted(uses, key=lambda u: u.day):
         for item, grams in use.grams.items():
-            open_lots = [(i, lot) for i, lot in order if lot.item == item and lot.counted <= use.day]
+            open_lots = [i for i, lot in order if lot.item == item and lot.counted <= use.day]
             need = grams
-            for i, _ in open_lots:
+            for i in open_lots:
                 take = min(need, max(remaining[i], 0.0))
-                remaining[i] -= take
-                need -= take
+                if take > 0:
+                    remaining[i] -= take
+                    need -= take
+                    yield use, item, i, take
             if need > 0 and open_lots:
-                remaining[open_lots[-1][0]] -= need
-    return tuple(LotLeft(id=i, lot=lot, left=remaining[i]) for i, lot in order)
+                remaining[open_lots[-1]] -= need
+                yield use, item, open_lots[-1], need
+
+
+def bottles(lots: Mapping[str, Lot], uses: Sequence[Use], pour: str) -> dict[str, tuple[Bottle, ...]]:
+    """By item, the lots this pour took from, as far as the counts tell."""
+    found: dict[str, dict[str, Bottle]] = {}
+    for use, item, lot_id, _ in _taken(_in_order(lots), uses):
+        if use.pour == pour:
+            lot = lots[lot_id]
+            past = lot.expires is not None and lot.expires < use.day
+            found.setdefault(item, {})[lot_id] = Bottle(lot.label, (use.day - lot.counted).days, past)
+    return {item: tuple(by_lot.values()) for item, by_lot in found.items()}
 
 
 def _pointer(recipe: Recipe, item: str) -> str:
@@ -154,7 +192,7 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
             if x.lot.expires is not None and x.lot.expires <= today + SOON:
                 past = "went past its date on" if x.lot.expires < today else "is good until"
                 which = f" ({x.lot.label})" if x.lot.label else ""
-                says = f"{names.get(item, item)}{which} {past} {x.lot.expires:%d %B %Y}."
+                says = f"{names.get(item, item)}{which} {past} {x.lot.expires.day} {x.lot.expires:%B %Y}."
                 short.append(Caution(pointer=at, says=says))
                 break
     bars = sum(b.count for b in sheet.bars)

@@ -196,20 +196,21 @@ RECIPES = (
     ),
 )
 
-# item, lot, grams, days until it expires (or None), price of a kilogram; counted ten days ago
-_LOTS: tuple[tuple[str, str, float, int | None, float | None], ...] = (
-    ("fat:olive", "drum, spring", 9400, 300, 7.4),
-    ("fat:coconut", "pail", 5200, 420, 5.2),
-    ("fat:castor", "", 1900, 200, 9.8),
-    ("fat:shea", "sack, unrefined", 1200, 20, 14.5),
-    ("fat:tallow", "rendered here", 2500, 150, 4.0),
-    ("alkali:naoh", "tub 3", 4100, None, 4.6),
-    ("liquid:goat-milk", "frozen in trays", 1500, 45, 3.2),
-    ("additive:titanium-dioxide", "", 180, None, 22.0),
-    ("fragrance:fig-vetiver", "bottle 2", 260, 240, 88.0),
-    ("fragrance:iris-root", "bottle 1, nearly out", 31, 60, 132.0),
-    ("fragrance:clove-bark", "", 140, 500, 61.0),
-    ("fragrance:green-tomato", "", 210, 330, 79.0),
+# item, lot, grams, days since they were counted, days until it expires (or None), price of a kilogram
+_LOTS: tuple[tuple[str, str, float, int, int | None, float | None], ...] = (
+    ("fat:olive", "drum, spring", 9400, 10, 300, 7.4),
+    ("fat:coconut", "pail", 5200, 10, 420, 5.2),
+    ("fat:castor", "", 1900, 10, 200, 9.8),
+    ("fat:shea", "sack, unrefined", 1200, 10, 20, 14.5),
+    ("fat:tallow", "rendered here", 2500, 10, 150, 4.0),
+    ("alkali:naoh", "tub 3", 4100, 10, None, 4.6),
+    ("liquid:goat-milk", "frozen in trays", 1500, 10, 45, 3.2),
+    ("additive:titanium-dioxide", "", 180, 10, None, 22.0),
+    ("fragrance:fig-vetiver", "bottle 2", 260, 10, 240, 88.0),
+    ("fragrance:iris-root", "bottle 1, nearly out", 31, 10, 60, 132.0),
+    ("fragrance:clove-bark", "", 140, 10, 500, 61.0),
+    ("fragrance:green-tomato", "bottle 1", 45, 60, 100, 79.0),
+    ("fragrance:green-tomato", "bottle 2", 210, 10, 330, 84.0),
 )
 
 # Which recipe each past pour used, and the fragrance in place of its own, if any.
@@ -309,11 +310,11 @@ def _stock(workshop: Workshop, now: datetime) -> None:
             item=item,
             label=label,
             grams=grams,
-            counted=today - timedelta(days=10),
+            counted=today - timedelta(days=counted),
             expires=None if days is None else today + timedelta(days=days),
             price_per_kg=price,
         )
-        for n, (item, label, grams, days, price) in enumerate(_LOTS, start=1)
+        for n, (item, label, grams, counted, days, price) in enumerate(_LOTS, start=1)
     }
     workshop.save_lots(lots)
     fats = workshop.shelf().fats

@@ -59,7 +59,9 @@ def _lay_out(name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date, po
     page.multi_cell(0, line * 1.8, name, new_x="LMARGIN", new_y="NEXT")
     page.set_font(FAMILY, "", points)
     total = f"{sheet.total:.0f} g batter, {sheet.fats:.0f} g fats, lye {100 * sheet.lye_concentration:.1f} %"
-    page.cell(0, line, f"{total}. Printed {today:%d %B %Y}. Date poured ____________", new_x="LMARGIN", new_y="NEXT")
+    page.cell(
+        0, line, f"{total}. Printed {today.day} {today:%B %Y}. Date poured ____________", new_x="LMARGIN", new_y="NEXT"
+    )
     for number, step in enumerate(steps, start=1):
         page.ln(line * 0.35)
         page.set_draw_color(150)

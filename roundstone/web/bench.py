@@ -38,19 +38,21 @@ class Bench:
     stock: list[tuple[int, tuple[LotLeft, ...]]] = field(default_factory=list)
 
     def lots_left(self) -> tuple[LotLeft, ...]:
-        """What is left of every lot after all pours; a poured version never changes, so it is weighed once."""
+        """What is left of every lot after all pours."""
         changes = self.workshop.changes
-        if self.stock and self.stock[0][0] == changes:
-            return self.stock[0][1]
-        lots = self.workshop.lots()
+        if not self.stock or self.stock[0][0] != changes:
+            self.stock[:] = [(changes, left(self.workshop.lots(), self.uses()))]
+        return self.stock[0][1]
+
+    def uses(self) -> list[Use]:
+        """What every pour took; a poured version never changes, so it is weighed once."""
         uses = []
-        for _, version, started in self.workshop.poured():
+        for pour, version, started in self.workshop.poured():
             if version not in self.taken:
                 sheet = weigh(self.workshop.version(version), self.workshop.shelf()).sheet
                 self.taken[version] = used(sheet.lines) if sheet else {}
-            uses.append(Use(day=started.date(), grams=self.taken[version]))
-        self.stock[:] = [(changes, left(lots, uses))]
-        return self.stock[0][1]
+            uses.append(Use(day=started.date(), grams=self.taken[version], pour=pour))
+        return uses
 
     def keep_photo(self, pour_id: str, data: str, days: float, note: str) -> Photo:
         """A picture made small, upright and free of what a camera writes into it; RuleBroken when it is none."""

@@ -5,6 +5,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.clock import Noise
 from ..core.differ import differ
+from ..core.stock import bottles
 from ..core.values import Fault, RuleBroken
 from . import messages as m
 from .bench import Bench, answer
@@ -52,6 +53,11 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 raise RuleBroken(Fault(pointer=f"/pours/{i}", says=says))
             logged.append(found)
         first, *others = logged
-        told = [differ(first, other, record.knowledge, record.shelf) for other in others]
+        lots, uses = workshop.lots(), bench.uses()
+        used = [bottles(lots, uses, p.pour) for p in logged]
+        told = [
+            differ(first, other, record.knowledge, record.shelf, (used[0], of))
+            for other, of in zip(others, used[1:], strict=True)
+        ]
         lines = [line_of(workshop.pour(p.pour), record.shelf, set()) for p in logged]
         return answer(m.Differences(first=lines[0], pours=lines[1:], others=told))

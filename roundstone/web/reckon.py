@@ -79,7 +79,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             return f"{recipe.name}, as it stands", recipe
         for number, made, version in workshop.versions(ref.recipe_id):
             if number == ref.version:
-                return f"{version.name}, version {number} of {made:%d %B %Y}", version
+                return f"{version.name}, version {number} of {made.day} {made:%B %Y}", version
         raise RuleBroken(Fault(pointer=f"/{side}/version", says="There is no such version."))
 
     @api.post("/compare", responses={200: m.Compared})

@@ -51,7 +51,7 @@ class Learning(RealBrowser):
         boxes.nth(0).check()
         boxes.nth(1).check()
         page.get_by_role("button", name="What differed?").click()
-        expect(page.get_by_text("by all the clock knows")).to_be_visible()
+        expect(page.get_by_text("By all the clock knows")).to_be_visible()
         expect(page.get_by_text("unexplained: a batch's own luck")).to_be_visible()
         self.accessible("What differed")
 

@@ -19,6 +19,7 @@ from roundstone.core.record import Past, read
 from roundstone.core.scorecard import ScoreCard, score
 from roundstone.core.scout import next_look, scout
 from roundstone.core.shelf import Claim
+from roundstone.core.stock import Bottle
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.core.test_learning import course_of
 from tests.samples import SHELF, TRADE, quick_pour, recipe, weighed
@@ -138,6 +139,13 @@ class WhatDiffered(unittest.TestCase):
         self.assertLess(named["e:strong"], 0)
         self.assertIn("Pour at", [u.name for u in told.unlike])
         assert told.unexplained is not None
+        self.assertEqual(told.seen, 0.0)
+        bottle = "fragrance:strong"
+        lots = ({bottle: (Bottle("one", 3, False),)}, {bottle: (Bottle("two", 90, True),)})
+        (row,) = [u for u in differ(first, second, record.knowledge, SHELF, lots).unlike if "Lot of" in u.name]
+        self.assertEqual(
+            (row.left, row.right), ("one, counted 3 days before", "two, counted 90 days before, past its date")
+        )
         self.assertAlmostEqual(told.unexplained, -told.modelled, delta=1e-6, msg="the same was seen of both")
 
     def test_twins_do_not_differ(self) -> None:

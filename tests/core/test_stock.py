@@ -1,13 +1,13 @@
 """Lots, what is left of them, shortages and cost."""
 
 import unittest
-from datetime import date
+from datetime import date, timedelta
 
 from hypothesis import given
 from hypothesis import strategies as st
 
 from roundstone.core.recipe import Box, ByMoulds, Recipe
-from roundstone.core.stock import Lot, LotLeft, Supply, Use, left, supply
+from roundstone.core.stock import Lot, LotLeft, Supply, Use, bottles, left, supply
 from tests.samples import SHELF, recipe, weighed
 
 DAY = date(2031, 3, 10)
@@ -33,6 +33,20 @@ class Left(unittest.TestCase):
     def test_nothing_is_lost(self, have: list[float], taken: list[float]) -> None:
         rest = left({str(i): lot(g) for i, g in enumerate(have)}, [Use(DAY, {OIL: g}) for g in taken])
         self.assertAlmostEqual(sum(x.left for x in rest), sum(have) - sum(taken), places=6)
+
+
+class Bottles(unittest.TestCase):
+    def test_each_pour_knows_the_lots_it_took_from(self) -> None:
+        old = lot(300, expires=date(2031, 4, 20)).model_copy(update={"label": "old"})
+        lots = {"old": old, "new": lot(500).model_copy(update={"label": "new"})}
+        uses = [Use(DAY + timedelta(days=n), {OIL: 200.0}, f"p{n}") for n in (1, 2, 30)]
+        told = [bottles(lots, uses, use.pour)[OIL] for use in uses]
+        self.assertEqual([[b.label for b in x] for x in told], [["old"], ["old", "new"], ["new"]])
+        self.assertEqual([x[0].days for x in told], [(use.day - lots["old"].counted).days for use in uses])
+        self.assertIn("days before", str(told[0][0]))
+        late = bottles(lots, [Use(date(2031, 5, 1), {OIL: 5.0}, "late")], "late")[OIL]
+        self.assertTrue(late[0].past)
+        self.assertEqual(bottles(lots, uses, "no such pour"), {})
 
 
 class Shortage(unittest.TestCase):

@@ -2408,7 +2408,7 @@ export interface components {
          * PourDifference
          * @description Second pour against first, in minutes from emulsion to `stage`.
          *
-         *     `modelled` is the difference the clock expects, `unexplained` what that leaves of the one seen.
+         *     `modelled` is the difference the clock expects, `seen` the one there was, `unexplained` what is left of it.
          */
         PourDifference: {
             /** Differences */
@@ -2424,6 +2424,8 @@ export interface components {
             /** Recipe */
             recipe: string;
             second: components["schemas"]["End"];
+            /** Seen */
+            seen: number | null;
             /** Stage */
             stage: string;
             /** Unexplained */

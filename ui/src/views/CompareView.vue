@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take } from '../api/client'
 import { useRecipes } from '../api/queries'
-import { grams, percent } from '../parts/format'
+import { day, grams, percent } from '../parts/format'
 import { VESSEL_NAMES, type Vessel } from '../parts/moments'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 
@@ -29,7 +29,7 @@ const options = computed(() => [
     .map((r) => ({ key: `${r.id} `, name: `${r.name}, as it stands` })),
   ...(versions.value?.versions ?? []).map((v) => ({
     key: `${props.id} ${v.number}`,
-    name: `version ${v.number}, poured first ${new Date(v.made).toLocaleDateString()}`,
+    name: `version ${v.number}, poured first ${day(v.made)}`,
   })),
   ...(recipes.value?.recipes ?? [])
     .filter((r) => r.id !== props.id)

@@ -21,6 +21,8 @@ const { data, error } = useQuery({
 const widest = computed(() =>
   Math.max(1, ...(data.value?.others ?? []).flatMap((o) => o.differences.map((d) => Math.abs(d.minutes)))),
 )
+const later = (m: number) =>
+  Math.abs(m) < 0.1 ? 'as soon' : `about ${minutes(Math.abs(m))} min ${m < 0 ? 'sooner' : 'later'}`
 const bar = (m: number) => (Math.abs(m) / widest.value) * 50
 </script>
 
@@ -36,20 +38,20 @@ const bar = (m: number) => (Math.abs(m) / widest.value) * 50
       <section v-for="(o, n) in data.others" :key="o.pour" class="pt-5">
         <h2 class="pb-1 text-lg font-bold">
           {{ o.recipe }} of {{ day(data.pours[n]?.started ?? '') }} came to {{ o.stage }} trace
-          {{
-            Math.abs(o.modelled) < 0.1
-              ? 'as soon, by all the clock knows,'
-              : `${minutes(Math.abs(o.modelled))} min ${o.modelled < 0 ? 'sooner' : 'later'}, by all the clock knows,`
-          }}
+          {{ later(o.seen ?? o.modelled) }}
+          {{ o.seen === null ? ', by all the clock knows,' : '' }}
           than {{ data.first.recipe }} of {{ day(data.first.started) }}
         </h2>
         <p class="pb-2 text-quiet">
-          From emulsion in {{ o.second.portion }} about {{ minutes(o.second.expected) }} min, against
-          {{ minutes(o.first.expected) }} in {{ o.first.portion }}.
           <template v-if="o.first.looked !== null && o.second.looked !== null">
-            Seen near {{ minutes(o.second.looked) }} and {{ minutes(o.first.looked) }} min.
+            Seen near {{ minutes(o.second.looked) }} min after emulsion in {{ o.second.portion }}, against
+            {{ minutes(o.first.looked) }} in {{ o.first.portion }}. By all the clock knows it would have been
+            {{ minutes(o.second.expected) }} against {{ minutes(o.first.expected) }}:
           </template>
-          <template v-else>It was not seen in both.</template>
+          <template v-else>
+            It was not seen in both. The clock expects {{ minutes(o.second.expected) }} min after emulsion in
+            {{ o.second.portion }}, against {{ minutes(o.first.expected) }} in {{ o.first.portion }}:
+          </template>
         </p>
         <div class="grid gap-x-10 gap-y-4 lg:grid-cols-[1.2fr_1fr]">
           <ol class="border-t-3 border-ink">
@@ -98,8 +100,8 @@ const bar = (m: number) => (Math.abs(m) / widest.value) * 50
         </div>
       </section>
       <p class="note pt-5">
-        Minutes are what the clock believes a difference is worth, not proof of a cause. The age and lot of a
-        bottle, and whatever was not logged, are in what is unexplained.
+        Minutes are what the clock believes a difference is worth, not proof of a cause. What is listed
+        without minutes, and whatever was not logged, is in what is unexplained.
       </p>
     </template>
   </div>
