@@ -37,7 +37,7 @@ function useDraft(id: string) {
   const reckoned = shallowRef<Recipe | null>(null)
   const unreachable = ref<string | null>(null)
   const saveState = ref<SaveState>('saved')
-  const unreadable = reactive(new Map<string, string>())
+  const unreadable = reactive(new Map<string, Fault>())
   const actFaults = shallowRef<Fault[]>([])
   const lastPointer = ref('')
   const past = shallowRef<Recipe[]>([])
@@ -226,10 +226,12 @@ function useDraft(id: string) {
     redo: () => step(future, past),
     save,
     reload: load,
-    faultsAt: (pointer: string) => [...faults.value, ...actFaults.value].filter((f) => f.pointer === pointer),
+    faultsAt: (pointer: string) =>
+      [...unreadable.values(), ...faults.value, ...actFaults.value].filter((f) => f.pointer === pointer),
     cautionsAt: (pointer: string) => cautions.value.filter((c) => c.pointer === pointer),
-    readable: (field: string, says: string | null) =>
-      says === null ? unreadable.delete(field) : unreadable.set(field, says),
+    /** What cannot be read in a field (null: it can), which now stands at `pointer`. */
+    readable: (field: string, pointer: string, says: string | null) =>
+      says === null ? unreadable.delete(field) : unreadable.set(field, { pointer, says, mends: [] }),
   }
 }
 

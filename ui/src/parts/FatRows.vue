@@ -70,9 +70,10 @@ function lock(id: string) {
             unit="g"
             width="w-16"
             hide-label
+            bare
             lazy
             @update:model-value="(g) => draft.adjust({ kind: 'fat_grams', row: i, grams: g })"
-            @unreadable="(says) => draft.readable(`grams ${row.fat}`, says)"
+            @unreadable="(says) => draft.readable(`grams ${row.fat}`, `/fats/${i}/share`, says)"
         /></template>
         <Figure
           :pointer="`/fats/${i}/share`"

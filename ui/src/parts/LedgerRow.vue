@@ -13,7 +13,7 @@ const emit = defineEmits<{ out: [] }>()
 
 <template>
   <div class="ledger-row">
-    <span class="relative min-w-0 leading-tight text-balance">
+    <span class="relative min-w-0 pb-0.5 leading-tight text-balance">
       <slot name="name">{{ name }}</slot>
     </span>
     <slot name="weight">

@@ -105,9 +105,7 @@ const says = computed(() =>
   unreadable.value ? [{ pointer: '', says: unreadable.value, mends: [] }] : props.faults,
 )
 // A bare field leaves its complaints to the row it stands in.
-const spoken = computed(
-  () => (says.value.length || props.cautions.length) && (!props.bare || unreadable.value),
-)
+const spoken = computed(() => (says.value.length || props.cautions.length) && !props.bare)
 </script>
 
 <template>
@@ -138,7 +136,7 @@ const spoken = computed(
       :id="`${id}-says`"
       class="max-w-72 text-left"
       :faults="says"
-      :cautions="bare ? [] : cautions"
+      :cautions="cautions"
       @mend="(mend) => emit('mend', mend)"
     />
   </span>
