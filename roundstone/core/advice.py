@@ -195,7 +195,7 @@ def advise(recipe: Recipe, shelf: Shelf, projection: Projection) -> Advice:  # n
             odds=step.odds,
             pace=speed,
         )
-    waiting = [p.name for p in recipe.design.portions if p.scented and state.scented_at(p.name) is None]
+    waiting = [p.name for p in recipe.design.portions if p.scented and state.waits_for_scent(p.name)]
     if recipe.scents and waiting:
         notes = [n for f in recipe.fragrances if (n := shelf.fragrances[f].note)]
         return Advice(

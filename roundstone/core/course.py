@@ -126,7 +126,8 @@ def _steps(
         steps.append(Step("split", "split", start, end, everyone, 1, 3, done, may_wait=False))
         at = end
     after_split = recipe.scents and design.scent_at == "portions"
-    scented = [p.name for p in design.portions if p.scented] if after_split else []
+    wanted = [p.name for p in design.portions if p.scented] if after_split else []
+    scented = [n for n in wanted if state.scented_at(n) is not None or state.waits_for_scent(n)]
     scent_done = bool(scented) and all(state.scented_at(name) is not None for name in scented)
     done = scent_done or state.pouring is not None
     end = at + design.colour_minutes

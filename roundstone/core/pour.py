@@ -190,6 +190,10 @@ class PourState:
         seen = self.looks_of(portion)
         return seen[-1].level if seen else 0
 
+    def waits_for_scent(self, portion: str) -> bool:
+        """Neither in, nor said to be left out."""
+        return self.scented_at(portion) is None and not self.left_out & {None, portion}
+
     def scented_at(self, portion: str) -> float | None:
         """When this portion got its fragrance."""
         return self.scents.get(portion, self.scents.get(None))
@@ -313,10 +317,22 @@ def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
         case PouringBegan() if not event.sure and state.split is None and len(recipe.design.portions) > 1:
             says = "The batter is not split yet. Pour it as one?"
             raise RuleBroken(Fault(pointer="/kind", says=says), sure=True)
+        case PouringBegan() if not event.sure and _forgotten(recipe, state):
+            says = (
+                "The fragrance was not tapped. Go on, and it counts as in, as planned; "
+                "if it stays out, say so first, under ricing … (R). Go on?"
+            )
+            raise RuleBroken(Fault(pointer="/kind", says=says), sure=True)
         case PouringBegan() | Ended() if not event.sure and not state.looks:
             says = "Nothing was seen of this batter yet, so nothing can be learned. Go on all the same?"
             raise RuleBroken(Fault(pointer="/kind", says=says), sure=True)
     return None
+
+
+def _forgotten(recipe: Recipe, state: PourState) -> bool:
+    """Whether a fragrance was to go in and nothing at all was said of it."""
+    wanted = [p.name for p in recipe.design.portions if p.scented or recipe.design.scent_at == "emulsion"]
+    return bool(recipe.scents) and not state.scents and any(map(state.waits_for_scent, wanted))
 
 
 def _check_undo(event: Undone, events: Sequence[Event]) -> None:

@@ -297,7 +297,7 @@ class PourView(Message):
     ended: Minutes | None
     split: Minutes | None
     pouring: Minutes | None
-    scented: list[str]
+    waiting: list[str]
     celsius: float
     measured: bool
     events: list[LoggedEvent]

@@ -47,7 +47,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         shelf = workshop.shelf()
         state = projection.state
         look = next_look(projection)
-        scented = [p.name for p in pour.recipe.design.portions if state.scented_at(p.name) is not None]
+        waiting = [p.name for p in pour.recipe.design.portions if p.scented and state.waits_for_scent(p.name)]
         return m.PourView(
             id=pour.id,
             recipe_id=pour.recipe_id,
@@ -60,7 +60,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             ended=state.ended,
             split=state.split,
             pouring=state.pouring,
-            scented=scented,
+            waiting=waiting if pour.recipe.scents else [],
             celsius=state.readings[-1][1] if state.readings else pour.recipe.pour_celsius,
             measured=bool(state.readings),
             events=[m.LoggedEvent(event=e, label=label(e)) for e in state.standing],

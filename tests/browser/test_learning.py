@@ -115,3 +115,7 @@ class Learning(RealBrowser):
         page.get_by_role("dialog").get_by_role("button", name="ricing").click()
         expect(page.locator("[data-test=recent]")).to_contain_text("Char: ricing")
         expect(page.get_by_text("next look most telling at")).to_be_visible()
+        page.keyboard.press("r")
+        page.get_by_role("dialog").get_by_role("button", name="the scent stays out").click()
+        expect(page.locator("[data-test=recent]")).to_contain_text("left unscented")
+        expect(page.get_by_role("button", name=re.compile("^Scent is in"))).to_have_count(0)

@@ -13,6 +13,7 @@ from roundstone.core.pour import (
     Ended,
     Event,
     Flagged,
+    LeftUnscented,
     NothingAmiss,
     PouringBegan,
     ScentIn,
@@ -107,6 +108,26 @@ class WrittenInLater(unittest.TestCase):
         first, last = self.events[0], self.events[-1]
         self.assertFalse(self.allowed(Undone(id=next_id(), minute=8, target=first.id)))
         self.assertTrue(self.allowed(Undone(id=next_id(), minute=8, target=last.id)))
+
+    def test_a_scent_that_stays_out(self) -> None:
+        """Pouring with nothing said of the fragrance is a question; left out, the advice goes on without it."""
+        start: list[Event] = [seen(0.5, "emulsion"), Split(id=next_id(), minute=1.5), seen(2.0, "emulsion")]
+        pouring = PouringBegan(id=next_id(), minute=3)
+        with self.assertRaises(RuleBroken) as raised:
+            check(pouring, start, self.of, SHELF)
+        self.assertTrue(raised.exception.sure)
+        self.assertIn("The fragrance was not tapped", raised.exception.faults[0].says)
+        out = LeftUnscented(id=next_id(), minute=2.5, portion="Base")
+        check(out, start, self.of, SHELF)
+        check(pouring, [*start, out], self.of, SHELF)
+        before, after = (advise(self.of, SHELF, projected(e, 2.6)) for e in (start, [*start, out]))
+        self.assertEqual((before.do, after.do), ("scent", "pouring"))
+        lane = projected([*start, out], 2.6).course.lanes[0]
+        self.assertEqual(lane.added, {})
+        after_all = ScentIn(id=next_id(), minute=2.8, portion="Base")
+        self.assertFalse(replay([*start, out, after_all]).waits_for_scent("Base"))
+        self.events = [*start, ScentIn(id=next_id(), minute=2.2, portion="Base")]
+        self.assertFalse(self.allowed(out), "it is in")
 
     def test_answers_and_colours(self) -> None:
         flag = Flagged(id=next_id(), minute=8, flag="ricing", portion="Base")

@@ -2526,8 +2526,6 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             /** Recipe Id */
             recipe_id: string;
-            /** Scented */
-            scented: string[];
             sheet: components["schemas"]["Sheet"];
             /** Split */
             split: number | null;
@@ -2539,6 +2537,8 @@ export interface components {
             technique: components["schemas"]["Technique"];
             /** Version */
             version: number;
+            /** Waiting */
+            waiting: string[];
         };
         /** PouringBegan */
         PouringBegan: {

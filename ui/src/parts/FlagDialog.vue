@@ -3,8 +3,9 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { FLAGS } from './events'
 
-defineProps<{ open: boolean; where: string }>()
-const emit = defineEmits<{ close: []; flag: [what: keyof typeof FLAGS] }>()
+/** `scent`: whether one is still to go in, so that it can be left out. */
+defineProps<{ open: boolean; where: string; scent: boolean }>()
+const emit = defineEmits<{ close: []; flag: [what: keyof typeof FLAGS]; unscented: [] }>()
 </script>
 
 <template>
@@ -22,6 +23,9 @@ const emit = defineEmits<{ close: []; flag: [what: keyof typeof FLAGS] }>()
             @click="emit('flag', key)"
           >
             {{ words }}
+          </button>
+          <button v-if="scent" type="button" class="bench-key col-span-2" @click="emit('unscented')">
+            the scent stays out
           </button>
         </div>
         <button type="button" class="bench-key mt-3 w-full" @click="emit('close')">Cancel</button>

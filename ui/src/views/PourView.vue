@@ -34,7 +34,7 @@ const levelOf = (name: string | null) => {
 }
 const level = computed(() => (view.value ? levelOf(portion.value) : 0))
 const advice = computed(() => view.value?.advice)
-const target = computed(() => portions.value.find((p) => p.scented && !view.value?.scented.includes(p.name)))
+const target = computed(() => portions.value.find((p) => view.value?.waiting.includes(p.name)))
 const hasScent = computed(() => (view.value?.recipe.scents.length ?? 0) > 0)
 
 const DO: Record<string, string> = {
@@ -90,6 +90,10 @@ function temperature(celsius: number) {
 function flag(what: keyof typeof FLAGS) {
   wrong.value = false
   pour.tap({ kind: 'flag', portion: portion.value, flag: what })
+}
+function unscented() {
+  wrong.value = false
+  pour.tap({ kind: 'unscented', portion: portion.value })
 }
 function reopen() {
   const end = view.value?.events.find((e) => e.event.kind === 'ended')
@@ -318,9 +322,11 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
         />
         <FlagDialog
           :open="wrong"
+          :scent="!!target"
           :where="portion ?? (split ? 'all of it' : 'the pot')"
           @close="wrong = false"
           @flag="flag"
+          @unscented="unscented"
         />
       </template>
     </div>
