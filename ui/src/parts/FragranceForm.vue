@@ -25,8 +25,18 @@ const form = reactive({
   inherits: props.fragrance?.inherits ?? (null as string | null),
 })
 const shown = (share: number | null | undefined) => (share == null ? '' : String(+(share * 100).toFixed(4)))
-const vanillin = ref(shown(props.fragrance?.vanillin))
-const limit = ref(shown(props.fragrance?.limit))
+const SHARES = {
+  vanillin: { label: 'vanillin, % (empty when not stated)', wrong: 'Vanillin runs from 0 to 100 %.' },
+  limit: {
+    label: 'limit in the finished bar, % (its certificate)',
+    wrong: 'A limit is above 0 and at most 100 %.',
+  },
+}
+type Share = keyof typeof SHARES
+const percents = reactive({
+  vanillin: shown(props.fragrance?.vanillin),
+  limit: shown(props.fragrance?.limit),
+})
 const allergens = ref((props.fragrance?.allergens ?? []).join(', '))
 const unreadable = reactive({ vanillin: '', limit: '' })
 const at = computed(
@@ -34,14 +44,14 @@ const at = computed(
 )
 
 /** A share typed in percent; empty is "not stated", and what is no number is said so. */
-function share(typed: string, of: 'vanillin' | 'limit'): number | null {
-  const text = typed.trim().replace(',', '.')
+function share(of: Share): number | null {
+  const text = percents[of].trim().replace(',', '.')
   unreadable[of] = text === '' || /^\d+(\.\d+)?$/.test(text) ? '' : 'This is not a number.'
   return text === '' ? null : Number(text) / 100
 }
 
 function send() {
-  const shares = { vanillin: share(vanillin.value, 'vanillin'), limit: share(limit.value, 'limit') }
+  const shares = { vanillin: share('vanillin'), limit: share('limit') }
   const named = allergens.value
     .split(',')
     .map((a) => a.trim())
@@ -95,31 +105,18 @@ function send() {
         <option v-for="(words, key) in COLOUR_WORDS" :key="key" :value="key">{{ words }}</option>
       </select>
     </label>
-    <div class="flex flex-col">
-      <label class="note" :for="`${id}-vanillin`">vanillin, % (empty when not stated)</label>
+    <div v-for="(words, field) in SHARES" :key="field" class="flex flex-col">
+      <label class="note" :for="`${id}-${field}`">{{ words.label }}</label>
       <input
-        :id="`${id}-vanillin`"
-        v-model="vanillin"
+        :id="`${id}-${field}`"
+        v-model="percents[field]"
         class="field fig"
         inputmode="decimal"
-        :aria-invalid="!!(unreadable.vanillin || at('/vanillin'))"
+        :aria-invalid="!!(unreadable[field] || at(`/${field}`))"
       />
-      <span v-if="unreadable.vanillin || at('/vanillin')" class="says" role="alert">
-        {{ unreadable.vanillin || 'Vanillin runs from 0 to 100 %.' }}
-      </span>
-    </div>
-    <div class="flex flex-col">
-      <label class="note" :for="`${id}-limit`">limit in the finished bar, % (its certificate)</label>
-      <input
-        :id="`${id}-limit`"
-        v-model="limit"
-        class="field fig"
-        inputmode="decimal"
-        :aria-invalid="!!(unreadable.limit || at('/limit'))"
-      />
-      <span v-if="unreadable.limit || at('/limit')" class="says" role="alert">
-        {{ unreadable.limit || 'A limit is above 0 and at most 100 %.' }}
-      </span>
+      <span v-if="unreadable[field] || at(`/${field}`)" class="says" role="alert">{{
+        unreadable[field] || words.wrong
+      }}</span>
     </div>
     <label class="flex flex-col">
       <span class="note">who says so</span>
