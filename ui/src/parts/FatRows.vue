@@ -80,7 +80,7 @@ function lock(id: string) {
           :label="`${fat(row.fat)?.name}, percent of fats`"
           unit="%"
           :scale="100"
-          width="w-12"
+          width="w-13"
           hide-label
           bare
         />

@@ -116,7 +116,7 @@ const spoken = computed(() => (says.value.length || props.cautions.length) && !p
         :id="id"
         v-model="text"
         class="field fig text-right"
-        :class="[width, big ? 'text-2xl font-semibold' : '']"
+        :class="[width, big ? 'text-2xl font-semibold' : text.length > 5 ? 'text-xs' : '']"
         inputmode="decimal"
         autocomplete="off"
         :aria-invalid="says.length > 0"

@@ -66,7 +66,12 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
     <p class="pt-2 pb-3" :class="draft.stale.value ? 'stale' : ''">
       {{ earliest }} <span class="text-quiet">{{ forecast.standing }}</span>
     </p>
-    <TraceRibbon :forecast="forecast" :ghost="ghost" :lane="80" :class="draft.stale.value ? 'stale' : ''" />
+    <TraceRibbon
+      :forecast="forecast"
+      :ghost="ghost"
+      :lane="forecast.lanes.length > 3 ? 66 : 80"
+      :class="draft.stale.value ? 'stale' : ''"
+    />
     <Knobs class="mt-2" @ghost="(turned) => (ghost = turned)" />
   </template>
   <div v-else class="my-4 border-y border-rule py-8">

@@ -19,6 +19,7 @@ import SuperfatSpan from '../parts/SuperfatSpan.vue'
 import VesselAdd from '../parts/VesselAdd.vue'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 
+const DOCKED = 3
 const draft = injectDraft()
 const moves = useMoves()
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
@@ -27,6 +28,14 @@ const heat = computed(() => (sheet.value ? draft.reckoning.value?.heat : null))
 const cost = computed(() => (sheet.value ? draft.reckoning.value?.supply?.cost : null))
 const label = computed(() => (sheet.value ? draft.reckoning.value?.label : null))
 const reasons = computed(() => (sheet.value ? draft.reckoning.value?.reasons : null))
+/** What fits below the ledgers: of many portions, those that come to medium first. */
+const docked = computed(() => {
+  const all = sheet.value ? draft.reckoning.value?.forecast : null
+  if (!all || all.lanes.length <= DOCKED) return all
+  const medium = (lane: (typeof all.lanes)[number]) => lane.stages[1]?.time.q50 ?? 0
+  const last = all.lanes.map(medium).sort((a, b) => a - b)[DOCKED - 1] ?? 0
+  return { ...all, lanes: all.lanes.filter((lane) => medium(lane) <= last).slice(0, DOCKED) }
+})
 const lines = computed(() => sheet.value?.lines ?? [])
 
 const weight = (key: string) => {
@@ -204,7 +213,7 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
   </p>
 
   <div
-    v-if="sheet && draft.reckoning.value?.forecast"
+    v-if="docked"
     class="sticky bottom-0 -mx-6 mt-auto border-t border-rule bg-paper px-6 pt-2 pb-1 max-sm:static max-sm:-mx-4 max-sm:px-4"
   >
     <RouterLink
@@ -219,6 +228,10 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
         · <b class="fig">{{ signed(r.minutes) }}</b> {{ r.label }}
       </template>
     </RouterLink>
-    <TraceRibbon :forecast="draft.reckoning.value.forecast" :lane="20" :steps="false" quiet />
+    <TraceRibbon :forecast="docked" :lane="20" :steps="false" quiet />
+    <p v-if="recipe.design.portions.length > docked.lanes.length" class="note">
+      The {{ docked.lanes.length }} soonest of {{ recipe.design.portions.length }} portions; all stand on the
+      <RouterLink :to="`/recipes/${draft.id}/forecast`" class="underline">Forecast</RouterLink>.
+    </p>
   </div>
 </template>
