@@ -5,6 +5,7 @@ import io
 import json
 import os
 import socket
+import subprocess
 import tempfile
 import unittest
 from pathlib import Path
@@ -96,3 +97,12 @@ class WithoutAServer(unittest.TestCase):
         self.assertIn("fats were melted", json.loads(text)["says"])
         self.assertEqual(said("cool", str(one), "--jug", "warm")[0], 2)
         self.assertEqual(said("compare", str(one), str(self.folder / "none.json"))[0], 2)
+
+    def test_from_any_folder_by_its_own_command(self) -> None:
+        (self.folder / "mine.json").write_text(recipe_file.write(recipe(scents=(), superfat=0.3)))
+        line = [str(ROOT / "bin/roundstone"), "weigh", "mine.json"]
+        done = subprocess.run(line, cwd=self.folder, capture_output=True, text=True, check=False)
+        self.assertEqual(done.returncode, 1, done.stderr)
+        told = json.loads(done.stdout)
+        self.assertIsNone(told["sheet"], "no lye beside a mistake")
+        self.assertEqual([f["pointer"] for f in told["faults"]], ["/superfat"])
