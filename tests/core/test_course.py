@@ -1,5 +1,6 @@
 """Whatever a maker taps, in whatever order the app takes: the forecast stays sound."""
 
+import itertools
 import unittest
 
 import numpy as np
@@ -10,9 +11,12 @@ from roundstone.core import prior
 from roundstone.core.advice import advise
 from roundstone.core.clock import THRESHOLD_LEVELS
 from roundstone.core.course import lay_out
+from roundstone.core.differ import differ
 from roundstone.core.forecast import project
 from roundstone.core.pour import EVENT, Ended, Event, LeftUnscented, ScentIn, check, replay
 from roundstone.core.recipe import Design, Portion, Scent
+from roundstone.core.record import Past, fragrance_file, read
+from roundstone.core.scorecard import score
 from roundstone.core.values import RuleBroken
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
@@ -87,6 +91,33 @@ class AnyPour(unittest.TestCase):
         self.assertEqual(starts, sorted(starts))
         advice = advise(recipe(), SHELF, projection)
         self.assertTrue(advice.headline and advice.detail and advice.pace > 0)
+
+    @settings(max_examples=60, deadline=None)
+    @given(
+        st.lists(
+            st.tuples(st.lists(TAPS, max_size=10), st.lists(st.floats(0, 6), min_size=10, max_size=10)), max_size=4
+        )
+    )
+    def test_whatever_was_logged_teaches_soundly(self, logs: list[tuple[list[dict[str, object]], list[float]]]) -> None:
+        """No log breaks learning: it stays finite, never widens a belief, and the same pours teach the same."""
+        extra: list[dict[str, object]] = [{"kind": "flag", "flag": "ricing"}, {"kind": "smooth"}, {"kind": "ended"}]
+        pours = [
+            Past(f"p{i}", recipe(), taken([*taps, *extra[i % 2 :]], [*gaps[: len(taps)], 0.5, 0.5, 0.5]))
+            for i, (taps, gaps) in enumerate(logs)
+        ]
+        record = read(SHELF, pours)
+        known = record.knowledge
+        self.assertTrue(np.all(np.isfinite(known.mean)) and np.all(np.isfinite(known.cov)))
+        self.assertGreater(float(np.linalg.eigvalsh(known.cov).min()), 0)
+        self.assertLess(float(np.max(np.diag(known.cov) / np.diag(record.trade.cov))), 1 + 1e-6)
+        again = read(SHELF, pours[::-1], before=record)
+        np.testing.assert_allclose(again.knowledge.mean, known.mean, atol=2e-3)
+        card = score(record)
+        self.assertLessEqual(card.pours, len(pours))
+        for first, second in itertools.pairwise(record.logged):
+            self.assertTrue(np.isfinite(differ(first, second, known, SHELF).modelled))
+        for fragrance in SHELF.fragrances.values():
+            self.assertTrue(0 <= fragrance_file(record, fragrance).evidence <= 1)
 
     def test_what_happened_takes_the_place_of_the_plan(self) -> None:
         of, sheet = recipe(), weighed(recipe())
