@@ -283,7 +283,7 @@ def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
     """
     if isinstance(event, Undone):
         return _check_undo(event, events)
-    state = replay(events)
+    state = replay(events, recipe.scent_in_fats)
     after = isinstance(event, Flagged | NothingAmiss | ColourSeen)
     if isinstance(event, ColourSeen) and state.ended is None:
         raise RuleBroken(Fault(pointer="/kind", says="Colour is judged once it is in the mould: end the pour first."))

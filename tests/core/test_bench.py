@@ -128,6 +128,10 @@ class WrittenInLater(unittest.TestCase):
         self.assertFalse(replay([*start, out, after_all]).waits_for_scent("Base"))
         self.events = [*start, ScentIn(id=next_id(), minute=2.2, portion="Base")]
         self.assertFalse(self.allowed(out), "it is in")
+        in_fats = recipe(design=Design(portions=self.of.design.portions, technique="drop-swirl", scent_at="fats"))
+        check(pouring, start, in_fats, SHELF)
+        with self.assertRaises(RuleBroken):
+            check(after_all, start, in_fats, SHELF)
 
     def test_answers_and_colours(self) -> None:
         flag = Flagged(id=next_id(), minute=8, flag="ricing", portion="Base")
