@@ -89,12 +89,13 @@ class _UnreadError(Exception):
     """A file could not be read; why was said on standard error."""
 
 
-def _recipe(file: Path) -> "Recipe":
+def _recipe(file: Path, shelf: "Shelf") -> "Recipe":
     from .core.values import RuleBroken
-    from .exchange import recipe_file
+    from .exchange import sheet_file
 
     try:
-        return recipe_file.read(sys.stdin.read() if str(file) == "-" else file.read_text(encoding="utf-8"))
+        text = sys.stdin.read() if str(file) == "-" else file.read_text(encoding="utf-8")
+        return sheet_file.read_either(text, file.stem, shelf)
     except (OSError, UnicodeDecodeError) as error:
         print(f"{file} cannot be read: {error}", file=sys.stderr)
     except RuleBroken as broken:
@@ -124,12 +125,13 @@ def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
     from .core.sheet import grams_by_key
     from .core.weigh import weigh
     from .core.worksheet import work_order
-    from .exchange import recipe_file
+    from .exchange import sheet_file
 
-    recipe, shelf = _recipe(file), _shelf(data)
+    shelf = _shelf(data)
+    recipe = _recipe(file, shelf)
     weighing = weigh(recipe, shelf)
     if as_csv and weighing.sheet is not None:
-        print(recipe_file.sheet_csv(weighing.sheet), end="")
+        print(sheet_file.write(weighing.sheet), end="")
         return 0
     told = weighing.model_dump(mode="json")
     if weighing.sheet is not None:
@@ -150,7 +152,7 @@ def _compare(left: Path, right: Path, data: Path | None) -> int:
     shelf = _shelf(data)
     sides = []
     for file in (left, right):
-        recipe = _recipe(file)
+        recipe = _recipe(file, shelf)
         weighing = weigh(recipe, shelf)
         if weighing.sheet is None:
             print(f"{file}: {weighing.faults[0].pointer}: {weighing.faults[0].says}", file=sys.stderr)
@@ -168,7 +170,8 @@ def _cool(options: argparse.Namespace) -> int:
     from .core.values import Span
     from .core.weigh import weigh
 
-    shelf, recipe = _shelf(options.data), _recipe(options.file)
+    shelf = _shelf(options.data)
+    recipe = _recipe(options.file, shelf)
     sheet = weigh(recipe, shelf).sheet
     if sheet is None:
         return _weigh(options.file, options.data, as_csv=False)

@@ -1,16 +1,12 @@
-"""Recipes as JSON files with a published schema, and the sheet as CSV. See docs/formats.md."""
+"""Recipes as JSON files with a published schema. See docs/formats.md."""
 
-import csv
-import io
 import json
 from typing import Any
 
 from pydantic import ValidationError
 
 from ..core.recipe import Recipe
-from ..core.sheet import Sheet
 from ..core.values import Fault, RuleBroken, pointer_to
-from .plain import plain
 
 SCHEMA_ID = "roundstone.recipe/1"
 
@@ -43,13 +39,3 @@ def read(text: str) -> Recipe:
 def write(recipe: Recipe) -> str:
     """A recipe's file: indented, with a last line end, so that versions can be compared."""
     return recipe.model_dump_json(indent=2) + "\n"
-
-
-def sheet_csv(sheet: Sheet) -> str:
-    """The sheet as CSV (RFC 4180): vessel, ingredient, grams, percent of fats, note."""
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(["vessel", "ingredient", "grams", "percent_of_fats", "note"])
-    for line in sheet.lines:
-        writer.writerow([line.vessel, plain(line.name), f"{line.grams:.2f}", f"{100 * line.share:.3f}", line.note])
-    return out.getvalue()

@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.heat import plan
 from ..core.sheet import grams_by_key
 from ..core.worksheet import work_order
-from ..exchange import bench_pdf, recipe_file
+from ..exchange import bench_pdf, recipe_file, sheet_file
 from . import messages as m
 from .bench import Bench, answer, attach, slug
 
@@ -20,7 +20,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.post("/recipes/import", responses={201: m.Saved})
     def import_recipe(body: m.RecipeFile) -> Response:
-        recipe = recipe_file.read(body.text)
+        recipe = sheet_file.read_either(body.text, body.name, workshop.shelf())
         recipe_id = str(uuid4())
         workshop.add_recipe(recipe_id, recipe, bench.now())
         return answer(m.Saved(id=recipe_id, revision=1), HTTPStatus.CREATED)
@@ -33,7 +33,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/recipes/<recipe_id>/sheet.csv")
     def export_sheet(path: m.RecipePath) -> Response:
         recipe = workshop.recipe(path.recipe_id).recipe
-        text = recipe_file.sheet_csv(bench.sheet(recipe)[0])
+        text = sheet_file.write(bench.sheet(recipe)[0])
         return attach(text, "text/csv; charset=utf-8", f"{slug(recipe.name, set())}.csv")
 
     def worksheet(recipe_id: str) -> m.Worksheet:

@@ -76,9 +76,10 @@ class NewRecipe(Message):
 
 
 class RecipeFile(Message):
-    """A recipe file's text, as it was read from disk."""
+    """A recipe file's text, or a sheet of weights as CSV, as it was read from disk; `name` is for a sheet."""
 
     text: str = Field(max_length=500_000)
+    name: Name = ""
 
 
 class Draft(Message):

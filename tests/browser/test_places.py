@@ -294,6 +294,16 @@ class Places(RealBrowser):
         reader.set_input_files({"name": "r.json", "mimeType": "application/json", "buffer": text.encode()})
         expect(page.get_by_label("Name of the recipe")).to_have_value("Hopper Oat")
         expect(page.locator("[data-test=lye]")).to_contain_text(re.compile(r"111\.[67]"))
+        with page.expect_download() as sheet:
+            page.get_by_role("link", name="Weights as CSV").click()
+        weights = sheet.value.path().read_text()
+        self.open("/")
+        heavy = re.sub(r"Sodium hydroxide,[\d.]+", "Sodium hydroxide,125", weights)
+        reader.set_input_files({"name": "heavy.csv", "mimeType": "text/csv", "buffer": heavy.encode()})
+        expect(page.get_by_role("alert")).to_contain_text("lye heavy, and caustic")
+        reader.set_input_files({"name": "Old notes.csv", "mimeType": "text/csv", "buffer": weights.encode()})
+        expect(page.get_by_label("Name of the recipe")).to_have_value("Old notes")
+        expect(page.locator("[data-test=lye]")).to_contain_text(re.compile(r"111\.[67]"))
 
     def test_alkali_water_liquids_and_blend(self) -> None:
         page = self.page

@@ -16,7 +16,8 @@ from roundstone.core.recipe import Dose, LiquidUse, Recipe, Scent
 from roundstone.core.values import RuleBroken
 from roundstone.core.weigh import weigh
 from roundstone.core.worksheet import work_order
-from roundstone.exchange.recipe_file import read, schema, sheet_csv, write
+from roundstone.exchange import sheet_file
+from roundstone.exchange.recipe_file import read, schema, write
 from roundstone.store import Workshop
 from tests.browser.real import ROOT
 from tests.core.test_weigh import recipes
@@ -61,11 +62,11 @@ class Files(unittest.TestCase):
 
     def test_csv_reads_back_to_the_gram(self) -> None:
         sheet = weighed(recipe(additives=(Dose(additive="sugar", amount=10),)))
-        rows = list(csv.DictReader(io.StringIO(sheet_csv(sheet))))
+        rows = list(csv.DictReader(io.StringIO(sheet_file.write(sheet))))
         self.assertEqual(len(rows), len(sheet.lines))
         self.assertAlmostEqual(sum(float(r["grams"]) for r in rows), sheet.total, delta=0.05)
         trap = sheet.model_copy(update={"lines": (sheet.lines[0].model_copy(update={"name": "=1+1"}),)})
-        self.assertIn("'=1+1", sheet_csv(trap))
+        self.assertIn("'=1+1", sheet_file.write(trap))
 
 
 class Command(unittest.TestCase):

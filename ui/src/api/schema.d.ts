@@ -2817,9 +2817,14 @@ export interface components {
         };
         /**
          * RecipeFile
-         * @description A recipe file's text, as it was read from disk.
+         * @description A recipe file's text, or a sheet of weights as CSV, as it was read from disk; `name` is for a sheet.
          */
         RecipeFile: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
             /** Text */
             text: string;
         };

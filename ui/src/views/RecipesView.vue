@@ -43,7 +43,11 @@ async function bring(event: Event) {
   if (!file) return
   refused.value = []
   try {
-    const made = await take(api.POST('/api/recipes/import', { body: { text: await file.text() } }))
+    const made = await take(
+      api.POST('/api/recipes/import', {
+        body: { text: await file.text(), name: file.name.replace(/\.\w+$/, '').slice(0, 80) },
+      }),
+    )
     await refresh('recipes')
     await router.push(`/recipes/${made.id}`)
   } catch (problem) {
@@ -80,7 +84,7 @@ const restore = (id: string) =>
       </label>
       <label class="key cursor-pointer focus-within:outline-3">
         Read a file
-        <input type="file" accept=".json,application/json" class="sr-only" @change="bring" />
+        <input type="file" accept=".json,.csv,application/json,text/csv" class="sr-only" @change="bring" />
       </label>
       <button type="button" class="key key-main" @click="make(null)">New recipe</button>
     </div>
