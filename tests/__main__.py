@@ -1,13 +1,20 @@
-"""Runs all tests; fails when one fails and when none ran. `python -m tests [name ...]` runs some."""
+"""Runs all tests; fails when one fails and when none ran. `python -m tests [name ...]` runs some.
+
+Here the examples of property tests are the same every time; `python -m unittest` looks for new ones.
+"""
 
 import sys
 import unittest
 import warnings
 from pathlib import Path
 
+from hypothesis import settings
+
 
 def main(names: list[str]) -> int:
     warnings.simplefilter("error", ResourceWarning)
+    settings.register_profile("check", derandomize=True)
+    settings.load_profile("check")
     loader = unittest.TestLoader()
     root = Path(__file__).parent
     suite = (

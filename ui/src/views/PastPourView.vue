@@ -74,8 +74,8 @@ async function save() {
   <div class="mx-auto max-w-4xl px-6 py-5 max-sm:px-4">
     <h1 class="text-3xl font-bold">From a notebook</h1>
     <p class="pt-1 text-quiet">
-      Write down what you know, with its minute after lye met fats. What is missing is left open: a stage that
-      was never noted teaches nothing wrong.
+      Write down what you know, with its minute after lye met fats. A stage that was never noted is left open;
+      a split or a fragrance that was never noted counts as gone as planned.
     </p>
     <form class="pt-4" @submit.prevent="save">
       <p v-if="recipes && !recipes.recipes.length" class="pb-3 font-semibold">
