@@ -115,7 +115,7 @@ async function restore(id: string) {
       >
         <b class="truncate" :title="r.name">{{ r.name }}</b>
         <span class="note">{{ r.kind }}</span>
-        <span class="fig text-sm">{{ r.figures }}</span>
+        <span class="text-sm tabular-nums">{{ r.figures }}</span>
         <span class="note truncate" :title="r.source">
           {{ r.source }}
           <span v-for="c in r.own?.cautions ?? []" :key="c.says" class="says block whitespace-normal">{{
