@@ -1,6 +1,6 @@
 """How much alkali and water: NaOH, KOH or both, acids that take their own, and lye that still dissolves."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from .chemistry import KOH, NAOH
@@ -9,6 +9,24 @@ from .shelf import Additive, Fat
 from .values import Fault
 
 LEAST_WATER, MOST_WATER = 1.0, 4.0  # parts to one of alkali: 50 and 20 % lye
+MOST_SUPERFAT = 0.20
+
+
+@dataclass(frozen=True)
+class Demand:
+    """Moles of alkali that fats, free fatty acids and other acids can take."""
+
+    fats: float
+    free: float
+    acids: float
+
+
+def demand(fats: Iterable[tuple[float, Fat]], doses: Iterable[tuple[float, Additive]]) -> Demand:
+    """Demand of fats and additives by their weights, in grams or in grams per gram of fats."""
+    by_kind = {True: 0.0, False: 0.0}
+    for weight, fat in fats:
+        by_kind[fat.kind == "acid"] += weight * fat.sv / 1000 / KOH
+    return Demand(by_kind[False], by_kind[True], sum(weight * a.naoh for weight, a in doses) / NAOH)
 
 
 @dataclass(frozen=True)
@@ -46,11 +64,10 @@ def reckon(
     The superfat is a lye discount on the fats alone. Free fatty acids and other acids take their alkali first and
     whole: a discount on them would come out of the fats' lye.
     """
-    for_fats = (1 - recipe.superfat) * sum(m * f.sv for m, f in (*fats, *oils) if f.kind != "acid") / 1000 / KOH
-    for_acids = sum(m * f.sv for m, f in (*fats, *oils) if f.kind == "acid") / 1000 / KOH
-    hungry = sum(d * a.naoh for d, a in doses) / NAOH
-    taken = 0.0 if recipe.feed_acids else hungry
-    moles = for_fats + for_acids + hungry - taken
+    asked = demand((*fats, *oils), doses)
+    for_fats = (1 - recipe.superfat) * asked.fats
+    taken = 0.0 if recipe.feed_acids else asked.acids
+    moles = for_fats + asked.free + asked.acids - taken
     both = moles / ((1 - recipe.koh_share) / NAOH + recipe.koh_share / KOH)
     naoh, koh = both * (1 - recipe.koh_share), both * recipe.koh_share
     return Alkali(for_fats, taken, moles, naoh, koh, naoh / recipe.naoh_purity, koh / recipe.koh_purity)
@@ -69,7 +86,7 @@ def water_for(recipe: Recipe, pure: float) -> float:
 
 def check(recipe: Recipe) -> Iterator[Fault]:
     """Faults that need no weighing."""
-    if not 0 <= recipe.superfat <= 0.20:
+    if not 0 <= recipe.superfat <= MOST_SUPERFAT:
         says = "Superfat runs from 0 to 20 %. Below 0 the soap would be caustic."
         yield Fault(pointer="/superfat", says=says)
     if not 0 <= recipe.koh_share <= 1:

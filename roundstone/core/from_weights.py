@@ -3,18 +3,16 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from .alkali import LEAST_WATER, MOST_WATER
+from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, demand
 from .chemistry import KOH, NAOH
-from .order import vessel_of
+from .order import MOMENT_IN, vessel_of
 from .recipe import ByRatio, ByWeight, Design, Dose, FatShare, LiquidUse, Portion, Recipe, Scent
 from .shelf import Moment, Shelf, Vessel
 from .values import Fault, Grams, RuleBroken
 
-ROUNDED = 0.002  # of the water, what weights written to the hundredth of a gram may be off in a small batch
-SLIP = 0.0005  # of the superfat, likewise
-MOST_SUPERFAT = 0.20
+ROUNDED = 0.002  # of the water: what rounded weights may be off in a small batch [chosen]
+SLIP = 0.0005  # of the superfat, likewise [chosen]
 ALL = Portion(name="All", share=1.0, scented=True)
-ELSEWHERE: dict[Vessel, Moment] = {"pot": "fats", "jug": "before-lye", "stir": "trace"}
 
 
 @dataclass(frozen=True)
@@ -37,7 +35,7 @@ def recipe_of(
     """
     fats, liquids, additives, scents = (_sum(rows, kind) for kind in ("fat", "liquid", "additive", "fragrance"))
     plain, ice = _total(rows, "water"), _total(rows, "ice")
-    stock = next((r.strength for r in rows if r.item == "stock"), None)
+    stock = _total(rows, "stock")
     held = sum(r.grams * r.strength for r in rows if r.item == "stock")
     naoh = _total(rows, "alkali:naoh") * naoh_purity + held
     koh = _total(rows, "alkali:koh") * koh_purity
@@ -47,11 +45,11 @@ def recipe_of(
     if naoh + koh <= 0:
         raise RuleBroken(Fault(pointer="/alkali", says="There is no lye among these weights."))
 
-    acids = sum(g * shelf.additives[i].naoh / NAOH for i, g in additives.items())
-    free = sum(g * shelf.fats[i].sv / 1000 / KOH for i, g in fats.items() if shelf.fats[i].kind == "acid")
-    takes = sum(g * shelf.fats[i].sv / 1000 / KOH for i, g in fats.items() if shelf.fats[i].kind != "acid")
-    left = naoh / NAOH + koh / KOH - acids - free
-    superfat = 1 - left / takes if takes > 0 else 0.0
+    asked = demand(
+        ((g, shelf.fats[i]) for i, g in fats.items()), ((g, shelf.additives[i]) for i, g in additives.items())
+    )
+    left = naoh / NAOH + koh / KOH - asked.acids - asked.free
+    superfat = 1 - left / asked.fats if asked.fats > 0 else 0.0
     if superfat < -SLIP:
         says = (
             f"These weights have {-100 * superfat:.1f} % more lye than the fats can take: lye heavy, and caustic. "
@@ -64,13 +62,12 @@ def recipe_of(
 
     brought = sum(g * shelf.liquids[i].water for i, g in liquids.items())
     brought += sum(g * shelf.additives[i].water for i, g in additives.items())
-    in_stock = held * (1 - stock) / stock if stock else 0.0
-    water = plain + ice + in_stock + brought
+    water = plain + ice + stock - held + brought
     parts = water / (naoh + koh)
     if not LEAST_WATER * (1 - ROUNDED) <= parts <= MOST_WATER * (1 + ROUNDED):
         says = f"That is {parts:.2f} parts water to one of alkali; from 1 to 4 is possible."
         raise RuleBroken(Fault(pointer="/water", says=says))
-    liquid = plain + ice + in_stock + sum(liquids.values())
+    liquid = plain + ice + stock - held + sum(liquids.values())
     return Recipe(
         name=name,
         fats=tuple(FatShare(fat=i, share=g / whole) for i, g in fats.items()),
@@ -80,7 +77,7 @@ def recipe_of(
         koh_purity=koh_purity,
         water=ByRatio(parts=min(max(parts, LEAST_WATER), MOST_WATER)),
         ice=ice / (plain + ice) if ice > 0 else 0.0,
-        stock=stock,
+        stock=held / stock if stock > 0 else None,
         liquids=tuple(
             LiquidUse(liquid=i, share=g / liquid, goes=_vessel(rows, f"liquid:{i}") or "jug")
             for i, g in liquids.items()
@@ -115,4 +112,4 @@ def _vessel(rows: Sequence[Weighed], item: str) -> Vessel | None:
 def _moment(additive: str, vessel: Vessel | None, shelf: Shelf) -> Moment | None:
     """The moment a vessel means, where it is not the usual one."""
     usual = vessel_of(Dose(additive=additive, amount=0), shelf.additives[additive])
-    return None if vessel is None or vessel == usual else ELSEWHERE[vessel]
+    return None if vessel is None or vessel == usual else MOMENT_IN[vessel]

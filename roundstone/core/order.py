@@ -4,6 +4,8 @@ from .recipe import Dose
 from .shelf import VESSEL, Additive, AdditiveKind, Moment, Vessel
 from .values import Value
 
+# What is simply put into a vessel goes in then.
+MOMENT_IN: dict[Vessel, Moment] = {"jug": "before-lye", "pot": "fats", "stir": "trace"}
 WHEN: dict[Moment, str] = {
     "before-lye": "into the liquid before the lye",
     "hot-lye": "into the lye while it is hot",

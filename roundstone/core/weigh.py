@@ -13,7 +13,7 @@ from .bar import describe
 from .cautions import cautions_of
 from .checks import POUND, faults_of, percent
 from .chemistry import KOH
-from .order import moment_of, vessel_of, words
+from .order import MOMENT_IN, moment_of, vessel_of, words
 from .recipe import ByMoulds, Dose, Recipe
 from .sheet import Dispersed, DoseOn, LimitUse, Line, PortionWeight, Sheet, Superfat, Weighing
 from .shelf import Additive, Fat, Liquid, Moment, Shelf, Vessel
@@ -21,7 +21,6 @@ from .values import Fault, Span
 
 PURITY_SPREAD = 0.01  # of the alkali about what the bag says [chosen]: bags state 97 to 99 %
 CURED = 0.89  # of the wet weight is left after cure: common practice, loss 8-15 %
-LIQUID_MOMENT: dict[str, Moment] = {"jug": "before-lye", "pot": "fats", "stir": "trace"}
 
 
 @dataclass(frozen=True)
@@ -258,7 +257,7 @@ def _lines(
         how = "frozen; " if use.frozen else ""
         where = {"jug": "", "pot": "into the fats; ", "stir": "at trace; "}[use.goes]
         note = f"{how}{where}brings {brings}"
-        yield line(use.goes, f"{q.id}-{use.goes}", q.name, share, note, f"liquid:{q.id}", LIQUID_MOMENT[use.goes])
+        yield line(use.goes, f"{q.id}-{use.goes}", q.name, share, note, f"liquid:{q.id}", MOMENT_IN[use.goes])
     for d in doses:
         yield from _dose_lines(d, shelf, fats)
     never = "into the liquid, never the reverse"

@@ -41,17 +41,23 @@ def read(text: str, name: str, shelf: Shelf) -> Recipe:
                 pointer="/1", says=f"Neither a recipe file nor a sheet of weights, which needs {' and '.join(missing)}."
             )
         )
-    items = {words.casefold(): item for item, words in item_names(shelf).items()}
-    items |= {"water": "water", "ice": "ice", "naoh": "alkali:naoh", "koh": "alkali:koh"}
+    items: dict[str, list[str]] = {"water": ["water"], "ice": ["ice"], "naoh": ["alkali:naoh"], "koh": ["alkali:koh"]}
+    for known, called in item_names(shelf).items():
+        items.setdefault(called.casefold(), []).append(known)
     rows: list[Weighed] = []
     faults: list[Fault] = []
     for line, cells in enumerate(reader, start=2):
         words = unplain((cells["ingredient"] or "").strip())
         vessel = (cells.get("vessel") or "").strip()
         found = STOCK.fullmatch(words)
-        item = "stock" if found else items.get(words.casefold())
-        if item is None:
-            says = f"There is nothing called {words or '(empty)'} on the shelf: add it there first."
+        meant = ["stock"] if found else items.get(words.casefold(), [])
+        if len(meant) != 1:
+            kinds = " and a ".join(m.partition(":")[0] for m in meant)
+            says = (
+                f"{words} is a {kinds} on the shelf: give one of them another name."
+                if meant
+                else f"There is nothing called {words or '(empty)'} on the shelf: add it there first."
+            )
             faults.append(Fault(pointer=f"/{line}/ingredient", says=says))
         if vessel not in VESSELS:
             faults.append(Fault(pointer=f"/{line}/vessel", says="A vessel is pot, jug or stir, or empty."))
@@ -61,8 +67,8 @@ def read(text: str, name: str, shelf: Shelf) -> Recipe:
             grams = math.nan
         if not 0 <= grams <= 1_000_000:
             faults.append(Fault(pointer=f"/{line}/grams", says="A weight in grams is expected."))
-        if not faults and item is not None:
-            rows.append(Weighed(item, grams, VESSELS[vessel], float(found[1]) / 100 if found else 0.0))
+        if not faults:
+            rows.append(Weighed(meant[0], grams, VESSELS[vessel], float(found[1]) / 100 if found else 0.0))
     if faults:
         raise RuleBroken(*faults)
     return recipe_of(name, rows, shelf)

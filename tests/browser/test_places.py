@@ -121,6 +121,19 @@ class Places(RealBrowser):
         page.get_by_role("button", name="Make Olive 50 %").click()
         expect(page.get_by_label("Olive, percent of fats")).to_have_value("50")
 
+    def test_the_forecasts_own_fields_complain_beside_themselves(self) -> None:
+        page = self.page
+        self.open(f"/recipes/{HOPPER}/forecast")
+        water = page.get_by_label("lye concentration", exact=True)
+        water.fill("thin")
+        expect(page.get_by_text("This is not a number.")).to_be_visible()
+        expect(water).to_have_value("thin")
+        water.fill("55")
+        design = page.get_by_role("region", name="Design")
+        expect(design.get_by_text("Above 50 % the lye does not dissolve")).to_be_visible()
+        water.fill("33")
+        expect(page.get_by_role("heading", name=re.compile("^Why medium trace"))).to_be_visible()
+
     def test_the_design_moves_the_odds(self) -> None:
         page = self.page
         self.open(f"/recipes/{HOPPER}/forecast")
@@ -346,6 +359,12 @@ class Places(RealBrowser):
         expect(page.get_by_label("all fats")).to_have_value(re.compile(r"^897\."))
         expect(page.get_by_label("Coconut, grams")).to_have_value("199.5")
         expect(page.get_by_label("Olive, percent of fats")).to_have_value(re.compile(r"^51\.1"))
+        olive.fill("many")
+        expect(page.get_by_text("This is not a number.")).to_be_visible()
+        expect(olive).to_have_value("many")
+        expect(page.locator("[data-test=lye]")).to_contain_text("—")
+        olive.fill("459.1")
+        expect(page.get_by_text("This is not a number.")).to_have_count(0)
         olive.fill("-3")
         page.keyboard.press("Enter")
         expect(page.get_by_text("A weight must be more than nothing")).to_be_visible()

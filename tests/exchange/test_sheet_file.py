@@ -49,6 +49,14 @@ class SheetFile(unittest.TestCase):
         self.assertIn("needs ingredient and grams", told("{}\n")["/1"])
         self.assertEqual(list(told("ingredient,weight\nOlive,5\n")), ["/1"])
 
+    def test_a_name_that_means_two_things_is_not_guessed(self) -> None:
+        twin = SHELF.fragrances["slight"].model_copy(update={"name": "Olive"})
+        both = SHELF.model_copy(update={"fragrances": {"olive": twin}})
+        with self.assertRaises(RuleBroken) as raised:
+            sheet_file.read(PLAIN, "Mine", both)
+        self.assertEqual(raised.exception.faults[0].pointer, "/2/ingredient")
+        self.assertIn("a fat and a fragrance", raised.exception.faults[0].says)
+
     @settings(max_examples=80, deadline=None)
     @given(recipes())
     def test_out_and_in_again_weighs_the_same(self, any_recipe: Recipe) -> None:

@@ -16,7 +16,13 @@ const { data: shelf } = useShelf()
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
 
 const fat = (id: string) => shelf.value?.fats.find((f) => f.id === id)
-const shownGrams = (id: string) => grams(props.lines.find((l) => l.key === id)?.grams ?? 0)
+const gramsOf = (id: string) => Number(grams(props.lines.find((l) => l.key === id)?.grams ?? 0))
+/** What cannot be read hides all weights, but the field it stands in must stay, with the weight it had. */
+const stuck = ref<{ fat: string; grams: number } | null>(null)
+function readable(id: string, i: number, says: string | null) {
+  stuck.value = says === null ? null : { fat: id, grams: stuck.value?.grams ?? gramsOf(id) }
+  draft.readable(`grams ${id}`, `/fats/${i}/share`, says)
+}
 /** Locked rows, and the one typed in last, are what a balance leaves alone. */
 const locked = ref(new Set<string>())
 const kept = computed(() => {
@@ -62,10 +68,10 @@ function lock(id: string) {
             {{ locked.has(row.fat) ? 'kept' : 'keep' }}
           </button>
         </template>
-        <template v-if="lines.length" #weight
+        <template v-if="lines.length || stuck?.fat === row.fat" #weight
           ><NumberField
             class="justify-self-end font-semibold"
-            :model-value="Number(shownGrams(row.fat))"
+            :model-value="stuck?.fat === row.fat ? stuck.grams : gramsOf(row.fat)"
             :label="`${fat(row.fat)?.name}, grams`"
             unit="g"
             width="w-16"
@@ -73,7 +79,7 @@ function lock(id: string) {
             bare
             lazy
             @update:model-value="(g) => draft.adjust({ kind: 'fat_grams', row: i, grams: g })"
-            @unreadable="(says) => draft.readable(`grams ${row.fat}`, `/fats/${i}/share`, says)"
+            @unreadable="(says) => readable(row.fat, i, says)"
         /></template>
         <Figure
           :pointer="`/fats/${i}/share`"

@@ -24,6 +24,7 @@ const emit = defineEmits<{ out: [] }>()
     <slot />
     <button type="button" class="take-out" :aria-label="`Take out ${name}`" @click="emit('out')">×</button>
     <Says
+      :id="`says-${pointer}`"
       class="col-span-full pb-1.5"
       :faults="draft.faultsAt(pointer)"
       :cautions="draft.cautionsAt(pointer)"

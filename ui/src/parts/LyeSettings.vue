@@ -31,12 +31,13 @@ watch(unusual, (is) => (open.value ||= is), { immediate: true })
 <template>
   <div v-if="recipe">
     <div class="flex flex-wrap items-start gap-x-5 gap-y-1 pt-3">
-      <WaterRule :sheet="sheet" />
+      <WaterRule :sheet="sheet" bare />
       <Figure pointer="/superfat" label="superfat" unit="%" :scale="100" width="w-12" :step="0.5" bare />
       <Figure pointer="/naoh_purity" label="lye purity" unit="%" :scale="100" width="w-12" bare />
     </div>
     <Says
       v-for="at in ABOVE"
+      :id="`says-${at}`"
       :key="at"
       :faults="draft.faultsAt(at)"
       :cautions="draft.cautionsAt(at)"

@@ -104,7 +104,7 @@ function key(event: KeyboardEvent) {
 const says = computed(() =>
   unreadable.value ? [{ pointer: '', says: unreadable.value, mends: [] }] : props.faults,
 )
-// A bare field leaves its complaints to the row it stands in.
+// A bare field leaves its complaints to the row it stands in, which calls them says-<pointer>.
 const spoken = computed(() => (says.value.length || props.cautions.length) && !props.bare)
 </script>
 
@@ -120,7 +120,9 @@ const spoken = computed(() => (says.value.length || props.cautions.length) && !p
         inputmode="decimal"
         autocomplete="off"
         :aria-invalid="says.length > 0"
-        :aria-describedby="spoken ? `${id}-says` : undefined"
+        :aria-describedby="
+          spoken ? `${id}-says` : pointer && (says.length || cautions.length) ? `says-${pointer}` : undefined
+        "
         :data-pointer="pointer"
         @focus="((before = modelValue), ($event.target as HTMLInputElement).select())"
         @input="typed"

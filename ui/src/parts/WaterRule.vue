@@ -5,8 +5,10 @@ import type { Recipe, Sheet } from '../api/client'
 import { injectDraft } from '../composables/useDraft'
 import Choose from './Choose.vue'
 import Figure from './Figure.vue'
+import Says from './Says.vue'
 
-const props = defineProps<{ sheet: Sheet | null }>()
+/** `bare` leaves what is said to the place it stands in. */
+const props = defineProps<{ sheet: Sheet | null; bare?: boolean }>()
 const draft = injectDraft()
 
 type By = Recipe['water']['by']
@@ -43,7 +45,7 @@ function custom(by: By) {
       width="w-12"
       :step="0.1"
       hide-label
-      bare
+      :bare="bare"
     />
     <Figure
       v-else
@@ -53,7 +55,8 @@ function custom(by: By) {
       :scale="100"
       width="w-12"
       hide-label
-      bare
+      :bare="bare"
     />
+    <Says v-if="!bare" :faults="draft.faultsAt('/water')" :cautions="draft.cautionsAt('/water')" />
   </div>
 </template>

@@ -21,8 +21,13 @@ const { data, error } = useQuery({
 const widest = computed(() =>
   Math.max(1, ...(data.value?.others ?? []).flatMap((o) => o.differences.map((d) => Math.abs(d.minutes)))),
 )
-const later = (m: number) =>
-  Math.abs(m) < 0.1 ? 'as soon' : `about ${minutes(Math.abs(m))} min ${m < 0 ? 'sooner' : 'later'}`
+/** How much later or sooner, up to the pour it is held against. */
+function later(seen: number | null, modelled: number) {
+  const m = seen ?? modelled
+  const known = seen === null ? ', by all the clock knows,' : ''
+  if (Math.abs(m) < 0.1) return `as soon${known} as`
+  return `about ${minutes(Math.abs(m))} min ${m < 0 ? 'sooner' : 'later'}${known} than`
+}
 const bar = (m: number) => (Math.abs(m) / widest.value) * 50
 </script>
 
@@ -38,9 +43,7 @@ const bar = (m: number) => (Math.abs(m) / widest.value) * 50
       <section v-for="(o, n) in data.others" :key="o.pour" class="pt-5">
         <h2 class="pb-1 text-lg font-bold">
           {{ o.recipe }} of {{ day(data.pours[n]?.started ?? '') }} came to {{ o.stage }} trace
-          {{ later(o.seen ?? o.modelled) }}
-          {{ o.seen === null ? ', by all the clock knows,' : '' }}
-          than {{ data.first.recipe }} of {{ day(data.first.started) }}
+          {{ later(o.seen, o.modelled) }} {{ data.first.recipe }} of {{ day(data.first.started) }}
         </h2>
         <p class="pb-2 text-quiet">
           <template v-if="o.first.looked !== null && o.second.looked !== null">
