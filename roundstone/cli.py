@@ -1,4 +1,4 @@
-"""The one entry point: `python -m roundstone demo | serve | weigh | compare | cool | schema | contract`."""
+"""The one entry point: `python -m roundstone demo | serve | backup | restore | verify | archive | weigh | …`."""
 
 import os
 
@@ -9,64 +9,184 @@ import json
 import sys
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from .core.recipe import Recipe
     from .core.shelf import Shelf
     from .store import Workshop
+    from .store.keeping import Hold
+
+
+class _RefusedError(Exception):
+    """It cannot be done; why was said in one sentence."""
 
 
 def data_directory() -> Path:
-    """The user's data directory, as the XDG base directory specification has it."""
-    home = os.environ.get("XDG_DATA_HOME")
-    return (Path(home) if home and Path(home).is_absolute() else Path.home() / ".local/share") / "roundstone"
+    """The user's data directory on this kind of machine."""
+    from platformdirs import user_data_path
+
+    return user_data_path("roundstone", appauthor=False)
 
 
 def _prepare_demo(workshop: "Workshop") -> None:
     from .demo.workshop import refresh_running, seed
+    from .store.keeping import DEMO
 
     now = datetime.now(UTC)
-    if workshop.recipes() or workshop.pours():
+    if workshop.recipe_count() or workshop.pour_count():
         refresh_running(workshop, now)
     else:
         print("Seeding the demo workshop ...", flush=True)
+        workshop.keep_setting(DEMO, {"since": now.isoformat()})
         seed(workshop, now)
 
 
-def _serve(path: Path, port: int, demo: bool, fresh: bool) -> int:
-    from alembic.util import CommandError
+def _opened(path: Path, demo: bool, fresh: bool) -> "Workshop":
+    """The workshop in a data file that is held; _RefusedError says what to do when it cannot be used."""
     from pydantic import ValidationError
     from sqlalchemy.exc import SQLAlchemyError
-    from waitress.server import create_server
 
-    from .store import Workshop
-    from .web import create_app
+    from .store import Workshop, keeping
 
+    keeping.check(path)
+    if demo and not keeping.is_demo(path):
+        raise _RefusedError(f"{path} holds a workshop of your own, which the demo does not touch: use 'serve'.")
     if fresh:
-        for file in path.parent.glob(f"{path.name}*"):
-            file.unlink()
+        keeping.remove(path)
     try:
         workshop = Workshop(path)
         if demo:
             _prepare_demo(workshop)
-    except (SQLAlchemyError, CommandError, ValidationError, OSError) as error:
-        print(f"The data file {path} cannot be used: {error}", file=sys.stderr)
-        print("Start the demo with --fresh." if demo else "Nothing in it was changed.", file=sys.stderr)
-        return 1
+    except (SQLAlchemyError, ValidationError, OSError) as error:
+        hint = "Start the demo with --fresh." if demo else "Nothing in it was changed."
+        raise _RefusedError(f"The data file {path} cannot be used: {error} {hint}") from error
+    return workshop
+
+
+def _serve(path: Path, port: int, demo: bool, fresh: bool) -> int:
+    from .store import keeping
+
+    with keeping.held(path) as hold:
+        workshop = _opened(path, demo, fresh)
+        try:
+            return _answer(workshop, hold, port)
+        finally:
+            workshop.close()
+
+
+def _answer(workshop: "Workshop", hold: "Hold", port: int) -> int:
+    """Serve until told to end: by the keyboard, or by a signal, which ends it as cleanly."""
+    import signal
+
+    from waitress.server import create_server
+
+    from .store.keeper import Keeper
+    from .web import create_app
+    from .web.clock import steady_now
+
+    now = steady_now()
+    keeper = Keeper(workshop, now)
+    app = create_app(workshop, now, background=True, keeper=keeper)
     try:
-        server = create_server(create_app(workshop, background=True), host="127.0.0.1", port=port, threads=8)
+        server = create_server(app, host="127.0.0.1", port=port, **LIMITS)
     except OSError as error:
         print(f"Port {port} on 127.0.0.1 cannot be used ({error.strerror}). Try --port.", file=sys.stderr)
         return 1
-    print(f"Data file: {path}", flush=True)
-    print(f"Round Stone is at http://127.0.0.1:{server.effective_port}  (Ctrl-C ends it)", flush=True)
+
+    def end(*_: object) -> None:
+        raise SystemExit
+
+    for number in (signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, end)
+    address = f"http://127.0.0.1:{server.effective_port}"
+    hold.tell(address)
+    print(f"Data file: {workshop.path}", flush=True)
+    print(f"Round Stone is at {address}  (Ctrl-C ends it)", flush=True)
+    keeper.start()
     try:
         server.run()
-    except KeyboardInterrupt:
+    except (KeyboardInterrupt, SystemExit):
         pass
     finally:
-        workshop.close()
+        keeper.stop()
+        server.close()
+    return 0
+
+
+# A connection that says nothing is closed after a while and never keeps another from being answered; a body larger
+# than any page sends is refused at its first line, before it is written anywhere.
+LIMITS: dict[str, Any] = {
+    "threads": 8,
+    "channel_timeout": 20,
+    "cleanup_interval": 5,
+    "connection_limit": 1000,
+    "asyncore_use_poll": True,
+    "max_request_body_size": 64 * 2**20,
+}
+
+
+def _backup(data: Path, to: Path | None) -> int:
+    """A whole copy of a data file, also while it is in use."""
+    from .store import keeping
+
+    if keeping.check(data, write=False) is None:
+        raise _RefusedError(f"{data}: there is no such data file.")
+    if to is None:
+        kept = keeping.Copies(data, data.parent / "copies", keep=10_000).make(datetime.now(UTC))
+        made = kept.path
+    else:
+        made = keeping.copy(data, to / data.name if to.is_dir() else to)
+    print(made)
+    return 0
+
+
+def _restore(copy: Path, data: Path) -> int:
+    """Put a copy in the data file's place; what was there stays beside it."""
+    from .store import keeping
+
+    if keeping.check(copy, write=False) is None:
+        raise _RefusedError(f"{copy}: there is no such copy.")
+    aside = keeping.restore(copy, data, datetime.now(UTC))
+    print(f"{data} is {copy} as it was." + (f" What was there before is {aside}." if aside else ""))
+    return 0
+
+
+def _verify(file: Path) -> int:
+    """Whether a file is a whole data file of this program, and what is in it."""
+    from .store import keeping
+
+    revision = keeping.check(file, write=False)
+    if revision is None:
+        raise _RefusedError(f"{file}: there is no such data file.")
+    print(f"{file} is whole (tables {revision}): " + ", ".join(f"{n} {w}" for w, n in keeping.counts(file).items()))
+    return 0
+
+
+def _archive(act: str, file: Path, data: Path) -> int:
+    """Everything out to one zip, or in from one."""
+    from .core.values import RuleBroken
+    from .exchange import archive
+    from .store import Workshop, keeping
+
+    if act == "write" and keeping.check(data, write=False) is None:
+        raise _RefusedError(f"{data}: there is no such data file.")
+    with keeping.held(data):
+        workshop = Workshop(data)
+        try:
+            if act == "write":
+                if file.exists():
+                    raise _RefusedError(f"{file} is there already: nothing was written over.")
+                with file.open("xb") as out:
+                    archive.write(workshop, out)
+                print(file)
+            else:
+                with file.open("rb") as found:
+                    print(archive.read(workshop, found).says)
+        except RuleBroken as broken:
+            raise _RefusedError(f"{file}: {broken}") from broken
+        finally:
+            workshop.close()
     return 0
 
 
@@ -109,8 +229,10 @@ def _shelf(data: Path | None) -> "Shelf":
 
     if data is None:
         return reference_shelf()
-    from .store import Workshop
+    from .store import Workshop, keeping
 
+    if keeping.check(data) is None:
+        raise _RefusedError(f"{data}: there is no such data file.")
     workshop = Workshop(data)
     try:
         return workshop.shelf()
@@ -122,7 +244,6 @@ def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
     """Exit 0 with a sheet, 1 with faults (printed as JSON all the same)."""
     from .core.heat import plan
     from .core.label import label
-    from .core.sheet import grams_by_key
     from .core.weigh import weigh
     from .core.worksheet import work_order
     from .exchange import sheet_file
@@ -131,11 +252,11 @@ def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
     recipe = _recipe(file, shelf)
     weighing = weigh(recipe, shelf)
     if as_csv and weighing.sheet is not None:
-        print(sheet_file.write(weighing.sheet), end="")
+        print(sheet_file.write(weighing.sheet, recipe, shelf), end="")
         return 0
     told = weighing.model_dump(mode="json")
     if weighing.sheet is not None:
-        heat = plan(recipe, shelf, grams_by_key(weighing.sheet.lines))
+        heat = plan(recipe, shelf, weighing.sheet.lines)
         steps = work_order(recipe, shelf, weighing.sheet, heat, weighing.cautions)
         told["heat"] = heat.model_dump(mode="json")
         told["label"] = label(recipe, shelf, weighing.sheet.lines).model_dump(mode="json")
@@ -166,7 +287,6 @@ def _cool(options: argparse.Namespace) -> int:
     """When jug and pot can meet; exit 1 when the recipe cannot be weighed."""
     from .core.cooling import Reading, meet
     from .core.heat import start
-    from .core.sheet import grams_by_key
     from .core.values import Span
     from .core.weigh import weigh
 
@@ -175,7 +295,7 @@ def _cool(options: argparse.Namespace) -> int:
     sheet = weigh(recipe, shelf).sheet
     if sheet is None:
         return _weigh(options.file, options.data, as_csv=False)
-    begun = start(recipe, shelf, grams_by_key(sheet.lines))
+    begun = start(recipe, shelf, sheet.lines)
 
     def readings(typed: list[str]) -> list[Reading]:
         pairs = [t.split(":", 1) for t in typed]
@@ -221,13 +341,36 @@ def main(arguments: list[str] | None = None) -> int:
         cooling.add_argument(
             f"--{vessel}", nargs="*", default=[], metavar="MIN:CELSIUS", help=f"readings of the {vessel}"
         )
+    backing = commands.add_parser("backup", help="a whole copy of a data file, also while it is in use")
+    backing.add_argument(
+        "to", type=Path, nargs="?", default=None, help="file or folder; 'copies' beside it if not said"
+    )
+    restoring = commands.add_parser("restore", help="put a copy in the data file's place; nothing is written over")
+    restoring.add_argument("copy", type=Path)
+    verifying = commands.add_parser("verify", help="whether a file is a whole data file, and what is in it")
+    verifying.add_argument("file", type=Path)
+    archiving = commands.add_parser("archive", help="everything as one zip of JSON, CSV and pictures, out or in")
+    archiving.add_argument("act", choices=("write", "read"))
+    archiving.add_argument("file", type=Path)
+    for command in (backing, restoring, archiving):
+        command.add_argument("--data", type=Path, default=None, metavar="FILE", help="the data file")
     for command in (weighing, comparing, cooling):
         command.add_argument("--data", type=Path, default=None, metavar="FILE", help="data file with own ingredients")
     options = parser.parse_args(arguments)
+    from .store.errors import DataFileTrouble
+
     try:
         return _run(options)
     except _UnreadError:
         return 2
+    except (_RefusedError, DataFileTrouble, FileExistsError, FileNotFoundError) as refused:
+        print(refused, file=sys.stderr)
+        return 2
+
+
+def _data(options: argparse.Namespace, demo: bool = False) -> Path:
+    path: Path = options.data or data_directory() / ("demo.sqlite" if demo else "workshop.sqlite")
+    return path.expanduser().absolute()
 
 
 def _run(options: argparse.Namespace) -> int:
@@ -245,8 +388,15 @@ def _run(options: argparse.Namespace) -> int:
             code = _compare(options.left, options.right, options.data)
         case "cool":
             code = _cool(options)
+        case "backup":
+            code = _backup(_data(options), options.to)
+        case "restore":
+            code = _restore(options.copy, _data(options))
+        case "verify":
+            code = _verify(options.file)
+        case "archive":
+            code = _archive(options.act, options.file, _data(options))
         case command:
             demo = command == "demo"
-            path = options.data or data_directory() / ("demo.sqlite" if demo else "workshop.sqlite")
-            code = _serve(path.expanduser().absolute(), options.port, demo, demo and options.fresh)
+            code = _serve(_data(options, demo), options.port, demo, demo and options.fresh)
     return code

@@ -50,6 +50,15 @@ def weighed(of: Recipe) -> Sheet:
     return weighing.sheet
 
 
+def grams_of(sheet: Sheet) -> dict[str, float]:
+    """Grams by the plain name of what stands on a line: olive, water, naoh, goat-milk, moderate."""
+    out: dict[str, float] = {}
+    for x in sheet.lines:
+        name = f"{x.key}" if x.kind == "carrier" else x.item.partition(":")[2] or x.kind
+        out[name] = out.get(name, 0.0) + x.grams
+    return out
+
+
 def lane(
     celsius: float = 37.0,
     scent: str | None = None,

@@ -6,9 +6,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from .mould import millilitres
-from .recipe import ByMoulds, ByWeight, FatShare, Portion, Recipe
+from .recipe import MOST_PORTIONS, ByMoulds, ByWeight, FatShare, Portion, Recipe
 from .sheet import Sheet
-from .values import Fault, Grams, Id, RuleBroken, Value
+from .values import Fault, Grams, Id, RuleBroken, Share, Value
 
 
 class FatGrams(Value):
@@ -26,11 +26,28 @@ class Balance(Value):
     keep: tuple[int, ...] = ()
 
 
+class FatTyped(Value):
+    """The row has this share; rows to `keep` stay, and the others share what is left in proportion.
+
+    Where they cannot, the share stands as typed, and the recipe says what is missing.
+    """
+
+    kind: Literal["fat_share"] = "fat_share"
+    row: int
+    share: Share
+    keep: tuple[int, ...] = ()
+
+
 class AddFat(Value):
-    """A new fat gets what is missing to 100 %, or where nothing is, a small share to start from."""
+    """A new fat gets what is missing to 100 %, else a small share from the others, those to `keep` last.
+
+    With `on_top` every fat keeps its grams and the pot grows instead, as when a list of weights is typed.
+    """
 
     kind: Literal["add_fat"] = "add_fat"
     fat: Id
+    keep: tuple[int, ...] = ()
+    on_top: bool = False
 
 
 class AddPortion(Value):
@@ -53,10 +70,10 @@ class PortionPerMould(Value):
 
 
 Act = Annotated[
-    FatGrams | Balance | AddFat | AddPortion | TakePortion | PortionPerMould,
+    FatGrams | FatTyped | Balance | AddFat | AddPortion | TakePortion | PortionPerMould,
     Field(discriminator="kind"),
 ]
-NAMES = ("Accent", "Second accent", "Third", "Fourth", "Fifth", "Sixth")
+NAMES = ("Accent", "Second accent", *(f"Portion {i}" for i in range(3, MOST_PORTIONS + 2)))
 FIRST_SHARE = 0.05  # of a fat added where nothing is missing [chosen]
 
 
@@ -67,10 +84,10 @@ def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
             out = _fat_grams(recipe, act, sheet)
         case Balance():
             out = _balance(recipe, act.keep)
+        case FatTyped():
+            out = _fat_typed(recipe, act)
         case AddFat():
-            missing = round(1 - sum(row.share for row in recipe.fats), 4)
-            row = FatShare(fat=act.fat, share=missing if 0 < missing <= 1 else FIRST_SHARE)
-            out = recipe.model_copy(update={"fats": (*recipe.fats, row)})
+            out = _add_fat(recipe, act)
         case AddPortion():
             out = _with_portions(recipe, _cut(recipe.design.portions))
         case TakePortion():
@@ -89,8 +106,8 @@ def _moved(recipe: Recipe, names: Mapping[str, str]) -> Recipe:
 
 def _per_mould(recipe: Recipe) -> Recipe:
     size = recipe.size
-    if not isinstance(size, ByMoulds) or not 2 <= len(size.moulds) <= len(NAMES):
-        says = f"Size the recipe by 2 to {len(NAMES)} moulds first."
+    if not isinstance(size, ByMoulds) or not 2 <= len(size.moulds) <= MOST_PORTIONS:
+        says = f"Size the recipe by 2 to {MOST_PORTIONS} moulds first."
         raise RuleBroken(Fault(pointer="/size/moulds", says=says))
     volumes = [millilitres(m) for m in size.moulds]
     if min(volumes) <= 0:
@@ -107,8 +124,8 @@ def _with_portions(recipe: Recipe, portions: Sequence[Portion]) -> Recipe:
 
 
 def _cut(portions: Sequence[Portion]) -> list[Portion]:
-    if not 1 <= len(portions) < len(NAMES):
-        raise RuleBroken(Fault(pointer="/design/portions", says=f"A batter has from 1 to {len(NAMES)} portions."))
+    if not 1 <= len(portions) < MOST_PORTIONS:
+        raise RuleBroken(Fault(pointer="/design/portions", says=f"A batter has from 1 to {MOST_PORTIONS} portions."))
     largest = max(range(len(portions)), key=lambda i: portions[i].share)
     half = round(portions[largest].share / 2, 4)
     taken = {p.name for p in portions}
@@ -125,25 +142,84 @@ def _without(portions: Sequence[Portion], row: int) -> list[Portion]:
     return out
 
 
+def _with_shares(recipe: Recipe, shares: Sequence[float]) -> Recipe:
+    fats = tuple(row.model_copy(update={"share": s}) for row, s in zip(recipe.fats, shares, strict=True))
+    return recipe.model_copy(update={"fats": fats})
+
+
+def _row(recipe: Recipe, row: int) -> None:
+    if not 0 <= row < len(recipe.fats):
+        raise RuleBroken(Fault(pointer="/fats", says="There is no such row."))
+
+
+def _fat_typed(recipe: Recipe, act: FatTyped) -> Recipe:
+    _row(recipe, act.row)
+    typed = _with_shares(recipe, [act.share if i == act.row else r.share for i, r in enumerate(recipe.fats)])
+    keep = {act.row, *act.keep}
+    free = [i for i in range(len(recipe.fats)) if i not in keep]
+    left = 1 - sum(r.share for i, r in enumerate(typed.fats) if i in keep)
+    if not free or left <= 0 or any(r.share < 0 for r in typed.fats):
+        return typed
+    loose = sum(recipe.fats[i].share for i in free)
+    shares = [r.share for r in typed.fats]
+    for i in free:
+        shares[i] = left * (recipe.fats[i].share / loose if loose > 0 else 1 / len(free))
+    return _with_shares(typed, _whole(shares, sorted(keep)))
+
+
+def _add_fat(recipe: Recipe, act: AddFat) -> Recipe:
+    shares = [row.share for row in recipe.fats]
+    total = sum(shares)
+    new = FatShare(fat=act.fat, share=1.0)
+    grown = recipe.model_copy(update={"fats": (*recipe.fats, new)})
+    missing = round(1 - total, 5)
+    if missing > 0 or not shares or min(shares) < 0:
+        return _with_shares(grown, [*shares, missing if 0 < missing <= 1 else FIRST_SHARE])
+    taken = FIRST_SHARE
+    if act.on_top and isinstance(recipe.size, ByWeight):
+        size = ByWeight(grams=round(recipe.size.grams * total / (1 - taken), 4))
+        return _with_shares(grown, _whole([*(s / total * (1 - taken) for s in shares), taken])).model_copy(
+            update={"size": size}
+        )
+    # From those that may give it: all but the kept ones, or all where they have too little.
+    free = [i for i in range(len(shares)) if i not in act.keep]
+    loose = sum(shares[i] for i in free)
+    kept = total - loose
+    if loose <= taken or kept + taken >= 1:
+        free, loose, kept = list(range(len(shares))), total, 0.0
+    scale = (1 - taken - kept) / loose
+    after = [s * scale if i in free else s for i, s in enumerate(shares)]
+    return _with_shares(grown, _whole([*after, taken], [i for i in range(len(shares)) if i not in free]))
+
+
 def _fat_grams(recipe: Recipe, act: FatGrams, sheet: Sheet | None) -> Recipe:
     at = f"/fats/{act.row}/share"
-    if sheet is None:
-        raise RuleBroken(Fault(pointer=at, says="Grams can be typed once the recipe is weighed: mend it first."))
-    if not 0 <= act.row < len(recipe.fats):
-        raise RuleBroken(Fault(pointer="/fats", says="There is no such row."))
-    grams = [row.share / sum(r.share for r in recipe.fats) * sheet.fats for row in recipe.fats]
+    _row(recipe, act.row)
+    shares = [max(row.share, 0.0) for row in recipe.fats]
+    if isinstance(recipe.size, ByWeight):
+        # A list of weights needs no lye yet: what stands in the rows is a share of the weight that is set.
+        before = recipe.size.grams
+    elif sheet is not None:
+        before = sheet.fats
+    else:
+        raise RuleBroken(
+            Fault(pointer=at, says="By moulds, grams can be typed once the recipe is weighed: mend it first.")
+        )
+    whole = sum(shares) if sheet is not None else 1.0
+    grams = [s / whole * before for s in shares]
     grams[act.row] = act.grams
     total = sum(grams)
     if act.grams <= 0 or total <= 0:
         raise RuleBroken(Fault(pointer=at, says="A weight must be more than nothing."))
-    shares = _whole([g / total for g in grams])
-    fats = tuple(row.model_copy(update={"share": s}) for row, s in zip(recipe.fats, shares, strict=True))
     # Sized by weight the pot grows; sized by moulds it still has to fit, so only the proportions change.
     size = ByWeight(grams=round(total, 4)) if isinstance(recipe.size, ByWeight) else recipe.size
-    return recipe.model_copy(update={"fats": fats, "size": size})
+    return _with_shares(recipe, _whole([g / total for g in grams])).model_copy(update={"size": size})
 
 
 def _balance(recipe: Recipe, keep: Sequence[int]) -> Recipe:
+    wrong = next((i for i, row in enumerate(recipe.fats) if row.share < 0), None)
+    if wrong is not None:
+        raise RuleBroken(Fault(pointer=f"/fats/{wrong}/share", says="A share cannot be negative: mend it first."))
     kept = sum(recipe.fats[i].share for i in set(keep) if 0 <= i < len(recipe.fats))
     free = [i for i in range(len(recipe.fats)) if i not in keep]
     loose = sum(recipe.fats[i].share for i in free)
@@ -151,15 +227,14 @@ def _balance(recipe: Recipe, keep: Sequence[int]) -> Recipe:
         says = "The rows that are kept leave nothing for the others."
         raise RuleBroken(Fault(pointer="/fats", says=says))
     scale = (1 - kept) / loose
-    shares = _whole([row.share * (scale if i in free else 1) for i, row in enumerate(recipe.fats)], keep)
-    fats = tuple(row.model_copy(update={"share": s}) for row, s in zip(recipe.fats, shares, strict=True))
-    return recipe.model_copy(update={"fats": fats})
+    shares = [row.share * (scale if i in free else 1) for i, row in enumerate(recipe.fats)]
+    return _with_shares(recipe, _whole(shares, keep))
 
 
 def _whole(shares: Sequence[float], keep: Sequence[int] = ()) -> list[float]:
-    """Shares rounded to a thousandth of a percent that still make exactly one: the largest takes the rest."""
-    rounded = [round(s, 5) for s in shares]
+    """Shares rounded to a thousandth of a percent, but for those kept, that make one: the largest takes the rest."""
+    rounded = [s if i in keep else round(s, 5) for i, s in enumerate(shares)]
     free = [i for i in range(len(rounded)) if i not in keep]
     largest = max(free, key=lambda i: rounded[i])
-    rounded[largest] = round(rounded[largest] + 1 - sum(rounded), 5)
+    rounded[largest] += 1 - sum(rounded)
     return rounded

@@ -87,7 +87,7 @@ def _pour_advice(projection: Projection, step: StepForecast, technique: Techniqu
     why = _why(projection, speed, lane)
     fall_back = forecast.fall_back
     name = technique.name.lower()
-    if step.odds < RISKY and fall_back is not None:
+    if step.odds < RISKY and fall_back is not None and not thin(step):
         return Advice(
             headline=f"Leave the {name}. {_capital(fall_back.name)} instead.",
             detail=(f"{why} The {name} would find it too thick, and work {in_ten(step.odds)}; {_instead(fall_back)}."),
@@ -96,7 +96,7 @@ def _pour_advice(projection: Projection, step: StepForecast, technique: Techniqu
             odds=fall_back.odds,
             pace=speed,
         )
-    if step.odds < RISKY:
+    if step.odds < RISKY and not thin(step):
         return Advice(
             headline=f"Pour the {name} now, the hardest part first.",
             detail=f"{why} It works {in_ten(step.odds)}, and nothing else fits better. Whisk only, no more blending.",
@@ -114,6 +114,15 @@ def _pour_advice(projection: Projection, step: StepForecast, technique: Techniqu
             odds=step.odds,
             pace=speed,
         )
+    if technique.stands and thin(step):
+        ready = max(forecast_time(forecast, i, technique.from_level) for i in step.portions)
+        return Advice(
+            headline=f"It must stand by itself: look again in {about(max(ready - projection.now, 1.0))}.",
+            detail=f"{why} The {name} wants {step.wants} batter, and waiting costs it nothing. Then {technique.how}.",
+            do="pouring",
+            odds=step.odds,
+            pace=speed,
+        )
     return Advice(
         headline=f"{_capital(name)}: pour now.",
         detail=f"{why} The {name} works {in_ten(step.odds)}: {technique.how}.",
@@ -121,6 +130,11 @@ def _pour_advice(projection: Projection, step: StepForecast, technique: Techniqu
         odds=step.odds,
         pace=speed,
     )
+
+
+def thin(step: StepForecast) -> bool:
+    """Whether what speaks against a step is batter that is still too thin, which time mends."""
+    return step.too_thin > step.too_thick
 
 
 def forecast_time(forecast: Forecast, lane: int, level: float) -> float:
@@ -175,7 +189,7 @@ def advise(recipe: Recipe, shelf: Shelf, projection: Projection) -> Advice:  # n
                 "do": "ended",
             }
         )
-    danger = step.odds < RISKY and forecast.fall_back is not None and bool(projection.course.terms)
+    danger = step.odds < RISKY and forecast.fall_back is not None and bool(projection.course.terms) and not thin(step)
     if danger:
         return _pour_advice(projection, step, technique, speed, lane)
     if recipe.scents and recipe.design.scent_at == "emulsion" and state.split is None and not state.scents:

@@ -84,6 +84,11 @@ def water_for(recipe: Recipe, pure: float) -> float:
             return share
 
 
+def water_in_stock(strength: float, naoh_weighed: float) -> float:
+    """Grams of water in a stock lye that holds so much sodium hydroxide as it comes from the bag."""
+    return naoh_weighed * (1 - strength) / strength
+
+
 def check(recipe: Recipe) -> Iterator[Fault]:
     """Faults that need no weighing."""
     if not 0 <= recipe.superfat <= MOST_SUPERFAT:
@@ -122,7 +127,7 @@ def check_dissolves(recipe: Recipe, pure: float, water: float, in_jug: float) ->
             "dissolve. Keep more liquid in the jug."
         )
         yield Fault(pointer=away, says=says)
-    if recipe.stock is not None and pure * (1 - recipe.stock) / recipe.stock > in_jug * (1 + 1e-9):
+    if recipe.stock is not None and water_in_stock(recipe.stock, pure / recipe.naoh_purity) > in_jug * (1 + 1e-9):
         yield Fault(pointer="/stock", says="The stock lye alone brings more water than this recipe has.")
     if recipe.stock is not None and recipe.koh_share > 0:
         yield Fault(pointer="/stock", says="A stock lye is reckoned for sodium hydroxide alone.")

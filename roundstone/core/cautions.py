@@ -2,14 +2,23 @@
 
 from collections.abc import Iterator, Sequence
 
+import numpy as np
+
+from .bar import SALT_BAR
 from .checks import percent
-from .order import misplaced
+from .order import misplaced, moment_of
+from .own import consistency
 from .recipe import Dose, Recipe
 from .sheet import Sheet
 from .shelf import Additive, Family, Shelf
 from .values import Caution
 
-SCALE_STEP = 0.1  # grams a usual bench scale shows [chosen]
+FINE = 10  # steps of the scale that a dilution should weigh, to be within a twentieth of it [chosen]
+TOO_HUNGRY = 0.20  # of superfat above which the soap stays soft, greasy and spoils: common practice
+LYE_OFF = 0.005  # of the lye that rounding to a scale's step may cost before it is told [chosen]
+# Grams of salt that a gram of water holds beside so much NaOH (as a share of both): CRC Handbook for none, the rest
+# roughly, from memory.
+LYE_SHARES, SALT_HELD = (0.0, 0.1, 0.2, 0.3, 0.4, 0.5), (0.36, 0.29, 0.22, 0.14, 0.07, 0.03)
 
 # Essential oils by their kind: common practice, no source; certificates and local rules decide.
 ESSENTIAL = {
@@ -43,15 +52,57 @@ def cautions_of(
         says = "With potassium hydroxide the soap stays softer; the batter clock knows sodium soap only."
         yield Caution(pointer="/koh_share", says=says)
     if not recipe.feed_acids and any(a.naoh for d, _, a in doses if d):
-        says = f"The acids take lye from the fats: the superfat becomes {percent(sheet.superfat.with_liquids)}."
-        yield Caution(pointer="/feed_acids", says=says)
+        left = sheet.superfat.with_liquids
+        hungry = left > TOO_HUNGRY
+        says = f"The acids take lye from the fats: the superfat becomes {percent(left)}."
+        says += " That is grease, not soap: give the acids lye of their own, or take less of them." if hungry else ""
+        yield Caution(pointer="/feed_acids", says=says, danger=hungry)
+    for i, row in enumerate(recipe.fats):
+        for doubt in consistency(shelf.fats[row.fat], shelf.fats):
+            yield Caution(pointer=f"/fats/{i}/share", says=doubt.says, danger=doubt.danger)
+    yield from _portion_cautions(sheet)
+    yield from _scale_cautions(shelf, sheet)
     yield from _liquid_cautions(recipe, shelf)
-    yield from _dose_cautions(sheet, doses)
+    yield from _dose_cautions(shelf, sheet, doses)
+    yield from _salt_cautions(sheet, doses)
     yield from _scent_cautions(recipe, sheet)
     yield from _essential_cautions(recipe, shelf)
     if recipe.pour_celsius > 55:
         says = "Hot batter burns and can rise out of the pot: leave headroom."
         yield Caution(pointer="/pour_celsius", says=says, danger=True)
+
+
+def _portion_cautions(sheet: Sheet) -> Iterator[Caution]:
+    for i, p in enumerate(sheet.portions):
+        at = f"/design/portions/{i}/share"
+        if p.superfat < 0:
+            says = (
+                f"{p.name} alone stands at {percent(p.superfat)} superfat: lye heavy. What brings fat into another "
+                "portion is counted for the whole jug: do not count it, or put it into all of the batter."
+            )
+            yield Caution(pointer=at, says=says, danger=True)
+        elif p.uneven:
+            whole = percent(sheet.superfat.with_liquids)
+            says = f"{p.name} alone has {percent(p.superfat)} superfat, the whole batter {whole}."
+            yield Caution(pointer=at, says=says)
+
+
+def _scale_cautions(shelf: Shelf, sheet: Sheet) -> Iterator[Caution]:
+    scales = shelf.scales
+    for x in sheet.lines:
+        if x.kind not in ("alkali", "stock") or x.grams <= 0:
+            continue
+        step = scales.step(x.grams)
+        if step > LYE_OFF * x.grams:
+            says = (
+                f"{x.name} is read on a scale of {step:g} g steps: {x.shown} g can be {percent(step / x.grams)} off. "
+                "Make a larger batch, or weigh it on a finer scale."
+            )
+            yield Caution(pointer="/superfat", says=says, danger=step / x.grams > sheet.superfat.set)
+    largest = max(sheet.lines, key=lambda x: x.grams)
+    if largest.grams > scales.capacity:
+        says = f"{largest.name}: {largest.shown} g is more than your largest scale holds. Weigh it in parts."
+        yield Caution(pointer="/size", says=says)
 
 
 def _liquid_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
@@ -63,19 +114,22 @@ def _liquid_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
         if q.alcohol > 0:
             says = "Boil the alcohol and the gas off first: it foams over with lye and speeds the batter."
             yield Caution(pointer=f"/liquids/{i}/share", says=says, danger=True)
+        if q.caution and use.share > 0:
+            yield Caution(pointer=f"/liquids/{i}/share", says=q.caution)
 
 
-def _dose_cautions(sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) -> Iterator[Caution]:
+def _dose_cautions(shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) -> Iterator[Caution]:
     for i, (share, dose, additive) in enumerate(doses):
         at = f"/additives/{i}/amount"
         if sheet.doses[i].per_kg > additive.most:
             yield Caution(pointer=at, says=f"More than the usual most of {additive.most:g} g per kg of fats.")
         grams = share * sheet.fats
-        if 0 < grams < SCALE_STEP:
-            parts = 10 if grams * 10 >= SCALE_STEP else 100
+        step = shelf.scales.finest
+        if 0 < grams < step:
+            parts = next((n for n in (10, 100, 1000) if grams * n >= FINE * step), 1000)
             says = (
-                f"{grams:.2g} g is less than a {SCALE_STEP:g} g scale shows. Stir 1 part into {parts - 1} of oil and "
-                f"weigh {grams * parts:.1f} g of that."
+                f"{grams:.2g} g is less than your finest scale shows. Stir 1 part into {parts - 1} of oil and "
+                f"weigh {shelf.scales.shown(grams * parts)} g of that."
             )
             yield Caution(pointer=at, says=says)
         if additive.danger and share > 0:
@@ -83,6 +137,25 @@ def _dose_cautions(sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) 
         wrong = misplaced(dose, additive)
         if wrong is not None and share > 0:
             yield Caution(pointer=f"/additives/{i}/moment", says=wrong.says, danger=wrong.danger)
+
+
+def _salt_cautions(sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) -> Iterator[Caution]:
+    """How much salt the lye will not hold, and how soon a salt bar must be cut."""
+    salts = [(i, g, d, a) for i, (g, d, a) in enumerate(doses) if a.kind == "salt" and a.factor == "salt" and g > 0]
+    if not salts:
+        return
+    held = float(np.interp(sheet.lye_concentration, LYE_SHARES, SALT_HELD)) * sheet.water
+    wet = [(i, g * sheet.fats) for i, g, d, a in salts if moment_of(d, a) in ("before-lye", "hot-lye", "cool-lye")]
+    dissolving = sum(g for _, g in wet)
+    if dissolving > held:
+        says = (
+            f"Of {dissolving:.0f} g salt this lye holds only about {held:.0f} g; the rest falls out and cakes in the "
+            "jug. Stir the greater part in at emulsion."
+        )
+        yield Caution(pointer=f"/additives/{wet[0][0]}/amount", says=says)
+    if sum(g for _, g, _, _ in salts) >= SALT_BAR:
+        says = "So much salt sets within hours and crumbles under the knife: cut it warm, or pour single moulds."
+        yield Caution(pointer=f"/additives/{salts[0][0]}/amount", says=says)
 
 
 def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:

@@ -5,8 +5,8 @@ from collections.abc import Iterator, Sequence
 from . import alkali, mould
 from .design import check as check_design
 from .order import moment_of
-from .recipe import ByMoulds, Carrier, Recipe
-from .shelf import Shelf
+from .recipe import ByMoulds, Carrier, Dose, Recipe
+from .shelf import Additive, Shelf
 from .values import Fault, Mend
 
 MOST_GRAMS = 200_000.0  # chosen: ten times a big workshop batch; beyond it a figure is a slip of the finger
@@ -19,7 +19,7 @@ def percent(share: float, digits: int = 1) -> str:
 
 def _check_fats(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     if not recipe.fats:
-        yield Fault(pointer="/fats", says="Add a fat: there is nothing to make soap of yet.")
+        yield Fault(pointer="/fats", says="Add the first fat: everything else follows from it.", open=True)
         return
     seen: set[str] = set()
     sound = True
@@ -80,9 +80,20 @@ def _check_liquids(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
         yield Fault(pointer=f"/liquids/{last}/share", says=says)
 
 
+def _twice_dosed(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
+    """Colours of one kind may stand beside each other; of anything else the second row is a slip, unless named."""
+    seen: set[tuple[object, ...]] = set()
+    for i, dose in enumerate(recipe.additives):
+        additive = shelf.additives.get(dose.additive)
+        row = (dose.additive, dose.into, dose.moment, dose.called.casefold())
+        if row in seen and additive is not None and additive.kind != "pigment":
+            says = "This stands here twice. Put it in one row, or give each a name of its own."
+            yield Fault(pointer=f"/additives/{i}/additive", says=says)
+        seen.add(row)
+
+
 def _check_additives(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
-    yield from _twice([f"{d.additive} {d.into or ''}" for d in recipe.additives], "/additives", "additive")
-    names = {p.name for p in recipe.design.portions}
+    yield from _twice_dosed(recipe, shelf)
     for i, dose in enumerate(recipe.additives):
         additive = shelf.additives.get(dose.additive)
         at = f"/additives/{i}"
@@ -92,19 +103,37 @@ def _check_additives(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
         scale = {"g/kg": 1.0, "percent": 10.0}.get(dose.basis, 1000 * additive.spoon / POUND)
         if dose.amount < 0:
             yield Fault(pointer=f"{at}/amount", says="A dose cannot be negative.")
-        elif dose.amount * scale > 5 * additive.most:
-            says = f"More than {5 * additive.most:g} g per kg of fats: is the decimal point in the right place?"
+        elif dose.amount * scale > additive.refused_above * (1 + 1e-9):
+            says = f"More than {additive.refused_above:g} g per kg of fats: is the decimal point in the right place?"
             yield Fault(pointer=f"{at}/amount", says=says)
         if dose.basis == "tsp/lb batter" and additive.naoh:
             says = "An acid is dosed by weight of fats: its own lye is part of the batter."
             yield Fault(pointer=f"{at}/amount", says=says)
-        late = moment_of(dose, additive) == "trace"
-        if dose.into is not None and dose.into not in names:
-            yield Fault(pointer=f"{at}/into", says=f"There is no portion called {dose.into}.")
-        elif dose.into is not None and not late:
-            yield Fault(pointer=f"{at}/into", says="Only what goes in at emulsion can go into one portion.")
+        yield from _check_into(recipe, dose, additive, at)
         if dose.carrier is not None:
+            late = moment_of(dose, additive) == "trace"
             yield from _check_carrier(dose.carrier, late, shelf, f"{at}/carrier")
+
+
+def _check_into(recipe: Recipe, dose: Dose, additive: Additive, at: str) -> Iterator[Fault]:
+    """Whether it can go into one portion alone."""
+    if dose.into is None:
+        return
+    moment = moment_of(dose, additive)
+    if dose.into not in {p.name for p in recipe.design.portions}:
+        yield Fault(pointer=f"{at}/into", says=f"There is no portion called {dose.into}.")
+    elif additive.naoh:
+        says = (
+            f"{additive.name} takes up lye, and the lye is weighed for the whole jug: in {dose.into} alone it would "
+            "leave the other portions lye heavy. Put it into all of the batter, before the lye."
+        )
+        yield Fault(pointer=f"{at}/into", says=says)
+    elif moment == "fats" and recipe.design.batching != "layers":
+        says = "All portions come from one fat pot: into one of them only what goes in at emulsion."
+        yield Fault(pointer=f"{at}/into", says=says)
+    elif moment not in ("trace", "fats"):
+        says = "All portions share one lye jug: into one of them only what goes in at emulsion, or into its own fats."
+        yield Fault(pointer=f"{at}/into", says=says)
 
 
 def _check_carrier(carrier: Carrier, late: bool, shelf: Shelf, at: str) -> Iterator[Fault]:

@@ -9,7 +9,7 @@ live pour (all looks so far) and learning (all pours). See docs/model.md.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from math import log
 
@@ -98,6 +98,20 @@ def trade_knowledge(fragrances: Iterable[Fragrance], noise: Noise = Noise()) -> 
         cov[i, :], cov[:, i] = cov[j, :], cov[:, j]
         cov[i, i] = cov[j, j] + (prior.INHERITED_SD / prior.CLAIM_LOAD) ** 2
     return Knowledge(names, means, cov, noise=noise)
+
+
+def extended(knowledge: Knowledge, trade: Knowledge) -> Knowledge:
+    """What was learned, with what `trade` believes of fragrances that came to the shelf since; those gone stay out."""
+    new = [n for n in trade.names if n not in knowledge.column]
+    if not new and knowledge.names == trade.names:
+        return knowledge
+    old = [n for n in trade.names if n in knowledge.column]
+    names = (*old, *new)
+    mean, cov = np.empty(len(names)), np.zeros((len(names), len(names)))
+    (mean[: len(old)], cov[: len(old), : len(old)]), at = knowledge.part(old), len(old)
+    mean[at:], cov[at:, at:] = trade.part(new)
+    place = [names.index(n) for n in trade.names]
+    return replace(knowledge, names=trade.names, mean=mean[place], cov=cov[np.ix_(place, place)])
 
 
 def _elders(scents: Sequence[Fragrance]) -> list[tuple[str, str]]:
@@ -249,6 +263,20 @@ def crossings(edges: Array, rate: Array, age: Array, needed: Array) -> Array:
     return edges[segment] + (needed - begun) / np.take_along_axis(rate, segment, axis=-1)
 
 
+DICE_OF_PORTIONS, DICE_OF_SCENTS = 32, 64  # where the dice of portions' effects and of scents begin
+DICE = 96
+
+
+def _dice_of(names: Sequence[str]) -> list[int]:
+    """Which stream of dice each parameter takes: its own by kind and by its place among its kind."""
+    out, counts = [], {"fixed": 0, "portion": DICE_OF_PORTIONS, "scent": DICE_OF_SCENTS}
+    for name in names:
+        kind = "scent" if name.startswith("e:") else "portion" if name.startswith("u:") else "fixed"
+        out.append(counts[kind])
+        counts[kind] += 1
+    return out
+
+
 def draw(
     belief: Belief,
     lanes: Sequence[Lane],
@@ -258,10 +286,15 @@ def draw(
 ) -> Draws:
     """Crossing times of lanes that share their edges. `known[lane]` maps thresholds to what looks said of them."""
     size = len(belief.mean)
+    names = list(belief.column)
     noise = np.asarray(belief.noise.stages)
-    root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(size))
-    # A fixed width, so that an edit that adds a parameter leaves the dice of the others alone.
-    params = belief.mean + normals(seed, draws, max(64, size))[:, :size] @ root.T
+    # Scents come last in the triangle and every kind of parameter has its own dice, so that an edit that adds a
+    # scent or a portion leaves the dice of all others alone.
+    order = sorted(range(size), key=lambda i: (names[i].startswith("e:"), i))
+    root = np.linalg.cholesky(belief.cov[np.ix_(order, order)] + 1e-12 * np.eye(size))
+    dice = normals(seed, draws, DICE)[:, _dice_of([names[i] for i in order])]
+    params = np.empty((draws, size))
+    params[:, order] = belief.mean[order] + dice @ root.T
     thresholds = params[:, [belief.column[c] for c in THRESHOLD_COLUMNS]]
     rate, age = ages(lanes, belief.column, params)
     # Each lane's noise is a stream of its own, so adding a portion leaves the others' dice alone too.

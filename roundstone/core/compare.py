@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from .checks import percent
 from .recipe import Recipe
-from .sheet import Sheet
+from .sheet import Line, Sheet
 from .shelf import Shelf
 from .values import Grams, Share, Value
 
@@ -61,9 +61,19 @@ def _settings(recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Iterator[tuple[str,
     yield "Cutting", sheet.bar.cutting
 
 
+def _by_place(sheet: Sheet) -> dict[tuple[str | int, ...], Line]:
+    """Lines by what they are and where they go, whatever row they stand in; those alike are told apart by order."""
+    out: dict[tuple[str | int, ...], Line] = {}
+    for line in sheet.lines:
+        place = (line.vessel, line.kind, line.item, line.name, line.into)
+        nth = sum(key[:-1] == place for key in out)
+        out[(*place, nth)] = line
+    return out
+
+
 def compare(left: tuple[Recipe, Sheet], right: tuple[Recipe, Sheet], shelf: Shelf) -> Comparison:
     """Both recipes weighed; lines in the left one's order, what only the right one has behind them."""
-    sides = [{line.key: line for line in sheet.lines} for _, sheet in (left, right)]
+    sides = [_by_place(sheet) for _, sheet in (left, right)]
     keys = list(dict.fromkeys([*sides[0], *sides[1]]))
     order = ("pot", "jug", "stir")
     lines = []

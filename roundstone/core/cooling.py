@@ -71,13 +71,15 @@ class _Grid:
 def _grid(curve: Curve, readings: Sequence[Reading], minutes: Array) -> _Grid:
     slower, start = (a.ravel() for a in np.meshgrid(SLOWER, STARTS, indexing="ij"))
     log = -0.5 * (slower / COOLING_SD) ** 2 - 0.5 * (start / START_SD) ** 2
-    begun = np.maximum(curve.start + start, curve.room + 0.1)
+    begun = curve.start + start
     k = curve.k * np.exp(-slower)
 
     def at(m: Array) -> Array:
         above = (begun - curve.room)[:, None]
-        fall = 1 + curve.n * k[:, None] * m[None, :] * (above / 25) ** curve.n
-        return curve.room + above * fall ** (-1 / curve.n)
+        fall = 1 + curve.n * k[:, None] * m[None, :] * (np.maximum(above, 0.0) / 25) ** curve.n
+        # What is colder than the room, such as lye on frozen milk, warms up by the plain law, as `Curve` has it.
+        part = np.where(above > 0, fall ** (-1 / curve.n), np.exp(-k[:, None] * m[None, :]))
+        return curve.room + above * part
 
     if readings:
         expected = at(np.array([r.minute for r in readings]))

@@ -23,7 +23,10 @@ POT = "the pot"
 
 @dataclass(frozen=True)
 class Step:
-    """A step of the design on the pour's clock, with the band of trace it wants (levels)."""
+    """A step of the design on the pour's clock, with the band of trace it wants (levels).
+
+    With `stick` what is too thin may be thickened with it first.
+    """
 
     key: str
     label: str
@@ -34,6 +37,7 @@ class Step:
     to_level: float
     done: bool
     may_wait: bool
+    stick: bool = True
 
 
 @dataclass(frozen=True)
@@ -64,7 +68,8 @@ def kept(looks: Sequence[Look]) -> list[Look]:
 
 def windows(looks: Sequence[Look]) -> dict[int, Known]:
     """For each threshold (0 light … 3 set): the last look below it and the first at or above it."""
-    good = kept(looks)
+    # A look at the very first moment is a glance after it: a batter has no age at minute 0.
+    good = kept([Look(max(k.minute, SHORTEST), k.level) for k in looks])
     out = {}
     for s in range(len(prior.THRESHOLDS)):
         after = max((k.minute for k in good if k.level < s + 2), default=None)
@@ -93,7 +98,7 @@ def _origin(state: PourState, planned: float, now: float) -> float:
         return state.emulsion
     signs = [look.minute for _, look in state.looks] + [m for m in (state.split, state.pouring) if m is not None]
     if signs:
-        return min(planned, min(signs) / 2, min(signs) - SHORTEST)
+        return max(min(planned, min(signs) / 2, min(signs) - SHORTEST), 0.0)
     return max(planned, now)
 
 
@@ -154,6 +159,7 @@ def _steps(
             technique.to_level,
             state.ended is not None,
             may_wait=state.pouring is None,
+            stick=not technique.stands,
         )
     )
     return steps, split
@@ -177,7 +183,7 @@ def _added(recipe: Recipe, minute: float | None, origin: float) -> dict[str, tup
     """The blend as it went in: each fragrance's minute and percent of fats."""
     if minute is None:
         return {}
-    return {s.fragrance: (max(minute, origin), 100 * s.load) for s in recipe.scents}
+    return {s.fragrance: (max(minute, origin), 100 * s.load) for s in recipe.scents if s.load > 0}
 
 
 def _work(state: PourState, name: str, origin: float) -> Iterator[Work]:

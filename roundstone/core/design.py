@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from .recipe import Recipe
+from .recipe import MOST_PORTIONS, Recipe
 from .shelf import Shelf
 from .values import Fault, Mend
 
@@ -13,6 +13,9 @@ def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     if not design.portions:
         yield Fault(pointer="/design/portions", says="The batter needs at least one portion.")
         return
+    if len(design.portions) > MOST_PORTIONS:
+        says = f"A batter is split into {MOST_PORTIONS} portions at most."
+        yield Fault(pointer="/design/portions", says=says)
     names: set[str] = set()
     for i, portion in enumerate(design.portions):
         at = f"/design/portions/{i}"

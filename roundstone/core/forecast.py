@@ -12,20 +12,21 @@ import numpy as np
 from .batter import Array
 from .clock import LEVELS, THRESHOLD_LEVELS, Draws, Knowledge, Known, ages, believe, crossings, draw
 from .course import Course, Step, emulsion_minutes, lay_out
-from .pour import Event, PourState, StageSeen, clock_text, replay
+from .pour import Doubt, Event, PourState, StageSeen, clock_text, replay
 from .prior import STAGES, STICK
 from .recipe import Recipe
 from .sheet import Sheet
 from .shelf import Shelf, Technique
-from .values import Celsius, Fault, Minutes, Quantiles, RuleBroken, Share, Value
+from .values import Celsius, Minutes, Quantiles, Share, Value
 
 THICKEN_MINUTES = 0.25  # to fetch the stick and knock it off [C]
 LAST_MINUTES = 0.5  # what is left of a technique that is nearly poured [C]
-RARE = 0.01  # below this the app asks before it believes a tap
+RARE = 0.01  # below this a tap is doubted
 PATIENCE = 10.0  # minutes a maker waits for a batter that is still too thin before giving a technique up [C]
 MOST_SURE = 0.95  # no odds are ever told above this, nor below its complement
 SHADE_POINTS = 97
 SHORTEST_AXIS = 12.0  # minutes
+LONGEST_AXIS = 240.0  # minutes: a pour that stands for days is not drawn to the end
 PLAN_FILLS = 2.8  # the axis is at most this many times the plan
 
 
@@ -52,9 +53,8 @@ class LaneForecast(Value):
 class StepForecast(Value):
     """A step of the design and its odds of finding the batter it wants; never told above 95 in 100.
 
-    `odds` are for all portions at once, `each` for every portion by itself.
-    The pour may thicken a portion with the stick first: `thicken` names those that will most likely need it, and
-    `too_thin` is then how often the batter is not ready by itself within the maker's patience.
+    `odds` are for all portions at once, `each` for every portion by itself; `too_thick` and `too_thin` are the rest.
+    The pour may thicken a portion with the stick first: `thicken` names those that will most likely need it.
     """
 
     key: str
@@ -178,9 +178,8 @@ def _needs_the_stick(draws: Draws, recipe: Recipe, step: Step) -> tuple[str, ...
 
 
 def _step_forecast(draws: Draws, recipe: Recipe, step: Step) -> StepForecast:
-    minutes = step.end - step.start
-    alone = step_odds(draws, step, minutes)
-    helped = step_odds(draws, step, minutes, thicken=True) if step.may_wait else alone
+    minutes, stick = step.end - step.start, step.may_wait and step.stick
+    odds = step_odds(draws, step, minutes, thicken=stick)
     return StepForecast(
         key=step.key,
         label=step.label,
@@ -188,14 +187,13 @@ def _step_forecast(draws: Draws, recipe: Recipe, step: Step) -> StepForecast:
         end=step.end,
         portions=step.portions,
         wants=band_words(step.from_level, step.to_level),
-        odds=_told(helped.fits),
+        odds=_told(odds.fits),
         each=tuple(
-            _told(step_odds(draws, replace(step, portions=(i,)), minutes, thicken=step.may_wait).fits)
-            for i in step.portions
+            _told(step_odds(draws, replace(step, portions=(i,)), minutes, thicken=stick).fits) for i in step.portions
         ),
-        too_thick=helped.too_thick,
-        too_thin=alone.too_thin,
-        thicken=_needs_the_stick(draws, recipe, step) if step.may_wait else (),
+        too_thick=odds.too_thick,
+        too_thin=odds.too_thin,
+        thicken=_needs_the_stick(draws, recipe, step) if stick else (),
         done=step.done,
     )
 
@@ -207,8 +205,10 @@ def technique_odds(draws: Draws, recipe: Recipe, shelf: Shelf, pour: Step, now: 
     for t in shelf.techniques.values():
         if t.portions > len(recipe.design.portions):
             continue
-        step = replace(pour, start=start, from_level=t.from_level, to_level=t.to_level, may_wait=True)
-        odds = step_odds(draws, step, max(t.minutes - (start - pour.start), LAST_MINUTES), thicken=True)
+        step = replace(
+            pour, start=start, from_level=t.from_level, to_level=t.to_level, may_wait=True, stick=not t.stands
+        )
+        odds = step_odds(draws, step, max(t.minutes - (start - pour.start), LAST_MINUTES), thicken=step.stick)
         out.append(
             TechniqueOdds(
                 technique=t.id,
@@ -216,7 +216,7 @@ def technique_odds(draws: Draws, recipe: Recipe, shelf: Shelf, pour: Step, now: 
                 odds=_told(odds.fits),
                 wants=band_words(t.from_level, t.to_level),
                 how=t.how,
-                thicken=_needs_the_stick(draws, recipe, step),
+                thicken=_needs_the_stick(draws, recipe, step) if step.stick else (),
             )
         )
     return out
@@ -237,6 +237,7 @@ def _axis(draws: Draws, steps: Sequence[Step], now: float) -> float:
     thick = max(float(draws.median(i, 4.0)) for i in range(draws.times.shape[0]))
     plan = steps[-1].end
     want = max(min(1.15 * thick, PLAN_FILLS * plan), 1.2 * plan, now + 6, SHORTEST_AXIS)
+    want = min(want, LONGEST_AXIS)
     tick = next((t for t in (2.0, 4.0, 5.0, 10.0) if t * 9 >= want), 20.0)
     return float(np.ceil(want / tick) * tick)
 
@@ -260,6 +261,9 @@ def _fall_back(techniques: Sequence[TechniqueOdds], chosen: Technique) -> Techni
     good = [k for k in kin if k.odds >= 0.7 and k.odds > now + 0.15]
     best = max(techniques, key=lambda t: t.odds)
     return good[0] if good else best if best.odds > now + 0.1 else None
+
+
+OLDER = " What was logged last is still being learned from."
 
 
 def _standing(knowledge: Knowledge, recipe: Recipe, shelf: Shelf, scent_pours: Mapping[str, int]) -> str:
@@ -286,6 +290,7 @@ def project(
     events: Sequence[Event] = (),
     now: float = 0.0,
     scent_pours: Mapping[str, int] | None = None,
+    fresh: bool = True,
 ) -> Projection:
     """Forecast a recipe's batter from all its looks so far; with no events this is the forecast before the pour."""
     state = replay(events, recipe.scent_in_fats)
@@ -334,7 +339,7 @@ def project(
         techniques=tuple(techniques),
         fall_back=_fall_back(techniques, course.technique),
         pours=knowledge.pours,
-        standing=_standing(knowledge, recipe, shelf, scent_pours or {}),
+        standing=_standing(knowledge, recipe, shelf, scent_pours or {}) + ("" if fresh else OLDER),
     )
     return Projection(forecast, course, draws, state, now)
 
@@ -382,11 +387,11 @@ def likelihood_of(projection: Projection, portion: str | None, level: int, minut
     return min(there, not_past)
 
 
-def question_surprise(projection: Projection, event: Event) -> None:
-    """Raise RuleBroken, as a question, when a stage tap is rarer than RARE by the forecast made before it."""
-    if not isinstance(event, StageSeen) or event.sure:
-        return
-    if likelihood_of(projection, event.portion, STAGES.index(event.stage), event.minute) < RARE:
-        what = f"{event.stage.capitalize()} at {clock_text(event.minute)}"
-        says = f"{what}: the forecast gives that less than 1 in 100. Is it so?"
-        raise RuleBroken(Fault(pointer="/stage", says=says), sure=True)
+def surprise(projection: Projection, event: Event) -> Doubt | None:
+    """A doubt when a stage tap is rarer than RARE by the forecast made before it."""
+    if not isinstance(event, StageSeen):
+        return None
+    if likelihood_of(projection, event.portion, STAGES.index(event.stage), event.minute) >= RARE:
+        return None
+    what = f"{event.stage.capitalize()} at {clock_text(event.minute)}"
+    return Doubt("/stage", f"{what}: the forecast gives that less than 1 in 100. Is it so?", "counts")

@@ -36,8 +36,8 @@ def recipe_of(
     fats, liquids, additives, scents = (_sum(rows, kind) for kind in ("fat", "liquid", "additive", "fragrance"))
     plain, ice = _total(rows, "water"), _total(rows, "ice")
     stock = _total(rows, "stock")
-    held = sum(r.grams * r.strength for r in rows if r.item == "stock")
-    naoh = _total(rows, "alkali:naoh") * naoh_purity + held
+    in_stock = sum(r.grams * r.strength for r in rows if r.item == "stock")
+    naoh = (_total(rows, "alkali:naoh") + in_stock) * naoh_purity
     koh = _total(rows, "alkali:koh") * koh_purity
     whole = sum(fats.values())
     if whole <= 0:
@@ -62,12 +62,12 @@ def recipe_of(
 
     brought = sum(g * shelf.liquids[i].water for i, g in liquids.items())
     brought += sum(g * shelf.additives[i].water for i, g in additives.items())
-    water = plain + ice + stock - held + brought
+    water = plain + ice + stock - in_stock + brought
     parts = water / (naoh + koh)
     if not LEAST_WATER * (1 - ROUNDED) <= parts <= MOST_WATER * (1 + ROUNDED):
         says = f"That is {parts:.2f} parts water to one of alkali; from 1 to 4 is possible."
         raise RuleBroken(Fault(pointer="/water", says=says))
-    liquid = plain + ice + stock - held + sum(liquids.values())
+    liquid = plain + ice + stock - in_stock + sum(liquids.values())
     return Recipe(
         name=name,
         fats=tuple(FatShare(fat=i, share=g / whole) for i, g in fats.items()),
@@ -77,7 +77,7 @@ def recipe_of(
         koh_purity=koh_purity,
         water=ByRatio(parts=min(max(parts, LEAST_WATER), MOST_WATER)),
         ice=ice / (plain + ice) if ice > 0 else 0.0,
-        stock=held / stock if stock > 0 else None,
+        stock=in_stock / stock if stock > 0 else None,
         liquids=tuple(
             LiquidUse(liquid=i, share=g / liquid, goes=_vessel(rows, f"liquid:{i}") or "jug")
             for i, g in liquids.items()

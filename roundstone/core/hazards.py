@@ -54,13 +54,18 @@ SLOPES: dict[str, tuple[float, float]] = {
     "false-trace:hard": (0.5, 0.3),
     "separation": (_logit(0.01), 0.5),
     "separation:age": (-1.0, 0.5),  # per unit of ln age past light trace when poured
+    "overheating": (0.0, 1.0),  # beyond what the heat in the mould gives ...
+    "overheating:heat": (1.0, 0.01),  # ... whose own logit counts once
 }
 
-HazardKey = Literal["seizing", "ricing", "separation", "false-trace", "overheating", "discolouring"]
+HazardKey = Literal["seizing", "ricing", "separation", "false-trace", "overheating", "gel", "discolouring"]
 
 
 class Hazard(Value):
-    """Odds of a hazard in words and figures, how often it was seen, and what would lower it."""
+    """Odds of a hazard in words and figures, how often it was seen, and what would lower it.
+
+    What does no `harm` is told beside the others because it comes from the same cause.
+    """
 
     key: HazardKey
     name: str
@@ -70,6 +75,7 @@ class Hazard(Value):
     asked: int
     says: str
     lower: tuple[str, ...]
+    harm: bool = True
 
 
 @dataclass(frozen=True)
@@ -113,13 +119,24 @@ def _separation_row(knowledge: Knowledge, lane: Lane, pouring: float) -> dict[st
     return {"separation": 1.0, "separation:age": log(max(at, 1e-3)) - light}
 
 
+def _heat_row(odds: float) -> dict[str, float]:
+    return {"overheating": 1.0, "overheating:heat": _logit(min(max(odds, 0.001), 0.999))}
+
+
+def mould_pace(recipe: Recipe, knowledge: Knowledge) -> float:
+    """How many times as fast as usual its fragrance makes the batter go on in the mould: half its ln-rate [chosen]."""
+    ln = sum(100 * s.load * knowledge.value(scent_column(s.fragrance)) for s in recipe.scents) * recipe.scented_share
+    return min(max(exp(0.5 * ln), 1.0), 3.0)
+
+
 @dataclass(frozen=True)
 class Told:
-    """A finished pour as hazards see it."""
+    """A finished pour as hazards see it; `heat` are the odds of overheating its mould gave, where it was asked."""
 
     course: Course
     state: PourState
     sheet: Sheet
+    heat: float | None = None
 
 
 def learn_hazards(shelf: Shelf, pours: Sequence[Told], knowledge: Knowledge) -> HazardKnowledge:
@@ -156,6 +173,8 @@ def learn_hazards(shelf: Shelf, pours: Sequence[Told], knowledge: Knowledge) -> 
             at = state.pouring if state.pouring is not None else state.ended or course.origin
             rows.append((_separation_row(knowledge, lane, at), happened))
             count("separation", happened)
+        if pour.heat is not None:
+            rows.append((_heat_row(pour.heat), any(f.flag == "overheating" for f in state.flags)))
         for key in ("seizing", "overheating"):
             if state.smooth or any(f.flag == key for f in state.flags):
                 count(key, any(f.flag == key for f in state.flags))
@@ -166,6 +185,20 @@ def learn_hazards(shelf: Shelf, pours: Sequence[Told], knowledge: Knowledge) -> 
                 count(f"discolouring:{f}", max(aged, key=lambda c: c.days).shade != "true")
     mean, cov = _fit(priors, rows)
     return HazardKnowledge(tuple(priors), mean, cov, counts)
+
+
+def claimed_hazards(shelf: Shelf, known: HazardKnowledge) -> HazardKnowledge:
+    """What was learned, with the claims of fragrances that came to the shelf since."""
+    new = {f"ricing:{f}": _ricing_prior(shelf.fragrances[f]) for f in sorted(shelf.fragrances)}
+    new = {n: prior for n, prior in new.items() if n not in known.names}
+    if not new:
+        return known
+    mean = np.concatenate([known.mean, [m for m, _ in new.values()]])
+    cov = np.zeros((len(mean), len(mean)))
+    cov[: len(known.mean), : len(known.mean)] = known.cov
+    for i, (_, sd) in enumerate(new.values(), start=len(known.mean)):
+        cov[i, i] = sd**2
+    return HazardKnowledge((*known.names, *new), mean, cov, known.counts)
 
 
 def _fit(priors: Mapping[str, tuple[float, float]], rows: Sequence[Row]) -> tuple[Array, Array]:
@@ -205,10 +238,10 @@ def hazards(
         *_ricing(recipe, sheet, shelf, known),
         _false_trace(recipe, sheet, known),
         _separation(course, known, knowledge),
-        _overheating(recipe, sheet, known, knowledge),
+        *_heat_in_mould(recipe, sheet, known, knowledge),
         *_discolouring(recipe, shelf, known),
     ]
-    return tuple(sorted(found, key=lambda h: -h.odds))
+    return tuple(sorted(found, key=lambda h: (not h.harm, -h.odds)))
 
 
 def _made(
@@ -229,9 +262,9 @@ def _less(words: str, now: float, then: float) -> list[str]:
 def _seizing(
     recipe: Recipe, shelf: Shelf, projection: Projection, known: HazardKnowledge, knowledge: Knowledge
 ) -> list[Hazard]:
-    if not recipe.scents:
-        return []
     lanes = projection.course.lanes
+    if not any(lane.added for lane in lanes):
+        return []
     worst, wait = 0.0, np.zeros(1)
     for i, lane in enumerate(lanes):
         if lane.added:
@@ -257,9 +290,9 @@ def _seizing(
 
 
 def _ricing(recipe: Recipe, sheet: Sheet, shelf: Shelf, known: HazardKnowledge) -> list[Hazard]:
-    if not recipe.scents:
+    percent = {s.fragrance: 100 * s.load for s in recipe.scents if s.load > 0}
+    if not percent or not recipe.scented_share:
         return []
-    percent = {s.fragrance: 100 * s.load for s in recipe.scents}
     palmitic = sheet.factors["palmitic"]
 
     def odds(cooler: float = 0.0, less: float = 0.0, softer: float = 0.0) -> float:
@@ -296,18 +329,38 @@ def _separation(course: Course, known: HazardKnowledge, knowledge: Knowledge) ->
     return _made("separation", "Separation", now, known.counts.get("separation", (0, 0)), says, lower)
 
 
-def _overheating(recipe: Recipe, sheet: Sheet, known: HazardKnowledge, knowledge: Knowledge) -> Hazard:
-    ln = sum(100 * s.load * knowledge.value(scent_column(s.fragrance)) for s in recipe.scents) * recipe.scented_share
-    heat = mould_heat(recipe, sheet, min(max(exp(0.5 * ln), 1.0), 3.0))
-    says = f"the middle reaches {heat.slow:.0f} to {heat.fast:.0f} °C, {heat.gel}; past {heat.limit:.0f} it can crack"
+def _heat_in_mould(recipe: Recipe, sheet: Sheet, known: HazardKnowledge, knowledge: Knowledge) -> list[Hazard]:
+    """Cracking or rising, moved by what the maker saw; and apart from it whether it gels through."""
+    pace = mould_pace(recipe, knowledge)
+
+    def odds(of: Recipe) -> float:
+        return known.odds(_heat_row(mould_heat(of, sheet, pace).overheats))
+
+    heat = mould_heat(recipe, sheet, pace)
+    now = known.odds(_heat_row(heat.overheats))
+    says = f"it cracks or rises out of the mould; the middle comes to {heat.slow:.0f} to {heat.fast:.0f} °C"
     lower = []
-    if heat.overheats > 0.04:
-        cooler = recipe.model_copy(update={"pour_celsius": recipe.pour_celsius - 6})
-        lower = _less("pour 6 °C cooler", heat.overheats, mould_heat(cooler, sheet).overheats)
+    if now > 0.04:
+        lower = _less(
+            "pour 6 °C cooler", now, odds(recipe.model_copy(update={"pour_celsius": recipe.pour_celsius - 6}))
+        )
         if recipe.design.wrap in ("insulated", "oven", "covered"):
             bare = recipe.model_copy(update={"design": recipe.design.model_copy(update={"wrap": "open"})})
-            lower += _less("leave it uncovered", heat.overheats, mould_heat(bare, sheet).overheats)
-    return _made("overheating", "Overheating", heat.overheats, known.counts.get("overheating", (0, 0)), says, lower)
+            lower += _less("leave it uncovered", now, odds(bare))
+    count = known.counts.get("overheating", (0, 0))
+    told = min(max(heat.gels, LEAST), MOST_SURE)
+    through = Hazard(
+        key="gel",
+        name="Gels through",
+        odds=told,
+        words=_words(told),
+        seen=0,
+        asked=0,
+        says=f"{heat.gel} likeliest; full gel deepens colours and spares ash, whites stay whiter without",
+        lower=(),
+        harm=False,
+    )
+    return [_made("overheating", "Cracks or volcano", now, count, says, lower), through]
 
 
 # Vanillin in the scented fats and the colour it turns to: common practice at about 3 % of fragrance.
@@ -315,9 +368,9 @@ SHADES = ((0.0, "stays true"), (0.00008, "a tint"), (0.0002, "light brown"), (0.
 
 
 def _discolouring(recipe: Recipe, shelf: Shelf, known: HazardKnowledge) -> list[Hazard]:
-    if not recipe.scents:
+    scents = [(s.load, shelf.fragrances[s.fragrance]) for s in recipe.scents if s.load > 0]
+    if not scents or not recipe.scented_share:
         return []
-    scents = [(s.load, shelf.fragrances[s.fragrance]) for s in recipe.scents]
     vanillin = sum(load * (f.vanillin or 0.0) for load, f in scents)
     odds = float(expit(2.5 * log(max(vanillin, 1e-7) / 0.0002)))
     for _, f in scents:

@@ -1,8 +1,8 @@
 """How hot the lye gets, how jug and pot cool, and when both are ready to meet.
 
 Heat of solution of NaOH: shape from Olsson, Jernqvist & Aly 1997 as carried by an open package (not checked against
-the paper), anchored to -44.3 kJ/mol at infinite dilution; heat capacity from the same tables. Practical factors,
-cooling constants and their spreads are fitted to common practice [chosen] and told as ranges.
+the paper), anchored to -44.3 kJ/mol at infinite dilution; heat capacity from the same tables. KOH from memory.
+Practical factors, cooling constants and their spreads are fitted to common practice [chosen] and told as ranges.
 """
 
 from collections.abc import Callable, Sequence
@@ -11,8 +11,10 @@ from math import exp
 
 import numpy as np
 
+from .chemistry import KOH, NAOH, WATER
 from .order import moment_of
 from .recipe import Recipe
+from .sheet import Line, grams_of
 from .shelf import Shelf
 from .values import Caution, Celsius, Minutes, Span, Value
 
@@ -30,6 +32,10 @@ MELTED = 61.0  # °C of the fat pot when the hard fats are clear: common practic
 AT_ONCE = 3  # minutes of difference that are not worth telling [chosen]
 LONGEST = 1440.0  # minutes; a vessel that takes a day does not cool by itself
 COOLING_SD = 0.35  # of ln k, both vessels [chosen]
+NEAR = 1.0  # °C below the goal that a vessel may stand and still be called ready [chosen]
+SCORCHES = 40.0  # °C from which milk and sugar brown in lye: common practice
+SUGARY = 0.03  # of a liquid from which it browns like milk [chosen]
+KOH_GIVE = 8.0  # °C that potassium lye's peak may be off [from memory]
 
 
 def _table(values: Sequence[float], w: float) -> float:
@@ -54,24 +60,80 @@ class MilkInJug:
     celsius: float
 
 
+# KOH, low confidence (about ±8 °C): apparent molar heat content φL [kJ/mol] at so many moles of water to one of KOH,
+# and heat capacity of the solution [J/gK] by mass fraction [from memory]. What is not KOH in flakes is bound water,
+# which cost this much heat a mole to part with [from memory].
+KOH_WATER = (2.5, 3, 4, 5, 6.3, 8, 10, 20, 50)
+KOH_CONTENT = (15, 11, 6.2, 3.7, 2.2, 1.3, 1.0, 0.9, 0.6)
+KOH_INFINITE = 57.8  # kJ/mol at infinite dilution [from memory]
+KOH_SHARES = (0.0, 0.10, 0.20, 0.25, 0.30, 0.33, 0.40, 0.50)
+KOH_CAPACITY = (4.186, 3.709, 3.332, 3.17, 3.023, 2.941, 2.768, 2.566)
+FLAKE_WATER = 38.3  # kJ per mole of water bound in potassium hydroxide flakes
+
+
+@dataclass(frozen=True)
+class Lye:
+    """What goes into the jug, in grams: alkali from the bag as pure substance, and `flake_water` that comes with it.
+
+    `held` is sodium hydroxide that stands in a stock lye with `stock_water` already.
+    """
+
+    naoh: float = 0.0
+    koh: float = 0.0
+    flake_water: float = 0.0
+    held: float = 0.0
+    stock_water: float = 0.0
+
+
+def solution_heat(naoh: float, koh: float, water: float) -> float:
+    """Heat [J] set free by dissolving these grams together in water, at 25 °C.
+
+    In a mixed lye each alkali dissolves as it would at the strength of both together.
+    """
+    moles = naoh / NAOH + koh / KOH
+    if moles <= 0 or water <= 0:
+        return 0.0
+    as_sodium = moles * NAOH / (moles * NAOH + water)
+    content = float(np.interp(water / WATER / moles, KOH_WATER, KOH_CONTENT))
+    return naoh * _table(HEAT, as_sodium) + koh / KOH * (KOH_INFINITE - content) * 1000
+
+
+def solution_capacity(naoh: float, koh: float, water: float) -> float:
+    """Heat capacity [J/K] of so much lye, each alkali's by its moles."""
+    alkali, moles = naoh + koh, naoh / NAOH + koh / KOH
+    total = alkali + water
+    if moles <= 0:
+        return total * WATER_CAPACITY
+    w = alkali / total
+    potassium = koh / KOH / moles
+    each = (1 - potassium) * _table(CAPACITY, w) + potassium * float(np.interp(w, KOH_SHARES, KOH_CAPACITY))
+    return total * each
+
+
 def lye_peak(
-    naoh: float, water: float, ice: float, start: Celsius, room: Celsius, milk: Sequence[MilkInJug] = ()
+    lye: Lye, water: float, ice: float, start: Celsius, room: Celsius, milk: Sequence[MilkInJug] = ()
 ) -> tuple[Celsius, Celsius]:
     """Adiabatic and practical peak [°C] of lye made in a plastic jug.
 
-    `naoh`, `water` (liquid) and `ice` in grams; `start` is the water's temperature, `room` the alkali's. The lye's
-    strength counts all water, that in the milk included; what else is in the milk only takes up heat.
+    `water` (liquid) and `ice` in grams; `start` is the water's temperature, `room` the alkali's and a stock lye's. The
+    lye's strength counts all water, that in the milk, in flakes and in a stock included; what else is in the milk
+    only takes up heat. A stock gives the difference of its heats of solution before and after.
     """
-    lye = naoh + water + ice + sum(m.grams * m.water for m in milk)
-    w = naoh / lye
-    capacity = lye * _table(CAPACITY, w) + SOLIDS_CAPACITY * sum(m.grams * (1 - m.water) for m in milk)
-    heat = water * WATER_CAPACITY * (start - 25) + naoh * NAOH_CAPACITY * (room - 25) + naoh * _table(HEAT, w)
+    wet = water + ice + lye.flake_water + lye.stock_water + sum(m.grams * m.water for m in milk)
+    naoh = lye.naoh + lye.held
+    capacity = solution_capacity(naoh, lye.koh, wet) + SOLIDS_CAPACITY * sum(m.grams * (1 - m.water) for m in milk)
+    heat = water * WATER_CAPACITY * (start - 25) + (lye.naoh + lye.koh) * NAOH_CAPACITY * (room - 25)
+    heat += solution_heat(naoh, lye.koh, wet) - solution_heat(lye.held, 0.0, lye.stock_water)
+    heat += solution_capacity(lye.held, 0.0, lye.stock_water) * (room - 25) if lye.held > 0 else 0.0
+    heat -= lye.flake_water / WATER * FLAKE_WATER * 1000
     heat += ice * (-FUSION + ICE_CAPACITY * FROZEN_CELSIUS - WATER_CAPACITY * 25)
     heat += sum(m.grams * (milk_content(m.celsius, m.water) - milk_content(25, m.water)) for m in milk)
     adiabatic = 25 + heat / capacity
     cold = ice > 0 or any(m.celsius < 0 for m in milk)
-    part = capacity / 1000 / (capacity / 1000 + JUG_KJ) * (STAYS_WITH_ICE if cold else STAYS)
-    begun = start if water > 0 or not milk else max(min(m.celsius for m in milk), 0.0)
+    # A stock is thinned in a moment; only dry alkali is stirred long enough to lose heat to the room.
+    stays = STAYS_WITH_ICE if cold else STAYS if lye.held == 0 else 1.0
+    part = capacity / 1000 / (capacity / 1000 + JUG_KJ) * stays
+    begun = start if water > 0 or lye.held > 0 or not milk else max(min(m.celsius for m in milk), 0.0)
     return adiabatic, begun + part * (adiabatic - begun)
 
 
@@ -98,15 +160,20 @@ def combined(
 
     Bowl and reaction are left out: in the first hour they net -1 to +3 °C, common practice.
     """
+    from scipy.optimize import brentq  # slow to import
+
     capacity = fats * FAT_CAPACITY + lye * LYE_CAPACITY
     heat = fats * FAT_CAPACITY * fats_at + lye * LYE_CAPACITY * lye_at
     before = solid_share(fats_at, melts)
     low, high = min(fats_at, lye_at), max(fats_at, lye_at)
-    for _ in range(50):
-        middle = (low + high) / 2
-        melted = fats * MELTING_HEAT * (before - solid_share(middle, melts))
-        low, high = (middle, high) if capacity * middle + melted < heat else (low, middle)
-    return high, solid_share(high, melts)
+    if high - low < 1e-9:
+        return high, before
+
+    def excess(celsius: float) -> float:
+        return capacity * celsius + fats * MELTING_HEAT * (before - solid_share(celsius, melts)) - heat
+
+    found = float(brentq(excess, low, high))
+    return found, solid_share(found, melts)
 
 
 @dataclass(frozen=True)
@@ -145,20 +212,28 @@ def jug_curve(start: Celsius, room: Celsius, grams: float, slower: float = 0.0) 
 
 
 class Vessel(Value):
-    """When a vessel falls to the pour temperature, counted from when it was hot: middle and likely span."""
+    """When a vessel falls to the pour temperature, counted from when it was hot: middle and likely span.
+
+    One that is cooler than that from the start must be warmed `to`: it never gets there by itself.
+    """
 
     start: Celsius
     ready: Minutes
     likely: Span
+    warm_to: Celsius | None
 
 
 class HeatPlan(Value):
-    """The lye's peak, when jug and pot are ready, and what to do about it."""
+    """The lye's peak, when jug and pot are ready, and what to do about it.
+
+    `combined` is where the batter would stand if a vessel that is too cool were not warmed.
+    """
 
     adiabatic: Celsius
     peak: Celsius
     jug: Vessel
     pot: Vessel
+    combined: Celsius | None
     advice: str
     cautions: tuple[Caution, ...]
 
@@ -166,7 +241,32 @@ class HeatPlan(Value):
 def _vessel(curve: Callable[[float], Curve], goal: float) -> Vessel:
     z = 1.2815515655 * COOLING_SD
     middle, quick, slow = (min(curve(s).until(goal), LONGEST) for s in (0.0, -z, z))
-    return Vessel(start=curve(0.0).start, ready=middle, likely=Span(low=quick, high=slow))
+    begun = curve(0.0).start
+    warm_to = goal if begun < goal - NEAR else None
+    return Vessel(start=begun, ready=middle, likely=Span(low=quick, high=slow), warm_to=warm_to)
+
+
+def _cold_advice(recipe: Recipe, jug: Vessel, pot: Vessel, begun: "Start", together: Celsius) -> str:
+    """What to do when a vessel stands below the pour temperature from the start."""
+    goal = recipe.pour_celsius
+    as_they_are = f"As they are they would meet near {together:.0f} °C, not {goal:g}."
+    if jug.warm_to is not None and pot.warm_to is not None:
+        return (
+            f"Warm both to {goal:g} °C: the fats stand at {pot.start:.0f} °C and the lye comes to no more than "
+            f"{jug.start:.0f} °C. {as_they_are}"
+        )
+    if pot.warm_to is not None:
+        span = f"{jug.likely.low:.0f} to {min(jug.likely.high, LONGEST):.0f}"
+        return (
+            f"Warm the fats, which stand at {pot.start:.0f} °C, to {goal:g} °C when the lye has come down to that, "
+            f"after {span} min by a thermometer. {as_they_are}"
+        )
+    lye = begun.jug_grams * LYE_CAPACITY
+    warmer = goal + (goal - jug.start) * lye / (begun.fats * FAT_CAPACITY)
+    return (
+        f"The lye comes to no more than {jug.start:.0f} °C: stand it in warm water until it reads {goal:g} °C, or "
+        f"combine it with fats at about {warmer:.0f} °C. {as_they_are}"
+    )
 
 
 def _advice(recipe: Recipe, jug: Vessel, pot: Vessel) -> str:
@@ -194,69 +294,86 @@ class Start:
     melts: tuple[tuple[float, float, float], ...]
 
 
-def start(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> Start:
-    """Where cooling begins; `grams` by the sheet's line keys. Potassium lye is taken as sodium lye, roughly."""
-    alkali = grams.get("naoh", 0.0) + grams.get("koh", 0.0)
-    stock = grams.get("stock", 0.0)
-    room, ice = recipe.room_celsius, grams.get("ice", 0.0)
+def start(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Start:
+    """Where cooling begins, from a sheet's lines."""
+    room, ice = recipe.room_celsius, grams_of(lines, "ice")
     # What acids and sugars bring of it is in the jug before the lye, like the plain water.
-    water = grams.get("water", 0.0) + sum(
-        grams.get(d.additive, 0.0) * shelf.additives[d.additive].water
-        for d in recipe.additives
-        if not d.into and moment_of(d, shelf.additives[d.additive]) == "before-lye"
+    water = grams_of(lines, "water")
+    for x in lines:
+        if x.kind == "additive" and x.row is not None:
+            dose = recipe.additives[x.row]
+            additive = shelf.additives[dose.additive]
+            if not dose.into and moment_of(dose, additive) == "before-lye":
+                water += x.grams * additive.water
+    liquids = [(recipe.liquids[x.row], x) for x in lines if x.kind == "liquid" and x.row is not None]
+    jugged = [(u, shelf.liquids[u.liquid], x.grams) for u, x in liquids if u.goes == "jug"]
+    milk = [MilkInJug(g, q.water, FROZEN_CELSIUS if u.frozen else room) for u, q, g in jugged]
+    stock, flakes = grams_of(lines, "stock"), grams_of(lines, "alkali", "alkali:koh")
+    strength = recipe.stock or 0.0
+    lye = Lye(
+        naoh=grams_of(lines, "alkali", "alkali:naoh") * recipe.naoh_purity,
+        koh=flakes * recipe.koh_purity,
+        flake_water=flakes * (1 - recipe.koh_purity),
+        held=stock * strength * recipe.naoh_purity,
+        stock_water=stock * (1 - strength),
     )
-    jugged = [
-        (u, shelf.liquids[u.liquid], grams.get(f"{u.liquid}-jug", 0.0)) for u in recipe.liquids if u.goes == "jug"
-    ]
-    if stock and recipe.stock:
-        # Thinning a stock gives the difference of the two heats of solution.
-        held = stock * recipe.stock
-        w = held / (stock + water)
-        rise = held * (_table(HEAT, w) - _table(HEAT, recipe.stock)) / ((stock + water) * _table(CAPACITY, w))
-        adiabatic = peak = room + rise
-    else:
-        milk = [MilkInJug(g, q.water, FROZEN_CELSIUS if u.frozen else room) for u, q, g in jugged]
-        adiabatic, peak = lye_peak(alkali, water, ice, room, room, milk)
-    jug_grams = water + sum(grams.get(k, 0.0) for k in ("naoh", "koh", "ice", "stock")) + sum(g for _, _, g in jugged)
-    fats = sum(grams.get(r.fat, 0.0) for r in recipe.fats)
-    rows = [(r.share, shelf.fats[r.fat]) for r in recipe.fats]
+    adiabatic, peak = lye_peak(lye, water, ice, room, room, milk)
+    jug_grams = water + ice + stock + grams_of(lines, "alkali") + sum(g for _, _, g in jugged)
+    fats = grams_of(lines, "fat")
     melts = tuple(
-        (share, f.melts_from if f.melts_from is not None else f.melts - 5, f.melts)
-        for share, f in rows
-        if f.melts is not None
+        (row.share, f.melts_from if f.melts_from is not None else f.melts - 5, f.melts)
+        for row in recipe.fats
+        if (f := shelf.fats[row.fat]).melts is not None
     )
     hard = any(clear > room for _, _, clear in melts)
     hot = max([MELTED, *(clear + 5 for _, _, clear in melts)]) if hard else room
     return Start(adiabatic, jug_curve(peak, room, jug_grams), jug_grams, pot_curve(hot, room, fats), fats, melts)
 
 
-def plan(recipe: Recipe, shelf: Shelf, grams: dict[str, float]) -> HeatPlan:
-    """Heat of a weighed recipe; `grams` by the sheet's line keys."""
-    begun = start(recipe, shelf, grams)
+def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
+    """Heat of a weighed recipe, from its sheet's lines."""
+    begun = start(recipe, shelf, lines)
     room, adiabatic, peak = recipe.room_celsius, begun.adiabatic, begun.jug.start
     hard = begun.pot.start > room
-    jug = _vessel(lambda s: jug_curve(peak, room, begun.jug_grams, s), recipe.pour_celsius)
-    pot = _vessel(lambda s: pot_curve(begun.pot.start, room, begun.fats, s), recipe.pour_celsius)
+    goal = recipe.pour_celsius
+    jug = _vessel(lambda s: jug_curve(peak, room, begun.jug_grams, s), goal)
+    pot = _vessel(lambda s: pot_curve(begun.pot.start, room, begun.fats, s), goal)
     cautions = []
     if adiabatic > PLASTIC_LIMIT:
         says = (
             f"The lye can reach {adiabatic:.0f} °C where it dissolves: no glass, no thin plastic, steam; add it slowly."
         )
         cautions.append(Caution(pointer="/water", says=says, danger=True))
+    for i, use in enumerate(recipe.liquids):
+        q = shelf.liquids[use.liquid]
+        if use.goes == "jug" and peak > SCORCHES and (q.kind == "milk" or q.sugars > SUGARY):
+            says = (
+                f"The jug comes to about {peak:.0f} °C: {q.name.lower()} browns and smells from {SCORCHES:.0f} °C on."
+            )
+            cautions.append(Caution(pointer=f"/liquids/{i}/share", says=says))
+    if recipe.koh_share > 0:
+        says = "How hot potassium lye gets is known only roughly, give or take 8 °C; it can boil. Add it slowly."
+        cautions.append(Caution(pointer="/koh_share", says=says, danger=peak > PLASTIC_LIMIT - KOH_GIVE))
     clear = max((shelf.fats[r.fat].melts or 0) for r in recipe.fats)
-    if hard and clear > recipe.pour_celsius + 2:
-        names = [
-            shelf.fats[r.fat].name for r in recipe.fats if (shelf.fats[r.fat].melts or 0) > recipe.pour_celsius + 2
-        ]
+    if hard and clear > goal + 2:
+        names = [shelf.fats[r.fat].name for r in recipe.fats if (shelf.fats[r.fat].melts or 0) > goal + 2]
         says = (
             f"{' and '.join(names[:3])} can set in the pot below {clear:.0f} °C and look like trace: keep it stirred."
         )
         cautions.append(Caution(pointer="/pour_celsius", says=says))
+    together = None
+    if jug.warm_to is None and pot.warm_to is None:
+        advice = _advice(recipe, jug, pot)
+    else:
+        fats_at, lye_at = (min(v.start, goal) for v in (pot, jug))
+        together, _ = combined(begun.fats, fats_at, begun.jug_grams, lye_at)
+        advice = _cold_advice(recipe, jug, pot, begun, together)
     return HeatPlan(
         adiabatic=adiabatic,
         peak=peak,
         jug=jug,
         pot=pot,
-        advice=_advice(recipe, jug, pot),
+        combined=together,
+        advice=advice,
         cautions=tuple(cautions),
     )

@@ -2,8 +2,9 @@
 
 from collections.abc import Sequence
 
+from .chemistry import KOH, NAOH
 from .recipe import Recipe
-from .sheet import Line, grams_by_key
+from .sheet import Line, grams_of
 from .shelf import Shelf
 from .values import Value
 
@@ -23,23 +24,30 @@ class Label(Value):
 def label(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Label:
     """Label of a weighed recipe.
 
-    What became of it: fats turn to their soaps (named for the alkali that is more), the superfat stays as fat,
-    lye and its water are used up or dry out, glycerin comes free.
+    What became of it: fats turn to their soaps, of both alkalis where both are used, the superfat stays as fat, lye
+    and its water are used up or dry out, glycerin comes free.
     """
-    weighed = grams_by_key(lines)
-    cation = "Potassium" if recipe.koh_share > 0.5 else "Sodium"
-    rest = [(x.grams, *_names(x.item, shelf, cation)) for x in lines if x.item.partition(":")[0] in OTHERS]
+    parts = _cations(recipe.koh_share)
+    rest = [(x.grams, *_names(x.item, shelf)) for x in lines if x.item.partition(":")[0] in OTHERS]
     other = [(grams * (1 - wet), name) for grams, wet, name, _ in rest]
-    later = [(grams * (1 - wet), name) for grams, wet, _, name in rest]
+    later = [
+        (grams * (1 - wet) * part, f"{cation} {became}".strip())
+        for grams, wet, name, salt in rest
+        for part, cation, became in _became(name, salt, parts)
+    ]
     fats = [(x.grams, shelf.fats[x.item.removeprefix("fat:")]) for x in lines if x.item.startswith("fat:")]
-    stock = weighed.get("stock", 0.0)
-    sodium = weighed.get("naoh", 0.0) + stock * (recipe.stock or 0.0)
-    alkali = [(sodium, "Sodium Hydroxide"), (weighed.get("koh", 0.0), "Potassium Hydroxide")]
-    water = sum(x.grams for x in lines if not x.item and x.key != "stock") + stock * (1 - (recipe.stock or 0.0))
+    stock, strength = grams_of(lines, "stock"), recipe.stock or 0.0
+    sodium = grams_of(lines, "alkali", "alkali:naoh") + stock * strength
+    alkali = [(sodium, "Sodium Hydroxide"), (grams_of(lines, "alkali", "alkali:koh"), "Potassium Hydroxide")]
+    water = sum(x.grams for x in lines if not x.item and x.kind != "stock") + stock * (1 - strength)
     water += sum(grams * wet for grams, wet, _, _ in rest)
     went_in = [(g, f.inci) for g, f in fats] + [(g, n) for g, n in alkali if g > 0] + [(water, "Aqua"), *other]
     kept = [recipe.superfat if f.kind != "acid" else 0.0 for _, f in fats]  # free acids turn to soap to the last
-    became = [(g * (1 - k), f"{cation} {f.soap}") for (g, f), k in zip(fats, kept, strict=True)]
+    became = [
+        (g * (1 - k) * part, f"{cation} {f.soap}")
+        for (g, f), k in zip(fats, kept, strict=True)
+        for part, cation in parts
+    ]
     became += [(g * k, f.inci) for (g, f), k in zip(fats, kept, strict=True)]
     glycerin = sum(g * (GLYCERIN if f.kind == "fat" else 0.0) for g, f in fats)
     became += [(glycerin, "Glycerin"), (0.5 * water, "Aqua"), *later]
@@ -47,14 +55,25 @@ def label(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Label:
     return Label(went_in=_ordered(went_in), became=_ordered(became), allergens=tuple(sorted(allergens)))
 
 
-def _names(item: str, shelf: Shelf, cation: str) -> tuple[float, str, str]:
-    """Share of water, name as it goes in, and what it becomes, of what is neither fat, alkali nor plain water."""
+def _cations(koh_share: float) -> list[tuple[float, str]]:
+    """Which part of the soap has which cation, in moles: a gram of potassium hydroxide is fewer of them."""
+    sodium, potassium = (1 - koh_share) / NAOH, koh_share / KOH
+    both = ((sodium, "Sodium"), (potassium, "Potassium"))
+    return [(moles / (sodium + potassium), name) for moles, name in both if moles > 0]
+
+
+def _became(name: str, salt: str, parts: Sequence[tuple[float, str]]) -> list[tuple[float, str, str]]:
+    """Share, cation and name of what something other than fat turned to: an acid to its salts, all else to itself."""
+    return [(part, cation, salt) for part, cation in parts] if salt else [(1.0, "", name)]
+
+
+def _names(item: str, shelf: Shelf) -> tuple[float, str, str]:
+    """Share of water, name as it goes in, and the salt it becomes if it is an acid."""
     kind, _, name = item.partition(":")
     if kind == "additive":
         additive = shelf.additives[name]
-        return additive.water, additive.inci, f"{cation} {additive.salt}" if additive.salt else additive.inci
-    inci = shelf.liquids[name].inci if kind == "liquid" else "Parfum"
-    return 0.0, inci, inci
+        return additive.water, additive.inci, additive.salt
+    return 0.0, shelf.liquids[name].inci if kind == "liquid" else "Parfum", ""
 
 
 def _ordered(parts: Sequence[tuple[float, str]]) -> tuple[str, ...]:

@@ -48,7 +48,6 @@ MISPLACED: dict[AdditiveKind, dict[Moment, Misplaced]] = {
         "hot-lye": Misplaced(says="Salt dissolves badly in lye: put it into the liquid first."),
         "cool-lye": Misplaced(says="Salt dissolves badly in lye: put it into the liquid first."),
         "fats": Misplaced(says=_NOT_IN_FAT),
-        "trace": Misplaced(says="It stays as grains, and the batter moves when it goes in."),
     },
     "lactate": {
         "hot-lye": Misplaced(says="Wait until the lye is below 43 °C."),

@@ -8,12 +8,13 @@ from pydantic import Field
 from .chemistry import ACID_MASS, NAOH, acid_value, saponification_value
 from .order import WHEN
 from .shelf import Additive, AdditiveKind, Fat, Liquid, Moment
-from .values import Caution, Fault, Id, Name, RuleBroken, Share, Value
+from .values import Caution, Fault, Id, Name, RuleBroken, Share, Span, Value
 
 REPEATS_WITHIN = 0.007  # of its value, two determinations of one lot: from memory of AOCS Cd 3-25
 BY_ACIDS_WITHIN = 0.015  # of the value reckoned from an acid profile [chosen]
-FAR_FROM_ACIDS = 0.03  # beyond this the acids or the figure are doubtful [chosen]
-FAR_FROM_KIN = 0.12  # beyond this it is a slip of the finger, or another fat [chosen]
+UNUSUAL = 0.02  # off what its acids give, a figure is doubtful; off its kin's range, at once [chosen]
+FAR = 0.04  # off what its acids give or beyond its kin's range, it is not this fat's: nearly a superfat of 5 % [chosen]
+LEAST_EQUIVALENT = 30.0  # g an acid weighs per mole of lye it takes; the lightest, phosphoric, has 33
 FACTOR_OF: dict[AdditiveKind, str] = {
     "sugar": "sugar",
     "salt": "salt",
@@ -61,7 +62,7 @@ class NewAdditive(Value):
     name: Name = Field(min_length=1)
     sort: AdditiveKind
     moment: Moment
-    usual: float = Field(gt=0, le=500, description="g per kg of fats")
+    usual: float = Field(gt=0, le=1000, description="g per kg of fats")
     most: float = Field(gt=0, le=1000, description="g per kg of fats")
     spoon: float = Field(default=4.0, gt=0, le=30, description="grams of a level teaspoon")
     density: float = Field(default=1.3, gt=0.1, le=10, description="g/mL")
@@ -99,13 +100,9 @@ def _fat(new: NewFat, fat_id: str, fats: Mapping[str, Fat]) -> Fat:
     sv = new.sv
     if sv is None:
         within = BY_ACIDS_WITHIN
-        sv = acid_value(acids) if kin.kind == "acid" else saponification_value(acids, kin.unsaponifiable)
-    elif new.acids is None and not kin.sv_low * (1 - FAR_FROM_KIN) <= sv <= kin.sv_high * (1 + FAR_FROM_KIN):
-        says = (
-            f"{kin.name} lies between {kin.sv_low:g} and {kin.sv_high:g}; {sv:g} is too far off to be one. "
-            "Check the figure (mg KOH per g), or choose the fat it is most like."
-        )
-        raise RuleBroken(Fault(pointer="/sv", says=says))
+        sv = _by_acids(acids, kin)
+    elif (off := _off(sv, _expected(acids, kin))) > FAR:
+        raise RuleBroken(Fault(pointer="/sv", says=_too_far(sv, acids, kin, off)))
     if not 50 <= sv <= 700:
         raise RuleBroken(Fault(pointer="/sv", says="A saponification value runs from 50 to 700 mg KOH per g."))
     by = "own certificate" if new.sv is not None else "own fatty acids"
@@ -117,8 +114,55 @@ def _fat(new: NewFat, fat_id: str, fats: Mapping[str, Fat]) -> Fat:
             "sv_low": sv * (1 - within),
             "sv_high": sv * (1 + within),
             "acids": acids,
+            "kin": kin.id,
+            "iodine": None if new.acids else kin.iodine,
             "source": f"{by}; {'the rest' if new.acids else 'acids'} as {kin.name}",
         }
+    )
+
+
+def _by_acids(acids: Mapping[str, float], kin: Fat) -> float:
+    """Saponification value that these acids give a fat of this kind."""
+    return acid_value(acids) if kin.kind == "acid" else saponification_value(acids, kin.unsaponifiable)
+
+
+def _expected(acids: Mapping[str, float], kin: Fat) -> Span:
+    """Where a fat's value lies: its kin's range, or about what acids of its own give.
+
+    What the kin's figure has beyond its tabled acids, as butterfat's shortest ones, may be in this one too.
+    """
+    if kin.kind == "wax" or dict(acids) == dict(kin.acids):
+        return Span(low=kin.sv_low, high=kin.sv_high)
+    plain = _by_acids(acids, kin)
+    alike = plain * kin.sv / _by_acids(kin.acids, kin)
+    return Span(low=min(plain, alike), high=max(plain, alike))
+
+
+def _off(sv: float, span: Span) -> float:
+    """How far a value lies outside a span, as a share of the span's nearer end."""
+    return max(span.low / sv - 1 if sv < span.low else 0.0, sv / span.high - 1, 0.0)
+
+
+def _lye_off(sv: float, right: float) -> str:
+    more = "more" if sv > right else "less"
+    return f"{100 * abs(sv / right - 1):.0f} % {more} lye"
+
+
+def _where(acids: Mapping[str, float], kin: Fat) -> str:
+    span = _expected(acids, kin)
+    by_kin = kin.kind == "wax" or dict(acids) == dict(kin.acids)
+    return f"{kin.name} has {span.low:g} to {span.high:g}" if by_kin else f"its acids give {_middle(span):.0f}"
+
+
+def _middle(span: Span) -> float:
+    return (span.low + span.high) / 2
+
+
+def _too_far(sv: float, acids: Mapping[str, float], kin: Fat, off: float) -> str:
+    return (
+        f"{sv:g} is {100 * off:.0f} % off: {_where(acids, kin)}. It would be given "
+        f"{_lye_off(sv, _middle(_expected(acids, kin)))}. Check the figure (mg KOH per g), its acids, or choose the "
+        "fat it is most like."
     )
 
 
@@ -168,6 +212,9 @@ def _additive(new: NewAdditive, additive_id: str) -> Additive:
         raise RuleBroken(Fault(pointer="/valence", says="Only an acid has one. Choose acid as what it is."))
     if new.most < new.usual:
         raise RuleBroken(Fault(pointer="/most", says="The most cannot be less than the usual."))
+    if new.valence and new.molar_mass and new.molar_mass / new.valence < LEAST_EQUIVALENT:
+        says = f"No acid takes up lye so often for its weight: {new.molar_mass:g} g per mole, {new.valence} times."
+        raise RuleBroken(Fault(pointer="/valence", says=says))
     naoh = new.valence * NAOH / new.molar_mass * new.active if new.valence and new.molar_mass else 0.0
     return Additive(
         id=additive_id,
@@ -191,15 +238,19 @@ def _additive(new: NewAdditive, additive_id: str) -> Additive:
     )
 
 
-def consistency(fat: Fat) -> tuple[Caution, ...]:
-    """What is doubtful about a fat's figures: its saponification value against the one of its own acids."""
-    if fat.kind == "wax":
+def consistency(fat: Fat, fats: Mapping[str, Fat]) -> tuple[Caution, ...]:
+    """What is doubtful about the figures of one of the maker's own fats: said wherever it is used."""
+    # One kept before its kin was is held against its own acids alone.
+    kin = fats.get(fat.kin or "", fat)
+    if not fat.own or (kin is fat and fat.kind == "wax"):
         return ()
-    from_acids = acid_value(fat.acids) if fat.kind == "acid" else saponification_value(fat.acids, fat.unsaponifiable)
-    if abs(fat.sv / from_acids - 1) <= FAR_FROM_ACIDS:
+    by_kin = kin is not fat and (kin.kind == "wax" or dict(fat.acids) == dict(kin.acids))
+    span = _expected(fat.acids, kin) if kin is not fat else Span(low=(v := _by_acids(fat.acids, fat)), high=v)
+    if _off(fat.sv, span) <= (0.0 if by_kin else UNUSUAL):
         return ()
+    where = _where(fat.acids, kin) if kin is not fat else f"its acids give {_middle(span):.0f}"
     says = (
-        f"Its acids would make {from_acids:.0f}, the certificate says {fat.sv:g}: one of them is not this fat's. "
-        "The lye follows the certificate."
+        f"{fat.name}: its certificate says {fat.sv:g}, {where}. The lye follows the certificate, "
+        f"{_lye_off(fat.sv, _middle(span))} than usual: be sure of it, and test the bar before it is used."
     )
-    return (Caution(pointer="/sv", says=says),)
+    return (Caution(pointer="/sv", says=says, danger=True),)

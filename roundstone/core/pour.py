@@ -1,4 +1,8 @@
-"""A pour as a log of events. Nothing is ever changed: undo is an event, and the state is always replayed."""
+"""A pour as a log of events. Nothing is ever changed: undo is an event, and the state is always replayed.
+
+At the bench every tap is taken. One that can hardly be is doubted: the doubt is an event too, listed until the maker
+keeps the tap, moves it, or takes it back.
+"""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
@@ -13,7 +17,7 @@ from .shelf import Shelf
 from .values import Celsius, Fault, Id, Minutes, Name, RuleBroken, Value
 
 Stage = Literal["emulsion", "light", "medium", "thick", "set"]
-LONGEST = 24 * 60.0
+LONGEST = 10 * 366 * 24 * 60.0  # minutes; a pour lasts as long as it lasts, this only keeps nonsense out [chosen]
 
 
 class _Event(Value):
@@ -130,6 +134,53 @@ class Undone(_Event):
     target: UUID
 
 
+class Kept(_Event):
+    """The maker stands by a tap that was doubted."""
+
+    kind: Literal["kept"] = "kept"
+    target: UUID
+
+
+class Moved(_Event):
+    """The maker says that a tap was made at another minute."""
+
+    kind: Literal["moved"] = "moved"
+    target: UUID
+    to: Minutes = Field(ge=0, le=LONGEST)
+
+
+# A doubted tap counts meanwhile, waits until it is kept, or cannot count where it is.
+Stands = Literal["counts", "waits", "cannot"]
+
+
+class Doubted(_Event):
+    """The rules doubt a tap: why, and how it stands until the maker has answered."""
+
+    kind: Literal["doubted"] = "doubted"
+    target: UUID
+    says: str = Field(max_length=400)
+    stands: Stands
+
+
+Note = Undone | Kept | Moved | Doubted  # of other events, not of the batter
+BenchEvent = Annotated[
+    StageSeen
+    | Worked
+    | Split
+    | ScentIn
+    | LeftUnscented
+    | TemperatureRead
+    | TechniqueChanged
+    | PouringBegan
+    | Flagged
+    | NothingAmiss
+    | ColourSeen
+    | Ended
+    | Undone
+    | Kept
+    | Moved,
+    Field(discriminator="kind"),
+]
 Event = Annotated[
     StageSeen
     | Worked
@@ -143,7 +194,10 @@ Event = Annotated[
     | NothingAmiss
     | ColourSeen
     | Ended
-    | Undone,
+    | Undone
+    | Kept
+    | Moved
+    | Doubted,
     Field(discriminator="kind"),
 ]
 EVENT: TypeAdapter[Event] = TypeAdapter(Event)
@@ -159,7 +213,10 @@ class Look:
 
 @dataclass
 class PourState:
-    """A pour so far. Portion None in `looks` and `work` is the pot, or all portions after the split."""
+    """A pour so far. Portion None in `looks` and `work` is the pot, or all portions after the split.
+
+    `standing` are all taps not taken back, in order of time; `doubts` those of them that wait for an answer, by id.
+    """
 
     standing: Sequence[Event] = field(default_factory=list)
     emulsion: float | None = None
@@ -175,6 +232,7 @@ class PourState:
     flags: list[Flagged] = field(default_factory=list)
     smooth: bool = False
     colours: list[ColourSeen] = field(default_factory=list)
+    doubts: dict[UUID, Doubted] = field(default_factory=dict)
 
     @property
     def over(self) -> float | None:
@@ -199,17 +257,37 @@ class PourState:
         return self.scents.get(portion, self.scents.get(None))
 
 
+def _standing(events: Sequence[Event]) -> tuple[list[Event], dict[UUID, Doubted]]:
+    """Taps not taken back, each at the minute it was last moved to, and the doubts about them nobody answered."""
+    undone = {e.target for e in events if isinstance(e, Undone)}
+    minutes: dict[UUID, float] = {}
+    doubts: dict[UUID, Doubted] = {}
+    for e in events:
+        match e:
+            case Doubted():
+                doubts[e.target] = e
+            case Moved() if e.id not in undone:
+                minutes[e.target] = e.to
+                doubts.pop(e.target, None)
+            case Kept() if e.id not in undone and e.target in doubts and doubts[e.target].stands != "cannot":
+                del doubts[e.target]
+    taps = [e for e in events if e.id not in undone and not isinstance(e, Note)]
+    standing: list[Event] = [e.model_copy(update={"minute": minutes[e.id]}) if e.id in minutes else e for e in taps]
+    standing.sort(key=lambda e: e.minute)
+    ids = {e.id for e in standing}
+    return standing, {i: d for i, d in doubts.items() if i in ids}
+
+
 def replay(events: Iterable[Event], in_fats: bool = False) -> PourState:  # noqa: PLR0912 - one branch a kind
     """State after these events, in order of time; what was undone has no effect.
 
     With `in_fats` the fragrance stood in the fats from the start.
     """
-    events = list(events)
-    undone = {e.target for e in events if isinstance(e, Undone)}
-    standing = [e for e in events if e.id not in undone and not isinstance(e, Undone)]
-    standing.sort(key=lambda e: e.minute)
-    state = PourState(standing=standing, scents={None: 0.0} if in_fats else {})
+    standing, doubts = _standing(list(events))
+    state = PourState(standing=standing, scents={None: 0.0} if in_fats else {}, doubts=doubts)
     for e in standing:
+        if e.id in doubts and doubts[e.id].stands != "counts":
+            continue
         match e:
             case StageSeen():
                 state.looks += ((e.portion, look) for look in e.looks)
@@ -217,17 +295,17 @@ def replay(events: Iterable[Event], in_fats: bool = False) -> PourState:  # noqa
                     state.emulsion = e.minute
             case Worked():
                 state.work.append(e)
-            case Split():
+            case Split() if state.split is None:
                 state.split = e.minute
             case ScentIn():
-                state.scents[e.portion] = e.minute
+                state.scents.setdefault(e.portion, e.minute)
             case LeftUnscented():
                 state.left_out.add(e.portion)
             case TemperatureRead():
                 state.readings.append((e.minute, e.celsius))
             case TechniqueChanged():
                 state.technique = e.technique
-            case PouringBegan():
+            case PouringBegan() if state.pouring is None:
                 state.pouring = e.minute
             case Flagged():
                 state.flags.append(e)
@@ -235,16 +313,21 @@ def replay(events: Iterable[Event], in_fats: bool = False) -> PourState:  # noqa
                 state.smooth = True
             case ColourSeen():
                 state.colours.append(e)
-            case Ended():
+            case Ended() if state.ended is None:
                 state.ended = e.minute
     state.looks.sort(key=lambda seen: seen[1].minute)
     return state
 
 
 def clock_text(minute: float) -> str:
-    """Minutes as the bench clock shows them, m:ss."""
-    seconds = round(minute * 60)
-    return f"{seconds // 60}:{seconds % 60:02d}"
+    """Minutes as the bench clock shows them, m:ss, with hours before them where there are any.
+
+    >>> clock_text(4.175), clock_text(1500.5)
+    ('4:10', '25:00:30')
+    """
+    hours, seconds = divmod(round(minute * 60), 3600)
+    rest = f"{seconds // 60}:{seconds % 60:02d}"
+    return f"{hours}:{rest:0>5}" if hours else rest
 
 
 def label(event: Event) -> str:
@@ -269,63 +352,76 @@ def label(event: Event) -> str:
             words = "nothing else went wrong"
         case ColourSeen():
             words = f"colour {event.shade}, day {event.days:g}"
-        case Undone():
-            words = "undone"
+        case Undone() | Kept() | Moved() | Doubted():
+            words = event.kind
         case Split() | PouringBegan() | Ended():
             words = event.kind
     return f"{where}: {words}" if where else words
 
 
-def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -> None:  # noqa: PLR0912
-    """Raise RuleBroken when the event cannot follow the ones before it.
+@dataclass(frozen=True)
+class Doubt:
+    """What is odd about a tap after those before it: beside which of its fields, in words, and how it stands."""
+
+    pointer: str
+    says: str
+    stands: Stands
+
+
+def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -> None:
+    """Raise RuleBroken when a written event cannot follow the ones before it.
 
     A fault marked `sure` is a question: the same event with `sure` set is taken.
     """
-    if isinstance(event, Undone):
-        return _check_undo(event, events)
+    found = doubt(event, events, recipe, shelf)
+    if found is not None and not (event.sure and found.stands != "cannot"):
+        raise RuleBroken(Fault(pointer=found.pointer, says=found.says), sure=found.stands != "cannot")
+
+
+def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -> Doubt | None:  # noqa: PLR0911, PLR0912
+    """What is odd about an event after those before it, if anything."""
+    if isinstance(event, Note):
+        return _doubt_of_note(event, events)
     state = replay(events, recipe.scent_in_fats)
     after = isinstance(event, Flagged | NothingAmiss | ColourSeen)
     if isinstance(event, ColourSeen) and state.ended is None:
-        raise RuleBroken(Fault(pointer="/kind", says="Colour is judged once it is in the mould: end the pour first."))
+        return Doubt("/kind", "Colour is judged once it is in the mould: end the pour first.", "cannot")
+    until = state
     if state.ended is not None and not after:
         # What was forgotten may be written in later, at its own minute.
-        if isinstance(event, Ended) or event.minute > state.ended:
-            says = f"This pour ended at {clock_text(state.ended)}. Undo that first."
-            raise RuleBroken(Fault(pointer="/kind", says=says))
-        until = replay([e for e in events if isinstance(e, Undone) or e.minute <= event.minute])
-    else:
-        until = state
+        if isinstance(event, Ended):
+            return Doubt("/kind", f"This pour ended at {clock_text(state.ended)} already.", "cannot")
+        if event.minute > state.ended:
+            says = f"This pour ended at {clock_text(state.ended)}, before this tap."
+            return Doubt("/kind", says, "waits")
+        until = replay([e for e in events if isinstance(e, Note) or e.minute <= event.minute], recipe.scent_in_fats)
     portion = getattr(event, "portion", None)
-    names = {p.name for p in recipe.design.portions}
-    if portion is not None and portion not in names:
-        raise RuleBroken(Fault(pointer="/portion", says=f"There is no portion called {portion}."))
+    if portion is not None and portion not in {p.name for p in recipe.design.portions}:
+        return Doubt("/portion", f"There is no portion called {portion}.", "cannot")
     if portion is not None and state.split is None and not after:
-        raise RuleBroken(Fault(pointer="/portion", says="The batter is still in one pot: tap the split first."))
+        return Doubt("/portion", "The split was not tapped before this: tap it, or move this.", "counts")
     match event:
         case StageSeen():
-            _check_stage(event, until, recipe)
+            return _doubt_of_stage(event, until, recipe)
         case Split() if state.split is not None:
-            raise RuleBroken(Fault(pointer="/kind", says=f"Already split at {clock_text(state.split)}."))
+            return Doubt("/kind", f"Already split at {clock_text(state.split)}.", "cannot")
         case Split() if len(recipe.design.portions) < 2:
-            raise RuleBroken(Fault(pointer="/kind", says="This design has one portion: nothing to split."))
+            return Doubt("/kind", "This design has one portion: nothing to split.", "cannot")
         case ScentIn() | LeftUnscented():
-            _check_scent(event, state, recipe)
+            return _doubt_of_scent(event, state, recipe)
         case TechniqueChanged() if event.technique not in shelf.techniques:
-            raise RuleBroken(Fault(pointer="/technique", says="This technique is not known."))
+            return Doubt("/technique", "This technique is not known.", "cannot")
         case PouringBegan() if state.pouring is not None:
-            raise RuleBroken(Fault(pointer="/kind", says=f"Pouring began at {clock_text(state.pouring)}."))
-        case PouringBegan() if not event.sure and state.split is None and len(recipe.design.portions) > 1:
-            says = "The batter is not split yet. Pour it as one?"
-            raise RuleBroken(Fault(pointer="/kind", says=says), sure=True)
-        case PouringBegan() if not event.sure and _forgotten(recipe, state):
+            return Doubt("/kind", f"Pouring began at {clock_text(state.pouring)}.", "cannot")
+        case PouringBegan() if state.split is None and len(recipe.design.portions) > 1:
+            return Doubt("/kind", "The batter was not split before it was poured. Poured as one?", "counts")
+        case PouringBegan() if _forgotten(recipe, state):
             says = (
-                "The fragrance was not tapped. Go on, and it counts as in, as planned; "
-                "if it stays out, say so first, under ricing … (R). Go on?"
+                "The fragrance was not tapped: it counts as in, as planned. If it stays out, say so under ricing … (R)."
             )
-            raise RuleBroken(Fault(pointer="/kind", says=says), sure=True)
-        case PouringBegan() | Ended() if not event.sure and not state.looks:
-            says = "Nothing was seen of this batter yet, so nothing can be learned. Go on all the same?"
-            raise RuleBroken(Fault(pointer="/kind", says=says), sure=True)
+            return Doubt("/kind", says, "counts")
+        case PouringBegan() | Ended() if not state.looks:
+            return Doubt("/kind", "Nothing was seen of this batter, so nothing can be learned from it.", "counts")
     return None
 
 
@@ -335,40 +431,34 @@ def _forgotten(recipe: Recipe, state: PourState) -> bool:
     return bool(recipe.scents) and not state.scents and any(map(state.waits_for_scent, wanted))
 
 
-def _check_undo(event: Undone, events: Sequence[Event]) -> None:
-    standing = replay(events).standing
-    if not standing:
-        raise RuleBroken(Fault(pointer="/target", says="There is nothing to undo."))
-    # At the bench only the latest tap; of a pour that has ended, any one can be put right.
-    allowed = {e.id for e in standing} if any(isinstance(e, Ended) for e in standing) else {standing[-1].id}
-    if event.target not in allowed:
-        raise RuleBroken(Fault(pointer="/target", says="Only the latest tap can be undone; it may be undone already."))
+def _doubt_of_note(event: Note, events: Sequence[Event]) -> Doubt | None:
+    """A note is about a tap that stands; about any other it says nothing."""
+    if any(e.id == event.target for e in replay(events).standing):
+        return None
+    return Doubt("/target", "There is no such tap, or it was taken back already.", "cannot")
 
 
-def _check_stage(event: StageSeen, state: PourState, recipe: Recipe) -> None:
+def _doubt_of_stage(event: StageSeen, state: PourState, recipe: Recipe) -> Doubt | None:
     level = STAGES.index(event.stage)
     portions = [p.name for p in recipe.design.portions] if event.portion is None else [event.portion]
     back = [p for p in portions if state.level(p) > level]
-    if back and not event.sure:
-        was = STAGES[state.level(back[0])]
-        where = back[0] if state.split is not None else "The pot"
-        says = (
-            f"{where} was already at {was}; {event.stage} would go back. "
-            "Say so only if the earlier tap was wrong: it will not be counted."
-        )
-        raise RuleBroken(Fault(pointer="/stage", says=says), sure=True)
+    if not back:
+        return None
+    was = STAGES[state.level(back[0])]
+    where = back[0] if state.split is not None else "The pot"
+    says = f"{where} was already at {was}; {event.stage} goes back. If it is so, the earlier tap will not be counted."
+    return Doubt("/stage", says, "waits")
 
 
-def _check_scent(event: ScentIn | LeftUnscented, state: PourState, recipe: Recipe) -> None:
+def _doubt_of_scent(event: ScentIn | LeftUnscented, state: PourState, recipe: Recipe) -> Doubt | None:
     if not recipe.scents:
-        raise RuleBroken(Fault(pointer="/kind", says="This recipe has no fragrance."))
+        return Doubt("/kind", "This recipe has no fragrance.", "cannot")
     portions = [p for p in recipe.design.portions if event.portion in (None, p.name)]
     for p in portions:
         at = state.scented_at(p.name)
         if at is not None and (isinstance(event, ScentIn) or event.portion is not None):
-            says = f"The fragrance went into {p.name} at {clock_text(at)} already."
-            raise RuleBroken(Fault(pointer="/portion", says=says))
+            return Doubt("/portion", f"The fragrance went into {p.name} at {clock_text(at)} already.", "cannot")
     plain = [p.name for p in portions if not p.scented]
-    if plain and not event.sure and isinstance(event, ScentIn):
-        says = f"{plain[0]} was meant to stay unscented. Scent it all the same?"
-        raise RuleBroken(Fault(pointer="/portion", says=says), sure=True)
+    if plain and isinstance(event, ScentIn):
+        return Doubt("/portion", f"{plain[0]} was meant to stay unscented.", "counts")
+    return None

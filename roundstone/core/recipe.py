@@ -61,7 +61,7 @@ class Dose(Value):
     """An additive by weight of fats: grams per kilogram, percent, or level teaspoons per pound.
 
     `tsp/lb batter` counts fats, lye and liquids. `into` one portion only, the dose is on that portion's share.
-    `moment` moves it from where it usually goes in.
+    `moment` moves it from where it usually goes in. `called` tells two of a kind apart, such as two micas.
     """
 
     additive: Id
@@ -70,6 +70,7 @@ class Dose(Value):
     moment: Moment | None = None
     into: Name | None = None
     carrier: Carrier | None = None
+    called: Name = ""
 
 
 class Scent(Value):
@@ -120,7 +121,7 @@ class ByMoulds(Value):
     """Fats solved from the moulds; `spare` is made over and above, as a share."""
 
     kind: Literal["moulds"] = "moulds"
-    moulds: tuple[Mould, ...] = Field(max_length=8)
+    moulds: tuple[Mould, ...] = Field(max_length=24)
     spare: Share = 0.0
 
 
@@ -136,6 +137,9 @@ class Portion(Value):
     colour: Name = ""
 
 
+MOST_PORTIONS = 24
+
+
 class Design(Value):
     """Three steps on the batter's clock: split, colour and scent, and the pour by a technique.
 
@@ -144,7 +148,7 @@ class Design(Value):
     `scent_by` whisked by hand or with the stick. `wrap` is how the mould rests.
     """
 
-    portions: tuple[Portion, ...] = Field(max_length=6)
+    portions: tuple[Portion, ...] = Field(max_length=MOST_PORTIONS)
     technique: Id
     split_minutes: Minutes = 1.0
     colour_minutes: Minutes = 2.0
@@ -157,7 +161,8 @@ class Design(Value):
 class Recipe(Value):
     """Shares are fractions of all fats, but for `koh_share`, which is of all alkali by weight.
 
-    `stock` is the concentration of a lye made ahead, if one is used. Without `feed_acids` the acids among the
+    `stock` is the strength of a lye made ahead, if one is used: sodium hydroxide as it comes from the bag (of
+    `naoh_purity`) as a share of the stock's weight. Without `feed_acids` the acids among the
     additives get no alkali of their own and take it from the fats. With `count_carriers` the oil and water that
     powders are dispersed in are part of the superfat and of the lye's water; else they come on top.
     `room_celsius` is the air where it is poured.
@@ -176,7 +181,7 @@ class Recipe(Value):
     ice: Share = 0.0
     stock: Share | None = None
     liquids: tuple[LiquidUse, ...] = Field(default=(), max_length=8)
-    additives: tuple[Dose, ...] = Field(default=(), max_length=20)
+    additives: tuple[Dose, ...] = Field(default=(), max_length=60)
     scents: tuple[Scent, ...] = Field(default=(), max_length=6)
     pour_celsius: Celsius = 37.0
     room_celsius: Celsius = 20.0

@@ -1,16 +1,20 @@
 """The log of past pours as the clock reads it: what was learned, the usual batch, and each fragrance's file."""
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
 from math import exp
+from typing import Any
 
 import numpy as np
 
 from .batter import scent_column
-from .clock import Knowledge, Noise, trade_knowledge
+from .clock import Knowledge, Noise, extended, trade_knowledge
 from .course import Course, lay_out
-from .hazards import HazardKnowledge, Told, learn_hazards
+from .hazards import HazardKnowledge, Told, claimed_hazards, learn_hazards, mould_pace
 from .learn import Fit, fit
+from .mouldheat import mould_heat
 from .pour import Event, PourState, replay
 from .prior import CLAIM_LOAD, THRESHOLDS
 from .reasons import TRADE_USUAL, Usual
@@ -20,6 +24,7 @@ from .shelf import Fragrance, Shelf
 from .values import Minutes, Share, Value
 from .weigh import weigh
 
+HEATED = 40  # latest pours whose mould is reckoned to learn from: each takes some 20 ms, once [chosen]
 SPREAD = 1.2815515655  # normal quantile of the 80 % span
 
 
@@ -41,6 +46,7 @@ class Logged:
     sheet: Sheet
     state: PourState
     course: Course
+    claimed_pace: float = 1.0
 
     @property
     def pour(self) -> str:
@@ -50,6 +56,16 @@ class Logged:
     def recipe(self) -> Recipe:
         return self.past.recipe
 
+    @cached_property
+    def heat(self) -> float:
+        """Odds of overheating in its mould, by what its fragrance is claimed to do."""
+        return mould_heat(self.recipe, self.sheet, self.claimed_pace).overheats
+
+    @property
+    def told_of_heat(self) -> bool:
+        """The maker said whether it overheated."""
+        return self.state.smooth or any(f.flag == "overheating" for f in self.state.flags)
+
     @property
     def scents(self) -> set[str]:
         """The fragrances that did go in."""
@@ -57,33 +73,88 @@ class Logged:
 
 
 @dataclass(frozen=True)
-class Record:
-    """Everything past pours give a forecast. `left_out` pours could not be weighed any more; `logged`: latest first."""
+class Taught:
+    """Everything past pours give a forecast, without the pours: small, and kept beside the log.
+
+    `poured` counts finished pours by fragrance; `left_out` ones could not be weighed any more. `fresh` when it is of
+    the log as it stands, not of one a little older.
+    """
 
     shelf: Shelf
-    fitted: Fit
+    knowledge: Knowledge
     trade: Knowledge
     usual: Usual
-    logged: tuple[Logged, ...]
-    left_out: tuple[str, ...]
     hazards: HazardKnowledge
-
-    @property
-    def knowledge(self) -> Knowledge:
-        return self.fitted.knowledge
+    poured: Mapping[str, int]
+    left_out: tuple[str, ...] = ()
+    fresh: bool = True
 
     def scent_pours(self, fragrances: Iterable[str]) -> dict[str, int]:
         """Finished pours with each of these fragrances."""
-        return {f: sum(f in p.scents for p in self.logged) for f in fragrances}
+        return {f: self.poured.get(f, 0) for f in fragrances}
+
+    def on(self, shelf: Shelf, noise: Noise) -> "Taught":
+        """The same on a shelf that has changed since: what is new there is believed as claimed."""
+        trade = trade_knowledge(shelf.fragrances.values(), noise)
+        hazards = claimed_hazards(shelf, self.hazards)
+        return replace(self, shelf=shelf, trade=trade, knowledge=extended(self.knowledge, trade), hazards=hazards)
+
+    def packed(self) -> dict[str, Any]:
+        """What `unpacked` reads: plain values for JSON. The shelf and what the trade believes are not in it."""
+        k, h = self.knowledge, self.hazards
+        return {
+            "names": k.names,
+            "mean": k.mean.tolist(),
+            "cov": k.cov.tolist(),
+            "pours": k.pours,
+            "noise": {"batch": k.noise.batch, "portion": k.noise.portion, "stages": k.noise.stages},
+            "usual": self.usual.model_dump(),
+            "hazards": {"names": h.names, "mean": h.mean.tolist(), "cov": h.cov.tolist(), "counts": dict(h.counts)},
+            "poured": dict(self.poured),
+            "left_out": self.left_out,
+        }
+
+
+def unpacked(doc: Mapping[str, Any], shelf: Shelf, noise: Noise) -> Taught:
+    """What was kept of an earlier `Taught`, on the shelf as it is now; KeyError or ValueError when it is of no use."""
+    n, h = doc["noise"], doc["hazards"]
+    knowledge = Knowledge(
+        tuple(doc["names"]),
+        np.array(doc["mean"], dtype=float),
+        np.array(doc["cov"], dtype=float),
+        int(doc["pours"]),
+        Noise(n["batch"], n["portion"], tuple(n["stages"])),
+    )
+    counts = {k: (int(seen), int(asked)) for k, (seen, asked) in h["counts"].items()}
+    hazards = HazardKnowledge(tuple(h["names"]), np.array(h["mean"]), np.array(h["cov"]), counts)
+    trade = trade_knowledge(shelf.fragrances.values(), noise)
+    usual, left_out = Usual.model_validate(doc["usual"]), tuple(doc["left_out"])
+    return Taught(shelf, knowledge, trade, usual, hazards, dict(doc["poured"]), left_out).on(shelf, noise)
+
+
+@dataclass(frozen=True)
+class Record(Taught):
+    """What was taught, with the finished pours themselves, `logged` latest first, and their fit."""
+
+    fitted: Fit = Fit(trade_knowledge(()), {}, 0.0)  # noqa: RUF009 - a value nobody changes
+    logged: tuple[Logged, ...] = ()
 
     def pour(self, pour: str) -> Logged | None:
         return next((p for p in self.logged if p.pour == pour), None)
+
+    @property
+    def light(self) -> Taught:
+        """Without the pours."""
+        fields = ("shelf", "knowledge", "trade", "usual", "hazards", "poured", "left_out")
+        return Taught(*(getattr(self, f) for f in fields))
 
 
 def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Record | None = None) -> Record:  # noqa: B008
     """Learn from finished pours. `before`, the record until now, only saves time."""
     trade = trade_knowledge(shelf.fragrances.values(), noise)
-    known = {p.pour: p for p in before.logged} if before is not None and before.shelf == shelf else {}
+    # Scales change what is read of a weight, not what was poured.
+    same = before is not None and before.shelf == shelf.model_copy(update={"scales": before.shelf.scales})
+    known = {p.pour: p for p in before.logged} if before is not None and same else {}
     logged, left_out = [], []
     for past in pours:
         old = known.get(past.pour)
@@ -95,7 +166,8 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
         if sheet is None:
             left_out.append(past.pour)
         elif state.ended is not None:
-            logged.append(Logged(past, sheet, state, lay_out(past.recipe, sheet, trade, shelf, state, state.ended)))
+            course = lay_out(past.recipe, sheet, trade, shelf, state, state.ended)
+            logged.append(Logged(past, sheet, state, course, mould_pace(past.recipe, trade)))
     usual = TRADE_USUAL
     if logged:
         factors = {k: float(np.mean([p.sheet.factors[k] for p in logged])) for k in TRADE_USUAL.factors}
@@ -103,9 +175,13 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
             pours=len(logged), factors=factors, celsius=float(np.mean([p.recipe.pour_celsius for p in logged]))
         )
     fitted = fit(trade, {p.pour: p.course for p in logged}, before.fitted if before is not None else None)
-    told = [Told(p.course, p.state, p.sheet) for p in logged]
+    answered = {p.pour for p in [p for p in logged if p.told_of_heat][:HEATED]}
+    told = [Told(p.course, p.state, p.sheet, p.heat if p.pour in answered else None) for p in logged]
     flags = learn_hazards(shelf, told, fitted.knowledge)
-    return Record(shelf, fitted, trade, usual, tuple(logged), tuple(left_out), flags)
+    poured = dict(Counter(f for p in logged for f in p.scents))
+    return Record(
+        shelf, fitted.knowledge, trade, usual, flags, poured, tuple(left_out), fitted=fitted, logged=tuple(logged)
+    )
 
 
 class Effect(Value):

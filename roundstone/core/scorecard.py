@@ -1,14 +1,14 @@
 """How good the forecasts were: every past pour as it would have been forecast before it, by what was known until then.
 
-Only pours before a pour are learned from (leave-future-out). The forecast is given what was done and when (the scent,
-the split, the readings), not what was seen. A look says that a stage came between two times; its score is the log of
-the probability the forecast gave that. Where in the forecast it came is known only to be somewhere between the two,
-so coverage counts the part of that stretch that lies inside the central span: as often as it should if the forecast
-is honest, however seldom the maker looks.
+Only pours before a pour are learned from (leave-future-out), for the noise too. The forecast is given what was done
+and when (the scent, the split, the readings), not what was seen. A look says that a stage came between two times; its
+score is the log of the probability the forecast gave that. Where in the forecast it came is known only to be somewhere
+between the two, so coverage counts the part of that stretch that lies inside the central span: as often as it should
+if the forecast is honest, however seldom the maker looks.
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import exp, log
 
 import numpy as np
@@ -16,8 +16,9 @@ from scipy.special import ndtr
 
 from . import prior
 from .batter import THRESHOLD_COLUMNS, Array, Lane
-from .clock import Knowledge, ages, believe, normals
-from .learn import Fit, fit
+from .clock import Knowledge, ages, believe, normals, trade_knowledge
+from .learn import LEAST_POURS as FIRST_TUNING
+from .learn import Fit, fit, tune
 from .likelihood import Term
 from .record import Logged, Record
 from .shelf import Claim, Shelf
@@ -26,6 +27,7 @@ from .values import Share, Value
 LEAST_POURS = 8  # before which a score card says little [chosen]
 EVERY = 5  # pours between refits once there are many; a refit for each would be slow and hardly differ
 MANY = 30
+TUNE_AGAIN = 1.5  # times the pours that the noise was last tuned from: tuning is slow
 DRAWS = 200
 FLOOR = 1e-4  # probability below which a miss is not counted as worse
 RULE_SD = 0.8  # of ln minutes by the trade's rule of thumb [chosen]
@@ -185,10 +187,17 @@ def score(record: Record, progress: Callable[[float], None] | None = None) -> Sc
     pours = [p for p in reversed(record.logged) if p.course.terms]
     judged: list[tuple[Logged, list[Judged]]] = []
     fitted: Fit | None = None
+    # The noise, too, is only what the pours before could have tuned: today's is tuned on all of them.
+    trade = claims = trade_knowledge(record.shelf.fragrances.values())
+    tuned = record.trade.noise != trade.noise
+    tune_at: float = FIRST_TUNING
     for i, pour in enumerate(pours):
+        if tuned and i >= tune_at:
+            trade = replace(trade, noise=tune(trade, {p.pour: p.course for p in pours[:i]}))
+            fitted, tune_at = None, i * TUNE_AGAIN
         if fitted is None or i <= MANY or i % EVERY == 0:
-            fitted = fit(record.trade, {p.pour: p.course for p in pours[:i]}, fitted)
-        judged.append((pour, judge(pour, fitted.knowledge, record.trade, record.shelf)))
+            fitted = fit(trade, {p.pour: p.course for p in pours[:i]}, fitted)
+        judged.append((pour, judge(pour, fitted.knowledge, claims, record.shelf)))
         if progress is not None:
             progress((i + 1) / len(pours))
     every = [j for _, found in judged for j in found]

@@ -1,25 +1,36 @@
 """What weighing a recipe gives: lines for the scale, the superfat as a range, and figures that follow."""
 
 from collections.abc import Iterable
+from typing import Literal
 
 from . import mould
 from .bar import Bar
 from .shelf import Moment, Vessel
 from .values import Caution, Fault, Grams, Share, Span, Value
 
+UNEVEN = 0.005  # of superfat between a portion and the whole that is worth telling [chosen]
+
+
+LineKind = Literal["fat", "water", "ice", "stock", "alkali", "liquid", "additive", "carrier", "fragrance"]
+
 
 class Line(Value):
     """One thing on the scale. `share` is of all fats; `note` says when or why.
 
-    `item` is what the shelf keeps stock of: fat, liquid, additive, fragrance or alkali, a colon, and its id; empty for
-    water. `into` is the one portion it goes into; `row` its place among the recipe's additives.
+    `grams` are exact, `reading` is what the maker's scale shows of them and `shown` that in print; lye is never
+    rounded up. `kind` tells lines apart, whatever things are called; `row` is its place among the recipe's own of
+    that kind. `item` is what the shelf keeps stock of: fat, liquid, additive, fragrance or alkali, a colon, and its
+    id; empty for water and stock lye. `into` is the one portion it goes into.
     """
 
     vessel: Vessel
+    kind: LineKind
     key: str
     name: str
     grams: Grams
     share: Share
+    reading: Grams
+    shown: str
     note: str = ""
     item: str = ""
     moment: Moment | None = None
@@ -49,18 +60,34 @@ class LimitUse(Value):
     unknown: tuple[str, ...]
 
 
+class PortionShown(Value):
+    """A portion's weights as the maker's scales show them."""
+
+    batter: str
+    fragrance: str
+    from_pot: str
+    from_jug: str
+    stirred: str
+
+
 class PortionWeight(Value):
     """A portion of the split: its batter, its fragrance, and what goes into it alone.
 
-    `fats` and `lye` (all that stands in the jug) are its raw shares, for those who combine layer by layer.
+    Layer by layer it is combined from its raw share of *all* that stands in the pot (`from_pot`) and in the jug
+    (`from_jug`), and gets `stirred` of what is stirred into the whole batter. `superfat` is its own, `uneven` marks
+    one that differs from the whole batter's by more than UNEVEN.
     """
 
     name: str
     share: Share
     batter: Grams
     fragrance: Grams
-    fats: Grams
-    lye: Grams
+    from_pot: Grams
+    from_jug: Grams
+    stirred: Grams
+    shown: PortionShown
+    superfat: Share
+    uneven: bool
     own: tuple[Line, ...]
 
 
@@ -82,7 +109,11 @@ class DoseOn(Value):
 
 
 class Sheet(Value):
-    """What to weigh. `factors` are the batter clock's covariates in their own units; `ice` is part of no other line."""
+    """What to weigh. `factors` are the batter clock's covariates in their own units; `ice` is part of no other line.
+
+    `naoh` and `koh` are as weighed, impurity included. `fats_shown` and `total_shown` are sums of what the scales
+    show, `total` the exact one: all lines together.
+    """
 
     lines: tuple[Line, ...]
     fats: Grams
@@ -90,6 +121,8 @@ class Sheet(Value):
     koh: Grams
     water: Grams
     total: Grams
+    fats_shown: str
+    total_shown: str
     saponification_value: float
     iodine_value: float
     lye_concentration: Share
@@ -108,14 +141,18 @@ class Sheet(Value):
 
 
 class Weighing(Value):
-    """Either a sheet or the faults that stand in its way; cautions come with a sheet. `whole` is all fats' share."""
+    """Either a sheet or the faults that stand in its way; cautions come with a sheet. `whole` is all fats' share.
+
+    `fat_grams` are what the rows weigh in a recipe by weight, also while nothing else can be weighed yet.
+    """
 
     whole: Share
     sheet: Sheet | None
     faults: tuple[Fault, ...]
     cautions: tuple[Caution, ...] = ()
+    fat_grams: tuple[Grams, ...] = ()
 
 
-def grams_by_key(lines: Iterable[Line]) -> dict[str, float]:
-    """Grams of each line, by its key."""
-    return {line.key: line.grams for line in lines}
+def grams_of(lines: Iterable[Line], kind: LineKind, item: str = "") -> Grams:
+    """Grams of all lines of a kind, or of one item among them."""
+    return sum(x.grams for x in lines if x.kind == kind and item in ("", x.item))

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from .chemistry import iodine_value
+from .scales import Scales
 from .values import Celsius, Id, Minutes, Name, Share, Value
 
 Vessel = Literal["pot", "jug", "stir"]
@@ -18,6 +19,7 @@ VESSEL: dict[Moment, Vessel] = {
     "fats": "pot",
     "trace": "stir",
 }
+SLIP = 5  # times the usual most of an additive is a misplaced decimal point [chosen]
 AdditiveKind = Literal[
     "sugar", "acid", "salt", "lactate", "silk", "clay", "powder", "milk", "pigment", "oil", "alcohol", "other"
 ]
@@ -28,6 +30,7 @@ class Fat(Value):
 
     Saponification values in mg KOH/g, iodine values in g/100 g; `acids` in weight percent. It softens at
     `melts_from` and is clear at `melts`. `inci` is its name on a label, `soap` the stem of its soap's name there.
+    `iodine` is stated where the acids do not tell it, as for waxes. One of the maker's own names its `kin`.
     """
 
     id: Id
@@ -45,6 +48,13 @@ class Fat(Value):
     soap: str
     acids: dict[str, float]
     source: str
+    iodine: float | None = None
+    kin: Id | None = None
+
+    @property
+    def own(self) -> bool:
+        """Of the maker's own certificate, not of the tables."""
+        return self.kin is not None or self.source.startswith("own ")
 
     def acid_share(self, *names: str) -> float:
         """Share (0-1) of the named fatty acids in all of this fat's acids."""
@@ -52,12 +62,15 @@ class Fat(Value):
 
     @property
     def iodine_value(self) -> float:
-        """From its own acids, g iodine per 100 g."""
-        return iodine_value(self.acids, self.unsaponifiable)
+        """As stated, else from its own acids, g iodine per 100 g."""
+        return iodine_value(self.acids, self.unsaponifiable) if self.iodine is None else self.iodine
 
 
 class Liquid(Value):
-    """Water, a milk or what else is liquid: fractions by weight, and the saponification value of the fat in it."""
+    """Water, a milk or what else is liquid: fractions by weight, and the saponification value of the fat in it.
+
+    `caution` is said wherever it is used.
+    """
 
     id: Id
     name: Name
@@ -70,6 +83,8 @@ class Liquid(Value):
     fat_sv: float
     inci: str
     source: str
+    salt: Share = 0.0
+    caution: str = ""
 
     @property
     def solids(self) -> float:
@@ -104,6 +119,12 @@ class Additive(Value):
     salt: str = ""
     fat: Share = 0.0
     fat_sv: float = 0.0
+    ceiling: float | None = None
+
+    @property
+    def refused_above(self) -> float:
+        """Dose [g/kg of fats] that is taken for a slip of the finger: `ceiling`, else SLIP times the usual most."""
+        return self.ceiling if self.ceiling is not None else SLIP * self.most
 
     @property
     def water(self) -> Share:
@@ -183,7 +204,8 @@ class Technique(Value):
     """A way of pouring and the band of trace it wants.
 
     Levels count stages: 1 emulsion, 2 light, 3 medium, 4 thick, 5 set. The batter fits from the moment it
-    reaches `from_level` until it reaches `to_level`; half a level is the geometric mean of its neighbours.
+    reaches `from_level` until it reaches `to_level`; half a level is the geometric mean of its neighbours. Where what
+    was poured must stand by itself before the next goes on, the stick is no help.
     """
 
     id: Id
@@ -196,16 +218,18 @@ class Technique(Value):
     how: str
     falls_back_to: tuple[Id, ...]
     source: str
+    stands: bool = False
 
 
 class Shelf(Value):
-    """Everything the rules may look up, by id."""
+    """Everything the rules may look up, by id, and the scales it is weighed on."""
 
     fats: Mapping[Id, Fat]
     liquids: Mapping[Id, Liquid]
     additives: Mapping[Id, Additive]
     techniques: Mapping[Id, Technique]
     fragrances: Mapping[Id, Fragrance] = Field(default_factory=dict)
+    scales: Scales = Scales()
 
     def blend_name(self, fragrances: Iterable[Id]) -> str:
         """Names of these fragrances as one phrase; those no longer on the shelf are left out."""

@@ -1,40 +1,80 @@
 """Lots on the shelf: what is left, what a recipe is short of, what would still fit, and what it costs.
 
-A lot is counted on a day; pours begun since then have used from the lots of that ingredient, first those that
+A lot is counted at a moment; pours begun since then have used from the lots of that ingredient, first those that
 expire first. An ingredient without a lot is not kept count of, and nothing is said of it.
 """
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from .recipe import Recipe
 from .sheet import Line, Sheet
 from .shelf import Shelf
-from .values import Caution, Grams, Name, Value
+from .values import Caution, Fault, Grams, Name, RuleBroken, Value
 
 SOON = timedelta(days=30)  # an expiry worth telling [chosen]
 PRECISE = 0.05  # grams that are not a shortage
 
 
 class Lot(Value):
-    """Some of an ingredient from one delivery. `grams` were there on the day it was `counted`; price in own money."""
+    """Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money.
+
+    A day alone means its first moment: what was poured on that day came after.
+    """
 
     item: str = Field(pattern=r"^(fat|liquid|additive|fragrance|alkali):[a-z0-9][a-z0-9-]{0,59}$")
     label: Name = ""
     grams: Grams = Field(ge=0, le=1_000_000)
-    counted: date
+    counted: datetime
+    expires: date | None = None
+    price_per_kg: float | None = Field(default=None, ge=0, le=1_000_000)
+
+    @field_validator("counted")
+    @classmethod
+    def _in_utc(cls, value: datetime) -> datetime:
+        if not 1970 <= value.year <= 9000:
+            raise ValueError("A day between 1970 and now is expected.")
+        return value.replace(tzinfo=UTC) if value.tzinfo is None else value
+
+
+class LotEdit(Value):
+    """A lot as typed. Without `grams` nothing was counted: what was there, and when, stays."""
+
+    item: str = Field(pattern=r"^(fat|liquid|additive|fragrance|alkali):[a-z0-9][a-z0-9-]{0,59}$")
+    label: Name = ""
+    grams: Grams | None = Field(default=None, ge=0, le=1_000_000)
+    counted: datetime | None = Field(default=None, description="when; now if it is not said")
+    revision: int | None = Field(default=None, description="of the lot this was typed on, if it was there")
     expires: date | None = None
     price_per_kg: float | None = Field(default=None, ge=0, le=1_000_000)
 
 
+def recount(before: Lot | None, edit: LotEdit, now: datetime) -> Lot:
+    """The lot after an edit; RuleBroken when a new one was not counted, or was counted in the future."""
+    if edit.grams is None:
+        if before is None:
+            raise RuleBroken(Fault(pointer="/grams", says="Say how much there is."))
+        grams, counted = before.grams, before.counted
+    else:
+        grams, counted = edit.grams, edit.counted or now
+        counted = counted.replace(tzinfo=UTC) if counted.tzinfo is None else counted
+        if counted.year < 1970:
+            raise RuleBroken(Fault(pointer="/counted", says="A day between 1970 and now is expected."))
+        # A day of grace: the maker's clock may be ahead of this one.
+        if counted > now + timedelta(days=1):
+            raise RuleBroken(Fault(pointer="/counted", says="This moment is still to come."))
+    kept = {"item": edit.item, "label": edit.label, "expires": edit.expires, "price_per_kg": edit.price_per_kg}
+    return Lot.model_validate(kept | {"grams": grams, "counted": counted})
+
+
 @dataclass(frozen=True)
 class Use:
-    """Grams of each item that one pour took, on its day."""
+    """Grams of each item that one pour took, when it was begun."""
 
-    day: date
+    at: datetime
     grams: Mapping[str, Grams]
     pour: str = ""
 
@@ -52,11 +92,12 @@ class Bottle:
 
 
 class LotLeft(Value):
-    """A lot and what is left of it; below zero when more was poured than was counted."""
+    """A lot and what is left of it; below zero when more was poured than was counted. `revision` counts its edits."""
 
     id: str
     lot: Lot
     left: Grams
+    revision: int = 1
 
 
 class Cost(Value):
@@ -111,9 +152,9 @@ def _in_order(lots: Mapping[str, Lot]) -> list[tuple[str, Lot]]:
 def _taken(order: Sequence[tuple[str, Lot]], uses: Sequence[Use]) -> Iterator[tuple[Use, str, str, Grams]]:
     """Which use took how much of which item from which lot; the last lot gives what is there no more."""
     remaining = {i: lot.grams for i, lot in order}
-    for use in sorted(uses, key=lambda u: u.day):
+    for use in sorted(uses, key=lambda u: u.at):
         for item, grams in use.grams.items():
-            open_lots = [i for i, lot in order if lot.item == item and lot.counted <= use.day]
+            open_lots = [i for i, lot in order if lot.item == item and lot.counted < use.at]
             need = grams
             for i in open_lots:
                 take = min(need, max(remaining[i], 0.0))
@@ -132,8 +173,8 @@ def bottles(lots: Mapping[str, Lot], uses: Sequence[Use], pour: str) -> dict[str
     for use, item, lot_id, _ in _taken(_in_order(lots), uses):
         if use.pour == pour:
             lot = lots[lot_id]
-            past = lot.expires is not None and lot.expires < use.day
-            found.setdefault(item, {})[lot_id] = Bottle(lot.label, (use.day - lot.counted).days, past)
+            past = lot.expires is not None and lot.expires < use.at.date()
+            found.setdefault(item, {})[lot_id] = Bottle(lot.label, (use.at - lot.counted).days, past)
     return {item: tuple(by_lot.values()) for item, by_lot in found.items()}
 
 

@@ -24,11 +24,15 @@ class Mend(Value):
 
 
 class Fault(Value):
-    """What is wrong, where (a JSON pointer into the value), and how to mend it."""
+    """What is wrong, where (a JSON pointer into the value), and how to mend it.
+
+    What is only not there yet is `open`, not wrong: said as the next thing to do.
+    """
 
     pointer: str
     says: str
     mends: tuple[Mend, ...] = ()
+    open: bool = False
 
 
 class Caution(Value):

@@ -12,15 +12,28 @@ from . import alkali, mould
 from .bar import describe
 from .cautions import cautions_of
 from .checks import POUND, faults_of, percent
-from .chemistry import KOH
+from .chemistry import KOH, NAOH
 from .order import MOMENT_IN, moment_of, vessel_of, words
-from .recipe import ByMoulds, Dose, Recipe
-from .sheet import Dispersed, DoseOn, LimitUse, Line, PortionWeight, Sheet, Superfat, Weighing
+from .recipe import ByMoulds, ByWeight, Dose, Recipe
+from .sheet import (
+    UNEVEN,
+    Dispersed,
+    DoseOn,
+    LimitUse,
+    Line,
+    LineKind,
+    PortionShown,
+    PortionWeight,
+    Sheet,
+    Superfat,
+    Weighing,
+)
 from .shelf import Additive, Fat, Liquid, Moment, Shelf, Vessel
-from .values import Fault, Span
+from .values import Fault, Grams, Share, Span
 
 PURITY_SPREAD = 0.01  # of the alkali about what the bag says [chosen]: bags state 97 to 99 %
 CURED = 0.89  # of the wet weight is left after cure: common practice, loss 8-15 %
+SALT_TOLD = 100.0  # g/kg of salt beyond which the clock's line is not carried on: a salt bar is another soap [chosen]
 
 
 @dataclass(frozen=True)
@@ -110,8 +123,12 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
     """Weigh a recipe. Everything is first reckoned per gram of fats, then sized once."""
     faults = faults_of(recipe, shelf)
     whole = sum(row.share for row in recipe.fats)
+    by_weight = recipe.size.grams if isinstance(recipe.size, ByWeight) else None
+    rows_weigh = tuple(row.share * by_weight for row in recipe.fats) if by_weight is not None else ()
+    rows_weigh = rows_weigh if all(map(isfinite, rows_weigh)) else ()
     if faults:
-        return Weighing(whole=whole if isfinite(whole) else 0.0, sheet=None, faults=faults)
+        whole = whole if isfinite(whole) else 0.0
+        return Weighing(whole=whole, sheet=None, faults=faults, fat_grams=rows_weigh)
 
     rows = [(row.share / whole, shelf.fats[row.fat]) for row in recipe.fats]
     uses = [(use, shelf.liquids[use.liquid]) for use in recipe.liquids]
@@ -136,21 +153,15 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
     in_jug = plain + sum(u.share * q.water * liquid for u, q in uses if u.goes == "jug")
     in_jug += sum(d.soaked for d in doses if moment_of(d.dose, d.additive) == "before-lye")
     faults = tuple(alkali.check_dissolves(recipe, lye.pure, water, in_jug if recipe.stock is None else plain))
-    if liquid < 0:
-        wettest = max(doses, key=lambda d: d.soaked + (d.carrier if counted else 0.0))
-        says = f"{wettest.additive.name} alone brings more water than this recipe has: take less of it, or more water."
-        faults = (Fault(pointer=f"/additives/{wettest.row}/amount", says=says),)
+    faults = _too_wet(doses, counted) if liquid < 0 else faults
     if faults:
-        return Weighing(whole=whole, sheet=None, faults=faults)
+        return Weighing(whole=whole, sheet=None, faults=faults, fat_grams=rows_weigh)
 
     load = sum(s.load for s in recipe.scents) * recipe.scented_share
-    solids = sum(u.share * q.solids * liquid for u, q in uses)
     dispersing = sum(d.carrier for d in doses)
-    other_volume = sum((d.grams - d.soaked) / d.additive.density for d in doses) + load / mould.FRAGRANCE_DENSITY
-    other_volume += solids / mould.SOLIDS_DENSITY + sum(g for g, _ in oils) / mould.fat_density(recipe.pour_celsius)
-    other_volume += 0.0 if counted else wetting
     concentration = lye.pure / (lye.pure + water)
-    per_ml = mould.fats_per_millilitre(lye.weighed + water, concentration, recipe.pour_celsius, other_volume)
+    room = _room(recipe, doses, load, [(u.share * liquid, q) for u, q in uses], oils) + (0.0 if counted else wetting)
+    per_ml = mould.fats_per_millilitre(lye.weighed + water, concentration, recipe.pour_celsius, room)
     batter = 1 + lye.weighed + liquid + sum(d.grams for d in doses) + dispersing
     if isinstance(recipe.size, ByMoulds):
         fats = sum(mould.millilitres(m) for m in recipe.size.moulds) * (1 + recipe.size.spare) * per_ml
@@ -159,6 +170,15 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
         fats, bars = recipe.size.grams, ()
 
     lines = tuple(_lines(recipe, shelf, rows, doses, lye, plain, liquid, fats))
+    fatty: list[tuple[float, Liquid | Additive]] = [
+        *((u.share * liquid, q) for u, q in uses),
+        *((d.grams, d.additive) for d in doses),
+    ]
+    superfat = _superfat(recipe, rows, lye.for_fats - lye.taken, fatty, oils)
+    by_portion = _superfats(
+        recipe, rows, lye.for_fats - lye.taken, [(u.share * liquid, q) for u, q in uses], doses, shelf
+    )
+    scales = shelf.scales
     sheet = Sheet(
         lines=lines,
         fats=fats,
@@ -166,18 +186,14 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
         koh=lye.koh_weighed * fats,
         water=water * fats,
         total=(batter + load) * fats,
+        fats_shown=scales.sum(x.reading for x in lines if x.kind == "fat"),
+        total_shown=scales.sum(x.reading for x in lines),
         saponification_value=sum(m * f.sv for m, f in rows),
         iodine_value=sum(m * f.iodine_value for m, f in rows),
         lye_concentration=concentration,
         water_per_lye=water / lye.pure,
         water_of_fats=water,
-        superfat=_superfat(
-            recipe,
-            rows,
-            lye.for_fats - lye.taken,
-            [*((u.share * liquid, q) for u, q in uses), *((d.grams, d.additive) for d in doses)],
-            oils,
-        ),
+        superfat=superfat,
         limit=_limit(recipe, shelf, batter),
         doses=tuple(
             DoseOn(
@@ -189,11 +205,11 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
             for d in doses
         ),
         factors=_factors(recipe, rows, doses, [(u.share * liquid, q) for u, q in uses], concentration),
-        bar=describe(rows, {d.additive.id: d.grams for d in doses}, recipe.superfat, concentration),
+        bar=describe(rows, [(d.grams, d.additive) for d in doses], recipe.superfat, concentration),
         millilitres=fats / per_ml,
         fats_per_millilitre=per_ml,
         bars=bars,
-        portions=tuple(_portions(recipe, lines, fats)),
+        portions=tuple(_portions(recipe, shelf, lines, fats, superfat.with_liquids, by_portion)),
         dispersed=Dispersed(
             oil=sum(g for g, _ in oils) * fats,
             water=wetting * fats,
@@ -203,23 +219,87 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
         else None,
     )
     told = cautions_of(recipe, shelf, sheet, [(d.grams, d.dose, d.additive) for d in doses])
-    return Weighing(whole=whole, sheet=sheet, faults=(), cautions=tuple(told))
+    return Weighing(whole=whole, sheet=sheet, faults=(), cautions=tuple(told), fat_grams=rows_weigh)
 
 
-def _portions(recipe: Recipe, lines: Sequence[Line], fats: float) -> Iterator[PortionWeight]:
+def _too_wet(doses: Sequence[Dosed], counted: bool) -> tuple[Fault, ...]:
+    wettest = max(doses, key=lambda d: d.soaked + (d.carrier if counted else 0.0))
+    says = f"{wettest.additive.name} alone brings more water than this recipe has: take less of it, or more water."
+    return (Fault(pointer=f"/additives/{wettest.row}/amount", says=says),)
+
+
+def _room(
+    recipe: Recipe,
+    doses: Sequence[Dosed],
+    load: float,
+    liquids: Sequence[tuple[float, Liquid]],
+    oils: Sequence[tuple[float, Fat]],
+) -> float:
+    """Millilitres that all but fats, lye and water take up, per gram of fats."""
+    volume = sum((d.grams - d.soaked) / d.additive.density for d in doses) + load / mould.FRAGRANCE_DENSITY
+    volume += sum(g * q.solids for g, q in liquids) / mould.SOLIDS_DENSITY
+    return volume + sum(g for g, _ in oils) / mould.fat_density(recipe.pour_celsius)
+
+
+def _superfats(
+    recipe: Recipe,
+    rows: Sequence[tuple[float, Fat]],
+    for_fats: float,
+    liquids: Sequence[tuple[float, Liquid]],
+    doses: Sequence[Dosed],
+    shelf: Shelf,
+) -> list[Share]:
+    """Superfat of every portion: its share of the lye against its share of the fats and what it gets alone."""
+
+    def brings(d: Dosed) -> float:
+        oil = shelf.fats[d.dose.carrier.fat] if d.dose.carrier and d.dose.carrier.fat else None
+        return (d.grams * d.additive.fat * d.additive.fat_sv + (d.carrier * oil.sv if oil else 0.0)) / 1000 / KOH
+
+    shared = sum(m * f.sv for m, f in rows if f.kind != "acid") / 1000 / KOH
+    if shared == 0:
+        return [recipe.superfat for _ in recipe.design.portions]
+    shared += sum(g * q.fat * q.fat_sv for g, q in liquids) / 1000 / KOH
+    shared += sum(brings(d) for d in doses if not d.dose.into)
+    own = [sum(brings(d) for d in doses if d.dose.into == p.name) for p in recipe.design.portions]
+    return [
+        1 - p.share * for_fats / (p.share * shared + alone)
+        for p, alone in zip(recipe.design.portions, own, strict=True)
+    ]
+
+
+def _portions(
+    recipe: Recipe,
+    shelf: Shelf,
+    lines: Sequence[Line],
+    fats: float,
+    whole: Share,
+    superfats: Sequence[Share],
+) -> Iterator[PortionWeight]:
     """What each portion gets of the pot, and what goes into it alone."""
-    whole_pot = recipe.design.scent_at != "portions"
-    shared = sum(x.grams for x in lines if not x.into and (whole_pot or not x.item.startswith("fragrance:")))
-    lye = sum(x.grams for x in lines if x.vessel == "jug")
-    load = 0.0 if whole_pot else sum(s.load for s in recipe.scents)
-    for p in recipe.design.portions:
+    after_split = recipe.design.scent_at == "portions"
+    shared = [x for x in lines if not x.into and not (after_split and x.kind == "fragrance")]
+    pot, jug, stir = (sum(x.grams for x in shared if x.vessel == v) for v in ("pot", "jug", "stir"))
+    load = sum(s.load for s in recipe.scents) if after_split else 0.0
+    for p, superfat in zip(recipe.design.portions, superfats, strict=True):
+        fragrance = load * p.share * fats if p.scented else 0.0
+        shown = shelf.scales.shown
         yield PortionWeight(
             name=p.name,
             share=p.share,
-            batter=p.share * shared,
-            fragrance=load * p.share * fats if p.scented else 0.0,
-            fats=p.share * fats,
-            lye=p.share * lye,
+            batter=p.share * (pot + jug + stir),
+            fragrance=fragrance,
+            from_pot=p.share * pot,
+            from_jug=p.share * jug,
+            stirred=p.share * stir,
+            shown=PortionShown(
+                batter=shown(p.share * (pot + jug + stir)),
+                fragrance=shown(fragrance),
+                from_pot=shown(p.share * pot),
+                from_jug=shown(p.share * jug, down=True),
+                stirred=shown(p.share * stir),
+            ),
+            superfat=superfat,
+            uneven=abs(superfat - whole) > UNEVEN,
             own=tuple(x for x in lines if x.into == p.name),
         )
 
@@ -235,69 +315,110 @@ def _lines(
     fats: float,
 ) -> Iterator[Line]:
     """Everything on the scale, in the order of work within each vessel."""
+    shown = shelf.scales.shown
 
     def line(
-        vessel: Vessel, key: str, name: str, share: float, note: str = "", item: str = "", moment: Moment | None = None
+        vessel: Vessel,
+        kind: LineKind,
+        key: str,
+        name: str,
+        share: float,
+        note: str = "",
+        item: str = "",
+        moment: Moment | None = None,
+        row: int | None = None,
     ) -> Line:
+        grams, lye_like = share * fats, kind in ("alkali", "stock")
         return Line(
-            vessel=vessel, key=key, name=name, grams=share * fats, share=share, note=note, item=item, moment=moment
+            vessel=vessel,
+            kind=kind,
+            key=key,
+            name=name,
+            grams=grams,
+            share=share,
+            reading=shelf.scales.reading(grams, down=lye_like),
+            shown=shown(grams, down=lye_like),
+            note=note,
+            item=item,
+            moment=moment,
+            row=row,
         )
 
-    for share, fat in rows:
-        yield line("pot", fat.id, fat.name, share, item=f"fat:{fat.id}")
-    in_stock = lye.naoh * (1 - recipe.stock) / recipe.stock if recipe.stock else 0.0
+    for i, (share, fat) in enumerate(rows):
+        yield line("pot", "fat", f"fat:{fat.id}", fat.name, share, item=f"fat:{fat.id}", row=i)
+    in_stock = alkali.water_in_stock(recipe.stock, lye.naoh_weighed) if recipe.stock else 0.0
     water = max(plain - in_stock, 0.0)
-    yield line("jug", "water", "Water", water * (1 - recipe.ice))
+    yield line("jug", "water", "water", "Water", water * (1 - recipe.ice))
     if recipe.ice > 0:
-        yield line("jug", "ice", "Ice", water * recipe.ice, "in the water before the lye")
-    for use in recipe.liquids:
+        yield line("jug", "ice", "ice", "Ice", water * recipe.ice, "in the water before the lye")
+    for i, use in enumerate(recipe.liquids):
         q = shelf.liquids[use.liquid]
         share = use.share * liquid
-        brings = f"{share * q.fat * fats:.1f} g fat, {share * q.sugars * fats:.1f} g sugars"
+        brings = f"{shown(share * q.fat * fats)} g fat, {shown(share * q.sugars * fats)} g sugars"
         how = "frozen; " if use.frozen else ""
         where = {"jug": "", "pot": "into the fats; ", "stir": "at trace; "}[use.goes]
         note = f"{how}{where}brings {brings}"
-        yield line(use.goes, f"{q.id}-{use.goes}", q.name, share, note, f"liquid:{q.id}", MOMENT_IN[use.goes])
+        key = f"liquid:{q.id}:{i}"
+        yield line(use.goes, "liquid", key, q.name, share, note, f"liquid:{q.id}", MOMENT_IN[use.goes], row=i)
     for d in doses:
-        yield from _dose_lines(d, shelf, fats)
+        yield from _dose_lines(d, recipe, shelf, fats)
     never = "into the liquid, never the reverse"
     naoh, koh = "alkali:naoh", "alkali:koh"
     if recipe.stock is not None:
-        note = f"holds {lye.naoh * fats:.1f} g of sodium hydroxide"
-        yield line("jug", "stock", f"Stock lye {percent(recipe.stock)}", lye.naoh / recipe.stock, note)
+        holds = f"holds {shown(lye.naoh_weighed * fats)} g of sodium hydroxide, {percent(recipe.naoh_purity)} pure"
+        yield line(
+            "jug", "stock", "stock", f"Stock lye {percent(recipe.stock, 4)}", lye.naoh_weighed / recipe.stock, holds
+        )
     elif lye.naoh > 0:
         note = f"{percent(recipe.naoh_purity)} pure; {never}"
-        yield line("jug", "naoh", "Sodium hydroxide", lye.naoh_weighed, note, naoh)
+        yield line("jug", "alkali", naoh, "Sodium hydroxide", lye.naoh_weighed, note, naoh)
     if lye.koh > 0:
-        note = f"{percent(recipe.koh_purity)} pure; {never}"
-        yield line("jug", "koh", "Potassium hydroxide", lye.koh_weighed, note, koh)
+        wet = shown((lye.koh_weighed - lye.koh) * fats)
+        rest = f", about {wet} g of it water that comes on top" if recipe.koh_purity < 1 else ""
+        note = f"{percent(recipe.koh_purity)} pure{rest}; {never}"
+        yield line("jug", "alkali", koh, "Potassium hydroxide", lye.koh_weighed, note, koh)
     into = ", ".join(p.name for p in recipe.design.portions if p.scented) or "no portion"
     where = {"fats": "the fats", "emulsion": "the whole pot at emulsion", "portions": into}[recipe.design.scent_at]
     vessel: Vessel = "pot" if recipe.design.scent_at == "fats" else "stir"
     moment: Moment = "fats" if recipe.design.scent_at == "fats" else "trace"
-    for scent in recipe.scents:
+    by = "by hand" if recipe.design.scent_by == "hand" else "with the stick"
+    for i, scent in enumerate(recipe.scents):
         name = shelf.fragrances[scent.fragrance].name
         share = scent.load * recipe.scented_share
-        note = f"into {where}, by hand"
         item = f"fragrance:{scent.fragrance}"
-        yield line(vessel, f"scent-{scent.fragrance}", name, share, note, item, moment)
+        yield line(vessel, "fragrance", item, name, share, f"into {where}, {by}", item, moment, row=i)
 
 
-def _dose_lines(d: Dosed, shelf: Shelf, fats: float) -> Iterator[Line]:
-    """An additive, and what it is dispersed in."""
+def _eats(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> str:
+    """What alkali an acid takes up, in the alkali that is used."""
     takes = d.grams * d.additive.naoh * fats
-    eats = f"; takes up {takes:.1f} g of sodium hydroxide" if takes else ""
+    if not takes:
+        return ""
+    if recipe.koh_share == 1:
+        return f"; takes up {shelf.scales.shown(takes * KOH / NAOH)} g of potassium hydroxide"
+    other = " or its like in potassium hydroxide" if recipe.koh_share > 0 else ""
+    return f"; takes up {shelf.scales.shown(takes)} g of sodium hydroxide{other}"
+
+
+def _dose_lines(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Iterator[Line]:
+    """An additive, and what it is dispersed in."""
+    scales = shelf.scales
+    eats = _eats(d, recipe, shelf, fats)
     if d.soaked * fats >= 0.05:
-        eats += f"; brings {d.soaked * fats:.1f} g of the water"
+        eats += f"; brings {scales.shown(d.soaked * fats)} g of the water"
     into = f"into {d.dose.into}; " if d.dose.into else ""
-    key = f"{d.additive.id}+{d.row}" if d.dose.into else d.additive.id
+    key = f"additive:{d.additive.id}:{d.row}"
     vessel, moment = vessel_of(d.dose, d.additive), moment_of(d.dose, d.additive)
+    name = f"{d.additive.name}, {d.dose.called}" if d.dose.called else d.additive.name
     yield Line(
         vessel=vessel,
+        kind="additive",
         key=key,
-        name=d.additive.name,
+        name=name,
         grams=d.grams * fats,
         share=d.grams,
+        reading=scales.reading(d.grams * fats),
+        shown=scales.shown(d.grams * fats),
         note=into + words(d.dose, d.additive) + eats,
         item=f"additive:{d.additive.id}",
         moment=moment,
@@ -308,14 +429,18 @@ def _dose_lines(d: Dosed, shelf: Shelf, fats: float) -> Iterator[Line]:
         oil = shelf.fats[d.dose.carrier.fat] if d.dose.carrier.fat else None
         yield Line(
             vessel=vessel,
-            key=f"{key}~carrier",
+            kind="carrier",
+            key=f"carrier:{d.additive.id}:{d.row}",
             name=oil.name if oil else "Water",
             grams=d.carrier * fats,
             share=d.carrier,
-            note=f"{into}disperses {d.additive.name}",
+            reading=scales.reading(d.carrier * fats),
+            shown=scales.shown(d.carrier * fats),
+            note=f"{into}disperses {name}",
             item=f"fat:{oil.id}" if oil else "",
             moment=moment,
             into=d.dose.into or "",
+            row=d.row,
         )
 
 
@@ -353,10 +478,11 @@ def _factors(
         "milk": 1000 * sum(g * q.solids for g, q in liquids if q.kind == "milk"),
         "clay": 0.0,
         "lactate": 0.0,
-        "salt": 0.0,
+        "salt": 1000 * sum(g * q.salt for g, q in liquids),
         "ethanol": 1000 * sum(g * q.alcohol for g, q in liquids),
     }
     for d in doses:
         if d.additive.factor:
             factors[d.additive.factor] += 1000 * d.grams * d.additive.active
+    factors["salt"] = min(factors["salt"], SALT_TOLD)
     return factors

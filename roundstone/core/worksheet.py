@@ -1,12 +1,12 @@
 """The bench sheet: everything in the order of work, each weight with its moment, each caution at its step."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 
 from .checks import percent
 from .heat import HeatPlan
 from .recipe import Recipe
 from .sheet import Line, Sheet
-from .shelf import Shelf
+from .shelf import Moment, Shelf
 from .values import Caution, Value
 
 
@@ -24,77 +24,155 @@ def work_order(
 ) -> tuple[WorkStep, ...]:
     """Steps in order. The order rules are common practice: sugar and acids before the lye, silk into hot lye,
     lactate below 43 °C, insoluble powders into the fats, scent last and by hand.
+
+    Every caution stands at one step: that of the row it belongs to, else where it is to be heeded, else at the start.
     """
-    return tuple(_steps(recipe, shelf, sheet, heat, cautions))
+    steps = list(_steps(recipe, shelf, sheet, heat))
+    told: list[list[str]] = [list(s.cautions) for s in steps]
+    for caution in (*cautions, *heat.cautions):
+        place = _place(steps, sheet, caution.pointer)
+        if caution.says not in told[place]:
+            told[place].append(caution.says)
+    return tuple(s.model_copy(update={"cautions": tuple(t)}) for s, t in zip(steps, told, strict=True))
 
 
-def _steps(
-    recipe: Recipe, shelf: Shelf, sheet: Sheet, heat: HeatPlan, cautions: Sequence[Caution]
-) -> Iterator[WorkStep]:
+BEFORE, JUG, LYE, HOT, COOL = "Before anything", "Lye jug", "Lye", "While the lye is hot", "When the lye is cool"
+HARD, SOFT, COMBINE, WHOLE, SPLIT = "Fat pot, hard", "Fat pot, liquid", "Combine", "Into the whole batter", "Split"
+RAW, COLOUR, AFTER = "Raw shares", "Colour, then scent", "After"
+# Where a caution that belongs to no row is heeded, by the beginning of its pointer.
+HEEDED = {
+    "/superfat": LYE,
+    "/water": LYE,
+    "/koh_share": LYE,
+    "/feed_acids": LYE,
+    "/pour_celsius": SOFT,
+    "/design/portions": SPLIT,
+    "/design/scent_at": COLOUR,
+    "/size": BEFORE,
+}
+KINDS = {"fats": "fat", "liquids": "liquid", "additives": "additive", "scents": "fragrance"}
+
+
+def _place(steps: Sequence[WorkStep], sheet: Sheet, pointer: str) -> int:
+    """Which step a caution stands at."""
+    parts = pointer.split("/")
+    if parts[1] in KINDS and len(parts) > 2 and parts[2].isdigit():
+        row = next((x for x in sheet.lines if x.kind == KINDS[parts[1]] and x.row == int(parts[2])), None)
+        place = next((i for i, s in enumerate(steps) if row in s.lines), None)
+        if place is not None:
+            return place
+    wanted = next((title for start, title in HEEDED.items() if pointer.startswith(start)), BEFORE)
+    titles = [s.title for s in steps]
+    if wanted == SPLIT and SPLIT not in titles:
+        wanted = RAW if RAW in titles else COMBINE
+    if wanted == COLOUR and COLOUR not in titles:
+        wanted = WHOLE if WHOLE in titles else SOFT
+    return titles.index(wanted) if wanted in titles else 0
+
+
+def _named(lines: Iterable[Line]) -> str:
+    names = list(dict.fromkeys("fats" if x.kind == "fat" else x.name.lower() for x in lines if x.kind != "carrier"))
+    return ", ".join(names)
+
+
+def _raw_shares(sheet: Sheet, in_pot: Sequence[Line], goal: str) -> str:
+    """What to weigh out of pot and jug for each layer: a share of everything that is in them."""
+    jug = _named(x for x in sheet.lines if x.vessel == "jug")
+    shares = "; ".join(
+        f"{p.name} {p.shown.from_pot} g of the pot and {p.shown.from_jug} g of the jug" for p in sheet.portions
+    )
+    return (
+        f"Combine each layer by itself when it is wanted, at {goal}, both vessels stirred first: {shares}. "
+        f"The pot is all that is in it ({_named(in_pot)}), the jug likewise ({jug})."
+    )
+
+
+def _steps(recipe: Recipe, shelf: Shelf, sheet: Sheet, heat: HeatPlan) -> Iterator[WorkStep]:
     lines = sheet.lines
-    alkali = [x for x in lines if x.key in ("naoh", "koh", "stock")]
-    late = [x for x in lines if x.vessel == "jug" and x.moment in ("hot-lye", "cool-lye")]
-    first = [x for x in lines if x.vessel == "jug" and x not in alkali and x not in late]
-    hard = [x for x in lines if x.key in shelf.fats and (shelf.fats[x.key].melts or 0) > recipe.room_celsius]
-    soft = [x for x in lines if x.key in shelf.fats and x not in hard]
-    pot = [x for x in lines if x.vessel == "pot" and x.key not in shelf.fats]
+    layers = recipe.design.batching == "layers" and len(sheet.portions) > 1
 
-    def said(*pointers: str) -> tuple[str, ...]:
-        every = [*cautions, *heat.cautions]
-        return tuple(dict.fromkeys(c.says for c in every if c.pointer.startswith(pointers)))
+    def standing(*moments: Moment) -> tuple[Line, ...]:
+        """Additives of the jug that go in then."""
+        return tuple(x for x in lines if x.vessel == "jug" and x.kind == "additive" and x.moment in moments)
+
+    def melts(x: Line) -> float:
+        return shelf.fats[x.item.removeprefix("fat:")].melts or 0.0
 
     yield WorkStep(
-        title="Before anything",
+        title=BEFORE,
         lines=(),
         does="Goggles, gloves, sleeves. Window open, children and animals out, water at hand. Label every vessel.",
     )
+    liquids = tuple(x for x in lines if x.vessel == "jug" and x.kind in ("water", "ice", "liquid"))
+    early = standing("before-lye")
+    dissolve = "Dissolve sugar and acids in the liquid first: they will not dissolve once the lye is in."
+    yield WorkStep(title=JUG, lines=(*liquids, *early), does=dissolve if early else "Weigh the liquid; keep it cold.")
+    alkali = tuple(x for x in lines if x.kind in ("alkali", "stock"))
     yield WorkStep(
-        title="Lye jug",
-        lines=tuple(first),
-        does="Dissolve sugar and acids in the liquid first: they will not dissolve once the lye is in.",
-        cautions=said("/liquids"),
-    )
-    yield WorkStep(
-        title="Lye",
-        lines=tuple(alkali + late),
+        title=LYE,
+        lines=alkali,
         does=f"Lye into the liquid in a steady pour, never the reverse; stir 2 min. Near {heat.peak:.0f} °C.",
-        cautions=said("/water", "/koh_share", "/superfat"),
     )
+    hot, cool = standing("hot-lye"), standing("cool-lye")
+    if hot:
+        yield WorkStep(title=HOT, lines=hot, does="In while it is hot, and stirred until it is gone.")
+    if cool:
+        yield WorkStep(title=COOL, lines=cool, does="Wait until the lye reads below 43 °C, then stir it in.")
+    in_pot = [x for x in lines if x.vessel == "pot" and not (layers and x.into)]
+    hard = tuple(x for x in in_pot if x.kind == "fat" and melts(x) > recipe.room_celsius)
     melt = "Melt these and let them cool" if hard else "No hard fats to melt"
-    yield WorkStep(title="Fat pot, hard", lines=tuple(hard), does=f"{melt}. {heat.advice}")
-    yield WorkStep(
-        title="Fat pot, liquid",
-        lines=tuple(soft + pot),
-        does="Oils in; powders now, while there is no lye: you can blend all you like.",
-        cautions=said("/pour_celsius"),
-    )
-    into = [x for x in lines if x.item.startswith("liquid:") and x.vessel == "stir"]
-    yield WorkStep(
-        title="Combine",
-        lines=tuple(into),
-        does=f"At {recipe.pour_celsius:g} °C, strained, in short bursts to emulsion: a film holds, no free oil.",
-    )
-    parts = ", ".join(f"{p.name} {p.batter:.0f} g" for p in sheet.portions)
-    if len(sheet.portions) > 1 and recipe.design.batching == "layers":
-        raw = "; ".join(f"{p.name} {p.fats:.0f} g fats and {p.lye:.0f} g lye" for p in sheet.portions)
-        yield WorkStep(title="Raw shares", lines=(), does=f"Combine each layer by itself when it is wanted: {raw}.")
-    elif len(sheet.portions) > 1:
-        yield WorkStep(title="Split", lines=(), does=f"Pot minus tare: {parts}.")
-    stir = [x for x in lines if x.vessel == "stir" and x not in into]
+    yield WorkStep(title=HARD, lines=hard, does=f"{melt}. {heat.advice}")
+    scented = [x for x in in_pot if x.kind == "fragrance"]
+    does = "Oils in; powders now, while there is no lye: you can blend all you like."
+    does += " The scent last." if scented else ""
+    yield WorkStep(title=SOFT, lines=tuple(x for x in in_pot if x not in hard), does=does)
+
+    yield from _from_emulsion(recipe, shelf, sheet, in_pot)
+
+
+def _from_emulsion(recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[Line]) -> Iterator[WorkStep]:
+    """From combining on: `in_pot` is what stands in the pot by then."""
+    lines, design = sheet.lines, recipe.design
+    layers = design.batching == "layers" and len(sheet.portions) > 1
+    at_trace = [x for x in lines if x.vessel == "stir"]
+    early_scent = design.scent_at == "emulsion"
+    whole = tuple(x for x in at_trace if not x.into and (x.kind != "fragrance" or early_scent))
+    goal = f"{recipe.pour_celsius:g} °C"
+    if layers:
+        own = tuple(x for x in lines if x.vessel == "pot" and x.into)
+        yield WorkStep(title=RAW, lines=own, does=_raw_shares(sheet, in_pot, goal))
+        if whole:
+            shares = "; ".join(f"{p.name} {p.shown.stirred} g" for p in sheet.portions)
+            does = f"Mixed together these are for all layers, each by its share as it comes to emulsion: {shares}."
+            yield WorkStep(title=WHOLE, lines=whole, does=does)
+    else:
+        yield WorkStep(
+            title=COMBINE,
+            lines=(),
+            does=f"At {goal}, strained, in short bursts to emulsion: a film holds, no free oil.",
+        )
+        if whole:
+            scent = any(x.kind == "fragrance" for x in whole)
+            does = "Into all of it, at emulsion" + (", the scent last and by hand." if scent else ".")
+            yield WorkStep(title=WHOLE, lines=whole, does=does)
+        if len(sheet.portions) > 1:
+            parts = ", ".join(f"{p.name} {p.shown.batter} g" for p in sheet.portions)
+            yield WorkStep(title=SPLIT, lines=(), does=f"Pot minus tare: {parts}.")
+    late = tuple(x for x in at_trace if x not in whole)
     notes = [shelf.fragrances[f].note for f in recipe.fragrances if shelf.fragrances[f].note]
-    scent = ", ".join(f"{p.fragrance:.1f} g into {p.name}" for p in sheet.portions if p.fragrance)
+    scent_into = ", ".join(f"{p.shown.fragrance} g into {p.name}" for p in sheet.portions if p.fragrance)
     yield WorkStep(
-        title="Colour, then scent",
-        lines=tuple(stir),
-        does=f"Colour first. Scent last, whisked by hand: {scent}." if scent else "Colour by hand.",
-        cautions=(*said("/scents"), *(f"Your note: {n}" for n in notes)),
+        title=COLOUR,
+        lines=late,
+        does=f"Colour first. Scent last, whisked by hand: {scent_into}." if scent_into else "Colour by hand.",
+        cautions=tuple(f"Your note: {n}" for n in notes),
     )
-    technique = shelf.techniques[recipe.design.technique]
+    technique = shelf.techniques[design.technique]
     yield WorkStep(
         title=technique.name, lines=(), does=f"{technique.how[:1].upper()}{technique.how[1:]}. Bang out the air."
     )
     yield WorkStep(
-        title="After",
+        title=AFTER,
         lines=(),
         does=(
             f"Cover; gloves stay on until it is covered. {sheet.bar.cutting[:1].upper()}{sheet.bar.cutting[1:]}. "

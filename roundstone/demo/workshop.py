@@ -190,7 +190,7 @@ RECIPES = (
         ("walnut-husk", 0.04),
         "dilution-fade",
         (("Walnut, the darkest of the fade", 0.5, True), ("Pale", 0.5, False)),
-        30,
+        24,
         milk=("coconut-milk", 0.3),
         extra={"sugar": 6, "citric-acid": 8, "kaolin": 10, "sodium-lactate": 12},
     ),

@@ -1,4 +1,10 @@
-"""Cells a spreadsheet must not take for formulas."""
+"""Tables as CSV: read with any line ends, and cells a spreadsheet must not take for formulas."""
+
+import csv
+import io
+from collections.abc import Iterator
+
+from ..core.values import Fault, RuleBroken
 
 RISKY = "=+-@\t\r"
 
@@ -11,3 +17,16 @@ def plain(name: str) -> str:
 def unplain(cell: str) -> str:
     """The name again."""
     return cell[1:] if cell[:1] == "'" and cell[1:2] and cell[1] in RISKY else cell
+
+
+def rows(text: str) -> tuple[list[str], Iterator[tuple[int, dict[str, str]]]]:
+    """Columns and rows (by their line in the file) of a CSV text, whatever ends its lines; RuleBroken if it is none."""
+    lines = text.removeprefix("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
+    reader = csv.DictReader(io.StringIO(lines))
+    try:
+        columns = list(reader.fieldnames or ())
+        found = [(reader.line_num, {k: v or "" for k, v in row.items() if k is not None}) for row in reader]
+    except csv.Error as error:
+        says = f"This is not a table of cells: {error}."
+        raise RuleBroken(Fault(pointer=f"/{reader.line_num}", says=says)) from error
+    return columns, iter(found)

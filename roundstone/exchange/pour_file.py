@@ -6,18 +6,22 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any, Protocol
-from uuid import uuid4
+from uuid import UUID, uuid5
 
 from pydantic import ValidationError
 
 from ..core.pour import EVENT, Event, replay
 from ..core.recipe import Recipe
 from ..core.values import Fault, RuleBroken
-from .plain import plain, unplain
+from .plain import plain, rows, unplain
 
-COLUMNS = ("pour", "recipe", "started", "minute", "event", "portion", "value")
+COLUMNS = ("pour", "recipe", "started", "minute", "event", "portion", "value", "id")
+NOTEBOOK = UUID(
+    "6b1f0a52-93a5-4c0e-8f0c-7d2f3f0a4c21"
+)  # under which pours and events without ids of their own get theirs
 STAGES = ("emulsion", "light", "medium", "thick", "set")
 FLAGS = ("ricing", "seizing", "separation", "false-trace", "overheating", "soup")
+EARLIEST = 1970
 LOOKED = "seen"  # beside a stage: it was there at that minute; with nothing beside it, it came to it then
 # Words of the file that need no value, and the event they are.
 PLAIN: dict[str, dict[str, str]] = {
@@ -49,8 +53,12 @@ class Poured(Protocol):
 
 @dataclass(frozen=True)
 class Written:
-    """A pour as the file has it: the first line it stands on, and each event's."""
+    """A pour as the file has it: the first line it stands on, and each event's.
 
+    Its id is the file's own, or made of what the file says: read again, it is the same pour.
+    """
+
+    id: str
     line: int
     recipe: str
     started: datetime
@@ -69,7 +77,7 @@ def write(pours: Iterable[Poured]) -> str:
             portion = getattr(event, "portion", None) or ""
             started = f"{pour.started:%Y-%m-%dT%H:%M:%SZ}"
             writer.writerow(
-                [pour.id, plain(pour.recipe.name), started, f"{event.minute:g}", word, plain(portion), value]
+                [pour.id, plain(pour.recipe.name), started, f"{event.minute:g}", word, plain(portion), value, event.id]
             )
     return out.getvalue()
 
@@ -96,34 +104,39 @@ def read(text: str) -> list[Written]:
 
     Rows of one `pour` belong together; its recipe and start are taken from the first row that has them.
     """
-    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")))
-    found = reader.fieldnames or ()
-    needed = [c for c in ("pour", "minute", "event") if c not in found]
-    unknown = [c for c in found if c not in COLUMNS]
+    columns, found_rows = rows(text)
+    needed = [c for c in ("pour", "minute", "event") if c not in columns]
+    unknown = [c for c in columns if c not in COLUMNS]
     if needed or unknown:
         says = f"Columns missing: {', '.join(needed)}." if needed else f"Columns not known: {', '.join(unknown)}."
         raise RuleBroken(Fault(pointer="/1", says=says))
     faults: list[Fault] = []
     pours: dict[str, dict[str, Any]] = {}
-    for line, cells in enumerate(reader, start=2):
+    for line, cells in found_rows:
         row = {c: unplain((cells.get(c) or "").strip()) for c in COLUMNS}
         pour = pours.setdefault(row["pour"], {"line": line, "recipe": "", "started": "", "events": [], "lines": []})
         pour["recipe"] = pour["recipe"] or row["recipe"]
         pour["started"] = pour["started"] or row["started"]
         try:
-            pour["events"].append(_event(row))
+            nth = f"{row['pour']}|{len(pour['events'])}|{row['minute']}|{row['event']}"
+            pour["events"].append(_event(row, _id(row["id"], nth)))
             pour["lines"].append(line)
         except RuleBroken as broken:
             faults += (f.model_copy(update={"pointer": f"/{line}{f.pointer}"}) for f in broken.faults)
     out = []
-    for pour in pours.values():
+    for label, pour in pours.items():
         try:
             started = datetime.fromisoformat(pour["started"])
         except ValueError:
             faults.append(Fault(pointer=f"/{pour['line']}/started", says="This is not an ISO date."))
             continue
         started = started if started.tzinfo else started.replace(tzinfo=UTC)
-        out.append(Written(pour["line"], pour["recipe"], started, tuple(pour["events"]), tuple(pour["lines"])))
+        if started.year < EARLIEST:
+            faults.append(Fault(pointer=f"/{pour['line']}/started", says=f"Before {EARLIEST} nothing was poured here."))
+            continue
+        made_of = f"{label}|{pour['recipe']}|{pour['started']}"
+        events, lines = tuple(pour["events"]), tuple(pour["lines"])
+        out.append(Written(_id(label, made_of), pour["line"], pour["recipe"], started, events, lines))
     if not pours and not faults:
         faults.append(Fault(pointer="/1", says="There is no pour in this file."))
     if faults:
@@ -131,9 +144,16 @@ def read(text: str) -> list[Written]:
     return out
 
 
-def _event(row: dict[str, str]) -> Event:
+def _id(typed: str, made_of: str) -> str:
+    try:
+        return str(UUID(typed))
+    except ValueError:
+        return str(uuid5(NOTEBOOK, made_of))
+
+
+def _event(row: dict[str, str], event_id: str) -> Event:
     word, value = row["event"], row["value"]
-    event: dict[str, Any] = {"id": str(uuid4()), "minute": row["minute"], "sure": True}
+    event: dict[str, Any] = {"id": event_id, "minute": row["minute"], "sure": True}
     if word in STAGES:
         if value not in ("", LOOKED):
             raise RuleBroken(Fault(pointer="/value", says=f"Beside a stage stands nothing, or {LOOKED}."))

@@ -12,29 +12,53 @@ from ..core.shelf import Shelf, Vessel
 from ..core.stock import item_names
 from ..core.values import Fault, RuleBroken
 from . import recipe_file
-from .plain import plain, unplain
+from .plain import plain, rows, unplain
 
+COLUMNS = ("vessel", "ingredient", "called", "grams", "percent_of_fats", "purity_percent", "into", "note")
+USUAL_PURITY = {"naoh": 0.99, "koh": 0.90}  # where a sheet does not say: common practice
 VESSELS: dict[str, Vessel | None] = {"": None, "pot": "pot", "jug": "jug", "stir": "stir"}
 STOCK = re.compile(r"stock lye (\d+(?:\.\d+)?) ?%", re.IGNORECASE)
 
 
-def write(sheet: Sheet) -> str:
-    """Vessel, ingredient, grams, percent of fats, note."""
+def write(sheet: Sheet, recipe: Recipe, shelf: Shelf) -> str:
+    """Vessel, ingredient, its own name if it has one, grams, percent of fats, purity of an alkali, portion, note."""
     out = io.StringIO()
     writer = csv.writer(out)
-    writer.writerow(["vessel", "ingredient", "grams", "percent_of_fats", "note"])
+    writer.writerow(COLUMNS)
+    names = item_names(shelf)
+    purity = {"alkali:naoh": recipe.naoh_purity, "alkali:koh": recipe.koh_purity, "": recipe.naoh_purity}
     for line in sheet.lines:
-        writer.writerow([line.vessel, plain(line.name), f"{line.grams:.2f}", f"{100 * line.share:.3f}", line.note])
+        name = names.get(line.item, line.name)
+        called = recipe.additives[line.row].called if line.kind == "additive" and line.row is not None else ""
+        pure = f"{100 * purity[line.item]:.10g}" if line.kind in ("alkali", "stock") else ""
+        # Four decimals, finer than any scale: what is read back must be the same lye.
+        weights = [f"{line.grams:.4f}", f"{100 * line.share:.4f}"]
+        writer.writerow([line.vessel, plain(name), plain(called), *weights, pure, plain(line.into), plain(line.note)])
     return out.getvalue()
 
 
+def _purities(text: str, was: float | None, at: str) -> float | None:
+    """The purity stated beside an alkali, as a share; what two rows say must agree."""
+    if not text:
+        return was
+    try:
+        share = float(text.replace(",", ".")) / 100
+    except ValueError:
+        share = math.nan
+    if not 0.8 <= share <= 1:
+        raise RuleBroken(Fault(pointer=at, says="Purity runs from 80 to 100 %."))
+    if was is not None and abs(was - share) > 1e-9:
+        raise RuleBroken(Fault(pointer=at, says="Two rows of one alkali state different purities."))
+    return share
+
+
 def read(text: str, name: str, shelf: Shelf) -> Recipe:
-    """The recipe these weights mean; only `ingredient` and `grams` are needed, other columns are passed over.
+    """The recipe these weights mean; `ingredient` and `grams` are needed, `vessel` and `purity_percent` are heeded.
 
     RuleBroken names every fault by line and column, and nothing is half-read.
     """
-    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")))
-    missing = [c for c in ("ingredient", "grams") if c not in (reader.fieldnames or ())]
+    columns, found_rows = rows(text)
+    missing = [c for c in ("ingredient", "grams") if c not in columns]
     if missing:
         raise RuleBroken(
             Fault(
@@ -44,9 +68,10 @@ def read(text: str, name: str, shelf: Shelf) -> Recipe:
     items: dict[str, list[str]] = {"water": ["water"], "ice": ["ice"], "naoh": ["alkali:naoh"], "koh": ["alkali:koh"]}
     for known, called in item_names(shelf).items():
         items.setdefault(called.casefold(), []).append(known)
-    rows: list[Weighed] = []
+    weighed: list[Weighed] = []
     faults: list[Fault] = []
-    for line, cells in enumerate(reader, start=2):
+    purity: dict[str, float | None] = {"naoh": None, "koh": None}
+    for line, cells in found_rows:
         words = unplain((cells["ingredient"] or "").strip())
         vessel = (cells.get("vessel") or "").strip()
         found = STOCK.fullmatch(words)
@@ -67,11 +92,19 @@ def read(text: str, name: str, shelf: Shelf) -> Recipe:
             grams = math.nan
         if not 0 <= grams <= 1_000_000:
             faults.append(Fault(pointer=f"/{line}/grams", says="A weight in grams is expected."))
+        of = "koh" if meant == ["alkali:koh"] else "naoh" if meant in (["alkali:naoh"], ["stock"]) else None
+        if of is not None:
+            try:
+                stated = (cells.get("purity_percent") or "").strip()
+                purity[of] = _purities(stated, purity[of], f"/{line}/purity_percent")
+            except RuleBroken as broken:
+                faults += broken.faults
         if not faults:
-            rows.append(Weighed(meant[0], grams, VESSELS[vessel], float(found[1]) / 100 if found else 0.0))
+            weighed.append(Weighed(meant[0], grams, VESSELS[vessel], float(found[1]) / 100 if found else 0.0))
     if faults:
         raise RuleBroken(*faults)
-    return recipe_of(name, rows, shelf)
+    naoh, koh = (USUAL_PURITY[k] if (p := purity[k]) is None else p for k in ("naoh", "koh"))
+    return recipe_of(name, weighed, shelf, naoh, koh)
 
 
 def read_either(text: str, name: str, shelf: Shelf) -> Recipe:

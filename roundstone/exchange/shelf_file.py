@@ -3,14 +3,15 @@
 import csv
 import io
 from collections.abc import Callable, Iterable, Sequence
-from datetime import date
+from datetime import datetime
+from uuid import UUID
 
 from pydantic import ValidationError
 
 from ..core.shelf import Claim, Family, Fragrance, Shelf
-from ..core.stock import Lot, LotLeft, item_names
+from ..core.stock import Lot, LotEdit, LotLeft, item_names, recount
 from ..core.values import Fault, RuleBroken
-from .plain import plain, unplain
+from .plain import plain, rows, unplain
 
 COLUMNS = (
     "kind",
@@ -24,12 +25,16 @@ COLUMNS = (
     "claim",
     "vanillin_percent",
     "limit_percent",
+    "id",
 )
 KINDS = ("fat", "liquid", "additive", "fragrance", "alkali")
 
 
-def write(shelf: Shelf, lots: Sequence[LotLeft], today: date) -> str:
-    """Every lot with what is left of it today, and every fragrance, also those without a lot."""
+def write(shelf: Shelf, lots: Sequence[LotLeft], now: datetime) -> str:
+    """Every lot with what is left of it now, and every fragrance, also those without a lot.
+
+    A lot carries its id, so that reading it back is a count of that lot and not another one.
+    """
     out = io.StringIO()
     writer = csv.DictWriter(out, COLUMNS)
     writer.writeheader()
@@ -41,10 +46,11 @@ def write(shelf: Shelf, lots: Sequence[LotLeft], today: date) -> str:
             "kind": lot.item.partition(":")[0],
             "name": plain(names.get(lot.item, lot.item)),
             "lot": plain(lot.label),
-            "grams": f"{max(x.left, 0):.1f}",
-            "counted": today.isoformat(),
+            "grams": f"{max(x.left, 0):.3f}",
+            "counted": now.isoformat(),
             "expires": lot.expires.isoformat() if lot.expires else "",
-            "price_per_kg": "" if lot.price_per_kg is None else f"{lot.price_per_kg:g}",
+            "price_per_kg": "" if lot.price_per_kg is None else f"{lot.price_per_kg:.10g}",
+            "id": x.id,
         }
         writer.writerow(row | _claims(shelf, lot.item))
     for fragrance in shelf.fragrances.values():
@@ -66,22 +72,25 @@ def _claims(shelf: Shelf, item: str) -> dict[str, str]:
     }
 
 
-def read(text: str, shelf: Shelf, name_id: Callable[[str, set[str]], str]) -> tuple[list[Lot], list[Fragrance]]:
-    """Lots, and fragrances that are not on the shelf yet; RuleBroken names every fault by line and column.
+def read(
+    text: str, shelf: Shelf, name_id: Callable[[str, set[str]], str], now: datetime
+) -> tuple[list[tuple[str, Lot]], list[Fragrance]]:
+    """Lots with their ids ("" for new ones), and fragrances that are not on the shelf yet.
 
-    Nothing is half-read. `name_id` makes an id of a new fragrance's name that is not among those taken.
+    RuleBroken names every fault by line and column, and nothing is half-read. `name_id` makes an id of a new
+    fragrance's name that is not among those taken.
     """
-    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")))
-    missing = [c for c in ("kind", "name") if c not in (reader.fieldnames or ())]
-    unknown = [c for c in reader.fieldnames or () if c not in COLUMNS]
+    columns, found_rows = rows(text)
+    missing = [c for c in ("kind", "name") if c not in columns]
+    unknown = [c for c in columns if c not in COLUMNS]
     if missing or unknown:
         says = f"Columns missing: {', '.join(missing)}." if missing else f"Columns not known: {', '.join(unknown)}."
         raise RuleBroken(Fault(pointer="/1", says=says))
     items = {(i.partition(":")[0], n.casefold()): i for i, n in item_names(shelf).items()}
     faults: list[Fault] = []
-    lots: list[Lot] = []
+    lots: list[tuple[str, Lot]] = []
     fragrances: dict[str, Fragrance] = {}
-    for line, row in enumerate(reader, start=2):
+    for line, row in found_rows:
         kind = (row.get("kind") or "").strip()
         name = unplain((row.get("name") or "").strip())
         item = items.get((kind, name.casefold()))
@@ -96,7 +105,7 @@ def read(text: str, shelf: Shelf, name_id: Callable[[str, set[str]], str]) -> tu
             if item is None:
                 raise RuleBroken(Fault(pointer="/name", says=f"There is no {kind} called {name} on the shelf."))
             if (row.get("grams") or "").strip():
-                lots.append(_lot(row, item))
+                lots.append((_lot_id(row), _lot(row, item, now)))
         except RuleBroken as broken:
             faults += (f.model_copy(update={"pointer": f"/{line}{f.pointer}"}) for f in broken.faults)
     if faults:
@@ -104,13 +113,22 @@ def read(text: str, shelf: Shelf, name_id: Callable[[str, set[str]], str]) -> tu
     return lots, list(fragrances.values())
 
 
-def _lot(row: dict[str, str], item: str) -> Lot:
+def _lot_id(row: dict[str, str]) -> str:
+    typed = (row.get("id") or "").strip()
+    try:
+        return str(UUID(typed)) if typed else ""
+    except ValueError as error:
+        raise RuleBroken(Fault(pointer="/id", says="This is no id of a lot: leave it empty for a new one.")) from error
+
+
+def _lot(row: dict[str, str], item: str, now: datetime) -> Lot:
     fields = {"grams": row.get("grams"), "counted": row.get("counted"), "expires": row.get("expires")}
     cells = {k: v.strip() for k, v in (fields | {"price_per_kg": row.get("price_per_kg")}).items() if v and v.strip()}
     try:
-        return Lot.model_validate(cells | {"item": item, "label": unplain((row.get("lot") or "").strip())})
+        typed = LotEdit.model_validate(cells | {"item": item, "label": unplain((row.get("lot") or "").strip())})
     except ValidationError as error:
         raise RuleBroken(*_named(error.errors())) from error
+    return recount(None, typed, now)
 
 
 def _fragrance(row: dict[str, str], name: str, fragrance_id: str) -> Fragrance:

@@ -20,12 +20,13 @@ def _fat(row: dict[str, str]) -> Fat:
     melting = {k: float(row[k]) if row[k] else None for k in ("melts_from", "melts")}
     acids = {a: float(row[a]) for a in ACID_FORMULA if row[a]}
     unsaponifiable = float(row["unsaponifiable"]) / 100
-    return Fat.model_validate(text | numbers | melting | {"acids": acids, "unsaponifiable": unsaponifiable})
+    stated = {"iodine": float(row["iodine"]) if row["iodine"] else None}
+    return Fat.model_validate(text | numbers | melting | stated | {"acids": acids, "unsaponifiable": unsaponifiable})
 
 
 def _liquid(row: dict[str, str]) -> Liquid:
-    parts = {k: float(row[k]) / 100 for k in ("water", "fat", "protein", "sugars", "alcohol")}
-    text = {k: row[k] for k in ("id", "name", "kind", "inci", "source")}
+    parts = {k: float(row[k]) / 100 for k in ("water", "fat", "protein", "sugars", "alcohol", "salt")}
+    text = {k: row[k] for k in ("id", "name", "kind", "inci", "caution", "source")}
     return Liquid.model_validate(text | parts | {"fat_sv": float(row["fat_sv"])})
 
 
@@ -34,14 +35,21 @@ def _additive(row: dict[str, str]) -> Additive:
     numbers = {k: float(row[k]) for k in ("active", "fat", "fat_sv", "density", "spoon", "usual", "most")}
     text = {k: row[k] for k in ("id", "name", "kind", "moment", "how", "inci", "salt", "danger", "source")}
     naoh = acid_naoh(row["formula"], groups) * numbers["active"] if groups else 0.0
-    return Additive.model_validate(text | numbers | {"factor": row["factor"] or None, "naoh": naoh})
+    ceiling = float(row["ceiling"]) if row["ceiling"] else None
+    return Additive.model_validate(text | numbers | {"factor": row["factor"] or None, "naoh": naoh, "ceiling": ceiling})
 
 
 def _technique(row: dict[str, str]) -> Technique:
     numbers = {k: float(row[k]) for k in ("from_level", "to_level", "minutes")}
     text = {k: row[k] for k in ("id", "name", "short", "how", "source")}
     return Technique.model_validate(
-        text | numbers | {"portions": int(row["portions"]), "falls_back_to": row["falls_back_to"].split()}
+        text
+        | numbers
+        | {
+            "portions": int(row["portions"]),
+            "falls_back_to": row["falls_back_to"].split(),
+            "stands": row["stands"] == "1",
+        }
     )
 
 

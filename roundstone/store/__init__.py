@@ -1,5 +1,6 @@
 """The workshop's data file: recipes, poured versions, pours and their events, fragrances."""
 
-from .workshop import Conflict, Missing, Photo, PourRecord, RecipeRecord, Workshop
+from .errors import Conflict, DataFileTrouble, Missing
+from .workshop import Photo, PourRecord, RecipeRecord, Unreadable, Workshop
 
-__all__ = ["Conflict", "Missing", "Photo", "PourRecord", "RecipeRecord", "Workshop"]
+__all__ = ["Conflict", "DataFileTrouble", "Missing", "Photo", "PourRecord", "RecipeRecord", "Unreadable", "Workshop"]

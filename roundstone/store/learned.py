@@ -1,64 +1,116 @@
-"""What the log taught, kept until something is logged or a claim changes; slow work is done in the background."""
+"""What the log taught, kept until a pour ends or a claim changes; slow work is done behind the requests.
 
+Nothing that a tap, a look or an edit needs waits for a refit: what was learned is kept in the file beside the stamp of
+the log it was learned from, and while a newer one is made, the last one serves and says so.
+"""
+
+import json
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from threading import Lock, Thread
-from typing import TypeVar
 
 from ..core.clock import Noise
 from ..core.learn import LEAST_POURS, tune
-from ..core.record import Past, Record, read
+from ..core.record import Past, Record, Taught, read, unpacked
 from ..core.scorecard import ScoreCard, score
 from .workshop import Workshop
 
 RETUNE = 1.2  # times the pours that the noise was last tuned from
-T = TypeVar("T")
+AT_ONCE = 0.4  # seconds a request waits for a refit, so that small logs are never seen to lag
+TAUGHT = "taught"
+Stamp = tuple[int, ...]
 
 
 @dataclass
 class Job:
-    """Something slow: its progress 0 to 1, None when it does not run; `failed` says why the last run ended."""
+    """Something slow: its progress 0 to 1, None when it does not run; `failed` says why the last run ended.
+
+    What failed for a log is not begun again for the same one: `of` is the log's stamp it last ran for.
+    """
 
     progress: float | None = None
     failed: str = ""
+    of: Stamp | None = None
+    thread: Thread | None = None
 
     def tell(self, share: float) -> None:
         self.progress = share
 
 
 class Learned:
-    """`record()` is the workshop's record, refitted only when the log has changed.
+    """`taught()` is what a forecast needs, at once; `record()` also has the pours, and may take its time.
 
-    With `background` the noise is tuned by itself once there are pours enough; without it only when asked.
+    With `background` refits are made behind the requests and the noise is tuned by itself once there are pours
+    enough; without it a refit is made when it is asked for, and tuning only when it is.
     """
 
     def __init__(self, workshop: Workshop, background: bool = False) -> None:
         self._workshop = workshop
         self._background = background
-        self._lock = Lock()
-        self._stamp: tuple[int, ...] | None = None
-        self._asked: tuple[int, ...] | None = None  # the log for which it was last asked whether tuning is due
-        self._record: Record | None = None
-        self._card: tuple[tuple[int, ...], ScoreCard] | None = None
-        self.tuning, self.scoring = Job(), Job()
+        self._lock = Lock()  # of what is kept here
+        self._reading = Lock()  # one refit at a time
+        self._asked: Stamp | None = None  # the log for which it was last asked whether tuning is due
+        self._record: tuple[Stamp, Record] | None = None
+        self._taught: tuple[Stamp, Taught] | None = None
+        self._card: tuple[Stamp, ScoreCard] | None = None
+        self.tuning, self.scoring, self.fitting = Job(), Job(), Job()
 
-    def record(self, start: bool = True) -> Record:
-        """The record of the log as it stands; with `start` the noise is tuned behind it when that is due."""
+    def taught(self) -> Taught:
+        """What was learned of the log as it stands, or for a moment of one a little older."""
+        stamp = self._workshop.log_stamp()
+        last = self._taught
+        if last is None:
+            last = self._kept(stamp)
+        if last is not None and last[0] == stamp:
+            self._ask_for_tuning(stamp, last[1])
+            return last[1]
+        if not self._background:
+            return self.record().light
+        if self.fitting.failed and self.fitting.of == stamp:
+            pass  # it would fail again: what is known serves until the log changes
+        elif self._start(self.fitting, lambda: void(self.record()), wait=False, of=stamp):
+            thread = self.fitting.thread
+            if thread is not None:
+                thread.join(AT_ONCE)
         with self._lock:
+            last = self._taught or last
+        if last is not None and last[0] == stamp:
+            return last[1]
+        noise, _ = self.noise()
+        shelf = self._workshop.shelf()
+        taught = last[1] if last is not None else read(shelf, (), noise).light
+        return replace(taught.on(shelf, noise), fresh=False)
+
+    def _kept(self, stamp: Stamp) -> tuple[Stamp, Taught] | None:
+        """What is kept in the file, of whatever log it is."""
+        found = self._workshop.learned(TAUGHT)
+        if found is None:
+            return None
+        try:
+            of: Stamp = tuple(json.loads(found[0]))
+            taught = unpacked(found[1], self._workshop.shelf(), self.noise()[0])
+        except (ValueError, KeyError, TypeError):
+            return None  # of another version of the program: learned anew
+        with self._lock:
+            self._taught = (of, taught)
+        return (of, taught) if of == stamp else (of, replace(taught, fresh=False))
+
+    def record(self) -> Record:
+        """The record of the log as it stands, with its pours."""
+        with self._reading:
             stamp = self._workshop.log_stamp()
-            if self._record is None or stamp != self._stamp:
-                pours = self._workshop.pours()
-                finished = [Past(p.id, p.recipe, p.events, f"{p.started:%Y-%m}") for p in pours if p.ended]
-                noise, _ = self.noise()
-                self._record = read(self._workshop.shelf(), finished, noise, self._record)
-                self._stamp = stamp
-            record = self._record
-            ask = start and self._background and self._asked != stamp
-            if ask:
-                self._asked = stamp
-        if ask and self.due(record):
-            self.tune()
-        return record
+            before = self._record
+            if before is not None and before[0] == stamp:
+                return before[1]
+            pours = self._workshop.pours(finished=True)
+            finished = [Past(p.id, p.recipe, p.events, f"{p.started:%Y-%m}") for p in pours]
+            noise, _ = self.noise()
+            record = read(self._workshop.shelf(), finished, noise, before[1] if before is not None else None)
+            with self._lock:
+                self._record = (stamp, record)
+                self._taught = (stamp, record.light)
+            self._workshop.keep_learned(TAUGHT, json.dumps(stamp), record.packed())
+            return record
 
     def noise(self) -> tuple[Noise, int]:
         """The noise in use, and the pours it was tuned from (0: the trade's)."""
@@ -67,17 +119,24 @@ class Learned:
             return Noise(), 0
         return Noise(kept["batch"], kept["portion"], tuple(kept["stages"])), kept["pours"]
 
-    def due(self, record: Record) -> bool:
+    def due(self, taught: Taught) -> bool:
         """Enough pours, and enough more than last time."""
-        pours = record.knowledge.pours
+        pours = taught.knowledge.pours
         return pours >= LEAST_POURS and pours >= RETUNE * self.noise()[1]
+
+    def _ask_for_tuning(self, stamp: Stamp, taught: Taught) -> None:
+        with self._lock:
+            ask = self._background and self._asked != stamp
+            self._asked = stamp
+        if ask and self.due(taught):
+            self.tune()
 
     def tune(self, wait: bool = False) -> None:
         """Tune the noise to the log; at once with `wait`, else in the background unless it runs already."""
         self._start(self.tuning, self._tune, wait)
 
     def _tune(self) -> None:
-        record = self.record(start=False)
+        record = self.record()
         noise = tune(record.trade, {p.pour: p.course for p in record.logged}, self.tuning.tell)
         kept = {"batch": noise.batch, "portion": noise.portion, "stages": list(noise.stages)}
         self._workshop.keep_setting("noise", kept | {"pours": record.knowledge.pours})
@@ -85,18 +144,16 @@ class Learned:
     def card(self, wait: bool = False) -> ScoreCard | None:
         """The score card of the log as it stands; None while it is being made."""
         stamp = self._workshop.log_stamp()
-        if self._card is None or self._card[0] != stamp:
-            self._start(self.scoring, lambda: self._score(stamp), wait)
+        made = self._card is not None and self._card[0] == stamp
+        if not made and not (self.scoring.failed and self.scoring.of == stamp):
+            self._start(self.scoring, lambda: self._score(stamp), wait, of=stamp)
         return self._card[1] if self._card is not None and self._card[0] == stamp else None
 
-    def _score(self, stamp: tuple[int, ...]) -> None:
-        self._card = (stamp, score(self.record(start=False), self.scoring.tell))
+    def _score(self, stamp: Stamp) -> None:
+        self._card = (stamp, score(self.record(), self.scoring.tell))
 
-    def _start(self, job: Job, work: Callable[[], None], wait: bool) -> None:
-        with self._lock:
-            if job.progress is not None:
-                return
-            job.progress, job.failed = 0.0, ""
+    def _start(self, job: Job, work: Callable[[], None], wait: bool, of: Stamp | None = None) -> bool:
+        """Begin a job unless it runs already; whether it runs now."""
 
         def run() -> None:
             try:
@@ -106,7 +163,17 @@ class Learned:
             finally:
                 job.progress = None
 
-        if wait:
+        with self._lock:
+            if job.progress is not None:
+                return True
+            job.progress, job.failed, job.of = 0.0, "", of
+            job.thread = None if wait else Thread(target=run, daemon=True)
+        if job.thread is None:
             run()
         else:
-            Thread(target=run, daemon=True).start()
+            job.thread.start()
+        return job.thread is not None
+
+
+def void(_: object) -> None:
+    """A job gives nothing back."""

@@ -53,6 +53,17 @@ class LotRow(Base):
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     doc: Mapped[dict[str, Any]]
     removed: Mapped[datetime | None]
+    revision: Mapped[int] = mapped_column(server_default="1")
+
+
+class LearnedRow(Base):
+    """What was learned, by name, beside the stamp of the log it was learned from."""
+
+    __tablename__ = "learned"
+
+    name: Mapped[str] = mapped_column(String(40), primary_key=True)
+    stamp: Mapped[str] = mapped_column(String(200))
+    doc: Mapped[dict[str, Any]]
 
 
 class SettingRow(Base):
@@ -82,6 +93,7 @@ class RecipeRow(Base):
     """A draft, as last typed. `removed` hides it and can be taken back."""
 
     __tablename__ = "recipe"
+    __table_args__ = (Index("recipe_by_change", "changed"),)
 
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     doc: Mapped[dict[str, Any]]
@@ -104,11 +116,16 @@ class VersionRow(Base):
 
 
 class PourRow(Base):
+    """`ended` and `taps` (how many events) follow from its events, and are kept here so that they can be asked for."""
+
     __tablename__ = "pour"
+    __table_args__ = (Index("pour_by_end", "ended"), Index("pour_by_start", "started"))
 
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     version_id: Mapped[int] = mapped_column(ForeignKey("version.id"), index=True)
     started: Mapped[datetime]
+    ended: Mapped[float | None]
+    taps: Mapped[int] = mapped_column(server_default="0")
 
 
 class EventRow(Base):

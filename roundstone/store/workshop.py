@@ -1,35 +1,47 @@
 """One workshop in one SQLite file. Every write is one transaction; ids and times are passed in."""
 
+import contextlib
 import json
-from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
+import os
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from pathlib import Path
+from threading import RLock
 from typing import Any
 
 import sqlalchemy as sa
 from alembic import command
 from alembic.config import Config
+from pydantic import ValidationError
 from sqlalchemy import event as sa_event
 from sqlalchemy import func, select
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from ..core.own import Ingredient
-from ..core.pour import EVENT, Ended, Event, replay
+from ..core.pour import EVENT, Event, replay
 from ..core.recipe import Recipe
+from ..core.scales import Scales
 from ..core.shelf import Additive, Fat, Fragrance, Liquid, Shelf
 from ..core.stock import Lot
+from ..core.values import Fault, RuleBroken
 from ..reference import shelf as reference_shelf
-from .tables import EventRow, FragranceRow, LotRow, OwnRow, PhotoRow, PourRow, RecipeRow, SettingRow, VersionRow
-
-
-class Missing(LookupError):  # noqa: N818 - read as it is raised: raise Missing
-    """There is no such recipe, pour or fragrance."""
-
-
-class Conflict(RuntimeError):  # noqa: N818
-    """Someone else changed it first, or one id was used for two things."""
+from . import dump, keeping
+from .errors import Conflict, Missing
+from .tables import (
+    EventRow,
+    FragranceRow,
+    LearnedRow,
+    LotRow,
+    OwnRow,
+    PhotoRow,
+    PourRow,
+    RecipeRow,
+    SettingRow,
+    VersionRow,
+)
 
 
 @dataclass(frozen=True)
@@ -42,6 +54,17 @@ class RecipeRecord:
     changed: datetime
     versions: int
     pours: int
+
+
+@dataclass(frozen=True)
+class Unreadable:
+    """A draft this program cannot read: its raw JSON, and why."""
+
+    id: str
+    name: str
+    raw: str
+    why: str
+    changed: datetime
 
 
 @dataclass(frozen=True)
@@ -67,11 +90,11 @@ class PourRecord:
 
     @property
     def ended(self) -> bool:
-        return any(isinstance(e, Ended) for e in replay(self.events).standing)
+        return replay(self.events).ended is not None
 
 
 def _connect(path: Path) -> sa.Engine:
-    engine = sa.create_engine(f"sqlite:///{path}", connect_args={"timeout": 10})
+    engine = sa.create_engine(f"sqlite:///{path}", connect_args={"timeout": 10}, pool_size=16, max_overflow=16)
 
     @sa_event.listens_for(engine, "connect")
     def _pragmas(connection: Any, _: object) -> None:
@@ -88,30 +111,70 @@ def _connect(path: Path) -> sa.Engine:
     return engine
 
 
+# What was learned rests on finished pours alone: a tap in a running one changes nothing of it.
 LOG_STAMP = select(
-    select(func.max(EventRow.seq)).scalar_subquery(),
-    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow, SettingRow)),
+    select(func.count(PourRow.id)).where(PourRow.ended.is_not(None)).scalar_subquery(),
+    select(func.sum(PourRow.taps)).where(PourRow.ended.is_not(None)).scalar_subquery(),
+    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
+    select(SettingRow.revision).where(SettingRow.name == "noise").scalar_subquery(),
 )
+# What is left of every lot rests on these.
+STOCK_STAMP = select(
+    select(func.count(PourRow.id)).scalar_subquery(),
+    select(func.sum(LotRow.revision)).scalar_subquery(),
+    select(func.count(LotRow.id)).where(LotRow.removed.is_(None)).scalar_subquery(),
+    select(func.sum(OwnRow.revision)).scalar_subquery(),
+)
+NAME = func.json_extract(RecipeRow.doc, "$.name")
+# What is looked for: every word, each with the ids of what on the shelf is called like it.
+Find = Sequence[tuple[str, Sequence[str]]]
+MOST_IDS = 40  # of one word that are looked for in recipes
+
+
+def _like(doc: Any, find: Find) -> Iterator[sa.ColumnElement[bool]]:
+    """A recipe is found when each word is part of its name, or of the name of something in it."""
+    text = sa.cast(doc, sa.String)
+    for word, ids in find:
+        name = func.json_extract(doc, "$.name").icontains(word, autoescape=True)
+        yield sa.or_(name, *(text.contains(f'"{i}"', autoescape=True) for i in ids[:MOST_IDS]))
 
 
 class Workshop:
-    """Opens (and migrates) a data file; `path` is created when it is not there."""
+    """Opens (and migrates) a data file; `path` is created when it is not there.
+
+    A file of another program, a newer version's, a damaged or a read-only one is left as it was (DataFileTrouble). A
+    copy is made before its tables are changed.
+    """
 
     def __init__(self, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
+        was = keeping.check(path)
+        if was is not None and was != keeping.revisions()[-1]:
+            folder = path.parent / "copies"
+            keeping.Copies(path, folder, keep=10_000).make(datetime.now(UTC), f"before-{keeping.revisions()[-1]}")
+        if not path.exists():
+            os.close(os.open(path, os.O_CREAT | os.O_WRONLY, 0o600))
         self.path = path
         self.changes = 0  # writes by this process, for those who keep what they reckoned
-        self._parsed: dict[tuple[str, int], Recipe] = {}
+        self._writing = RLock()  # one writer in the process: others wait here, not in the file
         self._engine = _connect(path)
         self._writer = self._engine.execution_options(write=True)
-        config = Config()
-        config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-        with self._writer.begin() as connection:
-            config.attributes["connection"] = connection
-            command.upgrade(config, "head")
+        if was != keeping.revisions()[-1]:
+            config = Config()
+            config.set_main_option("script_location", str(keeping.MIGRATIONS))
+            with self._writer.begin() as connection:
+                config.attributes["connection"] = connection
+                command.upgrade(config, "head")
 
     def close(self) -> None:
+        """Everything into the one file, so that copying it copies all."""
+        self.merge()
         self._engine.dispose()
+
+    def merge(self) -> None:
+        """Put the log SQLite keeps beside the file into it; what is busy is left for the next time."""
+        with self._writing, contextlib.suppress(OperationalError), self._engine.connect() as connection:
+            connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
 
     @contextmanager
     def _read(self) -> Iterator[Session]:
@@ -120,7 +183,7 @@ class Workshop:
 
     @contextmanager
     def _write(self) -> Iterator[Session]:
-        with Session(self._writer) as session, session.begin():
+        with self._writing, Session(self._writer) as session, session.begin():
             yield session
         self.changes += 1
 
@@ -135,12 +198,18 @@ class Workshop:
         standard = reference_shelf()
         return standard.model_copy(
             update={
+                "scales": self.scales(),
                 "fragrances": {f.id: f for f in fragrances},
                 "fats": dict(standard.fats) | {x.id: x for x in own if isinstance(x, Fat)},
                 "liquids": dict(standard.liquids) | {x.id: x for x in own if isinstance(x, Liquid)},
                 "additives": dict(standard.additives) | {x.id: x for x in own if isinstance(x, Additive)},
             }
         )
+
+    def scales(self) -> Scales:
+        """The maker's scales, as set or as usual."""
+        kept = self.setting("scales")
+        return Scales() if kept is None else Scales.model_validate(kept)
 
     @staticmethod
     def _own(row: OwnRow) -> Ingredient:
@@ -192,6 +261,19 @@ class Workshop:
         with self._read() as s:
             return {r.id: Lot.model_validate(r.doc) for r in s.scalars(select(LotRow).where(LotRow.removed.is_(None)))}
 
+    def lot_revisions(self) -> dict[str, int]:
+        with self._read() as s:
+            return {str(i): int(n) for i, n in s.execute(select(LotRow.id, LotRow.revision))}
+
+    def save_lot(self, lot_id: str, lot: Lot, revision: int | None) -> None:
+        """Add a lot, or change the one of this revision; Conflict when another window changed it first."""
+        with self._write() as s:
+            row = s.get(LotRow, lot_id)
+            doc = lot.model_dump(mode="json")
+            if row is not None and revision is not None and row.revision != revision and row.doc != doc:
+                raise Conflict("This lot was changed in another window. Look at it again, then correct it.")
+        self.take_in((), {lot_id: lot})
+
     def save_lots(self, lots: Mapping[str, Lot]) -> None:
         """Add lots or change them, all or none."""
         self.take_in((), lots)
@@ -204,9 +286,10 @@ class Workshop:
             for lot_id, lot in lots.items():
                 row = s.get(LotRow, lot_id)
                 if row is None:
-                    s.add(LotRow(id=lot_id, doc=lot.model_dump(mode="json"), removed=None))
+                    s.add(LotRow(id=lot_id, doc=lot.model_dump(mode="json"), removed=None, revision=1))
                 else:
                     row.doc = lot.model_dump(mode="json")
+                    row.revision += 1
 
     def remove_lot(self, lot_id: str, now: datetime | None) -> None:
         """Put a used-up lot away, or with None take it back."""
@@ -215,6 +298,7 @@ class Workshop:
             if row is None:
                 raise Missing("There is no such lot.")
             row.removed = now
+            row.revision += 1
 
     def versions(self, recipe_id: str) -> list[tuple[int, datetime, Recipe]]:
         """The versions of a recipe that were poured, latest first."""
@@ -248,32 +332,51 @@ class Workshop:
 
     # Recipes ---------------------------------------------------------------------------------------------------
 
-    def recipes(self) -> list[RecipeRecord]:
-        """All drafts that were not removed, latest change first."""
+    def recipes(self, find: Find = (), first: int = 0, most: int = 10_000) -> list[RecipeRecord | Unreadable]:
+        """Drafts that were not removed, latest change first. One page of those found."""
         with self._read() as s:
-            rows = s.execute(
-                select(RecipeRow.id, RecipeRow.revision, RecipeRow.changed)
-                .where(RecipeRow.removed.is_(None))
-                .order_by(RecipeRow.changed.desc(), RecipeRow.id)
-            ).all()
-            # A revision never changes its content, so what was read once is kept: long lists stay quick. Each
-            # request works on a copy of its own, since another may be reading at the same time.
-            known = self._parsed
-            parsed = {(i, n): known[i, n] for i, n, _ in rows if (i, n) in known}
-            new = [i for i, n, _ in rows if (i, n) not in parsed]
-            for start in range(0, len(new), 500):
-                some = select(RecipeRow).where(RecipeRow.id.in_(new[start : start + 500]))
-                parsed |= {(r.id, r.revision): Recipe.model_validate(r.doc) for r in s.scalars(some)}
-            self._parsed = parsed
-            counts = self._counts(s)
-            return [
-                RecipeRecord(i, parsed[i, revision], revision, changed, *counts.get(i, (0, 0)))
-                for i, revision, changed in rows
-            ]
+            rows = s.scalars(self._found(select(RecipeRow), find).offset(first).limit(most)).all()
+            counts = self._counts(s, [r.id for r in rows])
+            return [self._recipe_or_raw(r, counts) for r in rows]
+
+    def recipe_count(self, find: Find = ()) -> int:
+        with self._read() as s:
+            return s.scalar(select(func.count()).select_from(self._found(select(RecipeRow.id), find).subquery())) or 0
+
+    def recipe_names(self) -> list[tuple[str, str]]:
+        """Id and name of every draft, latest change first."""
+        with self._read() as s:
+            rows = s.execute(self._found(select(RecipeRow.id, NAME), ()))
+            return [(i, str(name or "")) for i, name in rows]
+
+    @staticmethod
+    def _found(query: sa.Select[Any], find: Find) -> sa.Select[Any]:
+        query = query.where(RecipeRow.removed.is_(None)).order_by(RecipeRow.changed.desc(), RecipeRow.id)
+        return query.where(*_like(RecipeRow.doc, find))
+
+    @classmethod
+    def _recipe_or_raw(cls, row: RecipeRow, counts: dict[str, tuple[int, int]]) -> "RecipeRecord | Unreadable":
+        try:
+            return cls._recipe_record(row, counts)
+        except ValidationError as error:
+            first = error.errors()[0]
+            why = f"{'/'.join(map(str, first['loc']))}: {first['msg']}"
+            raw = json.dumps(row.doc, indent=2, ensure_ascii=False)
+            name = row.doc.get("name") if isinstance(row.doc, dict) else None
+            return Unreadable(row.id, str(name or "Without a name"), raw, why, row.changed)
+
+    def raw_recipe(self, recipe_id: str) -> str:
+        """A draft as it is stored, readable or not."""
+        with self._read() as s:
+            return json.dumps(self._recipe_row(s, recipe_id).doc, indent=2, ensure_ascii=False)
 
     def recipe(self, recipe_id: str) -> RecipeRecord:
         with self._read() as s:
-            return self._recipe_record(self._recipe_row(s, recipe_id), self._counts(s, recipe_id))
+            found = self._recipe_or_raw(self._recipe_row(s, recipe_id), self._counts(s, [recipe_id]))
+        if isinstance(found, Unreadable):
+            says = f"This draft cannot be read by this version of Round Stone ({found.why}). Its text can be saved."
+            raise RuleBroken(Fault(pointer="", says=says))
+        return found
 
     def add_recipe(self, recipe_id: str, recipe: Recipe, now: datetime) -> None:
         with self._write() as s:
@@ -283,9 +386,10 @@ class Workshop:
         """Save what was typed on top of `revision`; the new revision. Conflict when another window was faster."""
         with self._write() as s:
             row = self._recipe_row(s, recipe_id)
-            if row.revision != revision:
-                raise Conflict("This recipe was changed in another window. Reload to see it; yours is still here.")
             doc = recipe.model_dump(mode="json")
+            # What is stored already is saved, whoever asks: the answer to the first time may have been lost.
+            if row.revision != revision and doc != row.doc:
+                raise Conflict("This recipe was changed in another window. Reload to see it; yours is still here.")
             if doc != row.doc:
                 row.doc, row.changed = doc, now
                 row.revision += 1
@@ -307,14 +411,14 @@ class Workshop:
         return row
 
     @staticmethod
-    def _counts(s: Session, recipe_id: str | None = None) -> dict[str, tuple[int, int]]:
+    def _counts(s: Session, recipes: Sequence[str]) -> dict[str, tuple[int, int]]:
+        """Versions and pours of these recipes."""
         query = (
             select(VersionRow.recipe_id, func.count(VersionRow.id.distinct()), func.count(PourRow.id))
             .outerjoin(PourRow, PourRow.version_id == VersionRow.id)
+            .where(VersionRow.recipe_id.in_(recipes))
             .group_by(VersionRow.recipe_id)
         )
-        if recipe_id is not None:
-            query = query.where(VersionRow.recipe_id == recipe_id)
         return {r: (v, p) for r, v, p in s.execute(query)}
 
     @staticmethod
@@ -324,12 +428,36 @@ class Workshop:
 
     # Pours -----------------------------------------------------------------------------------------------------
 
-    def start_pour(self, pour_id: str, recipe_id: str, now: datetime) -> None:
-        """Pin the draft as a version (the latest one again, when nothing changed since) and start its clock."""
-        with self._write() as s:
-            self._begin(s, pour_id, recipe_id, now)
+    def start_pour(self, pour_id: str, recipe_id: str, now: datetime) -> str:
+        """Pin the draft as a version (the latest one again, when nothing changed since) and start its clock.
 
-    def _begin(self, s: Session, pour_id: str, recipe_id: str, now: datetime) -> None:
+        A recipe that is being poured already is not started twice: the id of the pour that runs.
+        """
+        with self._write() as s:
+            running = self._running(s, recipe_id)
+            if recipe_id in running:
+                return running[recipe_id]
+            self._begin(s, pour_id, recipe_id, now)
+            return pour_id
+
+    def running(self) -> dict[str, str]:
+        """Pours not yet ended, by recipe."""
+        with self._read() as s:
+            return self._running(s)
+
+    @staticmethod
+    def _running(s: Session, recipe_id: str | None = None) -> dict[str, str]:
+        query = (
+            select(VersionRow.recipe_id, PourRow.id)
+            .join(VersionRow, VersionRow.id == PourRow.version_id)
+            .where(PourRow.ended.is_(None))
+            .order_by(PourRow.started)
+        )
+        if recipe_id is not None:
+            query = query.where(VersionRow.recipe_id == recipe_id)
+        return {str(recipe): str(pour) for recipe, pour in s.execute(query)}
+
+    def _begin(self, s: Session, pour_id: str, recipe_id: str, now: datetime) -> PourRow:
         draft = self._recipe_row(s, recipe_id)
         latest = s.scalars(
             select(VersionRow).where(VersionRow.recipe_id == recipe_id).order_by(VersionRow.number.desc()).limit(1)
@@ -339,20 +467,58 @@ class Workshop:
             latest = VersionRow(recipe_id=recipe_id, number=number, doc=draft.doc, made=now)
             s.add(latest)
             s.flush()
-        s.add(PourRow(id=pour_id, version_id=latest.id, started=now))
+        pour = PourRow(id=pour_id, version_id=latest.id, started=now, ended=None, taps=0)
+        s.add(pour)
+        return pour
 
-    def pours(self) -> list[PourRecord]:
-        """All pours, latest first."""
+    def pours(self, find: Find = (), first: int = 0, most: int = 1_000_000, finished: bool = False) -> list[PourRecord]:
+        """Pours, latest first. One page of those whose recipe is found, or only those that ended."""
         with self._read() as s:
-            events: dict[str, list[Event]] = {}
-            for row in s.scalars(select(EventRow).order_by(EventRow.seq)):
-                events.setdefault(row.pour_id, []).append(EVENT.validate_python(row.doc))
-            rows = s.execute(
-                select(PourRow, VersionRow)
-                .join(VersionRow, VersionRow.id == PourRow.version_id)
-                .order_by(PourRow.started.desc(), PourRow.id)
-            ).all()
-            return [self._pour_record(p, v, events.get(p.id, [])) for p, v in rows]
+            query = self._poured(find).offset(first).limit(most)
+            if finished:
+                query = query.where(PourRow.ended.is_not(None))
+            rows = s.execute(query).all()
+            events = self._events(s, [p.id for p, _ in rows])
+            recipes: dict[int, Recipe | None] = {}
+            for _, version in rows:
+                if version.id not in recipes:
+                    recipes[version.id] = self._version_recipe(version)
+            return [
+                PourRecord(p.id, v.recipe_id, v.number, recipe, p.started, tuple(events.get(p.id, ())))
+                for p, v in rows
+                if (recipe := recipes[v.id]) is not None
+            ]
+
+    @staticmethod
+    def _version_recipe(version: VersionRow) -> Recipe | None:
+        """A version that cannot be read takes no list down with it."""
+        try:
+            return Recipe.model_validate(version.doc)
+        except ValidationError:
+            return None
+
+    def pour_count(self, find: Find = ()) -> int:
+        with self._read() as s:
+            found = self._poured(find).with_only_columns(PourRow.id).order_by(None).subquery()
+            return s.scalar(select(func.count()).select_from(found)) or 0
+
+    @staticmethod
+    def _poured(find: Find) -> sa.Select[Any]:
+        both: Any = select(PourRow, VersionRow)
+        query: sa.Select[Any] = both.join(VersionRow, VersionRow.id == PourRow.version_id).order_by(
+            PourRow.started.desc(), PourRow.id
+        )
+        return query.where(*_like(VersionRow.doc, find))
+
+    @staticmethod
+    def _events(s: Session, pours: Sequence[str]) -> dict[str, list[Event]]:
+        """Events by pour, in the order they came."""
+        out: dict[str, list[Event]] = {}
+        for start in range(0, len(pours), 500):
+            some = select(EventRow.pour_id, EventRow.doc).where(EventRow.pour_id.in_(pours[start : start + 500]))
+            for pour, doc in s.execute(some.order_by(EventRow.seq)):
+                out.setdefault(pour, []).append(EVENT.validate_python(doc))
+        return out
 
     def poured(self) -> list[tuple[str, int, datetime]]:
         """Every pour's id, version row and start, oldest first."""
@@ -372,27 +538,33 @@ class Workshop:
         with self._read() as s:
             return self._pour_in(s, pour_id)
 
-    def append(self, pour_id: str, event: Event, received: datetime, check: Callable[[PourRecord], None]) -> PourRecord:
-        """Add an event once. A repeated request changes nothing; `check` sees the pour inside the transaction."""
-        doc = event.model_dump(mode="json")
+    def append(self, pour_id: str, events: Sequence[Event], received: datetime) -> PourRecord:
+        """Add a tap and what belongs to it, once: a repeated request changes nothing."""
         with self._write() as s:
-            there = s.scalars(select(EventRow).where(EventRow.id == str(event.id))).first()
-            if there is None:
-                check(self._pour_in(s, pour_id))
-                s.add(EventRow(id=str(event.id), pour_id=pour_id, doc=doc, received=received))
-                s.flush()
-            elif there.pour_id != pour_id or there.doc != doc:
-                raise Conflict("This event id was used for something else.")
-            return self._pour_in(s, pour_id)
+            row = s.get(PourRow, pour_id)
+            if row is None:
+                raise Missing("There is no such pour.")
+            for event in events:
+                doc = event.model_dump(mode="json")
+                there = s.scalars(select(EventRow).where(EventRow.id == str(event.id))).first()
+                if there is None:
+                    s.add(EventRow(id=str(event.id), pour_id=pour_id, doc=doc, received=received))
+                elif there.pour_id != pour_id or there.doc != doc:
+                    raise Conflict("This event id was used for something else.")
+            s.flush()
+            pour = self._pour_in(s, pour_id)
+            self._settle(row, pour.events)
+            return pour
+
+    @staticmethod
+    def _settle(row: PourRow, events: Sequence[Event]) -> None:
+        """What a pour's row says of its events."""
+        row.ended = replay(events).ended
+        row.taps = len(events)
 
     def write_down(self, pour_id: str, events: Sequence[Event], received: datetime) -> None:
         """Add a whole run of events that are known to follow one another, in one transaction."""
-        with self._write() as s:
-            self._pour_in(s, pour_id)
-            s.add_all(
-                EventRow(id=str(e.id), pour_id=pour_id, doc=e.model_dump(mode="json"), received=received)
-                for e in events
-            )
+        self.append(pour_id, events, received)
 
     def add_past(self, pour_id: str, recipe_id: str, started: datetime, events: Sequence[Event]) -> None:
         """A pour from a notebook, with all its events."""
@@ -402,7 +574,7 @@ class Workshop:
         """Pours from a notebook (id, recipe, start, events), all or none."""
         with self._write() as s:
             for pour_id, recipe_id, started, events in pours:
-                self._begin(s, pour_id, recipe_id, started)
+                self._settle(self._begin(s, pour_id, recipe_id, started), events)
                 s.flush()
                 s.add_all(
                     EventRow(id=str(e.id), pour_id=pour_id, doc=e.model_dump(mode="json"), received=started)
@@ -450,9 +622,17 @@ class Workshop:
     def photo(self, photo_id: str) -> bytes:
         with self._read() as s:
             row = s.get(PhotoRow, photo_id)
-            if row is None:
+            if row is None or row.removed is not None:
                 raise Missing("There is no such picture.")
             return row.jpeg
+
+    def forget_photos(self, before: datetime) -> None:
+        """Pictures removed before this moment are gone from the file: they can be brought back no more."""
+        with self._read() as s:
+            some = s.scalar(select(func.count()).select_from(PhotoRow).where(PhotoRow.removed < before))
+        if some:
+            with self._write() as s:
+                s.execute(sa.delete(PhotoRow).where(PhotoRow.removed < before))
 
     def remove_photo(self, photo_id: str, now: datetime | None) -> None:
         """Hide a picture, or with None take that back."""
@@ -463,9 +643,14 @@ class Workshop:
             row.removed = now
 
     def log_stamp(self) -> tuple[int, ...]:
-        """Changes whenever something was logged, or a claim or an own ingredient was edited."""
+        """Changes whenever a pour has ended or changed after its end, or a claim or an own ingredient was edited."""
         with self._engine.connect() as connection:
             return tuple(n or 0 for n in connection.execute(LOG_STAMP).one())
+
+    def stock_stamp(self) -> tuple[int, ...]:
+        """Changes whenever a lot was edited or a pour begun."""
+        with self._engine.connect() as connection:
+            return tuple(n or 0 for n in connection.execute(STOCK_STAMP).one())
 
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
         found = s.execute(
@@ -475,10 +660,34 @@ class Workshop:
         ).first()
         if found is None:
             raise Missing("There is no such pour.")
-        rows = s.scalars(select(EventRow).where(EventRow.pour_id == pour_id).order_by(EventRow.seq)).all()
-        return self._pour_record(found[0], found[1], [EVENT.validate_python(r.doc) for r in rows])
-
-    @staticmethod
-    def _pour_record(pour: PourRow, version: VersionRow, events: Sequence[Event]) -> PourRecord:
+        pour, version = found
+        events = tuple(self._events(s, [pour_id]).get(pour_id, ()))
         recipe = Recipe.model_validate(version.doc)
-        return PourRecord(pour.id, version.recipe_id, version.number, recipe, pour.started, tuple(events))
+        return PourRecord(pour.id, version.recipe_id, version.number, recipe, pour.started, events)
+
+    def dump(self) -> dict[str, list[dict[str, Any]]]:
+        """All rows by table, as plain values; pictures without their bytes."""
+        with self._read() as s:
+            return dump.dump(s)
+
+    def photo_bytes(self, photo_id: str) -> bytes:
+        """A picture as it is stored, also one that was removed a moment ago."""
+        with self._read() as s:
+            return s.get_one(PhotoRow, photo_id).jpeg
+
+    def take_in_dump(
+        self, rows: Mapping[str, Sequence[dict[str, Any]]], pictures: Mapping[str, bytes]
+    ) -> tuple[dict[str, int], dict[str, int]]:
+        """Add what is not there yet, all or nothing: how many were new, and how many were there, by table."""
+        with self._write() as s:
+            return dump.take_in(s, rows, pictures)
+
+    def learned(self, name: str) -> tuple[str, dict[str, Any]] | None:
+        """What was kept as learned, with the stamp of the log it was learned from."""
+        with self._read() as s:
+            row = s.get(LearnedRow, name)
+            return None if row is None else (row.stamp, row.doc)
+
+    def keep_learned(self, name: str, stamp: str, doc: dict[str, Any]) -> None:
+        with self._write() as s:
+            s.merge(LearnedRow(name=name, stamp=stamp, doc=doc))

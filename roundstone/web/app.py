@@ -9,8 +9,9 @@ from flask_openapi3 import APIBlueprint, Info, OpenAPI
 
 from .. import __version__
 from ..store import Workshop
+from ..store.keeper import Keeper
 from ..store.learned import Learned
-from . import files, learning, notebook, own, photos, pours, problems, recipes, reckon, shelf, stock
+from . import files, learning, notebook, own, photos, pours, problems, recipes, reckon, settings, shelf, stock
 from .bench import Bench
 
 STATIC = Path(__file__).parent / "static"
@@ -21,8 +22,20 @@ def _now() -> datetime:
     return datetime.now(UTC)
 
 
-def create_app(workshop: Workshop, now: Callable[[], datetime] = _now, background: bool = False) -> Flask:
-    """The app on one workshop. `now` is the only clock it reads; with `background` it tunes the noise by itself."""
+def _is_file(path: str) -> bool:
+    try:
+        return (STATIC / path).is_file()
+    except (OSError, ValueError):
+        return False  # a name no file can have
+
+
+def create_app(
+    workshop: Workshop,
+    now: Callable[[], datetime] = _now,
+    background: bool = False,
+    keeper: Keeper | None = None,
+) -> Flask:
+    """The app on one workshop. `now` is the only clock it reads; with `background` it learns behind the requests."""
     app = OpenAPI(
         __name__,
         info=Info(title="Round Stone", version=__version__),
@@ -36,15 +49,15 @@ def create_app(workshop: Workshop, now: Callable[[], datetime] = _now, backgroun
     app.json.sort_keys = False  # type: ignore[attr-defined]
     problems.install(app)
     api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={404: problems.Problem, 409: problems.Problem})
-    bench = Bench(workshop, Learned(workshop, background), now)
-    for place in (files, recipes, reckon, shelf, own, stock, learning, notebook, photos, pours):
+    bench = Bench(workshop, Learned(workshop, background), now, keeper or Keeper(workshop, now))
+    for place in (files, recipes, reckon, shelf, own, stock, learning, notebook, photos, pours, settings):
         place.register(api, bench)
     app.register_api(api)
 
     def page(path: str = "") -> Response:
         if path.startswith("api/"):
             return problems.respond(404, "Not found", "There is no such address in the API.")
-        if path and (STATIC / path).is_file():
+        if path and _is_file(path):
             response = send_from_directory(STATIC, path)
             if path.startswith("assets/"):
                 response.cache_control.max_age = 31_536_000

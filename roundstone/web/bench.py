@@ -2,29 +2,34 @@
 
 import re
 import unicodedata
-from base64 import b64decode
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime
 from http import HTTPStatus
 from io import BytesIO
+from typing import Any
 from uuid import uuid4
 from zlib import crc32
 
 from flask import Response
 from PIL import Image, ImageOps
 from pydantic import BaseModel
+from werkzeug.datastructures import FileStorage
 
 from ..core.forecast import Projection, project
+from ..core.pour import replay
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet
 from ..core.stock import LotLeft, Use, left, used
 from ..core.values import Caution, Fault, RuleBroken
 from ..core.weigh import weigh
 from ..store import Photo, PourRecord, Workshop
+from ..store.keeper import Keeper
 from ..store.learned import Learned
 
 LARGEST_PHOTO = 1600  # pixels along the longer side
+MOST_PIXELS = 60_000_000  # of a picture that is opened: more than any camera at a bench has [chosen]
+MOST_WORDS = 8  # that are looked for together
 
 
 @dataclass(frozen=True)
@@ -34,47 +39,53 @@ class Bench:
     workshop: Workshop
     learned: Learned
     now: Callable[[], datetime]
+    keeper: Keeper
     taken: dict[int, dict[str, float]] = field(default_factory=dict)
-    stock: list[tuple[int, tuple[LotLeft, ...]]] = field(default_factory=list)
+    stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
 
     def lots_left(self) -> tuple[LotLeft, ...]:
         """What is left of every lot after all pours."""
-        changes = self.workshop.changes
-        if not self.stock or self.stock[0][0] != changes:
-            self.stock[:] = [(changes, left(self.workshop.lots(), self.uses()))]
+        stamp = self.workshop.stock_stamp()
+        if not self.stock or self.stock[0][0] != stamp:
+            lots = self.workshop.lots()
+            since = min((lot.counted for lot in lots.values()), default=None)
+            rest = left(lots, self.uses(since) if since is not None else ())
+            numbers = self.workshop.lot_revisions()
+            numbered = tuple(x.model_copy(update={"revision": numbers.get(x.id, 1)}) for x in rest)
+            self.stock[:] = [(stamp, numbered)]
         return self.stock[0][1]
 
-    def uses(self) -> list[Use]:
+    def uses(self, since: datetime | None = None) -> list[Use]:
         """What every pour took; a poured version never changes, so it is weighed once."""
-        uses = []
+        uses, shelf = [], None
         for pour, version, started in self.workshop.poured():
+            if since is not None and started < since:
+                continue
             if version not in self.taken:
-                sheet = weigh(self.workshop.version(version), self.workshop.shelf()).sheet
+                shelf = shelf or self.workshop.shelf()
+                sheet = weigh(self.workshop.version(version), shelf).sheet
                 self.taken[version] = used(sheet.lines) if sheet else {}
-            uses.append(Use(day=started.date(), grams=self.taken[version], pour=pour))
+            uses.append(Use(at=started, grams=self.taken[version], pour=pour))
         return uses
 
-    def keep_photo(self, pour_id: str, data: str, days: float, note: str) -> Photo:
+    def keep_photo(self, pour_id: str, data: bytes, days: float, note: str) -> Photo:
         """A picture made small, upright and free of what a camera writes into it; RuleBroken when it is none."""
-        try:
-            with Image.open(BytesIO(b64decode(data, validate=True))) as image:
-                upright = ImageOps.exif_transpose(image).convert("RGB")
-                upright.thumbnail((LARGEST_PHOTO, LARGEST_PHOTO))
-                out = BytesIO()
-                upright.save(out, "JPEG", quality=85)
-        except (ValueError, OSError, Image.DecompressionBombError) as error:
-            raise RuleBroken(Fault(pointer="/data", says="This is not a picture that can be read.")) from error
         photo = Photo(str(uuid4()), pour_id, days, note)
-        self.workshop.add_photo(photo, out.getvalue())
+        self.workshop.add_photo(photo, small_jpeg(data))
         return photo
 
-    def minute(self, pour: PourRecord) -> float:
-        """The pour's clock now."""
-        return max(0.0, (self.now() - pour.started).total_seconds() / 60)
+    def meaning(self, find: str) -> list[tuple[str, list[str]]]:
+        """What was typed to find something: each word, with the ids of what is called like it."""
+        shelf = self.workshop.shelf()
+        named = [(i, x.name) for i, x in shelf.fats.items()] + [(i, x.name) for i, x in shelf.fragrances.items()]
+        named += [(i, x.name) for i, x in shelf.techniques.items()] + [(i, x.name) for i, x in shelf.additives.items()]
+        words = find.split()[:MOST_WORDS]
+        return [(word, [i for i, name in named if word.casefold() in name.casefold()]) for word in words]
 
-    def running(self) -> dict[str, str]:
-        """Pours not yet ended, by recipe."""
-        return {p.recipe_id: p.id for p in self.workshop.pours() if not p.ended}
+    def minute(self, pour: PourRecord) -> float:
+        """The pour's clock now: never before what was tapped, whatever the server's own clock says."""
+        tapped = max((e.minute for e in replay(pour.events).standing), default=0.0)
+        return max(tapped, (self.now() - pour.started).total_seconds() / 60)
 
     def sheet(self, recipe: Recipe) -> tuple[Sheet, tuple[Caution, ...]]:
         """A recipe weighed, with its cautions; RuleBroken while it has faults."""
@@ -84,22 +95,54 @@ class Bench:
         return weighing.sheet, weighing.cautions
 
     def projection(self, pour: PourRecord) -> tuple[Sheet, Projection]:
-        record = self.learned.record()
-        shelf = record.shelf
-        weighing = weigh(pour.recipe, shelf)
+        taught = self.learned.taught()
+        weighing = weigh(pour.recipe, taught.shelf)
         if weighing.sheet is None:
             raise RuleBroken(*weighing.faults)
         projection = project(
             pour.recipe,
             weighing.sheet,
-            shelf,
-            record.knowledge,
+            taught.shelf,
+            taught.knowledge,
             crc32(pour.id.encode()),
             events=pour.events,
             now=self.minute(pour),
-            scent_pours=record.scent_pours(pour.recipe.fragrances),
+            scent_pours=taught.scent_pours(pour.recipe.fragrances),
+            fresh=taught.fresh,
         )
         return weighing.sheet, projection
+
+
+def bytes_of(file: Any) -> bytes:
+    """What a form's file holds; RuleBroken when something else was sent in its place."""
+    if not isinstance(file, FileStorage):
+        raise RuleBroken(Fault(pointer="/file", says="A file is expected here."))
+    return file.read()
+
+
+def small_jpeg(data: bytes) -> bytes:
+    """A JPEG of at most LARGEST_PHOTO pixels either way, nothing beside its pixels; RuleBroken when it is no picture.
+
+    Only what cameras and browsers make is opened, and its size is looked at before its pixels are.
+    """
+    try:
+        with Image.open(BytesIO(data), formats=("JPEG", "PNG", "WEBP")) as image:
+            if image.width * image.height > MOST_PIXELS:
+                says = f"This picture has {image.width} × {image.height} pixels: up to {MOST_PIXELS // 10**6} million."
+                raise RuleBroken(Fault(pointer="/file", says=says))
+            image.draft("RGB", (LARGEST_PHOTO, LARGEST_PHOTO))  # a large JPEG is read at a fraction of its size
+            upright = ImageOps.exif_transpose(image).convert("RGB")
+            upright.thumbnail((LARGEST_PHOTO, LARGEST_PHOTO))
+            bare = Image.new("RGB", upright.size)
+            bare.paste(upright)
+            out = BytesIO()
+            bare.save(out, "JPEG", quality=85)
+    except RuleBroken:
+        raise
+    except Exception as error:  # a damaged picture fails in whatever way its bytes please
+        says = "This is not a picture that can be read: JPEG, PNG or WebP."
+        raise RuleBroken(Fault(pointer="/file", says=says)) from error
+    return out.getvalue()
 
 
 def answer(value: BaseModel, status: HTTPStatus = HTTPStatus.OK) -> Response:

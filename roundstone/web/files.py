@@ -7,7 +7,6 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.heat import plan
-from ..core.sheet import grams_by_key
 from ..core.worksheet import work_order
 from ..exchange import bench_pdf, recipe_file, sheet_file
 from . import messages as m
@@ -33,14 +32,14 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/recipes/<recipe_id>/sheet.csv")
     def export_sheet(path: m.RecipePath) -> Response:
         recipe = workshop.recipe(path.recipe_id).recipe
-        text = sheet_file.write(bench.sheet(recipe)[0])
+        text = sheet_file.write(bench.sheet(recipe)[0], recipe, workshop.shelf())
         return attach(text, "text/csv; charset=utf-8", f"{slug(recipe.name, set())}.csv")
 
     def worksheet(recipe_id: str) -> m.Worksheet:
         recipe = workshop.recipe(recipe_id).recipe
         shelf = workshop.shelf()
         sheet, cautions = bench.sheet(recipe)
-        heat = plan(recipe, shelf, grams_by_key(sheet.lines))
+        heat = plan(recipe, shelf, sheet.lines)
         steps = work_order(recipe, shelf, sheet, heat, cautions)
         return m.Worksheet(name=recipe.name, sheet=sheet, heat=heat, steps=list(steps))
 

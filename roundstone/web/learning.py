@@ -20,17 +20,17 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         return m.NoiseView(batch=noise.batch, portion=noise.portion, stages=list(noise.stages), pours=pours)
 
     def learning() -> m.Learning:
-        record = learned.record()
+        taught = learned.taught()
         card = learned.card()
         noise, pours = learned.noise()
         return m.Learning(
             card=card,
             scoring=learned.scoring.progress,
             tuning=learned.tuning.progress,
-            failed=learned.scoring.failed or learned.tuning.failed,
+            failed=learned.scoring.failed or learned.tuning.failed or learned.fitting.failed,
             noise=noise_view(noise, pours),
             trade=noise_view(Noise(), 0),
-            due=learned.due(record),
+            due=learned.due(taught),
         )
 
     @api.get("/learning", responses={200: m.Learning})

@@ -1,9 +1,11 @@
 """What goes over the wire beside core's own values."""
 
-from datetime import datetime
+from datetime import UTC, datetime
+from typing import Annotated
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field
+from flask_openapi3 import FileStorage
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from ..core.adjust import Act
 from ..core.advice import Advice
@@ -15,10 +17,11 @@ from ..core.hazards import Hazard
 from ..core.heat import HeatPlan
 from ..core.label import Label
 from ..core.own import NewIngredient
-from ..core.pour import Event
+from ..core.pour import BenchEvent, Event, Stands
 from ..core.reasons import Reasons
 from ..core.recipe import Recipe
 from ..core.record import FragranceFile
+from ..core.scales import Scales
 from ..core.scorecard import ScoreCard
 from ..core.scout import Scouting
 from ..core.sheet import Sheet, Weighing
@@ -26,6 +29,16 @@ from ..core.shelf import Additive, Claim, Discolours, Family, Fat, Fragrance, Li
 from ..core.stock import LotLeft, Supply
 from ..core.values import Caution, Id, Minutes, Name, Span
 from ..core.worksheet import WorkStep
+
+
+def _in_utc(value: datetime) -> datetime:
+    """A moment without a zone is taken as UTC; one no clock of a workshop can show is refused."""
+    if not 1970 <= value.year <= 9000:
+        raise ValueError("A day between 1970 and now is expected.")
+    return value.replace(tzinfo=UTC) if value.tzinfo is None else value
+
+
+AfterAll = Annotated[datetime, AfterValidator(_in_utc)]
 
 
 class Message(BaseModel):
@@ -53,10 +66,32 @@ class RecipeLine(Message):
     versions: int
     pours: int
     running: str | None = Field(description="id of a pour of it that has not ended")
+    unreadable: str = Field(default="", description="why this program cannot read it; its raw text can be saved")
+
+
+class Named(Message):
+    id: str
+    name: str
 
 
 class RecipeList(Message):
+    """One page of recipes, how many there are in all, and the pours that run, named by their recipe."""
+
     recipes: list[RecipeLine]
+    total: int
+    running: list[Named]
+
+
+class Names(Message):
+    names: list[Named]
+
+
+class Page(BaseModel):
+    """Which part of a list: those in which every word of `find` is found, from the `first` on."""
+
+    find: str = Field(default="", max_length=80)
+    first: int = Field(default=0, ge=0, le=10_000_000)
+    most: int = Field(default=50, ge=1, le=200)
 
 
 class RecipeView(Message):
@@ -170,6 +205,48 @@ class OwnIngredient(Message):
     cautions: tuple[Caution, ...] = ()
 
 
+class CopyMade(Message):
+    """A copy of the data file: its name, when it was made, and its size in bytes."""
+
+    name: str
+    made: datetime
+    size: int
+
+
+class CopiesView(Message):
+    """Where copies lie, how many are kept, and those there are, newest first; `trouble` if the last one failed."""
+
+    file: str
+    folder: str
+    keep: int
+    copies: list[CopyMade]
+    trouble: str
+
+
+class CopiesSet(Message):
+    """A folder of the maker's choosing (None: beside the data file), and how many copies are kept there."""
+
+    folder: str | None = Field(default=None, max_length=1000)
+    keep: int = Field(ge=1, le=1000)
+
+
+class Settings(Message):
+    """What a workshop sets once."""
+
+    scales: Scales
+    copies: CopiesView
+
+
+class ArchiveFile(BaseModel):
+    """An archive of a workshop."""
+
+    file: FileStorage
+
+
+class ArchiveRead(Message):
+    says: str
+
+
 class OwnIngredients(Message):
     own: list[OwnIngredient]
 
@@ -207,10 +284,11 @@ class Versions(Message):
 
 
 class Reference(Message):
-    """A recipe as it stands, or one of its poured versions."""
+    """A recipe as it stands, one of its poured versions, or one as it is being typed."""
 
     recipe_id: str = Field(max_length=40)
     version: int | None = None
+    recipe: Recipe | None = None
 
 
 class Compare(Message):
@@ -276,7 +354,17 @@ class StartPour(Message):
 
 
 class Tap(Message):
-    event: Event
+    event: BenchEvent
+
+
+class OpenDoubt(Message):
+    """A tap that was taken and is doubted; it can be kept unless it `cannot` be where it is, moved, or taken back."""
+
+    target: UUID
+    minute: Minutes
+    label: str
+    says: str
+    stands: Stands
 
 
 class LoggedEvent(Message):
@@ -302,6 +390,7 @@ class PourView(Message):
     celsius: float
     measured: bool
     events: list[LoggedEvent]
+    doubts: list[OpenDoubt]
     forecast: Forecast
     advice: Advice
     look_at: Minutes | None = Field(description="the most telling moment for the next look, and at which portion")
@@ -323,7 +412,10 @@ class PourLine(Message):
 
 
 class PourList(Message):
+    """One page of pours, and how many there are in all."""
+
     pours: list[PourLine]
+    total: int
 
 
 class Differ(Message):
@@ -344,7 +436,7 @@ class PastPour(Message):
     """A pour from a notebook: its events with whatever gaps; it ends at the last of them unless it says when."""
 
     recipe_id: str = Field(max_length=40)
-    started: datetime
+    started: AfterAll
     events: list[Event] = Field(min_length=1, max_length=500)
 
 
@@ -355,14 +447,17 @@ class PourFile(Message):
 
 
 class TakenIn(Message):
+    """Pours and events that are new; `there` pours were in the log already."""
+
     pours: int
     events: int
+    there: int
 
 
-class NewPhoto(Message):
-    """A picture as base64, and the days since the pour."""
+class NewPhoto(BaseModel):
+    """A picture, JPEG, PNG or WebP, and the days since the pour."""
 
-    data: str = Field(max_length=12_000_000)
+    file: FileStorage
     days: float = Field(ge=0, le=1000)
     note: str = Field(default="", max_length=200)
 

@@ -16,61 +16,78 @@ from ..exchange import pour_file
 from . import messages as m
 from .bench import Bench, answer, attach
 
+GRACE = timedelta(days=1)  # the maker's day may be ahead of this clock's
+TO_COME = "This day is still to come."
+
+
+def checked(bench: Bench, recipe: Recipe, events: list[Event]) -> list[Event]:
+    """A notebook's events in order, each allowed after those before it; ended if they do not say when."""
+    shelf = bench.workshop.shelf()
+    faults = weigh(recipe, shelf).faults
+    if faults:
+        raise RuleBroken(*(f.model_copy(update={"pointer": f"/recipe_id{f.pointer}"}) for f in faults))
+    rows = sorted(enumerate(events), key=lambda e: e[1].minute)
+    if not any(isinstance(e, Ended) for e in events):
+        rows.append((len(events), Ended(id=uuid4(), minute=rows[-1][1].minute, sure=True)))
+    taken: list[Event] = []
+    for row, event in rows:
+        try:
+            pour_rules.check(event, taken, recipe, shelf)
+        except RuleBroken as broken:
+            if not (broken.sure and event.sure):
+                faults = tuple(f.model_copy(update={"pointer": f"/events/{row}{f.pointer}"}) for f in broken.faults)
+                raise RuleBroken(*faults, sure=broken.sure) from broken
+        taken.append(event)
+    return taken
+
 
 def register(api: APIBlueprint, bench: Bench) -> None:
     """Add the notebook's routes."""
     workshop = bench.workshop
 
-    def checked(recipe: Recipe, events: list[Event]) -> list[Event]:
-        """A notebook's events in order, each allowed after those before it; ended if they do not say when."""
-        shelf = workshop.shelf()
-        faults = weigh(recipe, shelf).faults
-        if faults:
-            raise RuleBroken(*(f.model_copy(update={"pointer": f"/recipe_id{f.pointer}"}) for f in faults))
-        rows = sorted(enumerate(events), key=lambda e: e[1].minute)
-        if not any(isinstance(e, Ended) for e in events):
-            rows.append((len(events), Ended(id=uuid4(), minute=rows[-1][1].minute, sure=True)))
-        taken: list[Event] = []
-        for row, event in rows:
-            try:
-                pour_rules.check(event, taken, recipe, shelf)
-            except RuleBroken as broken:
-                if not (broken.sure and event.sure):
-                    faults = tuple(f.model_copy(update={"pointer": f"/events/{row}{f.pointer}"}) for f in broken.faults)
-                    raise RuleBroken(*faults, sure=broken.sure) from broken
-            taken.append(event)
-        return taken
-
     @api.post("/pours/past", responses={201: m.Saved})
     def post_past(body: m.PastPour) -> Response:
-        # A day of grace: the maker's day may be ahead of this clock's.
-        if body.started > bench.now() + timedelta(days=1):
-            raise RuleBroken(Fault(pointer="/started", says="This day is still to come."))
-        events = checked(workshop.recipe(body.recipe_id).recipe, body.events)
+        if body.started > bench.now() + GRACE:
+            raise RuleBroken(Fault(pointer="/started", says=TO_COME))
+        events = checked(bench, workshop.recipe(body.recipe_id).recipe, body.events)
         pour_id = str(uuid4())
         workshop.add_past(pour_id, body.recipe_id, body.started, events)
         return answer(m.Saved(id=pour_id, revision=1), HTTPStatus.CREATED)
 
     @api.post("/pours/import", responses={201: m.TakenIn})
     def import_pours(body: m.PourFile) -> Response:
-        recipes = {r.recipe.name.casefold(): r for r in workshop.recipes()}
+        recipes: dict[str, list[str]] = {}
+        for recipe_id, name in workshop.recipe_names():
+            recipes.setdefault(name.casefold(), []).append(recipe_id)
         made: list[tuple[str, str, datetime, list[Event]]] = []
         faults: list[Fault] = []
+        there = {pour for pour, _, _ in workshop.poured()}
+        skipped = 0
         for written in pour_file.read(body.text):
-            recipe = recipes.get(written.recipe.casefold())
-            if recipe is None:
+            if written.id in there:
+                skipped += 1
+                continue
+            found = recipes.get(written.recipe.casefold(), [])
+            if len(found) != 1:
                 says = f"There is no recipe called {written.recipe}."
+                if found:
+                    says = f"{len(found)} recipes are called {written.recipe}: rename all but the one that was poured."
                 faults.append(Fault(pointer=f"/{written.line}/recipe", says=says))
                 continue
+            if written.started > bench.now() + GRACE:
+                faults.append(Fault(pointer=f"/{written.line}/started", says=TO_COME))
+                continue
+            recipe = workshop.recipe(found[0])
             try:
-                events = checked(recipe.recipe, list(written.events))
-                made.append((str(uuid4()), recipe.id, written.started, events))
+                events = checked(bench, recipe.recipe, list(written.events))
+                made.append((written.id, recipe.id, written.started, events))
             except RuleBroken as broken:
                 faults += (f.model_copy(update={"pointer": _line(f.pointer, written)}) for f in broken.faults)
         if faults:
             raise RuleBroken(*faults)
         workshop.add_pasts(made)
-        return answer(m.TakenIn(pours=len(made), events=sum(len(e) for _, _, _, e in made)), HTTPStatus.CREATED)
+        taken = m.TakenIn(pours=len(made), events=sum(len(e) for _, _, _, e in made), there=skipped)
+        return answer(taken, HTTPStatus.CREATED)
 
     @api.get("/pours.csv")
     def export_pours() -> Response:

@@ -19,7 +19,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     def own_view(x: Ingredient) -> m.OwnIngredient:
         match x:
             case Fat():
-                return m.OwnIngredient(fat=x, cautions=consistency(x))
+                return m.OwnIngredient(fat=x, cautions=consistency(x, workshop.shelf().fats))
             case Liquid():
                 return m.OwnIngredient(liquid=x)
             case Additive():

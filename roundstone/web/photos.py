@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from . import messages as m
-from .bench import Bench, answer
+from .bench import Bench, answer, bytes_of
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -14,8 +14,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     workshop = bench.workshop
 
     @api.post("/pours/<pour_id>/photos", responses={201: m.PhotoView})
-    def post_photo(path: m.PourPath, body: m.NewPhoto) -> Response:
-        photo = bench.keep_photo(path.pour_id, body.data, body.days, body.note)
+    def post_photo(path: m.PourPath, form: m.NewPhoto) -> Response:
+        photo = bench.keep_photo(path.pour_id, bytes_of(form.file), form.days, form.note)
         return answer(m.PhotoView(**vars(photo)), HTTPStatus.CREATED)
 
     @api.get("/photos/<photo_id>")

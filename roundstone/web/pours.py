@@ -1,15 +1,15 @@
 """Pours: started from a draft, then nothing but events."""
 
 from http import HTTPStatus
-from uuid import uuid4
+from uuid import UUID, uuid4, uuid5
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core import pour as pour_rules
 from ..core.advice import advise
-from ..core.forecast import question_surprise
-from ..core.pour import clock_text, label, replay
+from ..core.forecast import surprise
+from ..core.pour import Doubted, Event, Moved, Note, Undone, clock_text, label, replay
 from ..core.scout import next_look
 from ..core.shelf import Shelf
 from ..core.values import Fault, RuleBroken
@@ -18,7 +18,8 @@ from ..store import PourRecord
 from . import messages as m
 from .bench import Bench, answer
 
-AHEAD = 0.5  # minutes a tap may be ahead of the server's clock before it is refused
+AHEAD = 2.0  # minutes a tap may be ahead of the server's clock before it is doubted
+DOUBTS = UUID("0e9f4c5e-2f2f-4a3a-9d0e-5d0b7c7f7a11")  # under which doubts have their ids, so that none is told twice
 
 
 def line_of(pour: PourRecord, shelf: Shelf, left_out: set[str]) -> m.PourLine:
@@ -30,12 +31,17 @@ def line_of(pour: PourRecord, shelf: Shelf, left_out: set[str]) -> m.PourLine:
         recipe_id=pour.recipe_id,
         version=pour.version,
         scent=shelf.blend_name(pour.recipe.fragrances) or None,
-        technique=shelf.techniques[state.technique or pour.recipe.design.technique].name,
+        technique=_technique(state.technique or pour.recipe.design.technique, shelf),
         started=pour.started,
         ended=state.ended,
         events=len(state.standing),
         left_out=pour.id in left_out,
     )
+
+
+def _technique(technique: str, shelf: Shelf) -> str:
+    known = shelf.techniques.get(technique)
+    return known.name if known else technique
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -64,6 +70,11 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             celsius=state.readings[-1][1] if state.readings else pour.recipe.pour_celsius,
             measured=bool(state.readings),
             events=[m.LoggedEvent(event=e, label=label(e)) for e in state.standing],
+            doubts=[
+                m.OpenDoubt(target=e.id, minute=e.minute, label=label(e), says=d.says, stands=d.stands)
+                for e in state.standing
+                if (d := state.doubts.get(e.id)) is not None
+            ],
             forecast=projection.forecast,
             advice=advise(pour.recipe, shelf, projection),
             look_at=look[1] if look else None,
@@ -72,10 +83,12 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         )
 
     @api.get("/pours", responses={200: m.PourList})
-    def get_pours() -> Response:
-        shelf = workshop.shelf()
-        left_out = set(bench.learned.record().left_out)
-        return answer(m.PourList(pours=[line_of(p, shelf, left_out) for p in workshop.pours()]))
+    def get_pours(query: m.Page) -> Response:
+        taught = bench.learned.taught()
+        left_out = set(taught.left_out)
+        find = bench.meaning(query.find)
+        lines = [line_of(p, taught.shelf, left_out) for p in workshop.pours(find, query.first, query.most)]
+        return answer(m.PourList(pours=lines, total=workshop.pour_count(find)))
 
     @api.post("/pours", responses={201: m.PourView})
     def post_pour(body: m.StartPour) -> Response:
@@ -83,33 +96,47 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         faults = weigh(draft.recipe, workshop.shelf()).faults
         if faults:
             raise RuleBroken(*faults)
-        running = bench.running().get(body.recipe_id)
-        if running is not None:
-            raise RuleBroken(Fault(pointer="/recipe_id", says="A pour of this recipe is running. End it first."))
         pour_id = str(uuid4())
-        workshop.start_pour(pour_id, body.recipe_id, bench.now())
+        if workshop.start_pour(pour_id, body.recipe_id, bench.now()) != pour_id:
+            raise RuleBroken(Fault(pointer="/recipe_id", says="A pour of this recipe is running. End it first."))
         return answer(pour_view(workshop.pour(pour_id)), HTTPStatus.CREATED)
 
     @api.get("/pours/<pour_id>", responses={200: m.PourView})
     def get_pour(path: m.PourPath) -> Response:
         return answer(pour_view(workshop.pour(path.pour_id)))
 
+    def doubted(pour: PourRecord, event: Event) -> Doubted | None:
+        """What the rules, the clock or the forecast doubt about a tap; a tap that was moved is looked at anew."""
+        before = [e for e in pour.events if not isinstance(e, Undone) or e.target != event.id]
+        tap = event
+        if isinstance(event, Moved):
+            moved = next((e for e in pour.events if e.id == event.target), None)
+            if moved is None or isinstance(moved, Note):
+                return None
+            tap = moved.model_copy(update={"minute": event.to})
+            before = [e for e in before if e.id != moved.id]
+        if isinstance(tap, Note):
+            return None
+        found = pour_rules.doubt(tap, before, pour.recipe, workshop.shelf())
+        clock = bench.minute(pour)
+        if found is None and tap.minute > clock + AHEAD:
+            says = f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}."
+            found = pour_rules.Doubt("/minute", says, "counts")
+        if found is None and not pour.ended:
+            rest = PourRecord(pour.id, pour.recipe_id, pour.version, pour.recipe, pour.started, tuple(before))
+            found = surprise(bench.projection(rest)[1], tap)
+        if found is None or (tap.sure and found.stands != "cannot"):
+            return None
+        return Doubted(
+            id=uuid5(DOUBTS, str(event.id)), minute=tap.minute, target=tap.id, says=found.says, stands=found.stands
+        )
+
     @api.post("/pours/<pour_id>/events", responses={200: m.PourView})
     def post_event(path: m.PourPath, body: m.Tap) -> Response:
-        event, shelf = body.event, workshop.shelf()
-
-        def check(pour: PourRecord) -> None:
-            clock = bench.minute(pour)
-            try:
-                if event.minute > clock + AHEAD:
-                    says = f"This tap is at {clock_text(event.minute)}, but the pour's clock shows {clock_text(clock)}."
-                    raise RuleBroken(Fault(pointer="/minute", says=says))
-                pour_rules.check(event, pour.events, pour.recipe, shelf)
-                if not event.sure and not pour.ended:
-                    question_surprise(bench.projection(pour)[1], event)
-            except RuleBroken as broken:
-                # Core speaks of the event; what was sent holds it.
-                faults = (f.model_copy(update={"pointer": f"/event{f.pointer}"}) for f in broken.faults)
-                raise RuleBroken(*faults, sure=broken.sure) from broken
-
-        return answer(pour_view(workshop.append(path.pour_id, event, bench.now(), check)))
+        """Every tap is taken; what is odd about it is asked afterwards. Reckoned before anything is written."""
+        pour, event = workshop.pour(path.pour_id), body.event
+        told: list[Event] = [event]
+        if all(e.id != event.id for e in pour.events):
+            doubt = doubted(pour, event)
+            told += [doubt] if doubt is not None else []
+        return answer(pour_view(workshop.append(path.pour_id, told, bench.now())))

@@ -1,17 +1,21 @@
 """Every error leaves as RFC 9457 problem details, with JSON pointers to the fields at fault."""
 
 import json
-from typing import Literal
+from typing import Any, Literal
+from urllib.parse import urlsplit
 
 from flask import Flask, Response, request
 from pydantic import BaseModel, ValidationError
-from sqlalchemy.exc import IntegrityError
+from sqlalchemy.exc import IntegrityError, OperationalError
 from werkzeug.exceptions import HTTPException
 
 from ..core.values import Fault, RuleBroken, pointer_to
 from ..store import Conflict, Missing
 
-MOST_BYTES = 1_000_000
+MOST_BYTES = 3_000_000  # of a body of JSON: the longest text of a file that is read is two million
+MOST_FILE_BYTES = 64 * 2**20
+FILES = ("/api/archive",)
+OWN_NAMES = ("127.0.0.1", "localhost", "::1")
 
 
 class Problem(BaseModel):
@@ -23,6 +27,15 @@ class Problem(BaseModel):
     detail: str
     errors: list[Fault] = []
     sure: bool = False
+
+
+# What SQLite says when something cannot be written, as an HTTP status and in words with what to do.
+STORE_SAYS = (
+    ("full", 507, "The disk is full: nothing more can be saved. Make room; what you tapped is kept and saved then."),
+    ("locked", 503, "The data file is busy with another program. It is tried again."),
+    ("readonly", 503, "The data file has become read-only: nothing can be saved. What you tapped is kept."),
+    ("I/O error", 503, "The disk does not answer as it should. What you tapped is kept; look after the disk."),
+)
 
 
 def respond(status: int, title: str, detail: str, faults: tuple[Fault, ...] = (), sure: bool = False) -> Response:
@@ -39,13 +52,60 @@ SAYS = {
 }
 
 
+def _says(kind: str, message: str, context: dict[str, Any]) -> str:
+    """What is wrong, in the maker's words where the library has its own."""
+    if kind == "too_long":
+        return f"At most {context.get('max_length')} of these."
+    return SAYS.get(kind, message)
+
+
 def from_validation(error: ValidationError) -> Response:
     """422 for a body or path that does not have the right shape."""
     body = request.get_json(silent=True)
     faults = tuple(
-        Fault(pointer=pointer_to(e["loc"], body, e["type"]), says=SAYS.get(e["type"], e["msg"])) for e in error.errors()
+        Fault(pointer=pointer_to(e["loc"], body, e["type"]), says=_says(e["type"], e["msg"], e.get("ctx", {})))
+        for e in error.errors()
     )
     return respond(422, "Cannot be read", "Some of what was sent is not of the right kind.", faults)
+
+
+def _misdirected() -> Response | None:
+    """A name that is not this machine's own may have been bound to it by a page from elsewhere."""
+    if urlsplit(f"//{request.host}").hostname in OWN_NAMES:
+        return None
+    return respond(421, "Not here", "Round Stone answers to 127.0.0.1 and localhost alone.")
+
+
+def _foreign() -> Response | None:
+    """Changes are only taken from this app's own pages, or from a program that is no browser."""
+    if request.method in ("GET", "HEAD", "OPTIONS"):
+        return None
+    origin, site = request.headers.get("Origin"), request.headers.get("Sec-Fetch-Site")
+    browser = site is not None or request.headers.get("User-Agent", "").startswith("Mozilla/")
+    own = origin is not None and urlsplit(origin).netloc == request.host
+    if (origin is not None and not own) or (browser and not own) or site not in (None, "same-origin"):
+        return respond(403, "Not from here", "Changes are only taken from this app's own pages.")
+    return None
+
+
+def _unread() -> Response | None:
+    """A body that is no JSON object, or has letters in it that are no letters."""
+    files = request.path in FILES or request.path.endswith("/photos")
+    if files and request.method == "POST":
+        request.max_content_length = MOST_FILE_BYTES
+        return None
+    if not request.path.startswith("/api/") or not request.get_data():
+        return None
+    try:
+        body = json.loads(request.get_data())
+        json.dumps(body, ensure_ascii=False).encode()
+    except (ValueError, RecursionError):
+        return respond(400, "Not JSON", "The body could not be read as JSON.")
+    if not isinstance(body, dict):
+        return respond(422, "Cannot be read", "The body must be a JSON object.")
+    if not request.is_json:
+        return respond(415, "Not JSON", "Send JSON with the content type application/json.")
+    return None
 
 
 def install(app: Flask) -> None:
@@ -55,19 +115,7 @@ def install(app: Flask) -> None:
 
     @app.before_request
     def _guard() -> Response | None:
-        origin = request.headers.get("Origin")
-        if origin and request.method not in ("GET", "HEAD") and origin.split("://")[-1] != request.host:
-            return respond(403, "Not from here", "Changes are only taken from this app's own pages.")
-        if request.get_data() and request.path.startswith("/api/"):
-            try:
-                body = json.loads(request.get_data())
-            except (ValueError, RecursionError):
-                return respond(400, "Not JSON", "The body could not be read as JSON.")
-            if not isinstance(body, dict):
-                return respond(422, "Cannot be read", "The body must be a JSON object.")
-            if not request.is_json:
-                return respond(415, "Not JSON", "Send JSON with the content type application/json.")
-        return None
+        return _misdirected() or _foreign() or _unread()
 
     @app.errorhandler(RuleBroken)
     def _broken(error: RuleBroken) -> Response:
@@ -80,6 +128,13 @@ def install(app: Flask) -> None:
     @app.errorhandler(Conflict)
     def _conflict(error: Conflict) -> Response:
         return respond(409, "Changed meanwhile", str(error))
+
+    @app.errorhandler(OperationalError)
+    def _operational(error: OperationalError) -> Response:
+        for words, status, says in STORE_SAYS:
+            if words in str(error.orig):
+                return respond(status, "Not saved", says)
+        return _unexpected(error)
 
     @app.errorhandler(IntegrityError)
     def _integrity(_: IntegrityError) -> Response:

@@ -7,9 +7,11 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.recipe import Design, Portion, Recipe
+from ..core.shelf import Shelf
 from ..core.values import Fault, RuleBroken
+from ..store import RecipeRecord, Unreadable
 from . import messages as m
-from .bench import Bench, answer
+from .bench import Bench, answer, attach
 
 
 def blank_recipe(name: str) -> Recipe:
@@ -18,38 +20,66 @@ def blank_recipe(name: str) -> Recipe:
     return Recipe(name=name or "New recipe", fats=(), design=Design(portions=portions, technique="drop-swirl"))
 
 
+def _line(r: RecipeRecord, shelf: Shelf, running: str | None) -> m.RecipeLine:
+    technique = shelf.techniques.get(r.recipe.design.technique)
+    fats = sorted(r.recipe.fats, key=lambda f: -f.share)
+    return m.RecipeLine(
+        id=r.id,
+        name=r.recipe.name,
+        fats=[shelf.fats[f.fat].name for f in fats if f.fat in shelf.fats],
+        scent=shelf.blend_name(r.recipe.fragrances) or None,
+        technique=technique.name if technique else "",
+        changed=r.changed,
+        versions=r.versions,
+        pours=r.pours,
+        running=running,
+    )
+
+
+def _unread(r: Unreadable) -> m.RecipeLine:
+    """A draft that cannot be read takes no list down: it is shown as what it is."""
+    return m.RecipeLine(
+        id=r.id,
+        name=r.name,
+        fats=[],
+        scent=None,
+        technique="",
+        changed=r.changed,
+        versions=0,
+        pours=0,
+        running=None,
+        unreadable=r.why,
+    )
+
+
 def register(api: APIBlueprint, bench: Bench) -> None:
     """Add the recipes' routes."""
     workshop = bench.workshop
 
     def recipe_view(recipe_id: str) -> m.RecipeView:
         r = workshop.recipe(recipe_id)
-        running = bench.running().get(r.id)
+        running = workshop.running().get(r.id)
         return m.RecipeView(
             id=r.id, revision=r.revision, versions=r.versions, pours=r.pours, running=running, recipe=r.recipe
         )
 
     @api.get("/recipes", responses={200: m.RecipeList})
-    def get_recipes() -> Response:
-        shelf, running = workshop.shelf(), bench.running()
-        lines = []
-        for r in workshop.recipes():
-            technique = shelf.techniques.get(r.recipe.design.technique)
-            fats = sorted(r.recipe.fats, key=lambda f: -f.share)
-            lines.append(
-                m.RecipeLine(
-                    id=r.id,
-                    name=r.recipe.name,
-                    fats=[shelf.fats[f.fat].name for f in fats if f.fat in shelf.fats],
-                    scent=shelf.blend_name(r.recipe.fragrances) or None,
-                    technique=technique.name if technique else "",
-                    changed=r.changed,
-                    versions=r.versions,
-                    pours=r.pours,
-                    running=running.get(r.id),
-                )
-            )
-        return answer(m.RecipeList(recipes=lines))
+    def get_recipes(query: m.Page) -> Response:
+        shelf, running = workshop.shelf(), workshop.running()
+        find = bench.meaning(query.find)
+        found = workshop.recipes(find, query.first, query.most)
+        lines = [_unread(r) if isinstance(r, Unreadable) else _line(r, shelf, running.get(r.id)) for r in found]
+        names = dict(workshop.recipe_names()) if running else {}
+        poured = [m.Named(id=pour, name=names.get(recipe, "A recipe")) for recipe, pour in running.items()]
+        return answer(m.RecipeList(recipes=lines, total=workshop.recipe_count(find), running=poured))
+
+    @api.get("/recipes/names", responses={200: m.Names})
+    def get_names() -> Response:
+        return answer(m.Names(names=[m.Named(id=i, name=n) for i, n in workshop.recipe_names()]))
+
+    @api.get("/recipes/<recipe_id>/raw")
+    def get_raw(path: m.RecipePath) -> Response:
+        return attach(workshop.raw_recipe(path.recipe_id), "application/json", "recipe-as-stored.json")
 
     @api.post("/recipes", responses={201: m.Saved})
     def post_recipe(body: m.NewRecipe) -> Response:
@@ -73,8 +103,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.delete("/recipes/<recipe_id>", responses={204: None})
     def delete_recipe(path: m.RecipePath) -> Response:
-        workshop.recipe(path.recipe_id)
-        if path.recipe_id in bench.running():
+        if path.recipe_id in workshop.running():
             raise RuleBroken(Fault(pointer="", says="A pour of this recipe is running. End it first."))
         workshop.remove_recipe(path.recipe_id, bench.now())
         return Response(status=HTTPStatus.NO_CONTENT)

@@ -15,7 +15,6 @@ from ..core.label import label
 from ..core.reasons import explain
 from ..core.recipe import Recipe
 from ..core.scout import scout
-from ..core.sheet import grams_by_key
 from ..core.stock import supply
 from ..core.values import Fault, RuleBroken
 from ..core.weigh import weigh
@@ -34,46 +33,55 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.post("/forecast", responses={200: m.Reckoning})
     def post_forecast(body: m.Ask) -> Response:
-        record = bench.learned.record()
-        shelf = record.shelf
+        taught = bench.learned.taught()
+        shelf = taught.shelf
         weighing = weigh(body.recipe, shelf)
         if weighing.sheet is None:
             return answer(m.Reckoning(weighing=weighing, heat=None, label=None, forecast=None, reasons=None))
-        scent_pours = record.scent_pours(body.recipe.fragrances)
+        scent_pours = taught.scent_pours(body.recipe.fragrances)
         seed = crc32(body.seed.encode())
-        projection = project(body.recipe, weighing.sheet, shelf, record.knowledge, seed, scent_pours=scent_pours)
-        reasons = explain(
-            body.recipe, projection.course, record.knowledge, record.trade, shelf, record.usual, seed, scent_pours
+        projection = project(
+            body.recipe,
+            weighing.sheet,
+            shelf,
+            taught.knowledge,
+            seed,
+            scent_pours=scent_pours,
+            fresh=taught.fresh,
         )
-        grams = grams_by_key(weighing.sheet.lines)
+        reasons = explain(
+            body.recipe, projection.course, taught.knowledge, taught.trade, shelf, taught.usual, seed, scent_pours
+        )
         return answer(
             m.Reckoning(
                 weighing=weighing,
-                heat=plan(body.recipe, shelf, grams),
+                heat=plan(body.recipe, shelf, weighing.sheet.lines),
                 label=label(body.recipe, shelf, weighing.sheet.lines),
                 forecast=projection.forecast,
                 reasons=reasons,
-                schools=schools(body.recipe, weighing.sheet, projection.course, record.knowledge),
+                schools=schools(body.recipe, weighing.sheet, projection.course, taught.knowledge),
                 supply=supply(body.recipe, weighing.sheet, shelf, bench.lots_left(), bench.now().date()),
             )
         )
 
     @api.post("/prospects", responses={200: m.Prospects})
     def post_prospects(body: m.Ask) -> Response:
-        record = bench.learned.record()
-        sheet = weigh(body.recipe, record.shelf).sheet
+        taught = bench.learned.taught()
+        sheet = weigh(body.recipe, taught.shelf).sheet
         if sheet is None:
             return answer(m.Prospects())
-        knowledge = record.knowledge
-        projection = project(body.recipe, sheet, record.shelf, knowledge, crc32(body.seed.encode()))
+        knowledge = taught.knowledge
+        projection = project(body.recipe, sheet, taught.shelf, knowledge, crc32(body.seed.encode()))
         return answer(
             m.Prospects(
-                hazards=hazards(body.recipe, sheet, record.shelf, projection, record.hazards, knowledge),
-                scouting=scout(body.recipe, record.shelf, projection, knowledge),
+                hazards=hazards(body.recipe, sheet, taught.shelf, projection, taught.hazards, knowledge),
+                scouting=scout(body.recipe, taught.shelf, projection, knowledge),
             )
         )
 
     def referred(ref: m.Reference, side: str) -> tuple[str, Recipe]:
+        if ref.recipe is not None:
+            return f"{ref.recipe.name}, as typed", ref.recipe
         recipe = workshop.recipe(ref.recipe_id).recipe
         if ref.version is None:
             return f"{recipe.name}, as it stands", recipe
@@ -84,23 +92,23 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.post("/compare", responses={200: m.Compared})
     def post_compare(body: m.Compare) -> Response:
-        record = bench.learned.record()
+        taught = bench.learned.taught()
         names, weighed, forecasts = [], [], []
         for side in ("left", "right"):
             name, recipe = referred(getattr(body, side), side)
-            weighing = weigh(recipe, record.shelf)
+            weighing = weigh(recipe, taught.shelf)
             if weighing.sheet is None:
                 says = f"{name} cannot be weighed: {weighing.faults[0].says}"
                 raise RuleBroken(Fault(pointer=f"/{side}", says=says))
             names.append(name)
             weighed.append((recipe, weighing.sheet))
             seed = crc32(body.seed.encode())
-            forecasts.append(project(recipe, weighing.sheet, record.shelf, record.knowledge, seed).forecast)
+            forecasts.append(project(recipe, weighing.sheet, taught.shelf, taught.knowledge, seed).forecast)
         return answer(
             m.Compared(
                 left=names[0],
                 right=names[1],
-                comparison=compare(weighed[0], weighed[1], record.shelf),
+                comparison=compare(weighed[0], weighed[1], taught.shelf),
                 left_forecast=forecasts[0],
                 right_forecast=forecasts[1],
             )
@@ -111,7 +119,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         if not 10 <= body.band.low < body.band.high <= 75:
             raise RuleBroken(Fault(pointer="/band", says="The band runs from its lower to its upper end, 10 to 75 °C."))
         sheet, _ = bench.sheet(body.recipe)
-        begun = start(body.recipe, workshop.shelf(), grams_by_key(sheet.lines))
+        begun = start(body.recipe, workshop.shelf(), sheet.lines)
         return answer(
             meet(
                 begun.jug,

@@ -6,7 +6,7 @@ from uuid import uuid4
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.stock import Lot, item_names
+from ..core.stock import LotEdit, item_names, recount
 from ..core.values import Fault, RuleBroken
 from ..exchange import shelf_file
 from . import messages as m
@@ -27,10 +27,11 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         return answer(stock_view())
 
     @api.put("/stock/<lot_id>", responses={200: m.Stock})
-    def put_lot(path: m.LotPath, body: Lot) -> Response:
+    def put_lot(path: m.LotPath, body: LotEdit) -> Response:
         if body.item not in item_names(workshop.shelf()):
             raise RuleBroken(Fault(pointer="/item", says="This is not on the shelf."))
-        workshop.save_lots({str(path.lot_id): body})
+        lot_id = str(path.lot_id)
+        workshop.save_lot(lot_id, recount(workshop.lots().get(lot_id), body, bench.now()), body.revision)
         return answer(stock_view())
 
     @api.delete("/stock/<lot_id>", responses={204: None})
@@ -45,12 +46,14 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.get("/shelf.csv")
     def export_shelf() -> Response:
-        text = shelf_file.write(workshop.shelf(), bench.lots_left(), bench.now().date())
+        text = shelf_file.write(workshop.shelf(), bench.lots_left(), bench.now())
         return attach(text, "text/csv; charset=utf-8", "shelf.csv")
 
     @api.post("/shelf/import", responses={201: m.Imported})
     def import_shelf(body: m.ShelfFile) -> Response:
         shelf = workshop.shelf()
-        lots, fragrances = shelf_file.read(body.text, shelf, slug)
-        workshop.take_in(fragrances, {str(uuid4()): lot for lot in lots})
-        return answer(m.Imported(lots=len(lots), fragrances=len(fragrances)), HTTPStatus.CREATED)
+        lots, fragrances = shelf_file.read(body.text, shelf, slug, bench.now())
+        there = workshop.lots()
+        new = {i or str(uuid4()): lot for i, lot in lots if i or lot not in there.values()}
+        workshop.take_in(fragrances, new)
+        return answer(m.Imported(lots=len(new), fragrances=len(fragrances)), HTTPStatus.CREATED)

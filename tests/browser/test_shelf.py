@@ -49,7 +49,7 @@ class Shelf(RealBrowser):
         self.open("/ingredients")
         page.get_by_role("button", name="Add your own").click()
         page.get_by_label("a liquid", exact=True).check()
-        page.get_by_label("name, perhaps with its lot").fill("Almond drink")
+        page.get_by_label("name, perhaps with its lot").fill("Hazelnut drink")
         page.get_by_label("water, g in 100 g").fill("120")
         page.get_by_role("button", name="Put it on the shelf").click()
         expect(page.get_by_role("alert").first).to_be_visible()
@@ -59,11 +59,11 @@ class Shelf(RealBrowser):
         page.get_by_role("button", name="Put it on the shelf").click()
         expect(page.get_by_text("in 100 g: 96 g water")).to_be_visible()
         self.open(f"/recipes/{HOPPER}")
-        page.get_by_role("combobox", name="Add a milk, tea, sugar, acid or salt").fill("almond")
-        page.get_by_role("option", name=re.compile("Almond drink")).click()
-        expect(page.get_by_label("Almond drink, percent of all liquid")).to_have_value("30")
+        page.get_by_role("combobox", name="Add a milk, tea, sugar, acid or salt").fill("hazelnut dr")
+        page.get_by_role("option", name=re.compile("Hazelnut drink")).click()
+        expect(page.get_by_label("Hazelnut drink, percent of all liquid")).to_have_value("30")
         page.get_by_text("label draft").click()
-        expect(page.get_by_text(re.compile("^Went in .*Almond drink"))).to_be_visible()
+        expect(page.get_by_text(re.compile("^Went in .*Hazelnut drink"))).to_be_visible()
 
     def test_one_master_batter_for_two_moulds(self) -> None:
         page = self.page

@@ -11,15 +11,16 @@ from roundstone.core.adjust import (
     AddPortion,
     Balance,
     FatGrams,
+    FatTyped,
     PortionPerMould,
     TakePortion,
     adjust,
 )
-from roundstone.core.recipe import Box, ByMoulds, ByWeight, Cavities, Dose, FatShare, Recipe
+from roundstone.core.recipe import MOST_PORTIONS, Box, ByMoulds, ByWeight, Cavities, Dose, FatShare, Recipe
 from roundstone.core.values import RuleBroken
 from roundstone.core.weigh import weigh
-from tests.core.test_weigh import grams_of, recipes
-from tests.samples import SHELF, recipe, weighed
+from tests.core.test_weigh import recipes
+from tests.samples import SHELF, grams_of, recipe, weighed
 
 
 class Grams(unittest.TestCase):
@@ -54,8 +55,22 @@ class Grams(unittest.TestCase):
         for act in (FatGrams(row=0, grams=0), FatGrams(row=0, grams=-4), FatGrams(row=9, grams=5)):
             with self.assertRaises(RuleBroken):
                 adjust(recipe(), act, sheet)
+        moulds = recipe(size=ByMoulds(moulds=(Box(length=20, width=8, fill=6),)))
         with self.assertRaises(RuleBroken):
-            adjust(recipe(), FatGrams(row=0, grams=5), None)
+            adjust(moulds, FatGrams(row=0, grams=5), None)
+
+    def test_a_list_of_weights_is_typed_from_the_first_row(self) -> None:
+        """Grams stay as typed, the total follows, and nothing is ever wrong on the way."""
+        of = recipe(fats=(), scents=())
+        wanted = {"olive": 437.0, "coconut": 210.5, "castor": 52.25}
+        for i, (fat, grams) in enumerate(wanted.items()):
+            of = adjust(of, AddFat(fat=fat, on_top=True, keep=tuple(range(i))), None)
+            self.assertEqual(weigh(of, SHELF).faults, ())
+            of = adjust(of, FatGrams(row=i, grams=grams), None)
+            self.assertEqual(weigh(of, SHELF).faults, ())
+        for fat, grams in wanted.items():
+            self.assertAlmostEqual(grams_of(weighed(of))[fat], grams, delta=0.02)
+        self.assertAlmostEqual(weighed(of).fats, sum(wanted.values()), delta=1e-3)
 
 
 class Balanced(unittest.TestCase):
@@ -83,17 +98,32 @@ class Rows(unittest.TestCase):
         short = recipe(fats=(FatShare(fat="olive", share=0.7),))
         self.assertEqual(adjust(short, AddFat(fat="coconut"), None).fats[1].share, 0.3)
         self.assertEqual(adjust(recipe(fats=()), AddFat(fat="olive"), None).fats[0].share, 1.0)
-        self.assertEqual(adjust(recipe(), AddFat(fat="shea"), None).fats[-1].share, 0.05)
+        fuller = adjust(recipe(), AddFat(fat="shea", keep=(0,)), None)
+        self.assertEqual((fuller.fats[0].share, fuller.fats[-1].share), (0.5, 0.05), "the typed row stays")
+        self.assertEqual(weigh(fuller, SHELF).faults, ())
+
+    def test_a_typed_share_moves_only_what_was_not_typed(self) -> None:
+        of = adjust(recipe(), FatTyped(row=1, share=0.35, keep=(0,)), None)
+        self.assertEqual([round(r.share, 5) for r in of.fats], [0.5, 0.35, 0.12, 0.03])
+        stuck = adjust(of, FatTyped(row=3, share=0.2, keep=(0, 1, 2)), None)
+        self.assertEqual([r.share for r in stuck.fats][:3], [r.share for r in of.fats][:3])
+        self.assertIn("too much", weigh(stuck, SHELF).faults[0].says)
+        with self.assertRaises(RuleBroken):
+            adjust(of, FatTyped(row=7, share=0.2), None)
+        below = recipe(fats=(FatShare(fat="olive", share=1.4), FatShare(fat="castor", share=-0.4)))
+        with self.assertRaises(RuleBroken) as refused:
+            adjust(below, Balance(), None)
+        self.assertEqual(refused.exception.faults[0].pointer, "/fats/1/share")
 
     def test_portions_always_make_the_whole(self) -> None:
         of = recipe()
-        for n in range(3, 7):
+        for n in range(3, MOST_PORTIONS + 1):
             of = adjust(of, AddPortion(), None)
             self.assertEqual(len(of.design.portions), n)
             self.assertEqual(weigh(of, SHELF).faults, ())
         with self.assertRaises(RuleBroken):
             adjust(of, AddPortion(), None)
-        for n in range(5, 0, -1):
+        for n in range(MOST_PORTIONS - 1, 0, -1):
             of = adjust(of, TakePortion(row=n), None)
             self.assertAlmostEqual(sum(p.share for p in of.design.portions), 1, delta=1e-9)
         with self.assertRaises(RuleBroken):
@@ -122,7 +152,8 @@ class Additions(unittest.TestCase):
 ACTS = st.one_of(
     st.builds(FatGrams, row=st.integers(-1, 12), grams=st.floats(-10, 5000)),
     st.builds(Balance, keep=st.lists(st.integers(-1, 12), max_size=4).map(tuple)),
-    st.builds(AddFat, fat=st.sampled_from(sorted(SHELF.fats))),
+    st.builds(AddFat, fat=st.sampled_from(sorted(SHELF.fats)), keep=st.lists(st.integers(0, 4)).map(tuple)),
+    st.builds(FatTyped, row=st.integers(-1, 12), share=st.floats(0, 1.2), keep=st.lists(st.integers(0, 4)).map(tuple)),
     st.builds(AddPortion),
     st.builds(TakePortion, row=st.integers(-1, 4)),
     st.builds(PortionPerMould),

@@ -17,12 +17,12 @@ class Bar(unittest.TestCase):
     def test_words_follow_the_acids(self) -> None:
         """Common practice: hard fats cut early, olive alone late; linseed spoils, coconut keeps."""
         fats = SHELF.fats
-        hard = describe([(0.5, fats["coconut"]), (0.5, fats["tallow"])], {}, 0.05, 0.33)
-        soft = describe([(1.0, fats["olive"])], {}, 0.05, 0.30)
+        hard = describe([(0.5, fats["coconut"]), (0.5, fats["tallow"])], (), 0.05, 0.33)
+        soft = describe([(1.0, fats["olive"])], (), 0.05, 0.30)
         self.assertIn("12 to 24 hours", hard.cutting)
         self.assertIn("2 to 4 days", soft.cutting)
-        self.assertIn("keeps well", describe([(1.0, fats["coconut"])], {}, 0.05, 0.33).keeping)
-        self.assertIn("spoils early", describe([(1.0, fats["linseed"])], {}, 0.05, 0.33).keeping)
+        self.assertIn("keeps well", describe([(1.0, fats["coconut"])], (), 0.05, 0.33).keeping)
+        self.assertIn("spoils early", describe([(1.0, fats["linseed"])], (), 0.05, 0.33).keeping)
 
     def test_label_by_weight_both_ways(self) -> None:
         fats = (FatShare(fat="olive", share=0.6), FatShare(fat="coconut", share=0.4))

@@ -9,11 +9,11 @@ from roundstone.core.chemistry import acid_naoh
 from roundstone.core.heat import plan
 from roundstone.core.order import MISPLACED
 from roundstone.core.recipe import Basis, ByRatio, Carrier, Design, Dose, Recipe
-from roundstone.core.sheet import Weighing, grams_by_key
+from roundstone.core.sheet import Weighing
 from roundstone.core.shelf import VESSEL, Moment
 from roundstone.core.weigh import weigh
-from tests.core.test_weigh import grams_of, recipes
-from tests.samples import SHELF, TWO, recipe, weighed
+from tests.core.test_weigh import recipes
+from tests.samples import SHELF, TWO, grams_of, recipe, weighed
 
 POUND = 453.592
 
@@ -62,8 +62,8 @@ class Bases(unittest.TestCase):
         grams = grams_of(sheet)
         jug = grams["water"] + grams["naoh"]
         for p in sheet.portions:
-            self.assertAlmostEqual(p.fats, p.share * sheet.fats)
-            self.assertAlmostEqual(p.lye, p.share * jug)
+            self.assertAlmostEqual(p.from_pot, p.share * sheet.fats)
+            self.assertAlmostEqual(p.from_jug, p.share * jug)
 
     def test_wrong_places_are_refused_beside_their_field(self) -> None:
         wrong = {
@@ -127,14 +127,14 @@ class WateryAdditives(unittest.TestCase):
         """A hundred grams of vinegar to the kilogram are 95 of water: so much less is poured plain."""
         recipes_ = (recipe(), recipe(additives=(Dose(additive="vinegar", amount=100),)))
         plain, sour = map(weighed, recipes_)
-        grams = [grams_by_key(s.lines) for s in (plain, sour)]
+        grams = [grams_of(s) for s in (plain, sour)]
         acid = 0.005 * sour.fats
         # The acid's own lye brings its share of water too.
         more = acid * acid_naoh("C2H4O2", 1) * plain.water_per_lye
         self.assertAlmostEqual(grams[1]["water"], grams[0]["water"] + more - 0.095 * sour.fats, delta=0.01)
         self.assertAlmostEqual(sour.lye_concentration, plain.lye_concentration, delta=1e-9)
         self.assertAlmostEqual(sour.water_per_lye, plain.water_per_lye, delta=1e-9)
-        hot = [plan(of, SHELF, g).jug.start for of, g in zip(recipes_, grams, strict=True)]
+        hot = [plan(of, SHELF, s.lines).jug.start for of, s in zip(recipes_, (plain, sour), strict=True)]
         self.assertAlmostEqual(hot[0], hot[1], delta=1.0)
 
     def test_more_of_it_than_there_is_water_is_refused(self) -> None:
@@ -154,7 +154,7 @@ class Order(unittest.TestCase):
         moments: list[Moment] = ["before-lye", "hot-lye", "cool-lye", "fats", "trace"]
         for moment in moments:
             sheet = weighed(recipe(additives=(Dose(additive="sugar", amount=10, moment=moment),)))
-            line = next(x for x in sheet.lines if x.key == "sugar")
+            line = next(x for x in sheet.lines if x.item == "additive:sugar")
             self.assertEqual((line.vessel, line.moment), (VESSEL[moment], moment))
 
     def test_what_the_trade_warns_of(self) -> None:

@@ -35,7 +35,7 @@ class AnyRecipe(unittest.TestCase):
             self.assertTrue(all(0 <= level <= 5 for level in lane.shade))
         told = explain(any_recipe, projection.course, TRADE, TRADE, SHELF, TRADE_USUAL, seed)
         self.assertAlmostEqual(sum(r.minutes for r in told.reasons), told.here - told.usual, delta=0.051)
-        heat = plan(any_recipe, SHELF, {line.key: line.grams for line in sheet.lines})
+        heat = plan(any_recipe, SHELF, sheet.lines)
         self.assertTrue(any_recipe.room_celsius - 25 < heat.peak <= heat.adiabatic + 1 or heat.peak < 60)
         self.assertTrue(0 <= heat.pot.ready <= 1440 and 0 <= heat.jug.ready <= 1440)
 

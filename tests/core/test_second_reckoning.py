@@ -10,7 +10,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.recipe import ByWeight, Carrier, Dose, Recipe
-from roundstone.core.sheet import Sheet
+from roundstone.core.sheet import Line, Sheet
 from roundstone.core.weigh import weigh
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF
@@ -38,6 +38,7 @@ def awkward(draw: st.DrawFn) -> Recipe:
         for a in draw(st.lists(st.sampled_from(["mica", "kaolin", "titanium-dioxide"]), max_size=3, unique=True))
     ]
     stock = draw(st.sampled_from([None, None, 0.4, 0.5]))
+    purities = {"naoh_purity": draw(st.floats(0.9, 1)), "koh_purity": draw(st.floats(0.85, 1))}
     sodium_only: dict[str, Any] = {"koh_share": 0.0, "stock": stock} if stock else {}
     return plain.model_copy(
         update={
@@ -46,6 +47,7 @@ def awkward(draw: st.DrawFn) -> Recipe:
             "count_carriers": draw(st.booleans()),
             "size": ByWeight(grams=draw(st.floats(200, 5000))),
             **sodium_only,
+            **purities,
         }
     )
 
@@ -58,7 +60,7 @@ class Pot:
         self.alkali = self.water = 0.0
         for line in sheet.lines:
             kind, _, name = line.item.partition(":")
-            if kind == "fat" and line.key.endswith("~carrier"):
+            if kind == "fat" and line.kind == "carrier":
                 self.oil_moles += self.saponifies(name, line.grams)
             elif kind == "fat" and FATS[name]["kind"] == "acid":
                 self.free_moles += self.saponifies(name, line.grams)
@@ -76,14 +78,14 @@ class Pot:
                 if row["formula"]:
                     mass = float(periodictable.formula(row["formula"]).mass)
                     self.acid_moles += line.grams * float(row["active"]) * int(row["acid_groups"]) / mass
-            elif line.key in ("water", "ice"):
+            elif line.kind in ("water", "ice"):
                 self.water += line.grams
-            elif line.key == "stock":
+            elif line.kind == "stock":
                 assert of.stock is not None
-                self.alkali += line.grams * of.stock / NAOH
+                self.alkali += line.grams * of.stock * of.naoh_purity / NAOH
                 self.water += line.grams * (1 - of.stock)
-            elif line.key in ("naoh", "koh"):
-                sodium = line.key == "naoh"
+            elif line.kind == "alkali":
+                sodium = name == "naoh"
                 purity = of.naoh_purity if sodium else of.koh_purity
                 self.alkali += line.grams * purity / (NAOH if sodium else KOH)
 
@@ -92,7 +94,47 @@ class Pot:
         return grams * float(FATS[fat]["sv"]) / MG_PER_G / KOH
 
 
+def part(of: Recipe, sheet: Sheet, row: int) -> "Sheet":
+    """One portion as it is weighed out: its share of every vessel, and what goes into it alone."""
+    portion = sheet.portions[row]
+    shares = {
+        vessel: grams / total if (total := sum(x.grams for x in shared(of, sheet) if x.vessel == vessel)) else 0.0
+        for vessel, grams in {"pot": portion.from_pot, "jug": portion.from_jug, "stir": portion.stirred}.items()
+    }
+    lines = [x.model_copy(update={"grams": x.grams * shares[x.vessel]}) for x in shared(of, sheet)]
+    return sheet.model_copy(update={"lines": (*lines, *portion.own)})
+
+
+def shared(of: Recipe, sheet: Sheet) -> list[Line]:
+    alone = of.design.scent_at == "portions"
+    return [x for x in sheet.lines if not x.into and not (alone and x.kind == "fragrance")]
+
+
 class SecondReckoning(unittest.TestCase):
+    @settings(max_examples=120, deadline=None)
+    @given(awkward(), st.sampled_from(["whole", "layers"]))
+    def test_every_portion_and_layer(self, of: Recipe, batching: str) -> None:
+        """What is poured off for a portion, vessel by vessel, has the superfat the sheet tells for it."""
+        of = of.model_copy(update={"design": of.design.model_copy(update={"batching": batching})})
+        sheet = weigh(of, SHELF).sheet
+        assume(sheet is not None)
+        assert sheet is not None
+        assume(Pot(of, sheet).fat_moles > 0)
+        for row, portion in enumerate(sheet.portions):
+            pot = Pot(of, part(of, sheet, row))
+            eaten = pot.fat_moles + pot.oil_moles + pot.milk_moles
+            left = pot.alkali - pot.free_moles - pot.acid_moles
+            give = 6e-5 * max(1, pot.alkali / max(eaten, 1e-9))
+            self.assertAlmostEqual(portion.superfat, 1 - left / eaten, delta=give, msg=portion.name)
+            whole = sheet.superfat.with_liquids
+            self.assertEqual(portion.uneven, abs(portion.superfat - whole) > 0.005)
+            told = [c for c in weigh(of, SHELF).cautions if c.pointer == f"/design/portions/{row}/share"]
+            self.assertEqual(any(c.danger for c in told), portion.superfat < 0)
+            self.assertEqual(bool(told), portion.uneven or portion.superfat < 0)
+        everything = sum(sum(x.grams for x in part(of, sheet, row).lines) for row in range(len(sheet.portions)))
+        scent = 0.0 if of.design.scent_at != "portions" else sum(x.grams for x in sheet.lines if x.kind == "fragrance")
+        self.assertAlmostEqual(everything + scent, sheet.total, delta=1e-6 * sheet.total)
+
     @settings(max_examples=200, deadline=None)
     @given(awkward())
     def test_alkali_water_and_superfat(self, of: Recipe) -> None:

@@ -1,7 +1,7 @@
 """Lots, what is left of them, shortages and cost."""
 
 import unittest
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -10,23 +10,23 @@ from roundstone.core.recipe import Box, ByMoulds, Recipe
 from roundstone.core.stock import Lot, LotLeft, Supply, Use, bottles, left, supply
 from tests.samples import SHELF, recipe, weighed
 
-DAY = date(2031, 3, 10)
+DAY = datetime(2031, 3, 10, 9, tzinfo=UTC)
 OIL = "fat:olive"
 
 
 def lot(grams: float, item: str = OIL, expires: date | None = None, price: float | None = None) -> Lot:
-    return Lot(item=item, grams=grams, counted=date(2031, 3, 1), expires=expires, price_per_kg=price)
+    return Lot(item=item, grams=grams, counted=datetime(2031, 3, 1, tzinfo=UTC), expires=expires, price_per_kg=price)
 
 
 def told(of: Recipe, *lots: Lot) -> Supply:
     held = [LotLeft(id=str(i), lot=x, left=x.grams) for i, x in enumerate(lots)]
-    return supply(of, weighed(of), SHELF, held, DAY)
+    return supply(of, weighed(of), SHELF, held, DAY.date())
 
 
 class Left(unittest.TestCase):
     def test_what_expires_first_is_used_first_and_only_since_the_count(self) -> None:
         lots = {"late": lot(1000, expires=date(2032, 1, 1)), "soon": lot(300, expires=date(2031, 4, 1))}
-        uses = [Use(DAY, {OIL: 400.0}), Use(date(2031, 2, 1), {OIL: 999.0})]
+        uses = [Use(DAY, {OIL: 400.0}), Use(DAY - timedelta(days=40), {OIL: 999.0})]
         self.assertEqual({x.id: x.left for x in left(lots, uses)}, {"soon": 0.0, "late": 900.0})
 
     @given(st.lists(st.floats(0, 5000), min_size=1, max_size=5), st.lists(st.floats(0, 3000), max_size=6))
@@ -42,9 +42,9 @@ class Bottles(unittest.TestCase):
         uses = [Use(DAY + timedelta(days=n), {OIL: 200.0}, f"p{n}") for n in (1, 2, 30)]
         told = [bottles(lots, uses, use.pour)[OIL] for use in uses]
         self.assertEqual([[b.label for b in x] for x in told], [["old"], ["old", "new"], ["new"]])
-        self.assertEqual([x[0].days for x in told], [(use.day - lots["old"].counted).days for use in uses])
+        self.assertEqual([x[0].days for x in told], [(use.at - lots["old"].counted).days for use in uses])
         self.assertIn("days before", str(told[0][0]))
-        late = bottles(lots, [Use(date(2031, 5, 1), {OIL: 5.0}, "late")], "late")[OIL]
+        late = bottles(lots, [Use(DAY + timedelta(days=50), {OIL: 5.0}, "late")], "late")[OIL]
         self.assertTrue(late[0].past)
         self.assertEqual(bottles(lots, uses, "no such pour"), {})
 

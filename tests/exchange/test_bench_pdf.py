@@ -7,7 +7,7 @@ from datetime import date
 
 from roundstone.core.heat import plan
 from roundstone.core.recipe import Carrier, Design, Dose, FatShare, LiquidUse, Portion, Recipe
-from roundstone.core.sheet import Sheet, grams_by_key
+from roundstone.core.sheet import Sheet
 from roundstone.core.weigh import weigh
 from roundstone.core.worksheet import WorkStep, work_order
 from roundstone.exchange.bench_pdf import write
@@ -17,7 +17,7 @@ from tests.samples import SHELF, recipe
 def steps_of(of: Recipe) -> tuple[Sheet, tuple[WorkStep, ...]]:
     weighing = weigh(of, SHELF)
     assert weighing.sheet is not None, weighing.faults
-    heat = plan(of, SHELF, grams_by_key(weighing.sheet.lines))
+    heat = plan(of, SHELF, weighing.sheet.lines)
     return weighing.sheet, work_order(of, SHELF, weighing.sheet, heat, weighing.cautions)
 
 
@@ -59,9 +59,9 @@ class BenchSheet(unittest.TestCase):
     def test_what_was_moved_stands_at_its_new_step(self) -> None:
         moved = recipe(additives=(Dose(additive="sugar", amount=8, moment="trace"), Dose(additive="silk", amount=1)))
         _, steps = steps_of(moved)
-        where = {line.key: step.title for step in steps for line in step.lines}
-        self.assertEqual(where["sugar"], "Colour, then scent")
-        self.assertEqual(where["silk"], "Lye")
+        where = {line.item.partition(":")[2]: step.title for step in steps for line in step.lines}
+        self.assertEqual(where["sugar"], "Into the whole batter")
+        self.assertEqual(where["silk"], "While the lye is hot")
         layers = recipe(design=Design(portions=recipe().design.portions, technique="drop-swirl", batching="layers"))
         titles = [s.title for s in steps_of(layers)[1]]
         self.assertIn("Raw shares", titles)

@@ -7,12 +7,11 @@ import unittest
 from hypothesis import given, settings
 
 from roundstone.core.recipe import ByRatio, ByWeight, Design, Dose, LiquidUse, Portion, Recipe
-from roundstone.core.sheet import grams_by_key
 from roundstone.core.values import RuleBroken
 from roundstone.core.weigh import weigh
 from roundstone.exchange import sheet_file
 from tests.core.test_weigh import recipes
-from tests.samples import SHELF, recipe, weighed
+from tests.samples import SHELF, grams_of, recipe, weighed
 
 WHOLE = Design(portions=(Portion(name="All", share=1.0, scented=True),), technique="tamp")
 # 1000 g of olive oil take 135.4 g of pure NaOH: 130 g of 99 % leave 5 %.
@@ -67,7 +66,7 @@ class SheetFile(unittest.TestCase):
         )
         before = weigh(of, SHELF).sheet
         assert before is not None
-        text = sheet_file.write(before)
+        text = sheet_file.write(before, of, SHELF)
         if sum(SHELF.fats[r.fat].kind != "acid" for r in of.fats) == 0 or of.superfat < 0.002:
             return  # nothing the superfat is of, or a rounding could make it lye heavy
         read = sheet_file.read(text, of.name, SHELF)
@@ -78,7 +77,7 @@ class SheetFile(unittest.TestCase):
         self.assertAlmostEqual(after.naoh, before.naoh, delta=0.05)
         self.assertAlmostEqual(after.koh, before.koh, delta=0.05)
         self.assertAlmostEqual(after.total, before.total, delta=0.5)
-        told_before, told_after = (grams_by_key(s.lines) for s in (before, after))
+        told_before, told_after = (grams_of(s) for s in (before, after))
         for key, grams in told_before.items():
             if grams >= 0.01:
                 self.assertAlmostEqual(told_after.get(key, 0.0), grams, delta=0.1, msg=key)
@@ -91,11 +90,11 @@ class SheetFile(unittest.TestCase):
             additives=(Dose(additive="sugar", amount=8, moment="trace"),),
         )
         sheet = weighed(of)
-        read = sheet_file.read(sheet_file.write(sheet), "Again", SHELF)
+        read = sheet_file.read(sheet_file.write(sheet, of, SHELF), "Again", SHELF)
         self.assertEqual((read.stock, read.liquids[0].goes, read.additives[0].moment), (0.5, "stir", "trace"))
         self.assertAlmostEqual(read.superfat, of.superfat, delta=5e-4)
-        rows = list(csv.reader(io.StringIO(sheet_file.write(sheet))))
-        rows.append(["stir", "Coconut", "10", "", "disperses mica"])
+        rows = list(csv.reader(io.StringIO(sheet_file.write(sheet, of, SHELF))))
+        rows.append(["stir", "Coconut", "", "10", "", "", "", "disperses mica"])
         oiled = sheet_file.read("\n".join(",".join(f'"{c}"' for c in r) for r in rows), "Again", SHELF)
         self.assertGreater(oiled.superfat, read.superfat, "oil that came on top is fat all the same")
 

@@ -20,23 +20,25 @@ NOW = datetime(2026, 6, 1, tzinfo=UTC)
 LOT_7 = make(NewFat(name="Lot 7", kin="olive", sv=188.0), "lot-7", SHELF.fats)
 
 
+def made_by(path: Path, revision: str) -> None:
+    """A data file with the tables of an older program."""
+    config = Config()
+    config.set_main_option("script_location", str(Path(store.__file__).parent / "migrations"))
+    engine = create_engine(f"sqlite:///{path}")
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, revision)
+    engine.dispose()
+
+
 class OlderFiles(unittest.TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.path = Path(folder.name) / "w.sqlite"
 
-    def made_by(self, revision: str) -> None:
-        config = Config()
-        config.set_main_option("script_location", str(Path(store.__file__).parent / "migrations"))
-        engine = create_engine(f"sqlite:///{self.path}")
-        with engine.begin() as connection:
-            config.attributes["connection"] = connection
-            command.upgrade(config, revision)
-        engine.dispose()
-
     def test_own_fats_and_recipes_of_the_second_revision(self) -> None:
-        self.made_by("0002")
+        made_by(self.path, "0002")
         # A recipe as it was written before doses could be moved, dispersed or put into one portion.
         old = recipe(additives=()).model_dump(mode="json")
         for field in ("count_carriers",):
@@ -93,4 +95,7 @@ class OlderFiles(unittest.TestCase):
         self.assertEqual([p.days for p in workshop.photos(["p", "q"])], [1, 30])
         workshop.remove_photo("x30", NOW)
         self.assertEqual([p.id for p in workshop.photos(["p"])], ["x1"])
+        with self.assertRaises(Missing):
+            workshop.photo("x30")
+        workshop.remove_photo("x30", None)
         self.assertEqual(workshop.photo("x30"), b"jpeg", "hidden, not lost")

@@ -6,18 +6,20 @@ import threading
 import unittest
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from unittest import mock
 
+import numpy as np
+
+from roundstone.core.clock import trade_knowledge
 from roundstone.core.own import NewFat, make
 from roundstone.core.pour import Ended
-from roundstone.store import Conflict, Missing, PourRecord, Workshop
+from roundstone.core.record import read
+from roundstone.core.values import RuleBroken
+from roundstone.store import Conflict, Missing, Unreadable, Workshop
 from roundstone.store.learned import Learned
 from tests.samples import SHELF, next_id, quick_pour, recipe, seen
 
 NOW = datetime(2026, 5, 1, 9, 0, tzinfo=UTC)
-
-
-def accept(_: PourRecord) -> None:
-    """Any event may follow."""
 
 
 class Keeping(unittest.TestCase):
@@ -45,8 +47,9 @@ class Keeping(unittest.TestCase):
         self.assertEqual(self.workshop.save_draft("r", recipe(superfat=0.07), revision, NOW), revision)
 
     def test_a_poured_version_never_changes(self) -> None:
-        self.workshop.start_pour("p1", "r", NOW)
-        self.workshop.start_pour("p2", "r", NOW)
+        for pour in ("p1", "p2"):
+            self.workshop.start_pour(pour, "r", NOW)
+            self.workshop.append(pour, [Ended(id=next_id(), minute=9)], NOW)
         self.workshop.save_draft("r", recipe(superfat=0.07), 1, NOW)
         self.workshop.start_pour("p3", "r", NOW)
         self.assertEqual([self.workshop.pour(p).version for p in ("p1", "p2", "p3")], [1, 1, 2])
@@ -56,7 +59,7 @@ class Keeping(unittest.TestCase):
 
     def test_the_file_itself_refuses_to_rewrite_history(self) -> None:
         self.workshop.start_pour("p", "r", NOW)
-        self.workshop.append("p", seen(1, "emulsion"), NOW, accept)
+        self.workshop.append("p", [seen(1, "emulsion")], NOW)
         self.workshop.add_own(make(NewFat(name="Lot 7", kin="olive", sv=188.0), "lot-7", SHELF.fats))
         with sqlite3.connect(self.path) as raw:
             for attempt in (
@@ -74,10 +77,10 @@ class Keeping(unittest.TestCase):
         self.workshop.start_pour("p", "r", NOW)
         tap = seen(1, "emulsion")
         for _ in range(3):
-            pour = self.workshop.append("p", tap, NOW, accept)
+            pour = self.workshop.append("p", [tap], NOW)
         self.assertEqual(pour.events, (tap,))
         with self.assertRaises(Conflict):
-            self.workshop.append("p", tap.model_copy(update={"minute": 2.0}), NOW, accept)
+            self.workshop.append("p", [tap.model_copy(update={"minute": 2.0})], NOW)
 
     def test_removed_and_brought_back(self) -> None:
         self.workshop.remove_recipe("r", NOW)
@@ -92,7 +95,7 @@ class Keeping(unittest.TestCase):
 
         def tap() -> None:
             for _ in range(10):
-                self.workshop.append("p", seen(1, "emulsion"), NOW, accept)
+                self.workshop.append("p", [seen(1, "emulsion")], NOW)
 
         threads = [threading.Thread(target=tap) for _ in range(8)]
         for thread in threads:
@@ -101,6 +104,93 @@ class Keeping(unittest.TestCase):
             thread.join()
         self.assertEqual(len(self.workshop.pour("p").events), 80)
 
+    def test_four_starts_at_once_make_one_pour(self) -> None:
+        told: list[str] = []
+        threads = [
+            threading.Thread(target=lambda n=n: told.append(self.workshop.start_pour(f"p{n}", "r", NOW)))
+            for n in range(4)
+        ]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        self.assertEqual((len(self.workshop.pours()), len(set(told))), (1, 1))
+
+    def test_a_pour_may_stand_for_weeks(self) -> None:
+        self.workshop.start_pour("p", "r", NOW)
+        late = 9 * 24 * 60.0
+        self.workshop.append("p", [Ended(id=next_id(), minute=late)], NOW + timedelta(days=9))
+        self.assertEqual(self.workshop.running(), {})
+        self.assertTrue(self.workshop.pour("p").ended)
+
+    def test_one_unreadable_draft_takes_no_list_down(self) -> None:
+        self.workshop.add_recipe("s", recipe(name="Sound"), NOW)
+        with sqlite3.connect(self.path) as raw:
+            raw.execute("""UPDATE recipe SET doc = '{"name": "Odd", "fats": 7}' WHERE id = 'r'""")
+        raw.close()
+        found = {r.id: r for r in self.workshop.recipes()}
+        odd = found["r"]
+        assert isinstance(odd, Unreadable)
+        self.assertEqual((odd.name, set(found)), ("Odd", {"r", "s"}))
+        self.assertIn('"fats": 7', self.workshop.raw_recipe("r"))
+        with self.assertRaises(RuleBroken):
+            self.workshop.recipe("r")
+
+    def test_lists_are_found_and_paged(self) -> None:
+        for n in range(7):
+            self.workshop.add_recipe(f"n{n}", recipe(name=f"Loam 10_{n} %"), NOW + timedelta(minutes=n))
+        names = [r.recipe.name for r in self.workshop.recipes([("LOAM", [])], 2, 3) if not isinstance(r, Unreadable)]
+        self.assertEqual(names, [f"Loam 10_{n} %" for n in (4, 3, 2)])
+        self.assertEqual(self.workshop.recipe_count([("0_3", ())]), 1, "what is typed is no pattern")
+        self.assertEqual(self.workshop.recipe_count([("nowhere", ["castor"])]), 8, "by what is in it")
+        self.assertEqual(self.workshop.recipe_count([("loam", ()), ("plain", ())]), 0)
+
+    def test_what_was_learned_is_kept_beside_the_log(self) -> None:
+        for fragrance in SHELF.fragrances.values():
+            self.workshop.add_fragrance(fragrance)
+        self.workshop.start_pour("p", "r", NOW)
+        self.workshop.append("p", quick_pour(), NOW)
+        first = Learned(self.workshop).taught()
+        self.reopen()
+        asleep = Learned(self.workshop)
+        with mock.patch("roundstone.store.learned.read", side_effect=AssertionError("no refit at a start")):
+            again = asleep.taught()
+            # A tap in a pour that runs, and a fragrance nobody poured, ask for no refit of the log either.
+            self.workshop.start_pour("q", "r", NOW)
+            self.workshop.append("q", [seen(1, "emulsion")], NOW)
+            self.assertIs(asleep.taught(), again)
+        self.assertEqual(again.knowledge.names, first.knowledge.names)
+        np.testing.assert_allclose(again.knowledge.cov, first.knowledge.cov)
+        np.testing.assert_allclose(again.hazards.mean, first.hazards.mean)
+        self.assertEqual((again.poured, again.usual, again.fresh), (first.poured, first.usual, True))
+
+    def test_while_it_is_refitted_the_last_answer_serves(self) -> None:
+        self.workshop.add_fragrance(SHELF.fragrances["moderate"])
+        self.workshop.start_pour("p", "r", NOW)
+        self.workshop.append("p", quick_pour(), NOW)
+        learned = Learned(self.workshop, background=True)
+        wait = threading.Event()
+        self.addCleanup(wait.set)
+        self.assertEqual(learned.taught().knowledge.pours, 1)
+        self.workshop.add_fragrance(SHELF.fragrances["strong"])
+        real = read
+        with mock.patch("roundstone.store.learned.read", side_effect=lambda *a: (wait.wait(10), real(*a))[1]):
+            meanwhile = learned.taught()
+            self.assertEqual((meanwhile.fresh, meanwhile.knowledge.pours), (False, 1))
+            claim = trade_knowledge(SHELF.fragrances.values()).value("e:strong")
+            self.assertEqual(meanwhile.knowledge.value("e:strong"), claim, "what is new is believed as claimed")
+            wait.set()
+            assert learned.fitting.thread is not None
+            learned.fitting.thread.join(10)
+        self.assertTrue(learned.taught().fresh)
+
+    def test_a_job_that_fails_is_told_and_not_begun_again(self) -> None:
+        learned = Learned(self.workshop)
+        with mock.patch("roundstone.store.learned.score", side_effect=ValueError("no such look")) as scoring:
+            for _ in range(3):
+                self.assertIsNone(learned.card(wait=True))
+        self.assertEqual((scoring.call_count, learned.scoring.failed), (1, "no such look"))
+
     def test_learning_follows_the_log(self) -> None:
         for fragrance in SHELF.fragrances.values():
             self.workshop.add_fragrance(fragrance)
@@ -108,10 +198,10 @@ class Keeping(unittest.TestCase):
         self.assertEqual(learned.record().knowledge.pours, 0)
         self.workshop.start_pour("p", "r", NOW)
         for event in quick_pour()[:-1]:
-            self.workshop.append("p", event, NOW + timedelta(minutes=event.minute), accept)
+            self.workshop.append("p", [event], NOW + timedelta(minutes=event.minute))
         self.assertEqual(learned.record().knowledge.pours, 0, "not before it has ended")
         before = learned.record().knowledge.sd("e:moderate")
-        self.workshop.append("p", Ended(id=next_id(), minute=9), NOW, accept)
+        self.workshop.append("p", [Ended(id=next_id(), minute=9)], NOW)
         after = learned.record()
         self.assertEqual(after.knowledge.pours, 1)
         self.assertLess(after.knowledge.sd("e:moderate"), before)

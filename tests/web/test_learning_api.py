@@ -1,6 +1,5 @@
 """What the log teaches, from outside: done-when of the clock, hazards, score card, notebook, pictures."""
 
-import base64
 import io
 import time
 from datetime import timedelta
@@ -39,13 +38,13 @@ def again(events: list[dict[str, Any]]) -> list[dict[str, Any]]:
     return [e | {"id": str(uuid4())} for e in events]
 
 
-def picture(size: tuple[int, int] = (2400, 1200), kind: str = "PNG") -> str:
+def picture(size: tuple[int, int] = (2400, 1200)) -> bytes:
     out = io.BytesIO()
     image = Image.new("RGB", size, (180, 140, 90))
     exif = image.getexif()
     exif[0x010F] = "Camera of a stranger"
-    image.save(out, kind, exif=exif)
-    return base64.b64encode(out.getvalue()).decode()
+    image.save(out, "JPEG", exif=exif, comment=b"taken at home")
+    return out.getvalue()
 
 
 class Learning(ApiTest):
@@ -107,7 +106,7 @@ class Learning(ApiTest):
         calm = self.send("POST", "/prospects", {"recipe": PLAIN})
         self.assertEqual(
             {h["key"] for h in calm["hazards"]},
-            {"seizing", "ricing", "separation", "false-trace", "overheating", "discolouring"},
+            {"seizing", "ricing", "separation", "false-trace", "overheating", "gel", "discolouring"},
         )
         self.assertEqual(calm["scouting"]["tries"][0]["key"], "cup")
         wild = PLAIN | {"scents": [{"fragrance": "seizes", "load": 0.04}], "pour_celsius": 45}
@@ -176,36 +175,67 @@ class Learning(ApiTest):
             refused = self.send("POST", "/pours/import", {"text": text.replace(*change)}, 422)
             self.assertEqual([e["pointer"] for e in refused["errors"]], [at])
         self.assertEqual(self.send("GET", "/pours")["pours"], [], "nothing half-read")
-        self.assertEqual(self.send("POST", "/pours/import", {"text": text}, 201), {"pours": 2, "events": 12})
+        self.assertEqual(self.taken_in(text), (2, 12, 0))
+        self.assertEqual(self.taken_in(text), (0, 0, 2), "a notebook read twice doubles nothing")
         out = self.client.get("/api/pours.csv").get_data(as_text=True)
-        self.assertIn(",5,medium,Base,\r\n", out)
-        self.assertIn(",5.8,medium,Bone,seen\r\n", out)
-        self.assertEqual(self.send("POST", "/pours/import", {"text": out}, 201), {"pours": 2, "events": 12})
-        twice = self.client.get("/api/pours.csv").get_data(as_text=True)
-        self.assertEqual(len(twice.splitlines()), 1 + 24)
+        self.assertIn(",5,medium,Base,,", out)
+        self.assertIn(",5.8,medium,Bone,seen,", out)
+        self.assertEqual(self.taken_in(out), (0, 0, 2), "nor does one's own log")
+        self.assertEqual(self.taken_in(out.replace("\r\n", "\r")), (0, 0, 2), "whatever ends its lines")
+        self.assertEqual(self.client.get("/api/pours.csv").get_data(as_text=True), out)
+        self.send("POST", "/pours/import", {"text": out.replace("medium", "m" * 140_000)}, 422)
+        far = text.replace("2026-02-09", "2999-02-09").replace("a,", "c,").replace("b,", "d,")
+        self.assertIn("still to come", self.send("POST", "/pours/import", {"text": far}, 422)["detail"])
+        self.send("POST", "/recipes", {"name": name}, 201)
+        new = text.replace("\na,", "\nc,").replace("\nb,", "\nd,")
+        self.assertIn("2 recipes are called", self.send("POST", "/pours/import", {"text": new}, 422)["detail"])
         for wrong in ("", "pour,minute\n1,2", "pour,minute,event,shoe\n1,2,light,3"):
             self.send("POST", "/pours/import", {"text": wrong}, 422)
 
+    def taken_in(self, text: str) -> tuple[int, int, int]:
+        told = self.send("POST", "/pours/import", {"text": text}, 201)
+        return told["pours"], told["events"], told["there"]
+
+    def picture(self, pour: str, data: bytes, status: int = 201, days: str = "7") -> Any:
+        form = {"file": (io.BytesIO(data), "p.png"), "days": days, "note": "a week"}
+        answer = self.client.post(f"/api/pours/{pour}/photos", data=form)
+        self.assertEqual(answer.status_code, status, answer.get_data(as_text=True))
+        return answer.json
+
     def test_pictures_are_made_small_and_keep_no_camera(self) -> None:
         pour = self.past(self.own_recipe(PLAIN), again(QUICK))["id"]
-        kept = self.send("POST", f"/pours/{pour}/photos", {"data": picture(), "days": 7, "note": "a week"}, 201)
+        kept = self.picture(pour, picture())
         raw = self.client.get(f"/api/photos/{kept['id']}")
         self.assertEqual(raw.content_type, "image/jpeg")
         with Image.open(io.BytesIO(raw.data)) as image:
             self.assertEqual(image.size, (1600, 800))
             self.assertNotIn(0x010F, image.getexif())
+            self.assertNotIn("comment", image.info)
         self.assertEqual(self.send("GET", f"/pours/{pour}")["photos"][0]["note"], "a week")
         self.assertEqual(len(self.send("GET", "/fragrances/moderate")["photos"]), 1)
         self.client.delete(f"/api/photos/{kept['id']}")
         self.assertEqual(self.send("GET", f"/pours/{pour}")["photos"], [])
+        self.assertEqual(self.client.get(f"/api/photos/{kept['id']}").status_code, 404)
         self.client.post(f"/api/photos/{kept['id']}/restore")
         self.assertEqual(len(self.send("GET", f"/pours/{pour}")["photos"]), 1)
-        for data in ("", "not base64!", base64.b64encode(b"GIF89a nothing").decode()):
-            refused = self.send("POST", f"/pours/{pour}/photos", {"data": data, "days": 1}, 422)
-            self.assertEqual(refused["errors"][0]["pointer"], "/data")
-        self.send("POST", f"/pours/{uuid4()}/photos", {"data": picture((8, 8)), "days": 1}, 404)
-        self.send("POST", f"/pours/{pour}/photos", {"data": picture((8, 8)), "days": -1}, 422)
+        self.picture(str(uuid4()), picture((8, 8)), 404)
+        self.picture(pour, picture((8, 8)), 422, days="-1")
         self.assertEqual(self.client.get(f"/api/photos/{uuid4()}").status_code, 404)
+
+    def test_what_is_no_picture_is_refused_before_it_is_opened(self) -> None:
+        """Other formats, damaged ones, and a small file that would be a gigabyte of pixels."""
+        pour = self.past(self.own_recipe(PLAIN), again(QUICK))["id"]
+        with io.BytesIO() as out:
+            Image.new("1", (20_000, 20_000)).save(out, "PNG")
+            bomb = out.getvalue()
+        others = []
+        for kind in ("GIF", "BMP", "TIFF", "ICNS", "PPM"):
+            with io.BytesIO() as out:
+                Image.new("RGB", (16, 16)).save(out, kind)
+                others.append(out.getvalue())
+        for data in (b"", b"BLP2" + b"\xff" * 64, picture()[:300], bomb, *others):
+            refused = self.picture(pour, data, 422)
+            self.assertEqual(refused["errors"][0]["pointer"], "/file")
 
     def simulated(self, count: int) -> None:
         import numpy as np

@@ -1,8 +1,11 @@
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'
 import App from './App.vue'
+import { outbox } from './keep/outbox'
 import { router } from './router'
 import './styles.css'
+
+void outbox.start()
 
 createApp(App)
   .use(router)

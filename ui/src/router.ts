@@ -39,6 +39,7 @@ export const router = createRouter({
       component: () => import('./views/FragranceView.vue'),
       props: true,
     },
+    { path: '/workshop', name: 'workshop', component: () => import('./views/WorkshopView.vue') },
     { path: '/:rest(.*)', component: () => import('./views/LostView.vue') },
   ],
   scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },

@@ -35,7 +35,26 @@ export class Unreachable extends Error {
   }
 }
 
-export const api = createClient<paths>({ baseUrl: '' })
+/** Something wrong that was found here, said as the server says it. */
+export const fault = (pointer: string, says: string): Fault => ({ pointer, says, mends: [], open: false })
+
+const PATIENCE = 15_000 // ms after which a request counts as unanswered
+
+export const api = createClient<paths>({
+  baseUrl: '',
+  fetch: (request: Request) =>
+    fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(PATIENCE)]) }),
+})
+
+/** Send a form with a file in it, which has its own way over the wire. */
+export async function send<T>(path: string, form: FormData): Promise<T> {
+  return take<T>(
+    fetch(path, { method: 'POST', body: form }).then(async (response) => {
+      const said = (await response.json().catch(() => undefined)) as unknown
+      return response.ok ? { data: said as T, response } : { error: said ?? {}, response }
+    }),
+  )
+}
 
 /** The answer's data, or Refused, or Unreachable; an abort passes through. */
 export async function take<T>(

@@ -1,4 +1,5 @@
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
+import type { Ref } from 'vue'
 import { api, take } from './client'
 
 /** Fats, liquids, additives, techniques and fragrances. */
@@ -10,8 +11,23 @@ export function useShelf() {
   })
 }
 
-export function useRecipes() {
-  return useQuery({ queryKey: ['recipes'], queryFn: () => take(api.GET('/api/recipes')) })
+export const PAGE = 50
+
+/** One page of recipes in which every word is found, and how many there are. */
+export function useRecipes(find: Ref<string>, first: Ref<number>) {
+  return useQuery({
+    queryKey: ['recipes', find, first],
+    queryFn: () =>
+      take(
+        api.GET('/api/recipes', { params: { query: { find: find.value, first: first.value, most: PAGE } } }),
+      ),
+    placeholderData: keepPreviousData,
+  })
+}
+
+/** Every recipe by name, to choose from. */
+export function useRecipeNames() {
+  return useQuery({ queryKey: ['recipes', 'names'], queryFn: () => take(api.GET('/api/recipes/names')) })
 }
 
 export function useFragranceFiles() {
@@ -28,8 +44,15 @@ export function useStock() {
   return useQuery({ queryKey: ['stock'], queryFn: () => take(api.GET('/api/stock')), staleTime: 0 })
 }
 
-export function usePours() {
-  return useQuery({ queryKey: ['pours'], queryFn: () => take(api.GET('/api/pours')) })
+export function usePours(find: Ref<string>, first: Ref<number>) {
+  return useQuery({
+    queryKey: ['pours', find, first],
+    queryFn: () =>
+      take(
+        api.GET('/api/pours', { params: { query: { find: find.value, first: first.value, most: PAGE } } }),
+      ),
+    placeholderData: keepPreviousData,
+  })
 }
 
 /** Forget everything learned or listed: after a pour ended, a claim changed, a recipe came or went. */

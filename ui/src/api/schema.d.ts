@@ -20,6 +20,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_archive_archive_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compare": {
         parameters: {
             query?: never;
@@ -46,6 +62,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["api_post_cooling_cooling_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_copy_copies_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -317,6 +349,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Every tap is taken; what is odd about it is asked afterwards. Reckoned before anything is written. */
         post: operations["api_post_event_pours__pour_id__events_post"];
         delete?: never;
         options?: never;
@@ -388,6 +421,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_names_recipes_names_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{recipe_id}": {
         parameters: {
             query?: never;
@@ -428,6 +477,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["api_export_recipe_recipes__recipe_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/raw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_raw_recipes__recipe_id__raw_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -493,6 +558,54 @@ export interface paths {
         };
         get: operations["api_get_worksheet_recipes__recipe_id__worksheet_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_settings_settings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["api_put_copies_settings_copies_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["api_put_scales_settings_scales_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -596,22 +709,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop.sqlite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_copy_workshop_sqlite_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_archive_workshop_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
          * AddFat
-         * @description A new fat gets what is missing to 100 %, or where nothing is, a small share to start from.
+         * @description A new fat gets what is missing to 100 %, else a small share from the others, those to `keep` last.
+         *
+         *     With `on_top` every fat keeps its grams and the pot grows instead, as when a list of weights is typed.
          */
         AddFat: {
             /** Fat */
             fat: string;
             /**
+             * Keep
+             * @default []
+             */
+            keep: number[];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "add_fat";
+            /**
+             * On Top
+             * @default false
+             */
+            on_top: boolean;
         };
         /**
          * AddPortion
@@ -639,6 +796,11 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             active: number;
+            /**
+             * Ceiling
+             * @default null
+             */
+            ceiling: number | null;
             /** Danger */
             danger: string;
             /** Density */
@@ -693,7 +855,7 @@ export interface components {
         /** Adjust */
         Adjust: {
             /** Act */
-            act: components["schemas"]["FatGrams"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"];
+            act: components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"];
             recipe: components["schemas"]["Recipe"];
         };
         /** Adjusted */
@@ -730,6 +892,22 @@ export interface components {
              * @default null
              */
             technique: string | null;
+        };
+        /**
+         * ArchiveFile
+         * @description An archive of a workshop.
+         */
+        ArchiveFile: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
+        };
+        /** ArchiveRead */
+        ArchiveRead: {
+            /** Says */
+            says: string;
         };
         /** Ask */
         Ask: {
@@ -1058,6 +1236,50 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
         };
         /**
+         * CopiesSet
+         * @description A folder of the maker's choosing (None: beside the data file), and how many copies are kept there.
+         */
+        CopiesSet: {
+            /**
+             * Folder
+             * @default null
+             */
+            folder: string | null;
+            /** Keep */
+            keep: number;
+        };
+        /**
+         * CopiesView
+         * @description Where copies lie, how many are kept, and those there are, newest first; `trouble` if the last one failed.
+         */
+        CopiesView: {
+            /** Copies */
+            copies: components["schemas"]["CopyMade"][];
+            /** File */
+            file: string;
+            /** Folder */
+            folder: string;
+            /** Keep */
+            keep: number;
+            /** Trouble */
+            trouble: string;
+        };
+        /**
+         * CopyMade
+         * @description A copy of the data file: its name, when it was made, and its size in bytes.
+         */
+        CopyMade: {
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /**
          * Cost
          * @description Cost of a batch in the maker's own money; `unpriced` names what has no price and is not in it.
          */
@@ -1216,7 +1438,7 @@ export interface components {
          * @description An additive by weight of fats: grams per kilogram, percent, or level teaspoons per pound.
          *
          *     `tsp/lb batter` counts fats, lye and liquids. `into` one portion only, the dose is on that portion's share.
-         *     `moment` moves it from where it usually goes in.
+         *     `moment` moves it from where it usually goes in. `called` tells two of a kind apart, such as two micas.
          */
         Dose: {
             /** Additive */
@@ -1229,6 +1451,11 @@ export interface components {
              * @enum {string}
              */
             basis: "g/kg" | "percent" | "tsp/lb" | "tsp/lb batter";
+            /**
+             * Called
+             * @default
+             */
+            called: string;
             /** @default null */
             carrier: components["schemas"]["Carrier"] | null;
             /**
@@ -1255,6 +1482,44 @@ export interface components {
             tsp_lb: number;
             /** Tsp Lb Batter */
             tsp_lb_batter: number;
+        };
+        /**
+         * Doubted
+         * @description The rules doubt a tap: why, and how it stands until the maker has answered.
+         */
+        Doubted: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "doubted";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Says */
+            says: string;
+            /**
+             * Stands
+             * @enum {string}
+             */
+            stands: "counts" | "waits" | "cannot";
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            /**
+             * Target
+             * Format: uuid
+             */
+            target: string;
         };
         /** Draft */
         Draft: {
@@ -1331,6 +1596,7 @@ export interface components {
          *
          *     Saponification values in mg KOH/g, iodine values in g/100 g; `acids` in weight percent. It softens at
          *     `melts_from` and is clear at `melts`. `inci` is its name on a label, `soap` the stem of its soap's name there.
+         *     `iodine` is stated where the acids do not tell it, as for waxes. One of the maker's own names its `kin`.
          */
         Fat: {
             /** Acids */
@@ -1341,10 +1607,20 @@ export interface components {
             id: string;
             /** Inci */
             inci: string;
+            /**
+             * Iodine
+             * @default null
+             */
+            iodine: number | null;
             /** Iodine High */
             iodine_high: number;
             /** Iodine Low */
             iodine_low: number;
+            /**
+             * Kin
+             * @default null
+             */
+            kin: string | null;
             /**
              * Kind
              * @enum {string}
@@ -1401,8 +1677,35 @@ export interface components {
             share: number;
         };
         /**
+         * FatTyped
+         * @description The row has this share; rows to `keep` stay, and the others share what is left in proportion.
+         *
+         *     Where they cannot, the share stands as typed, and the recipe says what is missing.
+         */
+        FatTyped: {
+            /**
+             * Keep
+             * @default []
+             */
+            keep: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fat_share";
+            /** Row */
+            row: number;
+            /**
+             * Share
+             * @description a fraction, 0 to 1
+             */
+            share: number;
+        };
+        /**
          * Fault
          * @description What is wrong, where (a JSON pointer into the value), and how to mend it.
+         *
+         *     What is only not there yet is `open`, not wrong: said as the next thing to do.
          */
         Fault: {
             /**
@@ -1410,6 +1713,11 @@ export interface components {
              * @default []
              */
             mends: components["schemas"]["Mend"][];
+            /**
+             * Open
+             * @default false
+             */
+            open: boolean;
             /** Pointer */
             pointer: string;
             /** Says */
@@ -1586,15 +1894,22 @@ export interface components {
         /**
          * Hazard
          * @description Odds of a hazard in words and figures, how often it was seen, and what would lower it.
+         *
+         *     What does no `harm` is told beside the others because it comes from the same cause.
          */
         Hazard: {
             /** Asked */
             asked: number;
             /**
+             * Harm
+             * @default true
+             */
+            harm: boolean;
+            /**
              * Key
              * @enum {string}
              */
-            key: "seizing" | "ricing" | "separation" | "false-trace" | "overheating" | "discolouring";
+            key: "seizing" | "ricing" | "separation" | "false-trace" | "overheating" | "gel" | "discolouring";
             /** Lower */
             lower: string[];
             /** Name */
@@ -1614,6 +1929,8 @@ export interface components {
         /**
          * HeatPlan
          * @description The lye's peak, when jug and pot are ready, and what to do about it.
+         *
+         *     `combined` is where the batter would stand if a vessel that is too cool were not warmed.
          */
         HeatPlan: {
             /**
@@ -1625,6 +1942,8 @@ export interface components {
             advice: string;
             /** Cautions */
             cautions: components["schemas"]["Caution"][];
+            /** Combined */
+            combined: number | null;
             jug: components["schemas"]["Vessel"];
             /**
              * Peak
@@ -1649,6 +1968,37 @@ export interface components {
             item: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Kept
+         * @description The maker stands by a tap that was doubted.
+         */
+        Kept: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "kept";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            /**
+             * Target
+             * Format: uuid
+             */
+            target: string;
         };
         /**
          * Label
@@ -1752,8 +2102,10 @@ export interface components {
          * Line
          * @description One thing on the scale. `share` is of all fats; `note` says when or why.
          *
-         *     `item` is what the shelf keeps stock of: fat, liquid, additive, fragrance or alkali, a colon, and its id; empty for
-         *     water. `into` is the one portion it goes into; `row` its place among the recipe's additives.
+         *     `grams` are exact, `reading` is what the maker's scale shows of them and `shown` that in print; lye is never
+         *     rounded up. `kind` tells lines apart, whatever things are called; `row` is its place among the recipe's own of
+         *     that kind. `item` is what the shelf keeps stock of: fat, liquid, additive, fragrance or alkali, a colon, and its
+         *     id; empty for water and stock lye. `into` is the one portion it goes into.
          */
         Line: {
             /**
@@ -1774,6 +2126,11 @@ export interface components {
             /** Key */
             key: string;
             /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fat" | "water" | "ice" | "stock" | "alkali" | "liquid" | "additive" | "carrier" | "fragrance";
+            /**
              * Moment
              * @default null
              */
@@ -1786,6 +2143,11 @@ export interface components {
              */
             note: string;
             /**
+             * Reading
+             * @description grams
+             */
+            reading: number;
+            /**
              * Row
              * @default null
              */
@@ -1795,6 +2157,8 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             share: number;
+            /** Shown */
+            shown: string;
             /**
              * Vessel
              * @enum {string}
@@ -1804,6 +2168,8 @@ export interface components {
         /**
          * Liquid
          * @description Water, a milk or what else is liquid: fractions by weight, and the saponification value of the fat in it.
+         *
+         *     `caution` is said wherever it is used.
          */
         Liquid: {
             /**
@@ -1811,6 +2177,11 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             alcohol: number;
+            /**
+             * Caution
+             * @default
+             */
+            caution: string;
             /**
              * Fat
              * @description a fraction, 0 to 1
@@ -1834,6 +2205,12 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             protein: number;
+            /**
+             * Salt
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            salt: number;
             /** Source */
             source: string;
             /**
@@ -1874,18 +2251,20 @@ export interface components {
         /** LoggedEvent */
         LoggedEvent: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"];
             /** Label */
             label: string;
         };
         /**
          * Lot
-         * @description Some of an ingredient from one delivery. `grams` were there on the day it was `counted`; price in own money.
+         * @description Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money.
+         *
+         *     A day alone means its first moment: what was poured on that day came after.
          */
         Lot: {
             /**
              * Counted
-             * Format: date
+             * Format: date-time
              */
             counted: string;
             /**
@@ -1912,8 +2291,48 @@ export interface components {
             price_per_kg: number | null;
         };
         /**
+         * LotEdit
+         * @description A lot as typed. Without `grams` nothing was counted: what was there, and when, stays.
+         */
+        LotEdit: {
+            /**
+             * Counted
+             * @description when; now if it is not said
+             * @default null
+             */
+            counted: string | null;
+            /**
+             * Expires
+             * @default null
+             */
+            expires: string | null;
+            /**
+             * Grams
+             * @default null
+             */
+            grams: number | null;
+            /** Item */
+            item: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Price Per Kg
+             * @default null
+             */
+            price_per_kg: number | null;
+            /**
+             * Revision
+             * @description of the lot this was typed on, if it was there
+             * @default null
+             */
+            revision: number | null;
+        };
+        /**
          * LotLeft
-         * @description A lot and what is left of it; below zero when more was poured than was counted.
+         * @description A lot and what is left of it; below zero when more was poured than was counted. `revision` counts its edits.
          */
         LotLeft: {
             /** Id */
@@ -1924,6 +2343,11 @@ export interface components {
              */
             left: number;
             lot: components["schemas"]["Lot"];
+            /**
+             * Revision
+             * @default 1
+             */
+            revision: number;
         };
         /**
          * Meeting
@@ -1991,6 +2415,54 @@ export interface components {
             /** Pours */
             pours: number;
             scores: components["schemas"]["Scores"];
+        };
+        /**
+         * Moved
+         * @description The maker says that a tap was made at another minute.
+         */
+        Moved: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "moved";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            /**
+             * Target
+             * Format: uuid
+             */
+            target: string;
+            /**
+             * To
+             * @description minutes
+             */
+            to: number;
+        };
+        /** Named */
+        Named: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /** Names */
+        Names: {
+            /** Names */
+            names: components["schemas"]["Named"][];
         };
         /**
          * NewAdditive
@@ -2219,13 +2691,16 @@ export interface components {
         };
         /**
          * NewPhoto
-         * @description A picture as base64, and the days since the pour.
+         * @description A picture, JPEG, PNG or WebP, and the days since the pour.
          */
         NewPhoto: {
-            /** Data */
-            data: string;
             /** Days */
             days: number;
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
             /**
              * Note
              * @default
@@ -2289,6 +2764,31 @@ export interface components {
             sure: boolean;
         };
         /**
+         * OpenDoubt
+         * @description A tap that was taken and is doubted; it can be kept unless it `cannot` be where it is, moved, or taken back.
+         */
+        OpenDoubt: {
+            /** Label */
+            label: string;
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Says */
+            says: string;
+            /**
+             * Stands
+             * @enum {string}
+             */
+            stands: "counts" | "waits" | "cannot";
+            /**
+             * Target
+             * Format: uuid
+             */
+            target: string;
+        };
+        /**
          * OwnIngredient
          * @description One of fat, liquid and additive, and what is doubtful about it.
          */
@@ -2316,7 +2816,7 @@ export interface components {
          */
         PastPour: {
             /** Events */
-            events: (components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"])[];
+            events: (components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"])[];
             /** Recipe Id */
             recipe_id: string;
             /**
@@ -2368,10 +2868,28 @@ export interface components {
             kind: "portion_per_mould";
         };
         /**
+         * PortionShown
+         * @description A portion's weights as the maker's scales show them.
+         */
+        PortionShown: {
+            /** Batter */
+            batter: string;
+            /** Fragrance */
+            fragrance: string;
+            /** From Jug */
+            from_jug: string;
+            /** From Pot */
+            from_pot: string;
+            /** Stirred */
+            stirred: string;
+        };
+        /**
          * PortionWeight
          * @description A portion of the split: its batter, its fragrance, and what goes into it alone.
          *
-         *     `fats` and `lye` (all that stands in the jug) are its raw shares, for those who combine layer by layer.
+         *     Layer by layer it is combined from its raw share of *all* that stands in the pot (`from_pot`) and in the jug
+         *     (`from_jug`), and gets `stirred` of what is stirred into the whole batter. `superfat` is its own, `uneven` marks
+         *     one that differs from the whole batter's by more than UNEVEN.
          */
         PortionWeight: {
             /**
@@ -2380,20 +2898,20 @@ export interface components {
              */
             batter: number;
             /**
-             * Fats
-             * @description grams
-             */
-            fats: number;
-            /**
              * Fragrance
              * @description grams
              */
             fragrance: number;
             /**
-             * Lye
+             * From Jug
              * @description grams
              */
-            lye: number;
+            from_jug: number;
+            /**
+             * From Pot
+             * @description grams
+             */
+            from_pot: number;
             /** Name */
             name: string;
             /** Own */
@@ -2403,6 +2921,19 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             share: number;
+            shown: components["schemas"]["PortionShown"];
+            /**
+             * Stirred
+             * @description grams
+             */
+            stirred: number;
+            /**
+             * Superfat
+             * @description a fraction, 0 to 1
+             */
+            superfat: number;
+            /** Uneven */
+            uneven: boolean;
         };
         /**
          * PourDifference
@@ -2470,10 +3001,15 @@ export interface components {
             /** Version */
             version: number;
         };
-        /** PourList */
+        /**
+         * PourList
+         * @description One page of pours, and how many there are in all.
+         */
         PourList: {
             /** Pours */
             pours: components["schemas"]["PourLine"][];
+            /** Total */
+            total: number;
         };
         /**
          * PourScore
@@ -2498,6 +3034,8 @@ export interface components {
             advice: components["schemas"]["Advice"];
             /** Celsius */
             celsius: number;
+            /** Doubts */
+            doubts: components["schemas"]["OpenDoubt"][];
             /** Ended */
             ended: number | null;
             /** Events */
@@ -2709,7 +3247,8 @@ export interface components {
          * Recipe
          * @description Shares are fractions of all fats, but for `koh_share`, which is of all alkali by weight.
          *
-         *     `stock` is the concentration of a lye made ahead, if one is used. Without `feed_acids` the acids among the
+         *     `stock` is the strength of a lye made ahead, if one is used: sodium hydroxide as it comes from the bag (of
+         *     `naoh_purity`) as a share of the stock's weight. Without `feed_acids` the acids among the
          *     additives get no alkali of their own and take it from the fats. With `count_carriers` the oil and water that
          *     powders are dispersed in are part of the superfat and of the lye's water; else they come on top.
          *     `room_celsius` is the air where it is poured.
@@ -2855,13 +3394,26 @@ export interface components {
             scent: string | null;
             /** Technique */
             technique: string;
+            /**
+             * Unreadable
+             * @description why this program cannot read it; its raw text can be saved
+             * @default
+             */
+            unreadable: string;
             /** Versions */
             versions: number;
         };
-        /** RecipeList */
+        /**
+         * RecipeList
+         * @description One page of recipes, how many there are in all, and the pours that run, named by their recipe.
+         */
         RecipeList: {
             /** Recipes */
             recipes: components["schemas"]["RecipeLine"][];
+            /** Running */
+            running: components["schemas"]["Named"][];
+            /** Total */
+            total: number;
         };
         /** RecipeView */
         RecipeView: {
@@ -2897,9 +3449,11 @@ export interface components {
         };
         /**
          * Reference
-         * @description A recipe as it stands, or one of its poured versions.
+         * @description A recipe as it stands, one of its poured versions, or one as it is being typed.
          */
         Reference: {
+            /** @default null */
+            recipe: components["schemas"]["Recipe"] | null;
             /** Recipe Id */
             recipe_id: string;
             /**
@@ -2920,6 +3474,42 @@ export interface components {
             id: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * Scale
+         * @description A scale that reads in steps of `step` grams, up to `capacity` grams with the vessel tared away.
+         */
+        Scale: {
+            /**
+             * Capacity
+             * @description grams
+             */
+            capacity: number;
+            /**
+             * Step
+             * @description grams
+             */
+            step: number;
+        };
+        /**
+         * Scales
+         * @description All scales of a workshop; each weight is read on the finest that can hold it.
+         */
+        Scales: {
+            /**
+             * Scales
+             * @default [
+             *       {
+             *         "capacity": 1000,
+             *         "step": 0.1
+             *       },
+             *       {
+             *         "capacity": 20000,
+             *         "step": 1
+             *       }
+             *     ]
+             */
+            scales: components["schemas"]["Scale"][];
         };
         /**
          * Scent
@@ -3066,8 +3656,19 @@ export interface components {
             right: string;
         };
         /**
+         * Settings
+         * @description What a workshop sets once.
+         */
+        Settings: {
+            copies: components["schemas"]["CopiesView"];
+            scales: components["schemas"]["Scales"];
+        };
+        /**
          * Sheet
          * @description What to weigh. `factors` are the batter clock's covariates in their own units; `ice` is part of no other line.
+         *
+         *     `naoh` and `koh` are as weighed, impurity included. `fats_shown` and `total_shown` are sums of what the scales
+         *     show, `total` the exact one: all lines together.
          */
         Sheet: {
             bar: components["schemas"]["Bar"];
@@ -3087,6 +3688,8 @@ export interface components {
             fats: number;
             /** Fats Per Millilitre */
             fats_per_millilitre: number;
+            /** Fats Shown */
+            fats_shown: string;
             /** Iodine Value */
             iodine_value: number;
             /**
@@ -3119,6 +3722,8 @@ export interface components {
              * @description grams
              */
             total: number;
+            /** Total Shown */
+            total_shown: string;
             /**
              * Water
              * @description grams
@@ -3282,9 +3887,8 @@ export interface components {
          * StepForecast
          * @description A step of the design and its odds of finding the batter it wants; never told above 95 in 100.
          *
-         *     `odds` are for all portions at once, `each` for every portion by itself.
-         *     The pour may thicken a portion with the stick first: `thicken` names those that will most likely need it, and
-         *     `too_thin` is then how often the batter is not ready by itself within the maker's patience.
+         *     `odds` are for all portions at once, `each` for every portion by itself; `too_thick` and `too_thin` are the rest.
+         *     The pour may thicken a portion with the stick first: `thicken` names those that will most likely need it.
          */
         StepForecast: {
             /** Done */
@@ -3388,14 +3992,15 @@ export interface components {
         /** Tap */
         Tap: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"];
         };
         /**
          * Technique
          * @description A way of pouring and the band of trace it wants.
          *
          *     Levels count stages: 1 emulsion, 2 light, 3 medium, 4 thick, 5 set. The batter fits from the moment it
-         *     reaches `from_level` until it reaches `to_level`; half a level is the geometric mean of its neighbours.
+         *     reaches `from_level` until it reaches `to_level`; half a level is the geometric mean of its neighbours. Where what
+         *     was poured must stand by itself before the next goes on, the stick is no help.
          */
         Technique: {
             /** Falls Back To */
@@ -3419,6 +4024,11 @@ export interface components {
             short: string;
             /** Source */
             source: string;
+            /**
+             * Stands
+             * @default false
+             */
+            stands: boolean;
             /** To Level */
             to_level: number;
         };
@@ -3597,6 +4207,8 @@ export interface components {
         /**
          * Vessel
          * @description When a vessel falls to the pour temperature, counted from when it was hot: middle and likely span.
+         *
+         *     One that is cooler than that from the start must be warmed `to`: it never gets there by itself.
          */
         Vessel: {
             likely: components["schemas"]["Span"];
@@ -3610,6 +4222,8 @@ export interface components {
              * @description degrees Celsius
              */
             start: number;
+            /** Warm To */
+            warm_to: number | null;
         };
         /**
          * VesselNow
@@ -3632,6 +4246,8 @@ export interface components {
         /**
          * Weighing
          * @description Either a sheet or the faults that stand in its way; cautions come with a sheet. `whole` is all fats' share.
+         *
+         *     `fat_grams` are what the rows weigh in a recipe by weight, also while nothing else can be weighed yet.
          */
         Weighing: {
             /**
@@ -3639,6 +4255,11 @@ export interface components {
              * @default []
              */
             cautions: components["schemas"]["Caution"][];
+            /**
+             * Fat Grams
+             * @default []
+             */
+            fat_grams: number[];
             /** Faults */
             faults: components["schemas"]["Fault"][];
             sheet: components["schemas"]["Sheet"] | null;
@@ -3776,6 +4397,57 @@ export interface operations {
             };
         };
     };
+    api_post_archive_archive_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ArchiveFile"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArchiveRead"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_post_compare_compare_post: {
         parameters: {
             query?: never;
@@ -3847,6 +4519,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Meeting"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_copy_copies_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
                 };
             };
             /** @description Not Found */
@@ -4655,7 +5374,11 @@ export interface operations {
     };
     api_get_pours_pours_get: {
         parameters: {
-            query?: never;
+            query?: {
+                find?: string;
+                first?: number;
+                most?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5004,7 +5727,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewPhoto"];
+                "multipart/form-data": components["schemas"]["NewPhoto"];
             };
         };
         responses: {
@@ -5099,7 +5822,11 @@ export interface operations {
     };
     api_get_recipes_recipes_get: {
         parameters: {
-            query?: never;
+            query?: {
+                find?: string;
+                first?: number;
+                most?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5215,6 +5942,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_names_recipes_names_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Names"];
                 };
             };
             /** @description Not Found */
@@ -5475,6 +6249,46 @@ export interface operations {
             };
         };
     };
+    api_get_raw_recipes__recipe_id__raw_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_restore_recipe_recipes__recipe_id__restore_post: {
         parameters: {
             query?: never;
@@ -5631,6 +6445,155 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Worksheet"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_settings_settings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_copies_settings_copies_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopiesSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_scales_settings_scales_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scales"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
                 };
             };
             /** @description Not Found */
@@ -5856,7 +6819,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Lot"];
+                "application/json": components["schemas"]["LotEdit"];
             };
         };
         responses: {
@@ -5965,6 +6928,82 @@ export interface operations {
                     "application/json": components["schemas"]["Stock"];
                 };
             };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_copy_workshop_sqlite_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_archive_workshop_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Not Found */
             404: {
                 headers: {

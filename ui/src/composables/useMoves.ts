@@ -28,10 +28,8 @@ export function useMoves() {
       const usual = shelf.value?.additives.find((a) => a.id === dose.additive)?.moment ?? 'trace'
       const moment = momentIn(vessel, usual)
       dose.moment = moment === usual ? null : moment
-      if (vessel !== 'stir') {
-        dose.into = null
-        dose.carrier = null
-      }
+      if (vessel === 'jug' || (vessel === 'pot' && d.design.batching !== 'layers')) dose.into = null
+      if (vessel !== 'stir') dose.carrier = null
     })
   }
 

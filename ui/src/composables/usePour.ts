@@ -1,21 +1,18 @@
-/** A pour at the bench: every tap gets its own id, is kept here until the server has it, and is then shown as saved. */
+/** A pour at the bench: its clock, its view, and what is tapped, which goes through the app's outbox. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, onScopeDispose, ref, shallowRef } from 'vue'
+import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { api, Refused, take, type PourEvent, type PourView } from '../api/client'
+import { outbox } from '../keep/outbox'
 
 const LOOK_EVERY = 8000 // ms between fresh looks at a pour that goes on without taps
-const TRY_AGAIN = 1500
+const TRY_AGAIN = 2000
+const STEP = 2000 // ms by which wall and running time may differ before one of them is thought to have jumped
 
 type Tap = PourEvent extends infer E
   ? E extends { id: string }
     ? Omit<E, 'id' | 'minute' | 'sure'>
     : never
   : never
-export interface Question {
-  event: PourEvent
-  says: string
-  sure: boolean
-}
 
 export const newId = () => {
   const bytes = crypto.getRandomValues(new Uint8Array(16))
@@ -27,137 +24,143 @@ export const newId = () => {
 
 export function usePour(id: string) {
   const client = useQueryClient()
-  const box = `roundstone.outbox.${id}`
   const view = shallowRef<PourView | null>(null)
   const missing = ref<string | null>(null)
-  const offline = ref(false)
-  const question = ref<Question | null>(null)
-  const waiting = shallowRef<PourEvent[]>(JSON.parse(localStorage.getItem(box) ?? '[]') as PourEvent[])
-  const tick = ref(performance.now())
-  let seenAt = performance.now()
-  let sending = false
+  const away = ref(false) // the last look was not answered
+  const tick = ref(Date.now())
   let timer = 0
 
+  /**
+   * Where the pour's clock stood at which wall time. Wall time goes on while a device sleeps; the running time beside
+   * it tells a sleep or a clock that was set from time that just passed.
+   */
+  const anchor = ref<{ minute: number; wall: number; run: number } | null>(null)
   const running = computed(() => view.value !== null && view.value.ended === null)
-  /** The pour's clock: the server's minute, carried on by this machine's. */
   const minute = computed(() => {
-    if (!view.value) return 0
-    return running.value ? view.value.minute + Math.max(0, tick.value - seenAt) / 60000 : view.value.minute
+    if (!view.value || !anchor.value) return 0
+    if (!running.value) return view.value.minute
+    return Math.max(0, anchor.value.minute + (tick.value - anchor.value.wall) / 60000)
   })
+  const now = () => ((tick.value = Date.now()), minute.value)
 
   function show(next: PourView) {
+    const [wall, run] = [Date.now(), performance.now()]
+    const before = anchor.value
+    const jumped = !before || Math.abs(wall - before.wall - (run - before.run)) > STEP
+    const here = before ? before.minute + (wall - before.wall) / 60000 : next.minute
+    // A server clock that steps back moves nothing here; one that is ahead, or after a sleep, is followed.
+    if (jumped || next.minute > here || view.value?.ended !== next.ended)
+      anchor.value = { minute: next.minute, wall, run }
+    else anchor.value = { minute: here, wall, run }
+    tick.value = wall
     view.value = next
-    seenAt = tick.value = performance.now()
-    offline.value = false
+    missing.value = null
+    away.value = false
+    clearTimeout(timer)
   }
 
   async function look() {
     try {
       show(await take(api.GET('/api/pours/{pour_id}', { params: { path: { pour_id: id } } })))
     } catch (error) {
-      if (error instanceof Refused) missing.value = error.message
-      else offline.value = true
-    }
-  }
-
-  function keep(events: PourEvent[]) {
-    waiting.value = events
-    if (events.length) localStorage.setItem(box, JSON.stringify(events))
-    else localStorage.removeItem(box)
-  }
-
-  async function send() {
-    if (sending) return
-    sending = true
-    clearTimeout(timer)
-    try {
-      for (let event = waiting.value[0]; event; event = waiting.value[0]) {
-        try {
-          show(
-            await take(
-              api.POST('/api/pours/{pour_id}/events', {
-                params: { path: { pour_id: id } },
-                body: { event },
-              }),
-            ),
-          )
-          keep(waiting.value.slice(1))
-          if (event.kind === 'ended' || event.kind === 'undo' || view.value?.ended !== null)
-            for (const key of ['recipes', 'pours', 'fragrances', 'prospects', 'learning'])
-              void client.invalidateQueries({ queryKey: [key] })
-        } catch (error) {
-          if (!(error instanceof Refused) || error.problem.status >= 500) {
-            offline.value = true
-            timer = window.setTimeout(send, TRY_AGAIN)
-            return
-          }
-          keep(waiting.value.slice(1))
-          question.value = {
-            event,
-            says: error.problem.errors[0]?.says ?? error.message,
-            sure: error.problem.sure,
-          }
-        }
+      // Only "there is none" empties the bench; all else keeps what is seen and asks again.
+      if (error instanceof Refused && error.problem.status === 404) missing.value = error.message
+      else {
+        away.value = true
+        clearTimeout(timer)
+        timer = window.setTimeout(look, TRY_AGAIN)
       }
-    } finally {
-      sending = false
     }
   }
 
-  function put(event: PourEvent) {
-    question.value = null
-    keep([...waiting.value, event])
-    void send()
-  }
+  const waiting = computed(() => outbox.of(id))
+  const forget = outbox.listen((pour, next) => {
+    if (pour !== id) return
+    const ended = view.value?.ended
+    if (next) show(next)
+    else void look()
+    if (next && (next.ended !== ended || next.ended !== null))
+      for (const key of ['recipes', 'pours', 'fragrances', 'prospects', 'learning'])
+        void client.invalidateQueries({ queryKey: [key] })
+  })
 
+  const put = (event: PourEvent) => outbox.put(id, event)
   function tap(what: Tap) {
     if (!view.value) return
-    put({ ...what, id: newId(), minute: Number(minute.value.toFixed(4)), sure: false } as PourEvent)
+    void put({ ...what, id: newId(), minute: Number(now().toFixed(4)), sure: false } as PourEvent)
   }
 
-  function sure() {
-    if (question.value) put({ ...question.value.event, id: newId(), sure: true })
-  }
+  /** Taps that stand, the latest last: what the server has, and what is still on its way there. */
+  const standing = computed(() => {
+    const notes = new Set(['undo', 'kept', 'moved'])
+    const sent = (view.value?.events ?? []).map((e) => e.event)
+    const queued = waiting.value.map((t) => t.event)
+    const gone = new Set(queued.flatMap((e) => (e.kind === 'undo' ? [e.target] : [])))
+    const all = [...sent, ...queued.filter((e) => !notes.has(e.kind) && !sent.some((s) => s.id === e.id))]
+    return all.filter((e) => !gone.has(e.id))
+  })
 
-  /** Put down what was written in after the pour. */
-  const log = (event: PourEvent) => put(event)
   const takeBack = (target: string) => tap({ kind: 'undo', target })
-
-  /** Take back the latest tap: one that has not left this machine is just dropped. */
+  /** Take back the latest tap: always an event of its own, whether the tap has arrived or not. */
   function undo() {
-    if (offline.value && waiting.value.length) return keep(waiting.value.slice(0, -1))
-    const last = view.value?.events.at(-1)
-    if (last) tap({ kind: 'undo', target: last.event.id })
+    const last = standing.value.at(-1)
+    if (last) takeBack(last.id)
   }
 
-  const clock = window.setInterval(() => (tick.value = performance.now()), 250)
+  // The screen stays awake while a pour runs, where the browser can do that.
+  let lock: WakeLockSentinel | null = null
+  async function stayAwake(on: boolean) {
+    try {
+      if (on && document.visibilityState === 'visible') lock ??= await navigator.wakeLock?.request('screen')
+      else {
+        await lock?.release()
+        lock = null
+      }
+    } catch {
+      lock = null // refused, as on a low battery: nothing to be done about it
+    }
+  }
+  watch(running, (is) => void stayAwake(is))
+
+  const clock = window.setInterval(() => (tick.value = Date.now()), 250)
   const looker = window.setInterval(() => {
-    if (running.value && !sending && document.visibilityState === 'visible') void look()
+    if (running.value && !waiting.value.length && document.visibilityState === 'visible') void look()
   }, LOOK_EVERY)
-  const wake = () => document.visibilityState === 'visible' && void look().then(send)
+  const wake = () => {
+    if (document.visibilityState !== 'visible') {
+      lock = null
+      return
+    }
+    void look()
+    void outbox.drain()
+    void stayAwake(running.value)
+  }
   document.addEventListener('visibilitychange', wake)
   onScopeDispose(() => {
     clearInterval(clock)
     clearInterval(looker)
     clearTimeout(timer)
     document.removeEventListener('visibilitychange', wake)
+    forget()
+    void stayAwake(false)
   })
-  void look().then(send)
+  void look()
 
   return {
     view,
     missing,
-    offline,
-    question,
+    offline: computed(() => away.value || outbox.offline.value),
     waiting,
     running,
     minute,
+    standing,
     tap,
-    log,
+    /** Put down what was written in after the pour. */
+    log: put,
     takeBack,
+    keep: (target: string) => tap({ kind: 'kept', target }),
+    move: (target: string, to: number) => tap({ kind: 'moved', target, to }),
     look,
-    sure,
     undo,
-    send,
   }
 }

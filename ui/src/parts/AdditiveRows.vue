@@ -7,7 +7,6 @@ import { injectDraft } from '../composables/useDraft'
 import { useMoves } from '../composables/useMoves'
 import Choose from './Choose.vue'
 import Figure from './Figure.vue'
-import { grams } from './format'
 import LedgerRow from './LedgerRow.vue'
 import { MOMENTS, vesselOf, type Dose, type Moment, type Vessel } from './moments'
 import Says from './Says.vue'
@@ -23,10 +22,18 @@ const rows = computed(() =>
     const additive = shelf.value?.additives.find((a) => a.id === dose.additive)
     const moment: Moment = dose.moment ?? additive?.moment ?? 'trace'
     if (vesselOf(moment) !== props.vessel) return []
-    const line = props.lines.find((l) => l.row === i)
-    const carrier = line && props.lines.find((l) => l.key === `${line.key}~carrier`)
+    const line = props.lines.find((l) => l.kind === 'additive' && l.row === i)
+    const carrier = props.lines.find((l) => l.kind === 'carrier' && l.row === i)
     return [
-      { i, dose, moment, name: additive?.name ?? dose.additive, usual: additive?.moment, line, carrier },
+      {
+        i,
+        dose,
+        moment,
+        name: line?.name ?? additive?.name ?? dose.additive,
+        usual: additive?.moment,
+        line,
+        carrier,
+      },
     ]
   }),
 )
@@ -37,6 +44,7 @@ const BASES: Record<Basis, string> = {
   'tsp/lb': 'tsp/lb fats',
   'tsp/lb batter': 'tsp/lb batter',
 }
+const layers = computed(() => draft.recipe.value?.design.batching === 'layers')
 const portions = computed(() => [
   { id: '', name: 'all of the batter' },
   ...(draft.recipe.value?.design.portions ?? []).map((p) => ({ id: p.name, name: `${p.name} alone` })),
@@ -52,6 +60,10 @@ const oils = computed(() => {
     ...liquid.map((f) => [f.id, `in ${f.name.toLowerCase()}`] as [string, string]),
   ]) as Record<string, string>
 })
+
+function named(i: number, called: string) {
+  draft.edit(`/additives/${i}/called`, (d) => void Object.assign(d.additives[i] ?? {}, { called }))
+}
 
 function change(i: number, what: Partial<Dose>) {
   draft.edit(`dose ${i} ${Object.keys(what).join()}`, (d) => void Object.assign(d.additives[i] ?? {}, what))
@@ -70,7 +82,9 @@ function rebase(i: number, basis: Basis) {
 }
 
 function goes(i: number, moment: Moment, usual: Moment | undefined) {
-  const late = moment === 'trace' ? {} : { into: null, carrier: null }
+  // Core judges what may go into one portion; what cannot stay where it is moved to is let go.
+  const own = moment === 'trace' || (moment === 'fats' && layers.value)
+  const late = { ...(own ? {} : { into: null }), ...(moment === 'trace' ? {} : { carrier: null }) }
   change(i, { moment: moment === usual ? null : moment, ...late })
 }
 
@@ -130,7 +144,7 @@ function disperse(i: number, dose: Dose, how: string) {
         <span class="min-w-0">
           {{ row.line?.note || MOMENTS[row.moment]
           }}<template v-if="row.carrier"
-            >; in {{ grams(row.carrier.grams) }} g {{ row.carrier.name.toLowerCase() }}</template
+            >; in {{ row.carrier.shown }} g {{ row.carrier.name.toLowerCase() }}</template
           >
         </span>
       </button>
@@ -141,15 +155,27 @@ function disperse(i: number, dose: Dose, how: string) {
           :label="`When ${row.name} goes in`"
           @update:model-value="(moment) => goes(row.i, moment, row.usual)"
         />
+        <label class="flex items-baseline gap-1 text-sm">
+          <span class="note">which</span>
+          <input
+            class="field w-28 text-sm"
+            maxlength="80"
+            :value="row.dose.called"
+            :aria-label="`Which ${row.name}, if there are several`"
+            placeholder="blue, say"
+            @input="named(row.i, ($event.target as HTMLInputElement).value)"
+          />
+        </label>
+        <select
+          v-if="vessel === 'stir' || (vessel === 'pot' && layers)"
+          class="field max-w-44 text-sm"
+          :aria-label="`Which portion ${row.name} goes into`"
+          :value="row.dose.into ?? ''"
+          @change="change(row.i, { into: ($event.target as HTMLSelectElement).value || null })"
+        >
+          <option v-for="p in portions" :key="p.id" :value="p.id">{{ p.name }}</option>
+        </select>
         <template v-if="vessel === 'stir'">
-          <select
-            class="field max-w-44 text-sm"
-            :aria-label="`Which portion ${row.name} goes into`"
-            :value="row.dose.into ?? ''"
-            @change="change(row.i, { into: ($event.target as HTMLSelectElement).value || null })"
-          >
-            <option v-for="p in portions" :key="p.id" :value="p.id">{{ p.name }}</option>
-          </select>
           <Choose
             class="max-w-36"
             :model-value="row.dose.carrier ? (row.dose.carrier.fat ?? 'water') : 'no'"

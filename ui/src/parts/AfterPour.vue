@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** Once the mould is full: what went wrong, what colour it became, and what was forgotten or tapped by mistake. */
 import { computed, reactive, ref } from 'vue'
-import { api, Refused, take, type PourEvent, type PourView } from '../api/client'
+import { api, Refused, send, take, type PourEvent, type PourView } from '../api/client'
+import { shrunk } from '../support/picture'
 import EventRow from './EventRow.vue'
 import { eventOf, FLAGS, type Row } from './events'
 import { clock, SHADE_WORDS } from './format'
@@ -55,17 +56,12 @@ async function upload(change: Event) {
   const file = input.files?.[0]
   if (!file) return
   photo.says = ''
-  const bytes = new Uint8Array(await file.arrayBuffer())
-  let binary = ''
-  for (let i = 0; i < bytes.length; i += 0x8000)
-    binary += String.fromCharCode(...bytes.subarray(i, i + 0x8000))
   try {
-    await take(
-      api.POST('/api/pours/{pour_id}/photos', {
-        params: { path: { pour_id: props.view.id } },
-        body: { data: btoa(binary), days: days.value, note: photo.note },
-      }),
-    )
+    const form = new FormData()
+    form.append('file', await shrunk(file))
+    form.append('days', String(days.value))
+    form.append('note', photo.note)
+    await send(`/api/pours/${props.view.id}/photos`, form)
     emit('refresh')
   } catch (error) {
     photo.says =

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
+import { outbox } from '../keep/outbox'
 
 const route = useRoute()
+const { waiting, refused } = outbox
 const id = computed(() => (String(route.path).startsWith('/recipes/') ? String(route.params.id) : null))
 const work = computed(() =>
   id.value
@@ -16,6 +18,7 @@ const places = [
   { names: ['recipes'], label: 'Recipes', to: '/' },
   { names: ['pours', 'pour', 'past-pour', 'differ', 'score-card'], label: 'Pours', to: '/pours' },
   { names: ['shelf', 'fragrance', 'ingredients', 'stock'], label: 'Shelf', to: '/shelf' },
+  { names: ['workshop'], label: 'Workshop', to: '/workshop' },
 ]
 </script>
 
@@ -50,7 +53,22 @@ const places = [
           {{ p.label }}
         </RouterLink>
       </nav>
-      <nav class="ml-auto flex gap-6 max-sm:ml-0" aria-label="Workshop">
+      <RouterLink
+        v-if="waiting.length || refused.length"
+        :to="`/pours/${(waiting[0] ?? refused[0])?.pour}`"
+        class="ml-auto font-semibold"
+        :class="refused.length ? 'text-iron' : ''"
+        role="status"
+        data-test="outbox"
+      >
+        <template v-if="waiting.length">{{ waiting.length }} not saved yet</template>
+        <template v-if="refused.length"> {{ refused.length }} could not be read</template>
+      </RouterLink>
+      <nav
+        class="flex gap-6 max-sm:ml-0"
+        :class="waiting.length || refused.length ? '' : 'ml-auto'"
+        aria-label="Places"
+      >
         <RouterLink
           v-for="p in places"
           :key="p.label"

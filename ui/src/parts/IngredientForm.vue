@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** An ingredient of the maker's own: a fat by its certificate, a liquid by what is in it, or anything else. */
 import { computed, reactive, ref } from 'vue'
-import { api, Refused, take, type Fault, type Schemas } from '../api/client'
+import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useShelf } from '../api/queries'
 import { MOMENTS } from './moments'
 import PickList from './PickList.vue'
@@ -115,12 +115,11 @@ const NEEDED = new Set(['water', 'usual', 'most', 'molar_mass', 'valence'])
 function read(field: string, typed: string): number | null {
   const plain = typed.trim().replace(',', '.')
   if (plain === '') {
-    if (NEEDED.has(field))
-      faults.value.push({ pointer: `/${field}`, says: 'A number is needed here.', mends: [] })
+    if (NEEDED.has(field)) faults.value.push(fault(`/${field}`, 'A number is needed here.'))
     return null
   }
   if (!/^\d+(\.\d+)?$/.test(plain)) {
-    faults.value.push({ pointer: `/${field}`, says: 'This is not a number.', mends: [] })
+    faults.value.push(fault(`/${field}`, 'This is not a number.'))
     return null
   }
   return Number(plain) / (PERCENT.has(field) ? 100 : 1)
@@ -137,7 +136,7 @@ function made(): New | null {
       )
     : null
   if (kind.value === 'fat' && !form.kin)
-    faults.value.push({ pointer: '/kin', says: 'Choose the fat it is, or is most like.', mends: [] })
+    faults.value.push(fault('/kin', 'Choose the fat it is, or is most like.'))
   if (faults.value.length) return null
   const { name, inci } = form
   if (kind.value === 'fat')
@@ -177,7 +176,7 @@ async function save() {
   } catch (problem) {
     if (!(problem instanceof Refused)) throw problem
     const { errors, detail } = problem.problem
-    faults.value = errors.length ? errors : [{ pointer: '', says: detail, mends: [] }]
+    faults.value = errors.length ? errors : [fault('', detail)]
   }
 }
 </script>

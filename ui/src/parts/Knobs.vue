@@ -77,7 +77,15 @@ function sweeten(amount: number) {
     if (dose && amount > 0) dose.amount = amount
     else if (dose) d.additives.splice(row, 1)
     else
-      d.additives.push({ additive: 'sugar', amount, basis: 'g/kg', moment: null, into: null, carrier: null })
+      d.additives.push({
+        additive: 'sugar',
+        amount,
+        basis: 'g/kg',
+        moment: null,
+        into: null,
+        carrier: null,
+        called: '',
+      })
   })
 }
 const moved = computed(() => {

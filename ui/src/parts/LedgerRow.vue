@@ -2,7 +2,6 @@
 /** One thing in a vessel: its name, what the scale shows, its dose, and the cross that takes it out. */
 import type { Line } from '../api/client'
 import { injectDraft } from '../composables/useDraft'
-import { grams } from './format'
 import Says from './Says.vue'
 
 /** `pointer` is the row's figure in the recipe: what is wrong with it is said below, across the whole row. */
@@ -18,7 +17,7 @@ const emit = defineEmits<{ out: [] }>()
     </span>
     <slot name="weight">
       <span class="fig text-right font-semibold">
-        {{ line ? grams(line.grams) : '—' }} <span class="unit">g</span>
+        {{ line ? line.shown : '—' }} <span class="unit">g</span>
       </span>
     </slot>
     <slot />

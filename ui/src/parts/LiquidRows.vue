@@ -24,7 +24,7 @@ const rows = computed(() =>
       use,
       i,
       name: liquids.value.find((l) => l.id === use.liquid)?.name ?? use.liquid,
-      line: props.lines.find((l) => l.key === `${use.liquid}-${use.goes}`),
+      line: props.lines.find((l) => l.kind === 'liquid' && l.row === i),
     }))
     .filter((row) => row.use.goes === props.vessel),
 )

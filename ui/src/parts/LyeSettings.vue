@@ -44,8 +44,8 @@ watch(unusual, (is) => (open.value ||= is), { immediate: true })
       @mend="draft.mend"
     />
     <p v-if="sheet" class="note pt-0.5">
-      {{ percent(sheet.lye_concentration) }} % lye = {{ number(sheet.water_per_lye, 2) }} to 1 =
-      {{ percent(sheet.water_of_fats) }} % of fats
+      {{ percent(sheet.lye_concentration) }} % lye = {{ number(sheet.water_per_lye, 2) }} water to 1 lye =
+      water {{ percent(sheet.water_of_fats) }} % of fats
     </p>
     <label v-if="acids" class="flex items-center gap-1.5 pt-1 text-sm">
       <input

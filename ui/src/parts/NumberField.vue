@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A number typed in place. Typing tells at once; Enter commits, arrows nudge, Esc reverts. */
 import { computed, nextTick, onBeforeUnmount, ref, useId, watch } from 'vue'
-import type { Caution, Fault, Mend } from '../api/client'
+import { fault, type Caution, type Fault, type Mend } from '../api/client'
 import { number } from './format'
 import Says from './Says.vue'
 
@@ -101,9 +101,7 @@ function key(event: KeyboardEvent) {
   }
 }
 
-const says = computed(() =>
-  unreadable.value ? [{ pointer: '', says: unreadable.value, mends: [] }] : props.faults,
-)
+const says = computed(() => (unreadable.value ? [fault('', unreadable.value)] : props.faults))
 // A bare field leaves its complaints to the row it stands in, which calls them says-<pointer>.
 const spoken = computed(() => (says.value.length || props.cautions.length) && !props.bare)
 </script>

@@ -23,6 +23,7 @@ const SAID: Record<Schemas['Hazard']['key'], string> = {
   separation: 'separated',
   'false-trace': 'set falsely',
   overheating: 'overheated',
+  gel: 'gelled',
   discolouring: 'discoloured',
 }
 const scouting = computed(() => data.value?.scouting)
@@ -40,7 +41,7 @@ const spread = (ratio: number) => `${ratio.toFixed(1)}×`
         class="row grid grid-cols-[7.5rem_6.5rem_minmax(0,1fr)] gap-x-3 py-1"
       >
         <b>{{ h.name }}</b>
-        <span :class="h.odds >= 0.35 ? 'font-bold text-iron' : ''">
+        <span :class="h.harm && h.odds >= 0.35 ? 'font-bold text-iron' : ''">
           <span class="fig">{{ inHundred(h.odds) }}</span>
           <span class="note block leading-tight">{{ h.words }}</span>
         </span>

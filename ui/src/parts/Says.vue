@@ -8,7 +8,7 @@ const emit = defineEmits<{ mend: [mend: Mend] }>()
 
 <template>
   <span v-if="faults?.length || cautions?.length" role="status" class="block py-0.5 leading-snug">
-    <span v-for="fault in faults" :key="fault.says" class="says block">
+    <span v-for="fault in faults" :key="fault.says" class="block" :class="fault.open ? 'note' : 'says'">
       {{ fault.says }}
       <button
         v-for="(mend, i) in fault.mends"

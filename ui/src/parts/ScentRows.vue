@@ -24,7 +24,7 @@ const rows = computed(() =>
     scent,
     i,
     fragrance: shelf.value?.fragrances.find((f) => f.id === scent.fragrance),
-    line: props.sheet?.lines.find((l) => l.key === `scent-${scent.fragrance}`),
+    line: props.sheet?.lines.find((l) => l.kind === 'fragrance' && l.row === i),
   })),
 )
 </script>

@@ -7,6 +7,7 @@ import { vesselOf, type Vessel } from './moments'
 import PickList from './PickList.vue'
 
 const props = defineProps<{ vessel: Vessel }>()
+const emit = defineEmits<{ fat: [id: string] }>()
 const draft = injectDraft()
 const { data: shelf } = useShelf()
 
@@ -23,8 +24,10 @@ const options = computed(() => {
     ...recipe.fats.map((f) => `fat:${f.fat}`),
     ...recipe.liquids.map((l) => `liquid:${l.liquid}`),
     ...recipe.scents.map((s) => `scent:${s.fragrance}`),
-    // A colour may go into several portions, so what is only in one of them can be added again.
-    ...recipe.additives.filter((a) => !a.into).map((a) => `additive:${a.additive}`),
+    // A colour may be added again: for another portion, or another one of its kind beside it.
+    ...recipe.additives
+      .filter((a) => !a.into && on.additives.find((x) => x.id === a.additive)?.kind !== 'pigment')
+      .map((a) => `additive:${a.additive}`),
   ])
   const hidden = new Set(on.hidden)
   const own = {
@@ -43,7 +46,7 @@ const options = computed(() => {
 
 function add(picked: string) {
   const [kind, id] = picked.split(':') as [string, string]
-  if (kind === 'fat') return void draft.adjust({ kind: 'add_fat', fat: id })
+  if (kind === 'fat') return emit('fat', id)
   const usual = shelf.value?.additives.find((a) => a.id === id)?.usual ?? 1
   draft.edit(`add ${picked}`, (d) => {
     if (kind === 'liquid') d.liquids.push({ liquid: id, share: 0.3, goes: 'jug', frozen: false })
@@ -56,6 +59,7 @@ function add(picked: string) {
         moment: null,
         into: null,
         carrier: null,
+        called: '',
       })
   })
 }

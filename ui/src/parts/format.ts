@@ -2,7 +2,7 @@
 
 const trim = (text: string) => (text.includes('.') ? text.replace(/0+$/, '').replace(/\.$/, '') : text)
 
-/** Grams to what a bench scale shows: a tenth below a kilogram, whole grams above. */
+/** Grams of what is not weighed here, such as a bar or a lot: a tenth below a kilogram, whole grams above. */
 export const grams = (g: number) => (g >= 1000 ? String(Math.round(g)) : g.toFixed(1))
 
 export const percent = (share: number, digits = 1) => trim((share * 100).toFixed(digits))

@@ -15,7 +15,12 @@ const props = defineProps<{
 }>()
 
 const risky = computed(() => !props.step.done && props.odds < 0.6)
-const thin = computed(() => !props.step.done && !risky.value && props.step.too_thin > 0.4)
+/** What makes it risky, by the same figures as its odds: dots where it is too thin, hatching where too thick. */
+const thin = computed(
+  () =>
+    !props.step.done &&
+    (risky.value ? props.step.too_thin > props.step.too_thick : props.step.thicken.length > 0),
+)
 const upright = computed(() => props.width < 62 && props.height > 50)
 const tiny = computed(() => props.width < 62 && !upright.value)
 const ink = computed(() => (risky.value ? '#a3302a' : '#17232a'))
@@ -38,7 +43,7 @@ const lines = computed(() => {
     if (last !== undefined && `${last} ${word}`.length <= fits) label[label.length - 1] = `${last} ${word}`
     else label.push(word)
   }
-  const why = risky.value ? ['too thick'] : thin.value ? ['thin: a burst'] : []
+  const why = risky.value ? [thin.value ? 'too thin' : 'too thick'] : thin.value ? ['thin: a burst'] : []
   const lines = [...label, told.value, ...why]
   return lines.length * 17 > props.height - 4 ? [...label.slice(0, 2), told.value] : lines
 })
@@ -70,7 +75,7 @@ const strong = (i: number) => upright.value || i < lines.value.indexOf(told.valu
       :width="width"
       :height="height"
       rx="7"
-      :fill="`url(#${id}-${risky ? 'hatch' : 'dots'})`"
+      :fill="`url(#${id}-${thin ? 'dots' : 'hatch'})`"
     />
     <rect :x="x" :y="y" :width="width" :height="height" rx="7" fill="none" :stroke="ink" stroke-width="1.6" />
     <text

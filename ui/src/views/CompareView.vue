@@ -3,13 +3,13 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take } from '../api/client'
-import { useRecipes } from '../api/queries'
+import { useRecipeNames } from '../api/queries'
 import { day, grams, percent } from '../parts/format'
 import { VESSEL_NAMES, type Vessel } from '../parts/moments'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 
 const props = defineProps<{ id: string }>()
-const { data: recipes } = useRecipes()
+const { data: recipes } = useRecipeNames()
 const { data: versions } = useQuery({
   queryKey: ['versions', props.id],
   queryFn: () =>
@@ -19,25 +19,25 @@ const picked = ref<string[]>([])
 const all = ref(false)
 const sides = computed(() => {
   const numbers = (versions.value?.versions ?? []).map((v) => `${props.id} ${v.number}`)
-  const other = recipes.value?.recipes.find((r) => r.id !== props.id)?.id
+  const other = recipes.value?.names.find((r) => r.id !== props.id)?.id
   const usual = [numbers[1] ?? numbers[0] ?? (other ? `${other} ` : `${props.id} `), `${props.id} `]
   return [picked.value[0] ?? usual[0], picked.value[1] ?? usual[1]] as [string, string]
 })
 const options = computed(() => [
-  ...(recipes.value?.recipes ?? [])
+  ...(recipes.value?.names ?? [])
     .filter((r) => r.id === props.id)
     .map((r) => ({ key: `${r.id} `, name: `${r.name}, as it stands` })),
   ...(versions.value?.versions ?? []).map((v) => ({
     key: `${props.id} ${v.number}`,
     name: `version ${v.number}, poured first ${day(v.made)}`,
   })),
-  ...(recipes.value?.recipes ?? [])
+  ...(recipes.value?.names ?? [])
     .filter((r) => r.id !== props.id)
     .map((r) => ({ key: `${r.id} `, name: r.name })),
 ])
 function reference(key: string) {
   const [recipe_id = '', version] = key.split(' ')
-  return { recipe_id, version: version ? Number(version) : null }
+  return { recipe_id, version: version ? Number(version) : null, recipe: null }
 }
 const { data, error } = useQuery({
   queryKey: ['compare', sides],

@@ -2,9 +2,10 @@
 /** What the Recipe and Forecast places of one draft share: its name, its keeping, and the way to the bench. */
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { RouterView, useRouter } from 'vue-router'
-import { api, Refused, take, type Fault } from '../api/client'
+import { api, fault, Refused, take, type Fault } from '../api/client'
 import { useRefresh } from '../api/queries'
 import { provideDraft } from '../composables/useDraft'
+import ConflictPanel from '../parts/ConflictPanel.vue'
 import Says from '../parts/Says.vue'
 
 const props = defineProps<{ id: string }>()
@@ -44,7 +45,7 @@ async function start() {
     refused.value =
       error instanceof Refused && error.problem.errors.length
         ? error.problem.errors
-        : [{ pointer: '', says: (error as Error).message, mends: [] }]
+        : [fault('', (error as Error).message)]
   } finally {
     starting.value = false
   }
@@ -80,14 +81,6 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         <span class="note">{{ history }}</span>
         <span class="note" role="status" :class="draft.saveState.value === 'saved' ? '' : 'font-semibold'">
           {{ state }}
-          <button
-            v-if="draft.saveState.value === 'conflict'"
-            type="button"
-            class="underline"
-            @click="draft.reload"
-          >
-            load the other
-          </button>
         </span>
         <span class="flex gap-2">
           <button
@@ -116,7 +109,8 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
           </button>
         </span>
       </div>
-      <Says :faults="[...draft.faultsAt('/name'), ...refused]" />
+      <ConflictPanel v-if="draft.theirs.value" />
+      <Says :faults="[...draft.faultsAt('/name'), ...draft.faultsAt(''), ...refused]" />
       <p v-if="draft.unreachable.value" class="says" role="alert">
         {{ draft.unreachable.value }} No weights are shown until then.
       </p>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How will this batter move, and why? The ribbon large; under it the reasons and the design that stands on it. */
 import { computed, ref } from 'vue'
-import type { Forecast } from '../api/client'
+import type { Forecast, Portion } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../composables/useDraft'
 import Choose from '../parts/Choose.vue'
@@ -58,6 +58,14 @@ const WRAPS = {
 const BATCHING = { whole: 'whole batter, then split', layers: 'layer by layer from raw shares' }
 const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?.name ?? id
 
+/** Meant for this portion, wherever it stands by the time it is taken out. */
+function takeOut(portion: Portion, row: number) {
+  void draft.adjust(({ design }) => {
+    const same = design.portions.flatMap((p, i) => (p.name === portion.name ? [i] : []))
+    const at = same.length > 1 ? row : (same[0] ?? -1)
+    return at < 0 ? null : { kind: 'take_portion', row: at }
+  })
+}
 const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.design.technique = id))
 </script>
 
@@ -96,7 +104,7 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
           <li
             v-for="r in reasons.reasons"
             :key="r.key"
-            class="row grid grid-cols-[minmax(0,1fr)_8rem_auto] items-center gap-x-4 sm:grid-cols-[minmax(0,11rem)_1fr_auto_8.5rem]"
+            class="row grid grid-cols-[minmax(0,1fr)_8rem_auto] items-center gap-x-4 sm:grid-cols-[minmax(0,11rem)_minmax(6rem,1fr)_auto] xl:grid-cols-[minmax(0,11rem)_minmax(6rem,1fr)_auto_8.5rem]"
           >
             <span class="truncate" :title="r.label">{{ r.label }}</span>
             <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
@@ -112,7 +120,7 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
             <span class="fig whitespace-nowrap">
               <b>{{ signed(r.minutes) }}</b> <span class="unit">±{{ r.spread.toFixed(1) }} min</span>
             </span>
-            <span class="note max-sm:hidden">{{ r.basis }}</span>
+            <span class="note max-xl:hidden">{{ r.basis }}</span>
           </li>
         </ol>
         <p class="note pt-2">
@@ -144,7 +152,9 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
         </template>
       </p>
       <p v-if="forecast?.fall_back" class="border-l-4 border-iron py-0.5 pl-3 text-sm">
-        Likely too thick before it is done. Have a fall-back ready:
+        Likely
+        {{ step && step.too_thin > step.too_thick ? 'too thin for it' : 'too thick before it is done' }}. Have
+        a fall-back ready:
         <button
           type="button"
           class="font-semibold underline"
@@ -201,7 +211,7 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
               class="take-out disabled:invisible"
               :disabled="recipe.design.portions.length < 2"
               :aria-label="`Take out ${p.name || 'portion'}`"
-              @click="draft.adjust({ kind: 'take_portion', row: i })"
+              @click="takeOut(p, i)"
             >
               ×
             </button>
@@ -210,7 +220,7 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
         </li>
       </ol>
       <button
-        v-if="recipe.design.portions.length < 6"
+        v-if="recipe.design.portions.length < 24"
         type="button"
         class="min-h-6 pt-1 text-sm underline"
         @click="draft.adjust({ kind: 'add_portion' })"

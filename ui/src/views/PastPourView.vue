@@ -2,15 +2,15 @@
 /** A pour from a notebook: whatever was written down, with gaps. It teaches like one tapped at the bench. */
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, Refused, take, type Fault, type PourEvent } from '../api/client'
+import { api, fault, Refused, take, type Fault, type PourEvent } from '../api/client'
 import { useQuery } from '@tanstack/vue-query'
-import { useRecipes, useRefresh } from '../api/queries'
+import { useRecipeNames, useRefresh } from '../api/queries'
 import EventRow from '../parts/EventRow.vue'
 import { eventOf, type Row } from '../parts/events'
 
 const router = useRouter()
 const refresh = useRefresh()
-const { data: recipes } = useRecipes()
+const { data: recipes } = useRecipeNames()
 const recipe = ref('')
 const when = ref(new Date().toLocaleDateString('sv'))
 const blank = (minute = '', what = 'emulsion'): Row => ({ minute, what, portion: '', value: '' })
@@ -40,12 +40,9 @@ async function save() {
       from.push(i)
     }
   })
-  if (!recipe.value)
-    refused.value = [{ pointer: '/recipe_id', says: 'Choose the recipe that was poured.', mends: [] }]
+  if (!recipe.value) refused.value = [fault('/recipe_id', 'Choose the recipe that was poured.')]
   else if (!events.length && !Object.keys(says.value).length)
-    refused.value = [
-      { pointer: '', says: 'Write down at least one thing that was seen, with its minute.', mends: [] },
-    ]
+    refused.value = [fault('', 'Write down at least one thing that was seen, with its minute.')]
   if (refused.value.length || Object.keys(says.value).length) return
   saving.value = true
   try {
@@ -63,7 +60,7 @@ async function save() {
       if (row !== undefined) says.value[row] = fault.says
       else refused.value.push(fault)
     }
-    if (!problem.problem.errors.length) refused.value = [{ pointer: '', says: problem.message, mends: [] }]
+    if (!problem.problem.errors.length) refused.value = [fault('', problem.message)]
   } finally {
     saving.value = false
   }
@@ -78,7 +75,7 @@ async function save() {
       a split or a fragrance that was never noted counts as gone as planned.
     </p>
     <form class="pt-4" @submit.prevent="save">
-      <p v-if="recipes && !recipes.recipes.length" class="pb-3 font-semibold">
+      <p v-if="recipes && !recipes.names.length" class="pb-3 font-semibold">
         The recipe it was made from comes first: <RouterLink to="/" class="underline">make it</RouterLink>.
       </p>
       <div class="flex flex-wrap gap-x-8 gap-y-2">
@@ -86,7 +83,7 @@ async function save() {
           <span class="note">recipe, as it stands now</span>
           <select v-model="recipe" class="field text-lg">
             <option value="">choose …</option>
-            <option v-for="r in recipes?.recipes ?? []" :key="r.id" :value="r.id">{{ r.name }}</option>
+            <option v-for="r in recipes?.names ?? []" :key="r.id" :value="r.id">{{ r.name }}</option>
           </select>
         </label>
         <label class="flex flex-col">

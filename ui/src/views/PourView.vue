@@ -3,8 +3,10 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { usePour } from '../composables/usePour'
+import { outbox } from '../keep/outbox'
 import AfterPour from '../parts/AfterPour.vue'
 import BenchKeys, { type Tool } from '../parts/BenchKeys.vue'
+import Doubts from '../parts/Doubts.vue'
 import type { FLAGS } from '../parts/events'
 import FlagDialog from '../parts/FlagDialog.vue'
 import { clock, day, inHundred } from '../parts/format'
@@ -14,7 +16,8 @@ import { STAGES, type Stage } from '../ribbon/batter'
 
 const props = defineProps<{ id: string }>()
 const pour = usePour(props.id)
-const { view, minute, running, question } = pour
+const { view, minute, running } = pour
+const refused = computed(() => outbox.refused.value.filter((t) => t.pour === props.id))
 
 const ALL = null
 const portion = ref<string | null>(ALL)
@@ -170,6 +173,14 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
       <p v-if="pour.missing.value" class="py-10 text-lg">
         {{ pour.missing.value }} <RouterLink to="/pours" class="underline">To the pours</RouterLink>
       </p>
+      <p v-else-if="!view" class="py-10 text-lg" role="status">
+        {{
+          pour.offline.value
+            ? 'Round Stone does not answer. This bench opens by itself when it does; taps made before are kept here.'
+            : 'Opening the bench …'
+        }}
+        <RouterLink to="/pours" class="underline">To the pours</RouterLink>
+      </p>
       <template v-else-if="view && advice">
         <div class="flex items-baseline gap-x-4 text-sm text-mist">
           <RouterLink to="/pours" class="underline">Leave the bench</RouterLink>
@@ -224,17 +235,20 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           bench
         />
 
-        <div
-          v-if="question"
-          class="flex flex-wrap items-center gap-3 rounded-lg border-2 border-[#ffb4a8] px-4 py-2"
+        <Doubts :doubts="view.doubts" @keep="pour.keep" @move="pour.move" @take-back="pour.takeBack" />
+        <p v-if="outbox.trouble.value" class="font-semibold text-[#ffb4a8]" role="alert">
+          {{ outbox.trouble.value }}
+        </p>
+        <p
+          v-for="t in refused"
+          :key="t.id"
+          class="flex flex-wrap items-center gap-3 text-[#ffb4a8]"
           role="alert"
         >
-          <span class="flex-1 basis-64">{{ question.says }}</span>
-          <button v-if="question.sure" type="button" class="bench-key px-5" @click="pour.sure">Yes</button>
-          <button type="button" class="bench-key px-5" @click="question = null">
-            {{ question.sure ? 'No' : 'Understood' }}
-          </button>
-        </div>
+          <span class="fig">{{ clock(t.event.minute) }}</span> {{ t.event.kind }} could not be read:
+          {{ t.refused }}
+          <button type="button" class="bench-key px-4" @click="outbox.putAway(t)">Put away</button>
+        </p>
 
         <template v-if="running">
           <div
@@ -271,7 +285,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
             :level="level"
             :working="working?.tool ?? null"
             :scent="hasScent"
-            :can-undo="view.events.length > 0"
+            :can-undo="pour.standing.value.length > 0"
             @stage="stage"
             @work-start="workStart"
             @work-stop="workStop"

@@ -1,13 +1,17 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, Refused, take, type Fault } from '../api/client'
 import { usePours, useRefresh } from '../api/queries'
 import { day, minutes } from '../parts/format'
+import Pager from '../parts/Pager.vue'
 
 const router = useRouter()
 const refresh = useRefresh()
-const { data, isPending, error } = usePours()
+const query = ref('')
+const first = ref(0)
+watch(query, () => (first.value = 0))
+const { data, isPending, error } = usePours(query, first)
 const pours = computed(() => data.value?.pours ?? [])
 const picked = ref<string[]>([])
 const told = ref('')
@@ -21,7 +25,7 @@ async function takeIn(event: Event) {
   faults.value = []
   try {
     const done = await take(api.POST('/api/pours/import', { body: { text: await file.text() } }))
-    told.value = `${done.pours} pours with ${done.events} events were taken in and learned from.`
+    told.value = `${done.pours} pours with ${done.events} events were taken in and learned from.${done.there ? ` ${done.there} were here already.` : ''}`
     await refresh('pours', 'recipes', 'fragrances', 'learning')
   } catch (problem) {
     if (!(problem instanceof Refused)) throw problem
@@ -42,6 +46,10 @@ const place = (pointer: string) => {
       <h1 class="text-3xl font-bold">Pours</h1>
       <RouterLink to="/score-card" class="underline">How good were the forecasts?</RouterLink>
       <span class="ml-auto flex flex-wrap gap-2">
+        <label v-if="query || (data?.total ?? 0) > 8">
+          <span class="sr-only">Find</span>
+          <input v-model="query" class="field w-64" type="search" placeholder="Find by recipe, fat, scent" />
+        </label>
         <button v-if="picked.length > 1" type="button" class="key key-main" @click="compare">
           What differed?
         </button>
@@ -63,6 +71,10 @@ const place = (pointer: string) => {
       </ul>
     </div>
     <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <p v-else-if="!isPending && query && !pours.length" class="py-8">
+      Nothing like “{{ query }}”.
+      <button type="button" class="underline" @click="query = ''">Show all</button>
+    </p>
     <p v-else-if="!isPending && !pours.length" class="py-8 text-lg">
       Nothing poured yet. Open a <RouterLink to="/" class="underline">recipe</RouterLink> and start its pour,
       or <RouterLink to="/pours/past" class="underline">write in one from your notebook</RouterLink>.
@@ -97,5 +109,6 @@ const place = (pointer: string) => {
         </span>
       </li>
     </ol>
+    <Pager v-model="first" :total="data?.total ?? 0" />
   </div>
 </template>

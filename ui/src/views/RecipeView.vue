@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What do I weigh, and is it safe? Three vessels as ledgers, the superfat as a range, the ribbon below. */
-import { computed } from 'vue'
-import type { Sheet } from '../api/client'
+import { computed, ref } from 'vue'
+import type { Line, Sheet } from '../api/client'
 import { injectDraft } from '../composables/useDraft'
 import { useMoves } from '../composables/useMoves'
 import AdditiveRows from '../parts/AdditiveRows.vue'
@@ -9,7 +9,7 @@ import BarNotes from '../parts/BarNotes.vue'
 import CoolingPanel from '../parts/CoolingPanel.vue'
 import Figure from '../parts/Figure.vue'
 import FatRows from '../parts/FatRows.vue'
-import { grams, minutes, percent, signed } from '../parts/format'
+import { minutes, percent, signed } from '../parts/format'
 import LiquidRows from '../parts/LiquidRows.vue'
 import LyeSettings from '../parts/LyeSettings.vue'
 import MouldRows from '../parts/MouldRows.vue'
@@ -38,19 +38,18 @@ const docked = computed(() => {
 })
 const lines = computed(() => sheet.value?.lines ?? [])
 
-const weight = (key: string) => {
-  const found = lines.value.find((l) => l.key === key)
-  return found ? grams(found.grams) : '—'
-}
+const fats = ref<InstanceType<typeof FatRows> | null>(null)
+const empty = computed(() => recipe.value.fats.length === 0)
 const sum = computed(() => draft.reckoning.value?.weighing.whole ?? 1)
 const ownOf = (p: Sheet['portions'][number]) =>
-  p.own.map((x) => `${grams(x.grams)} g ${x.name.toLowerCase()}`).join(', ')
-const onScale = (keys: string[], instead: { key: string; name: string }) => {
-  const found = lines.value.filter((l) => keys.includes(l.key))
-  return found.length ? found : [instead]
+  p.own.map((x) => `${x.shown} g ${x.name.toLowerCase()}`).join(', ')
+type OnScale = Pick<Line, 'key' | 'name' | 'shown' | 'item'>
+const onScale = (kinds: Line['kind'][], instead: string): OnScale[] => {
+  const found = lines.value.filter((l) => kinds.includes(l.kind))
+  return found.length ? found : [{ key: instead, name: instead, shown: '—', item: '' }]
 }
-const alkalis = computed(() => onScale(['naoh', 'koh', 'stock'], { key: 'naoh', name: 'Sodium hydroxide' }))
-const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'Water' }))
+const alkalis = computed(() => onScale(['alkali', 'stock'], 'Sodium hydroxide'))
+const waters = computed(() => onScale(['water', 'ice'], 'Water'))
 </script>
 
 <template>
@@ -60,8 +59,8 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
     <Figure pointer="/room_celsius" label="room" unit="°C" width="w-11" />
     <p class="note ml-auto self-end pb-1 text-right" :class="draft.stale.value ? 'stale' : ''">
       <template v-if="sheet">
-        <b class="fig text-base text-ink">{{ grams(sheet.total) }}</b> g batter ·
-        <b class="fig text-base text-ink">{{ grams(sheet.fats) }}</b> g fats ·
+        <b class="fig text-base text-ink">{{ sheet.total_shown }}</b> g batter ·
+        <b class="fig text-base text-ink">{{ sheet.fats_shown }}</b> g fats ·
         <b class="fig text-base text-ink">{{ Math.round(sheet.millilitres) }}</b> mL
         <template v-if="cost">
           <br />
@@ -80,6 +79,7 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
           </RouterLink>
         </template>
       </template>
+      <template v-else-if="empty">weights follow the first fat</template>
       <template v-else>nothing is weighed while something is wrong</template>
     </p>
   </div>
@@ -101,17 +101,18 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
           {{ minutes(heat.pot.ready) }} min
         </span>
         <span
+          v-if="!empty"
           class="fig ml-auto text-sm"
           :class="Math.abs(sum - 1) > 0.0005 ? 'font-bold text-iron' : 'text-quiet'"
         >
           {{ percent(sum, 2) }} %
         </span>
       </div>
-      <FatRows :lines="lines" />
+      <FatRows ref="fats" :lines="lines" />
       <LiquidRows vessel="pot" :lines="lines" />
       <AdditiveRows vessel="pot" :lines="lines" />
       <ScentRows vessel="pot" :sheet="sheet" />
-      <VesselAdd vessel="pot" />
+      <VesselAdd vessel="pot" @fat="(id) => fats?.add(id)" />
     </section>
 
     <section
@@ -131,13 +132,13 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
         <span class="font-bold">{{ l.name }}</span>
         <span
           class="fig justify-self-end text-2xl leading-7 font-bold whitespace-nowrap"
-          :data-test="l.key === 'koh' ? 'koh' : 'lye'"
-          >{{ weight(l.key) }}<span class="unit pl-1 text-base">g</span></span
+          :data-test="l.item === 'alkali:koh' ? 'koh' : 'lye'"
+          >{{ l.shown }}<span class="unit pl-1 text-base">g</span></span
         >
       </div>
       <div v-for="l in waters" :key="l.key" class="row ledger-row">
         <span>{{ l.name }}</span>
-        <span class="fig text-right font-semibold">{{ weight(l.key) }} <span class="unit">g</span></span>
+        <span class="fig text-right font-semibold">{{ l.shown }} <span class="unit">g</span></span>
       </div>
       <LiquidRows vessel="jug" :lines="lines" />
       <AdditiveRows vessel="jug" :lines="lines" />
@@ -176,19 +177,20 @@ const waters = computed(() => onScale(['water', 'ice'], { key: 'water', name: 'W
             <RouterLink :to="`/recipes/${draft.id}/forecast`" class="underline">Forecast</RouterLink>
           </caption>
           <tbody>
-            <tr v-for="p in sheet.portions" :key="p.name" class="row align-baseline">
+            <tr v-for="(p, i) in sheet.portions" :key="p.name" class="row align-baseline">
               <th scope="row" class="max-w-40 py-1 font-medium" :title="p.name">
                 <span class="block truncate">{{ p.name }}</span>
                 <span v-if="p.own.length" class="note block font-normal">{{ ownOf(p) }}</span>
+                <Says class="font-normal" :cautions="draft.cautionsAt(`/design/portions/${i}/share`)" />
               </th>
-              <td class="fig text-right">{{ grams(p.batter) }} <span class="unit">g</span></td>
+              <td class="fig text-right">{{ p.shown.batter }} <span class="unit">g</span></td>
               <td v-if="recipe.design.batching === 'layers'" class="fig text-right">
-                {{ grams(p.fats) }} <span class="unit">fats</span> {{ grams(p.lye) }}
-                <span class="unit">lye</span>
+                {{ p.shown.from_pot }} <span class="unit">of the pot</span> {{ p.shown.from_jug }}
+                <span class="unit">of the jug</span>
               </td>
               <td class="fig text-right">
                 <template v-if="p.fragrance"
-                  >+ {{ grams(p.fragrance) }} <span class="unit">g scent</span></template
+                  >+ {{ p.shown.fragrance }} <span class="unit">g scent</span></template
                 >
                 <span v-else class="unit">{{
                   recipe.design.scent_at === 'portions' || !recipe.scents.length ? 'unscented' : 'scented'

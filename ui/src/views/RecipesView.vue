@@ -1,26 +1,23 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, Refused, take, type Fault } from '../api/client'
 import { useRecipes, useRefresh } from '../api/queries'
 import { day } from '../parts/format'
+import Pager from '../parts/Pager.vue'
 
 const router = useRouter()
 const refresh = useRefresh()
-const { data, isPending, error } = useRecipes()
 const query = ref('')
+const first = ref(0)
+watch(query, () => (first.value = 0))
+const { data, isPending, error } = useRecipes(query, first)
 const removed = ref<{ id: string; name: string } | null>(null)
 const trouble = ref('')
 const refused = ref<Fault[]>([])
 
-const found = computed(() => {
-  const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return (data.value?.recipes ?? []).filter((r) => {
-    const text = [r.name, r.scent, r.technique, ...r.fats].join(' ').toLowerCase()
-    return words.every((w) => text.includes(w))
-  })
-})
-const running = computed(() => (data.value?.recipes ?? []).filter((r) => r.running))
+const found = computed(() => data.value?.recipes ?? [])
+const running = computed(() => data.value?.running ?? [])
 
 async function attempt(what: () => Promise<unknown>) {
   trouble.value = ''
@@ -101,10 +98,10 @@ const restore = (id: string) =>
     </p>
     <p v-for="r in running" :key="r.id" class="mt-4 border-l-4 border-stir bg-chalk px-4 py-3">
       <b>{{ r.name }}</b> is being poured.
-      <RouterLink :to="`/pours/${r.running}`" class="font-semibold underline">To the bench</RouterLink>
+      <RouterLink :to="`/pours/${r.id}`" class="font-semibold underline">To the bench</RouterLink>
     </p>
     <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
-    <p v-else-if="!isPending && !data?.recipes.length" class="py-10 text-lg">
+    <p v-else-if="!isPending && !query && !data?.total" class="py-10 text-lg">
       No recipe yet. Make one: fats first, then the lye is weighed as you type.
     </p>
     <p v-else-if="!isPending && !found.length" class="py-8">
@@ -117,18 +114,31 @@ const restore = (id: string) =>
         :key="r.id"
         class="row grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-6 py-2 md:grid-cols-[minmax(0,1.3fr)_minmax(0,2fr)_minmax(0,1.5fr)_8.5rem_auto]"
       >
-        <RouterLink :to="`/recipes/${r.id}`" class="truncate text-lg font-bold hover:underline">{{
+        <span v-if="r.unreadable" class="truncate text-lg font-bold">{{ r.name }}</span>
+        <RouterLink v-else :to="`/recipes/${r.id}`" class="truncate text-lg font-bold hover:underline">{{
           r.name
         }}</RouterLink>
-        <span class="truncate text-quiet max-md:hidden">{{ r.fats.join(', ') || 'no fats yet' }}</span>
-        <span class="truncate max-md:hidden">
+        <span v-if="r.unreadable" class="says md:col-span-2">
+          This draft cannot be read: {{ r.unreadable }}
+          <a :href="`/api/recipes/${r.id}/raw`" class="underline" download>Save its text</a>
+        </span>
+        <span v-else class="truncate text-quiet max-md:hidden">{{ r.fats.join(', ') || 'no fats yet' }}</span>
+        <span v-if="!r.unreadable" class="truncate max-md:hidden">
           {{ r.scent ?? 'unscented' }} <span class="text-quiet">· {{ r.technique.toLowerCase() }}</span>
         </span>
         <span class="note max-md:hidden">
           {{ r.pours ? `${r.pours} pour${r.pours > 1 ? 's' : ''}` : 'not poured' }} · {{ day(r.changed) }}
         </span>
         <span class="flex gap-2 justify-self-end">
-          <button type="button" class="key" :aria-label="`Copy ${r.name}`" @click="make(r.id)">Copy</button>
+          <button
+            v-if="!r.unreadable"
+            type="button"
+            class="key"
+            :aria-label="`Copy ${r.name}`"
+            @click="make(r.id)"
+          >
+            Copy
+          </button>
           <button
             type="button"
             class="px-1 text-quiet underline hover:text-iron"
@@ -140,5 +150,6 @@ const restore = (id: string) =>
         </span>
       </li>
     </ol>
+    <Pager v-model="first" :total="data?.total ?? 0" />
   </div>
 </template>

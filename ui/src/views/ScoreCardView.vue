@@ -45,8 +45,10 @@ const tallest = computed(() =>
       <RouterLink to="/pours" class="key ml-auto">Back to the pours</RouterLink>
     </div>
     <p v-if="error" class="says pt-3" role="alert">{{ error.message }}</p>
-    <p v-if="data?.failed" class="says pt-3" role="alert">{{ data.failed }}</p>
-    <p v-if="data && !card" class="py-6 text-lg" role="status">
+    <p v-if="data?.failed" class="says pt-3" role="alert">
+      This could not be reckoned: {{ data.failed }}. It is tried again when the next pour is logged.
+    </p>
+    <p v-if="data && !card && !data.failed" class="py-6 text-lg" role="status">
       Going through your pours<template v-if="data.scoring !== null"
         >: {{ percent(data.scoring, 0) }} %</template
       >

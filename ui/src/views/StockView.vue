@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What is left of everything, until when it is good, and what it cost. Pours take from it by themselves. */
 import { computed, reactive, ref } from 'vue'
-import { api, Refused, take, type Fault, type Schemas } from '../api/client'
+import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh, useStock } from '../api/queries'
 import { grams } from '../parts/format'
 import PickList from '../parts/PickList.vue'
@@ -10,13 +10,16 @@ import ShelfTabs from '../parts/ShelfTabs.vue'
 type Lot = Schemas['Lot']
 const { data, error, isPending } = useStock()
 const refresh = useRefresh()
-const today = new Date().toLocaleDateString('sv')
+/** This moment as a date-and-time field has it. */
+const rightNow = () => new Date().toLocaleString('sv').slice(0, 16).replace(' ', 'T')
 const form = reactive({
   id: '',
   item: null as string | null,
   label: '',
   grams: '',
-  counted: today,
+  counted: '',
+  left: null as number | null,
+  revision: null as number | null,
   expires: '',
   price: '',
 })
@@ -37,19 +40,20 @@ const rows = computed(() =>
     .sort((a, b) => a.name.localeCompare(b.name)),
 )
 const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.says
-const fault = (pointer: string, says: string): Fault => ({ pointer, says, mends: [] })
 const number = (typed: string) => {
   const plain = typed.trim().replace(',', '.')
   return /^\d+(\.\d+)?$/.test(plain) ? Number(plain) : null
 }
 
-function edit(id: string, lot: Lot, left: number) {
+function edit(id: string, lot: Lot, left: number, revision: number) {
   Object.assign(form, {
     id,
     item: lot.item,
     label: lot.label,
-    grams: String(Math.max(left, 0).toFixed(0)),
-    counted: today,
+    grams: '',
+    counted: rightNow(),
+    left: Math.max(left, 0),
+    revision,
     expires: lot.expires ?? '',
     price: lot.price_per_kg === null ? '' : String(lot.price_per_kg),
   })
@@ -57,25 +61,39 @@ function edit(id: string, lot: Lot, left: number) {
   faults.value = []
 }
 function fresh() {
-  Object.assign(form, { id: '', item: null, label: '', grams: '', counted: today, expires: '', price: '' })
+  Object.assign(form, {
+    id: '',
+    item: null,
+    label: '',
+    grams: '',
+    counted: rightNow(),
+    left: null,
+    revision: null,
+    expires: '',
+    price: '',
+  })
   open.value = !open.value
   faults.value = []
 }
 async function save() {
   const [weight, price] = [number(form.grams), number(form.price)]
+  const counted = form.grams.trim() !== '' || !form.id
   faults.value = [
     ...(form.item ? [] : [fault('/item', 'Choose what it is.')]),
-    ...(weight === null ? [fault('/grams', 'This is not a number.')] : []),
+    ...(counted && weight === null
+      ? [fault('/grams', form.grams.trim() ? 'This is not a number.' : 'Say how much there is.')]
+      : []),
     ...(form.price.trim() && price === null ? [fault('/price_per_kg', 'This is not a number.')] : []),
   ]
-  if (faults.value.length || !form.item || weight === null) return
+  if (faults.value.length || !form.item) return
   const body = {
     item: form.item,
     label: form.label,
-    grams: weight,
-    counted: form.counted || today,
+    grams: counted ? weight : null,
+    counted: counted && form.counted ? new Date(form.counted).toISOString() : null,
     expires: form.expires || null,
     price_per_kg: price,
+    revision: form.revision,
   }
   try {
     await take(
@@ -85,7 +103,9 @@ async function save() {
     await refresh('stock')
   } catch (problem) {
     if (!(problem instanceof Refused)) throw problem
-    faults.value = problem.problem.errors
+    faults.value = problem.problem.errors.length
+      ? problem.problem.errors
+      : [fault('/item', problem.problem.detail)]
   }
 }
 async function remove(id: string, name: string) {
@@ -115,7 +135,7 @@ async function takeIn(event: Event) {
   }
   input.value = ''
 }
-const past = (date: string | null | undefined) => !!date && date < today
+const past = (date: string | null | undefined) => !!date && date < new Date().toLocaleDateString('sv')
 </script>
 
 <template>
@@ -156,13 +176,20 @@ const past = (date: string | null | undefined) => !!date && date < today
         <input v-model="form.label" class="field" maxlength="80" />
       </label>
       <label class="flex flex-col">
-        <span class="note">grams there now</span>
-        <input v-model="form.grams" class="field fig" inputmode="decimal" :aria-invalid="!!at('/grams')" />
+        <span class="note">{{ form.id ? 'grams counted anew (empty: no count)' : 'grams there now' }}</span>
+        <input
+          v-model="form.grams"
+          class="field fig"
+          inputmode="decimal"
+          :placeholder="form.left === null ? '' : `${grams(form.left)} by the book`"
+          :aria-invalid="!!at('/grams')"
+        />
         <span v-if="at('/grams')" class="says" role="alert">{{ at('/grams') }}</span>
       </label>
       <label class="flex flex-col">
-        <span class="note">counted on</span>
-        <input v-model="form.counted" type="date" class="field" />
+        <span class="note">counted at; what was poured before is in it</span>
+        <input v-model="form.counted" type="datetime-local" class="field" :aria-invalid="!!at('/counted')" />
+        <span v-if="at('/counted')" class="says" role="alert">{{ at('/counted') }}</span>
       </label>
       <label class="flex flex-col">
         <span class="note">good until (empty when not stated)</span>
@@ -179,7 +206,7 @@ const past = (date: string | null | undefined) => !!date && date < today
         <span v-if="at('/price_per_kg')" class="says" role="alert">{{ at('/price_per_kg') }}</span>
       </label>
       <button type="submit" class="key key-main justify-self-start">
-        {{ form.id ? 'Save the count' : 'Put it on the shelf' }}
+        {{ !form.id ? 'Put it on the shelf' : form.grams.trim() ? 'Save the count' : 'Save' }}
       </button>
     </form>
     <p v-if="gone" class="pt-2" role="status">
@@ -212,8 +239,12 @@ const past = (date: string | null | undefined) => !!date && date < today
           <td class="fig text-right max-sm:hidden">{{ x.lot.price_per_kg?.toFixed(2) ?? '—' }}</td>
           <td class="pl-6" :class="past(x.lot.expires) ? 'says' : ''">{{ x.lot.expires ?? '—' }}</td>
           <td class="text-right whitespace-nowrap">
-            <button type="button" class="px-2 text-sm underline" @click="edit(x.id, x.lot, x.left)">
-              count
+            <button
+              type="button"
+              class="px-2 text-sm underline"
+              @click="edit(x.id, x.lot, x.left, x.revision)"
+            >
+              count or correct
             </button>
             <button
               type="button"

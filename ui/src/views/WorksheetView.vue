@@ -23,7 +23,7 @@ const print = () => window.print()
       <div class="flex flex-wrap items-baseline gap-x-5 border-b-3 border-ink pb-1">
         <h1 class="text-2xl font-bold">{{ data.name }}</h1>
         <span class="fig text-sm">
-          {{ grams(data.sheet.total) }} g batter · {{ grams(data.sheet.fats) }} g fats ·
+          {{ data.sheet.total_shown }} g batter · {{ data.sheet.fats_shown }} g fats ·
           {{ percent(data.sheet.lye_concentration) }} % lye
           <template v-for="(b, i) in data.sheet.bars" :key="i">
             · {{ b.count }} × {{ grams(b.grams) }} g</template
@@ -48,10 +48,13 @@ const print = () => window.print()
               <svg viewBox="0 0 10 10" class="w-2.5 shrink-0" aria-hidden="true">
                 <rect x=".6" y=".6" width="8.8" height="8.8" fill="none" stroke="currentColor" />
               </svg>
-              <span class="min-w-0 truncate"
-                >{{ line.name }}<span v-if="line.into" class="note">, into {{ line.into }}</span></span
+              <span class="min-w-0"
+                >{{ line.name
+                }}<span v-if="line.note && line.kind !== 'liquid'" class="note">
+                  · {{ line.note }}</span
+                ></span
               >
-              <b class="fig ml-auto whitespace-nowrap">{{ grams(line.grams) }} g</b>
+              <b class="fig ml-auto whitespace-nowrap">{{ line.shown }} g</b>
             </li>
           </ul>
           <p class="text-[0.8125rem] leading-snug">{{ step.does }}</p>

@@ -1,0 +1,118 @@
+"""The whole workshop as one zip of JSON, CSV and pictures, out and in. See docs/formats.md.
+
+The same workshop always gives the same bytes. Reading takes in what is not there yet, by its id, and leaves what is: so
+an empty workshop becomes an equal one, and reading twice doubles nothing.
+"""
+
+import json
+import zipfile
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import IO, Any
+
+from pydantic import TypeAdapter, ValidationError
+
+from ..core.pour import EVENT
+from ..core.recipe import Recipe
+from ..core.shelf import Additive, Fat, Fragrance, Liquid
+from ..core.stock import Lot
+from ..core.values import Fault, RuleBroken
+from ..store import Workshop
+from ..store.dump import TABLES
+from . import pour_file
+
+FORMAT = "roundstone.workshop/1"
+EPOCH = (1980, 1, 1, 0, 0, 0)  # of every entry: the same workshop is the same file
+MOST_BYTES = 4 * 2**30  # unpacked [chosen]
+SCHEMAS: dict[str, TypeAdapter[Any]] = {
+    "recipe": TypeAdapter(Recipe),
+    "event": EVENT,
+    "fragrance": TypeAdapter(Fragrance),
+    "fat": TypeAdapter(Fat),
+    "liquid": TypeAdapter(Liquid),
+    "additive": TypeAdapter(Additive),
+    "lot": TypeAdapter(Lot),
+}
+
+
+@dataclass(frozen=True)
+class TakenIn:
+    """How many of each were taken in, and how many were there already."""
+
+    new: Mapping[str, int] = field(default_factory=dict)
+    there: Mapping[str, int] = field(default_factory=dict)
+
+    @property
+    def says(self) -> str:
+        new = ", ".join(f"{n} {name}" for name, n in self.new.items() if n) or "nothing"
+        there = sum(self.there.values())
+        return f"Taken in: {new}." + (f" {there} were there already and stayed as they were." if there else "")
+
+
+def _json(value: Any) -> bytes:
+    return (json.dumps(value, indent=1, ensure_ascii=False, sort_keys=True) + "\n").encode()
+
+
+def write(workshop: Workshop, to: IO[bytes]) -> None:
+    """Everything, into a file opened for writing."""
+    dump = workshop.dump()
+    with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as out:
+
+        def put(name: str, body: bytes) -> None:
+            entry = zipfile.ZipInfo(name, EPOCH)
+            entry.compress_type = zipfile.ZIP_STORED if name.endswith(".jpg") else zipfile.ZIP_DEFLATED
+            entry.external_attr = 0o600 << 16
+            out.writestr(entry, body)
+
+        put("workshop.json", _json({"format": FORMAT, "tables": {t: len(dump[t]) for t in TABLES}}))
+        for table in TABLES:
+            put(f"{table}.json", _json(dump[table]))
+        for photo in dump["photo"]:
+            put(f"photo/{photo['id']}.jpg", workshop.photo_bytes(photo["id"]))
+        put("csv/pours.csv", pour_file.write(workshop.pours()).encode())
+        for name, adapter in SCHEMAS.items():
+            put(f"schemas/{name}.json", _json(adapter.json_schema()))
+
+
+def _rows(found: zipfile.ZipFile, name: str) -> list[dict[str, Any]]:
+    try:
+        rows = json.loads(found.read(f"{name}.json"))
+    except (KeyError, ValueError, UnicodeDecodeError) as error:
+        raise RuleBroken(Fault(pointer=f"/{name}.json", says="This part is missing or cannot be read.")) from error
+    if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
+        raise RuleBroken(Fault(pointer=f"/{name}.json", says="A list of objects is expected."))
+    return rows
+
+
+def _checked(name: str, rows: list[dict[str, Any]]) -> None:
+    """Every value in it is one the rules can read; a draft may be half typed, but must be an object."""
+    for i, row in enumerate(rows):
+        kind = {"own": row.get("kind"), "version": "recipe"}.get(name, name)
+        try:
+            if kind in SCHEMAS and name != "recipe":
+                SCHEMAS[kind].validate_python(row["doc"])
+            elif name in ("recipe", "setting") and not isinstance(row["doc"], dict):
+                raise TypeError("an object is expected")
+        except (ValidationError, KeyError, TypeError) as error:
+            says = f"This cannot be read: {str(error).splitlines()[0]}"
+            raise RuleBroken(Fault(pointer=f"/{name}.json/{i}/doc", says=says)) from error
+
+
+def read(workshop: Workshop, file: IO[bytes]) -> TakenIn:
+    """Take in what is not there yet, all of it or nothing; RuleBroken names what cannot be read."""
+    try:
+        with zipfile.ZipFile(file) as found:
+            if sum(i.file_size for i in found.infolist()) > MOST_BYTES:
+                raise RuleBroken(Fault(pointer="", says="This archive is larger than 4 GB unpacked."))
+            head = json.loads(found.read("workshop.json"))
+            if head.get("format") != FORMAT:
+                says = f"This is not an archive of this format: {FORMAT} is expected."
+                raise RuleBroken(Fault(pointer="/workshop.json/format", says=says))
+            rows = {table: _rows(found, table) for table in TABLES}
+            for table, of in rows.items():
+                _checked(table, of)
+            pictures = {p["id"]: found.read(f"photo/{p['id']}.jpg") for p in rows["photo"]}
+    except (zipfile.BadZipFile, KeyError, ValueError, AttributeError, NotImplementedError) as error:
+        raise RuleBroken(Fault(pointer="", says=f"This is not an archive of a workshop: {error}")) from error
+    new, there = workshop.take_in_dump(rows, pictures)
+    return TakenIn(new, there)

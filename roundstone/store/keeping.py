@@ -1,0 +1,213 @@
+"""Looking after the data file: what it is, whose it is, and copies of it.
+
+A copy is made by SQLite's online backup, so it is whole at any moment, and appears under its name only when it is
+finished. Nothing here ever writes over a file.
+"""
+
+import fcntl
+import os
+import sqlite3
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+
+from alembic.config import Config
+from alembic.script import ScriptDirectory
+
+from .errors import DataFileTrouble
+
+HEADER = b"SQLite format 3\0"
+MIGRATIONS = Path(__file__).parent / "migrations"
+TABLES = {"recipe": "recipes", "version": "poured versions", "pour": "pours", "event": "taps", "photo": "pictures"}
+COPY, DEMO = "roundstone-", "demo"
+DEMO_IDS = "5107e000-0000-4000-8000-%"  # of recipes in a demo workshop made before it was marked as one
+KEEP = 14  # copies that are kept, the newest [chosen]
+
+
+def revisions() -> list[str]:
+    """All revisions of the tables this program knows, oldest first."""
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    return [s.revision for s in ScriptDirectory.from_config(config).walk_revisions()][::-1]
+
+
+def check(path: Path, write: bool = True) -> str | None:
+    """The revision of a data file's tables, None when there is no file yet.
+
+    DataFileTrouble, in one sentence with what to do, when it is not a data file of this program, is of a newer
+    version, damaged, or (with `write`) cannot be written. The file is only read.
+    """
+    if not path.exists():
+        return None
+    if not path.is_file():
+        raise DataFileTrouble(f"{path} is not a file: name one with --data.")
+    try:
+        with path.open("rb") as file:
+            begins = file.read(len(HEADER))
+    except PermissionError as error:
+        raise DataFileTrouble(f"{path} may not be read by you: give yourself the right to read it.") from error
+    if begins == b"":
+        return None  # made a moment ago by something that was ended at once
+    if begins != HEADER:
+        raise DataFileTrouble(f"{path} belongs to another program: it was left as it is; name another with --data.")
+    if write and not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
+        raise DataFileTrouble(f"{path} is read-only: give yourself the right to write it and its folder.")
+    try:
+        with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as raw:
+            found = raw.execute("PRAGMA quick_check").fetchone()
+            names = {n for (n,) in raw.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+            revision = raw.execute("SELECT version_num FROM alembic_version").fetchone() if _ours(names) else None
+    except sqlite3.DatabaseError as error:
+        raise DataFileTrouble(_damaged(path, str(error))) from error
+    if found is None or found[0] != "ok":
+        raise DataFileTrouble(_damaged(path, found[0] if found else "no answer"))
+    if names and revision is None:
+        raise DataFileTrouble(f"{path} belongs to another program: it was left as it is; name another with --data.")
+    if revision is not None and revision[0] not in revisions():
+        raise DataFileTrouble(f"{path} was written by a newer Round Stone: use that one, or restore an older copy.")
+    return revision[0] if revision is not None else None
+
+
+def _ours(tables: set[str]) -> bool:
+    return {"alembic_version", "recipe", "pour", "event"} <= tables
+
+
+def _damaged(path: Path, why: str) -> str:
+    return f"{path} is damaged ({why.splitlines()[0][:120]}): restore a copy with 'roundstone restore COPY'."
+
+
+def counts(path: Path) -> dict[str, int]:
+    """How much is in a data file, in words a maker knows."""
+    with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as raw:
+        return {words: raw.execute(f"SELECT count(*) FROM {table}").fetchone()[0] for table, words in TABLES.items()}
+
+
+def is_demo(path: Path) -> bool:
+    """Whether a data file holds the demo workshop; an empty one may become it."""
+    if not path.exists() or path.stat().st_size == 0:
+        return True
+    with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as raw:
+        kept = raw.execute("SELECT count(*) FROM setting WHERE name = ?", (DEMO,)).fetchone()[0]
+        begun = raw.execute("SELECT (SELECT count(*) FROM recipe) + (SELECT count(*) FROM pour)").fetchone()[0]
+        seeded = raw.execute("SELECT count(*) FROM recipe WHERE id LIKE ?", (DEMO_IDS,)).fetchone()[0]
+    return bool(kept or seeded) or not begun
+
+
+def remove(path: Path) -> None:
+    """Remove a data file with what SQLite keeps beside it, and nothing else."""
+    for beside in ("", "-wal", "-shm"):
+        path.with_name(path.name + beside).unlink(missing_ok=True)
+
+
+@contextmanager
+def held(path: Path) -> Iterator["Hold"]:
+    """Hold the data file against other servers; DataFileTrouble names the address of the one that has it."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    lock = path.with_name(path.name + ".lock")
+    descriptor = os.open(lock, os.O_RDWR | os.O_CREAT, 0o600)
+    try:
+        try:
+            fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError as error:
+            where = os.read(descriptor, 200).decode("utf-8", "replace").strip()
+            raise DataFileTrouble(f"{path} is open in another Round Stone{f': {where}' if where else ''}.") from error
+        hold = Hold(descriptor)
+        hold.tell("")
+        yield hold
+        hold.tell("")
+    finally:
+        os.close(descriptor)
+
+
+@dataclass(frozen=True)
+class Hold:
+    """A data file that is held; it says at which address its server is."""
+
+    descriptor: int
+
+    def tell(self, address: str) -> None:
+        os.ftruncate(self.descriptor, 0)
+        os.pwrite(self.descriptor, address.encode(), 0)
+
+
+def copy(source: Path, to: Path) -> Path:
+    """A whole copy of a data file that may be in use. FileExistsError rather than write over anything."""
+    to.parent.mkdir(parents=True, exist_ok=True)
+    if to.exists():
+        raise FileExistsError(f"{to} is there already: nothing was written over.")
+    part = to.with_name(f".{to.name}.{os.getpid()}.part")
+    os.close(os.open(part, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
+    try:
+        with closing(sqlite3.connect(f"file:{source}?mode=ro", uri=True)) as old, closing(sqlite3.connect(part)) as new:
+            old.backup(new)
+            new.execute("PRAGMA journal_mode=DELETE")
+            (found,) = new.execute("PRAGMA quick_check").fetchone()
+        if found != "ok":
+            raise DataFileTrouble(_damaged(source, found))
+        with part.open("rb") as file:
+            os.fsync(file.fileno())
+        os.link(part, to)  # fails when something is there by now
+    finally:
+        part.unlink(missing_ok=True)
+    return to
+
+
+def restore(copy_of: Path, path: Path, now: datetime) -> Path | None:
+    """Put a copy in the place of the data file; what was there is set aside, and where is told."""
+    check(copy_of, write=False)
+    aside = None
+    with held(path):
+        if path.exists():
+            aside = path.with_name(f"{path.stem}-before-restore-{now:%Y%m%d-%H%M%S}{path.suffix}")
+            try:
+                copy(path, aside)
+            except (DataFileTrouble, sqlite3.DatabaseError):
+                os.link(path, aside)  # damaged: as it is
+        fresh = path.with_name(f".{path.name}.restored")
+        fresh.unlink(missing_ok=True)
+        copy(copy_of, fresh)
+        remove(path)
+        fresh.rename(path)
+    return aside
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A copy: where it lies, when it was made, and its size in bytes."""
+
+    path: Path
+    made: datetime
+    size: int
+
+
+@dataclass(frozen=True)
+class Copies:
+    """The copies of one data file, in a folder; the newest `keep` of those made here are kept."""
+
+    of: Path
+    folder: Path
+    keep: int = KEEP
+
+    def make(self, now: datetime, why: str = "") -> Kept:
+        """One more, named by its moment; older ones beyond `keep` are let go, if their names are of this kind."""
+        name = f"{COPY}{self.of.stem}-{now:%Y%m%d-%H%M%S}{f'-{why}' if why else ''}.sqlite"
+        made = self.folder / name
+        if not made.exists():
+            copy(self.of, made)
+        for old in self.all()[self.keep :]:
+            old.path.unlink(missing_ok=True)
+        return Kept(made, now, made.stat().st_size)
+
+    def all(self) -> list[Kept]:
+        """Copies of this data file, newest first."""
+        out = []
+        for path in self.folder.glob(f"{COPY}{self.of.stem}-*.sqlite") if self.folder.is_dir() else ():
+            stamp = path.stem.removeprefix(f"{COPY}{self.of.stem}-")[:15]
+            try:
+                made = datetime.strptime(f"{stamp}+0000", "%Y%m%d-%H%M%S%z")
+            except ValueError:
+                continue
+            out.append(Kept(path, made, path.stat().st_size))
+        return sorted(out, key=lambda k: (k.made, k.path.name), reverse=True)

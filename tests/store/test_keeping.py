@@ -1,0 +1,299 @@
+"""The data file over years: whose it is, copies of it, what is wrong with it, and what is left after sudden ends."""
+
+import signal
+import sqlite3
+import stat
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+from datetime import UTC, datetime, timedelta
+from io import BytesIO
+from pathlib import Path
+from unittest import mock
+
+from roundstone.core.pour import Ended, Undone
+from roundstone.core.stock import Lot
+from roundstone.core.values import RuleBroken
+from roundstone.exchange import archive
+from roundstone.store import DataFileTrouble, Photo, Workshop, keeping
+from roundstone.store.keeper import Keeper
+from roundstone.store.learned import Learned
+from tests.samples import SHELF, next_id, quick_pour, recipe, seen
+
+NOW = datetime(2026, 5, 1, 9, 0, tzinfo=UTC)
+ROOT = Path(__file__).parents[2]
+
+
+class Filed(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.path = self.folder / "workshop.sqlite"
+
+    def filled(self, path: Path | None = None) -> Workshop:
+        """Something of everything a workshop keeps."""
+        workshop = Workshop(path or self.path)
+        self.addCleanup(workshop.close)
+        for fragrance in SHELF.fragrances.values():
+            workshop.add_fragrance(fragrance)
+        workshop.add_recipe("r", recipe(), NOW)
+        workshop.add_recipe("s", recipe(name="Half typed", fats=()), NOW)
+        for n in (1, 2):
+            workshop.start_pour(f"p{n}", "r", NOW + timedelta(days=n))
+            workshop.append(f"p{n}", quick_pour(), NOW)
+        end = workshop.pour("p1").events[-1]
+        workshop.append("p1", [Undone(id=next_id(), minute=9, target=end.id)], NOW)
+        workshop.save_lots({"lot": Lot(item="fat:olive", grams=900, counted=NOW)})
+        workshop.add_photo(Photo("ph", "p2", 3.0, "cut"), b"\xff\xd8 picture")
+        workshop.keep_setting("scales", {"scales": [{"step": 0.01, "capacity": 200}]})
+        return workshop
+
+
+class Files(Filed):
+    def test_whatever_is_wrong_with_a_file_is_said_in_one_sentence_and_left(self) -> None:
+        self.filled().close()
+        whole = self.path.read_bytes()
+        newer, other = self.folder / "newer", self.folder / "other"
+        for path, change in (
+            (newer, "UPDATE alembic_version SET version_num = '9999'"),
+            (other, "DROP TABLE alembic_version"),
+        ):
+            path.write_bytes(whole)
+            with sqlite3.connect(path) as raw:
+                raw.execute(change)
+            raw.close()
+        text = self.folder / "letter"
+        text.write_bytes(b"Dear friend, this is no workshop at all.")
+        torn = self.folder / "torn"
+        torn.write_bytes(whole[:8192] + b"\x00" * 8192 + whole[16384:])
+        for path, words in (
+            (newer, "newer Round Stone"),
+            (other, "another program"),
+            (text, "another program"),
+            (torn, "damaged"),
+            (self.folder, "not a file"),
+        ):
+            before = path.read_bytes() if path.is_file() else b""
+            with self.subTest(path.name), self.assertRaises(DataFileTrouble) as said:
+                Workshop(path)
+            self.assertIn(words, str(said.exception))
+            self.assertNotIn("\n", str(said.exception))
+            if path.is_file():
+                self.assertEqual(path.read_bytes(), before, "not a byte of it was changed")
+
+    def test_read_only(self) -> None:
+        self.filled().close()
+        before = self.path.read_bytes()
+        # Root may write everything, so it is asked of the system, whose answer is put here.
+        with mock.patch("os.access", return_value=False), self.assertRaises(DataFileTrouble) as said:
+            Workshop(self.path)
+        self.assertIn("read-only", str(said.exception))
+        self.assertEqual(self.path.read_bytes(), before)
+
+    def test_only_its_owner_can_read_it(self) -> None:
+        workshop = self.filled()
+        for file in self.folder.glob("workshop.sqlite*"):
+            self.assertEqual(stat.S_IMODE(file.stat().st_mode), 0o600, file.name)
+        workshop.close()
+        self.assertEqual([f.name for f in self.folder.glob("workshop.sqlite*")], ["workshop.sqlite"], "all in one file")
+
+    def test_a_second_server_is_told_where_the_first_is(self) -> None:
+        with keeping.held(self.path) as hold:
+            hold.tell("http://127.0.0.1:8765")
+            with self.assertRaises(DataFileTrouble) as said, keeping.held(self.path):
+                pass
+            self.assertIn("http://127.0.0.1:8765", str(said.exception))
+        with keeping.held(self.path):
+            pass
+
+    def test_a_copy_is_made_before_the_tables_change(self) -> None:
+        from tests.store.test_older_files import made_by
+
+        made_by(self.path, "0004")
+        Workshop(self.path).close()
+        (before,) = (self.folder / "copies").iterdir()
+        self.assertEqual(keeping.check(before, write=False), "0004")
+        Workshop(self.path).close()
+        self.assertEqual(len(list((self.folder / "copies").iterdir())), 1)
+
+
+class CopiesMade(Filed):
+    def test_a_copy_of_a_file_in_use_is_whole_and_nothing_is_written_over(self) -> None:
+        workshop = self.filled()
+        copy = keeping.copy(self.path, self.folder / "there" / "copy.sqlite")
+        self.assertEqual(keeping.counts(copy)["pours"], 2)
+        with self.assertRaises(FileExistsError):
+            keeping.copy(self.path, copy)
+        workshop.append("p1", [seen(9, "thick", "Base")], NOW)
+        workshop.close()
+        aside = keeping.restore(copy, self.path, NOW)
+        assert aside is not None
+        self.assertEqual((keeping.counts(self.path)["taps"], keeping.counts(aside)["taps"]), (19, 20))
+        torn = self.folder / "torn"
+        torn.write_bytes(copy.read_bytes()[:5000])
+        with self.assertRaises(DataFileTrouble):
+            keeping.restore(torn, self.path, NOW)
+        self.assertEqual(keeping.counts(self.path)["taps"], 19)
+        with keeping.held(self.path), self.assertRaises(DataFileTrouble):
+            keeping.restore(copy, self.path, NOW)
+
+    def test_one_a_day_while_in_use_and_so_many_are_kept(self) -> None:
+        now = [NOW]
+        workshop = self.filled()
+        keeper = Keeper(workshop, lambda: now[0])
+        keeper.set(self.folder / "far away", 3)
+        note = self.folder / "far away" / "my notes.sqlite"
+        note.write_text("mine")
+        for day in range(6):
+            for hour in (0, 5):
+                now[0] = NOW + timedelta(days=day, hours=hour)
+                workshop.append("p1", [seen(9, "thick", "Base")], now[0])
+                keeper.tick()
+        for day in (6, 7, 8):
+            now[0] = NOW + timedelta(days=day)
+            keeper.tick()
+        made = [k.made.day for k in keeper.copies().all()]
+        self.assertEqual(made, [7, 6, 5], "none on the days nothing was written, and the newest three")
+        self.assertTrue(note.exists())
+        with self.assertRaises(DataFileTrouble):
+            keeper.set(note / "inside a file", 3)
+
+    def test_what_is_quiet_is_merged(self) -> None:
+        workshop = self.filled()
+        keeper = Keeper(workshop, lambda: NOW)
+        workshop.append("p1", [seen(9, "thick", "Base")], NOW)
+        log = self.path.with_name("workshop.sqlite-wal")
+        keeper.tick()
+        self.assertGreater(log.stat().st_size, 0, "still in use")
+        keeper.tick()
+        self.assertEqual(log.stat().st_size, 0)
+
+    def test_removed_pictures_are_gone_the_day_after(self) -> None:
+        workshop = self.filled()
+        workshop.remove_photo("ph", NOW)
+        workshop.forget_photos(NOW - timedelta(days=1))
+        workshop.remove_photo("ph", None)
+        workshop.remove_photo("ph", NOW)
+        workshop.forget_photos(NOW + timedelta(seconds=1))
+        self.assertEqual(workshop.dump()["photo"], [])
+
+
+class Archive(Filed):
+    def written(self, workshop: Workshop) -> bytes:
+        out = BytesIO()
+        archive.write(workshop, out)
+        return out.getvalue()
+
+    def test_an_empty_workshop_becomes_an_equal_one(self) -> None:
+        first = self.filled()
+        body = self.written(first)
+        second = Workshop(self.folder / "second.sqlite")
+        self.addCleanup(second.close)
+        taken = archive.read(second, BytesIO(body))
+        self.assertEqual(sum(taken.there.values()), 0)
+        self.assertEqual(self.written(second), body, "byte for byte")
+        self.assertEqual(second.pours(), first.pours())
+        self.assertEqual((second.lots(), second.shelf()), (first.lots(), first.shelf()))
+        self.assertEqual(second.running(), {"r": "p1"})
+        learned = [Learned(w).taught() for w in (first, second)]
+        self.assertEqual(learned[0].poured, learned[1].poured)
+        self.assertAlmostEqual(learned[0].knowledge.value("e:moderate"), learned[1].knowledge.value("e:moderate"))
+
+    def test_read_twice_it_doubles_nothing_and_mine_stays(self) -> None:
+        workshop = self.filled()
+        body = self.written(workshop)
+        workshop.save_draft("s", recipe(name="Typed on"), 1, NOW)
+        workshop.append("p1", [Ended(id=next_id(), minute=10)], NOW)
+        before = self.written(workshop)
+        taken = archive.read(workshop, BytesIO(body))
+        self.assertEqual(sum(taken.new.values()), 0)
+        self.assertEqual(self.written(workshop), before)
+
+    def test_what_is_no_archive_changes_nothing(self) -> None:
+        workshop = self.filled()
+        body = self.written(workshop)
+        empty = Workshop(self.folder / "empty.sqlite")
+        self.addCleanup(empty.close)
+        with mock.patch("roundstone.exchange.archive.FORMAT", "roundstone.workshop/9"):
+            newer = self.written(workshop)
+        for wrong in (b"", b"PK", body[:-200], newer):
+            with self.assertRaises(RuleBroken):
+                archive.read(empty, BytesIO(wrong))
+        self.assertEqual(empty.recipe_count(), 0)
+
+
+class SuddenEnds(Filed):
+    """The server as a process of its own, ended however it happens; what was acknowledged is there."""
+
+    def serve(self, *arguments: str) -> subprocess.Popen[str]:
+        line = [sys.executable, "-m", "roundstone", *arguments, "--data", str(self.path), "--port", "0"]
+        return subprocess.Popen(line, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+
+    def told(self, process: subprocess.Popen[str]) -> str:
+        assert process.stdout is not None
+        for said in process.stdout:
+            if "http://" in said:
+                return said
+        assert process.stderr is not None
+        return process.stderr.read()
+
+    def ended(self, process: subprocess.Popen[str]) -> None:
+        process.wait(10)
+        for pipe in (process.stdout, process.stderr):
+            assert pipe is not None
+            pipe.close()
+
+    def test_signals_leave_one_whole_file_and_the_demo_keeps_off_what_is_not_its_own(self) -> None:
+        for number in (signal.SIGTERM, signal.SIGHUP):
+            server = self.serve("serve")
+            self.assertIn("Round Stone is at", self.told(server))
+            second = self.serve("serve")
+            self.assertIn("is open in another Round Stone: http://127.0.0.1:", self.told(second))
+            self.ended(second)
+            server.send_signal(number)
+            self.ended(server)
+            self.assertEqual(server.returncode, 0)
+            self.assertFalse(self.path.with_name("workshop.sqlite-wal").exists())
+        self.filled().close()
+        notes = self.path.with_name("workshop.sqlite-notes.txt")
+        notes.write_text("mine")
+        for arguments in (["demo"], ["demo", "--fresh"]):
+            refused = self.serve(*arguments)
+            self.assertIn("workshop of your own", self.told(refused))
+            self.ended(refused)
+        self.assertEqual((keeping.counts(self.path)["pours"], notes.read_text()), (2, "mine"))
+
+    def test_killed_between_taps_nothing_acknowledged_is_lost(self) -> None:
+        """A small version of what `bench.faults` does a hundred times."""
+        code = (
+            "import sys; from pathlib import Path; from datetime import datetime, UTC\n"
+            "from roundstone.store import Workshop; from tests.samples import seen, next_id\n"
+            "from uuid import uuid4\n"
+            "w = Workshop(Path(sys.argv[1]))\n"
+            "for n in range(100000):\n"
+            "    e = seen(n / 100, 'emulsion').model_copy(update={'id': uuid4()})\n"
+            "    w.append('p1', [e], datetime.now(UTC)); print(e.id, flush=True)\n"
+        )
+        self.filled().close()
+        for _ in range(3):
+            process = subprocess.Popen(
+                [sys.executable, "-c", code, str(self.path)], cwd=ROOT, stdout=subprocess.PIPE, text=True
+            )
+            assert process.stdout is not None
+            acknowledged = [process.stdout.readline().strip() for _ in range(20)]
+            time.sleep(0.02)
+            process.kill()
+            acknowledged += [line.strip() for line in process.stdout if len(line) == 37]
+            process.stdout.close()
+            process.wait(10)
+            workshop = Workshop(self.path)
+            there = {str(e.id) for e in workshop.pour("p1").events}
+            workshop.close()
+            self.assertLessEqual(set(acknowledged), there)
+
+
+if __name__ == "__main__":
+    unittest.main()

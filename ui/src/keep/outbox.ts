@@ -1,0 +1,182 @@
+/**
+ * The one outbox of the app: every tap is kept in this browser until the server has it, whatever page is open.
+ *
+ * A tap is shown and sent even when the browser cannot keep it; the maker is told. Several tabs share one outbox: one
+ * of them sends at a time, and sending twice does no harm, since a tap's id is its own. What the server cannot read
+ * stays listed until it is put away.
+ */
+import { computed, ref, shallowRef } from 'vue'
+import { api, Refused, take, type PourEvent, type PourView } from '../api/client'
+import { taps as kept, type KeptTap } from './store'
+
+const TRY_AGAIN = 1500 // ms
+const STUCK = 20 // turns after which a tab that sends but does not get on is passed over
+const OLD_BOX = 'roundstone.outbox.'
+
+const entries = shallowRef<KeptTap[]>([])
+const unkept = new Set<string>() // in memory alone: the browser would not take them
+/** Why taps are not kept on this device, if they are not. */
+const trouble = ref('')
+const offline = ref(false)
+const listeners = new Set<(pour: string, view: PourView | null) => void>()
+const channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('roundstone-outbox')
+
+let last = 0
+let draining = false
+let again = false
+let timer = 0
+let turnedAway = 0
+
+/** Rising over all tabs, near enough: the clock, and one more for each tap within a millisecond. */
+const order = () => (last = Math.max(Date.now() * 1000, last + 1))
+const inOrder = (list: KeptTap[]) => [...list].sort((a, b) => a.seq - b.seq)
+
+async function reload() {
+  try {
+    const stored = (await kept.all()).filter((t) => t.event && t.pour)
+    const here = entries.value.filter((t) => unkept.has(t.id))
+    entries.value = inOrder([...stored, ...here.filter((t) => !stored.some((s) => s.id === t.id))])
+  } catch {
+    trouble.value =
+      'This browser keeps nothing on this device: leave this page open until all taps are saved.'
+  }
+}
+
+async function put(pour: string, event: PourEvent) {
+  const tap: KeptTap = { id: event.id, seq: order(), pour, event }
+  entries.value = inOrder([...entries.value, tap])
+  unkept.add(tap.id)
+  try {
+    await kept.put(tap)
+    unkept.delete(tap.id)
+    trouble.value = ''
+  } catch {
+    trouble.value = 'This browser could not keep the last tap: leave this page open until all taps are saved.'
+  }
+  channel?.postMessage({ pour })
+  await drain()
+}
+
+async function drop(tap: KeptTap) {
+  entries.value = entries.value.filter((t) => t.id !== tap.id)
+  unkept.delete(tap.id)
+  await kept.drop(tap.id).catch(() => undefined)
+}
+
+async function refuse(tap: KeptTap, why: string) {
+  const marked = { ...tap, refused: why }
+  entries.value = entries.value.map((t) => (t.id === tap.id ? marked : t))
+  await kept.put(marked).catch(() => undefined)
+}
+
+/** Send one; whether the next may follow. */
+async function send(tap: KeptTap): Promise<boolean> {
+  try {
+    const view = await take(
+      api.POST('/api/pours/{pour_id}/events', {
+        params: { path: { pour_id: tap.pour } },
+        body: { event: tap.event },
+      }),
+    )
+    offline.value = false
+    await drop(tap)
+    for (const tell of listeners) tell(tap.pour, view)
+    channel?.postMessage({ pour: tap.pour })
+    return true
+  } catch (error) {
+    if (error instanceof Refused && error.problem.status < 500) {
+      await refuse(tap, error.problem.errors[0]?.says ?? error.message)
+      return true
+    }
+    offline.value = true
+    return false
+  }
+}
+
+/** Alone among the tabs, where the browser can say so; a tab that is stuck is not waited for. */
+async function alone(work: () => Promise<void>): Promise<void> {
+  if (!navigator.locks) return work()
+  const how = turnedAway > STUCK ? { steal: true } : { ifAvailable: true }
+  const ran = await navigator.locks.request('roundstone-outbox', how, async (lock) => {
+    if (lock) await work()
+    return lock !== null
+  })
+  turnedAway = ran ? 0 : turnedAway + 1
+  if (!ran) later()
+}
+
+function later() {
+  clearTimeout(timer)
+  timer = window.setTimeout(drain, TRY_AGAIN)
+}
+
+async function drain(): Promise<void> {
+  if (draining) {
+    again = true
+    return
+  }
+  draining = true
+  clearTimeout(timer)
+  try {
+    await alone(async () => {
+      await reload()
+      for (;;) {
+        const next = entries.value.find((t) => !t.refused)
+        if (!next) return
+        if (!(await send(next))) return later()
+      }
+    })
+  } finally {
+    draining = false
+    if (again) {
+      again = false
+      await drain()
+    }
+  }
+}
+
+/** Taps an older version of this app left behind. */
+async function adopt() {
+  try {
+    for (const key of Object.keys(localStorage).filter((k) => k.startsWith(OLD_BOX))) {
+      for (const event of JSON.parse(localStorage.getItem(key) ?? '[]') as PourEvent[])
+        await kept.put({ id: event.id, seq: order(), pour: key.slice(OLD_BOX.length), event })
+      localStorage.removeItem(key)
+    }
+  } catch {
+    // Nothing readable was left there, or nothing may be kept here.
+  }
+}
+
+/** Begin: once for the app. */
+async function start() {
+  channel?.addEventListener('message', (message: MessageEvent<{ pour: string }>) => {
+    void reload()
+    for (const tell of listeners) tell(message.data.pour, null)
+  })
+  window.addEventListener('online', () => void drain())
+  window.addEventListener('beforeunload', (event) => {
+    if (entries.value.some((t) => !t.refused)) event.preventDefault()
+  })
+  await adopt()
+  await drain()
+}
+
+export const outbox = {
+  entries,
+  trouble,
+  offline,
+  waiting: computed(() => entries.value.filter((t) => !t.refused)),
+  refused: computed(() => entries.value.filter((t) => t.refused)),
+  of: (pour: string) => entries.value.filter((t) => t.pour === pour && !t.refused),
+  put,
+  drain,
+  start,
+  /** A tap that cannot be read, seen and given up by the maker. */
+  putAway: drop,
+  /** Be told of every pour that changed; its view where this tab got it. */
+  listen(tell: (pour: string, view: PourView | null) => void) {
+    listeners.add(tell)
+    return () => listeners.delete(tell)
+  },
+}

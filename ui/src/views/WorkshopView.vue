@@ -1,0 +1,198 @@
+<script setup lang="ts">
+/** What the workshop sets once: its scales; and that nothing of it can be lost: copies, and all of it in one file. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, reactive, ref, watch } from 'vue'
+import { api, Refused, send, take, type Fault, type Schemas } from '../api/client'
+import { useRefresh } from '../api/queries'
+
+type Scale = Schemas['Scale']
+const client = useQueryClient()
+const refresh = useRefresh()
+const { data, error } = useQuery({
+  queryKey: ['settings'],
+  queryFn: () => take(api.GET('/api/settings')),
+  staleTime: 0,
+})
+const scales = ref<{ step: string; capacity: string }[]>([])
+const copies = reactive({ folder: '', keep: '14' })
+const faults = ref<Fault[]>([])
+const told = ref('')
+const busy = ref(false)
+const at = (pointer: string) => faults.value.filter((f) => f.pointer.startsWith(pointer)).map((f) => f.says)
+watch(data, (settings) => {
+  if (!settings) return
+  scales.value = settings.scales.scales.map((s) => ({ step: String(s.step), capacity: String(s.capacity) }))
+  copies.folder = settings.copies.folder
+  copies.keep = String(settings.copies.keep)
+})
+const newest = computed(() => data.value?.copies.copies[0])
+const moment = (iso: string) =>
+  new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MB`
+const number = (typed: string) => Number(typed.trim().replace(',', '.') || NaN)
+
+async function attempt(what: () => Promise<Schemas['Settings'] | string>) {
+  faults.value = []
+  told.value = ''
+  busy.value = true
+  try {
+    const done = await what()
+    if (typeof done === 'string') told.value = done
+    else client.setQueryData(['settings'], done)
+  } catch (problem) {
+    if (problem instanceof Refused && problem.problem.errors.length) faults.value = problem.problem.errors
+    else told.value = (problem as Error).message
+  } finally {
+    busy.value = false
+  }
+}
+const keepScales = () =>
+  attempt(async () => {
+    const body = {
+      scales: scales.value.map(
+        ({ step, capacity }) => ({ step: number(step), capacity: number(capacity) }) as Scale,
+      ),
+    }
+    const done = await take(api.PUT('/api/settings/scales', { body }))
+    await refresh('shelf')
+    return done
+  })
+const keepFolder = () =>
+  attempt(() =>
+    take(
+      api.PUT('/api/settings/copies', {
+        body: { folder: copies.folder.trim() || null, keep: number(copies.keep) },
+      }),
+    ),
+  )
+const copy = () => attempt(() => take(api.POST('/api/copies')))
+const bring = (event: Event) =>
+  attempt(async () => {
+    const input = event.target as HTMLInputElement
+    const file = input.files?.[0]
+    input.value = ''
+    if (!file) return ''
+    const form = new FormData()
+    form.append('file', file)
+    const done = await send<Schemas['ArchiveRead']>('/api/archive', form)
+    await client.invalidateQueries()
+    return done.says
+  })
+</script>
+
+<template>
+  <div class="mx-auto flex max-w-5xl flex-col gap-8 px-6 py-5 max-sm:px-4">
+    <h1 class="text-3xl font-bold">Workshop</h1>
+    <p v-if="error" class="says" role="alert">{{ error.message }}</p>
+    <p v-if="told" role="status" class="font-semibold">{{ told }}</p>
+    <p
+      v-for="f in at('/workshop').concat(faults.filter((x) => !x.pointer).map((x) => x.says))"
+      :key="f"
+      class="says"
+    >
+      {{ f }}
+    </p>
+    <section v-if="data" aria-labelledby="copies">
+      <div class="ledger-head"><h2 id="copies">Copies</h2></div>
+      <p class="pt-2 text-lg">
+        <template v-if="newest">
+          The last copy was made <b>{{ moment(newest.made) }}</b> ({{ size(newest.size) }}).
+        </template>
+        <template v-else>No copy yet. One is made a day while the workshop is in use.</template>
+      </p>
+      <p v-if="data.copies.trouble" class="says" role="alert">{{ data.copies.trouble }}</p>
+      <p class="note pt-1">
+        Everything is in one file, <code class="fig break-all">{{ data.copies.file }}</code>. A copy on the
+        same disk does not outlive the disk: choose a folder on another one.
+      </p>
+      <div class="flex flex-wrap items-end gap-x-5 gap-y-3 pt-3">
+        <button type="button" class="key key-main" :disabled="busy" @click="copy">Make a copy now</button>
+        <a href="/api/workshop.sqlite" class="key" download>Download a copy</a>
+        <label class="flex flex-1 basis-80 flex-col">
+          <span class="note">folder for copies</span>
+          <input v-model="copies.folder" class="field" :aria-invalid="at('/folder').length > 0" />
+          <span v-for="says in at('/folder')" :key="says" class="says" role="alert">{{ says }}</span>
+        </label>
+        <label class="flex flex-col">
+          <span class="note">copies kept</span>
+          <input v-model="copies.keep" class="field fig w-16 text-right" inputmode="numeric" />
+          <span v-for="says in at('/keep')" :key="says" class="says" role="alert">{{ says }}</span>
+        </label>
+        <button type="button" class="key" :disabled="busy" @click="keepFolder">Keep these</button>
+      </div>
+      <ol v-if="data.copies.copies.length" class="columns-1 pt-3 sm:columns-2">
+        <li v-for="c in data.copies.copies.slice(0, 14)" :key="c.name" class="note break-inside-avoid">
+          {{ moment(c.made) }}, {{ size(c.size) }}
+        </li>
+      </ol>
+    </section>
+    <section v-if="data" aria-labelledby="archive">
+      <div class="ledger-head"><h2 id="archive">All of it, to take along</h2></div>
+      <p class="pt-2">
+        Recipes, pours with every tap, ingredients, lots and pictures as one archive that any program can
+        read. Reading one adds what is not here yet and changes nothing that is.
+      </p>
+      <p class="flex flex-wrap gap-3 pt-3">
+        <a href="/api/workshop.zip" class="key" download>Download the archive</a>
+        <label class="key cursor-pointer focus-within:outline-3">
+          Read an archive
+          <input type="file" accept=".zip,application/zip" class="sr-only" @change="bring" />
+        </label>
+      </p>
+    </section>
+    <section v-if="data" aria-labelledby="scales">
+      <div class="ledger-head"><h2 id="scales">Scales</h2></div>
+      <p class="pt-2">
+        Every weight is shown as your scales can show it, on the finest that can hold it. Lye is never rounded
+        up.
+      </p>
+      <ol class="pt-2">
+        <li v-for="(s, i) in scales" :key="i" class="row flex flex-wrap items-center gap-x-4 py-1.5">
+          <label>
+            reads in steps of
+            <input
+              v-model="s.step"
+              class="field fig w-16 text-right"
+              inputmode="decimal"
+              :aria-invalid="at(`/scales/${i}/step`).length > 0"
+            />
+            g
+          </label>
+          <label>
+            up to
+            <input
+              v-model="s.capacity"
+              class="field fig w-20 text-right"
+              inputmode="decimal"
+              :aria-invalid="at(`/scales/${i}/capacity`).length > 0"
+            />
+            g
+          </label>
+          <button
+            v-if="scales.length > 1"
+            type="button"
+            class="take-out"
+            :aria-label="`Take out scale ${i + 1}`"
+            @click="scales.splice(i, 1)"
+          >
+            ×
+          </button>
+          <span v-for="says in at(`/scales/${i}`)" :key="says" class="says" role="alert">{{ says }}</span>
+        </li>
+      </ol>
+      <p class="flex gap-4 pt-3">
+        <button type="button" class="key key-main" :disabled="busy" @click="keepScales">
+          Keep these scales
+        </button>
+        <button
+          v-if="scales.length < 6"
+          type="button"
+          class="text-sm underline"
+          @click="scales.push({ step: '0.01', capacity: '200' })"
+        >
+          Add a scale
+        </button>
+      </p>
+    </section>
+  </div>
+</template>

@@ -1,0 +1,218 @@
+/** Drafts: edits that overtake each other, a server that is away, two windows. */
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import type { Recipe } from '../src/api/client'
+import { useDraft, type DraftHandle } from '../src/composables/useDraft'
+import { drafts } from '../src/keep/store'
+import { alone, Server, settle } from './server'
+
+vi.mock('@tanstack/vue-query', () => ({ useQueryClient: () => ({ invalidateQueries: () => undefined }) }))
+
+const names = (r: Recipe | null) => r?.design.portions.map((p) => p.name)
+const recipe = (...portions: string[]) =>
+  ({
+    name: 'Mine',
+    superfat: 0.05,
+    fats: [],
+    design: { portions: portions.map((name) => ({ name })) },
+  }) as unknown as Recipe
+let server: Server
+let id = ''
+let n = 0
+let ended: () => void
+
+async function opened(first: Recipe, revision = 1): Promise<DraftHandle> {
+  server.readily['GET /api/recipes'] = () => [
+    200,
+    { id, revision, versions: 0, pours: 0, running: null, recipe: first },
+  ]
+  server.readily['POST /api/forecast'] = () => [
+    200,
+    { weighing: { whole: 1, sheet: null, faults: [], cautions: [], fat_grams: [] } },
+  ]
+  const { it: draft, end } = alone(() => useDraft(id))
+  ended = end
+  await settle()
+  return draft
+}
+const take = (draft: DraftHandle, name: string) =>
+  draft.adjust((r) => {
+    const row = r.design.portions.findIndex((p) => p.name === name)
+    return row < 0 ? null : { kind: 'take_portion', row }
+  })
+/** What the server's rule does: the row is gone. */
+const without = (body: Record<string, unknown>) => {
+  const of = structuredClone(body.recipe) as Recipe
+  of.design.portions.splice((body.act as { row: number }).row, 1)
+  return { recipe: of }
+}
+
+beforeEach(() => {
+  server = new Server()
+  id = `recipe-${n++}`
+})
+afterEach(() => ended())
+
+describe('edits the server reckons', () => {
+  it('wait for one another and are all made', async () => {
+    const draft = await opened(recipe('A', 'B', 'C', 'D'))
+    void take(draft, 'B')
+    void take(draft, 'C')
+    await settle()
+    expect(server.waiting('POST', '/api/adjust')).toBe(1)
+    const first = server.next('POST', '/api/adjust')
+    await first.answer(200, without(first.body))
+    const second = server.next('POST', '/api/adjust')
+    expect(second.body.act).toEqual({ kind: 'take_portion', row: 1 })
+    await second.answer(200, without(second.body))
+    expect(names(draft.recipe.value)).toEqual(['A', 'D'])
+    draft.undo()
+    expect(names(draft.recipe.value)).toEqual(['A', 'C', 'D'])
+  })
+
+  it('are made again on what was typed meanwhile', async () => {
+    const draft = await opened(recipe('A', 'B'))
+    void take(draft, 'B')
+    await settle()
+    draft.edit('/superfat', (d) => void (d.superfat = 0.08))
+    const stale = server.next('POST', '/api/adjust')
+    await stale.answer(200, without(stale.body))
+    expect(draft.recipe.value?.superfat).toBe(0.08)
+    const again = server.next('POST', '/api/adjust')
+    await again.answer(200, without(again.body))
+    expect([names(draft.recipe.value), draft.recipe.value?.superfat]).toEqual([['A'], 0.08])
+  })
+
+  it('say so when they were not made', async () => {
+    const draft = await opened(recipe('A', 'B'))
+    void take(draft, 'Gone')
+    await settle()
+    expect(draft.faultsAt('')[0]?.says).toContain('no longer there')
+    void take(draft, 'B')
+    await settle()
+    await server.next('POST', '/api/adjust').lose()
+    expect(draft.faultsAt('')[0]?.says).toContain('was not made')
+    expect(names(draft.recipe.value)).toEqual(['A', 'B'])
+  })
+
+  it('typed anew in one field start from where that typing began', async () => {
+    const draft = await opened(recipe('A'))
+    const type = (share: number) =>
+      draft.adjust({ kind: 'fat_share', row: 0, share, keep: [] }, '/fats/olive/share', (d) => {
+        d.superfat = share
+      })
+    void type(0.1)
+    await settle()
+    const first = server.next('POST', '/api/adjust')
+    void type(0.2)
+    void type(0.25)
+    await first.answer(200, { recipe: { ...recipe('A'), superfat: 0.1 } })
+    const last = server.next('POST', '/api/adjust')
+    expect([(last.body.act as { share: number }).share, (last.body.recipe as Recipe).superfat]).toEqual([
+      0.25, 0.05,
+    ])
+    await last.answer(200, { recipe: { ...recipe('A'), superfat: 0.25 } })
+    expect(draft.current.value).toBe(true)
+    draft.undo()
+    expect(draft.recipe.value?.superfat).toBe(0.05)
+    void type(0.3)
+    await settle()
+    await server.next('POST', '/api/adjust').lose()
+    expect(draft.recipe.value?.superfat, 'what was typed stands all the same').toBe(0.3)
+  })
+})
+
+describe('saving', () => {
+  const edit = (draft: DraftHandle, superfat: number) => draft.edit('x', (d) => void (d.superfat = superfat))
+
+  it('is one at a time, each on the revision before it', async () => {
+    const draft = await opened(recipe('A'))
+    edit(draft, 0.06)
+    void draft.save()
+    await settle()
+    edit(draft, 0.07)
+    void draft.save()
+    void draft.save()
+    await settle()
+    expect(server.waiting('PUT', '/api/recipes')).toBe(1)
+    await server.next('PUT', '/api/recipes').answer(200, { id, revision: 2 })
+    const second = server.next('PUT', '/api/recipes')
+    expect([second.body.revision, (second.body.recipe as Recipe).superfat]).toEqual([2, 0.07])
+    await second.answer(200, { id, revision: 3 })
+    expect([server.waiting('PUT', '/api/recipes'), draft.saveState.value]).toEqual([0, 'saved'])
+    expect(await drafts.get(id)).toBeUndefined()
+  })
+
+  it('whose answer was lost is no other window', async () => {
+    const draft = await opened(recipe('A'))
+    edit(draft, 0.06)
+    void draft.save()
+    await settle()
+    await server.next('PUT', '/api/recipes').lose()
+    expect(draft.saveState.value).toBe('offline')
+    edit(draft, 0.07)
+    server.readily['GET /api/recipes'] = () => [
+      200,
+      { id, revision: 2, recipe: { ...recipe('A'), superfat: 0.06 } },
+    ]
+    void draft.save()
+    await settle()
+    await server.next('PUT', '/api/recipes').answer(409, { title: '', status: 409, detail: 'changed' })
+    const again = server.next('PUT', '/api/recipes')
+    expect([again.body.revision, draft.theirs.value]).toEqual([2, null])
+    await again.answer(200, { id, revision: 3 })
+    expect(draft.saveState.value).toBe('saved')
+  })
+
+  it.each(['keepMine', 'keepTheirs'] as const)('in two windows is a choice: %s', async (which) => {
+    const draft = await opened(recipe('A'))
+    edit(draft, 0.06)
+    server.readily['GET /api/recipes'] = () => [
+      200,
+      { id, revision: 5, recipe: { ...recipe('A'), superfat: 0.2 } },
+    ]
+    void draft.save()
+    await settle()
+    await server.next('PUT', '/api/recipes').answer(409, { title: '', status: 409, detail: 'changed' })
+    expect([draft.saveState.value, draft.recipe.value?.superfat]).toEqual(['conflict', 0.06])
+    void draft[which]()
+    await settle()
+    if (which === 'keepMine') {
+      const put = server.next('PUT', '/api/recipes')
+      expect(put.body.revision).toBe(5)
+      await put.answer(200, { id, revision: 6 })
+    }
+    expect([draft.saveState.value, draft.recipe.value?.superfat]).toEqual([
+      'saved',
+      which === 'keepMine' ? 0.06 : 0.2,
+    ])
+    draft.undo()
+    expect(draft.recipe.value?.superfat, 'the other one is one step back').toBe(
+      which === 'keepMine' ? 0.2 : 0.06,
+    )
+  })
+
+  it('outlives the page when the server is away', async () => {
+    const draft = await opened(recipe('A'))
+    edit(draft, 0.09)
+    void draft.save()
+    await settle()
+    await server.next('PUT', '/api/recipes').lose()
+    ended()
+    await settle()
+    server.asked = []
+    const again = await opened(recipe('A'))
+    expect(again.recipe.value?.superfat).toBe(0.09)
+    await server.next('PUT', '/api/recipes').answer(200, { id, revision: 2 })
+    expect(again.saveState.value).toBe('saved')
+  })
+
+  it('of another window meanwhile asks on opening', async () => {
+    await drafts.put({ id, revision: 1, recipe: { ...recipe('A'), superfat: 0.09 } })
+    const draft = await opened({ ...recipe('A'), superfat: 0.2 }, 4)
+    expect([
+      draft.saveState.value,
+      draft.recipe.value?.superfat,
+      draft.theirs.value?.recipe.superfat,
+    ]).toEqual(['conflict', 0.09, 0.2])
+  })
+})
