@@ -1,9 +1,9 @@
-"""Puts a benchmark's table where the docs keep it: between its two marks in docs/model.md."""
+"""Puts a benchmark's table where the docs keep it: between its two marks in a page of docs."""
 
 from collections.abc import Sequence
 from pathlib import Path
 
-MODEL = Path(__file__).parent.parent / "docs/model.md"
+DOCS = Path(__file__).parent.parent / "docs"
 
 
 def table(heads: Sequence[str], rows: Sequence[Sequence[str]]) -> str:
@@ -12,9 +12,10 @@ def table(heads: Sequence[str], rows: Sequence[Sequence[str]]) -> str:
     return "\n".join([lines[0], "|---" * len(heads) + "|", *lines[1:]])
 
 
-def put(name: str, text: str) -> None:
+def put(name: str, text: str, page: str = "model.md") -> None:
     """Replace what stands between the marks called `name`."""
+    path = DOCS / page
     begin, end = f"<!-- {name}: begin -->", f"<!-- {name}: end -->"
-    before, rest = MODEL.read_text(encoding="utf-8").split(begin)
+    before, rest = path.read_text(encoding="utf-8").split(begin)
     after = rest.split(end)[1]
-    MODEL.write_text(f"{before}{begin}\n{text}\n{end}{after}", encoding="utf-8")
+    path.write_text(f"{before}{begin}\n{text}\n{end}{after}", encoding="utf-8")

@@ -8,16 +8,19 @@ import json
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from threading import Lock, Thread
+from typing import Any
 
 from ..core.clock import Noise
 from ..core.learn import LEAST_POURS, tune
 from ..core.record import Past, Record, Taught, read, unpacked
 from ..core.scorecard import ScoreCard, score
+from .apart import ask
 from .workshop import Workshop
 
 RETUNE = 1.2  # times the pours that the noise was last tuned from
 AT_ONCE = 0.4  # seconds a request waits for a refit, so that small logs are never seen to lag
 TAUGHT = "taught"
+FEW = 100  # finished pours that are learned from in a moment, and so within this process
 Stamp = tuple[int, ...]
 
 
@@ -68,7 +71,7 @@ class Learned:
             return self.record().light
         if self.fitting.failed and self.fitting.of == stamp:
             pass  # it would fail again: what is known serves until the log changes
-        elif self._start(self.fitting, lambda: void(self.record()), wait=False, of=stamp):
+        elif self._start(self.fitting, self._refit, wait=False, of=stamp):
             thread = self.fitting.thread
             if thread is not None:
                 thread.join(AT_ONCE)
@@ -95,22 +98,39 @@ class Learned:
             self._taught = (of, taught)
         return (of, taught) if of == stamp else (of, replace(taught, fresh=False))
 
+    def read(self) -> tuple[Stamp, Record]:
+        """The log as it stands, read and learned from; what was read before is not read again."""
+        stamp = self._workshop.log_stamp()
+        before = self._record
+        if before is not None and before[0] == stamp:
+            return before
+        pours = self._workshop.pours(finished=True)
+        finished = [Past(p.id, p.recipe, p.events, f"{p.started:%Y-%m}") for p in pours]
+        noise, _ = self.noise()
+        return stamp, read(self._workshop.shelf(), finished, noise, before[1] if before is not None else None)
+
     def record(self) -> Record:
         """The record of the log as it stands, with its pours."""
         with self._reading:
-            stamp = self._workshop.log_stamp()
-            before = self._record
-            if before is not None and before[0] == stamp:
-                return before[1]
-            pours = self._workshop.pours(finished=True)
-            finished = [Past(p.id, p.recipe, p.events, f"{p.started:%Y-%m}") for p in pours]
-            noise, _ = self.noise()
-            record = read(self._workshop.shelf(), finished, noise, before[1] if before is not None else None)
-            with self._lock:
-                self._record = (stamp, record)
-                self._taught = (stamp, record.light)
-            self._workshop.keep_learned(TAUGHT, json.dumps(stamp), record.packed())
-            return record
+            found = self.read()
+            if self._record is None or self._record[0] != found[0]:
+                self._record = found
+                self._keep(found[0], found[1].light, found[1].packed())
+            return found[1]
+
+    def _keep(self, stamp: Stamp, taught: Taught, packed: dict[str, Any]) -> None:
+        with self._lock:
+            self._taught = (stamp, taught)
+        self._workshop.keep_learned(TAUGHT, json.dumps(stamp), packed)
+
+    def _refit(self) -> None:
+        """Learn from the log as it stands: here while it is small, else in a process of its own."""
+        if self._workshop.finished() <= FEW:
+            self.record()
+            return
+        told = ask("taught", self._workshop.path, self.fitting.tell)
+        shelf, noise = self._workshop.shelf(), self.noise()[0]
+        self._keep(tuple(told["stamp"]), unpacked(told["taught"], shelf, noise), told["taught"])
 
     def noise(self) -> tuple[Noise, int]:
         """The noise in use, and the pours it was tuned from (0: the trade's)."""
@@ -136,6 +156,10 @@ class Learned:
         self._start(self.tuning, self._tune, wait)
 
     def _tune(self) -> None:
+        if self._background and self._workshop.finished() > FEW:
+            told = ask("noise", self._workshop.path, self.tuning.tell)
+            self._workshop.keep_setting("noise", {k: told[k] for k in ("batch", "portion", "stages", "pours")})
+            return
         record = self.record()
         noise = tune(record.trade, {p.pour: p.course for p in record.logged}, self.tuning.tell)
         kept = {"batch": noise.batch, "portion": noise.portion, "stages": list(noise.stages)}
@@ -173,7 +197,3 @@ class Learned:
         else:
             job.thread.start()
         return job.thread is not None
-
-
-def void(_: object) -> None:
-    """A job gives nothing back."""

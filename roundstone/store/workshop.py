@@ -3,13 +3,14 @@
 import contextlib
 import json
 import os
-from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import partial
 from pathlib import Path
 from threading import RLock
-from typing import Any
+from typing import Any, TypeVar
 
 import sqlalchemy as sa
 from alembic import command
@@ -118,6 +119,12 @@ LOG_STAMP = select(
     *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
     select(SettingRow.revision).where(SettingRow.name == "noise").scalar_subquery(),
 )
+# The shelf rests on these.
+SHELF_STAMP = select(
+    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
+    *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, OwnRow)),
+    select(SettingRow.revision).where(SettingRow.name == "scales").scalar_subquery(),
+)
 # What is left of every lot rests on these.
 STOCK_STAMP = select(
     select(func.count(PourRow.id)).scalar_subquery(),
@@ -139,6 +146,25 @@ def _like(doc: Any, find: Find) -> Iterator[sa.ColumnElement[bool]]:
         yield sa.or_(name, *(text.contains(f'"{i}"', autoescape=True) for i in ids[:MOST_IDS]))
 
 
+MOST_KEPT = 5000  # of each kind that are kept read
+K = TypeVar("K")
+V = TypeVar("V")
+
+
+def _kept(keep: dict[K, V], key: K, read: Callable[[], V]) -> V:
+    """What was read before, else read now and kept."""
+    with contextlib.suppress(KeyError):
+        return keep[key]
+    if len(keep) >= MOST_KEPT:
+        keep.clear()
+    value = keep[key] = read()
+    return value
+
+
+def _tuple(events: Mapping[str, Sequence[Event]], pour: str) -> tuple[Event, ...]:
+    return tuple(events.get(pour, ()))
+
+
 class Workshop:
     """Opens (and migrates) a data file; `path` is created when it is not there.
 
@@ -156,6 +182,11 @@ class Workshop:
             os.close(os.open(path, os.O_CREAT | os.O_WRONLY, 0o600))
         self.path = path
         self.changes = 0  # writes by this process, for those who keep what they reckoned
+        self._shelf: tuple[tuple[int, ...], Shelf] | None = None  # as last read, with the stamp of what it rests on
+        # What was read once: a draft's revision, a poured version and a pour's log up to a tap never change.
+        self._drafts: dict[tuple[str, int], Recipe] = {}
+        self._versions: dict[int, Recipe] = {}
+        self._logs: dict[tuple[str, int], tuple[Event, ...]] = {}
         self._writing = RLock()  # one writer in the process: others wait here, not in the file
         self._engine = _connect(path)
         self._writer = self._engine.execution_options(write=True)
@@ -191,6 +222,14 @@ class Workshop:
 
     def shelf(self) -> Shelf:
         """The reference shelf with this workshop's fragrances and own ingredients on it."""
+        with self._engine.connect() as connection:
+            stamp = tuple(n or 0 for n in connection.execute(SHELF_STAMP).one())
+        kept = self._shelf
+        if kept is None or kept[0] != stamp:
+            kept = self._shelf = (stamp, self._read_shelf())
+        return kept[1]
+
+    def _read_shelf(self) -> Shelf:
         with self._read() as s:
             rows = s.scalars(select(FragranceRow)).all()
             own = [self._own(r) for r in s.scalars(select(OwnRow).order_by(OwnRow.id))]
@@ -343,10 +382,11 @@ class Workshop:
         with self._read() as s:
             return s.scalar(select(func.count()).select_from(self._found(select(RecipeRow.id), find).subquery())) or 0
 
-    def recipe_names(self) -> list[tuple[str, str]]:
-        """Id and name of every draft, latest change first."""
+    def recipe_names(self, only: Collection[str] | None = None) -> list[tuple[str, str]]:
+        """Id and name of every draft, or of some, latest change first."""
         with self._read() as s:
-            rows = s.execute(self._found(select(RecipeRow.id, NAME), ()))
+            query = self._found(select(RecipeRow.id, NAME), ())
+            rows = s.execute(query if only is None else query.where(RecipeRow.id.in_(only)))
             return [(i, str(name or "")) for i, name in rows]
 
     @staticmethod
@@ -354,10 +394,10 @@ class Workshop:
         query = query.where(RecipeRow.removed.is_(None)).order_by(RecipeRow.changed.desc(), RecipeRow.id)
         return query.where(*_like(RecipeRow.doc, find))
 
-    @classmethod
-    def _recipe_or_raw(cls, row: RecipeRow, counts: dict[str, tuple[int, int]]) -> "RecipeRecord | Unreadable":
+    def _recipe_or_raw(self, row: RecipeRow, counts: dict[str, tuple[int, int]]) -> "RecipeRecord | Unreadable":
         try:
-            return cls._recipe_record(row, counts)
+            recipe = _kept(self._drafts, (row.id, row.revision), lambda: Recipe.model_validate(row.doc))
+            return RecipeRecord(row.id, recipe, row.revision, row.changed, *counts.get(row.id, (0, 0)))
         except ValidationError as error:
             first = error.errors()[0]
             why = f"{'/'.join(map(str, first['loc']))}: {first['msg']}"
@@ -421,11 +461,6 @@ class Workshop:
         )
         return {r: (v, p) for r, v, p in s.execute(query)}
 
-    @staticmethod
-    def _recipe_record(row: RecipeRow, counts: dict[str, tuple[int, int]]) -> RecipeRecord:
-        versions, pours = counts.get(row.id, (0, 0))
-        return RecipeRecord(row.id, Recipe.model_validate(row.doc), row.revision, row.changed, versions, pours)
-
     # Pours -----------------------------------------------------------------------------------------------------
 
     def start_pour(self, pour_id: str, recipe_id: str, now: datetime) -> str:
@@ -478,22 +513,19 @@ class Workshop:
             if finished:
                 query = query.where(PourRow.ended.is_not(None))
             rows = s.execute(query).all()
-            events = self._events(s, [p.id for p, _ in rows])
-            recipes: dict[int, Recipe | None] = {}
-            for _, version in rows:
-                if version.id not in recipes:
-                    recipes[version.id] = self._version_recipe(version)
-            return [
-                PourRecord(p.id, v.recipe_id, v.number, recipe, p.started, tuple(events.get(p.id, ())))
-                for p, v in rows
-                if (recipe := recipes[v.id]) is not None
-            ]
+            read = self._events(s, [p.id for p, _ in rows if (p.id, p.taps) not in self._logs])
+            out = []
+            for p, v in rows:
+                recipe = self._version_recipe(v)
+                log = _kept(self._logs, (p.id, p.taps), partial(_tuple, read, p.id))
+                if recipe is not None:
+                    out.append(PourRecord(p.id, v.recipe_id, v.number, recipe, p.started, log))
+            return out
 
-    @staticmethod
-    def _version_recipe(version: VersionRow) -> Recipe | None:
+    def _version_recipe(self, version: VersionRow) -> Recipe | None:
         """A version that cannot be read takes no list down with it."""
         try:
-            return Recipe.model_validate(version.doc)
+            return _kept(self._versions, version.id, lambda: Recipe.model_validate(version.doc))
         except ValidationError:
             return None
 
@@ -647,6 +679,11 @@ class Workshop:
         with self._engine.connect() as connection:
             return tuple(n or 0 for n in connection.execute(LOG_STAMP).one())
 
+    def finished(self) -> int:
+        """How many pours have ended."""
+        with self._read() as s:
+            return s.scalar(select(func.count(PourRow.id)).where(PourRow.ended.is_not(None))) or 0
+
     def stock_stamp(self) -> tuple[int, ...]:
         """Changes whenever a lot was edited or a pour begun."""
         with self._engine.connect() as connection:
@@ -662,7 +699,7 @@ class Workshop:
             raise Missing("There is no such pour.")
         pour, version = found
         events = tuple(self._events(s, [pour_id]).get(pour_id, ()))
-        recipe = Recipe.model_validate(version.doc)
+        recipe = _kept(self._versions, version.id, lambda: Recipe.model_validate(version.doc))
         return PourRecord(pour.id, version.recipe_id, version.number, recipe, pour.started, events)
 
     def dump(self) -> dict[str, list[dict[str, Any]]]:

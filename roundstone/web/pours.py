@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint
 from ..core import pour as pour_rules
 from ..core.advice import advise
 from ..core.forecast import surprise
-from ..core.pour import Doubted, Event, Moved, Note, Undone, clock_text, label, replay
+from ..core.pour import Doubted, Event, Moved, Note, StageSeen, Undone, clock_text, label, replay
 from ..core.scout import next_look
 from ..core.shelf import Shelf
 from ..core.values import Fault, RuleBroken
@@ -122,7 +122,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         if found is None and tap.minute > clock + AHEAD:
             says = f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}."
             found = pour_rules.Doubt("/minute", says, "counts")
-        if found is None and not pour.ended:
+        if found is None and isinstance(tap, StageSeen) and not tap.sure and not pour.ended:
             rest = PourRecord(pour.id, pour.recipe_id, pour.version, pour.recipe, pour.started, tuple(before))
             found = surprise(bench.projection(rest)[1], tap)
         if found is None or (tap.sure and found.stands != "cannot"):

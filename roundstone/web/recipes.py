@@ -69,7 +69,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         find = bench.meaning(query.find)
         found = workshop.recipes(find, query.first, query.most)
         lines = [_unread(r) if isinstance(r, Unreadable) else _line(r, shelf, running.get(r.id)) for r in found]
-        names = dict(workshop.recipe_names()) if running else {}
+        names = dict(workshop.recipe_names(running)) if running else {}
         poured = [m.Named(id=pour, name=names.get(recipe, "A recipe")) for recipe, pour in running.items()]
         return answer(m.RecipeList(recipes=lines, total=workshop.recipe_count(find), running=poured))
 
