@@ -93,7 +93,7 @@ class RecipeRow(Base):
     """A draft, as last typed. `removed` hides it and can be taken back."""
 
     __tablename__ = "recipe"
-    __table_args__ = (Index("recipe_by_change", "changed"),)
+    __table_args__ = (Index("recipe_by_change", "removed", "changed", "id"),)
 
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     doc: Mapped[dict[str, Any]]
@@ -119,7 +119,7 @@ class PourRow(Base):
     """`ended` and `taps` (how many events) follow from its events, and are kept here so that they can be asked for."""
 
     __tablename__ = "pour"
-    __table_args__ = (Index("pour_by_end", "ended"), Index("pour_by_start", "started"))
+    __table_args__ = (Index("pour_by_end", "ended"), Index("pour_by_start", "started", "id"))
 
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     version_id: Mapped[int] = mapped_column(ForeignKey("version.id"), index=True)

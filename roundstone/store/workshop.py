@@ -391,7 +391,7 @@ class Workshop:
 
     @staticmethod
     def _found(query: sa.Select[Any], find: Find) -> sa.Select[Any]:
-        query = query.where(RecipeRow.removed.is_(None)).order_by(RecipeRow.changed.desc(), RecipeRow.id)
+        query = query.where(RecipeRow.removed.is_(None)).order_by(RecipeRow.changed.desc(), RecipeRow.id.desc())
         return query.where(*_like(RecipeRow.doc, find))
 
     def _recipe_or_raw(self, row: RecipeRow, counts: dict[str, tuple[int, int]]) -> "RecipeRecord | Unreadable":
@@ -531,14 +531,15 @@ class Workshop:
 
     def pour_count(self, find: Find = ()) -> int:
         with self._read() as s:
-            found = self._poured(find).with_only_columns(PourRow.id).order_by(None).subquery()
-            return s.scalar(select(func.count()).select_from(found)) or 0
+            # Every pour has its version: without words to find, there is nothing to join.
+            query = self._poured(find).with_only_columns(PourRow.id) if find else select(PourRow.id)
+            return s.scalar(select(func.count()).select_from(query.order_by(None).subquery())) or 0
 
     @staticmethod
     def _poured(find: Find) -> sa.Select[Any]:
         both: Any = select(PourRow, VersionRow)
         query: sa.Select[Any] = both.join(VersionRow, VersionRow.id == PourRow.version_id).order_by(
-            PourRow.started.desc(), PourRow.id
+            PourRow.started.desc(), PourRow.id.desc()
         )
         return query.where(*_like(VersionRow.doc, find))
 

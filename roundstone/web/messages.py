@@ -91,7 +91,7 @@ class Page(BaseModel):
 
     find: str = Field(default="", max_length=80)
     first: int = Field(default=0, ge=0, le=10_000_000)
-    most: int = Field(default=50, ge=1, le=200)
+    most: int = Field(default=30, ge=1, le=200)
 
 
 class RecipeView(Message):

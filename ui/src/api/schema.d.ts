@@ -3982,12 +3982,17 @@ export interface components {
             /** Row */
             row: number;
         };
-        /** TakenIn */
+        /**
+         * TakenIn
+         * @description Pours and events that are new; `there` pours were in the log already.
+         */
         TakenIn: {
             /** Events */
             events: number;
             /** Pours */
             pours: number;
+            /** There */
+            there: number;
         };
         /** Tap */
         Tap: {

@@ -34,8 +34,8 @@ def upgrade() -> None:
             {"ended": ends[0] if ends else None, "taps": len(events), "id": pour},
         )
     op.create_index("pour_by_end", "pour", ["ended"])
-    op.create_index("pour_by_start", "pour", ["started"])
-    op.create_index("recipe_by_change", "recipe", ["changed"])
+    op.create_index("pour_by_start", "pour", ["started", "id"])
+    op.create_index("recipe_by_change", "recipe", ["removed", "changed", "id"])
 
 
 def downgrade() -> None:
