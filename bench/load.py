@@ -184,7 +184,7 @@ def together(port: int, pours: list[str], seconds: float) -> tuple[list[float], 
 
 
 def main() -> None:
-    seconds = float(sys.argv[1]) if len(sys.argv) > 1 else 60.0
+    seconds = next((float(a) for a in sys.argv[1:] if not a.startswith("-")), 60.0)
     found: dict[int, dict[str, float]] = {}
     for pours in POUR_COUNTS:
         with tempfile.TemporaryDirectory() as folder:

@@ -59,9 +59,12 @@ export function usePour(id: string) {
     clearTimeout(timer)
   }
 
+  let answers = 0 // to taps; a look that was asked for before one of them is out of date when it comes
   async function look() {
+    const before = answers
     try {
-      show(await take(api.GET('/api/pours/{pour_id}', { params: { path: { pour_id: id } } })))
+      const seen = await take(api.GET('/api/pours/{pour_id}', { params: { path: { pour_id: id } } }))
+      if (before === answers) show(seen)
     } catch (error) {
       // Only "there is none" empties the bench; all else keeps what is seen and asks again.
       if (error instanceof Refused && error.problem.status === 404) missing.value = error.message
@@ -77,8 +80,10 @@ export function usePour(id: string) {
   const forget = outbox.listen((pour, next) => {
     if (pour !== id) return
     const ended = view.value?.ended
-    if (next) show(next)
-    else void look()
+    if (next) {
+      answers++
+      show(next)
+    } else void look()
     if (next && (next.ended !== ended || next.ended !== null))
       for (const key of ['recipes', 'pours', 'fragrances', 'prospects', 'learning'])
         void client.invalidateQueries({ queryKey: [key] })

@@ -79,8 +79,9 @@ async function send(tap: KeptTap): Promise<boolean> {
       }),
     )
     offline.value = false
-    await drop(tap)
+    // Shown first: between the two the tap would stand nowhere, and an undo would take back the one before it.
     for (const tell of listeners) tell(tap.pour, view)
+    await drop(tap)
     channel?.postMessage({ pour: tap.pour })
     return true
   } catch (error) {

@@ -26,7 +26,8 @@ const wrong = ref(false)
 const working = ref<{ tool: Tool; from: number } | null>(null)
 
 const portions = computed(() => view.value?.recipe.design.portions ?? [])
-const split = computed(() => view.value?.split !== null && portions.value.length > 1)
+const standing = (kind: string) => pour.standing.value.some((e) => e.kind === kind)
+const split = computed(() => (view.value?.split !== null || standing('split')) && portions.value.length > 1)
 watch(split, (is) => {
   portion.value = is ? (portions.value.find((p) => p.scented)?.name ?? portions.value[0]?.name ?? ALL) : ALL
 })
@@ -46,6 +47,12 @@ const DO: Record<string, string> = {
   pouring: 'Pouring now',
   ended: 'Mould is full',
 }
+/** What can still be put down while nothing answers: advice stands still then, the batter does not. */
+const unanswered = computed(() => {
+  if (!pour.offline.value) return []
+  const turns = (['split', 'pouring', 'ended'] as const).filter((kind) => !standing(kind))
+  return portions.value.length > 1 ? turns : turns.filter((kind) => kind !== 'split')
+})
 const main = computed(() => {
   const act = advice.value?.do
   if (!act || act === 'done') return null
@@ -206,7 +213,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
             <p v-if="advice.caution" class="pt-0.5 font-semibold text-[#ffb4a8]">{{ advice.caution }}</p>
           </div>
           <button
-            v-if="main && running"
+            v-if="main && running && !unanswered.length"
             type="button"
             class="bench-main"
             :disabled="!!pour.waiting.value.length"
@@ -214,8 +221,19 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           >
             {{ main }} <kbd class="bench-kbd max-sm:hidden">N</kbd>
           </button>
+          <div v-else-if="running" class="flex flex-wrap gap-2" role="group" aria-label="Without an answer">
+            <button
+              v-for="kind in unanswered"
+              :key="kind"
+              type="button"
+              class="bench-key px-4"
+              @click="pour.tap({ kind })"
+            >
+              {{ DO[kind] }}
+            </button>
+          </div>
           <RouterLink
-            v-else-if="!running"
+            v-else
             :to="
               view.recipe.scents[0]
                 ? `/shelf/${view.recipe.scents[0].fragrance}`
