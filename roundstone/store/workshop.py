@@ -7,7 +7,7 @@ from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, S
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from functools import partial
+from functools import cached_property, partial
 from pathlib import Path
 from threading import RLock
 from typing import Any, TypeVar
@@ -22,7 +22,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from ..core.own import Ingredient
-from ..core.pour import EVENT, Event, replay
+from ..core.pour import EVENT, Event, PourState, replay
 from ..core.recipe import Recipe
 from ..core.scales import Scales
 from ..core.shelf import Additive, Fat, Fragrance, Liquid, Shelf
@@ -89,9 +89,14 @@ class PourRecord:
     started: datetime
     events: tuple[Event, ...]
 
+    @cached_property
+    def state(self) -> PourState:
+        """What the events come to."""
+        return replay(self.events)
+
     @property
     def ended(self) -> bool:
-        return replay(self.events).ended is not None
+        return self.state.ended is not None
 
 
 def _connect(path: Path) -> sa.Engine:
@@ -161,10 +166,6 @@ def _kept(keep: dict[K, V], key: K, read: Callable[[], V]) -> V:
     return value
 
 
-def _tuple(events: Mapping[str, Sequence[Event]], pour: str) -> tuple[Event, ...]:
-    return tuple(events.get(pour, ()))
-
-
 class Workshop:
     """Opens (and migrates) a data file; `path` is created when it is not there.
 
@@ -186,7 +187,7 @@ class Workshop:
         # What was read once: a draft's revision, a poured version and a pour's log up to a tap never change.
         self._drafts: dict[tuple[str, int], Recipe] = {}
         self._versions: dict[int, Recipe] = {}
-        self._logs: dict[tuple[str, int], tuple[Event, ...]] = {}
+        self._pours: dict[tuple[str, int], PourRecord] = {}
         self._writing = RLock()  # one writer in the process: others wait here, not in the file
         self._engine = _connect(path)
         self._writer = self._engine.execution_options(write=True)
@@ -513,13 +514,13 @@ class Workshop:
             if finished:
                 query = query.where(PourRow.ended.is_not(None))
             rows = s.execute(query).all()
-            read = self._events(s, [p.id for p, _ in rows if (p.id, p.taps) not in self._logs])
+            read = self._events(s, [p.id for p, _ in rows if (p.id, p.taps) not in self._pours])
             out = []
             for p, v in rows:
                 recipe = self._version_recipe(v)
-                log = _kept(self._logs, (p.id, p.taps), partial(_tuple, read, p.id))
                 if recipe is not None:
-                    out.append(PourRecord(p.id, v.recipe_id, v.number, recipe, p.started, log))
+                    fields = (p.id, v.recipe_id, v.number, recipe, p.started, tuple(read.get(p.id, ())))
+                    out.append(_kept(self._pours, (p.id, p.taps), partial(PourRecord, *fields)))
             return out
 
     def _version_recipe(self, version: VersionRow) -> Recipe | None:

@@ -17,7 +17,6 @@ from pydantic import BaseModel
 from werkzeug.datastructures import FileStorage
 
 from ..core.forecast import Projection, project
-from ..core.pour import replay
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet
 from ..core.stock import LotLeft, Use, left, used
@@ -84,7 +83,7 @@ class Bench:
 
     def minute(self, pour: PourRecord) -> float:
         """The pour's clock now: never before what was tapped, whatever the server's own clock says."""
-        tapped = max((e.minute for e in replay(pour.events).standing), default=0.0)
+        tapped = max((e.minute for e in pour.state.standing), default=0.0)
         return max(tapped, (self.now() - pour.started).total_seconds() / 60)
 
     def sheet(self, recipe: Recipe) -> tuple[Sheet, tuple[Caution, ...]]:

@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint
 from ..core import pour as pour_rules
 from ..core.advice import advise
 from ..core.forecast import surprise
-from ..core.pour import Doubted, Event, Moved, Note, StageSeen, Undone, clock_text, label, replay
+from ..core.pour import Doubted, Event, Moved, Note, StageSeen, Undone, clock_text, label
 from ..core.scout import next_look
 from ..core.shelf import Shelf
 from ..core.values import Fault, RuleBroken
@@ -24,7 +24,7 @@ DOUBTS = UUID("0e9f4c5e-2f2f-4a3a-9d0e-5d0b7c7f7a11")  # under which doubts have
 
 def line_of(pour: PourRecord, shelf: Shelf, left_out: set[str]) -> m.PourLine:
     """A pour in a list."""
-    state = replay(pour.events)
+    state = pour.state
     return m.PourLine(
         id=pour.id,
         recipe=pour.recipe.name,
