@@ -27,8 +27,9 @@ def accelerate(page: Page) -> None:
         page.wait_for_timeout(4000)
         page.get_by_role("button", name=re.compile(f"^{stage}")).click()
         page.wait_for_timeout(700)
-        if page.get_by_role("button", name="Yes").is_visible():
-            page.get_by_role("button", name="Yes").click()
+        keep = page.locator("[data-test=doubts]").get_by_role("button", name="Keep")
+        if keep.count():
+            keep.first.click()
 
 
 def mistakes(page: Page) -> None:
@@ -81,6 +82,7 @@ def main() -> int:
             take("fragrance", "/shelf/vanilla-smoke")
             take("ingredients", "/ingredients")
             take("stock", "/stock")
+            take("workshop", "/workshop")
             take("pours", "/pours")
             take("what-differed", "/pours", act=two_pours)
             take("after-the-pour", f"/pours/{LAST}", (1280, 1000))

@@ -60,6 +60,12 @@ class Scores(unittest.TestCase):
         self.assertAlmostEqual(first.scores.clock, first.scores.claims, delta=1e-9)
         self.assertEqual([x.scores for x in long.each[-4:]], [x.scores for x in short.each])
 
+    def test_noise_tuned_on_all_pours_does_not_judge_the_first(self) -> None:
+        """Leave-future-out: whatever today's noise was tuned to, the early pours are scored as they were."""
+        past = [Past(str(i), of, events, "2031-05") for i, (of, events) in enumerate(pours(6, 3))][::-1]
+        tuned = [score(read(SHELF, past, replace(Noise(), batch=batch))) for batch in (0.1, 1.2)]
+        self.assertEqual(*([x.scores for x in card.each] for card in tuned))
+
     def test_says_so_when_there_are_too_few(self) -> None:
         self.assertIn("nothing can be scored", score(read(SHELF, [])).says)
         self.assertIn("too few", card(3, 1).says)

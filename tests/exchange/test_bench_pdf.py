@@ -67,8 +67,13 @@ class BenchSheet(unittest.TestCase):
         self.assertIn("Raw shares", titles)
         self.assertNotIn("Split", titles)
 
-    def test_letters_beyond_latin_one(self) -> None:
-        sheet, steps = steps_of(recipe())
-        body = write("Žďár, Ærø & Łódź", sheet, steps, date(2031, 5, 1))
-        streams = re.findall(rb"stream\r?\n(.*?)endstream", body, re.S)
-        self.assertTrue(any(b"beginbfchar" in (zlib.decompress(s) if s[:1] == b"x" else s) for s in streams))
+    def test_letters_beyond_latin_one_are_printed_and_others_named(self) -> None:
+        """Read back through the map from glyphs to letters that the page carries."""
+        for name, printed in (("Žďár, Ærø & Łódź", True), ("Ελιά, Оливка, Dừa", True), ("石鹸", False)):
+            sheet, steps = steps_of(recipe())
+            body = write(name, sheet, steps, date(2031, 5, 1))
+            streams = [s.strip(b"\r\n") for s in re.findall(rb"stream\r?\n(.*?)endstream", body, re.S)]
+            plain = [zlib.decompress(s) if s[:1] == b"x" else s for s in streams]
+            maps = b"".join(s for s in plain if b"beginbfchar" in s).upper()
+            there = {c for c in name if f"<{ord(c):04X}>".encode() in maps}
+            self.assertEqual({c for c in name if not c.isspace()} <= there, printed, name)

@@ -53,6 +53,29 @@ class Tables(unittest.TestCase):
         for name in ("kaolin", "sodium-lactate"):
             self.assertTrue(5 <= additives[name].usual <= 15)
 
+    def test_fats_within_what_is_published_and_named_as_their_soap_is(self) -> None:
+        """Ranges of saponification and iodine values, and soap names, as the trade's tables have them: from memory."""
+        fats = shelf().fats
+        values = {  # saponification value mg KOH/g, iodine value g/100 g
+            "shea": ((160, 195), (30, 75)),
+            "tallow": ((190, 202), (40, 53)),
+            "lanolin": ((90, 105), (15, 47)),
+            "almond": ((183, 207), (85, 109)),
+            "pistachio": ((180, 200), (84, 98)),
+            "jojoba": ((88, 101), (78, 90)),
+            "beeswax": ((87, 104), (5, 15)),
+            "meadowfoam": ((162, 175), (86, 105)),
+        }
+        for name, (sv, iodine) in values.items():
+            fat = fats[name]
+            spans = ((fat.sv_low, fat.sv, fat.sv_high, sv), (fat.iodine_low, fat.iodine_value, fat.iodine_high, iodine))
+            for low, middle, high, (least, most) in spans:
+                self.assertTrue(least <= low <= middle <= high <= most, f"{name}: {low} to {high}")
+        for name in ("hemp", "macadamia", "mango", "sunflower"):
+            soap = next(f.soap for f in fats.values() if f.id.startswith(name))
+            self.assertTrue(soap.lower().endswith("seedate"), soap)
+        self.assertFalse([f.id for f in fats.values() if "butyrate" in f.soap.lower()], "another chemical")
+
     def test_techniques_have_bands_words_and_a_way_out(self) -> None:
         techniques = shelf().techniques
         self.assertGreaterEqual(len(techniques), 6)
