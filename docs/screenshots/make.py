@@ -56,7 +56,7 @@ def two_pours(page: Page) -> None:
 
 
 def main() -> int:
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+    with tempfile.TemporaryDirectory(prefix="round-stone-") as folder, sync_playwright() as playwright:
         server = Server("demo", Path(folder) / "demo.sqlite")
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
 

@@ -64,7 +64,7 @@ class Tables(unittest.TestCase):
             "pistachio": ((180, 200), (84, 98)),
             "jojoba": ((88, 101), (78, 90)),
             "beeswax": ((87, 104), (5, 15)),
-            "meadowfoam": ((162, 175), (86, 105)),
+            "meadowfoam": ((162, 175), (85, 105)),
         }
         for name, (sv, iodine) in values.items():
             fat = fats[name]

@@ -171,6 +171,7 @@ const kept = computed(() => {
   if (open) return 'saving …'
   return n ? `${n} event${n > 1 ? 's' : ''}, all saved` : 'nothing logged yet'
 })
+const latestDoubt = computed(() => view.value?.doubts.at(-1))
 const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse())
 </script>
 
@@ -189,8 +190,8 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
         <RouterLink to="/pours" class="underline">To the pours</RouterLink>
       </p>
       <template v-else-if="view && advice">
-        <div class="flex items-baseline gap-x-4 text-sm text-mist">
-          <RouterLink to="/pours" class="underline">Leave the bench</RouterLink>
+        <div class="flex items-baseline gap-x-4 text-sm text-mist max-sm:flex-wrap">
+          <RouterLink to="/pours" class="whitespace-nowrap underline">Leave the bench</RouterLink>
           <h1 class="min-w-0 truncate font-semibold text-bone">{{ view.recipe.name }}</h1>
           <span class="whitespace-nowrap max-sm:hidden"
             >version {{ view.version }} · {{ day(view.started) }}</span
@@ -221,12 +222,17 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           >
             {{ main }} <kbd class="bench-kbd max-sm:hidden">N</kbd>
           </button>
-          <div v-else-if="running" class="flex flex-wrap gap-2" role="group" aria-label="Without an answer">
+          <div
+            v-else-if="running"
+            class="grid auto-cols-fr grid-flow-col gap-2"
+            role="group"
+            aria-label="Without an answer"
+          >
             <button
               v-for="kind in unanswered"
               :key="kind"
               type="button"
-              class="bench-key px-4"
+              class="bench-key px-2"
               @click="pour.tap({ kind })"
             >
               {{ DO[kind] }}
@@ -253,7 +259,6 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           bench
         />
 
-        <Doubts :doubts="view.doubts" @keep="pour.keep" @move="pour.move" @take-back="pour.takeBack" />
         <p v-if="outbox.trouble.value" class="font-semibold text-[#ffb4a8]" role="alert">
           {{ outbox.trouble.value }}
         </p>
@@ -270,7 +275,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
 
         <template v-if="running">
           <div
-            class="flex flex-wrap items-baseline gap-x-5 text-lg text-mist"
+            class="flex flex-wrap items-center gap-x-5 text-lg text-mist"
             role="radiogroup"
             aria-label="Portion"
           >
@@ -298,6 +303,13 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
               {{ split ? 'all' : 'the pot' }}
             </button>
             <span>is now</span>
+            <a
+              v-if="latestDoubt"
+              href="#doubts"
+              class="ml-auto py-1.5 text-base font-semibold text-[#ffb4a8] underline max-sm:ml-0"
+              >{{ view.doubts.length }} to answer: {{ latestDoubt.label }},
+              <span class="fig">{{ clock(latestDoubt.minute) }}</span></a
+            >
           </div>
           <BenchKeys
             :level="level"
@@ -362,5 +374,14 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
         />
       </template>
     </div>
+    <!-- Below the first screen, so that no key moves under a finger when a question comes up. -->
+    <Doubts
+      id="doubts"
+      class="mx-auto max-w-7xl px-6 pb-4 max-sm:px-3"
+      :doubts="view?.doubts ?? []"
+      @keep="pour.keep"
+      @move="pour.move"
+      @take-back="pour.takeBack"
+    />
   </div>
 </template>
