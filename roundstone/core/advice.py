@@ -1,5 +1,7 @@
 """One line for someone with wet gloves: what to do now, and why."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from .forecast import Forecast, Projection, StepForecast, TechniqueOdds
@@ -78,7 +80,7 @@ def _why(projection: Projection, speed: float, lane: int) -> str:
 
 
 def _instead(other: TechniqueOdds) -> str:
-    burst = f" after a burst of the stick in {' and '.join(other.thicken)}" if other.thicken else ""
+    burst = f" after a burst of the stick in {listed(other.thicken)}" if other.thicken else ""
     return f"{other.name.lower()}{burst}, {in_ten(other.odds)}: it wants {other.wants} batter"
 
 
@@ -106,9 +108,9 @@ def _pour_advice(projection: Projection, step: StepForecast, technique: Techniqu
         )
     if step.thicken:
         wait = max(forecast_time(forecast, i, technique.from_level) - projection.now for i in step.portions)
-        who = " and ".join(step.thicken)
+        who = f"{listed(step.thicken)} {'are' if len(step.thicken) > 1 else 'is'}"
         return Advice(
-            headline=f"{who} is still thin: wait {about(wait)}, or give it a burst.",
+            headline=f"{who} still thin: wait {about(wait)}, or give it a burst.",
             detail=f"{why} The {name} wants {step.wants} batter. Then {technique.how}.",
             do="pouring",
             odds=step.odds,
@@ -142,6 +144,17 @@ def forecast_time(forecast: Forecast, lane: int, level: float) -> float:
     if level < 2:
         return forecast.emulsion.q50
     return forecast.lanes[lane].stages[int(level) - 2].time.q50
+
+
+def listed(names: Sequence[str], most: int = 3) -> str:
+    """Names as one says them; of many the first, and how many more.
+
+    >>> listed(["A", "B"]), listed(["A", "B", "C", "D", "E"])
+    ('A and B', 'A, B and 3 more')
+    """
+    if len(names) > most:
+        return f"{', '.join(names[: most - 1])} and {len(names) - most + 1} more"
+    return " and ".join(filter(None, [", ".join(names[:-1]), *names[-1:]]))
 
 
 def _capital(text: str) -> str:
@@ -213,7 +226,7 @@ def advise(recipe: Recipe, shelf: Shelf, projection: Projection) -> Advice:  # n
     if recipe.scents and waiting:
         notes = [n for f in recipe.fragrances if (n := shelf.fragrances[f].note)]
         return Advice(
-            headline=f"Colour, then whisk {shelf.blend_name(recipe.fragrances)} into {' and '.join(waiting)} last.",
+            headline=f"Colour, then whisk {shelf.blend_name(recipe.fragrances)} into {listed(waiting)} last.",
             detail=f"By hand: the stick would cost minutes. {_why(projection, speed, lane)}",
             do="scent",
             odds=step.odds,

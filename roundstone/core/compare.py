@@ -39,6 +39,7 @@ class Comparison(Value):
 
 def _settings(recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Iterator[tuple[str, str]]:
     design = recipe.design
+    yield "Name", recipe.name
     yield "Superfat", percent(recipe.superfat)
     yield "Superfat with liquids", percent(sheet.superfat.with_liquids)
     yield "Lye concentration", percent(sheet.lye_concentration)

@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from roundstone.core.advice import about, advise, in_ten, pace
+from roundstone.core.advice import about, advise, in_ten, listed, pace
 from roundstone.core.clock import Draws
 from roundstone.core.course import Step
 from roundstone.core.forecast import Projection, likelihood_of, project, step_odds
@@ -270,6 +270,8 @@ class WhyAndWhatNow(unittest.TestCase):
 
     def test_words(self) -> None:
         self.assertEqual((about(0.2), about(4.4)), ("under a minute", "about 4 min"))
+        said = [listed("ABCDE"[:n]) for n in range(1, 6)]
+        self.assertEqual(said, ["A", "A and B", "A, B and C", "A, B and 2 more", "A, B and 3 more"])
         self.assertEqual(
             (in_ten(0.02), in_ten(0.11), in_ten(0.99)), ("less than 1 time in 10", "1 time in 10", "9 times in 10")
         )

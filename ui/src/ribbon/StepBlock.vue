@@ -45,7 +45,10 @@ const lines = computed(() => {
   }
   const why = risky.value ? [thin.value ? 'too thin' : 'too thick'] : thin.value ? ['thin: a burst'] : []
   const lines = [...label, told.value, ...why]
-  return lines.length * 17 > props.height - 4 ? [...label.slice(0, 2), told.value] : lines
+  const room = Math.floor((props.height - 4) / 17)
+  if (lines.length <= room) return lines
+  const short = label.slice(0, Math.max(room - 1, 1))
+  return [...short.map((l, i) => (i === short.length - 1 ? l.replace(/,$/, '') : l)), told.value]
 })
 const middle = computed(() => ({ x: props.x + props.width / 2, y: props.y + props.height / 2 }))
 const strong = (i: number) => upright.value || i < lines.value.indexOf(told.value)

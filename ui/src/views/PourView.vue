@@ -11,6 +11,7 @@ import type { FLAGS } from '../parts/events'
 import FlagDialog from '../parts/FlagDialog.vue'
 import { clock, day, inHundred } from '../parts/format'
 import TemperatureDialog from '../parts/TemperatureDialog.vue'
+import { soonest } from '../ribbon/soonest'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 import { STAGES, type Stage } from '../ribbon/batter'
 
@@ -20,6 +21,9 @@ const { view, minute, running } = pour
 const refused = computed(() => outbox.refused.value.filter((t) => t.pour === props.id))
 
 const ALL = null
+const ROOM = 3 // portions whose lanes leave the keys on the first screen
+const MANY = 6 // portions from which their names are shortened and numbered
+const every = ref(false)
 const portion = ref<string | null>(ALL)
 const asking = ref(false)
 const wrong = ref(false)
@@ -171,6 +175,10 @@ const kept = computed(() => {
   if (open) return 'saving …'
   return n ? `${n} event${n > 1 ? 's' : ''}, all saved` : 'nothing logged yet'
 })
+const shown = computed(() => {
+  const all = (view.value as NonNullable<typeof view.value>).forecast
+  return every.value || !running.value ? all : soonest(all, ROOM, portion.value)
+})
 const latestDoubt = computed(() => view.value?.doubts.at(-1))
 const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse())
 </script>
@@ -251,13 +259,24 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           </RouterLink>
         </div>
 
-        <TraceRibbon
-          :forecast="view.forecast"
-          :lane="72"
-          :now="running ? minute : null"
-          :marks="marks"
-          bench
-        />
+        <div>
+          <TraceRibbon
+            :forecast="shown"
+            :lane="portions.length > ROOM - 1 ? 44 : 72"
+            :now="running ? minute : null"
+            :marks="marks"
+            bench
+          />
+          <button
+            v-if="running && portions.length > ROOM"
+            type="button"
+            class="text-sm text-mist underline"
+            :aria-pressed="every"
+            @click="every = !every"
+          >
+            {{ every ? `only the ${ROOM} soonest` : `the ${ROOM} soonest of ${portions.length}: show all` }}
+          </button>
+        </div>
 
         <p v-if="outbox.trouble.value" class="font-semibold text-[#ffb4a8]" role="alert">
           {{ outbox.trouble.value }}
@@ -281,16 +300,23 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           >
             <span>The batter in</span>
             <button
-              v-for="p in split ? portions.map((x) => x.name) : []"
+              v-for="(p, i) in split ? portions.map((x) => x.name) : []"
               :key="p"
               type="button"
               role="radio"
-              class="max-w-60 truncate border-b-3 px-1 py-1.5"
-              :class="portion === p ? 'border-bone font-bold text-bone' : 'border-transparent'"
+              class="truncate border-b-3 px-1"
+              :class="[
+                portions.length > MANY ? 'max-w-30 py-0.5 text-base' : 'max-w-60 py-1.5',
+                portion === p ? 'border-bone font-bold text-bone' : 'border-transparent',
+              ]"
               :aria-checked="portion === p"
+              :aria-label="p"
+              :title="p"
               @click="portion = p"
             >
-              {{ p }}
+              <span v-if="portions.length > MANY" class="fig mr-1.5" aria-hidden="true">{{ i + 1 }}</span>{{
+                p
+              }}
             </button>
             <button
               type="button"

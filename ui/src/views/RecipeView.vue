@@ -17,6 +17,7 @@ import Says from '../parts/Says.vue'
 import ScentRows from '../parts/ScentRows.vue'
 import SuperfatSpan from '../parts/SuperfatSpan.vue'
 import VesselAdd from '../parts/VesselAdd.vue'
+import { soonest } from '../ribbon/soonest'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 
 const DOCKED = 3
@@ -28,13 +29,10 @@ const heat = computed(() => (sheet.value ? draft.reckoning.value?.heat : null))
 const cost = computed(() => (sheet.value ? draft.reckoning.value?.supply?.cost : null))
 const label = computed(() => (sheet.value ? draft.reckoning.value?.label : null))
 const reasons = computed(() => (sheet.value ? draft.reckoning.value?.reasons : null))
-/** What fits below the ledgers: of many portions, those that come to medium first. */
+/** What fits below the ledgers. */
 const docked = computed(() => {
   const all = sheet.value ? draft.reckoning.value?.forecast : null
-  if (!all || all.lanes.length <= DOCKED) return all
-  const medium = (lane: (typeof all.lanes)[number]) => lane.stages[1]?.time.q50 ?? 0
-  const last = all.lanes.map(medium).sort((a, b) => a - b)[DOCKED - 1] ?? 0
-  return { ...all, lanes: all.lanes.filter((lane) => medium(lane) <= last).slice(0, DOCKED) }
+  return all ? soonest(all, DOCKED) : null
 })
 const lines = computed(() => sheet.value?.lines ?? [])
 
