@@ -237,6 +237,22 @@ def full_disk(_: int, folder: Path) -> Row:
     return (name, said, "nothing lost" if not lost and statuses else "LOST")
 
 
+def read_only(_: int, folder: Path) -> Row:
+    """A file on a disk that cannot be written to; needs a name space of its own."""
+    name, seed, disk = "a disk that is read-only", folder / "sound.sqlite", folder / "sealed"
+    asked(seed)[0].close()
+    disk.mkdir()
+    serve = f"{sys.executable} -m roundstone serve --data {disk}/w.sqlite --port 0"
+    mount = f"mount -t tmpfs -o size={ROOM} tmpfs {disk} && cp {seed} {disk}/w.sqlite && mount -o remount,ro {disk}"
+    if shutil.which("unshare") is None:
+        return (name, "this machine cannot make one", "not tried")
+    line = ["unshare", "-Urm", "sh", "-c", f"{mount} && exec {serve}"]
+    run = subprocess.run(line, cwd=ROOT, capture_output=True, text=True, timeout=60, check=False)
+    said = run.stderr.strip().splitlines()[-1] if run.stderr.strip() else "nothing"
+    known = "read-only" in said and run.returncode != 0
+    return (name, said.replace(str(folder) + os.sep, ""), "said as that" if known else "NOT SAID")
+
+
 def at_the_start(_: int, folder: Path) -> list[Row]:
     """Files that cannot be served: what is said, and that they are left as they were."""
     good = folder / "good.sqlite"
@@ -283,7 +299,7 @@ def main() -> None:
     times = next((int(a) for a in sys.argv[1:] if a.isdigit()), 100)
     rows: list[Row] = []
     with tempfile.TemporaryDirectory() as name:
-        for trial in (at_the_start, clock_steps, full_disk, sleep, cuts, kills):
+        for trial in (at_the_start, read_only, clock_steps, full_disk, sleep, cuts, kills):
             found = trial(times, Path(name))
             for row in found if isinstance(found, list) else [found]:
                 print(": ".join(row), flush=True)

@@ -4,6 +4,7 @@ A copy is made by SQLite's online backup, so it is whole at any moment, and appe
 finished. Nothing here ever writes over a file.
 """
 
+import errno
 import fcntl
 import os
 import sqlite3
@@ -101,12 +102,23 @@ def remove(path: Path) -> None:
         path.with_name(path.name + beside).unlink(missing_ok=True)
 
 
+def _unwritable(path: Path, error: OSError) -> str:
+    if error.errno == errno.ENOSPC:
+        return f"The disk of {path} is full: make room, nothing can be saved there."
+    if error.errno in (errno.EROFS, errno.EACCES, errno.EPERM):
+        return f"{path} is read-only: give yourself the right to write it and its folder."
+    return f"{path} cannot be kept there ({error.strerror}): name another with --data."
+
+
 @contextmanager
 def held(path: Path) -> Iterator["Hold"]:
     """Hold the data file against other servers; DataFileTrouble names the address of the one that has it."""
-    path.parent.mkdir(parents=True, exist_ok=True)
     lock = path.with_name(path.name + ".lock")
-    descriptor = os.open(lock, os.O_RDWR | os.O_CREAT, 0o600)
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        descriptor = os.open(lock, os.O_RDWR | os.O_CREAT, 0o600)
+    except OSError as error:
+        raise DataFileTrouble(_unwritable(path, error)) from error
     try:
         try:
             fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)

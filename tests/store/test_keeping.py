@@ -1,5 +1,6 @@
 """The data file over years: whose it is, copies of it, what is wrong with it, and what is left after sudden ends."""
 
+import errno
 import signal
 import sqlite3
 import stat
@@ -92,6 +93,14 @@ class Files(Filed):
             Workshop(self.path)
         self.assertIn("read-only", str(said.exception))
         self.assertEqual(self.path.read_bytes(), before)
+        for number, words in ((errno.EROFS, "read-only"), (errno.ENOSPC, "full"), (errno.ENOTDIR, "name another")):
+            with (
+                mock.patch("os.open", side_effect=OSError(number, "refused")),
+                self.assertRaises(DataFileTrouble) as said,
+                keeping.held(self.path),
+            ):
+                self.fail("held what cannot be held")
+            self.assertIn(words, str(said.exception))
 
     def test_only_its_owner_can_read_it(self) -> None:
         workshop = self.filled()
