@@ -15,6 +15,7 @@ from . import files, learning, notebook, own, photos, pours, problems, recipes, 
 from .bench import Bench
 
 STATIC = Path(__file__).parent / "static"
+YEAR = 31_536_000  # seconds
 POLICY = "default-src 'self'; frame-ancestors 'none'; base-uri 'self'; form-action 'self'"
 
 
@@ -58,10 +59,10 @@ def create_app(
         if path.startswith("api/"):
             return problems.respond(404, "Not found", "There is no such address in the API.")
         if path and _is_file(path):
-            response = send_from_directory(STATIC, path)
-            if path.startswith("assets/"):
-                response.cache_control.max_age = 31_536_000
-                response.cache_control.immutable = True
+            # What stands in assets/ has its content in its name, and never changes.
+            named = path.startswith("assets/")
+            response = send_from_directory(STATIC, path, max_age=YEAR if named else None)
+            response.cache_control.immutable = named
             return response
         if not (STATIC / "index.html").is_file():
             return problems.respond(503, "Not built", "The front end has not been built yet: run ./bin/demo.")

@@ -45,6 +45,16 @@ class FromElsewhere(ApiTest):
                 got = self.client.get(path, headers={"Host": host}).status_code
                 self.assertEqual(got == 421, status == 421, f"{host} {path}: {got}")
 
+    def test_what_has_its_content_in_its_name_is_cached_for_ever_and_the_page_never(self) -> None:
+        """RFC 9111 and RFC 8246: with no-cache beside it, immutable would be asked for anew each time."""
+        with tempfile.TemporaryDirectory() as folder, mock.patch("roundstone.web.app.STATIC", Path(folder)):
+            (Path(folder) / "assets").mkdir()
+            for name in ("index.html", "assets/main-3f2a.js"):
+                (Path(folder) / name).write_text("x")
+            told = {p: self.client.get(p).headers["Cache-Control"] for p in ("/", "/assets/main-3f2a.js")}
+        self.assertEqual(told["/"], "no-cache")
+        self.assertEqual(set(told["/assets/main-3f2a.js"].split(", ")), {"public", "max-age=31536000", "immutable"})
+
     def test_changes_come_from_this_apps_own_pages(self) -> None:
         browser = "Mozilla/5.0 of some kind"
         for headers, status in (
