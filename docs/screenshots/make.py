@@ -33,7 +33,7 @@ def accelerate(page: Page) -> None:
 
 
 def mistakes(page: Page) -> None:
-    """Shares that do not add up, lye that would not dissolve, and a word where a number belongs."""
+    """A share for which the others make room, lye that would not dissolve, and a word where a number belongs."""
     page.get_by_label("Olive, percent of fats").fill("17")
     page.get_by_label("lye concentration", exact=True).fill("55")
     page.get_by_label("Sugar, g/kg").fill("some")

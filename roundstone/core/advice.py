@@ -1,7 +1,5 @@
 """One line for someone with wet gloves: what to do now, and why."""
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from .forecast import Forecast, Projection, StepForecast, TechniqueOdds
@@ -9,7 +7,7 @@ from .pour import clock_text
 from .prior import STAGES
 from .recipe import Recipe
 from .shelf import Shelf, Technique
-from .values import Id, Share, Value
+from .values import Id, Share, Value, listed
 
 RISKY = 0.6  # below these odds a step is called in question [C]
 FAR_FASTER, FASTER, SLOWER = (
@@ -144,17 +142,6 @@ def forecast_time(forecast: Forecast, lane: int, level: float) -> float:
     if level < 2:
         return forecast.emulsion.q50
     return forecast.lanes[lane].stages[int(level) - 2].time.q50
-
-
-def listed(names: Sequence[str], most: int = 3) -> str:
-    """Names as one says them; of many the first, and how many more.
-
-    >>> listed(["A", "B"]), listed(["A", "B", "C", "D", "E"])
-    ('A and B', 'A, B and 3 more')
-    """
-    if len(names) > most:
-        return f"{', '.join(names[: most - 1])} and {len(names) - most + 1} more"
-    return " and ".join(filter(None, [", ".join(names[:-1]), *names[-1:]]))
 
 
 def _capital(text: str) -> str:

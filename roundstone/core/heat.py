@@ -16,7 +16,7 @@ from .order import moment_of
 from .recipe import Recipe
 from .sheet import Line, grams_of
 from .shelf import Shelf
-from .values import Caution, Celsius, Minutes, Span, Value
+from .values import Caution, Celsius, Minutes, Span, Value, listed
 
 LYE = (0.05, 0.10, 0.15, 0.20, 0.25, 0.28, 0.30, 0.33, 0.35, 0.38, 0.40, 0.45, 0.50)
 HEAT = (1109, 1109, 1105, 1087, 1051, 1019, 992, 946, 911, 853, 812, 703, 593)  # J per g NaOH at 25 °C
@@ -357,9 +357,7 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
     clear = max((shelf.fats[r.fat].melts or 0) for r in recipe.fats)
     if hard and clear > goal + 2:
         names = [shelf.fats[r.fat].name for r in recipe.fats if (shelf.fats[r.fat].melts or 0) > goal + 2]
-        says = (
-            f"{' and '.join(names[:3])} can set in the pot below {clear:.0f} °C and look like trace: keep it stirred."
-        )
+        says = f"{listed(names)} can set in the pot below {clear:.0f} °C and look like trace: keep it stirred."
         cautions.append(Caution(pointer="/pour_celsius", says=says))
     together = None
     if jug.warm_to is None and pot.warm_to is None:

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from .chemistry import iodine_value
 from .scales import Scales
-from .values import Celsius, Id, Minutes, Name, Share, Value
+from .values import Celsius, Id, Minutes, Name, Share, Value, listed
 
 Vessel = Literal["pot", "jug", "stir"]
 Moment = Literal["before-lye", "hot-lye", "cool-lye", "fats", "trace"]
@@ -234,4 +234,4 @@ class Shelf(Value):
     def blend_name(self, fragrances: Iterable[Id]) -> str:
         """Names of these fragrances as one phrase; those no longer on the shelf are left out."""
         names = [self.fragrances[f].name for f in fragrances if f in self.fragrances]
-        return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
+        return listed(names, most=len(names))

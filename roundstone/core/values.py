@@ -1,12 +1,23 @@
 """What every value of the job shares, and the one way a rule says that something is wrong."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,59}$")]
 Name = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
+
+
+def listed(names: Sequence[str], most: int = 3) -> str:
+    """Names as one says them; of many the first, and how many more.
+
+    >>> listed(["A", "B"]), listed(["A", "B", "C", "D", "E"])
+    ('A and B', 'A, B and 3 more')
+    """
+    if len(names) > most:
+        return f"{', '.join(names[: most - 1])} and {len(names) - most + 1} more"
+    return " and ".join(filter(None, [", ".join(names[:-1]), *names[-1:]]))
 
 
 class Value(BaseModel):

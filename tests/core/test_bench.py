@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from roundstone.core.advice import about, advise, in_ten, listed, pace
+from roundstone.core.advice import about, advise, in_ten, pace
 from roundstone.core.clock import Draws
 from roundstone.core.course import Step
 from roundstone.core.forecast import Projection, likelihood_of, project, step_odds
@@ -31,7 +31,7 @@ from roundstone.core.pour import (
 )
 from roundstone.core.reasons import TRADE_USUAL, explain
 from roundstone.core.recipe import Design, Dose, Scent
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleBroken, listed
 from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
 
 

@@ -114,7 +114,10 @@ const spoken = computed(() => (says.value.length || props.cautions.length) && !p
         :id="id"
         v-model="text"
         class="field fig text-right"
-        :class="[width, big ? 'text-2xl font-semibold' : text.length > 5 ? 'text-xs' : '']"
+        :class="[
+          width,
+          big ? 'text-2xl font-semibold' : text.length > 5 ? 'text-xs' : text.length > 4 ? 'text-sm' : '',
+        ]"
         inputmode="decimal"
         autocomplete="off"
         :aria-invalid="says.length > 0"

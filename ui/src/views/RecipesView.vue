@@ -112,7 +112,7 @@ const restore = (id: string) =>
       <li
         v-for="r in found"
         :key="r.id"
-        class="row grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-6 py-2 md:grid-cols-[minmax(0,1.3fr)_minmax(0,2fr)_minmax(0,1.5fr)_8.5rem_auto]"
+        class="row grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-6 py-2 md:grid-cols-[minmax(0,1.3fr)_minmax(0,2fr)_minmax(0,1.5fr)_10rem_auto]"
       >
         <span v-if="r.unreadable" class="truncate text-lg font-bold">{{ r.name }}</span>
         <RouterLink v-else :to="`/recipes/${r.id}`" class="truncate text-lg font-bold hover:underline">{{
@@ -126,7 +126,7 @@ const restore = (id: string) =>
         <span v-if="!r.unreadable" class="truncate max-md:hidden">
           {{ r.scent ?? 'unscented' }} <span class="text-quiet">· {{ r.technique.toLowerCase() }}</span>
         </span>
-        <span class="note max-md:hidden">
+        <span class="note whitespace-nowrap max-md:hidden">
           {{ r.pours ? `${r.pours} pour${r.pours > 1 ? 's' : ''}` : 'not poured' }} · {{ day(r.changed) }}
         </span>
         <span class="flex gap-2 justify-self-end">
