@@ -48,14 +48,29 @@ SAYS = {
     "missing": "This is needed.",
     "float_parsing": "This must be a number.",
     "float_type": "This must be a number.",
+    "int_parsing": "This must be a whole number.",
+    "int_from_float": "This must be a whole number.",
+    "int_type": "This must be a whole number.",
     "extra_forbidden": "This field is not known.",
+}
+
+
+BOUNDS = {
+    "too_long": ("At most {} of these.", "max_length"),
+    "too_short": ("At least {} of these.", "min_length"),
+    "string_too_long": ("At most {} letters.", "max_length"),
+    "greater_than_equal": ("At least {:g}.", "ge"),
+    "greater_than": ("More than {:g}.", "gt"),
+    "less_than_equal": ("At most {:g}.", "le"),
+    "less_than": ("Less than {:g}.", "lt"),
 }
 
 
 def _says(kind: str, message: str, context: dict[str, Any]) -> str:
     """What is wrong, in the maker's words where the library has its own."""
-    if kind == "too_long":
-        return f"At most {context.get('max_length')} of these."
+    if kind in BOUNDS:
+        words, name = BOUNDS[kind]
+        return words.format(context.get(name))
     return SAYS.get(kind, message)
 
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Taps that were taken and are doubted: keep, move, or take back, whenever there is a hand free. */
-import { ref } from 'vue'
+import { nextTick, ref } from 'vue'
 import type { PourView } from '../api/client'
 import { readMinute } from './events'
 import { clock } from './format'
@@ -14,12 +14,14 @@ const emit = defineEmits<{
 const moving = ref<string | null>(null)
 const to = ref('')
 const says = ref('')
+const field = ref<HTMLInputElement[]>([])
 
 function move(target: string) {
   if (moving.value !== target) {
     const doubt = props.doubts.find((d) => d.target === target)
     moving.value = target
     to.value = doubt ? clock(doubt.minute) : ''
+    void nextTick(() => field.value[0]?.select())
     return
   }
   const minute = readMinute(to.value)
@@ -57,6 +59,7 @@ function move(target: string) {
         </button>
         <input
           v-if="moving === d.target"
+          ref="field"
           v-model="to"
           class="field fig w-20 text-right text-bone focus:bg-slab"
           aria-label="At which minute"

@@ -15,39 +15,57 @@ const { data, error } = useQuery({
 })
 const scales = ref<{ step: string; capacity: string }[]>([])
 const copies = reactive({ folder: '', keep: '14' })
-const faults = ref<Fault[]>([])
-const told = ref('')
+type Place = 'copy' | 'copies' | 'archive' | 'scales'
+const faults = reactive<Record<Place, Fault[]>>({ copy: [], copies: [], archive: [], scales: [] })
+const told = reactive<Record<Place, string>>({ copy: '', copies: '', archive: '', scales: '' })
 const busy = ref(false)
-const at = (pointer: string) => faults.value.filter((f) => f.pointer.startsWith(pointer)).map((f) => f.says)
-watch(data, (settings) => {
-  if (!settings) return
-  scales.value = settings.scales.scales.map((s) => ({ step: String(s.step), capacity: String(s.capacity) }))
-  copies.folder = settings.copies.folder
-  copies.keep = String(settings.copies.keep)
-})
+const at = (place: Place, pointer: string) =>
+  faults[place].filter((f) => f.pointer.startsWith(pointer)).map((f) => f.says)
+/** What is said of no field that stands here. */
+const elsewhere = (place: Place, fields: RegExp) =>
+  faults[place].filter((f) => !fields.test(f.pointer)).map((f) => f.says)
+// What is typed and not yet kept stays, whatever else is done on this page.
+watch(
+  () => JSON.stringify(data.value?.scales),
+  () =>
+    (scales.value = (data.value?.scales.scales ?? []).map((s) => ({
+      step: String(s.step),
+      capacity: String(s.capacity),
+    }))),
+  { immediate: true },
+)
+watch(
+  () => [data.value?.copies.folder ?? '', data.value?.copies.keep ?? 14] as const,
+  ([folder, keep], before) => {
+    if (before && folder === before[0] && keep === before[1]) return
+    copies.folder = folder
+    copies.keep = String(keep)
+  },
+  { immediate: true },
+)
 const newest = computed(() => data.value?.copies.copies[0])
 const moment = (iso: string) =>
   new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MB`
 const number = (typed: string) => Number(typed.trim().replace(',', '.') || NaN)
 
-async function attempt(what: () => Promise<Schemas['Settings'] | string>) {
-  faults.value = []
-  told.value = ''
+async function attempt(place: Place, what: () => Promise<Schemas['Settings'] | string>) {
+  faults[place] = []
+  told[place] = ''
   busy.value = true
   try {
     const done = await what()
-    if (typeof done === 'string') told.value = done
+    if (typeof done === 'string') told[place] = done
     else client.setQueryData(['settings'], done)
   } catch (problem) {
-    if (problem instanceof Refused && problem.problem.errors.length) faults.value = problem.problem.errors
-    else told.value = (problem as Error).message
+    if (problem instanceof Refused && problem.problem.errors.length) faults[place] = problem.problem.errors
+    else told[place] = (problem as Error).message
   } finally {
     busy.value = false
   }
 }
 const keepScales = () =>
-  attempt(async () => {
+  attempt('scales', async () => {
     const body = {
       scales: scales.value.map(
         ({ step, capacity }) => ({ step: number(step), capacity: number(capacity) }) as Scale,
@@ -58,16 +76,16 @@ const keepScales = () =>
     return done
   })
 const keepFolder = () =>
-  attempt(() =>
+  attempt('copies', () =>
     take(
       api.PUT('/api/settings/copies', {
         body: { folder: copies.folder.trim() || null, keep: number(copies.keep) },
       }),
     ),
   )
-const copy = () => attempt(() => take(api.POST('/api/copies')))
+const copy = () => attempt('copy', () => take(api.POST('/api/copies')))
 const bring = (event: Event) =>
-  attempt(async () => {
+  attempt('archive', async () => {
     const input = event.target as HTMLInputElement
     const file = input.files?.[0]
     input.value = ''
@@ -84,14 +102,6 @@ const bring = (event: Event) =>
   <div class="mx-auto flex max-w-5xl flex-col gap-8 px-6 py-5 max-sm:px-4">
     <h1 class="text-3xl font-bold">Workshop</h1>
     <p v-if="error" class="says" role="alert">{{ error.message }}</p>
-    <p v-if="told" role="status" class="font-semibold">{{ told }}</p>
-    <p
-      v-for="f in at('/workshop').concat(faults.filter((x) => !x.pointer).map((x) => x.says))"
-      :key="f"
-      class="says"
-    >
-      {{ f }}
-    </p>
     <section v-if="data" aria-labelledby="copies">
       <div class="ledger-head"><h2 id="copies">Copies</h2></div>
       <p class="pt-2 text-lg">
@@ -110,16 +120,25 @@ const bring = (event: Event) =>
         <a href="/api/workshop.sqlite" class="key" download>Download a copy</a>
         <label class="flex flex-1 basis-80 flex-col">
           <span class="note">folder for copies</span>
-          <input v-model="copies.folder" class="field" :aria-invalid="at('/folder').length > 0" />
-          <span v-for="says in at('/folder')" :key="says" class="says" role="alert">{{ says }}</span>
+          <input v-model="copies.folder" class="field" :aria-invalid="at('copies', '/folder').length > 0" />
+          <span v-for="says in at('copies', '/folder')" :key="says" class="says" role="alert">{{
+            says
+          }}</span>
         </label>
         <label class="flex flex-col">
           <span class="note">copies kept</span>
           <input v-model="copies.keep" class="field fig w-16 text-right" inputmode="numeric" />
-          <span v-for="says in at('/keep')" :key="says" class="says" role="alert">{{ says }}</span>
+          <span v-for="says in at('copies', '/keep')" :key="says" class="says" role="alert">{{ says }}</span>
         </label>
         <button type="button" class="key" :disabled="busy" @click="keepFolder">Keep these</button>
       </div>
+      <p v-for="says in elsewhere('copies', /^.(folder|keep)/)" :key="says" class="says pt-2" role="alert">
+        {{ says }}
+      </p>
+      <p v-for="f in faults.copy" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
+      <p v-if="told.copy || told.copies" role="status" class="pt-2 font-semibold">
+        {{ told.copy || told.copies }}
+      </p>
       <ol v-if="data.copies.copies.length" class="columns-1 pt-3 sm:columns-2">
         <li v-for="c in data.copies.copies.slice(0, 14)" :key="c.name" class="note break-inside-avoid">
           {{ moment(c.made) }}, {{ size(c.size) }}
@@ -132,6 +151,8 @@ const bring = (event: Event) =>
         Recipes, pours with every tap, ingredients, lots and pictures as one archive that any program can
         read. Reading one adds what is not here yet and changes nothing that is.
       </p>
+      <p v-if="told.archive" role="status" class="pt-2 font-semibold">{{ told.archive }}</p>
+      <p v-for="f in faults.archive" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
       <p class="flex flex-wrap gap-3 pt-3">
         <a href="/api/workshop.zip" class="key" download>Download the archive</a>
         <label class="key cursor-pointer focus-within:outline-3">
@@ -154,7 +175,7 @@ const bring = (event: Event) =>
               v-model="s.step"
               class="field fig w-16 text-right"
               inputmode="decimal"
-              :aria-invalid="at(`/scales/${i}/step`).length > 0"
+              :aria-invalid="at('scales', `/scales/${i}/step`).length > 0"
             />
             g
           </label>
@@ -164,7 +185,7 @@ const bring = (event: Event) =>
               v-model="s.capacity"
               class="field fig w-20 text-right"
               inputmode="decimal"
-              :aria-invalid="at(`/scales/${i}/capacity`).length > 0"
+              :aria-invalid="at('scales', `/scales/${i}/capacity`).length > 0"
             />
             g
           </label>
@@ -177,9 +198,15 @@ const bring = (event: Event) =>
           >
             ×
           </button>
-          <span v-for="says in at(`/scales/${i}`)" :key="says" class="says" role="alert">{{ says }}</span>
+          <span v-for="says in at('scales', `/scales/${i}`)" :key="says" class="says" role="alert">{{
+            says
+          }}</span>
         </li>
       </ol>
+      <p v-if="told.scales" role="status" class="pt-2 font-semibold">{{ told.scales }}</p>
+      <p v-for="says in elsewhere('scales', /^.scales.\d/)" :key="says" class="says" role="alert">
+        {{ says }}
+      </p>
       <p class="flex gap-4 pt-3">
         <button type="button" class="key key-main" :disabled="busy" @click="keepScales">
           Keep these scales
