@@ -6,9 +6,9 @@ an empty workshop becomes an equal one, and reading twice doubles nothing.
 
 import json
 import zipfile
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import IO, Any
+from typing import IO, Any, Protocol
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -17,11 +17,10 @@ from ..core.recipe import Recipe
 from ..core.shelf import Additive, Fat, Fragrance, Liquid
 from ..core.stock import Lot
 from ..core.values import Fault, RuleBroken
-from ..store import Workshop
-from ..store.dump import TABLES
 from . import pour_file
 
 FORMAT = "roundstone.workshop/1"
+PARTS = ("fragrance", "own", "lot", "setting", "recipe", "version", "pour", "event", "photo")
 EPOCH = (1980, 1, 1, 0, 0, 0)  # of every entry: the same workshop is the same file
 MOST_BYTES = 4 * 2**30  # unpacked [chosen]
 SCHEMAS: dict[str, TypeAdapter[Any]] = {
@@ -33,6 +32,22 @@ SCHEMAS: dict[str, TypeAdapter[Any]] = {
     "additive": TypeAdapter(Additive),
     "lot": TypeAdapter(Lot),
 }
+
+
+class Archived(Protocol):
+    """What an archive is written of and read into."""
+
+    def dump(self) -> Mapping[str, list[dict[str, Any]]]:
+        """Every row of every part, as plain JSON values."""
+
+    def photo_bytes(self, photo_id: str) -> bytes: ...
+
+    def pours(self) -> Sequence[pour_file.Poured]: ...
+
+    def take_in_dump(
+        self, rows: Mapping[str, list[dict[str, Any]]], pictures: Mapping[str, bytes]
+    ) -> tuple[dict[str, int], dict[str, int]]:
+        """Take in what is not there yet, all or nothing; how many of each were new, and how many there."""
 
 
 @dataclass(frozen=True)
@@ -53,7 +68,7 @@ def _json(value: Any) -> bytes:
     return (json.dumps(value, indent=1, ensure_ascii=False, sort_keys=True) + "\n").encode()
 
 
-def write(workshop: Workshop, to: IO[bytes]) -> None:
+def write(workshop: Archived, to: IO[bytes]) -> None:
     """Everything, into a file opened for writing."""
     dump = workshop.dump()
     with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as out:
@@ -64,8 +79,8 @@ def write(workshop: Workshop, to: IO[bytes]) -> None:
             entry.external_attr = 0o600 << 16
             out.writestr(entry, body)
 
-        put("workshop.json", _json({"format": FORMAT, "tables": {t: len(dump[t]) for t in TABLES}}))
-        for table in TABLES:
+        put("workshop.json", _json({"format": FORMAT, "tables": {t: len(dump[t]) for t in PARTS}}))
+        for table in PARTS:
             put(f"{table}.json", _json(dump[table]))
         for photo in dump["photo"]:
             put(f"photo/{photo['id']}.jpg", workshop.photo_bytes(photo["id"]))
@@ -98,7 +113,7 @@ def _checked(name: str, rows: list[dict[str, Any]]) -> None:
             raise RuleBroken(Fault(pointer=f"/{name}.json/{i}/doc", says=says)) from error
 
 
-def read(workshop: Workshop, file: IO[bytes]) -> TakenIn:
+def read(workshop: Archived, file: IO[bytes]) -> TakenIn:
     """Take in what is not there yet, all of it or nothing; RuleBroken names what cannot be read."""
     try:
         with zipfile.ZipFile(file) as found:
@@ -108,7 +123,7 @@ def read(workshop: Workshop, file: IO[bytes]) -> TakenIn:
             if head.get("format") != FORMAT:
                 says = f"This is not an archive of this format: {FORMAT} is expected."
                 raise RuleBroken(Fault(pointer="/workshop.json/format", says=says))
-            rows = {table: _rows(found, table) for table in TABLES}
+            rows = {table: _rows(found, table) for table in PARTS}
             for table, of in rows.items():
                 _checked(table, of)
             pictures = {p["id"]: found.read(f"photo/{p['id']}.jpg") for p in rows["photo"]}

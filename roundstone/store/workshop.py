@@ -190,32 +190,41 @@ class Workshop:
         self._pours: dict[tuple[str, int], PourRecord] = {}
         self._writing = RLock()  # one writer in the process: others wait here, not in the file
         self._engine = _connect(path)
-        self._writer = self._engine.execution_options(write=True)
+        self._closed = False
         if was != keeping.revisions()[-1]:
             config = Config()
             config.set_main_option("script_location", str(keeping.MIGRATIONS))
-            with self._writer.begin() as connection:
+            with self._engine.execution_options(write=True).begin() as connection:
                 config.attributes["connection"] = connection
                 command.upgrade(config, "head")
 
     def close(self) -> None:
-        """Everything into the one file, so that copying it copies all."""
+        """Everything into the one file, so that copying it copies all. What still runs behind can do nothing after."""
         self.merge()
-        self._engine.dispose()
+        with self._writing:
+            self._closed = True
+            self._engine.dispose()
+
+    def _open(self) -> sa.Engine:
+        if self._closed:
+            raise RuntimeError("this workshop was closed")
+        return self._engine
 
     def merge(self) -> None:
         """Put the log SQLite keeps beside the file into it; what is busy is left for the next time."""
+        if self._closed:
+            return
         with self._writing, contextlib.suppress(OperationalError), self._engine.connect() as connection:
             connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
 
     @contextmanager
     def _read(self) -> Iterator[Session]:
-        with Session(self._engine) as session:
+        with Session(self._open()) as session:
             yield session
 
     @contextmanager
     def _write(self) -> Iterator[Session]:
-        with self._writing, Session(self._writer) as session, session.begin():
+        with self._writing, Session(self._open().execution_options(write=True)) as session, session.begin():
             yield session
         self.changes += 1
 
@@ -223,7 +232,7 @@ class Workshop:
 
     def shelf(self) -> Shelf:
         """The reference shelf with this workshop's fragrances and own ingredients on it."""
-        with self._engine.connect() as connection:
+        with self._open().connect() as connection:
             stamp = tuple(n or 0 for n in connection.execute(SHELF_STAMP).one())
         kept = self._shelf
         if kept is None or kept[0] != stamp:
@@ -678,7 +687,7 @@ class Workshop:
 
     def log_stamp(self) -> tuple[int, ...]:
         """Changes whenever a pour has ended or changed after its end, or a claim or an own ingredient was edited."""
-        with self._engine.connect() as connection:
+        with self._open().connect() as connection:
             return tuple(n or 0 for n in connection.execute(LOG_STAMP).one())
 
     def finished(self) -> int:
@@ -688,7 +697,7 @@ class Workshop:
 
     def stock_stamp(self) -> tuple[int, ...]:
         """Changes whenever a lot was edited or a pour begun."""
-        with self._engine.connect() as connection:
+        with self._open().connect() as connection:
             return tuple(n or 0 for n in connection.execute(STOCK_STAMP).one())
 
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:

@@ -18,7 +18,7 @@ from roundstone.core.pour import Ended, Undone
 from roundstone.core.stock import Lot
 from roundstone.core.values import RuleBroken
 from roundstone.exchange import archive
-from roundstone.store import DataFileTrouble, Photo, Workshop, keeping
+from roundstone.store import DataFileTrouble, Photo, Workshop, dump, keeping
 from roundstone.store.keeper import Keeper
 from roundstone.store.learned import Learned
 from tests.samples import SHELF, next_id, quick_pour, recipe, seen
@@ -195,6 +195,9 @@ class Archive(Filed):
         out = BytesIO()
         archive.write(workshop, out)
         return out.getvalue()
+
+    def test_every_table_has_its_part(self) -> None:
+        self.assertEqual(archive.PARTS, tuple(dump.TABLES))
 
     def test_an_empty_workshop_becomes_an_equal_one(self) -> None:
         first = self.filled()

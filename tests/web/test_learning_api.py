@@ -285,7 +285,6 @@ class Learning(ApiTest):
         self.simulated(2)
         learned = Learned(self.workshop)
         self.workshop.close()
-        learned._workshop = None  # type: ignore[assignment]
         learned.tune(wait=True)
         self.assertTrue(learned.tuning.failed)
         self.assertIsNone(learned.tuning.progress)
