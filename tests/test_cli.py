@@ -98,6 +98,13 @@ class WithoutAServer(unittest.TestCase):
         self.assertEqual(said("cool", str(one), "--jug", "warm")[0], 2)
         self.assertEqual(said("compare", str(one), str(self.folder / "none.json"))[0], 2)
 
+    def test_a_data_file_that_is_not_there_is_named_and_not_made(self) -> None:
+        one, typo = self.folder / "one.json", self.folder / "typo.db"
+        one.write_text(recipe_file.write(recipe()))
+        code, _, complaint = said("weigh", str(one), "--data", str(typo))
+        self.assertEqual((code, typo.exists()), (2, False))
+        self.assertIn("typo.db", complaint)
+
     def test_from_any_folder_by_its_own_command(self) -> None:
         (self.folder / "mine.json").write_text(recipe_file.write(recipe(scents=(), superfat=0.3)))
         line = [str(ROOT / "bin/roundstone"), "weigh", "mine.json"]

@@ -142,6 +142,17 @@ class WrittenInLater(unittest.TestCase):
         self.assertFalse(self.allowed(back), "it was at medium before")
         self.assertTrue(self.allowed(back.model_copy(update={"sure": True})))
 
+    def test_a_pour_lasts_as_long_as_it_lasts(self) -> None:
+        """Layers and rests take days: it can be ended then, and the end taken back a week later."""
+        days = quick_pour()[:-1]
+        late = Ended(id=next_id(), minute=3 * 24 * 60)
+        self.assertIsNone(doubt(late, days, recipe(), SHELF))
+        back = Undone(id=next_id(), minute=10 * 24 * 60, target=late.id)
+        again = Ended(id=next_id(), minute=11 * 24 * 60)
+        check(back, [*days, late], recipe(), SHELF)
+        self.assertIsNone(doubt(again, [*days, late, back], recipe(), SHELF))
+        self.assertEqual(replay([*days, late, back, again]).ended, again.minute)
+
     def test_any_tap_of_an_ended_pour_is_taken_back(self) -> None:
         for event in self.events:
             self.assertTrue(self.allowed(Undone(id=next_id(), minute=8, target=event.id)))

@@ -113,6 +113,11 @@ class Seizing(unittest.TestCase):
         self.assertTrue(0.02 < by_clock < 0.9, by_clock)
         self.assertAlmostEqual(told / (1 - told), 1.5 * by_clock / (1 - by_clock), delta=0.02)
 
+    def test_where_nothing_is_scented_nothing_seizes(self) -> None:
+        bare = tuple(p.model_copy(update={"scented": False}) for p in TWO)
+        for of in (recipe(scents=()), recipe(design=Design(portions=bare, technique="drop-swirl"))):
+            self.assertNotIn("seizing", odds_of(of))
+
     def test_cooler_and_less_of_it_lower_the_odds(self) -> None:
         hazard = odds_of(recipe(scents=(Scent(fragrance="strong", load=0.04),)))["seizing"]
         for words in ("5 °C cooler", "1 % less of it"):
