@@ -15,12 +15,9 @@ from math import exp, log
 import numpy as np
 
 from bench.page import put, table
-from roundstone.core.batter import THRESHOLD_COLUMNS
-from roundstone.core.clock import Knowledge, Noise, believe
-from roundstone.core.learn import learn
+from roundstone.core.batter import THRESHOLD_COLUMNS, Knowledge, Noise, believe
+from roundstone.core.logbook import Judged, Logged, Past, inside, judge, learn, mean_scores, read
 from roundstone.core.recipe import Scent
-from roundstone.core.record import Logged, Past, read
-from roundstone.core.scorecard import Judged, inside, judge, mean_scores
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.samples import SHELF, TRADE, recipe, weighed
 

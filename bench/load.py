@@ -22,9 +22,9 @@ from uuid import UUID, uuid4
 import numpy as np
 
 from bench.page import put, table
-from roundstone.core.clock import trade_knowledge
+from roundstone.core.batter import trade_knowledge
 from roundstone.core.pour import Event
-from roundstone.core.weigh import weigh
+from roundstone.core.sheet import weigh
 from roundstone.demo.workshop import RECIPES, fragrances
 from roundstone.standins.batter import SimulatedMaker, temperament
 from roundstone.store import Workshop

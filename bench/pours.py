@@ -4,7 +4,7 @@ import dataclasses
 
 import numpy as np
 
-from roundstone.core.clock import Knowledge, trade_knowledge
+from roundstone.core.batter import Knowledge, trade_knowledge
 from roundstone.core.course import Course, lay_out
 from roundstone.core.pour import replay
 from roundstone.core.shelf import Claim, Family, Fragrance

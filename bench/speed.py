@@ -26,15 +26,12 @@ from playwright.sync_api import sync_playwright
 
 from bench.page import put, table
 from bench.pours import many_courses
-from roundstone.core import prior
-from roundstone.core.batter import FIXED_COLUMNS
-from roundstone.core.clock import believe, draw, newton
+from roundstone.core.batter import FIXED_COLUMNS, Looks, Term, believe, draw, newton, prior
 from roundstone.core.course import lay_out
-from roundstone.core.learn import fit, learn
-from roundstone.core.likelihood import Looks, Term
+from roundstone.core.logbook import fit, learn
 from roundstone.core.pour import Event, ScentIn, Split, replay
 from roundstone.core.recipe import Design, Dose, Portion
-from roundstone.core.weigh import weigh
+from roundstone.core.sheet import weigh
 from roundstone.demo.workshop import RECIPES
 from roundstone.store import Workshop
 from roundstone.web import create_app

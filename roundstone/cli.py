@@ -242,10 +242,9 @@ def _shelf(data: Path | None) -> "Shelf":
 
 def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
     """Exit 0 with a sheet, 1 with faults (printed as JSON all the same)."""
+    from .core.course import work_order
     from .core.heat import plan
-    from .core.label import label
-    from .core.weigh import weigh
-    from .core.worksheet import work_order
+    from .core.sheet import label, weigh
     from .exchange import sheet_file
 
     shelf = _shelf(data)
@@ -267,8 +266,7 @@ def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
 
 def _compare(left: Path, right: Path, data: Path | None) -> int:
     """Exit 1 when one of them cannot be weighed."""
-    from .core.compare import compare
-    from .core.weigh import weigh
+    from .core.sheet import compare, weigh
 
     shelf = _shelf(data)
     sides = []
@@ -285,10 +283,9 @@ def _compare(left: Path, right: Path, data: Path | None) -> int:
 
 def _cool(options: argparse.Namespace) -> int:
     """When jug and pot can meet; exit 1 when the recipe cannot be weighed."""
-    from .core.cooling import Reading, meet
-    from .core.heat import start
+    from .core.heat import Reading, meet, start
+    from .core.sheet import weigh
     from .core.values import Span
-    from .core.weigh import weigh
 
     shelf = _shelf(options.data)
     recipe = _recipe(options.file, shelf)

@@ -4,14 +4,11 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 from uuid import UUID
 
-from roundstone.core import prior
-from roundstone.core.batter import Lane, Work
-from roundstone.core.clock import Draws, Knowledge, believe, draw, trade_knowledge
+from roundstone.core.batter import Draws, Knowledge, Lane, Work, believe, draw, prior, trade_knowledge
 from roundstone.core.pour import Ended, Event, ScentIn, Split, Stage, StageSeen
 from roundstone.core.recipe import Design, FatShare, Portion, Recipe, Scent
-from roundstone.core.sheet import Sheet
+from roundstone.core.sheet import Sheet, weigh
 from roundstone.core.shelf import Claim, Family, Fragrance
-from roundstone.core.weigh import weigh
 from roundstone.reference import shelf as reference_shelf
 
 SHELF = reference_shelf().model_copy(

@@ -7,9 +7,7 @@ from uuid import UUID
 import numpy as np
 from PIL import Image, ImageDraw
 
-from ..core.batter import scent_column
-from ..core.clock import trade_knowledge
-from ..core.own import NewAdditive, NewFat, make
+from ..core.batter import scent_column, trade_knowledge
 from ..core.pour import ColourSeen, Event, Flagged, NothingAmiss, PouringBegan, Shade
 from ..core.recipe import (
     Box,
@@ -26,9 +24,8 @@ from ..core.recipe import (
     Scent,
     Size,
 )
-from ..core.shelf import Claim, Family, Fragrance
-from ..core.stock import Lot
-from ..core.weigh import weigh
+from ..core.sheet import Lot, weigh
+from ..core.shelf import Claim, Family, Fragrance, NewAdditive, NewFat, make
 from ..standins.batter import SimulatedMaker, temperament
 from ..store import Photo, Workshop
 

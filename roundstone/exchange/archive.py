@@ -14,8 +14,8 @@ from pydantic import TypeAdapter, ValidationError
 
 from ..core.pour import EVENT
 from ..core.recipe import Recipe
+from ..core.sheet import Lot
 from ..core.shelf import Additive, Fat, Fragrance, Liquid
-from ..core.stock import Lot
 from ..core.values import Fault, RuleBroken
 from . import pour_file
 

@@ -5,8 +5,8 @@ from datetime import date
 from importlib import resources
 from typing import TYPE_CHECKING
 
+from ..core.course import WorkStep
 from ..core.sheet import Sheet
-from ..core.worksheet import WorkStep
 
 if TYPE_CHECKING:
     from fpdf import FPDF

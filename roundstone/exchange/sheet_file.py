@@ -5,11 +5,9 @@ import io
 import math
 import re
 
-from ..core.from_weights import Weighed, recipe_of
 from ..core.recipe import Recipe
-from ..core.sheet import Sheet
+from ..core.sheet import Sheet, Weighed, item_names, recipe_of
 from ..core.shelf import Shelf, Vessel
-from ..core.stock import item_names
 from ..core.values import Fault, RuleBroken
 from . import recipe_file
 from .plain import plain, rows, unplain

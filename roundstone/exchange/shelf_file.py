@@ -8,8 +8,8 @@ from uuid import UUID
 
 from pydantic import ValidationError
 
+from ..core.sheet import Lot, LotEdit, LotLeft, item_names, recount
 from ..core.shelf import Claim, Family, Fragrance, Shelf
-from ..core.stock import Lot, LotEdit, LotLeft, item_names, recount
 from ..core.values import Fault, RuleBroken
 from .plain import plain, rows, unplain
 

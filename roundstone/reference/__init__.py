@@ -5,8 +5,7 @@ from collections.abc import Iterator
 from functools import cache
 from importlib import resources
 
-from ..core.chemistry import ACID_FORMULA, acid_naoh
-from ..core.shelf import Additive, Fat, Liquid, Shelf, Technique
+from ..core.shelf import ACID_FORMULA, Additive, Fat, Liquid, Shelf, Technique, acid_naoh
 
 
 def _rows(name: str) -> Iterator[dict[str, str]]:

@@ -9,9 +9,7 @@ from uuid import UUID
 
 import numpy as np
 
-from ..core import prior
-from ..core.batter import THRESHOLD_COLUMNS
-from ..core.clock import Knowledge, ages, believe, crossings
+from ..core.batter import THRESHOLD_COLUMNS, Knowledge, ages, believe, crossings, prior
 from ..core.course import Course, emulsion_minutes, lay_out
 from ..core.pour import Ended, Event, PouringBegan, ScentIn, Split, Stage, StageSeen, TemperatureRead, replay
 from ..core.recipe import Recipe

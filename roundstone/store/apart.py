@@ -40,7 +40,7 @@ def tell(line: str) -> None:
 
 def main(work: str, path: Path) -> int:
     os.nice(NICE)
-    from ..core.learn import tune
+    from ..core.logbook import tune
     from .learned import Learned
     from .workshop import Workshop
 

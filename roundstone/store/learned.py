@@ -10,10 +10,8 @@ from dataclasses import dataclass, replace
 from threading import Lock, Thread
 from typing import Any
 
-from ..core.clock import Noise
-from ..core.learn import LEAST_POURS, tune
-from ..core.record import Past, Record, Taught, read, unpacked
-from ..core.scorecard import ScoreCard, score
+from ..core.batter import Noise
+from ..core.logbook import LEAST_POURS, Past, Record, ScoreCard, Taught, read, score, tune, unpacked
 from .apart import ask
 from .workshop import Workshop
 

@@ -21,12 +21,10 @@ from sqlalchemy import func, select
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
-from ..core.own import Ingredient
 from ..core.pour import EVENT, Event, PourState, replay
 from ..core.recipe import Recipe
-from ..core.scales import Scales
-from ..core.shelf import Additive, Fat, Fragrance, Liquid, Shelf
-from ..core.stock import Lot
+from ..core.sheet import Lot
+from ..core.shelf import Additive, Fat, Fragrance, Ingredient, Liquid, Scales, Shelf
 from ..core.values import Fault, RuleBroken
 from ..reference import shelf as reference_shelf
 from . import dump, keeping

@@ -18,10 +18,8 @@ from werkzeug.datastructures import FileStorage
 
 from ..core.forecast import Projection, project
 from ..core.recipe import Recipe
-from ..core.sheet import Sheet
-from ..core.stock import LotLeft, Use, left, used
+from ..core.sheet import LotLeft, Sheet, Use, left, used, weigh
 from ..core.values import Caution, Fault, RuleBroken
-from ..core.weigh import weigh
 from ..store import Photo, PourRecord, Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned

@@ -6,8 +6,8 @@ from uuid import uuid4
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from ..core.course import work_order
 from ..core.heat import plan
-from ..core.worksheet import work_order
 from ..exchange import bench_pdf, recipe_file, sheet_file
 from . import messages as m
 from .bench import Bench, answer, attach, slug

@@ -3,9 +3,9 @@
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.clock import Noise
-from ..core.differ import differ
-from ..core.stock import bottles
+from ..core.batter import Noise
+from ..core.logbook import differ
+from ..core.sheet import bottles
 from ..core.values import Fault, RuleBroken
 from . import messages as m
 from .bench import Bench, answer

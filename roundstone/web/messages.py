@@ -7,28 +7,27 @@ from uuid import UUID
 from flask_openapi3 import FileStorage
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-from ..core.adjust import Act
-from ..core.advice import Advice
-from ..core.compare import Comparison
-from ..core.cooling import Reading
-from ..core.differ import PourDifference
-from ..core.forecast import Forecast, School
-from ..core.hazards import Hazard
-from ..core.heat import HeatPlan
-from ..core.label import Label
-from ..core.own import NewIngredient
+from ..core.course import WorkStep
+from ..core.forecast import Advice, Forecast, Hazard, Reasons, School, Scouting
+from ..core.heat import HeatPlan, Reading
+from ..core.logbook import FragranceFile, PourDifference, ScoreCard
 from ..core.pour import BenchEvent, Event, Stands
-from ..core.reasons import Reasons
 from ..core.recipe import Recipe
-from ..core.record import FragranceFile
-from ..core.scales import Scales
-from ..core.scorecard import ScoreCard
-from ..core.scout import Scouting
-from ..core.sheet import Sheet, Weighing
-from ..core.shelf import Additive, Claim, Discolours, Family, Fat, Fragrance, Liquid, Ricing, Technique
-from ..core.stock import LotLeft, Supply
+from ..core.sheet import Act, Comparison, Label, LotLeft, Sheet, Supply, Weighing
+from ..core.shelf import (
+    Additive,
+    Claim,
+    Discolours,
+    Family,
+    Fat,
+    Fragrance,
+    Liquid,
+    NewIngredient,
+    Ricing,
+    Scales,
+    Technique,
+)
 from ..core.values import Caution, Id, Minutes, Name, Span
-from ..core.worksheet import WorkStep
 
 
 def _in_utc(value: datetime) -> datetime:

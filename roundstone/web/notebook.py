@@ -7,11 +7,11 @@ from uuid import uuid4
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core import pour as pour_rules
 from ..core.pour import Ended, Event
+from ..core.pour import pour as pour_rules
 from ..core.recipe import Recipe
+from ..core.sheet import weigh
 from ..core.values import Fault, RuleBroken
-from ..core.weigh import weigh
 from ..exchange import pour_file
 from . import messages as m
 from .bench import Bench, answer, attach

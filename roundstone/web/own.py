@@ -5,8 +5,7 @@ from http import HTTPStatus
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.own import Ingredient, consistency, make
-from ..core.shelf import Additive, Fat, Liquid
+from ..core.shelf import Additive, Fat, Ingredient, Liquid, consistency, make
 from ..core.values import Fault, RuleBroken
 from . import messages as m
 from .bench import Bench, answer, slug

@@ -6,14 +6,12 @@ from uuid import UUID, uuid4, uuid5
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core import pour as pour_rules
-from ..core.advice import advise
-from ..core.forecast import surprise
+from ..core.forecast import advise, next_look, surprise
 from ..core.pour import Doubted, Event, Moved, Note, StageSeen, Undone, clock_text, label
-from ..core.scout import next_look
+from ..core.pour import pour as pour_rules
+from ..core.sheet import weigh
 from ..core.shelf import Shelf
 from ..core.values import Fault, RuleBroken
-from ..core.weigh import weigh
 from ..store import PourRecord
 from . import messages as m
 from .bench import Bench, answer

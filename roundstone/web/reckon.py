@@ -5,19 +5,11 @@ from zlib import crc32
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.adjust import adjust
-from ..core.compare import compare
-from ..core.cooling import Meeting, meet
-from ..core.forecast import project, schools
-from ..core.hazards import hazards
-from ..core.heat import plan, start
-from ..core.label import label
-from ..core.reasons import explain
+from ..core.forecast import explain, hazards, project, schools, scout
+from ..core.heat import Meeting, meet, plan, start
 from ..core.recipe import Recipe
-from ..core.scout import scout
-from ..core.stock import supply
+from ..core.sheet import adjust, compare, label, supply, weigh
 from ..core.values import Fault, RuleBroken
-from ..core.weigh import weigh
 from . import messages as m
 from .bench import Bench, answer
 

@@ -8,7 +8,7 @@ from tempfile import TemporaryDirectory
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.scales import Scales
+from ..core.shelf import Scales
 from ..core.values import Fault, RuleBroken
 from ..exchange import archive
 from ..store import DataFileTrouble, keeping

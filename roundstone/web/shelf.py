@@ -5,7 +5,7 @@ from http import HTTPStatus
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.record import fragrance_file
+from ..core.logbook import fragrance_file
 from ..core.shelf import Fragrance
 from ..core.values import Fault, RuleBroken
 from ..reference import shelf as reference_shelf

@@ -6,7 +6,7 @@ from uuid import uuid4
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.stock import LotEdit, item_names, recount
+from ..core.sheet import LotEdit, item_names, recount
 from ..core.values import Fault, RuleBroken
 from ..exchange import shelf_file
 from . import messages as m

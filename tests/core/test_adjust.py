@@ -5,7 +5,8 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.adjust import (
+from roundstone.core.recipe import MOST_PORTIONS, Box, ByMoulds, ByWeight, Cavities, Dose, FatShare, Recipe
+from roundstone.core.sheet import (
     Act,
     AddFat,
     AddPortion,
@@ -15,10 +16,9 @@ from roundstone.core.adjust import (
     PortionPerMould,
     TakePortion,
     adjust,
+    weigh,
 )
-from roundstone.core.recipe import MOST_PORTIONS, Box, ByMoulds, ByWeight, Cavities, Dose, FatShare, Recipe
 from roundstone.core.values import RuleBroken
-from roundstone.core.weigh import weigh
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF, grams_of, recipe, weighed
 

@@ -2,9 +2,8 @@
 
 import unittest
 
-from roundstone.core.bar import describe
-from roundstone.core.label import label
 from roundstone.core.recipe import Dose, FatShare, LiquidUse, Recipe
+from roundstone.core.sheet import describe, label
 from tests.samples import SHELF, recipe, weighed
 
 

@@ -6,10 +6,20 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from roundstone.core.advice import about, advise, in_ten, pace
-from roundstone.core.clock import Draws
+from roundstone.core.batter import Draws
 from roundstone.core.course import Step
-from roundstone.core.forecast import Projection, likelihood_of, project, step_odds
+from roundstone.core.forecast import (
+    TRADE_USUAL,
+    Projection,
+    about,
+    advise,
+    explain,
+    in_ten,
+    likelihood_of,
+    pace,
+    project,
+    step_odds,
+)
 from roundstone.core.pour import (
     ColourSeen,
     Doubted,
@@ -29,7 +39,6 @@ from roundstone.core.pour import (
     doubt,
     replay,
 )
-from roundstone.core.reasons import TRADE_USUAL, explain
 from roundstone.core.recipe import Design, Dose, Scent
 from roundstone.core.values import RuleBroken, listed
 from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed

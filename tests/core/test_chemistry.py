@@ -4,7 +4,7 @@ import unittest
 
 import periodictable
 
-from roundstone.core import chemistry
+from roundstone.core.shelf import chemistry
 from roundstone.reference import shelf
 
 # Codex Alimentarius CXS 210 (named vegetable oils), CXS 211 (named animal fats) and CXS 33 (olive): from memory.

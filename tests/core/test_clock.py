@@ -5,11 +5,20 @@ import unittest
 import numpy as np
 from scipy import integrate, optimize, stats
 
-from roundstone.core import prior
-from roundstone.core.batter import Cooling, Lane, Work, temperature_step
-from roundstone.core.clock import Knowledge, Known, _truncated, believe, draw
+from roundstone.core.batter import (
+    Cooling,
+    Knowledge,
+    Known,
+    Lane,
+    Work,
+    believe,
+    draw,
+    ln_difference,
+    prior,
+    temperature_step,
+)
+from roundstone.core.batter.clock import _truncated
 from roundstone.core.course import emulsion_minutes
-from roundstone.core.likelihood import ln_difference
 from tests.samples import REFERENCE_FACTORS, SHELF, TRADE, drawn, lane, recipe, weighed
 
 HALF_MINUTE_BY_HAND = [Work(0, 0.5, "hand")]

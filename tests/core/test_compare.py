@@ -2,8 +2,8 @@
 
 import unittest
 
-from roundstone.core.compare import compare
 from roundstone.core.recipe import FatShare
+from roundstone.core.sheet import compare
 from tests.samples import SHELF, recipe, weighed
 
 

@@ -5,8 +5,17 @@ from typing import Any
 
 import numpy as np
 
-from roundstone.core.cooling import READING_SD, START_SD, Meeting, Reading, meet
-from roundstone.core.heat import COOLING_SD, combined, jug_curve, pot_curve
+from roundstone.core.heat import (
+    COOLING_SD,
+    READING_SD,
+    START_SD,
+    Meeting,
+    Reading,
+    combined,
+    jug_curve,
+    meet,
+    pot_curve,
+)
 from roundstone.core.values import Span
 
 BAND = Span(low=32.0, high=40.0)

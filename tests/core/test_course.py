@@ -7,16 +7,13 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core import prior
-from roundstone.core.advice import advise
-from roundstone.core.clock import THRESHOLD_LEVELS
+from roundstone.core.batter import THRESHOLD_LEVELS
 from roundstone.core.course import lay_out
-from roundstone.core.differ import differ
-from roundstone.core.forecast import project
+from roundstone.core.forecast import advise, project
+from roundstone.core.logbook import Past, differ, fragrance_file, read, score
 from roundstone.core.pour import EVENT, Ended, Event, LeftUnscented, ScentIn, check, replay
 from roundstone.core.recipe import Design, Portion, Scent
-from roundstone.core.record import Past, fragrance_file, read
-from roundstone.core.scorecard import score
+from roundstone.core.shelf import STAGES
 from roundstone.core.values import RuleBroken
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
@@ -27,7 +24,7 @@ TAPS = st.one_of(
         {
             "kind": st.just("seen"),
             "portion": PORTIONS,
-            "stage": st.sampled_from(prior.STAGES[1:]),
+            "stage": st.sampled_from(STAGES[1:]),
             "turned": st.booleans(),
         }
     ),

@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 
 from bench.coverage import measure
-from roundstone.core.scorecard import inside, mean_scores
+from roundstone.core.logbook import inside, mean_scores
 
 # Pours learned from, makers, and how often spans of 50, 80 and 95 % may hold. Few makers: the bounds allow for luck.
 CASES = (

@@ -8,9 +8,8 @@ import periodictable
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from roundstone.core.course import WorkStep, work_order
 from roundstone.core.heat import Lye, MilkInJug, lye_peak, plan
-from roundstone.core.label import label
-from roundstone.core.own import NewAdditive, make
 from roundstone.core.recipe import (
     MOST_PORTIONS,
     ByConcentration,
@@ -23,10 +22,8 @@ from roundstone.core.recipe import (
     Recipe,
     Scent,
 )
-from roundstone.core.scales import Scale, Scales
-from roundstone.core.shelf import Additive, Shelf
-from roundstone.core.weigh import weigh
-from roundstone.core.worksheet import WorkStep, work_order
+from roundstone.core.sheet import label, weigh
+from roundstone.core.shelf import Additive, NewAdditive, Scale, Scales, Shelf, make
 from roundstone.exchange import sheet_file
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF, TWO, grams_of, recipe, weighed

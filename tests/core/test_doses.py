@@ -5,13 +5,10 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.chemistry import acid_naoh
 from roundstone.core.heat import plan
-from roundstone.core.order import MISPLACED
-from roundstone.core.recipe import Basis, ByRatio, Carrier, Design, Dose, Recipe
-from roundstone.core.sheet import Weighing
-from roundstone.core.shelf import VESSEL, Moment
-from roundstone.core.weigh import weigh
+from roundstone.core.recipe import MISPLACED, Basis, ByRatio, Carrier, Design, Dose, Recipe
+from roundstone.core.sheet import Weighing, weigh
+from roundstone.core.shelf import VESSEL, Moment, acid_naoh
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF, TWO, grams_of, recipe, weighed
 

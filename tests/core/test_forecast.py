@@ -6,13 +6,12 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.clock import trade_knowledge
-from roundstone.core.forecast import project, schools
+from roundstone.core.batter import trade_knowledge
+from roundstone.core.forecast import TRADE_USUAL, Usual, explain, project, schools
 from roundstone.core.heat import plan
-from roundstone.core.reasons import TRADE_USUAL, Usual, explain
 from roundstone.core.recipe import ByConcentration, Design, Dose, Portion, Recipe, Scent
+from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Claim
-from roundstone.core.weigh import weigh
 from tests.core.test_weigh import recipes
 from tests.samples import REFERENCE_FACTORS, SHELF, TRADE, recipe, weighed
 
@@ -99,7 +98,7 @@ class Directions(unittest.TestCase):
 
 
 def _batch_variance(measured: bool) -> float:
-    from roundstone.core.clock import batch_sd
+    from roundstone.core.batter import batch_sd
 
     return batch_sd(TRADE, measured) ** 2
 

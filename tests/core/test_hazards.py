@@ -8,13 +8,12 @@ from scipy.optimize import minimize
 from scipy.special import expit
 from scipy.stats import norm
 
-from roundstone.core.clock import Knowledge
-from roundstone.core.forecast import project
-from roundstone.core.hazards import Hazard, HazardKnowledge, hazards
-from roundstone.core.mouldheat import batter_of, block_of, mould_heat, run
+from roundstone.core.batter import Knowledge
+from roundstone.core.forecast import Hazard, HazardKnowledge, hazards, project
+from roundstone.core.heat import batter_of, block_of, mould_heat, run
+from roundstone.core.logbook import Past, Record, read
 from roundstone.core.pour import ColourSeen, Event, Flag, Flagged, NothingAmiss
 from roundstone.core.recipe import Box, ByConcentration, ByMoulds, Dose, FatShare, LiquidUse, Recipe, Scent, Wrap
-from roundstone.core.record import Past, Record, read
 from roundstone.core.shelf import Discolours, Fragrance, Ricing, Shelf
 from tests.samples import SHELF, TRADE, next_id, quick_pour, recipe, weighed
 

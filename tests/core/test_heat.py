@@ -7,7 +7,7 @@ from scipy import integrate
 
 from roundstone.core.heat import Lye, MilkInJug, jug_curve, lye_peak, plan, pot_curve
 from roundstone.core.recipe import ByConcentration, FatShare
-from roundstone.core.weigh import weigh
+from roundstone.core.sheet import weigh
 from tests.samples import SHELF, recipe, weighed
 
 # Lye %, then (adiabatic, practical) °C without ice, a third and half of the water as ice; 0.4 kg in a plastic jug.

@@ -7,16 +7,23 @@ from typing import Any
 import numpy as np
 from scipy.stats import multivariate_normal, norm
 
-from roundstone.core import prior
-from roundstone.core.batter import FIXED_COLUMNS, scent_column
-from roundstone.core.clock import NOISE, THRESHOLD_LEVELS, believe, draw, newton
+from roundstone.core.batter import (
+    FIXED_COLUMNS,
+    NOISE,
+    THRESHOLD_LEVELS,
+    Looks,
+    Term,
+    believe,
+    draw,
+    newton,
+    prior,
+    scent_column,
+)
 from roundstone.core.course import Course, lay_out, windows
 from roundstone.core.forecast import project
-from roundstone.core.learn import learn
-from roundstone.core.likelihood import Looks, Term
+from roundstone.core.logbook import Past, fragrance_file, learn, read
 from roundstone.core.pour import Event, Look, replay
 from roundstone.core.recipe import Recipe, Scent
-from roundstone.core.record import Past, fragrance_file, read
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.samples import SHELF, TRADE, lane, quick_pour, recipe, seen, weighed
 

@@ -6,7 +6,7 @@ import numpy as np
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 
-from roundstone.core.mouldheat import CONDUCTIVITY, WALLS, Batter, Block, run
+from roundstone.core.heat import CONDUCTIVITY, WALLS, Batter, Block, run
 from roundstone.core.recipe import Wrap
 
 # A 33 % batter: 1.03 g/mL, 2.6 J/gK, 55 K of adiabatic rise.

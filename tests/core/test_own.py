@@ -6,12 +6,10 @@ import periodictable
 from hypothesis import given
 from hypothesis import strategies as st
 
-from roundstone.core.label import label
-from roundstone.core.own import NewAdditive, NewFat, NewLiquid, consistency, make
 from roundstone.core.recipe import Dose, FatShare
-from roundstone.core.shelf import Additive, Fat, Liquid
+from roundstone.core.sheet import label, weigh
+from roundstone.core.shelf import Additive, Fat, Liquid, NewAdditive, NewFat, NewLiquid, consistency, make
 from roundstone.core.values import RuleBroken
-from roundstone.core.weigh import weigh
 from roundstone.reference import shelf
 from tests.samples import SHELF, recipe, weighed
 

@@ -6,20 +6,14 @@ from dataclasses import replace
 import numpy as np
 from scipy.stats import norm
 
-from roundstone.core import prior
-from roundstone.core.batter import scent_column
-from roundstone.core.clock import Noise, trade_knowledge
+from roundstone.core.batter import Noise, prior, scent_column, trade_knowledge
 from roundstone.core.course import Course
-from roundstone.core.differ import differ
-from roundstone.core.forecast import project
-from roundstone.core.learn import fit, learn, tune
+from roundstone.core.forecast import next_look, project, scout
+from roundstone.core.logbook import Past, ScoreCard, differ, fit, learn, read, score, tune
 from roundstone.core.pour import Event
 from roundstone.core.recipe import Recipe, Scent
-from roundstone.core.record import Past, read
-from roundstone.core.scorecard import ScoreCard, score
-from roundstone.core.scout import next_look, scout
+from roundstone.core.sheet import Bottle
 from roundstone.core.shelf import Claim
-from roundstone.core.stock import Bottle
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.core.test_learning import course_of
 from tests.samples import SHELF, TRADE, quick_pour, recipe, weighed

@@ -10,8 +10,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.recipe import ByWeight, Carrier, Dose, Recipe
-from roundstone.core.sheet import Line, Sheet
-from roundstone.core.weigh import weigh
+from roundstone.core.sheet import Line, Sheet, weigh
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF
 

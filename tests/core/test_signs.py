@@ -7,17 +7,25 @@ from typing import Any
 
 import numpy as np
 
-from roundstone.core.advice import advise, pace
-from roundstone.core.batter import Cooling
-from roundstone.core.clock import Draws, Knowledge
+from roundstone.core.batter import Cooling, Draws, Knowledge
 from roundstone.core.course import Step
-from roundstone.core.forecast import Projection, project, step_odds, technique_odds
-from roundstone.core.hazards import SEIZES_WITHIN, Hazard, hazards
+from roundstone.core.forecast import (
+    SEIZES_WITHIN,
+    TRADE_USUAL,
+    Hazard,
+    Projection,
+    advise,
+    explain,
+    hazards,
+    pace,
+    project,
+    scout,
+    step_odds,
+    technique_odds,
+)
+from roundstone.core.logbook import Past, read
 from roundstone.core.pour import Event
-from roundstone.core.reasons import TRADE_USUAL, explain
 from roundstone.core.recipe import Box, ByMoulds, Design, Dose, LiquidUse, Portion, Recipe, Scent, Wrap
-from roundstone.core.record import Past, read
-from roundstone.core.scout import scout
 from tests.core.test_hazards import SMOOTH, flag, poured
 from tests.samples import SHELF, TRADE, TWO, quick_pour, recipe, seen, weighed
 

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from roundstone.core.recipe import Box, ByMoulds, Recipe
-from roundstone.core.stock import Lot, LotLeft, Supply, Use, bottles, left, supply
+from roundstone.core.sheet import Lot, LotLeft, Supply, Use, bottles, left, supply
 from tests.samples import SHELF, recipe, weighed
 
 DAY = datetime(2031, 3, 10, 9, tzinfo=UTC)

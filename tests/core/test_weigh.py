@@ -8,7 +8,6 @@ import periodictable
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from roundstone.core import mould
 from roundstone.core.recipe import (
     Box,
     ByConcentration,
@@ -25,8 +24,9 @@ from roundstone.core.recipe import (
     Recipe,
     Scent,
     Tube,
+    mould,
 )
-from roundstone.core.weigh import weigh
+from roundstone.core.sheet import weigh
 from roundstone.reference import shelf as reference_shelf
 from tests.samples import SHELF, TWO, grams_of, recipe, weighed
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from roundstone.core.batter import scent_column
 from roundstone.core.pour import replay
-from roundstone.core.weigh import weigh
+from roundstone.core.sheet import weigh
 from roundstone.demo import workshop as demo
 from roundstone.store import RecipeRecord, Workshop
 from roundstone.store.learned import Learned

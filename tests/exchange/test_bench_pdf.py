@@ -5,11 +5,10 @@ import unittest
 import zlib
 from datetime import date
 
+from roundstone.core.course import WorkStep, work_order
 from roundstone.core.heat import plan
 from roundstone.core.recipe import Carrier, Design, Dose, FatShare, LiquidUse, Portion, Recipe
-from roundstone.core.sheet import Sheet
-from roundstone.core.weigh import weigh
-from roundstone.core.worksheet import WorkStep, work_order
+from roundstone.core.sheet import Sheet, weigh
 from roundstone.exchange.bench_pdf import write
 from tests.samples import SHELF, recipe
 

@@ -11,11 +11,11 @@ from pathlib import Path
 from hypothesis import given, settings
 
 from roundstone.cli import main
+from roundstone.core.course import work_order
 from roundstone.core.heat import plan
 from roundstone.core.recipe import Dose, LiquidUse, Recipe, Scent
+from roundstone.core.sheet import weigh
 from roundstone.core.values import RuleBroken
-from roundstone.core.weigh import weigh
-from roundstone.core.worksheet import work_order
 from roundstone.exchange import sheet_file
 from roundstone.exchange.recipe_file import read, schema, write
 from roundstone.store import Workshop

@@ -7,8 +7,8 @@ import unittest
 from hypothesis import given, settings
 
 from roundstone.core.recipe import ByRatio, ByWeight, Design, Dose, LiquidUse, Portion, Recipe
+from roundstone.core.sheet import weigh
 from roundstone.core.values import RuleBroken
-from roundstone.core.weigh import weigh
 from roundstone.exchange import sheet_file
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF, grams_of, recipe, weighed

@@ -4,7 +4,7 @@ import unittest
 from datetime import UTC, date, datetime
 from uuid import UUID
 
-from roundstone.core.stock import Lot, LotLeft
+from roundstone.core.sheet import Lot, LotLeft
 from roundstone.core.values import RuleBroken
 from roundstone.exchange.shelf_file import COLUMNS, read, write
 from tests.samples import SHELF

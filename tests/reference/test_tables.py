@@ -2,10 +2,9 @@
 
 import unittest
 
-from roundstone.core.chemistry import ACID_FORMULA
+from roundstone.core.batter import CLAIM, FACTORS, FAMILY, THRESHOLDS
 from roundstone.core.forecast import band_words
-from roundstone.core.prior import CLAIM, FACTORS, FAMILY, THRESHOLDS
-from roundstone.core.shelf import Claim, Family
+from roundstone.core.shelf import ACID_FORMULA, Claim, Family
 from roundstone.reference import shelf
 
 KINDS_OF_SOURCE = ("Codex", "USDA", "common practice", "from memory", "chosen", "dose", "definition", "molar mass")

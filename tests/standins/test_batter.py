@@ -6,10 +6,10 @@ import numpy as np
 
 from roundstone.core.batter import scent_column
 from roundstone.core.course import lay_out
-from roundstone.core.learn import learn
+from roundstone.core.logbook import learn
 from roundstone.core.pour import ScentIn, StageSeen, check, replay
-from roundstone.core.prior import STAGES
 from roundstone.core.recipe import Scent
+from roundstone.core.shelf import STAGES
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.samples import SHELF, TRADE, recipe, weighed
 

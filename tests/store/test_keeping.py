@@ -15,7 +15,7 @@ from pathlib import Path
 from unittest import mock
 
 from roundstone.core.pour import Ended, Undone
-from roundstone.core.stock import Lot
+from roundstone.core.sheet import Lot
 from roundstone.core.values import RuleBroken
 from roundstone.exchange import archive
 from roundstone.store import DataFileTrouble, Photo, Workshop, dump, keeping

@@ -12,7 +12,7 @@ from alembic.config import Config
 from sqlalchemy import create_engine
 
 from roundstone import store
-from roundstone.core.own import NewFat, make
+from roundstone.core.shelf import NewFat, make
 from roundstone.store import Conflict, Missing, Photo, Workshop
 from tests.samples import SHELF, recipe
 

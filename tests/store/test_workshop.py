@@ -10,10 +10,10 @@ from unittest import mock
 
 import numpy as np
 
-from roundstone.core.clock import trade_knowledge
-from roundstone.core.own import NewFat, make
+from roundstone.core.batter import trade_knowledge
+from roundstone.core.logbook import read
 from roundstone.core.pour import Ended
-from roundstone.core.record import read
+from roundstone.core.shelf import NewFat, make
 from roundstone.core.values import RuleBroken
 from roundstone.store import Conflict, Missing, Unreadable, Workshop
 from roundstone.store.learned import Learned

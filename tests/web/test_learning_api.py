@@ -8,8 +8,8 @@ from uuid import UUID, uuid4
 
 from PIL import Image
 
-from roundstone.core.clock import Noise
-from roundstone.core.learn import LEAST_POURS
+from roundstone.core.batter import Noise
+from roundstone.core.logbook import LEAST_POURS
 from roundstone.core.recipe import Recipe
 from roundstone.standins.batter import SimulatedMaker, temperament
 from roundstone.store.learned import Learned

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
-import AppHeader from './parts/AppHeader.vue'
+import AppHeader from './support/AppHeader.vue'
 
 const route = useRoute()
 const bench = computed(() => route.name === 'pour')

@@ -1,7 +1,7 @@
 /** Drafts: edits that overtake each other, a server that is away, two windows. */
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Recipe } from '../src/api/client'
-import { useDraft, type DraftHandle } from '../src/composables/useDraft'
+import { useDraft, type DraftHandle } from '../src/ledger/useDraft'
 import { drafts } from '../src/keep/store'
 import { alone, Server, settle } from './server'
 

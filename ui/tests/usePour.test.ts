@@ -32,12 +32,12 @@ function take(body: Record<string, unknown>): [number, unknown] {
   if (!taken.some((e) => e.id === event.id)) taken.push(event)
   return [200, view()]
 }
-type Modules = typeof import('../src/composables/usePour') & typeof import('../src/keep/outbox')
+type Modules = typeof import('../src/bench/usePour') & typeof import('../src/keep/outbox')
 /** The app as a fresh page has it: modules new, what the browser keeps as it was. */
 async function page(): Promise<Modules> {
   vi.resetModules()
   const [{ usePour, newId }, { outbox }] = [
-    await import('../src/composables/usePour'),
+    await import('../src/bench/usePour'),
     await import('../src/keep/outbox'),
   ]
   await outbox.start()

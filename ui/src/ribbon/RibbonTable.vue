@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The ribbon's figures for those who read rather than see them. */
 import type { Forecast } from '../api/client'
-import { inHundred, minutes } from '../parts/format'
+import { inHundred, minutes } from '../support/format'
 
 defineProps<{ forecast: Forecast }>()
 </script>

@@ -2,7 +2,7 @@
 /** A step of the design on the ribbon: hatched where the batter would be too thick, dotted where too thin. */
 import { computed } from 'vue'
 import type { StepForecast } from '../api/client'
-import { inHundred } from '../parts/format'
+import { inHundred } from '../support/format'
 
 const props = defineProps<{
   id: string

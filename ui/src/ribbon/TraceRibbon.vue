@@ -5,8 +5,8 @@
  */
 import { computed, ref, useId } from 'vue'
 import type { Forecast } from '../api/client'
-import { useWidth } from '../composables/useWidth'
-import { minutes } from '../parts/format'
+import { useWidth } from '../support/useWidth'
+import { minutes } from '../support/format'
 import { inkOn, shade, STAGES, TRAIL, type Stage } from './batter'
 import RibbonTable from './RibbonTable.vue'
 import StepBlock from './StepBlock.vue'

@@ -4,8 +4,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take } from '../api/client'
 import { useRecipeNames } from '../api/queries'
-import { day, grams, percent } from '../parts/format'
-import { VESSEL_NAMES, type Vessel } from '../parts/moments'
+import { day, grams, percent } from '../support/format'
+import { VESSEL_NAMES, type Vessel } from '../ledger/moments'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 
 const props = defineProps<{ id: string }>()

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take } from '../api/client'
-import { day, minutes, signed } from '../parts/format'
+import { day, minutes, signed } from '../support/format'
 
 const route = useRoute()
 const pours = computed(() =>

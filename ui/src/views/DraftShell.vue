@@ -4,9 +4,9 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { RouterView, useRouter } from 'vue-router'
 import { api, fault, Refused, take, type Fault } from '../api/client'
 import { useRefresh } from '../api/queries'
-import { provideDraft } from '../composables/useDraft'
-import ConflictPanel from '../parts/ConflictPanel.vue'
-import Says from '../parts/Says.vue'
+import { provideDraft } from '../ledger/useDraft'
+import ConflictPanel from '../ledger/ConflictPanel.vue'
+import Says from '../fields/Says.vue'
 
 const props = defineProps<{ id: string }>()
 const router = useRouter()

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, Refused, take, type NewFragrance, type Schemas } from '../api/client'
 import { useRefresh, useShelf } from '../api/queries'
-import EffectSpan from '../parts/EffectSpan.vue'
+import EffectSpan from '../shelf/EffectSpan.vue'
 import {
   CLAIM_WORDS,
   COLOUR_WORDS,
@@ -14,9 +14,9 @@ import {
   RICING_WORDS,
   SHADE_WORDS,
   times,
-} from '../parts/format'
-import FragranceForm from '../parts/FragranceForm.vue'
-import SeenStrip from '../parts/SeenStrip.vue'
+} from '../support/format'
+import FragranceForm from '../shelf/FragranceForm.vue'
+import SeenStrip from '../shelf/SeenStrip.vue'
 
 const props = defineProps<{ id: string }>()
 const refresh = useRefresh()

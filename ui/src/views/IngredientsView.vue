@@ -3,9 +3,9 @@
 import { computed, ref } from 'vue'
 import { api, take, type Schemas } from '../api/client'
 import { useOwn, useRefresh, useShelf } from '../api/queries'
-import IngredientForm from '../parts/IngredientForm.vue'
-import { MOMENTS } from '../parts/moments'
-import ShelfTabs from '../parts/ShelfTabs.vue'
+import IngredientForm from '../shelf/IngredientForm.vue'
+import { MOMENTS } from '../ledger/moments'
+import ShelfTabs from '../shelf/ShelfTabs.vue'
 
 type Own = Schemas['OwnIngredient']
 const { data: shelf, error } = useShelf()

@@ -5,8 +5,8 @@ import { useRouter } from 'vue-router'
 import { api, fault, Refused, take, type Fault, type PourEvent } from '../api/client'
 import { useQuery } from '@tanstack/vue-query'
 import { useRecipeNames, useRefresh } from '../api/queries'
-import EventRow from '../parts/EventRow.vue'
-import { eventOf, type Row } from '../parts/events'
+import EventRow from '../bench/EventRow.vue'
+import { eventOf, type Row } from '../bench/events'
 
 const router = useRouter()
 const refresh = useRefresh()

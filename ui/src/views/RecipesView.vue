@@ -3,8 +3,8 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, Refused, take, type Fault } from '../api/client'
 import { useRecipes, useRefresh } from '../api/queries'
-import { day } from '../parts/format'
-import Pager from '../parts/Pager.vue'
+import { day } from '../support/format'
+import Pager from '../support/Pager.vue'
 
 const router = useRouter()
 const refresh = useRefresh()

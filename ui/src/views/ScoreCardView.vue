@@ -3,7 +3,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take } from '../api/client'
-import { percent } from '../parts/format'
+import { percent } from '../support/format'
 
 const client = useQueryClient()
 const { data, error } = useQuery({

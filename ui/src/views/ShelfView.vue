@@ -3,10 +3,10 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, Refused, take, type NewFragrance } from '../api/client'
 import { useFragranceFiles, useRefresh } from '../api/queries'
-import EffectSpan from '../parts/EffectSpan.vue'
-import { CLAIM_WORDS, times } from '../parts/format'
-import FragranceForm from '../parts/FragranceForm.vue'
-import ShelfTabs from '../parts/ShelfTabs.vue'
+import EffectSpan from '../shelf/EffectSpan.vue'
+import { CLAIM_WORDS, times } from '../support/format'
+import FragranceForm from '../shelf/FragranceForm.vue'
+import ShelfTabs from '../shelf/ShelfTabs.vue'
 
 const router = useRouter()
 const refresh = useRefresh()

@@ -3,9 +3,9 @@
 import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh, useStock } from '../api/queries'
-import { grams } from '../parts/format'
-import PickList from '../parts/PickList.vue'
-import ShelfTabs from '../parts/ShelfTabs.vue'
+import { grams } from '../support/format'
+import PickList from '../fields/PickList.vue'
+import ShelfTabs from '../shelf/ShelfTabs.vue'
 
 type Lot = Schemas['Lot']
 const { data, error, isPending } = useStock()

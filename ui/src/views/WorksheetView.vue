@@ -2,7 +2,7 @@
 /** The bench sheet: one page to print, everything in the order of work with a box to tick. */
 import { useQuery } from '@tanstack/vue-query'
 import { api, take } from '../api/client'
-import { grams, percent } from '../parts/format'
+import { grams, percent } from '../support/format'
 
 const props = defineProps<{ id: string }>()
 const { data, error } = useQuery({

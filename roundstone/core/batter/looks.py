@@ -1,0 +1,162 @@
+"""The likelihood of looks at the batter: interval and one-sided censoring of log-normal crossing times.
+
+A look is a time at which the stage of a portion was seen. A term says that a threshold was crossed after one
+look and by another; either side may be open. With z = (ln τ(t) - a_s)/σ_s the term is ln[Φ(z_U) - Φ(z_L)].
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.special import log_ndtr
+
+from .lane import THRESHOLD_COLUMNS, Array, Lane
+
+SHORTEST = 0.05  # minutes; two taps closer than three seconds are one glance
+LARGEST_STEP = 2.0  # of any parameter in one Newton step: ln-rates of 2 are already a factor of seven
+
+
+@dataclass(frozen=True)
+class Term:
+    """Threshold `stage` (0 light … 3 set) of a lane crossed in (`after`, `by`] minutes; None is open."""
+
+    lane: int
+    stage: int
+    after: float | None
+    by: float | None
+
+
+def ln_difference(upper: Array, lower: Array) -> Array:
+    """ln[Φ(upper) - Φ(lower)] for upper > lower, stable in both tails."""
+    flip = upper > -lower
+    u, low = np.where(flip, -lower, upper), np.where(flip, -upper, lower)
+    big, small = log_ndtr(u), log_ndtr(low)
+    with np.errstate(divide="ignore"):
+        return big + np.log1p(-np.exp(np.minimum(small - big, -1e-300)))
+
+
+@dataclass(frozen=True)
+class Looks:
+    """Terms made ready for evaluation at any parameter vector of `size`.
+
+    A lane touches few parameters, so its design is kept over its own: z (segments × own), `lane` (segments) and
+    `places` (lanes × own) among the parameters, `size` standing for none. A lane's segments end at its last look.
+    minutes (segments), first/last (looks) index segments; stage/lower/upper/sigma/at (terms), where lower and upper
+    index looks and are -1 where open, and `at` is the term's lane.
+    """
+
+    z: Array
+    lane: Array
+    places: Array
+    size: int
+    minutes: Array
+    first: Array
+    last: Array
+    stage: Array
+    lower: Array
+    upper: Array
+    at: Array
+    sigma: Array
+    thresholds: Array
+
+    @classmethod
+    def of(
+        cls,
+        lanes: Sequence[Lane],
+        terms: Sequence[Term],
+        columns: Mapping[str, int],
+        sigma: Sequence[float],
+        batches: Sequence[str] | None = None,
+    ) -> "Looks":
+        """Lay out lanes and their terms over the given parameter columns; sigma by threshold.
+
+        `batches` name the pour of each lane where several are laid out together.
+        """
+        seen: dict[tuple[int, int], int] = {}
+
+        def look(lane: int, minute: float | None) -> int:
+            if minute is None:
+                return -1
+            segment = lanes[lane].segment_ending(minute)
+            return seen.setdefault((lane, segment), len(seen)) if segment >= 0 else -1
+
+        rows = [(t.stage, look(t.lane, t.after), look(t.lane, t.by), t.lane) for t in terms]
+        stage, lower, upper, at = np.array(rows, dtype=int).reshape(-1, 4).T
+        lengths = [0] * len(lanes)
+        for index, segment in seen:
+            lengths[index] = max(lengths[index], segment + 1)
+        start = np.concatenate([[0], np.cumsum(lengths)]).astype(int)
+        width = max((len(lane.own) for lane in lanes), default=0)
+        size = len(columns)
+        z = np.zeros((int(start[-1]), width))
+        places = np.full((len(lanes), width), size)
+        for i, one in enumerate(lanes):
+            z[start[i] : start[i + 1], : len(one.own)] = one.design(lengths[i])
+            found = np.array(one.places(columns, batches[i] if batches is not None else ""))
+            places[i, : len(found)] = np.where(found < 0, size, found)
+        minutes = [one.durations[:n] for one, n in zip(lanes, lengths, strict=True)]
+        return cls(
+            z=z,
+            lane=np.repeat(np.arange(len(lanes)), lengths),
+            places=places,
+            size=size,
+            minutes=np.concatenate(minutes) if minutes else np.zeros(0),
+            first=np.array([start[lane] for lane, _ in seen], dtype=int),
+            last=np.array([start[lane] + segment for lane, segment in seen], dtype=int),
+            stage=stage,
+            lower=lower,
+            upper=upper,
+            at=at,
+            sigma=np.asarray(sigma)[stage],
+            thresholds=np.array([columns[c] for c in THRESHOLD_COLUMNS], dtype=int),
+        )
+
+    def _rates(self, params: Array) -> tuple[Array, Array]:
+        """Age gained in each segment, and its running sum from 0."""
+        own = np.append(params, 0.0)[self.places]
+        rate = np.exp(np.clip(np.einsum("sw,sw->s", self.z, own[self.lane]), -50, 50)) * self.minutes
+        return rate, np.concatenate([[0.0], np.cumsum(rate)])
+
+    def _ends(self, params: Array, total: Array) -> tuple[Array, Array]:
+        """z at both ends of every term; infinite where open."""
+        ln_age = np.append(np.log(total[self.last + 1] - total[self.first]), np.nan)
+        a = params[self.thresholds[self.stage]]
+        z_low = np.where(self.lower < 0, -np.inf, (ln_age[self.lower] - a) / self.sigma)
+        z_up = np.where(self.upper < 0, np.inf, (ln_age[self.upper] - a) / self.sigma)
+        gap = 1e-6  # rounding must never close an interval
+        return z_low, np.where(z_up - z_low < gap, z_low + gap, z_up)
+
+    def expand(self, params: Array) -> tuple[float, Array, Array]:
+        """Log-likelihood, gradient and Gauss-Newton information (positive semi-definite)."""
+        size = self.size
+        if not len(self.stage):
+            return 0.0, np.zeros(size), np.zeros((size, size))
+        rate, total = self._rates(params)
+        moved = np.concatenate([np.zeros((1, self.z.shape[1])), np.cumsum(rate[:, None] * self.z, axis=0)])
+        age = total[self.last + 1] - total[self.first]
+        slope = np.vstack([(moved[self.last + 1] - moved[self.first]) / age[:, None], np.zeros(self.z.shape[1])])
+        z_low, z_up = self._ends(params, total)
+        ln_d = ln_difference(z_up, z_low)
+        open_low, open_up = np.isneginf(z_low), np.isposinf(z_up)
+        z_low, z_up = np.where(open_low, 0, z_low), np.where(open_up, 0, z_up)
+        half = 0.5 * np.log(2 * np.pi)
+        p_low = np.where(open_low, 0, np.exp(-0.5 * z_low**2 - half - ln_d))
+        p_up = np.where(open_up, 0, np.exp(-0.5 * z_up**2 - half - ln_d))
+        h_up, h_low, h_both = z_up * p_up + p_up**2, -z_low * p_low + p_low**2, -p_up * p_low
+
+        # Over all parameters and a spare one, which takes what has no place; both ends of the terms stacked.
+        terms = np.arange(len(self.stage))
+        many = len(terms)
+        g = np.zeros((2 * many, size + 1))
+        places, threshold = self.places[self.at], self.thresholds[self.stage]
+        for row, look, shut in ((terms, self.upper, ~open_up), (terms + many, self.lower, ~open_low)):
+            scale = shut / self.sigma
+            g[row[:, None], places] = slope[look] * scale[:, None]
+            g[row, threshold] -= scale
+        g_up, g_low = g[:many], g[many:]
+        gradient = np.concatenate([p_up, -p_low]) @ g
+        # h_uu uu' + h_ll ll' + h_ul (ul' + lu') is one product when each end's own row is gathered first.
+        pull = np.concatenate(
+            [h_up[:, None] * g_up + h_both[:, None] * g_low, h_low[:, None] * g_low + h_both[:, None] * g_up]
+        )
+        return float(np.sum(ln_d)), gradient[:size], (g.T @ pull)[:size, :size]

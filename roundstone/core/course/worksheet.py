@@ -1,0 +1,182 @@
+"""The bench sheet: everything in the order of work, each weight with its moment, each caution at its step."""
+
+from collections.abc import Iterable, Iterator, Sequence
+
+from ..heat import HeatPlan
+from ..recipe import Recipe
+from ..sheet import Line, Sheet, percent
+from ..shelf import Moment, Shelf
+from ..values import Caution, Value
+
+
+class WorkStep(Value):
+    """One step at the bench: what is weighed in it, what is done, and what to beware of."""
+
+    title: str
+    lines: tuple[Line, ...]
+    does: str
+    cautions: tuple[str, ...] = ()
+
+
+def work_order(
+    recipe: Recipe, shelf: Shelf, sheet: Sheet, heat: HeatPlan, cautions: Sequence[Caution]
+) -> tuple[WorkStep, ...]:
+    """Steps in order. The order rules are common practice: sugar and acids before the lye, silk into hot lye,
+    lactate below 43 °C, insoluble powders into the fats, scent last and by hand.
+
+    Every caution stands at one step: that of the row it belongs to, else where it is to be heeded, else at the start.
+    """
+    steps = list(_steps(recipe, shelf, sheet, heat))
+    told: list[list[str]] = [list(s.cautions) for s in steps]
+    for caution in (*cautions, *heat.cautions):
+        place = _place(steps, sheet, caution.pointer)
+        if caution.says not in told[place]:
+            told[place].append(caution.says)
+    return tuple(s.model_copy(update={"cautions": tuple(t)}) for s, t in zip(steps, told, strict=True))
+
+
+BEFORE, JUG, LYE, HOT, COOL = "Before anything", "Lye jug", "Lye", "While the lye is hot", "When the lye is cool"
+HARD, SOFT, COMBINE, WHOLE, SPLIT = "Fat pot, hard", "Fat pot, liquid", "Combine", "Into the whole batter", "Split"
+RAW, COLOUR, AFTER = "Raw shares", "Colour, then scent", "After"
+# Where a caution that belongs to no row is heeded, by the beginning of its pointer.
+HEEDED = {
+    "/superfat": LYE,
+    "/water": LYE,
+    "/koh_share": LYE,
+    "/feed_acids": LYE,
+    "/pour_celsius": SOFT,
+    "/design/portions": SPLIT,
+    "/design/scent_at": COLOUR,
+    "/size": BEFORE,
+}
+KINDS = {"fats": "fat", "liquids": "liquid", "additives": "additive", "scents": "fragrance"}
+
+
+def _place(steps: Sequence[WorkStep], sheet: Sheet, pointer: str) -> int:
+    """Which step a caution stands at."""
+    parts = pointer.split("/")
+    if parts[1] in KINDS and len(parts) > 2 and parts[2].isdigit():
+        row = next((x for x in sheet.lines if x.kind == KINDS[parts[1]] and x.row == int(parts[2])), None)
+        place = next((i for i, s in enumerate(steps) if row in s.lines), None)
+        if place is not None:
+            return place
+    wanted = next((title for start, title in HEEDED.items() if pointer.startswith(start)), BEFORE)
+    titles = [s.title for s in steps]
+    if wanted == SPLIT and SPLIT not in titles:
+        wanted = RAW if RAW in titles else COMBINE
+    if wanted == COLOUR and COLOUR not in titles:
+        wanted = WHOLE if WHOLE in titles else SOFT
+    return titles.index(wanted) if wanted in titles else 0
+
+
+def _named(lines: Iterable[Line]) -> str:
+    names = list(dict.fromkeys("fats" if x.kind == "fat" else x.name.lower() for x in lines if x.kind != "carrier"))
+    return ", ".join(names)
+
+
+def _raw_shares(sheet: Sheet, in_pot: Sequence[Line], goal: str) -> str:
+    """What to weigh out of pot and jug for each layer: a share of everything that is in them."""
+    jug = _named(x for x in sheet.lines if x.vessel == "jug")
+    shares = "; ".join(
+        f"{p.name} {p.shown.from_pot} g of the pot and {p.shown.from_jug} g of the jug" for p in sheet.portions
+    )
+    return (
+        f"Combine each layer by itself when it is wanted, at {goal}, both vessels stirred first: {shares}. "
+        f"The pot is all that is in it ({_named(in_pot)}), the jug likewise ({jug})."
+    )
+
+
+def _steps(recipe: Recipe, shelf: Shelf, sheet: Sheet, heat: HeatPlan) -> Iterator[WorkStep]:
+    lines = sheet.lines
+    layers = recipe.design.batching == "layers" and len(sheet.portions) > 1
+
+    def standing(*moments: Moment) -> tuple[Line, ...]:
+        """Additives of the jug that go in then."""
+        return tuple(x for x in lines if x.vessel == "jug" and x.kind == "additive" and x.moment in moments)
+
+    def melts(x: Line) -> float:
+        return shelf.fats[x.item.removeprefix("fat:")].melts or 0.0
+
+    yield WorkStep(
+        title=BEFORE,
+        lines=(),
+        does="Goggles, gloves, sleeves. Window open, children and animals out, water at hand. Label every vessel.",
+    )
+    liquids = tuple(x for x in lines if x.vessel == "jug" and x.kind in ("water", "ice", "liquid"))
+    early = standing("before-lye")
+    dissolve = "Dissolve sugar and acids in the liquid first: they will not dissolve once the lye is in."
+    yield WorkStep(title=JUG, lines=(*liquids, *early), does=dissolve if early else "Weigh the liquid; keep it cold.")
+    alkali = tuple(x for x in lines if x.kind in ("alkali", "stock"))
+    yield WorkStep(
+        title=LYE,
+        lines=alkali,
+        does=f"Lye into the liquid in a steady pour, never the reverse; stir 2 min. Near {heat.peak:.0f} °C.",
+    )
+    hot, cool = standing("hot-lye"), standing("cool-lye")
+    if hot:
+        yield WorkStep(title=HOT, lines=hot, does="In while it is hot, and stirred until it is gone.")
+    if cool:
+        yield WorkStep(title=COOL, lines=cool, does="Wait until the lye reads below 43 °C, then stir it in.")
+    in_pot = [x for x in lines if x.vessel == "pot" and not (layers and x.into)]
+    hard = tuple(x for x in in_pot if x.kind == "fat" and melts(x) > recipe.room_celsius)
+    melt = "Melt these and let them cool" if hard else "No hard fats to melt"
+    yield WorkStep(title=HARD, lines=hard, does=f"{melt}. {heat.advice}")
+    scented = [x for x in in_pot if x.kind == "fragrance"]
+    does = "Oils in; powders now, while there is no lye: you can blend all you like."
+    does += " The scent last." if scented else ""
+    yield WorkStep(title=SOFT, lines=tuple(x for x in in_pot if x not in hard), does=does)
+
+    yield from _from_emulsion(recipe, shelf, sheet, in_pot)
+
+
+def _from_emulsion(recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[Line]) -> Iterator[WorkStep]:
+    """From combining on: `in_pot` is what stands in the pot by then."""
+    lines, design = sheet.lines, recipe.design
+    layers = design.batching == "layers" and len(sheet.portions) > 1
+    at_trace = [x for x in lines if x.vessel == "stir"]
+    early_scent = design.scent_at == "emulsion"
+    whole = tuple(x for x in at_trace if not x.into and (x.kind != "fragrance" or early_scent))
+    goal = f"{recipe.pour_celsius:g} °C"
+    if layers:
+        own = tuple(x for x in lines if x.vessel == "pot" and x.into)
+        yield WorkStep(title=RAW, lines=own, does=_raw_shares(sheet, in_pot, goal))
+        if whole:
+            shares = "; ".join(f"{p.name} {p.shown.stirred} g" for p in sheet.portions)
+            does = f"Mixed together these are for all layers, each by its share as it comes to emulsion: {shares}."
+            yield WorkStep(title=WHOLE, lines=whole, does=does)
+    else:
+        yield WorkStep(
+            title=COMBINE,
+            lines=(),
+            does=f"At {goal}, strained, in short bursts to emulsion: a film holds, no free oil.",
+        )
+        if whole:
+            scent = any(x.kind == "fragrance" for x in whole)
+            does = "Into all of it, at emulsion" + (", the scent last and by hand." if scent else ".")
+            yield WorkStep(title=WHOLE, lines=whole, does=does)
+        if len(sheet.portions) > 1:
+            parts = ", ".join(f"{p.name} {p.shown.batter} g" for p in sheet.portions)
+            yield WorkStep(title=SPLIT, lines=(), does=f"Pot minus tare: {parts}.")
+    late = tuple(x for x in at_trace if x not in whole)
+    notes = [shelf.fragrances[f].note for f in recipe.fragrances if shelf.fragrances[f].note]
+    scent_into = ", ".join(f"{p.shown.fragrance} g into {p.name}" for p in sheet.portions if p.fragrance)
+    yield WorkStep(
+        title=COLOUR,
+        lines=late,
+        does=f"Colour first. Scent last, whisked by hand: {scent_into}." if scent_into else "Colour by hand.",
+        cautions=tuple(f"Your note: {n}" for n in notes),
+    )
+    technique = shelf.techniques[design.technique]
+    yield WorkStep(
+        title=technique.name, lines=(), does=f"{technique.how[:1].upper()}{technique.how[1:]}. Bang out the air."
+    )
+    yield WorkStep(
+        title=AFTER,
+        lines=(),
+        does=(
+            f"Cover; gloves stay on until it is covered. {sheet.bar.cutting[:1].upper()}{sheet.bar.cutting[1:]}. "
+            f"Superfat {percent(recipe.superfat)}, by nature {percent(sheet.superfat.likely.low)} to "
+            f"{percent(sheet.superfat.likely.high)}. Cure four to six weeks and test a bar before anyone uses it."
+        ),
+        cautions=("Alcohol mist is flammable: never straight into a warm oven.",),
+    )

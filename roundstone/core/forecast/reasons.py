@@ -1,0 +1,167 @@
+"""Why this batter moves sooner or later than the maker's usual one, in signed minutes that add up.
+
+The time T at which a stage comes is a function of the design row x of every segment. Along the straight path
+from the usual batch (λ = 0) to this one (λ = 1) each factor's share is ∫ ∂T/∂x_j Δx_j dλ (Aumann-Shapley), so the
+shares add up to the whole difference whatever their order. From ln τ(T) = a:  dT = -τ·(∂ln τ/∂x_j)dx_j / rate(T).
+"""
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+import numpy as np
+
+from ..batter import THRESHOLD_COLUMNS, Array, Belief, Knowledge, Lane, believe, prior, scent_column
+from ..course import Course
+from ..recipe import Recipe
+from ..shelf import Shelf
+from ..values import Minutes, Share, Value
+
+LEAST = 0.25  # minutes; smaller reasons are told together
+SMALLEST = 0.05  # minutes; not even worth telling
+MOST = 6  # lines; the rest is told together
+DRAWS = 40
+# The path has kinks where a segment ends, so it has more nodes than smoothness asks.
+GAUSS = np.polynomial.legendre.leggauss(16)
+
+
+class Reason(Value):
+    """What one factor adds (+, later) or takes (-, sooner), give or take `spread`; `evidence` is from own pours."""
+
+    key: str
+    label: str
+    minutes: Minutes
+    spread: Minutes
+    evidence: Share
+    basis: str
+
+
+class Reasons(Value):
+    """The reasons add up to `here - usual` for the stage in the first scented portion (else the first)."""
+
+    stage: str
+    portion: str
+    here: Minutes
+    usual: Minutes
+    spread: Minutes
+    usual_words: str
+    reasons: tuple[Reason, ...]
+
+
+class Usual(Value):
+    """The maker's usual batch: mean covariates and pour temperature of their pours, without fragrance."""
+
+    pours: int
+    factors: dict[str, float]
+    celsius: float
+
+
+TRADE_USUAL = Usual(
+    pours=0, factors={k: f.reference for k, f in prior.FACTORS.items()}, celsius=prior.REFERENCE_CELSIUS
+)
+
+
+def path(usual: Lane, here: Lane, belief: Belief, params: Array, stage: int) -> tuple[Array, Array, Array]:
+    """Minutes by draw and column, and the two ends' times. The lanes share their segments."""
+    start, end = usual.rows(belief.column), here.rows(belief.column)
+    need = np.exp(params[:, belief.column[THRESHOLD_COLUMNS[stage]]])[:, None]
+    edges, minutes = here.edges, here.durations
+    nodes, weights = GAUSS
+    # The ends of the path ride along with weight 0, so all is one pass: (path × draws × segments).
+    along = np.concatenate([[0.0, 1.0], (nodes + 1) / 2])[:, None, None]
+    weights = np.concatenate([[0.0, 0.0], weights / 2])
+    rate = np.exp(np.clip((params @ start.T)[None] + along * (params @ (end - start).T)[None], -50, 50))
+    age = np.cumsum(rate * minutes, axis=2)
+    last = np.minimum((age < need).sum(axis=2, keepdims=True), len(minutes) - 1)
+    begun = np.take_along_axis(np.concatenate([np.zeros_like(age[:, :, :1]), age], axis=2), last, axis=2)
+    final = np.take_along_axis(rate, last, axis=2)
+    left = (need - begun) / final
+    segment = np.arange(len(minutes))
+    spent = np.where(segment < last, minutes, np.where(segment == last, left, 0.0)) * rate / final
+    total = -(np.tensordot(weights, spent, axes=1) @ (end - start)) * params
+    times = (edges[last] + left)[:, :, 0]
+    return total, times[0], times[1]
+
+
+def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, float]) -> dict[str, str]:
+    warmer = "warmer pour" if recipe.pour_celsius > usual.celsius else "cooler pour"
+    labels = {"E": f"{warmer}, {recipe.pour_celsius:g} °C"}
+    for key, factor in prior.FACTORS.items():
+        labels[f"x:{key}"] = factor.more if factors[key] >= usual.factors[key] else factor.less
+    for scent in recipe.scents:
+        name = shelf.fragrances[scent.fragrance].name
+        labels[scent_column(scent.fragrance)] = f"{name}, {100 * scent.load:g} %"
+    return labels
+
+
+def explain(
+    recipe: Recipe,
+    course: Course,
+    knowledge: Knowledge,
+    trade: Knowledge,
+    shelf: Shelf,
+    usual: Usual,
+    seed: int,
+    scent_pours: Mapping[str, int] | None = None,
+    stage: int = 1,
+) -> Reasons:
+    """Reasons for the time of a threshold (0 light, 1 medium …) against the usual batch poured the same way."""
+    portions = recipe.design.portions
+    lead = next((i for i, lane in enumerate(course.lanes) if lane.added), 0)
+    here = course.lanes[lead]
+    # The same stirring and the same room: only what went in, and how warm, may differ.
+    drift = usual.celsius - recipe.pour_celsius
+    as_usual = replace(here, factors=usual.factors, added={}, temperature=lambda t: here.temperature(t) + drift)
+    belief = believe(knowledge, [here], (), course.measured)
+    half = np.random.Generator(np.random.PCG64(seed)).standard_normal((DRAWS // 2, len(belief.mean)))
+    root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(len(belief.mean)))
+    params = np.vstack([belief.mean, belief.mean + half @ root.T, belief.mean - half @ root.T])
+    # The batch's own luck is the same for both batters, so it is left out of what sets them apart.
+    for name in (here.batch_effect, here.portion_effect):
+        if name in belief.column:
+            params[:, belief.column[name]] = 0.0
+    minutes, usual_time, here_time = path(as_usual, here, belief, params, stage)
+
+    labels = _labels(recipe, shelf, usual, here.factors)
+    reasons = []
+    for column, label in labels.items():
+        if column not in belief.column:
+            continue
+        j = belief.column[column]
+        evidence = max(0.0, 1 - (knowledge.sd(column) / trade.sd(column)) ** 2)
+        reasons.append(
+            Reason(
+                key=column,
+                label=label,
+                minutes=float(minutes[0, j]),
+                spread=float(np.std(minutes[1:, j])),
+                evidence=evidence,
+                basis=_basis(column, evidence, knowledge.pours, scent_pours or {}),
+            )
+        )
+    reasons.sort(key=lambda r: -abs(r.minutes))
+    reasons = [r for r in reasons if abs(r.minutes) >= LEAST][:MOST]
+    gap = here_time - usual_time
+    rest = gap - minutes[:, [belief.column[r.key] for r in reasons]].sum(axis=1)
+    if abs(rest[0]) >= SMALLEST:
+        spread = float(np.std(rest[1:]))
+        reasons.append(
+            Reason(
+                key="rest", label="the rest, each small", minutes=float(rest[0]), spread=spread, evidence=0.0, basis=""
+            )
+        )
+    return Reasons(
+        stage=prior.THRESHOLDS[stage],
+        portion=portions[lead].name,
+        here=float(here_time[0]),
+        usual=float(usual_time[0]),
+        spread=float(np.std(gap[1:])),
+        usual_words=f"your usual unscented batch, {usual.celsius:.0f} °C" if usual.pours else "a plain batch at 37 °C",
+        reasons=tuple(reasons),
+    )
+
+
+def _basis(column: str, evidence: float, pours: int, scent_pours: Mapping[str, int]) -> str:
+    if column.startswith("e:"):
+        own = scent_pours.get(column.removeprefix("e:"), 0)
+        return f"{own} pour{'s' if own > 1 else ''} of yours" if own else "the supplier's claim"
+    return f"{pours} pours of yours" if evidence >= 0.2 else "trade experience"

@@ -1,0 +1,8 @@
+"""What gets hot: the lye, the vessels until they meet, and the block in its mould.
+
+For the plan of temperatures before the pour, and for what gels or cracks after it.
+"""
+
+from .lye import COOLING_SD, HeatPlan, Lye, MilkInJug, combined, jug_curve, lye_peak, plan, pot_curve, start
+from .meeting import READING_SD, START_SD, Meeting, Reading, meet
+from .mould import CONDUCTIVITY, WALLS, Batter, Block, batter_of, block_of, mould_heat, run

@@ -1,0 +1,221 @@
+"""What all pours taught: maximum a posteriori with a Laplace approximation, batch and portion effects included.
+
+The objective is the sum over pours of their looks' log-likelihood plus Gaussian priors on every coefficient
+and effect. Pours are taken in chunks; inside a chunk only the columns that occur in it are laid out, and its
+batch and portion effects are eliminated by a Schur complement, so the cost grows with pours, not with the shelf.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from ..batter import FIXED_COLUMNS, LARGEST_STEP, Array, Knowledge, Lane, Looks, Noise, Term, batch_sd, scent_column
+from ..course import Course
+
+CHUNK = 15  # pours laid out together: fewer wastes calls, more wastes zeros
+ENOUGH = 1e-6  # promised gain in log posterior below which Newton stops: a thousandth of the beliefs' own sd
+
+
+@dataclass
+class _Chunk:
+    """Some pours' looks over the `shared` coefficients they use, followed by their own effects."""
+
+    looks: Looks
+    shared: Array
+    precision: Array
+    effects: Array
+    names: tuple[tuple[str, str], ...]
+    kinds: tuple[str, ...]
+
+    def eliminate(self, theta: Array, effects: Array) -> "_Eliminated":
+        """Expand there and solve the effects out of the quadratic model."""
+        value, gradient, h = self.looks.expand(np.concatenate([theta[self.shared], effects]))
+        n = len(self.shared)
+        value -= 0.5 * float(effects @ (self.precision * effects))
+        own_gradient = gradient[n:] - self.precision * effects
+        own = h[n:, n:] + np.diag(self.precision)
+        solved = np.linalg.solve(own, np.column_stack([h[n:, :n], own_gradient]))
+        return _Eliminated(
+            effects,
+            value,
+            gradient[:n],
+            own_gradient,
+            gradient[:n] - h[:n, n:] @ solved[:, -1],
+            h[:n, :n] - h[:n, n:] @ solved[:, :-1],
+            solved,
+            float(np.linalg.slogdet(own)[1]),
+        )
+
+    def with_noise(self, knowledge: Knowledge) -> "_Chunk":
+        """The same pours under another noise; nothing is laid out anew."""
+        sigma = np.asarray(knowledge.noise.stages)[self.looks.stage]
+        precision = np.array([_precision(knowledge, kind) for kind in self.kinds])
+        return replace(self, looks=replace(self.looks, sigma=sigma), precision=precision, effects=self.effects.copy())
+
+
+@dataclass(frozen=True)
+class _Eliminated:
+    effects: Array
+    value: float
+    gradient: Array
+    own_gradient: Array
+    reduced_gradient: Array
+    information: Array
+    solved: Array
+    own_logdet: float
+
+    def effects_step(self, theta_step: Array) -> Array:
+        return self.solved[:, -1] - self.solved[:, :-1] @ theta_step
+
+
+def _precision(knowledge: Knowledge, kind: str) -> float:
+    """Prior precision of an effect: a portion's, or a batch's with its temperature measured or stated."""
+    return knowledge.noise.portion**-2 if kind == "portion" else batch_sd(knowledge, kind == "measured") ** -2
+
+
+def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge) -> _Chunk:
+    lanes: list[Lane] = []
+    batches: list[str] = []
+    terms: list[Term] = []
+    kinds: dict[str, str] = {}
+    names: dict[str, tuple[str, str]] = {}
+    for i, (pour, course) in enumerate(courses):
+        used = sorted({t.lane for t in course.terms})
+        base = len(lanes)
+        lanes += [course.seen[j] for j in used]
+        batches += [f"{i}"] * len(used)
+        terms += [Term(base + used.index(t.lane), t.stage, t.after, t.by) for t in course.terms]
+        for lane in lanes[base:]:
+            kinds[f"u{i}"] = "measured" if course.measured else "stated"
+            names[f"u{i}"] = (pour, "")
+            if lane.split is not None:
+                kinds[f"u{i}:{lane.name}"] = "portion"
+                names[f"u{i}:{lane.name}"] = (pour, lane.name)
+    columns = [*FIXED_COLUMNS, *(scent_column(s) for s in sorted({s for lane in lanes for s in lane.added}))]
+    return _Chunk(
+        looks=Looks.of(lanes, terms, {n: i for i, n in enumerate([*columns, *kinds])}, knowledge.noise.stages, batches),
+        shared=np.array([knowledge.column[n] for n in columns]),
+        precision=np.array([_precision(knowledge, k) for k in kinds.values()]),
+        effects=np.zeros(len(kinds)),
+        names=tuple(names.values()),
+        kinds=tuple(kinds.values()),
+    )
+
+
+@dataclass(frozen=True)
+class Fit:
+    """Knowledge after some pours, the own ln-rate of each (pour, portion or "" for the batch), and the evidence:
+    the log of the probability of all looks, every coefficient and effect integrated out by Laplace's rule.
+    """
+
+    knowledge: Knowledge
+    effects: Mapping[tuple[str, str], float]
+    evidence: float
+
+
+def learn(prior_knowledge: Knowledge, courses: Sequence[Course], start: Knowledge | None = None) -> Knowledge:
+    """Knowledge after these finished pours; `start` (an earlier answer) only saves time."""
+    begun = None if start is None else Fit(start, {}, 0.0)
+    return fit(prior_knowledge, {str(i): c for i, c in enumerate(courses)}, begun).knowledge
+
+
+def fit(prior_knowledge: Knowledge, courses: Mapping[str, Course], start: Fit | None = None) -> Fit:
+    """Knowledge after these finished pours (by id); `start`, an earlier answer, only saves time.
+
+    Pours without a single look teach nothing and are passed over.
+    """
+    return _solve(prior_knowledge, _lay_out(prior_knowledge, courses), start)
+
+
+def _lay_out(knowledge: Knowledge, courses: Mapping[str, Course]) -> list[_Chunk]:
+    told = [(pour, c) for pour, c in courses.items() if c.terms]
+    return [_chunk(told[i : i + CHUNK], knowledge) for i in range(0, len(told), CHUNK)]
+
+
+def _solve(prior_knowledge: Knowledge, chunks: Sequence[_Chunk], start: Fit | None) -> Fit:
+    precision = np.linalg.inv(prior_knowledge.cov)
+    theta = prior_knowledge.mean.copy()
+    if start is not None:
+        shared = [n for n in start.knowledge.names if n in prior_knowledge.column]
+        theta[[prior_knowledge.column[n] for n in shared]] = start.knowledge.part(shared)[0]
+        for chunk in chunks:
+            chunk.effects = np.array([start.effects.get(n, 0.0) for n in chunk.names])
+
+    def at(theta: Array, effects: Sequence[Array]) -> tuple[list[_Eliminated], float]:
+        """All chunks expanded there, and the log posterior."""
+        parts = [c.eliminate(theta, own) for c, own in zip(chunks, effects, strict=True)]
+        away = theta - prior_knowledge.mean
+        return parts, sum(p.value for p in parts) - 0.5 * float(away @ precision @ away)
+
+    parts, value = at(theta, [c.effects for c in chunks])
+    for _ in range(60):
+        pull = -precision @ (theta - prior_knowledge.mean)
+        information, gradient, slope = precision.copy(), pull.copy(), pull.copy()
+        for chunk, part in zip(chunks, parts, strict=True):
+            information[np.ix_(chunk.shared, chunk.shared)] += part.information
+            gradient[chunk.shared] += part.reduced_gradient
+            slope[chunk.shared] += part.gradient
+        step = np.linalg.solve(information, gradient)
+        moves = [p.effects_step(step[c.shared]) for c, p in zip(chunks, parts, strict=True)]
+        longest = max(float(np.max(np.abs(m))) for m in [step, *moves])
+        scale = min(1.0, LARGEST_STEP / max(longest, 1e-12))
+        promise = float(slope @ step) + sum(float(p.own_gradient @ m) for p, m in zip(parts, moves, strict=True))
+        if promise < ENOUGH:
+            break
+        while True:
+            # Hardly ever too far, so the next expansion is made at once.
+            tried, better = at(theta + scale * step, [p.effects + scale * m for p, m in zip(parts, moves, strict=True)])
+            if better >= value + 1e-4 * scale * promise or scale < 1e-6:
+                break
+            scale /= 2
+        theta, parts, value = theta + scale * step, tried, better
+
+    cov = np.linalg.inv(information)
+    pours = len({pour for c in chunks for pour, _ in c.names})
+    knowledge = replace(prior_knowledge, mean=theta, cov=(cov + cov.T) / 2, pours=pours)
+    effects = {n: float(u) for c, p in zip(chunks, parts, strict=True) for n, u in zip(c.names, p.effects, strict=True)}
+    # Integrating a Gaussian out leaves half the log of prior precision over posterior information.
+    evidence = value + 0.5 * (np.linalg.slogdet(precision)[1] - np.linalg.slogdet(information)[1])
+    evidence += 0.5 * sum(float(np.log(c.precision).sum()) - p.own_logdet for c, p in zip(chunks, parts, strict=True))
+    return Fit(knowledge, effects, float(evidence))
+
+
+LEAST_POURS = 20  # to tune the noise from
+TUNING_SD = 0.35  # prior of ln σ about the trade's, for each of the three
+TUNING_STEPS = 45
+
+
+def tune(
+    prior_knowledge: Knowledge, courses: Mapping[str, Course], progress: Callable[[float], None] | None = None
+) -> Noise:
+    """The noise with the highest evidence: a batch's, a portion's and a common scale of the thresholds'.
+
+    `progress` is told the share of steps done. With fewer than LEAST_POURS pours the trade's noise stands.
+    """
+    from scipy.optimize import minimize  # slow to import
+
+    trade = Noise()
+    chunks = _lay_out(prior_knowledge, courses)
+    if len({pour for c in chunks for pour, _ in c.names}) < LEAST_POURS:
+        return trade
+    start = _solve(prior_knowledge, chunks, None)
+    done = 0
+
+    def noise(x: Array) -> Noise:
+        batch, portion, scale = (float(np.exp(np.clip(v, -1.5, 1.5))) for v in x)
+        return Noise(trade.batch * batch, trade.portion * portion, tuple(s * scale for s in trade.stages))
+
+    def loss(x: Array) -> float:
+        nonlocal done
+        done += 1
+        if progress is not None:
+            progress(min(done / TUNING_STEPS, 1.0))
+        knowledge = replace(prior_knowledge, noise=noise(x))
+        found = _solve(knowledge, [c.with_noise(knowledge) for c in chunks], start)
+        return -found.evidence + 0.5 * float(np.sum(np.square(x))) / TUNING_SD**2
+
+    simplex = np.vstack([np.zeros(3), 0.25 * np.eye(3)])
+    options: Any = {"maxfev": TUNING_STEPS, "initial_simplex": simplex, "xatol": 0.02, "fatol": 0.02}
+    return noise(minimize(loss, np.zeros(3), method="Nelder-Mead", options=options).x)

@@ -1,0 +1,97 @@
+"""Batter density, what moulds hold, and the bars that come out of them.
+
+Lye densities: Olsson, Jernqvist & Aly 1997 (Int. J. Thermophysics 18(3)) as carried by an open package,
+not checked against the paper. Fat density and its slope: from memory.
+"""
+
+from collections.abc import Iterator
+from math import pi
+
+import numpy as np
+
+from ..values import Fault, Grams, Value
+from .recipe import Box, Cavities, Mould, Tube
+
+LYE_SHARE = (0.0, 0.05, 0.10, 0.15, 0.20, 0.25, 0.30, 0.33, 0.35, 0.40, 0.45, 0.50)
+LYE_DENSITY_20 = (0.998, 1.053, 1.108, 1.163, 1.218, 1.272, 1.325, 1.357, 1.378, 1.429, 1.477, 1.523)
+FRAGRANCE_DENSITY = 0.95  # g/mL, chosen: oils of scent lie between .85 and 1.05
+SOLIDS_DENSITY = 1.2  # g/mL of what is in a liquid beside water, chosen: sugars 1.5, protein 1.35, fat .92
+THINNEST_BAR = 1.0  # mm
+LARGEST_CM, MOST_MILLILITRES = 200.0, 200_000.0
+
+
+class Bars(Value):
+    """What one kind of mould gives: `count` pieces of `grams` each, wet, from `batter` grams poured into it."""
+
+    mould: str
+    count: int
+    grams: Grams
+    batter: Grams
+
+
+def lye_density(concentration: float, celsius: float) -> float:
+    """Density [g/mL] of NaOH solution of mass fraction 0-0.5; linear between table points."""
+    return float(np.interp(concentration, LYE_SHARE, LYE_DENSITY_20)) - 0.0006 * (celsius - 20)
+
+
+def fat_density(celsius: float) -> float:
+    """Density [g/mL] of melted fats."""
+    return 0.9155 - 0.00068 * (celsius - 20)
+
+
+def fats_per_millilitre(
+    lye_per_gram: float, concentration: float, celsius: float, other_millilitres_per_gram: float = 0.0
+) -> float:
+    """Grams of fats in one millilitre of batter.
+
+    `lye_per_gram` is lye solution per gram of fats; `other_millilitres_per_gram` the room that fragrance,
+    sugar and the like take, per gram of fats. Volumes are taken to add up.
+    """
+    volume = 1 / fat_density(celsius) + lye_per_gram / lye_density(concentration, celsius)
+    return 1 / (volume + other_millilitres_per_gram)
+
+
+def millilitres(mould: Mould) -> float:
+    """What all moulds of this kind hold when filled as said."""
+    match mould:
+        case Box():
+            return mould.count * mould.length * mould.width * mould.fill
+        case Tube():
+            return mould.count * pi * (mould.diameter / 2) ** 2 * mould.fill
+        case Cavities():
+            return mould.count * mould.millilitres
+
+
+def bars(mould: Mould, grams_per_millilitre: float) -> Bars:
+    """Whole bars cut from a mould, or the single pieces it was poured as."""
+    batter = millilitres(mould) * grams_per_millilitre
+    each = batter / mould.count
+    if isinstance(mould, Cavities):
+        return Bars(mould="cavity", count=mould.count, grams=each, batter=batter)
+    long = mould.length if isinstance(mould, Box) else mould.fill
+    name = "loaf" if isinstance(mould, Box) else "tube"
+    if mould.cut <= 0:
+        return Bars(mould=name, count=mould.count, grams=each, batter=batter)
+    # A hair of tolerance: 24 cm at 24 mm is ten bars, not nine.
+    pieces = int(long * 10 / mould.cut + 1e-6)
+    return Bars(mould=name, count=mould.count * pieces, grams=each * mould.cut / (long * 10), batter=batter)
+
+
+def check(mould: Mould, pointer: str) -> Iterator[Fault]:
+    """Faults of one mould's measures."""
+    measures = {"length": "length", "width": "width", "diameter": "diameter", "fill": "fill height"}
+    for field, words in measures.items():
+        value = getattr(mould, field, None)
+        if value is not None and not 0.5 <= value <= LARGEST_CM:
+            yield Fault(pointer=f"{pointer}/{field}", says=f"The {words} runs from 0.5 to {LARGEST_CM:g} cm.")
+    if not 1 <= mould.count <= 500:
+        yield Fault(pointer=f"{pointer}/count", says="From 1 to 500 of them.")
+    if isinstance(mould, Cavities):
+        if not 5 <= mould.millilitres <= MOST_MILLILITRES:
+            yield Fault(pointer=f"{pointer}/millilitres", says="A mould holds from 5 mL to 200 L.")
+    else:
+        long = mould.length if isinstance(mould, Box) else mould.fill
+        if mould.cut < 0 or mould.cut > max(long, 0) * 10:
+            yield Fault(pointer=f"{pointer}/cut", says="A bar cannot be thicker than the block it is cut from.")
+        elif 0 < mould.cut < THINNEST_BAR:
+            yield Fault(pointer=f"{pointer}/cut", says=f"A bar is at least {THINNEST_BAR:g} mm thick; 0 is uncut.")

@@ -1,0 +1,205 @@
+"""A recipe: what the maker decides. Lenient in shape, so a half-typed draft can be kept; `weigh` judges it."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..shelf import Moment
+from ..values import Celsius, Grams, Id, Minutes, Name, Share, Value
+
+
+class FatShare(Value):
+    fat: Id
+    share: Share
+
+
+class ByConcentration(Value):
+    """Alkali as a share of alkali and water together."""
+
+    by: Literal["concentration"] = "concentration"
+    share: Share
+
+
+class ByRatio(Value):
+    """Parts of water to one part of alkali, by weight."""
+
+    by: Literal["ratio"] = "ratio"
+    parts: float
+
+
+class ByFats(Value):
+    """Water as a share of the fats' weight."""
+
+    by: Literal["fats"] = "fats"
+    share: Share
+
+
+WaterRule = Annotated[ByConcentration | ByRatio | ByFats, Field(discriminator="by")]
+
+
+class LiquidUse(Value):
+    """A liquid in place of part of the water. `share` is its part of all liquid, by weight."""
+
+    liquid: Id
+    share: Share
+    goes: Literal["jug", "pot", "stir"] = "jug"
+    frozen: bool = False
+
+
+Wrap = Literal["open", "covered", "insulated", "oven", "cold"]
+Basis = Literal["g/kg", "percent", "tsp/lb", "tsp/lb batter"]
+
+
+class Carrier(Value):
+    """What a powder is dispersed in first: `parts` by weight to one of it, of a fat, or of water if none is named."""
+
+    fat: Id | None = None
+    parts: float
+
+
+class Dose(Value):
+    """An additive by weight of fats: grams per kilogram, percent, or level teaspoons per pound.
+
+    `tsp/lb batter` counts fats, lye and liquids. `into` one portion only, the dose is on that portion's share.
+    `moment` moves it from where it usually goes in. `called` tells two of a kind apart, such as two micas.
+    """
+
+    additive: Id
+    amount: float
+    basis: Basis = "g/kg"
+    moment: Moment | None = None
+    into: Name | None = None
+    carrier: Carrier | None = None
+    called: Name = ""
+
+
+class Scent(Value):
+    """A fragrance; `load` is grams per gram of the fats in the portions it goes into."""
+
+    fragrance: Id
+    load: Share
+
+
+class ByWeight(Value):
+    kind: Literal["fats"] = "fats"
+    grams: Grams
+
+
+class Box(Value):
+    """A loaf or slab mould, inside measures in centimetres; `cut` is the bar's thickness in millimetres, 0 uncut."""
+
+    shape: Literal["box"] = "box"
+    count: int = 1
+    length: float
+    width: float
+    fill: float
+    cut: float = 0.0
+
+
+class Tube(Value):
+    """A round mould standing up, in centimetres; `cut` in millimetres along its height, 0 uncut."""
+
+    shape: Literal["tube"] = "tube"
+    count: int = 1
+    diameter: float
+    fill: float
+    cut: float = 0.0
+
+
+class Cavities(Value):
+    """Moulds of single bars, or any vessel of known volume in millilitres."""
+
+    shape: Literal["cavities"] = "cavities"
+    count: int = 6
+    millilitres: float
+
+
+Mould = Annotated[Box | Tube | Cavities, Field(discriminator="shape")]
+
+
+class ByMoulds(Value):
+    """Fats solved from the moulds; `spare` is made over and above, as a share."""
+
+    kind: Literal["moulds"] = "moulds"
+    moulds: tuple[Mould, ...] = Field(max_length=24)
+    spare: Share = 0.0
+
+
+Size = Annotated[ByWeight | ByMoulds, Field(discriminator="kind")]
+
+
+class Portion(Value):
+    """A part of the batter after the split."""
+
+    name: Name
+    share: Share
+    scented: bool
+    colour: Name = ""
+
+
+MOST_PORTIONS = 24
+
+
+class Design(Value):
+    """Three steps on the batter's clock: split, colour and scent, and the pour by a technique.
+
+    In `layers` every portion is combined by itself from its raw share of fats and lye. `scent_at` is when the
+    fragrance goes in: into the fats (proven ones), the whole pot at emulsion, or each portion after the split, and
+    `scent_by` whisked by hand or with the stick. `wrap` is how the mould rests.
+    """
+
+    portions: tuple[Portion, ...] = Field(max_length=MOST_PORTIONS)
+    technique: Id
+    split_minutes: Minutes = 1.0
+    colour_minutes: Minutes = 2.0
+    batching: Literal["whole", "layers"] = "whole"
+    scent_at: Literal["fats", "emulsion", "portions"] = "portions"
+    scent_by: Literal["hand", "stick"] = "hand"
+    wrap: Wrap = "covered"
+
+
+class Recipe(Value):
+    """Shares are fractions of all fats, but for `koh_share`, which is of all alkali by weight.
+
+    `stock` is the strength of a lye made ahead, if one is used: sodium hydroxide as it comes from the bag (of
+    `naoh_purity`) as a share of the stock's weight. Without `feed_acids` the acids among the
+    additives get no alkali of their own and take it from the fats. With `count_carriers` the oil and water that
+    powders are dispersed in are part of the superfat and of the lye's water; else they come on top.
+    `room_celsius` is the air where it is poured.
+    """
+
+    format: Literal["roundstone.recipe/1"] = "roundstone.recipe/1"
+    name: Name
+    fats: tuple[FatShare, ...] = Field(max_length=40)
+    superfat: Share = 0.05
+    koh_share: Share = 0.0
+    naoh_purity: Share = 0.99
+    koh_purity: Share = 0.90
+    water: WaterRule = ByConcentration(share=0.33)
+    feed_acids: bool = True
+    count_carriers: bool = False
+    ice: Share = 0.0
+    stock: Share | None = None
+    liquids: tuple[LiquidUse, ...] = Field(default=(), max_length=8)
+    additives: tuple[Dose, ...] = Field(default=(), max_length=60)
+    scents: tuple[Scent, ...] = Field(default=(), max_length=6)
+    pour_celsius: Celsius = 37.0
+    room_celsius: Celsius = 20.0
+    size: Size = ByWeight(grams=1000)
+    design: Design
+
+    @property
+    def fragrances(self) -> tuple[Id, ...]:
+        return tuple(s.fragrance for s in self.scents)
+
+    @property
+    def scent_in_fats(self) -> bool:
+        """The fragrance stands in the fats before the lye comes."""
+        return bool(self.scents) and self.design.scent_at == "fats"
+
+    @property
+    def scented_share(self) -> float:
+        """Share of the batter that gets fragrance."""
+        if self.design.scent_at != "portions":
+            return 1.0
+        return sum(p.share for p in self.design.portions if p.scented)

@@ -1,0 +1,14 @@
+"""What is weighed: a recipe as a sheet of lines, or its faults, never both.
+
+With all that is reckoned from weights alone: cautions, bar, label, lots, comparison, edits.
+"""
+
+from .adjust import Act, AddFat, AddPortion, Balance, FatGrams, FatTyped, PortionPerMould, TakePortion, adjust
+from .bar import describe
+from .checks import percent
+from .compare import Comparison, compare
+from .from_weights import Weighed, recipe_of
+from .label import Label, label
+from .lots import Bottle, Lot, LotEdit, LotLeft, Supply, Use, bottles, item_names, left, recount, supply, used
+from .sheet import Line, Sheet, Weighing, grams_of
+from .weigh import weigh

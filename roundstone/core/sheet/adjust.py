@@ -1,0 +1,239 @@
+"""Edits that touch more than one figure: grams typed into a row, the rest balanced, fats and portions added."""
+
+from collections.abc import Mapping, Sequence
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..recipe import MOST_PORTIONS, ByMoulds, ByWeight, FatShare, Portion, Recipe, millilitres
+from ..values import Fault, Grams, Id, RuleBroken, Share, Value
+from .sheet import Sheet
+
+
+class FatGrams(Value):
+    """The row weighs this much; every other fat keeps its grams, and all shares follow."""
+
+    kind: Literal["fat_grams"] = "fat_grams"
+    row: int
+    grams: Grams
+
+
+class Balance(Value):
+    """All fats make 100 % again: the kept rows stay, the others are scaled in proportion."""
+
+    kind: Literal["balance"] = "balance"
+    keep: tuple[int, ...] = ()
+
+
+class FatTyped(Value):
+    """The row has this share; rows to `keep` stay, and the others share what is left in proportion.
+
+    Where they cannot, the share stands as typed, and the recipe says what is missing.
+    """
+
+    kind: Literal["fat_share"] = "fat_share"
+    row: int
+    share: Share
+    keep: tuple[int, ...] = ()
+
+
+class AddFat(Value):
+    """A new fat gets what is missing to 100 %, else a small share from the others, those to `keep` last.
+
+    With `on_top` every fat keeps its grams and the pot grows instead, as when a list of weights is typed.
+    """
+
+    kind: Literal["add_fat"] = "add_fat"
+    fat: Id
+    keep: tuple[int, ...] = ()
+    on_top: bool = False
+
+
+class AddPortion(Value):
+    """A new unscented portion is cut from the largest, so the whole stays whole."""
+
+    kind: Literal["add_portion"] = "add_portion"
+
+
+class TakePortion(Value):
+    """A portion is taken out; the first of the others gets its share."""
+
+    kind: Literal["take_portion"] = "take_portion"
+    row: int
+
+
+class PortionPerMould(Value):
+    """One master batter for several moulds: a portion for each, by what it holds, with its own additions."""
+
+    kind: Literal["portion_per_mould"] = "portion_per_mould"
+
+
+Act = Annotated[
+    FatGrams | FatTyped | Balance | AddFat | AddPortion | TakePortion | PortionPerMould,
+    Field(discriminator="kind"),
+]
+NAMES = ("Accent", "Second accent", *(f"Portion {i}" for i in range(3, MOST_PORTIONS + 2)))
+FIRST_SHARE = 0.05  # of a fat added where nothing is missing [chosen]
+
+
+def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
+    """The recipe after the act; RuleBroken where it cannot be done. `sheet` is the recipe weighed before it."""
+    match act:
+        case FatGrams():
+            out = _fat_grams(recipe, act, sheet)
+        case Balance():
+            out = _balance(recipe, act.keep)
+        case FatTyped():
+            out = _fat_typed(recipe, act)
+        case AddFat():
+            out = _add_fat(recipe, act)
+        case AddPortion():
+            out = _with_portions(recipe, _cut(recipe.design.portions))
+        case TakePortion():
+            left = _with_portions(recipe, _without(recipe.design.portions, act.row))
+            out = _moved(left, {recipe.design.portions[act.row].name: left.design.portions[0].name})
+        case PortionPerMould():
+            out = _per_mould(recipe)
+    return out
+
+
+def _moved(recipe: Recipe, names: Mapping[str, str]) -> Recipe:
+    """Additions go where their portion went; two of one kind in one portion are for the maker to join."""
+    doses = tuple(d.model_copy(update={"into": names.get(d.into or "", d.into)}) for d in recipe.additives)
+    return recipe.model_copy(update={"additives": doses})
+
+
+def _per_mould(recipe: Recipe) -> Recipe:
+    size = recipe.size
+    if not isinstance(size, ByMoulds) or not 2 <= len(size.moulds) <= MOST_PORTIONS:
+        says = f"Size the recipe by 2 to {MOST_PORTIONS} moulds first."
+        raise RuleBroken(Fault(pointer="/size/moulds", says=says))
+    volumes = [millilitres(m) for m in size.moulds]
+    if min(volumes) <= 0:
+        raise RuleBroken(Fault(pointer="/size/moulds", says="Every mould must hold something."))
+    scented = any(p.scented for p in recipe.design.portions)
+    names = [f"{m.shape.capitalize()} {i + 1}" for i, m in enumerate(size.moulds)]
+    shares = _whole([v / sum(volumes) for v in volumes])
+    portions = [Portion(name=n, share=s, scented=scented) for n, s in zip(names, shares, strict=True)]
+    return _moved(_with_portions(recipe, portions), {p.name: names[0] for p in recipe.design.portions})
+
+
+def _with_portions(recipe: Recipe, portions: Sequence[Portion]) -> Recipe:
+    return recipe.model_copy(update={"design": recipe.design.model_copy(update={"portions": tuple(portions)})})
+
+
+def _cut(portions: Sequence[Portion]) -> list[Portion]:
+    if not 1 <= len(portions) < MOST_PORTIONS:
+        raise RuleBroken(Fault(pointer="/design/portions", says=f"A batter has from 1 to {MOST_PORTIONS} portions."))
+    largest = max(range(len(portions)), key=lambda i: portions[i].share)
+    half = round(portions[largest].share / 2, 4)
+    taken = {p.name for p in portions}
+    out = list(portions)
+    out[largest] = out[largest].model_copy(update={"share": round(out[largest].share - half, 6)})
+    return [*out, Portion(name=next(n for n in NAMES if n not in taken), share=half, scented=False)]
+
+
+def _without(portions: Sequence[Portion], row: int) -> list[Portion]:
+    if not 0 <= row < len(portions) or len(portions) < 2:
+        raise RuleBroken(Fault(pointer="/design/portions", says="One portion must be left."))
+    out = [p for i, p in enumerate(portions) if i != row]
+    out[0] = out[0].model_copy(update={"share": round(out[0].share + portions[row].share, 6)})
+    return out
+
+
+def _with_shares(recipe: Recipe, shares: Sequence[float]) -> Recipe:
+    fats = tuple(row.model_copy(update={"share": s}) for row, s in zip(recipe.fats, shares, strict=True))
+    return recipe.model_copy(update={"fats": fats})
+
+
+def _row(recipe: Recipe, row: int) -> None:
+    if not 0 <= row < len(recipe.fats):
+        raise RuleBroken(Fault(pointer="/fats", says="There is no such row."))
+
+
+def _fat_typed(recipe: Recipe, act: FatTyped) -> Recipe:
+    _row(recipe, act.row)
+    typed = _with_shares(recipe, [act.share if i == act.row else r.share for i, r in enumerate(recipe.fats)])
+    keep = {act.row, *act.keep}
+    free = [i for i in range(len(recipe.fats)) if i not in keep]
+    left = 1 - sum(r.share for i, r in enumerate(typed.fats) if i in keep)
+    if not free or left <= 0 or any(r.share < 0 for r in typed.fats):
+        return typed
+    loose = sum(recipe.fats[i].share for i in free)
+    shares = [r.share for r in typed.fats]
+    for i in free:
+        shares[i] = left * (recipe.fats[i].share / loose if loose > 0 else 1 / len(free))
+    return _with_shares(typed, _whole(shares, sorted(keep)))
+
+
+def _add_fat(recipe: Recipe, act: AddFat) -> Recipe:
+    shares = [row.share for row in recipe.fats]
+    total = sum(shares)
+    new = FatShare(fat=act.fat, share=1.0)
+    grown = recipe.model_copy(update={"fats": (*recipe.fats, new)})
+    missing = round(1 - total, 5)
+    if missing > 0 or not shares or min(shares) < 0:
+        return _with_shares(grown, [*shares, missing if 0 < missing <= 1 else FIRST_SHARE])
+    taken = FIRST_SHARE
+    if act.on_top and isinstance(recipe.size, ByWeight):
+        size = ByWeight(grams=round(recipe.size.grams * total / (1 - taken), 4))
+        return _with_shares(grown, _whole([*(s / total * (1 - taken) for s in shares), taken])).model_copy(
+            update={"size": size}
+        )
+    # From those that may give it: all but the kept ones, or all where they have too little.
+    free = [i for i in range(len(shares)) if i not in act.keep]
+    loose = sum(shares[i] for i in free)
+    kept = total - loose
+    if loose <= taken or kept + taken >= 1:
+        free, loose, kept = list(range(len(shares))), total, 0.0
+    scale = (1 - taken - kept) / loose
+    after = [s * scale if i in free else s for i, s in enumerate(shares)]
+    return _with_shares(grown, _whole([*after, taken], [i for i in range(len(shares)) if i not in free]))
+
+
+def _fat_grams(recipe: Recipe, act: FatGrams, sheet: Sheet | None) -> Recipe:
+    at = f"/fats/{act.row}/share"
+    _row(recipe, act.row)
+    shares = [max(row.share, 0.0) for row in recipe.fats]
+    if isinstance(recipe.size, ByWeight):
+        # A list of weights needs no lye yet: what stands in the rows is a share of the weight that is set.
+        before = recipe.size.grams
+    elif sheet is not None:
+        before = sheet.fats
+    else:
+        raise RuleBroken(
+            Fault(pointer=at, says="By moulds, grams can be typed once the recipe is weighed: mend it first.")
+        )
+    whole = sum(shares) if sheet is not None else 1.0
+    grams = [s / whole * before for s in shares]
+    grams[act.row] = act.grams
+    total = sum(grams)
+    if act.grams <= 0 or total <= 0:
+        raise RuleBroken(Fault(pointer=at, says="A weight must be more than nothing."))
+    # Sized by weight the pot grows; sized by moulds it still has to fit, so only the proportions change.
+    size = ByWeight(grams=round(total, 4)) if isinstance(recipe.size, ByWeight) else recipe.size
+    return _with_shares(recipe, _whole([g / total for g in grams])).model_copy(update={"size": size})
+
+
+def _balance(recipe: Recipe, keep: Sequence[int]) -> Recipe:
+    wrong = next((i for i, row in enumerate(recipe.fats) if row.share < 0), None)
+    if wrong is not None:
+        raise RuleBroken(Fault(pointer=f"/fats/{wrong}/share", says="A share cannot be negative: mend it first."))
+    kept = sum(recipe.fats[i].share for i in set(keep) if 0 <= i < len(recipe.fats))
+    free = [i for i in range(len(recipe.fats)) if i not in keep]
+    loose = sum(recipe.fats[i].share for i in free)
+    if not free or loose <= 0 or kept >= 1:
+        says = "The rows that are kept leave nothing for the others."
+        raise RuleBroken(Fault(pointer="/fats", says=says))
+    scale = (1 - kept) / loose
+    shares = [row.share * (scale if i in free else 1) for i, row in enumerate(recipe.fats)]
+    return _with_shares(recipe, _whole(shares, keep))
+
+
+def _whole(shares: Sequence[float], keep: Sequence[int] = ()) -> list[float]:
+    """Shares rounded to a thousandth of a percent, but for those kept, that make one: the largest takes the rest."""
+    rounded = [s if i in keep else round(s, 5) for i, s in enumerate(shares)]
+    free = [i for i in range(len(rounded)) if i not in keep]
+    largest = max(free, key=lambda i: rounded[i])
+    rounded[largest] += 1 - sum(rounded)
+    return rounded

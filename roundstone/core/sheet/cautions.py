@@ -1,0 +1,191 @@
+"""Cautions beside a sheet: allowed, but someone or the batch can be hurt. Common practice where no source is named."""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from ..recipe import Dose, Recipe, misplaced, moment_of
+from ..shelf import Additive, Family, Shelf, consistency
+from ..values import Caution
+from .bar import SALT_BAR
+from .checks import percent
+from .sheet import Sheet
+
+FINE = 10  # steps of the scale that a dilution should weigh, to be within a twentieth of it [chosen]
+TOO_HUNGRY = 0.20  # of superfat above which the soap stays soft, greasy and spoils: common practice
+LYE_OFF = 0.005  # of the lye that rounding to a scale's step may cost before it is told [chosen]
+# Grams of salt that a gram of water holds beside so much NaOH (as a share of both): CRC Handbook for none, the rest
+# roughly, from memory.
+LYE_SHARES, SALT_HELD = (0.0, 0.1, 0.2, 0.3, 0.4, 0.5), (0.36, 0.29, 0.22, 0.14, 0.07, 0.03)
+
+# Essential oils by their kind: common practice, no source; certificates and local rules decide.
+ESSENTIAL = {
+    Family.CITRUS: "Citrus oils fade in soap, go off in an open bottle, and pressed ones can burn skin in the sun.",
+    Family.MINT: "Mint and camphor oils sting eyes; they are not for small children, and asked about in pregnancy.",
+    Family.SPICE: "Clove, cinnamon and their like are strong sensitisers and speed the batter: low doses, tried first.",
+    Family.WOOD: "Some wood and resin oils are restricted or adulterated: buy with a certificate.",
+    Family.FLORAL: "Floral oils often carry geraniol and citronellol: allergens to declare, and they speed the batter.",
+}
+
+
+def cautions_of(
+    recipe: Recipe, shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]
+) -> Iterator[Caution]:
+    """Everything to say of a weighed recipe; `doses` in grams per gram of fats, in the recipe's order."""
+    low = sheet.superfat.extreme.low
+    if low < 0:
+        sure = sheet.superfat.likely.low < 0
+        says = (
+            f"With every fat at the low end of its range the superfat would be {percent(low)}: lye heavy. "
+            + ("Raise the superfat" if sure else "Consider a higher superfat")
+            + ", or use the saponification value of your own certificate, and test the bar before it is used."
+        )
+        yield Caution(pointer="/superfat", says=says, danger=sure)
+    if sheet.lye_concentration > 0.40:
+        says = "Above 40 % the lye runs very hot and the batter moves fast. Glass and thin plastic can fail."
+        yield Caution(pointer="/water", says=says, danger=True)
+    if sheet.lye_concentration < 0.25:
+        yield Caution(pointer="/water", says="Below 25 % the batter is slow, the bar soft, and it shrinks and warps.")
+    if recipe.koh_share > 0:
+        says = "With potassium hydroxide the soap stays softer; the batter clock knows sodium soap only."
+        yield Caution(pointer="/koh_share", says=says)
+    if not recipe.feed_acids and any(a.naoh for d, _, a in doses if d):
+        left = sheet.superfat.with_liquids
+        hungry = left > TOO_HUNGRY
+        says = f"The acids take lye from the fats: the superfat becomes {percent(left)}."
+        says += " That is grease, not soap: give the acids lye of their own, or take less of them." if hungry else ""
+        yield Caution(pointer="/feed_acids", says=says, danger=hungry)
+    for i, row in enumerate(recipe.fats):
+        for doubt in consistency(shelf.fats[row.fat], shelf.fats):
+            yield Caution(pointer=f"/fats/{i}/share", says=doubt.says, danger=doubt.danger)
+    yield from _portion_cautions(sheet)
+    yield from _scale_cautions(shelf, sheet)
+    yield from _liquid_cautions(recipe, shelf)
+    yield from _dose_cautions(shelf, sheet, doses)
+    yield from _salt_cautions(sheet, doses)
+    yield from _scent_cautions(recipe, sheet)
+    yield from _essential_cautions(recipe, shelf)
+    if recipe.pour_celsius > 55:
+        says = "Hot batter burns and can rise out of the pot: leave headroom."
+        yield Caution(pointer="/pour_celsius", says=says, danger=True)
+
+
+def _portion_cautions(sheet: Sheet) -> Iterator[Caution]:
+    for i, p in enumerate(sheet.portions):
+        at = f"/design/portions/{i}/share"
+        if p.superfat < 0:
+            says = (
+                f"{p.name} alone stands at {percent(p.superfat)} superfat: lye heavy. What brings fat into another "
+                "portion is counted for the whole jug: do not count it, or put it into all of the batter."
+            )
+            yield Caution(pointer=at, says=says, danger=True)
+        elif p.uneven:
+            whole = percent(sheet.superfat.with_liquids)
+            says = f"{p.name} alone has {percent(p.superfat)} superfat, the whole batter {whole}."
+            yield Caution(pointer=at, says=says)
+
+
+def _scale_cautions(shelf: Shelf, sheet: Sheet) -> Iterator[Caution]:
+    scales = shelf.scales
+    for x in sheet.lines:
+        if x.kind not in ("alkali", "stock") or x.grams <= 0:
+            continue
+        step = scales.step(x.grams)
+        if step > LYE_OFF * x.grams:
+            says = (
+                f"{x.name} is read on a scale of {step:g} g steps: {x.shown} g can be {percent(step / x.grams)} off. "
+                "Make a larger batch, or weigh it on a finer scale."
+            )
+            yield Caution(pointer="/superfat", says=says, danger=step / x.grams > sheet.superfat.set)
+    largest = max(sheet.lines, key=lambda x: x.grams)
+    if largest.grams > scales.capacity:
+        says = f"{largest.name}: {largest.shown} g is more than your largest scale holds. Weigh it in parts."
+        yield Caution(pointer="/size", says=says)
+
+
+def _liquid_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
+    for i, use in enumerate(recipe.liquids):
+        q = shelf.liquids[use.liquid]
+        if use.share > 0 and use.goes == "jug" and (q.kind == "milk" or q.sugars > 0.03) and not use.frozen:
+            says = "Milk and sugar scorch in hot lye: use it frozen or ice cold, add the lye slowly, and watch it."
+            yield Caution(pointer=f"/liquids/{i}/share", says=says)
+        if q.alcohol > 0:
+            says = "Boil the alcohol and the gas off first: it foams over with lye and speeds the batter."
+            yield Caution(pointer=f"/liquids/{i}/share", says=says, danger=True)
+        if q.caution and use.share > 0:
+            yield Caution(pointer=f"/liquids/{i}/share", says=q.caution)
+
+
+def _dose_cautions(shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) -> Iterator[Caution]:
+    for i, (share, dose, additive) in enumerate(doses):
+        at = f"/additives/{i}/amount"
+        if sheet.doses[i].per_kg > additive.most:
+            yield Caution(pointer=at, says=f"More than the usual most of {additive.most:g} g per kg of fats.")
+        grams = share * sheet.fats
+        step = shelf.scales.finest
+        if 0 < grams < step:
+            parts = next((n for n in (10, 100, 1000) if grams * n >= FINE * step), 1000)
+            says = (
+                f"{grams:.2g} g is less than your finest scale shows. Stir 1 part into {parts - 1} of oil and "
+                f"weigh {shelf.scales.shown(grams * parts)} g of that."
+            )
+            yield Caution(pointer=at, says=says)
+        if additive.danger and share > 0:
+            yield Caution(pointer=at, says=additive.danger, danger=True)
+        wrong = misplaced(dose, additive)
+        if wrong is not None and share > 0:
+            yield Caution(pointer=f"/additives/{i}/moment", says=wrong.says, danger=wrong.danger)
+
+
+def _salt_cautions(sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) -> Iterator[Caution]:
+    """How much salt the lye will not hold, and how soon a salt bar must be cut."""
+    salts = [(i, g, d, a) for i, (g, d, a) in enumerate(doses) if a.kind == "salt" and a.factor == "salt" and g > 0]
+    if not salts:
+        return
+    held = float(np.interp(sheet.lye_concentration, LYE_SHARES, SALT_HELD)) * sheet.water
+    wet = [(i, g * sheet.fats) for i, g, d, a in salts if moment_of(d, a) in ("before-lye", "hot-lye", "cool-lye")]
+    dissolving = sum(g for _, g in wet)
+    if dissolving > held:
+        says = (
+            f"Of {dissolving:.0f} g salt this lye holds only about {held:.0f} g; the rest falls out and cakes in the "
+            "jug. Stir the greater part in at emulsion."
+        )
+        yield Caution(pointer=f"/additives/{wet[0][0]}/amount", says=says)
+    if sum(g for _, g, _, _ in salts) >= SALT_BAR:
+        says = "So much salt sets within hours and crumbles under the knife: cut it warm, or pour single moulds."
+        yield Caution(pointer=f"/additives/{salts[0][0]}/amount", says=says)
+
+
+def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
+    for i, scent in enumerate(recipe.scents):
+        if scent.load > 0.06:
+            says = "Above 6 % the forecast is a guess, and the supplier's limit is easily passed."
+            yield Caution(pointer=f"/scents/{i}/load", says=says)
+    if recipe.scents and not recipe.scented_share:
+        yield Caution(pointer="/scents/0/load", says="No portion is scented, so no fragrance is weighed.")
+    if sheet.limit is not None and sheet.limit.cured > 1:
+        says = (
+            f"The cured bar holds {sheet.limit.cured:.2f} times the fragrance its certificates allow together. "
+            "Use less; the supplier's certificate rules."
+        )
+        yield Caution(pointer=f"/scents/{len(recipe.scents) - 1}/load", says=says, danger=True)
+    if recipe.scents and recipe.design.scent_at == "fats":
+        says = "Scent in the fats leaves no way back: only for one that was tried in this recipe."
+        yield Caution(pointer="/design/scent_at", says=says)
+    if recipe.scents and recipe.design.scent_at != "portions":
+        plain = [p.name for p in recipe.design.portions if not p.scented]
+        if plain:
+            says = f"Scent in the whole pot reaches {', '.join(plain)} too."
+            yield Caution(pointer="/design/scent_at", says=says)
+
+
+def _essential_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
+    for i, scent in enumerate(recipe.scents):
+        fragrance = shelf.fragrances[scent.fragrance]
+        if scent.load > 0 and fragrance.essential:
+            at = f"/scents/{i}/load"
+            if fragrance.family in ESSENTIAL:
+                yield Caution(pointer=at, says=ESSENTIAL[fragrance.family])
+            if fragrance.limit is None:
+                says = f"{fragrance.name}: an essential oil without a limit on the shelf. Its certificate has one."
+                yield Caution(pointer=at, says=says)

@@ -1,0 +1,194 @@
+"""What is wrong with a draft, each fault at its place: everything that can be said before anything is weighed."""
+
+from collections.abc import Iterator, Sequence
+
+from ..recipe import ByMoulds, Carrier, Dose, Recipe, moment_of, mould
+from ..recipe import check as check_design
+from ..shelf import Additive, Shelf
+from ..values import Fault, Mend
+from . import alkali
+
+MOST_GRAMS = 200_000.0  # chosen: ten times a big workshop batch; beyond it a figure is a slip of the finger
+POUND = 453.59237  # grams
+
+
+def percent(share: float, digits: int = 1) -> str:
+    return f"{share * 100:.{digits}f}".rstrip("0").rstrip(".") + " %"
+
+
+def _check_fats(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
+    if not recipe.fats:
+        yield Fault(pointer="/fats", says="Add the first fat: everything else follows from it.", open=True)
+        return
+    seen: set[str] = set()
+    sound = True
+    for i, row in enumerate(recipe.fats):
+        at = f"/fats/{i}/share"
+        if row.fat not in shelf.fats:
+            yield Fault(pointer=f"/fats/{i}/fat", says="This fat is not on the shelf.")
+        elif row.fat in seen:
+            yield Fault(pointer=f"/fats/{i}/fat", says="This fat stands here twice. Put it in one row.")
+        seen.add(row.fat)
+        if row.share < 0:
+            yield Fault(pointer=at, says="A share cannot be negative.")
+        elif row.share == 0:
+            yield Fault(pointer=at, says="Give this fat a share, or take it out.")
+        elif row.share > 1:
+            yield Fault(pointer=at, says="A share cannot be above 100 %.")
+        sound = sound and 0 < row.share <= 1
+    total = sum(row.share for row in recipe.fats)
+    if sound and abs(total - 1) > 0.0005:
+        short = 1 - total
+        word = f"{percent(short, 2)} is missing" if short > 0 else f"{percent(-short, 2)} too much"
+        yield Fault(
+            pointer="/fats",
+            says=f"The fats add up to {percent(total, 2)}: {word}. No lye is weighed until they make 100 %.",
+            mends=tuple(_balances(recipe, shelf, short)),
+        )
+
+
+def _balances(recipe: Recipe, shelf: Shelf, short: float) -> Iterator[Mend]:
+    """The rows that could take up the whole difference, largest first."""
+    rows = sorted(enumerate(recipe.fats), key=lambda r: -r[1].share)
+    for i, row in rows[:3]:
+        value = row.share + short
+        if 0 < value <= 1 and row.fat in shelf.fats:
+            label = f"make {shelf.fats[row.fat].name} {percent(value, 2)}"
+            yield Mend(label=label, pointer=f"/fats/{i}/share", value=round(value, 6))
+
+
+def _twice(names: Sequence[str], pointer: str, field: str) -> Iterator[Fault]:
+    for i, name in enumerate(names):
+        if name in names[:i]:
+            yield Fault(pointer=f"{pointer}/{i}/{field}", says="This stands here twice. Put it in one row.")
+
+
+def _check_liquids(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
+    yield from _twice([u.liquid + u.goes for u in recipe.liquids], "/liquids", "liquid")
+    for i, use in enumerate(recipe.liquids):
+        liquid = shelf.liquids.get(use.liquid)
+        if liquid is None or liquid.kind == "water":
+            yield Fault(pointer=f"/liquids/{i}/liquid", says="This liquid is not on the shelf.")
+        if not 0 <= use.share <= 1:
+            says = "A liquid can be from 0 to 100 % of all liquid."
+            yield Fault(pointer=f"/liquids/{i}/share", says=says)
+    total = sum(u.share for u in recipe.liquids)
+    if all(0 <= u.share <= 1 for u in recipe.liquids) and total > 1 + 1e-9:
+        last = len(recipe.liquids) - 1
+        says = f"The liquids add up to {percent(total)}: more than all there is."
+        yield Fault(pointer=f"/liquids/{last}/share", says=says)
+
+
+def _twice_dosed(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
+    """Colours of one kind may stand beside each other; of anything else the second row is a slip, unless named."""
+    seen: set[tuple[object, ...]] = set()
+    for i, dose in enumerate(recipe.additives):
+        additive = shelf.additives.get(dose.additive)
+        row = (dose.additive, dose.into, dose.moment, dose.called.casefold())
+        if row in seen and additive is not None and additive.kind != "pigment":
+            says = "This stands here twice. Put it in one row, or give each a name of its own."
+            yield Fault(pointer=f"/additives/{i}/additive", says=says)
+        seen.add(row)
+
+
+def _check_additives(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
+    yield from _twice_dosed(recipe, shelf)
+    for i, dose in enumerate(recipe.additives):
+        additive = shelf.additives.get(dose.additive)
+        at = f"/additives/{i}"
+        if additive is None:
+            yield Fault(pointer=f"{at}/additive", says="This is not on the shelf.")
+            continue
+        scale = {"g/kg": 1.0, "percent": 10.0}.get(dose.basis, 1000 * additive.spoon / POUND)
+        if dose.amount < 0:
+            yield Fault(pointer=f"{at}/amount", says="A dose cannot be negative.")
+        elif dose.amount * scale > additive.refused_above * (1 + 1e-9):
+            says = f"More than {additive.refused_above:g} g per kg of fats: is the decimal point in the right place?"
+            yield Fault(pointer=f"{at}/amount", says=says)
+        if dose.basis == "tsp/lb batter" and additive.naoh:
+            says = "An acid is dosed by weight of fats: its own lye is part of the batter."
+            yield Fault(pointer=f"{at}/amount", says=says)
+        yield from _check_into(recipe, dose, additive, at)
+        if dose.carrier is not None:
+            late = moment_of(dose, additive) == "trace"
+            yield from _check_carrier(dose.carrier, late, shelf, f"{at}/carrier")
+
+
+def _check_into(recipe: Recipe, dose: Dose, additive: Additive, at: str) -> Iterator[Fault]:
+    """Whether it can go into one portion alone."""
+    if dose.into is None:
+        return
+    moment = moment_of(dose, additive)
+    if dose.into not in {p.name for p in recipe.design.portions}:
+        yield Fault(pointer=f"{at}/into", says=f"There is no portion called {dose.into}.")
+    elif additive.naoh:
+        says = (
+            f"{additive.name} takes up lye, and the lye is weighed for the whole jug: in {dose.into} alone it would "
+            "leave the other portions lye heavy. Put it into all of the batter, before the lye."
+        )
+        yield Fault(pointer=f"{at}/into", says=says)
+    elif moment == "fats" and recipe.design.batching != "layers":
+        says = "All portions come from one fat pot: into one of them only what goes in at emulsion."
+        yield Fault(pointer=f"{at}/into", says=says)
+    elif moment not in ("trace", "fats"):
+        says = "All portions share one lye jug: into one of them only what goes in at emulsion, or into its own fats."
+        yield Fault(pointer=f"{at}/into", says=says)
+
+
+def _check_carrier(carrier: Carrier, late: bool, shelf: Shelf, at: str) -> Iterator[Fault]:
+    if not 0 <= carrier.parts <= 20:
+        yield Fault(pointer=f"{at}/parts", says="A powder is dispersed in from 0 to 20 parts.")
+    if not late:
+        yield Fault(pointer=f"{at}/parts", says="Only what goes in at emulsion is dispersed first.")
+    if carrier.fat is not None and carrier.fat not in shelf.fats:
+        yield Fault(pointer=f"{at}/fat", says="This fat is not on the shelf.")
+
+
+def _check_scents(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
+    yield from _twice([s.fragrance for s in recipe.scents], "/scents", "fragrance")
+    for i, scent in enumerate(recipe.scents):
+        if scent.fragrance not in shelf.fragrances:
+            yield Fault(pointer=f"/scents/{i}/fragrance", says="This fragrance is not on the shelf.")
+        if not 0 <= scent.load <= 0.10:
+            says = "Fragrance runs from 0 to 10 % of the fats it goes into."
+            yield Fault(pointer=f"/scents/{i}/load", says=says)
+    if all(0 <= s.load <= 0.10 for s in recipe.scents) and sum(s.load for s in recipe.scents) > 0.10 + 1e-9:
+        last = len(recipe.scents) - 1
+        yield Fault(pointer=f"/scents/{last}/load", says="All fragrances together run to 10 % of the fats.")
+
+
+def _check_size(recipe: Recipe) -> Iterator[Fault]:
+    size = recipe.size
+    if isinstance(size, ByMoulds):
+        if not size.moulds:
+            yield Fault(pointer="/size/moulds", says="Add a mould, or size by weight of fats.")
+        faults = [f for i, m in enumerate(size.moulds) for f in mould.check(m, f"/size/moulds/{i}")]
+        yield from faults
+        if not faults and sum(mould.millilitres(m) for m in size.moulds) > mould.MOST_MILLILITRES:
+            yield Fault(pointer="/size/moulds", says="These moulds hold more than 200 litres: check the measures.")
+        if not 0 <= size.spare <= 1:
+            yield Fault(pointer="/size/spare", says="A spare runs from 0 to 100 %.")
+    elif not 10 <= size.grams <= MOST_GRAMS:
+        yield Fault(pointer="/size/grams", says=f"Fats run from 10 g to {MOST_GRAMS / 1000:g} kg.")
+
+
+def _check_temperature(recipe: Recipe) -> Iterator[Fault]:
+    if not 10 <= recipe.pour_celsius <= 75:
+        yield Fault(pointer="/pour_celsius", says="Pour temperature runs from 10 to 75 °C.")
+    if not 0 <= recipe.room_celsius <= 45:
+        yield Fault(pointer="/room_celsius", says="The room runs from 0 to 45 °C.")
+
+
+def faults_of(recipe: Recipe, shelf: Shelf) -> tuple[Fault, ...]:
+    name = () if recipe.name else (Fault(pointer="/name", says="Give the recipe a name to find it by."),)
+    return (
+        *name,
+        *_check_fats(recipe, shelf),
+        *alkali.check(recipe),
+        *_check_liquids(recipe, shelf),
+        *_check_additives(recipe, shelf),
+        *_check_scents(recipe, shelf),
+        *_check_size(recipe),
+        *_check_temperature(recipe),
+        *check_design(recipe, shelf),
+    )

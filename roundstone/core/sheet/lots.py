@@ -1,0 +1,241 @@
+"""Lots on the shelf: what is left, what a recipe is short of, what would still fit, and what it costs.
+
+A lot is counted at a moment; pours begun since then have used from the lots of that ingredient, first those that
+expire first. An ingredient without a lot is not kept count of, and nothing is said of it.
+"""
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+
+from pydantic import Field, field_validator
+
+from ..recipe import Recipe
+from ..shelf import Shelf
+from ..values import Caution, Fault, Grams, Name, RuleBroken, Value
+from .sheet import Line, Sheet
+
+SOON = timedelta(days=30)  # an expiry worth telling [chosen]
+PRECISE = 0.05  # grams that are not a shortage
+
+
+class Lot(Value):
+    """Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money.
+
+    A day alone means its first moment: what was poured on that day came after.
+    """
+
+    item: str = Field(pattern=r"^(fat|liquid|additive|fragrance|alkali):[a-z0-9][a-z0-9-]{0,59}$")
+    label: Name = ""
+    grams: Grams = Field(ge=0, le=1_000_000)
+    counted: datetime
+    expires: date | None = None
+    price_per_kg: float | None = Field(default=None, ge=0, le=1_000_000)
+
+    @field_validator("counted")
+    @classmethod
+    def _in_utc(cls, value: datetime) -> datetime:
+        if not 1970 <= value.year <= 9000:
+            raise ValueError("A day between 1970 and now is expected.")
+        return value.replace(tzinfo=UTC) if value.tzinfo is None else value
+
+
+class LotEdit(Value):
+    """A lot as typed. Without `grams` nothing was counted: what was there, and when, stays."""
+
+    item: str = Field(pattern=r"^(fat|liquid|additive|fragrance|alkali):[a-z0-9][a-z0-9-]{0,59}$")
+    label: Name = ""
+    grams: Grams | None = Field(default=None, ge=0, le=1_000_000)
+    counted: datetime | None = Field(default=None, description="when; now if it is not said")
+    revision: int | None = Field(default=None, description="of the lot this was typed on, if it was there")
+    expires: date | None = None
+    price_per_kg: float | None = Field(default=None, ge=0, le=1_000_000)
+
+
+def recount(before: Lot | None, edit: LotEdit, now: datetime) -> Lot:
+    """The lot after an edit; RuleBroken when a new one was not counted, or was counted in the future."""
+    if edit.grams is None:
+        if before is None:
+            raise RuleBroken(Fault(pointer="/grams", says="Say how much there is."))
+        grams, counted = before.grams, before.counted
+    else:
+        grams, counted = edit.grams, edit.counted or now
+        counted = counted.replace(tzinfo=UTC) if counted.tzinfo is None else counted
+        if counted.year < 1970:
+            raise RuleBroken(Fault(pointer="/counted", says="A day between 1970 and now is expected."))
+        # A day of grace: the maker's clock may be ahead of this one.
+        if counted > now + timedelta(days=1):
+            raise RuleBroken(Fault(pointer="/counted", says="This moment is still to come."))
+    kept = {"item": edit.item, "label": edit.label, "expires": edit.expires, "price_per_kg": edit.price_per_kg}
+    return Lot.model_validate(kept | {"grams": grams, "counted": counted})
+
+
+@dataclass(frozen=True)
+class Use:
+    """Grams of each item that one pour took, when it was begun."""
+
+    at: datetime
+    grams: Mapping[str, Grams]
+    pour: str = ""
+
+
+@dataclass(frozen=True)
+class Bottle:
+    """A lot as a pour found it: days since it was counted, and whether it was past its date."""
+
+    label: str
+    days: int
+    past: bool
+
+    def __str__(self) -> str:
+        return f"{self.label or 'a lot'}, counted {self.days} days before{', past its date' if self.past else ''}"
+
+
+class LotLeft(Value):
+    """A lot and what is left of it; below zero when more was poured than was counted. `revision` counts its edits."""
+
+    id: str
+    lot: Lot
+    left: Grams
+    revision: int = 1
+
+
+class Cost(Value):
+    """Cost of a batch in the maker's own money; `unpriced` names what has no price and is not in it."""
+
+    batch: float
+    bar: float | None
+    unpriced: tuple[str, ...]
+
+
+class Supply(Value):
+    """What the shelf says of a weighed recipe."""
+
+    short: tuple[Caution, ...]
+    cost: Cost | None
+
+
+ALKALI = {"alkali:naoh": "Sodium hydroxide", "alkali:koh": "Potassium hydroxide"}
+
+
+def item_names(shelf: Shelf) -> dict[str, str]:
+    """Everything a lot can be of, with its name."""
+    names = {f"fat:{i}": x.name for i, x in shelf.fats.items()}
+    names |= {f"liquid:{i}": x.name for i, x in shelf.liquids.items() if x.kind != "water"}
+    names |= {f"additive:{i}": x.name for i, x in shelf.additives.items()}
+    names |= {f"fragrance:{i}": x.name for i, x in shelf.fragrances.items()}
+    return names | ALKALI
+
+
+def used(lines: Iterable[Line]) -> dict[str, Grams]:
+    """Grams by item."""
+    out: dict[str, float] = {}
+    for line in lines:
+        if line.item:
+            out[line.item] = out.get(line.item, 0.0) + line.grams
+    return out
+
+
+def left(lots: Mapping[str, Lot], uses: Sequence[Use]) -> tuple[LotLeft, ...]:
+    """What is left of every lot (by id), those that expire first standing first."""
+    order = _in_order(lots)
+    remaining = {i: lot.grams for i, lot in order}
+    for _, _, lot_id, grams in _taken(order, uses):
+        remaining[lot_id] -= grams
+    return tuple(LotLeft(id=i, lot=lot, left=remaining[i]) for i, lot in order)
+
+
+def _in_order(lots: Mapping[str, Lot]) -> list[tuple[str, Lot]]:
+    return sorted(lots.items(), key=lambda x: (x[1].item, x[1].expires or date.max, x[1].counted, x[0]))
+
+
+def _taken(order: Sequence[tuple[str, Lot]], uses: Sequence[Use]) -> Iterator[tuple[Use, str, str, Grams]]:
+    """Which use took how much of which item from which lot; the last lot gives what is there no more."""
+    remaining = {i: lot.grams for i, lot in order}
+    for use in sorted(uses, key=lambda u: u.at):
+        for item, grams in use.grams.items():
+            open_lots = [i for i, lot in order if lot.item == item and lot.counted < use.at]
+            need = grams
+            for i in open_lots:
+                take = min(need, max(remaining[i], 0.0))
+                if take > 0:
+                    remaining[i] -= take
+                    need -= take
+                    yield use, item, i, take
+            if need > 0 and open_lots:
+                remaining[open_lots[-1]] -= need
+                yield use, item, open_lots[-1], need
+
+
+def bottles(lots: Mapping[str, Lot], uses: Sequence[Use], pour: str) -> dict[str, tuple[Bottle, ...]]:
+    """By item, the lots this pour took from, as far as the counts tell."""
+    found: dict[str, dict[str, Bottle]] = {}
+    for use, item, lot_id, _ in _taken(_in_order(lots), uses):
+        if use.pour == pour:
+            lot = lots[lot_id]
+            past = lot.expires is not None and lot.expires < use.at.date()
+            found.setdefault(item, {})[lot_id] = Bottle(lot.label, (use.at - lot.counted).days, past)
+    return {item: tuple(by_lot.values()) for item, by_lot in found.items()}
+
+
+def _pointer(recipe: Recipe, item: str) -> str:
+    """Where in the recipe this ingredient stands."""
+    kind, _, name = item.partition(":")
+    rows: dict[str, tuple[str, list[str], str]] = {
+        "fat": ("fats", [r.fat for r in recipe.fats], "share"),
+        "liquid": ("liquids", [r.liquid for r in recipe.liquids], "share"),
+        "additive": ("additives", [r.additive for r in recipe.additives], "amount"),
+        "fragrance": ("scents", [r.fragrance for r in recipe.scents], "load"),
+    }
+    if kind in rows and name in rows[kind][1]:
+        field, names, leaf = rows[kind]
+        return f"/{field}/{names.index(name)}/{leaf}"
+    return "/superfat" if kind == "alkali" else "/fats"
+
+
+def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> str:
+    """What would still fit, when only this share of what is needed is there."""
+    fats = f"a batch of {sheet.fats * share:.0f} g fats"
+    kind, _, name = item.partition(":")
+    load = next((s.load for s in recipe.scents if kind == "fragrance" and s.fragrance == name), None)
+    return f"{fats}, or {100 * load * share:.2g} % of it" if load else fats
+
+
+def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], today: date) -> Supply:
+    """Shortages, expiries and cost of a weighed recipe; `lots` with what is left of them."""
+    names = item_names(shelf)
+    by_item: dict[str, list[LotLeft]] = {}
+    for lot in lots:
+        by_item.setdefault(lot.lot.item, []).append(lot)
+    short: list[Caution] = []
+    batch, priced, unpriced = 0.0, False, []
+    for item, need in used(sheet.lines).items():
+        if need <= 0:
+            continue
+        have = [x for x in by_item.get(item, []) if x.left > 0]
+        price = next(
+            (x.lot.price_per_kg for x in [*have, *by_item.get(item, [])] if x.lot.price_per_kg is not None), None
+        )
+        if price is None:
+            unpriced.append(names.get(item, item))
+        else:
+            priced = True
+            batch += need / 1000 * price
+        if item not in by_item:
+            continue
+        there = sum(x.left for x in have)
+        at = _pointer(recipe, item)
+        if there < need - PRECISE:
+            fit = f": enough for {_fits(recipe, sheet, item, there / need)}." if there > PRECISE else "."
+            says = f"{names.get(item, item)}: {need:.1f} g needed, {there:.1f} g left{fit}"
+            short.append(Caution(pointer=at, says=says))
+        for x in have:
+            if x.lot.expires is not None and x.lot.expires <= today + SOON:
+                past = "went past its date on" if x.lot.expires < today else "is good until"
+                which = f" ({x.lot.label})" if x.lot.label else ""
+                says = f"{names.get(item, item)}{which} {past} {x.lot.expires.day} {x.lot.expires:%B %Y}."
+                short.append(Caution(pointer=at, says=says))
+                break
+    bars = sum(b.count for b in sheet.bars)
+    cost = Cost(batch=batch, bar=batch / bars if bars else None, unpriced=tuple(unpriced)) if priced else None
+    return Supply(short=tuple(short), cost=cost)

@@ -1,0 +1,25 @@
+"""What stands on the shelf: ingredients, fragrances, scales, and the words for trace.
+
+What a row of it says is a fact with its source; nothing here knows a recipe.
+"""
+
+from .chemistry import ACID_FORMULA, KOH, NAOH, WATER, acid_naoh
+from .moments import MISPLACED, MOMENT_IN, WHEN, Misplaced
+from .own import Ingredient, NewAdditive, NewFat, NewIngredient, NewLiquid, consistency, make
+from .scales import Scale, Scales
+from .shelf import (
+    VESSEL,
+    Additive,
+    Claim,
+    Discolours,
+    Family,
+    Fat,
+    Fragrance,
+    Liquid,
+    Moment,
+    Ricing,
+    Shelf,
+    Technique,
+    Vessel,
+)
+from .trace import STAGES, Stage

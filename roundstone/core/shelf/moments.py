@@ -1,0 +1,71 @@
+"""When each kind of additive goes in, and what happens when it goes in elsewhere. Common practice, no source."""
+
+from ..values import Value
+from .shelf import AdditiveKind, Moment, Vessel
+
+# What is simply put into a vessel goes in then.
+MOMENT_IN: dict[Vessel, Moment] = {"jug": "before-lye", "pot": "fats", "stir": "trace"}
+WHEN: dict[Moment, str] = {
+    "before-lye": "into the liquid before the lye",
+    "hot-lye": "into the lye while it is hot",
+    "cool-lye": "into the lye below 43 °C",
+    "fats": "into the fats before the lye",
+    "trace": "at emulsion, by hand",
+}
+
+
+class Misplaced(Value):
+    """What goes wrong with a kind of additive at a moment; `danger` when someone can be hurt."""
+
+    says: str
+    danger: bool = False
+
+
+_LATE_SUGAR = "Sugar hardly dissolves once the lye is in, and scorches there: dissolve it before the lye."
+_LATE_ACID = "Acid in finished lye heats at once and can spit: dissolve it before the lye."
+_NOT_IN_FAT = "It does not dissolve in fats: grains of it stay in the bar."
+_SILK = "Silk dissolves only in hot lye: elsewhere its threads stay."
+_CLUMPS = "Powder in lye clumps and cannot be blended out: into the fats, where you can blend all you like."
+_SCORCHES = "Milk solids scorch in lye that is hot: put them into the fats."
+_RAW_LYE = "Some colours turn in raw lye: try a little first, or stir it in at emulsion."
+_FLAMES = "Alcohol boils off hot lye and hot fats and burns: no flame near it."
+
+MISPLACED: dict[AdditiveKind, dict[Moment, Misplaced]] = {
+    "sugar": {
+        "hot-lye": Misplaced(says=_LATE_SUGAR, danger=True),
+        "cool-lye": Misplaced(says=_LATE_SUGAR),
+        "fats": Misplaced(says=_NOT_IN_FAT),
+        "trace": Misplaced(says="Dissolve it first in its own weight of the liquid, kept back."),
+    },
+    "acid": {
+        "hot-lye": Misplaced(says=_LATE_ACID, danger=True),
+        "cool-lye": Misplaced(says=_LATE_ACID, danger=True),
+        "fats": Misplaced(says="It meets the lye only in the pot, and heats the batter there."),
+        "trace": Misplaced(says="It takes lye from the batter at once and heats it: dissolve it before the lye."),
+    },
+    "salt": {
+        "hot-lye": Misplaced(says="Salt dissolves badly in lye: put it into the liquid first."),
+        "cool-lye": Misplaced(says="Salt dissolves badly in lye: put it into the liquid first."),
+        "fats": Misplaced(says=_NOT_IN_FAT),
+    },
+    "lactate": {
+        "hot-lye": Misplaced(says="Wait until the lye is below 43 °C."),
+        "fats": Misplaced(says="It is watery and does not mix with fats: into the cooled lye."),
+    },
+    "silk": {moment: Misplaced(says=_SILK) for moment in ("before-lye", "cool-lye", "fats", "trace")},
+    "clay": {
+        **{moment: Misplaced(says=_CLUMPS) for moment in ("before-lye", "hot-lye", "cool-lye")},
+        "trace": Misplaced(says="Wet it first in three parts of water, or it draws water from the batter."),
+    },
+    "powder": {moment: Misplaced(says=_CLUMPS) for moment in ("before-lye", "hot-lye", "cool-lye")},
+    "milk": {
+        "before-lye": Misplaced(says=_SCORCHES, danger=True),
+        "hot-lye": Misplaced(says=_SCORCHES, danger=True),
+        "cool-lye": Misplaced(says=_SCORCHES),
+        "trace": Misplaced(says="Stir it into a little of the liquid first, or it clumps."),
+    },
+    "pigment": {moment: Misplaced(says=_RAW_LYE) for moment in ("before-lye", "hot-lye", "cool-lye")},
+    "oil": {moment: Misplaced(says="It is oil: it floats on lye.") for moment in ("before-lye", "hot-lye", "cool-lye")},
+    "alcohol": {moment: Misplaced(says=_FLAMES, danger=True) for moment in ("before-lye", "hot-lye", "fats")},
+    "other": {},
+}

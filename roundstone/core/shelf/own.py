@@ -1,0 +1,256 @@
+"""Ingredients of the maker's own: fats by certificate, liquids by composition, additives and acids by molar mass."""
+
+from collections.abc import Mapping
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..values import Caution, Fault, Id, Name, RuleBroken, Share, Span, Value
+from .chemistry import ACID_MASS, NAOH, acid_value, saponification_value
+from .moments import WHEN
+from .shelf import Additive, AdditiveKind, Fat, Liquid, Moment
+
+REPEATS_WITHIN = 0.007  # of its value, two determinations of one lot: from memory of AOCS Cd 3-25
+BY_ACIDS_WITHIN = 0.015  # of the value reckoned from an acid profile [chosen]
+UNUSUAL = 0.02  # off what its acids give, a figure is doubtful; off its kin's range, at once [chosen]
+FAR = 0.04  # off what its acids give or beyond its kin's range, it is not this fat's: nearly a superfat of 5 % [chosen]
+LEAST_EQUIVALENT = 30.0  # g an acid weighs per mole of lye it takes; the lightest, phosphoric, has 33
+FACTOR_OF: dict[AdditiveKind, str] = {
+    "sugar": "sugar",
+    "salt": "salt",
+    "lactate": "lactate",
+    "clay": "clay",
+    "milk": "milk",
+    "alcohol": "ethanol",
+}
+
+
+class NewFat(Value):
+    """A fat by its certificate: saponification value in mg KOH/g, or fatty acids in weight percent, or both.
+
+    What is not given is taken from its `kin`, the fat it is or is most like.
+    """
+
+    kind: Literal["fat"] = "fat"
+    name: Name = Field(min_length=1)
+    kin: Id
+    sv: float | None = None
+    acids: dict[str, float] | None = None
+
+
+class NewLiquid(Value):
+    """A liquid by its composition, fractions by weight."""
+
+    kind: Literal["liquid"] = "liquid"
+    name: Name = Field(min_length=1)
+    milk: bool = False
+    water: Share = Field(ge=0, le=1)
+    fat: Share = Field(default=0.0, ge=0, le=1)
+    protein: Share = Field(default=0.0, ge=0, le=1)
+    sugars: Share = Field(default=0.0, ge=0, le=1)
+    alcohol: Share = Field(default=0.0, ge=0, le=1)
+    inci: Name = ""
+
+
+class NewAdditive(Value):
+    """Anything else that is weighed. An acid has a molar mass [g/mol], a valence, and a salt it becomes.
+
+    `active` is its strength, `fat` its share of fat, as of a milk powder.
+    """
+
+    kind: Literal["additive"] = "additive"
+    name: Name = Field(min_length=1)
+    sort: AdditiveKind
+    moment: Moment
+    usual: float = Field(gt=0, le=1000, description="g per kg of fats")
+    most: float = Field(gt=0, le=1000, description="g per kg of fats")
+    spoon: float = Field(default=4.0, gt=0, le=30, description="grams of a level teaspoon")
+    density: float = Field(default=1.3, gt=0.1, le=10, description="g/mL")
+    active: Share = Field(default=1.0, gt=0, le=1)
+    molar_mass: float | None = Field(default=None, gt=20, le=2000)
+    valence: int | None = Field(default=None, ge=1, le=6)
+    fat: Share = Field(default=0.0, ge=0, le=0.6)
+    inci: Name = ""
+    salt: Name = Field(default="", description="name on a label of what an acid becomes, without its cation")
+
+
+NewIngredient = Annotated[NewFat | NewLiquid | NewAdditive, Field(discriminator="kind")]
+Ingredient = Fat | Liquid | Additive
+
+
+def make(new: NewFat | NewLiquid | NewAdditive, ingredient_id: str, fats: Mapping[str, Fat]) -> Ingredient:
+    """The ingredient as the rules need it; RuleBroken where its figures cannot be."""
+    match new:
+        case NewFat():
+            return _fat(new, ingredient_id, fats)
+        case NewLiquid():
+            return _liquid(new, ingredient_id)
+        case NewAdditive():
+            return _additive(new, ingredient_id)
+
+
+def _fat(new: NewFat, fat_id: str, fats: Mapping[str, Fat]) -> Fat:
+    kin = fats.get(new.kin)
+    if kin is None:
+        raise RuleBroken(Fault(pointer="/kin", says="This fat is not on the shelf."))
+    if new.sv is None and not new.acids:
+        raise RuleBroken(Fault(pointer="/sv", says="Give its saponification value, or its fatty acids."))
+    acids = dict(kin.acids) if not new.acids else _acids(new.acids)
+    within = REPEATS_WITHIN
+    sv = new.sv
+    if sv is None:
+        within = BY_ACIDS_WITHIN
+        sv = _by_acids(acids, kin)
+    elif (off := _off(sv, _expected(acids, kin))) > FAR:
+        raise RuleBroken(Fault(pointer="/sv", says=_too_far(sv, acids, kin, off)))
+    if not 50 <= sv <= 700:
+        raise RuleBroken(Fault(pointer="/sv", says="A saponification value runs from 50 to 700 mg KOH per g."))
+    by = "own certificate" if new.sv is not None else "own fatty acids"
+    return kin.model_copy(
+        update={
+            "id": fat_id,
+            "name": new.name,
+            "sv": sv,
+            "sv_low": sv * (1 - within),
+            "sv_high": sv * (1 + within),
+            "acids": acids,
+            "kin": kin.id,
+            "iodine": None if new.acids else kin.iodine,
+            "source": f"{by}; {'the rest' if new.acids else 'acids'} as {kin.name}",
+        }
+    )
+
+
+def _by_acids(acids: Mapping[str, float], kin: Fat) -> float:
+    """Saponification value that these acids give a fat of this kind."""
+    return acid_value(acids) if kin.kind == "acid" else saponification_value(acids, kin.unsaponifiable)
+
+
+def _expected(acids: Mapping[str, float], kin: Fat) -> Span:
+    """Where a fat's value lies: its kin's range, or about what acids of its own give.
+
+    What the kin's figure has beyond its tabled acids, as butterfat's shortest ones, may be in this one too.
+    """
+    if kin.kind == "wax" or dict(acids) == dict(kin.acids):
+        return Span(low=kin.sv_low, high=kin.sv_high)
+    plain = _by_acids(acids, kin)
+    alike = plain * kin.sv / _by_acids(kin.acids, kin)
+    return Span(low=min(plain, alike), high=max(plain, alike))
+
+
+def _off(sv: float, span: Span) -> float:
+    """How far a value lies outside a span, as a share of the span's nearer end."""
+    return max(span.low / sv - 1 if sv < span.low else 0.0, sv / span.high - 1, 0.0)
+
+
+def _lye_off(sv: float, right: float) -> str:
+    more = "more" if sv > right else "less"
+    return f"{100 * abs(sv / right - 1):.0f} % {more} lye"
+
+
+def _where(acids: Mapping[str, float], kin: Fat) -> str:
+    span = _expected(acids, kin)
+    by_kin = kin.kind == "wax" or dict(acids) == dict(kin.acids)
+    return f"{kin.name} has {span.low:g} to {span.high:g}" if by_kin else f"its acids give {_middle(span):.0f}"
+
+
+def _middle(span: Span) -> float:
+    return (span.low + span.high) / 2
+
+
+def _too_far(sv: float, acids: Mapping[str, float], kin: Fat, off: float) -> str:
+    return (
+        f"{sv:g} is {100 * off:.0f} % off: {_where(acids, kin)}. It would be given "
+        f"{_lye_off(sv, _middle(_expected(acids, kin)))}. Check the figure (mg KOH per g), its acids, or choose the "
+        "fat it is most like."
+    )
+
+
+def _acids(acids: Mapping[str, float]) -> dict[str, float]:
+    for name, percent in acids.items():
+        if name not in ACID_MASS or not 0 <= percent <= 100:
+            raise RuleBroken(Fault(pointer=f"/acids/{name}", says="A fatty acid runs from 0 to 100 %."))
+    total = sum(acids.values())
+    if not 90 <= total <= 101:
+        says = f"The acids add up to {total:.4g} %. Between 90 and 101 is believable; what is missing is others."
+        raise RuleBroken(Fault(pointer="/acids", says=says))
+    return {k: v for k, v in acids.items() if v > 0}
+
+
+def _fat_sv(milk: bool) -> float:
+    """Saponification value of butterfat, or of common seed oils: from memory."""
+    return 230.0 if milk else 195.0
+
+
+def _liquid(new: NewLiquid, liquid_id: str) -> Liquid:
+    total = new.water + new.fat + new.protein + new.sugars + new.alcohol
+    if total > 1.0005:
+        raise RuleBroken(Fault(pointer="/water", says=f"These make {100 * total:.4g} g in 100 g."))
+    if new.water < 0.2:
+        raise RuleBroken(Fault(pointer="/water", says="Below 20 % water it is no liquid: add it as an additive."))
+    return Liquid(
+        id=liquid_id,
+        name=new.name,
+        kind="milk" if new.milk else "other",
+        water=new.water,
+        fat=new.fat,
+        protein=new.protein,
+        sugars=new.sugars,
+        alcohol=new.alcohol,
+        fat_sv=_fat_sv(new.milk),
+        inci=new.inci or new.name,
+        source="own figures",
+    )
+
+
+def _additive(new: NewAdditive, additive_id: str) -> Additive:
+    acid = new.sort == "acid"
+    if acid and (new.molar_mass is None or new.valence is None):
+        at = "/molar_mass" if new.molar_mass is None else "/valence"
+        raise RuleBroken(Fault(pointer=at, says="An acid takes lye: give its molar mass and how many times it is one."))
+    if not acid and new.valence is not None:
+        raise RuleBroken(Fault(pointer="/valence", says="Only an acid has one. Choose acid as what it is."))
+    if new.most < new.usual:
+        raise RuleBroken(Fault(pointer="/most", says="The most cannot be less than the usual."))
+    if new.valence and new.molar_mass and new.molar_mass / new.valence < LEAST_EQUIVALENT:
+        says = f"No acid takes up lye so often for its weight: {new.molar_mass:g} g per mole, {new.valence} times."
+        raise RuleBroken(Fault(pointer="/valence", says=says))
+    naoh = new.valence * NAOH / new.molar_mass * new.active if new.valence and new.molar_mass else 0.0
+    return Additive(
+        id=additive_id,
+        name=new.name,
+        kind=new.sort,
+        moment=new.moment,
+        how=WHEN[new.moment],
+        factor=FACTOR_OF.get(new.sort),
+        active=new.active,
+        naoh=naoh,
+        density=new.density,
+        spoon=new.spoon,
+        inci=new.inci or new.name,
+        danger="",
+        usual=new.usual,
+        most=new.most,
+        source="own figures",
+        salt=new.salt if acid else "",
+        fat=new.fat,
+        fat_sv=_fat_sv(new.sort == "milk"),
+    )
+
+
+def consistency(fat: Fat, fats: Mapping[str, Fat]) -> tuple[Caution, ...]:
+    """What is doubtful about the figures of one of the maker's own fats: said wherever it is used."""
+    # One kept before its kin was is held against its own acids alone.
+    kin = fats.get(fat.kin or "", fat)
+    if not fat.own or (kin is fat and fat.kind == "wax"):
+        return ()
+    by_kin = kin is not fat and (kin.kind == "wax" or dict(fat.acids) == dict(kin.acids))
+    span = _expected(fat.acids, kin) if kin is not fat else Span(low=(v := _by_acids(fat.acids, fat)), high=v)
+    if _off(fat.sv, span) <= (0.0 if by_kin else UNUSUAL):
+        return ()
+    where = _where(fat.acids, kin) if kin is not fat else f"its acids give {_middle(span):.0f}"
+    says = (
+        f"{fat.name}: its certificate says {fat.sv:g}, {where}. The lye follows the certificate, "
+        f"{_lye_off(fat.sv, _middle(span))} than usual: be sure of it, and test the bar before it is used."
+    )
+    return (Caution(pointer="/sv", says=says, danger=True),)

@@ -1,0 +1,237 @@
+"""What stands on the shelf: fats, liquids, additives, fragrances and techniques, as the rules need them."""
+
+from collections.abc import Iterable, Mapping
+from enum import StrEnum
+from typing import Literal
+
+from pydantic import Field
+
+from ..values import Celsius, Id, Minutes, Name, Share, Value, listed
+from .chemistry import iodine_value
+from .scales import Scales
+
+Vessel = Literal["pot", "jug", "stir"]
+Moment = Literal["before-lye", "hot-lye", "cool-lye", "fats", "trace"]
+VESSEL: dict[Moment, Vessel] = {
+    "before-lye": "jug",
+    "hot-lye": "jug",
+    "cool-lye": "jug",
+    "fats": "pot",
+    "trace": "stir",
+}
+SLIP = 5  # times the usual most of an additive is a misplaced decimal point [chosen]
+AdditiveKind = Literal[
+    "sugar", "acid", "salt", "lactate", "silk", "clay", "powder", "milk", "pigment", "oil", "alcohol", "other"
+]
+
+
+class Fat(Value):
+    """A fat, a wax or a free fatty acid.
+
+    Saponification values in mg KOH/g, iodine values in g/100 g; `acids` in weight percent. It softens at
+    `melts_from` and is clear at `melts`. `inci` is its name on a label, `soap` the stem of its soap's name there.
+    `iodine` is stated where the acids do not tell it, as for waxes. One of the maker's own names its `kin`.
+    """
+
+    id: Id
+    name: Name
+    kind: Literal["fat", "wax", "acid"]
+    sv_low: float
+    sv: float
+    sv_high: float
+    unsaponifiable: Share
+    iodine_low: float
+    iodine_high: float
+    melts_from: Celsius | None
+    melts: Celsius | None
+    inci: str
+    soap: str
+    acids: dict[str, float]
+    source: str
+    iodine: float | None = None
+    kin: Id | None = None
+
+    @property
+    def own(self) -> bool:
+        """Of the maker's own certificate, not of the tables."""
+        return self.kin is not None or self.source.startswith("own ")
+
+    def acid_share(self, *names: str) -> float:
+        """Share (0-1) of the named fatty acids in all of this fat's acids."""
+        return sum(self.acids.get(n, 0.0) for n in names) / sum(self.acids.values())
+
+    @property
+    def iodine_value(self) -> float:
+        """As stated, else from its own acids, g iodine per 100 g."""
+        return iodine_value(self.acids, self.unsaponifiable) if self.iodine is None else self.iodine
+
+
+class Liquid(Value):
+    """Water, a milk or what else is liquid: fractions by weight, and the saponification value of the fat in it.
+
+    `caution` is said wherever it is used.
+    """
+
+    id: Id
+    name: Name
+    kind: Literal["water", "milk", "other"]
+    water: Share
+    fat: Share
+    protein: Share
+    sugars: Share
+    alcohol: Share
+    fat_sv: float
+    inci: str
+    source: str
+    salt: Share = 0.0
+    caution: str = ""
+
+    @property
+    def solids(self) -> float:
+        """Everything that is not water, per gram."""
+        return 1 - self.water
+
+
+class Additive(Value):
+    """Something weighed per kg of fats. `factor` names the batter clock's covariate it feeds, if any.
+
+    `moment` is where and when it usually goes in, `how` says so in words. `naoh` is the NaOH [g] one gram takes
+    up; `active` the share of it that is the named substance; `spoon` the grams of a level teaspoon; `density` in
+    g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used. `salt` is what an acid becomes on
+    a label, without its cation; `fat` its share of fat, with that fat's saponification value [mg KOH/g].
+    """
+
+    id: Id
+    name: Name
+    kind: AdditiveKind
+    moment: Moment
+    how: str
+    factor: str | None
+    active: Share
+    naoh: float
+    density: float
+    spoon: float
+    inci: str
+    danger: str
+    usual: float
+    most: float
+    source: str
+    salt: str = ""
+    fat: Share = 0.0
+    fat_sv: float = 0.0
+    ceiling: float | None = None
+
+    @property
+    def refused_above(self) -> float:
+        """Dose [g/kg of fats] that is taken for a slip of the finger: `ceiling`, else SLIP times the usual most."""
+        return self.ceiling if self.ceiling is not None else SLIP * self.most
+
+    @property
+    def water(self) -> Share:
+        """The share that is water: what of an acid, a lactate or a sugar is not the named substance."""
+        return 1 - self.active if self.kind in ("acid", "lactate", "sugar") else 0.0
+
+
+class Claim(StrEnum):
+    """What the supplier says a fragrance does to the batter."""
+
+    SLOWS = "slows"
+    NONE = "none"
+    SLIGHT = "slight"
+    MODERATE = "moderate"
+    STRONG = "strong"
+    SEIZES = "seizes"
+    UNKNOWN = "unknown"
+
+
+class Family(StrEnum):
+    """The kind of scent: the only guide when the supplier claims nothing."""
+
+    CITRUS = "citrus"
+    MINT = "mint"
+    WOOD = "wood"
+    FRESH = "fresh"
+    FRUITY = "fruity"
+    SWEET = "sweet"
+    MUSK = "musk"
+    FLORAL = "floral"
+    SPICE = "spice"
+    OTHER = "other"
+
+
+class Ricing(StrEnum):
+    """What the supplier says of grains in the batter."""
+
+    UNKNOWN = "unknown"
+    NO = "no"
+    SOME = "some"
+    YES = "yes"
+
+
+class Discolours(StrEnum):
+    """What the supplier says of the colour it turns."""
+
+    UNKNOWN = "unknown"
+    NO = "no"
+    TINT = "tint"
+    BROWN = "brown"
+
+
+class Fragrance(Value):
+    """A fragrance as bought. The claim is kept apart from what was seen: changing one never touches the other.
+
+    One that `inherits` is another bottle, lot or supplier of a scent that is known: the forecast starts from that.
+    """
+
+    id: Id
+    name: Name = Field(min_length=1)
+    family: Family
+    claim: Claim
+    claim_words: str = Field(default="", max_length=400, description="the supplier's own words")
+    vanillin: Share | None = Field(default=None, ge=0, le=1)
+    limit: Share | None = Field(default=None, gt=0, le=1, description="most allowed in the finished bar")
+    allergens: tuple[Name, ...] = Field(default=(), max_length=40)
+    ricing: Ricing = Ricing.UNKNOWN
+    discolours: Discolours = Discolours.UNKNOWN
+    source: str = Field(default="", max_length=200, description="who says so: a leaflet, a page, another maker")
+    stated: str = Field(default="", pattern=r"^(\d{4}-\d{2}-\d{2})?$", description="the day it was said, ISO 8601")
+    inherits: Id | None = None
+    essential: bool = Field(default=False, description="an essential oil, not a compounded fragrance")
+    note: str = Field(default="", max_length=2000)
+
+
+class Technique(Value):
+    """A way of pouring and the band of trace it wants.
+
+    Levels count stages: 1 emulsion, 2 light, 3 medium, 4 thick, 5 set. The batter fits from the moment it
+    reaches `from_level` until it reaches `to_level`; half a level is the geometric mean of its neighbours. Where what
+    was poured must stand by itself before the next goes on, the stick is no help.
+    """
+
+    id: Id
+    name: Name
+    short: Name
+    from_level: float
+    to_level: float
+    minutes: Minutes
+    portions: int
+    how: str
+    falls_back_to: tuple[Id, ...]
+    source: str
+    stands: bool = False
+
+
+class Shelf(Value):
+    """Everything the rules may look up, by id, and the scales it is weighed on."""
+
+    fats: Mapping[Id, Fat]
+    liquids: Mapping[Id, Liquid]
+    additives: Mapping[Id, Additive]
+    techniques: Mapping[Id, Technique]
+    fragrances: Mapping[Id, Fragrance] = Field(default_factory=dict)
+    scales: Scales = Scales()
+
+    def blend_name(self, fragrances: Iterable[Id]) -> str:
+        """Names of these fragrances as one phrase; those no longer on the shelf are left out."""
+        names = [self.fragrances[f].name for f in fragrances if f in self.fragrances]
+        return listed(names, most=len(names))

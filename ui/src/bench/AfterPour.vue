@@ -1,0 +1,194 @@
+<script setup lang="ts">
+/** Once the mould is full: what went wrong, what colour it became, and what was forgotten or tapped by mistake. */
+import { computed, reactive, ref } from 'vue'
+import { api, Refused, send, take, type PourEvent, type PourView } from '../api/client'
+import { shrunk } from '../support/picture'
+import EventRow from './EventRow.vue'
+import { eventOf, FLAGS, type Row } from './events'
+import { clock, SHADE_WORDS } from '../support/format'
+
+const props = defineProps<{ view: PourView }>()
+const emit = defineEmits<{ log: [event: PourEvent]; takeBack: [id: string]; refresh: [] }>()
+
+const portions = computed(() => props.view.recipe.design.portions.map((p) => p.name))
+const ended = computed(() => props.view.ended ?? 0)
+const row = ref<Row>({ minute: '', what: 'light', portion: '', value: '' })
+const says = ref('')
+const flagged = computed(() =>
+  props.view.events.flatMap((e) => (e.event.kind === 'flag' ? [e.event.flag] : [])),
+)
+const smooth = computed(() => props.view.events.some((e) => e.event.kind === 'smooth'))
+const colour = reactive({ portion: '', days: '', shade: 'true' })
+const photo = reactive({ note: '', says: '' })
+
+/** Days since it was poured, which is what a colour or a picture is of unless the maker says otherwise. */
+const today = computed(() =>
+  Math.max(0, Math.floor((Date.now() - Date.parse(props.view.started)) / 86_400_000)),
+)
+const days = computed(() => (/^\d+(\.\d+)?$/.test(colour.days.trim()) ? Number(colour.days) : today.value))
+
+function flag(what: string) {
+  const event = eventOf({ minute: String(ended.value), what, portion: '', value: '' })
+  if (typeof event !== 'string') emit('log', event)
+}
+function write() {
+  const event = eventOf(row.value)
+  says.value = typeof event === 'string' ? event : ''
+  if (typeof event === 'string') return
+  emit('log', event)
+  row.value = { ...row.value, minute: '' }
+}
+function shade() {
+  const event = eventOf({ minute: String(ended.value), what: 'smooth', portion: '', value: '' })
+  if (typeof event === 'string') return
+  emit('log', {
+    id: event.id,
+    minute: ended.value,
+    sure: true,
+    kind: 'colour',
+    portion: colour.portion || null,
+    days: days.value,
+    shade: colour.shade as Extract<PourEvent, { kind: 'colour' }>['shade'],
+  })
+}
+async function upload(change: Event) {
+  const input = change.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  photo.says = ''
+  try {
+    const form = new FormData()
+    form.append('file', await shrunk(file))
+    form.append('days', String(days.value))
+    form.append('note', photo.note)
+    await send(`/api/pours/${props.view.id}/photos`, form)
+    emit('refresh')
+  } catch (error) {
+    photo.says =
+      error instanceof Refused ? (error.problem.errors[0]?.says ?? error.message) : (error as Error).message
+  }
+  input.value = ''
+}
+async function removePhoto(id: string) {
+  await take(api.DELETE('/api/photos/{photo_id}', { params: { path: { photo_id: id } } }))
+  emit('refresh')
+}
+</script>
+
+<template>
+  <section class="border-t border-slab pt-3" aria-label="What went wrong">
+    <p class="text-lg font-bold">{{ smooth || flagged.length ? 'Went wrong' : 'Did anything go wrong?' }}</p>
+    <div class="flex flex-wrap gap-2.5 pt-2">
+      <button
+        v-for="(words, key) in FLAGS"
+        :key="key"
+        type="button"
+        class="bench-key px-4"
+        :class="flagged.includes(key) ? 'bg-bone! text-ink!' : ''"
+        :aria-pressed="flagged.includes(key)"
+        :disabled="flagged.includes(key)"
+        @click="flag(key)"
+      >
+        {{ words }}
+      </button>
+      <button
+        type="button"
+        class="bench-key px-4"
+        :class="smooth ? 'bg-bone! text-ink!' : ''"
+        :aria-pressed="smooth"
+        :disabled="smooth"
+        @click="flag('smooth')"
+      >
+        {{ flagged.length ? 'nothing else' : 'no, nothing' }}
+      </button>
+    </div>
+    <p class="pt-1 text-sm text-mist">Silence is not a no: only an answer teaches the odds.</p>
+  </section>
+
+  <section class="border-t border-slab pt-3" aria-label="Colour">
+    <p class="text-lg font-bold">Colour</p>
+    <div class="flex flex-wrap items-end gap-x-4 gap-y-2 pt-1">
+      <select
+        v-model="colour.portion"
+        class="field max-w-44 bg-slate text-bone"
+        aria-label="Portion whose colour"
+      >
+        <option value="">all of it</option>
+        <option v-for="p in portions" :key="p" :value="p">{{ p }}</option>
+      </select>
+      <select
+        v-model="colour.shade"
+        class="field bg-slate text-bone"
+        aria-label="Colour against the one that was meant"
+      >
+        <option v-for="(words, key) in SHADE_WORDS" :key="key" :value="key">{{ words }}</option>
+      </select>
+      <label class="text-mist"
+        >day
+        <input
+          v-model="colour.days"
+          class="field fig w-12 text-right text-bone"
+          :placeholder="String(today)"
+          inputmode="decimal"
+      /></label>
+      <button type="button" class="bench-key min-h-11! px-4" @click="shade">Note the colour</button>
+      <input
+        v-model="photo.note"
+        class="field text-bone"
+        maxlength="200"
+        placeholder="words for a picture"
+        aria-label="Words for a picture"
+      />
+      <label class="bench-key min-h-11! cursor-pointer px-4 focus-within:outline-3">
+        Add a picture
+        <input type="file" accept="image/*" class="sr-only" @change="upload" />
+      </label>
+      <span v-if="photo.says" class="text-[#ffb4a8]" role="alert">{{ photo.says }}</span>
+    </div>
+    <ul v-if="view.photos.length" class="flex flex-wrap gap-4 pt-3">
+      <li v-for="p in view.photos" :key="p.id" class="w-36 text-sm">
+        <img
+          :src="`/api/photos/${p.id}`"
+          :alt="p.note || `day ${p.days}`"
+          class="h-24 w-36 rounded object-cover"
+        />
+        day {{ p.days }} {{ p.note }}
+        <button
+          type="button"
+          class="px-1 text-mist underline"
+          :aria-label="`Put away picture of day ${p.days}`"
+          @click="removePhoto(p.id)"
+        >
+          put away
+        </button>
+      </li>
+    </ul>
+  </section>
+
+  <section class="border-t border-slab pt-3" aria-label="Everything logged">
+    <p class="text-lg font-bold">Everything logged</p>
+    <ol class="columns-2 gap-8 pt-1 text-mist md:columns-4">
+      <li
+        v-for="e in view.events"
+        :key="e.event.id"
+        class="flex break-inside-avoid items-baseline gap-2 py-0.5"
+      >
+        <span class="fig">{{ clock(e.event.minute) }}</span>
+        <span class="min-w-0 truncate text-bone">{{ e.label }}</span>
+        <button
+          type="button"
+          class="take-out text-mist!"
+          :aria-label="`Take back ${e.label} at ${clock(e.event.minute)}`"
+          @click="emit('takeBack', e.event.id)"
+        >
+          ×
+        </button>
+      </li>
+    </ol>
+    <form class="flex flex-wrap items-baseline gap-3 pt-2" @submit.prevent="write">
+      <span class="text-mist">Forgotten at the bench:</span>
+      <EventRow v-model="row" :portions="portions" :says="says" dark />
+      <button type="submit" class="bench-key min-h-11! px-4">Write it in</button>
+    </form>
+  </section>
+</template>

@@ -1,0 +1,146 @@
+<script setup lang="ts">
+/** A number typed in place. Typing tells at once; Enter commits, arrows nudge, Esc reverts. */
+import { computed, nextTick, onBeforeUnmount, ref, useId, watch } from 'vue'
+import { fault, type Caution, type Fault, type Mend } from '../api/client'
+import { number } from '../support/format'
+import Says from './Says.vue'
+
+const props = withDefaults(
+  defineProps<{
+    modelValue: number
+    label: string
+    unit?: string
+    /** What is shown is the value times this: 100 for a share shown in percent. */
+    scale?: number
+    step?: number
+    width?: string
+    hideLabel?: boolean
+    faults?: Fault[]
+    cautions?: Caution[]
+    pointer?: string
+    big?: boolean
+    /** Tell only on Enter or on leaving: for a figure whose half-typed value would move others. */
+    lazy?: boolean
+    /** What is wrong is said elsewhere, where there is room for it. */
+    bare?: boolean
+  }>(),
+  { scale: 1, step: 1, width: 'w-14', unit: '', faults: () => [], cautions: () => [], pointer: '' },
+)
+const emit = defineEmits<{
+  'update:modelValue': [value: number]
+  unreadable: [says: string | null]
+  mend: [mend: Mend]
+}>()
+
+const id = useId()
+const shown = (value: number) => number(value * props.scale)
+const text = ref(shown(props.modelValue))
+const before = ref(props.modelValue)
+const unreadable = ref<string | null>(null)
+let mine = props.modelValue
+
+watch(
+  () => props.modelValue,
+  (value) => {
+    if (value === mine) return
+    mine = value
+    text.value = shown(value)
+    tell(null)
+  },
+)
+
+function tell(says: string | null) {
+  if (says === unreadable.value) return
+  unreadable.value = says
+  emit('unreadable', says)
+}
+
+// A field that is taken away takes its complaint with it.
+onBeforeUnmount(() => tell(null))
+
+/** A plain decimal number with a point or a comma; anything else is not guessed at. */
+function read(typed: string): number | null {
+  const plain = typed.trim().replace('\u2212', '-').replace(',', '.')
+  return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(plain) ? Number(plain) : null
+}
+
+function typed() {
+  const value = read(text.value)
+  if (value === null || !Number.isFinite(value)) {
+    tell(text.value.trim() === '' ? 'A number is needed here.' : 'This is not a number.')
+    return
+  }
+  tell(null)
+  if (!props.lazy) commit(value)
+}
+
+function commit(value: number) {
+  mine = value / props.scale
+  emit('update:modelValue', mine)
+}
+
+function leave() {
+  const value = read(text.value)
+  if (props.lazy && value !== null && text.value !== shown(props.modelValue)) commit(value)
+}
+
+function set(value: number) {
+  text.value = number(value)
+  typed()
+}
+
+function key(event: KeyboardEvent) {
+  if (event.key === 'Enter') (event.target as HTMLInputElement).blur()
+  else if (event.key === 'Escape') {
+    set(before.value * props.scale)
+    nextTick(() => (event.target as HTMLInputElement).select())
+  } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+    const by = (event.key === 'ArrowUp' ? 1 : -1) * props.step * (event.shiftKey ? 10 : 1)
+    set((read(text.value) ?? props.modelValue * props.scale) + by)
+    event.preventDefault()
+  }
+}
+
+const says = computed(() => (unreadable.value ? [fault('', unreadable.value)] : props.faults))
+// A bare field leaves its complaints to the row it stands in, which calls them says-<pointer>.
+const spoken = computed(() => (says.value.length || props.cautions.length) && !props.bare)
+</script>
+
+<template>
+  <span class="inline-flex flex-col" :class="hideLabel ? '' : 'gap-0.5'">
+    <label :for="id" :class="hideLabel ? 'sr-only' : 'note'">{{ label }}</label>
+    <span class="inline-flex items-baseline gap-1">
+      <input
+        :id="id"
+        v-model="text"
+        class="field fig text-right"
+        :class="[
+          width,
+          big ? 'text-2xl font-semibold' : text.length > 5 ? 'text-xs' : text.length > 4 ? 'text-sm' : '',
+        ]"
+        inputmode="decimal"
+        autocomplete="off"
+        :aria-invalid="says.length > 0"
+        :aria-describedby="
+          spoken ? `${id}-says` : pointer && (says.length || cautions.length) ? `says-${pointer}` : undefined
+        "
+        :data-pointer="pointer"
+        @focus="((before = modelValue), ($event.target as HTMLInputElement).select())"
+        @input="typed"
+        @blur="leave"
+        @keydown="key"
+      />
+      <span v-if="unit" class="unit text-sm" :class="!hideLabel ? '' : unit === 'g' ? 'w-3' : 'w-8'">{{
+        unit
+      }}</span>
+    </span>
+    <Says
+      v-if="spoken"
+      :id="`${id}-says`"
+      class="max-w-72 text-left"
+      :faults="says"
+      :cautions="cautions"
+      @mend="(mend) => emit('mend', mend)"
+    />
+  </span>
+</template>

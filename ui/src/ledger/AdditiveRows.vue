@@ -1,0 +1,207 @@
+<script setup lang="ts">
+/** What is weighed into one vessel per kilogram of fats: its dose, and where, into what and in what it goes. */
+import { computed, ref } from 'vue'
+import type { Line, Recipe } from '../api/client'
+import { useShelf } from '../api/queries'
+import { injectDraft } from './useDraft'
+import { useMoves } from './useMoves'
+import Choose from '../fields/Choose.vue'
+import Figure from '../fields/Figure.vue'
+import LedgerRow from './LedgerRow.vue'
+import { MOMENTS, vesselOf, type Dose, type Moment, type Vessel } from './moments'
+import Says from '../fields/Says.vue'
+
+const props = defineProps<{ vessel: Vessel; lines: Line[] }>()
+const draft = injectDraft()
+const moves = useMoves()
+const { data: shelf } = useShelf()
+const open = ref<number | null>(null)
+
+const rows = computed(() =>
+  (draft.recipe.value?.additives ?? []).flatMap((dose, i) => {
+    const additive = shelf.value?.additives.find((a) => a.id === dose.additive)
+    const moment: Moment = dose.moment ?? additive?.moment ?? 'trace'
+    if (vesselOf(moment) !== props.vessel) return []
+    const line = props.lines.find((l) => l.kind === 'additive' && l.row === i)
+    const carrier = props.lines.find((l) => l.kind === 'carrier' && l.row === i)
+    return [
+      {
+        i,
+        dose,
+        moment,
+        name: line?.name ?? additive?.name ?? dose.additive,
+        usual: additive?.moment,
+        line,
+        carrier,
+      },
+    ]
+  }),
+)
+type Basis = Recipe['additives'][number]['basis']
+const BASES: Record<Basis, string> = {
+  'g/kg': 'g/kg fats',
+  percent: '% of fats',
+  'tsp/lb': 'tsp/lb fats',
+  'tsp/lb batter': 'tsp/lb batter',
+}
+const layers = computed(() => draft.recipe.value?.design.batching === 'layers')
+const portions = computed(() => [
+  { id: '', name: 'all of the batter' },
+  ...(draft.recipe.value?.design.portions ?? []).map((p) => ({ id: p.name, name: `${p.name} alone` })),
+])
+const oils = computed(() => {
+  const used = new Set(draft.recipe.value?.fats.map((f) => f.fat))
+  const liquid = (shelf.value?.fats ?? []).filter(
+    (f) => f.kind === 'fat' && (used.has(f.id) || f.melts === null),
+  )
+  return Object.fromEntries([
+    ['no', 'not dispersed'],
+    ['water', 'in water'],
+    ...liquid.map((f) => [f.id, `in ${f.name.toLowerCase()}`] as [string, string]),
+  ]) as Record<string, string>
+})
+
+function named(i: number, called: string) {
+  draft.edit(`/additives/${i}/called`, (d) => void Object.assign(d.additives[i] ?? {}, { called }))
+}
+
+function change(i: number, what: Partial<Dose>) {
+  draft.edit(`dose ${i} ${Object.keys(what).join()}`, (d) => void Object.assign(d.additives[i] ?? {}, what))
+}
+
+/** Another basis starts from what the server says the dose is on it, so it stays what it was. */
+function rebase(i: number, basis: Basis) {
+  const on = draft.sheet.value?.doses[i]
+  const amount = on && {
+    'g/kg': on.per_kg,
+    percent: on.percent,
+    'tsp/lb': on.tsp_lb,
+    'tsp/lb batter': on.tsp_lb_batter,
+  }
+  change(i, amount ? { basis, amount: Number(amount[basis].toFixed(3)) } : { basis })
+}
+
+function goes(i: number, moment: Moment, usual: Moment | undefined) {
+  // Core judges what may go into one portion; what cannot stay where it is moved to is let go.
+  const own = moment === 'trace' || (moment === 'fats' && layers.value)
+  const late = { ...(own ? {} : { into: null }), ...(moment === 'trace' ? {} : { carrier: null }) }
+  change(i, { moment: moment === usual ? null : moment, ...late })
+}
+
+function disperse(i: number, dose: Dose, how: string) {
+  const parts = dose.carrier?.parts ?? (how === 'water' ? 2 : 3)
+  change(i, { carrier: how === 'no' ? null : { fat: how === 'water' ? null : how, parts } })
+}
+</script>
+
+<template>
+  <ol>
+    <li
+      v-for="row in rows"
+      :key="`${row.dose.additive} ${row.i}`"
+      class="row"
+      v-bind="moves.handle({ kind: 'additive', row: row.i, from: vessel })"
+    >
+      <LedgerRow
+        :name="row.name"
+        :line="row.line"
+        :pointer="`/additives/${row.i}/amount`"
+        @out="draft.edit(`out ${row.dose.additive}`, (d) => void d.additives.splice(row.i, 1))"
+      >
+        <span class="flex items-start">
+          <Figure
+            :pointer="`/additives/${row.i}/amount`"
+            :label="`${row.name}, ${BASES[row.dose.basis]}`"
+            width="w-10"
+            hide-label
+            bare
+          />
+          <Choose
+            class="w-14 px-0 text-xs text-quiet"
+            :model-value="row.dose.basis"
+            :options="BASES"
+            :label="`How ${row.name} is dosed`"
+            @update:model-value="(basis) => rebase(row.i, basis)"
+          />
+        </span>
+      </LedgerRow>
+      <button
+        type="button"
+        class="note flex w-full items-baseline gap-1 pb-0.5 text-left hover:text-ink"
+        :aria-expanded="open === row.i"
+        aria-keyshortcuts="Alt+ArrowLeft Alt+ArrowRight"
+        @click="open = open === row.i ? null : row.i"
+      >
+        <svg
+          viewBox="0 0 6 10"
+          class="w-1.5 shrink-0"
+          :class="open === row.i ? 'rotate-90' : ''"
+          aria-hidden="true"
+        >
+          <path d="M1 1l4 4-4 4" fill="none" stroke="currentColor" stroke-width="1.4" />
+        </svg>
+        <span class="sr-only">{{ row.name }}:</span>
+        <span class="min-w-0">
+          {{ row.line?.note || MOMENTS[row.moment]
+          }}<template v-if="row.carrier"
+            >; in {{ row.carrier.shown }} g {{ row.carrier.name.toLowerCase() }}</template
+          >
+        </span>
+      </button>
+      <div v-if="open === row.i" class="flex flex-wrap items-baseline gap-x-3 gap-y-1 pb-1.5 pl-2.5">
+        <Choose
+          :model-value="row.moment"
+          :options="MOMENTS"
+          :label="`When ${row.name} goes in`"
+          @update:model-value="(moment) => goes(row.i, moment, row.usual)"
+        />
+        <label class="flex items-baseline gap-1 text-sm">
+          <span class="note">which</span>
+          <input
+            class="field w-28 text-sm"
+            maxlength="80"
+            :value="row.dose.called"
+            :aria-label="`Which ${row.name}, if there are several`"
+            placeholder="blue, say"
+            @input="named(row.i, ($event.target as HTMLInputElement).value)"
+          />
+        </label>
+        <select
+          v-if="vessel === 'stir' || (vessel === 'pot' && layers)"
+          class="field max-w-44 text-sm"
+          :aria-label="`Which portion ${row.name} goes into`"
+          :value="row.dose.into ?? ''"
+          @change="change(row.i, { into: ($event.target as HTMLSelectElement).value || null })"
+        >
+          <option v-for="p in portions" :key="p.id" :value="p.id">{{ p.name }}</option>
+        </select>
+        <template v-if="vessel === 'stir'">
+          <Choose
+            class="max-w-36"
+            :model-value="row.dose.carrier ? (row.dose.carrier.fat ?? 'water') : 'no'"
+            :options="oils"
+            :label="`What ${row.name} is dispersed in`"
+            @update:model-value="(how) => disperse(row.i, row.dose, how)"
+          />
+          <Figure
+            v-if="row.dose.carrier"
+            :pointer="`/additives/${row.i}/carrier/parts`"
+            :label="`Parts to one of ${row.name}`"
+            unit="parts"
+            width="w-9"
+            hide-label
+          />
+        </template>
+        <span class="note basis-full">Drag it to another vessel, or press Alt with an arrow.</span>
+      </div>
+      <Says
+        :faults="[
+          ...draft.faultsAt(`/additives/${row.i}/additive`),
+          ...draft.faultsAt(`/additives/${row.i}/into`),
+          ...(row.dose.carrier ? [] : draft.faultsAt(`/additives/${row.i}/carrier/parts`)),
+        ]"
+        :cautions="draft.cautionsAt(`/additives/${row.i}/moment`)"
+      />
+    </li>
+  </ol>
+</template>

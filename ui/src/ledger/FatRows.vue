@@ -1,0 +1,145 @@
+<script setup lang="ts">
+/** The fats: grams and percent both editable; what was typed stays, the rest shares what is left. */
+import { computed, ref } from 'vue'
+import type { Line } from '../api/client'
+import { useShelf } from '../api/queries'
+import { injectDraft } from './useDraft'
+import LedgerRow from './LedgerRow.vue'
+import NumberField from '../fields/NumberField.vue'
+import Says from '../fields/Says.vue'
+
+const props = defineProps<{ lines: Line[] }>()
+const draft = injectDraft()
+const { data: shelf } = useShelf()
+const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
+
+const fat = (id: string) => shelf.value?.fats.find((f) => f.id === id)
+/** What the scale shows, or what a recipe by weight comes to before it can be weighed. */
+const gramsOf = (i: number) =>
+  props.lines.find((l) => l.kind === 'fat' && l.row === i)?.reading ??
+  draft.reckoning.value?.weighing.fat_grams[i] ??
+  null
+/** What cannot be read hides all weights, but the field it stands in must stay, with the weight it had. */
+const stuck = ref<{ fat: string; grams: number } | null>(null)
+function readable(id: string, i: number, says: string | null) {
+  stuck.value = says === null ? null : { fat: id, grams: stuck.value?.grams ?? gramsOf(i) ?? 0 }
+  draft.readable(`grams ${id}`, `/fats/${i}/share`, says)
+}
+/** Locked rows and those typed in are left alone when others make room; a list of weights grows instead. */
+const locked = ref(new Set<string>())
+const typed = ref(new Set<string>())
+const byGrams = ref(false)
+const keptBut = (id: string) =>
+  recipe.value.fats.flatMap((row, i) =>
+    row.fat !== id && (typed.value.has(row.fat) || locked.value.has(row.fat)) ? [i] : [],
+  )
+const kept = computed(() => keptBut(''))
+const keptNames = computed(() => kept.value.map((i) => fat(recipe.value.fats[i]?.fat ?? '')?.name).join(', '))
+function lock(id: string) {
+  if (!locked.value.delete(id)) locked.value.add(id)
+}
+const rowOf = (id: string, of: typeof recipe.value) => of.fats.findIndex((row) => row.fat === id)
+
+function share(id: string, value: number) {
+  typed.value.add(id)
+  byGrams.value = false
+  const keep = keptBut(id)
+  void draft.adjust(
+    (of) => (rowOf(id, of) < 0 ? null : { kind: 'fat_share', row: rowOf(id, of), share: value, keep }),
+    `/fats/${id}/share`,
+    (d) => {
+      const row = d.fats[rowOf(id, d)]
+      if (row) row.share = value
+    },
+  )
+}
+function weigh(id: string, grams: number) {
+  typed.value.add(id)
+  byGrams.value = true
+  void draft.adjust((of) => (rowOf(id, of) < 0 ? null : { kind: 'fat_grams', row: rowOf(id, of), grams }))
+}
+function add(id: string) {
+  void draft.adjust({
+    kind: 'add_fat',
+    fat: id,
+    keep: kept.value,
+    on_top: byGrams.value && recipe.value.size.kind === 'fats',
+  })
+}
+function out(id: string) {
+  typed.value.delete(id)
+  draft.edit(`out ${id}`, (d) => void d.fats.splice(rowOf(id, d), 1))
+}
+defineExpose({ add })
+</script>
+
+<template>
+  <Says :faults="draft.faultsAt('/fats')" @mend="draft.mend" />
+  <button
+    v-if="recipe.fats.length > 1 && draft.faultsAt('/fats').length"
+    type="button"
+    class="pb-1 text-sm underline"
+    @click="draft.adjust({ kind: 'balance', keep: kept.length < recipe.fats.length ? kept : [] })"
+  >
+    {{
+      kept.length && kept.length < recipe.fats.length
+        ? `Keep ${keptNames}, scale the others`
+        : 'Scale all to 100 %'
+    }}
+  </button>
+  <ol>
+    <li v-for="(row, i) in recipe.fats" :key="row.fat" class="row group relative">
+      <LedgerRow :name="fat(row.fat)?.name ?? row.fat" :pointer="`/fats/${i}/share`" @out="out(row.fat)">
+        <template #name>
+          {{ fat(row.fat)?.name ?? row.fat }}
+          <span v-if="fat(row.fat)?.melts" class="note max-xl:hidden" title="where it turns clear"
+            >{{ fat(row.fat)?.melts }} °C</span
+          >
+          <button
+            type="button"
+            class="lock"
+            :aria-pressed="locked.has(row.fat)"
+            :aria-label="`Keep ${fat(row.fat)?.name} as it is when the rest is balanced`"
+            title="keep as it is when the rest is balanced"
+            @click="lock(row.fat)"
+          >
+            {{ locked.has(row.fat) ? 'kept' : 'keep' }}
+          </button>
+        </template>
+        <template v-if="gramsOf(i) !== null || stuck?.fat === row.fat" #weight
+          ><NumberField
+            class="justify-self-end font-semibold"
+            :model-value="stuck?.fat === row.fat ? stuck.grams : (gramsOf(i) ?? 0)"
+            :label="`${fat(row.fat)?.name}, grams`"
+            unit="g"
+            width="w-16"
+            hide-label
+            bare
+            lazy
+            @update:model-value="(g) => weigh(row.fat, g)"
+            @unreadable="(says) => readable(row.fat, i, says)"
+        /></template>
+        <NumberField
+          :model-value="row.share"
+          :pointer="`/fats/${i}/share`"
+          :label="`${fat(row.fat)?.name}, percent of fats`"
+          :faults="draft.faultsAt(`/fats/${i}/share`)"
+          :cautions="draft.cautionsAt(`/fats/${i}/share`)"
+          unit="%"
+          :scale="100"
+          width="w-13"
+          hide-label
+          bare
+          @update:model-value="(v) => share(row.fat, v)"
+          @unreadable="(says) => draft.readable(`share ${row.fat}`, `/fats/${i}/share`, says)"
+        />
+      </LedgerRow>
+      <Says :faults="draft.faultsAt(`/fats/${i}/fat`)" />
+      <span
+        class="absolute bottom-0 left-0 h-0.75 bg-pot"
+        :style="{ width: `${Math.min(Math.max(row.share, 0), 1) * 100}%` }"
+        aria-hidden="true"
+      />
+    </li>
+  </ol>
+</template>

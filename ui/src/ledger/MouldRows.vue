@@ -1,0 +1,133 @@
+<script setup lang="ts">
+/** By weight of fats, or as much as the moulds hold: loaf, slab, tube, cavities, several at once. */
+import { computed } from 'vue'
+import type { Recipe, Sheet } from '../api/client'
+import { injectDraft } from './useDraft'
+import Choose from '../fields/Choose.vue'
+import Figure from '../fields/Figure.vue'
+import { grams } from '../support/format'
+import Says from '../fields/Says.vue'
+
+const props = defineProps<{ sheet: Sheet | null }>()
+const draft = injectDraft()
+const size = computed(() => draft.recipe.value?.size)
+
+type Mould = Extract<Recipe['size'], { kind: 'moulds' }>['moulds'][number]
+const SHAPES: Record<Mould['shape'], string> = { box: 'loaf or slab', tube: 'tube', cavities: 'cavities' }
+const fresh = (shape: Mould['shape']): Mould =>
+  shape === 'box'
+    ? { shape, count: 1, length: 24, width: 8, fill: 6, cut: 25 }
+    : shape === 'tube'
+      ? { shape, count: 1, diameter: 7, fill: 25, cut: 25 }
+      : { shape, count: 6, millilitres: 110 }
+
+function by(kind: 'fats' | 'moulds') {
+  if (size.value?.kind === kind) return
+  draft.edit('size', (d) => {
+    d.size =
+      kind === 'fats'
+        ? { kind, grams: Number((props.sheet?.fats ?? 1000).toFixed(1)) }
+        : { kind, moulds: [fresh('box')], spare: 0 }
+  })
+}
+function moulds(what: string, change: (moulds: Mould[]) => void) {
+  draft.edit(what, (d) => {
+    if (d.size.kind === 'moulds') change(d.size.moulds)
+  })
+}
+</script>
+
+<template>
+  <fieldset v-if="size" class="flex flex-wrap items-start gap-x-5 gap-y-1">
+    <legend class="sr-only">Size</legend>
+    <span class="flex flex-col gap-1 pt-1">
+      <label v-for="k in ['moulds', 'fats'] as const" :key="k" class="flex items-center gap-1.5">
+        <input
+          type="radio"
+          name="size"
+          :value="k"
+          :checked="size.kind === k"
+          class="size-4 accent-ink"
+          @change="by(k)"
+        />
+        {{ k === 'moulds' ? 'by moulds' : 'by weight of fats' }}
+      </label>
+    </span>
+    <Figure
+      v-if="size.kind === 'fats'"
+      pointer="/size/grams"
+      label="all fats"
+      unit="g"
+      width="w-18"
+      :step="10"
+    />
+    <div v-else class="flex flex-col gap-1">
+      <div v-for="(m, i) in size.moulds" :key="i" class="flex flex-wrap items-end gap-x-3">
+        <Figure :pointer="`/size/moulds/${i}/count`" label="how many" width="w-9" />
+        <Choose
+          class="mb-0.5"
+          :model-value="m.shape"
+          :options="SHAPES"
+          label="Shape of the mould"
+          @update:model-value="(shape) => moulds('shape', (all) => void (all[i] = fresh(shape)))"
+        />
+        <template v-if="m.shape === 'box'">
+          <Figure :pointer="`/size/moulds/${i}/length`" label="length" unit="cm" width="w-11" />
+          <Figure :pointer="`/size/moulds/${i}/width`" label="width" unit="cm" width="w-11" />
+        </template>
+        <Figure
+          v-if="m.shape === 'tube'"
+          :pointer="`/size/moulds/${i}/diameter`"
+          label="across"
+          unit="cm"
+          width="w-11"
+        />
+        <Figure
+          v-if="m.shape === 'cavities'"
+          :pointer="`/size/moulds/${i}/millilitres`"
+          label="each holds"
+          unit="mL"
+          width="w-14"
+        />
+        <template v-else>
+          <Figure :pointer="`/size/moulds/${i}/fill`" label="filled to" unit="cm" width="w-11" :step="0.1" />
+          <Figure :pointer="`/size/moulds/${i}/cut`" label="bars of" unit="mm" width="w-11" />
+        </template>
+        <span v-if="sheet?.bars[i]" class="note pb-1.5">
+          {{ sheet.bars[i]?.count }} of {{ grams(sheet.bars[i]?.grams ?? 0) }} g
+        </span>
+        <button
+          v-if="size.moulds.length > 1"
+          type="button"
+          class="take-out"
+          :aria-label="`Take out mould ${i + 1}`"
+          @click="moulds('out mould', (all) => void all.splice(i, 1))"
+        >
+          ×
+        </button>
+      </div>
+      <Says :faults="draft.faultsAt('/size/moulds')" />
+      <span class="flex items-baseline gap-4">
+        <button
+          type="button"
+          class="text-sm underline"
+          @click="moulds('add mould', (all) => void all.push(fresh('cavities')))"
+        >
+          Add a mould
+        </button>
+        <button
+          v-if="size.moulds.length > 1"
+          type="button"
+          class="text-sm underline"
+          title="One master batter, each mould with its own additions"
+          @click="draft.adjust({ kind: 'portion_per_mould' })"
+        >
+          A portion for each
+        </button>
+        <span class="text-sm"
+          >spare <Figure pointer="/size/spare" label="spare" unit="%" :scale="100" width="w-9" hide-label
+        /></span>
+      </span>
+    </div>
+  </fieldset>
+</template>

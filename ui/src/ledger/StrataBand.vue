@@ -1,0 +1,49 @@
+<script setup lang="ts">
+/** The fatty acids as layers of one band, and what they make of the bar. */
+import { computed } from 'vue'
+import { percent } from '../support/format'
+
+const props = defineProps<{ strata: Record<string, number> }>()
+
+const LAYERS = [
+  { key: 'quick', name: 'C8–C14', says: 'quick lather, can strip', fill: '#dcc48d', ink: '#17232a' },
+  { key: 'hard', name: 'C16–C18', says: 'hard, slow to use up', fill: '#b98a42', ink: '#17232a' },
+  { key: 'oleic', name: 'oleic', says: 'mild, slow to set', fill: '#94a06a', ink: '#17232a' },
+  { key: 'soft', name: 'linoleic+', says: 'soft, spoils sooner', fill: '#5d7f70', ink: '#ffffff' },
+  { key: 'castor', name: 'ricinoleic', says: 'steady foam', fill: '#35565f', ink: '#ffffff' },
+] as const
+
+const layers = computed(() => {
+  let at = 0
+  return LAYERS.map((l) => {
+    const share = props.strata[l.key] ?? 0
+    const from = at
+    at += share * 100
+    return { ...l, share, from }
+  }).filter((l) => l.share > 0.004)
+})
+</script>
+
+<template>
+  <section aria-label="Fatty acids">
+    <svg viewBox="0 0 100 10" preserveAspectRatio="none" class="block h-5 w-full rounded" aria-hidden="true">
+      <rect
+        v-for="l in layers"
+        :key="l.key"
+        :x="l.from"
+        y="0"
+        :width="l.share * 100"
+        height="10"
+        :fill="l.fill"
+      />
+    </svg>
+    <ul class="flex flex-wrap gap-x-4 gap-y-0.5 pt-1.5 text-[0.8125rem]">
+      <li v-for="l in layers" :key="l.key">
+        <svg viewBox="0 0 10 10" class="mr-1 inline-block w-2.5" aria-hidden="true">
+          <rect width="10" height="10" rx="2" :fill="l.fill" />
+        </svg>
+        <b class="fig">{{ percent(l.share, 0) }}</b> {{ l.name }} <span class="text-quiet">{{ l.says }}</span>
+      </li>
+    </ul>
+  </section>
+</template>

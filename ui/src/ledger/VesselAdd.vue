@@ -1,0 +1,70 @@
+<script setup lang="ts">
+/** One way to add whatever may stand in a vessel. */
+import { computed } from 'vue'
+import { useShelf } from '../api/queries'
+import { injectDraft } from './useDraft'
+import { vesselOf, type Vessel } from './moments'
+import PickList from '../fields/PickList.vue'
+
+const props = defineProps<{ vessel: Vessel }>()
+const emit = defineEmits<{ fat: [id: string] }>()
+const draft = injectDraft()
+const { data: shelf } = useShelf()
+
+const LABELS = {
+  pot: 'Add a fat, clay or powder',
+  jug: 'Add a milk, tea, sugar, acid or salt',
+  stir: 'Add a fragrance or colourant',
+}
+const options = computed(() => {
+  const recipe = draft.recipe.value
+  const on = shelf.value
+  if (!recipe || !on) return []
+  const taken = new Set([
+    ...recipe.fats.map((f) => `fat:${f.fat}`),
+    ...recipe.liquids.map((l) => `liquid:${l.liquid}`),
+    ...recipe.scents.map((s) => `scent:${s.fragrance}`),
+    // A colour may be added again: for another portion, or another one of its kind beside it.
+    ...recipe.additives
+      .filter((a) => !a.into && on.additives.find((x) => x.id === a.additive)?.kind !== 'pigment')
+      .map((a) => `additive:${a.additive}`),
+  ])
+  const hidden = new Set(on.hidden)
+  const own = {
+    pot: on.fats.map((f) => ({ id: `fat:${f.id}`, name: f.name, hint: `SV ${f.sv_low}–${f.sv_high}` })),
+    jug: on.liquids
+      .filter((l) => l.kind !== 'water')
+      .map((l) => ({ id: `liquid:${l.id}`, name: l.name, hint: 'liquid' })),
+    stir: on.fragrances.map((f) => ({ id: `scent:${f.id}`, name: f.name, hint: 'fragrance' })),
+  }[props.vessel]
+  const rest = on.additives
+    .filter((a) => vesselOf(a.moment) === props.vessel)
+    .map((a) => ({ id: `additive:${a.id}`, name: a.name, hint: `${a.usual} g/kg usual` }))
+  const offered = (o: { id: string }) => !taken.has(o.id) && !hidden.has(o.id.slice(o.id.indexOf(':') + 1))
+  return [...own, ...rest].filter(offered)
+})
+
+function add(picked: string) {
+  const [kind, id] = picked.split(':') as [string, string]
+  if (kind === 'fat') return emit('fat', id)
+  const usual = shelf.value?.additives.find((a) => a.id === id)?.usual ?? 1
+  draft.edit(`add ${picked}`, (d) => {
+    if (kind === 'liquid') d.liquids.push({ liquid: id, share: 0.3, goes: 'jug', frozen: false })
+    else if (kind === 'scent') d.scents.push({ fragrance: id, load: d.scents.length ? 0.01 : 0.03 })
+    else
+      d.additives.push({
+        additive: id,
+        amount: usual,
+        basis: 'g/kg',
+        moment: null,
+        into: null,
+        carrier: null,
+        called: '',
+      })
+  })
+}
+</script>
+
+<template>
+  <PickList class="pt-1.5" :label="LABELS[vessel]" :options="options" @pick="add" />
+</template>

@@ -1,0 +1,400 @@
+/**
+ * A recipe being typed: every edit is reckoned at once, saved by itself, and can be undone.
+ *
+ * Edits the server reckons wait for one another and are made on the newest recipe. What is not saved yet is kept in
+ * this browser, so that it outlives the page.
+ */
+import { useQueryClient } from '@tanstack/vue-query'
+import {
+  computed,
+  inject,
+  onScopeDispose,
+  provide,
+  reactive,
+  ref,
+  shallowRef,
+  toRaw,
+  type InjectionKey,
+} from 'vue'
+import {
+  api,
+  fault,
+  Refused,
+  take,
+  type Act,
+  type Caution,
+  type Fault,
+  type Mend,
+  type Reckoning,
+  type Recipe,
+} from '../api/client'
+import { drafts } from '../keep/store'
+import { same } from '../support/same'
+
+const SAVE_AFTER = 500 // ms of quiet before a draft is written to disk
+const TRY_AGAIN = 2000
+const ONE_TYPING = 1500 // ms within which typing in one field is one step to undo
+
+export type SaveState = 'saved' | 'saving' | 'offline' | 'conflict'
+/** An act on the recipe as it then is; null when what it was meant for is gone. */
+type Making = Act | ((recipe: Recipe) => Act | null)
+interface Waiting {
+  make: Making
+  what: string
+  /** What is typed all the same when the server does not answer. */
+  otherwise?: (draft: Recipe) => void
+}
+
+export function useDraft(id: string) {
+  const client = useQueryClient()
+  const recipe = shallowRef<Recipe | null>(null)
+  const missing = ref<string | null>(null)
+  const meta = reactive({ revision: 0, versions: 0, pours: 0, running: null as string | null })
+  const reckoning = shallowRef<Reckoning | null>(null)
+  const reckoned = shallowRef<Recipe | null>(null)
+  const unreachable = ref<string | null>(null)
+  const saveState = ref<SaveState>('saved')
+  const theirs = shallowRef<{ revision: number; recipe: Recipe } | null>(null)
+  const unreadable = reactive(new Map<string, Fault>())
+  const actFaults = shallowRef<Fault[]>([])
+  const lastPointer = ref('')
+  const past = shallowRef<Recipe[]>([])
+  const future = shallowRef<Recipe[]>([])
+  let lastEdit = { what: '', at: 0 }
+  let typing: { what: string; base: Recipe; result: Recipe } | null = null
+  let asking: AbortController | null = null
+  let saveTimer = 0
+  let askTimer = 0
+  let saving: Promise<void> | null = null
+  let saved: Recipe | null = null
+  let unanswered: Recipe[] = [] // sent, and nothing came back
+
+  async function load() {
+    try {
+      const view = await take(api.GET('/api/recipes/{recipe_id}', { params: { path: { recipe_id: id } } }))
+      const kept = await drafts.get(id).catch(() => undefined)
+      Object.assign(meta, {
+        revision: view.revision,
+        versions: view.versions,
+        pours: view.pours,
+        running: view.running,
+      })
+      saved = view.recipe
+      recipe.value = view.recipe
+      saveState.value = 'saved'
+      theirs.value = null
+      past.value = []
+      future.value = []
+      if (kept && !same(kept.recipe, view.recipe)) {
+        // Typed here before and never saved: it goes on from there, or waits for a choice.
+        recipe.value = kept.recipe
+        if (kept.revision === view.revision) void save()
+        else disagree({ revision: view.revision, recipe: view.recipe })
+      } else if (kept) void drafts.drop(id).catch(() => undefined)
+      await reckon()
+    } catch (error) {
+      if (error instanceof Refused) missing.value = error.message
+      else {
+        unreachable.value = (error as Error).message
+        askTimer = window.setTimeout(load, TRY_AGAIN)
+      }
+    }
+  }
+
+  async function reckon() {
+    asking?.abort()
+    clearTimeout(askTimer)
+    const mine = (asking = new AbortController())
+    const of = recipe.value
+    if (!of) return
+    try {
+      const answer = await take(
+        api.POST('/api/forecast', { body: { recipe: of, seed: id }, signal: mine.signal }),
+      )
+      if (mine !== asking) return
+      reckoning.value = answer
+      reckoned.value = of
+      unreachable.value = null
+    } catch (error) {
+      if (mine !== asking || (error as Error).name === 'AbortError') return
+      unreachable.value = (error as Error).message
+      if (!(error instanceof Refused) || error.problem.status >= 500)
+        askTimer = window.setTimeout(reckon, TRY_AGAIN)
+    }
+  }
+
+  function disagree(other: { revision: number; recipe: Recipe }) {
+    theirs.value = other
+    saveState.value = 'conflict'
+  }
+
+  /** Put down what stands here now, on top of the revision it was typed on. One at a time. */
+  async function put(of: Recipe): Promise<boolean> {
+    unanswered = [...unanswered.slice(-9), of]
+    try {
+      const answer = await take(
+        api.PUT('/api/recipes/{recipe_id}', {
+          params: { path: { recipe_id: id } },
+          body: { revision: meta.revision, recipe: of },
+          keepalive: true,
+        }),
+      )
+      meta.revision = answer.revision
+      saved = of
+      unanswered = []
+      return true
+    } catch (error) {
+      if (!(error instanceof Refused) || error.problem.status !== 409) {
+        saveState.value = 'offline'
+        saveTimer = window.setTimeout(save, TRY_AGAIN)
+        return false
+      }
+      return settle(of)
+    }
+  }
+
+  /** The server has another revision: our own whose answer was lost, or someone else's. */
+  async function settle(of: Recipe): Promise<boolean> {
+    try {
+      const view = await take(api.GET('/api/recipes/{recipe_id}', { params: { path: { recipe_id: id } } }))
+      if (unanswered.some((r) => same(r, view.recipe))) {
+        meta.revision = view.revision
+        saved = view.recipe
+        return same(of, view.recipe) || put(of)
+      }
+      disagree({ revision: view.revision, recipe: view.recipe })
+    } catch {
+      saveState.value = 'offline'
+      saveTimer = window.setTimeout(save, TRY_AGAIN)
+    }
+    return false
+  }
+
+  async function saveAll() {
+    while (recipe.value && recipe.value !== saved && saveState.value !== 'conflict') {
+      const of = recipe.value
+      saveState.value = 'saving'
+      if (!(await put(of))) return
+      if (recipe.value === of || recipe.value === saved) {
+        saveState.value = 'saved'
+        await drafts.drop(id).catch(() => undefined)
+      }
+      void client.invalidateQueries({ queryKey: ['recipes'] })
+    }
+    if (recipe.value === saved && saveState.value === 'saving') saveState.value = 'saved'
+  }
+
+  function save(): Promise<void> {
+    clearTimeout(saveTimer)
+    saving ??= saveAll().finally(() => (saving = null))
+    return saving
+  }
+
+  function become(next: Recipe) {
+    recipe.value = next
+    if (saveState.value !== 'conflict') saveState.value = 'saving'
+    void drafts
+      .put({ id, revision: meta.revision, recipe: structuredClone(toRaw(next)) })
+      .catch(() => undefined)
+    clearTimeout(saveTimer)
+    saveTimer = window.setTimeout(save, SAVE_AFTER)
+    void reckon()
+  }
+
+  /** Whether this goes on with the last edit: typing in one field (`what` is its pointer) is one step to undo. */
+  function goesOn(what: string): boolean {
+    const now = Date.now()
+    const on = what.startsWith('/') && what === lastEdit.what && now - lastEdit.at <= ONE_TYPING
+    lastEdit = { what, at: now }
+    return on
+  }
+
+  function edit(what: string, change: (draft: Recipe) => void) {
+    if (!recipe.value) return
+    const next = structuredClone(toRaw(recipe.value))
+    change(next)
+    if (!goesOn(what)) past.value = [...past.value.slice(-99), recipe.value]
+    lastPointer.value = what
+    actFaults.value = []
+    future.value = []
+    become(next)
+  }
+
+  function step(from: typeof past, to: typeof past) {
+    const next = from.value.at(-1)
+    if (!next || !recipe.value) return
+    to.value = [...to.value, recipe.value]
+    from.value = from.value.slice(0, -1)
+    lastEdit = { what: '', at: 0 }
+    become(next)
+  }
+
+  // Edits that the server reckons, since they move more than one figure: in order, each on the newest recipe.
+  const queue: Waiting[] = []
+  const working = ref(false)
+
+  /** Typed anew in one field it is reckoned from where that typing began, so nothing is rounded twice. */
+  function baseOf(what: string): Recipe | null {
+    return typing && what && typing.what === what && typing.result === recipe.value
+      ? typing.base
+      : recipe.value
+  }
+
+  async function makeOne({ make, what }: Waiting) {
+    for (;;) {
+      const newest = recipe.value
+      const base = baseOf(what)
+      if (!newest || !base) return
+      const act = typeof make === 'function' ? make(base) : make
+      if (!act) {
+        actFaults.value = [fault('', 'That is no longer there, so nothing was changed.')]
+        return
+      }
+      const answer = await take(api.POST('/api/adjust', { body: { recipe: base, act } }))
+      if (recipe.value !== newest) continue // overtaken: once more, on what stands there now
+      actFaults.value = []
+      future.value = []
+      if (base === newest || !typing) past.value = [...past.value.slice(-99), newest]
+      lastEdit = { what: '', at: 0 }
+      if (what) {
+        typing = { what, base, result: answer.recipe }
+        lastPointer.value = what
+      } else typing = null
+      become(answer.recipe)
+      return
+    }
+  }
+
+  async function work() {
+    if (working.value) return
+    working.value = true
+    try {
+      for (let next = queue.shift(); next; next = queue.shift()) {
+        try {
+          await makeOne(next)
+        } catch (error) {
+          if (next.otherwise && !(error instanceof Refused)) edit(next.what, next.otherwise)
+          else
+            actFaults.value =
+              error instanceof Refused && error.problem.errors.length
+                ? error.problem.errors
+                : [fault('', `${(error as Error).message} This change was not made: ask for it again.`)]
+        }
+      }
+    } finally {
+      working.value = false
+    }
+  }
+
+  /** `what` is the pointer of a field this is typed in: only the last of what is typed there counts. */
+  function adjust(make: Making, what = '', otherwise?: (draft: Recipe) => void) {
+    if (what && queue.at(-1)?.what === what) queue.pop()
+    queue.push({ make, what, otherwise })
+    return work()
+  }
+
+  /** Write a value at a JSON pointer, as a mend asks. */
+  function mend({ pointer, value }: Mend) {
+    edit(`mend ${pointer}`, (draft) => {
+      const parts = pointer.split('/').slice(1)
+      let at = draft as unknown as Record<string, unknown>
+      for (const part of parts.slice(0, -1)) at = at[part] as Record<string, unknown>
+      at[parts.at(-1) as string] = value
+    })
+  }
+
+  /** Mine is written over what another window saved; theirs stays in the versions and in the undo here. */
+  function keepMine() {
+    if (!theirs.value || !recipe.value) return
+    meta.revision = theirs.value.revision
+    past.value = [...past.value, theirs.value.recipe]
+    theirs.value = null
+    saveState.value = 'saving'
+    saved = null
+    return save()
+  }
+  function keepTheirs() {
+    if (!theirs.value) return
+    const mine = recipe.value
+    meta.revision = theirs.value.revision
+    saved = theirs.value.recipe
+    if (mine) past.value = [...past.value, mine]
+    recipe.value = theirs.value.recipe
+    theirs.value = null
+    saveState.value = 'saved'
+    void drafts.drop(id).catch(() => undefined)
+    return reckon()
+  }
+
+  const faults = computed<Fault[]>(() => reckoning.value?.weighing.faults ?? [])
+  const cautions = computed<Caution[]>(() => [
+    ...(reckoning.value?.weighing.cautions ?? []),
+    ...(reckoning.value?.supply?.short ?? []),
+  ])
+  /** Figures are shown only when they belong to exactly what stands in the fields. */
+  const stale = computed(() => reckoned.value !== recipe.value || working.value)
+  const current = computed(() => !stale.value && !unreadable.size && !unreachable.value)
+  const sheet = computed(() =>
+    unreadable.size || unreachable.value ? null : (reckoning.value?.weighing.sheet ?? null),
+  )
+
+  const flush = () => void save()
+  window.addEventListener('pagehide', flush)
+  onScopeDispose(() => {
+    window.removeEventListener('pagehide', flush)
+    clearTimeout(askTimer)
+    asking?.abort()
+    void save()
+  })
+  void load()
+
+  return {
+    id,
+    recipe,
+    missing,
+    meta,
+    reckoning,
+    sheet,
+    current,
+    stale,
+    faults,
+    cautions,
+    unreachable,
+    unreadable,
+    saveState,
+    theirs,
+    canUndo: computed(() => past.value.length > 0),
+    canRedo: computed(() => future.value.length > 0),
+    edit,
+    adjust,
+    actFaults,
+    lastPointer,
+    mend,
+    undo: () => step(past, future),
+    redo: () => step(future, past),
+    save,
+    keepMine,
+    keepTheirs,
+    faultsAt: (pointer: string) =>
+      [...unreadable.values(), ...faults.value, ...actFaults.value].filter((f) => f.pointer === pointer),
+    cautionsAt: (pointer: string) => cautions.value.filter((c) => c.pointer === pointer),
+    /** What cannot be read in a field (null: it can), which now stands at `pointer`. */
+    readable: (field: string, pointer: string, says: string | null) =>
+      says === null ? unreadable.delete(field) : unreadable.set(field, fault(pointer, says)),
+  }
+}
+
+export type DraftHandle = ReturnType<typeof useDraft>
+const KEY: InjectionKey<DraftHandle> = Symbol('draft')
+
+export function provideDraft(id: string): DraftHandle {
+  const draft = useDraft(id)
+  provide(KEY, draft)
+  return draft
+}
+
+export function injectDraft(): DraftHandle {
+  const draft = inject(KEY)
+  if (!draft) throw new Error('no draft here')
+  return draft
+}

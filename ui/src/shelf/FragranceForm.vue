@@ -1,0 +1,156 @@
+<script setup lang="ts">
+/** What is on the bottle: its name, its kind, and what the supplier claims. Never what was seen. */
+import { computed, reactive, ref, useId } from 'vue'
+import type { Fragrance, NewFragrance, Refused } from '../api/client'
+import { useShelf } from '../api/queries'
+import { CLAIM_WORDS, COLOUR_WORDS, FAMILY_WORDS, RICING_WORDS } from '../support/format'
+
+const props = defineProps<{ fragrance?: Fragrance; refused: Refused | null; save: string }>()
+const emit = defineEmits<{ save: [fragrance: NewFragrance] }>()
+
+const id = useId()
+const { data: shelf } = useShelf()
+const elders = computed(() => (shelf.value?.fragrances ?? []).filter((f) => f.id !== props.fragrance?.id))
+const form = reactive({
+  name: props.fragrance?.name ?? '',
+  family: props.fragrance?.family ?? 'other',
+  claim: props.fragrance?.claim ?? 'unknown',
+  claim_words: props.fragrance?.claim_words ?? '',
+  note: props.fragrance?.note ?? '',
+  essential: props.fragrance?.essential ?? false,
+  ricing: props.fragrance?.ricing ?? 'unknown',
+  discolours: props.fragrance?.discolours ?? 'unknown',
+  source: props.fragrance?.source ?? '',
+  stated: props.fragrance?.stated ?? '',
+  inherits: props.fragrance?.inherits ?? (null as string | null),
+})
+const shown = (share: number | null | undefined) => (share == null ? '' : String(+(share * 100).toFixed(4)))
+const SHARES = {
+  vanillin: { label: 'vanillin, % (empty when not stated)', wrong: 'Vanillin runs from 0 to 100 %.' },
+  limit: {
+    label: 'limit in the finished bar, % (its certificate)',
+    wrong: 'A limit is above 0 and at most 100 %.',
+  },
+}
+type Share = keyof typeof SHARES
+const percents = reactive({
+  vanillin: shown(props.fragrance?.vanillin),
+  limit: shown(props.fragrance?.limit),
+})
+const allergens = ref((props.fragrance?.allergens ?? []).join(', '))
+const unreadable = reactive({ vanillin: '', limit: '' })
+const at = computed(
+  () => (pointer: string) => props.refused?.problem.errors.find((e) => e.pointer === pointer)?.says,
+)
+
+/** A share typed in percent; empty is "not stated", and what is no number is said so. */
+function share(of: Share): number | null {
+  const text = percents[of].trim().replace(',', '.')
+  unreadable[of] = text === '' || /^\d+(\.\d+)?$/.test(text) ? '' : 'This is not a number.'
+  return text === '' ? null : Number(text) / 100
+}
+
+function send() {
+  const shares = { vanillin: share('vanillin'), limit: share('limit') }
+  const named = allergens.value
+    .split(',')
+    .map((a) => a.trim())
+    .filter(Boolean)
+  if (!unreadable.vanillin && !unreadable.limit) emit('save', { ...form, ...shares, allergens: named })
+}
+</script>
+
+<template>
+  <form
+    class="grid gap-x-8 gap-y-3 border-l-4 border-stir bg-chalk px-5 py-4 md:grid-cols-3"
+    @submit.prevent="send"
+  >
+    <div class="flex flex-col">
+      <label class="note" :for="`${id}-name`">name</label>
+      <input
+        :id="`${id}-name`"
+        v-model="form.name"
+        class="field text-lg"
+        maxlength="80"
+        required
+        :aria-invalid="!!at('/name')"
+      />
+      <span v-if="at('/name')" class="says" role="alert">{{ at('/name') }}</span>
+    </div>
+    <label class="flex flex-col">
+      <span class="note">kind of scent</span>
+      <select v-model="form.family" class="field">
+        <option v-for="(words, key) in FAMILY_WORDS" :key="key" :value="key">{{ words }}</option>
+      </select>
+    </label>
+    <label class="flex flex-col">
+      <span class="note">the supplier says of trace</span>
+      <select v-model="form.claim" class="field">
+        <option v-for="(words, key) in CLAIM_WORDS" :key="key" :value="key">{{ words }}</option>
+      </select>
+    </label>
+    <label class="flex flex-col">
+      <span class="note">in the supplier's own words</span>
+      <input v-model="form.claim_words" class="field" maxlength="400" />
+    </label>
+    <label class="flex flex-col">
+      <span class="note">of grains (ricing)</span>
+      <select v-model="form.ricing" class="field">
+        <option v-for="(words, key) in RICING_WORDS" :key="key" :value="key">{{ words }}</option>
+      </select>
+    </label>
+    <label class="flex flex-col">
+      <span class="note">of colour</span>
+      <select v-model="form.discolours" class="field">
+        <option v-for="(words, key) in COLOUR_WORDS" :key="key" :value="key">{{ words }}</option>
+      </select>
+    </label>
+    <div v-for="(words, field) in SHARES" :key="field" class="flex flex-col">
+      <label class="note" :for="`${id}-${field}`">{{ words.label }}</label>
+      <input
+        :id="`${id}-${field}`"
+        v-model="percents[field]"
+        class="field fig"
+        inputmode="decimal"
+        :aria-invalid="!!(unreadable[field] || at(`/${field}`))"
+      />
+      <span v-if="unreadable[field] || at(`/${field}`)" class="says" role="alert">{{
+        unreadable[field] || words.wrong
+      }}</span>
+    </div>
+    <label class="flex flex-col">
+      <span class="note">who says so</span>
+      <input
+        v-model="form.source"
+        class="field"
+        maxlength="200"
+        placeholder="a leaflet, a page, another maker"
+      />
+    </label>
+    <label class="flex flex-col">
+      <span class="note">said on</span>
+      <input v-model="form.stated" class="field" type="date" />
+    </label>
+    <label class="flex flex-col">
+      <span class="note">another bottle or supplier of</span>
+      <select v-model="form.inherits" class="field">
+        <option :value="null">nothing on the shelf</option>
+        <option v-for="f in elders" :key="f.id" :value="f.id">{{ f.name }}</option>
+      </select>
+    </label>
+    <label class="flex flex-col">
+      <span class="note">allergens to declare, with commas</span>
+      <input v-model="allergens" class="field" maxlength="1000" />
+    </label>
+    <label class="flex flex-col">
+      <span class="note">your note, shown whenever it is used</span>
+      <input v-model="form.note" class="field" maxlength="2000" />
+    </label>
+    <label class="flex items-center gap-1.5 self-end pb-1">
+      <input v-model="form.essential" type="checkbox" class="size-4 accent-ink" />
+      an essential oil
+    </label>
+    <p v-if="refused && !refused.problem.errors.length" class="says" role="alert">{{ refused.message }}</p>
+    <button type="submit" class="key key-main justify-self-start md:col-span-3">{{ save }}</button>
+  </form>
+</template>

@@ -1,0 +1,267 @@
+<script setup lang="ts">
+/** An ingredient of the maker's own: a fat by its certificate, a liquid by what is in it, or anything else. */
+import { computed, reactive, ref } from 'vue'
+import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
+import { useShelf } from '../api/queries'
+import { MOMENTS } from '../ledger/moments'
+import PickList from '../fields/PickList.vue'
+
+type New = Schemas['NewOwn']['ingredient']
+const props = defineProps<{ own: Schemas['OwnIngredient'] | null }>()
+const emit = defineEmits<{ done: [] }>()
+const { data: shelf } = useShelf()
+
+const { fat, liquid, additive } = props.own ?? {}
+const ACIDS = [
+  '8:0',
+  '10:0',
+  '12:0',
+  '14:0',
+  '16:0',
+  '16:1',
+  '18:0',
+  '18:1',
+  '18:2',
+  '18:3',
+  '20:0',
+  '20:1',
+  '22:0',
+  '22:1',
+  'ricinoleic',
+]
+const SORTS = [
+  'acid',
+  'sugar',
+  'salt',
+  'lactate',
+  'silk',
+  'clay',
+  'powder',
+  'milk',
+  'pigment',
+  'oil',
+  'alcohol',
+  'other',
+] as const
+const shown = (n: number | null | undefined, scale = 1) => (n == null ? '' : String(+(n * scale).toFixed(4)))
+const kind = ref<New['kind']>(liquid ? 'liquid' : additive ? 'additive' : 'fat')
+const form = reactive({
+  name: (fat ?? liquid ?? additive)?.name ?? '',
+  kin: fat?.id ?? (null as string | null),
+  milk: liquid?.kind === 'milk',
+  sort: (additive?.kind ?? 'acid') as (typeof SORTS)[number],
+  moment: additive?.moment ?? ('before-lye' as Schemas['Additive']['moment']),
+  inci: (liquid ?? additive)?.inci ?? '',
+  salt: additive?.salt ?? '',
+})
+/** What is typed as numbers; percent where the wire has shares. */
+const numbers = reactive<Record<string, string>>({
+  sv: shown(fat?.sv),
+  water: shown(liquid?.water, 100),
+  fat: shown((liquid ?? additive)?.fat, 100),
+  protein: shown(liquid?.protein, 100),
+  sugars: shown(liquid?.sugars, 100),
+  alcohol: shown(liquid?.alcohol, 100),
+  usual: shown(additive?.usual),
+  most: shown(additive?.most),
+  spoon: shown(additive?.spoon),
+  density: shown(additive?.density),
+  active: shown(additive?.active ?? 1, 100),
+  molar_mass: '',
+  valence: '',
+})
+const acids = reactive<Record<string, string>>(Object.fromEntries(ACIDS.map((a) => [a, ''])))
+const byAcids = ref(false)
+const faults = ref<Fault[]>([])
+const kins = computed(() =>
+  (shelf.value?.fats ?? []).map((f) => ({ id: f.id, name: f.name, hint: `SV ${f.sv_low}–${f.sv_high}` })),
+)
+const at = (pointer: string) =>
+  faults.value.filter((f) => f.pointer === pointer || f.pointer === `/ingredient${pointer}`)[0]?.says
+const elsewhere = computed(() =>
+  faults.value.filter((f) => !/^\/(ingredient\/)?(name|kin|\w+)$/.test(f.pointer)),
+)
+
+const FIELDS: Record<New['kind'], [string, string][]> = {
+  fat: [['sv', 'saponification value, mg KOH per g']],
+  liquid: [
+    ['water', 'water, g in 100 g'],
+    ['fat', 'fat'],
+    ['protein', 'protein'],
+    ['sugars', 'sugars'],
+    ['alcohol', 'alcohol'],
+  ],
+  additive: [
+    ['usual', 'usual dose, g per kg of fats'],
+    ['most', 'the most, g per kg of fats'],
+    ['spoon', 'grams of a level teaspoon'],
+    ['density', 'density, g per mL'],
+    ['active', 'strength, %'],
+    ['fat', 'fat in it, %'],
+  ],
+}
+const fields = computed(() => [
+  ...FIELDS[kind.value],
+  ...(kind.value === 'additive' && form.sort === 'acid'
+    ? ([
+        ['molar_mass', 'molar mass, g per mol'],
+        ['valence', 'how many times an acid (valence)'],
+      ] as [string, string][])
+    : []),
+])
+const PERCENT = new Set(['water', 'fat', 'protein', 'sugars', 'alcohol', 'active'])
+const NEEDED = new Set(['water', 'usual', 'most', 'molar_mass', 'valence'])
+
+function read(field: string, typed: string): number | null {
+  const plain = typed.trim().replace(',', '.')
+  if (plain === '') {
+    if (NEEDED.has(field)) faults.value.push(fault(`/${field}`, 'A number is needed here.'))
+    return null
+  }
+  if (!/^\d+(\.\d+)?$/.test(plain)) {
+    faults.value.push(fault(`/${field}`, 'This is not a number.'))
+    return null
+  }
+  return Number(plain) / (PERCENT.has(field) ? 100 : 1)
+}
+
+function made(): New | null {
+  faults.value = []
+  const typed = Object.fromEntries(
+    fields.value.map(([f]) => [f, read(f, numbers[f] ?? '')]).filter(([, n]) => n !== null),
+  ) as Record<string, number>
+  const profile = byAcids.value
+    ? Object.fromEntries(
+        ACIDS.map((a) => [a, read(`acids/${a}`, acids[a] ?? '')]).filter(([, n]) => n !== null),
+      )
+    : null
+  if (kind.value === 'fat' && !form.kin)
+    faults.value.push(fault('/kin', 'Choose the fat it is, or is most like.'))
+  if (faults.value.length) return null
+  const { name, inci } = form
+  if (kind.value === 'fat')
+    return {
+      kind: 'fat',
+      name,
+      kin: form.kin ?? '',
+      sv: typed.sv ?? null,
+      acids: profile as Record<string, number> | null,
+    }
+  if (kind.value === 'liquid') return { kind: 'liquid', name, inci, milk: form.milk, ...typed } as New
+  return {
+    kind: 'additive',
+    name,
+    inci,
+    salt: form.salt,
+    sort: form.sort,
+    moment: form.moment,
+    ...typed,
+  } as New
+}
+
+async function save() {
+  const ingredient = made()
+  if (!ingredient) return
+  const id = (fat ?? liquid ?? additive)?.id
+  try {
+    if (id)
+      await take(
+        api.PUT('/api/own/{ingredient_id}', {
+          params: { path: { ingredient_id: id } },
+          body: { ingredient },
+        }),
+      )
+    else await take(api.POST('/api/own', { body: { ingredient } }))
+    emit('done')
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    const { errors, detail } = problem.problem
+    faults.value = errors.length ? errors : [fault('', detail)]
+  }
+}
+</script>
+
+<template>
+  <form class="border-l-4 border-ink bg-chalk px-5 py-4" @submit.prevent="save">
+    <fieldset v-if="!own" class="flex flex-wrap gap-5 pb-3">
+      <legend class="sr-only">What it is</legend>
+      <label
+        v-for="(words, k) in { fat: 'a fat', liquid: 'a liquid', additive: 'an acid or additive' }"
+        :key="k"
+        class="flex items-center gap-1.5"
+      >
+        <input v-model="kind" type="radio" :value="k" class="size-4 accent-ink" /> {{ words }}
+      </label>
+    </fieldset>
+    <div class="grid gap-x-8 gap-y-3 sm:grid-cols-2 md:grid-cols-3">
+      <label class="flex flex-col">
+        <span class="note">name, perhaps with its lot</span>
+        <input v-model="form.name" class="field text-lg" maxlength="80" required />
+        <span v-if="at('/name')" class="says" role="alert">{{ at('/name') }}</span>
+      </label>
+      <div v-if="kind === 'fat'" class="flex flex-col">
+        <span class="note">it is, or is most like</span>
+        <PickList label="Kin of the fat" :options="kins" :chosen="form.kin" @pick="(id) => (form.kin = id)" />
+        <span v-if="at('/kin')" class="says" role="alert">{{ at('/kin') }}</span>
+      </div>
+      <template v-if="kind === 'additive'">
+        <label class="flex flex-col">
+          <span class="note">what it is</span>
+          <select v-model="form.sort" class="field">
+            <option v-for="s in SORTS" :key="s" :value="s">{{ s }}</option>
+          </select>
+        </label>
+        <label class="flex flex-col">
+          <span class="note">it goes in</span>
+          <select v-model="form.moment" class="field">
+            <option v-for="(words, m) in MOMENTS" :key="m" :value="m">{{ words }}</option>
+          </select>
+        </label>
+      </template>
+      <label v-for="[field, words] in fields" :key="field" class="flex flex-col">
+        <span class="note">{{ words }}</span>
+        <input
+          v-model="numbers[field]"
+          class="field fig"
+          inputmode="decimal"
+          :aria-invalid="!!at(`/${field}`)"
+        />
+        <span v-if="at(`/${field}`)" class="says" role="alert">{{ at(`/${field}`) }}</span>
+      </label>
+      <label v-if="kind !== 'fat'" class="flex flex-col">
+        <span class="note">name on a label</span>
+        <input v-model="form.inci" class="field" maxlength="80" />
+      </label>
+      <label v-if="kind === 'additive' && form.sort === 'acid'" class="flex flex-col">
+        <span class="note">and of what it becomes (citrate, lactate)</span>
+        <input v-model="form.salt" class="field" maxlength="80" />
+      </label>
+      <label v-if="kind === 'liquid'" class="flex items-center gap-1.5 self-end">
+        <input v-model="form.milk" type="checkbox" class="size-4 accent-ink" /> a milk
+      </label>
+    </div>
+    <template v-if="kind === 'fat'">
+      <label class="flex items-center gap-1.5 pt-3">
+        <input v-model="byAcids" type="checkbox" class="size-4 accent-ink" />
+        its fatty acids are on the certificate too
+      </label>
+      <div v-if="byAcids" class="flex flex-wrap gap-x-4 gap-y-1 pt-1">
+        <label v-for="a in ACIDS" :key="a" class="flex items-baseline gap-1">
+          <span class="note">{{ a }}</span>
+          <input
+            v-model="acids[a]"
+            class="field fig w-12 text-right"
+            inputmode="decimal"
+            :aria-invalid="!!at(`/acids/${a}`)"
+          />
+        </label>
+        <span v-if="at('/acids')" class="says basis-full" role="alert">{{ at('/acids') }}</span>
+      </div>
+      <p class="note pt-1">
+        Without a saponification value it is reckoned from the acids, with a wider range.
+      </p>
+    </template>
+    <p v-for="f in elsewhere" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
+    <button type="submit" class="key key-main mt-3">{{ own ? 'Save' : 'Put it on the shelf' }}</button>
+  </form>
+</template>
