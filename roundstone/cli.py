@@ -11,6 +11,8 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from .core.values import Trouble
+
 if TYPE_CHECKING:
     from .core.recipe import Recipe
     from .core.shelf import Shelf
@@ -18,7 +20,7 @@ if TYPE_CHECKING:
     from .store.keeping import Hold
 
 
-class _RefusedError(Exception):
+class _RefusedError(Trouble):
     """It cannot be done; why was said in one sentence."""
 
 
@@ -205,7 +207,7 @@ def _contract() -> int:
     return 0
 
 
-class _UnreadError(Exception):
+class _UnreadError(Trouble):
     """A file could not be read; why was said on standard error."""
 
 
@@ -354,7 +356,7 @@ def main(arguments: list[str] | None = None) -> int:
     for command in (weighing, comparing, cooling):
         command.add_argument("--data", type=Path, default=None, metavar="FILE", help="data file with own ingredients")
     options = parser.parse_args(arguments)
-    from .store.errors import DataFileTrouble
+    from .core.values import DataFileTrouble
 
     try:
         return _run(options)

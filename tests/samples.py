@@ -5,10 +5,10 @@ from typing import Any
 from uuid import UUID
 
 from roundstone.core.batter import Draws, Knowledge, Lane, Work, believe, draw, prior, trade_knowledge
-from roundstone.core.pour import Ended, Event, ScentIn, Split, Stage, StageSeen
+from roundstone.core.pour import Ended, Event, ScentIn, Split, StageSeen
 from roundstone.core.recipe import Design, FatShare, Portion, Recipe, Scent
 from roundstone.core.sheet import Sheet, weigh
-from roundstone.core.shelf import Claim, Family, Fragrance
+from roundstone.core.shelf import Claim, Family, Fragrance, Stage
 from roundstone.reference import shelf as reference_shelf
 
 SHELF = reference_shelf().model_copy(

@@ -54,14 +54,53 @@ class Caution(Value):
     danger: bool = False
 
 
-class RuleBroken(Exception):  # noqa: N818 - a maker's rule is broken; it is not a programming error
+class Trouble(Exception):  # noqa: N818 - read as it is said
+    """Whatever can be told to the maker as it is; `status` is how HTTP calls it, `title` what heads it."""
+
+    status = 500
+    title = "Our mistake"
+
+
+class RuleBroken(Trouble):
     """Raised when an act needs a value without faults and got one with some."""
+
+    status = 422
+    title = "Cannot be done"
 
     def __init__(self, *faults: Fault, sure: bool = False) -> None:
         """`sure` marks a fault the maker may overrule by saying so."""
         super().__init__("; ".join(f.says for f in faults))
         self.faults = faults
         self.sure = sure
+
+    def under(self, pointer: str) -> "RuleBroken":
+        """The same, of a value that stands at `pointer` in a larger one.
+
+        >>> RuleBroken(Fault(pointer="/name", says="Needed.")).under("/events/3").faults[0].pointer
+        '/events/3/name'
+        """
+        return RuleBroken(*(f.model_copy(update={"pointer": pointer + f.pointer}) for f in self.faults), sure=self.sure)
+
+
+class Missing(Trouble):
+    """There is no such recipe, pour or fragrance."""
+
+    status = 404
+    title = "Not found"
+
+
+class Conflict(Trouble):
+    """Someone else changed it first, or one id was used for two things."""
+
+    status = 409
+    title = "Changed meanwhile"
+
+
+class DataFileTrouble(Trouble):
+    """The data file cannot be used; the message says why and what to do. Nothing in it was changed."""
+
+    status = 503
+    title = "Not saved"
 
 
 def pointer_to(location: Iterable[int | str], value: Any, kind: str) -> str:

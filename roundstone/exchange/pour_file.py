@@ -122,7 +122,7 @@ def read(text: str) -> list[Written]:
             pour["events"].append(_event(row, _id(row["id"], nth)))
             pour["lines"].append(line)
         except RuleBroken as broken:
-            faults += (f.model_copy(update={"pointer": f"/{line}{f.pointer}"}) for f in broken.faults)
+            faults += broken.under(f"/{line}").faults
     out = []
     for label, pour in pours.items():
         try:

@@ -107,7 +107,7 @@ def read(
             if (row.get("grams") or "").strip():
                 lots.append((_lot_id(row), _lot(row, item, now)))
         except RuleBroken as broken:
-            faults += (f.model_copy(update={"pointer": f"/{line}{f.pointer}"}) for f in broken.faults)
+            faults += broken.under(f"/{line}").faults
     if faults:
         raise RuleBroken(*faults)
     return lots, list(fragrances.values())

@@ -11,10 +11,10 @@ import numpy as np
 
 from ..core.batter import THRESHOLD_COLUMNS, Knowledge, ages, believe, crossings, prior
 from ..core.course import Course, emulsion_minutes, lay_out
-from ..core.pour import Ended, Event, PouringBegan, ScentIn, Split, Stage, StageSeen, TemperatureRead, replay
+from ..core.pour import Ended, Event, PouringBegan, ScentIn, Split, StageSeen, TemperatureRead, replay
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet
-from ..core.shelf import Shelf
+from ..core.shelf import Shelf, Stage
 
 STAGES: tuple[Stage, ...] = ("emulsion", "light", "medium", "thick", "set")
 LONGEST = 45.0  # minutes a simulated maker stands at the pot

@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 from pathlib import Path
 from threading import Event, Thread
 
-from .errors import DataFileTrouble
+from ..core.values import DataFileTrouble
 from .keeping import KEEP, Copies, Kept
 from .workshop import Workshop
 

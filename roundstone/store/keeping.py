@@ -17,7 +17,7 @@ from pathlib import Path
 from alembic.config import Config
 from alembic.script import ScriptDirectory
 
-from .errors import DataFileTrouble
+from ..core.values import DataFileTrouble
 
 HEADER = b"SQLite format 3\0"
 MIGRATIONS = Path(__file__).parent / "migrations"

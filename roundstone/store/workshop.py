@@ -25,10 +25,9 @@ from ..core.pour import EVENT, Event, PourState, replay
 from ..core.recipe import Recipe
 from ..core.sheet import Lot
 from ..core.shelf import Additive, Fat, Fragrance, Ingredient, Liquid, Scales, Shelf
-from ..core.values import Fault, RuleBroken
+from ..core.values import Conflict, Fault, Missing, RuleBroken
 from ..reference import shelf as reference_shelf
 from . import dump, keeping
-from .errors import Conflict, Missing
 from .tables import (
     EventRow,
     FragranceRow,

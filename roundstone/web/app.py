@@ -12,7 +12,7 @@ from ..store import Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
 from . import files, learning, notebook, own, photos, pours, problems, recipes, reckon, settings, shelf, stock
-from .bench import Bench
+from .context import Bench
 
 STATIC = Path(__file__).parent / "static"
 YEAR = 31_536_000  # seconds

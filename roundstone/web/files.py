@@ -10,7 +10,7 @@ from ..core.course import work_order
 from ..core.heat import plan
 from ..exchange import bench_pdf, recipe_file, sheet_file
 from . import messages as m
-from .bench import Bench, answer, attach, slug
+from .context import Bench, answer, attach, slug
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:

@@ -8,7 +8,7 @@ from ..core.logbook import differ
 from ..core.sheet import bottles
 from ..core.values import Fault, RuleBroken
 from . import messages as m
-from .bench import Bench, answer
+from .context import Bench, answer
 from .pours import line_of
 
 

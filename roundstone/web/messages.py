@@ -461,10 +461,6 @@ class NewPhoto(BaseModel):
     note: str = Field(default="", max_length=200)
 
 
-class Photos(Message):
-    photos: list[PhotoView]
-
-
 class PhotoPath(BaseModel):
     photo_id: UUID
 

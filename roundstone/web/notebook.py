@@ -8,13 +8,13 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.pour import Ended, Event
-from ..core.pour import pour as pour_rules
+from ..core.pour import rules as pour_rules
 from ..core.recipe import Recipe
 from ..core.sheet import weigh
 from ..core.values import Fault, RuleBroken
 from ..exchange import pour_file
 from . import messages as m
-from .bench import Bench, answer, attach
+from .context import Bench, answer, attach
 
 GRACE = timedelta(days=1)  # the maker's day may be ahead of this clock's
 TO_COME = "This day is still to come."
@@ -25,7 +25,7 @@ def checked(bench: Bench, recipe: Recipe, events: list[Event]) -> list[Event]:
     shelf = bench.workshop.shelf()
     faults = weigh(recipe, shelf).faults
     if faults:
-        raise RuleBroken(*(f.model_copy(update={"pointer": f"/recipe_id{f.pointer}"}) for f in faults))
+        raise RuleBroken(*faults).under("/recipe_id")
     rows = sorted(enumerate(events), key=lambda e: e[1].minute)
     if not any(isinstance(e, Ended) for e in events):
         rows.append((len(events), Ended(id=uuid4(), minute=rows[-1][1].minute, sure=True)))
@@ -35,8 +35,7 @@ def checked(bench: Bench, recipe: Recipe, events: list[Event]) -> list[Event]:
             pour_rules.check(event, taken, recipe, shelf)
         except RuleBroken as broken:
             if not (broken.sure and event.sure):
-                faults = tuple(f.model_copy(update={"pointer": f"/events/{row}{f.pointer}"}) for f in broken.faults)
-                raise RuleBroken(*faults, sure=broken.sure) from broken
+                raise broken.under(f"/events/{row}") from broken
         taken.append(event)
     return taken
 

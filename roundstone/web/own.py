@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.shelf import Additive, Fat, Ingredient, Liquid, consistency, make
 from ..core.values import Fault, RuleBroken
 from . import messages as m
-from .bench import Bench, answer, slug
+from .context import Bench, answer, slug
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -34,9 +34,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 raise RuleBroken(Fault(pointer="/name", says="There is something of this name on the shelf already."))
             return make(new, ingredient_id or slug(new.name, set(all_of)), shelf.fats)
         except RuleBroken as broken:
-            # Core speaks of the ingredient; what was sent holds it.
-            faults = (f.model_copy(update={"pointer": f"/ingredient{f.pointer}"}) for f in broken.faults)
-            raise RuleBroken(*faults) from broken
+            raise broken.under("/ingredient") from broken  # core speaks of the ingredient; what was sent holds it
 
     @api.get("/own", responses={200: m.OwnIngredients})
     def get_own() -> Response:

@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from . import messages as m
-from .bench import Bench, answer, bytes_of
+from .context import Bench, answer, bytes_of
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:

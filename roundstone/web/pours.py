@@ -8,13 +8,13 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.forecast import advise, next_look, surprise
 from ..core.pour import Doubted, Event, Moved, Note, StageSeen, Undone, clock_text, label
-from ..core.pour import pour as pour_rules
+from ..core.pour import rules as pour_rules
 from ..core.sheet import weigh
 from ..core.shelf import Shelf
 from ..core.values import Fault, RuleBroken
 from ..store import PourRecord
 from . import messages as m
-from .bench import Bench, answer
+from .context import Bench, answer
 
 AHEAD = 2.0  # minutes a tap may be ahead of the server's clock before it is doubted
 DOUBTS = UUID("0e9f4c5e-2f2f-4a3a-9d0e-5d0b7c7f7a11")  # under which doubts have their ids, so that none is told twice

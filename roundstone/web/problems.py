@@ -9,8 +9,7 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import IntegrityError, OperationalError
 from werkzeug.exceptions import HTTPException
 
-from ..core.values import Fault, RuleBroken, pointer_to
-from ..store import Conflict, Missing
+from ..core.values import Fault, RuleBroken, Trouble, pointer_to
 
 MOST_BYTES = 3_000_000  # of a body of JSON: the longest text of a file that is read is two million
 MOST_FILE_BYTES = 64 * 2**20
@@ -132,17 +131,11 @@ def install(app: Flask) -> None:
     def _guard() -> Response | None:
         return _misdirected() or _foreign() or _unread()
 
-    @app.errorhandler(RuleBroken)
-    def _broken(error: RuleBroken) -> Response:
-        return respond(422, "Cannot be done", error.faults[0].says, error.faults, error.sure)
-
-    @app.errorhandler(Missing)
-    def _missing(error: Missing) -> Response:
-        return respond(404, "Not found", str(error))
-
-    @app.errorhandler(Conflict)
-    def _conflict(error: Conflict) -> Response:
-        return respond(409, "Changed meanwhile", str(error))
+    @app.errorhandler(Trouble)
+    def _trouble(error: Trouble) -> Response:
+        if isinstance(error, RuleBroken):
+            return respond(error.status, error.title, error.faults[0].says, error.faults, error.sure)
+        return respond(error.status, error.title, str(error))
 
     @app.errorhandler(OperationalError)
     def _operational(error: OperationalError) -> Response:

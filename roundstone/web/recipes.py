@@ -11,7 +11,7 @@ from ..core.shelf import Shelf
 from ..core.values import Fault, RuleBroken
 from ..store import RecipeRecord, Unreadable
 from . import messages as m
-from .bench import Bench, answer, attach
+from .context import Bench, answer, attach
 
 
 def blank_recipe(name: str) -> Recipe:

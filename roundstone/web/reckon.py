@@ -11,7 +11,7 @@ from ..core.recipe import Recipe
 from ..core.sheet import adjust, compare, label, supply, weigh
 from ..core.values import Fault, RuleBroken
 from . import messages as m
-from .bench import Bench, answer
+from .context import Bench, answer
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:

@@ -13,7 +13,7 @@ from ..core.values import Fault, RuleBroken
 from ..exchange import archive
 from ..store import DataFileTrouble, keeping
 from . import messages as m
-from .bench import Bench, answer, attach, bytes_of
+from .context import Bench, answer, attach, bytes_of
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:

@@ -10,7 +10,7 @@ from ..core.shelf import Fragrance
 from ..core.values import Fault, RuleBroken
 from ..reference import shelf as reference_shelf
 from . import messages as m
-from .bench import Bench, answer, slug
+from .context import Bench, answer, slug
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:

@@ -10,7 +10,7 @@ from ..core.sheet import LotEdit, item_names, recount
 from ..core.values import Fault, RuleBroken
 from ..exchange import shelf_file
 from . import messages as m
-from .bench import Bench, answer, attach, slug
+from .context import Bench, answer, attach, slug
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:

@@ -17,7 +17,7 @@ from roundstone.core.batter import (
     prior,
     temperature_step,
 )
-from roundstone.core.batter.clock import _truncated
+from roundstone.core.batter.draws import _truncated
 from roundstone.core.course import emulsion_minutes
 from tests.samples import REFERENCE_FACTORS, SHELF, TRADE, drawn, lane, recipe, weighed
 

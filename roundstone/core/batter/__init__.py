@@ -3,36 +3,11 @@
 A joint Gaussian over rates, looks as interval censoring, and draws of what may be.
 """
 
-from .clock import (
-    LEVELS,
-    NOISE,
-    THRESHOLD_LEVELS,
-    Belief,
-    Draws,
-    Knowledge,
-    Known,
-    Noise,
-    ages,
-    batch_sd,
-    believe,
-    crossings,
-    draw,
-    extended,
-    newton,
-    normals,
-    trade_knowledge,
-)
-from .lane import (
-    FIXED_COLUMNS,
-    THRESHOLD_COLUMNS,
-    Array,
-    Cooling,
-    CoolingPath,
-    Lane,
-    Temperature,
-    Work,
-    scent_column,
-    temperature_step,
-)
-from .looks import LARGEST_STEP, SHORTEST, Looks, Term, ln_difference
+from .belief import Belief, believe, newton
+from .cooling import Array, Cooling, CoolingPath, Temperature, temperature_step
+from .draws import LEVELS, THRESHOLD_LEVELS, Draws, Known, ages, crossings, draw, normals
+from .knowledge import NOISE, Knowledge, Noise, batch_sd, extended, trade_knowledge
+from .lane import FIXED_COLUMNS, THRESHOLD_COLUMNS, Lane, Work, scent_column
+from .looks import SHORTEST, Looks, Term, ln_difference
+from .newton import Dense, climb, damping, with_prior
 from .prior import CLAIM, CLAIM_LOAD, FACTORS, FAMILY, STICK, THRESHOLDS

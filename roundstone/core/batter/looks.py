@@ -10,10 +10,10 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import log_ndtr
 
-from .lane import THRESHOLD_COLUMNS, Array, Lane
+from .cooling import Array
+from .lane import THRESHOLD_COLUMNS, Lane
 
 SHORTEST = 0.05  # minutes; two taps closer than three seconds are one glance
-LARGEST_STEP = 2.0  # of any parameter in one Newton step: ln-rates of 2 are already a factor of seven
 
 
 @dataclass(frozen=True)

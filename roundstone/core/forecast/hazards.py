@@ -11,9 +11,22 @@ from math import exp, log, pi, sqrt
 from typing import Literal
 
 import numpy as np
-from scipy.special import expit
+from scipy.special import expit, log_expit
 
-from ..batter import CLAIM_LOAD, FACTORS, THRESHOLD_COLUMNS, Array, Knowledge, Lane, ages, believe, scent_column
+from ..batter import (
+    CLAIM_LOAD,
+    FACTORS,
+    THRESHOLD_COLUMNS,
+    Array,
+    Dense,
+    Knowledge,
+    Lane,
+    ages,
+    believe,
+    climb,
+    scent_column,
+    with_prior,
+)
 from ..course import Course
 from ..heat import mould_heat
 from ..pour import PourState
@@ -27,7 +40,6 @@ SEIZES_WITHIN = 2.0  # minutes from scent to thick
 UNKNOWN_SEIZES_MORE = 1.5  # odds times this for a fragrance never poured: the clock under-warns then
 AGED = 7  # days before which a colour says little
 LEAST = 0.01  # odds are never told below this
-MOST_STEPS = 60
 Row = tuple[Mapping[str, float], bool]
 
 
@@ -208,17 +220,15 @@ def _fit(priors: Mapping[str, tuple[float, float]], rows: Sequence[Row]) -> tupl
         return mean, np.linalg.inv(precision)
     x = np.array([[row.get(n, 0.0) for n in names] for row, _ in rows])
     y = np.array([float(happened) for _, happened in rows])
-    at = mean.copy()
-    information = precision
-    for _ in range(MOST_STEPS):
-        p = expit(x @ at)
-        gradient = x.T @ (y - p) - precision @ (at - mean)
-        information = x.T @ ((p * (1 - p))[:, None] * x) + precision
-        step = np.linalg.solve(information, gradient)
-        at = at + step * min(1.0, 2 / max(float(np.max(np.abs(step))), 1e-12))
-        if float(gradient @ step) < 1e-10:
-            break
-    return at, np.linalg.inv(information)
+
+    def likelihood(at: Array) -> tuple[float, Array, Array]:
+        logit = x @ at
+        p = expit(logit)
+        value = float(np.sum(log_expit(np.where(y > 0, logit, -logit))))
+        return value, x.T @ (y - p), x.T @ ((p * (1 - p))[:, None] * x)
+
+    found = climb(Dense(mean, with_prior(likelihood, mean, precision)))
+    return found.at, np.linalg.inv(found.information)
 
 
 def _words(odds: float) -> str:

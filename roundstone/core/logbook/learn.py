@@ -7,11 +7,12 @@ batch and portion effects are eliminated by a Schur complement, so the cost grow
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
 
-from ..batter import FIXED_COLUMNS, LARGEST_STEP, Array, Knowledge, Lane, Looks, Noise, Term, batch_sd, scent_column
+from ..batter import FIXED_COLUMNS, Array, Knowledge, Lane, Looks, Noise, Term, batch_sd, climb, damping, scent_column
 from ..course import Course
 
 CHUNK = 15  # pours laid out together: fewer wastes calls, more wastes zeros
@@ -134,6 +135,56 @@ def _lay_out(knowledge: Knowledge, courses: Mapping[str, Course]) -> list[_Chunk
     return [_chunk(told[i : i + CHUNK], knowledge) for i in range(0, len(told), CHUNK)]
 
 
+@dataclass(frozen=True)
+class _Slope:
+    """The log posterior of all pours at some coefficients and effects, the effects' step eliminated chunk by chunk."""
+
+    prior: Knowledge
+    precision: Array
+    chunks: Sequence[_Chunk]
+    theta: Array
+    effects: Sequence[Array]
+
+    @cached_property
+    def parts(self) -> list[_Eliminated]:
+        return [c.eliminate(self.theta, own) for c, own in zip(self.chunks, self.effects, strict=True)]
+
+    @cached_property
+    def value(self) -> float:
+        away = self.theta - self.prior.mean
+        return sum(p.value for p in self.parts) - 0.5 * float(away @ self.precision @ away)
+
+    @cached_property
+    def information(self) -> Array:
+        """Of the coefficients, all effects eliminated."""
+        information = self.precision.copy()
+        for chunk, part in zip(self.chunks, self.parts, strict=True):
+            information[np.ix_(chunk.shared, chunk.shared)] += part.information
+        return information
+
+    @cached_property
+    def _step(self) -> tuple[Array, list[Array]]:
+        gradient = -self.precision @ (self.theta - self.prior.mean)
+        for chunk, part in zip(self.chunks, self.parts, strict=True):
+            gradient[chunk.shared] += part.reduced_gradient
+        step = np.linalg.solve(self.information, gradient)
+        return step, [p.effects_step(step[c.shared]) for c, p in zip(self.chunks, self.parts, strict=True)]
+
+    @cached_property
+    def promise(self) -> float:
+        step, moves = self._step
+        slope = -self.precision @ (self.theta - self.prior.mean)
+        for chunk, part in zip(self.chunks, self.parts, strict=True):
+            slope[chunk.shared] += part.gradient
+        return float(slope @ step) + sum(float(p.own_gradient @ m) for p, m in zip(self.parts, moves, strict=True))
+
+    def ahead(self, scale: float) -> "_Slope":
+        step, moves = self._step
+        scale *= damping(max(float(np.max(np.abs(m))) for m in [step, *moves]))
+        effects = [own + scale * m for own, m in zip(self.effects, moves, strict=True)]
+        return _Slope(self.prior, self.precision, self.chunks, self.theta + scale * step, effects)
+
+
 def _solve(prior_knowledge: Knowledge, chunks: Sequence[_Chunk], start: Fit | None) -> Fit:
     precision = np.linalg.inv(prior_knowledge.cov)
     theta = prior_knowledge.mean.copy()
@@ -143,41 +194,15 @@ def _solve(prior_knowledge: Knowledge, chunks: Sequence[_Chunk], start: Fit | No
         for chunk in chunks:
             chunk.effects = np.array([start.effects.get(n, 0.0) for n in chunk.names])
 
-    def at(theta: Array, effects: Sequence[Array]) -> tuple[list[_Eliminated], float]:
-        """All chunks expanded there, and the log posterior."""
-        parts = [c.eliminate(theta, own) for c, own in zip(chunks, effects, strict=True)]
-        away = theta - prior_knowledge.mean
-        return parts, sum(p.value for p in parts) - 0.5 * float(away @ precision @ away)
-
-    parts, value = at(theta, [c.effects for c in chunks])
-    for _ in range(60):
-        pull = -precision @ (theta - prior_knowledge.mean)
-        information, gradient, slope = precision.copy(), pull.copy(), pull.copy()
-        for chunk, part in zip(chunks, parts, strict=True):
-            information[np.ix_(chunk.shared, chunk.shared)] += part.information
-            gradient[chunk.shared] += part.reduced_gradient
-            slope[chunk.shared] += part.gradient
-        step = np.linalg.solve(information, gradient)
-        moves = [p.effects_step(step[c.shared]) for c, p in zip(chunks, parts, strict=True)]
-        longest = max(float(np.max(np.abs(m))) for m in [step, *moves])
-        scale = min(1.0, LARGEST_STEP / max(longest, 1e-12))
-        promise = float(slope @ step) + sum(float(p.own_gradient @ m) for p, m in zip(parts, moves, strict=True))
-        if promise < ENOUGH:
-            break
-        while True:
-            # Hardly ever too far, so the next expansion is made at once.
-            tried, better = at(theta + scale * step, [p.effects + scale * m for p, m in zip(parts, moves, strict=True)])
-            if better >= value + 1e-4 * scale * promise or scale < 1e-6:
-                break
-            scale /= 2
-        theta, parts, value = theta + scale * step, tried, better
+    found = climb(_Slope(prior_knowledge, precision, chunks, theta, [c.effects for c in chunks]), ENOUGH)
+    information, parts = found.information, found.parts
 
     cov = np.linalg.inv(information)
     pours = len({pour for c in chunks for pour, _ in c.names})
-    knowledge = replace(prior_knowledge, mean=theta, cov=(cov + cov.T) / 2, pours=pours)
+    knowledge = replace(prior_knowledge, mean=found.theta, cov=(cov + cov.T) / 2, pours=pours)
     effects = {n: float(u) for c, p in zip(chunks, parts, strict=True) for n, u in zip(c.names, p.effects, strict=True)}
     # Integrating a Gaussian out leaves half the log of prior precision over posterior information.
-    evidence = value + 0.5 * (np.linalg.slogdet(precision)[1] - np.linalg.slogdet(information)[1])
+    evidence = found.value + 0.5 * (np.linalg.slogdet(precision)[1] - np.linalg.slogdet(information)[1])
     evidence += 0.5 * sum(float(np.log(c.precision).sum()) - p.own_logdet for c, p in zip(chunks, parts, strict=True))
     return Fit(knowledge, effects, float(evidence))
 

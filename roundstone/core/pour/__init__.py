@@ -3,11 +3,10 @@
 Events are only ever added; what is odd about one is asked, never refused.
 """
 
-from .pour import (
+from .events import (
     EVENT,
     BenchEvent,
     ColourSeen,
-    Doubt,
     Doubted,
     Ended,
     Event,
@@ -20,20 +19,17 @@ from .pour import (
     Note,
     NothingAmiss,
     PouringBegan,
-    PourState,
     ScentIn,
     Shade,
     Split,
-    Stage,
     StageSeen,
     Stands,
     TechniqueChanged,
     TemperatureRead,
     Undone,
     Worked,
-    check,
     clock_text,
-    doubt,
     label,
-    replay,
 )
+from .rules import Doubt, check, doubt
+from .state import PourState, replay

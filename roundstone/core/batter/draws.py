@@ -8,183 +8,20 @@ One belief, a joint Gaussian over every coefficient, serves the forecast before 
 live pour (all looks so far) and learning (all pours). See docs/model.md.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from functools import cached_property, lru_cache
-from math import log
 
 import numpy as np
 from scipy.special import ndtr, ndtri
 
-from ..shelf import Fragrance
-from . import prior
-from .lane import FIXED_COLUMNS, THRESHOLD_COLUMNS, Array, Lane, scent_column
-from .looks import LARGEST_STEP, Looks, Term
+from .belief import Belief
+from .cooling import Array
+from .lane import THRESHOLD_COLUMNS, Lane
 
 LEVELS = (2.0, 3.0, 3.5, 4.0, 5.0)  # light, medium, half-way to thick, thick, set
 THRESHOLD_LEVELS = (2.0, 3.0, 4.0, 5.0)
-NOISE = tuple(prior.NOISE[s] for s in prior.THRESHOLDS)
 QUANTILES = (0.10, 0.25, 0.50, 0.75, 0.90)
-
-
-@dataclass(frozen=True)
-class Noise:
-    """What no coefficient explains: sd of a batch's and of a portion's own ln-rate, and of each ln-threshold."""
-
-    batch: float = prior.BATCH_SD
-    portion: float = prior.PORTION_SD
-    stages: tuple[float, ...] = NOISE
-
-
-@dataclass(frozen=True)
-class Knowledge:
-    """A joint Gaussian over named coefficients: `mean` (n), `cov` (n × n); `pours` it was learned from."""
-
-    names: tuple[str, ...]
-    mean: Array
-    cov: Array
-    pours: int = 0
-    noise: Noise = Noise()
-
-    @cached_property
-    def column(self) -> dict[str, int]:
-        return {name: i for i, name in enumerate(self.names)}
-
-    def sd(self, name: str) -> float:
-        return float(np.sqrt(self.cov[self.column[name], self.column[name]]))
-
-    def value(self, name: str) -> float:
-        return float(self.mean[self.column[name]])
-
-    def part(self, names: Sequence[str]) -> tuple[Array, Array]:
-        """Mean and covariance of some coefficients, in the order asked for."""
-        i = [self.column[n] for n in names]
-        return self.mean[i], self.cov[np.ix_(i, i)]
-
-
-def trade_knowledge(fragrances: Iterable[Fragrance], noise: Noise = Noise()) -> Knowledge:
-    """What is believed with an empty log: trade experience, and each fragrance's claim.
-
-    A new bottle, lot or supplier that `inherits` is believed to be its elder, give or take INHERITED_SD: what is
-    learned of either then moves both.
-    """
-    scents = sorted(fragrances, key=lambda f: f.id)
-    names = (*FIXED_COLUMNS, *(scent_column(f.id) for f in scents))
-    claims = [prior.fragrance_prior(f) for f in scents]
-    mean = [
-        *(log(prior.THRESHOLD_MINUTES[s]) for s in prior.THRESHOLDS),
-        *(f.mean for f in prior.FACTORS.values()),
-        prior.TEMPERATURE,
-        prior.HAND,
-        prior.STICK,
-        *(m / prior.CLAIM_LOAD for m, _ in claims),
-    ]
-    sd = [
-        *(prior.THRESHOLD_OWN_SD for _ in prior.THRESHOLDS),
-        *(f.sd for f in prior.FACTORS.values()),
-        prior.TEMPERATURE_SD,
-        prior.HAND_SD,
-        prior.STICK_SD,
-        *(s / prior.CLAIM_LOAD for _, s in claims),
-    ]
-    cov = np.diag(np.square(sd))
-    n = len(THRESHOLD_COLUMNS)
-    cov[:n, :n] += prior.THRESHOLD_SHIFT_SD**2
-    means = np.array(mean)
-    place = {f.id: len(FIXED_COLUMNS) + i for i, f in enumerate(scents)}
-    for heir, elder in _elders(scents):
-        i, j = place[heir], place[elder]
-        means[i] = means[j]
-        cov[i, :], cov[:, i] = cov[j, :], cov[:, j]
-        cov[i, i] = cov[j, j] + (prior.INHERITED_SD / prior.CLAIM_LOAD) ** 2
-    return Knowledge(names, means, cov, noise=noise)
-
-
-def extended(knowledge: Knowledge, trade: Knowledge) -> Knowledge:
-    """What was learned, with what `trade` believes of fragrances that came to the shelf since; those gone stay out."""
-    new = [n for n in trade.names if n not in knowledge.column]
-    if not new and knowledge.names == trade.names:
-        return knowledge
-    old = [n for n in trade.names if n in knowledge.column]
-    names = (*old, *new)
-    mean, cov = np.empty(len(names)), np.zeros((len(names), len(names)))
-    (mean[: len(old)], cov[: len(old), : len(old)]), at = knowledge.part(old), len(old)
-    mean[at:], cov[at:, at:] = trade.part(new)
-    place = [names.index(n) for n in trade.names]
-    return replace(knowledge, names=trade.names, mean=mean[place], cov=cov[np.ix_(place, place)])
-
-
-def _elders(scents: Sequence[Fragrance]) -> list[tuple[str, str]]:
-    """Heirs with their elders, elders first; an heir of nobody, or of itself by a ring, has only its claim."""
-    heirs = {f.id: f.inherits for f in scents if f.inherits is not None}
-    known = {f.id for f in scents}
-    settled = known - set(heirs)
-    out: list[tuple[str, str]] = []
-    while ready := sorted(i for i, e in heirs.items() if i not in settled and e in settled):
-        out += [(i, e) for i in ready if (e := heirs[i]) is not None]
-        settled |= set(ready)
-    return out
-
-
-def batch_sd(knowledge: Knowledge, measured: bool) -> float:
-    """Sd of the batch's own ln-rate, with what an unmeasured temperature adds."""
-    degrees = prior.MEASURED_CELSIUS_SD if measured else prior.STATED_CELSIUS_SD
-    return float(np.hypot(knowledge.noise.batch, knowledge.value("E") * degrees / 10))
-
-
-@dataclass(frozen=True)
-class Belief:
-    """A Gaussian over the parameters that matter to one batch, after its looks."""
-
-    column: Mapping[str, int]
-    mean: Array
-    cov: Array
-    noise: Noise
-
-
-def newton(looks: Looks, mean: Array, precision: Array, start: Array | None = None) -> tuple[Array, Array]:
-    """Mode and information of a Gaussian prior times the looks; damped Newton with Armijo's rule."""
-    at = mean.copy() if start is None else start
-
-    def expand(p: Array) -> tuple[float, Array, Array]:
-        value, gradient, information = looks.expand(p)
-        away = precision @ (p - mean)
-        return value - 0.5 * float((p - mean) @ away), gradient - away, information + precision
-
-    value, gradient, hessian = expand(at)
-    for _ in range(60):
-        step = np.linalg.solve(hessian, gradient)
-        step *= min(1.0, LARGEST_STEP / max(float(np.max(np.abs(step))), 1e-12))
-        promise, scale = float(gradient @ step), 1.0
-        if promise < 1e-10:
-            break
-        while (tried := expand(at + scale * step))[0] < value + 1e-4 * scale * promise and scale > 1e-6:
-            scale /= 2
-        at = at + scale * step
-        value, gradient, hessian = tried
-    return at, hessian
-
-
-def believe(knowledge: Knowledge, lanes: Sequence[Lane], terms: Sequence[Term], measured: bool) -> Belief:
-    """What is believed of this batch given all its looks so far. Always solved afresh, so undo is free."""
-    scents = sorted({s for lane in lanes for s in lane.added})
-    names = [*FIXED_COLUMNS, *(scent_column(s) for s in scents)]
-    known_mean, known_cov = knowledge.part(names)
-    split = [lane.portion_effect for lane in lanes if lane.split is not None]
-    column = {n: i for i, n in enumerate([*names, lanes[0].batch_effect, *split])}
-    mean = np.concatenate([known_mean, np.zeros(1 + len(split))])
-    cov = np.zeros((len(mean), len(mean)))
-    n = len(names)
-    cov[:n, :n] = known_cov
-    cov[n, n] = batch_sd(knowledge, measured) ** 2
-    for i in range(n + 1, len(mean)):
-        cov[i, i] = knowledge.noise.portion**2
-    if terms:
-        looks = Looks.of(lanes, terms, column, knowledge.noise.stages)
-        mean, information = newton(looks, mean, np.linalg.inv(cov))
-        cov = np.linalg.inv(information)
-        cov = (cov + cov.T) / 2
-    return Belief(column, mean, cov, knowledge.noise)
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,225 @@
+"""What can happen to a batter at the bench, as events; nothing is ever changed, and undo is an event too."""
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import Field, TypeAdapter
+
+from ..shelf import STAGES, Stage
+from ..values import Celsius, Id, Minutes, Name, Value
+
+LONGEST = 10 * 366 * 24 * 60.0  # minutes; a pour lasts as long as it lasts, this only keeps nonsense out [chosen]
+
+
+@dataclass(frozen=True)
+class Look:
+    """What was seen and when; `level` counts stages as techniques do."""
+
+    minute: float
+    level: int
+
+
+class _Event(Value):
+    """`minute` is on the pour's clock, 0 when the lye met the fats. `sure` overrules a question the app asked."""
+
+    id: UUID
+    minute: Minutes = Field(ge=0, le=LONGEST)
+    sure: bool = False
+
+
+# Half the width of "it came to medium about then": minutes, and share of the minute where that is more. [C]
+TURNED = (0.5, 0.1)
+
+
+class StageSeen(_Event):
+    """The batter of a portion (None: the pot, or every portion) was looked at and is at `stage`.
+
+    With `turned` it came to that stage about then, as notebooks have it; else since when it was there is open.
+    """
+
+    kind: Literal["seen"] = "seen"
+    portion: Name | None = None
+    stage: Stage
+    turned: bool = False
+
+    @property
+    def looks(self) -> tuple["Look", ...]:
+        """What this says of the batter: its level then, or before and after it turned."""
+        level = STAGES.index(self.stage)
+        if not self.turned or level == 1:
+            return (Look(self.minute, level),)
+        give = max(TURNED[0], TURNED[1] * self.minute)
+        return Look(max(self.minute - give, 0.0), level - 1), Look(self.minute + give, level)
+
+
+class Worked(_Event):
+    """A stretch of blending or whisking that ended at `minute`."""
+
+    kind: Literal["work"] = "work"
+    portion: Name | None = None
+    tool: Literal["stick", "hand"] = "stick"
+    seconds: float = Field(gt=0, le=1800)
+
+
+class Split(_Event):
+    """The batter was divided into the design's portions."""
+
+    kind: Literal["split"] = "split"
+
+
+class ScentIn(_Event):
+    """The fragrance went in: into one portion, or (None) the whole pot."""
+
+    kind: Literal["scent"] = "scent"
+    portion: Name | None = None
+
+
+class LeftUnscented(_Event):
+    """The fragrance was left out on purpose: of one portion, or (None) of all that had none yet."""
+
+    kind: Literal["unscented"] = "unscented"
+    portion: Name | None = None
+
+
+class TemperatureRead(_Event):
+    kind: Literal["temperature"] = "temperature"
+    celsius: Celsius = Field(ge=-5, le=110)
+
+
+class TechniqueChanged(_Event):
+    kind: Literal["switch"] = "switch"
+    technique: Id
+
+
+class PouringBegan(_Event):
+    kind: Literal["pouring"] = "pouring"
+
+
+Flag = Literal["ricing", "seizing", "separation", "false-trace", "overheating", "soup"]
+Shade = Literal["true", "tint", "tan", "brown", "odd"]
+
+
+class Flagged(_Event):
+    """Something went wrong with a portion (None: with all of it)."""
+
+    kind: Literal["flag"] = "flag"
+    portion: Name | None = None
+    flag: Flag
+
+
+class NothingAmiss(_Event):
+    """The maker says that nothing else went wrong: an answer, where silence is none."""
+
+    kind: Literal["smooth"] = "smooth"
+
+
+class ColourSeen(_Event):
+    """The colour of a portion some days after the pour, against the one it was meant to have."""
+
+    kind: Literal["colour"] = "colour"
+    portion: Name | None = None
+    days: float = Field(ge=0, le=1000)
+    shade: Shade
+
+
+class Ended(_Event):
+    """The mould is full; this pour can be learned from."""
+
+    kind: Literal["ended"] = "ended"
+
+
+class Undone(_Event):
+    kind: Literal["undo"] = "undo"
+    target: UUID
+
+
+class Kept(_Event):
+    """The maker stands by a tap that was doubted."""
+
+    kind: Literal["kept"] = "kept"
+    target: UUID
+
+
+class Moved(_Event):
+    """The maker says that a tap was made at another minute."""
+
+    kind: Literal["moved"] = "moved"
+    target: UUID
+    to: Minutes = Field(ge=0, le=LONGEST)
+
+
+# A doubted tap counts meanwhile, waits until it is kept, or cannot count where it is.
+Stands = Literal["counts", "waits", "cannot"]
+
+
+class Doubted(_Event):
+    """The rules doubt a tap: why, and how it stands until the maker has answered."""
+
+    kind: Literal["doubted"] = "doubted"
+    target: UUID
+    says: str = Field(max_length=400)
+    stands: Stands
+
+
+Note = Undone | Kept | Moved | Doubted  # of other events, not of the batter
+_Tap = (
+    StageSeen
+    | Worked
+    | Split
+    | ScentIn
+    | LeftUnscented
+    | TemperatureRead
+    | TechniqueChanged
+    | PouringBegan
+    | Flagged
+    | NothingAmiss
+    | ColourSeen
+    | Ended
+    | Undone
+    | Kept
+    | Moved
+)
+BenchEvent = Annotated[_Tap, Field(discriminator="kind")]
+Event = Annotated[_Tap | Doubted, Field(discriminator="kind")]
+EVENT: TypeAdapter[Event] = TypeAdapter(Event)
+
+
+def clock_text(minute: float) -> str:
+    """Minutes as the bench clock shows them, m:ss, with hours before them where there are any.
+
+    >>> clock_text(4.175), clock_text(1500.5)
+    ('4:10', '25:00:30')
+    """
+    hours, seconds = divmod(round(minute * 60), 3600)
+    rest = f"{seconds // 60}:{seconds % 60:02d}"
+    return f"{hours}:{rest:0>5}" if hours else rest
+
+
+def label(event: Event) -> str:
+    """An event in the words of the bench."""
+    where = getattr(event, "portion", None)
+    match event:
+        case StageSeen():
+            words = f"came to {event.stage}" if event.turned else str(event.stage)
+        case Worked():
+            words = f"{'blended' if event.tool == 'stick' else 'stirred'} {event.seconds:.0f} s"
+        case ScentIn():
+            words = "scent in"
+        case LeftUnscented():
+            words = "left unscented"
+        case TemperatureRead():
+            words = f"{event.celsius:g} °C"
+        case TechniqueChanged():
+            words = f"changed to {event.technique.replace('-', ' ')}"
+        case Flagged():
+            words = event.flag.replace("-", " ")
+        case NothingAmiss():
+            words = "nothing else went wrong"
+        case ColourSeen():
+            words = f"colour {event.shade}, day {event.days:g}"
+        case Undone() | Kept() | Moved() | Doubted():
+            words = event.kind
+        case Split() | PouringBegan() | Ended():
+            words = event.kind
+    return f"{where}: {words}" if where else words

@@ -1,0 +1,130 @@
+"""What may follow what: a tap that can hardly be is doubted, stored all the same, and asked about."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..recipe import Recipe
+from ..shelf import STAGES, Shelf
+from ..values import Fault, RuleBroken
+from .events import (
+    ColourSeen,
+    Ended,
+    Event,
+    Flagged,
+    LeftUnscented,
+    Note,
+    NothingAmiss,
+    PouringBegan,
+    ScentIn,
+    Split,
+    StageSeen,
+    Stands,
+    TechniqueChanged,
+    clock_text,
+)
+from .state import PourState, replay
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """What is odd about a tap after those before it: beside which of its fields, in words, and how it stands."""
+
+    pointer: str
+    says: str
+    stands: Stands
+
+
+def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -> None:
+    """Raise RuleBroken when a written event cannot follow the ones before it.
+
+    A fault marked `sure` is a question: the same event with `sure` set is taken.
+    """
+    found = doubt(event, events, recipe, shelf)
+    if found is not None and not (event.sure and found.stands != "cannot"):
+        raise RuleBroken(Fault(pointer=found.pointer, says=found.says), sure=found.stands != "cannot")
+
+
+def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -> Doubt | None:  # noqa: PLR0911, PLR0912
+    """What is odd about an event after those before it, if anything."""
+    if isinstance(event, Note):
+        return _doubt_of_note(event, events)
+    state = replay(events, recipe.scent_in_fats)
+    after = isinstance(event, Flagged | NothingAmiss | ColourSeen)
+    if isinstance(event, ColourSeen) and state.ended is None:
+        return Doubt("/kind", "Colour is judged once it is in the mould: end the pour first.", "cannot")
+    until = state
+    if state.ended is not None and not after:
+        # What was forgotten may be written in later, at its own minute.
+        if isinstance(event, Ended):
+            return Doubt("/kind", f"This pour ended at {clock_text(state.ended)} already.", "cannot")
+        if event.minute > state.ended:
+            says = f"This pour ended at {clock_text(state.ended)}, before this tap."
+            return Doubt("/kind", says, "waits")
+        until = replay([e for e in events if isinstance(e, Note) or e.minute <= event.minute], recipe.scent_in_fats)
+    portion = getattr(event, "portion", None)
+    if portion is not None and portion not in {p.name for p in recipe.design.portions}:
+        return Doubt("/portion", f"There is no portion called {portion}.", "cannot")
+    if portion is not None and state.split is None and not after:
+        return Doubt("/portion", "The split was not tapped before this: tap it, or move this.", "counts")
+    match event:
+        case StageSeen():
+            return _doubt_of_stage(event, until, recipe)
+        case Split() if state.split is not None:
+            return Doubt("/kind", f"Already split at {clock_text(state.split)}.", "cannot")
+        case Split() if len(recipe.design.portions) < 2:
+            return Doubt("/kind", "This design has one portion: nothing to split.", "cannot")
+        case ScentIn() | LeftUnscented():
+            return _doubt_of_scent(event, state, recipe)
+        case TechniqueChanged() if event.technique not in shelf.techniques:
+            return Doubt("/technique", "This technique is not known.", "cannot")
+        case PouringBegan() if state.pouring is not None:
+            return Doubt("/kind", f"Pouring began at {clock_text(state.pouring)}.", "cannot")
+        case PouringBegan() if state.split is None and len(recipe.design.portions) > 1:
+            return Doubt("/kind", "The batter was not split before it was poured. Poured as one?", "counts")
+        case PouringBegan() if _forgotten(recipe, state):
+            says = (
+                "The fragrance was not tapped: it counts as in, as planned. If it stays out, say so under ricing … (R)."
+            )
+            return Doubt("/kind", says, "counts")
+        case PouringBegan() | Ended() if not state.looks:
+            return Doubt("/kind", "Nothing was seen of this batter, so nothing can be learned from it.", "counts")
+    return None
+
+
+def _forgotten(recipe: Recipe, state: PourState) -> bool:
+    """Whether a fragrance was to go in and nothing at all was said of it."""
+    wanted = [p.name for p in recipe.design.portions if p.scented or recipe.design.scent_at == "emulsion"]
+    return bool(recipe.scents) and not state.scents and any(map(state.waits_for_scent, wanted))
+
+
+def _doubt_of_note(event: Note, events: Sequence[Event]) -> Doubt | None:
+    """A note is about a tap that stands; about any other it says nothing."""
+    if any(e.id == event.target for e in replay(events).standing):
+        return None
+    return Doubt("/target", "There is no such tap, or it was taken back already.", "cannot")
+
+
+def _doubt_of_stage(event: StageSeen, state: PourState, recipe: Recipe) -> Doubt | None:
+    level = STAGES.index(event.stage)
+    portions = [p.name for p in recipe.design.portions] if event.portion is None else [event.portion]
+    back = [p for p in portions if state.level(p) > level]
+    if not back:
+        return None
+    was = STAGES[state.level(back[0])]
+    where = back[0] if state.split is not None else "The pot"
+    says = f"{where} was already at {was}; {event.stage} goes back. If it is so, the earlier tap will not be counted."
+    return Doubt("/stage", says, "waits")
+
+
+def _doubt_of_scent(event: ScentIn | LeftUnscented, state: PourState, recipe: Recipe) -> Doubt | None:
+    if not recipe.scents:
+        return Doubt("/kind", "This recipe has no fragrance.", "cannot")
+    portions = [p for p in recipe.design.portions if event.portion in (None, p.name)]
+    for p in portions:
+        at = state.scented_at(p.name)
+        if at is not None and (isinstance(event, ScentIn) or event.portion is not None):
+            return Doubt("/portion", f"The fragrance went into {p.name} at {clock_text(at)} already.", "cannot")
+    plain = [p.name for p in portions if not p.scented]
+    if plain and isinstance(event, ScentIn):
+        return Doubt("/portion", f"{plain[0]} was meant to stay unscented.", "counts")
+    return None
