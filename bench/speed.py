@@ -53,7 +53,7 @@ def median_ms(act: Callable[[], object], times: int) -> float:
 def tap_to_quantiles() -> float:
     """Five portions, 400 draws, a dozen taps: from the events to every stage's quantiles."""
     names = ("Base", "Bone", "Slate", "Moss", "Clay")
-    portions = tuple(Portion(name=n, share=0.2, scented=i % 2 == 0) for i, n in enumerate(names))
+    portions = tuple(Portion(name=n, share=0.2, scent=float(i % 2 == 0)) for i, n in enumerate(names))
     of = recipe(design=Design(portions=portions, technique="drop-swirl"))
     sheet = weighed(of)
     events: list[Event] = [seen(0.5, "emulsion"), Split(id=next_id(), minute=1.5)]

@@ -21,7 +21,7 @@ SHELF = reference_shelf().model_copy(
 )
 TRADE = trade_knowledge(SHELF.fragrances.values())
 REFERENCE_FACTORS = {k: f.reference for k, f in prior.FACTORS.items()}
-TWO = (Portion(name="Base", share=0.6, scented=True), Portion(name="Bone", share=0.4, scented=False))
+TWO = (Portion(name="Base", share=0.6, scent=1.0), Portion(name="Bone", share=0.4, scent=0.0))
 
 
 def recipe(**changes: Any) -> Recipe:

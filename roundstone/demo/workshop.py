@@ -92,7 +92,7 @@ def _recipe(
         room_celsius=19,
         size=size,
         design=Design(
-            portions=tuple(Portion(name=n, share=s, scented=sc, colour=n.lower()) for n, s, sc in portions),
+            portions=tuple(Portion(name=n, share=s, scent=float(sc), colour=n.lower()) for n, s, sc in portions),
             technique=technique,
         ),
     )

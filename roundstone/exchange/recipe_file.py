@@ -8,7 +8,7 @@ from pydantic import ValidationError
 from ..core.recipe import Recipe
 from ..core.values import Fault, RuleBroken, pointer_to
 
-SCHEMA_ID = "roundstone.recipe/1"
+SCHEMA_ID, EARLIER = "roundstone.recipe/2", "roundstone.recipe/1"
 
 
 def schema() -> dict[str, Any]:
@@ -25,8 +25,8 @@ def read(text: str) -> Recipe:
         raise RuleBroken(Fault(pointer="", says=f"This is not a JSON file: {error}")) from error
     if not isinstance(value, dict):
         raise RuleBroken(Fault(pointer="", says="A recipe file holds one JSON object."))
-    if value.get("format") != SCHEMA_ID:
-        says = f"This is not a recipe of this format: {SCHEMA_ID} is expected."
+    if value.get("format") not in (SCHEMA_ID, EARLIER):
+        says = f"This is not a recipe of this format: {SCHEMA_ID} is expected, or {EARLIER}."
         raise RuleBroken(Fault(pointer="/format", says=says))
     try:
         return Recipe.model_validate(value)

@@ -1,11 +1,12 @@
 """Tables of facts, each row with its source, read once into core's values."""
 
 import csv
+import tomllib
 from collections.abc import Iterator
 from functools import cache
 from importlib import resources
 
-from ..core.shelf import ACID_FORMULA, Additive, Fat, Liquid, Shelf, Technique, acid_naoh
+from ..core.shelf import ACID_FORMULA, Additive, Fat, Liquid, Shelf, Technique, Wants, acid_naoh
 
 
 def _rows(name: str) -> Iterator[dict[str, str]]:
@@ -38,18 +39,15 @@ def _additive(row: dict[str, str]) -> Additive:
     return Additive.model_validate(text | numbers | {"factor": row["factor"] or None, "naoh": naoh, "ceiling": ceiling})
 
 
-def _technique(row: dict[str, str]) -> Technique:
-    numbers = {k: float(row[k]) for k in ("from_level", "to_level", "minutes")}
-    text = {k: row[k] for k in ("id", "name", "short", "how", "source")}
-    return Technique.model_validate(
-        text
-        | numbers
-        | {
-            "portions": int(row["portions"]),
-            "falls_back_to": row["falls_back_to"].split(),
-            "stands": row["stands"] == "1",
-        }
-    )
+def _act(row: dict[str, str]) -> Wants:
+    numbers = {k: float(row[k]) for k in ("minutes", "part", "weight", "wait", "grain")}
+    may = {k: float(row[k]) if row[k] else None for k in ("keep", "gate", "to")}
+    return Wants.model_validate(numbers | may | {"band": tuple(float(row[k]) for k in ("thin", "lo", "hi", "thick"))})
+
+
+def _techniques() -> dict[str, Technique]:
+    table = tomllib.loads(resources.files(__name__).joinpath("techniques.toml").read_text(encoding="utf-8"))
+    return {i: Technique.model_validate({"id": i, **row}) for i, row in table.items()}
 
 
 @cache
@@ -59,5 +57,6 @@ def shelf() -> Shelf:
         fats={f.id: f for f in map(_fat, _rows("fats.csv"))},
         liquids={q.id: q for q in map(_liquid, _rows("liquids.csv"))},
         additives={a.id: a for a in map(_additive, _rows("additives.csv"))},
-        techniques={t.id: t for t in map(_technique, _rows("techniques.csv"))},
+        techniques=_techniques(),
+        acts={row["do"]: _act(row) for row in _rows("acts.csv")},
     )

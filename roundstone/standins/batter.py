@@ -10,7 +10,7 @@ from uuid import UUID
 import numpy as np
 
 from ..core.batter import THRESHOLD_COLUMNS, Knowledge, ages, believe, crossings, prior
-from ..core.course import Course, emulsion_minutes, lay_out
+from ..core.course import Course, emulsion_minutes, lay_out, plan
 from ..core.pour import Ended, Event, PouringBegan, ScentIn, Split, StageSeen, TemperatureRead, replay
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet
@@ -60,9 +60,10 @@ class SimulatedMaker:
                 events.append(ScentIn(id=self._id(), minute=round(at, 3), portion=into))
                 at += 0.4
         pouring = at + float(rng.uniform(0.3, 1.0))
-        course = lay_out(recipe, sheet, self.truth, self.shelf, replay(events, recipe.scent_in_fats), pouring)
+        course = lay_out(recipe, sheet, self.truth, self.shelf, replay(events, recipe), pouring)
         times = self._crossing_times(course)
-        end = pouring + self.shelf.techniques[recipe.design.technique].minutes * float(rng.uniform(0.9, 1.4))
+        minutes = sum(s.minutes for s in plan(recipe, self.shelf, sheet.total) if s.looks)
+        end = pouring + minutes * float(rng.uniform(0.9, 1.4))
         end = min(max(end, float(np.min(times[:, 2])) * 0.9), until, LONGEST)
         events += self._looks(recipe, times, emulsion, end)
         if pouring < end:

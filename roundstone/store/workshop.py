@@ -89,7 +89,7 @@ class PourRecord:
     @cached_property
     def state(self) -> PourState:
         """What the events come to."""
-        return replay(self.events)
+        return replay(self.events, self.recipe)
 
     @property
     def ended(self) -> bool:

@@ -38,6 +38,7 @@ class Bench:
     now: Callable[[], datetime]
     keeper: Keeper
     taken: dict[int, dict[str, float]] = field(default_factory=dict)
+    said: dict[str, str] = field(default_factory=dict)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
 
     def lots_left(self) -> tuple[LotLeft, ...]:
@@ -106,6 +107,8 @@ class Bench:
             now=self.minute(pour),
             scent_pours=taught.scent_pours(pour.recipe.fragrances),
             fresh=taught.fresh,
+            hazards=taught.hazards,
+            hands=taught.hands,
         )
         return weighing.sheet, projection
 

@@ -8,7 +8,7 @@ from flask_openapi3 import FileStorage
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from ..core.course import WorkStep
-from ..core.forecast import Advice, Forecast, Hazard, Reasons, School, Scouting
+from ..core.forecast import Advice, FallBack, Forecast, Hazard, Levers, Reasons, School, Scouting, TechniqueOutlook
 from ..core.heat import HeatPlan, Reading
 from ..core.logbook import FragranceFile, PourDifference, ScoreCard
 from ..core.pour import BenchEvent, Event, Stands
@@ -157,6 +157,14 @@ class Prospects(Message):
 
     hazards: tuple[Hazard, ...] = ()
     scouting: Scouting | None = None
+
+
+class PlanView(Message):
+    """Levers, how every technique would do in this batter, and fall-backs under the risky steps."""
+
+    levers: Levers | None = None
+    techniques: tuple[TechniqueOutlook, ...] = ()
+    fall_backs: tuple[FallBack, ...] = ()
 
 
 class NoiseView(Message):

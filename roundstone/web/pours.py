@@ -48,9 +48,10 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     def pour_view(pour: PourRecord) -> m.PourView:
         sheet, projection = bench.projection(pour)
-        shelf = workshop.shelf()
         state = projection.state
         look = next_look(projection)
+        advice = advise(projection, bench.said.get(pour.id, ""))
+        bench.said[pour.id] = advice.standing
         waiting = [p.name for p in pour.recipe.design.portions if p.scented and state.waits_for_scent(p.name)]
         return m.PourView(
             id=pour.id,
@@ -74,7 +75,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 if (d := state.doubts.get(e.id)) is not None
             ],
             forecast=projection.forecast,
-            advice=advise(pour.recipe, shelf, projection),
+            advice=advice,
             look_at=look[1] if look else None,
             look_into=look[0] if look else None,
             photos=[m.PhotoView(**vars(p)) for p in workshop.photos([pour.id])],

@@ -16,7 +16,7 @@ from .context import Bench, answer, attach
 
 def blank_recipe(name: str) -> Recipe:
     """A new recipe: no fats yet, two portions as most designs have."""
-    portions = (Portion(name="Base", share=0.6, scented=True), Portion(name="Accent", share=0.4, scented=False))
+    portions = (Portion(name="Base", share=0.6, scent=1.0), Portion(name="Accent", share=0.4, scent=0.0))
     return Recipe(name=name or "New recipe", fats=(), design=Design(portions=portions, technique="drop-swirl"))
 
 

@@ -5,7 +5,7 @@ from zlib import crc32
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.forecast import explain, hazards, project, schools, scout
+from ..core.forecast import explain, fall_backs, hazards, job_of, levers, project, schools, scout, techniques
 from ..core.heat import Meeting, meet, plan, start
 from ..core.recipe import Recipe
 from ..core.sheet import adjust, compare, label, supply, weigh
@@ -14,7 +14,7 @@ from . import messages as m
 from .context import Bench, answer
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one handler a route
     """Add the routes that only reckon."""
     workshop = bench.workshop
 
@@ -40,6 +40,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             seed,
             scent_pours=scent_pours,
             fresh=taught.fresh,
+            hazards=taught.hazards,
+            hands=taught.hands,
         )
         reasons = explain(
             body.recipe, projection.course, taught.knowledge, taught.trade, shelf, taught.usual, seed, scent_pours
@@ -66,8 +68,30 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         projection = project(body.recipe, sheet, taught.shelf, knowledge, crc32(body.seed.encode()))
         return answer(
             m.Prospects(
-                hazards=hazards(body.recipe, sheet, taught.shelf, projection, taught.hazards, knowledge),
+                hazards=hazards(
+                    body.recipe, sheet, taught.shelf, projection.course, projection.draws, taught.hazards, knowledge
+                ),
                 scouting=scout(body.recipe, taught.shelf, projection, knowledge),
+            )
+        )
+
+    @api.post("/plan", responses={200: m.PlanView})
+    def post_plan(body: m.Ask) -> Response:
+        """What the plan of a recipe could be: other techniques, levers, fall-backs. Slower than the forecast."""
+        taught = bench.learned.taught()
+        sheet = weigh(body.recipe, taught.shelf).sheet
+        if sheet is None:
+            return answer(m.PlanView())
+        seed, shelf = crc32(body.seed.encode()), taught.shelf
+        knowledge, known, hands = taught.knowledge, taught.hazards, taught.hands
+        plan_now = project(body.recipe, sheet, shelf, knowledge, seed, hazards=known, hands=hands)
+        world, at, job = plan_now.world, plan_now.at, job_of(plan_now)
+        followed, technique = plan_now.course.followed, plan_now.course.technique
+        return answer(
+            m.PlanView(
+                levers=levers(plan_now, seed, known, hands),
+                techniques=techniques(world, at, job),
+                fall_backs=tuple(fall_backs(world, at, followed.ahead, plan_now.outcome, job, technique)),
             )
         )
 

@@ -56,6 +56,10 @@ class Bench(RealBrowser):
         expect(page.locator("[data-test=recent]")).not_to_contain_text("blended")
         page.keyboard.press("n")
         self.logged("pouring")
+        for step in ("pour Weir", "drop Foam", "pour Weir 2", "top"):
+            expect(page.get_by_role("button", name=re.compile(f"Done: {step}"))).to_be_visible()
+            page.keyboard.press("n")
+            self.logged(f"done: {step}")
         page.keyboard.press("n")
         expect(self.advice).to_contain_text("Poured.")
 

@@ -72,6 +72,8 @@ class DemoWorkshop(RealBrowser):
         expect(doubts.first).to_contain_text("It counts meanwhile")
         expect(advice).to_contain_text("Leave the drop swirl")
         expect(advice).to_contain_text("in 10")
+        # Going on has a key of its own beside the change.
+        expect(page.get_by_role("button", name="Pouring now")).to_be_visible()
         self.assertLess(leading_number(thick.inner_text()), thick_before)
         self.accessible("Pour")
 

@@ -29,7 +29,7 @@ from tests.core.test_weigh import recipes
 from tests.samples import SHELF, TWO, grams_of, recipe, weighed
 
 NAOH, KOH = (float(periodictable.formula(f).mass) for f in ("NaOH", "KOH"))
-HALVES = (Portion(name="A", share=0.5, scented=False), Portion(name="B", share=0.5, scented=False))
+HALVES = (Portion(name="A", share=0.5, scent=0.0), Portion(name="B", share=0.5, scent=0.0))
 
 
 def design(**changes: Any) -> Design:
@@ -103,7 +103,7 @@ class Portions(unittest.TestCase):
 
     def test_many_portions(self) -> None:
         def split(n: int) -> Recipe:
-            portions = tuple(Portion(name=f"P{i}", share=1 / n, scented=i % 2 == 0) for i in range(n))
+            portions = tuple(Portion(name=f"P{i}", share=1 / n, scent=float(i % 2 == 0)) for i in range(n))
             return recipe(design=Design(portions=portions, technique="drop-swirl"))
 
         for n in (1, 5, 12, MOST_PORTIONS):

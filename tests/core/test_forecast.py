@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.batter import trade_knowledge
-from roundstone.core.forecast import TRADE_USUAL, Usual, explain, project, schools
+from roundstone.core.forecast import TRADE_USUAL, Usual, explain, job_of, project, schools, techniques
 from roundstone.core.heat import plan
 from roundstone.core.recipe import ByConcentration, Design, Dose, Portion, Recipe, Scent
 from roundstone.core.sheet import weigh
@@ -112,20 +112,21 @@ class Knowing(unittest.TestCase):
         self.assertEqual(forecast.standing, "A starting guess from trade experience, not your log.")
 
     def test_one_portion_alone(self) -> None:
-        """No split, no second colour: two steps, and only what needs one portion is offered."""
-        design = Design(portions=(Portion(name="All", share=1, scented=True),), technique="tamp")
+        """No split, no second colour: three steps, and only what needs one portion is offered."""
+        design = Design(portions=(Portion(name="All", share=1, scent=1.0),), technique="tamp")
         of = recipe(design=design)
-        forecast = project(of, weighed(of), SHELF, TRADE, 1).forecast
-        self.assertEqual([s.key for s in forecast.steps], ["colour", "pour"])
-        self.assertEqual([t.technique for t in forecast.techniques], ["tamp"])
+        plan = project(of, weighed(of), SHELF, TRADE, 1)
+        self.assertEqual([s.do for s in plan.forecast.steps], ["combine", "colour", "scent", "spoon"])
+        offered = {t.technique for t in techniques(plan.world, plan.at, job_of(plan))}
+        self.assertEqual(offered, {"plain", "tamp", "scraped"})
 
     def test_six_portions(self) -> None:
-        portions = tuple(Portion(name=f"p{i}", share=1 / 6, scented=i % 2 == 0) for i in range(6))
+        portions = tuple(Portion(name=f"p{i}", share=1 / 6, scent=float(i % 2 == 0)) for i in range(6))
         of = recipe(design=Design(portions=portions, technique="hanger-swirl"))
         self.assertEqual(weigh(of, SHELF).faults, ())
         forecast = project(of, weighed(of), SHELF, TRADE, 1).forecast
         self.assertEqual(len(forecast.lanes), 6)
-        self.assertLessEqual(forecast.steps[-1].odds, max(min(forecast.steps[-1].each), 0.05))
+        self.assertTrue(all(min(s.each) <= s.odds <= max(s.each) for s in forecast.steps if s.weight))
 
     def test_reference_factors_are_the_reference(self) -> None:
         self.assertEqual(TRADE_USUAL.factors, REFERENCE_FACTORS)

@@ -27,7 +27,8 @@ def shelf_with(name: str, **claims: object) -> Shelf:
 
 def told(of: Recipe, record: Record = EMPTY, knowledge: Knowledge = TRADE) -> dict[str, Hazard]:
     projection = project(of, weighed(of), record.shelf, knowledge, seed=2)
-    found = hazards(of, weighed(of), record.shelf, projection, record.hazards, knowledge)
+    course, draws = projection.course, projection.draws
+    found = hazards(of, weighed(of), record.shelf, course, draws, record.hazards, knowledge)
     return {h.key: h for h in found}
 
 

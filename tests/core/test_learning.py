@@ -104,7 +104,14 @@ class Likelihood(unittest.TestCase):
         spread = np.hypot(prior.BATCH_SD, TRADE.value("E") * prior.MEASURED_CELSIUS_SD / 10)
         eta = 3 * theta[:, -1] + spread * rng.standard_normal(len(theta))
         noise = np.asarray(NOISE) * rng.standard_normal((len(theta), 4))
-        times = np.exp(np.maximum.accumulate(theta[:, :4] + noise, axis=1) - eta[:, None])
+        ages = np.exp(np.maximum.accumulate(theta[:, :4] + noise, axis=1))
+        # The fragrance comes on by and by: each stretch has its own rate.
+        begins, acts = zip(*prior.SCENT_COURSE, strict=True)
+        rates = [np.exp(eta + (x - 1) * 3 * theta[:, -1])[:, None] for x in acts]
+        times = np.zeros_like(ages)
+        for rate, begin, end in zip(rates, begins, [*begins[1:], np.inf], strict=True):
+            spent = np.minimum(ages / rate, end - begin)
+            times, ages = times + spent, ages - spent * rate
         fits = (
             (times[:, 0] > 1.5)
             & (times[:, 0] <= 2.5)
@@ -157,8 +164,8 @@ class Live(unittest.TestCase):
 
     def test_a_later_tap_overrides_an_earlier_one(self) -> None:
         found = windows([Look(1, 1), Look(2, 4), Look(3, 2), Look(5, 3)])
-        self.assertEqual((found[0].after, found[0].by), (1, 3))
-        self.assertEqual((found[1].after, found[1].by), (3, 5))
+        self.assertEqual((found[0].after, found[0].by), (2, 3), "it was tapped when it turned: within the last minute")
+        self.assertEqual((found[1].after, found[1].by), (4, 5))
         self.assertEqual((found[2].after, found[2].by), (5, None))
 
 
@@ -208,7 +215,7 @@ class FromTheLog(unittest.TestCase):
 
     def test_one_scented_batch_is_confounded(self) -> None:
         whole = recipe(
-            design={"portions": [{"name": "All", "share": 1, "scented": True}], "technique": "tamp"},
+            design={"portions": [{"name": "All", "share": 1, "scent": 1.0}], "technique": "tamp"},
         )
         events: list[Event] = [e for e in quick_pour() if getattr(e, "portion", None) is None and e.kind != "split"]
         events = [

@@ -7,8 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from roundstone.core.batter import Cooling, Draws, Knowledge
-from roundstone.core.course import Step
+from roundstone.core.batter import Cooling, Knowledge
 from roundstone.core.forecast import (
     SEIZES_WITHIN,
     TRADE_USUAL,
@@ -20,8 +19,6 @@ from roundstone.core.forecast import (
     pace,
     project,
     scout,
-    step_odds,
-    technique_odds,
 )
 from roundstone.core.logbook import Past, read
 from roundstone.core.pour import Event
@@ -43,7 +40,8 @@ def noisier(**noise: Any) -> Knowledge:
 def odds_of(of: Recipe, record: object = None) -> dict[str, Hazard]:
     read_of = read(SHELF, []) if record is None else record
     projection = project(of, weighed(of), read_of.shelf, read_of.knowledge, 2)  # type: ignore[attr-defined]
-    found = hazards(of, weighed(of), read_of.shelf, projection, read_of.hazards, read_of.knowledge)  # type: ignore[attr-defined]
+    course, draws = projection.course, projection.draws
+    found = hazards(of, weighed(of), read_of.shelf, course, draws, read_of.hazards, read_of.knowledge)  # type: ignore[attr-defined]
     return {h.key: h for h in found}
 
 
@@ -52,31 +50,10 @@ def told_in(lower: tuple[str, ...], words: str) -> float:
     return next(float(found[1]) / 100 for one in lower if (found := re.match(rf"{words}: (\d+) in 100", one)))
 
 
-class Time(unittest.TestCase):
-    # Light 2, medium 6, early thick 8, thick 10, set 20: the same in each draw.
-    DRAWS = Draws(np.array([[[2, 6, 8, 10, 20.0]] * 4]))
-
-    def test_a_burst_hastens_what_follows_as_much_as_what_it_was_for(self) -> None:
-        """Between two stages there is as long after a burst as without one: 8 to 10 is two minutes."""
-        step = Step("pour", "pour", 1, 4, (0,), 3.5, 4, False, True)
-        self.assertEqual(step_odds(self.DRAWS, step, 1.9, thicken=True).fits, 1)
-        self.assertEqual(step_odds(self.DRAWS, step, 2.1, thicken=True).too_thick, 1)
-
-    def test_minutes_already_poured_are_taken_off_a_technique(self) -> None:
-        technique = SHELF.techniques["drop-swirl"]
-        begun = Step("pour", "pour", 7.0, 7.0 + technique.minutes, (0, 1), 2, 3.5, False, False)
-        # Both thicken out of its band just after the whole of it, begun at 7, would be done.
-        late = 7.0 + technique.minutes + 0.2
-        draws = Draws(np.array([[[1, 2, *[late] * 3]] * 4] * 2))
-        for now in (7.0, 7.0 + technique.minutes / 2):
-            odds = {t.technique: t.odds for t in technique_odds(draws, recipe(), SHELF, begun, now)}
-            self.assertGreater(odds[technique.id], 0.9, now)
-
-
 class Warmth(unittest.TestCase):
     def test_a_portion_cools_with_its_own_mass_from_the_split_on(self) -> None:
         """Newton's law with each portion's grams, as if it had been poured at the split at the pot's temperature."""
-        cup = (Portion(name="Base", share=0.95, scented=True), Portion(name="Cup", share=0.05, scented=False))
+        cup = (Portion(name="Base", share=0.95, scent=1.0), Portion(name="Cup", share=0.05, scent=0.0))
         of = recipe(design=Design(portions=cup, technique="drop-swirl"), pour_celsius=45.0, room_celsius=18.0)
         sheet, course = weighed(of), projected(of, quick_pour()[:2], 2.0).course
         base, small = (lane.temperature for lane in course.lanes)
@@ -122,12 +99,12 @@ class Seizing(unittest.TestCase):
         self.assertAlmostEqual(told / (1 - told), 1.5 * by_clock / (1 - by_clock), delta=0.02)
 
     def test_where_nothing_is_scented_nothing_seizes(self) -> None:
-        bare = tuple(p.model_copy(update={"scented": False}) for p in TWO)
+        bare = tuple(p.model_copy(update={"scent": 0.0}) for p in TWO)
         for of in (recipe(scents=()), recipe(design=Design(portions=bare, technique="drop-swirl"))):
             self.assertNotIn("seizing", odds_of(of))
 
     def test_cooler_and_less_of_it_lower_the_odds(self) -> None:
-        hazard = odds_of(recipe(scents=(Scent(fragrance="strong", load=0.04),)))["seizing"]
+        hazard = odds_of(recipe(scents=(Scent(fragrance="strong", load=0.025),), pour_celsius=28.0))["seizing"]
         for words in ("5 °C cooler", "1 % less of it"):
             self.assertLess(told_in(hazard.lower, words), hazard.odds)
 
@@ -136,7 +113,7 @@ class Pace(unittest.TestCase):
     def why(self, events: list[Event], now: float, **changes: object) -> tuple[float, str]:
         of = recipe(**changes)
         projection = projected(of, events, now)
-        return pace(projection)[0], advise(of, SHELF, projection).detail
+        return pace(projection)[0], advise(projection).detail
 
     def test_faster_is_said_of_what_came_sooner_and_slower_of_what_came_later(self) -> None:
         fast, said = self.why(quick_pour()[:7], 4.9)

@@ -72,8 +72,8 @@ def recipes(draw: st.DrawFn) -> Recipe:
         ),
         design=Design(
             portions=(
-                Portion(name="a", share=split, scented=True),
-                Portion(name="b", share=1 - split, scented=False),
+                Portion(name="a", share=split, scent=1.0),
+                Portion(name="b", share=1 - split, scent=0.0),
             ),
             technique="drop-swirl",
         ),
@@ -320,7 +320,7 @@ class Always(unittest.TestCase):
             return tuple(FatShare(fat=f, share=s) for f, s in rows)
 
         def design(*shares: float) -> Design:
-            portions = tuple(Portion(name=f"p{i}", share=s, scented=True) for i, s in enumerate(shares))
+            portions = tuple(Portion(name=f"p{i}", share=s, scent=1.0) for i, s in enumerate(shares))
             return Design(portions=portions, technique="drop-swirl")
 
         wrong: dict[str, list[dict[str, Any]]] = {

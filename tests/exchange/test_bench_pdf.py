@@ -36,9 +36,7 @@ def full() -> Recipe:
             ),
             *(Dose(additive="mica", amount=3, into=n, carrier=Carrier(fat=fats[0], parts=3)) for n in names[:4]),
         ),
-        design=Design(
-            portions=tuple(Portion(name=n, share=1 / 6, scented=True) for n in names), technique="drop-swirl"
-        ),
+        design=Design(portions=tuple(Portion(name=n, share=1 / 6, scent=1.0) for n in names), technique="drop-swirl"),
     )
 
 

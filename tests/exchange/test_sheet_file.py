@@ -13,7 +13,7 @@ from roundstone.exchange import sheet_file
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF, grams_of, recipe, weighed
 
-WHOLE = Design(portions=(Portion(name="All", share=1.0, scented=True),), technique="tamp")
+WHOLE = Design(portions=(Portion(name="All", share=1.0, scent=1.0),), technique="tamp")
 # 1000 g of olive oil take 135.4 g of pure NaOH: 130 g of 99 % leave 5 %.
 PLAIN = "ingredient,grams\nOlive,1000\nSodium hydroxide,130\nWater,270\n"
 

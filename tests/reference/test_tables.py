@@ -1,10 +1,11 @@
 """The tables of facts: every row has a source and makes sense beside the others."""
 
 import unittest
+from typing import get_args
 
 from roundstone.core.batter import CLAIM, FACTORS, FAMILY, THRESHOLDS
 from roundstone.core.forecast import band_words
-from roundstone.core.shelf import ACID_FORMULA, Claim, Family
+from roundstone.core.shelf import ACID_FORMULA, Claim, Family, LookAct
 from roundstone.reference import shelf
 
 KINDS_OF_SOURCE = ("Codex", "USDA", "common practice", "from memory", "chosen", "dose", "definition", "molar mass")
@@ -76,31 +77,41 @@ class Tables(unittest.TestCase):
         self.assertFalse([f.id for f in fats.values() if "butyrate" in f.soap.lower()], "another chemical")
 
     def test_techniques_have_bands_words_and_a_way_out(self) -> None:
-        techniques = shelf().techniques
-        self.assertGreaterEqual(len(techniques), 6)
+        table = shelf()
+        techniques = table.techniques
+        self.assertEqual(len(techniques), 25)
+        self.assertEqual(set(table.acts), set(get_args(LookAct)))
         for t in techniques.values():
-            self.assertLess(t.from_level, t.to_level, t.id)
-            self.assertTrue(band_words(t.from_level, t.to_level))
-            self.assertTrue(t.falls_back_to)
-            for kin in t.falls_back_to:
-                self.assertIn(kin, techniques, f"{t.id} falls back to {kin}")
-            firmer = [k for k in t.falls_back_to if techniques[k].to_level > t.to_level]
-            self.assertTrue(firmer or t.to_level >= 5, f"{t.id} has no way out when the batter thickens")
+            for step in (*t.steps, *table.acts.values()):
+                self.assertEqual(list(step.band), sorted(step.band), t.id)
+                self.assertTrue(band_words(step.band))
+            for kin in (k for way in t.turns.values() for k in way):
+                self.assertIn(kin, techniques, f"{t.id} turns to {kin}")
+            if t.family in ("fluid", "layer") and "split" in t.turns:
+                firmest = max(max(x.band[2] for x in techniques[k].steps) for k in t.turns["split"])
+                self.assertGreater(firmest, 4.4, f"{t.id} has no way out when the batter thickens")
+            if "surface" in t.how or t.id in ("jug-swirl", "bowl-stripes"):
+                continue  # poured from what all were poured into
+            used = {"base": 0.0, "accents": 0.0}
+            for step in t.steps:
+                for role in used:
+                    mine = {"each": "accents", "all": "", "one": ""}.get(step.who, step.who)
+                    used[role] += step.part if mine in (role, "") and step.do not in ("pass", "embed") else 0.0
+            self.assertTrue(all(u <= 1 + 1e-9 for u in used.values()), f"{t.id} pours more than there is")
 
     def test_bands_of_the_trade(self) -> None:
-        """Common practice: which trace a technique wants."""
+        """Common practice: how thick a technique takes its batter, and what its layers stand on."""
         said = {
             "pot-swirl": "emulsion to light",
-            "drop-swirl": "light to early medium",
-            "hanger-swirl": "light to medium",
-            "dilution-fade": "light",
-            "straight-layers": "medium",
-            "spooned-chunks": "thick",
-            "tamp": "thick or firmer",
+            "drop-swirl": "emulsion to medium",
+            "hanger-swirl": "emulsion to medium",
+            "fade": "emulsion to light",
+            "straight-layers": "emulsion to medium",
+            "chunks": "late medium to thick",
         }
         for name, words in said.items():
-            technique = shelf().techniques[name]
-            self.assertEqual(band_words(technique.from_level, technique.to_level), words)
+            self.assertEqual(band_words(shelf().techniques[name].steps[0].band), words, name)
+        self.assertEqual([x.gate for x in shelf().techniques["slants"].steps], [3.6])
 
     def test_every_claim_and_family_is_priced(self) -> None:
         self.assertEqual(set(CLAIM), set(Claim))

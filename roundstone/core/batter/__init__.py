@@ -5,7 +5,20 @@ A joint Gaussian over rates, looks as interval censoring, and draws of what may 
 
 from .belief import Belief, believe, newton
 from .cooling import Array, Cooling, CoolingPath, Temperature, temperature_step
-from .draws import LEVELS, THRESHOLD_LEVELS, Draws, Known, ages, crossings, draw, normals
+from .draws import (
+    LEVELS,
+    STREAM,
+    THRESHOLD_LEVELS,
+    Draws,
+    Known,
+    Luck,
+    ages,
+    condition,
+    crossings,
+    draw,
+    normals,
+    reach,
+)
 from .knowledge import NOISE, Knowledge, Noise, batch_sd, extended, trade_knowledge
 from .lane import FIXED_COLUMNS, THRESHOLD_COLUMNS, Lane, Work, scent_column
 from .looks import SHORTEST, Looks, Term, ln_difference

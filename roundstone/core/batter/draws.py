@@ -100,60 +100,129 @@ def crossings(edges: Array, rate: Array, age: Array, needed: Array) -> Array:
     return edges[segment] + (needed - begun) / np.take_along_axis(rate, segment, axis=-1)
 
 
-DICE_OF_PORTIONS, DICE_OF_SCENTS = 32, 64  # where the dice of portions' effects and of scents begin
+DICE_OF_BATCHES, DICE_OF_PORTIONS, DICE_OF_SCENTS = 24, 32, 64  # where each kind's dice begin
 DICE = 96
+STREAM = 7919  # between the seeds of streams of dice: a prime, so that no two lanes share one
 
 
 def _dice_of(names: Sequence[str]) -> list[int]:
     """Which stream of dice each parameter takes: its own by kind and by its place among its kind."""
-    out, counts = [], {"fixed": 0, "portion": DICE_OF_PORTIONS, "scent": DICE_OF_SCENTS}
+    kinds = {"e:": "scent", "u:": "portion", "u@": "batch"}
+    out, counts = [], {"fixed": 0, "batch": DICE_OF_BATCHES, "portion": DICE_OF_PORTIONS, "scent": DICE_OF_SCENTS}
     for name in names:
-        kind = "scent" if name.startswith("e:") else "portion" if name.startswith("u:") else "fixed"
+        kind = kinds.get(name[:2], "fixed")
         out.append(counts[kind])
         counts[kind] += 1
     return out
 
 
-def draw(
-    belief: Belief,
-    lanes: Sequence[Lane],
-    known: Sequence[Mapping[int, Known]],
-    seed: int,
-    draws: int = 400,
-) -> Draws:
-    """Crossing times of lanes that share their edges. `known[lane]` maps thresholds to what looks said of them."""
-    size = len(belief.mean)
-    names = list(belief.column)
-    noise = np.asarray(belief.noise.stages)
-    # Scents come last in the triangle and every kind of parameter has its own dice, so that an edit that adds a
-    # scent or a portion leaves the dice of all others alone.
+@dataclass(frozen=True)
+class Luck:
+    """What may be, once all looks are heard: the same draws for every plan that is tried on them.
+
+    `params` (draws × columns); `ln_age` (lanes × draws × 4) is the logarithm of the age at which each lane comes to
+    light, medium, thick and set; `rate` (lanes × draws × segments) and `age` (one edge more) are of the lanes it was
+    made of, on the `grid` of minutes since their emulsion.
+    """
+
+    column: Mapping[str, int]
+    params: Array
+    ln_age: Array
+    grid: Array
+    rate: Array
+    age: Array
+
+    def of(self, name: str) -> Array:
+        """A coefficient in each draw."""
+        return self.params[:, self.column[name]]
+
+
+def _parameters(belief: Belief, seed: int, draws: int) -> Array:
+    """Draws of the belief (draws × columns).
+
+    Scents come last in the triangle and every kind of parameter has its own dice, so that an edit that adds a scent or
+    a portion leaves the dice of all others alone.
+    """
+    size, names = len(belief.mean), list(belief.column)
     order = sorted(range(size), key=lambda i: (names[i].startswith("e:"), i))
     root = np.linalg.cholesky(belief.cov[np.ix_(order, order)] + 1e-12 * np.eye(size))
     dice = normals(seed, draws, DICE)[:, _dice_of([names[i] for i in order])]
     params = np.empty((draws, size))
     params[:, order] = belief.mean[order] + dice @ root.T
+    return params
+
+
+def condition(
+    belief: Belief, lanes: Sequence[Lane], known: Sequence[Mapping[int, Known]], seed: int, draws: int = 400
+) -> Luck:
+    """Draws of batters that agree with all looks. The lanes share their segments, counted from their own emulsion;
+    `known[lane]` maps thresholds (0 light … 3 set) to what looks said of them.
+
+    Portions of one pot share their luck until they part: a threshold crossed in the pot is crossed by all of them.
+    """
+    params = _parameters(belief, seed, draws)
     thresholds = params[:, [belief.column[c] for c in THRESHOLD_COLUMNS]]
+    noise = np.asarray(belief.noise.stages)
     rate, age = ages(lanes, belief.column, params)
-    # Each lane's noise is a stream of its own, so adding a portion leaves the others' dice alone too.
-    eps = np.stack([normals(seed + 7919 * (i + 1), draws, len(noise)) for i in range(len(lanes))], axis=1)
-    at = [(i, s, window) for i, windows in enumerate(known) for s, window in windows.items()]
-    if at:
-        lane_of, stage_of = [i for i, _, _ in at], [s for _, s, _ in at]
+    eps = np.empty((draws, len(lanes), len(noise)))
 
-        def ends(minutes: Sequence[float | None], open_end: float) -> Array:
-            """The looks as normals: (draws × windows), `open_end` where there was none."""
-            edge = np.array(
-                [0 if m is None else lanes[i].segment_ending(m) + 1 for i, m in zip(lane_of, minutes, strict=True)]
-            )
-            with np.errstate(divide="ignore"):
-                z = (np.log(age[:, lane_of, edge]) - thresholds[:, stage_of]) / noise[stage_of]
-            return np.where(edge > 0, z, open_end)
+    def z_at(lane: int, minute: float | None, open_end: float, stages: Sequence[int]) -> Array:
+        """A look as a normal, by draw and stage; `open_end` where there was none."""
+        edge = 0 if minute is None else lanes[lane].segment_ending(minute) + 1
+        if edge <= 0:
+            return np.full((draws, len(stages)), open_end)
+        return (np.log(age[:, lane, edge])[:, None] - thresholds[:, stages]) / noise[stages]
 
-        low, high = ends([w.after for _, _, w in at], -np.inf), ends([w.by for _, _, w in at], np.inf)
-        eps[:, lane_of, stage_of] = _truncated(eps[:, lane_of, stage_of], low, np.maximum(high, low))
-    ln_age = thresholds[:, None, :] + noise * eps
+    every = list(range(len(noise)))
+    pots: dict[str, Array] = {}
+    for i, (lane, windows) in enumerate(zip(lanes, known, strict=True)):
+        own = normals(seed + STREAM * (i + 1), draws, len(noise))
+        low, high = np.full((draws, len(noise)), -np.inf), np.full((draws, len(noise)), np.inf)
+        for s, w in windows.items():
+            low[:, [s]], high[:, [s]] = z_at(i, w.after, -np.inf, [s]), z_at(i, w.by, np.inf, [s])
+        split = lane.split
+        if split is None or lane.segment_ending(split) < 0:
+            eps[:, i] = _truncated(own, low, np.maximum(high, low)) if windows else own
+            continue
+        parted = z_at(i, split, -np.inf, every)
+        if lane.batch not in pots:
+            # In the pot all are one: by the looks until the split.
+            least, most = np.full_like(low, -np.inf), np.full_like(low, np.inf)
+            for s, w in windows.items():
+                least[:, [s]] = z_at(i, w.after if w.after is None else min(w.after, split), -np.inf, [s])
+                if w.by is not None and w.by <= split:
+                    most[:, [s]] = z_at(i, w.by, np.inf, [s])
+            dice = normals(seed + STREAM * 40, draws, len(noise))
+            pots[lane.batch] = _truncated(dice, least, np.maximum(most, least))
+        in_pot = pots[lane.batch]
+        crossed = (in_pot <= parted) & (in_pot >= low - 1e-9)
+        floor = np.maximum(low, np.minimum(parted, high))
+        eps[:, i] = np.where(crossed, np.minimum(in_pot, high), _truncated(own, floor, np.maximum(high, floor)))
+    ln_age = np.maximum.accumulate(thresholds[:, None, :] + noise * eps, axis=2)
+    return Luck(
+        column=belief.column,
+        params=params,
+        ln_age=ln_age.transpose(1, 0, 2),
+        grid=lanes[0].grid,
+        rate=np.ascontiguousarray(rate.transpose(1, 0, 2)),
+        age=np.ascontiguousarray(age.transpose(1, 0, 2)),
+    )
+
+
+def reach(luck: Luck, lanes: Sequence[Lane], origins: Array) -> Draws:
+    """Crossing times of lanes with this luck; `origins` (lanes × draws), in minutes, are when their clocks begin."""
+    rate, age = ages(lanes, luck.column, luck.params)
+    ln_age = luck.ln_age.transpose(1, 0, 2)
     half_way = (ln_age[..., 1:2] + ln_age[..., 2:3]) / 2
     needed = np.concatenate([ln_age[..., :2], half_way, ln_age[..., 2:]], axis=2)
-    needed = np.maximum.accumulate(needed, axis=2)
-    times = crossings(lanes[0].edges, rate, age, np.exp(np.clip(needed, -50, 50)))
-    return Draws(times.transpose(1, 0, 2))
+    times = crossings(lanes[0].grid, rate, age, np.exp(np.clip(needed, -50, 50)))
+    return Draws(times.transpose(1, 0, 2) + origins[:, :, None])
+
+
+def draw(
+    belief: Belief, lanes: Sequence[Lane], known: Sequence[Mapping[int, Known]], seed: int, draws: int = 400
+) -> Draws:
+    """Crossing times of lanes that share their segments and whose emulsion is known."""
+    luck = condition(belief, lanes, known, seed, draws)
+    origins = np.array([lane.origin for lane in lanes])[:, None]
+    return reach(luck, lanes, np.broadcast_to(origins, (len(lanes), draws)))

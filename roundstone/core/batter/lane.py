@@ -11,12 +11,12 @@ from typing import Literal
 import numpy as np
 
 from .cooling import Array, Temperature, temperature_step
-from .prior import FACTORS, THRESHOLDS
+from .prior import FACTORS, SCENT_COURSE, THRESHOLDS
 
 THRESHOLD_COLUMNS = tuple(f"a:{s}" for s in THRESHOLDS)
 FACTOR_COLUMNS = tuple(f"x:{f}" for f in FACTORS)
 FIXED_COLUMNS = (*THRESHOLD_COLUMNS, *FACTOR_COLUMNS, "E", "hand", "stick")
-OWN_EFFECTS = ("u", "u:")  # of the batch, and of a portion after the split
+OWN_EFFECTS = ("u", "u@", "u:")  # of the pour, of one of its batches, and of a portion after the split
 OWN_COLUMNS = (*FACTOR_COLUMNS, "E", "hand", "stick", *OWN_EFFECTS)
 # Minutes after which the temperature is taken anew; the grid opens up as the batter nears the room's.
 COOLING_GRID = (0.0, 2, 4, 6, 9, 12, 16, 20, 25, 30, 37, 45, 55, 70, 90, 120, 170, 240, 480, 1440)
@@ -47,7 +47,8 @@ class Lane:
     """What one portion goes through. `split` is None while it is still in the pot.
 
     `added` maps fragrance to (minute, percent of fats). A segment ends at every one of `marks` (looks, and what
-    happens to sibling lanes: lanes with the same marks share their segments).
+    happens to sibling lanes: lanes with the same marks share their segments). `batch` names its own lye-in where a pour
+    has several.
     """
 
     name: str
@@ -58,10 +59,16 @@ class Lane:
     added: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     split: float | None = None
     marks: Iterable[float] = ()
+    batch: str = ""
 
     @property
     def batch_effect(self) -> str:
         return "u"
+
+    @property
+    def lye_in_effect(self) -> str | None:
+        """What sets this batch apart from the pour's others, where there are any."""
+        return f"u@{self.batch}" if self.batch else None
 
     @property
     def portion_effect(self) -> str:
@@ -70,20 +77,24 @@ class Lane:
     @property
     def own_marks(self) -> set[float]:
         """Minutes at which something changes in this lane."""
-        ends = {m for w in self.work for m in (w.start, w.end)} | {m for m, _ in self.added.values()}
+        ends = {m for w in self.work for m in (w.start, w.end)}
+        ends |= {m + after for m, _ in self.added.values() for after, _ in SCENT_COURSE}
         return ends if self.split is None else ends | {self.split}
 
     @cached_property
+    def grid(self) -> Array:
+        """Ends of the segments, in minutes since emulsion, rising from 0."""
+        marks = {round(m - self.origin, 9) for m in {*self.marks, *self.own_marks}}
+        return np.array(sorted({*COOLING_GRID, *(m for m in marks if 0 < m < HORIZON)}), dtype=float)
+
+    @cached_property
     def edges(self) -> Array:
-        """Ends of the segments [min], rising, first one the origin."""
-        grid = self.origin + np.array(COOLING_GRID)
-        marks = {*self.marks, *self.own_marks}
-        inside = [m for m in marks if self.origin < m < HORIZON]
-        return np.unique(np.concatenate([grid, inside]))
+        """Ends of the segments [min on the pour's clock], rising, first one the origin."""
+        return self.origin + self.grid
 
     @cached_property
     def durations(self) -> Array:
-        return np.diff(self.edges)
+        return np.diff(self.grid)
 
     @cached_property
     def own(self) -> tuple[str, ...]:
@@ -106,17 +117,20 @@ class Lane:
             runs = self.activity(mid)
             z[:, n + 1], z[:, n + 2] = runs["hand"], runs["stick"]
             z[:, n + 3] = 1.0
+            z[:, n + 4] = bool(self.batch)
             if self.split is not None:
-                z[:, n + 4] = mid > self.split
+                z[:, n + 5] = mid > self.split
             for i, fragrance in enumerate(sorted(self.added), start=len(OWN_COLUMNS)):
                 minute, percent = self.added[fragrance]
-                z[mid > minute, i] = percent
+                for after, times in SCENT_COURSE:
+                    z[mid > minute + after, i] = percent * times
             self._designs[segments] = z
         return self._designs[segments]
 
     def places(self, columns: Mapping[str, int], batch: str = "") -> list[int]:
         """For each of `own` its place among `columns`, -1 where they lack it."""
-        named = {OWN_EFFECTS[0]: f"u{batch}", OWN_EFFECTS[1]: f"u{batch}:{self.name}"}
+        own = (f"u{batch}", f"u{batch}@{self.batch}", f"u{batch}:{self.name}")
+        named = dict(zip(OWN_EFFECTS, own, strict=True))
         return [columns.get(named.get(name, name), -1) for name in self.own]
 
     def rows(self, columns: Mapping[str, int]) -> Array:
@@ -136,4 +150,4 @@ class Lane:
 
     def segment_ending(self, minute: float) -> int:
         """Index of the last whole segment that ends by `minute`; -1 at the origin or before."""
-        return int(np.searchsorted(self.edges, minute + 1e-9, side="right")) - 2
+        return int(np.searchsorted(self.edges, minute + 1e-7, side="right")) - 2

@@ -33,7 +33,15 @@ EMULSION_WORK_SD = 0.25  # of its logarithm [C]
 BLENDING_SHARE = 0.5  # of the time before emulsion the stick runs, the rest it is stirred and looked at [C]
 INHERITED_SD = 0.25  # at 3 % of fats: how far another bottle or supplier of a scent may differ [C]
 SCENT_STICK_MINUTES = 10 / 60  # blending one in with the stick [C]
-SCENT_STIR_MINUTES = 1.0  # whisking a fragrance in by hand [C]
+SCENT_STIR_MINUTES = 0.5  # whisking a fragrance into a portion by hand [C]
+# A fragrance does not act at once: minutes from going in, and how many times its ln-rate it then acts. It comes on, the
+# batter jumps while it is stirred in, and goes on at its pace [C], fitted to "unpourable within a minute or two" [T].
+SCENT_COURSE = ((0.0, 0.5), (0.35, 1.7), (1.35, 1.0))
+TURNED = (
+    1.0,
+    0.1,
+)  # a tap that raises the level came this soon after: minutes, or share of the time since emulsion [C]
+BATCHES_ALIKE = 0.7  # correlation of the effects of one pour's batches [C]
 
 COOLING_MINUTES_PER_100_G = 37.0  # time constant of 100 g of batter in a cup; grows with the cube root [M]
 

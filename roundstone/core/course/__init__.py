@@ -3,5 +3,8 @@
 Before the pour everything is plan; at the bench events take its place and the rest moves behind them.
 """
 
-from .course import Course, Step, emulsion_minutes, lay_out, windows
+from .course import POT, Course, emulsion_minutes, lay_out, replanned
+from .follow import HALF, Followed, Placed, follow
+from .plan import LEAST_LEFT, PREPARES, Roles, Stint, plan, preparation, turned
+from .terms import kept, windows
 from .worksheet import WorkStep, work_order

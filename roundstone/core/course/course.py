@@ -1,12 +1,13 @@
-"""Recipe, plan and what happened, laid out as lanes and looks for the clock.
+"""A pour laid out: what was done and what is still to come as steps, and every batter of it as a lane with its looks.
 
-Before the pour everything is plan; at the bench what happened takes its place and the rest of the plan moves
-behind it. Learning lays out a finished pour the same way, so all three see one batter.
+The docked ribbon, the Forecast, the live pour, learning and the simulated batter all lay it out here, so all see one
+batter.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import exp
+from typing import Literal
 
 from ..batter import (
     SHORTEST,
@@ -21,73 +22,54 @@ from ..batter import (
     prior,
     temperature_step,
 )
-from ..pour import Look, PourState
+from ..pour import PourState
 from ..recipe import Recipe
 from ..sheet import Sheet
-from ..shelf import STAGES, Shelf, Technique
+from ..shelf import Shelf, Technique
+from .follow import SPLIT_AFTER, Followed, Placed, emulsions, follow
+from .plan import Stint
+from .terms import terms_of, windows
 
-SPLIT_AFTER = 0.25  # minutes from emulsion to the first cup [C]
 POT = "the pot"
 
 
 @dataclass(frozen=True)
-class Step:
-    """A step of the design on the pour's clock, with the band of trace it wants (levels).
-
-    With `stick` what is too thin may be thickened with it first.
-    """
-
-    key: str
-    label: str
-    start: float
-    end: float
-    portions: tuple[int, ...]
-    from_level: float
-    to_level: float
-    done: bool
-    may_wait: bool
-    stick: bool = True
-
-
-@dataclass(frozen=True)
 class Course:
-    """`lanes` has one entry per portion; `seen` is those lanes and the pot's, which `terms` index."""
+    """`lanes` has one entry per portion, with the plan laid on; `bare` the same with only what has happened.
+
+    `seen` is the bare lanes and the pot's, which `terms` index. `begins` is when lye meets the fats of each lane's
+    batch, `emulsion` the median minutes from there to emulsion, `emulsified` whether that was seen. `planned` are the
+    steps still to come at their planned minutes, before anything waits for the batter."""
 
     origin: float
     emulsion_sd: float
     lanes: tuple[Lane, ...]
+    bare: tuple[Lane, ...]
     seen: tuple[Lane, ...]
     terms: tuple[Term, ...]
     known: tuple[Mapping[int, Known], ...]
-    steps: tuple[Step, ...]
+    followed: Followed
+    planned: tuple[Placed, ...]
+    begins: tuple[float, ...]
+    emulsified: tuple[bool, ...]
+    percents: tuple[Mapping[str, float], ...]
     measured: bool
     technique: Technique
+    shares: tuple[float, ...]
+    state: PourState
+    now: float
+    to_come: tuple[str, ...]
 
+    @property
+    def pouring(self) -> float:
+        """When the first step of the look begins, or began."""
+        steps = [p for p in (*self.followed.done, *self.planned) if p.stint.looks]
+        return steps[0].start if steps else self.origin
 
-def kept(looks: Sequence[Look]) -> list[Look]:
-    """Drop every look whose level exceeds a later one's: a later tap overrides."""
-    out: list[Look] = []
-    least = len(STAGES)
-    for look in reversed(looks):
-        if look.level <= least:
-            out.append(look)
-            least = look.level
-    return out[::-1]
-
-
-def windows(looks: Sequence[Look]) -> dict[int, Known]:
-    """For each threshold (0 light … 3 set): the last look below it and the first at or above it."""
-    # A look at the very first moment is a glance after it: a batter has no age at minute 0.
-    good = kept([Look(max(k.minute, SHORTEST), k.level) for k in looks])
-    out = {}
-    for s in range(len(prior.THRESHOLDS)):
-        after = max((k.minute for k in good if k.level < s + 2), default=None)
-        by = min((k.minute for k in good if k.level >= s + 2), default=None)
-        if by is not None and after is not None:
-            by = max(by, after + SHORTEST)
-        if after is not None or by is not None:
-            out[s] = Known(after, by)
-    return out
+    @property
+    def plan_end(self) -> float:
+        """When the last step is done by plan."""
+        return max((p.end for p in (*self.followed.done, *self.planned)), default=self.origin)
 
 
 def emulsion_minutes(knowledge: Knowledge, sheet: Sheet, celsius: float) -> tuple[float, float]:
@@ -101,105 +83,89 @@ def emulsion_minutes(knowledge: Knowledge, sheet: Sheet, celsius: float) -> tupl
     return prior.EMULSION_WORK / exp(eta) / prior.BLENDING_SHARE, float(sd)
 
 
-def _origin(state: PourState, planned: float, now: float) -> float:
-    """When the batter's age began: as tapped, else before the first sign that it had, else still to come."""
-    if state.emulsion is not None:
-        return state.emulsion
+def _first_origin(state: PourState, planned: float, now: float, told: float | None) -> float:
+    """When the first batter's age began: as tapped, else before the first sign that it had, else still to come."""
+    if state.emulsion is not None and told is not None:
+        return told
     signs = [look.minute for _, look in state.looks] + [m for m in (state.split, state.pouring) if m is not None]
     if signs:
         return max(min(planned, min(signs) / 2, min(signs) - SHORTEST), 0.0)
     return max(planned, now)
 
 
-def _temperature(recipe: Recipe, state: PourState, pot: float, grams: float, split: float | None) -> Temperature:
-    """Temperature of a portion of `grams`: the pot's until the split, then its own; every reading starts anew."""
-    path = CoolingPath(((0.0, Cooling(recipe.pour_celsius, recipe.room_celsius, pot)),))
-    marks = [(m, c) for m, c in state.readings] + ([(split, None)] if split is not None else [])
+def _temperature(
+    recipe: Recipe, state: PourState, begun: float, pot: float, grams: float, split: float | None
+) -> Temperature:
+    """Temperature of a portion of `grams`: its pot's until the split, then its own; every reading starts anew."""
+    path = CoolingPath(((begun, Cooling(recipe.pour_celsius, recipe.room_celsius, pot)),))
+    marks: list[tuple[float, float | None]] = [(m, c) for m, c in state.readings if m >= begun]
+    marks += [(split, None)] if split is not None else []
     for minute, celsius in sorted(marks, key=lambda m: m[0]):
         mass = grams if split is not None and minute >= split else pot
-        begun = float(path(minute)) if celsius is None else celsius
-        path = CoolingPath((*path.legs, (minute, Cooling(begun, recipe.room_celsius, mass))))
+        start = float(path(minute)) if celsius is None else celsius
+        path = CoolingPath((*path.legs, (minute, Cooling(start, recipe.room_celsius, mass))))
     return path
 
 
-def _steps(
-    recipe: Recipe, technique: Technique, state: PourState, origin: float, now: float
-) -> tuple[list[Step], float | None]:
-    """The design's steps, and the minute of the split."""
-    design = recipe.design
-    everyone = tuple(range(len(design.portions)))
-    steps: list[Step] = []
-    at = origin + SPLIT_AFTER
-    split: float | None = None
-    if len(everyone) > 1:
-        start = max(at, now) if state.split is None else max(state.split - design.split_minutes, 0.0)
-        end = start + design.split_minutes if state.split is None else state.split
-        # Poured without a split, it is one batter.
-        split = end if state.split is not None or state.pouring is None else None
-        done = state.split is not None or state.pouring is not None
-        steps.append(Step("split", "split", start, end, everyone, 1, 3, done, may_wait=False))
-        at = end
-    after_split = recipe.scents and design.scent_at == "portions"
-    wanted = [p.name for p in design.portions if p.scented] if after_split else []
-    scented = [n for n in wanted if state.scented_at(n) is not None or state.waits_for_scent(n)]
-    scent_done = bool(scented) and all(state.scented_at(name) is not None for name in scented)
-    done = scent_done or state.pouring is not None
-    end = at + design.colour_minutes
-    if scent_done:
-        end = max(m for name in scented if (m := state.scented_at(name)) is not None)
-    elif scented and state.split is not None:
-        end = max(end, now + min(design.colour_minutes, prior.SCENT_STIR_MINUTES))
-    if design.colour_minutes > 0:
-        label = "colour, scent last" if scented else "colour"
-        steps.append(Step("colour", label, at, max(end, at), everyone, 1, 3, done, may_wait=False))
-        at = max(end, at)
-    if state.pouring is not None:
-        steps = [replace(s, start=min(s.start, state.pouring), end=min(s.end, state.pouring)) for s in steps]
-    start = state.pouring if state.pouring is not None else max(at, now)
-    end = state.ended if state.ended is not None else start + technique.minutes
-    steps.append(
-        Step(
-            "pour",
-            technique.short,
-            start,
-            max(end, start + SHORTEST),
-            everyone,
-            technique.from_level,
-            technique.to_level,
-            state.ended is not None,
-            may_wait=state.pouring is None,
-            stick=not technique.stands,
-        )
-    )
-    return steps, split
+def percents_of(recipe: Recipe, sheet: Sheet, state: PourState) -> tuple[dict[str, float], ...]:
+    """What of each fragrance a portion gets, in percent of its fats: as was said when it went in, else as planned."""
+    out = []
+    full = sum(s.load for s in recipe.scents)
+    for portion in recipe.design.portions:
+        share = portion.scent if recipe.design.scent_at == "portions" else 1.0
+        dose = state.doses.get(portion.name, state.doses.get(None))
+        if dose is not None and portion.name not in state.doses and not portion.scented:
+            share = 1.0  # it went into all there was
+        if dose is not None and share == 0:
+            share = 1.0
+        if dose is not None and dose.share is not None:
+            share = dose.share
+        elif dose is not None and dose.grams is not None and full > 0:
+            fats = sheet.fats * (portion.share if dose.portion is not None else 1.0)
+            share = dose.grams / (full * fats)
+        out.append({s.fragrance: 100 * s.load * share for s in recipe.scents if s.load > 0})
+    return tuple(out)
 
 
-def _scent_minute(recipe: Recipe, state: PourState, name: str, scented: bool, slot_end: float) -> float | None:
-    """When a portion gets its fragrance: as logged, else at the end of its colouring.
+def _scent_minute(recipe: Recipe, state: PourState, i: int, done: Sequence[Placed]) -> float | None:
+    """When a portion got its fragrance: as logged, else as planned.
 
     Once poured, a portion passed over while others were logged had none; where no tap was made at all, a tap was
     forgotten, not the fragrance.
     """
+    name = recipe.design.portions[i].name
     logged = state.scented_at(name)
     if logged is not None or not recipe.scents:
         return logged
-    if not scented or state.left_out & {None, name} or (state.over is not None and state.scents):
+    if state.left_out & {None, name} or (state.over is not None and state.scents):
         return None
-    return slot_end if state.over is None else min(slot_end, state.over)
+    slot = next((p for p in done if p.stint.do == "scent" and i in p.stint.lanes), None)
+    return min(slot.start, state.over if state.over is not None else slot.start) if slot is not None else None
 
 
-def _added(recipe: Recipe, minute: float | None, origin: float) -> dict[str, tuple[float, float]]:
-    """The blend as it went in: each fragrance's minute and percent of fats."""
-    if minute is None:
-        return {}
-    return {s.fragrance: (max(minute, origin), 100 * s.load) for s in recipe.scents if s.load > 0}
-
-
-def _work(state: PourState, name: str, origin: float) -> Iterator[Work]:
+def _worked(state: PourState, name: str, origin: float) -> Iterator[Work]:
     for w in state.work:
-        start = w.minute - w.seconds / 60
         if w.portion in (None, name) and w.minute > origin:
-            yield Work(max(start, origin), w.minute, w.tool)
+            yield Work(max(w.minute - w.seconds / 60, origin), w.minute, w.tool)
+
+
+def stirred_in(minute: float, stint: Stint | None, by: str, whole: bool) -> Work:
+    """The whisking, or blending, of a fragrance."""
+    tool = stint.by if stint is not None else by
+    minutes = prior.SCENT_STICK_MINUTES if tool == "stick" else prior.SCENT_STIR_MINUTES * (2 if whole else 1)
+    return Work(minute, minute + minutes, "stick" if tool == "stick" else "hand")
+
+
+def _place(ahead: Sequence[Stint], under: float, free: float, now: float, emulsion: float) -> tuple[Placed, ...]:
+    """The steps to come on the clock, one after the other, none waiting for the batter."""
+    out = []
+    at = max(free, now)
+    for i, stint in enumerate(ahead):
+        length = emulsion if stint.do == "combine" else stint.minutes * (under if i == 0 else 1.0)
+        at += SPLIT_AFTER if stint.do == "split" else 0.0
+        out.append(Placed(stint, at, at + length))
+        at += length
+    return tuple(out)
 
 
 def lay_out(
@@ -211,92 +177,212 @@ def lay_out(
     now: float = 0.0,
 ) -> Course:
     """Lanes, looks and steps of a pour whose events are in `state`, `now` minutes after the lye met the fats."""
-    technique = shelf.techniques[state.technique or recipe.design.technique]
-    planned, emulsion_sd = emulsion_minutes(knowledge, sheet, recipe.pour_celsius)
-    origin = _origin(state, planned, now)
-    if state.over is not None:
-        now = origin  # what was not logged is taken to have gone as planned, not to be still to come
-    steps, split = _steps(recipe, technique, state, origin, now)
-    colour = next((s for s in steps if s.key == "colour"), None)
-    portions = recipe.design.portions
-    # Unscented portions are coloured first, so the fragrance waits as short as it can.
-    order = sorted(range(len(portions)), key=lambda i: portions[i].scented)
+    design = recipe.design
+    portions = design.portions
+    emulsion, emulsion_sd = emulsion_minutes(knowledge, sheet, recipe.pour_celsius)
+    told = emulsions(recipe, state)
+    first = design.batches[0]
+    origin = _first_origin(state, emulsion, now, told.get(first))
+    if state.over is not None and len(design.batches) == 1:
+        now = max(origin, min(now, state.over if state.ended is not None else now))
+    followed = follow(recipe, shelf, sheet.total, state, now)
+    # The first batch's emulsion is still to come: it is on the clock from the start.
+    free = 0.0 if not followed.done else followed.free
+    planned = _place(followed.ahead, followed.under, free if first not in told else max(free, 0.0), now, emulsion)
+    if first not in told:
+        planned = _shifted(planned, origin)
+    placed = {p.stint.key: p for p in (*followed.done, *planned)}
+    batches = [design.batch_of(p) for p in portions]
+    begins, origins = {first: 0.0}, {first: origin}
+    for batch in design.batches[1:]:
+        slot = next((p for p in placed.values() if p.stint.do == "combine" and p.stint.batch == batch), None)
+        begins[batch] = state.combined.get(batch, slot.start if slot is not None else origin)
+        if batch in told:
+            begins[batch] = min(begins[batch], told[batch])
+        origins[batch] = told.get(batch, max(begins[batch] + emulsion, begins[batch] + SHORTEST))
+    several = len(design.batches) > 1
+    percents = percents_of(recipe, sheet, state)
+    grams = {
+        b: sum(sheet.portions[i].batter for i, of in enumerate(batches) if of == b) or sheet.total for b in origins
+    }
+    splits = {b: _split_minute(b, batches, state, placed.values(), first) for b in origins}
 
-    lanes = []
+    bare = []
     for i, portion in enumerate(portions):
-        work = list(_work(state, portion.name, origin))
-        slot_end = split if split is not None else origin + SPLIT_AFTER
-        if colour is not None:
-            slot = recipe.design.colour_minutes / len(portions)
-            slot_start = colour.start + order.index(i) * slot
-            slot_end = slot_start + slot if state.split is None else max(slot_start + slot, min(now, colour.end))
-            if state.pouring is None or slot_start + slot <= state.pouring:
-                work.append(Work(slot_start, slot_start + slot, "hand"))
-        if recipe.design.scent_at == "emulsion" and state.split is None:
-            # Whisked into the whole pot before the split.
-            scent = _scent_minute(recipe, state, portion.name, True, max(origin, min(now, slot_end)))
-        else:
-            scent = _scent_minute(recipe, state, portion.name, portion.scented, slot_end)
-        if scent is not None and recipe.design.scent_at != "fats":
-            by = recipe.design.scent_by
-            minutes = prior.SCENT_STIR_MINUTES if by == "hand" else prior.SCENT_STICK_MINUTES
-            work.append(Work(scent, scent + minutes, by))
-        lanes.append(
-            Lane(
-                name=portion.name,
-                origin=origin,
-                factors=sheet.factors,
-                temperature=_temperature(recipe, state, sheet.total, sheet.portions[i].batter, split),
-                work=tuple(work),
-                added=_added(recipe, scent, origin),
-                split=split,
-            )
+        batch = batches[i]
+        begun, split = origins[batch], splits[batch]
+        lane = Lane(
+            name=portion.name,
+            origin=begun,
+            factors=sheet.factors,
+            temperature=_temperature(
+                recipe, state, begins[batch], grams[batch] if several else sheet.total, sheet.portions[i].batter, split
+            ),
+            split=split,
+            batch=batch or POT if several else "",
         )
-    pot_scent = state.scents.get(None)
-    if pot_scent is None and split is None and state.over is not None:
-        pot_scent = min((m for lane in lanes for m, _ in lane.added.values()), default=None)
-    pot = Lane(
-        name=POT,
-        origin=origin,
-        factors=sheet.factors,
-        temperature=_temperature(recipe, state, sheet.total, sheet.total, None),
-        work=tuple(_work(state, POT, origin)),
-        added=_added(recipe, pot_scent, origin),
-    )
-    known = tuple(windows(state.looks_of(p.name)) for p in portions)
-    marks = {m for seen in known for w in seen.values() for m in (w.after, w.by) if m is not None}
-    marks = marks.union(*(lane.own_marks for lane in (*lanes, pot)))
-    lanes = [replace(lane, marks=marks) for lane in lanes]
-    pot = replace(pot, marks=marks)
+        past = _with_scent(lane, recipe, percents[i], _scent_minute(recipe, state, i, followed.done), i, followed.done)
+        colours = [p for p in followed.done if p.stint.do == "colour" and i in p.stint.lanes]
+        under = [p for p in planned[:1] if p.stint.do == "colour" and i in p.stint.lanes and free < now]
+        work = [Work(p.start, p.end, _tool(p.stint)) for p in colours if p.end > p.start]
+        work += [Work(free, now, _tool(p.stint)) for p in under]
+        past = replace(past, work=(*_worked(state, portion.name, begun), *work, *past.work))
+        bare.append(past)
+
+    pot_of, pots = _pots(recipe, sheet, state, bare, batches, splits, several)
+    seen = [*bare, *pots]
+    marks = [_marks(state, lane, lane.name if i < len(bare) else None) for i, lane in enumerate(seen)]
+    shared = sorted({round(m - lane.origin, 9) for lane, its in zip(seen, marks, strict=True) for m in its})
+    seen = [replace(lane, marks=[lane.origin + m for m in shared]) for lane in seen]
+    lanes = _laid_on(recipe, seen[: len(bare)], planned, percents)
+    known = tuple(windows(state.looks_of(p.name), origins[batches[i]]) for i, p in enumerate(portions))
+    looked_after = [
+        any(name in (None, p.name) and look.minute > (splits[batches[i]] or 0.0) for name, look in state.looks)
+        if splits[batches[i]] is not None
+        else False
+        for i, p in enumerate(portions)
+    ]
     return Course(
         origin=origin,
         emulsion_sd=0.0 if state.emulsion is not None else emulsion_sd,
         lanes=tuple(lanes),
-        seen=(*lanes, pot),
-        terms=tuple(_terms(state, split, [p.name for p in portions], known, origin)),
+        bare=tuple(seen[: len(bare)]),
+        seen=tuple(seen),
+        terms=tuple(
+            terms_of(
+                [p.name for p in portions],
+                known,
+                [origins[b] for b in batches],
+                pot_of,
+                [splits[b] for b in batches],
+                looked_after,
+            )
+        ),
         known=known,
-        steps=tuple(steps),
+        followed=followed,
+        planned=planned,
+        begins=tuple(begins[b] for b in batches),
+        emulsified=tuple(b in told for b in batches),
+        percents=percents,
         measured=bool(state.readings),
-        technique=technique,
+        technique=followed.technique,
+        shares=tuple(p.share for p in portions),
+        state=state,
+        now=now,
+        to_come=tuple(sorted(s.fragrance for s in recipe.scents if s.load > 0)),
     )
 
 
-def _terms(
-    state: PourState, split: float | None, names: Sequence[str], known: Sequence[Mapping[int, Known]], origin: float
-) -> Iterator[Term]:
-    """One term per threshold and batter: what happened in the pot is said once, not once per portion."""
-    split = split if split is not None else float("inf")
-    looked_after = {name for name, look in state.looks if look.minute > split}
-    pot = len(names)
-    said: set[Term] = set()
-    for i, (name, seen) in enumerate(zip(names, known, strict=True)):
-        own = bool(looked_after & {None, name})
-        for s, window in seen.items():
-            after = window.after if window.after is not None and window.after > origin else None
-            in_pot = window.by is not None and window.by <= split
-            lane = i if own and not in_pot else pot
-            by = window.by if lane == i or in_pot else None
-            term = Term(lane, s, after, by)
-            if (after is not None or by is not None) and term not in said:
-                said.add(term)
-                yield term
+def _tool(stint: Stint) -> Literal["hand", "stick"]:
+    return "stick" if stint.by == "stick" else "hand"
+
+
+def _laid_on(
+    recipe: Recipe, bare: Sequence[Lane], planned: Sequence[Placed], percents: Sequence[Mapping[str, float]]
+) -> list[Lane]:
+    """Lanes with what is planned for them laid on, sharing their segments."""
+    whole = []
+    for i, past in enumerate(bare):
+        slot = next((p for p in planned if p.stint.do == "scent" and i in p.stint.lanes), None)
+        lane = _with_scent(past, recipe, percents[i], slot.start, i, planned) if slot and not past.added else past
+        colours = [p for p in planned if p.stint.do == "colour" and i in p.stint.lanes]
+        stirring = [Work(p.start, p.end, _tool(p.stint)) for p in colours if p.end > p.start]
+        whole.append(replace(lane, work=(*stirring, *lane.work)))
+    marks = {round(m - lane.origin, 9) for lane in whole for m in {*lane.own_marks, *lane.marks}}
+    return [replace(lane, marks=[lane.origin + m for m in sorted(marks)]) for lane in whole]
+
+
+def replanned(course: Course, recipe: Recipe, planned: Sequence[Placed]) -> Course:
+    """The same course with the steps to come at other minutes."""
+    lanes = _laid_on(recipe, course.bare, planned, course.percents)
+    return replace(course, lanes=tuple(lanes), planned=tuple(planned))
+
+
+def _shifted(planned: Sequence[Placed], origin: float) -> tuple[Placed, ...]:
+    """A plan whose first batch comes to emulsion at `origin`."""
+    if not planned:
+        return ()
+    by = origin - planned[0].end
+    return (replace(planned[0], end=origin), *(replace(p, start=p.start + by, end=p.end + by) for p in planned[1:]))
+
+
+def _split_minute(
+    batch: str, batches: Sequence[str], state: PourState, placed: Iterable[Placed], first: str
+) -> float | None:
+    """When a batch of several portions is divided; None for a batch that is one portion, or was poured whole."""
+    if batches.count(batch) < 2:
+        return None
+    if batch == first and state.split is not None:
+        return state.split
+    if batch == first and state.pouring is not None:
+        return None  # poured without one, it is one batter
+    lanes = [i for i, b in enumerate(batches) if b == batch]
+    slot = next((p for p in placed if p.stint.do == "split" and set(lanes) & set(p.stint.lanes)), None)
+    return slot.end if slot is not None else None
+
+
+def _with_scent(
+    lane: Lane, recipe: Recipe, percents: Mapping[str, float], minute: float | None, i: int, placed: Sequence[Placed]
+) -> Lane:
+    """A lane with its fragrance in from `minute` on, and whisked."""
+    if minute is None:
+        return lane
+    minute = max(minute, lane.origin)
+    work = lane.work
+    if not recipe.scent_in_fats:
+        stint = next((p.stint for p in placed if p.stint.do == "scent" and i in p.stint.lanes), None)
+        whole = recipe.design.scent_at == "emulsion" or len(recipe.design.portions) == 1
+        work = (*work, stirred_in(minute, stint, recipe.design.scent_by, whole))
+    added = {f: (minute, percent) for f, percent in percents.items() if percent > 0}
+    return replace(lane, added=added, work=work)
+
+
+def _pots(
+    recipe: Recipe,
+    sheet: Sheet,
+    state: PourState,
+    bare: Sequence[Lane],
+    batches: Sequence[str],
+    splits: Mapping[str, float | None],
+    several: bool,
+) -> tuple[list[int], list[Lane]]:
+    """The lane of each portion's pot, and those lanes. A batch of one portion has none of its own.
+
+    What a pot is stirred with, and the fragrance it got whole, is its own.
+    """
+    pots: list[Lane] = []
+    at: dict[str, int] = {}
+    for i, batch in enumerate(batches):
+        if batches.count(batch) < 2:
+            at[batch] = i
+        elif batch not in at:
+            at[batch] = len(bare) + len(pots)
+            lane = bare[i]
+            minute = state.scents.get(None)
+            if minute is None and splits[batch] is None and state.over is not None:
+                minute = min((m for b in bare for m, _ in b.added.values()), default=None)
+            grams = (
+                sum(sheet.portions[j].batter for j, b in enumerate(batches) if b == batch) if several else sheet.total
+            )
+            pot = replace(
+                lane,
+                name=POT,
+                split=None,
+                added={},
+                work=tuple(_worked(state, POT, lane.origin)),
+                temperature=_temperature(recipe, state, 0.0, grams, grams, None),
+            )
+            full = {s.fragrance: 100 * s.load for s in recipe.scents if s.load > 0}
+            if minute is not None:
+                pot = replace(pot, added={f: (max(minute, lane.origin), x) for f, x in full.items()})
+            pots.append(pot)
+    return [at[b] for b in batches], pots
+
+
+def _marks(state: PourState, lane: Lane, name: str | None) -> set[float]:
+    """Minutes at which something is seen of a lane, or changes in it."""
+    looks = {m for _, look in state.looks for m in (look.minute,)}
+    origin = lane.origin
+    of = windows([look for who, look in state.looks if name is None or who in (None, name)], origin)
+    ends = {m for w in of.values() for m in (w.after, w.by) if m is not None}
+    return looks | ends | lane.own_marks

@@ -1,34 +1,79 @@
-"""One line for someone with wet gloves: what to do now, and why."""
+"""One line for someone with wet gloves: what to do now, and why.
+
+Every act that is possible is played on the same draws as going on; a change is said only when it gains clearly, and of
+acts that gain nearly alike the mildest.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
-from ..pour import clock_text
-from ..recipe import Recipe
-from ..shelf import STAGES, Shelf, Technique
-from ..values import Id, Share, Value, listed
-from .forecast import Forecast, Projection, StepForecast, TechniqueOdds
+from ..batter import Array
+from ..course import Stint
+from ..pour import PourState, clock_text
+from ..recipe import INTO_MOULD
+from ..shelf import STAGES
+from ..values import Id, Minutes, Name, Value, listed
+from .acts import MARGIN, Act, acts, moved
+from .forecast import Projection
+from .odds import Outlook, in_ten, outlook, told_of
+from .run import Outcome, levels_at, middle, play, when
+from .turns import RISKY, FallBack, Job, fall_backs, kin
 
-RISKY = 0.6  # below these odds a step is called in question [C]
 FAR_FASTER, FASTER, SLOWER = (
     5.0,
     1.35,
     0.7,
-)  # pace at which it is worth saying that the batter differs from the forecast [C]
+)  # pace at which it is worth saying that the batter is unlike the forecast [C]
+NEARLY = 0.75  # of the best gain: of the acts that reach it the mildest is said [C]
+HALVED = 0.5  # of its margin, for what was said before already: advice does not flicker [C]
+WORSE = 0.10  # in value, below what was to be expected, before a design is called in question [C]
+LOOK_FIRST = 1.5  # level from which a step wants more than an emulsion, and a look before it is poured [C]
+
+Do = Literal[
+    "emulsion", "split", "scent", "pouring", "step", "ended", "done", "look",
+    "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare",
+]  # fmt: skip
 
 
 class Advice(Value):
-    """`do` names the act of the big key; `technique` is set when the advice is to change to it.
+    """`do` names the act of the big key; what it needs stands beside it: a `portion` (and those it goes `into`), a
+    `technique`, a `step` of the plan by its key, `minutes`.
 
-    `pace` is how many times as fast as forecast the leading portion moves; 1 while nothing was seen.
-    """
+    `going_on` is the outlook of the plan as it stands and `go` the plan's own next act; `instead` is the outlook of
+    what is advised, where that is a change. `warning` is said while the plan may still hold. `pace` is how many times
+    as fast as forecast the leading portion moves; 1 while nothing was seen. `standing` names the change, so that it
+    need not flicker."""
 
     headline: str
     detail: str
-    do: str
+    do: Do
+    go: Do
+    portion: Name | None = None
+    into: tuple[Name, ...] = ()
     technique: Id | None = None
-    odds: Share | None = None
+    technique_name: str = ""
+    step: str | None = None
+    go_step: str | None = None
+    minutes: Minutes | None = None
+    going_on: Outlook | None = None
+    instead: Outlook | None = None
+    fall_back: FallBack | None = None
     pace: float
     caution: str = ""
+    warning: str = ""
+    standing: str = ""
+
+
+@dataclass(frozen=True)
+class _Weighed:
+    """An act played out."""
+
+    act: Act
+    outcome: Outcome
+    value: float
 
 
 def about(minutes: float) -> str:
@@ -38,32 +83,23 @@ def about(minutes: float) -> str:
     return f"about {minutes:.0f} min"
 
 
-def in_ten(odds: float) -> str:
-    """Odds as "8 times in 10"; never all or none of the ten."""
-    n = min(max(round(odds * 10), 0), 9)
-    if n == 0:
-        return "less than 1 time in 10"
-    return f"{n} time{'s' if n > 1 else ''} in 10"
-
-
 def pace(projection: Projection) -> tuple[float, int]:
     """How many times as fast as forecast, and in which lane: the one furthest off, else the first to thicken."""
-    course = projection.course
     best = 1.0
-    lane = min(range(len(course.lanes)), key=lambda i: projection.forecast.lanes[i].stages[2].time.q50)
+    lane = min(range(len(projection.course.lanes)), key=lambda i: projection.forecast.lanes[i].stages[2].time.q50)
     for i, forecast in enumerate(projection.forecast.lanes):
+        origin = projection.course.lanes[i].origin
         thick = forecast.stages[2]
-        here = max(thick.time.q50 - course.origin, 0.1)
-        ratio = max(thick.expected - course.origin, 0.1) / here
+        here = max(thick.time.q50 - origin, 0.1)
+        ratio = max(thick.expected - origin, 0.1) / here
         if not SLOWER < ratio < FASTER and abs(np.log(ratio)) > abs(np.log(best)):
             best, lane = float(ratio), i
     return best, lane
 
 
 def _why(projection: Projection, speed: float, lane: int) -> str:
-    forecast, now = projection.forecast, projection.now
-    part = forecast.lanes[lane]
-    left = part.stages[2].time.q50 - now
+    part = projection.forecast.lanes[lane]
+    left = part.stages[2].time.q50 - projection.now
     thick = f"{about(left)} to thick" if part.level < STAGES.index("thick") else "it is thick"
     who = part.portion
     if speed > FAR_FASTER:
@@ -76,147 +112,414 @@ def _why(projection: Projection, speed: float, lane: int) -> str:
     return f"The batter moves as forecast: {part.portion} has {thick}."
 
 
-def _instead(other: TechniqueOdds) -> str:
-    burst = f" after a burst of the stick in {listed(other.thicken)}" if other.thicken else ""
-    return f"{other.name.lower()}{burst}, {in_ten(other.odds)}: it wants {other.wants} batter"
+def faster_than_believed(projection: Projection) -> Array:
+    """By how much each lane's ln-rate with its scent is believed to be above what it was before anything was seen."""
+    belief = projection.belief
+    place = belief.column
+
+    def mean(name: str) -> float:
+        return float(belief.mean[place[name]]) if name in place else 0.0
+
+    out = []
+    for lane in projection.course.bare:
+        own = mean(lane.batch_effect) + mean(lane.portion_effect) + mean(lane.lye_in_effect or "-")
+        scent = sum(x * (mean(f"e:{f}") - projection.knowledge.value(f"e:{f}")) for f, (_, x) in lane.added.items())
+        out.append(own + scent)
+    return np.array(out)
 
 
-def _pour_advice(projection: Projection, step: StepForecast, technique: Technique, speed: float, lane: int) -> Advice:
-    forecast = projection.forecast
-    why = _why(projection, speed, lane)
-    fall_back = forecast.fall_back
-    name = technique.name.lower()
-    if step.odds < RISKY and fall_back is not None and not thin(step):
-        return Advice(
-            headline=f"Leave the {name}. {_capital(fall_back.name)} instead.",
-            detail=(f"{why} The {name} would find it too thick, and work {in_ten(step.odds)}; {_instead(fall_back)}."),
-            do="switch",
-            technique=fall_back.technique,
-            odds=fall_back.odds,
-            pace=speed,
-        )
-    if step.odds < RISKY and not thin(step):
-        return Advice(
-            headline=f"Pour the {name} now, the hardest part first.",
-            detail=f"{why} It works {in_ten(step.odds)}, and nothing else fits better. Whisk only, no more blending.",
-            do="pouring",
-            odds=step.odds,
-            pace=speed,
-        )
-    if step.thicken:
-        wait = max(forecast_time(forecast, i, technique.from_level) - projection.now for i in step.portions)
-        who = f"{listed(step.thicken)} {'are' if len(step.thicken) > 1 else 'is'}"
-        return Advice(
-            headline=f"{who} still thin: wait {about(wait)}, or give it a burst.",
-            detail=f"{why} The {name} wants {step.wants} batter. Then {technique.how}.",
-            do="pouring",
-            odds=step.odds,
-            pace=speed,
-        )
-    if technique.stands and thin(step):
-        ready = max(forecast_time(forecast, i, technique.from_level) for i in step.portions)
-        return Advice(
-            headline=f"It must stand by itself: look again in {about(max(ready - projection.now, 1.0))}.",
-            detail=f"{why} The {name} wants {step.wants} batter, and waiting costs it nothing. Then {technique.how}.",
-            do="pouring",
-            odds=step.odds,
-            pace=speed,
-        )
-    return Advice(
-        headline=f"{_capital(name)}: pour now.",
-        detail=f"{why} The {name} works {in_ten(step.odds)}: {technique.how}.",
-        do="pouring",
-        odds=step.odds,
-        pace=speed,
-    )
+def job_of(projection: Projection) -> Job:
+    """What this projection is of."""
+    return Job(projection.recipe, projection.shelf, projection.sheet.total)
 
 
-def thin(step: StepForecast) -> bool:
-    """Whether what speaks against a step is batter that is still too thin, which time mends."""
-    return step.too_thin > step.too_thick
+def weigh_acts(projection: Projection) -> tuple[_Weighed, list[_Weighed]]:
+    """Going on, and every other act that may gain enough, each played out on the same draws."""
+    course, world, at = projection.course, projection.world, projection.at
+    followed, technique = course.followed, course.technique
+    fast = faster_than_believed(projection)
+    found = acts(world, at, followed.ahead, followed.under, job_of(projection), technique, fast)
+    design = projection.recipe.design
+    alike = 1.0 if followed.drawn else kin(projection.shelf.techniques[design.technique], technique)
+    going = _Weighed(next(found), projection.outcome, float(projection.outcome.value(world.worth, alike).mean()))
+    others = []
+    for act in found:
+        if act.margin * HALVED >= world.worth.drawn - going.value:
+            continue  # nothing could gain so much
+        outcome = play(world, at, act.stints, act.left, act.credit, projection.done)
+        value = outcome.value(world.worth, act.kin if act.kind == "switch" else alike)
+        others.append(_Weighed(act, outcome, float(value.mean()) - act.cost))
+    return going, others
 
 
-def forecast_time(forecast: Forecast, lane: int, level: float) -> float:
-    """Median minute at which a lane reaches a level; the stage below a half level stands for it."""
-    if level < 2:
-        return forecast.emulsion.q50
-    return forecast.lanes[lane].stages[int(level) - 2].time.q50
+def choose(going: _Weighed, others: Sequence[_Weighed], standing: str = "", seen: bool = True) -> _Weighed:
+    """A change that gains its margin; of near equals the mildest, and of these the nearest; else going on.
+
+    Half the margin is enough for what was said before. Nobody is told to leave a design before it was `seen` to do
+    worse than was to be expected of it: the maker knew the odds before the pour, and stands warned."""
+
+    def margin(act: Act) -> float:
+        return act.margin * (HALVED if standing and act.name == standing else 1.0)
+
+    may = [o for o in others if seen or o.act.kind not in ("switch", "spare")]
+    worth = [o for o in may if o.value - going.value >= margin(o.act)]
+    if not worth:
+        return going
+    best = max(o.value for o in worth) - going.value
+    near = [o for o in worth if o.value - going.value >= NEARLY * best]
+    mildest = min(MARGIN.get(o.act.kind, 0.0) for o in near)
+    return next(o for o in near if MARGIN.get(o.act.kind, 0.0) == mildest)
+
+
+class _Bench:
+    """What a sentence is made of."""
+
+    def __init__(self, projection: Projection) -> None:
+        self.recipe, self.shelf, self.projection = projection.recipe, projection.shelf, projection
+        self.course, self.state = projection.course, projection.state
+        self.technique = projection.course.technique
+        self.speed, lane = pace(projection)
+        self.why = _why(projection, self.speed, lane)
+        self.ahead = projection.course.followed.ahead
+        self.names = [p.name for p in projection.recipe.design.portions]
+
+    def named(self, lanes: Sequence[int]) -> str:
+        return listed([self.names[i] for i in lanes])
+
+    def seen(self, lanes: Sequence[int]) -> int:
+        """Lowest stage that was last seen of these lanes."""
+        return min((self.state.level(self.names[i]) for i in lanes), default=0)
 
 
 def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def advise(recipe: Recipe, shelf: Shelf, projection: Projection) -> Advice:  # noqa: PLR0911 - one return a rule
-    """What to do at this minute of the pour."""
-    state, forecast = projection.state, projection.forecast
-    technique = projection.course.technique
-    speed, lane = pace(projection)
-    step = forecast.steps[-1]
+def advise(projection: Projection, standing: str = "") -> Advice:
+    """What to do at this minute of the pour. `standing` is what the advice before this one was."""
+    bench = _Bench(projection)
+    if projection.state.ended is not None:
+        return _after(bench)
+    going, others = weigh_acts(projection)
+    told = outlook(going.outcome, going.value)
+    chosen = choose(going, others, standing, _in_question(projection, going.value))
+    go = _go(bench, told)
+    if chosen.act.kind == "go" or _nothing_seen(projection.state):
+        return _warned(bench, go, told)
+    return _change(bench, go, told, chosen)
 
-    if state.ended is not None:
-        detail = "What this batter did is now part of every forecast."
-        guessed = [lane for lane in projection.course.lanes if lane.added and state.scented_at(lane.name) is None]
-        if guessed:
-            minute = max(m for m, _ in guessed[0].added.values())
-            detail = (
-                f"The fragrance was not tapped: it counts as in at {clock_text(minute)}, as planned. "
-                "Write in when it was, or that it was left out."
-            )
-        return Advice(
-            headline="Poured. Cover it, and gloves stay on until it is.",
-            detail=detail,
-            do="done",
-            pace=speed,
+
+def _nothing_seen(state: PourState) -> bool:
+    """Before anything was seen at the bench nothing speaks against the plan but what spoke against it before."""
+    return state.emulsion is None and not state.looks and state.split is None
+
+
+def _in_question(projection: Projection, value: float) -> bool:
+    """Whether what was seen calls the design in question: a portion seen nearly past what its next step takes, or a
+    plan that does much worse, since the last fragrance went in, than by what was done alone.
+    """
+    state, blind, followed = projection.state, projection.blind, projection.course.followed
+    for stint in (s for s in followed.ahead if s.looks and s.do in INTO_MOULD):
+        for i in stint.lanes:
+            if followed.left[i] > 0 and state.level(projection.course.bare[i].name) >= stint.wants.band[2] - 0.5:
+                return True
+    last = max(state.scents.values(), default=0.0)
+    all_in = not any(s.do == "scent" for s in followed.ahead)
+    seen = all_in and any(look.minute > last for _, look in state.looks)
+    return seen and blind is not None and value < float(blind.value(projection.world.worth).mean()) - WORSE
+
+
+def _after(bench: _Bench) -> Advice:
+    detail = "What this batter did is now part of every forecast."
+    if not bench.state.taught:
+        detail = "This pour is left out of learning."
+    guessed = [lane for lane in bench.course.lanes if lane.added and bench.state.scented_at(lane.name) is None]
+    if guessed:
+        minute = max(m for m, _ in guessed[0].added.values())
+        detail = (
+            f"The fragrance was not tapped: it counts as in at {clock_text(minute)}, as planned. "
+            "Write in when it was, or that it was left out."
         )
-    if state.emulsion is None and not state.looks and state.split is None:
+    headline = "Poured. Cover it, and gloves stay on until it is."
+    return Advice(headline=headline, detail=detail, do="done", go="done", pace=bench.speed)
+
+
+def _go(bench: _Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one return an act
+    """The plan's own next act."""
+    state, ahead, speed = bench.state, bench.ahead, bench.speed
+    if _nothing_seen(state):
         return Advice(
             headline="Blend in short bursts to emulsion.",
             detail="A film holds on the blender bell and no oil floats free: then tap emulsion.",
             do="emulsion",
+            go="emulsion",
             pace=1.0,
+            going_on=told,
             caution="Raw batter burns: goggles and gloves on.",
         )
-    if state.pouring is not None:
-        advice = _pour_advice(projection, step, technique, speed, lane)
-        if advice.do == "switch":
-            return advice
-        return advice.model_copy(
-            update={
-                "headline": f"Pouring: {technique.how}.",
-                "detail": f"{_why(projection, speed, lane)} Keep some back for the top, then bang out the air.",
-                "do": "ended",
-            }
-        )
-    danger = step.odds < RISKY and forecast.fall_back is not None and bool(projection.course.terms) and not thin(step)
-    if danger:
-        return _pour_advice(projection, step, technique, speed, lane)
-    if recipe.scents and recipe.design.scent_at == "emulsion" and state.split is None and not state.scents:
+    first = ahead[0] if ahead else None
+    if first is None:
         return Advice(
-            headline=f"Whisk {shelf.blend_name(recipe.fragrances)} into the whole pot.",
-            detail=f"By hand, now that it is an emulsion. {_why(projection, speed, lane)}",
+            headline="All in. Bang out the air and cover it.",
+            detail=bench.why,
+            do="ended",
+            go="ended",
+            pace=speed,
+            going_on=told,
+        )
+    match first.do:
+        case "combine":
+            return _combining(bench, first, told)
+        case "split":
+            parts = ", ".join(
+                f"{100 * bench.recipe.design.portions[i].share:.0f} % {bench.names[i]}" for i in first.lanes
+            )
+            return Advice(
+                headline="Split now.", detail=f"{parts}. {bench.why}", do="split", go="split", pace=speed, going_on=told
+            )
+        case "colour" | "scent":
+            return _colouring(bench, told)
+        case "wait" | "blend":
+            return _own_step(bench, first, told)
+    return _pouring(bench, first, told)
+
+
+def _combining(bench: _Bench, step: Stint, told: Outlook) -> Advice:
+    """Another batch: not before what is below it stands, if its layer waits for that."""
+    layer = next((s for s in bench.ahead if s.looks), None)
+    wait = _gate_minutes(bench, layer) if layer is not None else 0.0
+    blend = f"Combine {step.batch} and blend it to emulsion."
+    detail = "Its own lye and fats, in short bursts: then tap emulsion on it."
+    if wait > 1:
+        blend = f"{_capital(step.batch)} next: what is below stands in {about(wait)}."
+        detail = f"Combine it then, not before: nothing has to wait. {detail}"
+    return Advice(
+        headline=blend, detail=detail, do="emulsion", go="emulsion", portion=bench.names[step.lanes[0]],
+        minutes=wait if wait > 1 else None, pace=bench.speed, going_on=told,
+    )  # fmt: skip
+
+
+def _colouring(bench: _Bench, told: Outlook) -> Advice:
+    recipe, shelf = bench.recipe, bench.shelf
+    waiting = [bench.names[i] for s in bench.ahead if s.do == "scent" for i in s.lanes]
+    # Only the batch in hand: what comes to prepare before the next step of the look.
+    upto = next((n for n, s in enumerate(bench.ahead) if s.looks), len(bench.ahead))
+    now = bench.ahead[:upto]
+    waiting = [n for s in now if s.do == "scent" for i in s.lanes for n in [bench.names[i]] if n in waiting]
+    colours = [bench.names[i] for s in now if s.do == "colour" for i in s.lanes]
+    blend = shelf.blend_name(recipe.fragrances)
+    if recipe.design.scent_at == "emulsion" and waiting and bench.state.split is None:
+        by = "By hand, now that it is an emulsion." if recipe.design.scent_by == "hand" else "In one short burst."
+        return Advice(
+            headline=f"{'Whisk' if recipe.design.scent_by == 'hand' else 'Blend'} {blend} into the whole pot.",
+            detail=f"{by} {bench.why}",
             do="scent",
-            odds=step.odds,
-            pace=speed,
+            go="scent",
+            pace=bench.speed,
+            going_on=told,
         )
-    if state.split is None and len(recipe.design.portions) > 1:
-        parts = ", ".join(f"{100 * p.share:.0f} % {p.name}" for p in recipe.design.portions)
-        return Advice(
-            headline="Split now.",
-            detail=f"{parts}. {_why(projection, speed, lane)}",
-            do="split",
-            odds=step.odds,
-            pace=speed,
-        )
-    waiting = [p.name for p in recipe.design.portions if p.scented and state.waits_for_scent(p.name)]
-    if recipe.scents and waiting:
+    if waiting:
         notes = [n for f in recipe.fragrances if (n := shelf.fragrances[f].note)]
+        first = "Colour, then whisk" if colours else "Whisk"
         return Advice(
-            headline=f"Colour, then whisk {shelf.blend_name(recipe.fragrances)} into {listed(waiting)} last.",
-            detail=f"By hand: the stick would cost minutes. {_why(projection, speed, lane)}",
+            headline=f"{first} {blend} into {listed(waiting)}{' last' if colours else ''}.",
+            detail=f"By hand: the stick would cost minutes. {bench.why}",
             do="scent",
-            odds=step.odds,
-            pace=speed,
+            go="scent",
+            portion=waiting[0],
+            pace=bench.speed,
+            going_on=told,
             caution=f"Your note: {' '.join(notes)}" if notes else "",
         )
-    return _pour_advice(projection, step, technique, speed, lane)
+    look = bench.projection.course.followed.next_look
+    after = _pouring(bench, look, told) if look is not None else None
+    do: Do = after.do if after is not None else "ended"
+    return Advice(
+        headline=f"Colour {listed(colours)}.",
+        detail=f"By hand, no more than it takes. {bench.why}",
+        do=do if do != "look" else "pouring",
+        go=do if do != "look" else "pouring",
+        step=after.step if after is not None else None,
+        go_step=after.go_step if after is not None else None,
+        pace=bench.speed,
+        going_on=told,
+    )
+
+
+def _own_step(bench: _Bench, step: Stint, told: Outlook) -> Advice:
+    headline = f"{_capital(step.label)}."
+    minutes: float | None = None
+    detail = bench.why
+    if step.do == "wait":
+        end = when(bench.projection.world, bench.projection.at, list(step.lanes), step.to) if step.to else None
+        minutes = middle(end.max(axis=0)) - bench.projection.now if end is not None else step.minutes
+        headline = f"{_capital(step.label)}: {about(max(minutes, 0.0))}."
+    elif step.to is not None:
+        detail = f"With the stick, on purpose, to {STAGES[min(int(step.to), 5)]}. {bench.why}"
+    return Advice(
+        headline=headline, detail=detail, do="step", go="step", step=step.key, go_step=step.key, minutes=minutes,
+        pace=bench.speed, going_on=told,
+    )  # fmt: skip
+
+
+def _gate_minutes(bench: _Bench, step: Stint | None) -> float:
+    """Middle minutes until what is below a step stands; 0 when it does, or nothing waits."""
+    world, at = bench.projection.world, bench.projection.at
+    under = [i for i in at.in_mould if step is not None and i not in step.lanes]
+    if step is None or step.wants.gate is None or not under:
+        return 0.0
+    ready = when(world, at, under, step.wants.gate).max(axis=0)
+    return max(middle(ready) - bench.projection.now, 0.0)
+
+
+def _slowest(bench: _Bench, step: Stint) -> int:
+    """Of what a step is poured on, the lane that will stand last."""
+    under = [i for i in bench.projection.at.in_mould if i not in step.lanes]
+    gate = step.wants.gate or 1.0
+    ready = when(bench.projection.world, bench.projection.at, under, gate)
+    return under[int(np.argmax([middle(x) for x in ready]))]
+
+
+def _pouring(bench: _Bench, step: Stint, told: Outlook) -> Advice:
+    """The next step of the look: poured now, waited for, or looked at first."""
+    state, technique, why = bench.state, bench.technique, bench.why
+    poured = state.pouring is not None
+    go: Do = "step" if poured else "pouring"
+    base = {"go": go, "go_step": step.key if poured else None, "pace": bench.speed, "going_on": told}
+    who = bench.named(step.lanes) if step.lanes else "it"
+    wait = _gate_minutes(bench, step)
+    if wait > 1:
+        below = bench.named([_slowest(bench, step)])
+        return Advice(
+            headline=f"It must stand by itself: look at {below} again in {about(wait)}.",
+            detail=f"{why} {_capital(step.label)} goes on when it stands at a tilt; waiting costs it nothing.",
+            do=go, step=step.key, minutes=wait, **base,
+        )  # fmt: skip
+    wanted = step.wants.band[1]
+    if (
+        step.do in INTO_MOULD
+        and wanted >= LOOK_FIRST
+        and step.wants.to is None
+        and bench.seen(step.lanes) < int(wanted)
+    ):
+        return Advice(
+            headline=f"Look at {who}: {_capital(step.label)} wants {STAGES[min(int(wanted), 5)]}.",
+            detail=f"Tap what you see. {why}",
+            do="look", step=step.key, portion=bench.names[step.lanes[0]] if step.lanes else None, **base,
+        )  # fmt: skip
+    thicken = f" Thicken {who} on purpose first, with the stick." if step.wants.to is not None else ""
+    if not poured:
+        headline = f"{_capital(technique.short)}: pour now."
+        detail = f"{_capital(technique.how)}.{thicken} {why}"
+    else:
+        headline = f"{_capital(step.label)}."
+        detail = f"{thicken} {why}".strip()
+    return Advice(headline=headline, detail=detail, do=go, step=step.key, **base)
+
+
+def _warned(bench: _Bench, go: Advice, told: Outlook) -> Advice:
+    """Going on, with a word of what may go wrong and the first fall-back while there is time for it."""
+    weakest = bench.projection.forecast.weakest
+    quiet = _whisk_only(bench) if any(s.do in ("colour", "scent") for s in bench.ahead) else ""
+    go = go.model_copy(update={"caution": go.caution or quiet})
+    if told.drawn >= RISKY or weakest is None or bench.state.ended is not None:
+        return go
+    projection = bench.projection
+    found = list(
+        fall_backs(
+            projection.world,
+            projection.at,
+            bench.ahead,
+            projection.outcome,
+            job_of(projection),
+            bench.technique,
+            most=1,
+        )
+    )
+    words = f"{_capital(weakest.says)}."
+    if found:
+        back = found[0]
+        words += f" Ready {back.trigger}: {back.name.lower()}, {in_ten(back.instead.drawn)}."
+    return go.model_copy(update={"warning": words, "fall_back": found[0] if found else None})
+
+
+def _change(bench: _Bench, go: Advice, told: Outlook, chosen: _Weighed) -> Advice:  # noqa: PLR0911 - one an act
+    """A change of the plan, with the odds of both."""
+    act = chosen.act
+    instead = outlook(chosen.outcome, chosen.value)
+    who = bench.named(act.lanes)
+    quiet = _whisk_only(bench)
+    both = f"{bench.why} Going on: {told_of(told)}."
+    base = go.model_copy(
+        update={"instead": instead, "standing": act.name, "caution": quiet or go.caution, "warning": ""}
+    )
+    name = bench.technique.name.lower()
+    match act.kind:
+        case "switch":
+            other = act.technique
+            assert other is not None
+            return base.model_copy(update={
+                "headline": f"Leave the {name}. {other.name} instead.",
+                "detail": f"{both} {other.name}: {in_ten(instead.drawn)}; {other.how}.",
+                "do": "switch", "technique": other.id, "technique_name": other.name,
+            })  # fmt: skip
+        case "skip":
+            step = act.step
+            assert step is not None
+            return base.model_copy(update={
+                "headline": f"Leave out: {step.label}.",
+                "detail": f"{both} Without it: {told_of(instead)}.",
+                "do": "skip", "step": step.key,
+            })  # fmt: skip
+        case "fold":
+            x, *into = (bench.names[i] for i in act.lanes)
+            return base.model_copy(update={
+                "headline": f"Fold {x} into {listed(into)}.",
+                "detail": f"By hand, no stick. {both} Folded: {told_of(instead)}.",
+                "do": "fold", "portion": x, "into": tuple(into),
+            })  # fmt: skip
+        case "spare":
+            return base.model_copy(update={
+                "headline": "The rest into a spare mould.",
+                "detail": f"{both} What is in the mould stays as it is.",
+                "do": "spare", "portion": None,
+            })  # fmt: skip
+        case "burst":
+            seconds = 60 * act.minutes
+            return base.model_copy(update={
+                "headline": f"{who} is thin: {seconds:.0f} s with the stick.",
+                "detail": f"In bursts, and look between them. {both} Then: {told_of(instead)}.",
+                "do": "burst", "portion": who, "minutes": act.minutes,
+            })  # fmt: skip
+        case "loosen":
+            return base.model_copy(update={
+                "headline": f"Stir {who} loose, then pour it at once.",
+                "detail": f"By hand, {60 * act.minutes:.0f} s. {both} Then: {told_of(instead)}.",
+                "do": "loosen", "portion": who, "minutes": act.minutes,
+            })  # fmt: skip
+        case "order":
+            return base.model_copy(update={
+                "headline": f"{who} first: it is the thickest.",
+                "detail": f"{both} In this order: {told_of(instead)}.",
+                "do": "order", "portion": who,
+            })  # fmt: skip
+    return base.model_copy(update={
+        "headline": f"Still thin: wait {about(act.minutes)}, then look.",
+        "detail": f"{both} Then: {told_of(instead)}.",
+        "do": "wait", "minutes": act.minutes,
+    })  # fmt: skip
+
+
+def _whisk_only(bench: _Bench) -> str:
+    """Said of batter that has moved by itself."""
+    fast = faster_than_believed(bench.projection)
+    world = bench.projection.world
+    still = [i for i in range(len(bench.names)) if moved(world, i, fast) and i not in bench.projection.at.in_mould]
+    return f"Whisk only, no stick: {bench.named(still)}." if still else ""
+
+
+def level_now(projection: Projection) -> dict[str, float]:
+    """Middle level of every portion now."""
+    lanes = list(range(len(projection.course.bare)))
+    level = np.median(levels_at(projection.world, projection.at, lanes, projection.at.t), axis=1)
+    return {lane.name: float(x) for lane, x in zip(projection.course.bare, level, strict=True)}

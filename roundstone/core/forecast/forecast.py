@@ -1,31 +1,45 @@
-"""When the batter of a recipe will move, before the pour and during it, and how its design fits.
+"""When the batter of a recipe will move, before the pour and during it, and what its plan comes to.
 
 One function, `project`, serves the docked ribbon, the Forecast place and the live pour.
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from math import exp
 
 import numpy as np
 
-from ..batter import LEVELS, STICK, THRESHOLD_LEVELS, Array, Draws, Knowledge, Known, ages, believe, crossings, draw
-from ..course import Course, Step, emulsion_minutes, lay_out
+from ..batter import (
+    LEVELS,
+    THRESHOLD_LEVELS,
+    Array,
+    Belief,
+    Draws,
+    Knowledge,
+    Known,
+    Luck,
+    ages,
+    believe,
+    condition,
+    crossings,
+    reach,
+)
+from ..course import Course, Placed, emulsion_minutes, lay_out, replanned
 from ..pour import Doubt, Event, PourState, StageSeen, clock_text, replay
 from ..recipe import Recipe
 from ..sheet import Sheet
-from ..shelf import STAGES, Shelf, Technique
-from ..values import Celsius, Minutes, Quantiles, Share, Value
+from ..shelf import STAGES, Shelf
+from ..values import Celsius, Minutes, Name, Quantiles, Share, Value
+from .hazards import HazardKnowledge, ricing_odds
+from .odds import Outlook, band_words, outlook, told
+from .run import Hands, Outcome, Played, State, World, Worth, begin, middle, play, world
+from .turns import RISKY, says
 
-THICKEN_MINUTES = 0.25  # to fetch the stick and knock it off [C]
-LAST_MINUTES = 0.5  # what is left of a technique that is nearly poured [C]
 RARE = 0.01  # below this a tap is doubted
-PATIENCE = 10.0  # minutes a maker waits for a batter that is still too thin before giving a technique up [C]
-MOST_SURE = 0.95  # no odds are ever told above this, nor below its complement
 SHADE_POINTS = 97
 SHORTEST_AXIS = 12.0  # minutes
 LONGEST_AXIS = 240.0  # minutes: a pour that stands for days is not drawn to the end
 PLAN_FILLS = 2.8  # the axis is at most this many times the plan
+SHIFT = 0.25  # minutes by which waiting must move a step for its lanes to be laid out anew
 
 
 class StageTime(Value):
@@ -38,7 +52,10 @@ class StageTime(Value):
 
 
 class LaneForecast(Value):
-    """`shade` is the mean level of the batter (1 emulsion … 5 set) at even steps of the axis from its start."""
+    """`shade` is the mean level of the batter (1 emulsion … 5 set) at even steps of the axis from its start.
+
+    `batch` names its own lye-in, where a pour has several, and `emulsion` is when that is an emulsion.
+    """
 
     portion: str
     share: Share
@@ -46,38 +63,48 @@ class LaneForecast(Value):
     level: int
     stages: tuple[StageTime, ...]
     shade: tuple[float, ...]
+    batch: Name
+    emulsion: Quantiles
+    emulsion_seen: bool
 
 
 class StepForecast(Value):
-    """A step of the design and its odds of finding the batter it wants; never told above 95 in 100.
+    """A step of the plan, when it comes, and how the batter will suit it; never told above 95 in 100.
 
-    `odds` are for all portions at once, `each` for every portion by itself; `too_thick` and `too_thin` are the rest.
-    The pour may thicken a portion with the stick first: `thicken` names those that will most likely need it.
-    """
+    `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
+    `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
+    middle of the minutes it waits for the batter. What only prepares has a `weight` of 0 and no odds of its own.
+    `thicken` names those that are thickened on purpose just before."""
 
     key: str
+    do: str
     label: str
     start: Minutes
     end: Minutes
     portions: tuple[int, ...]
     wants: str
+    weight: float
     odds: Share
     each: tuple[Share, ...]
     too_thick: Share
     too_thin: Share
+    lost: Share
+    waits: Minutes
     thicken: tuple[str, ...]
+    may_skip: bool
+    risky: bool
     done: bool
+    skipped: bool = False
 
 
-class TechniqueOdds(Value):
-    """Odds of a technique from now on, when portions still too thin are thickened with the stick first."""
+class Weakest(Value):
+    """The step on which most of the look is likely to be lost, and in which way."""
 
-    technique: str
-    name: str
+    step: str
+    label: str
     odds: Share
-    wants: str
-    how: str
-    thicken: tuple[str, ...]
+    thick: bool
+    says: str
 
 
 class School(Value):
@@ -96,169 +123,111 @@ class Forecast(Value):
     emulsion_seen: bool
     lanes: tuple[LaneForecast, ...]
     steps: tuple[StepForecast, ...]
-    techniques: tuple[TechniqueOdds, ...]
-    fall_back: TechniqueOdds | None
+    outlook: Outlook
+    weakest: Weakest | None
+    technique: str
     pours: int
     standing: str
 
 
 @dataclass(frozen=True)
 class Projection:
-    """A forecast with what it was made from, for those who go on reckoning with it."""
+    """A forecast with what it was made from, for those who go on reckoning with it.
 
+    `blind` is the outcome had nobody looked; None while nobody has.
+    """
+
+    recipe: Recipe
+    sheet: Sheet
+    shelf: Shelf
+    knowledge: Knowledge
     forecast: Forecast
     course: Course
     draws: Draws
     state: PourState
     now: float
+    belief: Belief
+    luck: Luck
+    world: World
+    at: State
+    outcome: Outcome
+    blind: Outcome | None
+
+    @property
+    def done(self) -> tuple[Played, ...]:
+        """Steps that are done, as they are judged now."""
+        return self.outcome.steps[: len(self.course.followed.done)]
 
 
-LEVEL_WORDS = {1.0: "emulsion", 2.0: "light", 3.0: "medium", 3.5: "early thick", 4.0: "thick", 4.5: "firm", 5.0: "set"}
-
-
-def band_words(low: float, high: float) -> str:
-    """A technique's band of trace in words."""
-    if high > LEVELS[-1]:
-        return f"{LEVEL_WORDS[low]} or firmer"
-    if low == 3.5:
-        return "late medium to thick"
-    # The band ends as its upper stage begins, so what it wants is the stage below.
-    top = {3.0: "light", 3.5: "early medium", 4.0: "medium", 4.5: "thick", 5.0: "thick"}[high]
-    return LEVEL_WORDS[low] if top == LEVEL_WORDS[low] else f"{LEVEL_WORDS[low]} to {top}"
-
-
-def _told(odds: float) -> float:
-    return float(np.clip(odds, 1 - MOST_SURE, MOST_SURE))
-
-
-def _reached(draws: Draws, lane: int, level: float) -> Array:
-    """Crossing time of any level; thick-and-a-half is half-way from thick to set, like medium-and-a-half."""
-    if level == 4.5:
-        return np.sqrt(np.maximum(draws.crossing(lane, 4.0), 1e-9) * np.maximum(draws.crossing(lane, 5.0), 1e-9))
-    return draws.crossing(lane, level)
-
-
-@dataclass(frozen=True)
-class Odds:
-    """Shares of the draws in which a step fits, finds the batter too thick, or too thin."""
-
-    fits: float
-    too_thick: float
-    too_thin: float
-
-
-def step_odds(draws: Draws, step: Step, minutes: float, thicken: bool = False) -> Odds:
-    """Odds that every portion stays inside the step's band for all its `minutes`.
-
-    Where the maker may wait, the step starts when the last portion has reached the band, at most PATIENCE late.
-    With `thicken` a portion that is too thin gets the stick instead: its age then runs STICK times as fast until
-    it reaches the band, and all that follows comes earlier by what that saved.
-    """
-    ready = np.array([_reached(draws, i, step.from_level) for i in step.portions])
-    gone = np.array([_reached(draws, i, step.to_level) for i in step.portions])
-    if thicken:
-        saved = np.maximum((ready - step.start) * (1 - exp(-STICK)) - THICKEN_MINUTES, 0.0)
-        ready, gone = ready - saved, gone - saved
-    last_ready, first_gone = ready.max(axis=0), gone.min(axis=0)
-    begins = np.maximum(last_ready, step.start) if step.may_wait else step.start
-    thin = last_ready > step.start + (PATIENCE if step.may_wait else 0.0)
-    thick = ~thin & (first_gone < begins + minutes)
-    draws_made = len(thin)
-    thins, thicks = int(np.count_nonzero(thin)), int(np.count_nonzero(thick))
-    return Odds((draws_made - thins - thicks) / draws_made, thicks / draws_made, thins / draws_made)
-
-
-def _needs_the_stick(draws: Draws, recipe: Recipe, step: Step) -> tuple[str, ...]:
-    """Portions more likely than not too thin for a step when it should start."""
-    latest = step.start + 1.0
-    thin = [i for i in step.portions if step.from_level > 1 and draws.median(i, step.from_level) > latest]
-    return tuple(recipe.design.portions[i].name for i in thin)
-
-
-def _step_forecast(draws: Draws, recipe: Recipe, step: Step) -> StepForecast:
-    minutes, stick = step.end - step.start, step.may_wait and step.stick
-    odds = step_odds(draws, step, minutes, thicken=stick)
+def _step_forecast(played: Played, recipe: Recipe, skipped: bool = False) -> StepForecast:
+    stint = played.stint
+    names = tuple(recipe.design.portions[i].name for i in stint.lanes)
+    weighs = stint.wants.weight > 0 and stint.looks
     return StepForecast(
-        key=step.key,
-        label=step.label,
-        start=step.start,
-        end=step.end,
-        portions=step.portions,
-        wants=band_words(step.from_level, step.to_level),
-        odds=_told(odds.fits),
-        each=tuple(
-            _told(step_odds(draws, replace(step, portions=(i,)), minutes, thicken=stick).fits) for i in step.portions
-        ),
-        too_thick=odds.too_thick,
-        too_thin=odds.too_thin,
-        thicken=_needs_the_stick(draws, recipe, step) if stick else (),
-        done=step.done,
+        key=stint.key,
+        do=stint.do,
+        label=stint.label,
+        start=middle(played.start),
+        end=middle(played.end),
+        portions=stint.lanes,
+        wants=band_words(stint.wants.band) if weighs else "any",
+        weight=stint.wants.weight if stint.looks else 0.0,
+        odds=told(played.odds),
+        each=tuple(told(float(x)) for x in played.each.mean(axis=1)),
+        too_thick=max(played.thick, 0.0),
+        too_thin=max(played.thin, 0.0),
+        lost=float(np.mean(played.lost)),
+        waits=middle(played.waited),
+        thicken=names if stint.wants.to is not None else (),
+        may_skip=stint.wants.keep is not None,
+        risky=weighs and not played.done and played.odds < RISKY,
+        done=played.done,
+        skipped=skipped,
     )
 
 
-def technique_odds(draws: Draws, recipe: Recipe, shelf: Shelf, pour: Step, now: float) -> list[TechniqueOdds]:
-    """Odds of every technique this design's portions allow, for the pour step's remaining time."""
-    start = pour.start if pour.may_wait else max(pour.start, now)
-    out = []
-    for t in shelf.techniques.values():
-        if t.portions > len(recipe.design.portions):
-            continue
-        step = replace(
-            pour, start=start, from_level=t.from_level, to_level=t.to_level, may_wait=True, stick=not t.stands
-        )
-        odds = step_odds(draws, step, max(t.minutes - (start - pour.start), LAST_MINUTES), thicken=step.stick)
-        out.append(
-            TechniqueOdds(
-                technique=t.id,
-                name=t.name,
-                odds=_told(odds.fits),
-                wants=band_words(t.from_level, t.to_level),
-                how=t.how,
-                thicken=_needs_the_stick(draws, recipe, step) if step.stick else (),
-            )
-        )
-    return out
-
-
-def _emulsion(course: Course) -> Quantiles:
-    z = np.array([-1.2815515655, -0.6744897502, 0.0, 0.6744897502, 1.2815515655])
-    return _quantiles(course.origin * np.exp(course.emulsion_sd * z))
+def weakest_of(outcome: Outcome, recipe: Recipe) -> Weakest | None:
+    """The step to come on which most of the look hangs and fails."""
+    coming = [p for p in outcome.steps if not p.done and p.stint.looks and p.stint.wants.weight > 0]
+    if not coming:
+        return None
+    worst = max(coming, key=lambda p: p.stint.wants.weight * (1 - p.odds))
+    names = [recipe.design.portions[i].name for i in worst.stint.lanes]
+    return Weakest(
+        step=worst.stint.key,
+        label=worst.stint.label,
+        odds=told(worst.odds),
+        thick=worst.thick >= worst.thin,
+        says=says(worst, names),
+    )
 
 
 def _quantiles(values: Array) -> Quantiles:
-    q10, q25, q50, q75, q90 = (round(float(v), 3) for v in values)
+    """10, 25, 50, 75 and 90 % quantiles by sorting (inverse of the empirical distribution)."""
+    ordered = np.sort(values)
+    q10, q25, q50, q75, q90 = (
+        round(float(ordered[min(int(q * len(ordered)), len(ordered) - 1)]), 3) for q in (0.10, 0.25, 0.50, 0.75, 0.90)
+    )
     return Quantiles(q10=q10, q25=q25, q50=q50, q75=q75, q90=q90)
 
 
-def _axis(draws: Draws, steps: Sequence[Step], now: float) -> float:
+def _axis(draws: Draws, plan_end: float, now: float) -> float:
     """An end of the axis, on an even tick, that shows the batter's way to thick but never dwarfs the plan."""
     thick = max(float(draws.median(i, 4.0)) for i in range(draws.times.shape[0]))
-    plan = steps[-1].end
-    want = max(min(1.15 * thick, PLAN_FILLS * plan), 1.2 * plan, now + 6, SHORTEST_AXIS)
+    want = max(min(1.15 * thick, PLAN_FILLS * plan_end), 1.2 * plan_end, now + 6, SHORTEST_AXIS)
     want = min(want, LONGEST_AXIS)
     tick = next((t for t in (2.0, 4.0, 5.0, 10.0) if t * 9 >= want), 20.0)
     return float(np.ceil(want / tick) * tick)
 
 
-def _shade(draws: Draws, lane: int, origin: float, axis: float) -> tuple[float, ...]:
+def _shade(draws: Draws, lane: int, begins: float, origin: float, axis: float) -> tuple[float, ...]:
     grid = np.linspace(0, axis, SHADE_POINTS)
-    level = np.where(grid >= origin, 1.0, np.clip(grid / max(origin, 1e-9), 0, 1))
+    rise = np.clip((grid - begins) / max(origin - begins, 1e-9), 0, 1)
+    level = np.where(grid >= origin, 1.0, rise)
     for stage_level in THRESHOLD_LEVELS:
         crossed = draws.ordered[lane, :, LEVELS.index(stage_level)]
         level = level + np.searchsorted(crossed, grid, side="right") / len(crossed)
     return tuple(round(float(v), 3) for v in level)
-
-
-def _fall_back(techniques: Sequence[TechniqueOdds], chosen: Technique) -> TechniqueOdds | None:
-    """The nearest kin that fits well, else the best of all, and only if it is clearly better than the plan."""
-    by_id = {t.technique: t for t in techniques}
-    now = by_id[chosen.id].odds
-    if now >= 0.6:
-        return None
-    kin = [by_id[k] for k in chosen.falls_back_to if k in by_id]
-    good = [k for k in kin if k.odds >= 0.7 and k.odds > now + 0.15]
-    best = max(techniques, key=lambda t: t.odds)
-    return good[0] if good else best if best.odds > now + 0.1 else None
 
 
 OLDER = " What was logged last is still being learned from."
@@ -278,6 +247,20 @@ def _standing(knowledge: Knowledge, recipe: Recipe, shelf: Shelf, scent_pours: M
     return f"{', '.join([log, *known])}; {claim}."
 
 
+def _with_waits(course: Course, recipe: Recipe, steps: Sequence[Played]) -> Course:
+    """The course with its steps where they come in the middle of the draws, if waiting for the batter moves them."""
+    placed = tuple(Placed(p.stint, middle(p.start), middle(p.end)) for p in steps if not p.done)
+    moves = [abs(a.start - b.start) for a, b in zip(placed, course.planned, strict=True)]
+    return replanned(course, recipe, placed) if max(moves, default=0.0) > SHIFT else course
+
+
+def _played_blind(course: Course, luck: Luck, ricing: float, seed: int, hands: Hands, worth: Worth) -> Outcome:
+    """What the plan would come to by what was done alone, had nobody looked."""
+    blind = world(replace(course, state=replace(course.state, flags=[])), luck, ricing, seed, hands, worth)
+    at, done = begin(blind)
+    return play(blind, at, course.followed.ahead, course.followed.under, done=done)
+
+
 def project(
     recipe: Recipe,
     sheet: Sheet,
@@ -289,17 +272,31 @@ def project(
     now: float = 0.0,
     scent_pours: Mapping[str, int] | None = None,
     fresh: bool = True,
+    hazards: HazardKnowledge | None = None,
+    hands: Hands = Hands(),  # noqa: B008
+    worth: Worth = Worth(),  # noqa: B008
 ) -> Projection:
     """Forecast a recipe's batter from all its looks so far; with no events this is the forecast before the pour."""
-    state = replay(events, recipe.scent_in_fats)
+    state = replay(events, recipe)
     now = state.ended if state.ended is not None else now
     course = lay_out(recipe, sheet, knowledge, shelf, state, now)
-    blank: list[dict[int, Known]] = [{} for _ in course.lanes]
-    draws = draw(believe(knowledge, course.seen, course.terms, course.measured), course.lanes, course.known, seed)
-    before = draws
+    belief = believe(knowledge, course.seen, course.terms, course.measured, course.to_come)
+    luck = condition(belief, course.bare, course.known, seed)
+    ricing = ricing_odds(recipe, sheet, hazards) if hazards is not None else 0.0
+    played_on = world(course, luck, ricing, seed, hands, worth)
+    at, done = begin(played_on)
+    outcome = play(played_on, at, course.followed.ahead, course.followed.under, done=done)
+    course = _with_waits(course, recipe, outcome.steps)
+    draws = before = reach(luck, course.lanes, played_on.origin)
+    expected: Outcome | None = None
     if course.terms:
-        before = draw(believe(knowledge, course.seen, (), course.measured), course.lanes, blank, seed)
-    axis = _axis(draws, course.steps, now)
+        blank: list[dict[int, Known]] = [{} for _ in course.bare]
+        blind = believe(knowledge, course.seen, (), course.measured, course.to_come)
+        unseen = condition(blind, course.bare, blank, seed)
+        before = reach(unseen, course.lanes, played_on.origin)
+        expected = _played_blind(course, unseen, ricing, seed, hands, worth)
+    plan_end = max(course.plan_end, middle(outcome.state.t))
+    axis = _axis(draws, plan_end, now)
 
     lanes = []
     for i, portion in enumerate(recipe.design.portions):
@@ -309,11 +306,12 @@ def project(
             stages.append(
                 StageTime(
                     stage=STAGES[int(level)],
-                    time=_quantiles(draws.quantiles(i, level)),
+                    time=_quantiles(draws.crossing(i, level)),
                     expected=round(float(before.median(i, level)), 3),
                     seen=window.by if window else None,
                 )
             )
+        emulsion = _quantiles(played_on.origin[i])
         lanes.append(
             LaneForecast(
                 portion=portion.name,
@@ -321,25 +319,42 @@ def project(
                 scented=portion.scented,
                 level=state.level(portion.name),
                 stages=tuple(stages),
-                shade=_shade(draws, i, course.origin, axis),
+                shade=_shade(draws, i, course.begins[i], emulsion.q50, axis),
+                batch=recipe.design.batch_of(portion),
+                emulsion=emulsion,
+                emulsion_seen=course.emulsified[i],
             )
         )
-
-    steps = [_step_forecast(draws, recipe, step) for step in course.steps]
-    techniques = technique_odds(draws, recipe, shelf, course.steps[-1], now)
-
+    skipped = {p.stint.key for p in course.followed.done if p.skipped}
     forecast = Forecast(
         axis=axis,
-        emulsion=_emulsion(course),
+        emulsion=lanes[0].emulsion,
         emulsion_seen=state.emulsion is not None,
         lanes=tuple(lanes),
-        steps=tuple(steps),
-        techniques=tuple(techniques),
-        fall_back=_fall_back(techniques, course.technique),
+        steps=tuple(_step_forecast(p, recipe, p.stint.key in skipped) for p in outcome.steps),
+        outlook=outlook(outcome, float(outcome.value(worth).mean())),
+        weakest=weakest_of(outcome, recipe),
+        technique=course.technique.id,
         pours=knowledge.pours,
         standing=_standing(knowledge, recipe, shelf, scent_pours or {}) + ("" if fresh else OLDER),
     )
-    return Projection(forecast, course, draws, state, now)
+    return Projection(
+        recipe,
+        sheet,
+        shelf,
+        knowledge,
+        forecast,
+        course,
+        draws,
+        state,
+        now,
+        belief,
+        luck,
+        played_on,
+        at,
+        outcome,
+        expected,
+    )
 
 
 SCHOOLS = {"cool": 25.0, "middle": 33.0, "warm": 43.0}  # °C, common practice
@@ -386,8 +401,16 @@ def likelihood_of(projection: Projection, portion: str | None, level: int, minut
 
 
 def surprise(projection: Projection, event: Event) -> Doubt | None:
-    """A doubt when a stage tap is rarer than RARE by the forecast made before it."""
+    """A doubt when a stage tap is rarer than RARE by the forecast made before it.
+
+    A batch whose emulsion was not seen yet has no clock to be surprised by.
+    """
     if not isinstance(event, StageSeen):
+        return None
+    lanes = projection.forecast.lanes
+    told_of = [lane.emulsion_seen for lane in lanes if event.portion in (None, lane.portion)]
+    several = len({lane.batch for lane in lanes}) > 1
+    if several and not all(told_of):
         return None
     if likelihood_of(projection, event.portion, STAGES.index(event.stage), event.minute) >= RARE:
         return None

@@ -19,6 +19,7 @@ from ..batter import (
     THRESHOLD_COLUMNS,
     Array,
     Dense,
+    Draws,
     Knowledge,
     Lane,
     ages,
@@ -34,7 +35,7 @@ from ..recipe import Recipe
 from ..sheet import Sheet
 from ..shelf import Claim, Discolours, Family, Fragrance, Ricing, Shelf
 from ..values import Share, Value
-from .forecast import MOST_SURE, Projection
+from .odds import MOST_SURE
 
 SEIZES_WITHIN = 2.0  # minutes from scent to thick
 UNKNOWN_SEIZES_MORE = 1.5  # odds times this for a fragrance never poured: the clock under-warns then
@@ -237,12 +238,17 @@ def _words(odds: float) -> str:
 
 
 def hazards(
-    recipe: Recipe, sheet: Sheet, shelf: Shelf, projection: Projection, known: HazardKnowledge, knowledge: Knowledge
+    recipe: Recipe,
+    sheet: Sheet,
+    shelf: Shelf,
+    course: Course,
+    draws: Draws,
+    known: HazardKnowledge,
+    knowledge: Knowledge,
 ) -> tuple[Hazard, ...]:
     """All hazards of a recipe before its pour, the likeliest first."""
-    course = projection.course
     found = [
-        *_seizing(recipe, shelf, projection, known, knowledge),
+        *_seizing(recipe, shelf, course, draws, known, knowledge),
         *_ricing(recipe, sheet, shelf, known),
         _false_trace(recipe, sheet, known),
         _separation(course, known, knowledge),
@@ -268,15 +274,15 @@ def _less(words: str, now: float, then: float) -> list[str]:
 
 
 def _seizing(
-    recipe: Recipe, shelf: Shelf, projection: Projection, known: HazardKnowledge, knowledge: Knowledge
+    recipe: Recipe, shelf: Shelf, course: Course, draws: Draws, known: HazardKnowledge, knowledge: Knowledge
 ) -> list[Hazard]:
-    lanes = projection.course.lanes
+    lanes = course.lanes
     if not any(lane.added for lane in lanes):
         return []
     worst, wait = 0.0, np.zeros(1)
     for i, lane in enumerate(lanes):
         if lane.added:
-            since = projection.draws.crossing(i, 4.0) - max(m for m, _ in lane.added.values())
+            since = draws.crossing(i, 4.0) - max(m for m, _ in lane.added.values())
             odds = float(np.mean(since < SEIZES_WITHIN))
             if odds >= worst:
                 worst, wait = odds, since
@@ -297,17 +303,25 @@ def _seizing(
     return [_made("seizing", "Seizing", now, known.counts.get("seizing", (0, 0)), says, lower)]
 
 
-def _ricing(recipe: Recipe, sheet: Sheet, shelf: Shelf, known: HazardKnowledge) -> list[Hazard]:
+def ricing_odds(
+    recipe: Recipe, sheet: Sheet, known: HazardKnowledge, cooler: float = 0.0, less: float = 0.0, softer: float = 0.0
+) -> float:
+    """Odds of grains where the fragrance goes in, as planned or so many °C cooler, percent less, or softer in fats."""
     percent = {s.fragrance: 100 * s.load for s in recipe.scents if s.load > 0}
-    if not percent or not recipe.scented_share:
+    total = sum(percent.values())
+    if not total:
+        return 0.0
+    part = max(total - less, 0.1) / total
+    scents = {f: p * part for f, p in percent.items()}
+    return known.odds(_ricing_row(scents, recipe.pour_celsius - cooler, sheet.factors["palmitic"] - softer))
+
+
+def _ricing(recipe: Recipe, sheet: Sheet, shelf: Shelf, known: HazardKnowledge) -> list[Hazard]:
+    if not any(s.load > 0 for s in recipe.scents) or not recipe.scented_share:
         return []
-    palmitic = sheet.factors["palmitic"]
 
     def odds(cooler: float = 0.0, less: float = 0.0, softer: float = 0.0) -> float:
-        total = sum(percent.values())
-        part = max(total - less, 0.1) / total if total else 1.0
-        scents = {f: p * part for f, p in percent.items()}
-        return known.odds(_ricing_row(scents, recipe.pour_celsius - cooler, palmitic - softer))
+        return ricing_odds(recipe, sheet, known, cooler, less, softer)
 
     now = odds()
     lower = _less("5 °C cooler", now, odds(cooler=5)) + _less("1 % less of it", now, odds(less=1))
@@ -326,7 +340,7 @@ def _false_trace(recipe: Recipe, sheet: Sheet, known: HazardKnowledge) -> Hazard
 
 
 def _separation(course: Course, known: HazardKnowledge, knowledge: Knowledge) -> Hazard:
-    pouring = course.steps[-1].start
+    pouring = course.pouring
     slowest = min(
         (_separation_row(knowledge, lane, pouring) for lane in course.lanes), key=lambda row: row["separation:age"]
     )

@@ -12,7 +12,20 @@ from typing import Any
 
 import numpy as np
 
-from ..batter import FIXED_COLUMNS, Array, Knowledge, Lane, Looks, Noise, Term, batch_sd, climb, damping, scent_column
+from ..batter import (
+    FIXED_COLUMNS,
+    Array,
+    Knowledge,
+    Lane,
+    Looks,
+    Noise,
+    Term,
+    batch_sd,
+    climb,
+    damping,
+    prior,
+    scent_column,
+)
 from ..course import Course
 
 CHUNK = 15  # pours laid out together: fewer wastes calls, more wastes zeros
@@ -72,8 +85,14 @@ class _Eliminated:
 
 
 def _precision(knowledge: Knowledge, kind: str) -> float:
-    """Prior precision of an effect: a portion's, or a batch's with its temperature measured or stated."""
-    return knowledge.noise.portion**-2 if kind == "portion" else batch_sd(knowledge, kind == "measured") ** -2
+    """Prior precision of an effect: a portion's, or a batch's with its temperature measured or stated.
+
+    Of several batches in one pour, what they have in common and what sets each apart are two effects.
+    """
+    if kind == "portion":
+        return knowledge.noise.portion**-2
+    part = {"apart": 1 - prior.BATCHES_ALIKE, "several": prior.BATCHES_ALIKE}.get(kind.rsplit(maxsplit=1)[-1], 1.0)
+    return 1 / (part * batch_sd(knowledge, kind.startswith("measured")) ** 2)
 
 
 def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge) -> _Chunk:
@@ -91,6 +110,10 @@ def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge) -> _Chun
         for lane in lanes[base:]:
             kinds[f"u{i}"] = "measured" if course.measured else "stated"
             names[f"u{i}"] = (pour, "")
+            if lane.batch:
+                kinds[f"u{i}"] += " of several"
+                kinds[f"u{i}@{lane.batch}"] = f"{'measured' if course.measured else 'stated'} apart"
+                names[f"u{i}@{lane.batch}"] = (pour, f"@{lane.batch}")
             if lane.split is not None:
                 kinds[f"u{i}:{lane.name}"] = "portion"
                 names[f"u{i}:{lane.name}"] = (pour, lane.name)

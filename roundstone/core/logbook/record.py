@@ -11,13 +11,14 @@ import numpy as np
 
 from ..batter import CLAIM_LOAD, THRESHOLDS, Knowledge, Noise, extended, scent_column, trade_knowledge
 from ..course import Course, lay_out
-from ..forecast import TRADE_USUAL, HazardKnowledge, Told, Usual, claimed_hazards, learn_hazards, mould_pace
+from ..forecast import TRADE_USUAL, Hands, HazardKnowledge, Told, Usual, claimed_hazards, learn_hazards, mould_pace
 from ..heat import mould_heat
 from ..pour import Event, PourState, replay
 from ..recipe import Recipe
 from ..sheet import Sheet, weigh
 from ..shelf import Fragrance, Shelf
 from ..values import Minutes, Share, Value
+from .hands import learn_hands
 from .learn import Fit, fit
 
 HEATED = 40  # latest pours whose mould is reckoned to learn from: each takes some 20 ms, once [chosen]
@@ -84,6 +85,7 @@ class Taught:
     poured: Mapping[str, int]
     left_out: tuple[str, ...] = ()
     fresh: bool = True
+    hands: Hands = Hands()  # noqa: RUF009 - a value nobody changes
 
     def scent_pours(self, fragrances: Iterable[str]) -> dict[str, int]:
         """Finished pours with each of these fragrances."""
@@ -108,6 +110,7 @@ class Taught:
             "hazards": {"names": h.names, "mean": h.mean.tolist(), "cov": h.cov.tolist(), "counts": dict(h.counts)},
             "poured": dict(self.poured),
             "left_out": self.left_out,
+            "hands": [self.hands.mean, self.hands.sd],
         }
 
 
@@ -125,7 +128,8 @@ def unpacked(doc: Mapping[str, Any], shelf: Shelf, noise: Noise) -> Taught:
     hazards = HazardKnowledge(tuple(h["names"]), np.array(h["mean"]), np.array(h["cov"]), counts)
     trade = trade_knowledge(shelf.fragrances.values(), noise)
     usual, left_out = Usual.model_validate(doc["usual"]), tuple(doc["left_out"])
-    return Taught(shelf, knowledge, trade, usual, hazards, dict(doc["poured"]), left_out).on(shelf, noise)
+    hands = Hands(*map(float, doc["hands"]))
+    return Taught(shelf, knowledge, trade, usual, hazards, dict(doc["poured"]), left_out, hands=hands).on(shelf, noise)
 
 
 @dataclass(frozen=True)
@@ -141,8 +145,8 @@ class Record(Taught):
     @property
     def light(self) -> Taught:
         """Without the pours."""
-        fields = ("shelf", "knowledge", "trade", "usual", "hazards", "poured", "left_out")
-        return Taught(*(getattr(self, f) for f in fields))
+        fields = ("shelf", "knowledge", "trade", "usual", "hazards", "poured", "left_out", "hands")
+        return Taught(**{f: getattr(self, f) for f in fields})
 
 
 def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Record | None = None) -> Record:  # noqa: B008
@@ -158,10 +162,10 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
             logged.append(old)
             continue
         sheet = weigh(past.recipe, shelf).sheet
-        state = replay(past.events, past.recipe.scent_in_fats)
+        state = replay(past.events, past.recipe)
         if sheet is None:
             left_out.append(past.pour)
-        elif state.ended is not None:
+        elif state.ended is not None and state.taught:
             course = lay_out(past.recipe, sheet, trade, shelf, state, state.ended)
             logged.append(Logged(past, sheet, state, course, mould_pace(past.recipe, trade)))
     usual = TRADE_USUAL
@@ -176,7 +180,16 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
     flags = learn_hazards(shelf, told, fitted.knowledge)
     poured = dict(Counter(f for p in logged for f in p.scents))
     return Record(
-        shelf, fitted.knowledge, trade, usual, flags, poured, tuple(left_out), fitted=fitted, logged=tuple(logged)
+        shelf,
+        fitted.knowledge,
+        trade,
+        usual,
+        flags,
+        poured,
+        tuple(left_out),
+        hands=learn_hands(p.course for p in logged),
+        fitted=fitted,
+        logged=tuple(logged),
     )
 
 

@@ -6,8 +6,8 @@ from uuid import UUID
 
 from pydantic import Field, TypeAdapter
 
-from ..shelf import STAGES, Stage
-from ..values import Celsius, Id, Minutes, Name, Value
+from ..shelf import STAGES, Stage, TechniqueId
+from ..values import Celsius, Grams, Minutes, Name, Share, Value, listed
 
 LONGEST = 10 * 366 * 24 * 60.0  # minutes; a pour lasts as long as it lasts, this only keeps nonsense out [chosen]
 
@@ -54,12 +54,13 @@ class StageSeen(_Event):
 
 
 class Worked(_Event):
-    """A stretch of blending or whisking that ended at `minute`."""
+    """A stretch of blending or whisking that ended at `minute`; on `purpose` to thicken it, or to loosen it."""
 
     kind: Literal["work"] = "work"
     portion: Name | None = None
     tool: Literal["stick", "hand"] = "stick"
     seconds: float = Field(gt=0, le=1800)
+    purpose: Literal["mix", "thicken", "loosen"] = "mix"
 
 
 class Split(_Event):
@@ -69,10 +70,15 @@ class Split(_Event):
 
 
 class ScentIn(_Event):
-    """The fragrance went in: into one portion, or (None) the whole pot."""
+    """The fragrance went in: into one portion, or (None) the whole pot.
+
+    As planned, or so many `grams`, or a `share` of the full dose.
+    """
 
     kind: Literal["scent"] = "scent"
     portion: Name | None = None
+    grams: Grams | None = Field(default=None, ge=0, le=100_000)
+    share: Share | None = Field(default=None, ge=0, le=20)
 
 
 class LeftUnscented(_Event):
@@ -89,11 +95,53 @@ class TemperatureRead(_Event):
 
 class TechniqueChanged(_Event):
     kind: Literal["switch"] = "switch"
-    technique: Id
+    technique: TechniqueId
 
 
 class PouringBegan(_Event):
     kind: Literal["pouring"] = "pouring"
+
+
+class Combined(_Event):
+    """Lye met the fats of another batch; the first one's is minute 0."""
+
+    kind: Literal["combined"] = "combined"
+    batch: Name
+
+
+class StepDone(_Event):
+    """A step of the plan was finished; named as the plan names it."""
+
+    kind: Literal["step"] = "step"
+    step: str = Field(min_length=1, max_length=200)
+
+
+class StepSkipped(_Event):
+    """A step of the plan is left out."""
+
+    kind: Literal["skip"] = "skip"
+    step: str = Field(min_length=1, max_length=200)
+
+
+class Folded(_Event):
+    """A portion was folded into another, or several."""
+
+    kind: Literal["fold"] = "fold"
+    portion: Name
+    into: tuple[Name, ...] = Field(min_length=1, max_length=24)
+
+
+class Spared(_Event):
+    """A portion's rest (None: all that is left) went into a spare mould."""
+
+    kind: Literal["spare"] = "spare"
+    portion: Name | None = None
+
+
+class LeftOut(_Event):
+    """This pour is left out of learning."""
+
+    kind: Literal["unlearned"] = "unlearned"
 
 
 Flag = Literal["ricing", "seizing", "separation", "false-trace", "overheating", "soup"]
@@ -165,6 +213,12 @@ class Doubted(_Event):
 Note = Undone | Kept | Moved | Doubted  # of other events, not of the batter
 _Tap = (
     StageSeen
+    | Combined
+    | StepDone
+    | StepSkipped
+    | Folded
+    | Spared
+    | LeftOut
     | Worked
     | Split
     | ScentIn
@@ -196,7 +250,7 @@ def clock_text(minute: float) -> str:
     return f"{hours}:{rest:0>5}" if hours else rest
 
 
-def label(event: Event) -> str:
+def label(event: Event) -> str:  # noqa: PLR0912 - one branch a kind
     """An event in the words of the bench."""
     where = getattr(event, "portion", None)
     match event:
@@ -204,8 +258,23 @@ def label(event: Event) -> str:
             words = f"came to {event.stage}" if event.turned else str(event.stage)
         case Worked():
             words = f"{'blended' if event.tool == 'stick' else 'stirred'} {event.seconds:.0f} s"
+            words += {"mix": "", "thicken": " on purpose", "loosen": " to loosen it"}[event.purpose]
         case ScentIn():
-            words = "scent in"
+            amount = f", {event.grams:g} g" if event.grams is not None else ""
+            amount = f", {100 * event.share:.0f} %" if event.share is not None else amount
+            words = f"scent in{amount}"
+        case Combined():
+            words = f"{event.batch} combined"
+        case StepDone():
+            words = f"done: {event.step}"
+        case StepSkipped():
+            words = f"left out: {event.step}"
+        case Folded():
+            words = f"folded into {listed(event.into)}"
+        case Spared():
+            words = "into a spare mould"
+        case LeftOut():
+            words = "left out of learning"
         case LeftUnscented():
             words = "left unscented"
         case TemperatureRead():

@@ -8,9 +8,12 @@ from ..shelf import STAGES, Shelf
 from ..values import Fault, RuleBroken
 from .events import (
     ColourSeen,
+    Combined,
     Ended,
     Event,
     Flagged,
+    Folded,
+    LeftOut,
     LeftUnscented,
     Note,
     NothingAmiss,
@@ -48,8 +51,8 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
     """What is odd about an event after those before it, if anything."""
     if isinstance(event, Note):
         return _doubt_of_note(event, events)
-    state = replay(events, recipe.scent_in_fats)
-    after = isinstance(event, Flagged | NothingAmiss | ColourSeen)
+    state = replay(events, recipe)
+    after = isinstance(event, Flagged | NothingAmiss | ColourSeen | LeftOut)
     if isinstance(event, ColourSeen) and state.ended is None:
         return Doubt("/kind", "Colour is judged once it is in the mould: end the pour first.", "cannot")
     until = state
@@ -60,26 +63,33 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
         if event.minute > state.ended:
             says = f"This pour ended at {clock_text(state.ended)}, before this tap."
             return Doubt("/kind", says, "waits")
-        until = replay([e for e in events if isinstance(e, Note) or e.minute <= event.minute], recipe.scent_in_fats)
+        until = replay([e for e in events if isinstance(e, Note) or e.minute <= event.minute], recipe)
     portion = getattr(event, "portion", None)
     if portion is not None and portion not in {p.name for p in recipe.design.portions}:
         return Doubt("/portion", f"There is no portion called {portion}.", "cannot")
-    if portion is not None and state.split is None and not after:
+    if isinstance(event, Folded):
+        odd = _doubt_of_fold(event, recipe)
+        if odd is not None:
+            return odd
+    alone = portion is not None and len(recipe.design.batches) > 1 and _alone(portion, recipe)
+    if portion is not None and state.split is None and not after and not alone:
         return Doubt("/portion", "The split was not tapped before this: tap it, or move this.", "counts")
     match event:
+        case Combined() if event.batch not in recipe.design.batches:
+            return Doubt("/batch", f"There is no batch called {event.batch}.", "cannot")
         case StageSeen():
             return _doubt_of_stage(event, until, recipe)
         case Split() if state.split is not None:
             return Doubt("/kind", f"Already split at {clock_text(state.split)}.", "cannot")
-        case Split() if len(recipe.design.portions) < 2:
-            return Doubt("/kind", "This design has one portion: nothing to split.", "cannot")
+        case Split() if not _to_split(recipe):
+            return Doubt("/kind", "There is no batch of several portions: nothing to split.", "cannot")
         case ScentIn() | LeftUnscented():
             return _doubt_of_scent(event, state, recipe)
         case TechniqueChanged() if event.technique not in shelf.techniques:
             return Doubt("/technique", "This technique is not known.", "cannot")
         case PouringBegan() if state.pouring is not None:
             return Doubt("/kind", f"Pouring began at {clock_text(state.pouring)}.", "cannot")
-        case PouringBegan() if state.split is None and len(recipe.design.portions) > 1:
+        case PouringBegan() if state.split is None and _to_split(recipe):
             return Doubt("/kind", "The batter was not split before it was poured. Poured as one?", "counts")
         case PouringBegan() if _forgotten(recipe, state):
             says = (
@@ -88,6 +98,27 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
             return Doubt("/kind", says, "counts")
         case PouringBegan() | Ended() if not state.looks:
             return Doubt("/kind", "Nothing was seen of this batter, so nothing can be learned from it.", "counts")
+    return None
+
+
+def _alone(portion: str, recipe: Recipe) -> bool:
+    """Whether a portion is a batch of its own, so that nothing is split for it."""
+    design = recipe.design
+    of = {p.name: design.batch_of(p) for p in design.portions}
+    return list(of.values()).count(of[portion]) == 1
+
+
+def _to_split(recipe: Recipe) -> bool:
+    return any(not _alone(p.name, recipe) for p in recipe.design.portions)
+
+
+def _doubt_of_fold(event: Folded, recipe: Recipe) -> Doubt | None:
+    names = {p.name for p in recipe.design.portions}
+    unknown = next((n for n in event.into if n not in names), None)
+    if unknown is not None:
+        return Doubt("/into", f"There is no portion called {unknown}.", "cannot")
+    if event.portion in event.into:
+        return Doubt("/into", "A portion cannot be folded into itself.", "cannot")
     return None
 
 

@@ -4,13 +4,18 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from uuid import UUID
 
+from ..recipe import Recipe
+from ..shelf import STAGES
 from .events import (
     ColourSeen,
+    Combined,
     Doubted,
     Ended,
     Event,
     Flagged,
+    Folded,
     Kept,
+    LeftOut,
     LeftUnscented,
     Look,
     Moved,
@@ -18,8 +23,11 @@ from .events import (
     NothingAmiss,
     PouringBegan,
     ScentIn,
+    Spared,
     Split,
     StageSeen,
+    StepDone,
+    StepSkipped,
     TechniqueChanged,
     TemperatureRead,
     Undone,
@@ -29,7 +37,11 @@ from .events import (
 
 @dataclass
 class PourState:
-    """A pour so far. Portion None in `looks` and `work` is the pot, or all portions after the split.
+    """A pour so far. Portion None in `looks` and `work` is the pot, or all portions after the split; where there are
+    several batches it is told of the portions of the batch in hand.
+
+    `emulsions` and `combined` are by batch ("" is the pot), `done` and `skipped` by the step's key; what is not
+    `taught` is left out of learning.
 
     `standing` are all taps not taken back, in order of time; `doubts` those of them that wait for an answer, by id.
     """
@@ -40,6 +52,15 @@ class PourState:
     pouring: float | None = None
     ended: float | None = None
     technique: str | None = None
+    switches: list[tuple[float, str]] = field(default_factory=list)
+    emulsions: dict[str, float] = field(default_factory=dict)
+    combined: dict[str, float] = field(default_factory=dict)
+    doses: dict[str | None, ScentIn] = field(default_factory=dict)
+    done: dict[str, float] = field(default_factory=dict)
+    skipped: dict[str, float] = field(default_factory=dict)
+    folds: list[Folded] = field(default_factory=list)
+    spared: dict[str | None, float] = field(default_factory=dict)
+    taught: bool = True
     scents: dict[str | None, float] = field(default_factory=dict)
     left_out: set[str | None] = field(default_factory=set)
     looks: list[tuple[str | None, Look]] = field(default_factory=list)
@@ -58,6 +79,11 @@ class PourState:
     def looks_of(self, portion: str) -> list[Look]:
         """Looks at this portion's batter, those at the pot it came from included, in order of time."""
         return [look for name, look in self.looks if name in (None, portion)]
+
+    @property
+    def pot_level(self) -> int:
+        """Latest level seen of what was looked at as one."""
+        return next((look.level for name, look in reversed(self.looks) if name is None), 0)
 
     def level(self, portion: str) -> int:
         """Latest level seen of a portion; 0 while only combined."""
@@ -94,37 +120,91 @@ def _standing(events: Sequence[Event]) -> tuple[list[Event], dict[UUID, Doubted]
     return standing, {i: d for i, d in doubts.items() if i in ids}
 
 
-def replay(events: Iterable[Event], in_fats: bool = False) -> PourState:  # noqa: PLR0912 - one branch a kind
+def _in_hand(recipe: Recipe | None, standing: Sequence[Event], minute: float) -> tuple[str, tuple[str | None, ...]]:
+    """The batch that was combined last by then, and whom a tap without a portion is of: (None,) where there is one."""
+    if recipe is None or len(recipe.design.batches) < 2:
+        return "", (None,)
+    design = recipe.design
+    of = {p.name: design.batch_of(p) for p in design.portions}
+    begun = {design.batches[0]: 0.0}
+    for e in standing:
+        batch = e.batch if isinstance(e, Combined) else None
+        if isinstance(e, StageSeen) and e.stage == "emulsion" and e.portion in of:
+            batch = of[e.portion]
+        if batch is not None and e.minute <= minute:
+            begun.setdefault(batch, e.minute)
+    last = max(begun, key=lambda b: begun[b])
+    return last, tuple(p for p, b in of.items() if b == last)
+
+
+def _looked_at(state: PourState, minute: float) -> list[tuple[str | None, Look]]:
+    """Who begins to pour looks at the batter: what was looked at by itself since the split is so still."""
+    since = state.split or 0.0
+    names = {name for name, look in state.looks if look.minute >= since}
+    levels = [(name, state.level(name) if name is not None else state.pot_level) for name in sorted(names, key=str)]
+    return [(name, Look(minute, level)) for name, level in levels if level]
+
+
+def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
+    events: Iterable[Event], recipe: Recipe | None = None
+) -> PourState:
     """State after these events, in order of time; what was undone has no effect.
 
-    With `in_fats` the fragrance stood in the fats from the start.
+    The recipe tells what its portions are parts of, and whether the fragrance stood in the fats from the start.
     """
     standing, doubts = _standing(list(events))
+    in_fats = recipe is not None and recipe.scent_in_fats
+    of = {p.name: recipe.design.batch_of(p) for p in recipe.design.portions} if recipe is not None else {}
     state = PourState(standing=standing, scents={None: 0.0} if in_fats else {}, doubts=doubts)
     for e in standing:
         if e.id in doubts and doubts[e.id].stands != "counts":
             continue
         match e:
             case StageSeen():
-                state.looks += ((e.portion, look) for look in e.looks)
-                if e.stage == "emulsion" and state.emulsion is None:
-                    state.emulsion = e.minute
+                batch, whom = _in_hand(recipe, standing, e.minute)
+                named = whom if e.portion is None else (e.portion,)
+                state.looks += ((name, look) for name in named for look in e.looks)
+                if e.stage == "emulsion":
+                    state.emulsions.setdefault(of.get(e.portion, "") if e.portion is not None else batch, e.minute)
+                    if state.emulsion is None:
+                        state.emulsion = e.minute
             case Worked():
-                state.work.append(e)
+                _, whom = _in_hand(recipe, standing, e.minute)
+                named = whom if e.portion is None else (e.portion,)
+                state.work += (e.model_copy(update={"portion": name}) for name in named)
+            case Combined():
+                state.combined.setdefault(e.batch, e.minute)
+            case StepDone():
+                state.done.setdefault(e.step, e.minute)
+            case StepSkipped():
+                state.skipped.setdefault(e.step, e.minute)
+            case Folded():
+                state.folds.append(e)
+            case Spared():
+                state.spared.setdefault(e.portion, e.minute)
+            case LeftOut():
+                state.taught = False
             case Split() if state.split is None:
                 state.split = e.minute
             case ScentIn():
-                state.scents.setdefault(e.portion, e.minute)
+                _, whom = _in_hand(recipe, standing, e.minute)
+                for name in whom if e.portion is None else (e.portion,):
+                    state.scents.setdefault(name, e.minute)
+                    state.doses.setdefault(name, e)
             case LeftUnscented():
                 state.left_out.add(e.portion)
             case TemperatureRead():
                 state.readings.append((e.minute, e.celsius))
             case TechniqueChanged():
                 state.technique = e.technique
+                state.switches.append((e.minute, e.technique))
             case PouringBegan() if state.pouring is None:
                 state.pouring = e.minute
+                state.looks += _looked_at(state, e.minute)
             case Flagged():
                 state.flags.append(e)
+                if e.flag == "seizing":  # solid in seconds
+                    state.looks.append((e.portion, Look(e.minute, STAGES.index("thick"))))
             case NothingAmiss():
                 state.smooth = True
             case ColourSeen():

@@ -8,6 +8,7 @@ from .mould import millilitres
 from .order import MISPLACED, misplaced, moment_of, vessel_of, words
 from .recipe import (
     MOST_PORTIONS,
+    MOST_SCENT,
     Basis,
     Box,
     ByConcentration,
@@ -26,5 +27,20 @@ from .recipe import (
     Scent,
     Size,
     Tube,
+    WaterRule,
     Wrap,
+)
+from .steps import (
+    INTO_MOULD,
+    ON_MOULD,
+    BlendStep,
+    ColourStep,
+    CombineStep,
+    LayerStep,
+    LookStep,
+    PourStep,
+    ScentStep,
+    SplitStep,
+    Step,
+    WaitStep,
 )

@@ -4,7 +4,8 @@ from collections.abc import Iterator
 
 from ..shelf import Shelf
 from ..values import Fault, Mend
-from .recipe import MOST_PORTIONS, Recipe
+from .recipe import MOST_PORTIONS, MOST_SCENT, Recipe
+from .steps import INTO_MOULD, ON_MOULD, BlendStep, ColourStep, CombineStep, LookStep, ScentStep, SplitStep
 
 
 def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
@@ -37,12 +38,73 @@ def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
             says=f"The portions add up to {100 * total:.4g} %, not 100 %.",
             mends=(mend,) if 0 < rest <= 1 else (),
         )
+    yield from _sources(recipe)
     technique = shelf.techniques.get(design.technique)
     if technique is None:
         yield Fault(pointer="/design/technique", says="This technique is not known.")
-    elif len(design.portions) < technique.portions:
-        says = f"{technique.name} needs {technique.portions} portions."
+    elif len(design.portions) < technique.pots and not design.steps:
+        says = f"{technique.name} needs {technique.pots} portions."
         yield Fault(pointer="/design/technique", says=says)
     for field in ("split_minutes", "colour_minutes"):
         if not 0 <= getattr(design, field) <= 60:
             yield Fault(pointer=f"/design/{field}", says="A step takes from 0 to 60 minutes.")
+    yield from _steps(recipe)
+
+
+def _sources(recipe: Recipe) -> Iterator[Fault]:
+    """Where each portion comes from, and how much of the fragrance it gets."""
+    by_name = {p.name: p for p in recipe.design.portions}
+    for i, portion in enumerate(recipe.design.portions):
+        at = f"/design/portions/{i}"
+        if not 0 <= portion.scent <= MOST_SCENT:
+            yield Fault(pointer=f"{at}/scent", says=f"From none to {MOST_SCENT:g} times the full dose.")
+        source, seen = portion, {portion.name}
+        while source.of:
+            if source.of not in by_name:
+                yield Fault(pointer=f"{at}/of", says=f"There is no portion called {source.of}.")
+                break
+            source = by_name[source.of]
+            if source.name in seen:
+                yield Fault(pointer=f"{at}/of", says="A portion cannot come from itself.")
+                break
+            seen.add(source.name)
+        else:
+            if recipe.design.batch_of(source) != recipe.design.batch_of(portion):
+                yield Fault(pointer=f"{at}/batch", says=f"It is taken from {source.name}, so it is of the same batch.")
+
+
+def _steps(recipe: Recipe) -> Iterator[Fault]:  # noqa: PLR0912 - one rule a branch
+    """The maker's own steps: of portions and batches there are, bands in order, no more used than there is."""
+    design = recipe.design
+    names, used = {p.name for p in design.portions}, dict.fromkeys((p.name for p in design.portions), 0.0)
+    poured = False
+    for i, step in enumerate(design.steps):
+        at = f"/design/steps/{i}"
+        if isinstance(step, CombineStep):
+            if step.batch not in design.batches:
+                yield Fault(pointer=f"{at}/batch", says=f"No portion is of a batch called {step.batch or 'the pot'}.")
+            continue
+        if isinstance(step, SplitStep):
+            continue
+        unknown = next((n for n in step.who if n not in names), None)
+        if unknown is not None:
+            yield Fault(pointer=f"{at}/who", says=f"There is no portion called {unknown}.")
+            continue
+        if isinstance(step, BlendStep | ColourStep | ScentStep) and not step.who:
+            yield Fault(pointer=f"{at}/who", says="Say which portions.")
+        if not isinstance(step, LookStep):
+            continue
+        if step.do in INTO_MOULD and not step.who:
+            yield Fault(pointer=f"{at}/who", says="Say which portions go in.")
+        if step.do in ON_MOULD and not poured:
+            yield Fault(pointer=at, says="Nothing is in the mould yet.")
+        poured = poured or step.do in INTO_MOULD
+        if step.band is not None and not step.band[0] <= step.band[1] <= step.band[2] <= step.band[3]:
+            yield Fault(pointer=f"{at}/band", says="A band runs from its thin end to its thick one.")
+        for name in step.who if step.do in INTO_MOULD and step.part is not None else ():
+            used[name] += step.part or 0.0
+            if used[name] > 1 + 1e-6:
+                yield Fault(pointer=f"{at}/part", says=f"More of {name} is used than there is.")
+                used[name] = 0.0
+    if design.steps and not poured:
+        yield Fault(pointer="/design/steps", says="Nothing goes into the mould.")

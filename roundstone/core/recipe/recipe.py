@@ -1,11 +1,13 @@
 """A recipe: what the maker decides. Lenient in shape, so a half-typed draft can be kept; `weigh` judges it."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from ..shelf import Moment
+from ..shelf import Moment, TechniqueId
 from ..values import Celsius, Grams, Id, Minutes, Name, Share, Value
+from .lift import lifted
+from .steps import Step
 
 
 class FatShare(Value):
@@ -128,34 +130,61 @@ class ByMoulds(Value):
 Size = Annotated[ByWeight | ByMoulds, Field(discriminator="kind")]
 
 
+MOST_SCENT = 3.0  # times the full dose that may be planned for one portion [chosen]
+
+
 class Portion(Value):
-    """A part of the batter after the split."""
+    """A part of the batter. `of` names the portion it is taken from, else it comes from its `batch` ("" is the pot).
+
+    `scent` is its share of the full dose: 0 none, 1 full, less or more; `coloured` how its colour is worked in.
+    """
 
     name: Name
     share: Share
-    scented: bool
+    scent: Share = 1.0
     colour: Name = ""
+    coloured: Literal["hand", "stick", "not"] = "hand"
+    of: Name = ""
+    batch: Name = ""
+
+    @property
+    def scented(self) -> bool:
+        """Whether any fragrance goes in."""
+        return self.scent > 0
 
 
 MOST_PORTIONS = 24
+MOST_STEPS = 120
 
 
 class Design(Value):
-    """Three steps on the batter's clock: split, colour and scent, and the pour by a technique.
+    """Portions, and steps on the batter's clock: those of a technique, or the maker's own `steps`.
 
-    In `layers` every portion is combined by itself from its raw share of fats and lye. `scent_at` is when the
-    fragrance goes in: into the fats (proven ones), the whole pot at emulsion, or each portion after the split, and
-    `scent_by` whisked by hand or with the stick. `wrap` is how the mould rests.
+    In `layers` every portion is a batch of its own, combined by itself from its raw share of fats and lye; else a
+    portion that names a `batch` is part of that. `scent_at` is when the fragrance goes in: into the fats (proven ones),
+    the whole pot at emulsion, or each portion after the split, and `scent_by` whisked by hand or with the stick.
+    `colour_minutes` are for all colouring and scenting together. `wrap` is how the mould rests.
     """
 
     portions: tuple[Portion, ...] = Field(max_length=MOST_PORTIONS)
-    technique: Id
+    technique: TechniqueId
+    steps: tuple[Step, ...] = Field(default=(), max_length=MOST_STEPS)
     split_minutes: Minutes = 1.0
     colour_minutes: Minutes = 2.0
     batching: Literal["whole", "layers"] = "whole"
     scent_at: Literal["fats", "emulsion", "portions"] = "portions"
     scent_by: Literal["hand", "stick"] = "hand"
     wrap: Wrap = "covered"
+
+    def batch_of(self, portion: Portion) -> str:
+        """Name of the batch a portion is of; "" is the pot."""
+        return portion.name if self.batching == "layers" and len(self.portions) > 1 else portion.batch
+
+    @property
+    def batches(self) -> tuple[str, ...]:
+        """Batches in the order in which they are combined: the pot first, then as the portions come."""
+        named = list(dict.fromkeys(self.batch_of(p) for p in self.portions))
+        return tuple(sorted(named, key=bool)) or ("",)
 
 
 class Recipe(Value):
@@ -168,7 +197,7 @@ class Recipe(Value):
     `room_celsius` is the air where it is poured.
     """
 
-    format: Literal["roundstone.recipe/1"] = "roundstone.recipe/1"
+    format: Literal["roundstone.recipe/2"] = "roundstone.recipe/2"
     name: Name
     fats: tuple[FatShare, ...] = Field(max_length=40)
     superfat: Share = 0.05
@@ -202,4 +231,9 @@ class Recipe(Value):
         """Share of the batter that gets fragrance."""
         if self.design.scent_at != "portions":
             return 1.0
-        return sum(p.share for p in self.design.portions if p.scented)
+        return sum(p.share * p.scent for p in self.design.portions)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _lift(cls, value: Any) -> Any:
+        return lifted(value)

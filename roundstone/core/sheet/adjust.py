@@ -111,10 +111,10 @@ def _per_mould(recipe: Recipe) -> Recipe:
     volumes = [millilitres(m) for m in size.moulds]
     if min(volumes) <= 0:
         raise RuleBroken(Fault(pointer="/size/moulds", says="Every mould must hold something."))
-    scented = any(p.scented for p in recipe.design.portions)
+    scent = float(any(p.scented for p in recipe.design.portions))
     names = [f"{m.shape.capitalize()} {i + 1}" for i, m in enumerate(size.moulds)]
     shares = _whole([v / sum(volumes) for v in volumes])
-    portions = [Portion(name=n, share=s, scented=scented) for n, s in zip(names, shares, strict=True)]
+    portions = [Portion(name=n, share=s, scent=scent) for n, s in zip(names, shares, strict=True)]
     return _moved(_with_portions(recipe, portions), {p.name: names[0] for p in recipe.design.portions})
 
 
@@ -130,7 +130,7 @@ def _cut(portions: Sequence[Portion]) -> list[Portion]:
     taken = {p.name for p in portions}
     out = list(portions)
     out[largest] = out[largest].model_copy(update={"share": round(out[largest].share - half, 6)})
-    return [*out, Portion(name=next(n for n in NAMES if n not in taken), share=half, scented=False)]
+    return [*out, Portion(name=next(n for n in NAMES if n not in taken), share=half, scent=0.0)]
 
 
 def _without(portions: Sequence[Portion], row: int) -> list[Portion]:

@@ -169,6 +169,13 @@ def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
             "Use less; the supplier's certificate rules."
         )
         yield Caution(pointer=f"/scents/{len(recipe.scents) - 1}/load", says=says, danger=True)
+    for i, portion in enumerate(recipe.design.portions if recipe.design.scent_at == "portions" else ()):
+        if portion.scent > 1 and sheet.limit is not None and sheet.limit.cured * portion.scent > 1:
+            says = (
+                f"{portion.name} alone gets {portion.scent:g} times the dose: its bar holds "
+                f"{sheet.limit.cured * portion.scent:.2f} times what the certificates allow."
+            )
+            yield Caution(pointer=f"/design/portions/{i}/scent", says=says, danger=True)
     if recipe.scents and recipe.design.scent_at == "fats":
         says = "Scent in the fats leaves no way back: only for one that was tried in this recipe."
         yield Caution(pointer="/design/scent_at", says=says)

@@ -10,7 +10,7 @@ from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, demand
 
 ROUNDED = 0.002  # of the water: what rounded weights may be off in a small batch [chosen]
 SLIP = 0.0005  # of the superfat, likewise [chosen]
-ALL = Portion(name="All", share=1.0, scented=True)
+ALL = Portion(name="All", share=1.0, scent=1.0)
 
 
 @dataclass(frozen=True)

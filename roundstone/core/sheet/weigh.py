@@ -279,7 +279,7 @@ def _portions(
     pot, jug, stir = (sum(x.grams for x in shared if x.vessel == v) for v in ("pot", "jug", "stir"))
     load = sum(s.load for s in recipe.scents) if after_split else 0.0
     for p, superfat in zip(recipe.design.portions, superfats, strict=True):
-        fragrance = load * p.share * fats if p.scented else 0.0
+        fragrance = load * p.share * fats * p.scent
         shown = shelf.scales.shown
         yield PortionWeight(
             name=p.name,

@@ -19,7 +19,9 @@ from .shelf import (
     Moment,
     Ricing,
     Shelf,
-    Technique,
     Vessel,
 )
+from .techniques import ANY, Band, LookAct, Role, Technique, TechniqueId, TemplateStep, Wants
+from .techniques import Family as TechniqueFamily
+from .techniques import Moment as DesignMoment
 from .trace import STAGES, Stage

@@ -6,9 +6,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..values import Celsius, Id, Minutes, Name, Share, Value, listed
+from ..values import Celsius, Id, Name, Share, Value, listed
 from .chemistry import iodine_value
 from .scales import Scales
+from .techniques import Technique, Wants
 
 Vessel = Literal["pot", "jug", "stir"]
 Moment = Literal["before-lye", "hot-lye", "cool-lye", "fats", "trace"]
@@ -200,27 +201,6 @@ class Fragrance(Value):
     note: str = Field(default="", max_length=2000)
 
 
-class Technique(Value):
-    """A way of pouring and the band of trace it wants.
-
-    Levels count stages: 1 emulsion, 2 light, 3 medium, 4 thick, 5 set. The batter fits from the moment it
-    reaches `from_level` until it reaches `to_level`; half a level is the geometric mean of its neighbours. Where what
-    was poured must stand by itself before the next goes on, the stick is no help.
-    """
-
-    id: Id
-    name: Name
-    short: Name
-    from_level: float
-    to_level: float
-    minutes: Minutes
-    portions: int
-    how: str
-    falls_back_to: tuple[Id, ...]
-    source: str
-    stands: bool = False
-
-
 class Shelf(Value):
     """Everything the rules may look up, by id, and the scales it is weighed on."""
 
@@ -228,6 +208,7 @@ class Shelf(Value):
     liquids: Mapping[Id, Liquid]
     additives: Mapping[Id, Additive]
     techniques: Mapping[Id, Technique]
+    acts: Mapping[str, Wants] = Field(default_factory=dict)
     fragrances: Mapping[Id, Fragrance] = Field(default_factory=dict)
     scales: Scales = Scales()
 

@@ -260,6 +260,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the plan of a recipe could be: other techniques, levers, fall-backs. Slower than the forecast. */
+        post: operations["api_post_plan_plan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pours": {
         parameters: {
             query?: never;
@@ -864,9 +881,13 @@ export interface components {
         };
         /**
          * Advice
-         * @description `do` names the act of the big key; `technique` is set when the advice is to change to it.
+         * @description `do` names the act of the big key; what it needs stands beside it: a `portion` (and those it goes `into`), a
+         *     `technique`, a `step` of the plan by its key, `minutes`.
          *
-         *     `pace` is how many times as fast as forecast the leading portion moves; 1 while nothing was seen.
+         *     `going_on` is the outlook of the plan as it stands and `go` the plan's own next act; `instead` is the outlook of
+         *     what is advised, where that is a change. `warning` is said while the plan may still hold. `pace` is how many times
+         *     as fast as forecast the leading portion moves; 1 while nothing was seen. `standing` names the change, so that it
+         *     need not flicker.
          */
         Advice: {
             /**
@@ -876,22 +897,71 @@ export interface components {
             caution: string;
             /** Detail */
             detail: string;
-            /** Do */
-            do: string;
-            /** Headline */
-            headline: string;
             /**
-             * Odds
+             * Do
+             * @enum {string}
+             */
+            do: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare";
+            /** @default null */
+            fall_back: components["schemas"]["FallBack"] | null;
+            /**
+             * Go
+             * @enum {string}
+             */
+            go: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare";
+            /**
+             * Go Step
              * @default null
              */
-            odds: number | null;
+            go_step: string | null;
+            /** @default null */
+            going_on: components["schemas"]["Outlook"] | null;
+            /** Headline */
+            headline: string;
+            /** @default null */
+            instead: components["schemas"]["Outlook"] | null;
+            /**
+             * Into
+             * @default []
+             */
+            into: string[];
+            /**
+             * Minutes
+             * @default null
+             */
+            minutes: number | null;
             /** Pace */
             pace: number;
+            /**
+             * Portion
+             * @default null
+             */
+            portion: string | null;
+            /**
+             * Standing
+             * @default
+             */
+            standing: string;
+            /**
+             * Step
+             * @default null
+             */
+            step: string | null;
             /**
              * Technique
              * @default null
              */
             technique: string | null;
+            /**
+             * Technique Name
+             * @default
+             */
+            technique_name: string;
+            /**
+             * Warning
+             * @default
+             */
+            warning: string;
         };
         /**
          * ArchiveFile
@@ -968,6 +1038,32 @@ export interface components {
             grams: number;
             /** Mould */
             mould: string;
+        };
+        /**
+         * BlendStep
+         * @description These portions are thickened with the stick, on purpose, to a level.
+         */
+        BlendStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "blend";
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** To */
+            to: number;
+            /** Who */
+            who: string[];
         };
         /**
          * Box
@@ -1179,6 +1275,93 @@ export interface components {
              */
             sure: boolean;
         };
+        /** ColourStep */
+        ColourStep: {
+            /**
+             * By
+             * @default hand
+             * @enum {string}
+             */
+            by: "hand" | "stick";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "colour";
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Who */
+            who: string[];
+        };
+        /**
+         * CombineStep
+         * @description Lye meets the fats of a batch ("" is the pot), blended to emulsion, or on purpose to a further level.
+         */
+        CombineStep: {
+            /**
+             * Batch
+             * @default
+             */
+            batch: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "combine";
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * To
+             * @default 1
+             */
+            to: number;
+        };
+        /**
+         * Combined
+         * @description Lye met the fats of another batch; the first one's is minute 0.
+         */
+        Combined: {
+            /** Batch */
+            batch: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "combined";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
         /** Compare */
         Compare: {
             left: components["schemas"]["Reference"];
@@ -1319,11 +1502,12 @@ export interface components {
         };
         /**
          * Design
-         * @description Three steps on the batter's clock: split, colour and scent, and the pour by a technique.
+         * @description Portions, and steps on the batter's clock: those of a technique, or the maker's own `steps`.
          *
-         *     In `layers` every portion is combined by itself from its raw share of fats and lye. `scent_at` is when the
-         *     fragrance goes in: into the fats (proven ones), the whole pot at emulsion, or each portion after the split, and
-         *     `scent_by` whisked by hand or with the stick. `wrap` is how the mould rests.
+         *     In `layers` every portion is a batch of its own, combined by itself from its raw share of fats and lye; else a
+         *     portion that names a `batch` is part of that. `scent_at` is when the fragrance goes in: into the fats (proven ones),
+         *     the whole pot at emulsion, or each portion after the split, and `scent_by` whisked by hand or with the stick.
+         *     `colour_minutes` are for all colouring and scenting together. `wrap` is how the mould rests.
          */
         Design: {
             /**
@@ -1358,6 +1542,11 @@ export interface components {
              * @default 1
              */
             split_minutes: number;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["CombineStep"] | components["schemas"]["BlendStep"] | components["schemas"]["SplitStep"] | components["schemas"]["ColourStep"] | components["schemas"]["ScentStep"] | components["schemas"]["WaitStep"] | components["schemas"]["PourStep"] | components["schemas"]["LayerStep"] | components["schemas"]["DropStep"] | components["schemas"]["PassStep"] | components["schemas"]["SpoonStep"] | components["schemas"]["PipeStep"] | components["schemas"]["TopStep"] | components["schemas"]["EmbedStep"] | components["schemas"]["SpareStep"])[];
             /** Technique */
             technique: string;
             /**
@@ -1527,6 +1716,81 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** DropStep */
+        DropStep: {
+            /**
+             * Band
+             * @default null
+             */
+            band: number[] | null;
+            /**
+             * Block
+             * @default null
+             */
+            block: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "drop";
+            /**
+             * Gate
+             * @default null
+             */
+            gate: number | null;
+            /**
+             * Grain
+             * @default null
+             */
+            grain: number | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep: number | null;
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Part
+             * @default null
+             */
+            part: number | null;
+            /**
+             * Skip
+             * @description whether it may be skipped; None: as usual
+             * @default null
+             */
+            skip: boolean | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Wait
+             * @default null
+             */
+            wait: number | null;
+            /**
+             * Weight
+             * @default null
+             */
+            weight: number | null;
+            /**
+             * Who
+             * @default []
+             */
+            who: string[];
+        };
         /**
          * Effect
          * @description How many times as fast the batter moves at 3 % of fats: median and 80 % span; `ln` ± `sd` per 1 %.
@@ -1542,6 +1806,84 @@ export interface components {
             mid: number;
             /** Sd */
             sd: number;
+        };
+        /**
+         * EmbedStep
+         * @description Things are seated in what is in the mould.
+         */
+        EmbedStep: {
+            /**
+             * Band
+             * @default null
+             */
+            band: number[] | null;
+            /**
+             * Block
+             * @default null
+             */
+            block: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "embed";
+            /**
+             * Gate
+             * @default null
+             */
+            gate: number | null;
+            /**
+             * Grain
+             * @default null
+             */
+            grain: number | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep: number | null;
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Part
+             * @default null
+             */
+            part: number | null;
+            /**
+             * Skip
+             * @description whether it may be skipped; None: as usual
+             * @default null
+             */
+            skip: boolean | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Wait
+             * @default null
+             */
+            wait: number | null;
+            /**
+             * Weight
+             * @default null
+             */
+            weight: number | null;
+            /**
+             * Who
+             * @default []
+             */
+            who: string[];
         };
         /**
          * End
@@ -1583,6 +1925,33 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * FallBack
+         * @description A technique stood ready under a risky step: its trigger, and both outlooks in the batters that pull it.
+         */
+        FallBack: {
+            going_on: components["schemas"]["Outlook"];
+            /** How */
+            how: string;
+            instead: components["schemas"]["Outlook"];
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /**
+             * Often
+             * @description a fraction, 0 to 1
+             */
+            often: number;
+            /** Portion */
+            portion: string;
+            /** Step */
+            step: string;
+            /** Technique */
+            technique: string;
+            /** Trigger */
+            trigger: string;
         };
         /**
          * Family
@@ -1760,6 +2129,36 @@ export interface components {
             sure: boolean;
         };
         /**
+         * Folded
+         * @description A portion was folded into another, or several.
+         */
+        Folded: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Into */
+            into: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fold";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Portion */
+            portion: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * Forecast
          * @description Everything the ribbon draws. Times are minutes from when the lye meets the fats; `axis` is their end.
          */
@@ -1772,17 +2171,18 @@ export interface components {
             emulsion: components["schemas"]["Quantiles"];
             /** Emulsion Seen */
             emulsion_seen: boolean;
-            fall_back: components["schemas"]["TechniqueOdds"] | null;
             /** Lanes */
             lanes: components["schemas"]["LaneForecast"][];
+            outlook: components["schemas"]["Outlook"];
             /** Pours */
             pours: number;
             /** Standing */
             standing: string;
             /** Steps */
             steps: components["schemas"]["StepForecast"][];
-            /** Techniques */
-            techniques: components["schemas"]["TechniqueOdds"][];
+            /** Technique */
+            technique: string;
+            weakest: components["schemas"]["Weakest"] | null;
         };
         /**
          * Fragrance
@@ -2020,8 +2420,15 @@ export interface components {
         /**
          * LaneForecast
          * @description `shade` is the mean level of the batter (1 emulsion … 5 set) at even steps of the axis from its start.
+         *
+         *     `batch` names its own lye-in, where a pour has several, and `emulsion` is when that is an emulsion.
          */
         LaneForecast: {
+            /** Batch */
+            batch: string;
+            emulsion: components["schemas"]["Quantiles"];
+            /** Emulsion Seen */
+            emulsion_seen: boolean;
             /** Level */
             level: number;
             /** Portion */
@@ -2039,6 +2446,84 @@ export interface components {
             stages: components["schemas"]["StageTime"][];
         };
         /**
+         * LayerStep
+         * @description Poured on what stands below.
+         */
+        LayerStep: {
+            /**
+             * Band
+             * @default null
+             */
+            band: number[] | null;
+            /**
+             * Block
+             * @default null
+             */
+            block: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "layer";
+            /**
+             * Gate
+             * @default null
+             */
+            gate: number | null;
+            /**
+             * Grain
+             * @default null
+             */
+            grain: number | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep: number | null;
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Part
+             * @default null
+             */
+            part: number | null;
+            /**
+             * Skip
+             * @description whether it may be skipped; None: as usual
+             * @default null
+             */
+            skip: boolean | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Wait
+             * @default null
+             */
+            wait: number | null;
+            /**
+             * Weight
+             * @default null
+             */
+            weight: number | null;
+            /**
+             * Who
+             * @default []
+             */
+            who: string[];
+        };
+        /**
          * Learning
          * @description The score card (None while it is made), and how far the work in the background is, 0 to 1 or None.
          */
@@ -2054,6 +2539,32 @@ export interface components {
             trade: components["schemas"]["NoiseView"];
             /** Tuning */
             tuning: number | null;
+        };
+        /**
+         * LeftOut
+         * @description This pour is left out of learning.
+         */
+        LeftOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unlearned";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * LeftUnscented
@@ -2085,6 +2596,35 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * Lever
+         * @description A change, what it `buys` (in as drawn, and in value), what it `costs` in words, and the recipe with it.
+         */
+        Lever: {
+            /** Buys */
+            buys: number;
+            /** Costs */
+            costs: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            outlook: components["schemas"]["Outlook"];
+            recipe: components["schemas"]["Recipe"];
+            /** Value */
+            value: number;
+        };
+        /**
+         * Levers
+         * @description Levers that buy something, the best first, against the plan as it stands; `thin` when it fails by being thin.
+         */
+        Levers: {
+            /** Levers */
+            levers: components["schemas"]["Lever"][];
+            outlook: components["schemas"]["Outlook"];
+            /** Thin */
+            thin: boolean;
         };
         /**
          * LimitUse
@@ -2251,7 +2791,7 @@ export interface components {
         /** LoggedEvent */
         LoggedEvent: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"];
             /** Label */
             label: string;
         };
@@ -2789,6 +3329,29 @@ export interface components {
             target: string;
         };
         /**
+         * Outlook
+         * @description What a plan comes to: as drawn, different but sellable, lost; they add up to 1. `value` is what that is worth.
+         */
+        Outlook: {
+            /**
+             * Different
+             * @description a fraction, 0 to 1
+             */
+            different: number;
+            /**
+             * Drawn
+             * @description a fraction, 0 to 1
+             */
+            drawn: number;
+            /**
+             * Lost
+             * @description a fraction, 0 to 1
+             */
+            lost: number;
+            /** Value */
+            value: number;
+        };
+        /**
          * OwnIngredient
          * @description One of fat, liquid and additive, and what is doubtful about it.
          */
@@ -2811,12 +3374,90 @@ export interface components {
             own: components["schemas"]["OwnIngredient"][];
         };
         /**
+         * PassStep
+         * @description A tool goes through the mould.
+         */
+        PassStep: {
+            /**
+             * Band
+             * @default null
+             */
+            band: number[] | null;
+            /**
+             * Block
+             * @default null
+             */
+            block: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "pass";
+            /**
+             * Gate
+             * @default null
+             */
+            gate: number | null;
+            /**
+             * Grain
+             * @default null
+             */
+            grain: number | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep: number | null;
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Part
+             * @default null
+             */
+            part: number | null;
+            /**
+             * Skip
+             * @description whether it may be skipped; None: as usual
+             * @default null
+             */
+            skip: boolean | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Wait
+             * @default null
+             */
+            wait: number | null;
+            /**
+             * Weight
+             * @default null
+             */
+            weight: number | null;
+            /**
+             * Who
+             * @default []
+             */
+            who: string[];
+        };
+        /**
          * PastPour
          * @description A pour from a notebook: its events with whatever gaps; it ends at the last of them unless it says when.
          */
         PastPour: {
             /** Events */
-            events: (components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"])[];
+            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"])[];
             /** Recipe Id */
             recipe_id: string;
             /**
@@ -2836,20 +3477,135 @@ export interface components {
             /** Pour */
             pour: string;
         };
+        /** PipeStep */
+        PipeStep: {
+            /**
+             * Band
+             * @default null
+             */
+            band: number[] | null;
+            /**
+             * Block
+             * @default null
+             */
+            block: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "pipe";
+            /**
+             * Gate
+             * @default null
+             */
+            gate: number | null;
+            /**
+             * Grain
+             * @default null
+             */
+            grain: number | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep: number | null;
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Part
+             * @default null
+             */
+            part: number | null;
+            /**
+             * Skip
+             * @description whether it may be skipped; None: as usual
+             * @default null
+             */
+            skip: boolean | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Wait
+             * @default null
+             */
+            wait: number | null;
+            /**
+             * Weight
+             * @default null
+             */
+            weight: number | null;
+            /**
+             * Who
+             * @default []
+             */
+            who: string[];
+        };
+        /**
+         * PlanView
+         * @description Levers, how every technique would do in this batter, and fall-backs under the risky steps.
+         */
+        PlanView: {
+            /**
+             * Fall Backs
+             * @default []
+             */
+            fall_backs: components["schemas"]["FallBack"][];
+            /** @default null */
+            levers: components["schemas"]["Levers"] | null;
+            /**
+             * Techniques
+             * @default []
+             */
+            techniques: components["schemas"]["TechniqueOutlook"][];
+        };
         /**
          * Portion
-         * @description A part of the batter after the split.
+         * @description A part of the batter. `of` names the portion it is taken from, else it comes from its `batch` ("" is the pot).
+         *
+         *     `scent` is its share of the full dose: 0 none, 1 full, less or more; `coloured` how its colour is worked in.
          */
         Portion: {
+            /**
+             * Batch
+             * @default
+             */
+            batch: string;
             /**
              * Colour
              * @default
              */
             colour: string;
+            /**
+             * Coloured
+             * @default hand
+             * @enum {string}
+             */
+            coloured: "hand" | "stick" | "not";
             /** Name */
             name: string;
-            /** Scented */
-            scented: boolean;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Scent
+             * @description a fraction, 0 to 1
+             * @default 1
+             */
+            scent: number;
             /**
              * Share
              * @description a fraction, 0 to 1
@@ -3025,6 +3781,81 @@ export interface components {
             /** Recipe */
             recipe: string;
             scores: components["schemas"]["Scores"];
+        };
+        /** PourStep */
+        PourStep: {
+            /**
+             * Band
+             * @default null
+             */
+            band: number[] | null;
+            /**
+             * Block
+             * @default null
+             */
+            block: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "pour";
+            /**
+             * Gate
+             * @default null
+             */
+            gate: number | null;
+            /**
+             * Grain
+             * @default null
+             */
+            grain: number | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep: number | null;
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Part
+             * @default null
+             */
+            part: number | null;
+            /**
+             * Skip
+             * @description whether it may be skipped; None: as usual
+             * @default null
+             */
+            skip: boolean | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Wait
+             * @default null
+             */
+            wait: number | null;
+            /**
+             * Weight
+             * @default null
+             */
+            weight: number | null;
+            /**
+             * Who
+             * @default []
+             */
+            who: string[];
         };
         /**
          * PourView
@@ -3274,10 +4105,10 @@ export interface components {
             feed_acids: boolean;
             /**
              * Format
-             * @default roundstone.recipe/1
+             * @default roundstone.recipe/2
              * @constant
              */
-            format: "roundstone.recipe/1";
+            format: "roundstone.recipe/2";
             /**
              * Ice
              * @description a fraction, 0 to 1
@@ -3527,8 +4358,15 @@ export interface components {
         /**
          * ScentIn
          * @description The fragrance went in: into one portion, or (None) the whole pot.
+         *
+         *     As planned, or so many `grams`, or a `share` of the full dose.
          */
         ScentIn: {
+            /**
+             * Grams
+             * @default null
+             */
+            grams: number | null;
             /**
              * Id
              * Format: uuid
@@ -3550,10 +4388,45 @@ export interface components {
              */
             portion: string | null;
             /**
+             * Share
+             * @default null
+             */
+            share: number | null;
+            /**
              * Sure
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * ScentStep
+         * @description The fragrance goes in: each portion's own share of it.
+         */
+        ScentStep: {
+            /**
+             * By
+             * @default hand
+             * @enum {string}
+             */
+            by: "hand" | "stick";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "scent";
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Who */
+            who: string[];
         };
         /**
          * School
@@ -3794,6 +4667,115 @@ export interface components {
             low: number;
         };
         /**
+         * SpareStep
+         * @description What is left goes into a spare mould.
+         */
+        SpareStep: {
+            /**
+             * Band
+             * @default null
+             */
+            band: number[] | null;
+            /**
+             * Block
+             * @default null
+             */
+            block: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "spare";
+            /**
+             * Gate
+             * @default null
+             */
+            gate: number | null;
+            /**
+             * Grain
+             * @default null
+             */
+            grain: number | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep: number | null;
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Part
+             * @default null
+             */
+            part: number | null;
+            /**
+             * Skip
+             * @description whether it may be skipped; None: as usual
+             * @default null
+             */
+            skip: boolean | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Wait
+             * @default null
+             */
+            wait: number | null;
+            /**
+             * Weight
+             * @default null
+             */
+            weight: number | null;
+            /**
+             * Who
+             * @default []
+             */
+            who: string[];
+        };
+        /**
+         * Spared
+         * @description A portion's rest (None: all that is left) went into a spare mould.
+         */
+        Spared: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spare";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Portion
+             * @default null
+             */
+            portion: string | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * Split
          * @description The batter was divided into the design's portions.
          */
@@ -3818,6 +4800,103 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * SplitStep
+         * @description The pot is divided.
+         */
+        SplitStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "split";
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** SpoonStep */
+        SpoonStep: {
+            /**
+             * Band
+             * @default null
+             */
+            band: number[] | null;
+            /**
+             * Block
+             * @default null
+             */
+            block: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "spoon";
+            /**
+             * Gate
+             * @default null
+             */
+            gate: number | null;
+            /**
+             * Grain
+             * @default null
+             */
+            grain: number | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep: number | null;
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Part
+             * @default null
+             */
+            part: number | null;
+            /**
+             * Skip
+             * @description whether it may be skipped; None: as usual
+             * @default null
+             */
+            skip: boolean | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Wait
+             * @default null
+             */
+            wait: number | null;
+            /**
+             * Weight
+             * @default null
+             */
+            weight: number | null;
+            /**
+             * Who
+             * @default []
+             */
+            who: string[];
         };
         /**
          * StageSeen
@@ -3884,13 +4963,45 @@ export interface components {
             recipe_id: string;
         };
         /**
+         * StepDone
+         * @description A step of the plan was finished; named as the plan names it.
+         */
+        StepDone: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "step";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Step */
+            step: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * StepForecast
-         * @description A step of the design and its odds of finding the batter it wants; never told above 95 in 100.
+         * @description A step of the plan, when it comes, and how the batter will suit it; never told above 95 in 100.
          *
-         *     `odds` are for all portions at once, `each` for every portion by itself; `too_thick` and `too_thin` are the rest.
-         *     The pour may thicken a portion with the stick first: `thicken` names those that will most likely need it.
+         *     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
+         *     `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
+         *     middle of the minutes it waits for the batter. What only prepares has a `weight` of 0 and no odds of its own.
+         *     `thicken` names those that are thickened on purpose just before.
          */
         StepForecast: {
+            /** Do */
+            do: string;
             /** Done */
             done: boolean;
             /** Each */
@@ -3905,12 +5016,26 @@ export interface components {
             /** Label */
             label: string;
             /**
+             * Lost
+             * @description a fraction, 0 to 1
+             */
+            lost: number;
+            /** May Skip */
+            may_skip: boolean;
+            /**
              * Odds
              * @description a fraction, 0 to 1
              */
             odds: number;
             /** Portions */
             portions: number[];
+            /** Risky */
+            risky: boolean;
+            /**
+             * Skipped
+             * @default false
+             */
+            skipped: boolean;
             /**
              * Start
              * @description minutes
@@ -3928,8 +5053,43 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             too_thin: number;
+            /**
+             * Waits
+             * @description minutes
+             */
+            waits: number;
             /** Wants */
             wants: string;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * StepSkipped
+         * @description A step of the plan is left out.
+         */
+        StepSkipped: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "skip";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Step */
+            step: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /** Stock */
         Stock: {
@@ -3997,45 +5157,44 @@ export interface components {
         /** Tap */
         Tap: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"];
         };
         /**
          * Technique
-         * @description A way of pouring and the band of trace it wants.
+         * @description A way of pouring. `pots` is the least number of portions, `most` the most (None: any).
          *
-         *     Levels count stages: 1 emulsion, 2 light, 3 medium, 4 thick, 5 set. The batter fits from the moment it
-         *     reaches `from_level` until it reaches `to_level`; half a level is the geometric mean of its neighbours. Where what
-         *     was poured must stand by itself before the next goes on, the stick is no help.
+         *     `turns` names what one changes to, nearest first, by what there is at that moment: `pot` nothing split, `split` pots
+         *     and an empty mould, `part` some of it in the mould and fluid, `stands` what is in the mould stands, `full` all in.
          */
         Technique: {
-            /** Falls Back To */
-            falls_back_to: string[];
-            /** From Level */
-            from_level: number;
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "fluid" | "layer" | "texture" | "plain" | "finish";
             /** How */
             how: string;
             /** Id */
             id: string;
             /**
-             * Minutes
-             * @description minutes
+             * Most
+             * @default null
              */
-            minutes: number;
+            most: number | null;
             /** Name */
             name: string;
-            /** Portions */
-            portions: number;
+            /** Pots */
+            pots: number;
             /** Short */
             short: string;
             /** Source */
             source: string;
-            /**
-             * Stands
-             * @default false
-             */
-            stands: boolean;
-            /** To Level */
-            to_level: number;
+            /** Steps */
+            steps: components["schemas"]["TemplateStep"][];
+            /** Turns */
+            turns?: {
+                [key: string]: string[];
+            };
         };
         /** TechniqueChanged */
         TechniqueChanged: {
@@ -4063,25 +5222,19 @@ export interface components {
             technique: string;
         };
         /**
-         * TechniqueOdds
-         * @description Odds of a technique from now on, when portions still too thin are thickened with the stick first.
+         * TechniqueOutlook
+         * @description How a technique would come out in this batter, poured by these portions from the start.
          */
-        TechniqueOdds: {
+        TechniqueOutlook: {
+            /** Family */
+            family: string;
             /** How */
             how: string;
             /** Name */
             name: string;
-            /**
-             * Odds
-             * @description a fraction, 0 to 1
-             */
-            odds: number;
+            outlook: components["schemas"]["Outlook"];
             /** Technique */
             technique: string;
-            /** Thicken */
-            thicken: string[];
-            /** Wants */
-            wants: string;
         };
         /** TemperatureRead */
         TemperatureRead: {
@@ -4110,6 +5263,156 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * TemplateStep
+         * @description A step of a technique: `who` is a role that the design's portions play.
+         */
+        TemplateStep: {
+            /**
+             * Band
+             * @default [
+             *       0,
+             *       0,
+             *       9,
+             *       10
+             *     ]
+             */
+            band: number[];
+            /**
+             * Block
+             * @default
+             */
+            block: string;
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "pour" | "layer" | "drop" | "pass" | "spoon" | "pipe" | "top" | "embed" | "spare";
+            /**
+             * Gate
+             * @default null
+             */
+            gate: number | null;
+            /**
+             * Grain
+             * @description a fraction, 0 to 1
+             * @default 1
+             */
+            grain: number;
+            /**
+             * Keep
+             * @default null
+             */
+            keep: number | null;
+            /**
+             * Minutes
+             * @description minutes
+             * @default 1
+             */
+            minutes: number;
+            /**
+             * Part
+             * @description a fraction, 0 to 1
+             * @default 1
+             */
+            part: number;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Wait
+             * @description minutes
+             * @default 0
+             */
+            wait: number;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
+            /**
+             * Who
+             * @enum {string}
+             */
+            who: "base" | "accents" | "each" | "one" | "all" | "first" | "others" | "in" | "rest" | "frost";
+        };
+        /** TopStep */
+        TopStep: {
+            /**
+             * Band
+             * @default null
+             */
+            band: number[] | null;
+            /**
+             * Block
+             * @default null
+             */
+            block: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "top";
+            /**
+             * Gate
+             * @default null
+             */
+            gate: number | null;
+            /**
+             * Grain
+             * @default null
+             */
+            grain: number | null;
+            /**
+             * Keep
+             * @default null
+             */
+            keep: number | null;
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Part
+             * @default null
+             */
+            part: number | null;
+            /**
+             * Skip
+             * @description whether it may be skipped; None: as usual
+             * @default null
+             */
+            skip: boolean | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Wait
+             * @default null
+             */
+            wait: number | null;
+            /**
+             * Weight
+             * @default null
+             */
+            weight: number | null;
+            /**
+             * Who
+             * @default []
+             */
+            who: string[];
         };
         /**
          * Try
@@ -4249,6 +5552,57 @@ export interface components {
             ready: components["schemas"]["Span"] | null;
         };
         /**
+         * WaitStep
+         * @description Nothing is done for so long, or until these portions come to a level: another mould, lunch, the next day.
+         */
+        WaitStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "wait";
+            /**
+             * Minutes
+             * @description None: the usual minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Until
+             * @default null
+             */
+            until: number | null;
+            /**
+             * Who
+             * @default []
+             */
+            who: string[];
+        };
+        /**
+         * Weakest
+         * @description The step on which most of the look is likely to be lost, and in which way.
+         */
+        Weakest: {
+            /** Label */
+            label: string;
+            /**
+             * Odds
+             * @description a fraction, 0 to 1
+             */
+            odds: number;
+            /** Says */
+            says: string;
+            /** Step */
+            step: string;
+            /** Thick */
+            thick: boolean;
+        };
+        /**
          * Weighing
          * @description Either a sheet or the faults that stand in its way; cautions come with a sheet. `whole` is all fats' share.
          *
@@ -4293,7 +5647,7 @@ export interface components {
         };
         /**
          * Worked
-         * @description A stretch of blending or whisking that ended at `minute`.
+         * @description A stretch of blending or whisking that ended at `minute`; on `purpose` to thicken it, or to loosen it.
          */
         Worked: {
             /**
@@ -4316,6 +5670,12 @@ export interface components {
              * @default null
              */
             portion: string | null;
+            /**
+             * Purpose
+             * @default mix
+             * @enum {string}
+             */
+            purpose: "mix" | "thicken" | "loosen";
             /** Seconds */
             seconds: number;
             /**
@@ -5347,6 +6707,57 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_plan_plan_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
             };
             /** @description Not Found */
             404: {

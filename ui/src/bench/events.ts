@@ -71,11 +71,12 @@ export function eventOf(row: Row): PourEvent | string {
     case 'smooth':
       return { ...base, kind: row.what }
     case 'scent':
+      return { ...base, kind: 'scent', portion, grams: null, share: null }
     case 'unscented':
-      return { ...base, kind: row.what, portion }
+      return { ...base, kind: 'unscented', portion }
     case 'stick':
     case 'hand':
-      return { ...base, kind: 'work', tool: row.what, portion, seconds: value }
+      return { ...base, kind: 'work', tool: row.what, portion, seconds: value, purpose: 'mix' }
     case 'temperature':
       return { ...base, kind: 'temperature', celsius: value }
   }

@@ -33,22 +33,22 @@ defineProps<{ forecast: Forecast }>()
     </table>
     <table class="self-start text-left">
       <caption class="text-left font-semibold">
-        The design's steps
+        The plan's steps
       </caption>
       <thead>
         <tr>
           <th scope="col" class="pr-4">step</th>
           <th scope="col" class="pr-4">minutes</th>
           <th scope="col" class="pr-4">wants</th>
-          <th scope="col">fits</th>
+          <th scope="col">as drawn</th>
         </tr>
       </thead>
       <tbody class="fig">
         <tr v-for="s in forecast.steps" :key="s.key">
           <th scope="row" class="pr-4 font-normal">{{ s.label }}</th>
           <td class="pr-4">{{ minutes(s.start) }}–{{ minutes(s.end) }}</td>
-          <td class="pr-4">{{ s.wants }}</td>
-          <td>{{ s.done ? 'done' : inHundred(s.odds) }}</td>
+          <td class="pr-4">{{ s.weight > 0 ? s.wants : '' }}</td>
+          <td>{{ s.done ? 'done' : s.weight > 0 ? inHundred(s.odds) : '' }}</td>
         </tr>
       </tbody>
     </table>

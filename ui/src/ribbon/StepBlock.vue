@@ -8,13 +8,14 @@ const props = defineProps<{
   id: string
   step: StepForecast
   odds: number
+  risky: boolean
   x: number
   y: number
   width: number
   height: number
 }>()
 
-const risky = computed(() => !props.step.done && props.odds < 0.6)
+const risky = computed(() => !props.step.done && props.risky)
 /** What makes it risky, by the same figures as its odds: dots where it is too thin, hatching where too thick. */
 const thin = computed(
   () =>

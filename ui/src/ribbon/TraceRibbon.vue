@@ -139,17 +139,35 @@ const trails = computed(() =>
   }),
 )
 
+/** What makes the look stands on its lanes as blocks; what only prepares is a mark along their foot. */
 const blocks = computed(() =>
-  props.forecast.steps.flatMap((step) =>
-    step.portions.map((lane, n) => ({
-      step,
-      odds: step.each[n] ?? step.odds,
-      x: x(step.start) + 1,
-      width: Math.max(x(step.end) - x(step.start) - 2, 12),
-      y: laneTop(lane) + 5,
-      height: tall.value - 10,
-    })),
-  ),
+  props.forecast.steps
+    .filter((step) => step.weight > 0 && !step.skipped)
+    .flatMap((step) =>
+      step.portions.map((lane, n) => ({
+        step,
+        odds: step.each[n] ?? step.odds,
+        risky: step.risky,
+        x: x(step.start) + 1,
+        width: Math.max(x(step.end) - x(step.start) - 2, 6),
+        y: laneTop(lane) + 5,
+        height: tall.value - 10,
+      })),
+    ),
+)
+const FOOT = 6
+const prepares = computed(() =>
+  props.forecast.steps
+    .filter((step) => step.weight === 0)
+    .flatMap((step) =>
+      step.portions.map((lane) => ({
+        key: `${step.key} ${lane}`,
+        label: step.label,
+        x: x(step.start) + 0.5,
+        width: Math.max(x(step.end) - x(step.start) - 1, 2),
+        y: laneTop(lane) + tall.value - FOOT - 2,
+      })),
+    ),
 )
 
 const laneOf = (portion: string | null) => props.forecast.lanes.findIndex((l) => l.portion === portion)
@@ -327,6 +345,21 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
       </g>
 
       <g v-if="steps">
+        <rect
+          v-for="p in prepares"
+          :key="p.key"
+          :x="p.x"
+          :y="p.y"
+          :width="p.width"
+          :height="FOOT"
+          rx="2"
+          fill="#fdfdfb"
+          fill-opacity=".85"
+          stroke="#17232a"
+          stroke-width=".8"
+        >
+          <title>{{ p.label }}</title>
+        </rect>
         <StepBlock v-for="b in blocks" v-bind="b" :id="id" :key="`${b.step.key}-${b.y}`" />
       </g>
 

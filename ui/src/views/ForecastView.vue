@@ -8,6 +8,8 @@ import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import { inHundred, minutes, signed } from '../support/format'
 import Knobs from '../forecast/Knobs.vue'
+import PlanOutlook from '../forecast/PlanOutlook.vue'
+import { usePlan } from '../forecast/usePlan'
 import PickList from '../fields/PickList.vue'
 import Prospects from '../forecast/Prospects.vue'
 import Says from '../fields/Says.vue'
@@ -21,14 +23,19 @@ const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.rec
 const forecast = computed(() => (draft.sheet.value ? draft.reckoning.value?.forecast : null))
 const schools = computed(() => (draft.sheet.value ? (draft.reckoning.value?.schools ?? []) : []))
 const reasons = computed(() => (draft.sheet.value ? draft.reckoning.value?.reasons : null))
-const step = computed(() => forecast.value?.steps.at(-1))
+const { data: plan } = usePlan(draft)
 const technique = computed(() => shelf.value?.techniques.find((t) => t.id === recipe.value.design.technique))
 
 const techniques = computed(() =>
-  (shelf.value?.techniques ?? []).map((t) => {
-    const odds = forecast.value?.techniques.find((o) => o.technique === t.id)
-    return { id: t.id, name: t.name, hint: odds ? inHundred(odds.odds) : `needs ${t.portions} portions` }
-  }),
+  (shelf.value?.techniques ?? [])
+    .filter((t) => t.pots > 0)
+    .map((t) => {
+      const odds = plan.value?.techniques.find((o) => o.technique === t.id)
+      const most = t.most !== null && recipe.value.design.portions.length > t.most
+      const needs = most ? `at most ${t.most} portions` : `needs ${t.pots} portions`
+      const unknown = t.pots > recipe.value.design.portions.length || most ? needs : ''
+      return { id: t.id, name: t.name, hint: odds ? inHundred(odds.outlook.drawn) : unknown }
+    }),
 )
 const widest = computed(() => Math.max(1, ...(reasons.value?.reasons ?? []).map((r) => Math.abs(r.minutes))))
 const bar = (m: number) => (Math.abs(m) / widest.value) * 50
@@ -92,6 +99,7 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
 
   <div class="mt-4 grid gap-x-10 gap-y-6 pb-8 lg:grid-cols-[1.15fr_1fr]">
     <div class="flex flex-col gap-6">
+      <PlanOutlook v-if="forecast" :forecast="forecast" />
       <section v-if="reasons" aria-labelledby="why">
         <h2 id="why" class="pb-1.5 text-lg font-bold">
           Why medium trace comes at about {{ minutes(reasons.here) }} min in {{ reasons.portion }}
@@ -142,27 +150,10 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
           :chosen="recipe.design.technique"
           @pick="setTechnique"
         />
-        <b v-if="step" class="fig" :class="step.odds < 0.6 ? 'text-iron' : ''">{{ inHundred(step.odds) }}</b>
       </div>
       <Says :faults="draft.faultsAt('/design/technique')" />
-      <p v-if="technique && step" class="py-1 text-sm">
-        {{ technique.how.charAt(0).toUpperCase() + technique.how.slice(1) }}; wants {{ step.wants }} trace.
-        <template v-if="step.thicken.length">
-          {{ step.thicken.join(' and ') }} will need a burst of the stick first.
-        </template>
-      </p>
-      <p v-if="forecast?.fall_back" class="border-l-4 border-iron py-0.5 pl-3 text-sm">
-        Likely
-        {{ step && step.too_thin > step.too_thick ? 'too thin for it' : 'too thick before it is done' }}. Have
-        a fall-back ready:
-        <button
-          type="button"
-          class="font-semibold underline"
-          @click="setTechnique(forecast.fall_back.technique)"
-        >
-          {{ forecast.fall_back.name }}
-        </button>
-        works {{ inHundred(forecast.fall_back.odds) }}, because it wants {{ forecast.fall_back.wants }} trace.
+      <p v-if="technique" class="py-1 text-sm">
+        {{ technique.how.charAt(0).toUpperCase() + technique.how.slice(1) }}.
       </p>
       <Says :faults="draft.faultsAt('/design/portions')" />
       <ol class="pt-1">
@@ -188,11 +179,11 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
               <input
                 type="checkbox"
                 class="size-4 accent-ink"
-                :checked="p.scented"
+                :checked="p.scent > 0"
                 @change="
                   draft.edit(`scented ${i}`, (d) => {
                     const portion = d.design.portions[i]
-                    if (portion) portion.scented = ($event.target as HTMLInputElement).checked
+                    if (portion) portion.scent = ($event.target as HTMLInputElement).checked ? 1 : 0
                   })
                 "
               />
@@ -257,7 +248,7 @@ const setTechnique = (id: string) => draft.edit('technique', (d) => void (d.desi
       </p>
       <Says :cautions="draft.cautionsAt('/design/scent_at')" />
       <p v-if="recipe.design.batching === 'layers'" class="note">
-        Each layer starts its own clock when it is combined: the forecast shows one of them.
+        Each layer starts its own clock when it is combined.
       </p>
       <div class="flex flex-wrap gap-x-5 gap-y-2 pt-2">
         <Figure pointer="/design/split_minutes" label="split takes" unit="min" width="w-10" :step="0.5" />

@@ -33,7 +33,7 @@ const portions = computed(() => view.value?.recipe.design.portions ?? [])
 const standing = (kind: string) => pour.standing.value.some((e) => e.kind === kind)
 const split = computed(() => (view.value?.split !== null || standing('split')) && portions.value.length > 1)
 watch(split, (is) => {
-  portion.value = is ? (portions.value.find((p) => p.scented)?.name ?? portions.value[0]?.name ?? ALL) : ALL
+  portion.value = is ? (portions.value.find((p) => p.scent > 0)?.name ?? portions.value[0]?.name ?? ALL) : ALL
 })
 const levelOf = (name: string | null) => {
   const lanes = view.value?.forecast.lanes ?? []
@@ -57,15 +57,25 @@ const unanswered = computed(() => {
   const turns = (['split', 'pouring', 'ended'] as const).filter((kind) => !standing(kind))
   return portions.value.length > 1 ? turns : turns.filter((kind) => kind !== 'split')
 })
+const CHANGES = ['switch', 'skip', 'fold', 'spare']
+/** Whether the advice is to leave what was drawn: then going on has a key of its own. */
+const change = computed(() => CHANGES.includes(advice.value?.do ?? ''))
+/** The plan's own next act, in words. */
+const going = computed(() => {
+  const a = advice.value
+  if (!a || a.go === 'done') return null
+  if (a.go === 'scent') return `Scent is in: ${target.value?.name ?? ''}`
+  if (a.go === 'step') return `Done: ${a.go_step ?? ''}`
+  if (a.go === 'emulsion' && a.portion) return `${a.portion} is an emulsion`
+  return DO[a.go] ?? null
+})
 const main = computed(() => {
-  const act = advice.value?.do
-  if (!act || act === 'done') return null
-  if (act === 'switch') {
-    const name = view.value?.forecast.techniques.find((t) => t.technique === advice.value?.technique)?.name
-    return `Change to ${name?.toLowerCase()}`
-  }
-  if (act === 'scent') return `Scent is in: ${target.value?.name ?? ''}`
-  return DO[act] ?? null
+  const a = advice.value
+  if (a?.do === 'switch') return `Change to ${a.technique_name.toLowerCase()}`
+  if (a?.do === 'skip') return `Leave it out: ${a.step ?? ''}`
+  if (a?.do === 'fold') return `Folded: ${a.portion ?? ''} into ${a.into.join(', ')}`
+  if (a?.do === 'spare') return 'In a spare mould'
+  return going.value
 })
 
 function act() {
@@ -73,15 +83,27 @@ function act() {
   // While a tap is on its way the advice is about to change: acting on the old one would do the wrong thing.
   if (!a || !main.value || pour.waiting.value.length) return
   if (a.do === 'switch' && a.technique) pour.tap({ kind: 'switch', technique: a.technique })
-  else if (a.do === 'emulsion') pour.tap({ kind: 'seen', portion: null, stage: 'emulsion', turned: false })
-  else if (a.do === 'scent') scentIn()
-  else if (a.do === 'split' || a.do === 'pouring' || a.do === 'ended') pour.tap({ kind: a.do })
+  else if (a.do === 'skip' && a.step) pour.tap({ kind: 'skip', step: a.step })
+  else if (a.do === 'fold' && a.portion) pour.tap({ kind: 'fold', portion: a.portion, into: a.into })
+  else if (a.do === 'spare') pour.tap({ kind: 'spare', portion: null })
+  else goOn()
+}
+function goOn() {
+  const a = advice.value
+  if (!a || pour.waiting.value.length) return
+  if (a.go === 'emulsion')
+    pour.tap({ kind: 'seen', portion: a.portion ?? null, stage: 'emulsion', turned: false })
+  else if (a.go === 'scent') scentIn()
+  else if (a.go === 'step' && a.go_step) pour.tap({ kind: 'step', step: a.go_step })
+  else if (a.go === 'split' || a.go === 'pouring' || a.go === 'ended') pour.tap({ kind: a.go })
 }
 function scentIn() {
   const into = split.value ? (portion.value ?? target.value?.name ?? null) : null
   pour.tap({
     kind: 'scent',
-    portion: advice.value?.do === 'scent' && split.value ? (target.value?.name ?? into) : into,
+    portion: advice.value?.go === 'scent' && split.value ? (target.value?.name ?? into) : into,
+    grams: null,
+    share: null,
   })
 }
 const stage = (s: Stage) => pour.tap({ kind: 'seen', portion: portion.value, stage: s, turned: false })
@@ -94,7 +116,7 @@ function workStop() {
   const { tool, from } = working.value
   const seconds = Math.max(1, Math.round((performance.now() - from) / 100) / 10)
   working.value = null
-  pour.tap({ kind: 'work', tool, portion: portion.value, seconds })
+  pour.tap({ kind: 'work', tool, portion: portion.value, seconds, purpose: 'mix' })
 }
 function temperature(celsius: number) {
   asking.value = false
@@ -220,16 +242,31 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
             </p>
             <p class="pt-1 text-mist">{{ advice.detail }}</p>
             <p v-if="advice.caution" class="pt-0.5 font-semibold text-[#ffb4a8]">{{ advice.caution }}</p>
+            <p v-if="advice.warning" class="pt-0.5">{{ advice.warning }}</p>
           </div>
-          <button
-            v-if="main && running && !unanswered.length"
-            type="button"
-            class="bench-main"
-            :disabled="!!pour.waiting.value.length"
-            @click="act"
-          >
-            {{ main }} <kbd class="bench-kbd max-sm:hidden">N</kbd>
-          </button>
+          <div v-if="main && running && !unanswered.length" class="grid gap-2">
+            <button type="button" class="bench-main" :disabled="!!pour.waiting.value.length" @click="act">
+              {{ main }} <kbd class="bench-kbd max-sm:hidden">N</kbd>
+            </button>
+            <button
+              v-if="change && going"
+              type="button"
+              class="bench-key px-3"
+              :disabled="!!pour.waiting.value.length"
+              @click="goOn"
+            >
+              {{ going }}
+            </button>
+            <button
+              v-else-if="view.pouring !== null && advice.go !== 'ended'"
+              type="button"
+              class="bench-key px-3"
+              :disabled="!!pour.waiting.value.length"
+              @click="pour.tap({ kind: 'ended' })"
+            >
+              {{ DO.ended }}
+            </button>
+          </div>
           <div
             v-else-if="running"
             class="grid auto-cols-fr grid-flow-col gap-2"
@@ -369,7 +406,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
         >
           <span v-if="running">
             <b class="text-bone">{{ view.technique.name }}</b>
-            {{ inHundred(view.forecast.steps.at(-1)?.odds ?? 0) }}
+            as drawn {{ inHundred(view.forecast.outlook.drawn) }}
           </span>
           <span>{{ view.celsius.toFixed(0) }} °C {{ view.measured ? 'read' : 'as stated' }}</span>
           <span v-for="e in running ? recent : []" :key="e.event.id">

@@ -1,0 +1,444 @@
+"""A batter that is not the clock's, and makers who pour it: to hold forecasts and advice against.
+
+Progress grows by itself (the more there is, the faster), with gamma noise from moment to moment; the reaction warms the
+batter; stirring lasts on after it stops; a fragrance comes on by and by, and more of it does less and less; makers
+differ by heavy tails, suppliers claim what is wrong, and a maker's fats drift. Bands and minutes are not the table's
+either: edges are smooth, moved, and of another width in every pour. Every number here is chosen."""
+
+from collections.abc import Iterable, Sequence
+from copy import deepcopy
+from dataclasses import dataclass, field
+from itertools import pairwise
+from math import exp, log
+from typing import Literal
+from uuid import UUID
+
+import numpy as np
+
+from roundstone.core.batter import Knowledge
+from roundstone.core.course import Stint, follow
+from roundstone.core.forecast import Advice, advise, kin, project
+from roundstone.core.pour import (
+    Ended,
+    Event,
+    Flagged,
+    Folded,
+    PouringBegan,
+    ScentIn,
+    Spared,
+    Split,
+    StageSeen,
+    StepDone,
+    StepSkipped,
+    TechniqueChanged,
+    Worked,
+    replay,
+)
+from roundstone.core.recipe import INTO_MOULD, Recipe
+from roundstone.core.sheet import Sheet
+from roundstone.core.shelf import Shelf, Stage
+
+STAGES: tuple[Stage, ...] = ("emulsion", "light", "medium", "thick", "set")
+STEP = 0.1  # minutes of one step of the integration
+GRAINY = 16.0  # shape of a minute's gamma noise
+SELF = 0.35  # how much faster at thick than at the start
+WARMS = 3.0  # °C by thick
+STIR_LASTS = 0.7  # minutes for the effect of stirring to fade by e
+ONSET = 0.4  # minutes for a fragrance to come on
+FULL_DOSE = 8.0  # percent at which its effect is half of what the first drops promise
+USUAL = (4.0, 12.0, 28.0, 65.0)  # progress at light, medium, thick, set
+CLAIMED = {"slows": -0.3, "none": 0.05, "slight": 0.35, "moderate": 0.85, "strong": 1.6, "seizes": 2.8, "unknown": 0.4}
+Taps = Literal["every", "changes", "seldom"]
+Policy = Literal["never", "advice", "knows"]
+
+
+@dataclass
+class Temper:
+    """What is hidden of a batch: its pace, what the fragrance truly does (ln-rate at 3 %), and the maker's hand."""
+
+    pace: float
+    scent: float
+    hand: float
+    rices: float
+    minutes: float
+    wrong: float = 0.02
+    late: float = 0.1
+
+    @classmethod
+    def drawn(cls, rng: np.random.Generator, claim: str, wrong_claim: float = 0.25, pace: float = 1.0) -> "Temper":
+        told = CLAIMED[claim]
+        off = rng.normal(0, 0.9) if rng.random() < wrong_claim else rng.normal(0, 0.3)
+        return cls(
+            pace=pace * exp(float(np.clip(0.36 * rng.standard_t(3), -2.0, 2.0))),
+            scent=told + float(off),
+            hand=exp(rng.normal(log(2.3), 0.3)),
+            rices=0.25 if told > 1 else 0.04,
+            minutes=exp(rng.normal(0, 0.25)),
+        )
+
+
+@dataclass
+class Batter:
+    """One lot of batter. `progress` is 0 at emulsion; `doses` are (age of the dose, percent)."""
+
+    temper: Temper
+    celsius: float
+    room: float
+    grams: float
+    rng: np.random.Generator
+    own: float = 1.0
+    progress: float = 0.0
+    stirring: float = 0.0
+    dose: float = 0.0
+    since: float = 0.0
+    riced: bool = False
+    loose: float = 0.0
+    marks: tuple[float, ...] = USUAL
+
+    def part(self, grams: float) -> "Batter":
+        """A cup of it, with luck of its own from now on."""
+        cup = deepcopy(self)
+        cup.rng = self.rng
+        cup.grams, cup.own = grams, self.own * exp(self.rng.normal(0, 0.18))
+        cup.marks = tuple(m * exp(self.rng.normal(0, s)) for m, s in zip(self.marks, (0.3, 0.2, 0.2, 0.2), strict=True))
+        cup.marks = tuple(np.maximum.accumulate(cup.marks).tolist())
+        return cup
+
+    def advance(self, minutes: float, tool: str = "") -> None:
+        left = minutes
+        while left > 1e-9:
+            dt = min(STEP, left)
+            left -= dt
+            goal = {"": 0.0, "hand": log(self.temper.hand), "stick": log(28.0)}[tool]
+            self.stirring = goal if goal else self.stirring * exp(-dt / STIR_LASTS)
+            self.since += dt if self.dose else 0.0
+            on = 1 - exp(-self.since / ONSET) if self.dose else 0.0
+            strength = self.dose / (1 + self.dose / FULL_DOSE) * (1 + 3 / FULL_DOSE) / 3
+            self.celsius += (self.room - self.celsius) * dt / (37 * (self.grams / 100) ** (1 / 3))
+            warm = self.celsius + WARMS * min(self.progress / 28, 1.5)
+            rate = self.temper.pace * self.own * 2 ** ((warm - 37) / 10)
+            rate *= exp(self.stirring + self.temper.scent * strength * on) * (1 + SELF * min(self.progress / 28, 1.5))
+            rate *= 1.6 if self.riced else 1.0
+            noise = self.rng.gamma(GRAINY * dt) / (GRAINY * dt)
+            self.progress += rate * dt * noise
+            self.loose = max(self.loose - dt, 0.0)
+
+    def level(self) -> float:
+        """1 emulsion … 6 past set, straight in the logarithm of the progress."""
+        at = (self.marks[0] / 3.3, *self.marks, self.marks[-1] * 2.3)
+        x = log(max(self.progress, 1e-6))
+        level = 1.0
+        for low, high in pairwise(at):
+            level += min(max((x - log(low)) / max(log(high) - log(low), 1e-6), 0.0), 1.0)
+        return level - (0.3 if self.loose > 0 else 0.0)
+
+
+@dataclass
+class Rules:
+    """What this pour's steps truly take: bands moved and smooth, of another width, and weights of another maker."""
+
+    shift: float
+    width: float
+    weights: float
+    rng: np.random.Generator
+    unlike: bool = True
+
+    def fit(self, stint: Stint, level: float) -> float:
+        thin, lo, hi, thick = stint.wants.band
+        if not self.unlike:
+            top = min(max((thick - level) / max(thick - hi, 1e-6), 0.0), 1.0)
+            low = 1.0 if lo <= 1 else min(max((level - thin) / max(lo - thin, 1e-6), 0.0), 1.0)
+            return min(top, low)
+        hi, thick = hi + self.shift, hi + self.shift + (thick - hi) * self.width
+        top = _smooth((thick - level) / max(thick - hi, 1e-6))
+        if lo <= 1:
+            return top
+        lo = lo + 0.5 * self.shift
+        return min(top, _smooth((level - thin) / max(lo - thin, 1e-6)))
+
+
+def _smooth(x: float) -> float:
+    x = min(max(x, 0.0), 1.0)
+    return x * x * (3 - 2 * x)
+
+
+@dataclass
+class Done:
+    """What came of a pour."""
+
+    value: float
+    drawn: float
+    events: list[Event]
+    told: list[str] = field(default_factory=list)
+    forecasts: dict[str, float] = field(default_factory=dict)
+
+
+class Pour:
+    """One pour by one maker, of a recipe, in a hidden temper."""
+
+    def __init__(
+        self,
+        recipe: Recipe,
+        sheet: Sheet,
+        shelf: Shelf,
+        temper: Temper,
+        rules: Rules,
+        rng: np.random.Generator,
+        taps: Taps = "changes",
+    ) -> None:
+        self.recipe, self.sheet, self.shelf, self.temper, self.rules = recipe, sheet, shelf, temper, rules
+        self.rng, self.taps = rng, taps
+        self.names = [p.name for p in recipe.design.portions]
+        self.lanes: list[Batter] = []
+        self.pot = Batter(temper, recipe.pour_celsius, recipe.room_celsius, sheet.total, rng)
+        self.now = 0.0
+        self.events: list[Event] = []
+        self.seen: dict[str | None, int] = {}
+        self.got = 0.0
+        self.weight = 0.0
+        self.lost = 0.0
+        self.in_mould: list[int] = []
+        self.executed: set[str] = set()
+        self.knowledge: Knowledge | None = None
+        self.standing = ""
+        self.ids = 0
+
+    def _id(self) -> UUID:
+        self.ids += 1
+        return UUID(int=(4 << 76) | (8 << 60) | self.ids)
+
+    def tap(self, event: Event) -> None:
+        self.events.append(event)
+
+    def minute(self) -> float:
+        return round(self.now + self.temper.late * float(self.rng.random()), 3)
+
+    def pass_time(self, minutes: float, who: Sequence[int] = (), tool: str = "") -> None:
+        for i, lane in enumerate(self.lanes):
+            lane.advance(minutes, tool if i in who else "")
+        if not self.lanes:
+            self.pot.advance(minutes, tool if who else "")
+        self.now += minutes
+
+    def stage(self, lane: Batter) -> int:
+        level = min(max(int(lane.level()), 1), 5)
+        if self.rng.random() < self.temper.wrong:
+            level = min(max(level + int(self.rng.choice((-1, 1))), 1), 5)
+        return level
+
+    def look(self, who: Iterable[int]) -> None:
+        """Look at these portions, and tap what this kind of maker taps."""
+        many = len(self.names) > 1 and bool(self.lanes)
+        batters = [(self.names[i], self.lanes[i]) for i in who] if many else [(None, (self.lanes or [self.pot])[0])]
+        for name, batter in batters:
+            level = self.stage(batter)
+            was = self.seen.get(name, self.seen.get(None, 1))
+            if self.taps == "seldom" and self.rng.random() < 0.6:
+                continue
+            if self.taps != "every" and level == was:
+                continue
+            self.seen[name] = max(level, was)
+            self.tap(StageSeen(id=self._id(), minute=self.minute(), portion=name, stage=STAGES[max(level, was) - 1]))
+
+    def ahead(self) -> list[Stint]:
+        state = replay(self.events, self.recipe)
+        found = follow(self.recipe, self.shelf, self.sheet.total, state, self.now)
+        self.technique = found.technique
+        return [s for s in found.ahead if s.key not in self.executed]
+
+    def advice(self) -> Advice:
+        assert self.knowledge is not None
+        told = project(self.recipe, self.sheet, self.shelf, self.knowledge, 7, events=self.events, now=self.now + 0.02)
+        return advise(told, self.standing)
+
+    def run(self, policy: Policy, knowledge: Knowledge | None = None) -> Done:
+        self.knowledge = knowledge
+        told: list[str] = []
+        forecasts: dict[str, float] = {}
+        for _ in range(120):
+            steps = self.ahead()
+            if not steps:
+                break
+            step = steps[0]
+            if policy == "advice" and self.now > 0 and step.do != "combine":
+                said = self.advice()
+                mark = "first pour" if step.looks and not self.in_mould else "emulsion" if step.do == "split" else ""
+                if mark and said.going_on is not None:
+                    forecasts.setdefault(mark, said.going_on.drawn)
+                told.append(said.do)
+                self.standing = said.standing
+                if self.follow_advice(said):
+                    continue
+            elif policy == "knows" and step.looks:
+                self.best_turn()
+                steps = self.ahead()
+                step = steps[0]
+            self.do(step)
+        self.tap(Ended(id=self._id(), minute=self.minute() + 0.2))
+        return Done(self.value(), self.share(), self.events, told, forecasts)
+
+    def share(self) -> float:
+        kept = self.got / self.weight if self.weight else 1.0
+        s = min(max((kept - 0.3) / 0.6, 0.0), 1.0)
+        return (1 - min(self.lost, 1.0)) * s
+
+    def value(self) -> float:
+        lost = min(self.lost, 1.0)
+        drawn = self.shelf.techniques[self.recipe.design.technique]
+        alike = kin(drawn, self.technique)
+        s = self.share() / max(1 - lost, 1e-9)
+        return (1 - lost) * (0.6 + 0.4 * alike * s) + lost * 0.1
+
+    def do(self, step: Stint) -> None:
+        """Do a step in the world and log it as this maker does."""
+        self.executed.add(step.key)
+        minutes = step.minutes * self.temper.minutes * exp(self.rng.normal(0, 0.2))
+        lanes = list(step.lanes)
+        match step.do:
+            case "combine":
+                self.now = max(0.3, 0.5 * exp(self.rng.normal(0, 0.35)) / self.temper.pace**0.5)
+                self.tap(StageSeen(id=self._id(), minute=self.minute(), stage="emulsion"))
+            case "split":
+                self.pass_time(minutes)
+                self.lanes = [self.pot.part(p.batter) for p in self.sheet.portions]
+                self.tap(Split(id=self._id(), minute=self.minute()))
+            case "colour":
+                self.ready()
+                self.pass_time(minutes, lanes, step.by)
+            case "scent":
+                self.ready()
+                for i in lanes:
+                    full = 100 * sum(s.load for s in self.recipe.scents)
+                    self.lanes[i].dose = full * self.recipe.design.portions[i].scent
+                    self.lanes[i].riced = bool(self.rng.random() < self.temper.rices * 0.4)
+                into = self.names[lanes[0]] if len(self.names) > 1 and len(lanes) == 1 else None
+                self.tap(ScentIn(id=self._id(), minute=self.minute(), portion=into))
+                self.pass_time(max(minutes, 0.4), lanes, step.by)
+                for i in lanes:
+                    if self.lanes[i].riced and self.rng.random() < 0.8:
+                        self.tap(Flagged(id=self._id(), minute=self.minute(), portion=self.names[i], flag="ricing"))
+                self.look(lanes)
+            case _:
+                self.ready()
+                self.make(step, minutes)
+
+    def ready(self) -> None:
+        if not self.lanes:
+            self.lanes = [self.pot]
+
+    def make(self, step: Stint, minutes: float) -> None:
+        """A step of the look: waited for, done, and what came of it."""
+        lanes, wants = list(step.lanes), step.wants
+        if not any(isinstance(e, PouringBegan) for e in self.events):
+            self.look([i for i in range(len(self.names)) if i < len(self.lanes)])
+            self.tap(PouringBegan(id=self._id(), minute=self.minute()))
+        else:
+            self.look(lanes)
+        under = [i for i in self.in_mould if i not in lanes]
+        waited = 0.0
+        while under and wants.gate is not None and waited < wants.wait:
+            if min(self.lanes[i].level() for i in under) >= wants.gate:
+                break
+            self.pass_time(0.5)
+            waited += 0.5
+        while wants.wait and wants.gate is None and wants.band[1] > 1 and lanes and waited < wants.wait:
+            if min(self.lanes[i].level() for i in lanes) >= wants.band[1]:
+                break
+            self.pass_time(0.5)
+            waited += 0.5
+        if wants.to is not None:
+            for _ in range(12):
+                if all(self.lanes[i].level() >= wants.to for i in lanes):
+                    break
+                self.pass_time(0.1, lanes, "stick")
+                self.tap(Worked(id=self._id(), minute=self.minute(), portion=self.names[lanes[0]], seconds=6))
+        levels = [self.lanes[i].level() for i in lanes]
+        grains = [1 - 0.5 * wants.grain * self.lanes[i].riced for i in lanes]
+        fits = [self.rules.fit(step, x) * g for x, g in zip(levels, grains, strict=True)]
+        self.pass_time(minutes)
+        shares = [self.recipe.design.portions[i].share for i in lanes] or [1.0]
+        fit = float(np.average(fits or [1.0], weights=shares))
+        if under and wants.gate is not None:
+            lies = min(self.lanes[i].level() for i in under)
+            fit *= 0.2 + 0.8 * min(max((lies - wants.gate + 0.8) / 0.8, 0.0), 1.0)
+        weight = wants.weight * exp(self.rules.weights * self.rules.rng.normal())
+        self.got += weight * fit
+        self.weight += weight
+        if step.do in INTO_MOULD:
+            for i, x in zip(lanes, levels, strict=True):
+                gone = min(max((x - 5.2) / 0.7, 0.0), 1.0)
+                self.lost += self.recipe.design.portions[i].share * wants.part * gone
+            self.in_mould = list(dict.fromkeys([*self.in_mould, *lanes]))
+        self.tap(StepDone(id=self._id(), minute=self.minute(), step=step.key))
+
+    def follow_advice(self, said: Advice) -> bool:
+        """Do what is advised, if it is a change; whether anything was done."""
+        lanes = [self.names.index(said.portion)] if said.portion in self.names else []
+        match said.do:
+            case "switch":
+                self.tap(TechniqueChanged(id=self._id(), minute=self.minute(), technique=said.technique or ""))
+            case "skip":
+                step = next(s for s in self.ahead() if s.key == said.step)
+                self.got += step.wants.weight * (step.wants.keep or 0.0)
+                self.weight += step.wants.weight
+                self.tap(StepSkipped(id=self._id(), minute=self.minute(), step=step.key))
+            case "burst" | "loosen" if lanes:
+                tool = "stick" if said.do == "burst" else "hand"
+                self.pass_time((said.minutes or 0.1) + (0.25 if said.do == "burst" else 0.0), lanes, tool)
+                if said.do == "loosen":
+                    self.lanes[lanes[0]].loose = 1.5
+                seconds = 60 * (said.minutes or 0.1)
+                kind = "stick" if said.do == "burst" else "hand"
+                self.tap(Worked(id=self._id(), minute=self.minute(), portion=said.portion, tool=kind, seconds=seconds))
+                self.look(lanes)
+                if said.do == "loosen":
+                    return False
+            case "fold" if lanes:
+                self.fold(lanes[0], [self.names.index(n) for n in said.into])
+                self.tap(Folded(id=self._id(), minute=self.minute(), portion=said.portion or "", into=said.into))
+            case "spare":
+                rest = sum(s.wants.weight for s in self.ahead() if s.looks)
+                self.got += 0.15 * rest
+                self.weight += rest
+                self.tap(Spared(id=self._id(), minute=self.minute()))
+            case "wait":
+                self.pass_time(said.minutes or 1.0)
+                self.look(range(len(self.lanes)))
+            case _:
+                return False
+        return True
+
+    def fold(self, x: int, into: Sequence[int]) -> None:
+        mine = [s for s in self.ahead() if s.looks and x in s.lanes and s.do in INTO_MOULD]
+        weight = sum(s.wants.weight / len(s.lanes) for s in mine)
+        self.got += 0.6 * weight
+        self.weight += weight
+        for y in into:
+            a, b = self.lanes[x], self.lanes[y]
+            w = a.grams / (a.grams + b.grams)
+            b.progress = exp(w * log(max(a.progress, 1e-3)) + (1 - w) * log(max(b.progress, 1e-3)))
+            b.dose = w * a.dose + (1 - w) * b.dose
+        self.pass_time(0.5)
+
+    def best_turn(self) -> None:
+        """Who knows the batter: tries going on, and every change of technique, on copies of it."""
+        options: list[str | None] = [None, *_turns_of(self.technique.turns)]
+        values = []
+        for option in options:
+            other = deepcopy(self)
+            other.rng = np.random.Generator(np.random.PCG64(3))
+            for lane in other.lanes:
+                lane.rng = other.rng
+            if option is not None:
+                other.tap(TechniqueChanged(id=other._id(), minute=other.minute(), technique=option))
+                if not any(s.looks for s in other.ahead()):
+                    continue
+            values.append((other.run("never").value - (0.01 if option else 0.0), option))
+        best = max(values, key=lambda v: v[0])[1]
+        if best is not None:
+            self.tap(TechniqueChanged(id=self._id(), minute=self.minute(), technique=best))
+
+
+def _turns_of(turns: object) -> list[str]:
+    assert isinstance(turns, dict)
+    return list(dict.fromkeys(t for way in turns.values() for t in way if t not in ("plain", "tamp", "textured-top")))

@@ -1,0 +1,247 @@
+"""What happened takes the place of the plan: which steps are done, which is under way, what is still to come."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..pour import PourState, replay
+from ..recipe import INTO_MOULD, Recipe
+from ..shelf import Shelf, Technique
+from .plan import LEAST_LEFT, Stint, plan, turned
+
+SPLIT_AFTER = 0.25  # minutes from emulsion to the first cup [C]
+AT_MOST = 1.5  # times its minutes that a step is taken to have been done [C]
+HALF = 0.5  # of its minutes: what is further along is not dropped
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A step that was done, or is under way, between two minutes; `skipped` if it was left out."""
+
+    stint: Stint
+    start: float
+    end: float
+    skipped: bool = False
+
+
+@dataclass(frozen=True)
+class Followed:
+    """A plan as far as it went. `under` is how much of the first step of `ahead` is still to do, 1 if it is not begun.
+
+    `free` is when the hands were free for it. `in_mould` and `left` (share of each lane) say where the batter is;
+    `technique` is the one that is being poured, `drawn` whether that is still the one the design was drawn in.
+    """
+
+    done: tuple[Placed, ...]
+    ahead: tuple[Stint, ...]
+    under: float
+    free: float
+    in_mould: tuple[int, ...]
+    left: dict[int, float]
+    technique: Technique
+    drawn: bool
+
+    @property
+    def next_look(self) -> Stint | None:
+        """The next step of the look."""
+        return next((s for s in self.ahead if s.looks), None)
+
+
+def emulsions(recipe: Recipe, state: PourState) -> dict[str, float]:
+    """When each batch came to emulsion, as far as it was told: by its tap, or before the first sign that it had."""
+    of = {p.name: recipe.design.batch_of(p) for p in recipe.design.portions}
+    first = recipe.design.batches[0]
+    out = dict(state.emulsions)
+    if "" in out and first:
+        out.setdefault(first, out.pop(""))
+    for batch in recipe.design.batches:
+        if batch in out:
+            continue
+        signs = [k.minute for name, k in state.looks if (of.get(name) if name else first) == batch]
+        if batch == first:
+            signs += [m for m in (state.split, state.pouring) if m is not None]
+        if signs:
+            begun = state.combined.get(batch, 0.0)
+            out[batch] = max(begun, begun + (min(signs) - begun) / 2)
+    return out
+
+
+class _Walk:
+    """One pass over the steps in their order, with the hands' own clock, `cursor`.
+
+    `under` is how much of the first step `ahead` is still to do; `looking` since when the look is being made.
+    """
+
+    def __init__(
+        self, stints: Sequence[Stint], recipe: Recipe, state: PourState, now: float, fixed: Sequence[Placed]
+    ) -> None:
+        self.recipe, self.state, self.now, self.stints = recipe, state, now, stints
+        self.names = [p.name for p in recipe.design.portions]
+        self.begun = emulsions(recipe, state)
+        self.over = state.ended is not None
+        self.poured: set[int] = set()
+        self.done: list[Placed] = []
+        self.ahead: list[Stint] = []
+        self.under, self.cursor, self.looking = 1.0, 0.0, state.pouring
+        # What comes before a step that was done was done too.
+        self.last = max((i for i, s in enumerate(stints) if s.key in state.done and s.looks), default=-1)
+        was = {p.stint.key: p for p in fixed}
+        for i, stint in enumerate(stints):
+            if stint.key in was:
+                self._was(was[stint.key])
+            elif stint.key in state.skipped:
+                minute = state.skipped[stint.key]
+                self.done.append(Placed(stint, minute, minute, skipped=True))
+            elif stint.looks:
+                self._look(i, stint)
+            else:
+                self._prepare(i, stint)
+
+    def _was(self, placed: Placed) -> None:
+        self.done.append(placed)
+        self.cursor = max(self.cursor, placed.end)
+        if placed.stint.looks:
+            self.looking = self.cursor
+
+    def _prepare(self, i: int, stint: Stint) -> None:
+        state, now, start = self.state, self.now, self.cursor
+        fetched = SPLIT_AFTER if stint.do == "split" and state.split is None else 0.0
+        end = self.prepared(stint, start + fetched)
+        if end is None and i < self.last:
+            end = start
+        if end is None:
+            if not self.ahead and stint.do == "colour" and state.split is not None and start < now:
+                self.under = min(max((start + stint.minutes - now) / max(stint.minutes, 1e-9), 0.0), 1.0)
+            self.ahead.append(stint)
+            return
+        end = min(end, max(now, start))
+        takes = end if stint.do == "combine" else stint.minutes
+        self.done.append(Placed(stint, max(min(start, end), end - takes, 0.0), end))
+        self.cursor = max(start, end)
+
+    def _look(self, i: int, stint: Stint) -> None:
+        state, length = self.state, stint.minutes
+        start = self.cursor if self.looking is None else max(self.looking, 0.0)
+        if stint.key in state.done:
+            end = state.done[stint.key]
+            start = max(start, end - AT_MOST * length)  # before that it waited for the batter
+        elif i < self.last:
+            end = min(start + length, *(m for s in self.stints[i:] if (m := state.done.get(s.key)) is not None))
+        elif self.over:
+            end = max(start, min(start + length, state.ended or self.now))
+        else:
+            end = start + length
+            by_clock = self.looking is not None and not self.ahead and not (_gated(stint) and self.poured)
+            if not by_clock or end > self.now:
+                if by_clock and self.now > start:
+                    self.under = (end - self.now) / max(length, 1e-9)
+                self.cursor = start if by_clock else self.cursor
+                self.ahead.append(stint)
+                return
+        self.done.append(Placed(stint, min(start, end), end))
+        self.looking = self.cursor = max(self.cursor, end)
+        if stint.do in INTO_MOULD:
+            self.poured |= set(stint.lanes)
+
+    def prepared(self, stint: Stint, cursor: float) -> float | None:  # noqa: PLR0911 - one rule a kind of step
+        """When a step that prepares was done; None when it was not."""
+        state, names = self.state, [self.names[i] for i in stint.lanes]
+        if stint.key in state.done:
+            return state.done[stint.key]
+        poured = state.over is not None and (self.over or not self._later_batch(stint))
+        by_plan = max(cursor, min(cursor + stint.minutes, state.over or 0.0))  # nothing said: as planned
+        match stint.do:
+            case "combine":
+                return self.begun.get(stint.batch)
+            case "split":
+                if not self._later_batch(stint) and state.split is not None:
+                    return state.split
+                # Poured without a split, it is one batter.
+                if self._later_batch(stint):
+                    return by_plan if poured else self._passed(stint, cursor)
+                return by_plan if poured else None
+            case "scent":
+                told = [state.scented_at(n) for n in names if state.waits_for_scent(n) is False]
+                if len(told) == len(names):
+                    return max([cursor, *(m + stint.minutes for m in told if m is not None)])
+                return by_plan if poured else None
+            case "colour":
+                scented = [m for n in names if (m := state.scented_at(n)) is not None and not self.recipe.scent_in_fats]
+                whole = self.recipe.design.scent_at == "emulsion"
+                if scented and not whole:
+                    return min(cursor + stint.minutes, max(scented))
+                return by_plan if poured else self._passed(stint, cursor)
+            case "blend":
+                on_purpose = [w.minute for w in state.work if w.purpose == "thicken" and w.portion in (None, *names)]
+                return max(on_purpose) if on_purpose else cursor if poured else None
+        return cursor if self.over else self._passed(stint, cursor)
+
+    def _later_batch(self, stint: Stint) -> bool:
+        design = self.recipe.design
+        return design.batch_of(design.portions[stint.lanes[0]]) != design.batches[0] if stint.lanes else False
+
+    def _passed(self, stint: Stint, cursor: float) -> float | None:
+        """Done by the clock alone: nothing else would tell."""
+        design = self.recipe.design
+        ready = self.begun.get(design.batch_of(design.portions[stint.lanes[0]])) if stint.lanes else 0.0
+        split = self.state.split is not None or len(design.portions) < 2 or self._later_batch(stint)
+        if ready is None or not split or stint.to is not None:
+            return None
+        end = cursor + stint.minutes
+        return end if end <= self.now else None
+
+
+def _gated(stint: Stint) -> bool:
+    """A step that waits for the batter cannot be taken as begun by the clock alone."""
+    return stint.wants.gate is not None or stint.wants.wait > 0
+
+
+def _where(
+    done: Sequence[Placed], portions: int, state: PourState, names: Sequence[str]
+) -> tuple[list[int], dict[int, float]]:
+    """What is in the mould, and what is left of each lane."""
+    left = dict.fromkeys(range(portions), 1.0)
+    in_mould: list[int] = []
+    for placed in done:
+        if placed.stint.do in INTO_MOULD and not placed.skipped:
+            in_mould += [i for i in placed.stint.lanes if i not in in_mould]
+            for i in placed.stint.lanes:
+                left[i] = max(left[i] - placed.stint.wants.part, 0.0)
+    for fold in state.folds:
+        left[names.index(fold.portion)] = 0.0
+    for name in state.spared:
+        for i in range(portions):
+            if name in (None, names[i]):
+                left[i] = 0.0
+    return in_mould, left
+
+
+def follow(recipe: Recipe, shelf: Shelf, grams: float, state: PourState, now: float) -> Followed:
+    """The plan of a pour `now`, every change of technique so far included."""
+    stints: tuple[Stint, ...] = plan(recipe, shelf, grams)
+    names = [p.name for p in recipe.design.portions]
+    technique = shelf.techniques[recipe.design.technique]
+    fixed: tuple[Placed, ...] = ()
+    drawn = technique.id
+    for minute, to in state.switches:
+        if to not in shelf.techniques:
+            continue
+        until = replay([e for e in state.standing if e.minute <= minute], recipe)
+        until.switches.clear()
+        walk = _Walk(stints, recipe, until, minute, fixed)
+        done, ahead, under = walk.done, walk.ahead, walk.under
+        if ahead and ahead[0].looks and under < HALF:
+            # Nothing of a step more than half done is dropped.
+            done.append(Placed(ahead[0], minute - (1 - under) * ahead[0].minutes, minute + under * ahead[0].minutes))
+            ahead = ahead[1:]
+        fixed = tuple(done)
+        in_mould, left = _where(done, len(names), until, names)
+        technique = shelf.techniques[to]
+        rest = turned(recipe, technique, grams, left, in_mould, ahead, [p.stint.key for p in done])
+        stints = (*(p.stint for p in done), *rest)
+    walk = _Walk(stints, recipe, state, now, fixed)
+    done, ahead, under, free = walk.done, walk.ahead, walk.under, walk.cursor
+    in_mould, left = _where(done, len(names), state, names)
+    gone = {i for i, x in left.items() if x <= LEAST_LEFT}
+    kept = [s for s in ahead if not (s.do in INTO_MOULD and set(s.lanes) <= gone)]
+    done.sort(key=lambda p: p.start)
+    return Followed(tuple(done), tuple(kept), under, free, tuple(in_mould), left, technique, technique.id == drawn)

@@ -1,0 +1,281 @@
+"""The plan: a design's steps, those of its technique or the maker's own, each ready to be put on the clock."""
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import get_args
+
+from ..recipe import (
+    INTO_MOULD,
+    ON_MOULD,
+    BlendStep,
+    ColourStep,
+    CombineStep,
+    Design,
+    LookStep,
+    Portion,
+    Recipe,
+    ScentStep,
+    SplitStep,
+    WaitStep,
+)
+from ..shelf import LookAct, Shelf, Technique, TemplateStep, Wants
+from ..values import listed
+
+WORDS = {"pass": "wire", "spare": "spare mould", "embed": "embeds"}
+PREPARES = ("combine", "blend", "split", "colour", "scent", "wait")
+LOOKS = get_args(LookAct)
+COLOURED = Wants(band=(0.0, 0.0, 3.7, 4.7), weight=0.15, grain=0.5)  # stirring a colour in [C]
+NOTHING = Wants(weight=0.0)
+SCENT_MINUTES = 0.5  # to whisk a fragrance into one portion; twice that for a whole pot [C]
+SCENT_SHARE = 0.6  # at most, of the minutes for colouring and scenting [C]
+LEAST_LEFT = 0.02  # share of a portion below which nothing is left of it
+FROST = "piping"  # the technique a batch of frosting is used by
+
+
+@dataclass(frozen=True)
+class Stint:
+    """A step as it is played: `lanes` are the portions it is on, by their number; what prepares has a `weight` of 0.
+
+    `part` is the share of each lane it uses up, `minutes` what it takes this maker. `to` is the level a combine, blend
+    or wait goes to. `key` names it in the pour's events."""
+
+    key: str
+    do: str
+    label: str
+    lanes: tuple[int, ...]
+    minutes: float
+    wants: Wants = NOTHING
+    batch: str = ""
+    by: str = "hand"
+    to: float | None = None
+
+    @property
+    def looks(self) -> bool:
+        """Whether it makes the look, rather than preparing it."""
+        return self.do in LOOKS
+
+
+def scaled(minutes: float, grams: float) -> float:
+    """Minutes of a 1 kg loaf for another size: with the cube root, between two thirds and twice as long [C].
+
+    >>> scaled(3.0, 1000), scaled(3.0, 8000), round(scaled(3.0, 100), 2)
+    (3.0, 6.0, 2.0)
+    """
+    return minutes * min(max((grams / 1000) ** (1 / 3), 2 / 3), 2.0)
+
+
+def _label(do: str, names: Sequence[str], every: bool) -> str:
+    word = WORDS.get(do, do)
+    return word if every or not names else f"{word} {listed(names)}"
+
+
+def _named(stints: Iterable[Stint], taken: Iterable[str] = ()) -> tuple[Stint, ...]:
+    """Every stint under a key of its own: its label, with a number where that stands twice."""
+    seen = set(taken)
+    out = []
+    for stint in stints:
+        keys = (stint.label if n == 1 else f"{stint.label} {n}" for n in range(1, 1000))
+        key = next(k for k in keys if k not in seen)
+        seen.add(key)
+        out.append(replace(stint, key=key))
+    return tuple(out)
+
+
+class Roles:
+    """Who plays which part of a technique, among portions of which something is left in a pot."""
+
+    def __init__(self, design: Design, left: Mapping[int, float], in_mould: Sequence[int], pots: int = 1) -> None:
+        """`pots` is the least number of portions: a batch of its own is frosting only where enough are left without."""
+        portions = design.portions
+        self.left = {i: x for i, x in left.items() if x > LEAST_LEFT}
+        frost = {i for i in self.left if portions[i].batch and design.batching != "layers"}
+        frost = frost if len(self.left) - len(frost) >= pots else set()
+        self.pots = [i for i in self.left if i not in frost] or list(self.left)
+        self.frost = sorted(frost) if len(frost) < len(self.left) else []
+        self.base = max(self.pots, key=lambda i: portions[i].share, default=-1)
+        self.in_mould = list(in_mould)
+
+    def play(self, who: str) -> list[tuple[int, ...]]:
+        """The lanes of each step that this role stands for."""
+        accents = [i for i in self.pots if i != self.base]
+        groups: dict[str, list[tuple[int, ...]]] = {
+            "base": [(self.base,)] if self.pots else [],
+            "accents": [tuple(accents)],
+            "each": [(i,) for i in accents],
+            "one": [(i,) for i in self.pots],
+            "all": [tuple(self.pots)],
+            "first": [tuple(self.pots[:1])],
+            "others": [tuple(self.pots[1:])],
+            "in": [tuple(self.in_mould)],
+            "rest": [tuple(i for i, x in self.left.items() if x > LEAST_LEFT and i in self.pots)],
+            "frost": [tuple(self.frost)],
+        }
+        return [lanes for lanes in groups[who] if lanes]
+
+
+def looks_of(
+    technique: Technique, design: Design, grams: float, left: Mapping[int, float], in_mould: Sequence[int] = ()
+) -> tuple[Stint, ...]:
+    """A technique's steps, played by what is `left` in the pots (share of each lane) with `in_mould` poured already."""
+    roles = Roles(design, left, in_mould, technique.pots)
+    return tuple(_played(technique.steps, roles, design, grams, left))
+
+
+def _played(
+    steps: Sequence[TemplateStep], roles: Roles, design: Design, grams: float, left: Mapping[int, float]
+) -> Iterator[Stint]:
+    used: dict[int, float] = {}
+    for step in steps:
+        groups = roles.play(step.who)
+        for lanes in groups:
+            pots = step.do not in ON_MOULD and step.who != "in"
+            wants = Wants(**{k: getattr(step, k) for k in Wants.model_fields})
+            there = sum(left.get(i, 0.0) for i in lanes) / len(lanes) if pots else 1.0
+            wants = wants.model_copy(update={"weight": step.weight / len(groups), "part": step.part * there})
+            every = len(lanes) == len(roles.pots) or step.do in ON_MOULD
+            label = _label(step.do, [design.portions[i].name for i in lanes], every and len(groups) == 1)
+            yield Stint("", step.do, label, lanes, scaled(step.minutes, grams), wants)
+            if pots:
+                for i in lanes:
+                    used[i] = used.get(i, 0.0) + step.part * left.get(i, 0.0)
+                    roles.left[i] = left.get(i, 0.0) - used[i]
+                roles.in_mould = list(dict.fromkeys([*roles.in_mould, *lanes]))
+
+
+def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tuple[Stint, ...]:
+    """The maker's own steps; what one leaves open is as the act usually has it."""
+    number = {p.name: i for i, p in enumerate(design.portions)}
+    in_mould: list[int] = []
+    pours = [s for s in design.steps if isinstance(s, LookStep) and s.do in INTO_MOULD and s.part is None]
+    times = {n: sum(n in s.who for s in pours if s.do != "top") for n in number}
+    out = []
+    for step in design.steps:
+        who = () if isinstance(step, CombineStep | SplitStep) else step.who
+        lanes = tuple(number[n] for n in who if n in number)
+        own = step.minutes
+        match step:
+            case CombineStep():
+                out.append(_combine(step.batch, design, own, step.to))
+            case SplitStep():
+                everyone = tuple(range(len(number)))
+                out.append(Stint("", "split", "split", everyone, design.split_minutes if own is None else own))
+            case BlendStep():
+                label = f"thicken {listed(who)}"
+                out.append(Stint("", "blend", label, lanes, 0.25 if own is None else own, by="stick", to=step.to))
+            case ColourStep():
+                out.append(Stint("", "colour", f"colour {listed(who)}", lanes, own or 0.5, COLOURED, by=step.by))
+            case ScentStep() if scented:
+                minutes = SCENT_MINUTES * len(lanes) if own is None else own
+                out.append(Stint("", "scent", f"scent {listed(who)}", lanes, minutes, by=step.by))
+            case WaitStep():
+                label = step.note or (f"wait for {listed(who)}" if who else "wait")
+                out.append(Stint("", "wait", label, lanes, own or 0.0, to=step.until))
+            case _ if isinstance(step, LookStep):
+                lanes = lanes or tuple(in_mould)
+                usual = shelf.acts[step.do]
+                told = {k: v for k in Wants.model_fields if k != "minutes" and (v := getattr(step, k)) is not None}
+                if step.part is None and step.do in INTO_MOULD and step.do != "top":
+                    # Nothing said: what is left of it, in equal parts.
+                    told["part"] = 1 / max(times[n] for n in who)
+                wants = usual.model_copy(update=told)
+                if step.skip is not None:
+                    wants = wants.model_copy(update={"keep": (wants.keep or 0.5) if step.skip else None})
+                label = step.note or _label(step.do, who, len(who) == len(number) or not who)
+                minutes = scaled(usual.minutes, grams) if own is None else own
+                out.append(Stint("", step.do, label, lanes, minutes, wants))
+                if step.do in INTO_MOULD:
+                    in_mould = list(dict.fromkeys([*in_mould, *lanes]))
+    return tuple(out)
+
+
+def _combine(batch: str, design: Design, minutes: float | None = None, to: float = 1.0) -> Stint:
+    lanes = tuple(i for i, p in enumerate(design.portions) if design.batch_of(p) == batch)
+    label = f"combine {batch}" if batch and batch != design.batches[0] else "blend to emulsion"
+    return Stint("", "combine", label, lanes, minutes or 0.0, batch=batch, by="stick", to=to if to > 1 else None)
+
+
+def preparation(recipe: Recipe, batch: str) -> Iterator[Stint]:
+    """What a batch needs before anything of it is poured: combined, split, coloured, and scented last."""
+    design = recipe.design
+    mine = [i for i, p in enumerate(design.portions) if design.batch_of(p) == batch]
+    portions = design.portions
+    yield _combine(batch, design)
+    at = design.scent_at if recipe.scents else "fats"
+    if at == "emulsion":
+        yield Stint("", "scent", f"scent {batch}".strip(), tuple(mine), 2 * SCENT_MINUTES, by=design.scent_by)
+    if len(mine) > 1:
+        yield Stint("", "split", f"split {batch}".strip(), tuple(mine), design.split_minutes)
+    to_scent = [i for i in mine if at == "portions" and portions[i].scented]
+    to_colour = [i for i in mine if portions[i].coloured != "not"]
+    whole = design.colour_minutes * len(mine) / len(portions) if len(design.batches) > 1 else design.colour_minutes
+    scenting = min(SCENT_MINUTES * len(to_scent), (SCENT_SHARE if to_colour else 1.0) * whole)
+    # Unscented portions are coloured first, and the scent goes in last, so that it waits as short as it can.
+    for i in sorted(to_colour, key=lambda i: portions[i].scented):
+        wants = COLOURED.model_copy(update={"weight": COLOURED.weight / len(portions)})
+        minutes = (whole - scenting) / len(to_colour)
+        yield Stint("", "colour", f"colour {portions[i].name}", (i,), minutes, wants, by=portions[i].coloured)
+    for i in to_scent:
+        label = f"scent {portions[i].name}"
+        yield Stint("", "scent", label, (i,), scenting / len(to_scent), by=design.scent_by)
+
+
+def in_order(recipe: Recipe, looks: Sequence[Stint], ready: Iterable[Stint]) -> tuple[Stint, ...]:
+    """Steps of the look with what is still to prepare: the first batch at once, a later one just before its portion."""
+    design = recipe.design
+    first = design.batches[0]
+    of = {i: design.batch_of(p) for i, p in enumerate(design.portions)}
+    waiting: dict[str, list[Stint]] = {}
+    for stint in ready:
+        waiting.setdefault(stint.batch if stint.do == "combine" else of[stint.lanes[0]], []).append(stint)
+    out = waiting.pop(first, [])
+    for stint in looks:
+        for batch in dict.fromkeys(of[i] for i in stint.lanes if stint.do not in ON_MOULD):
+            out += waiting.pop(batch, [])
+        out.append(stint)
+    return tuple(out)
+
+
+def _taken_from(portions: Sequence[Portion]) -> Mapping[int, float]:
+    return dict.fromkeys(range(len(portions)), 1.0)
+
+
+def plan(recipe: Recipe, shelf: Shelf, grams: float) -> tuple[Stint, ...]:
+    """All steps of a recipe's design before anything has happened."""
+    design = recipe.design
+    everything = _taken_from(design.portions)
+    if design.steps:
+        looks = own_steps(design, shelf, grams, bool(recipe.scents) and design.scent_at != "fats")
+        if any(s.do in ("combine", "split", "colour", "scent") for s in looks):
+            begins = looks[0].do == "combine"
+            return _named(looks if begins else (_combine(design.batches[0], design), *looks))
+    else:
+        technique = shelf.techniques[design.technique]
+        looks = looks_of(technique, design, grams, everything)
+        frost = Roles(design, everything, (), technique.pots).frost
+        if frost and not any(set(s.lanes) & set(frost) for s in looks):
+            poured = [i for i in everything if i not in frost]
+            looks += looks_of(shelf.techniques[FROST], design, grams, dict.fromkeys(everything, 1.0), poured)
+    ready = [s for batch in design.batches for s in preparation(recipe, batch)]
+    return _named(in_order(recipe, looks, ready))
+
+
+def turned(
+    recipe: Recipe,
+    technique: Technique,
+    grams: float,
+    left: Mapping[int, float],
+    in_mould: Sequence[int],
+    before: Sequence[Stint],
+    taken: Iterable[str],
+) -> tuple[Stint, ...]:
+    """The rest of a pour by another technique, in place of the steps `before`: its steps for what is `left`, what of
+    them prepared still before. The look's weight stays what it was, or giving up would look better than doing.
+    """
+    looks = looks_of(technique, recipe.design, grams, left, in_mould)
+    was, now = (sum(s.wants.weight for s in stints if s.looks) for stints in (before, looks))
+    scale = was / now if now > 0 else 1.0
+    looks = tuple(
+        replace(s, wants=s.wants.model_copy(update={"weight": s.wants.weight * scale})) if s.looks else s for s in looks
+    )
+    ready = [s for s in before if s.do in PREPARES and s.do != "wait"]
+    return _named(in_order(recipe, looks, ready), taken)

@@ -1,0 +1,68 @@
+"""What looks say of the thresholds: between which two minutes each was crossed (interval censoring)."""
+
+from collections.abc import Iterator, Mapping, Sequence
+
+from ..batter import SHORTEST, Known, Term, prior
+from ..pour import Look
+from ..shelf import STAGES
+
+
+def kept(looks: Sequence[Look]) -> list[Look]:
+    """Drop every look whose level exceeds a later one's: a later tap overrides."""
+    out: list[Look] = []
+    least = len(STAGES)
+    for look in reversed(looks):
+        if look.level <= least:
+            out.append(look)
+            least = look.level
+    return out[::-1]
+
+
+def windows(looks: Sequence[Look], origin: float = 0.0) -> dict[int, Known]:
+    """For each threshold (0 light … 3 set): the last look below it and the first at or above it.
+
+    Most makers tap when it changes: a tap that raises the level says that its own threshold was crossed within the last
+    minute or tenth of the time since emulsion, whichever is more (prior.TURNED), where no look below it is later.
+    """
+    # A look at the very first moment is a glance after it: a batter has no age at minute 0.
+    good = kept([Look(max(k.minute, SHORTEST), k.level) for k in looks])
+    out = {}
+    for s in range(len(prior.THRESHOLDS)):
+        after = max((k.minute for k in good if k.level < s + 2), default=None)
+        first = next((k for k in good if k.level >= s + 2), None)
+        by = first.minute if first is not None else None
+        if first is not None and first.level == s + 2 and after is not None:
+            least, share = prior.TURNED
+            after = max(after, first.minute - max(least, share * (first.minute - origin)))
+        if by is not None and after is not None:
+            by = max(by, after + SHORTEST)
+        if after is not None or by is not None:
+            out[s] = Known(after, by)
+    return out
+
+
+def terms_of(
+    names: Sequence[str],
+    known: Sequence[Mapping[int, Known]],
+    origins: Sequence[float],
+    pots: Sequence[int],
+    split: Sequence[float | None],
+    looked_after: Sequence[bool],
+) -> Iterator[Term]:
+    """One term per threshold and batter: what happened in the pot is said once, not once per portion.
+
+    `pots` is the lane of each portion's pot, its own number where it has none; `looked_after` whether it was looked at
+    by itself after the split.
+    """
+    said: set[Term] = set()
+    for i in range(len(names)):
+        parted = split[i]
+        for s, window in known[i].items():
+            after = window.after if window.after is not None and window.after > origins[i] else None
+            in_pot = window.by is not None and (parted is None or window.by <= parted)
+            lane = i if looked_after[i] and not in_pot else pots[i]
+            by = window.by if lane == i or in_pot else None
+            term = Term(lane, s, after, by)
+            if (after is not None or by is not None) and term not in said:
+                said.add(term)
+                yield term

@@ -1,0 +1,72 @@
+"""Odds as they are told, and their words."""
+
+import numpy as np
+
+from ..shelf import Band
+from ..values import Share, Value
+from .run import Outcome
+
+MOST_SURE = 0.95  # no odds are ever told above this, nor below its complement
+LEVEL_WORDS = ("combined", "emulsion", "light", "medium", "thick", "set", "past set")
+
+
+class Outlook(Value):
+    """What a plan comes to: as drawn, different but sellable, lost; they add up to 1. `value` is what that is worth."""
+
+    drawn: Share
+    different: Share
+    lost: Share
+    value: float
+
+
+def told(odds: float) -> float:
+    """Odds as they may be said."""
+    return float(np.clip(odds, 1 - MOST_SURE, MOST_SURE))
+
+
+def outlook(outcome: Outcome, value: float, at: np.ndarray | None = None) -> Outlook:
+    """The means over all draws, or over those marked in `at`; as drawn is told within 5 and 95 in 100."""
+    drawn, lost = (float(np.mean(x if at is None else x[at])) for x in (outcome.drawn, outcome.lost))
+    said = told(drawn)
+    gone = min(lost, 1 - said)
+    return Outlook(drawn=said, different=max(1 - said - gone, 0.0), lost=gone, value=value)
+
+
+def in_ten(odds: float) -> str:
+    """Odds as "8 times in 10"; never all or none of the ten.
+
+    >>> in_ten(0.83), in_ten(0.02), in_ten(1.0)
+    ('8 times in 10', 'less than 1 time in 10', '9 times in 10')
+    """
+    n = min(max(round(odds * 10), 0), 9)
+    if n == 0:
+        return "less than 1 time in 10"
+    return f"{n} time{'s' if n > 1 else ''} in 10"
+
+
+def told_of(look: Outlook) -> str:
+    """An outlook in one phrase.
+
+    >>> told_of(Outlook(drawn=0.41, different=0.5, lost=0.09, value=0.7))
+    'as drawn 4 times in 10, changed but sellable 5, lost 1'
+    """
+    n = [min(max(round(10 * x), 0), 9) for x in (look.drawn, look.different, look.lost)]
+    parts = [f"as drawn {in_ten(look.drawn)}"]
+    parts += [f"changed but sellable {n[1]}"] if n[1] else []
+    parts += [f"lost {n[2]}"] if n[2] else []
+    return ", ".join(parts)
+
+
+def band_words(band: Band) -> str:
+    """What a band wants, in words of trace.
+
+    >>> band_words((0, 1, 3.9, 4.8)), band_words((3.1, 3.6, 5.1, 5.8)), band_words((0, 1.8, 2.9, 4))
+    ('emulsion to medium', 'late medium to thick', 'light')
+    """
+    _, lo, hi, _ = band
+    first = max(lo, 1.0)
+    low = LEVEL_WORDS[round(first)] if first % 1 < 0.5 or first % 1 >= 0.75 else f"late {LEVEL_WORDS[int(first)]}"
+    high = LEVEL_WORDS[min(max(int(hi - 0.25), 1), 5)]
+    if hi >= 6:
+        return f"{low} or firmer"
+    return low if low == high else f"{low} to {high}"

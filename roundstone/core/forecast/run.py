@@ -1,0 +1,620 @@
+"""One forward pass over a plan: steps × draws, with one pair of hands.
+
+A lane holds what has happened; the future is played on top of it. B(t) is the lane's own age, and in each draw
+
+    τ(t) = A₀ + m·(B(t) − B₀)                 settle: A₀ ← τ(t), B₀ ← B(t)
+    stirred for d min:      settle, A₀ += rate·m·(e^lnm − 1)·d
+    a fragrance goes in:    settle, A₀ += what it does while it is stirred in, m ← m·exp(Σ percent·e)
+    thickened to a level:   as long with the stick as the age lacks, at most THICKEN_MOST
+    x folded into y:        ln τ and ln m of y become means by weight
+
+Everything that has odds is read off this: blocks of the ribbon, outcome, levers, fall-backs, the bench's advice.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from math import log
+
+import numpy as np
+
+from ..batter import STREAM, Array, Luck, normals, prior
+from ..course import Course, Placed, Stint
+from ..recipe import INTO_MOULD
+from ..shelf import Band
+
+BEFORE_LIGHT, AFTER_SET = log(3.3), log(2.3)  # ln-ages from the start of emulsion to light, and from set to its end [C]
+HANDS_SD, STEP_SD = 0.20, 0.15  # of the logarithm of a step's minutes: of the maker, and of the step [C]
+LEAST_OF_STEP = 0.25  # share of its minutes that a step under way still takes [C]
+FETCH_MINUTES = 0.25  # to fetch the stick and knock it off [C]
+THICKEN_MOST = 2.0  # minutes one goes on thickening on purpose [C]
+GRAINS_SPOIL = 0.6  # of a step's fit, where it shows grains [C]
+GATE_LEAST, GATE_SOFT = 0.15, 0.7  # fit on what does not stand; levels short of the gate at which that is all [C]
+LOST_POUR, LOST_SPOON = (5.1, 5.9), (5.5, 6.0)  # levels from which a portion cannot go in, and where none can [C]
+RICED_LOST = 0.10  # at least, of a riced portion used as it is [C]
+RICED_FASTER = log(1.5)  # ln-rate of batter in which grains were seen [C]
+SOFTENED, SOFT_BAND = 0.3, (3.0, 3.5, 5.2, 5.9)  # makers texture unasked what came too thick [C]
+FOLDED_GRAIN, FOLD_MINUTES = 0.45, 0.5  # grains left by folding [C]
+LOOSER, LOOSE_FOR = 0.35, 1.5  # levels, and minutes they last, of batter stirred loose [C]
+LOOK_FROM, LOOK_TO = 0.3, 0.9  # share of the look kept at which nothing, and everything, counts as drawn [C]
+CALM_AFTER = 0.5  # minutes after its scent from which a look without a flag says there are no grains [C]
+DICE_OF_HANDS, DICE_OF_GRAINS = 50, 51
+
+
+@dataclass(frozen=True)
+class Worth:
+    """What an outcome is worth to the maker: as drawn, different but sellable, lost."""
+
+    drawn: float = 1.0
+    different: float = 0.6
+    lost: float = 0.1
+
+
+@dataclass(frozen=True)
+class Hands:
+    """How long this maker's steps take against the plan's minutes: ln of the ratio, and its sd."""
+
+    mean: float = 0.0
+    sd: float = HANDS_SD
+
+
+@dataclass(frozen=True)
+class World:
+    """A pour as far as it has gone, in draws; arrays are (lanes × draws) unless said.
+
+    `age` and `rate` are on the `grid` of minutes since `origin`; `levels` (6 × lanes × draws) are the ln-ages at which
+    the levels 1 to 6 begin. `scent` is the ln-rate of what each lane is still to get, `unfold` the age that it gains
+    while that is stirred in, in minutes of its rate. `grains` are 1 where a lane rices once its fragrance is in."""
+
+    course: Course
+    grid: Array
+    age: Array
+    rate: Array
+    levels: Array
+    origin: Array
+    emulsion: Array
+    scent: Array
+    unfold: Array
+    unfold_stick: Array
+    hand: Array
+    stick: Array
+    grains: Array
+    riced: Array
+    shares: Array
+    hands: Array
+    seed: int
+    worth: Worth = field(default_factory=Worth)
+
+    @property
+    def draws(self) -> int:
+        return int(self.age.shape[1])
+
+    @cached_property
+    def spans(self) -> Array:
+        """One over the ln-ages from each level to the next: (5 × lanes × draws)."""
+        return np.asarray(1 / np.maximum(np.diff(self.levels, axis=0), 1e-6))
+
+    @cached_property
+    def flat(self) -> tuple[Array, Array, Array]:
+        """Flat age and rate, and each lane's and draw's first place in the age."""
+        lanes, draws, edges = self.age.shape
+        first = np.arange(lanes * draws).reshape(lanes, draws) * edges
+        rate = np.concatenate([self.rate, self.rate[:, :, -1:]], axis=2)
+        return self.age.ravel(), rate.ravel(), first
+
+    def step_noise(self, key: str) -> Array:
+        """The luck of a step's minutes, the same whenever it is played."""
+        return normals(self.seed + STREAM * (60 + sum(key.encode()) % 997), self.draws, 1)[:, 0]
+
+
+def world(
+    course: Course, luck: Luck, ricing: float, seed: int, hands: Hands = Hands(), worth: Worth = Worth()
+) -> World:
+    """The world of a course: what has happened in `luck`, and what its plan may still put in.
+
+    `ricing` is the odds that a scented portion rices; one that was flagged has, one that was stirred and looked at
+    since without a flag has not."""
+    lanes, draws = len(course.bare), luck.params.shape[0]
+    rate, age = luck.rate[:lanes], luck.age[:lanes]
+    hand, stick = np.exp(luck.of("hand")), np.exp(luck.of("stick"))
+    scent = np.zeros((lanes, draws))
+    unfold, unfold_stick = np.zeros_like(scent), np.zeros_like(scent)
+    for i, lane in enumerate(course.bare):
+        if lane.added:
+            continue
+        scent[i] = sum((x * luck.of(f"e:{f}") for f, x in course.percents[i].items()), np.zeros(draws))
+        unfold[i] = _unfolding(scent[i], hand, prior.SCENT_STIR_MINUTES)
+        unfold_stick[i] = _unfolding(scent[i], stick, prior.SCENT_STICK_MINUTES)
+    g = luck.ln_age[:lanes]
+    levels = np.stack([g[..., 0] - BEFORE_LIGHT, *(g[..., s] for s in range(4)), g[..., 3] + AFTER_SET])
+    dice = normals(seed + STREAM * DICE_OF_GRAINS, draws, max(lanes, 1)).T[:lanes]
+    from scipy.special import ndtr
+
+    rices = (ndtr(dice) < ricing).astype(float)
+    riced = np.zeros((lanes, draws))
+    for i, lane in enumerate(course.bare):
+        flagged = any(f.flag == "ricing" and f.portion in (None, lane.name) for f in course.state.flags)
+        scented = min((m for m, _ in lane.added.values()), default=None)
+        calm = scented is not None and _seen_after(course, i, scented + CALM_AFTER)
+        if not course.percents[i] or calm:
+            rices[i] = 0.0
+        if flagged:
+            rices[i] = riced[i] = 1.0
+        elif scented is not None:
+            riced[i] = rices[i]
+    hands_luck = hands.mean + hands.sd * normals(seed + STREAM * DICE_OF_HANDS, draws, 1)[:, 0]
+    origin, emulsion = _origins(course, luck)
+    return World(
+        course=course,
+        grid=luck.grid,
+        age=np.ascontiguousarray(age),
+        rate=np.ascontiguousarray(rate),
+        levels=levels,
+        origin=origin,
+        emulsion=emulsion,
+        scent=scent,
+        unfold=unfold,
+        unfold_stick=unfold_stick,
+        hand=hand,
+        stick=stick,
+        grains=rices,
+        riced=riced,
+        shares=np.array(course.shares),
+        hands=hands_luck,
+        seed=seed,
+        worth=worth,
+    )
+
+
+def _seen_after(course: Course, lane: int, minute: float) -> bool:
+    """Whether a lane was looked at from then on: who saw grains would have said so."""
+    name = course.bare[lane].name
+    return any(who in (None, name) and look.minute >= minute for who, look in course.state.looks)
+
+
+def _origins(course: Course, luck: Luck) -> tuple[Array, Array]:
+    """When each lane's batch comes to emulsion, by draw, and the minutes its blending takes where that is still to
+    come.
+    """
+    draws = luck.params.shape[0]
+    origin = np.empty((len(course.bare), draws))
+    minutes = np.empty_like(origin)
+    z = luck_of_emulsion(luck)
+    for i, lane in enumerate(course.bare):
+        # The first stretch of its rate, blended: a fast batter is an emulsion sooner too.
+        pace = np.exp(np.log(luck.rate[i][:, 0] / np.median(luck.rate[i][:, 0])))
+        minutes[i] = max(lane.origin - course.begins[i], 0.05) / pace * np.exp(prior.EMULSION_WORK_SD * z)
+        origin[i] = lane.origin if course.emulsified[i] else course.begins[i] + minutes[i]
+        if not course.emulsified[i]:
+            origin[i] = np.maximum(origin[i], course.now if course.begins[i] <= course.now else 0.0)
+    return origin, minutes
+
+
+def luck_of_emulsion(luck: Luck) -> Array:
+    """Normals of the blending that an emulsion takes: antithetic like all dice, and nobody else's."""
+    return normals(STREAM * 53, luck.params.shape[0], 1)[:, 0]
+
+
+def _unfolding(scent: Array, stirring: Array, minutes: float) -> Array:
+    """Minutes at its own rate before the fragrance that a lane gains beyond its pace after it, while it comes on."""
+    out = np.zeros_like(scent)
+    after = np.exp(scent)
+    begins = [a for a, _ in prior.SCENT_COURSE]
+    for (start, times), end in zip(prior.SCENT_COURSE, [*begins[1:], begins[-1]], strict=True):
+        stirred = max(min(end, minutes) - start, 0.0)
+        rest = max(end - start - stirred, 0.0)
+        pace = np.exp(times * scent)
+        out += stirred * (pace * stirring - after) + rest * (pace - after)
+    last = max(minutes - begins[-1], 0.0)
+    return out + last * after * (stirring - 1)
+
+
+class State:
+    """The played part: times and ages by draw, what is where, and what the look has kept so far."""
+
+    __slots__ = ("a0", "b0", "grain", "in_mould", "ln_m", "loose", "lost", "q", "scented", "t", "used", "w")
+
+    def __init__(self, world: World) -> None:
+        lanes, draws = world.origin.shape
+        self.t = np.full(draws, world.course.now)
+        self.a0, self.b0 = np.zeros((lanes, draws)), np.zeros((lanes, draws))
+        self.ln_m = np.zeros((lanes, draws))
+        self.grain = world.riced.copy()
+        self.loose = np.full((lanes, draws), -np.inf)
+        self.in_mould: tuple[int, ...] = world.course.followed.in_mould
+        self.used = np.array([1 - world.course.followed.left[i] for i in range(lanes)])
+        self.scented = np.array([bool(lane.added) for lane in world.course.bare])
+        self.lost, self.q, self.w = np.zeros(draws), np.zeros(draws), 0.0
+
+    def copy(self) -> "State":
+        other = object.__new__(State)
+        for name in State.__slots__:
+            value = getattr(self, name)
+            setattr(other, name, value.copy() if isinstance(value, np.ndarray) else value)
+        return other
+
+
+@dataclass(frozen=True)
+class Played:
+    """A step in all draws. `fit` is how well it finds the batter (draws), `each` by lane; `level` where it starts.
+
+    `thick` and `thin` are the means of what is wanting; `waited` and `thickened` minutes by draw.
+    """
+
+    stint: Stint
+    start: Array
+    end: Array
+    fit: Array
+    each: Array
+    level: Array
+    thick: float
+    thin: float
+    lost: Array
+    waited: Array
+    done: bool = False
+
+    @property
+    def odds(self) -> float:
+        return float(np.mean(self.fit))
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """By draw: `kept` the share of the look, `lost` the share of the batter; see `told`."""
+
+    kept: Array
+    lost: Array
+    steps: tuple[Played, ...]
+    state: State
+
+    @cached_property
+    def drawn(self) -> Array:
+        """As drawn, by draw."""
+        share = np.clip((self.kept - LOOK_FROM) / (LOOK_TO - LOOK_FROM), 0.0, 1.0)
+        return np.asarray((1 - self.lost) * share)
+
+    def value(self, worth: Worth, kin: float = 1.0) -> Array:
+        """What it is worth, by draw; after a change of technique `kin` says how much like the drawn one it is."""
+        share = np.clip((self.kept - LOOK_FROM) / (LOOK_TO - LOOK_FROM), 0.0, 1.0)
+        good = worth.different + (worth.drawn - worth.different) * kin * share
+        return np.asarray((1 - self.lost) * good + self.lost * worth.lost)
+
+
+def b_at(world: World, lanes: Sequence[int], t: Array) -> tuple[Array, Array]:
+    """Own age and rate of some lanes at the minutes t (draws): (lanes × draws) each."""
+    age, rate, first = world.flat
+    x = t - world.origin[lanes]
+    j = np.clip(np.searchsorted(world.grid, x, side="right") - 1, 0, len(world.grid) - 1)
+    at = first[lanes] + j
+    slope = rate[at]
+    return np.where(x > 0, age[at] + slope * (x - world.grid[j]), 0.0), slope
+
+
+def age_at(world: World, state: State, lanes: Sequence[int], t: Array) -> tuple[Array, Array, Array]:
+    """Played age, own age and rate of some lanes at the minutes t."""
+    b, rate = b_at(world, lanes, t)
+    return state.a0[lanes] + np.exp(state.ln_m[lanes]) * (b - state.b0[lanes]), b, rate
+
+
+def middle(values: Array) -> float:
+    """The middle one of some draws.
+
+    >>> import numpy as np
+    >>> middle(np.array([3.0, 1.0, 2.0]))
+    2.0
+    """
+    half = len(values) // 2
+    return float(np.partition(values, half)[half])
+
+
+def level_of(levels: Array, ln_age: Array) -> Array:
+    """Level at a ln-age, between the ln-ages at which the levels 1 to 6 begin: L = 1 + Σ clip((ln τ − g_j)/(g_{j+1} −
+    g_j)).
+
+    >>> import numpy as np
+    >>> g = np.log([1.2, 4.0, 12.0, 28.0, 65.0, 150.0])[:, None, None]
+    >>> float(level_of(g, np.log([[12.0]]))[0, 0])
+    3.0
+    """
+    span = np.maximum(levels[1:] - levels[:-1], 1e-6)
+    return np.asarray(1 + np.clip((ln_age - levels[:-1]) / span, 0.0, 1.0).sum(axis=0))
+
+
+def levels_at(world: World, state: State, lanes: Sequence[int], t: Array) -> Array:
+    """Level of some lanes at the minutes t: (lanes × draws)."""
+    tau, _, _ = age_at(world, state, lanes, t)
+    part = (np.log(np.maximum(tau, 1e-9)) - world.levels[:-1, lanes]) * world.spans[:, lanes]
+    np.minimum(np.maximum(part, 0.0, out=part), 1.0, out=part)
+    return np.asarray(1 + part.sum(axis=0) - LOOSER * (t < state.loose[lanes]))
+
+
+def needed_age(world: World, lanes: Sequence[int], level: float) -> Array:
+    """The age at which some lanes come to a level."""
+    j = min(max(int(level), 1), 5)
+    g = world.levels[:, lanes]
+    return np.exp(g[j - 1] + (level - j) * (g[j] - g[j - 1]))
+
+
+def when(world: World, state: State, lanes: Sequence[int], level: float) -> Array:
+    """Minutes at which some lanes come to a level if nobody touches them: (lanes × draws)."""
+    need = needed_age(world, lanes, level)
+    target = state.b0[lanes] + (need - state.a0[lanes]) * np.exp(-state.ln_m[lanes])
+    age = world.age[lanes]
+    j = np.minimum((age[..., 1:] < target[..., None]).sum(axis=-1), age.shape[-1] - 2)
+    begun = np.take_along_axis(age, j[..., None], axis=-1)[..., 0]
+    slope = np.take_along_axis(world.rate[lanes], j[..., None], axis=-1)[..., 0]
+    x = world.grid[j] + (target - begun) / slope
+    return np.where(need <= state.a0[lanes], -np.inf, world.origin[lanes] + x)
+
+
+def _settle(world: World, state: State, lanes: Sequence[int], t: Array) -> Array:
+    """Make now the point from which these lanes go on; returns their own rate."""
+    tau, b, rate = age_at(world, state, lanes, t)
+    state.a0[lanes], state.b0[lanes] = tau, b
+    return rate
+
+
+def stir(world: World, state: State, lanes: Sequence[int], t: Array, minutes: Array | float, by: str) -> None:
+    """Stirred for so long, up to t."""
+    if not lanes:
+        return
+    rate = _settle(world, state, lanes, t)
+    more = world.stick if by == "stick" else world.hand
+    state.a0[lanes] += rate * np.exp(state.ln_m[lanes]) * (more - 1) * minutes
+
+
+def scent_in(world: World, state: State, lanes: Sequence[int], t: Array, by: str) -> None:
+    """Their fragrance goes in at t and is stirred in; grains come where they come."""
+    new = [i for i in lanes if not state.scented[i]]
+    if not new:
+        return
+    rate = _settle(world, state, new, t)
+    unfold = (world.unfold_stick if by == "stick" else world.unfold)[new]
+    state.a0[new] = np.maximum(state.a0[new] + rate * np.exp(state.ln_m[new]) * unfold, 0.0)
+    state.ln_m[new] += world.scent[new]
+    rices = world.grains[new]
+    state.ln_m[new] += RICED_FASTER * rices
+    state.grain[new] = np.maximum(state.grain[new], rices)
+    state.scented[new] = True
+
+
+def thicken(world: World, state: State, lanes: Sequence[int], t: Array, level: float) -> Array:
+    """With the stick to a level, on purpose: the minutes it takes (draws)."""
+    rate = _settle(world, state, lanes, t) * np.exp(state.ln_m[lanes]) * world.stick
+    lack = np.maximum(needed_age(world, lanes, level) - state.a0[lanes], 0.0)
+    minutes = np.minimum(lack / rate, THICKEN_MOST)
+    state.a0[lanes] += rate * minutes
+    took = minutes.max(axis=0)
+    return took + FETCH_MINUTES * (took > 0)
+
+
+def fold(world: World, state: State, x: int, into: Sequence[int], t: Array) -> None:
+    """Fold one lane into others, by their weights."""
+    _settle(world, state, [x, *into], t)
+    left = np.maximum(world.shares * (1 - state.used), 1e-9)
+    for y in into:
+        w = left[x] / len(into) / (left[x] / len(into) + left[y])
+        shift = world.levels[2, y] - world.levels[2, x]  # its age counts by its own medium
+        ln_x, ln_y = (np.log(np.maximum(state.a0[i], 1e-6)) for i in (x, y))
+        state.a0[y] = np.exp(w * (ln_x + shift) + (1 - w) * ln_y)
+        state.ln_m[y] = w * state.ln_m[x] + (1 - w) * state.ln_m[y]
+        state.grain[y] = FOLDED_GRAIN * w * state.grain[x] + (1 - w) * state.grain[y]
+    state.used[x] = 1.0
+
+
+def fit_of(band: Band, level: Array) -> Array:
+    """How well a level fits a band: 0 at its ends, 1 in its middle, straight between.
+
+    >>> import numpy as np
+    >>> [float(x) for x in fit_of((1.0, 2.0, 3.0, 4.0), np.array([1.5, 2.5, 3.25, 4.2]))]
+    [0.5, 1.0, 0.75, 0.0]
+    """
+    thin, lo, hi, thick = band
+    fit = (thick - level) / max(thick - hi, 1e-6)
+    if lo > 1:
+        fit = np.minimum(fit, (level - thin) / max(lo - thin, 1e-6))
+    return np.asarray(np.minimum(np.maximum(fit, 0.0), 1.0))
+
+
+def _ramp(level: Array, ends: tuple[float, float]) -> Array:
+    return np.asarray(np.minimum(np.maximum((level - ends[0]) / (ends[1] - ends[0]), 0.0), 1.0))
+
+
+def below(state: State, stint: Stint) -> list[int]:
+    """What a step of the look is poured on: what is in the mould, but for its own lanes."""
+    return [i for i in state.in_mould if i not in stint.lanes]
+
+
+def play_step(world: World, state: State, stint: Stint, left: float = 1.0, soft: bool = False) -> Played:
+    """Play one step and move the state behind it. `left` is how much of it is still to do, `soft` whether the maker
+    textures unasked what comes too thick."""
+    wants, lanes = stint.wants, list(stint.lanes)
+    begun = state.t.copy()
+    start = state.t
+    under = below(state, stint) if wants.gate is not None and left >= 1 else []
+    if left >= 1:
+        start = _waited(world, state, stint, under, start)
+    waited = start - begun
+    if stint.looks and wants.to is not None and lanes:
+        start = start + thicken(world, state, lanes, start, wants.to)
+    noise = np.exp(world.hands + STEP_SD * world.step_noise(stint.key))
+    minutes = stint.minutes * noise * max(left, LEAST_OF_STEP if left < 1 else 1.0)
+    if stint.do == "combine":
+        return _combine(world, state, stint, start)
+    end = start + minutes
+    weigh = bool(lanes) and wants.weight > 0
+    first = levels_at(world, state, lanes, start) if weigh else np.ones((len(lanes), world.draws))
+    if stint.do in ("colour", "scent", "blend", "burst", "loosen", "fold"):
+        _prepare(world, state, stint, start, end, minutes)
+        if stint.do == "blend" and stint.to is not None:
+            end = start + thicken(world, state, lanes, start, stint.to)
+    second = levels_at(world, state, lanes, end) if weigh else first
+    fit, each, lost = _judged(world, state, stint, first, second, start, under, soft)
+    thick, thin = _amiss(world, stint, first, each)
+    if stint.do in INTO_MOULD:
+        state.used[lanes] = np.minimum(state.used[lanes] + wants.part, 1.0)
+        state.in_mould = tuple(dict.fromkeys([*state.in_mould, *lanes]))
+    state.t = end
+    state.q = state.q + wants.weight * fit
+    state.w += wants.weight
+    state.lost = state.lost + lost
+    return Played(stint, start, end, fit, each, first, thick, thin, lost, waited)
+
+
+def _waited(world: World, state: State, stint: Stint, under: Sequence[int], start: Array) -> Array:
+    wants, lanes = stint.wants, list(stint.lanes)
+    if stint.do == "wait" and stint.to is not None and lanes:
+        ready = when(world, state, lanes, stint.to).max(axis=0)
+        return np.maximum(start, ready)
+    if under and wants.gate is not None:
+        stands = when(world, state, under, wants.gate).max(axis=0)
+        start = np.maximum(start, np.minimum(stands, start + wants.wait))
+    if stint.looks and wants.wait > 0 and wants.band[1] > 1 and lanes and wants.gate is None:
+        ready = when(world, state, lanes, wants.band[1]).max(axis=0)
+        start = np.maximum(start, np.minimum(ready, start + wants.wait))
+    return start
+
+
+def _combine(world: World, state: State, stint: Stint, start: Array) -> Played:
+    """A batch is blended to emulsion: its lanes' clocks begin, in each draw at their own minute."""
+    lanes = list(stint.lanes)
+    course = world.course
+    if lanes and not course.emulsified[lanes[0]]:
+        begun = course.begins[lanes[0]] <= course.now
+        end = world.origin[lanes[0]] if begun else start + world.emulsion[lanes[0]]
+        world.origin[lanes] = end
+    else:
+        end = start
+    if stint.to is not None and lanes:
+        end = end + thicken(world, state, lanes, end, stint.to)
+    one = np.ones(world.draws)
+    state.t = np.maximum(end, start)
+    ones = np.ones((len(lanes), world.draws))
+    return Played(stint, start, state.t, one, ones, ones, 0.0, 0.0, 0 * one, 0 * one)
+
+
+def _prepare(world: World, state: State, stint: Stint, start: Array, end: Array, minutes: Array) -> None:
+    lanes = list(stint.lanes)
+    match stint.do:
+        case "colour":
+            stir(world, state, lanes, end, minutes, stint.by)
+        case "scent":
+            scent_in(world, state, lanes, start, stint.by)
+        case "burst":
+            stir(world, state, lanes, end, np.maximum(minutes - FETCH_MINUTES, 0.0), "stick")
+        case "loosen":
+            stir(world, state, lanes, end, minutes, "hand")
+            state.loose[lanes] = end + LOOSE_FOR
+        case "fold":
+            fold(world, state, lanes[0], lanes[1:], start)
+
+
+def _judged(
+    world: World,
+    state: State,
+    stint: Stint,
+    first: Array,
+    second: Array,
+    start: Array,
+    under: Sequence[int],
+    soft: bool,
+) -> tuple[Array, Array, Array]:
+    """Fit over all lanes, fit of each, and what is lost of the batter."""
+    wants, lanes = stint.wants, list(stint.lanes)
+    none = np.zeros(world.draws)
+    if not lanes or wants.weight <= 0:
+        return np.ones(world.draws), np.ones((len(lanes), world.draws)), none
+    each = (fit_of(wants.band, first) + fit_of(wants.band, second)) / 2
+    if soft:
+        thick = first > (wants.band[2] + wants.band[3]) / 2
+        each = np.where(thick, np.maximum(each, SOFTENED * fit_of(SOFT_BAND, first)), each)
+    grain = state.grain[lanes]
+    each = each * (1 - GRAINS_SPOIL * wants.grain * grain)
+    if under and wants.gate is not None:
+        lies = levels_at(world, state, under, start).min(axis=0)
+        each = each * (GATE_LEAST + (1 - GATE_LEAST) * np.clip((lies - (wants.gate - GATE_SOFT)) / GATE_SOFT, 0.0, 1.0))
+    shares = world.shares[lanes] / world.shares[lanes].sum()
+    fit = shares @ each
+    if (stint.do not in INTO_MOULD and stint.do != "spare") or stint.do in ("pipe", "top"):
+        return fit, each, none
+    gone = _ramp(first, LOST_SPOON if stint.do == "spoon" else LOST_POUR)
+    gone = np.maximum(gone, RICED_LOST * grain)
+    return fit, each, (world.shares[lanes] * wants.part) @ gone
+
+
+def _amiss(world: World, stint: Stint, level: Array, each: Array) -> tuple[float, float]:
+    """Means of what is wanting where the batter is too thick, and where it is too thin (or what is below is)."""
+    if not stint.lanes or stint.wants.weight <= 0:
+        return 0.0, 0.0
+    shares = world.shares[list(stint.lanes)] / world.shares[list(stint.lanes)].sum()
+    wanting = 1 - each
+    lo = stint.wants.band[1]
+    thin = float(np.mean(shares @ (wanting * (level < max(lo, 1.0)))))
+    return float(np.mean(shares @ wanting)) - thin, thin
+
+
+def judge_done(world: World, state: State, placed: Placed, under: Sequence[int]) -> Played:
+    """A step that was done, judged at its own minutes by what is believed now."""
+    start, end = np.full(world.draws, placed.start), np.full(world.draws, placed.end)
+    wants, lanes = placed.stint.wants, list(placed.stint.lanes)
+    if placed.skipped or not lanes or wants.weight <= 0:
+        fit = np.full(world.draws, (wants.keep or 0.0) if placed.skipped else 1.0)
+        each = np.tile(fit, (len(lanes), 1))
+        return Played(placed.stint, start, end, fit, each, each + 1, 0.0, 0.0, 0 * start, 0 * start, done=True)
+    first, second = levels_at(world, state, lanes, start), levels_at(world, state, lanes, end)
+    fit, each, lost = _judged(world, state, placed.stint, first, second, start, under, soft=False)
+    thick, thin = _amiss(world, placed.stint, first, each)
+    return Played(placed.stint, start, end, fit, each, first, thick, thin, lost, 0 * start, done=True)
+
+
+def begin(world: World) -> tuple[State, tuple[Played, ...]]:
+    """Where the pour stands now, with the steps that are done judged."""
+    state = State(world)
+    for flag in world.course.state.flags:
+        for i, lane in enumerate(world.course.bare):
+            if (
+                flag.flag != "ricing"
+                or flag.portion not in (None, lane.name)
+                or _seen_after(world.course, i, flag.minute)
+            ):
+                continue
+            _settle(world, state, [i], np.full(world.draws, min(flag.minute, world.course.now)))
+            state.ln_m[i] += RICED_FASTER
+    done: list[Played] = []
+    in_mould: list[int] = []
+    for placed in world.course.followed.done:
+        stint = placed.stint
+        under = [i for i in in_mould if i not in stint.lanes] if stint.wants.gate is not None else []
+        played = judge_done(world, state, placed, under)
+        done.append(played)
+        if stint.do in INTO_MOULD and not placed.skipped:
+            in_mould = list(dict.fromkeys([*in_mould, *stint.lanes]))
+        state.q = state.q + stint.wants.weight * played.fit
+        state.w += stint.wants.weight
+        state.lost = state.lost + played.lost
+    state.t = np.maximum(state.t, world.course.followed.free if world.course.followed.done else 0.0)
+    return state, tuple(done)
+
+
+def play(
+    world: World,
+    state: State,
+    stints: Sequence[Stint],
+    left: float = 1.0,
+    credit: tuple[float, float] = (0.0, 0.0),
+    done: Sequence[Played] = (),
+) -> Outcome:
+    """Play steps from a state, which stays as it was. `left` is of the first step; `credit` a weight of the look and
+    the share of it that is kept, for what is left out of the steps.
+    """
+    now = state.copy()
+    now.q, now.w = now.q + credit[0] * credit[1], now.w + credit[0]
+    origin = world.origin.copy()
+    here = replace(world, origin=origin) if any(s.do == "combine" for s in stints) else world
+    steps = []
+    looks = 0
+    for n, stint in enumerate(stints):
+        steps.append(play_step(here, now, stint, left if n == 0 else 1.0, soft=looks > 1))
+        looks += stint.looks
+    kept = now.q / now.w if now.w > 0 else np.ones(world.draws)
+    return Outcome(np.asarray(kept), np.clip(now.lost, 0.0, 1.0), (*done, *steps), now)

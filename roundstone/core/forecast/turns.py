@@ -1,0 +1,234 @@
+"""What one changes to when a plan will not do: other techniques, from what physically exists at that moment."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..batter import Array
+from ..course import LEAST_LEFT, Stint, plan, turned
+from ..recipe import Recipe
+from ..shelf import DesignMoment, Shelf, Technique
+from ..values import Name, Share, Value
+from .odds import Outlook, in_ten, outlook
+from .run import Outcome, Played, State, World, levels_at, middle, play
+
+STANDS = 3.4  # level at which what is in the mould stands [C]
+RISKY = 0.7  # of the draws: a step that fits less often wants a fall-back [C]
+FAILS = 0.5  # of the fit: below it a step has failed in a draw [C]
+SELDOM = 0.05  # share of the draws in which a step must fail for a fall-back to be worth a word [C]
+LEAST_GAIN = 0.06  # in value, of a fall-back over going on [C]
+SAME, DEFAULT = 0.65, 0.4  # how much like the drawn technique another is: of its own family, and of one not named below
+KIN: dict[tuple[str, str], float] = {  # [C]
+    ("layer", "texture"): 0.55,
+    ("texture", "layer"): 0.5,
+    ("fluid", "layer"): 0.4,
+    ("layer", "fluid"): 0.4,
+    ("fluid", "texture"): 0.35,
+}
+PLAIN_KIN = 0.1  # to or from one colour [C]
+ONE_COLOUR = ("plain", "tamp")  # never offered once colours are in pots
+
+
+class FallBack(Value):
+    """A technique stood ready under a risky step: its trigger, and both outlooks in the batters that pull it."""
+
+    step: str
+    label: str
+    portion: Name
+    trigger: str
+    technique: str
+    name: str
+    how: str
+    often: Share
+    going_on: Outlook
+    instead: Outlook
+
+
+class TechniqueOutlook(Value):
+    """How a technique would come out in this batter, poured by these portions from the start."""
+
+    technique: str
+    name: str
+    family: str
+    how: str
+    outlook: Outlook
+
+
+@dataclass(frozen=True)
+class Job:
+    """What is to be poured: a recipe, what stands on the shelf, and the grams of batter."""
+
+    recipe: Recipe
+    shelf: Shelf
+    grams: float
+
+
+@dataclass(frozen=True)
+class Turn:
+    """Another technique for what is left, as steps whose weights are those of the steps it takes the place of."""
+
+    technique: Technique
+    stints: tuple[Stint, ...]
+    kin: float
+
+
+def kin(drawn: Technique, other: Technique) -> float:
+    """How much of "as drawn" there is in a change of technique, 0 to 1."""
+    if drawn.id == other.id:
+        return 1.0
+    if "plain" in (drawn.family, other.family) or other.id == "tamp":
+        return PLAIN_KIN
+    if drawn.family == other.family:
+        return SAME
+    return KIN.get((drawn.family, other.family), DEFAULT)
+
+
+def moment(world: World, state: State, ahead: Sequence[Stint], recipe: Recipe) -> DesignMoment:
+    """What there is: nothing split, pots and an empty mould, some of it in the mould (fluid or standing), or all in."""
+    left = _left(world, state, ahead)
+    in_mould = list(state.in_mould)
+    if not left and in_mould:
+        return "full"
+    if in_mould:
+        standing = middle(levels_at(world, state, in_mould, state.t).min(axis=0))
+        return "stands" if standing >= STANDS else "part"
+    design = recipe.design
+    first = [i for i, p in enumerate(design.portions) if design.batch_of(p) == design.batches[0]]
+    to_split = any(s.do == "split" and set(s.lanes) & set(first) for s in ahead)
+    return "pot" if to_split or len(design.portions) == 1 else "split"
+
+
+def _left(world: World, state: State, ahead: Sequence[Stint]) -> dict[int, float]:
+    """Share of each lane that is left for the steps to come."""
+    wanted = {i for s in ahead if s.looks for i in s.lanes}
+    return {
+        i: float(1 - state.used[i])
+        for i in range(len(world.shares))
+        if 1 - state.used[i] > LEAST_LEFT and (i in wanted or i not in state.in_mould)
+    }
+
+
+def turns(world: World, state: State, ahead: Sequence[Stint], job: Job, now: Technique) -> tuple[Turn, ...]:
+    """What the technique in hand turns to at this moment, nearest first."""
+    recipe, shelf = job.recipe, job.shelf
+    there = moment(world, state, ahead, recipe)
+    if there == "full":
+        return ()  # only tool and top are left: a skip is the act
+    design = recipe.design
+    left = _left(world, state, ahead)
+    drawn = shelf.techniques[design.technique]
+    coloured = len(design.portions) > 1 and (there != "pot" or design.batching == "layers")
+    out = []
+    for name in now.turns.get(there, ()):
+        other = shelf.techniques.get(name)
+        if other is None or other.id == now.id or (coloured and other.id in ONE_COLOUR):
+            continue
+        if other.most is not None and len(design.portions) > other.most and len(left) > other.most:
+            continue
+        if len(left) + (1 if state.in_mould else 0) < max(other.pots, 1) or not left:
+            continue
+        stints = turned(recipe, other, job.grams, left, state.in_mould, ahead, ())
+        if not any(s.wants.weight > 0 for s in stints if s.looks):
+            continue
+        out.append(Turn(other, stints, kin(drawn, other)))
+    return tuple(out)
+
+
+def techniques(world: World, state: State, job: Job) -> tuple[TechniqueOutlook, ...]:
+    """Every technique that this design's portions allow, the likeliest to come as drawn first."""
+    recipe, shelf = job.recipe, job.shelf
+    portions = recipe.design.portions
+    out = []
+    for other in shelf.techniques.values():
+        if not 0 < other.pots <= len(portions) or (other.most is not None and len(portions) > other.most):
+            continue
+        design = recipe.design.model_copy(update={"technique": other.id, "steps": ()})
+        stints = plan(recipe.model_copy(update={"design": design}), shelf, job.grams)
+        outcome = play(world, state, stints)
+        value = float(outcome.value(world.worth).mean())
+        out.append(
+            TechniqueOutlook(
+                technique=other.id,
+                name=other.name,
+                family=other.family,
+                how=other.how,
+                outlook=outlook(outcome, value),
+            )
+        )
+    return tuple(sorted(out, key=lambda x: -x.outlook.value))
+
+
+def amiss_at(played: Played) -> Array:
+    """Where a step has failed, by draw."""
+    return np.asarray(played.fit < FAILS)
+
+
+def fall_backs(
+    world: World,
+    state: State,
+    ahead: Sequence[Stint],
+    planned: Outcome,
+    job: Job,
+    now: Technique,
+    most: int = 3,
+) -> Iterable[FallBack]:
+    """For each risky step to come, the nearest technique that does better in the batters in which it fails."""
+    steps = planned.steps[len(planned.steps) - len(ahead) :]
+    told = 0
+    for n, played in enumerate(steps):
+        if not played.stint.looks or played.odds >= RISKY or told >= most:
+            continue
+        failing = amiss_at(played)
+        often = float(np.mean(failing))
+        if often < SELDOM:
+            continue
+        before = play(world, state, ahead[:n], done=planned.steps[: len(planned.steps) - len(ahead)])
+        going = planned.value(world.worth)[failing].mean()
+        for turn in turns(world, before.state, ahead[n:], job, now):
+            other = play(world, before.state, turn.stints)
+            value = other.value(world.worth, turn.kin)[failing].mean()
+            if value < going + LEAST_GAIN:
+                continue
+            worst = int(np.argmin(played.each.mean(axis=1)))
+            portion = job.recipe.design.portions[played.stint.lanes[worst]].name
+            yield FallBack(
+                step=played.stint.key,
+                label=played.stint.label,
+                portion=portion,
+                trigger=trigger(played, portion),
+                technique=turn.technique.id,
+                name=turn.technique.name,
+                how=turn.technique.how,
+                often=often,
+                going_on=outlook(planned, float(going), failing),
+                instead=outlook(other, float(value), failing),
+            )
+            told += 1
+            break
+
+
+def trigger(played: Played, portion: str) -> str:
+    """When a fall-back is due, in words one can see at the pot."""
+    _, lo, hi, thick = played.stint.wants.band
+    if played.thick >= played.thin:
+        return f"if {portion} {_is(hi + (thick - hi) / 2)} when it comes to {played.stint.label}"
+    return f"if {portion} is still thinner than {_stage(lo)} when it comes to {played.stint.label}"
+
+
+def _is(level: float) -> str:
+    return f"is past {_stage(level)}" if level % 1 >= 0.5 else f"is at {_stage(level)} or beyond"
+
+
+def _stage(level: float) -> str:
+    return ("emulsion", "emulsion", "light", "medium", "thick", "set")[min(int(level), 5)]
+
+
+def says(played: Played, names: Sequence[str]) -> str:
+    """A step that may fail, in one sentence: "drop Ash finds it too thick 4 times in 10"."""
+    wrong = "too thick" if played.thick >= played.thin else "too thin"
+    odds = max(played.thick, played.thin)
+    worst = int(np.argmin(played.each.mean(axis=1))) if len(names) > 1 else 0
+    who = names[worst] if names else "it"
+    own = played.stint.label.endswith(who) or not names
+    return f"{played.stint.label} finds {'it' if own else who} {wrong} {in_ten(odds)}"
