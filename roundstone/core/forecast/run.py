@@ -2,11 +2,10 @@
 
 A lane holds what has happened; the future is played on top of it. B(t) is the lane's own age, and in each draw
 
-    τ(t) = A₀ + m·(B(t) − B₀)                 settle: A₀ ← τ(t), B₀ ← B(t)
-    stirred for d min:      settle, A₀ += rate·m·(e^lnm − 1)·d
-    a fragrance goes in:    settle, A₀ += what it does while it is stirred in, m ← m·exp(Σ percent·e)
-    thickened to a level:   as long with the stick as the age lacks, at most THICKEN_MOST
-    x folded into y:        ln τ and ln m of y become means by weight
+    τ(t) = A₀ + m·(B(t) − B₀)                 settle: A₀ ← τ(t), B₀ ← B(t) stirred for d min:      settle, A₀ +=
+    rate·m·(e^lnm − 1)·d a fragrance goes in:    settle, m ← m·exp(Σ percent·e), and while it comes on and is stirred in
+    τ gains rate·C(t − t₀) thickened to a level:   as long with the stick as the age lacks, at most THICKEN_MOST x
+    folded into y:        ln τ and ln m of y become means by weight
 
 Everything that has odds is read off this: blocks of the ribbon, outcome, levers, fall-backs, the bench's advice.
 """
@@ -39,6 +38,8 @@ LOOSER, LOOSE_FOR = 0.35, 1.5  # levels, and minutes they last, of batter stirre
 LOOK_FROM, LOOK_TO = 0.3, 0.9  # share of the look kept at which nothing, and everything, counts as drawn [C]
 CALM_AFTER = 0.5  # minutes after its scent from which a look without a flag says there are no grains [C]
 DICE_OF_HANDS, DICE_OF_GRAINS = 50, 51
+# Minutes after it went in at which what a fragrance does changes: its own course, and the end of stirring it in.
+COMING_ON = tuple(sorted({a for a, _ in prior.SCENT_COURSE} | {prior.SCENT_STICK_MINUTES, prior.SCENT_STIR_MINUTES}))
 
 
 @dataclass(frozen=True)
@@ -118,13 +119,14 @@ def world(
     rate, age = luck.rate[:lanes], luck.age[:lanes]
     hand, stick = np.exp(luck.of("hand")), np.exp(luck.of("stick"))
     scent = np.zeros((lanes, draws))
-    unfold, unfold_stick = np.zeros_like(scent), np.zeros_like(scent)
+    unfold = np.zeros((len(COMING_ON) - 1, lanes, draws))
+    unfold_stick = np.zeros_like(unfold)
     for i, lane in enumerate(course.bare):
         if lane.added:
             continue
         scent[i] = sum((x * luck.of(f"e:{f}") for f, x in course.percents[i].items()), np.zeros(draws))
-        unfold[i] = _unfolding(scent[i], hand, prior.SCENT_STIR_MINUTES)
-        unfold_stick[i] = _unfolding(scent[i], stick, prior.SCENT_STICK_MINUTES)
+        unfold[:, i] = _unfolding(scent[i], hand, prior.SCENT_STIR_MINUTES)
+        unfold_stick[:, i] = _unfolding(scent[i], stick, prior.SCENT_STICK_MINUTES)
     g = luck.ln_age[:lanes]
     levels = np.stack([g[..., 0] - BEFORE_LIGHT, *(g[..., s] for s in range(4)), g[..., 3] + AFTER_SET])
     dice = normals(seed + STREAM * DICE_OF_GRAINS, draws, max(lanes, 1)).T[:lanes]
@@ -196,23 +198,33 @@ def luck_of_emulsion(luck: Luck) -> Array:
 
 
 def _unfolding(scent: Array, stirring: Array, minutes: float) -> Array:
-    """Minutes at its own rate before the fragrance that a lane gains beyond its pace after it, while it comes on."""
-    out = np.zeros_like(scent)
+    """What a lane gains beyond its new pace while a fragrance comes on and is stirred in for so many minutes.
+
+    (stretches × draws): the slope of each stretch between the COMING_ON minutes, in its own rate before the fragrance.
+    """
     after = np.exp(scent)
-    begins = [a for a, _ in prior.SCENT_COURSE]
-    for (start, times), end in zip(prior.SCENT_COURSE, [*begins[1:], begins[-1]], strict=True):
-        stirred = max(min(end, minutes) - start, 0.0)
-        rest = max(end - start - stirred, 0.0)
-        pace = np.exp(times * scent)
-        out += stirred * (pace * stirring - after) + rest * (pace - after)
-    last = max(minutes - begins[-1], 0.0)
-    return out + last * after * (stirring - 1)
+    out = []
+    for start in COMING_ON[:-1]:
+        acts = next(times for begun, times in reversed(prior.SCENT_COURSE) if start >= begun)
+        out.append(np.exp(acts * scent) * (stirring if start < minutes else 1.0) - after)
+    return np.array(out)
+
+
+def coming_on(slopes: Array, minutes: Array) -> Array:
+    """C(t): what `slopes` (stretches × lanes × draws) have brought so many minutes after the fragrance went in."""
+    gained = np.zeros(slopes.shape[1:])
+    for slope, begun, over in zip(slopes, COMING_ON[:-1], COMING_ON[1:], strict=True):
+        gained += slope * np.minimum(np.maximum(minutes - begun, 0.0), over - begun)
+    return gained
 
 
 class State:
     """The played part: times and ages by draw, what is where, and what the look has kept so far."""
 
-    __slots__ = ("a0", "b0", "grain", "in_mould", "ln_m", "loose", "lost", "q", "scented", "t", "used", "w")
+    __slots__ = (
+        "a0", "b0", "grain", "in_mould", "ln_m", "loose", "lost", "q", "scent_rate", "scent_t", "scented", "slopes",
+        "t", "used", "w",
+    )  # fmt: skip
 
     def __init__(self, world: World) -> None:
         lanes, draws = world.origin.shape
@@ -224,6 +236,8 @@ class State:
         self.in_mould: tuple[int, ...] = world.course.followed.in_mould
         self.used = np.array([1 - world.course.followed.left[i] for i in range(lanes)])
         self.scented = np.array([bool(lane.added) for lane in world.course.bare])
+        self.scent_t, self.scent_rate = np.full((lanes, draws), np.inf), np.zeros((lanes, draws))
+        self.slopes = np.zeros((len(COMING_ON) - 1, lanes, draws))
         self.lost, self.q, self.w = np.zeros(draws), np.zeros(draws), 0.0
 
     def copy(self) -> "State":
@@ -290,10 +304,19 @@ def b_at(world: World, lanes: Sequence[int], t: Array) -> tuple[Array, Array]:
     return np.where(x > 0, age[at] + slope * (x - world.grid[j]), 0.0), slope
 
 
-def age_at(world: World, state: State, lanes: Sequence[int], t: Array) -> tuple[Array, Array, Array]:
-    """Played age, own age and rate of some lanes at the minutes t."""
+def _base(world: World, state: State, lanes: Sequence[int], t: Array) -> tuple[Array, Array, Array]:
+    """Played age but for what a fragrance brings while it comes on, own age and own rate."""
     b, rate = b_at(world, lanes, t)
     return state.a0[lanes] + np.exp(state.ln_m[lanes]) * (b - state.b0[lanes]), b, rate
+
+
+def age_at(world: World, state: State, lanes: Sequence[int], t: Array) -> Array:
+    """Played age of some lanes at the minutes t: (lanes × draws)."""
+    base, _, _ = _base(world, state, lanes, t)
+    if not any(state.scent_rate[i, 0] for i in lanes):
+        return base
+    since = np.where(np.isfinite(state.scent_t[lanes]), t - state.scent_t[lanes], 0.0)
+    return np.asarray(np.maximum(base + state.scent_rate[lanes] * coming_on(state.slopes[:, lanes], since), 0.0))
 
 
 def middle(values: Array) -> float:
@@ -322,7 +345,7 @@ def level_of(levels: Array, ln_age: Array) -> Array:
 
 def levels_at(world: World, state: State, lanes: Sequence[int], t: Array) -> Array:
     """Level of some lanes at the minutes t: (lanes × draws)."""
-    tau, _, _ = age_at(world, state, lanes, t)
+    tau = age_at(world, state, lanes, t)
     part = (np.log(np.maximum(tau, 1e-9)) - world.levels[:-1, lanes]) * world.spans[:, lanes]
     np.minimum(np.maximum(part, 0.0, out=part), 1.0, out=part)
     return np.asarray(1 + part.sum(axis=0) - LOOSER * (t < state.loose[lanes]))
@@ -336,8 +359,13 @@ def needed_age(world: World, lanes: Sequence[int], level: float) -> Array:
 
 
 def when(world: World, state: State, lanes: Sequence[int], level: float) -> Array:
-    """Minutes at which some lanes come to a level if nobody touches them: (lanes × draws)."""
+    """Minutes at which some lanes come to a level if nobody touches them: (lanes × draws).
+
+    What a fragrance still brings while it comes on is taken as brought.
+    """
     need = needed_age(world, lanes, level)
+    if any(state.scent_rate[i, 0] for i in lanes):
+        need = need - state.scent_rate[lanes] * coming_on(state.slopes[:, lanes], np.full(need.shape, COMING_ON[-1]))
     target = state.b0[lanes] + (need - state.a0[lanes]) * np.exp(-state.ln_m[lanes])
     age = world.age[lanes]
     j = np.minimum((age[..., 1:] < target[..., None]).sum(axis=-1), age.shape[-1] - 2)
@@ -349,8 +377,8 @@ def when(world: World, state: State, lanes: Sequence[int], level: float) -> Arra
 
 def _settle(world: World, state: State, lanes: Sequence[int], t: Array) -> Array:
     """Make now the point from which these lanes go on; returns their own rate."""
-    tau, b, rate = age_at(world, state, lanes, t)
-    state.a0[lanes], state.b0[lanes] = tau, b
+    base, b, rate = _base(world, state, lanes, t)
+    state.a0[lanes], state.b0[lanes] = base, b
     return rate
 
 
@@ -369,8 +397,8 @@ def scent_in(world: World, state: State, lanes: Sequence[int], t: Array, by: str
     if not new:
         return
     rate = _settle(world, state, new, t)
-    unfold = (world.unfold_stick if by == "stick" else world.unfold)[new]
-    state.a0[new] = np.maximum(state.a0[new] + rate * np.exp(state.ln_m[new]) * unfold, 0.0)
+    state.scent_t[new], state.scent_rate[new] = t, rate * np.exp(state.ln_m[new])
+    state.slopes[:, new] = (world.unfold_stick if by == "stick" else world.unfold)[:, new]
     state.ln_m[new] += world.scent[new]
     rices = world.grains[new]
     state.ln_m[new] += RICED_FASTER * rices
@@ -381,7 +409,7 @@ def scent_in(world: World, state: State, lanes: Sequence[int], t: Array, by: str
 def thicken(world: World, state: State, lanes: Sequence[int], t: Array, level: float) -> Array:
     """With the stick to a level, on purpose: the minutes it takes (draws)."""
     rate = _settle(world, state, lanes, t) * np.exp(state.ln_m[lanes]) * world.stick
-    lack = np.maximum(needed_age(world, lanes, level) - state.a0[lanes], 0.0)
+    lack = np.maximum(needed_age(world, lanes, level) - age_at(world, state, lanes, t), 0.0)
     minutes = np.minimum(lack / rate, THICKEN_MOST)
     state.a0[lanes] += rate * minutes
     took = minutes.max(axis=0)
@@ -390,13 +418,14 @@ def thicken(world: World, state: State, lanes: Sequence[int], t: Array, level: f
 
 def fold(world: World, state: State, x: int, into: Sequence[int], t: Array) -> None:
     """Fold one lane into others, by their weights."""
+    ages = dict(zip([x, *into], age_at(world, state, [x, *into], t), strict=True))
     _settle(world, state, [x, *into], t)
     left = np.maximum(world.shares * (1 - state.used), 1e-9)
     for y in into:
         w = left[x] / len(into) / (left[x] / len(into) + left[y])
         shift = world.levels[2, y] - world.levels[2, x]  # its age counts by its own medium
-        ln_x, ln_y = (np.log(np.maximum(state.a0[i], 1e-6)) for i in (x, y))
-        state.a0[y] = np.exp(w * (ln_x + shift) + (1 - w) * ln_y)
+        ln_x, ln_y = (np.log(np.maximum(ages[i], 1e-6)) for i in (x, y))
+        state.a0[y], state.scent_rate[y] = np.exp(w * (ln_x + shift) + (1 - w) * ln_y), 0.0
         state.ln_m[y] = w * state.ln_m[x] + (1 - w) * state.ln_m[y]
         state.grain[y] = FOLDED_GRAIN * w * state.grain[x] + (1 - w) * state.grain[y]
     state.used[x] = 1.0
