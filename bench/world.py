@@ -94,6 +94,8 @@ class Batter:
     riced: bool = False
     loose: float = 0.0
     marks: tuple[float, ...] = USUAL
+    age: float = 0.0
+    crossed: list[float] = field(default_factory=list)
 
     def part(self, grams: float) -> "Batter":
         """A cup of it, with luck of its own from now on."""
@@ -121,6 +123,9 @@ class Batter:
             rate *= 1.6 if self.riced else 1.0
             noise = self.rng.gamma(GRAINY * dt) / (GRAINY * dt)
             self.progress += rate * dt * noise
+            self.age += dt
+            while len(self.crossed) < len(self.marks) and self.progress >= self.marks[len(self.crossed)]:
+                self.crossed.append(self.age)
             self.loose = max(self.loose - dt, 0.0)
 
     def level(self) -> float:
@@ -202,6 +207,7 @@ class Pour:
         self.knowledge: Knowledge | None = None
         self.standing = ""
         self.ids = 0
+        self.emulsion = 0.0
 
     def _id(self) -> UUID:
         self.ids += 1
@@ -219,6 +225,15 @@ class Pour:
         if not self.lanes:
             self.pot.advance(minutes, tool if who else "")
         self.now += minutes
+
+    def crossed(self) -> list[list[float]]:
+        """When each portion truly came to light, medium and thick, left alone from the pour's end on."""
+        out = []
+        for lane in self.lanes:
+            while len(lane.crossed) < 3 and lane.age < 600:
+                lane.advance(1.0)
+            out.append([self.emulsion + m for m in (*lane.crossed, 600.0, 600.0, 600.0)[:3]])
+        return out
 
     def stage(self, lane: Batter) -> int:
         level = min(max(int(lane.level()), 1), 5)
@@ -297,6 +312,7 @@ class Pour:
         match step.do:
             case "combine":
                 self.now = max(0.3, 0.5 * exp(self.rng.normal(0, 0.35)) / self.temper.pace**0.5)
+                self.emulsion = self.now
                 self.tap(StageSeen(id=self._id(), minute=self.minute(), stage="emulsion"))
             case "split":
                 self.pass_time(minutes)

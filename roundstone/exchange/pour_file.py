@@ -2,6 +2,7 @@
 
 import csv
 import io
+import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -26,16 +27,28 @@ LOOKED = "seen"  # beside a stage: it was there at that minute; with nothing bes
 # Words of the file that need no value, and the event they are.
 PLAIN: dict[str, dict[str, str]] = {
     **{f: {"kind": "flag", "flag": f} for f in FLAGS},
-    **{k: {"kind": k} for k in ("split", "scent", "unscented", "pouring", "ended", "smooth")},
+    **{k: {"kind": k} for k in ("split", "unscented", "pouring", "ended", "smooth", "spare", "unlearned")},
 }
 # Words with a value, and the event's field it is.
 VALUED: dict[str, tuple[dict[str, str], str]] = {
-    "stick": ({"kind": "work", "tool": "stick"}, "seconds"),
-    "hand": ({"kind": "work", "tool": "hand"}, "seconds"),
+    "combined": ({"kind": "combined"}, "batch"),
+    "step": ({"kind": "step"}, "step"),
+    "skip": ({"kind": "skip"}, "step"),
     "temperature": ({"kind": "temperature"}, "celsius"),
     "technique": ({"kind": "switch"}, "technique"),
 }
-WHOLE = ("split", "pouring", "ended", "smooth", "temperature", "technique")  # never of one portion
+WHOLE = (
+    "split",
+    "pouring",
+    "ended",
+    "smooth",
+    "temperature",
+    "technique",
+    "combined",
+    "step",
+    "skip",
+    "unlearned",
+)  # never of one portion
 
 
 class Poured(Protocol):
@@ -89,7 +102,17 @@ def _word(event: Event) -> tuple[str, str]:  # noqa: PLR0911 - one return a kind
         case "flag":
             return event.flag, ""
         case "work":
-            return event.tool, f"{event.seconds:g}"
+            purpose = "" if event.purpose == "mix" else f" {event.purpose}"
+            return event.tool, f"{event.seconds:g}{purpose}"
+        case "scent":
+            share = f"{100 * event.share:g} %" if event.share is not None else ""
+            return "scent", f"{event.grams:g} g" if event.grams is not None else share
+        case "combined":
+            return "combined", plain(event.batch)
+        case "step" | "skip":
+            return event.kind, plain(event.step)
+        case "fold":
+            return "fold", json.dumps(event.into, ensure_ascii=False)
         case "temperature":
             return "temperature", f"{event.celsius:g}"
         case "switch":
@@ -151,6 +174,24 @@ def _id(typed: str, made_of: str) -> str:
         return str(uuid5(NOTEBOOK, made_of))
 
 
+def _dose(value: str) -> dict[str, float]:
+    """How much of a fragrance went in: "12 g", "150 %" of the full dose, or nothing said."""
+    number, _, unit = value.partition(" ")
+    try:
+        return {"g": {"grams": float(number)}, "%": {"share": float(number) / 100}}[unit] if value else {}
+    except (KeyError, ValueError) as error:
+        raise RuleBroken(Fault(pointer="/value", says="How much went in is in g, or in % of the full dose.")) from error
+
+
+def _names(value: str) -> list[Any]:
+    """Names as a JSON list, since a name may have anything in it; one alone may stand as it is."""
+    try:
+        names = json.loads(value)
+    except ValueError:
+        return [value]
+    return names if isinstance(names, list) else [value]
+
+
 def _event(row: dict[str, str], event_id: str) -> Event:
     word, value = row["event"], row["value"]
     event: dict[str, Any] = {"id": event_id, "minute": row["minute"], "sure": True}
@@ -163,11 +204,18 @@ def _event(row: dict[str, str], event_id: str) -> Event:
     elif word in VALUED:
         fields, field = VALUED[word]
         event |= fields | {field: value}
+    elif word in ("stick", "hand"):
+        seconds, _, purpose = value.partition(" ")
+        event |= {"kind": "work", "tool": word, "seconds": seconds, "purpose": purpose or "mix"}
+    elif word == "scent":
+        event |= {"kind": "scent", **_dose(value)}
+    elif word == "fold":
+        event |= {"kind": "fold", "into": _names(value)}
     elif word == "colour":
         shade, _, days = value.partition(" ")
         event |= {"kind": "colour", "shade": shade, "days": days or "0"}
     else:
-        known = ", ".join((*STAGES, *PLAIN, *VALUED, "colour"))
+        known = ", ".join((*STAGES, *PLAIN, *VALUED, "stick", "hand", "scent", "fold", "colour"))
         raise RuleBroken(Fault(pointer="/event", says=f"One of {known} is expected."))
     if word not in WHOLE:
         event["portion"] = row["portion"] or None
@@ -175,6 +223,7 @@ def _event(row: dict[str, str], event_id: str) -> Event:
         return EVENT.validate_python(event)
     except ValidationError as error:
         fields = {"seconds": "value", "celsius": "value", "technique": "value", "shade": "value", "days": "value"}
+        fields |= dict.fromkeys(("batch", "step", "into", "purpose"), "value")
         raise RuleBroken(
             *(
                 Fault(pointer=f"/{fields.get(str(e['loc'][-1]), str(e['loc'][-1]))}", says=str(e["msg"]))

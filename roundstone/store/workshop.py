@@ -24,7 +24,7 @@ from sqlalchemy.orm import Session
 from ..core.pour import EVENT, Event, PourState, replay
 from ..core.recipe import Recipe
 from ..core.sheet import Lot
-from ..core.shelf import Additive, Fat, Fragrance, Ingredient, Liquid, Scales, Shelf
+from ..core.shelf import Additive, Fat, Fragrance, Habit, Ingredient, Liquid, Scales, Shelf
 from ..core.values import Conflict, Fault, Missing, RuleBroken
 from ..reference import shelf as reference_shelf
 from . import dump, keeping
@@ -120,12 +120,13 @@ LOG_STAMP = select(
     select(func.sum(PourRow.taps)).where(PourRow.ended.is_not(None)).scalar_subquery(),
     *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
     select(SettingRow.revision).where(SettingRow.name == "noise").scalar_subquery(),
+    select(SettingRow.revision).where(SettingRow.name == "taps").scalar_subquery(),
 )
 # The shelf rests on these.
 SHELF_STAMP = select(
     *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
     *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, OwnRow)),
-    select(SettingRow.revision).where(SettingRow.name == "scales").scalar_subquery(),
+    *(select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery() for n in ("scales", "taps")),
 )
 # What is left of every lot rests on these.
 STOCK_STAMP = select(
@@ -245,6 +246,7 @@ class Workshop:
         return standard.model_copy(
             update={
                 "scales": self.scales(),
+                "taps": self.taps(),
                 "fragrances": {f.id: f for f in fragrances},
                 "fats": dict(standard.fats) | {x.id: x for x in own if isinstance(x, Fat)},
                 "liquids": dict(standard.liquids) | {x.id: x for x in own if isinstance(x, Liquid)},
@@ -256,6 +258,11 @@ class Workshop:
         """The maker's scales, as set or as usual."""
         kept = self.setting("scales")
         return Scales() if kept is None else Scales.model_validate(kept)
+
+    def taps(self) -> Habit:
+        """How the maker taps, as asked once."""
+        kept = self.setting("taps")
+        return "turns" if kept is not None and kept.get("taps") == "turns" else "looks"
 
     @staticmethod
     def _own(row: OwnRow) -> Ingredient:

@@ -21,6 +21,7 @@ from ..core.shelf import (
     Family,
     Fat,
     Fragrance,
+    Habit,
     Liquid,
     NewIngredient,
     Ricing,
@@ -242,6 +243,13 @@ class Settings(Message):
 
     scales: Scales
     copies: CopiesView
+    taps: Habit
+
+
+class TapsSet(Message):
+    """How this maker taps: what is seen at every look, or only when it turns."""
+
+    taps: Habit
 
 
 class ArchiveFile(BaseModel):
@@ -445,12 +453,14 @@ class PastPour(Message):
     recipe_id: str = Field(max_length=40)
     started: AfterAll
     events: list[Event] = Field(min_length=1, max_length=500)
+    sure: bool = Field(default=False, description="what the forecast hardly gives was asked, and is so")
 
 
 class PourFile(Message):
-    """A CSV of past pours, as it was read from disk."""
+    """A CSV of past pours, as it was read from disk; `sure` when what was asked of it is so."""
 
     text: str = Field(max_length=2_000_000)
+    sure: bool = False
 
 
 class TakenIn(Message):

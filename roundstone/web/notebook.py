@@ -7,6 +7,7 @@ from uuid import uuid4
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from ..core.forecast import unlikely
 from ..core.pour import Ended, Event
 from ..core.pour import rules as pour_rules
 from ..core.recipe import Recipe
@@ -20,10 +21,15 @@ GRACE = timedelta(days=1)  # the maker's day may be ahead of this clock's
 TO_COME = "This day is still to come."
 
 
-def checked(bench: Bench, recipe: Recipe, events: list[Event]) -> list[Event]:
-    """A notebook's events in order, each allowed after those before it; ended if they do not say when."""
-    shelf = bench.workshop.shelf()
-    faults = weigh(recipe, shelf).faults
+def checked(bench: Bench, recipe: Recipe, events: list[Event], sure: bool) -> list[Event]:
+    """A notebook's events in order, each allowed after those before it; ended if they do not say when.
+
+    What the forecast hardly gives is asked, unless the maker is `sure`.
+    """
+    taught = bench.learned.taught()
+    shelf = taught.shelf
+    weighing = weigh(recipe, shelf)
+    faults = weighing.faults
     if faults:
         raise RuleBroken(*faults).under("/recipe_id")
     rows = sorted(enumerate(events), key=lambda e: e[1].minute)
@@ -37,6 +43,14 @@ def checked(bench: Bench, recipe: Recipe, events: list[Event]) -> list[Event]:
             if not (broken.sure and event.sure):
                 raise broken.under(f"/events/{row}") from broken
         taken.append(event)
+    if not sure and weighing.sheet is not None:
+        at = {event.id: row for row, event in rows}
+        odd = [
+            Fault(pointer=f"/events/{at[event.id]}/stage", says=says)
+            for event, says in unlikely(recipe, weighing.sheet, shelf, taught.knowledge, taken)
+        ]
+        if odd:
+            raise RuleBroken(*odd, sure=True)
     return taken
 
 
@@ -48,7 +62,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     def post_past(body: m.PastPour) -> Response:
         if body.started > bench.now() + GRACE:
             raise RuleBroken(Fault(pointer="/started", says=TO_COME))
-        events = checked(bench, workshop.recipe(body.recipe_id).recipe, body.events)
+        events = checked(bench, workshop.recipe(body.recipe_id).recipe, body.events, body.sure)
         pour_id = str(uuid4())
         workshop.add_past(pour_id, body.recipe_id, body.started, events)
         return answer(m.Saved(id=pour_id, revision=1), HTTPStatus.CREATED)
@@ -61,7 +75,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         made: list[tuple[str, str, datetime, list[Event]]] = []
         faults: list[Fault] = []
         there = {pour for pour, _, _ in workshop.poured()}
-        skipped = 0
+        skipped, asked = 0, True
         for written in pour_file.read(body.text):
             if written.id in there:
                 skipped += 1
@@ -72,18 +86,21 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 if found:
                     says = f"{len(found)} recipes are called {written.recipe}: rename all but the one that was poured."
                 faults.append(Fault(pointer=f"/{written.line}/recipe", says=says))
+                asked = False
                 continue
             if written.started > bench.now() + GRACE:
                 faults.append(Fault(pointer=f"/{written.line}/started", says=TO_COME))
+                asked = False
                 continue
             recipe = workshop.recipe(found[0])
             try:
-                events = checked(bench, recipe.recipe, list(written.events))
+                events = checked(bench, recipe.recipe, list(written.events), body.sure)
                 made.append((written.id, recipe.id, written.started, events))
             except RuleBroken as broken:
+                asked = asked and broken.sure
                 faults += (f.model_copy(update={"pointer": _line(f.pointer, written)}) for f in broken.faults)
         if faults:
-            raise RuleBroken(*faults)
+            raise RuleBroken(*faults, sure=asked)
         workshop.add_pasts(made)
         taken = m.TakenIn(pours=len(made), events=sum(len(e) for _, _, _, e in made), there=skipped)
         return answer(taken, HTTPStatus.CREATED)

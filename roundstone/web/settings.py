@@ -31,7 +31,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         )
 
     def settings_view() -> m.Settings:
-        return m.Settings(scales=workshop.scales(), copies=copies_view())
+        return m.Settings(scales=workshop.scales(), copies=copies_view(), taps=workshop.taps())
 
     @api.get("/settings", responses={200: m.Settings})
     def get_settings() -> Response:
@@ -40,6 +40,11 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.put("/settings/scales", responses={200: m.Settings})
     def put_scales(body: Scales) -> Response:
         workshop.keep_setting("scales", body.model_dump(mode="json"))
+        return answer(settings_view())
+
+    @api.put("/settings/taps", responses={200: m.Settings})
+    def put_taps(body: m.TapsSet) -> Response:
+        workshop.keep_setting("taps", body.model_dump())
         return answer(settings_view())
 
     @api.put("/settings/copies", responses={200: m.Settings})

@@ -267,8 +267,8 @@ class WhyAndWhatNow(unittest.TestCase):
     def test_a_surprising_tap_is_noticed(self) -> None:
         events: list[Event] = [seen(0.5, "emulsion")]
         projection = projected(events, 0.7, design=Design(portions=TWO, technique="drop-swirl"))
-        self.assertLess(likelihood_of(projection, None, 5, 0.7), 0.01)
-        self.assertGreater(likelihood_of(projection, None, 1, 0.7), 0.01)
+        self.assertLess(likelihood_of(projection.draws, ["Base", "Bone"], None, 5, 0.7), 0.01)
+        self.assertGreater(likelihood_of(projection.draws, ["Base", "Bone"], None, 1, 0.7), 0.01)
 
     def test_words(self) -> None:
         self.assertEqual((about(0.2), about(4.4)), ("under a minute", "about 4 min"))

@@ -22,13 +22,13 @@ from ..batter import (
     prior,
     temperature_step,
 )
-from ..pour import PourState
-from ..recipe import Recipe
+from ..pour import Look, PourState
+from ..recipe import INTO_MOULD, Recipe
 from ..sheet import Sheet
-from ..shelf import Shelf, Technique
+from ..shelf import Habit, Shelf, Technique
 from .follow import SPLIT_AFTER, Followed, Placed, emulsions, follow
 from .plan import Stint
-from .terms import terms_of, windows
+from .terms import terms_of, unchanged, windows
 
 POT = "the pot"
 
@@ -229,13 +229,15 @@ def lay_out(
         past = replace(past, work=(*_worked(state, portion.name, begun), *work, *past.work))
         bare.append(past)
 
+    looks = [_looks(state, followed, i, p.name, shelf.taps) for i, p in enumerate(portions)]
+    known = tuple(windows(its, origins[batches[i]]) for i, its in enumerate(looks))
     pot_of, pots = _pots(recipe, sheet, state, bare, batches, splits, several)
     seen = [*bare, *pots]
-    marks = [_marks(state, lane, lane.name if i < len(bare) else None) for i, lane in enumerate(seen)]
+    ends = {m for its in known for w in its.values() for m in (w.after, w.by) if m is not None}
+    marks = [ends | {look.minute for _, look in state.looks} | lane.own_marks for lane in seen]
     shared = sorted({round(m - lane.origin, 9) for lane, its in zip(seen, marks, strict=True) for m in its})
     seen = [replace(lane, marks=[lane.origin + m for m in shared]) for lane in seen]
     lanes = _laid_on(recipe, seen[: len(bare)], planned, percents)
-    known = tuple(windows(state.looks_of(p.name), origins[batches[i]]) for i, p in enumerate(portions))
     looked_after = [
         any(name in (None, p.name) and look.minute > (splits[batches[i]] or 0.0) for name, look in state.looks)
         if splits[batches[i]] is not None
@@ -271,6 +273,15 @@ def lay_out(
         now=now,
         to_come=tuple(sorted(s.fragrance for s in recipe.scents if s.load > 0)),
     )
+
+
+def _looks(state: PourState, followed: Followed, lane: int, name: str, habit: Habit) -> list[Look]:
+    """A portion's looks; of who taps only when it turns also those that saw no change, until it is poured."""
+    looks = state.looks_of(name)
+    if habit == "looks":
+        return looks
+    poured = [p.start for p in followed.done if lane in p.stint.lanes and p.stint.do in INTO_MOULD and not p.skipped]
+    return unchanged(looks, sorted({*poured, *([state.pouring] if state.pouring is not None else [])}))
 
 
 def _tool(stint: Stint) -> Literal["hand", "stick"]:
@@ -377,12 +388,3 @@ def _pots(
                 pot = replace(pot, added={f: (max(minute, lane.origin), x) for f, x in full.items()})
             pots.append(pot)
     return [at[b] for b in batches], pots
-
-
-def _marks(state: PourState, lane: Lane, name: str | None) -> set[float]:
-    """Minutes at which something is seen of a lane, or changes in it."""
-    looks = {m for _, look in state.looks for m in (look.minute,)}
-    origin = lane.origin
-    of = windows([look for who, look in state.looks if name is None or who in (None, name)], origin)
-    ends = {m for w in of.values() for m in (w.after, w.by) if m is not None}
-    return looks | ends | lane.own_marks

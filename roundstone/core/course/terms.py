@@ -41,6 +41,20 @@ def windows(looks: Sequence[Look], origin: float = 0.0) -> dict[int, Known]:
     return out
 
 
+def unchanged(looks: Sequence[Look], minutes: Sequence[float]) -> list[Look]:
+    """Looks of a maker who taps only when it turns: while the batter was at hand it was still at what was seen last.
+
+    >>> unchanged([Look(1.0, 1), Look(4.0, 2)], [3.0, 5.0])
+    [Look(minute=1.0, level=1), Look(minute=3.0, level=1), Look(minute=4.0, level=2), Look(minute=5.0, level=2)]
+    """
+    out = list(looks)
+    for minute in minutes:
+        before = [k for k in looks if k.minute <= minute]
+        if before:
+            out.append(Look(minute, before[-1].level))
+    return sorted(out, key=lambda k: k.minute)
+
+
 def terms_of(
     names: Sequence[str],
     known: Sequence[Mapping[int, Known]],

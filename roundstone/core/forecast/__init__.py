@@ -4,7 +4,7 @@ Odds are shares of the draws of the batter clock; advice is what plays out best 
 """
 
 from .advice import Advice, about, advise, faster_than_believed, job_of, level_now, pace, weigh_acts
-from .forecast import Forecast, Projection, School, likelihood_of, project, schools, surprise
+from .forecast import Forecast, Projection, School, likelihood_of, project, schools, surprise, unlikely
 from .hazards import (
     SEIZES_WITHIN,
     Hazard,

@@ -421,7 +421,7 @@ def _warned(bench: _Bench, go: Advice, told: Outlook) -> Advice:
     """Going on, with a word of what may go wrong and the first fall-back while there is time for it."""
     weakest = bench.projection.forecast.weakest
     quiet = _whisk_only(bench) if any(s.do in ("colour", "scent") for s in bench.ahead) else ""
-    go = go.model_copy(update={"caution": go.caution or quiet})
+    go = go.model_copy(update={"caution": " ".join(filter(None, [_overdosed(bench), go.caution or quiet]))})
     if told.drawn >= RISKY or weakest is None or bench.state.ended is not None:
         return go
     projection = bench.projection
@@ -451,7 +451,12 @@ def _change(bench: _Bench, go: Advice, told: Outlook, chosen: _Weighed) -> Advic
     quiet = _whisk_only(bench)
     both = f"{bench.why} Going on: {told_of(told)}."
     base = go.model_copy(
-        update={"instead": instead, "standing": act.name, "caution": quiet or go.caution, "warning": ""}
+        update={
+            "instead": instead,
+            "standing": act.name,
+            "caution": " ".join(filter(None, [_overdosed(bench), quiet or go.caution])),
+            "warning": "",
+        }
     )
     name = bench.technique.name.lower()
     match act.kind:
@@ -508,6 +513,18 @@ def _change(bench: _Bench, go: Advice, told: Outlook, chosen: _Weighed) -> Advic
         "detail": f"{both} Then: {told_of(instead)}.",
         "do": "wait", "minutes": act.minutes,
     })  # fmt: skip
+
+
+def _overdosed(bench: _Bench) -> str:
+    """Said of a portion that got more fragrance than its certificates allow in the bar."""
+    limit = bench.projection.sheet.limit
+    full = sum(100 * s.load for s in bench.recipe.scents)
+    if limit is None or full <= 0:
+        return ""
+    given = {lane.name: sum(x for _, x in lane.added.values()) / full for lane in bench.course.bare}
+    over = [name for name, share in given.items() if share > 1 and share * limit.cured > 1]
+    worst = max((given[n] * limit.cured for n in over), default=0.0)
+    return f"{listed(over)}: {worst:.1f} times what the certificates allow. Mark it: not for skin." if over else ""
 
 
 def _whisk_only(bench: _Bench) -> str:

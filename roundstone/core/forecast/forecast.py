@@ -3,7 +3,7 @@
 One function, `project`, serves the docked ribbon, the Forecast place and the live pour.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -385,19 +385,21 @@ def schools(recipe: Recipe, sheet: Sheet, course: Course, knowledge: Knowledge) 
     return tuple(out)
 
 
-def likelihood_of(projection: Projection, portion: str | None, level: int, minute: float) -> float:
+def likelihood_of(draws: Draws, names: Sequence[str], portion: str | None, level: int, minute: float) -> float:
     """How often the draws have this portion (None: any) at `level` or beyond, and not yet past it, by `minute`.
 
     The smaller of "got there by now" and "has not gone past by now": near 0 either way, the tap surprises.
     """
-    lanes = projection.forecast.lanes
-    chosen = [i for i, lane in enumerate(lanes) if portion in (None, lane.portion)]
     there, not_past = 0.0, 0.0
-    for i in chosen:
-        there = max(there, float(np.mean(projection.draws.crossing(i, float(level)) <= minute)))
-        beyond = projection.draws.crossing(i, float(level + 1))
-        not_past = max(not_past, float(np.mean(beyond > minute)))
+    for i in (i for i, name in enumerate(names) if portion in (None, name)):
+        there = max(there, float(np.mean(draws.crossing(i, float(level)) <= minute)))
+        not_past = max(not_past, float(np.mean(draws.crossing(i, float(level + 1)) > minute)))
     return min(there, not_past)
+
+
+def _odd(event: StageSeen) -> str:
+    what = f"{event.stage.capitalize()} at {clock_text(event.minute)}"
+    return f"{what}: the forecast gives that less than 1 in 100. Is it so?"
 
 
 def surprise(projection: Projection, event: Event) -> Doubt | None:
@@ -412,7 +414,35 @@ def surprise(projection: Projection, event: Event) -> Doubt | None:
     several = len({lane.batch for lane in lanes}) > 1
     if several and not all(told_of):
         return None
-    if likelihood_of(projection, event.portion, STAGES.index(event.stage), event.minute) >= RARE:
+    names = [lane.portion for lane in lanes]
+    level = STAGES.index(event.stage)
+    if likelihood_of(projection.draws, names, event.portion, level, event.minute) >= RARE:
         return None
-    what = f"{event.stage.capitalize()} at {clock_text(event.minute)}"
-    return Doubt("/stage", f"{what}: the forecast gives that less than 1 in 100. Is it so?", "counts")
+    return Doubt("/stage", _odd(event), "counts")
+
+
+def unlikely(
+    recipe: Recipe, sheet: Sheet, shelf: Shelf, knowledge: Knowledge, events: Sequence[Event], seed: int = 1
+) -> Iterator[tuple[Event, str]]:
+    """Looks of a finished pour that the forecast by what was done alone gives less than RARE, each with its question.
+
+    What is written down afterwards is asked what is asked at the bench, or one slip bends what all other pours taught.
+    """
+    looks = [e for e in events if isinstance(e, StageSeen) and e.stage != "emulsion"]
+    if not looks:
+        return
+    done = [e for e in events if not isinstance(e, StageSeen) or e.stage == "emulsion"]
+    state = replay(done, recipe)
+    course = lay_out(recipe, sheet, knowledge, shelf, state, max(e.minute for e in events))
+    if len(set(course.begins)) > 1:
+        return  # a batch whose lye-in was not written down has no clock to be surprised by
+    belief = believe(knowledge, course.bare, (), course.measured, course.to_come)
+    luck = condition(belief, course.bare, [{} for _ in course.bare], seed)
+    origins = np.array([lane.origin for lane in course.bare])[:, None]
+    draws = reach(luck, course.lanes, np.broadcast_to(origins, (len(course.bare), luck.params.shape[0])))
+    names = [lane.name for lane in course.bare]
+    for event in looks:
+        level = STAGES.index(event.stage)
+        # It need not be a wonder that it was still there, only that it was there already, or had not come.
+        if likelihood_of(draws, names, event.portion, level, event.minute) < RARE:
+            yield event, _odd(event)

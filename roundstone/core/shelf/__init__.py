@@ -15,6 +15,7 @@ from .shelf import (
     Family,
     Fat,
     Fragrance,
+    Habit,
     Liquid,
     Moment,
     Ricing,

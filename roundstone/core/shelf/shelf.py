@@ -20,6 +20,7 @@ VESSEL: dict[Moment, Vessel] = {
     "fats": "pot",
     "trace": "stir",
 }
+Habit = Literal["looks", "turns"]  # a maker taps what is seen at a look, or only when it turns
 SLIP = 5  # times the usual most of an additive is a misplaced decimal point [chosen]
 AdditiveKind = Literal[
     "sugar", "acid", "salt", "lactate", "silk", "clay", "powder", "milk", "pigment", "oil", "alcohol", "other"
@@ -211,6 +212,7 @@ class Shelf(Value):
     acts: Mapping[str, Wants] = Field(default_factory=dict)
     fragrances: Mapping[Id, Fragrance] = Field(default_factory=dict)
     scales: Scales = Scales()
+    taps: Habit = "looks"
 
     def blend_name(self, fragrances: Iterable[Id]) -> str:
         """Names of these fragrances as one phrase; those no longer on the shelf are left out."""

@@ -630,6 +630,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/taps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["api_put_taps_settings_taps_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -3465,6 +3481,12 @@ export interface components {
              * Format: date-time
              */
             started: string;
+            /**
+             * Sure
+             * @description what the forecast hardly gives was asked, and is so
+             * @default false
+             */
+            sure: boolean;
         };
         /** PhotoView */
         PhotoView: {
@@ -3722,9 +3744,14 @@ export interface components {
         };
         /**
          * PourFile
-         * @description A CSV of past pours, as it was read from disk.
+         * @description A CSV of past pours, as it was read from disk; `sure` when what was asked of it is so.
          */
         PourFile: {
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
             /** Text */
             text: string;
         };
@@ -4535,6 +4562,11 @@ export interface components {
         Settings: {
             copies: components["schemas"]["CopiesView"];
             scales: components["schemas"]["Scales"];
+            /**
+             * Taps
+             * @enum {string}
+             */
+            taps: "looks" | "turns";
         };
         /**
          * Sheet
@@ -5158,6 +5190,17 @@ export interface components {
         Tap: {
             /** Event */
             event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"];
+        };
+        /**
+         * TapsSet
+         * @description How this maker taps: what is seen at every look, or only when it turns.
+         */
+        TapsSet: {
+            /**
+             * Taps
+             * @enum {string}
+             */
+            taps: "looks" | "turns";
         };
         /**
          * Technique
@@ -8000,6 +8043,57 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Scales"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_taps_settings_taps_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TapsSet"];
             };
         };
         responses: {

@@ -6,6 +6,7 @@ import { shrunk } from '../support/picture'
 import EventRow from './EventRow.vue'
 import { eventOf, FLAGS, type Row } from './events'
 import { clock, SHADE_WORDS } from '../support/format'
+import { newId } from './usePour'
 
 const props = defineProps<{ view: PourView }>()
 const emit = defineEmits<{ log: [event: PourEvent]; takeBack: [id: string]; refresh: [] }>()
@@ -18,6 +19,12 @@ const flagged = computed(() =>
   props.view.events.flatMap((e) => (e.event.kind === 'flag' ? [e.event.flag] : [])),
 )
 const smooth = computed(() => props.view.events.some((e) => e.event.kind === 'smooth'))
+/** Left out of learning, as one tap, and taken back as one. */
+const leftOut = computed(() => props.view.events.find((e) => e.event.kind === 'unlearned'))
+function learning() {
+  if (leftOut.value) emit('takeBack', leftOut.value.event.id)
+  else emit('log', { id: newId(), minute: ended.value, sure: true, kind: 'unlearned' })
+}
 const colour = reactive({ portion: '', days: '', shade: 'true' })
 const photo = reactive({ note: '', says: '' })
 
@@ -102,7 +109,12 @@ async function removePhoto(id: string) {
         {{ flagged.length ? 'nothing else' : 'no, nothing' }}
       </button>
     </div>
-    <p class="pt-1 text-sm text-mist">Silence is not a no: only an answer teaches the odds.</p>
+    <p class="flex flex-wrap items-center gap-x-4 pt-1 text-sm text-mist">
+      <span>Silence is not a no: only an answer teaches the odds.</span>
+      <button type="button" class="min-h-6 underline" :aria-pressed="!!leftOut" @click="learning">
+        {{ leftOut ? 'Left out of learning: take it in again' : 'Leave this pour out of learning' }}
+      </button>
+    </p>
   </section>
 
   <section class="border-t border-slab pt-3" aria-label="Colour">

@@ -26,7 +26,11 @@ const { data: chosen } = useQuery({
 })
 const portions = computed(() => chosen.value?.recipe.design.portions.map((p) => p.name) ?? [])
 
-async function save() {
+/** What the forecast hardly gives is asked once; then it is taken as it was written. */
+const asked = ref(false)
+
+async function save(sure = false) {
+  asked.value = false
   says.value = {}
   refused.value = []
   const events: PourEvent[] = []
@@ -48,7 +52,12 @@ async function save() {
   try {
     const made = await take(
       api.POST('/api/pours/past', {
-        body: { recipe_id: recipe.value, started: new Date(`${when.value}T12:00:00`).toISOString(), events },
+        body: {
+          recipe_id: recipe.value,
+          started: new Date(`${when.value}T12:00:00`).toISOString(),
+          events,
+          sure,
+        },
       }),
     )
     await refresh('pours', 'recipes', 'fragrances', 'learning')
@@ -60,6 +69,7 @@ async function save() {
       if (row !== undefined) says.value[row] = fault.says
       else refused.value.push(fault)
     }
+    asked.value = problem.problem.sure
     if (!problem.problem.errors.length) refused.value = [fault('', problem.message)]
   } finally {
     saving.value = false
@@ -74,7 +84,7 @@ async function save() {
       Write down what you know, with its minute after lye met fats. A stage that was never noted is left open;
       a split or a fragrance that was never noted counts as gone as planned.
     </p>
-    <form class="pt-4" @submit.prevent="save">
+    <form class="pt-4" @submit.prevent="save()">
       <p v-if="recipes && !recipes.names.length" class="pb-3 font-semibold">
         The recipe it was made from comes first: <RouterLink to="/" class="underline">make it</RouterLink>.
       </p>
@@ -110,6 +120,9 @@ async function save() {
       <p v-for="f in refused" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
       <p class="flex gap-3 pt-4">
         <button type="submit" class="key key-main" :disabled="saving">Learn from it</button>
+        <button v-if="asked" type="button" class="key" :disabled="saving" @click="save(true)">
+          It is so: learn from it as written
+        </button>
         <RouterLink to="/pours" class="key">Not now</RouterLink>
       </p>
     </form>

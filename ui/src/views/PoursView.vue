@@ -22,17 +22,24 @@ async function takeIn(event: Event) {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
   if (!file) return
+  await taken(await file.text(), false)
+  input.value = ''
+}
+/** A file whose looks the forecast hardly gives is asked about once; then it is taken as it stands. */
+const asked = ref('')
+async function taken(text: string, sure: boolean) {
   faults.value = []
+  asked.value = ''
   try {
-    const done = await take(api.POST('/api/pours/import', { body: { text: await file.text() } }))
+    const done = await take(api.POST('/api/pours/import', { body: { text, sure } }))
     told.value = `${done.pours} pours with ${done.events} events were taken in and learned from.${done.there ? ` ${done.there} were here already.` : ''}`
     await refresh('pours', 'recipes', 'fragrances', 'learning')
   } catch (problem) {
     if (!(problem instanceof Refused)) throw problem
     faults.value = problem.problem.errors
-    told.value = 'Nothing was taken in:'
+    told.value = problem.problem.sure ? 'Is it so? Nothing was taken in yet:' : 'Nothing was taken in:'
+    asked.value = problem.problem.sure ? text : ''
   }
-  input.value = ''
 }
 const place = (pointer: string) => {
   const [, line, ...rest] = pointer.split('/')
@@ -69,6 +76,9 @@ const place = (pointer: string) => {
           {{ place(f.pointer) }}: {{ f.says }}
         </li>
       </ul>
+      <button v-if="asked" type="button" class="key mt-2" @click="taken(asked, true)">
+        It is so: take it as it stands
+      </button>
     </div>
     <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
     <p v-else-if="!isPending && query && !pours.length" class="py-8">

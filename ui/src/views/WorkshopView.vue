@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What the workshop sets once: its scales; and that nothing of it can be lost: copies, and all of it in one file. */
+/** What the workshop sets once: its scales, how its maker taps; and that nothing of it can be lost: copies, and all of it in one file. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, Refused, send, take, type Fault, type Schemas } from '../api/client'
@@ -15,9 +15,9 @@ const { data, error } = useQuery({
 })
 const scales = ref<{ step: string; capacity: string }[]>([])
 const copies = reactive({ folder: '', keep: '14' })
-type Place = 'copy' | 'copies' | 'archive' | 'scales'
-const faults = reactive<Record<Place, Fault[]>>({ copy: [], copies: [], archive: [], scales: [] })
-const told = reactive<Record<Place, string>>({ copy: '', copies: '', archive: '', scales: '' })
+type Place = 'copy' | 'copies' | 'archive' | 'scales' | 'taps'
+const faults = reactive<Record<Place, Fault[]>>({ copy: [], copies: [], archive: [], scales: [], taps: [] })
+const told = reactive<Record<Place, string>>({ copy: '', copies: '', archive: '', scales: '', taps: '' })
 const busy = ref(false)
 const at = (place: Place, pointer: string) =>
   faults[place].filter((f) => f.pointer.startsWith(pointer)).map((f) => f.says)
@@ -73,6 +73,16 @@ const keepScales = () =>
     }
     const done = await take(api.PUT('/api/settings/scales', { body }))
     await refresh('shelf')
+    return done
+  })
+const TAPS: Record<Schemas['TapsSet']['taps'], string> = {
+  looks: 'whenever I look, also when it is still the same',
+  turns: 'only when it has turned',
+}
+const keepTaps = (taps: Schemas['TapsSet']['taps']) =>
+  attempt('taps', async () => {
+    const done = await take(api.PUT('/api/settings/taps', { body: { taps } }))
+    await refresh('fragrances', 'learning')
     return done
   })
 const keepFolder = () =>
@@ -161,6 +171,29 @@ const bring = (event: Event) =>
         </label>
       </p>
     </section>
+    <section v-if="data" aria-labelledby="taps">
+      <div class="ledger-head"><h2 id="taps">At the bench I tap the stage</h2></div>
+      <ul>
+        <li v-for="(words, key) in TAPS" :key="key" class="row py-1.5">
+          <label class="flex items-center gap-2">
+            <input
+              type="radio"
+              name="taps"
+              class="size-4 accent-ink"
+              :checked="data.taps === key"
+              :disabled="busy"
+              @change="keepTaps(key)"
+            />
+            {{ words }}
+          </label>
+        </li>
+      </ul>
+      <p class="note pt-1">
+        Who taps only what has turned says by silence that it has not: the forecasts learn from that too.
+      </p>
+      <p v-if="told.taps" class="says" role="alert">{{ told.taps }}</p>
+    </section>
+
     <section v-if="data" aria-labelledby="scales">
       <div class="ledger-head"><h2 id="scales">Scales</h2></div>
       <p class="pt-2">

@@ -1,0 +1,134 @@
+"""Do the spans hold in a world that is not the model's? `python -m bench.spans` writes the table of docs/model.md.
+
+Makers of `bench.world` pour, and tap in one of three ways; after 0, 5, 20 and 100 pours three more are forecast by what
+was done and when, and held against when each portion truly came to light, medium and thick, whether it was tapped or
+not."""
+
+import os
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+import sys
+from collections.abc import Sequence
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from functools import partial
+from math import exp
+
+import numpy as np
+
+from bench.page import put, table
+from bench.world import CLAIMED, Pour, Rules, Taps, Temper
+from roundstone.core.batter import Knowledge
+from roundstone.core.forecast import project
+from roundstone.core.logbook import Past, learn, read, tune
+from roundstone.core.pour import Event
+from roundstone.core.recipe import Design, Portion, Recipe, Scent
+from tests.samples import SHELF, TRADE, recipe, weighed
+
+WAYS: tuple[Taps, ...] = ("every", "changes", "seldom")
+COUNTS = (0, 5, 20, 100)
+JUDGED = 3
+ASKED = False
+SCENTS = ("none", "slight", "moderate", "strong", "unknown")
+TECHNIQUES = (("hanger-swirl", 3), ("drop-swirl", 2), ("straight-layers", 2), ("bowl-stripes", 4), ("plain", 1))
+NAMES = ("Base", "Ash", "Rust", "Sea")
+MAKERS = {0: 24, 5: 24, 20: 14, 100: 6}
+
+
+@dataclass(frozen=True)
+class Seen:
+    """Of each crossing: whether 50 and 80 in 100 spans held it, and the log score of the look at it."""
+
+    fifty: list[bool]
+    eighty: list[bool]
+    early: list[bool]
+
+
+def maker(rng: np.random.Generator) -> tuple[dict[str, float], Temper]:
+    """What every scent on this maker's shelf truly does, and the maker's own hand and habit."""
+    scents = {
+        c: CLAIMED[c]
+        + float(rng.normal(0, 0.8 if rng.random() < 0.2 else 0.3) if c != "unknown" else rng.normal(0, 0.7))
+        for c in SCENTS
+    }
+    hand = exp(float(rng.normal(np.log(2.3), 0.25)))
+    return scents, Temper(pace=exp(float(rng.normal(0, 0.15))), scent=0.0, hand=hand, rices=0.02, minutes=1.0)
+
+
+def one_pour(
+    rng: np.random.Generator, scents: dict[str, float], of_maker: Temper, taps: Taps, n: int
+) -> tuple[Recipe, Pour]:
+    technique, many = TECHNIQUES[int(rng.integers(len(TECHNIQUES)))]
+    claim = str(rng.choice(SCENTS))
+    shares = [1.0] if many == 1 else [0.5, *([0.5 / (many - 1)] * (many - 1))]
+    portions = tuple(Portion(name=NAMES[i], share=s, scent=float(i != 1)) for i, s in enumerate(shares))
+    of = recipe(
+        scents=(Scent(fragrance=claim, load=round(float(rng.uniform(0.02, 0.04)), 4)),),
+        pour_celsius=float(rng.integers(26, 42)),
+        design=Design(portions=portions, technique=technique),
+    )
+    pace = of_maker.pace * exp(float(np.clip(0.3 * rng.standard_t(4), -1.5, 1.5)) + 0.002 * n)
+    temper = Temper(pace, scents[claim], of_maker.hand, 0.02, exp(float(rng.normal(0, 0.2))))
+    pour = Pour(of, weighed(of), SHELF, temper, Rules(0.0, 1.0, 0.0, rng, False), rng, taps)
+    pour.run("never")
+    return of, pour
+
+
+def judged(rng: np.random.Generator, knowledge: Knowledge, of: Recipe, pour: Pour) -> Seen:
+    """The forecast by what was done alone, held against when each stage truly came."""
+    done: list[Event] = [e for e in pour.events if e.kind in ("split", "scent", "work", "pouring", "step", "ended")]
+    first = next((e for e in pour.events if e.kind == "seen" and e.stage == "emulsion"), None)
+    done = [first, *done] if first is not None else done
+    told = project(of, weighed(of), SHELF, knowledge, int(rng.integers(1, 10**6)), events=done)
+    fifty, eighty, early = [], [], []
+    for lane, when in zip(told.forecast.lanes, pour.crossed(), strict=True):
+        for stage, minute in zip(lane.stages[:3], when, strict=True):
+            q = stage.time
+            eighty.append(q.q10 <= minute <= q.q90)
+            fifty.append(q.q25 <= minute <= q.q75)
+            early.append(minute < q.q50)
+    return Seen(fifty, eighty, early)
+
+
+def one(seed: int, taps: Taps, count: int) -> Seen:
+    rng = np.random.Generator(np.random.PCG64(7000 * count + seed))
+    scents, hand = maker(rng)
+    poured = [one_pour(rng, scents, hand, taps, n) for n in range(count + JUDGED)]
+    pasts = [Past(str(n), of, pour.events) for n, (of, pour) in enumerate(poured[:count])]
+    knowledge = TRADE
+    if count:
+        shelf = SHELF.model_copy(update={"taps": "turns" if taps == "changes" and ASKED else "looks"})
+        record = read(shelf, pasts)
+        courses = {p.pour: p.course for p in record.logged}
+        knowledge = learn(record.trade, list(courses.values()))
+        if count >= 20:
+            noise = tune(record.trade, courses)
+            knowledge = learn(Knowledge(TRADE.names, TRADE.mean, TRADE.cov, noise=noise), list(courses.values()))
+    all_of = [judged(rng, knowledge, of, pour) for of, pour in poured[count:]]
+    return Seen(*([x for s in all_of for x in getattr(s, k)] for k in ("fifty", "eighty", "early")))
+
+
+def main() -> int:
+    times = float(sys.argv[1]) if len(sys.argv) > 1 else 1.0
+    rows: list[Sequence[str]] = []
+    with ProcessPoolExecutor(2) as workers:
+        for taps in WAYS:
+            cells = [{"every": "every look", "changes": "only what changes", "seldom": "seldom"}[taps]]
+            for count in COUNTS:
+                found = list(
+                    workers.map(partial(one, taps=taps, count=count), range(max(int(MAKERS[count] * times), 2)))
+                )
+                eighty = float(np.mean([x for s in found for x in s.eighty]))
+                fifty = float(np.mean([x for s in found for x in s.fifty]))
+                early = float(np.mean([x for s in found for x in s.early]))
+                cells.append(f"{eighty:.2f} ({fifty:.2f}; {early:.2f})")
+                print(cells[0], count, cells[-1], flush=True)
+            rows.append(cells)
+    if times >= 1:
+        put("spans", table(("taps", *(f"{c} pours" for c in COUNTS)), rows))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
