@@ -54,7 +54,7 @@ class Learning(ApiTest):
         return str(made["id"])
 
     def past(self, recipe_id: str, events: list[dict[str, Any]], day: int = 1, status: int = 201) -> Any:
-        body = {"recipe_id": recipe_id, "started": f"2026-04-{day:02}T10:00:00Z", "events": events}
+        body = {"recipe_id": recipe_id, "started": f"2026-04-{day:02}T10:00:00Z", "events": events, "sure": True}
         return self.send("POST", "/pours/past", body, status)
 
     def medium(self, draft: dict[str, Any]) -> dict[str, float]:
@@ -147,6 +147,35 @@ class Learning(ApiTest):
         self.assertEqual(self.send("POST", "/pours/past", late, 422)["errors"][0]["pointer"], "/started")
         self.past(self.own_recipe(PLAIN | {"superfat": 4}), again(QUICK), status=422)
         self.assertEqual(len(self.send("GET", "/pours")["pours"]), 1)
+
+    def test_what_the_forecast_hardly_gives_is_asked_once(self) -> None:
+        recipe_id = self.own_recipe(PLAIN)
+        slip = again([QUICK[0], event(0.8, "split"), event(1.0, "seen", portion="Bone", stage="set")])
+        body = {"recipe_id": recipe_id, "started": "2026-02-01T10:00:00Z", "events": slip}
+        asked = self.send("POST", "/pours/past", body, 422)
+        self.assertTrue(asked["sure"])
+        self.assertEqual(asked["errors"][0]["pointer"], "/events/2/stage")
+        self.assertIn("Is it so?", asked["errors"][0]["says"])
+        self.assertEqual(self.send("GET", "/pours")["total"], 0, "nothing was stored")
+        self.send("POST", "/pours/past", body | {"sure": True}, 201)
+        name = self.send("GET", f"/recipes/{recipe_id}")["recipe"]["name"]
+        rows = ["pour,recipe,started,minute,event,portion,value", f"a,{name},2026-02-01T10:00,0.5,emulsion,,seen",
+                "a,,,0.8,split,,", "a,,,1.0,set,Bone,seen"]  # fmt: skip
+        file = {"text": "\n".join(rows)}
+        asked = self.send("POST", "/pours/import", file, 422)
+        self.assertTrue(asked["sure"] and "Is it so?" in asked["errors"][0]["says"])
+        self.assertEqual(self.send("POST", "/pours/import", file | {"sure": True}, 201)["pours"], 1)
+
+    def test_how_a_maker_taps_is_asked_once_and_learned_by(self) -> None:
+        self.assertEqual(self.send("GET", "/settings")["taps"], "looks")
+        recipe_id = self.own_recipe(PLAIN)
+        for day in (1, 2, 3):
+            self.past(recipe_id, again(QUICK), day)
+        before = self.send("GET", "/fragrances/moderate")["fragrances"][0]["learned"]["ln"]
+        self.assertEqual(self.send("PUT", "/settings/taps", {"taps": "turns"})["taps"], "turns")
+        after = self.send("GET", "/fragrances/moderate")["fragrances"][0]["learned"]["ln"]
+        self.assertNotEqual(before, after, "silence counts now")
+        self.send("PUT", "/settings/taps", {"taps": "never"}, 422)
 
     def test_pours_go_out_and_come_in_by_file(self) -> None:
         name = self.send("GET", f"/recipes/{self.own_recipe(PLAIN)}")["recipe"]["name"]

@@ -449,7 +449,7 @@ def _change(bench: _Bench, go: Advice, told: Outlook, chosen: _Weighed) -> Advic
     instead = outlook(chosen.outcome, chosen.value)
     who = bench.named(act.lanes)
     quiet = _whisk_only(bench)
-    both = f"{bench.why} Going on: {told_of(told)}."
+    both = f"{_furthest(bench)} Going on: {told_of(told)}."
     base = go.model_copy(
         update={
             "instead": instead,
@@ -513,6 +513,21 @@ def _change(bench: _Bench, go: Advice, told: Outlook, chosen: _Weighed) -> Advic
         "detail": f"{both} Then: {told_of(instead)}.",
         "do": "wait", "minutes": act.minutes,
     })  # fmt: skip
+
+
+def _furthest(bench: _Bench) -> str:
+    """The portion still to come that was seen furthest along, or how the batter moves."""
+    left = bench.course.followed.left
+    coming = {i for s in bench.ahead if s.looks and s.do in INTO_MOULD for i in s.lanes if left[i] > 0}
+    level, name = max(((bench.state.level(bench.names[i]), bench.names[i]) for i in sorted(coming)), default=(0, ""))
+    if level < STAGES.index("medium"):
+        return bench.why
+    lane = bench.names.index(name)
+    thick = bench.projection.forecast.lanes[lane].stages[2]
+    fast = thick.expected - bench.course.lanes[lane].origin > FASTER * (
+        thick.time.q50 - bench.course.lanes[lane].origin
+    )
+    return f"{name} is at {STAGES[level]} already{', faster than forecast' if fast else ''}."
 
 
 def _overdosed(bench: _Bench) -> str:

@@ -65,12 +65,13 @@ function take(lever: Schemas['Lever']) {
       <h3 class="pt-3 pb-0.5 font-semibold">Stand ready</h3>
       <ol class="border-t border-rule">
         <li v-for="b in backs" :key="b.step" class="row py-1">
-          {{ b.name }}, {{ b.trigger }}:
+          {{ b.name }}, {{ b.trigger }}: as drawn
           <span class="fig">{{ inHundred(b.instead.drawn) }}</span>
-          <span class="note"
-            >in the {{ percent(b.often) }} in 100 batters in which that happens; going on there
-            {{ percent(b.going_on.drawn) }}</span
-          >
+          {{ ' ' }}
+          <span class="note">
+            in the {{ percent(b.often) }} in 100 batters in which that happens; going on there
+            {{ percent(b.going_on.drawn) }}
+          </span>
         </li>
       </ol>
     </template>

@@ -22,8 +22,9 @@ const thin = computed(
     !props.step.done &&
     (risky.value ? props.step.too_thin > props.step.too_thick : props.step.thicken.length > 0),
 )
-const upright = computed(() => props.width < 62 && props.height > 50)
-const tiny = computed(() => props.width < 62 && !upright.value)
+const NARROW = 76 // below this its odds in words do not fit
+const upright = computed(() => props.width < NARROW && props.height > 50)
+const tiny = computed(() => props.width < NARROW && !upright.value)
 const ink = computed(() => (risky.value ? '#a3302a' : '#17232a'))
 const told = computed(() => (props.step.done ? 'done' : inHundred(props.odds)))
 const lines = computed(() => {

@@ -1,0 +1,232 @@
+"""Designs as steps: what a technique and own steps become, what happened in their place, and what mends them."""
+
+import unittest
+from typing import Any
+
+from roundstone.core.course import Course, follow, lay_out, plan
+from roundstone.core.forecast import levers, project
+from roundstone.core.logbook import Past, learn_hands, read, tune
+from roundstone.core.pour import (
+    Ended,
+    Event,
+    Folded,
+    LeftOut,
+    PouringBegan,
+    ScentIn,
+    Spared,
+    Split,
+    StepDone,
+    StepSkipped,
+    TechniqueChanged,
+    replay,
+)
+from roundstone.core.recipe import Design, Portion, Recipe, Scent
+from roundstone.core.sheet import weigh
+from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
+
+START: list[Event] = [seen(0.5, "emulsion"), Split(id=next_id(), minute=1.5)]
+FOUR = tuple(Portion(name=n, share=0.25) for n in ("Base", "Ash", "Rust", "Sea"))
+
+
+def labels(of: Recipe) -> list[str]:
+    return [s.label for s in plan(of, SHELF, 1000)]
+
+
+def followed(events: list[Event], now: float, design: Design | None = None) -> Any:
+    of = recipe(design=design or Design(portions=TWO, technique="drop-swirl"))
+    return follow(of, SHELF, 1000, replay(events, of), now)
+
+
+class Plans(unittest.TestCase):
+    def test_a_technique_becomes_steps_played_by_its_portions(self) -> None:
+        of = recipe(design=Design(portions=TWO, technique="hanger-swirl"))
+        self.assertEqual(
+            labels(of),
+            ["blend to emulsion", "split", "colour Bone", "colour Base", "scent Base", "pour Base", "drop Bone",
+             "pour Base", "wire", "top"],
+        )  # fmt: skip
+        self.assertEqual([s.key for s in plan(of, SHELF, 1000)][-3:], ["pour Base 2", "wire", "top"])
+
+    def test_raw_layers_are_combined_just_before_they_are_poured(self) -> None:
+        of = recipe(design=Design(portions=TWO, technique="straight-layers", batching="layers"))
+        told = labels(of)
+        self.assertEqual(told[0], "blend to emulsion")
+        self.assertLess(told.index("layer Base"), told.index("combine Bone"))
+        self.assertLess(told.index("combine Bone"), told.index("layer Bone"))
+        self.assertNotIn("split", told)
+
+    def test_a_batch_of_frosting_is_piped_last(self) -> None:
+        portions = (
+            *TWO[:1],
+            TWO[1].model_copy(update={"share": 0.3}),
+            Portion(name="Frost", share=0.1, batch="frosting"),
+        )
+        told = labels(recipe(design=Design(portions=portions, technique="drop-swirl")))
+        self.assertEqual(told[-1], "pipe Frost")
+        self.assertLess(told.index("top"), told.index("combine frosting"))
+
+    def test_own_steps_share_a_portion_out_and_wrong_ones_are_faults(self) -> None:
+        pour = {"do": "pour", "who": ["Base"]}
+        steps: tuple[Any, ...] = (pour, {"do": "drop", "who": ["Bone"]}, pour, {"do": "pass", "note": "comb"})
+        of = recipe(design=Design(portions=TWO, technique="plain", steps=steps))
+        looks = [s for s in plan(of, SHELF, 1000) if s.looks]
+        self.assertEqual(
+            [(s.label, s.wants.part) for s in looks[:3]], [("pour Base", 0.5), ("drop Bone", 1), ("pour Base", 0.5)]
+        )
+        self.assertEqual((looks[3].label, looks[3].lanes), ("comb", (0, 1)))
+        wrong: dict[str, tuple[Any, ...]] = {
+            "/design/steps/0/who": ({"do": "pour", "who": ["Nobody"]},),
+            "/design/steps/0": ({"do": "pass"}, {"do": "pour", "who": ["Base"]}),
+            "/design/steps/1/part": tuple({"do": "pour", "who": ["Base"], "part": 0.6} for _ in range(2)),
+            "/design/steps/0/band": ({"do": "pour", "who": ["Base"], "band": [1, 4, 3, 5]},),
+            "/design/steps/0/batch": ({"do": "combine", "batch": "no such"}, {"do": "pour", "who": ["Base"]}),
+            "/design/steps": ({"do": "split"},),
+        }
+        for pointer, bad in wrong.items():
+            faults = weigh(recipe(design=Design(portions=TWO, technique="plain", steps=bad)), SHELF).faults
+            self.assertIn(pointer, [f.pointer for f in faults])
+        loop = (TWO[0].model_copy(update={"of": "Bone"}), TWO[1].model_copy(update={"of": "Base"}))
+        faults = weigh(recipe(design=Design(portions=loop, technique="plain")), SHELF).faults
+        self.assertIn("/design/portions/0/of", [f.pointer for f in faults])
+
+    def test_an_earlier_recipe_is_lifted_and_its_technique_renamed(self) -> None:
+        old = recipe().model_dump(mode="json")
+        old["format"] = "roundstone.recipe/1"
+        old["design"] = {"technique": "dilution-fade", "portions": [
+            {"name": "A", "share": 0.5, "scented": True}, {"name": "B", "share": 0.5, "scented": False}]}  # fmt: skip
+        lifted = Recipe.model_validate(old)
+        self.assertEqual((lifted.format, lifted.design.technique), ("roundstone.recipe/2", "fade"))
+        self.assertEqual([p.scent for p in lifted.design.portions], [1.0, 0.0])
+        self.assertEqual(TechniqueChanged(id=next_id(), minute=1, technique="spooned-chunks").technique, "chunks")
+
+    def test_some_of_the_scent_is_weighed_as_some(self) -> None:
+        half = (TWO[0], TWO[1].model_copy(update={"scent": 0.5}))
+        sheet = weighed(recipe(design=Design(portions=half, technique="drop-swirl")))
+        full, less = (p.fragrance / p.share for p in sheet.portions)
+        self.assertAlmostEqual(less, full / 2)
+        self.assertAlmostEqual(
+            sum(p.fragrance for p in sheet.portions), sum(x.grams for x in sheet.lines if x.kind == "fragrance")
+        )
+
+
+class Following(unittest.TestCase):
+    def test_taps_and_the_clock_take_the_place_of_the_plan(self) -> None:
+        poured = [*START, ScentIn(id=next_id(), minute=3.0, portion="Base"), PouringBegan(id=next_id(), minute=4.0)]
+        begun = followed(poured, 4.2)
+        self.assertEqual((begun.ahead[0].label, begun.in_mould), ("pour Base", ()))
+        self.assertTrue(0 < begun.under < 1)
+        later = followed(poured, 5.0)
+        self.assertEqual((later.ahead[0].label, later.in_mould), ("drop Bone", (0,)))
+        tapped = followed([*poured, StepDone(id=next_id(), minute=4.4, step="drop Bone")], 4.5)
+        self.assertEqual([s.label for s in tapped.ahead], ["pour Base", "top"], "what came before it was done too")
+
+    def test_left_out_folded_spared_and_changed(self) -> None:
+        four = Design(portions=FOUR, technique="drop-swirl")
+        out = followed([*START, StepSkipped(id=next_id(), minute=3, step="top")], 3.1, four)
+        self.assertNotIn("top", [s.label for s in out.ahead])
+        folded = followed([*START, Folded(id=next_id(), minute=3, portion="Ash", into=("Rust",))], 3.1, four)
+        self.assertNotIn("drop Ash", [s.label for s in folded.ahead])
+        poured: list[Event] = [
+            *START,
+            PouringBegan(id=next_id(), minute=4.0),
+            StepDone(id=next_id(), minute=4.8, step="pour Base"),
+        ]
+        spared = followed([*poured, Spared(id=next_id(), minute=5)], 5.1, four)
+        self.assertFalse([s for s in spared.ahead if s.looks and s.do != "pass"])
+        changed = followed([*poured, TechniqueChanged(id=next_id(), minute=5, technique="chunks")], 5.1, four)
+        self.assertEqual((changed.technique.id, changed.drawn), ("chunks", False))
+        self.assertEqual(
+            [p.stint.label for p in changed.done if p.stint.looks], ["pour Base"], "what is done stays done"
+        )
+        before, after = (
+            sum(s.wants.weight for s in f.ahead if s.looks) for f in (followed(poured, 5.1, four), changed)
+        )
+        self.assertAlmostEqual(before, after)
+
+
+class Mending(unittest.TestCase):
+    def test_levers_buy_what_they_say_on_the_same_dice(self) -> None:
+        of = recipe(
+            scents=(Scent(fragrance="strong", load=0.035),), pour_celsius=40.0,
+            design=Design(portions=FOUR, technique="hanger-swirl"),
+        )  # fmt: skip
+        told = project(of, weighed(of), SHELF, TRADE, 3)
+        found = levers(told, 3)
+        self.assertFalse(found.thin)
+        self.assertTrue({"cooler", "less", "base"} <= {x.key for x in found.levers}, [x.key for x in found.levers])
+        values = [x.value for x in found.levers]
+        self.assertEqual(values, sorted(values, reverse=True))
+        for lever in found.levers:
+            again = project(lever.recipe, weighed(lever.recipe), SHELF, TRADE, 3).forecast.outlook
+            self.assertAlmostEqual(again.value - told.forecast.outlook.value, lever.value)
+            self.assertEqual(weigh(lever.recipe, SHELF).faults, ())
+
+    def test_thin_batter_is_offered_warmth(self) -> None:
+        of = recipe(scents=(Scent(fragrance="slows", load=0.03),), pour_celsius=26.0,
+                    design=Design(portions=TWO, technique="chunks"))  # fmt: skip
+        found = levers(project(of, weighed(of), SHELF, TRADE, 3), 3)
+        self.assertTrue(found.thin)
+        self.assertIn("warmer", [x.key for x in found.levers])
+
+
+class Teaching(unittest.TestCase):
+    def course(self, of: Recipe, events: list[Event]) -> Course:
+        return lay_out(of, weighed(of), TRADE, SHELF, replay(events, of), events[-1].minute)
+
+    def layered(self, layers: int) -> list[Event]:
+        """Each layer combined when the last one stands, ten minutes on, and at medium eight minutes later."""
+        out: list[Event] = []
+        for i, name in enumerate(("Base", "Ash", "Rust", "Sea")[:layers]):
+            out += [seen(0.6 + 10 * i, "emulsion", name), seen(8.6 + 10 * i, "medium", name)]
+        return sorted([*out, Ended(id=next_id(), minute=60)], key=lambda e: e.minute)
+
+    def test_how_many_layers_were_logged_does_not_change_what_they_teach(self) -> None:
+        """Three pours alike, with two or with four of their layers logged: the same pace, only surer."""
+        of = recipe(scents=(), design=Design(portions=FOUR, technique="straight-layers", batching="layers"))
+        told = []
+        for layers in (1, 2, 4):
+            record = read(SHELF, [Past(str(i), of, self.layered(layers)) for i in range(3)])
+            told.append(project(of, weighed(of), SHELF, record.knowledge, 2).forecast.lanes[0].stages[1].time.q50)
+        self.assertEqual(told, sorted(told, reverse=True), "nearer to the eight minutes that were seen")
+        self.assertLess(max(told) / min(told), 1.25, told)
+        course = self.course(of, self.layered(4))
+        self.assertEqual([round(x.origin, 1) for x in course.lanes], [0.6, 10.6, 20.6, 30.6])
+
+    def test_one_absurd_pour_bends_nothing(self) -> None:
+        of, good = recipe(), quick_pour()
+        slip: list[Event] = [seen(0.5, "emulsion"), Split(id=next_id(), minute=0.8), seen(1.0, "thick", "Base"),
+                seen(1.0, "thick", "Bone"), Ended(id=next_id(), minute=1.5)]  # fmt: skip
+        pours = [Past(f"p{i}", of, good) for i in range(24)]
+        spans, noises = [], []
+        for some in (pours, [*pours, Past("slip", of, slip)]):
+            record = read(SHELF, some)
+            noises.append(tune(record.trade, {p.pour: p.course for p in record.logged}).batch)
+            spans.append(project(of, weighed(of), SHELF, record.knowledge, 2).forecast.lanes[1].stages[1].time)
+        self.assertAlmostEqual(spans[1].q50 / spans[0].q50, 1, delta=0.05)
+        self.assertLess(noises[1] / noises[0], 1.25)
+
+    def test_a_pour_left_out_teaches_nothing_until_it_is_taken_in(self) -> None:
+        out = LeftOut(id=next_id(), minute=8.0)
+        for events, pours in ((quick_pour(), 1), ([*quick_pour(), out], 0)):
+            self.assertEqual(read(SHELF, [Past("p", recipe(), events)]).knowledge.pours, pours)
+
+    def test_silence_of_who_taps_what_turns_says_it_has_not(self) -> None:
+        quiet: list[Event] = [*START, seen(2.0, "emulsion", "Bone"), ScentIn(id=next_id(), minute=2.5, portion="Base"),
+                              PouringBegan(id=next_id(), minute=6.0), Ended(id=next_id(), minute=9.0)]  # fmt: skip
+        of = recipe()
+        afters = []
+        for taps in ("looks", "turns"):
+            shelf = SHELF.model_copy(update={"taps": taps})
+            afters.append(lay_out(of, weighed(of), TRADE, shelf, replay(quiet, of), 9.0).known[0][0].after)
+        self.assertGreaterEqual(afters[1] or 0.0, 6.0)
+        self.assertLess(afters[0] or 0.0, 2.0)
+
+    def test_a_makers_own_minutes(self) -> None:
+        """Six pours that take half as long again: believed more and more, never beyond what was seen."""
+        scent = ScentIn(id=next_id(), minute=3.6, portion="Base")
+        pour, end = PouringBegan(id=next_id(), minute=4.5), Ended(id=next_id(), minute=9.5)
+        slow: list[Event] = [*START, scent, pour, end]
+        courses = [self.course(recipe(), slow) for _ in range(6)]
+        means = [learn_hands(courses[:n]) for n in (0, 1, 6)]
+        self.assertTrue(0 == means[0].mean < means[1].mean < means[2].mean < 0.6)
+        self.assertLess(means[2].sd, means[0].sd)
