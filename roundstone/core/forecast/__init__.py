@@ -3,7 +3,8 @@
 Odds are shares of the draws of the batter clock; advice is what plays out best among them.
 """
 
-from .advice import Advice, about, advise, faster_than_believed, job_of, level_now, pace, weigh_acts
+from .advice import Advice, about, advise, pace
+from .choose import choose, faster_than_believed, job_of, level_now, weigh_acts
 from .forecast import Forecast, Projection, School, likelihood_of, project, schools, surprise, unlikely
 from .hazards import (
     SEIZES_WITHIN,
@@ -19,6 +20,7 @@ from .hazards import (
 from .levers import Lever, Levers, levers, wetter
 from .odds import Outlook, band_words, in_ten, outlook, told_of
 from .reasons import DRAWS, LEAST, TRADE_USUAL, Reasons, Usual, explain, path
-from .run import Hands, Outcome, State, World, Worth, begin, fit_of, level_of, levels_at, play, world
+from .run import Outcome, State, begin, fit_of, level_of, levels_at, play
 from .scout import Scouting, next_look, scout
 from .turns import FallBack, Job, TechniqueOutlook, fall_backs, kin, moment, techniques, turns
+from .world import Hands, World, Worth, world

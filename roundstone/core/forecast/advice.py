@@ -1,35 +1,27 @@
-"""One line for someone with wet gloves: what to do now, and why.
-
-Every act that is possible is played on the same draws as going on; a change is said only when it gains clearly, and of
-acts that gain nearly alike the mildest.
-"""
+"""One line for someone with wet gloves: what to do now, and why."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
-from ..batter import Array
 from ..course import Stint
 from ..pour import PourState, clock_text
 from ..recipe import INTO_MOULD
 from ..shelf import STAGES
 from ..values import Id, Minutes, Name, Value, listed
-from .acts import MARGIN, Act, acts, moved
+from .acts import moved
+from .choose import Weighed, choose, faster_than_believed, in_question, job_of, weigh_acts
 from .forecast import Projection
 from .odds import Outlook, in_ten, outlook, told_of
-from .run import Outcome, levels_at, middle, play, when
-from .turns import RISKY, FallBack, Job, fall_backs, kin
+from .run import middle, when
+from .turns import RISKY, FallBack, fall_backs
 
 FAR_FASTER, FASTER, SLOWER = (
     5.0,
     1.35,
     0.7,
 )  # pace at which it is worth saying that the batter is unlike the forecast [C]
-NEARLY = 0.75  # of the best gain: of the acts that reach it the mildest is said [C]
-HALVED = 0.5  # of its margin, for what was said before already: advice does not flicker [C]
-WORSE = 0.10  # in value, below what was to be expected, before a design is called in question [C]
 LOOK_FIRST = 1.5  # level from which a step wants more than an emulsion, and a look before it is poured [C]
 
 Do = Literal[
@@ -65,15 +57,6 @@ class Advice(Value):
     caution: str = ""
     warning: str = ""
     standing: str = ""
-
-
-@dataclass(frozen=True)
-class _Weighed:
-    """An act played out."""
-
-    act: Act
-    outcome: Outcome
-    value: float
 
 
 def about(minutes: float) -> str:
@@ -112,65 +95,6 @@ def _why(projection: Projection, speed: float, lane: int) -> str:
     return f"The batter moves as forecast: {part.portion} has {thick}."
 
 
-def faster_than_believed(projection: Projection) -> Array:
-    """By how much each lane's ln-rate with its scent is believed to be above what it was before anything was seen."""
-    belief = projection.belief
-    place = belief.column
-
-    def mean(name: str) -> float:
-        return float(belief.mean[place[name]]) if name in place else 0.0
-
-    out = []
-    for lane in projection.course.bare:
-        own = mean(lane.batch_effect) + mean(lane.portion_effect) + mean(lane.lye_in_effect or "-")
-        scent = sum(x * (mean(f"e:{f}") - projection.knowledge.value(f"e:{f}")) for f, (_, x) in lane.added.items())
-        out.append(own + scent)
-    return np.array(out)
-
-
-def job_of(projection: Projection) -> Job:
-    """What this projection is of."""
-    return Job(projection.recipe, projection.shelf, projection.sheet.total)
-
-
-def weigh_acts(projection: Projection) -> tuple[_Weighed, list[_Weighed]]:
-    """Going on, and every other act that may gain enough, each played out on the same draws."""
-    course, world, at = projection.course, projection.world, projection.at
-    followed, technique = course.followed, course.technique
-    fast = faster_than_believed(projection)
-    found = acts(world, at, followed.ahead, followed.under, job_of(projection), technique, fast)
-    design = projection.recipe.design
-    alike = 1.0 if followed.drawn else kin(projection.shelf.techniques[design.technique], technique)
-    going = _Weighed(next(found), projection.outcome, float(projection.outcome.value(world.worth, alike).mean()))
-    others = []
-    for act in found:
-        if act.margin * HALVED >= world.worth.drawn - going.value:
-            continue  # nothing could gain so much
-        outcome = play(world, at, act.stints, act.left, act.credit, projection.done)
-        value = outcome.value(world.worth, act.kin if act.kind == "switch" else alike)
-        others.append(_Weighed(act, outcome, float(value.mean()) - act.cost))
-    return going, others
-
-
-def choose(going: _Weighed, others: Sequence[_Weighed], standing: str = "", seen: bool = True) -> _Weighed:
-    """A change that gains its margin; of near equals the mildest, and of these the nearest; else going on.
-
-    Half the margin is enough for what was said before. Nobody is told to leave a design before it was `seen` to do
-    worse than was to be expected of it: the maker knew the odds before the pour, and stands warned."""
-
-    def margin(act: Act) -> float:
-        return act.margin * (HALVED if standing and act.name == standing else 1.0)
-
-    may = [o for o in others if seen or o.act.kind not in ("switch", "spare")]
-    worth = [o for o in may if o.value - going.value >= margin(o.act)]
-    if not worth:
-        return going
-    best = max(o.value for o in worth) - going.value
-    near = [o for o in worth if o.value - going.value >= NEARLY * best]
-    mildest = min(MARGIN.get(o.act.kind, 0.0) for o in near)
-    return next(o for o in near if MARGIN.get(o.act.kind, 0.0) == mildest)
-
-
 class _Bench:
     """What a sentence is made of."""
 
@@ -202,7 +126,7 @@ def advise(projection: Projection, standing: str = "") -> Advice:
         return _after(bench)
     going, others = weigh_acts(projection)
     told = outlook(going.outcome, going.value)
-    chosen = choose(going, others, standing, _in_question(projection, going.value))
+    chosen = choose(going, others, standing, in_question(projection, going.value))
     go = _go(bench, told)
     if chosen.act.kind == "go" or _nothing_seen(projection.state):
         return _warned(bench, go, told)
@@ -212,21 +136,6 @@ def advise(projection: Projection, standing: str = "") -> Advice:
 def _nothing_seen(state: PourState) -> bool:
     """Before anything was seen at the bench nothing speaks against the plan but what spoke against it before."""
     return state.emulsion is None and not state.looks and state.split is None
-
-
-def _in_question(projection: Projection, value: float) -> bool:
-    """Whether what was seen calls the design in question: a portion seen nearly past what its next step takes, or a
-    plan that does much worse, since the last fragrance went in, than by what was done alone.
-    """
-    state, blind, followed = projection.state, projection.blind, projection.course.followed
-    for stint in (s for s in followed.ahead if s.looks and s.do in INTO_MOULD):
-        for i in stint.lanes:
-            if followed.left[i] > 0 and state.level(projection.course.bare[i].name) >= stint.wants.band[2] - 0.5:
-                return True
-    last = max(state.scents.values(), default=0.0)
-    all_in = not any(s.do == "scent" for s in followed.ahead)
-    seen = all_in and any(look.minute > last for _, look in state.looks)
-    return seen and blind is not None and value < float(blind.value(projection.world.worth).mean()) - WORSE
 
 
 def _after(bench: _Bench) -> Advice:
@@ -443,7 +352,7 @@ def _warned(bench: _Bench, go: Advice, told: Outlook) -> Advice:
     return go.model_copy(update={"warning": words, "fall_back": found[0] if found else None})
 
 
-def _change(bench: _Bench, go: Advice, told: Outlook, chosen: _Weighed) -> Advice:  # noqa: PLR0911 - one an act
+def _change(bench: _Bench, go: Advice, told: Outlook, chosen: Weighed) -> Advice:  # noqa: PLR0911 - one an act
     """A change of the plan, with the odds of both."""
     act = chosen.act
     instead = outlook(chosen.outcome, chosen.value)
@@ -548,10 +457,3 @@ def _whisk_only(bench: _Bench) -> str:
     world = bench.projection.world
     still = [i for i in range(len(bench.names)) if moved(world, i, fast) and i not in bench.projection.at.in_mould]
     return f"Whisk only, no stick: {bench.named(still)}." if still else ""
-
-
-def level_now(projection: Projection) -> dict[str, float]:
-    """Middle level of every portion now."""
-    lanes = list(range(len(projection.course.bare)))
-    level = np.median(levels_at(projection.world, projection.at, lanes, projection.at.t), axis=1)
-    return {lane.name: float(x) for lane, x in zip(projection.course.bare, level, strict=True)}

@@ -31,8 +31,9 @@ from ..shelf import STAGES, Shelf
 from ..values import Celsius, Minutes, Name, Quantiles, Share, Value
 from .hazards import HazardKnowledge, ricing_odds
 from .odds import Outlook, band_words, outlook, told
-from .run import Hands, Outcome, Played, State, World, Worth, begin, middle, play, world
+from .run import Outcome, Played, State, begin, middle, play
 from .turns import RISKY, says
+from .world import Hands, World, Worth, world
 
 RARE = 0.01  # below this a tap is doubted
 SHADE_POINTS = 97

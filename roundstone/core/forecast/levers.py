@@ -11,7 +11,7 @@ from ..values import Share, Value
 from .forecast import Projection, project
 from .hazards import HazardKnowledge
 from .odds import Outlook
-from .run import Hands, Worth
+from .world import Hands, Worth
 
 LEAST_GAIN = 0.02  # in value: what buys less is not worth a row [C]
 COOLER, WARMER = 6.0, 5.0  # °C

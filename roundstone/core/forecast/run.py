@@ -11,19 +11,18 @@ Everything that has odds is read off this: blocks of the ribbon, outcome, levers
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import cached_property
 from math import log
 
 import numpy as np
 
-from ..batter import STREAM, Array, Luck, normals, prior
-from ..course import Course, Placed, Stint
+from ..batter import Array
+from ..course import Placed, Stint
 from ..recipe import INTO_MOULD
 from ..shelf import Band
+from .world import COMING_ON, STEP_SD, World, Worth, _seen_after
 
-BEFORE_LIGHT, AFTER_SET = log(3.3), log(2.3)  # ln-ages from the start of emulsion to light, and from set to its end [C]
-HANDS_SD, STEP_SD = 0.20, 0.15  # of the logarithm of a step's minutes: of the maker, and of the step [C]
 LEAST_OF_STEP = 0.25  # share of its minutes that a step under way still takes [C]
 FETCH_MINUTES = 0.25  # to fetch the stick and knock it off [C]
 THICKEN_MOST = 2.0  # minutes one goes on thickening on purpose [C]
@@ -36,178 +35,6 @@ SOFTENED, SOFT_BAND = 0.3, (3.0, 3.5, 5.2, 5.9)  # makers texture unasked what c
 FOLDED_GRAIN, FOLD_MINUTES = 0.45, 0.5  # grains left by folding [C]
 LOOSER, LOOSE_FOR = 0.35, 1.5  # levels, and minutes they last, of batter stirred loose [C]
 LOOK_FROM, LOOK_TO = 0.3, 0.9  # share of the look kept at which nothing, and everything, counts as drawn [C]
-CALM_AFTER = 0.5  # minutes after its scent from which a look without a flag says there are no grains [C]
-DICE_OF_HANDS, DICE_OF_GRAINS = 50, 51
-# Minutes after it went in at which what a fragrance does changes: its own course, and the end of stirring it in.
-COMING_ON = tuple(sorted({a for a, _ in prior.SCENT_COURSE} | {prior.SCENT_STICK_MINUTES, prior.SCENT_STIR_MINUTES}))
-
-
-@dataclass(frozen=True)
-class Worth:
-    """What an outcome is worth to the maker: as drawn, different but sellable, lost."""
-
-    drawn: float = 1.0
-    different: float = 0.6
-    lost: float = 0.1
-
-
-@dataclass(frozen=True)
-class Hands:
-    """How long this maker's steps take against the plan's minutes: ln of the ratio, and its sd."""
-
-    mean: float = 0.0
-    sd: float = HANDS_SD
-
-
-@dataclass(frozen=True)
-class World:
-    """A pour as far as it has gone, in draws; arrays are (lanes × draws) unless said.
-
-    `age` and `rate` are on the `grid` of minutes since `origin`; `levels` (6 × lanes × draws) are the ln-ages at which
-    the levels 1 to 6 begin. `scent` is the ln-rate of what each lane is still to get, `unfold` the age that it gains
-    while that is stirred in, in minutes of its rate. `grains` are 1 where a lane rices once its fragrance is in."""
-
-    course: Course
-    grid: Array
-    age: Array
-    rate: Array
-    levels: Array
-    origin: Array
-    emulsion: Array
-    scent: Array
-    unfold: Array
-    unfold_stick: Array
-    hand: Array
-    stick: Array
-    grains: Array
-    riced: Array
-    shares: Array
-    hands: Array
-    seed: int
-    worth: Worth = field(default_factory=Worth)
-
-    @property
-    def draws(self) -> int:
-        return int(self.age.shape[1])
-
-    @cached_property
-    def spans(self) -> Array:
-        """One over the ln-ages from each level to the next: (5 × lanes × draws)."""
-        return np.asarray(1 / np.maximum(np.diff(self.levels, axis=0), 1e-6))
-
-    @cached_property
-    def flat(self) -> tuple[Array, Array, Array]:
-        """Flat age and rate, and each lane's and draw's first place in the age."""
-        lanes, draws, edges = self.age.shape
-        first = np.arange(lanes * draws).reshape(lanes, draws) * edges
-        rate = np.concatenate([self.rate, self.rate[:, :, -1:]], axis=2)
-        return self.age.ravel(), rate.ravel(), first
-
-    def step_noise(self, key: str) -> Array:
-        """The luck of a step's minutes, the same whenever it is played."""
-        return normals(self.seed + STREAM * (60 + sum(key.encode()) % 997), self.draws, 1)[:, 0]
-
-
-def world(
-    course: Course, luck: Luck, ricing: float, seed: int, hands: Hands = Hands(), worth: Worth = Worth()
-) -> World:
-    """The world of a course: what has happened in `luck`, and what its plan may still put in.
-
-    `ricing` is the odds that a scented portion rices; one that was flagged has, one that was stirred and looked at
-    since without a flag has not."""
-    lanes, draws = len(course.bare), luck.params.shape[0]
-    rate, age = luck.rate[:lanes], luck.age[:lanes]
-    hand, stick = np.exp(luck.of("hand")), np.exp(luck.of("stick"))
-    scent = np.zeros((lanes, draws))
-    unfold = np.zeros((len(COMING_ON) - 1, lanes, draws))
-    unfold_stick = np.zeros_like(unfold)
-    for i, lane in enumerate(course.bare):
-        if lane.added:
-            continue
-        scent[i] = sum((x * luck.of(f"e:{f}") for f, x in course.percents[i].items()), np.zeros(draws))
-        unfold[:, i] = _unfolding(scent[i], hand, prior.SCENT_STIR_MINUTES)
-        unfold_stick[:, i] = _unfolding(scent[i], stick, prior.SCENT_STICK_MINUTES)
-    g = luck.ln_age[:lanes]
-    levels = np.stack([g[..., 0] - BEFORE_LIGHT, *(g[..., s] for s in range(4)), g[..., 3] + AFTER_SET])
-    dice = normals(seed + STREAM * DICE_OF_GRAINS, draws, max(lanes, 1)).T[:lanes]
-    from scipy.special import ndtr
-
-    rices = (ndtr(dice) < ricing).astype(float)
-    riced = np.zeros((lanes, draws))
-    for i, lane in enumerate(course.bare):
-        flagged = any(f.flag == "ricing" and f.portion in (None, lane.name) for f in course.state.flags)
-        scented = min((m for m, _ in lane.added.values()), default=None)
-        calm = scented is not None and _seen_after(course, i, scented + CALM_AFTER)
-        if not course.percents[i] or calm:
-            rices[i] = 0.0
-        if flagged:
-            rices[i] = riced[i] = 1.0
-        elif scented is not None:
-            riced[i] = rices[i]
-    hands_luck = hands.mean + hands.sd * normals(seed + STREAM * DICE_OF_HANDS, draws, 1)[:, 0]
-    origin, emulsion = _origins(course, luck)
-    return World(
-        course=course,
-        grid=luck.grid,
-        age=np.ascontiguousarray(age),
-        rate=np.ascontiguousarray(rate),
-        levels=levels,
-        origin=origin,
-        emulsion=emulsion,
-        scent=scent,
-        unfold=unfold,
-        unfold_stick=unfold_stick,
-        hand=hand,
-        stick=stick,
-        grains=rices,
-        riced=riced,
-        shares=np.array(course.shares),
-        hands=hands_luck,
-        seed=seed,
-        worth=worth,
-    )
-
-
-def _seen_after(course: Course, lane: int, minute: float) -> bool:
-    """Whether a lane was looked at from then on: who saw grains would have said so."""
-    name = course.bare[lane].name
-    return any(who in (None, name) and look.minute >= minute for who, look in course.state.looks)
-
-
-def _origins(course: Course, luck: Luck) -> tuple[Array, Array]:
-    """When each lane's batch comes to emulsion, by draw, and the minutes its blending takes where that is still to
-    come.
-    """
-    draws = luck.params.shape[0]
-    origin = np.empty((len(course.bare), draws))
-    minutes = np.empty_like(origin)
-    z = luck_of_emulsion(luck)
-    for i, lane in enumerate(course.bare):
-        # The first stretch of its rate, blended: a fast batter is an emulsion sooner too.
-        pace = np.exp(np.log(luck.rate[i][:, 0] / np.median(luck.rate[i][:, 0])))
-        minutes[i] = max(lane.origin - course.begins[i], 0.05) / pace * np.exp(prior.EMULSION_WORK_SD * z)
-        origin[i] = lane.origin if course.emulsified[i] else course.begins[i] + minutes[i]
-        if not course.emulsified[i]:
-            origin[i] = np.maximum(origin[i], course.now if course.begins[i] <= course.now else 0.0)
-    return origin, minutes
-
-
-def luck_of_emulsion(luck: Luck) -> Array:
-    """Normals of the blending that an emulsion takes: antithetic like all dice, and nobody else's."""
-    return normals(STREAM * 53, luck.params.shape[0], 1)[:, 0]
-
-
-def _unfolding(scent: Array, stirring: Array, minutes: float) -> Array:
-    """What a lane gains beyond its new pace while a fragrance comes on and is stirred in for so many minutes.
-
-    (stretches × draws): the slope of each stretch between the COMING_ON minutes, in its own rate before the fragrance.
-    """
-    after = np.exp(scent)
-    out = []
-    for start in COMING_ON[:-1]:
-        acts = next(times for begun, times in reversed(prior.SCENT_COURSE) if start >= begun)
-        out.append(np.exp(acts * scent) * (stirring if start < minutes else 1.0) - after)
-    return np.array(out)
 
 
 def coming_on(slopes: Array, minutes: Array) -> Array:

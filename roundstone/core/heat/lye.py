@@ -33,6 +33,13 @@ COOLING_SD = 0.35  # of ln k, both vessels [chosen]
 NEAR = 1.0  # °C below the goal that a vessel may stand and still be called ready [chosen]
 SCORCHES = 40.0  # °C from which milk and sugar brown in lye: common practice
 SUGARY = 0.03  # of a liquid from which it browns like milk [chosen]
+MILK_FREEZES, BOUND_WATER = -0.52, 0.013  # °C, share of milk that never freezes [from memory]
+STANDARD = 25.0  # °C at which heats of solution are told
+# ln-slope at 25 K above the room [1/min] of so many grams, and how curved: fitted to common practice.
+POT_COOLS, POT_GRAMS, POT_CURVED = 0.0143, 900.0, 0.15
+JUG_COOLS, JUG_GRAMS, JUG_CURVED = 0.0115, 420.0, 0.55
+CURVE_KELVIN = 25.0  # K above the room at which the slope is as told
+TENTH = 1.2815515655  # normal quantile of the 80 % span
 KOH_GIVE = 8.0  # °C that potassium lye's peak may be off [from memory]
 
 
@@ -43,10 +50,10 @@ def _table(values: Sequence[float], w: float) -> float:
 def milk_content(celsius: Celsius, water: float) -> float:
     """Heat content [J/g] of milk with this water fraction, liquid at 0 °C being 0; frozen below -0.52 °C."""
     liquid = WATER_CAPACITY * water + SOLIDS_CAPACITY * (1 - water)
-    if celsius > -0.52:
+    if celsius > MILK_FREEZES:
         return liquid * celsius
-    ice = (water - 0.013) * (1 - 0.52 / abs(celsius))
-    return -FUSION * ice + (liquid - 2.1 * ice) * celsius
+    ice = (water - BOUND_WATER) * (1 - MILK_FREEZES / celsius)
+    return -FUSION * ice + (liquid - ICE_CAPACITY * ice) * celsius
 
 
 @dataclass(frozen=True)
@@ -120,13 +127,13 @@ def lye_peak(
     wet = water + ice + lye.flake_water + lye.stock_water + sum(m.grams * m.water for m in milk)
     naoh = lye.naoh + lye.held
     capacity = solution_capacity(naoh, lye.koh, wet) + SOLIDS_CAPACITY * sum(m.grams * (1 - m.water) for m in milk)
-    heat = water * WATER_CAPACITY * (start - 25) + (lye.naoh + lye.koh) * NAOH_CAPACITY * (room - 25)
+    heat = water * WATER_CAPACITY * (start - STANDARD) + (lye.naoh + lye.koh) * NAOH_CAPACITY * (room - STANDARD)
     heat += solution_heat(naoh, lye.koh, wet) - solution_heat(lye.held, 0.0, lye.stock_water)
-    heat += solution_capacity(lye.held, 0.0, lye.stock_water) * (room - 25) if lye.held > 0 else 0.0
+    heat += solution_capacity(lye.held, 0.0, lye.stock_water) * (room - STANDARD) if lye.held > 0 else 0.0
     heat -= lye.flake_water / WATER * FLAKE_WATER * 1000
-    heat += ice * (-FUSION + ICE_CAPACITY * FROZEN_CELSIUS - WATER_CAPACITY * 25)
-    heat += sum(m.grams * (milk_content(m.celsius, m.water) - milk_content(25, m.water)) for m in milk)
-    adiabatic = 25 + heat / capacity
+    heat += ice * (-FUSION + ICE_CAPACITY * FROZEN_CELSIUS - WATER_CAPACITY * STANDARD)
+    heat += sum(m.grams * (milk_content(m.celsius, m.water) - milk_content(STANDARD, m.water)) for m in milk)
+    adiabatic = STANDARD + heat / capacity
     cold = ice > 0 or any(m.celsius < 0 for m in milk)
     # A stock is thinned in a moment; only dry alkali is stirred long enough to lose heat to the room.
     stays = STAYS_WITH_ICE if cold else STAYS if lye.held == 0 else 1.0
@@ -187,7 +194,7 @@ class Curve:
         above = self.start - self.room
         if above <= 0:
             return self.room + above * exp(-self.k * minutes)
-        return self.room + above * (1 + self.n * self.k * minutes * (above / 25) ** self.n) ** (-1 / self.n)
+        return self.room + above * (1 + self.n * self.k * minutes * (above / CURVE_KELVIN) ** self.n) ** (-1 / self.n)
 
     def until(self, celsius: float) -> float:
         """Minutes until it has fallen to `celsius`; 0 when it is there, infinite when it never gets there."""
@@ -196,17 +203,17 @@ class Curve:
             return 0.0
         if goal <= 0:
             return float("inf")
-        return ((above / goal) ** self.n - 1) / (self.n * self.k * (above / 25) ** self.n)
+        return ((above / goal) ** self.n - 1) / (self.n * self.k * (above / CURVE_KELVIN) ** self.n)
 
 
 def pot_curve(start: Celsius, room: Celsius, grams: float, slower: float = 0.0) -> Curve:
     """The fat pot; `slower` shifts ln k down."""
-    return Curve(start, room, 0.0143 * (grams / 900) ** (-1 / 3) * exp(-slower), 0.15)
+    return Curve(start, room, POT_COOLS * (grams / POT_GRAMS) ** (-1 / 3) * exp(-slower), POT_CURVED)
 
 
 def jug_curve(start: Celsius, room: Celsius, grams: float, slower: float = 0.0) -> Curve:
     """The lye jug."""
-    return Curve(start, room, 0.0115 * (grams / 420) ** (-1 / 3) * exp(-slower), 0.55)
+    return Curve(start, room, JUG_COOLS * (grams / JUG_GRAMS) ** (-1 / 3) * exp(-slower), JUG_CURVED)
 
 
 class Vessel(Value):
@@ -237,7 +244,7 @@ class HeatPlan(Value):
 
 
 def _vessel(curve: Callable[[float], Curve], goal: float) -> Vessel:
-    z = 1.2815515655 * COOLING_SD
+    z = TENTH * COOLING_SD
     middle, quick, slow = (min(curve(s).until(goal), LONGEST) for s in (0.0, -z, z))
     begun = curve(0.0).start
     warm_to = goal if begun < goal - NEAR else None

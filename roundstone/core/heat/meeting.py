@@ -12,7 +12,7 @@ from pydantic import Field
 
 from ..batter import Array
 from ..values import Celsius, Minutes, Span, Value
-from .lye import COOLING_SD, LONGEST, Curve, combined
+from .lye import COOLING_SD, CURVE_KELVIN, LONGEST, Curve, combined
 
 READING_SD = 1.2  # °C, thermometer and stirring [chosen]
 START_SD = 6.0  # °C, of the temperature a vessel is thought to start from [chosen]
@@ -76,7 +76,7 @@ def _grid(curve: Curve, readings: Sequence[Reading], minutes: Array) -> _Grid:
 
     def at(m: Array) -> Array:
         above = (begun - curve.room)[:, None]
-        fall = 1 + curve.n * k[:, None] * m[None, :] * (np.maximum(above, 0.0) / 25) ** curve.n
+        fall = 1 + curve.n * k[:, None] * m[None, :] * (np.maximum(above, 0.0) / CURVE_KELVIN) ** curve.n
         # What is colder than the room, such as lye on frozen milk, warms up by the plain law, as `Curve` has it.
         part = np.where(above > 0, fall ** (-1 / curve.n), np.exp(-k[:, None] * m[None, :]))
         return curve.room + above * part

@@ -39,6 +39,22 @@ WALLS: dict[Wrap, tuple[float, float, float, float]] = {
     "cold": (7.5, 4.7, 8.5, 7.5),
 }
 OVEN, FRIDGE = 70.0, 4.0  # °C
+# dα/dt = k(α + SEED)(1 - α), k per hour at RATE_CELSIUS by Arrhenius' law [chosen, fitted to common practice].
+RATE, RATE_CELSIUS, ACTIVATION, SEED = 1.7, 38.0, 43_000.0, 0.02  # 1/h, °C, J/mol, share
+GAS = 8.314  # J/molK
+POURED_AT = 0.03  # α when it is poured [chosen]
+GELS_FROM = 0.3  # α from which it can gel [chosen]
+# Soap gels at this °C at this water, so much less for more of it, between these ends [from memory].
+GEL_CELSIUS, GEL_WATER, GEL_SLOPE, GEL_ENDS = 70.0, 0.191, 200.0, (50.0, 95.0)
+FAT_CAPACITY = 2.0  # J/gK [from memory]
+KOH_MILLIGRAMS = 56_105.6  # per mole
+MILK_SUGAR = 0.4  # of milk solids that heat as sugar does [chosen]
+OLEIC, SLOW_OLEIC = 0.65, 0.6  # share of oleic acid from which a batter is slow, and how slow [chosen]
+QUICK, FAST_QUICK = 0.4, 1.3  # the same of C8 to C14 acids, and how fast [chosen]
+SWEET_FASTER = 1.6  # times the fast case's pace where it is sweet [chosen]
+SQUARE_OF_ROUND = 0.886  # side of a square as large as a circle of diameter 1, √π/2
+LOAF, CAVITY = (0.08, 0.065), 0.03  # m: a usual loaf's width and height, a single mould's depth [chosen]
+STEPS = ((180.0, 6.0), (600.0, 18.0))  # s of a step, until so many hours
 
 
 class MouldHeat(Value):
@@ -69,17 +85,17 @@ class Block:
 def block_of(recipe: Recipe, sheet: Sheet) -> Block:
     """The largest block of a recipe; a loaf where it is sized by weight."""
     if not isinstance(recipe.size, ByMoulds):
-        return Block(0.08, 0.065, max(sheet.millilitres / LOAF_AREA, 4.0) / 100)
+        return Block(*LOAF, max(sheet.millilitres / LOAF_AREA, 4.0) / 100)
     blocks = []
     for m in recipe.size.moulds:
         match m:
             case Box():
                 blocks.append(Block(m.width / 100, m.fill / 100, m.length / 100))
             case Cavities():
-                side = sqrt(m.millilitres / 3.0)
-                blocks.append(Block(side / 100, 0.03, side / 100))
+                side = sqrt(m.millilitres / (100 * CAVITY))
+                blocks.append(Block(side / 100, CAVITY, side / 100))
             case _:
-                side = 0.886 * m.diameter / 100
+                side = SQUARE_OF_ROUND * m.diameter / 100
                 blocks.append(Block(side, m.fill / 100, side))
     return max(blocks, key=lambda b: min(b.width, b.height, b.length))
 
@@ -123,13 +139,13 @@ def batter_of(sheet: Sheet) -> Batter:
     """Heat capacity, adiabatic rise and gel line of a weighed recipe."""
     lye_per_fat = (sheet.total - sheet.fats) / sheet.fats
     cp_lye = float(np.interp(sheet.lye_concentration, LYE, CAPACITY))
-    cp = (2.0 + lye_per_fat * cp_lye) / (1 + lye_per_fat)  # J/gK
-    moles = sheet.saponification_value / 56_105.6  # per g of fats
+    cp = (FAT_CAPACITY + lye_per_fat * cp_lye) / (1 + lye_per_fat)  # J/gK
+    moles = sheet.saponification_value / KOH_MILLIGRAMS  # per g of fats
     heat = ESTER_HEAT * moles / (1 + lye_per_fat)  # J per g batter
-    sugar = SUGAR_HEAT * (sheet.factors["sugar"] + 0.4 * sheet.factors["milk"]) / 1000 / (1 + lye_per_fat)
+    sugar = SUGAR_HEAT * (sheet.factors["sugar"] + MILK_SUGAR * sheet.factors["milk"]) / 1000 / (1 + lye_per_fat)
     density = sheet.total / sheet.millilitres  # g/mL
     water = sheet.water / sheet.total
-    gels = float(np.clip(70 - 200 * (water - 0.191), 50, 95))
+    gels = float(np.clip(GEL_CELSIUS - GEL_SLOPE * (water - GEL_WATER), *GEL_ENDS))
     return Batter(density * 1e6 * cp, heat / cp, gels, sugar / cp)
 
 
@@ -149,21 +165,22 @@ def run(
     size = ACROSS * UP
     a = np.kron(across, np.eye(UP)) + np.kron(np.eye(ACROSS), up) - sink * np.eye(size)
     loss = np.kron(loss_x, np.ones(UP)) + np.kron(np.ones(ACROSS), loss_y) + sink
-    celsius, done = np.full(size, poured), np.full(size, 0.03)
+    celsius, done = np.full(size, poured), np.full(size, POURED_AT)
     gelled = np.zeros(size, dtype=bool)
     peak, clock = poured, 0.0
     rise = batter.rise + (batter.sugar_rise if sugar else 0.0)
-    for dt, until in ((180.0, 6.0), (600.0, 18.0)):
+    for dt, until in STEPS:
         solve = np.linalg.inv(np.eye(size) - dt * a)
         while clock < until - 1e-9:
-            k = pace * 1.7 * np.exp(-(43000 / 8.314) * (1 / (celsius + 273.15) - 1 / 311.15))
-            e = np.exp(np.minimum(1.02 * k * dt / 3600, 50))
-            x = (done + 0.02) * e
-            after = (x - 0.02 * (1 - done)) / (x + 1 - done)
+            colder = 1 / (celsius + 273.15) - 1 / (RATE_CELSIUS + 273.15)
+            k = pace * RATE * np.exp(-ACTIVATION / GAS * colder)
+            e = np.exp(np.minimum((1 + SEED) * k * dt / 3600, 50))
+            x = (done + SEED) * e
+            after = (x - SEED * (1 - done)) / (x + 1 - done)
             around = _surroundings(wrap, room, clock)
             celsius = solve @ (celsius + rise * (after - done) + dt * loss * around)
             done = after
-            gelled |= (celsius >= batter.gels_at) & (done >= 0.3)
+            gelled |= (celsius >= batter.gels_at) & (done >= GELS_FROM)
             peak = max(peak, float(celsius.max()))
             clock += dt / 3600
     return peak, float(gelled.mean())
@@ -174,7 +191,7 @@ def mould_heat(recipe: Recipe, sheet: Sheet, pace: float = 1.0) -> MouldHeat:
     block, batter = block_of(recipe, sheet), batter_of(sheet)
     sweet = sheet.factors["sugar"] + sheet.factors["milk"] > SWEET
     strata = sheet.bar.strata
-    own = pace * (0.6 if strata["oleic"] > 0.65 else 1.3 if strata["quick"] > 0.4 else 1.0)
+    own = pace * (SLOW_OLEIC if strata["oleic"] > OLEIC else FAST_QUICK if strata["quick"] > QUICK else 1.0)
     peaks, shares = [], []
     for ln in (-FASTER, 0.0, FASTER):
         fast = ln > 0
@@ -184,7 +201,7 @@ def mould_heat(recipe: Recipe, sheet: Sheet, pace: float = 1.0) -> MouldHeat:
             recipe.design.wrap,
             recipe.pour_celsius,
             recipe.room_celsius,
-            own * exp(ln) * (1.6 if fast and sweet else 1.0),
+            own * exp(ln) * (SWEET_FASTER if fast and sweet else 1.0),
             sugar=fast and sweet,
         )
         peaks.append(peak)

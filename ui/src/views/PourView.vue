@@ -12,6 +12,7 @@ import FlagDialog from '../bench/FlagDialog.vue'
 import { clock, day, inHundred } from '../support/format'
 import TemperatureDialog from '../bench/TemperatureDialog.vue'
 import { soonest } from '../ribbon/soonest'
+import { useWindow } from '../support/useWindow'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 import { STAGES, type Stage } from '../ribbon/batter'
 
@@ -21,7 +22,9 @@ const { view, minute, running } = pour
 const refused = computed(() => outbox.refused.value.filter((t) => t.pour === props.id))
 
 const ALL = null
-const ROOM = 3 // portions whose lanes leave the keys on the first screen
+const seen = useWindow()
+/** Portions whose lanes leave the keys on the first screen. */
+const room = computed(() => (seen.width < 640 ? 1 : seen.height < 790 ? 2 : 3))
 const MANY = 6 // portions from which their names are shortened and numbered
 const every = ref(false)
 const portion = ref<string | null>(ALL)
@@ -199,7 +202,7 @@ const kept = computed(() => {
 })
 const shown = computed(() => {
   const all = (view.value as NonNullable<typeof view.value>).forecast
-  return every.value || !running.value ? all : soonest(all, ROOM, portion.value)
+  return every.value || !running.value ? all : soonest(all, room.value, portion.value)
 })
 const latestDoubt = computed(() => view.value?.doubts.at(-1))
 const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse())
@@ -244,7 +247,10 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
             <p v-if="advice.caution" class="pt-0.5 font-semibold text-[#ffb4a8]">{{ advice.caution }}</p>
             <p v-if="advice.warning" class="pt-0.5">{{ advice.warning }}</p>
           </div>
-          <div v-if="main && running && !unanswered.length" class="grid gap-2">
+          <div
+            v-if="main && running && !unanswered.length"
+            class="grid gap-2 max-md:auto-cols-fr max-md:grid-flow-col"
+          >
             <button type="button" class="bench-main" :disabled="!!pour.waiting.value.length" @click="act">
               {{ main }} <kbd class="bench-kbd max-sm:hidden">N</kbd>
             </button>
@@ -299,19 +305,23 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
         <div>
           <TraceRibbon
             :forecast="shown"
-            :lane="portions.length > ROOM - 1 ? 44 : 72"
+            :lane="portions.length > 2 || room < 3 ? 44 : 72"
             :now="running ? minute : null"
             :marks="marks"
             bench
           />
           <button
-            v-if="running && portions.length > ROOM"
+            v-if="running && portions.length > room"
             type="button"
             class="text-sm text-mist underline"
             :aria-pressed="every"
             @click="every = !every"
           >
-            {{ every ? `only the ${ROOM} soonest` : `the ${ROOM} soonest of ${portions.length}: show all` }}
+            {{
+              every
+                ? `only the ${room > 1 ? `${room} ` : ''}soonest`
+                : `the ${room > 1 ? `${room} soonest` : 'one asked for'} of ${portions.length}: show all`
+            }}
           </button>
         </div>
 
