@@ -1,5 +1,6 @@
 """Paths on which a lye figure or a warning once went wrong, each held against hand or outside reckoning."""
 
+import re
 import unittest
 from itertools import pairwise
 from typing import Any
@@ -317,3 +318,30 @@ class BenchSheet(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Batches(unittest.TestCase):
+    """A batch of its own beside a shared pot: the paper weighs it out of both, and the shares are all there is."""
+
+    def test_frosting_beside_a_pot_of_two(self) -> None:
+        portions = (
+            *(p.model_copy(update={"share": 0.45}) for p in HALVES),
+            Portion(name="Frost", share=0.1, batch="frost"),
+        )
+        of = recipe(design=Design(portions=portions, technique="drop-swirl"))
+        weighing = weigh(of, SHELF)
+        assert weighing.sheet is not None
+        steps = {s.title: s.does for s in steps_of(of)}
+        told = re.findall(r"([\d.]+) g of the pot and ([\d.]+) g of the jug", steps["Raw shares"])
+        self.assertEqual(len(told), 2)
+        for vessel, grams in (("pot", [float(a) for a, _ in told]), ("jug", [float(b) for _, b in told])):
+            whole = sum(x.grams for x in weighing.sheet.lines if x.vessel == vessel)
+            self.assertAlmostEqual(sum(grams), whole, delta=0.25)
+            self.assertAlmostEqual(grams[1] / sum(grams), 0.1, delta=0.001)
+        self.assertIn("A", steps["Split"])
+        self.assertNotIn("Frost", steps["Split"], "it is never part of that pot")
+        self.assertNotIn("Combine", steps)
+        clay = Dose(additive="kaolin", amount=5, into="Frost", moment="fats")
+        self.assertEqual(faults(of.model_copy(update={"additives": (clay,)})), {})
+        wrong = of.model_copy(update={"additives": (clay.model_copy(update={"into": "A"}),)})
+        self.assertIn("/additives/0/into", faults(wrong))

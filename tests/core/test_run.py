@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from random import Random
 
 import numpy as np
 from hypothesis import given, settings
@@ -9,7 +10,18 @@ from hypothesis import strategies as st
 
 from roundstone.core.batter import Work, ages, believe, prior
 from roundstone.core.course import Stint, lay_out, plan
-from roundstone.core.forecast import Projection, begin, fit_of, job_of, level_of, levels_at, play, project, turns
+from roundstone.core.forecast import (
+    Projection,
+    advise,
+    begin,
+    fit_of,
+    job_of,
+    level_of,
+    levels_at,
+    play,
+    project,
+    turns,
+)
 from roundstone.core.forecast.acts import Act, acts, moved
 from roundstone.core.forecast.advice import choose, weigh_acts
 from roundstone.core.forecast.run import (
@@ -25,9 +37,23 @@ from roundstone.core.forecast.run import (
     thicken,
     when,
 )
-from roundstone.core.pour import Event, Flagged, PouringBegan, ScentIn, Split, Worked, replay
+from roundstone.core.pour import (
+    Event,
+    Flagged,
+    Folded,
+    PouringBegan,
+    ScentIn,
+    Split,
+    StepDone,
+    TechniqueChanged,
+    Worked,
+    check,
+    replay,
+)
 from roundstone.core.recipe import Design, Portion, Scent
+from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Wants
+from roundstone.core.values import RuleBroken
 from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
 
 HAND = np.log([1.2, 4.0, 12.0, 28.0, 65.0, 150.0])[:, None, None]
@@ -263,3 +289,79 @@ class Choosing(unittest.TestCase):
         self.assertEqual(chosen(0.04, 0.2), "switch")
         self.assertEqual(chosen(0.0, 0.04, standing="switch chunks"), "switch", "advice does not flicker")
         self.assertEqual(chosen(0.0, 0.3, seen=False), "go", "not before it was seen")
+
+
+LETTERS = ("Base", "Ash", "Rust", "Sea")
+STEPS = st.sampled_from(
+    ["combine", "blend", "split", "colour", "scent", "wait", "pour", "layer", "drop", "pass", "spoon", "pipe", "top"]
+)
+
+
+@st.composite
+def own_designs(draw: st.DrawFn) -> Design:
+    """Designs of a maker's own: whatever steps, a batch apart, some of the scent, coloured or not."""
+    names = LETTERS[: draw(st.integers(1, 4))]
+    apart = draw(st.booleans()) and len(names) > 2
+    portions = tuple(
+        Portion(
+            name=n,
+            share=1 / len(names),
+            scent=draw(st.sampled_from([0.0, 0.5, 1.0])),
+            coloured=draw(st.sampled_from(["hand", "stick", "not"])),
+            batch="second" if apart and n == names[-1] else "",
+        )
+        for n in names
+    )
+    steps: list[dict[str, object]] = []
+    for do in draw(st.lists(STEPS, max_size=7)):
+        step: dict[str, object] = {"do": do}
+        if do == "combine":
+            step["batch"] = "second" if apart and draw(st.booleans()) else ""
+        elif do != "split":
+            step["who"] = draw(st.lists(st.sampled_from(names), min_size=1, max_size=len(names), unique=True))
+        if do in ("blend", "wait"):
+            step["to" if do == "blend" else "until"] = 3.2
+        steps.append(step)
+    return Design.model_validate({"portions": portions, "technique": "drop-swirl", "steps": steps,
+                                  "scent_at": draw(st.sampled_from(["fats", "emulsion", "portions"]))})  # fmt: skip
+
+
+class OwnPlans(unittest.TestCase):
+    @settings(max_examples=40, deadline=None)
+    @given(own_designs(), st.lists(st.tuples(st.integers(0, 8), st.floats(0.1, 4)), max_size=8), st.randoms())
+    def test_whatever_a_maker_draws_and_taps_is_played(
+        self, design: Design, taps: list[tuple[int, float]], rnd: Random
+    ) -> None:
+        of = recipe(design=design)
+        weighing = weigh(of, SHELF)
+        if weighing.sheet is None:
+            self.assertTrue(all(f.pointer.startswith("/design") for f in weighing.faults))
+            return
+        names = [p.name for p in design.portions]
+        keys = [s.key for s in plan(of, SHELF, weighing.sheet.total)]
+        events: list[Event] = []
+        minute = 0.0
+        for kind, gap in taps:
+            minute += gap
+            one = rnd.choice(names)
+            tap: Event = (
+                seen(minute, "emulsion"), seen(minute, "medium", one), Split(id=next_id(), minute=minute),
+                ScentIn(id=next_id(), minute=minute, portion=one, share=2.0), PouringBegan(id=next_id(), minute=minute),
+                StepDone(id=next_id(), minute=minute, step=rnd.choice(keys)),
+                Folded(id=next_id(), minute=minute, portion=one, into=(rnd.choice(names),)),
+                Flagged(id=next_id(), minute=minute, portion=one, flag="ricing"),
+                TechniqueChanged(id=next_id(), minute=minute, technique=rnd.choice(["chunks", "slants", "plain"])),
+            )[kind].model_copy(update={"sure": True})  # fmt: skip
+            try:
+                check(tap, events, of, SHELF)
+            except RuleBroken:
+                continue
+            events.append(tap)
+        told = project(of, weighing.sheet, SHELF, TRADE, 3, events=events, now=minute + 0.1)
+        look = told.forecast.outlook
+        self.assertAlmostEqual(look.drawn + look.different + look.lost, 1, places=9)
+        self.assertTrue(all(np.isfinite(told.draws.times[..., 0]).ravel()))
+        advice = advise(told)
+        self.assertTrue(advice.headline and advice.detail)
+        if advice.instead is not None and advice.going_on is not None:
+            self.assertGreater(advice.instead.value, advice.going_on.value)

@@ -6,7 +6,7 @@ from ..heat import HeatPlan
 from ..recipe import Recipe
 from ..sheet import Line, Sheet, percent
 from ..shelf import Moment, Shelf
-from ..values import Caution, Value
+from ..values import Caution, Value, listed
 
 
 class WorkStep(Value):
@@ -74,21 +74,26 @@ def _named(lines: Iterable[Line]) -> str:
     return ", ".join(names)
 
 
-def _raw_shares(sheet: Sheet, in_pot: Sequence[Line], goal: str) -> str:
-    """What to weigh out of pot and jug for each layer: a share of everything that is in them."""
+def _raw_shares(recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[Line], goal: str) -> str:
+    """What to weigh out of pot and jug for each batch: a share of everything that is in them."""
+    design, shown = recipe.design, shelf.scales.shown
     jug = _named(x for x in sheet.lines if x.vessel == "jug")
-    shares = "; ".join(
-        f"{p.name} {p.shown.from_pot} g of the pot and {p.shown.from_jug} g of the jug" for p in sheet.portions
-    )
+    told = []
+    for batch in design.batches:
+        mine = [p for q, p in zip(design.portions, sheet.portions, strict=True) if design.batch_of(q) == batch]
+        name = batch or f"for {listed([p.name for p in mine])}"
+        pot = mine[0].shown.from_pot if len(mine) == 1 else shown(sum(p.from_pot for p in mine))
+        lye = mine[0].shown.from_jug if len(mine) == 1 else shown(sum(p.from_jug for p in mine), down=True)
+        told.append(f"{name} {pot} g of the pot and {lye} g of the jug")
     return (
-        f"Combine each layer by itself when it is wanted, at {goal}, both vessels stirred first: {shares}. "
+        f"Combine each by itself when it is wanted, at {goal}, both vessels stirred first: {'; '.join(told)}. "
         f"The pot is all that is in it ({_named(in_pot)}), the jug likewise ({jug})."
     )
 
 
 def _steps(recipe: Recipe, shelf: Shelf, sheet: Sheet, heat: HeatPlan) -> Iterator[WorkStep]:
     lines = sheet.lines
-    layers = recipe.design.batching == "layers" and len(sheet.portions) > 1
+    layers = len(recipe.design.batches) > 1
 
     def standing(*moments: Moment) -> tuple[Line, ...]:
         """Additives of the jug that go in then."""
@@ -132,14 +137,14 @@ def _steps(recipe: Recipe, shelf: Shelf, sheet: Sheet, heat: HeatPlan) -> Iterat
 def _from_emulsion(recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[Line]) -> Iterator[WorkStep]:
     """From combining on: `in_pot` is what stands in the pot by then."""
     lines, design = sheet.lines, recipe.design
-    layers = design.batching == "layers" and len(sheet.portions) > 1
+    layers = len(design.batches) > 1
     at_trace = [x for x in lines if x.vessel == "stir"]
     early_scent = design.scent_at == "emulsion"
     whole = tuple(x for x in at_trace if not x.into and (x.kind != "fragrance" or early_scent))
     goal = f"{recipe.pour_celsius:g} °C"
     if layers:
         own = tuple(x for x in lines if x.vessel == "pot" and x.into)
-        yield WorkStep(title=RAW, lines=own, does=_raw_shares(sheet, in_pot, goal))
+        yield WorkStep(title=RAW, lines=own, does=_raw_shares(recipe, shelf, sheet, in_pot, goal))
         if whole:
             shares = "; ".join(f"{p.name} {p.shown.stirred} g" for p in sheet.portions)
             does = f"Mixed together these are for all layers, each by its share as it comes to emulsion: {shares}."
@@ -154,9 +159,10 @@ def _from_emulsion(recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[
             scent = any(x.kind == "fragrance" for x in whole)
             does = "Into all of it, at emulsion" + (", the scent last and by hand." if scent else ".")
             yield WorkStep(title=WHOLE, lines=whole, does=does)
-        if len(sheet.portions) > 1:
-            parts = ", ".join(f"{p.name} {p.shown.batter} g" for p in sheet.portions)
-            yield WorkStep(title=SPLIT, lines=(), does=f"Pot minus tare: {parts}.")
+    shared = [p for q, p in zip(design.portions, sheet.portions, strict=True) if not design.alone(q)]
+    if len(shared) > 1:
+        parts = ", ".join(f"{p.name} {p.shown.batter} g" for p in shared)
+        yield WorkStep(title=SPLIT, lines=(), does=f"Pot minus tare: {parts}.")
     late = tuple(x for x in at_trace if x not in whole)
     notes = [shelf.fragrances[f].note for f in recipe.fragrances if shelf.fragrances[f].note]
     scent_into = ", ".join(f"{p.shown.fragrance} g into {p.name}" for p in sheet.portions if p.fragrance)

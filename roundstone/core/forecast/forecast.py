@@ -262,6 +262,45 @@ def _played_blind(course: Course, luck: Luck, ricing: float, seed: int, hands: H
     return play(blind, at, course.followed.ahead, course.followed.under, done=done)
 
 
+def _played(
+    recipe: Recipe,
+    sheet: Sheet,
+    shelf: Shelf,
+    knowledge: Knowledge,
+    seed: int,
+    state: PourState,
+    now: float,
+    ricing: float,
+    hands: Hands,
+    worth: Worth,
+) -> tuple[Course, Belief, Luck, World, State, Outcome]:
+    """A recipe laid out, believed, drawn, and its plan played."""
+    course = lay_out(recipe, sheet, knowledge, shelf, state, now)
+    belief = believe(knowledge, course.seen, course.terms, course.measured, course.to_come)
+    luck = condition(belief, course.bare, course.known, seed)
+    played_on = world(course, luck, ricing, seed, hands, worth)
+    at, done = begin(played_on)
+    return course, belief, luck, played_on, at, play(
+        played_on, at, course.followed.ahead, course.followed.under, done=done
+    )  # fmt: skip
+
+
+def outlook_of(
+    recipe: Recipe,
+    sheet: Sheet,
+    shelf: Shelf,
+    knowledge: Knowledge,
+    seed: int,
+    hazards: HazardKnowledge | None = None,
+    hands: Hands = Hands(),  # noqa: B008
+    worth: Worth = Worth(),  # noqa: B008
+) -> Outlook:
+    """What a recipe's plan comes to before its pour, and nothing else: the outlook that `project` tells."""
+    ricing = ricing_odds(recipe, sheet, hazards) if hazards is not None else 0.0
+    outcome = _played(recipe, sheet, shelf, knowledge, seed, replay([], recipe), 0.0, ricing, hands, worth)[-1]
+    return outlook(outcome, float(outcome.value(worth).mean()))
+
+
 def project(
     recipe: Recipe,
     sheet: Sheet,
@@ -280,13 +319,10 @@ def project(
     """Forecast a recipe's batter from all its looks so far; with no events this is the forecast before the pour."""
     state = replay(events, recipe)
     now = state.ended if state.ended is not None else now
-    course = lay_out(recipe, sheet, knowledge, shelf, state, now)
-    belief = believe(knowledge, course.seen, course.terms, course.measured, course.to_come)
-    luck = condition(belief, course.bare, course.known, seed)
     ricing = ricing_odds(recipe, sheet, hazards) if hazards is not None else 0.0
-    played_on = world(course, luck, ricing, seed, hands, worth)
-    at, done = begin(played_on)
-    outcome = play(played_on, at, course.followed.ahead, course.followed.under, done=done)
+    course, belief, luck, played_on, at, outcome = _played(
+        recipe, sheet, shelf, knowledge, seed, state, now, ricing, hands, worth
+    )
     course = _with_waits(course, recipe, outcome.steps)
     draws = before = reach(luck, course.lanes, played_on.origin)
     expected: Outcome | None = None

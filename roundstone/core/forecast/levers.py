@@ -8,7 +8,7 @@ from ..sheet import adjust, weigh
 from ..sheet.adjust import FatTyped
 from ..shelf import Shelf
 from ..values import Share, Value
-from .forecast import Projection, project
+from .forecast import Projection, outlook_of
 from .hazards import HazardKnowledge
 from .odds import Outlook
 from .world import Hands, Worth
@@ -166,8 +166,7 @@ def levers(
         sheet = weigh(one.recipe, shelf).sheet
         if sheet is None:
             continue
-        told = project(one.recipe, sheet, shelf, plan.knowledge, seed, hazards=hazards, hands=hands, worth=worth)
-        outlook = told.forecast.outlook
+        outlook = outlook_of(one.recipe, sheet, shelf, plan.knowledge, seed, hazards, hands, worth)
         gain: Share = outlook.value - plan.forecast.outlook.value
         if gain >= LEAST_GAIN:
             buys = outlook.drawn - plan.forecast.outlook.drawn

@@ -49,8 +49,22 @@ class State:
     """The played part: times and ages by draw, what is where, and what the look has kept so far."""
 
     __slots__ = (
-        "a0", "b0", "grain", "in_mould", "ln_m", "loose", "lost", "q", "scent_rate", "scent_t", "scented", "slopes",
-        "t", "used", "w",
+        "a0",
+        "b0",
+        "brought",
+        "grain",
+        "in_mould",
+        "ln_m",
+        "loose",
+        "lost",
+        "q",
+        "scent_rate",
+        "scent_t",
+        "scented",
+        "slopes",
+        "t",
+        "used",
+        "w",
     )  # fmt: skip
 
     def __init__(self, world: World) -> None:
@@ -65,6 +79,7 @@ class State:
         self.scented = np.array([bool(lane.added) for lane in world.course.bare])
         self.scent_t, self.scent_rate = np.full((lanes, draws), np.inf), np.zeros((lanes, draws))
         self.slopes = np.zeros((len(COMING_ON) - 1, lanes, draws))
+        self.brought = np.zeros((lanes, draws))
         self.lost, self.q, self.w = np.zeros(draws), np.zeros(draws), 0.0
 
     def copy(self) -> "State":
@@ -143,6 +158,8 @@ def age_at(world: World, state: State, lanes: Sequence[int], t: Array) -> Array:
     if not any(state.scent_rate[i, 0] for i in lanes):
         return base
     since = np.where(np.isfinite(state.scent_t[lanes]), t - state.scent_t[lanes], 0.0)
+    if float(since.min()) >= COMING_ON[-1]:
+        return np.asarray(np.maximum(base + state.brought[lanes], 0.0))
     return np.asarray(np.maximum(base + state.scent_rate[lanes] * coming_on(state.slopes[:, lanes], since), 0.0))
 
 
@@ -192,7 +209,7 @@ def when(world: World, state: State, lanes: Sequence[int], level: float) -> Arra
     """
     need = needed_age(world, lanes, level)
     if any(state.scent_rate[i, 0] for i in lanes):
-        need = need - state.scent_rate[lanes] * coming_on(state.slopes[:, lanes], np.full(need.shape, COMING_ON[-1]))
+        need = need - state.brought[lanes]
     target = state.b0[lanes] + (need - state.a0[lanes]) * np.exp(-state.ln_m[lanes])
     age = world.age[lanes]
     j = np.minimum((age[..., 1:] < target[..., None]).sum(axis=-1), age.shape[-1] - 2)
@@ -226,6 +243,7 @@ def scent_in(world: World, state: State, lanes: Sequence[int], t: Array, by: str
     rate = _settle(world, state, new, t)
     state.scent_t[new], state.scent_rate[new] = t, rate * np.exp(state.ln_m[new])
     state.slopes[:, new] = (world.unfold_stick if by == "stick" else world.unfold)[:, new]
+    state.brought[new] = state.scent_rate[new] * np.tensordot(np.diff(COMING_ON), state.slopes[:, new], axes=1)
     state.ln_m[new] += world.scent[new]
     rices = world.grains[new]
     state.ln_m[new] += RICED_FASTER * rices
@@ -252,7 +270,8 @@ def fold(world: World, state: State, x: int, into: Sequence[int], t: Array) -> N
         w = left[x] / len(into) / (left[x] / len(into) + left[y])
         shift = world.levels[2, y] - world.levels[2, x]  # its age counts by its own medium
         ln_x, ln_y = (np.log(np.maximum(ages[i], 1e-6)) for i in (x, y))
-        state.a0[y], state.scent_rate[y] = np.exp(w * (ln_x + shift) + (1 - w) * ln_y), 0.0
+        state.a0[y] = np.exp(w * (ln_x + shift) + (1 - w) * ln_y)
+        state.scent_rate[y] = state.brought[y] = 0.0
         state.ln_m[y] = w * state.ln_m[x] + (1 - w) * state.ln_m[y]
         state.grain[y] = FOLDED_GRAIN * w * state.grain[x] + (1 - w) * state.grain[y]
     state.used[x] = 1.0
@@ -299,12 +318,20 @@ def play_step(world: World, state: State, stint: Stint, left: float = 1.0, soft:
         return _combine(world, state, stint, start)
     end = start + minutes
     weigh = bool(lanes) and wants.weight > 0
-    first = levels_at(world, state, lanes, start) if weigh else np.ones((len(lanes), world.draws))
+    if stint.looks and weigh:
+        # Nothing changes the lanes between: both ends in one pass.
+        ends = [np.broadcast_to(t, (len(lanes), world.draws)) for t in (start, end)]
+        first, second = np.split(levels_at(world, state, [*lanes, *lanes], np.concatenate(ends)), 2)
+    else:
+        first = levels_at(world, state, lanes, start) if weigh else np.ones((len(lanes), world.draws))
     if stint.do in ("colour", "scent", "blend", "burst", "loosen", "fold"):
         _prepare(world, state, stint, start, end, minutes)
         if stint.do == "blend" and stint.to is not None:
             end = start + thicken(world, state, lanes, start, stint.to)
-    second = levels_at(world, state, lanes, end) if weigh else first
+    if not stint.looks:
+        second = levels_at(world, state, lanes, end) if weigh else first
+    elif not weigh:
+        second = first
     fit, each, lost = _judged(world, state, stint, first, second, start, under, soft)
     thick, thin = _amiss(world, stint, first, each)
     if stint.do in INTO_MOULD:

@@ -140,12 +140,18 @@ def techniques(world: World, state: State, job: Job) -> tuple[TechniqueOutlook, 
     recipe, shelf = job.recipe, job.shelf
     portions = recipe.design.portions
     out = []
+    begun: dict[tuple[Stint, ...], State] = {}
     for other in shelf.techniques.values():
         if not 0 < other.pots <= len(portions) or (other.most is not None and len(portions) > other.most):
             continue
         design = recipe.design.model_copy(update={"technique": other.id, "steps": ()})
         stints = plan(recipe.model_copy(update={"design": design}), shelf, job.grams)
-        outcome = play(world, state, stints)
+        # What is prepared is the same for all of them, and played once.
+        first = next((n for n, s in enumerate(stints) if s.looks), 0)
+        ready = stints[:first]
+        if ready not in begun:
+            begun[ready] = play(world, state, ready).state
+        outcome = play(world, begun[ready], stints[first:])
         value = float(outcome.value(world.worth).mean())
         out.append(
             TechniqueOutlook(

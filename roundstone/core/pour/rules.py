@@ -71,7 +71,7 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
         odd = _doubt_of_fold(event, recipe)
         if odd is not None:
             return odd
-    alone = portion is not None and len(recipe.design.batches) > 1 and _alone(portion, recipe)
+    alone = any(p.name == portion and recipe.design.alone(p) for p in recipe.design.portions)
     if portion is not None and state.split is None and not after and not alone:
         return Doubt("/portion", "The split was not tapped before this: tap it, or move this.", "counts")
     match event:
@@ -101,15 +101,10 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
     return None
 
 
-def _alone(portion: str, recipe: Recipe) -> bool:
-    """Whether a portion is a batch of its own, so that nothing is split for it."""
-    design = recipe.design
-    of = {p.name: design.batch_of(p) for p in design.portions}
-    return list(of.values()).count(of[portion]) == 1
-
-
 def _to_split(recipe: Recipe) -> bool:
-    return any(not _alone(p.name, recipe) for p in recipe.design.portions)
+    """Whether any batch is of several portions."""
+    of = [recipe.design.batch_of(p) for p in recipe.design.portions]
+    return len(of) > len(set(of))
 
 
 def _doubt_of_fold(event: Folded, recipe: Recipe) -> Doubt | None:

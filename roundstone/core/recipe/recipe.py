@@ -180,6 +180,11 @@ class Design(Value):
         """Name of the batch a portion is of; "" is the pot."""
         return portion.name if self.batching == "layers" and len(self.portions) > 1 else portion.batch
 
+    def alone(self, portion: Portion) -> bool:
+        """Whether a portion is a batch of its own, combined from its raw share of fats and lye."""
+        of = [self.batch_of(p) for p in self.portions]
+        return len(set(of)) > 1 and of.count(self.batch_of(portion)) == 1
+
     @property
     def batches(self) -> tuple[str, ...]:
         """Batches in the order in which they are combined: the pot first, then as the portions come."""

@@ -127,7 +127,7 @@ def _check_into(recipe: Recipe, dose: Dose, additive: Additive, at: str) -> Iter
             "leave the other portions lye heavy. Put it into all of the batter, before the lye."
         )
         yield Fault(pointer=f"{at}/into", says=says)
-    elif moment == "fats" and recipe.design.batching != "layers":
+    elif moment == "fats" and not any(p.name == dose.into and recipe.design.alone(p) for p in recipe.design.portions):
         says = "All portions come from one fat pot: into one of them only what goes in at emulsion."
         yield Fault(pointer=f"{at}/into", says=says)
     elif moment not in ("trace", "fats"):
