@@ -95,7 +95,8 @@ class Situations(ApiTest):
                 self.goes_on(self.poured(CALM_HANGER, "none", design(3, "hanger-swirl"), pace))
                 self.goes_on(self.poured(BOWL_STRIPES, "slight", design(5, "bowl-stripes"), pace))
                 self.goes_on(self.poured(BURSTS, "none", design(4, "fade"), pace))
-                self.goes_on(self.poured(PLAIN, "strong", design(1, "plain"), pace))
+                plain = [v["advice"]["do"] for v in self.poured(PLAIN, "strong", design(1, "plain"), pace)]
+                self.assertEqual(plain, ["scent", "pouring", "pouring", "pouring", "step", "done"], "pour now")
                 layers = design(2, "straight-layers", batching="layers")
                 self.goes_on(self.poured(TWO_LAYERS, "none", layers, pace))
 

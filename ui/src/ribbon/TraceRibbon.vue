@@ -373,8 +373,12 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
         <circle :cx="x(now)" cy="20" r="6" :fill="ink" />
       </g>
     </svg>
-    <p v-if="!quiet" class="flex flex-wrap gap-x-5 text-xs" :class="bench ? 'text-mist' : 'text-quiet'">
-      <button type="button" class="underline" :aria-expanded="asTable" @click="asTable = !asTable">
+    <p
+      v-if="!quiet"
+      class="flex flex-wrap items-center gap-x-5 text-xs"
+      :class="bench ? 'text-mist' : 'text-quiet'"
+    >
+      <button type="button" class="min-h-6 underline" :aria-expanded="asTable" @click="asTable = !asTable">
         {{ asTable ? 'hide the table' : 'as a table' }}
       </button>
       <span class="max-sm:hidden">thick line: 5 batters in 10, thin line: 8 in 10</span>
