@@ -21,6 +21,7 @@ from sqlalchemy import func, select
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
+from ..core.forecast import Worth
 from ..core.pour import EVENT, Event, PourState, replay
 from ..core.recipe import Recipe
 from ..core.sheet import Lot
@@ -263,6 +264,10 @@ class Workshop:
         """How the maker taps, as asked once."""
         kept = self.setting("taps")
         return "turns" if kept is not None and kept.get("taps") == "turns" else "looks"
+
+    def worth(self) -> Worth:
+        """What an outcome is worth to the maker, as set or as usual."""
+        return Worth(**(self.setting("worth") or {}))
 
     @staticmethod
     def _own(row: OwnRow) -> Ingredient:

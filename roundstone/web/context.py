@@ -109,6 +109,7 @@ class Bench:
             fresh=taught.fresh,
             hazards=taught.hazards,
             hands=taught.hands,
+            worth=self.workshop.worth(),
         )
         return weighing.sheet, projection
 

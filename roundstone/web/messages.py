@@ -244,6 +244,15 @@ class Settings(Message):
     scales: Scales
     copies: CopiesView
     taps: Habit
+    worth: "WorthSet"
+
+
+class WorthSet(Message):
+    """What a pour is worth to this maker that comes out as drawn, different but sellable, lost: 0 to 1, falling."""
+
+    drawn: float = Field(ge=0, le=1)
+    different: float = Field(ge=0, le=1)
+    lost: float = Field(ge=0, le=1)
 
 
 class TapsSet(Message):

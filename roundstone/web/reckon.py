@@ -42,6 +42,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             fresh=taught.fresh,
             hazards=taught.hazards,
             hands=taught.hands,
+            worth=workshop.worth(),
         )
         reasons = explain(
             body.recipe, projection.course, taught.knowledge, taught.trade, shelf, taught.usual, seed, scent_pours
@@ -84,12 +85,13 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             return answer(m.PlanView())
         seed, shelf = crc32(body.seed.encode()), taught.shelf
         knowledge, known, hands = taught.knowledge, taught.hazards, taught.hands
-        plan_now = project(body.recipe, sheet, shelf, knowledge, seed, hazards=known, hands=hands)
+        worth = workshop.worth()
+        plan_now = project(body.recipe, sheet, shelf, knowledge, seed, hazards=known, hands=hands, worth=worth)
         world, at, job = plan_now.world, plan_now.at, job_of(plan_now)
         followed, technique = plan_now.course.followed, plan_now.course.technique
         return answer(
             m.PlanView(
-                levers=levers(plan_now, seed, known, hands),
+                levers=levers(plan_now, seed, known, hands, worth),
                 techniques=techniques(world, at, job),
                 fall_backs=tuple(fall_backs(world, at, followed.ahead, plan_now.outcome, job, technique)),
             )

@@ -31,7 +31,12 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         )
 
     def settings_view() -> m.Settings:
-        return m.Settings(scales=workshop.scales(), copies=copies_view(), taps=workshop.taps())
+        return m.Settings(
+            scales=workshop.scales(),
+            copies=copies_view(),
+            taps=workshop.taps(),
+            worth=m.WorthSet(**vars(workshop.worth())),
+        )
 
     @api.get("/settings", responses={200: m.Settings})
     def get_settings() -> Response:
@@ -45,6 +50,14 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.put("/settings/taps", responses={200: m.Settings})
     def put_taps(body: m.TapsSet) -> Response:
         workshop.keep_setting("taps", body.model_dump())
+        return answer(settings_view())
+
+    @api.put("/settings/worth", responses={200: m.Settings})
+    def put_worth(body: m.WorthSet) -> Response:
+        if not body.drawn > body.different > body.lost:
+            says = "What comes as drawn is worth most, what is lost least."
+            raise RuleBroken(Fault(pointer="/different", says=says))
+        workshop.keep_setting("worth", body.model_dump())
         return answer(settings_view())
 
     @api.put("/settings/copies", responses={200: m.Settings})

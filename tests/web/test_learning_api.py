@@ -177,6 +177,18 @@ class Learning(ApiTest):
         self.assertNotEqual(before, after, "silence counts now")
         self.send("PUT", "/settings/taps", {"taps": "never"}, 422)
 
+    def test_what_an_outcome_is_worth_is_the_makers_own(self) -> None:
+        usual = {"drawn": 1.0, "different": 0.6, "lost": 0.1}
+        self.assertEqual(self.send("GET", "/settings")["worth"], usual)
+        ask = {"recipe": PLAIN, "seed": ""}
+        before = self.send("POST", "/forecast", ask)["forecast"]["outlook"]
+        self.send("PUT", "/settings/worth", usual | {"different": 0.9})
+        after = self.send("POST", "/forecast", ask)["forecast"]["outlook"]
+        self.assertEqual(before["drawn"], after["drawn"])
+        self.assertGreater(after["value"], before["value"])
+        wrong = self.send("PUT", "/settings/worth", usual | {"lost": 0.7}, 422)
+        self.assertEqual(wrong["errors"][0]["pointer"], "/different")
+
     def test_pours_go_out_and_come_in_by_file(self) -> None:
         name = self.send("GET", f"/recipes/{self.own_recipe(PLAIN)}")["recipe"]["name"]
         rows = [

@@ -646,6 +646,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["api_put_worth_settings_worth_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -4567,6 +4583,7 @@ export interface components {
              * @enum {string}
              */
             taps: "looks" | "turns";
+            worth: components["schemas"]["WorthSet"];
         };
         /**
          * Sheet
@@ -5744,6 +5761,18 @@ export interface components {
             sheet: components["schemas"]["Sheet"];
             /** Steps */
             steps: components["schemas"]["WorkStep"][];
+        };
+        /**
+         * WorthSet
+         * @description What a pour is worth to this maker that comes out as drawn, different but sellable, lost: 0 to 1, falling.
+         */
+        WorthSet: {
+            /** Different */
+            different: number;
+            /** Drawn */
+            drawn: number;
+            /** Lost */
+            lost: number;
         };
     };
     responses: never;
@@ -8094,6 +8123,57 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["TapsSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_worth_settings_worth_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorthSet"];
             };
         };
         responses: {

@@ -15,9 +15,23 @@ const { data, error } = useQuery({
 })
 const scales = ref<{ step: string; capacity: string }[]>([])
 const copies = reactive({ folder: '', keep: '14' })
-type Place = 'copy' | 'copies' | 'archive' | 'scales' | 'taps'
-const faults = reactive<Record<Place, Fault[]>>({ copy: [], copies: [], archive: [], scales: [], taps: [] })
-const told = reactive<Record<Place, string>>({ copy: '', copies: '', archive: '', scales: '', taps: '' })
+type Place = 'copy' | 'copies' | 'archive' | 'scales' | 'taps' | 'worth'
+const faults = reactive<Record<Place, Fault[]>>({
+  copy: [],
+  copies: [],
+  archive: [],
+  scales: [],
+  taps: [],
+  worth: [],
+})
+const told = reactive<Record<Place, string>>({
+  copy: '',
+  copies: '',
+  archive: '',
+  scales: '',
+  taps: '',
+  worth: '',
+})
 const busy = ref(false)
 const at = (place: Place, pointer: string) =>
   faults[place].filter((f) => f.pointer.startsWith(pointer)).map((f) => f.says)
@@ -85,6 +99,24 @@ const keepTaps = (taps: Schemas['TapsSet']['taps']) =>
     await refresh('fragrances', 'learning')
     return done
   })
+const worth = reactive({ drawn: '', different: '', lost: '' })
+const WORTH = { drawn: 'as drawn', different: 'different but sellable', lost: 'lost' } as const
+watch(
+  () => JSON.stringify(data.value?.worth),
+  () => {
+    for (const key of ['drawn', 'different', 'lost'] as const)
+      worth[key] = data.value ? String(data.value.worth[key]) : ''
+  },
+  { immediate: true },
+)
+const keepWorth = () =>
+  attempt('worth', () =>
+    take(
+      api.PUT('/api/settings/worth', {
+        body: { drawn: number(worth.drawn), different: number(worth.different), lost: number(worth.lost) },
+      }),
+    ),
+  )
 const keepFolder = () =>
   attempt('copies', () =>
     take(
@@ -192,6 +224,25 @@ const bring = (event: Event) =>
         Who taps only what has turned says by silence that it has not: the forecasts learn from that too.
       </p>
       <p v-if="told.taps" class="says" role="alert">{{ told.taps }}</p>
+    </section>
+
+    <section v-if="data" aria-labelledby="worth">
+      <div class="ledger-head"><h2 id="worth">What a pour is worth to me</h2></div>
+      <p class="note pt-2">Advice weighs outcomes by these, from 0 to 1.</p>
+      <form class="flex flex-wrap items-end gap-x-6 gap-y-2 pt-1" @submit.prevent="keepWorth">
+        <label v-for="(words, key) in WORTH" :key="key" class="flex flex-col">
+          <span class="note">{{ words }}</span>
+          <input
+            v-model="worth[key]"
+            class="field fig w-16 text-right"
+            inputmode="decimal"
+            :aria-invalid="at('worth', `/${key}`).length > 0"
+          />
+        </label>
+        <button type="submit" class="key" :disabled="busy">Keep these values</button>
+      </form>
+      <p v-for="f in faults.worth" :key="f.says" class="says" role="alert">{{ f.says }}</p>
+      <p v-if="told.worth" class="says" role="alert">{{ told.worth }}</p>
     </section>
 
     <section v-if="data" aria-labelledby="scales">
