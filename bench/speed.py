@@ -101,7 +101,7 @@ def refit_many(count: int) -> tuple[float, float]:
 def memory_mb(count: int) -> float:
     """Peak memory of a process that refits `count` pours with 200 fragrances."""
     code = (
-        "import resource; from bench.pours import many_courses; from roundstone.core.learn import fit; "
+        "import resource; from bench.pours import many_courses; from roundstone.core.logbook import fit; "
         f"fit(*many_courses({count}, 200)); "
         "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)"
     )
