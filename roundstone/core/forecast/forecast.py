@@ -75,7 +75,8 @@ class StepForecast(Value):
     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
     `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
     middle of the minutes it waits for the batter. What only prepares has a `weight` of 0 and no odds of its own.
-    `thicken` names those that are thickened on purpose just before."""
+    `thicken` names those that are thickened on purpose just before, `risky` the portions, by place, that may well not
+    suit it."""
 
     key: str
     do: str
@@ -93,7 +94,7 @@ class StepForecast(Value):
     waits: Minutes
     thicken: tuple[str, ...]
     may_skip: bool
-    risky: bool
+    risky: tuple[int, ...]
     done: bool
     skipped: bool = False
 
@@ -164,6 +165,7 @@ def _step_forecast(played: Played, recipe: Recipe, skipped: bool = False) -> Ste
     stint = played.stint
     names = tuple(recipe.design.portions[i].name for i in stint.lanes)
     weighs = stint.wants.weight > 0 and stint.looks
+    each = played.each.mean(axis=1)
     return StepForecast(
         key=stint.key,
         do=stint.do,
@@ -174,14 +176,14 @@ def _step_forecast(played: Played, recipe: Recipe, skipped: bool = False) -> Ste
         wants=band_words(stint.wants.band) if weighs else "any",
         weight=stint.wants.weight if stint.looks else 0.0,
         odds=told(played.odds),
-        each=tuple(told(float(x)) for x in played.each.mean(axis=1)),
+        each=tuple(told(float(x)) for x in each),
         too_thick=max(played.thick, 0.0),
         too_thin=max(played.thin, 0.0),
         lost=float(np.mean(played.lost)),
         waits=middle(played.waited),
         thicken=names if stint.wants.to is not None else (),
         may_skip=stint.wants.keep is not None,
-        risky=weighs and not played.done and played.odds < RISKY,
+        risky=tuple(i for i, x in zip(stint.lanes, each, strict=True) if weighs and not played.done and x < RISKY),
         done=played.done,
         skipped=skipped,
     )

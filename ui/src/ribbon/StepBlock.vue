@@ -31,9 +31,7 @@ const lines = computed(() => {
   if (upright.value) {
     const odds = String(Math.round(props.odds * 100))
     const word = props.step.label.split(/[ ,]/)[0] as string
-    const tries = props.step.done
-      ? [props.step.label, word]
-      : [`${props.step.label} · ${odds}`, `${word} · ${odds}`, odds]
+    const tries = props.step.done ? [word] : [`${props.step.label} · ${odds}`, `${word} · ${odds}`, odds]
     return tries.filter((t) => t.length * 6.8 < props.height).slice(0, props.width > 13 ? 1 : 0)
   }
   if (tiny.value) return props.step.done || props.width < 22 ? [] : [String(Math.round(props.odds * 100))]

@@ -147,7 +147,7 @@ const blocks = computed(() =>
       step.portions.map((lane, n) => ({
         step,
         odds: step.each[n] ?? step.odds,
-        risky: step.risky,
+        risky: step.risky.includes(lane),
         x: x(step.start) + 1,
         width: Math.max(x(step.end) - x(step.start) - 2, 6),
         y: laneTop(lane) + 5,
