@@ -2,10 +2,14 @@
 
 A lane holds what has happened; the future is played on top of it. B(t) is the lane's own age, and in each draw
 
-    τ(t) = A₀ + m·(B(t) − B₀)                 settle: A₀ ← τ(t), B₀ ← B(t) stirred for d min:      settle, A₀ +=
-    rate·m·(e^lnm − 1)·d a fragrance goes in:    settle, m ← m·exp(Σ percent·e), and while it comes on and is stirred in
-    τ gains rate·C(t − t₀) thickened to a level:   as long with the stick as the age lacks, at most THICKEN_MOST x
-    folded into y:        ln τ and ln m of y become means by weight
+    τ(t) = A₀ + m·(B(t) − B₀)
+
+    settle                    A₀ ← τ(t), B₀ ← B(t)
+    stirred for d min         settle, A₀ += rate·m·(e^lnm − 1)·d
+    a fragrance goes in       settle, m ← m·exp(Σ percent·e), and while it comes on and is stirred in
+                              τ gains rate·C(t − t₀)
+    thickened to a level      as long with the stick as the age lacks, at most THICKEN_MOST
+    x folded into y           ln τ and ln m of y become means by weight
 
 Everything that has odds is read off this: blocks of the ribbon, outcome, levers, fall-backs, the bench's advice.
 """

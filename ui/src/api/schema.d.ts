@@ -5046,7 +5046,8 @@ export interface components {
          *     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
          *     `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
          *     middle of the minutes it waits for the batter. What only prepares has a `weight` of 0 and no odds of its own.
-         *     `thicken` names those that are thickened on purpose just before, `risky` the portions, by place, it may well fail in.
+         *     `thicken` names those that are thickened on purpose just before, `risky` the portions, by place, that may well not
+         *     suit it.
          */
         StepForecast: {
             /** Do */
