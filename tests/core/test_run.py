@@ -235,6 +235,9 @@ class AnyPlan(unittest.TestCase):
         self.assertTrue(0 <= look.lost <= 1 and 0.1 - 1e-9 <= look.value <= 1)
         for step in told.forecast.steps:
             self.assertTrue(step.start <= step.end + 1e-9 and step.too_thick >= -1e-9 and step.too_thin >= -1e-9)
+            self.assertLessEqual({*step.risky, *step.thin}, set(step.portions))
+            if len(step.portions) == 1 and step.risky:
+                self.assertEqual(step.thin == step.portions, step.too_thin > step.too_thick, "one portion is the step")
         ahead = told.course.followed.ahead
         weight = sum(s.wants.weight for s in ahead if s.looks)
         for turn in turns(told.world, told.at, ahead, job_of(told), told.course.technique):

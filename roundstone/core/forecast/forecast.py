@@ -76,7 +76,7 @@ class StepForecast(Value):
     `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
     middle of the minutes it waits for the batter. What only prepares has a `weight` of 0 and no odds of its own.
     `thicken` names those that are thickened on purpose just before, `risky` the portions, by place, that may well not
-    suit it."""
+    suit it, `thin` those that are rather too thin than too thick."""
 
     key: str
     do: str
@@ -95,6 +95,7 @@ class StepForecast(Value):
     thicken: tuple[str, ...]
     may_skip: bool
     risky: tuple[int, ...]
+    thin: tuple[int, ...]
     done: bool
     skipped: bool = False
 
@@ -184,6 +185,7 @@ def _step_forecast(played: Played, recipe: Recipe, skipped: bool = False) -> Ste
         thicken=names if stint.wants.to is not None else (),
         may_skip=stint.wants.keep is not None,
         risky=tuple(i for i, x in zip(stint.lanes, each, strict=True) if weighs and not played.done and x < RISKY),
+        thin=played.too_thin_in if weighs else (),
         done=played.done,
         skipped=skipped,
     )

@@ -117,6 +117,14 @@ class Played:
     def odds(self) -> float:
         return float(np.mean(self.fit))
 
+    @property
+    def too_thin_in(self) -> tuple[int, ...]:
+        """Portions, by place, in which more is wanting for being too thin than for being too thick."""
+        wanting = 1 - self.each
+        thin = wanting * (self.level < max(self.stint.wants.band[1], 1.0))
+        more = thin.mean(axis=1) > wanting.mean(axis=1) / 2
+        return tuple(i for i, x in zip(self.stint.lanes, more, strict=True) if x)
+
 
 @dataclass(frozen=True)
 class Outcome:

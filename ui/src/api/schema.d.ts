@@ -5047,7 +5047,7 @@ export interface components {
          *     `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
          *     middle of the minutes it waits for the batter. What only prepares has a `weight` of 0 and no odds of its own.
          *     `thicken` names those that are thickened on purpose just before, `risky` the portions, by place, that may well not
-         *     suit it.
+         *     suit it, `thin` those that are rather too thin than too thick.
          */
         StepForecast: {
             /** Do */
@@ -5093,6 +5093,8 @@ export interface components {
             start: number;
             /** Thicken */
             thicken: string[];
+            /** Thin */
+            thin: number[];
             /**
              * Too Thick
              * @description a fraction, 0 to 1

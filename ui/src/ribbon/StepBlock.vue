@@ -9,6 +9,7 @@ const props = defineProps<{
   step: StepForecast
   odds: number
   risky: boolean
+  tooThin: boolean
   x: number
   y: number
   width: number
@@ -16,12 +17,8 @@ const props = defineProps<{
 }>()
 
 const risky = computed(() => !props.step.done && props.risky)
-/** What makes it risky, by the same figures as its odds: dots where it is too thin, hatching where too thick. */
-const thin = computed(
-  () =>
-    !props.step.done &&
-    (risky.value ? props.step.too_thin > props.step.too_thick : props.step.thicken.length > 0),
-)
+/** What makes it risky in this portion: dots where it is too thin, hatching where too thick. */
+const thin = computed(() => !props.step.done && (risky.value ? props.tooThin : props.step.thicken.length > 0))
 const NARROW = 76 // below this its odds in words do not fit
 const upright = computed(() => props.width < NARROW && props.height > 50)
 const tiny = computed(() => props.width < NARROW && !upright.value)

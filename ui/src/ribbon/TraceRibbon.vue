@@ -148,6 +148,7 @@ const blocks = computed(() =>
         step,
         odds: step.each[n] ?? step.odds,
         risky: step.risky.includes(lane),
+        tooThin: step.thin.includes(lane),
         x: x(step.start) + 1,
         width: Math.max(x(step.end) - x(step.start) - 2, 6),
         y: laneTop(lane) + 5,
