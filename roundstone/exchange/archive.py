@@ -13,14 +13,15 @@ from typing import IO, Any, Protocol
 from pydantic import TypeAdapter, ValidationError
 
 from ..core.pour import EVENT
-from ..core.recipe import Recipe
+from ..core.recipe import Pattern, Recipe
 from ..core.sheet import Lot
 from ..core.shelf import Additive, Fat, Fragrance, Liquid
 from ..core.values import Fault, RuleBroken
 from . import pour_file
 
 FORMAT = "roundstone.workshop/1"
-PARTS = ("fragrance", "own", "lot", "setting", "recipe", "version", "pour", "event", "photo")
+PARTS = ("fragrance", "own", "lot", "setting", "pattern", "recipe", "version", "pour", "event", "photo")
+LATER = ("pattern",)  # parts that archives of this format did not always have
 EPOCH = (1980, 1, 1, 0, 0, 0)  # of every entry: the same workshop is the same file
 MOST_BYTES = 4 * 2**30  # unpacked [chosen]
 SCHEMAS: dict[str, TypeAdapter[Any]] = {
@@ -31,6 +32,7 @@ SCHEMAS: dict[str, TypeAdapter[Any]] = {
     "liquid": TypeAdapter(Liquid),
     "additive": TypeAdapter(Additive),
     "lot": TypeAdapter(Lot),
+    "pattern": TypeAdapter(Pattern),
 }
 
 
@@ -90,6 +92,8 @@ def write(workshop: Archived, to: IO[bytes]) -> None:
 
 
 def _rows(found: zipfile.ZipFile, name: str) -> list[dict[str, Any]]:
+    if name in LATER and f"{name}.json" not in found.namelist():
+        return []
     try:
         rows = json.loads(found.read(f"{name}.json"))
     except (KeyError, ValueError, UnicodeDecodeError) as error:

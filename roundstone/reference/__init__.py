@@ -33,7 +33,7 @@ def _liquid(row: dict[str, str]) -> Liquid:
 def _additive(row: dict[str, str]) -> Additive:
     groups = int(row["acid_groups"])
     numbers = {k: float(row[k]) for k in ("active", "fat", "fat_sv", "density", "spoon", "usual", "most")}
-    text = {k: row[k] for k in ("id", "name", "kind", "moment", "how", "inci", "salt", "danger", "source")}
+    text = {k: row[k] for k in ("id", "name", "kind", "moment", "how", "inci", "salt", "danger", "source", "tint")}
     naoh = acid_naoh(row["formula"], groups) * numbers["active"] if groups else 0.0
     ceiling = float(row["ceiling"]) if row["ceiling"] else None
     return Additive.model_validate(text | numbers | {"factor": row["factor"] or None, "naoh": naoh, "ceiling": ceiling})

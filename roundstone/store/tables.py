@@ -56,6 +56,16 @@ class LotRow(Base):
     revision: Mapped[int] = mapped_column(server_default="1")
 
 
+class PatternRow(Base):
+    """A design kept under a name, to be used on other recipes."""
+
+    __tablename__ = "pattern"
+
+    id: Mapped[str] = mapped_column(String(60), primary_key=True)
+    doc: Mapped[dict[str, Any]]
+    removed: Mapped[datetime | None]
+
+
 class LearnedRow(Base):
     """What was learned, by name, beside the stamp of the log it was learned from."""
 

@@ -217,12 +217,12 @@ class Workshop:
             connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
 
     @contextmanager
-    def _read(self) -> Iterator[Session]:
+    def reading(self) -> Iterator[Session]:
         with Session(self._open()) as session:
             yield session
 
     @contextmanager
-    def _write(self) -> Iterator[Session]:
+    def writing(self) -> Iterator[Session]:
         with self._writing, Session(self._open().execution_options(write=True)) as session, session.begin():
             yield session
         self.changes += 1
@@ -239,7 +239,7 @@ class Workshop:
         return kept[1]
 
     def _read_shelf(self) -> Shelf:
-        with self._read() as s:
+        with self.reading() as s:
             rows = s.scalars(select(FragranceRow)).all()
             own = [self._own(r) for r in s.scalars(select(OwnRow).order_by(OwnRow.id))]
         fragrances = sorted((Fragrance.model_validate(r.doc) for r in rows), key=lambda f: f.name.casefold())
@@ -280,12 +280,12 @@ class Workshop:
 
     def own(self) -> list[Ingredient]:
         """The maker's own ingredients that are not hidden."""
-        with self._read() as s:
+        with self.reading() as s:
             return [self._own(r) for r in s.scalars(select(OwnRow).where(OwnRow.removed.is_(None)).order_by(OwnRow.id))]
 
     def add_own(self, ingredient: Ingredient) -> None:
         """Conflict when the id is taken, also by an ingredient of the reference tables."""
-        with self._write() as s:
+        with self.writing() as s:
             standard = reference_shelf()
             taken = {*standard.fats, *standard.liquids, *standard.additives}
             if ingredient.id in taken or s.get(OwnRow, ingredient.id) is not None:
@@ -295,7 +295,7 @@ class Workshop:
 
     def change_own(self, ingredient: Ingredient) -> None:
         """Put other figures to an own ingredient; Conflict once it was poured: poured recipes stay as weighed."""
-        with self._write() as s:
+        with self.writing() as s:
             row = s.get(OwnRow, ingredient.id)
             if row is None or row.kind != type(ingredient).__name__.lower():
                 raise Missing("There is no such ingredient of your own.")
@@ -306,7 +306,7 @@ class Workshop:
 
     def hide_own(self, ingredient_id: str, now: datetime | None) -> None:
         """Take an ingredient out of the choices, or with None back into them; recipes that use it go on."""
-        with self._write() as s:
+        with self.writing() as s:
             row = s.get(OwnRow, ingredient_id)
             if row is None:
                 raise Missing("There is no such ingredient of your own.")
@@ -316,16 +316,16 @@ class Workshop:
 
     def lots(self) -> dict[str, Lot]:
         """Lots by id, without those put away."""
-        with self._read() as s:
+        with self.reading() as s:
             return {r.id: Lot.model_validate(r.doc) for r in s.scalars(select(LotRow).where(LotRow.removed.is_(None)))}
 
     def lot_revisions(self) -> dict[str, int]:
-        with self._read() as s:
+        with self.reading() as s:
             return {str(i): int(n) for i, n in s.execute(select(LotRow.id, LotRow.revision))}
 
     def save_lot(self, lot_id: str, lot: Lot, revision: int | None) -> None:
         """Add a lot, or change the one of this revision; Conflict when another window changed it first."""
-        with self._write() as s:
+        with self.writing() as s:
             row = s.get(LotRow, lot_id)
             doc = lot.model_dump(mode="json")
             if row is not None and revision is not None and row.revision != revision and row.doc != doc:
@@ -338,7 +338,7 @@ class Workshop:
 
     def take_in(self, fragrances: Iterable[Fragrance], lots: Mapping[str, Lot]) -> None:
         """Put new fragrances and lots on the shelf, all or none."""
-        with self._write() as s:
+        with self.writing() as s:
             for fragrance in fragrances:
                 s.add(FragranceRow(id=fragrance.id, doc=fragrance.model_dump(mode="json"), revision=1))
             for lot_id, lot in lots.items():
@@ -351,7 +351,7 @@ class Workshop:
 
     def remove_lot(self, lot_id: str, now: datetime | None) -> None:
         """Put a used-up lot away, or with None take it back."""
-        with self._write() as s:
+        with self.writing() as s:
             row = s.get(LotRow, lot_id)
             if row is None:
                 raise Missing("There is no such lot.")
@@ -360,14 +360,14 @@ class Workshop:
 
     def versions(self, recipe_id: str) -> list[tuple[int, datetime, Recipe]]:
         """The versions of a recipe that were poured, latest first."""
-        with self._read() as s:
+        with self.reading() as s:
             rows = s.scalars(
                 select(VersionRow).where(VersionRow.recipe_id == recipe_id).order_by(VersionRow.number.desc())
             )
             return [(r.number, r.made, Recipe.model_validate(r.doc)) for r in rows]
 
     def fragrance(self, fragrance_id: str) -> Fragrance:
-        with self._read() as s:
+        with self.reading() as s:
             row = s.get(FragranceRow, fragrance_id)
             if row is None:
                 raise Missing("This fragrance is not on the shelf.")
@@ -375,13 +375,13 @@ class Workshop:
 
     def add_fragrance(self, fragrance: Fragrance) -> None:
         """Conflict when the id is taken."""
-        with self._write() as s:
+        with self.writing() as s:
             if s.get(FragranceRow, fragrance.id) is not None:
                 raise Conflict(f"There is a fragrance called {fragrance.name} already.")
             s.add(FragranceRow(id=fragrance.id, doc=fragrance.model_dump(mode="json"), revision=1))
 
     def change_fragrance(self, fragrance: Fragrance) -> None:
-        with self._write() as s:
+        with self.writing() as s:
             row = s.get(FragranceRow, fragrance.id)
             if row is None:
                 raise Missing("This fragrance is not on the shelf.")
@@ -392,18 +392,18 @@ class Workshop:
 
     def recipes(self, find: Find = (), first: int = 0, most: int = 10_000) -> list[RecipeRecord | Unreadable]:
         """Drafts that were not removed, latest change first. One page of those found."""
-        with self._read() as s:
+        with self.reading() as s:
             rows = s.scalars(self._found(select(RecipeRow), find).offset(first).limit(most)).all()
             counts = self._counts(s, [r.id for r in rows])
             return [self._recipe_or_raw(r, counts) for r in rows]
 
     def recipe_count(self, find: Find = ()) -> int:
-        with self._read() as s:
+        with self.reading() as s:
             return s.scalar(select(func.count()).select_from(self._found(select(RecipeRow.id), find).subquery())) or 0
 
     def recipe_names(self, only: Collection[str] | None = None) -> list[tuple[str, str]]:
         """Id and name of every draft, or of some, latest change first."""
-        with self._read() as s:
+        with self.reading() as s:
             query = self._found(select(RecipeRow.id, NAME), ())
             rows = s.execute(query if only is None else query.where(RecipeRow.id.in_(only)))
             return [(i, str(name or "")) for i, name in rows]
@@ -426,11 +426,11 @@ class Workshop:
 
     def raw_recipe(self, recipe_id: str) -> str:
         """A draft as it is stored, readable or not."""
-        with self._read() as s:
+        with self.reading() as s:
             return json.dumps(self._recipe_row(s, recipe_id).doc, indent=2, ensure_ascii=False)
 
     def recipe(self, recipe_id: str) -> RecipeRecord:
-        with self._read() as s:
+        with self.reading() as s:
             found = self._recipe_or_raw(self._recipe_row(s, recipe_id), self._counts(s, [recipe_id]))
         if isinstance(found, Unreadable):
             says = f"This draft cannot be read by this version of Round Stone ({found.why}). Its text can be saved."
@@ -438,12 +438,12 @@ class Workshop:
         return found
 
     def add_recipe(self, recipe_id: str, recipe: Recipe, now: datetime) -> None:
-        with self._write() as s:
+        with self.writing() as s:
             s.add(RecipeRow(id=recipe_id, doc=recipe.model_dump(mode="json"), revision=1, changed=now))
 
     def save_draft(self, recipe_id: str, recipe: Recipe, revision: int, now: datetime) -> int:
         """Save what was typed on top of `revision`; the new revision. Conflict when another window was faster."""
-        with self._write() as s:
+        with self.writing() as s:
             row = self._recipe_row(s, recipe_id)
             doc = recipe.model_dump(mode="json")
             # What is stored already is saved, whoever asks: the answer to the first time may have been lost.
@@ -456,7 +456,7 @@ class Workshop:
 
     def remove_recipe(self, recipe_id: str, now: datetime | None) -> None:
         """Hide a recipe, or with None take that back. Its poured versions stay."""
-        with self._write() as s:
+        with self.writing() as s:
             row = s.get(RecipeRow, recipe_id)
             if row is None:
                 raise Missing("There is no such recipe.")
@@ -487,7 +487,7 @@ class Workshop:
 
         A recipe that is being poured already is not started twice: the id of the pour that runs.
         """
-        with self._write() as s:
+        with self.writing() as s:
             running = self._running(s, recipe_id)
             if recipe_id in running:
                 return running[recipe_id]
@@ -496,7 +496,7 @@ class Workshop:
 
     def running(self) -> dict[str, str]:
         """Pours not yet ended, by recipe."""
-        with self._read() as s:
+        with self.reading() as s:
             return self._running(s)
 
     @staticmethod
@@ -527,7 +527,7 @@ class Workshop:
 
     def pours(self, find: Find = (), first: int = 0, most: int = 1_000_000, finished: bool = False) -> list[PourRecord]:
         """Pours, latest first. One page of those whose recipe is found, or only those that ended."""
-        with self._read() as s:
+        with self.reading() as s:
             query = self._poured(find).offset(first).limit(most)
             if finished:
                 query = query.where(PourRow.ended.is_not(None))
@@ -549,7 +549,7 @@ class Workshop:
             return None
 
     def pour_count(self, find: Find = ()) -> int:
-        with self._read() as s:
+        with self.reading() as s:
             # Every pour has its version: without words to find, there is nothing to join.
             query = self._poured(find).with_only_columns(PourRow.id) if find else select(PourRow.id)
             return s.scalar(select(func.count()).select_from(query.order_by(None).subquery())) or 0
@@ -574,25 +574,25 @@ class Workshop:
 
     def poured(self) -> list[tuple[str, int, datetime]]:
         """Every pour's id, version row and start, oldest first."""
-        with self._read() as s:
+        with self.reading() as s:
             query = select(PourRow.id, PourRow.version_id, PourRow.started).order_by(PourRow.started)
             return [(i, version, started) for i, version, started in s.execute(query)]
 
     def version(self, row: int) -> Recipe:
         """A version by its row; it never changes."""
-        with self._read() as s:
+        with self.reading() as s:
             found = s.get(VersionRow, row)
             if found is None:
                 raise Missing("There is no such version.")
             return Recipe.model_validate(found.doc)
 
     def pour(self, pour_id: str) -> PourRecord:
-        with self._read() as s:
+        with self.reading() as s:
             return self._pour_in(s, pour_id)
 
     def append(self, pour_id: str, events: Sequence[Event], received: datetime) -> PourRecord:
         """Add a tap and what belongs to it, once: a repeated request changes nothing."""
-        with self._write() as s:
+        with self.writing() as s:
             row = s.get(PourRow, pour_id)
             if row is None:
                 raise Missing("There is no such pour.")
@@ -624,7 +624,7 @@ class Workshop:
 
     def add_pasts(self, pours: Sequence[tuple[str, str, datetime, Sequence[Event]]]) -> None:
         """Pours from a notebook (id, recipe, start, events), all or none."""
-        with self._write() as s:
+        with self.writing() as s:
             for pour_id, recipe_id, started, events in pours:
                 self._settle(self._begin(s, pour_id, recipe_id, started), events)
                 s.flush()
@@ -635,19 +635,19 @@ class Workshop:
 
     def restart_clock(self, pour_id: str, started: datetime) -> None:
         """Move a pour's start: only for showing a pour in progress whenever the demo workshop is opened."""
-        with self._write() as s:
+        with self.writing() as s:
             row = s.get(PourRow, pour_id)
             if row is None:
                 raise Missing("There is no such pour.")
             row.started = started
 
     def setting(self, name: str) -> dict[str, Any] | None:
-        with self._read() as s:
+        with self.reading() as s:
             row = s.get(SettingRow, name)
             return None if row is None else row.doc
 
     def keep_setting(self, name: str, doc: dict[str, Any]) -> None:
-        with self._write() as s:
+        with self.writing() as s:
             row = s.get(SettingRow, name)
             if row is None:
                 s.add(SettingRow(name=name, doc=doc, revision=1))
@@ -656,14 +656,14 @@ class Workshop:
                 row.revision += 1
 
     def add_photo(self, photo: Photo, jpeg: bytes) -> None:
-        with self._write() as s:
+        with self.writing() as s:
             if s.get(PourRow, photo.pour) is None:
                 raise Missing("There is no such pour.")
             s.add(PhotoRow(id=photo.id, pour_id=photo.pour, days=photo.days, note=photo.note, jpeg=jpeg, removed=None))
 
     def photos(self, pours: Collection[str]) -> list[Photo]:
         """Photographs of these pours, in order of age."""
-        with self._read() as s:
+        with self.reading() as s:
             rows = s.execute(
                 select(PhotoRow.id, PhotoRow.pour_id, PhotoRow.days, PhotoRow.note)
                 .where(PhotoRow.pour_id.in_(pours), PhotoRow.removed.is_(None))
@@ -672,7 +672,7 @@ class Workshop:
             return [Photo(i, pour, days, note) for i, pour, days, note in rows]
 
     def photo(self, photo_id: str) -> bytes:
-        with self._read() as s:
+        with self.reading() as s:
             row = s.get(PhotoRow, photo_id)
             if row is None or row.removed is not None:
                 raise Missing("There is no such picture.")
@@ -680,15 +680,15 @@ class Workshop:
 
     def forget_photos(self, before: datetime) -> None:
         """Pictures removed before this moment are gone from the file: they can be brought back no more."""
-        with self._read() as s:
+        with self.reading() as s:
             some = s.scalar(select(func.count()).select_from(PhotoRow).where(PhotoRow.removed < before))
         if some:
-            with self._write() as s:
+            with self.writing() as s:
                 s.execute(sa.delete(PhotoRow).where(PhotoRow.removed < before))
 
     def remove_photo(self, photo_id: str, now: datetime | None) -> None:
         """Hide a picture, or with None take that back."""
-        with self._write() as s:
+        with self.writing() as s:
             row = s.get(PhotoRow, photo_id)
             if row is None:
                 raise Missing("There is no such picture.")
@@ -701,7 +701,7 @@ class Workshop:
 
     def finished(self) -> int:
         """How many pours have ended."""
-        with self._read() as s:
+        with self.reading() as s:
             return s.scalar(select(func.count(PourRow.id)).where(PourRow.ended.is_not(None))) or 0
 
     def stock_stamp(self) -> tuple[int, ...]:
@@ -724,27 +724,27 @@ class Workshop:
 
     def dump(self) -> dict[str, list[dict[str, Any]]]:
         """All rows by table, as plain values; pictures without their bytes."""
-        with self._read() as s:
+        with self.reading() as s:
             return dump.dump(s)
 
     def photo_bytes(self, photo_id: str) -> bytes:
         """A picture as it is stored, also one that was removed a moment ago."""
-        with self._read() as s:
+        with self.reading() as s:
             return s.get_one(PhotoRow, photo_id).jpeg
 
     def take_in_dump(
         self, rows: Mapping[str, Sequence[dict[str, Any]]], pictures: Mapping[str, bytes]
     ) -> tuple[dict[str, int], dict[str, int]]:
         """Add what is not there yet, all or nothing: how many were new, and how many were there, by table."""
-        with self._write() as s:
+        with self.writing() as s:
             return dump.take_in(s, rows, pictures)
 
     def learned(self, name: str) -> tuple[str, dict[str, Any]] | None:
         """What was kept as learned, with the stamp of the log it was learned from."""
-        with self._read() as s:
+        with self.reading() as s:
             row = s.get(LearnedRow, name)
             return None if row is None else (row.stamp, row.doc)
 
     def keep_learned(self, name: str, stamp: str, doc: dict[str, Any]) -> None:
-        with self._write() as s:
+        with self.writing() as s:
             s.merge(LearnedRow(name=name, stamp=stamp, doc=doc))

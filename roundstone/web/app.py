@@ -11,7 +11,22 @@ from .. import __version__
 from ..store import Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
-from . import files, learning, notebook, own, photos, pours, problems, recipes, reckon, settings, shelf, stock
+from . import (
+    faces,
+    files,
+    learning,
+    notebook,
+    own,
+    patterns,
+    photos,
+    pours,
+    problems,
+    recipes,
+    reckon,
+    settings,
+    shelf,
+    stock,
+)
 from .context import Bench
 
 STATIC = Path(__file__).parent / "static"
@@ -51,7 +66,21 @@ def create_app(
     problems.install(app)
     api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={404: problems.Problem, 409: problems.Problem})
     bench = Bench(workshop, Learned(workshop, background), now, keeper or Keeper(workshop, now))
-    for place in (files, recipes, reckon, shelf, own, stock, learning, notebook, photos, pours, settings):
+    for place in (
+        files,
+        faces,
+        recipes,
+        reckon,
+        patterns,
+        shelf,
+        own,
+        stock,
+        learning,
+        notebook,
+        photos,
+        pours,
+        settings,
+    ):
         place.register(api, bench)
     app.register_api(api)
 

@@ -16,9 +16,11 @@ from PIL import Image, ImageOps
 from pydantic import BaseModel
 from werkzeug.datastructures import FileStorage
 
+from ..core.course import Ledger, ledger, plan
 from ..core.forecast import Projection, project
 from ..core.recipe import Recipe
 from ..core.sheet import LotLeft, Sheet, Use, left, used, weigh
+from ..core.shelf import Shelf
 from ..core.values import Caution, Fault, RuleBroken
 from ..store import Photo, PourRecord, Workshop
 from ..store.keeper import Keeper
@@ -91,6 +93,14 @@ class Bench:
         if weighing.sheet is None:
             raise RuleBroken(*weighing.faults)
         return weighing.sheet, weighing.cautions
+
+    def ledger(self, recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Ledger:
+        """The ledger of portions, with what is counted of each fragrance."""
+        bottle: dict[str, float] = {}
+        for x in self.lots_left():
+            if x.lot.item.startswith("fragrance:"):
+                bottle[x.lot.item] = bottle.get(x.lot.item, 0.0) + x.left
+        return ledger(recipe, shelf, sheet, plan(recipe, shelf, sheet.total), bottle)
 
     def projection(self, pour: PourRecord) -> tuple[Sheet, Projection]:
         taught = self.learned.taught()

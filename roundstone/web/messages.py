@@ -1,18 +1,18 @@
 """What goes over the wire beside core's own values."""
 
 from datetime import UTC, datetime
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID
 
 from flask_openapi3 import FileStorage
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-from ..core.course import WorkStep
+from ..core.course import Ledger, StepAct, WorkStep
 from ..core.forecast import Advice, FallBack, Forecast, Hazard, Levers, Reasons, School, Scouting, TechniqueOutlook
 from ..core.heat import HeatPlan, Reading
 from ..core.logbook import FragranceFile, PourDifference, ScoreCard
 from ..core.pour import BenchEvent, Event, Stands
-from ..core.recipe import Recipe
+from ..core.recipe import Recipe, Step
 from ..core.sheet import Act, Comparison, Label, LotLeft, Sheet, Supply, Weighing
 from ..core.shelf import (
     Additive,
@@ -62,6 +62,7 @@ class RecipeLine(Message):
     fats: list[str]
     scent: str | None
     technique: str
+    face: str = Field(description="code of its cut face, as its technique means it")
     changed: datetime
     versions: int
     pours: int
@@ -132,9 +133,19 @@ class Ask(Message):
     seed: str = Field(default="", max_length=80, description="keeps the dice of one recipe or pour the same")
 
 
+class UsePattern(BaseModel):
+    """The recipe is poured in this pattern."""
+
+    kind: Literal["use_pattern"] = "use_pattern"
+    pattern: Id
+
+
+AnyAct = Annotated[Act | StepAct | UsePattern, Field(union_mode="left_to_right")]
+
+
 class Adjust(Message):
     recipe: Recipe
-    act: Act
+    act: AnyAct
 
 
 class Adjusted(Message):
@@ -142,7 +153,8 @@ class Adjusted(Message):
 
 
 class Reckoning(Message):
-    """A recipe weighed and forecast; all but the weighing is missing while it has faults."""
+    """A recipe weighed and forecast; all but the weighing is missing while it has faults. `steps` are those of its
+    plan, spelled out, in the order of the forecast's."""
 
     weighing: Weighing
     heat: HeatPlan | None
@@ -151,6 +163,8 @@ class Reckoning(Message):
     reasons: Reasons | None
     schools: tuple[School, ...] = ()
     supply: Supply | None = None
+    ledger: Ledger | None = None
+    steps: tuple[Step, ...] = ()
 
 
 class Prospects(Message):
@@ -166,6 +180,37 @@ class PlanView(Message):
     levers: Levers | None = None
     techniques: tuple[TechniqueOutlook, ...] = ()
     fall_backs: tuple[FallBack, ...] = ()
+
+
+class PatternLine(Message):
+    """A pattern in the list; `face` is the code of its cut face, as it is meant."""
+
+    id: str
+    name: str
+    technique: str
+    portions: int
+    face: str
+
+
+class Patterns(Message):
+    patterns: list[PatternLine]
+
+
+class NewPattern(Message):
+    """The design of a recipe to keep; with `replace` it takes the place of one of the same name."""
+
+    name: Name
+    recipe: Recipe
+    replace: bool = False
+
+
+class PatternPath(BaseModel):
+    pattern_id: Id
+
+
+class FacePath(BaseModel):
+    code: str = Field(max_length=1200)
+    width: int
 
 
 class NoiseView(Message):

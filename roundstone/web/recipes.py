@@ -2,10 +2,13 @@
 
 from http import HTTPStatus
 from uuid import uuid4
+from zlib import crc32
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from ..core.face import coded
+from ..core.forecast import meant
 from ..core.recipe import Design, Portion, Recipe
 from ..core.shelf import Shelf
 from ..core.values import Fault, RuleBroken
@@ -29,6 +32,9 @@ def _line(r: RecipeRecord, shelf: Shelf, running: str | None) -> m.RecipeLine:
         fats=[shelf.fats[f.fat].name for f in fats if f.fat in shelf.fats],
         scent=shelf.blend_name(r.recipe.fragrances) or None,
         technique=technique.name if technique else "",
+        face=coded(meant(r.recipe, shelf, technique, crc32(r.id.encode())))
+        if technique and r.recipe.design.portions
+        else "",
         changed=r.changed,
         versions=r.versions,
         pours=r.pours,
@@ -44,6 +50,7 @@ def _unread(r: Unreadable) -> m.RecipeLine:
         fats=[],
         scent=None,
         technique="",
+        face="",
         changed=r.changed,
         versions=0,
         pours=0,

@@ -5,11 +5,13 @@ from zlib import crc32
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from ..core.course import StepEdit, rearranged, spelled
 from ..core.forecast import explain, fall_backs, hazards, job_of, levers, project, schools, scout, techniques
 from ..core.heat import Meeting, meet, plan, start
-from ..core.recipe import Recipe
+from ..core.recipe import Recipe, with_pattern
 from ..core.sheet import adjust, compare, label, supply, weigh
 from ..core.values import Fault, RuleBroken
+from ..store.patterns import patterns
 from . import messages as m
 from .context import Bench, answer
 
@@ -20,8 +22,18 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
 
     @api.post("/adjust", responses={200: m.Adjusted})
     def post_adjust(body: m.Adjust) -> Response:
-        sheet = weigh(body.recipe, workshop.shelf()).sheet
-        return answer(m.Adjusted(recipe=adjust(body.recipe, body.act, sheet)))
+        act, shelf = body.act, workshop.shelf()
+        if isinstance(act, m.UsePattern):
+            there = patterns(workshop)
+            if act.pattern not in there:
+                raise RuleBroken(Fault(pointer="/act/pattern", says="There is no such pattern any more."))
+            return answer(m.Adjusted(recipe=with_pattern(body.recipe, there[act.pattern])))
+        sheet = weigh(body.recipe, shelf).sheet
+        if isinstance(act, StepEdit):
+            if sheet is None:
+                raise RuleBroken(*weigh(body.recipe, shelf).faults)
+            return answer(m.Adjusted(recipe=rearranged(body.recipe, act, shelf, sheet.total)))
+        return answer(m.Adjusted(recipe=adjust(body.recipe, act, sheet)))
 
     @api.post("/forecast", responses={200: m.Reckoning})
     def post_forecast(body: m.Ask) -> Response:
@@ -56,6 +68,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
                 reasons=reasons,
                 schools=schools(body.recipe, weighing.sheet, projection.course, taught.knowledge),
                 supply=supply(body.recipe, weighing.sheet, shelf, bench.lots_left(), bench.now().date()),
+                ledger=bench.ledger(body.recipe, weighing.sheet, shelf),
+                steps=spelled(body.recipe, shelf, weighing.sheet.total),
             )
         )
 

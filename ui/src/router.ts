@@ -11,6 +11,7 @@ export const router = createRouter({
       children: [
         { path: '', name: 'recipe', component: () => import('./views/RecipeView.vue') },
         { path: 'forecast', name: 'forecast', component: () => import('./views/ForecastView.vue') },
+        { path: 'plan', name: 'plan', component: () => import('./views/PlanView.vue') },
       ],
     },
     {

@@ -4,7 +4,9 @@ Before the pour everything is plan; at the bench events take its place and the r
 """
 
 from .course import POT, Course, emulsion_minutes, lay_out, replanned
+from .edit import StepAct, StepEdit, rearranged, spelled
 from .follow import HALF, Followed, Placed, follow
+from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
 from .plan import LEAST_LEFT, PREPARES, Roles, Stint, plan, preparation, turned
 from .terms import kept, windows
 from .worksheet import WorkStep, work_order

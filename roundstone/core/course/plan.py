@@ -27,6 +27,8 @@ LOOKS = get_args(LookAct)
 COLOURED = Wants(band=(0.0, 0.0, 3.7, 4.7), weight=0.15, grain=0.5)  # stirring a colour in [C]
 NOTHING = Wants(weight=0.0)
 SCENT_MINUTES = 0.5  # to whisk a fragrance into one portion; twice that for a whole pot [C]
+COLOUR_MINUTES = 0.5  # to work a colour into one portion [C]
+NO_LEVEL = 1.0  # a gate or a `to` of a step that is not there, where its act usually has one
 SCENT_SHARE = 0.6  # at most, of the minutes for colouring and scenting [C]
 LEAST_LEFT = 0.02  # share of a portion below which nothing is left of it
 FROST = "piping"  # the technique a batch of frosting is used by
@@ -131,10 +133,12 @@ def _played(
             pots = step.do not in ON_MOULD and step.who != "in"
             wants = Wants(**{k: getattr(step, k) for k in Wants.model_fields})
             there = sum(left.get(i, 0.0) for i in lanes) / len(lanes) if pots else 1.0
-            wants = wants.model_copy(update={"weight": step.weight / len(groups), "part": step.part * there})
+            minutes = scaled(step.minutes, grams)
+            own = {"weight": step.weight / len(groups), "part": step.part * there, "minutes": minutes}
+            wants = wants.model_copy(update=own)
             every = len(lanes) == len(roles.pots) or step.do in ON_MOULD
             label = _label(step.do, [design.portions[i].name for i in lanes], every and len(groups) == 1)
-            yield Stint("", step.do, label, lanes, scaled(step.minutes, grams), wants)
+            yield Stint("", step.do, label, lanes, minutes, wants)
             if pots:
                 for i in lanes:
                     used[i] = used.get(i, 0.0) + step.part * left.get(i, 0.0)
@@ -157,13 +161,16 @@ def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tupl
             case CombineStep():
                 out.append(_combine(step.batch, design, own, step.to))
             case SplitStep():
-                everyone = tuple(range(len(number)))
-                out.append(Stint("", "split", "split", everyone, design.split_minutes if own is None else own))
+                mine = tuple(i for i, p in enumerate(design.portions) if step.batch in (None, design.batch_of(p)))
+                label = f"split {step.batch or ''}".strip()
+                out.append(Stint("", "split", label, mine, design.split_minutes if own is None else own))
             case BlendStep():
                 label = f"thicken {listed(who)}"
                 out.append(Stint("", "blend", label, lanes, 0.25 if own is None else own, by="stick", to=step.to))
             case ColourStep():
-                out.append(Stint("", "colour", f"colour {listed(who)}", lanes, own or 0.5, COLOURED, by=step.by))
+                wants = COLOURED.model_copy(update={"weight": COLOURED.weight * len(lanes) / len(number)})
+                minutes = COLOUR_MINUTES * len(lanes) if own is None else own
+                out.append(Stint("", "colour", f"colour {listed(who)}", lanes, minutes, wants, by=step.by))
             case ScentStep() if scented:
                 minutes = SCENT_MINUTES * len(lanes) if own is None else own
                 out.append(Stint("", "scent", f"scent {listed(who)}", lanes, minutes, by=step.by))
@@ -177,11 +184,13 @@ def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tupl
                 if step.part is None and step.do in INTO_MOULD and step.do != "top":
                     # Nothing said: what is left of it, in equal parts.
                     told["part"] = 1 / max(times[n] for n in who)
+                told |= {k: None for k in ("gate", "to") if told.get(k) == NO_LEVEL}
                 wants = usual.model_copy(update=told)
                 if step.skip is not None:
                     wants = wants.model_copy(update={"keep": (wants.keep or 0.5) if step.skip else None})
                 label = step.note or _label(step.do, who, len(who) == len(number) or not who)
                 minutes = scaled(usual.minutes, grams) if own is None else own
+                wants = wants.model_copy(update={"minutes": minutes})
                 out.append(Stint("", step.do, label, lanes, minutes, wants))
                 if step.do in INTO_MOULD:
                     in_mould = list(dict.fromkeys([*in_mould, *lanes]))

@@ -29,8 +29,11 @@ _TO_LAB = np.array(
 )
 ALIKE = 0.055  # OKLab distance below which two batters are taken for one another at the bench [C]
 BARE: Tint = "#e6dcc3"  # cured soap without a colourant [C]
-# For portions nobody gave a colour, in turn: clay, slate, moss, bone, fig, ochre, ash, rust [C].
-PALETTE: tuple[Tint, ...] = ("#c99a5b", "#44596b", "#7c8b46", "#efe6d3", "#6f3a55", "#b9a14a", "#9aa39e", "#a8553a")
+# For portions nobody gave a colour, in turn, far enough apart to be told wet [C].
+PALETTE: tuple[Tint, ...] = (
+    "#c99a5b", "#44596b", "#7c8b46", "#efe6d3", "#6f3a55", "#b85f3c",
+    "#9aa7a0", "#2f2f33", "#d9a79a", "#5f8f8c", "#8a5a3c", "#a98fb5",
+)  # fmt: skip
 Age = Literal["wet", "cut", "cured"]
 LIGHTER_WET, PALER_WET = 0.05, 0.80  # batter is lighter and paler than its soap [C]
 LIGHTER_CUT = 0.015  # and freshly cut soap a little [C]
@@ -99,8 +102,9 @@ def aged(tint: Tint, gelled: Share = 0.0, vanillin: Share = 0.0) -> Aged:
         if age == "wet":
             seen = seen * (1, PALER_WET, PALER_WET) + (LIGHTER_WET * (1 - seen[0]), 0, 0)
         else:
-            seen = seen + (LIGHTER_CUT * (1 - seen[0]) if age == "cut" else 0, 0, 0)
-            seen = seen * (1, *(2 * (1 + gelled * (GEL_CHROMA - 1),))) - (gelled * GEL_DARKER, 0, 0)
+            chroma = 1 + gelled * (GEL_CHROMA - 1)
+            lighter = LIGHTER_CUT * (1 - seen[0]) if age == "cut" else 0.0
+            seen = seen * (1, chroma, chroma) + (lighter - gelled * GEL_DARKER, 0, 0)
         brown = YOUNG_BROWN[age] * vanillin / (vanillin + VANILLIN_HALF) if vanillin > 0 else 0.0
         return hexed((1 - brown) * seen + brown * np.minimum(BROWN, [seen[0], 1, 1]))
 

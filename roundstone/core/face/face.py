@@ -1,6 +1,6 @@
 """The cut face a plan is likely to have: what was laid where, by the trace each portion had as it went in.
 
-An expectation, not a canvas: the same seed and figures give the same picture, and a tenth of a level moves little of it.
+An expectation, not a canvas: the same seed and figures give the same picture, and a tenth of a level moves little.
 """
 
 from dataclasses import dataclass
@@ -81,7 +81,10 @@ def _height(face: Face, laid: Laid) -> Array:
     peaks = PEAKS.get(face.technique, 0.5) * at_level((0.0, 0.3, 0.7, 1.0, 1.15), last)
     wander = plane.noise(41, 30.0)[0]
     ridge = np.abs(((plane.xs / 12.0 + 0.16 * wander) % 1) - 0.5) * 2
-    body = BODY + peaks * (1 + 0.25 * np.clip(plane.noise(42, 14.0)[0], -2, 2)) * (0.5 + 0.5 * np.cos(np.pi * ridge)) ** 1.4
+    body = (
+        BODY
+        + peaks * (1 + 0.25 * np.clip(plane.noise(42, 14.0)[0], -2, 2)) * (0.5 + 0.5 * np.cos(np.pi * ridge)) ** 1.4
+    )
     if face.technique == "piping":
         dome = np.abs((plane.xs / 16.0) % 1 - 0.5) * 2
         body = BODY - 1.5 + 8.0 * at_level((0.2, 0.4, 0.75, 1.0, 0.95), last) * np.sqrt(np.clip(1 - dome**2.4, 0, 1))

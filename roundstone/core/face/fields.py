@@ -77,7 +77,7 @@ class Laid:
 
     @cached_property
     def heaps(self) -> tuple[Array, Array]:
-        """Which spoonful lies open at each point, by a rank in no order, and how far inside it the point is (0 to 1)."""
+        """Which spoonful lies open at each point, by a rank in no order, and how far inside it that is (0 to 1)."""
         plane = self.plane
         dice = np.random.Generator(np.random.PCG64([plane.seed, 7]))
         order = dice.permutation(MANY).astype(float)
@@ -233,7 +233,6 @@ def spoonfuls(laid: Laid) -> Iterator[Pour]:
     field = rank + 0.98 * np.clip(inside, 0.0, 0.999)
     for i in range(len(laid.shares)):
         yield Pour(i, laid.shares[i], field)
-
 
 
 def columns(laid: Laid) -> Iterator[Pour]:

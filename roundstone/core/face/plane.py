@@ -10,6 +10,7 @@ import numpy as np
 from .colour import Array
 
 WIDE, BODY, HEAD = 80.0, 62.0, 9.0  # mm: of the bar, its height, and the room for what stands on it
+WAVES = (44.0, 19.0, 8.0, 3.2)  # mm of the ways in which batter is carried about
 LUMP, SHOULDER = 11.0, 2.6  # mm between the centres of lumps, and over which they are rounded
 SPLINE_SD = 151 / 315  # root of the mean square of a two-way cubic B-spline over normals of sd 1
 
@@ -50,15 +51,17 @@ class Plane:
     @cached_property
     def flow(self) -> tuple[tuple[float, Array, Array], ...]:
         """How batter is carried about, in four wavelengths: mm, and the two ways."""
-        return tuple(
-            (wave, self.noise(2 * n, wave), self.noise(2 * n + 1, wave)) for n, wave in enumerate((44.0, 19.0, 8.0, 3.2))
-        )
+        return tuple((wave, self.noise(2 * n, wave), self.noise(2 * n + 1, wave)) for n, wave in enumerate(WAVES))
 
     @cached_property
     def centres(self) -> tuple[Array, Array]:
         """For every point the centre (x, y) of the lump it lies in."""
         across, down = int(WIDE / LUMP) + 3, int((BODY + HEAD) / LUMP) + 3
-        dice = np.random.Generator(np.random.PCG64([self.seed, 99])).uniform(-0.42, 0.42, (2, down, across)).astype(np.float32)
+        dice = (
+            np.random.Generator(np.random.PCG64([self.seed, 99]))
+            .uniform(-0.42, 0.42, (2, down, across))
+            .astype(np.float32)
+        )
         column, row = (self.x / LUMP).astype(int) + 1, (self.y / LUMP).astype(int) + 1
         nearest, cx, cy = np.full_like(self.x, np.inf), np.zeros_like(self.x), np.zeros_like(self.x)
         for i in (-1, 0, 1):

@@ -5,6 +5,7 @@ Odds are shares of the draws of the batter clock; advice is what plays out best 
 
 from .advice import Advice, about, advise, pace
 from .choose import choose, faster_than_believed, job_of, level_now, weigh_acts
+from .faces import Faces, face_of, faces_of, meant
 from .forecast import Forecast, Projection, School, likelihood_of, project, schools, surprise, unlikely
 from .hazards import (
     SEIZES_WITHIN,

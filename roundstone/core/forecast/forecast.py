@@ -23,12 +23,14 @@ from ..batter import (
     crossings,
     reach,
 )
-from ..course import Course, Placed, emulsion_minutes, lay_out, replanned
+from ..course import Course, Placed, emulsion_minutes, lay_out, replanned, tint_of
+from ..face import Tint
 from ..pour import Doubt, Event, PourState, StageSeen, clock_text, replay
-from ..recipe import Recipe
+from ..recipe import INTO_MOULD, Recipe
 from ..sheet import Sheet
 from ..shelf import STAGES, Shelf
-from ..values import Celsius, Minutes, Name, Quantiles, Share, Value
+from ..values import Celsius, Minutes, Name, Quantiles, Share, Span, Value
+from .faces import Faces, faces_of
 from .hazards import HazardKnowledge, ricing_odds
 from .odds import Outlook, band_words, outlook, told
 from .run import Outcome, Played, State, begin, middle, play
@@ -60,6 +62,7 @@ class LaneForecast(Value):
 
     portion: str
     share: Share
+    tint: Tint
     scented: bool
     level: int
     stages: tuple[StageTime, ...]
@@ -74,9 +77,10 @@ class StepForecast(Value):
 
     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
     `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
-    middle of the minutes it waits for the batter. What only prepares has a `weight` of 0 and no odds of its own.
+    middle of the minutes it waits for the batter, `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own.
     `thicken` names those that are thickened on purpose just before, `risky` the portions, by place, that may well not
-    suit it, `thin` those that are rather too thin than too thick."""
+    suit it, `thin` those that are rather too thin than too thick. `takes` are its own minutes in this maker's hands,
+    `puts` what it puts into the mould, as a share of all batter, by portion."""
 
     key: str
     do: str
@@ -92,6 +96,9 @@ class StepForecast(Value):
     too_thin: Share
     lost: Share
     waits: Minutes
+    waits_span: Span
+    takes: Quantiles
+    puts: tuple[Share, ...]
     thicken: tuple[str, ...]
     may_skip: bool
     risky: tuple[int, ...]
@@ -129,6 +136,7 @@ class Forecast(Value):
     outlook: Outlook
     weakest: Weakest | None
     technique: str
+    faces: Faces
     pours: int
     standing: str
 
@@ -167,6 +175,7 @@ def _step_forecast(played: Played, recipe: Recipe, skipped: bool = False) -> Ste
     names = tuple(recipe.design.portions[i].name for i in stint.lanes)
     weighs = stint.wants.weight > 0 and stint.looks
     each = played.each.mean(axis=1)
+    waited = _quantiles(played.waited)
     return StepForecast(
         key=stint.key,
         do=stint.do,
@@ -182,6 +191,11 @@ def _step_forecast(played: Played, recipe: Recipe, skipped: bool = False) -> Ste
         too_thin=max(played.thin, 0.0),
         lost=float(np.mean(played.lost)),
         waits=middle(played.waited),
+        waits_span=Span(low=waited.q10, high=waited.q90),
+        takes=_quantiles(played.end - played.start),
+        puts=tuple(recipe.design.portions[i].share * stint.wants.part for i in stint.lanes)
+        if stint.do in INTO_MOULD
+        else (),
         thicken=names if stint.wants.to is not None else (),
         may_skip=stint.wants.keep is not None,
         risky=tuple(i for i, x in zip(stint.lanes, each, strict=True) if weighs and not played.done and x < RISKY),
@@ -357,6 +371,7 @@ def project(
             LaneForecast(
                 portion=portion.name,
                 share=portion.share,
+                tint=tint_of(recipe, shelf, i),
                 scented=portion.scented,
                 level=state.level(portion.name),
                 stages=tuple(stages),
@@ -376,6 +391,7 @@ def project(
         outlook=outlook(outcome, float(outcome.value(worth).mean())),
         weakest=weakest_of(outcome, recipe),
         technique=course.technique.id,
+        faces=faces_of(recipe, shelf, course.technique.id, outcome, seed),
         pours=knowledge.pours,
         standing=_standing(knowledge, recipe, shelf, scent_pours or {}) + ("" if fresh else OLDER),
     )

@@ -7,9 +7,11 @@ import numpy as np
 
 from ..batter import Array
 from ..course import LEAST_LEFT, Stint, plan, turned
+from ..face import coded
 from ..recipe import Recipe
 from ..shelf import DesignMoment, Shelf, Technique
 from ..values import Name, Share, Value
+from .faces import face_of, meant
 from .odds import Outlook, in_ten, outlook
 from .run import Outcome, Played, State, World, levels_at, middle, play
 
@@ -46,13 +48,16 @@ class FallBack(Value):
 
 
 class TechniqueOutlook(Value):
-    """How a technique would come out in this batter, poured by these portions from the start."""
+    """How a technique would come out in this batter, poured by these portions from the start: None where they do not
+    suit it, and then `needs` says why. `face` is the code of its cut face."""
 
     technique: str
     name: str
     family: str
     how: str
-    outlook: Outlook
+    outlook: Outlook | None
+    needs: str
+    face: str
 
 
 @dataclass(frozen=True)
@@ -136,13 +141,15 @@ def turns(world: World, state: State, ahead: Sequence[Stint], job: Job, now: Tec
 
 
 def techniques(world: World, state: State, job: Job) -> tuple[TechniqueOutlook, ...]:
-    """Every technique that this design's portions allow, the likeliest to come as drawn first."""
+    """All techniques, the likeliest to come as drawn first, then those that these portions do not suit."""
     recipe, shelf = job.recipe, job.shelf
     portions = recipe.design.portions
     out = []
     begun: dict[tuple[Stint, ...], State] = {}
     for other in shelf.techniques.values():
-        if not 0 < other.pots <= len(portions) or (other.most is not None and len(portions) > other.most):
+        needs = _needs(other, len(portions))
+        if needs:
+            out.append(_unplayed(recipe, shelf, other, needs, world.seed))
             continue
         design = recipe.design.model_copy(update={"technique": other.id, "steps": ()})
         stints = plan(recipe.model_copy(update={"design": design}), shelf, job.grams)
@@ -160,9 +167,37 @@ def techniques(world: World, state: State, job: Job) -> tuple[TechniqueOutlook, 
                 family=other.family,
                 how=other.how,
                 outlook=outlook(outcome, value),
+                needs="",
+                face=coded(face_of(recipe, shelf, other.id, outcome, world.seed)),
             )
         )
-    return tuple(sorted(out, key=lambda x: -x.outlook.value))
+    several = len(portions) > 1
+
+    def rank(x: TechniqueOutlook) -> tuple[bool, float]:
+        # One colour is no answer to several: it stands after all that keep them apart.
+        return several and x.technique in ONE_COLOUR, -x.outlook.value if x.outlook is not None else 1.0
+
+    return tuple(sorted(out, key=rank))
+
+
+def _needs(technique: Technique, portions: int) -> str:
+    if technique.pots == 0:
+        return "goes on top of another"
+    if portions < technique.pots:
+        return f"needs {technique.pots} portions"
+    return f"at most {technique.most} portions" if technique.most is not None and portions > technique.most else ""
+
+
+def _unplayed(recipe: Recipe, shelf: Shelf, technique: Technique, needs: str, seed: int) -> TechniqueOutlook:
+    return TechniqueOutlook(
+        technique=technique.id,
+        name=technique.name,
+        family=technique.family,
+        how=technique.how,
+        outlook=None,
+        needs=needs,
+        face=coded(meant(recipe, shelf, technique, seed)),
+    )
 
 
 def amiss_at(played: Played) -> Array:
@@ -232,9 +267,9 @@ def _stage(level: float) -> str:
 
 def says(played: Played, names: Sequence[str]) -> str:
     """A step that may fail, in one sentence: "drop Ash finds it too thick 4 times in 10"."""
-    wrong = "too thick" if played.thick >= played.thin else "too thin"
-    odds = max(played.thick, played.thin)
     worst = int(np.argmin(played.each.mean(axis=1))) if len(names) > 1 else 0
     who = names[worst] if names else "it"
+    thin = played.stint.lanes[worst] in played.too_thin_in if names else played.thin > played.thick
+    odds = float(1 - played.each[worst].mean()) if names else max(played.thick, played.thin)
     own = played.stint.label.endswith(who) or not names
-    return f"{played.stint.label} finds {'it' if own else who} {wrong} {in_ten(odds)}"
+    return f"{played.stint.label} finds {'it' if own else who} {'too thin' if thin else 'too thick'} {in_ten(odds)}"

@@ -4,11 +4,14 @@ Lenient in shape, so that a half-typed draft can be kept; it judges nothing but 
 """
 
 from .design import check
+from .fill import CutPlan, Leaning, Placement, cut_plan, leaning, stands, steepest, toppings_at
 from .mould import millilitres
 from .order import MISPLACED, misplaced, moment_of, vessel_of, words
+from .pattern import Pattern, pattern_of, with_pattern
 from .recipe import (
     MOST_PORTIONS,
     MOST_SCENT,
+    MOST_STEPS,
     Basis,
     Box,
     ByConcentration,
@@ -26,6 +29,8 @@ from .recipe import (
     Recipe,
     Scent,
     Size,
+    StandBy,
+    Topping,
     Tube,
     WaterRule,
     Wrap,
@@ -36,11 +41,18 @@ from .steps import (
     BlendStep,
     ColourStep,
     CombineStep,
+    DropStep,
+    EmbedStep,
     LayerStep,
     LookStep,
+    PassStep,
+    PipeStep,
     PourStep,
     ScentStep,
+    SpareStep,
     SplitStep,
+    SpoonStep,
     Step,
+    TopStep,
     WaitStep,
 )

@@ -7,8 +7,11 @@ from ..values import Fault, Mend
 from .recipe import MOST_PORTIONS, MOST_SCENT, Recipe
 from .steps import INTO_MOULD, ON_MOULD, BlendStep, ColourStep, CombineStep, LookStep, ScentStep, SplitStep
 
+MOST_TILT = 60.0  # degrees [chosen]
+GONE = 0.98  # share of a portion that is used from which nothing is left to stir [chosen]
 
-def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
+
+def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:  # noqa: PLR0912 - one rule a branch
     """Faults of the design within its recipe."""
     design = recipe.design
     if not design.portions:
@@ -48,6 +51,13 @@ def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     for field in ("split_minutes", "colour_minutes"):
         if not 0 <= getattr(design, field) <= 60:
             yield Fault(pointer=f"/design/{field}", says="A step takes from 0 to 60 minutes.")
+    for field, most, words in (("pot", 50_000.0, "A pot weighs"), ("residue", 500.0, "A cup keeps")):
+        if not 0 <= getattr(design, field) <= most:
+            yield Fault(pointer=f"/design/{field}", says=f"{words} from 0 to {most:g} g.")
+    if not 0 <= design.tilt <= MOST_TILT:
+        yield Fault(pointer="/design/tilt", says=f"A mould leans from 0 to {MOST_TILT:g} degrees.")
+    if sum(p.rest for p in design.portions) > 1:
+        yield Fault(pointer="/design/portions", says="Only one portion can take what the others leave.")
     yield from _steps(recipe)
 
 
@@ -85,16 +95,22 @@ def _steps(recipe: Recipe) -> Iterator[Fault]:  # noqa: PLR0912 - one rule a bra
                 yield Fault(pointer=f"{at}/batch", says=f"No portion is of a batch called {step.batch or 'the pot'}.")
             continue
         if isinstance(step, SplitStep):
+            if step.batch is not None and step.batch not in design.batches:
+                yield Fault(pointer=f"{at}/batch", says=f"There is no batch called {step.batch}.")
             continue
         unknown = next((n for n in step.who if n not in names), None)
         if unknown is not None:
             yield Fault(pointer=f"{at}/who", says=f"There is no portion called {unknown}.")
             continue
-        if isinstance(step, BlendStep | ColourStep | ScentStep) and not step.who:
-            yield Fault(pointer=f"{at}/who", says="Say which portions.")
+        if isinstance(step, BlendStep | ColourStep | ScentStep):
+            if not step.who:
+                yield Fault(pointer=f"{at}/who", says="Say which portions.")
+            gone = next((n for n in step.who if used[n] >= GONE), None)
+            if gone is not None:
+                yield Fault(pointer=at, says=f"{gone} is in the mould by then.")
         if not isinstance(step, LookStep):
             continue
-        if step.do in INTO_MOULD and not step.who:
+        if step.do in INTO_MOULD and not step.who and not poured:
             yield Fault(pointer=f"{at}/who", says="Say which portions go in.")
         if step.do in ON_MOULD and not poured:
             yield Fault(pointer=at, says="Nothing is in the mould yet.")

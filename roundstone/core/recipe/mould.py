@@ -72,9 +72,13 @@ def bars(mould: Mould, grams_per_millilitre: float) -> Bars:
     name = "loaf" if isinstance(mould, Box) else "tube"
     if mould.cut <= 0:
         return Bars(mould=name, count=mould.count, grams=each, batter=batter)
+    trim, across = (mould.trim, mould.across) if isinstance(mould, Box) else (0.0, 0.0)
+    wide = mould.width * 10 if isinstance(mould, Box) else 0.0
     # A hair of tolerance: 24 cm at 24 mm is ten bars, not nine.
-    pieces = int(long * 10 / mould.cut + 1e-6)
-    return Bars(mould=name, count=mould.count * pieces, grams=each * mould.cut / (long * 10), batter=batter)
+    pieces = int((long * 10 - 2 * trim) / mould.cut + 1e-6)
+    rows = int(wide / across + 1e-6) if across > 0 else 1
+    grams = each * mould.cut / (long * 10) * (across / wide if across > 0 else 1.0)
+    return Bars(mould=name, count=mould.count * pieces * rows, grams=grams, batter=batter)
 
 
 def check(mould: Mould, pointer: str) -> Iterator[Fault]:
@@ -93,5 +97,9 @@ def check(mould: Mould, pointer: str) -> Iterator[Fault]:
         long = mould.length if isinstance(mould, Box) else mould.fill
         if mould.cut < 0 or mould.cut > max(long, 0) * 10:
             yield Fault(pointer=f"{pointer}/cut", says="A bar cannot be thicker than the block it is cut from.")
+        elif isinstance(mould, Box) and not 0 <= 2 * mould.trim <= mould.length * 10 - mould.cut:
+            yield Fault(pointer=f"{pointer}/trim", says="The ends that are cut off leave no bar.")
+        elif isinstance(mould, Box) and (mould.across < 0 or mould.across > mould.width * 10):
+            yield Fault(pointer=f"{pointer}/across", says="A bar cannot be wider than the block it is cut from.")
         elif 0 < mould.cut < THINNEST_BAR:
             yield Fault(pointer=f"{pointer}/cut", says=f"A bar is at least {THINNEST_BAR:g} mm thick; 0 is uncut.")

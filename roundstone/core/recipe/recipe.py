@@ -4,6 +4,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from ..face import Tint
 from ..shelf import Moment, TechniqueId
 from ..values import Celsius, Grams, Id, Minutes, Name, Share, Value
 from .lift import lifted
@@ -88,7 +89,11 @@ class ByWeight(Value):
 
 
 class Box(Value):
-    """A loaf or slab mould, inside measures in centimetres; `cut` is the bar's thickness in millimetres, 0 uncut."""
+    """A loaf or slab mould, inside measures in centimetres; `cut` is the bar's thickness in millimetres, 0 uncut.
+
+    `across` is the second cut of a slab, millimetres of its width (0: bars as long as it is wide); `trim` millimetres
+    cut off at each end before the bars.
+    """
 
     shape: Literal["box"] = "box"
     count: int = 1
@@ -96,6 +101,8 @@ class Box(Value):
     width: float
     fill: float
     cut: float = 0.0
+    across: float = 0.0
+    trim: float = 0.0
 
 
 class Tube(Value):
@@ -137,6 +144,8 @@ class Portion(Value):
     """A part of the batter. `of` names the portion it is taken from, else it comes from its `batch` ("" is the pot).
 
     `scent` is its share of the full dose: 0 none, 1 full, less or more; `coloured` how its colour is worked in.
+    `tint` is how its soap shall look (None: as its colourant does). Of several portions the one that is the `rest`
+    takes what the others leave: it stays in the pot.
     """
 
     name: Name
@@ -146,11 +155,30 @@ class Portion(Value):
     coloured: Literal["hand", "stick", "not"] = "hand"
     of: Name = ""
     batch: Name = ""
+    tint: Tint | None = None
+    rest: bool = False
 
     @property
     def scented(self) -> bool:
         """Whether any fragrance goes in."""
         return self.scent > 0
+
+
+class Topping(Value):
+    """What is set on the top: so many a bar, each so many millimetres wide and standing so high."""
+
+    name: Name
+    a_bar: int = Field(default=1, ge=1, le=12)
+    wide: float = Field(default=8.0, gt=0, le=200)
+    high: float = Field(default=4.0, ge=0, le=100)
+
+
+class StandBy(Value):
+    """A technique stood ready under a step, by the step's label, with the words that tell when it is due."""
+
+    step: Name
+    technique: TechniqueId
+    trigger: Annotated[str, Field(max_length=200)] = ""
 
 
 MOST_PORTIONS = 24
@@ -163,7 +191,9 @@ class Design(Value):
     In `layers` every portion is a batch of its own, combined by itself from its raw share of fats and lye; else a
     portion that names a `batch` is part of that. `scent_at` is when the fragrance goes in: into the fats (proven ones),
     the whole pot at emulsion, or each portion after the split, and `scent_by` whisked by hand or with the stick.
-    `colour_minutes` are for all colouring and scenting together. `wrap` is how the mould rests.
+    `colour_minutes` are for all colouring and scenting together. `wrap` is how the mould rests. `pot` is what the empty
+    pot weighs and `residue` what is left in each cup, in grams; `tilt` is how the mould leans while it is filled, in
+    degrees, and `toppings` stand on the top. `ready` are the fall-backs the maker stood ready.
     """
 
     portions: tuple[Portion, ...] = Field(max_length=MOST_PORTIONS)
@@ -175,6 +205,11 @@ class Design(Value):
     scent_at: Literal["fats", "emulsion", "portions"] = "portions"
     scent_by: Literal["hand", "stick"] = "hand"
     wrap: Wrap = "covered"
+    pot: Grams = 0.0
+    residue: Grams = 0.0
+    tilt: float = 0.0
+    toppings: tuple[Topping, ...] = Field(default=(), max_length=12)
+    ready: tuple[StandBy, ...] = Field(default=(), max_length=24)
 
     def batch_of(self, portion: Portion) -> str:
         """Name of the batch a portion is of; "" is the pot."""

@@ -37,9 +37,10 @@ class BlendStep(_Step):
 
 
 class SplitStep(_Step):
-    """The pot is divided."""
+    """A pot is divided: all pots at once, or the one of a batch ("" is the first)."""
 
     do: Literal["split"] = "split"
+    batch: Name | None = None
 
 
 class ColourStep(_Step):
@@ -65,7 +66,8 @@ class WaitStep(_Step):
 
 
 class _Look(_Step):
-    """As `Wants`; what is None is as the act usually has it. Without `who` it is on what is in the mould."""
+    """As `Wants`; what is None is as the act usually has it, a gate or `to` of 1 is none. Without `who` it is on what
+    is in the mould."""
 
     who: Who = ()
     band: Band | None = None
@@ -108,8 +110,14 @@ class PipeStep(_Look):
     do: Literal["pipe"] = "pipe"
 
 
+Texture = Literal["as poured", "peaks", "dots", "drizzle", "scrolls", "botanicals", "mica line", "pressed flat"]
+
+
 class TopStep(_Look):
+    """What is kept back goes on top; `texture` is what is made of it."""
+
     do: Literal["top"] = "top"
+    texture: Texture = "as poured"
 
 
 class EmbedStep(_Look):

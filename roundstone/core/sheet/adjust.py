@@ -68,8 +68,44 @@ class PortionPerMould(Value):
     kind: Literal["portion_per_mould"] = "portion_per_mould"
 
 
+class PortionAmount(Value):
+    """A portion is so much of the batter: percent of it, grams, or cups. The one that is the rest, else the largest of
+    the others, takes what that leaves; where it cannot, the share stands as typed.
+    """
+
+    kind: Literal["portion_amount"] = "portion_amount"
+    row: int
+    amount: float
+    unit: Literal["%", "g", "cup"] = "%"
+
+
+class PortionScent(Value):
+    """A portion gets so many grams of the fragrance."""
+
+    kind: Literal["portion_scent"] = "portion_scent"
+    row: int
+    grams: Grams
+
+
+class MovePortion(Value):
+    """A portion stands at another place in the ledger."""
+
+    kind: Literal["move_portion"] = "move_portion"
+    row: int
+    to: int
+
+
 Act = Annotated[
-    FatGrams | FatTyped | Balance | AddFat | AddPortion | TakePortion | PortionPerMould,
+    FatGrams
+    | FatTyped
+    | Balance
+    | AddFat
+    | AddPortion
+    | TakePortion
+    | PortionPerMould
+    | PortionAmount
+    | PortionScent
+    | MovePortion,
     Field(discriminator="kind"),
 ]
 NAMES = ("Accent", "Second accent", *(f"Portion {i}" for i in range(3, MOST_PORTIONS + 2)))
@@ -91,10 +127,83 @@ def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
             out = _with_portions(recipe, _cut(recipe.design.portions))
         case TakePortion():
             left = _with_portions(recipe, _without(recipe.design.portions, act.row))
-            out = _moved(left, {recipe.design.portions[act.row].name: left.design.portions[0].name})
+            gone = recipe.design.portions[act.row].name
+            out = _moved(_unnamed(left, gone), {gone: left.design.portions[0].name})
         case PortionPerMould():
             out = _per_mould(recipe)
+        case PortionAmount():
+            out = _portion_amount(recipe, act, sheet)
+        case PortionScent():
+            out = _portion_scent(recipe, act, sheet)
+        case MovePortion():
+            portions = list(recipe.design.portions)
+            portions.insert(act.to, portions.pop(_portion_row(recipe, act.row)))
+            out = _with_portions(recipe, portions)
     return out
+
+
+def _unnamed(recipe: Recipe, gone: str) -> Recipe:
+    """The maker's own steps without a portion that is no more; a step that was for it alone goes with it."""
+    steps = []
+    for step in recipe.design.steps:
+        who = getattr(step, "who", ())
+        left = tuple(n for n in who if n != gone)
+        if who and not left:
+            continue
+        steps.append(step.model_copy(update={"who": left}) if left != who else step)
+    taken = tuple(p.model_copy(update={"of": ""}) if p.of == gone else p for p in recipe.design.portions)
+    design = recipe.design.model_copy(update={"steps": tuple(steps), "portions": taken})
+    return recipe.model_copy(update={"design": design})
+
+
+CUP = 236.588  # mL
+
+
+def _portion_row(recipe: Recipe, row: int) -> int:
+    if not 0 <= row < len(recipe.design.portions):
+        raise RuleBroken(Fault(pointer="/design/portions", says="There is no such portion."))
+    return row
+
+
+def _needs(sheet: Sheet | None, pointer: str) -> Sheet:
+    if sheet is None:
+        says = "Grams and cups can be typed once the recipe is weighed: mend it first."
+        raise RuleBroken(Fault(pointer=pointer, says=says))
+    return sheet
+
+
+def _portion_amount(recipe: Recipe, act: PortionAmount, sheet: Sheet | None) -> Recipe:
+    portions = list(recipe.design.portions)
+    row = _portion_row(recipe, act.row)
+    at = f"/design/portions/{row}/share"
+    if act.unit == "%":
+        share = act.amount / 100
+    else:
+        weighed = _needs(sheet, at)
+        batter = sum(p.batter for p in weighed.portions)
+        grams = act.amount if act.unit == "g" else act.amount * CUP * weighed.total / weighed.millilitres
+        share = grams / batter
+    others = [i for i in range(len(portions)) if i != row]
+    marked = [i for i in others if portions[i].rest]
+    takes = marked[0] if marked else max(others, key=lambda i: portions[i].share, default=None)
+    portions[row] = portions[row].model_copy(update={"share": round(share, 6)})
+    if takes is not None:
+        left = 1 - portions[row].share - sum(portions[i].share for i in others if i != takes)
+        if left > 0:
+            portions[takes] = portions[takes].model_copy(update={"share": round(left, 6)})
+    return _with_portions(recipe, portions)
+
+
+def _portion_scent(recipe: Recipe, act: PortionScent, sheet: Sheet | None) -> Recipe:
+    portions = list(recipe.design.portions)
+    row = _portion_row(recipe, act.row)
+    at = f"/design/portions/{row}/scent"
+    weighed = _needs(sheet, at)
+    full = sum(s.load for s in recipe.scents) * portions[row].share * weighed.fats
+    if full <= 0:
+        raise RuleBroken(Fault(pointer=at, says="There is no fragrance in this recipe yet."))
+    portions[row] = portions[row].model_copy(update={"scent": round(max(act.grams, 0.0) / full, 4)})
+    return _with_portions(recipe, portions)
 
 
 def _moved(recipe: Recipe, names: Mapping[str, str]) -> Recipe:

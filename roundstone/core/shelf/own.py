@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..face import Tint
 from ..values import Caution, Fault, Id, Name, RuleBroken, Share, Span, Value
 from .chemistry import ACID_MASS, NAOH, acid_value, saponification_value
 from .moments import WHEN
@@ -72,6 +73,7 @@ class NewAdditive(Value):
     fat: Share = Field(default=0.0, ge=0, le=0.6)
     inci: Name = ""
     salt: Name = Field(default="", description="name on a label of what an acid becomes, without its cation")
+    tint: Tint | Literal[""] = Field(default="", description="how soap coloured with it looks")
 
 
 NewIngredient = Annotated[NewFat | NewLiquid | NewAdditive, Field(discriminator="kind")]
@@ -222,6 +224,7 @@ def _additive(new: NewAdditive, additive_id: str) -> Additive:
         kind=new.sort,
         moment=new.moment,
         how=WHEN[new.moment],
+        tint=new.tint,
         factor=FACTOR_OF.get(new.sort),
         active=new.active,
         naoh=naoh,

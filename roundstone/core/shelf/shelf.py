@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from ..face import Tint
 from ..values import Celsius, Id, Name, Share, Value, listed
 from .chemistry import iodine_value
 from .scales import Scales
@@ -100,7 +101,8 @@ class Additive(Value):
     `moment` is where and when it usually goes in, `how` says so in words. `naoh` is the NaOH [g] one gram takes
     up; `active` the share of it that is the named substance; `spoon` the grams of a level teaspoon; `density` in
     g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used. `salt` is what an acid becomes on
-    a label, without its cation; `fat` its share of fat, with that fat's saponification value [mg KOH/g].
+    a label, without its cation; `fat` its share of fat, with that fat's saponification value [mg KOH/g]. `tint` is how
+    soap coloured with it looks.
     """
 
     id: Id
@@ -122,6 +124,7 @@ class Additive(Value):
     fat: Share = 0.0
     fat_sv: float = 0.0
     ceiling: float | None = None
+    tint: Tint | Literal[""] = ""
 
     @property
     def refused_above(self) -> float:

@@ -100,6 +100,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/faces/{code}/{width}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_face_faces__code___int_width__png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forecast": {
         parameters: {
             query?: never;
@@ -222,6 +238,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["api_restore_own_own__ingredient_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_patterns_patterns_get"];
+        put?: never;
+        post: operations["api_post_pattern_patterns_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/patterns/{pattern_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["api_delete_pattern_patterns__pattern_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/patterns/{pattern_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_restore_pattern_patterns__pattern_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -820,6 +884,19 @@ export interface components {
             on_top: boolean;
         };
         /**
+         * AddFinish
+         * @description What a finishing technique does comes after all else.
+         */
+        AddFinish: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_finish";
+            /** Technique */
+            technique: string;
+        };
+        /**
          * AddPortion
          * @description A new unscented portion is cut from the largest, so the whole stays whole.
          */
@@ -837,7 +914,8 @@ export interface components {
          *     `moment` is where and when it usually goes in, `how` says so in words. `naoh` is the NaOH [g] one gram takes
          *     up; `active` the share of it that is the named substance; `spoon` the grams of a level teaspoon; `density` in
          *     g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used. `salt` is what an acid becomes on
-         *     a label, without its cation; `fat` its share of fat, with that fat's saponification value [mg KOH/g].
+         *     a label, without its cation; `fat` its share of fat, with that fat's saponification value [mg KOH/g]. `tint` is how
+         *     soap coloured with it looks.
          */
         Additive: {
             /**
@@ -898,13 +976,18 @@ export interface components {
             source: string;
             /** Spoon */
             spoon: number;
+            /**
+             * Tint
+             * @default
+             */
+            tint: string | "";
             /** Usual */
             usual: number;
         };
         /** Adjust */
         Adjust: {
             /** Act */
-            act: components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"];
+            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"];
             recipe: components["schemas"]["Recipe"];
         };
         /** Adjusted */
@@ -994,6 +1077,18 @@ export interface components {
              * @default
              */
             warning: string;
+        };
+        /**
+         * Aged
+         * @description A tint wet in its cup, cut the day after, and cured.
+         */
+        Aged: {
+            /** Cured */
+            cured: string;
+            /** Cut */
+            cut: string;
+            /** Wet */
+            wet: string;
         };
         /**
          * ArchiveFile
@@ -1100,8 +1195,16 @@ export interface components {
         /**
          * Box
          * @description A loaf or slab mould, inside measures in centimetres; `cut` is the bar's thickness in millimetres, 0 uncut.
+         *
+         *     `across` is the second cut of a slab, millimetres of its width (0: bars as long as it is wide); `trim` millimetres
+         *     cut off at each end before the bars.
          */
         Box: {
+            /**
+             * Across
+             * @default 0
+             */
+            across: number;
             /**
              * Count
              * @default 1
@@ -1121,6 +1224,11 @@ export interface components {
              * @enum {string}
              */
             shape: "box";
+            /**
+             * Trim
+             * @default 0
+             */
+            trim: number;
             /** Width */
             width: number;
         };
@@ -1246,6 +1354,21 @@ export interface components {
              * @enum {string}
              */
             shape: "cavities";
+        };
+        /**
+         * ChangeStep
+         * @description A step becomes another.
+         */
+        ChangeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_step";
+            /** Row */
+            row: number;
+            /** Step */
+            step: components["schemas"]["CombineStep"] | components["schemas"]["BlendStep"] | components["schemas"]["SplitStep"] | components["schemas"]["ColourStep"] | components["schemas"]["ScentStep"] | components["schemas"]["WaitStep"] | components["schemas"]["PourStep"] | components["schemas"]["LayerStep"] | components["schemas"]["DropStep"] | components["schemas"]["PassStep"] | components["schemas"]["SpoonStep"] | components["schemas"]["PipeStep"] | components["schemas"]["TopStep"] | components["schemas"]["EmbedStep"] | components["schemas"]["SpareStep"];
         };
         /**
          * Claim
@@ -1533,13 +1656,57 @@ export interface components {
             wanted: number;
         };
         /**
+         * CupColour
+         * @description A colourant of one cup: grams, level teaspoons in words, and grams to a cup of batter.
+         */
+        CupColour: {
+            /** A Cup */
+            a_cup: string;
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
+            /** Name */
+            name: string;
+            /** Row */
+            row: number;
+            /** Shown */
+            shown: string;
+            /** Spoons */
+            spoons: string;
+            /** Tiny */
+            tiny: boolean;
+        };
+        /**
+         * CutPlan
+         * @description Where a box is cut, in mm: `wires` along its length from the left end, `across` over its width; `bar` is one bar
+         *     (length × width × height), and `ends` what is left at each end.
+         */
+        CutPlan: {
+            /** Across */
+            across: number[];
+            /** Bar */
+            bar: number[];
+            /** Bars */
+            bars: number;
+            /** Ends */
+            ends: number;
+            /** Says */
+            says: string;
+            /** Wires */
+            wires: number[];
+        };
+        /**
          * Design
          * @description Portions, and steps on the batter's clock: those of a technique, or the maker's own `steps`.
          *
          *     In `layers` every portion is a batch of its own, combined by itself from its raw share of fats and lye; else a
          *     portion that names a `batch` is part of that. `scent_at` is when the fragrance goes in: into the fats (proven ones),
          *     the whole pot at emulsion, or each portion after the split, and `scent_by` whisked by hand or with the stick.
-         *     `colour_minutes` are for all colouring and scenting together. `wrap` is how the mould rests.
+         *     `colour_minutes` are for all colouring and scenting together. `wrap` is how the mould rests. `pot` is what the empty
+         *     pot weighs and `residue` what is left in each cup, in grams; `tilt` is how the mould leans while it is filled, in
+         *     degrees, and `toppings` stand on the top. `ready` are the fall-backs the maker stood ready.
          */
         Design: {
             /**
@@ -1556,6 +1723,23 @@ export interface components {
             colour_minutes: number;
             /** Portions */
             portions: components["schemas"]["Portion"][];
+            /**
+             * Pot
+             * @description grams
+             * @default 0
+             */
+            pot: number;
+            /**
+             * Ready
+             * @default []
+             */
+            ready: components["schemas"]["StandBy"][];
+            /**
+             * Residue
+             * @description grams
+             * @default 0
+             */
+            residue: number;
             /**
              * Scent At
              * @default portions
@@ -1581,6 +1765,16 @@ export interface components {
             steps: (components["schemas"]["CombineStep"] | components["schemas"]["BlendStep"] | components["schemas"]["SplitStep"] | components["schemas"]["ColourStep"] | components["schemas"]["ScentStep"] | components["schemas"]["WaitStep"] | components["schemas"]["PourStep"] | components["schemas"]["LayerStep"] | components["schemas"]["DropStep"] | components["schemas"]["PassStep"] | components["schemas"]["SpoonStep"] | components["schemas"]["PipeStep"] | components["schemas"]["TopStep"] | components["schemas"]["EmbedStep"] | components["schemas"]["SpareStep"])[];
             /** Technique */
             technique: string;
+            /**
+             * Tilt
+             * @default 0
+             */
+            tilt: number;
+            /**
+             * Toppings
+             * @default []
+             */
+            toppings: components["schemas"]["Topping"][];
             /**
              * Wrap
              * @default covered
@@ -1959,6 +2153,18 @@ export interface components {
             sure: boolean;
         };
         /**
+         * Faces
+         * @description Codes of the face a plan leads to, as it is likeliest: wet in the mould, cut, and cured.
+         */
+        Faces: {
+            /** Cured */
+            cured: string;
+            /** Cut */
+            cut: string;
+            /** Wet */
+            wet: string;
+        };
+        /**
          * FallBack
          * @description A technique stood ready under a risky step: its trigger, and both outlooks in the batters that pull it.
          */
@@ -2203,6 +2409,7 @@ export interface components {
             emulsion: components["schemas"]["Quantiles"];
             /** Emulsion Seen */
             emulsion_seen: boolean;
+            faces: components["schemas"]["Faces"];
             /** Lanes */
             lanes: components["schemas"]["LaneForecast"][];
             outlook: components["schemas"]["Outlook"];
@@ -2476,6 +2683,8 @@ export interface components {
             share: number;
             /** Stages */
             stages: components["schemas"]["StageTime"][];
+            /** Tint */
+            tint: string;
         };
         /**
          * LayerStep
@@ -2571,6 +2780,106 @@ export interface components {
             trade: components["schemas"]["NoiseView"];
             /** Tuning */
             tuning: number | null;
+        };
+        /**
+         * Ledger
+         * @description Rows in pour-off order, batch by batch; `alike` says which look the same while they are wet.
+         */
+        Ledger: {
+            /** Alike */
+            alike: string[];
+            mould: components["schemas"]["MouldFill"] | null;
+            /**
+             * Pot
+             * @description grams
+             */
+            pot: number;
+            /** Pot Shown */
+            pot_shown: string;
+            /** Rows */
+            rows: components["schemas"]["LedgerRow"][];
+            scenting: components["schemas"]["Scenting"] | null;
+        };
+        /**
+         * LedgerRow
+         * @description A portion, by its place `portion` in the design; `vessel` is what to write on its cup.
+         *
+         *     It is poured off `source` ("" the pot) until that reads `until`, having read `reads`; who `stays` is what is left.
+         *     One combined by itself is `raw` shares of pot and jug. `in_mould` is what gets there, `kept` what of it is kept for the top. `height` is its layer in the mould, cm, and
+         *     `a_percent` what one percent more would add to that.
+         */
+        LedgerRow: {
+            /** A Percent */
+            a_percent: number | null;
+            aged: components["schemas"]["Aged"];
+            /** Batch */
+            batch: string;
+            /**
+             * Batter
+             * @description grams
+             */
+            batter: number;
+            /** Colours */
+            colours: components["schemas"]["CupColour"][];
+            /** Cups */
+            cups: number;
+            /** Height */
+            height: number | null;
+            /**
+             * In Mould
+             * @description grams
+             */
+            in_mould: number;
+            /** Kept */
+            kept: string;
+            /** Name */
+            name: string;
+            /** Own Tint */
+            own_tint: boolean;
+            /** Portion */
+            portion: number;
+            /** Raw */
+            raw: string;
+            /** Reads */
+            reads: string;
+            /**
+             * Scent
+             * @description grams
+             */
+            scent: number;
+            /** Scent Says */
+            scent_says: string;
+            /**
+             * Scent Share
+             * @description a fraction, 0 to 1
+             */
+            scent_share: number;
+            /** Scent Shown */
+            scent_shown: string;
+            /**
+             * Share
+             * @description a fraction, 0 to 1
+             */
+            share: number;
+            /** Shown */
+            shown: string;
+            /** Source */
+            source: string;
+            /** Stays */
+            stays: boolean;
+            /**
+             * Superfat
+             * @description a fraction, 0 to 1
+             */
+            superfat: number;
+            /** Tint */
+            tint: string;
+            /** Uneven */
+            uneven: boolean;
+            /** Until */
+            until: string;
+            /** Vessel */
+            vessel: string;
         };
         /**
          * LeftOut
@@ -2989,6 +3298,53 @@ export interface components {
             scores: components["schemas"]["Scores"];
         };
         /**
+         * MouldFill
+         * @description How the mould fills: the height of all batter against its own, in cm, at its lean, and where it is cut.
+         */
+        MouldFill: {
+            cuts: components["schemas"]["CutPlan"] | null;
+            /** Ends */
+            ends: string;
+            /** Height */
+            height: number;
+            /** Holds */
+            holds: number;
+            /** Says */
+            says: string[];
+            /** Toppings */
+            toppings: components["schemas"]["Placement"][];
+        };
+        /**
+         * MovePortion
+         * @description A portion stands at another place in the ledger.
+         */
+        MovePortion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_portion";
+            /** Row */
+            row: number;
+            /** To */
+            to: number;
+        };
+        /**
+         * MoveStep
+         * @description A step goes to another place; `row` and `to` count the plan's steps as the forecast lists them.
+         */
+        MoveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_step";
+            /** Row */
+            row: number;
+            /** To */
+            to: number;
+        };
+        /**
          * Moved
          * @description The maker says that a tap was made at another minute.
          */
@@ -3105,6 +3461,12 @@ export interface components {
              * @default 4
              */
             spoon: number;
+            /**
+             * Tint
+             * @description how soap coloured with it looks
+             * @default
+             */
+            tint: string | "";
             /**
              * Usual
              * @description g per kg of fats
@@ -3260,6 +3622,20 @@ export interface components {
         NewOwn: {
             /** Ingredient */
             ingredient: components["schemas"]["NewFat"] | components["schemas"]["NewLiquid"] | components["schemas"]["NewAdditive"];
+        };
+        /**
+         * NewPattern
+         * @description The design of a recipe to keep; with `replace` it takes the place of one of the same name.
+         */
+        NewPattern: {
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Replace
+             * @default false
+             */
+            replace: boolean;
         };
         /**
          * NewPhoto
@@ -3504,6 +3880,27 @@ export interface components {
              */
             sure: boolean;
         };
+        /**
+         * PatternLine
+         * @description A pattern in the list; `face` is the code of its cut face, as it is meant.
+         */
+        PatternLine: {
+            /** Face */
+            face: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Portions */
+            portions: number;
+            /** Technique */
+            technique: string;
+        };
+        /** Patterns */
+        Patterns: {
+            /** Patterns */
+            patterns: components["schemas"]["PatternLine"][];
+        };
         /** PhotoView */
         PhotoView: {
             /** Days */
@@ -3591,6 +3988,20 @@ export interface components {
             who: string[];
         };
         /**
+         * Placement
+         * @description Toppings of one kind along the bar lines: middles in mm from the left end; `says` what is against it.
+         */
+        Placement: {
+            /** At */
+            at: number[];
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Wide */
+            wide: number;
+        };
+        /**
          * PlanView
          * @description Levers, how every technique would do in this batter, and fall-backs under the risky steps.
          */
@@ -3613,6 +4024,8 @@ export interface components {
          * @description A part of the batter. `of` names the portion it is taken from, else it comes from its `batch` ("" is the pot).
          *
          *     `scent` is its share of the full dose: 0 none, 1 full, less or more; `coloured` how its colour is worked in.
+         *     `tint` is how its soap shall look (None: as its colourant does). Of several portions the one that is the `rest`
+         *     takes what the others leave: it stays in the pot.
          */
         Portion: {
             /**
@@ -3639,6 +4052,11 @@ export interface components {
              */
             of: string;
             /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
+            /**
              * Scent
              * @description a fraction, 0 to 1
              * @default 1
@@ -3649,6 +4067,33 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             share: number;
+            /**
+             * Tint
+             * @default null
+             */
+            tint: string | null;
+        };
+        /**
+         * PortionAmount
+         * @description A portion is so much of the batter: percent of it, grams, or cups. The one that is the rest, else the largest of
+         *     the others, takes what that leaves; where it cannot, the share stands as typed.
+         */
+        PortionAmount: {
+            /** Amount */
+            amount: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "portion_amount";
+            /** Row */
+            row: number;
+            /**
+             * Unit
+             * @default %
+             * @enum {string}
+             */
+            unit: "%" | "g" | "cup";
         };
         /**
          * PortionPerMould
@@ -3660,6 +4105,24 @@ export interface components {
              * @enum {string}
              */
             kind: "portion_per_mould";
+        };
+        /**
+         * PortionScent
+         * @description A portion gets so many grams of the fragrance.
+         */
+        PortionScent: {
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "portion_scent";
+            /** Row */
+            row: number;
         };
         /**
          * PortionShown
@@ -4017,6 +4480,21 @@ export interface components {
             scouting: components["schemas"]["Scouting"] | null;
         };
         /**
+         * PutStep
+         * @description A new step stands at `row`; those from there on move behind it.
+         */
+        PutStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "put_step";
+            /** Row */
+            row: number;
+            /** Step */
+            step: components["schemas"]["CombineStep"] | components["schemas"]["BlendStep"] | components["schemas"]["SplitStep"] | components["schemas"]["ColourStep"] | components["schemas"]["ScentStep"] | components["schemas"]["WaitStep"] | components["schemas"]["PourStep"] | components["schemas"]["LayerStep"] | components["schemas"]["DropStep"] | components["schemas"]["PassStep"] | components["schemas"]["SpoonStep"] | components["schemas"]["PipeStep"] | components["schemas"]["TopStep"] | components["schemas"]["EmbedStep"] | components["schemas"]["SpareStep"];
+        };
+        /**
          * Quantiles
          * @description Times in minutes at which 10, 25, 50, 75 and 90 in 100 draws have happened.
          */
@@ -4251,6 +4729,11 @@ export interface components {
              * Format: date-time
              */
             changed: string;
+            /**
+             * Face
+             * @description code of its cut face, as its technique means it
+             */
+            face: string;
             /** Fats */
             fats: string[];
             /** Id */
@@ -4305,18 +4788,26 @@ export interface components {
         };
         /**
          * Reckoning
-         * @description A recipe weighed and forecast; all but the weighing is missing while it has faults.
+         * @description A recipe weighed and forecast; all but the weighing is missing while it has faults. `steps` are those of its
+         *     plan, spelled out, in the order of the forecast's.
          */
         Reckoning: {
             forecast: components["schemas"]["Forecast"] | null;
             heat: components["schemas"]["HeatPlan"] | null;
             label: components["schemas"]["Label"] | null;
+            /** @default null */
+            ledger: components["schemas"]["Ledger"] | null;
             reasons: components["schemas"]["Reasons"] | null;
             /**
              * Schools
              * @default []
              */
             schools: components["schemas"]["School"][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["CombineStep"] | components["schemas"]["BlendStep"] | components["schemas"]["SplitStep"] | components["schemas"]["ColourStep"] | components["schemas"]["ScentStep"] | components["schemas"]["WaitStep"] | components["schemas"]["PourStep"] | components["schemas"]["LayerStep"] | components["schemas"]["DropStep"] | components["schemas"]["PassStep"] | components["schemas"]["SpoonStep"] | components["schemas"]["PipeStep"] | components["schemas"]["TopStep"] | components["schemas"]["EmbedStep"] | components["schemas"]["SpareStep"])[];
             /** @default null */
             supply: components["schemas"]["Supply"] | null;
             weighing: components["schemas"]["Weighing"];
@@ -4470,6 +4961,18 @@ export interface components {
             note: string;
             /** Who */
             who: string[];
+        };
+        /**
+         * Scenting
+         * @description The fragrance over all cups against what is in the bottle; `says` when it does not reach.
+         */
+        Scenting: {
+            /** Left */
+            left: string;
+            /** Says */
+            says: string;
+            /** Shown */
+            shown: string;
         };
         /**
          * School
@@ -4825,6 +5328,17 @@ export interface components {
             sure: boolean;
         };
         /**
+         * SpellSteps
+         * @description The technique's steps become the maker's own, as they are.
+         */
+        SpellSteps: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spell_steps";
+        };
+        /**
          * Split
          * @description The batter was divided into the design's portions.
          */
@@ -4852,9 +5366,14 @@ export interface components {
         };
         /**
          * SplitStep
-         * @description The pot is divided.
+         * @description A pot is divided: all pots at once, or the one of a batch ("" is the first).
          */
         SplitStep: {
+            /**
+             * Batch
+             * @default null
+             */
+            batch: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5006,6 +5525,21 @@ export interface components {
             stage: string;
             time: components["schemas"]["Quantiles"];
         };
+        /**
+         * StandBy
+         * @description A technique stood ready under a step, by the step's label, with the words that tell when it is due.
+         */
+        StandBy: {
+            /** Step */
+            step: string;
+            /** Technique */
+            technique: string;
+            /**
+             * Trigger
+             * @default
+             */
+            trigger: string;
+        };
         /** StartPour */
         StartPour: {
             /** Recipe Id */
@@ -5045,9 +5579,10 @@ export interface components {
          *
          *     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
          *     `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
-         *     middle of the minutes it waits for the batter. What only prepares has a `weight` of 0 and no odds of its own.
+         *     middle of the minutes it waits for the batter, `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own.
          *     `thicken` names those that are thickened on purpose just before, `risky` the portions, by place, that may well not
-         *     suit it, `thin` those that are rather too thin than too thick.
+         *     suit it, `thin` those that are rather too thin than too thick. `takes` are its own minutes in this maker's hands,
+         *     `puts` what it puts into the mould, as a share of all batter, by portion.
          */
         StepForecast: {
             /** Do */
@@ -5079,6 +5614,8 @@ export interface components {
             odds: number;
             /** Portions */
             portions: number[];
+            /** Puts */
+            puts: number[];
             /** Risky */
             risky: number[];
             /**
@@ -5091,6 +5628,7 @@ export interface components {
              * @description minutes
              */
             start: number;
+            takes: components["schemas"]["Quantiles"];
             /** Thicken */
             thicken: string[];
             /** Thin */
@@ -5110,6 +5648,7 @@ export interface components {
              * @description minutes
              */
             waits: number;
+            waits_span: components["schemas"]["Span"];
             /** Wants */
             wants: string;
             /** Weight */
@@ -5191,6 +5730,19 @@ export interface components {
              * @enum {string}
              */
             kind: "take_portion";
+            /** Row */
+            row: number;
+        };
+        /**
+         * TakeStep
+         * @description A step is taken out.
+         */
+        TakeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take_step";
             /** Row */
             row: number;
         };
@@ -5286,16 +5838,21 @@ export interface components {
         };
         /**
          * TechniqueOutlook
-         * @description How a technique would come out in this batter, poured by these portions from the start.
+         * @description How a technique would come out in this batter, poured by these portions from the start: None where they do not
+         *     suit it, and then `needs` says why. `face` is the code of its cut face.
          */
         TechniqueOutlook: {
+            /** Face */
+            face: string;
             /** Family */
             family: string;
             /** How */
             how: string;
             /** Name */
             name: string;
-            outlook: components["schemas"]["Outlook"];
+            /** Needs */
+            needs: string;
+            outlook: components["schemas"]["Outlook"] | null;
             /** Technique */
             technique: string;
         };
@@ -5402,7 +5959,33 @@ export interface components {
              */
             who: "base" | "accents" | "each" | "one" | "all" | "first" | "others" | "in" | "rest" | "frost";
         };
-        /** TopStep */
+        /**
+         * TimeStep
+         * @description A step takes so many minutes, or so many `times` as long as it did.
+         */
+        TimeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "time_step";
+            /**
+             * Minutes
+             * @default null
+             */
+            minutes: number | null;
+            /** Row */
+            row: number;
+            /**
+             * Times
+             * @default null
+             */
+            times: number | null;
+        };
+        /**
+         * TopStep
+         * @description What is kept back goes on top; `texture` is what is made of it.
+         */
         TopStep: {
             /**
              * Band
@@ -5457,6 +6040,12 @@ export interface components {
              */
             skip: boolean | null;
             /**
+             * Texture
+             * @default as poured
+             * @enum {string}
+             */
+            texture: "as poured" | "peaks" | "dots" | "drizzle" | "scrolls" | "botanicals" | "mica line" | "pressed flat";
+            /**
              * To
              * @default null
              */
@@ -5476,6 +6065,29 @@ export interface components {
              * @default []
              */
             who: string[];
+        };
+        /**
+         * Topping
+         * @description What is set on the top: so many a bar, each so many millimetres wide and standing so high.
+         */
+        Topping: {
+            /**
+             * A Bar
+             * @default 1
+             */
+            a_bar: number;
+            /**
+             * High
+             * @default 4
+             */
+            high: number;
+            /** Name */
+            name: string;
+            /**
+             * Wide
+             * @default 8
+             */
+            wide: number;
         };
         /**
          * Try
@@ -5559,6 +6171,20 @@ export interface components {
             name: string;
             /** Right */
             right: string;
+        };
+        /**
+         * UsePattern
+         * @description The recipe is poured in this pattern.
+         */
+        UsePattern: {
+            /**
+             * Kind
+             * @default use_pattern
+             * @constant
+             */
+            kind: "use_pattern";
+            /** Pattern */
+            pattern: string;
         };
         /** Version */
         Version: {
@@ -6057,6 +6683,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Differences"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_face_faces__code___int_width__png_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+                width: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
                 };
             };
             /** @description Not Found */
@@ -6648,6 +7324,202 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_patterns_patterns_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Patterns"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_pattern_patterns_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPattern"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Patterns"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_delete_pattern_patterns__pattern_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pattern_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Patterns"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_restore_pattern_patterns__pattern_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pattern_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Patterns"];
+                };
             };
             /** @description Not Found */
             404: {

@@ -7,6 +7,7 @@ import { computed, ref, useId } from 'vue'
 import type { Forecast } from '../api/client'
 import { useWidth } from '../support/useWidth'
 import { minutes } from '../support/format'
+import { at, stopsOf, ticksOf, type Axis } from './axis'
 import { inkOn, shade, STAGES, TRAIL, type Stage } from './batter'
 import RibbonTable from './RibbonTable.vue'
 import StepBlock from './StepBlock.vue'
@@ -35,16 +36,13 @@ const narrow = computed(() => width.value < 560)
 const tall = computed(() => (narrow.value ? Math.min(props.lane, 42) : props.lane))
 const left = computed(() => (narrow.value ? 2 : 150))
 const right = 14
-const x = (minute: number) =>
-  left.value +
-  (Math.min(Math.max(minute, 0), props.forecast.axis) / props.forecast.axis) *
-    (width.value - left.value - right)
-
-const ticks = computed(() => {
-  const room = (width.value - left.value) / (narrow.value ? 60 : 90)
-  const every = [1, 2, 4, 5, 10, 20, 30, 60].find((t) => props.forecast.axis / t <= room) ?? 60
-  return Array.from({ length: Math.floor(props.forecast.axis / every) + 1 }, (_, i) => i * every)
-})
+const axis = computed<Axis>(() => ({
+  minutes: props.forecast.axis,
+  left: left.value,
+  width: width.value - left.value - right,
+}))
+const x = (minute: number) => at(axis.value, minute)
+const ticks = computed(() => ticksOf(axis.value, narrow.value ? 60 : 90))
 
 const TOP = 26
 const spans = computed(() => (props.quiet ? 32 : 40))
@@ -54,22 +52,14 @@ const nameRoom = computed(() => (narrow.value ? 22 : 0) + ghostRoom.value)
 const laneTop = (i: number) => TOP + nameRoom.value + i * (tall.value + spans.value + nameRoom.value)
 const height = computed(() => laneTop(props.forecast.lanes.length - 1) + tall.value + spans.value)
 
-/** Stops of a lane's gradient: the batter's mean level through time. */
-const stops = (i: number) =>
-  (props.forecast.lanes[i]?.shade ?? []).map((level, n, all) => ({
-    at: `${((100 * n) / (all.length - 1)).toFixed(2)}%`,
-    colour: shade(level),
-  }))
+const stops = (i: number) => stopsOf(props.forecast.lanes[i]?.shade ?? [], shade)
 
 /** The ghost's lanes on this ribbon's axis: its shades, the last of them held to the end, and its stages. */
 const ghosts = computed(() =>
   (props.ghost?.lanes ?? []).slice(0, props.forecast.lanes.length).map((lane, i) => ({
     y: laneTop(i) - GHOST - 3,
     end: left.value + ((props.ghost?.axis ?? 0) / props.forecast.axis) * (width.value - left.value - right),
-    stops: lane.shade.map((level, n, every) => ({
-      at: `${((100 * n) / (every.length - 1)).toFixed(2)}%`,
-      colour: shade(level),
-    })),
+    stops: stopsOf(lane.shade, shade),
     stages: lane.stages
       .filter((s) => s.time.q50 < props.forecast.axis)
       .map((s) => ({ stage: s.stage, x: x(s.time.q50), said: minutes(s.time.q50) })),
@@ -228,18 +218,26 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
       </g>
 
       <g v-for="(l, i) in forecast.lanes" :key="l.portion">
+        <ellipse
+          :cx="9"
+          :cy="narrow ? laneTop(i) - 12.5 - ghostRoom : laneTop(i) + 15"
+          rx="8.5"
+          ry="6"
+          :fill="l.tint"
+          :stroke="ink"
+        />
         <text
-          :x="0"
+          :x="24"
           :y="narrow ? laneTop(i) - 8 - ghostRoom : laneTop(i) + 20"
           :fill="ink"
           font-size="15.5"
           font-weight="700"
         >
-          {{ l.portion.length > 18 && !narrow ? `${l.portion.slice(0, 17)}…` : l.portion }}
+          {{ l.portion.length > 15 && !narrow ? `${l.portion.slice(0, 14)}…` : l.portion }}
           <title>{{ l.portion }}</title>
         </text>
         <text
-          :x="narrow ? width - right : 0"
+          :x="narrow ? width - right : 24"
           :y="narrow ? laneTop(i) - 8 - ghostRoom : laneTop(i) + 38"
           :text-anchor="narrow ? 'end' : 'start'"
           :fill="faint"

@@ -11,6 +11,7 @@ const work = computed(() =>
     ? [
         { name: 'recipe', label: 'Recipe', to: `/recipes/${id.value}` },
         { name: 'forecast', label: 'Forecast', to: `/recipes/${id.value}/forecast` },
+        { name: 'plan', label: 'Plan', to: `/recipes/${id.value}/plan` },
       ]
     : [],
 )

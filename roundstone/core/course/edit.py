@@ -1,0 +1,223 @@
+"""The plan changed by hand: its steps spelled out as the maker's own, then moved, timed, taken out, put in, changed."""
+
+from collections.abc import Iterator
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..recipe import (
+    INTO_MOULD,
+    MOST_STEPS,
+    ON_MOULD,
+    BlendStep,
+    ColourStep,
+    CombineStep,
+    DropStep,
+    EmbedStep,
+    LayerStep,
+    LookStep,
+    PassStep,
+    PipeStep,
+    PourStep,
+    Recipe,
+    ScentStep,
+    SpareStep,
+    SplitStep,
+    SpoonStep,
+    Step,
+    TopStep,
+    WaitStep,
+)
+from ..shelf import Shelf, TechniqueId
+from ..values import Fault, Minutes, RuleBroken, Value
+from .plan import NO_LEVEL, Stint, own_steps, plan, scaled
+
+ACTS: dict[str, type[LookStep]] = {
+    "pour": PourStep,
+    "layer": LayerStep,
+    "drop": DropStep,
+    "pass": PassStep,
+    "spoon": SpoonStep,
+    "pipe": PipeStep,
+    "top": TopStep,
+    "embed": EmbedStep,
+    "spare": SpareStep,
+}
+WANTED = ("band", "part", "weight", "keep", "wait", "gate", "to", "grain", "block")
+STEP_MOST = 2880.0  # minutes
+
+
+class StepEdit(Value):
+    """An edit of the steps."""
+
+
+class MoveStep(StepEdit):
+    """A step goes to another place; `row` and `to` count the plan's steps as the forecast lists them."""
+
+    kind: Literal["move_step"] = "move_step"
+    row: int
+    to: int
+
+
+class TimeStep(StepEdit):
+    """A step takes so many minutes, or so many `times` as long as it did."""
+
+    kind: Literal["time_step"] = "time_step"
+    row: int
+    minutes: Minutes | None = None
+    times: float | None = None
+
+
+class TakeStep(StepEdit):
+    """A step is taken out."""
+
+    kind: Literal["take_step"] = "take_step"
+    row: int
+
+
+class PutStep(StepEdit):
+    """A new step stands at `row`; those from there on move behind it."""
+
+    kind: Literal["put_step"] = "put_step"
+    row: int
+    step: Step
+
+
+class ChangeStep(StepEdit):
+    """A step becomes another."""
+
+    kind: Literal["change_step"] = "change_step"
+    row: int
+    step: Step
+
+
+class AddFinish(StepEdit):
+    """What a finishing technique does comes after all else."""
+
+    kind: Literal["add_finish"] = "add_finish"
+    technique: TechniqueId
+
+
+class SpellSteps(StepEdit):
+    """The technique's steps become the maker's own, as they are."""
+
+    kind: Literal["spell_steps"] = "spell_steps"
+
+
+StepAct = Annotated[
+    MoveStep | TimeStep | TakeStep | PutStep | ChangeStep | AddFinish | SpellSteps, Field(discriminator="kind")
+]
+
+
+def spelled(recipe: Recipe, shelf: Shelf, grams: float) -> tuple[Step, ...]:
+    """The plan's steps, each with all it wants, so that nothing is left to the technique: they plan to the same stints.
+
+    `grams` is the whole batter, which minutes go by.
+    """
+    stints = plan(recipe, shelf, grams)
+    steps = list(_spelled(recipe, shelf, stints))
+    # A label that the step alone would not give is kept as its note.
+    alone = own_steps(_with(recipe, steps).design, shelf, grams, scented=True)
+    textures = iter([s.texture for s in recipe.design.steps if isinstance(s, TopStep)])
+    out: list[Step] = []
+    for step, stint, bare in zip(steps, stints, alone, strict=True):
+        changes: dict[str, object] = {"note": stint.label} if bare.label != stint.label else {}
+        if isinstance(step, TopStep):
+            changes["texture"] = next(textures, step.texture)
+        out.append(step.model_copy(update=changes))
+    return tuple(out)
+
+
+def _spelled(recipe: Recipe, shelf: Shelf, stints: tuple[Stint, ...]) -> Iterator[Step]:
+    portions = recipe.design.portions
+    used = dict.fromkeys(range(len(portions)), 0.0)
+    for s in stints:
+        who = tuple(portions[i].name for i in s.lanes)
+        by: Literal["hand", "stick"] = "stick" if s.by == "stick" else "hand"
+        match s.do:
+            case "combine":
+                yield CombineStep(batch=s.batch, to=s.to or 1.0, minutes=s.minutes or None)
+            case "split":
+                whole = len(s.lanes) == len(portions)
+                yield SplitStep(
+                    minutes=s.minutes, batch=None if whole else recipe.design.batch_of(portions[s.lanes[0]])
+                )
+            case "blend":
+                yield BlendStep(who=who, to=s.to or 1.0, minutes=s.minutes)
+            case "colour":
+                yield ColourStep(who=who, by=by, minutes=s.minutes)
+            case "scent":
+                yield ScentStep(who=who, by=by, minutes=s.minutes)
+            case "wait":
+                yield WaitStep(who=who, until=s.to, minutes=s.minutes)
+            case _:
+                in_pots = s.do in INTO_MOULD
+                # More than there is of it comes from the bowl, or the mould: it is on what lies there.
+                lies = s.do in ON_MOULD or (in_pots and all(used[i] + s.wants.part > 1 + 1e-6 for i in s.lanes))
+                wants = {k: getattr(s.wants, k) for k in WANTED}
+                usual = shelf.acts[s.do]
+                wants |= {k: NO_LEVEL for k in ("gate", "to") if wants[k] is None and getattr(usual, k) is not None}
+                yield ACTS[s.do](who=() if lies else who, minutes=s.minutes, **wants, skip=s.wants.keep is not None)
+                for i in s.lanes if in_pots and not lies else ():
+                    used[i] += s.wants.part
+
+
+def _timed(step: Step, act: TimeStep) -> Step:
+    at = f"/design/steps/{act.row}/minutes"
+    if isinstance(step, CombineStep):
+        says = "How long it is blended to emulsion follows from the batter."
+        raise RuleBroken(Fault(pointer=at, says=says))
+    minutes = (step.minutes or 0.0) * (act.times or 1.0) if act.minutes is None else act.minutes
+    if not 0 <= minutes <= STEP_MOST:
+        raise RuleBroken(Fault(pointer=at, says="A step takes from 0 minutes to two days."))
+    return step.model_copy(update={"minutes": round(minutes, 2)})
+
+
+def _on_what_there_is(step: LookStep, recipe: Recipe, steps: list[Step]) -> LookStep:
+    """A finish is made of what the largest portion keeps back, a tenth of it, or on what is in the mould."""
+    if step.do in ON_MOULD:
+        return step
+    poured = {n for s in steps if isinstance(s, LookStep) for n in s.who}
+    free = [p.name for p in recipe.design.portions if p.name not in poured]
+    largest = max(recipe.design.portions, key=lambda p: p.share).name
+    return step.model_copy(update={"who": tuple(free) or (largest,), "part": 1.0 if free else 0.0})
+
+
+def _with(recipe: Recipe, steps: list[Step]) -> Recipe:
+    return recipe.model_copy(update={"design": recipe.design.model_copy(update={"steps": tuple(steps)})})
+
+
+def rearranged(recipe: Recipe, act: StepAct, shelf: Shelf, grams: float) -> Recipe:
+    """The recipe with its steps spelled out and the act done; RuleBroken where there is no such step."""
+    steps = list(spelled(recipe, shelf, grams))
+    if isinstance(act, SpellSteps):
+        return _with(recipe, steps)
+    if isinstance(act, AddFinish):
+        technique = shelf.techniques.get(act.technique)
+        if technique is None or technique.family not in ("finish", "texture"):
+            raise RuleBroken(Fault(pointer="/design/technique", says="This is no finish for another design."))
+        finish = [
+            ACTS[s.do](**{k: getattr(s, k) for k in WANTED}, minutes=scaled(s.minutes, grams)) for s in technique.steps
+        ]
+        return _with(recipe, [*steps, *(_on_what_there_is(s, recipe, steps) for s in finish)])
+    last = len(steps) if isinstance(act, PutStep) else len(steps) - 1
+    if not 0 <= act.row <= last:
+        raise RuleBroken(Fault(pointer="/design/steps", says="There is no such step any more."))
+    match act:
+        case MoveStep():
+            step = steps.pop(act.row)
+            steps.insert(min(max(act.to, 0), len(steps)), step)
+        case TimeStep():
+            steps[act.row] = _timed(steps[act.row], act)
+        case TakeStep():
+            if isinstance(steps[act.row], CombineStep):
+                says = "Without combining there is no batter: this step stays."
+                raise RuleBroken(Fault(pointer=f"/design/steps/{act.row}", says=says))
+            del steps[act.row]
+        case PutStep():
+            if len(steps) >= MOST_STEPS:
+                raise RuleBroken(Fault(pointer="/design/steps", says=f"A plan has {MOST_STEPS} steps at most."))
+            steps.insert(act.row, act.step)
+        case ChangeStep():
+            steps[act.row] = act.step
+    return _with(recipe, steps)

@@ -1,0 +1,225 @@
+<script setup lang="ts">
+/** One step, opened in place: what it wants, how long it takes these hands, of what, and whether it can be left out. */
+import { computed } from 'vue'
+import type { Act, Schemas, StepForecast } from '../api/client'
+import Choose from '../fields/Choose.vue'
+import NumberField from '../fields/NumberField.vue'
+import { injectDraft } from '../ledger/useDraft'
+import { minutes, number } from '../support/format'
+
+const props = defineProps<{
+  step: StepForecast
+  spelled: Schemas['Recipe']['design']['steps'][number]
+  row: number
+}>()
+const emit = defineEmits<{ close: []; gone: [] }>()
+const draft = injectDraft()
+type Step = typeof props.spelled
+type Look = Extract<Step, { band?: unknown }>
+
+const names = computed(() => draft.recipe.value?.design.portions.map((p) => p.name) ?? [])
+const look = computed(() =>
+  props.step.weight > 0 || 'band' in props.spelled ? (props.spelled as Look) : null,
+)
+const who = computed(() => ('who' in props.spelled ? (props.spelled.who ?? []) : null))
+const preps = computed(() => ['colour', 'scent'].includes(props.spelled.do))
+
+function change(changes: Record<string, unknown>) {
+  const step = { ...props.spelled, ...changes } as Step
+  void draft.adjust({ kind: 'change_step', row: props.row, step } as Act)
+}
+function toggle(name: string) {
+  const now = who.value ?? []
+  const next = now.includes(name) ? now.filter((n) => n !== name) : [...now, name]
+  if (next.length || !preps.value) change({ who: names.value.filter((n) => next.includes(n)) })
+}
+const LEVELS = { 1: 'emulsion', 2: 'light', 3: 'medium', 4: 'thick', 5: 'set' }
+const lo = computed(() => String(Math.min(Math.max(Math.round(look.value?.band?.[1] ?? 1), 1), 5)))
+const hi = computed(() => String(Math.min(Math.max(Math.ceil((look.value?.band?.[2] ?? 4) - 0.999), 1), 5)))
+/** A band from one stage to the end of another, with the usual soft ends. */
+function band(from: string, to: string) {
+  const low = Number(from)
+  const high = Math.max(Number(to), low) + 0.9
+  change({ band: [low <= 1 ? 0 : low - 0.7, low <= 1 ? 0 : low, high, Math.min(high + 0.9, 6.2)] })
+}
+const GATES = { 1: 'at once', 3.1: 'once it stands', 3.6: 'once it stands turned', 4: 'once it is firm' }
+const gate = computed(() => {
+  const now = look.value?.gate ?? 1
+  return Object.keys(GATES).reduce((best, key) =>
+    Math.abs(Number(key) - now) < Math.abs(Number(best) - now) ? key : best,
+  ) as unknown as '1'
+})
+const TO = {
+  1: 'as it is',
+  2.4: 'to light, with the stick',
+  3.3: 'to medium, with the stick',
+  4: 'to thick, with the stick',
+}
+const to = computed(() => {
+  const now = look.value?.to ?? 1
+  return Object.keys(TO).reduce((best, key) =>
+    Math.abs(Number(key) - now) < Math.abs(Number(best) - now) ? key : best,
+  ) as unknown as '1'
+})
+const TEXTURES = Object.fromEntries(
+  ['as poured', 'peaks', 'dots', 'drizzle', 'scrolls', 'botanicals', 'mica line', 'pressed flat'].map((t) => [
+    t,
+    t,
+  ]),
+)
+const BY = { hand: 'by hand', stick: 'with the stick' }
+</script>
+
+<template>
+  <section
+    class="relative mt-2 border-y-3 border-ink bg-chalk px-4 py-2.5"
+    :aria-label="`Step: ${step.label}`"
+    @keydown.esc="emit('close')"
+  >
+    <div class="flex flex-wrap items-center gap-x-6 gap-y-2">
+      <h2 class="text-lg font-bold">{{ step.label.charAt(0).toUpperCase() + step.label.slice(1) }}</h2>
+      <span class="flex items-baseline gap-2">
+        <NumberField
+          :model-value="Math.round(20 * (spelled.minutes ?? step.takes.q50)) / 20"
+          label="minutes"
+          unit="min"
+          hide-label
+          width="w-12"
+          :step="0.5"
+          lazy
+          @update:model-value="(m) => draft.adjust({ kind: 'time_step', row, minutes: m, times: null })"
+        />
+        <span class="note">in your hands {{ minutes(step.takes.q10) }} to {{ minutes(step.takes.q90) }}</span>
+      </span>
+      <span v-if="who" class="flex flex-wrap gap-1" role="group" aria-label="Portions in this step">
+        <button
+          v-for="name in names"
+          :key="name"
+          type="button"
+          class="key px-2 py-0.5 text-sm"
+          :class="who.includes(name) ? 'key-main' : ''"
+          :aria-pressed="who.includes(name)"
+          @click="toggle(name)"
+        >
+          {{ name || 'no name' }}
+        </button>
+      </span>
+      <Choose
+        v-if="preps"
+        :model-value="(spelled as { by?: 'hand' | 'stick' }).by ?? 'hand'"
+        :options="BY"
+        label="How it is stirred in"
+        @update:model-value="(by) => change({ by })"
+      />
+      <span class="ml-auto flex gap-2">
+        <button
+          type="button"
+          class="key"
+          :disabled="row === 0"
+          aria-label="Earlier"
+          @click="draft.adjust({ kind: 'move_step', row, to: row - 1 })"
+        >
+          ← earlier
+        </button>
+        <button
+          type="button"
+          class="key"
+          aria-label="Later"
+          @click="draft.adjust({ kind: 'move_step', row, to: row + 1 })"
+        >
+          later →
+        </button>
+        <button
+          v-if="step.do !== 'combine'"
+          type="button"
+          class="key"
+          @click="(draft.adjust({ kind: 'take_step', row }), emit('gone'))"
+        >
+          Take out
+        </button>
+        <button type="button" class="key key-main" @click="emit('close')">Done</button>
+      </span>
+    </div>
+    <div v-if="look" class="flex flex-wrap items-center gap-x-6 gap-y-2 pt-2 text-sm">
+      <span class="flex items-center gap-1.5">
+        wants
+        <Choose
+          :model-value="lo"
+          :options="LEVELS as Record<string, string>"
+          label="Thinnest it may be"
+          @update:model-value="(v) => band(v, hi)"
+        />
+        to
+        <Choose
+          :model-value="hi"
+          :options="LEVELS as Record<string, string>"
+          label="Thickest it may be"
+          @update:model-value="(v) => band(lo, v)"
+        />
+      </span>
+      <span v-if="look.part != null && who?.length" class="flex items-baseline gap-1.5">
+        uses
+        <NumberField
+          :model-value="look.part"
+          label="Share of the portion it uses"
+          hide-label
+          unit="%"
+          :scale="100"
+          width="w-12"
+          lazy
+          @update:model-value="(part) => change({ part: Math.min(Math.max(part, 0), 1) })"
+        />
+        of it
+      </span>
+      <label v-if="step.do === 'layer' || step.do === 'pour'" class="flex items-center gap-1.5">
+        on what is below
+        <Choose
+          :model-value="gate"
+          :options="GATES as unknown as Record<'1', string>"
+          label="When what is below is ready"
+          @update:model-value="(g) => change({ gate: Number(g) })"
+        />
+      </label>
+      <Choose
+        v-if="who?.length"
+        :model-value="to"
+        :options="TO as unknown as Record<'1', string>"
+        label="Thickened on purpose"
+        @update:model-value="(v) => change({ to: Number(v) })"
+      />
+      <label class="flex items-baseline gap-1.5">
+        waits at most
+        <NumberField
+          :model-value="look.wait ?? 0"
+          label="Longest wait for the batter"
+          hide-label
+          unit="min"
+          width="w-12"
+          lazy
+          @update:model-value="(wait) => change({ wait })"
+        />
+      </label>
+      <label class="flex items-center gap-1.5">
+        <input
+          type="checkbox"
+          class="size-4 accent-ink"
+          :checked="step.may_skip"
+          @change="change({ skip: ($event.target as HTMLInputElement).checked })"
+        />
+        may be left out
+      </label>
+      <Choose
+        v-if="spelled.do === 'top'"
+        :model-value="(spelled as { texture?: string }).texture ?? 'as poured'"
+        :options="TEXTURES"
+        label="What is made of the top"
+        @update:model-value="(texture) => change({ texture })"
+      />
+      <span class="text-quiet">
+        as drawn {{ Math.round(100 * step.odds) }} in 100, too thick {{ Math.round(100 * step.too_thick) }},
+        too thin {{ Math.round(100 * step.too_thin)
+        }}<template v-if="step.waits >= 0.5">; waits about {{ number(step.waits, 0) }} min</template>
+      </span>
+    </div>
+  </section>
+</template>

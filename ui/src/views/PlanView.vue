@@ -1,0 +1,248 @@
+<script setup lang="ts">
+/** Where a design meets its batter: will it work, what would mend it, and what to turn to. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { api, take, type Act, type Schemas } from '../api/client'
+import Choose from '../fields/Choose.vue'
+import Says from '../fields/Says.vue'
+import OutlookBar from '../forecast/OutlookBar.vue'
+import { usePlan } from '../forecast/usePlan'
+import { injectDraft } from '../ledger/useDraft'
+import Levers from '../plan/Levers.vue'
+import MouldCut from '../plan/MouldCut.vue'
+import PlanRibbon from '../plan/PlanRibbon.vue'
+import Portions from '../plan/Portions.vue'
+import StepPanel from '../plan/StepPanel.vue'
+import Techniques from '../plan/Techniques.vue'
+import CutFace from '../support/CutFace.vue'
+
+const draft = injectDraft()
+const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
+const design = computed(() => recipe.value.design)
+const reckoning = computed(() => (draft.sheet.value ? draft.reckoning.value : null))
+const forecast = computed(() => reckoning.value?.forecast ?? null)
+const { data: plan, error } = usePlan(draft)
+const technique = computed(() => plan.value?.techniques.find((t) => t.technique === design.value.technique))
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
+const percent = (share: number) => Math.round(100 * share)
+
+const sentence = computed(() => {
+  const weakest = forecast.value?.weakest
+  if (!weakest) return 'Nothing in this plan hangs on the batter.'
+  return weakest.odds < 0.9 ? `${capital(weakest.says)}.` : 'Every step finds its batter.'
+})
+
+// A lever that is tried stands as a ghost beside the plan until it is kept or let go.
+const tried = shallowRef<Schemas['Lever'] | null>(null)
+watch(draft.recipe, () => (tried.value = null))
+const { data: trial } = useQuery({
+  queryKey: ['trial', draft.id, tried],
+  queryFn: ({ signal }) =>
+    take(
+      api.POST('/api/forecast', {
+        body: { recipe: tried.value?.recipe as Schemas['Recipe'], seed: draft.id },
+        signal,
+      }),
+    ),
+  enabled: computed(() => tried.value !== null),
+  gcTime: 0,
+})
+const ghost = computed(() => (tried.value ? (trial.value?.forecast ?? null) : null))
+function keep(lever: Schemas['Lever']) {
+  draft.edit(`lever ${lever.key}`, (d) => void Object.assign(d, JSON.parse(JSON.stringify(lever.recipe))))
+}
+
+const chosen = ref<number | null>(null)
+const step = computed(() => (chosen.value === null ? undefined : forecast.value?.steps[chosen.value]))
+const spelled = computed(() => (chosen.value === null ? undefined : reckoning.value?.steps[chosen.value]))
+const others = ref(false)
+
+function move(row: number, to: number) {
+  void draft.adjust({ kind: 'move_step', row, to })
+  if (chosen.value === row) chosen.value = to
+}
+const ADDS: Record<string, string> = {
+  '': 'Add a step …',
+  pour: 'pour',
+  layer: 'layer',
+  drop: 'drop',
+  spoon: 'spoon',
+  top: 'top',
+  pass: 'tool through the mould',
+  embed: 'embeds',
+  pipe: 'pipe',
+  wait: 'wait',
+  blend: 'thicken with the stick',
+  colour: 'colour',
+  scent: 'scent',
+  spare: 'rest into a spare mould',
+}
+function add(what: string) {
+  if (!what) return
+  const row = chosen.value === null ? (forecast.value?.steps.length ?? 0) : chosen.value + 1
+  const near = step.value?.portions[0] ?? 0
+  const name = design.value.portions[near]?.name ?? ''
+  const bodies: Record<string, object> = {
+    pass: { do: 'pass' },
+    embed: { do: 'embed' },
+    wait: { do: 'wait', minutes: 5 },
+    blend: { do: 'blend', who: [name], to: 3 },
+  }
+  const part = ['pour', 'layer', 'drop', 'spoon', 'pipe', 'top'].includes(what) ? { part: 0 } : {}
+  const body = bodies[what] ?? { do: what, who: [name], ...part }
+  void draft.adjust({ kind: 'put_step', row, step: body } as unknown as Act).then(() => (chosen.value = row))
+}
+
+const SCENT_AT = {
+  portions: 'scent after the split',
+  emulsion: 'scent in the whole pot',
+  fats: 'scent in the fats',
+}
+const SCENT_BY = { hand: 'whisked in by hand', stick: 'stick-blended in' }
+const BATCHING = { whole: 'whole batter, then split', layers: 'layer by layer from raw shares' }
+const WRAPS = {
+  open: 'mould left open',
+  covered: 'mould covered',
+  insulated: 'mould in a towel',
+  oven: 'mould in a warm oven',
+  cold: 'mould in the fridge',
+}
+const filled = computed(() => {
+  const mould = reckoning.value?.ledger?.mould
+  return mould ? `to ${mould.height} of ${mould.holds} cm` : 'as it fills'
+})
+const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.startsWith('/design/steps')))
+</script>
+
+<template>
+  <div class="flex flex-wrap items-center gap-x-6 gap-y-1 pt-1">
+    <p class="text-xl font-bold" :class="draft.stale.value ? 'stale' : ''">
+      {{ forecast ? sentence : 'No forecast while something is wrong with the recipe.' }}
+    </p>
+    <span
+      v-if="forecast"
+      class="ml-auto flex min-w-0 items-center gap-3 max-lg:ml-0 max-lg:w-full"
+      :class="draft.stale.value ? 'stale' : ''"
+    >
+      <span class="w-72 max-sm:w-28">
+        <OutlookBar :outlook="forecast.outlook" class="block" />
+        <OutlookBar
+          v-if="ghost"
+          :outlook="ghost.outlook"
+          class="mt-0.5 block opacity-70 outline outline-dotted"
+        />
+      </span>
+      <span class="text-sm whitespace-nowrap">
+        <b class="fig">{{ percent(forecast.outlook.drawn) }}</b> as drawn ·
+        <b class="fig">{{ percent(forecast.outlook.different) }}</b> different, would sell ·
+        <b class="fig" :class="forecast.outlook.lost > 0.05 ? 'text-iron' : ''">{{
+          percent(forecast.outlook.lost)
+        }}</b>
+        lost
+        <template v-if="ghost">
+          → <b class="fig">{{ percent(ghost.outlook.drawn) }}</b></template
+        >
+      </span>
+    </span>
+  </div>
+  <ul v-if="!forecast" class="pb-2">
+    <li v-for="f in draft.faults.value" :key="f.pointer + f.says" class="says">{{ f.says }}</li>
+  </ul>
+  <PlanRibbon
+    v-if="forecast"
+    class="mt-1"
+    :class="draft.stale.value ? 'stale' : ''"
+    :forecast="forecast"
+    :trial="ghost"
+    :ready="design.ready ?? []"
+    :backs="plan?.fall_backs ?? []"
+    :chosen="chosen"
+    :filled="filled"
+    @choose="(row) => (chosen = row)"
+    @move="move"
+    @time="(row, times) => draft.adjust({ kind: 'time_step', row, minutes: null, times })"
+    @take="(row) => ((chosen = null), draft.adjust({ kind: 'take_step', row }))"
+  />
+  <Says
+    :faults="[
+      ...stepFaults,
+      ...draft.actFaults.value.filter((f) => !f.pointer.startsWith('/design/portions')),
+    ]"
+  />
+  <StepPanel
+    v-if="step && spelled && chosen !== null"
+    :step="step"
+    :spelled="spelled"
+    :row="chosen"
+    @close="chosen = null"
+    @gone="chosen = null"
+  />
+  <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 border-b border-rule py-2 text-sm">
+    <button type="button" class="key key-main" :aria-expanded="others" @click="others = !others">
+      {{ technique?.name ?? 'Techniques' }}{{ design.steps.length ? ', changed' : '' }} ▾
+    </button>
+    <Choose model-value="" :options="ADDS" label="Add a step" @update:model-value="add" />
+    <Choose
+      :model-value="design.scent_at ?? 'portions'"
+      :options="SCENT_AT"
+      label="When the fragrance goes in"
+      @update:model-value="(at) => draft.edit('scent at', (d) => void (d.design.scent_at = at))"
+    />
+    <Choose
+      :model-value="design.scent_by ?? 'hand'"
+      :options="SCENT_BY"
+      label="How the fragrance is stirred in"
+      @update:model-value="(by) => draft.edit('scent by', (d) => void (d.design.scent_by = by))"
+    />
+    <Choose
+      :model-value="design.batching ?? 'whole'"
+      :options="BATCHING"
+      label="How the batter is made"
+      @update:model-value="(how) => draft.edit('batching', (d) => void (d.design.batching = how))"
+    />
+    <Choose
+      :model-value="design.wrap ?? 'covered'"
+      :options="WRAPS"
+      label="How the mould rests"
+      @update:model-value="(wrap) => draft.edit('wrap', (d) => void (d.design.wrap = wrap))"
+    />
+    <RouterLink :to="`/recipes/${draft.id}/bench-sheet`" class="ml-auto underline">Order sheet</RouterLink>
+  </div>
+  <Says :faults="draft.faultsAt('/design/technique')" :cautions="draft.cautionsAt('/design/scent_at')" />
+  <p v-if="error" class="says" role="alert">{{ error.message }}</p>
+  <Techniques v-if="others" :techniques="plan?.techniques ?? []" @done="others = false" />
+  <div
+    class="mt-3 grid gap-x-8 gap-y-6 pb-8 md:grid-cols-[15rem_minmax(0,1fr)] xl:grid-cols-[15rem_minmax(0,1.35fr)_minmax(0,1fr)]"
+  >
+    <section v-if="forecast" aria-labelledby="face" :class="draft.stale.value ? 'stale' : ''">
+      <div class="ledger-head">
+        <h2 id="face">Cut face</h2>
+        <span class="note">{{ ghost ? 'as tried' : 'expected' }}</span>
+      </div>
+      <CutFace
+        class="-mt-3"
+        :code="(ghost ?? forecast).faces.cut"
+        :width="240"
+        says="The bar as it is likeliest to look when it is cut"
+      />
+      <ol class="flex justify-between pt-2">
+        <li v-for="age in ['wet', 'cut', 'cured'] as const" :key="age" class="text-center">
+          <CutFace :code="(ghost ?? forecast).faces[age]" :width="74" />
+          <span class="note block">{{ age }}</span>
+        </li>
+      </ol>
+    </section>
+    <Portions />
+    <div class="flex flex-col gap-6 md:col-span-2 xl:col-span-1">
+      <Levers
+        v-if="forecast"
+        :plan="plan"
+        :now="forecast.outlook"
+        :tried="tried?.key ?? null"
+        @try="(l) => (tried = l)"
+        @keep="keep"
+      />
+      <MouldCut />
+    </div>
+  </div>
+</template>
