@@ -20,6 +20,9 @@ if TYPE_CHECKING:
     from .store.keeping import Hold
 
 
+SEED = 0  # of the dice a plan is played on without a server
+
+
 class _RefusedError(Trouble):
     """It cannot be done; why was said in one sentence."""
 
@@ -283,6 +286,36 @@ def _compare(left: Path, right: Path, data: Path | None) -> int:
     return 0
 
 
+def _plan(file: Path, data: Path | None) -> int:
+    """What a recipe's plan comes to before its pour, as JSON; exit 1 when it cannot be weighed."""
+    from .core.batter import trade_knowledge
+    from .core.course import ledger, plan
+    from .core.forecast import fall_backs, job_of, levers, project
+    from .core.sheet import weigh
+
+    shelf = _shelf(data)
+    recipe = _recipe(file, shelf)
+    sheet = weigh(recipe, shelf).sheet
+    if sheet is None:
+        return _weigh(file, data, as_csv=False)
+    knowledge = trade_knowledge(shelf.fragrances.values())
+    told = project(recipe, sheet, shelf, knowledge, SEED)
+    ahead = told.course.followed.ahead
+    backs = fall_backs(told.world, told.at, ahead, told.outcome, job_of(told), told.course.technique)
+    out = {
+        "outlook": told.forecast.outlook.model_dump(mode="json"),
+        "weakest": told.forecast.weakest.model_dump(mode="json") if told.forecast.weakest else None,
+        "steps": [s.model_dump(mode="json") for s in told.forecast.steps],
+        "levers": [x.model_dump(mode="json") for x in levers(told, SEED).levers],
+        "fall_backs": [b.model_dump(mode="json") for b in backs],
+        "ledger": ledger(recipe, shelf, sheet, plan(recipe, shelf, sheet.total), {}).model_dump(mode="json"),
+        "face": told.forecast.faces.cut,
+        "standing": told.forecast.standing,
+    }
+    print(json.dumps(out, indent=2, ensure_ascii=False))
+    return 0
+
+
 def _cool(options: argparse.Namespace) -> int:
     """When jug and pot can meet; exit 1 when the recipe cannot be weighed."""
     from .core.heat import Reading, meet, start
@@ -328,6 +361,8 @@ def main(arguments: list[str] | None = None) -> int:
     weighing = commands.add_parser("weigh", help="weigh a recipe file, without a server")
     weighing.add_argument("file", type=Path, help="recipe as JSON; - reads standard input")
     weighing.add_argument("--csv", action="store_true", help="print the sheet as CSV instead of JSON")
+    planning = commands.add_parser("plan", help="what a recipe's plan comes to: outcomes, weakest step, levers")
+    planning.add_argument("file", type=Path, help="recipe as JSON; - reads standard input")
     comparing = commands.add_parser("compare", help="two recipe files side by side")
     comparing.add_argument("left", type=Path)
     comparing.add_argument("right", type=Path)
@@ -353,7 +388,7 @@ def main(arguments: list[str] | None = None) -> int:
     archiving.add_argument("file", type=Path)
     for command in (backing, restoring, archiving):
         command.add_argument("--data", type=Path, default=None, metavar="FILE", help="the data file")
-    for command in (weighing, comparing, cooling):
+    for command in (weighing, planning, comparing, cooling):
         command.add_argument("--data", type=Path, default=None, metavar="FILE", help="data file with own ingredients")
     options = parser.parse_args(arguments)
     from .core.values import DataFileTrouble
@@ -383,6 +418,8 @@ def _run(options: argparse.Namespace) -> int:
             code = 0
         case "weigh":
             code = _weigh(options.file, options.data, options.csv)
+        case "plan":
+            code = _plan(options.file, options.data)
         case "compare":
             code = _compare(options.left, options.right, options.data)
         case "cool":

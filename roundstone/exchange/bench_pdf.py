@@ -1,11 +1,12 @@
-"""The bench sheet as a PDF of one A4 page: steps in the order of work, a box to tick beside each weight."""
+"""The bench sheet as a PDF of one page, A4 or Letter: steps in the order of work, a box to tick beside each weight."""
 
 from collections.abc import Sequence
 from datetime import date
 from importlib import resources
-from typing import TYPE_CHECKING
+from io import BytesIO
+from typing import TYPE_CHECKING, Literal
 
-from ..core.course import WorkStep
+from ..core.course import SheetCup, SheetPour, WorkStep
 from ..core.sheet import Sheet
 
 if TYPE_CHECKING:
@@ -13,15 +14,25 @@ if TYPE_CHECKING:
 
 SIZES = (10.0, 9.0, 8.0, 7.0, 6.0, 5.0)  # points; the largest that fits one page is taken
 MARGIN, TOP = 14.0, 12.0  # mm
+FACE_MM = 24.0  # the cut face, at the upper right
 GRAMS_MM, NAME_MM = 22.0, 62.0  # columns of a weight and of its name
 FAMILY = "atkinson"
 OTHERS = ("atkinson-latin-ext", "noto-vietnamese", "noto-greek", "noto-cyrillic")  # for letters the first lacks
 
 
-def write(name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date) -> bytes:
-    """The PDF's bytes. Text shrinks before a second page is begun; letters it cannot print are named on it."""
+def write(
+    name: str,
+    sheet: Sheet,
+    steps: Sequence[WorkStep],
+    today: date,
+    paper: Literal["A4", "Letter"] = "A4",
+    face: bytes | None = None,
+) -> bytes:
+    """The PDF's bytes, with a PNG of the `face`.
+
+    Text shrinks before a second page is begun; letters it cannot print are named on it."""
     for points in SIZES:
-        page = _Paper(name, sheet, steps, today, points)
+        page = _Paper(name, sheet, steps, today, points, paper, face)
         if page.pdf.page_no() == 1 or points == SIZES[-1]:
             break
         page.close()
@@ -34,11 +45,23 @@ def write(name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date) -> by
 class _Paper:
     """One laying out of the sheet at a size of letters."""
 
-    def __init__(self, name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date, points: float) -> None:
-        self.pdf, self.points, self.line = _document(), points, points * 0.48  # mm of leading
+    def __init__(
+        self,
+        name: str,
+        sheet: Sheet,
+        steps: Sequence[WorkStep],
+        today: date,
+        points: float,
+        paper: Literal["A4", "Letter"],
+        face: bytes | None,
+    ) -> None:
+        self.pdf, self.points, self.line = _document(paper), points, points * 0.48  # mm of leading
         known: set[int] = set().union(*(font.cmap for font in self.pdf.fonts.values()))  # type: ignore[union-attr]
         self.letters = known | {ord(c) for c in " \n"}
         self.missing: set[str] = set()
+        if face is not None:
+            right = self.pdf.w - MARGIN - FACE_MM
+            self.pdf.image(BytesIO(face), x=right, y=TOP - 2, w=FACE_MM, alt_text="the cut face that is expected")
         self._lay_out(name, sheet, steps, today)
 
     def close(self) -> None:
@@ -70,12 +93,50 @@ class _Paper:
             for item in step.lines:
                 self._weight(item.name, item.shown, item.note)
             self._say(step.does)
+            for cup in step.cups:
+                self._cup(cup)
+            for place, pour in enumerate(step.pours, start=1):
+                self._pour(place, pour)
             for caution in step.cautions:
                 self._say(f"! {caution}", bold=True)
         if self.missing:
             codes = ", ".join(f"U+{ord(c):04X}" for c in sorted(self.missing))
             says = f"! This paper has no letters for {codes}: a question mark stands for each. The screen shows them."
             self._say(says, bold=True)
+
+    def _swatch(self, tint: str, at: float, wide: float = 4.2) -> None:
+        self.pdf.set_draw_color(0)
+        self.pdf.set_fill_color(*(int(tint[i : i + 2], 16) for i in (1, 3, 5)))
+        self.pdf.ellipse(at, self.pdf.get_y() + self.line * 0.16, wide, self.line * 0.68, style="DF")
+
+    def _cup(self, cup: SheetCup) -> None:
+        """A box to tick, its colour, what is poured off, and what the pot reads then."""
+        page, line = self.pdf, self.line
+        box = line * 0.72
+        page.set_draw_color(0)
+        page.rect(MARGIN, page.get_y() + line * 0.14, box, box)
+        self._swatch(cup.tint, MARGIN + box + 2)
+        page.set_x(MARGIN + box + 8)
+        page.set_font(FAMILY, "B", self.points)
+        reads = f"until {cup.source or 'the pot'} reads {cup.until} g" if cup.until else "stays in the pot"
+        text = self._readable(f"{cup.vessel}: {cup.shown} g, {reads}")
+        page.multi_cell(0, line, text, new_x="LMARGIN", new_y="NEXT")
+
+    def _pour(self, place: int, pour: SheetPour) -> None:
+        page, line = self.pdf, self.line
+        for n, tint in enumerate(pour.tints[:3]):
+            self._swatch(tint, MARGIN + 2.4 * n, 3.4)
+        page.set_x(MARGIN + 10)
+        minute = f", about minute {pour.minute:.0f}" if pour.minute is not None else ""
+        wants = f", at {pour.wants}" if pour.wants else ""
+        note = f" ({pour.note})" if pour.note else ""
+        page.set_font(FAMILY, "", self.points)
+        text = self._readable(f"{place}. {pour.label}{minute}{wants}{note}")
+        page.multi_cell(0, line, text, new_x="LMARGIN", new_y="NEXT")
+        if pour.ready:
+            page.set_x(MARGIN + 14)
+            page.set_font(FAMILY, "B", self.points)
+            page.multi_cell(0, line, self._readable(f"else {pour.ready}"), new_x="LMARGIN", new_y="NEXT")
 
     def _weight(self, name: str, grams: str, note: str) -> None:
         page, line = self.pdf, self.line
@@ -98,10 +159,10 @@ class _Paper:
         page.multi_cell(0, line, self._readable(note), new_x="LMARGIN", new_y="NEXT")
 
 
-def _document() -> "FPDF":
+def _document(paper: Literal["A4", "Letter"]) -> "FPDF":
     from fpdf import FPDF  # slow to import
 
-    page = FPDF(format="A4")
+    page = FPDF(format=paper)
     page.set_margins(MARGIN, TOP)
     page.set_auto_page_break(True, TOP)
     fonts = resources.files(__package__).joinpath("fonts")

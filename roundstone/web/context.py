@@ -17,7 +17,7 @@ from pydantic import BaseModel
 from werkzeug.datastructures import FileStorage
 
 from ..core.course import Ledger, ledger, plan
-from ..core.forecast import Projection, project
+from ..core.forecast import Forecast, Projection, project
 from ..core.recipe import Recipe
 from ..core.sheet import LotLeft, Sheet, Use, left, used, weigh
 from ..core.shelf import Shelf
@@ -101,6 +101,20 @@ class Bench:
             if x.lot.item.startswith("fragrance:"):
                 bottle[x.lot.item] = bottle.get(x.lot.item, 0.0) + x.left
         return ledger(recipe, shelf, sheet, plan(recipe, shelf, sheet.total), bottle)
+
+    def forecast(self, recipe: Recipe, sheet: Sheet, seed: str) -> Forecast:
+        """A recipe's forecast before it is poured, on the dice of `seed`."""
+        taught = self.learned.taught()
+        return project(
+            recipe,
+            sheet,
+            taught.shelf,
+            taught.knowledge,
+            crc32(seed.encode()),
+            hazards=taught.hazards,
+            hands=taught.hands,
+            worth=self.workshop.worth(),
+        ).forecast
 
     def projection(self, pour: PourRecord) -> tuple[Sheet, Projection]:
         taught = self.learned.taught()

@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.course import work_order
 from ..core.heat import plan
-from ..exchange import bench_pdf, recipe_file, sheet_file
+from ..exchange import bench_pdf, face_png, recipe_file, sheet_file
 from . import messages as m
 from .context import Bench, answer, attach, slug
 
@@ -40,15 +40,19 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         shelf = workshop.shelf()
         sheet, cautions = bench.sheet(recipe)
         heat = plan(recipe, shelf, sheet.lines)
-        steps = work_order(recipe, shelf, sheet, heat, cautions)
-        return m.Worksheet(name=recipe.name, sheet=sheet, heat=heat, steps=list(steps))
+        forecast = bench.forecast(recipe, sheet, recipe_id)
+        when = {s.key: s.start for s in forecast.steps}
+        steps = work_order(recipe, shelf, sheet, heat, cautions, when)
+        face, outlook = forecast.faces.cut, forecast.outlook
+        return m.Worksheet(name=recipe.name, sheet=sheet, heat=heat, steps=list(steps), face=face, outlook=outlook)
 
     @api.get("/recipes/<recipe_id>/worksheet", responses={200: m.Worksheet})
     def get_worksheet(path: m.RecipePath) -> Response:
         return answer(worksheet(path.recipe_id))
 
     @api.get("/recipes/<recipe_id>/bench-sheet.pdf")
-    def get_bench_sheet(path: m.RecipePath) -> Response:
+    def get_bench_sheet(path: m.RecipePath, query: m.Paper) -> Response:
         page = worksheet(path.recipe_id)
-        body = bench_pdf.write(page.name, page.sheet, page.steps, bench.now().date())
+        picture = face_png.png(page.face, 240)
+        body = bench_pdf.write(page.name, page.sheet, page.steps, bench.now().date(), query.paper, picture)
         return attach(body, "application/pdf", f"{slug(page.name, set())}.pdf")

@@ -8,7 +8,18 @@ from flask_openapi3 import FileStorage
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from ..core.course import Ledger, StepAct, WorkStep
-from ..core.forecast import Advice, FallBack, Forecast, Hazard, Levers, Reasons, School, Scouting, TechniqueOutlook
+from ..core.forecast import (
+    Advice,
+    FallBack,
+    Forecast,
+    Hazard,
+    Levers,
+    Outlook,
+    Reasons,
+    School,
+    Scouting,
+    TechniqueOutlook,
+)
 from ..core.heat import HeatPlan, Reading
 from ..core.logbook import FragranceFile, PourDifference, ScoreCard
 from ..core.pour import BenchEvent, Event, Stands
@@ -144,12 +155,11 @@ AnyAct = Annotated[Act | StepAct | UsePattern, Field(union_mode="left_to_right")
 
 
 class Adjust(Message):
+    """An act on a recipe; with a `seed` it is reckoned too, in the same answer."""
+
     recipe: Recipe
     act: AnyAct
-
-
-class Adjusted(Message):
-    recipe: Recipe
+    seed: str = Field(default="", max_length=80)
 
 
 class Reckoning(Message):
@@ -165,6 +175,11 @@ class Reckoning(Message):
     supply: Supply | None = None
     ledger: Ledger | None = None
     steps: tuple[Step, ...] = ()
+
+
+class Adjusted(Message):
+    recipe: Recipe
+    reckoning: Reckoning | None = None
 
 
 class Prospects(Message):
@@ -235,12 +250,18 @@ class Learning(Message):
 
 
 class Worksheet(Message):
-    """The bench sheet of one recipe."""
+    """The bench sheet of one recipe; `face` is the code of its cut face."""
 
     name: str
     sheet: Sheet
     heat: HeatPlan
     steps: list[WorkStep]
+    face: str
+    outlook: Outlook
+
+
+class Paper(BaseModel):
+    paper: Literal["A4", "Letter"] = "A4"
 
 
 class NewOwn(Message):
@@ -474,6 +495,7 @@ class PourLine(Message):
     version: int
     scent: str | None
     technique: str
+    face: str = Field(description="code of its cut face, by the trace that was seen")
     started: datetime
     ended: Minutes | None
     events: int

@@ -2,11 +2,13 @@
 
 from http import HTTPStatus
 from uuid import UUID, uuid4, uuid5
+from zlib import crc32
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.forecast import advise, next_look, surprise
+from ..core.face import coded
+from ..core.forecast import advise, meant, next_look, surprise
 from ..core.pour import Doubted, Event, Moved, Note, StageSeen, Undone, clock_text, label
 from ..core.pour import rules as pour_rules
 from ..core.sheet import weigh
@@ -16,6 +18,7 @@ from ..store import PourRecord
 from . import messages as m
 from .context import Bench, answer
 
+MID_STAGE = 0.4  # of a level: where in its stage a batter is that was seen in it [C]
 AHEAD = 2.0  # minutes a tap may be ahead of the server's clock before it is doubted
 DOUBTS = UUID("0e9f4c5e-2f2f-4a3a-9d0e-5d0b7c7f7a11")  # under which doubts have their ids, so that none is told twice
 
@@ -23,6 +26,8 @@ DOUBTS = UUID("0e9f4c5e-2f2f-4a3a-9d0e-5d0b7c7f7a11")  # under which doubts have
 def line_of(pour: PourRecord, shelf: Shelf, left_out: set[str]) -> m.PourLine:
     """A pour in a list."""
     state = pour.state
+    technique = shelf.techniques.get(state.technique or pour.recipe.design.technique)
+    seen = {p.name: level + MID_STAGE for p in pour.recipe.design.portions if (level := state.level(p.name)) >= 1}
     return m.PourLine(
         id=pour.id,
         recipe=pour.recipe.name,
@@ -30,6 +35,7 @@ def line_of(pour: PourRecord, shelf: Shelf, left_out: set[str]) -> m.PourLine:
         version=pour.version,
         scent=shelf.blend_name(pour.recipe.fragrances) or None,
         technique=_technique(state.technique or pour.recipe.design.technique, shelf),
+        face=coded(meant(pour.recipe, shelf, technique, crc32(pour.recipe_id.encode()), seen)) if technique else "",
         started=pour.started,
         ended=state.ended,
         events=len(state.standing),

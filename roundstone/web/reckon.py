@@ -22,30 +22,37 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
 
     @api.post("/adjust", responses={200: m.Adjusted})
     def post_adjust(body: m.Adjust) -> Response:
-        act, shelf = body.act, workshop.shelf()
+        recipe = adjusted(body.recipe, body.act)
+        return answer(m.Adjusted(recipe=recipe, reckoning=reckoned(recipe, body.seed) if body.seed else None))
+
+    @api.post("/forecast", responses={200: m.Reckoning})
+    def post_forecast(body: m.Ask) -> Response:
+        return answer(reckoned(body.recipe, body.seed))
+
+    def adjusted(recipe: Recipe, act: m.AnyAct) -> Recipe:
+        shelf = workshop.shelf()
         if isinstance(act, m.UsePattern):
             there = patterns(workshop)
             if act.pattern not in there:
                 raise RuleBroken(Fault(pointer="/act/pattern", says="There is no such pattern any more."))
-            return answer(m.Adjusted(recipe=with_pattern(body.recipe, there[act.pattern])))
-        sheet = weigh(body.recipe, shelf).sheet
+            return with_pattern(recipe, there[act.pattern])
+        weighing = weigh(recipe, shelf)
         if isinstance(act, StepEdit):
-            if sheet is None:
-                raise RuleBroken(*weigh(body.recipe, shelf).faults)
-            return answer(m.Adjusted(recipe=rearranged(body.recipe, act, shelf, sheet.total)))
-        return answer(m.Adjusted(recipe=adjust(body.recipe, act, sheet)))
+            if weighing.sheet is None:
+                raise RuleBroken(*weighing.faults)
+            return rearranged(recipe, act, shelf, weighing.sheet.total)
+        return adjust(recipe, act, weighing.sheet)
 
-    @api.post("/forecast", responses={200: m.Reckoning})
-    def post_forecast(body: m.Ask) -> Response:
+    def reckoned(recipe: Recipe, asked: str) -> m.Reckoning:
         taught = bench.learned.taught()
         shelf = taught.shelf
-        weighing = weigh(body.recipe, shelf)
+        weighing = weigh(recipe, shelf)
         if weighing.sheet is None:
-            return answer(m.Reckoning(weighing=weighing, heat=None, label=None, forecast=None, reasons=None))
-        scent_pours = taught.scent_pours(body.recipe.fragrances)
-        seed = crc32(body.seed.encode())
+            return m.Reckoning(weighing=weighing, heat=None, label=None, forecast=None, reasons=None)
+        scent_pours = taught.scent_pours(recipe.fragrances)
+        seed = crc32(asked.encode())
         projection = project(
-            body.recipe,
+            recipe,
             weighing.sheet,
             shelf,
             taught.knowledge,
@@ -56,21 +63,18 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             hands=taught.hands,
             worth=workshop.worth(),
         )
-        reasons = explain(
-            body.recipe, projection.course, taught.knowledge, taught.trade, shelf, taught.usual, seed, scent_pours
-        )
-        return answer(
-            m.Reckoning(
-                weighing=weighing,
-                heat=plan(body.recipe, shelf, weighing.sheet.lines),
-                label=label(body.recipe, shelf, weighing.sheet.lines),
-                forecast=projection.forecast,
-                reasons=reasons,
-                schools=schools(body.recipe, weighing.sheet, projection.course, taught.knowledge),
-                supply=supply(body.recipe, weighing.sheet, shelf, bench.lots_left(), bench.now().date()),
-                ledger=bench.ledger(body.recipe, weighing.sheet, shelf),
-                steps=spelled(body.recipe, shelf, weighing.sheet.total),
-            )
+        return m.Reckoning(
+            weighing=weighing,
+            heat=plan(recipe, shelf, weighing.sheet.lines),
+            label=label(recipe, shelf, weighing.sheet.lines),
+            forecast=projection.forecast,
+            reasons=explain(
+                recipe, projection.course, taught.knowledge, taught.trade, shelf, taught.usual, seed, scent_pours
+            ),
+            schools=schools(recipe, weighing.sheet, projection.course, taught.knowledge),
+            supply=supply(recipe, weighing.sheet, shelf, bench.lots_left(), bench.now().date()),
+            ledger=bench.ledger(recipe, weighing.sheet, shelf),
+            steps=spelled(recipe, shelf, weighing.sheet.total),
         )
 
     @api.post("/prospects", responses={200: m.Prospects})

@@ -4,8 +4,7 @@ import unittest
 from typing import get_args
 
 from roundstone.core.batter import CLAIM, FACTORS, FAMILY, THRESHOLDS
-from roundstone.core.forecast import band_words
-from roundstone.core.shelf import ACID_FORMULA, Claim, Family, LookAct
+from roundstone.core.shelf import ACID_FORMULA, Claim, Family, LookAct, band_words
 from roundstone.reference import shelf
 
 KINDS_OF_SOURCE = ("Codex", "USDA", "common practice", "from memory", "chosen", "dose", "definition", "molar mass")

@@ -9,4 +9,4 @@ from .follow import HALF, Followed, Placed, follow
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
 from .plan import LEAST_LEFT, PREPARES, Roles, Stint, plan, preparation, turned
 from .terms import kept, windows
-from .worksheet import WorkStep, work_order
+from .worksheet import SheetCup, SheetPour, WorkStep, work_order

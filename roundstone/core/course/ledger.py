@@ -23,6 +23,7 @@ from ..shelf import Shelf
 from ..values import Grams, Share, Value, listed
 from .plan import Stint
 
+RAW = "{} g of the fats and {} g of the lye jug"
 CUP = 236.588  # mL, as on measuring cups of most kitchens
 EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
 OVERDOSED = 1.05  # times the limit's share, or the full dose, from which a cup is overdosed [C]
@@ -50,8 +51,8 @@ class LedgerRow(Value):
     """A portion, by its place `portion` in the design; `vessel` is what to write on its cup.
 
     It is poured off `source` ("" the pot) until that reads `until`, having read `reads`; who `stays` is what is left.
-    One combined by itself is `raw` shares of pot and jug. `in_mould` is what gets there, `kept` what of it is kept for the top. `height` is its layer in the mould, cm, and
-    `a_percent` what one percent more would add to that.
+    One combined by itself is `raw` shares of pot and jug. `in_mould` is what gets there, `kept` what of it is kept for
+    the top. `height` is its layer in the mould, cm, and `a_percent` what one percent more would add to that.
     """
 
     portion: int

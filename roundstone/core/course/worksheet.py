@@ -1,12 +1,40 @@
 """The bench sheet: everything in the order of work, each weight with its moment, each caution at its step."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 
+from ..face import Tint
 from ..heat import HeatPlan
 from ..recipe import Recipe
 from ..sheet import Line, Sheet, percent
-from ..shelf import Moment, Shelf
-from ..values import Caution, Value, listed
+from ..shelf import Moment, Shelf, band_words
+from ..values import Caution, Minutes, Value, listed
+from .ledger import Ledger, ledger, tint_of
+from .plan import Stint, plan
+
+
+class SheetCup(Value):
+    """A vessel of the split: what to write on it, its colour, its grams, and what the pot it comes from reads then.
+    Its colourants and its fragrance are weighed at their own step.
+    """
+
+    vessel: str
+    tint: Tint
+    shown: str
+    source: str
+    until: str
+
+
+class SheetPour(Value):
+    """A step of the plan: when it comes (minutes from lye in; None where that is not forecast), of which colours, on
+    what it waits, and what is stood ready should it fail.
+    """
+
+    label: str
+    tints: tuple[Tint, ...]
+    minute: Minutes | None
+    wants: str
+    note: str
+    ready: str
 
 
 class WorkStep(Value):
@@ -16,17 +44,25 @@ class WorkStep(Value):
     lines: tuple[Line, ...]
     does: str
     cautions: tuple[str, ...] = ()
+    cups: tuple[SheetCup, ...] = ()
+    pours: tuple[SheetPour, ...] = ()
 
 
 def work_order(
-    recipe: Recipe, shelf: Shelf, sheet: Sheet, heat: HeatPlan, cautions: Sequence[Caution]
+    recipe: Recipe,
+    shelf: Shelf,
+    sheet: Sheet,
+    heat: HeatPlan,
+    cautions: Sequence[Caution],
+    when: Mapping[str, Minutes] | None = None,
 ) -> tuple[WorkStep, ...]:
     """Steps in order. The order rules are common practice: sugar and acids before the lye, silk into hot lye,
     lactate below 43 °C, insoluble powders into the fats, scent last and by hand.
 
+    `when` are the minutes of the plan's steps by their key, where they are forecast.
     Every caution stands at one step: that of the row it belongs to, else where it is to be heeded, else at the start.
     """
-    steps = list(_steps(recipe, shelf, sheet, heat))
+    steps = list(_steps(recipe, shelf, sheet, heat, when or {}))
     told: list[list[str]] = [list(s.cautions) for s in steps]
     for caution in (*cautions, *heat.cautions):
         place = _place(steps, sheet, caution.pointer)
@@ -91,7 +127,9 @@ def _raw_shares(recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[Lin
     )
 
 
-def _steps(recipe: Recipe, shelf: Shelf, sheet: Sheet, heat: HeatPlan) -> Iterator[WorkStep]:
+def _steps(
+    recipe: Recipe, shelf: Shelf, sheet: Sheet, heat: HeatPlan, when: Mapping[str, Minutes]
+) -> Iterator[WorkStep]:
     lines = sheet.lines
     layers = len(recipe.design.batches) > 1
 
@@ -131,13 +169,17 @@ def _steps(recipe: Recipe, shelf: Shelf, sheet: Sheet, heat: HeatPlan) -> Iterat
     does += " The scent last." if scented else ""
     yield WorkStep(title=SOFT, lines=tuple(x for x in in_pot if x not in hard), does=does)
 
-    yield from _from_emulsion(recipe, shelf, sheet, in_pot)
+    yield from _from_emulsion(recipe, shelf, sheet, in_pot, when)
 
 
-def _from_emulsion(recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[Line]) -> Iterator[WorkStep]:
+def _from_emulsion(
+    recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[Line], when: Mapping[str, Minutes]
+) -> Iterator[WorkStep]:
     """From combining on: `in_pot` is what stands in the pot by then."""
     lines, design = sheet.lines, recipe.design
     layers = len(design.batches) > 1
+    stints = plan(recipe, shelf, sheet.total)
+    cups = ledger(recipe, shelf, sheet, stints, {})
     at_trace = [x for x in lines if x.vessel == "stir"]
     early_scent = design.scent_at == "emulsion"
     whole = tuple(x for x in at_trace if not x.into and (x.kind != "fragrance" or early_scent))
@@ -161,28 +203,79 @@ def _from_emulsion(recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[
             yield WorkStep(title=WHOLE, lines=whole, does=does)
     shared = [p for q, p in zip(design.portions, sheet.portions, strict=True) if not design.alone(q)]
     if len(shared) > 1:
-        parts = ", ".join(f"{p.name} {p.shown.batter} g" for p in shared)
-        yield WorkStep(title=SPLIT, lines=(), does=f"Pot minus tare: {parts}.")
+        stands = f"The pot stands at {cups.pot_shown} g" + (" with its own weight." if design.pot else ", tared.")
+        alike = " ".join(cups.alike)
+        does = f"{stands} Pour off each cup until it reads what is beside it. {alike}".strip()
+        yield WorkStep(title=SPLIT, lines=(), does=does, cups=tuple(_cups(cups)))
     late = tuple(x for x in at_trace if x not in whole)
     notes = [shelf.fragrances[f].note for f in recipe.fragrances if shelf.fragrances[f].note]
     scent_into = ", ".join(f"{p.shown.fragrance} g into {p.name}" for p in sheet.portions if p.fragrance)
+    by = "whisked by hand" if design.scent_by == "hand" else "with the stick"
     yield WorkStep(
         title=COLOUR,
         lines=late,
-        does=f"Colour first. Scent last, whisked by hand: {scent_into}." if scent_into else "Colour by hand.",
+        does=f"Colour first. Scent last, {by}: {scent_into}." if scent_into else "Colour by hand.",
         cautions=tuple(f"Your note: {n}" for n in notes),
     )
     technique = shelf.techniques[design.technique]
-    yield WorkStep(
-        title=technique.name, lines=(), does=f"{technique.how[:1].upper()}{technique.how[1:]}. Bang out the air."
-    )
+    pours = tuple(_pours(recipe, shelf, stints, when))
+    mould = cups.mould
+    does = f"{technique.how[:1].upper()}{technique.how[1:]}. Bang out the air."
+    told = " ".join([*(mould.says if mould else ()), *([mould.ends] if mould and mould.ends else [])])
+    yield WorkStep(title=technique.name, lines=(), does=f"{does} {told}".strip(), pours=pours)
+    cut = f"{mould.cuts.says}. " if mould and mould.cuts else ""
     yield WorkStep(
         title=AFTER,
         lines=(),
         does=(
-            f"Cover; gloves stay on until it is covered. {sheet.bar.cutting[:1].upper()}{sheet.bar.cutting[1:]}. "
+            f"Cover; gloves stay on until it is covered. {cut}{sheet.bar.cutting[:1].upper()}{sheet.bar.cutting[1:]}. "
             f"Superfat {percent(recipe.superfat)}, by nature {percent(sheet.superfat.likely.low)} to "
             f"{percent(sheet.superfat.likely.high)}. Cure four to six weeks and test a bar before anyone uses it."
         ),
         cautions=("Alcohol mist is flammable: never straight into a warm oven.",),
     )
+
+
+def _cups(told: Ledger) -> Iterator[SheetCup]:
+    """Vessels in the order they are poured off; those combined by themselves are weighed raw instead."""
+    for row in told.rows:
+        if row.raw:
+            continue
+        yield SheetCup(
+            vessel=row.vessel,
+            tint=row.tint,
+            shown=row.shown,
+            source=row.source,
+            until="" if row.stays else row.until,
+        )
+
+
+def _pours(recipe: Recipe, shelf: Shelf, stints: Sequence[Stint], when: Mapping[str, Minutes]) -> Iterator[SheetPour]:
+    """What makes the look, and the waits, in order; what is stood ready beside its step."""
+    below: set[int] = set()
+    for stint in stints:
+        if not stint.looks and stint.do != "wait":
+            continue
+        ready = [r for r in recipe.design.ready if r.step == stint.label]
+        named = (
+            f"{shelf.techniques[r.technique].name}{f', {r.trigger}' if r.trigger else ''}: "
+            f"{shelf.techniques[r.technique].how}"
+            for r in ready
+            if r.technique in shelf.techniques
+        )
+        notes = []
+        if stint.wants.to is not None:
+            notes.append("thicken it on purpose first")
+        if stint.wants.gate is not None and below - set(stint.lanes):
+            notes.append("once what is below stands")
+        if stint.wants.keep is not None:
+            notes.append("may be left out")
+        below |= set(stint.lanes)
+        yield SheetPour(
+            label=stint.label,
+            tints=tuple(tint_of(recipe, shelf, i) for i in stint.lanes),
+            minute=when.get(stint.key),
+            wants=band_words(stint.wants.band) if stint.looks else "",
+            note=", ".join(notes),
+            ready="; ".join(named),
+        )

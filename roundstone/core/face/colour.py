@@ -3,6 +3,7 @@
 OKLab as published by B. Ottosson (2020); sRGB as in IEC 61966-2-1. How far a tint moves wet, cut and cured is chosen.
 """
 
+from functools import lru_cache
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -91,6 +92,7 @@ class Aged(Value):
     cured: Tint
 
 
+@lru_cache(maxsize=2000)
 def aged(tint: Tint, gelled: Share = 0.0, vanillin: Share = 0.0) -> Aged:
     """How a portion's tint looks at three ages; `gelled` is how likely it gels, `vanillin` the share of it in the
     fragrance that is in this portion. `tint` is what the maker means: cured, without either.

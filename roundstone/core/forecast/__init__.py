@@ -19,7 +19,7 @@ from .hazards import (
     ricing_odds,
 )
 from .levers import Lever, Levers, levers, wetter
-from .odds import Outlook, band_words, in_ten, outlook, told_of
+from .odds import Outlook, in_ten, outlook, told_of
 from .reasons import DRAWS, LEAST, TRADE_USUAL, Reasons, Usual, explain, path
 from .run import Outcome, State, begin, fit_of, level_of, levels_at, play
 from .scout import Scouting, next_look, scout

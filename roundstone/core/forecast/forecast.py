@@ -28,11 +28,11 @@ from ..face import Tint
 from ..pour import Doubt, Event, PourState, StageSeen, clock_text, replay
 from ..recipe import INTO_MOULD, Recipe
 from ..sheet import Sheet
-from ..shelf import STAGES, Shelf
+from ..shelf import STAGES, Shelf, band_words
 from ..values import Celsius, Minutes, Name, Quantiles, Share, Span, Value
 from .faces import Faces, faces_of
 from .hazards import HazardKnowledge, ricing_odds
-from .odds import Outlook, band_words, outlook, told
+from .odds import Outlook, outlook, told
 from .run import Outcome, Played, State, begin, middle, play
 from .turns import RISKY, says
 from .world import Hands, World, Worth, world
@@ -77,10 +77,11 @@ class StepForecast(Value):
 
     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
     `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
-    middle of the minutes it waits for the batter, `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own.
-    `thicken` names those that are thickened on purpose just before, `risky` the portions, by place, that may well not
-    suit it, `thin` those that are rather too thin than too thick. `takes` are its own minutes in this maker's hands,
-    `puts` what it puts into the mould, as a share of all batter, by portion."""
+    middle of the minutes it waits for the batter, `waits_span` what 8 in 10 wait. What only prepares has a `weight` of
+    0 and no odds of its own. `thicken` names those that are thickened on purpose just before, `risky` the portions, by
+    place, that may well not suit it, `thin` those that are rather too thin than too thick. `takes` are its own minutes
+    in this maker's hands, and `puts` what it puts into the mould, as a share of all batter, by portion.
+    """
 
     key: str
     do: str

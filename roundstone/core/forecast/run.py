@@ -324,7 +324,8 @@ def play_step(world: World, state: State, stint: Stint, left: float = 1.0, soft:
     waited = start - begun
     if stint.looks and wants.to is not None and lanes:
         start = start + thicken(world, state, lanes, start, wants.to)
-    noise = np.exp(world.hands + STEP_SD * world.step_noise(stint.key))
+    # A planned wait is by the clock, whoever waits.
+    noise = np.exp(world.hands + STEP_SD * world.step_noise(stint.key)) if stint.do != "wait" else np.ones(world.draws)
     minutes = stint.minutes * noise * max(left, LEAST_OF_STEP if left < 1 else 1.0)
     if stint.do == "combine":
         return _combine(world, state, stint, start)

@@ -22,7 +22,7 @@ from .shelf import (
     Shelf,
     Vessel,
 )
-from .techniques import ANY, Band, LookAct, Role, Technique, TechniqueId, TemplateStep, Wants
+from .techniques import ANY, Band, LookAct, Role, Technique, TechniqueId, TemplateStep, Wants, band_words
 from .techniques import Family as TechniqueFamily
 from .techniques import Moment as DesignMoment
 from .trace import STAGES, Stage

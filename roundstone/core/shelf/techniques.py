@@ -76,3 +76,21 @@ class Technique(Value):
     steps: tuple[TemplateStep, ...]
     turns: Mapping[Moment, tuple[Id, ...]] = Field(default_factory=dict)
     source: str
+
+
+LEVEL_WORDS = ("combined", "emulsion", "light", "medium", "thick", "set", "past set")
+
+
+def band_words(band: Band) -> str:
+    """What a band wants, in words of trace.
+
+    >>> band_words((0, 1, 3.9, 4.8)), band_words((3.1, 3.6, 5.1, 5.8)), band_words((0, 1.8, 2.9, 4))
+    ('emulsion to medium', 'late medium to thick', 'light')
+    """
+    _, lo, hi, _ = band
+    first = max(lo, 1.0)
+    low = LEVEL_WORDS[round(first)] if first % 1 < 0.5 or first % 1 >= 0.75 else f"late {LEVEL_WORDS[int(first)]}"
+    high = LEVEL_WORDS[min(max(int(hi - 0.25), 1), 5)]
+    if hi >= 6:
+        return f"{low} or firmer"
+    return low if low == high else f"{low} to {high}"

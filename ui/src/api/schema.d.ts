@@ -984,15 +984,25 @@ export interface components {
             /** Usual */
             usual: number;
         };
-        /** Adjust */
+        /**
+         * Adjust
+         * @description An act on a recipe; with a `seed` it is reckoned too, in the same answer.
+         */
         Adjust: {
             /** Act */
             act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"];
             recipe: components["schemas"]["Recipe"];
+            /**
+             * Seed
+             * @default
+             */
+            seed: string;
         };
         /** Adjusted */
         Adjusted: {
             recipe: components["schemas"]["Recipe"];
+            /** @default null */
+            reckoning: components["schemas"]["Reckoning"] | null;
         };
         /**
          * Advice
@@ -2805,8 +2815,8 @@ export interface components {
          * @description A portion, by its place `portion` in the design; `vessel` is what to write on its cup.
          *
          *     It is poured off `source` ("" the pot) until that reads `until`, having read `reads`; who `stays` is what is left.
-         *     One combined by itself is `raw` shares of pot and jug. `in_mould` is what gets there, `kept` what of it is kept for the top. `height` is its layer in the mould, cm, and
-         *     `a_percent` what one percent more would add to that.
+         *     One combined by itself is `raw` shares of pot and jug. `in_mould` is what gets there, `kept` what of it is kept for
+         *     the top. `height` is its layer in the mould, cm, and `a_percent` what one percent more would add to that.
          */
         LedgerRow: {
             /** A Percent */
@@ -4240,6 +4250,11 @@ export interface components {
             ended: number | null;
             /** Events */
             events: number;
+            /**
+             * Face
+             * @description code of its cut face, by the trace that was seen
+             */
+            face: string;
             /** Id */
             id: string;
             /**
@@ -5163,6 +5178,42 @@ export interface components {
             water_per_lye: number;
         };
         /**
+         * SheetCup
+         * @description A vessel of the split: what to write on it, its colour, its grams, and what the pot it comes from reads then.
+         *     Its colourants and its fragrance are weighed at their own step.
+         */
+        SheetCup: {
+            /** Shown */
+            shown: string;
+            /** Source */
+            source: string;
+            /** Tint */
+            tint: string;
+            /** Until */
+            until: string;
+            /** Vessel */
+            vessel: string;
+        };
+        /**
+         * SheetPour
+         * @description A step of the plan: when it comes (minutes from lye in; None where that is not forecast), of which colours, on
+         *     what it waits, and what is stood ready should it fail.
+         */
+        SheetPour: {
+            /** Label */
+            label: string;
+            /** Minute */
+            minute: number | null;
+            /** Note */
+            note: string;
+            /** Ready */
+            ready: string;
+            /** Tints */
+            tints: string[];
+            /** Wants */
+            wants: string;
+        };
+        /**
          * ShelfFile
          * @description A shelf file's text, as it was read from disk.
          */
@@ -5579,10 +5630,10 @@ export interface components {
          *
          *     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
          *     `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
-         *     middle of the minutes it waits for the batter, `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own.
-         *     `thicken` names those that are thickened on purpose just before, `risky` the portions, by place, that may well not
-         *     suit it, `thin` those that are rather too thin than too thick. `takes` are its own minutes in this maker's hands,
-         *     `puts` what it puts into the mould, as a share of all batter, by portion.
+         *     middle of the minutes it waits for the batter, `waits_span` what 8 in 10 wait. What only prepares has a `weight` of
+         *     0 and no odds of its own. `thicken` names those that are thickened on purpose just before, `risky` the portions, by
+         *     place, that may well not suit it, `thin` those that are rather too thin than too thick. `takes` are its own minutes
+         *     in this maker's hands, and `puts` what it puts into the mould, as a share of all batter, by portion.
          */
         StepForecast: {
             /** Do */
@@ -6327,10 +6378,20 @@ export interface components {
              * @default []
              */
             cautions: string[];
+            /**
+             * Cups
+             * @default []
+             */
+            cups: components["schemas"]["SheetCup"][];
             /** Does */
             does: string;
             /** Lines */
             lines: components["schemas"]["Line"][];
+            /**
+             * Pours
+             * @default []
+             */
+            pours: components["schemas"]["SheetPour"][];
             /** Title */
             title: string;
         };
@@ -6381,12 +6442,15 @@ export interface components {
         };
         /**
          * Worksheet
-         * @description The bench sheet of one recipe.
+         * @description The bench sheet of one recipe; `face` is the code of its cut face.
          */
         Worksheet: {
+            /** Face */
+            face: string;
             heat: components["schemas"]["HeatPlan"];
             /** Name */
             name: string;
+            outlook: components["schemas"]["Outlook"];
             sheet: components["schemas"]["Sheet"];
             /** Steps */
             steps: components["schemas"]["WorkStep"][];
@@ -8534,7 +8598,9 @@ export interface operations {
     };
     api_get_bench_sheet_recipes__recipe_id__bench_sheet_pdf_get: {
         parameters: {
-            query?: never;
+            query?: {
+                paper?: "A4" | "Letter";
+            };
             header?: never;
             path: {
                 recipe_id: string;

@@ -190,7 +190,8 @@ export function useDraft(id: string) {
     return saving
   }
 
-  function become(next: Recipe) {
+  /** `known` is what was reckoned of it already. */
+  function become(next: Recipe, known: Reckoning | null = null) {
     recipe.value = next
     if (saveState.value !== 'conflict') saveState.value = 'saving'
     void drafts
@@ -198,7 +199,14 @@ export function useDraft(id: string) {
       .catch(() => undefined)
     clearTimeout(saveTimer)
     saveTimer = window.setTimeout(save, SAVE_AFTER)
-    void reckon()
+    if (known) {
+      asking?.abort()
+      asking = null
+      clearTimeout(askTimer)
+      reckoning.value = known
+      reckoned.value = next
+      unreachable.value = null
+    } else void reckon()
   }
 
   /** Whether this goes on with the last edit: typing in one field (`what` is its pointer) is one step to undo. */
@@ -250,7 +258,7 @@ export function useDraft(id: string) {
         actFaults.value = [fault('', 'That is no longer there, so nothing was changed.')]
         return
       }
-      const answer = await take(api.POST('/api/adjust', { body: { recipe: base, act } }))
+      const answer = await take(api.POST('/api/adjust', { body: { recipe: base, act, seed: id } }))
       if (recipe.value !== newest) continue // overtaken: once more, on what stands there now
       actFaults.value = []
       future.value = []
@@ -260,7 +268,7 @@ export function useDraft(id: string) {
         typing = { what, base, result: answer.recipe }
         lastPointer.value = what
       } else typing = null
-      become(answer.recipe)
+      become(answer.recipe, answer.reckoning)
       return
     }
   }

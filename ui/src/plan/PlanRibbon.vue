@@ -3,7 +3,7 @@
  * The plan on the ribbon: every step a block on its lanes, whose foot says how often it comes as drawn, how often too
  * thick or too thin. Blocks are moved and drawn out by hand or by keys; the mould fills below them.
  */
-import { computed, nextTick, ref, useId } from 'vue'
+import { computed, nextTick, ref, useId, watch } from 'vue'
 import type { Forecast, Schemas, StepForecast } from '../api/client'
 import { at, minuteAt, stopsOf, ticksOf, type Axis } from '../ribbon/axis'
 import { inkOn, shade, TRAIL, type Stage } from '../ribbon/batter'
@@ -190,11 +190,23 @@ function choose(row: number) {
   emit('choose', props.chosen === row ? null : row)
 }
 
+// A step that was moved by keys keeps the focus when it stands at its new place.
+let follows: string | null = null
+watch(
+  () => props.forecast,
+  async () => {
+    if (!follows) return
+    const row = props.forecast.steps.findIndex((s) => s.key === follows)
+    follows = null
+    await nextTick()
+    if (row >= 0) go(row)
+  },
+)
 function go(row: number) {
   const found = box.value?.querySelector<HTMLElement>(`[data-row="${row}"]`)
   found?.focus()
 }
-async function key(event: KeyboardEvent, row: number) {
+function key(event: KeyboardEvent, row: number) {
   const step = props.forecast.steps[row]
   if (!step) return
   const last = props.forecast.steps.length - 1
@@ -202,9 +214,10 @@ async function key(event: KeyboardEvent, row: number) {
   if (['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'].includes(event.key)) {
     event.preventDefault()
     const to = Math.min(Math.max(row + by, 0), last)
-    if (event.altKey) emit('move', row, to)
-    await nextTick()
-    go(to)
+    if (event.altKey && to !== row) {
+      follows = step.key
+      emit('move', row, to)
+    } else go(to)
   } else if (event.key === '+' || event.key === '-') emit('time', row, event.key === '+' ? 1.25 : 0.8)
   else if (event.key === 'Delete' || event.key === 'Backspace') emit('take', row)
   else if (event.key === 'Escape') emit('choose', null)
@@ -300,7 +313,9 @@ async function key(event: KeyboardEvent, row: number) {
           stroke-width="2"
         />
         <text x="28" :y="laneTop(count) + MOULD / 2 - 4" font-size="14.5" font-weight="700">Mould</text>
-        <text x="28" :y="laneTop(count) + MOULD / 2 + 12" font-size="12" fill="#53626a">{{ filled }}</text>
+        <text x="28" :y="laneTop(count) + MOULD / 2 + 12" font-size="12" fill="#53626a">
+          {{ narrow ? '' : filled }}
+        </text>
         <polygon v-for="(f, i) in filling" :key="i" :points="f.points" :fill="f.tint" />
         <path
           :d="`M${axis.left} ${laneTop(count)}v${MOULD}h${axis.width}v-${MOULD}`"
@@ -314,11 +329,14 @@ async function key(event: KeyboardEvent, row: number) {
     <div
       v-for="b in ghosts"
       :key="`trial ${b.key}`"
-      class="pointer-events-none absolute z-10 rounded-md border-2 border-dotted border-ink bg-chalk/60 text-center text-xs leading-tight font-semibold"
+      class="pointer-events-none absolute z-10 rounded-md border-2 border-dotted border-ink bg-chalk/80 text-xs leading-tight font-semibold"
       :style="px(frame(b))"
       aria-hidden="true"
     >
-      <span v-if="b.width > 22" class="fig absolute inset-x-0 -top-0.5">{{ Math.round(100 * b.odds) }}</span>
+      <span v-if="b.width > 22" class="flex h-full items-center justify-center gap-1">
+        <span v-if="words(b).how === 'row' && words(b).name">{{ words(b).name }}</span>
+        <span class="fig">{{ Math.round(100 * b.odds) }}</span>
+      </span>
     </div>
 
     <span
@@ -341,7 +359,7 @@ async function key(event: KeyboardEvent, row: number) {
         b.risky ? 'border-iron text-iron' : 'border-ink',
         chosen === b.row ? 'z-20 outline-3 outline-offset-1 outline-ink' : '',
         moved(b) ? 'z-30 cursor-grabbing opacity-80 shadow-lg' : 'cursor-grab',
-        trial ? 'opacity-70' : '',
+        trial ? 'opacity-25' : '',
       ]"
       :style="
         px(

@@ -77,8 +77,10 @@ const ADDS: Record<string, string> = {
   scent: 'scent',
   spare: 'rest into a spare mould',
 }
+const added = ref(0)
 function add(what: string) {
   if (!what) return
+  added.value++
   const row = chosen.value === null ? (forecast.value?.steps.length ?? 0) : chosen.value + 1
   const near = step.value?.portions[0] ?? 0
   const name = design.value.portions[near]?.name ?? ''
@@ -181,7 +183,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     <button type="button" class="key key-main" :aria-expanded="others" @click="others = !others">
       {{ technique?.name ?? 'Techniques' }}{{ design.steps.length ? ', changed' : '' }} ▾
     </button>
-    <Choose model-value="" :options="ADDS" label="Add a step" @update:model-value="add" />
+    <Choose :key="added" model-value="" :options="ADDS" label="Add a step" @update:model-value="add" />
     <Choose
       :model-value="design.scent_at ?? 'portions'"
       :options="SCENT_AT"

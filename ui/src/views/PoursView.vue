@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 import { api, Refused, take, type Fault } from '../api/client'
 import { usePours, useRefresh } from '../api/queries'
 import { day, minutes } from '../support/format'
+import CutFace from '../support/CutFace.vue'
 import Pager from '../support/Pager.vue'
 
 const router = useRouter()
@@ -93,7 +94,7 @@ const place = (pointer: string) => {
       <li
         v-for="p in pours"
         :key="p.id"
-        class="row grid grid-cols-[1.5rem_minmax(0,1fr)_auto] items-center gap-x-4 py-1.5 md:grid-cols-[1.5rem_8rem_minmax(0,1.2fr)_minmax(0,1fr)_minmax(0,1fr)_11rem]"
+        class="row grid grid-cols-[1.5rem_3rem_minmax(0,1fr)_auto] items-center gap-x-4 py-1 md:grid-cols-[1.5rem_3rem_8rem_minmax(0,1.2fr)_minmax(0,1fr)_minmax(0,1fr)_11rem]"
       >
         <input
           v-model="picked"
@@ -103,6 +104,7 @@ const place = (pointer: string) => {
           :disabled="p.ended === null || p.left_out || (picked.length >= 6 && !picked.includes(p.id))"
           :aria-label="`Compare ${p.recipe} of ${day(p.started)}`"
         />
+        <CutFace :code="p.face" :width="48" />
         <span class="fig text-sm text-quiet max-md:hidden">{{ day(p.started) }}</span>
         <RouterLink :to="`/pours/${p.id}`" class="truncate font-bold hover:underline">
           {{ p.recipe }} <span class="font-normal text-quiet">version {{ p.version }}</span>

@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 import { api, Refused, take, type Fault } from '../api/client'
 import { useRecipes, useRefresh } from '../api/queries'
 import { day } from '../support/format'
+import CutFace from '../support/CutFace.vue'
 import Pager from '../support/Pager.vue'
 
 const router = useRouter()
@@ -112,8 +113,12 @@ const restore = (id: string) =>
       <li
         v-for="r in found"
         :key="r.id"
-        class="row grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-6 py-2 md:grid-cols-[minmax(0,1.3fr)_minmax(0,2fr)_minmax(0,1.5fr)_10rem_auto]"
+        class="row grid grid-cols-[3rem_minmax(0,1fr)_auto] items-center gap-x-5 py-1.5 md:grid-cols-[3rem_minmax(0,1.3fr)_minmax(0,2fr)_minmax(0,1.5fr)_10rem_auto]"
       >
+        <RouterLink v-if="r.face" :to="`/recipes/${r.id}/plan`" :aria-label="`Plan of ${r.name}`">
+          <CutFace :code="r.face" :width="48" />
+        </RouterLink>
+        <span v-else />
         <span v-if="r.unreadable" class="truncate text-lg font-bold">{{ r.name }}</span>
         <RouterLink v-else :to="`/recipes/${r.id}`" class="truncate text-lg font-bold hover:underline">{{
           r.name

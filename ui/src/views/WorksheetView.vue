@@ -2,7 +2,9 @@
 /** The bench sheet: one page to print, everything in the order of work with a box to tick. */
 import { useQuery } from '@tanstack/vue-query'
 import { api, take } from '../api/client'
+import CutFace from '../support/CutFace.vue'
 import { grams, percent } from '../support/format'
+import Swatch from '../support/Swatch.vue'
 
 const props = defineProps<{ id: string }>()
 const { data, error } = useQuery({
@@ -21,6 +23,7 @@ const print = () => window.print()
     <p v-if="error" class="says" role="alert">{{ error.message }}</p>
     <template v-if="data">
       <div class="flex flex-wrap items-baseline gap-x-5 border-b-3 border-ink pb-1">
+        <CutFace :code="data.face" :width="64" />
         <h1 class="text-2xl font-bold">{{ data.name }}</h1>
         <span class="fig text-sm">
           {{ data.sheet.total_shown }} g batter · {{ data.sheet.fats_shown }} g fats ·
@@ -31,7 +34,8 @@ const print = () => window.print()
         </span>
         <span class="ml-auto flex flex-wrap gap-3 print:hidden">
           <RouterLink :to="`/recipes/${id}`" class="key">Back to the recipe</RouterLink>
-          <a :href="`/api/recipes/${id}/bench-sheet.pdf`" class="key" download>As PDF</a>
+          <a :href="`/api/recipes/${id}/bench-sheet.pdf?paper=A4`" class="key" download>PDF, A4</a>
+          <a :href="`/api/recipes/${id}/bench-sheet.pdf?paper=Letter`" class="key" download>PDF, Letter</a>
           <button type="button" class="key key-main" @click="print">Print</button>
         </span>
         <span class="ml-auto hidden text-sm print:inline">date ____________ room ______ °C</span>
@@ -58,6 +62,29 @@ const print = () => window.print()
             </li>
           </ul>
           <p class="text-[0.8125rem] leading-snug">{{ step.does }}</p>
+          <ul v-if="step.cups.length" class="grid gap-x-6 sm:grid-cols-2 print:grid-cols-2">
+            <li v-for="cup in step.cups" :key="cup.vessel" class="flex items-baseline gap-2 text-sm">
+              <svg viewBox="0 0 10 10" class="w-2.5 shrink-0" aria-hidden="true">
+                <rect x=".6" y=".6" width="8.8" height="8.8" fill="none" stroke="currentColor" />
+              </svg>
+              <Swatch :tint="cup.tint" />
+              <b class="truncate">{{ cup.vessel }}</b>
+              <span class="whitespace-nowrap">{{ cup.shown }} g</span>
+              <b class="fig ml-auto whitespace-nowrap">{{
+                cup.until ? `${cup.source || 'pot'} → ${cup.until}` : 'stays'
+              }}</b>
+            </li>
+          </ul>
+          <ol v-if="step.pours.length">
+            <li v-for="(p, k) in step.pours" :key="k" class="text-[0.8125rem] leading-snug">
+              <Swatch v-for="(tint, s) in p.tints.slice(0, 6)" :key="s" :tint="tint" class="mr-0.5" />
+              <b>{{ p.label }}</b><span v-if="p.minute !== null"
+                >, about minute {{ Math.round(p.minute) }}</span
+              ><span v-if="p.wants">, at {{ p.wants }}</span>
+              <span v-if="p.note" class="note">&nbsp;{{ p.note }}</span>
+              <b v-if="p.ready" class="block pl-6">else {{ p.ready }}</b>
+            </li>
+          </ol>
           <p
             v-for="says in step.cautions"
             :key="says"
