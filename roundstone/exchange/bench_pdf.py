@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 SIZES = (10.0, 9.0, 8.0, 7.0, 6.0, 5.0)  # points; the largest that fits one page is taken
 MARGIN, TOP = 14.0, 12.0  # mm
-FACE_MM = 24.0  # the cut face, at the upper right
+FACE_MM = 15.0  # the cut face, at the upper right
 GRAMS_MM, NAME_MM = 22.0, 62.0  # columns of a weight and of its name
 FAMILY = "atkinson"
 OTHERS = ("atkinson-latin-ext", "noto-vietnamese", "noto-greek", "noto-cyrillic")  # for letters the first lacks
@@ -61,7 +61,7 @@ class _Paper:
         self.missing: set[str] = set()
         if face is not None:
             right = self.pdf.w - MARGIN - FACE_MM
-            self.pdf.image(BytesIO(face), x=right, y=TOP - 2, w=FACE_MM, alt_text="the cut face that is expected")
+            self.pdf.image(BytesIO(face), x=right, y=TOP - 3, w=FACE_MM, alt_text="the cut face that is expected")
         self._lay_out(name, sheet, steps, today)
 
     def close(self) -> None:

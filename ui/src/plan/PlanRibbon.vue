@@ -5,7 +5,7 @@
  */
 import { computed, nextTick, ref, useId, watch } from 'vue'
 import type { Forecast, Schemas, StepForecast } from '../api/client'
-import { at, minuteAt, stopsOf, ticksOf, type Axis } from '../ribbon/axis'
+import { at, perMinute, stopsOf, ticksOf, type Axis } from '../ribbon/axis'
 import { inkOn, shade, TRAIL, type Stage } from '../ribbon/batter'
 import { minutes } from '../support/format'
 import { useWidth } from '../support/useWidth'
@@ -33,6 +33,7 @@ const id = useId()
 const narrow = computed(() => width.value < 640)
 const LEFT = computed(() => (narrow.value ? 84 : 148))
 const TOP = 24
+const LONG = 60 // minutes of waiting from which they are folded together
 const count = computed(() => props.forecast.lanes.length)
 const tall = computed(() => (count.value > 8 ? 27 : count.value > 5 ? 36 : 46))
 const gap = computed(() => (count.value > 8 ? 5 : 9))
@@ -54,16 +55,25 @@ const firstOf = (batch: string) => props.forecast.lanes.findIndex((l) => l.batch
 /** The axis ends with the plan, a little of what comes after, and as far as a trial goes. */
 const axis = computed<Axis>(() => {
   const ends = [props.forecast, props.trial].map((f) => f?.steps.at(-1)?.end ?? 0)
-  const end = Math.min(Math.max(...ends) * 1.12 + 1, Math.max(props.forecast.axis, ...ends))
-  return { minutes: Math.max(end, 4), left: LEFT.value, width: Math.max(width.value - LEFT.value - 10, 10) }
+  const last = Math.max(...ends)
+  const folds = props.forecast.steps.flatMap((s) =>
+    s.do === 'wait' && s.end - s.start > LONG
+      ? [[s.start + 1, s.end - 1] as const]
+      : s.waits > LONG
+        ? [[s.start - s.waits + 1, s.start - 1] as const]
+        : [],
+  )
+  const long = folds.reduce((sum, [a, b]) => sum + b - a, 0)
+  const end = Math.min(last + (last - long) * 0.12 + 1, Math.max(props.forecast.axis, last))
+  return {
+    minutes: Math.max(end, 4),
+    left: LEFT.value,
+    width: Math.max(width.value - LEFT.value - 10, 10),
+    folds,
+  }
 })
 const x = (minute: number) => at(axis.value, minute)
 const ticks = computed(() => ticksOf(axis.value, narrow.value ? 56 : 80))
-const shown = (shades: readonly number[]) =>
-  shades.slice(
-    0,
-    Math.max(Math.ceil((shades.length - 1) * (axis.value.minutes / props.forecast.axis)) + 1, 2),
-  )
 const blocks = computed(() => blocksOf(props.forecast, axis.value))
 const ghosts = computed(() =>
   props.trial ? blocksOf(props.trial, axis.value).filter((b) => !b.prepares && b.to <= count.value) : [],
@@ -89,6 +99,10 @@ const px = (f: ReturnType<typeof frame>, by = 0, wider = 0) => ({
 })
 
 /** Where each stage is likeliest in a lane, as its trail. */
+const tick = (t: number) =>
+  axis.value.folds?.length && t >= 120
+    ? `${Math.floor(t / 60)}:${String(Math.round(t % 60)).padStart(2, '0')}`
+    : t
 const trails = computed(() =>
   props.forecast.lanes.map((lane) =>
     lane.stages.flatMap((s, n) => {
@@ -107,6 +121,11 @@ function words(b: Block): { name: string; odds: string; how: 'row' | 'col' | 'up
   const verb = b.step.label.split(' ')[0] as string
   const fit = (room: number, letter: number) =>
     [b.step.label, verb].find((word) => word.length * letter <= room) ?? ''
+  const long = b.step.end - b.step.start
+  if (b.step.do === 'wait' && long > LONG) {
+    const hours = Math.round(long / 60)
+    return { name: hours < 36 ? `${hours} h` : `${Math.round(hours / 24)} days`, odds, how: 'row' }
+  }
   if (b.prepares) {
     const up = f.width < 36 && f.height > 58
     return {
@@ -175,7 +194,7 @@ function drop() {
   if (!d || !d.begun) return
   const step = props.forecast.steps[d.row]
   if (!step) return
-  const by = minuteAt(axis.value, axis.value.left + d.by)
+  const by = d.by / perMinute(axis.value)
   if (d.kind === 'time') emit('time', d.row, Math.max(1 + by / Math.max(step.takes.q50, 0.05), 0))
   else {
     const middle = (step.start + step.end) / 2 + by
@@ -238,16 +257,9 @@ function key(event: KeyboardEvent, row: number) {
       aria-hidden="true"
     >
       <defs>
-        <linearGradient
-          v-for="(lane, i) in forecast.lanes"
-          :id="`${id}-${i}`"
-          :key="i"
-          gradientUnits="userSpaceOnUse"
-          :x1="axis.left"
-          :x2="x(((shown(lane.shade).length - 1) / (lane.shade.length - 1)) * forecast.axis)"
-        >
+        <linearGradient v-for="(lane, i) in forecast.lanes" :id="`${id}-${i}`" :key="i">
           <stop
-            v-for="s in stopsOf(shown(lane.shade), shade)"
+            v-for="s in stopsOf(axis, lane.shade, forecast.axis, shade)"
             :key="s.at"
             :offset="s.at"
             :stop-color="s.colour"
@@ -257,7 +269,7 @@ function key(event: KeyboardEvent, row: number) {
       <g fill="#53626a" font-size="12.5" class="fig">
         <text v-if="!narrow" :x="axis.left - 10" y="12" text-anchor="end">min from lye in</text>
         <g v-for="t in ticks" :key="t">
-          <text :x="x(t)" y="12" text-anchor="middle">{{ t }}</text>
+          <text :x="x(t)" y="12" text-anchor="middle">{{ tick(t) }}</text>
           <line :x1="x(t)" :x2="x(t)" y1="16" y2="20" stroke="#53626a" />
         </g>
       </g>

@@ -52,14 +52,14 @@ const nameRoom = computed(() => (narrow.value ? 22 : 0) + ghostRoom.value)
 const laneTop = (i: number) => TOP + nameRoom.value + i * (tall.value + spans.value + nameRoom.value)
 const height = computed(() => laneTop(props.forecast.lanes.length - 1) + tall.value + spans.value)
 
-const stops = (i: number) => stopsOf(props.forecast.lanes[i]?.shade ?? [], shade)
+const stops = (i: number) =>
+  stopsOf(axis.value, props.forecast.lanes[i]?.shade ?? [], props.forecast.axis, shade)
 
 /** The ghost's lanes on this ribbon's axis: its shades, the last of them held to the end, and its stages. */
 const ghosts = computed(() =>
   (props.ghost?.lanes ?? []).slice(0, props.forecast.lanes.length).map((lane, i) => ({
     y: laneTop(i) - GHOST - 3,
-    end: left.value + ((props.ghost?.axis ?? 0) / props.forecast.axis) * (width.value - left.value - right),
-    stops: stopsOf(lane.shade, shade),
+    stops: stopsOf(axis.value, lane.shade, props.ghost?.axis ?? 1, shade),
     stages: lane.stages
       .filter((s) => s.time.q50 < props.forecast.axis)
       .map((s) => ({ stage: s.stage, x: x(s.time.q50), said: minutes(s.time.q50) })),
@@ -196,14 +196,7 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
         <linearGradient v-for="(_, i) in forecast.lanes" :id="`${id}-lane-${i}`" :key="i">
           <stop v-for="s in stops(i)" :key="s.at" :offset="s.at" :stop-color="s.colour" />
         </linearGradient>
-        <linearGradient
-          v-for="(g, i) in ghosts"
-          :id="`${id}-ghost-${i}`"
-          :key="`ghost ${i}`"
-          gradientUnits="userSpaceOnUse"
-          :x1="left"
-          :x2="g.end"
-        >
+        <linearGradient v-for="(g, i) in ghosts" :id="`${id}-ghost-${i}`" :key="`ghost ${i}`">
           <stop v-for="s in g.stops" :key="s.at" :offset="s.at" :stop-color="s.colour" />
         </linearGradient>
       </defs>
