@@ -151,7 +151,14 @@ class UsePattern(BaseModel):
     pattern: Id
 
 
-AnyAct = Annotated[Act | StepAct | UsePattern, Field(union_mode="left_to_right")]
+class PullLever(BaseModel):
+    """A lever is kept, on the recipe as it now stands."""
+
+    kind: Literal["pull_lever"] = "pull_lever"
+    key: str = Field(max_length=40)
+
+
+AnyAct = Annotated[Act | StepAct | UsePattern | PullLever, Field(union_mode="left_to_right")]
 
 
 class Adjust(Message):

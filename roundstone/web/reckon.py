@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.course import StepEdit, rearranged, spelled
-from ..core.forecast import explain, fall_backs, hazards, job_of, levers, project, schools, scout, techniques
+from ..core.forecast import explain, fall_backs, hazards, job_of, levers, project, pulled, schools, scout, techniques
 from ..core.heat import Meeting, meet, plan, start
 from ..core.recipe import Recipe, with_pattern
 from ..core.sheet import adjust, compare, label, supply, weigh
@@ -36,6 +36,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             if act.pattern not in there:
                 raise RuleBroken(Fault(pointer="/act/pattern", says="There is no such pattern any more."))
             return with_pattern(recipe, there[act.pattern])
+        if isinstance(act, m.PullLever):
+            return pulled(recipe, shelf, act.key)
         weighing = weigh(recipe, shelf)
         if isinstance(act, StepEdit):
             if weighing.sheet is None:

@@ -35,9 +35,11 @@ class Learning(RealBrowser):
         page.get_by_label("What if one fat was another: which").select_option(label="Coconut 25 %")
         page.get_by_label("What if one fat was another: for which").select_option(label="Babassu")
         page.get_by_role("button", name="Keep this").click()
-        expect(page.get_by_label("How the fragrance is stirred in")).to_have_value("stick")
+        stirred = page.get_by_label("What if the scent was stirred in")
+        expect(page.get_by_text("as turned")).to_have_count(0)
+        expect(stirred).to_have_value("stick")
         page.get_by_role("button", name="Undo").click()
-        expect(page.get_by_label("How the fragrance is stirred in")).to_have_value("hand")
+        expect(stirred).to_have_value("hand")
 
     def test_score_card_and_what_differed(self) -> None:
         page = self.page

@@ -21,6 +21,7 @@ class Places(RealBrowser):
             f"/recipes/{TWELVE}": "Lye jug",
             f"/recipes/{TWELVE}/forecast": "Why medium trace",
             f"/recipes/{TWELVE}/bench-sheet": "Twelve-Fat Trial",
+            f"/recipes/{HOPPER}/plan": "What would mend it",
             "/pours": "Pours",
             f"/pours/{RUNNING}": "Charcoal Burner",
             "/shelf/iris-root": "Iris root",
@@ -47,7 +48,7 @@ class Places(RealBrowser):
         expect(rows).to_have_count(8)
         page.get_by_placeholder("Find by name").fill("tallow hanger")
         expect(rows).to_have_count(1)
-        expect(page.get_by_role("link", name="Copper Kettle")).to_be_visible()
+        expect(page.get_by_role("link", name="Copper Kettle", exact=True)).to_be_visible()
         page.get_by_placeholder("Find by name").fill("no such thing")
         expect(page.get_by_text("Nothing like")).to_be_visible()
         page.get_by_role("button", name="Show all").click()
@@ -129,47 +130,14 @@ class Places(RealBrowser):
         expect(page.get_by_text("This is not a number.")).to_be_visible()
         expect(water).to_have_value("thin")
         water.fill("55")
-        design = page.get_by_role("region", name="Design")
-        expect(design.get_by_text("Above 50 % the lye does not dissolve")).to_be_visible()
+        batter = page.get_by_role("region", name="The batter")
+        expect(batter.get_by_text("Above 50 % the lye does not dissolve")).to_be_visible()
         water.fill("33")
         expect(page.get_by_role("heading", name=re.compile("^Why medium trace"))).to_be_visible()
 
-    def test_the_design_moves_the_odds(self) -> None:
+    def test_a_school_of_temperature_is_chosen(self) -> None:
         page = self.page
         self.open(f"/recipes/{HOPPER}/forecast")
-        odds = page.get_by_role("heading", name=re.compile("^As drawn"))
-        before = int(re.findall(r"\d+", odds.inner_text())[0])
-        weakest = page.get_by_text("Weakest:")
-        page.get_by_role("combobox", name="Technique").fill("chunks")
-        page.get_by_role("option", name=re.compile("Spooned chunks")).click()
-        expect(odds).not_to_contain_text(f"{before} in 100")
-        self.assertLess(int(re.findall(r"\d+", odds.inner_text())[0]), before)
-        expect(weakest).to_contain_text("too thin")
-        expect(page.get_by_role("heading", name="What would mend it")).to_be_visible()
-        lower = int(re.findall(r"\d+", odds.inner_text())[0])
-        page.get_by_role("button", name=re.compile("^Take it")).first.click()
-        expect(odds).not_to_contain_text(f"{lower} in 100")
-        self.assertGreater(int(re.findall(r"\d+", odds.inner_text())[0]), lower)
-        page.get_by_label("Husk, percent of the batter").fill("70")
-        expect(page.get_by_text("The portions add up to 110 %").first).to_be_visible()
-        expect(page.get_by_text("No forecast while something is wrong")).to_be_visible()
-        page.get_by_label("Bone, percent of the batter").fill("30")
-        expect(page.get_by_role("region", name="Trace ribbon")).to_be_visible()
-        page.get_by_label("Name of portion 2").fill("Husk")
-        expect(page.get_by_text("Two portions have this name").first).to_be_visible()
-
-    def test_portions_come_and_go_and_a_school_is_chosen(self) -> None:
-        page = self.page
-        self.open(f"/recipes/{HOPPER}/forecast")
-        page.get_by_role("button", name="Add a portion").click()
-        expect(page.get_by_label("Accent, percent of the batter")).to_have_value("30")
-        expect(page.get_by_label("Husk, percent of the batter")).to_have_value("30")
-        expect(page.get_by_role("region", name="Trace ribbon")).to_be_visible()
-        page.get_by_role("button", name="Take out Husk").click()
-        page.get_by_role("button", name="Take out Accent").click()
-        expect(page.get_by_text("needs 2 portions").first).to_be_visible()
-        for _ in range(3):
-            page.get_by_role("button", name="Undo").click()
         heading = page.get_by_role("heading", name="Why medium trace")
         expect(heading).to_be_visible()
         before = heading.inner_text()

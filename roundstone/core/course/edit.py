@@ -220,4 +220,7 @@ def rearranged(recipe: Recipe, act: StepAct, shelf: Shelf, grams: float) -> Reci
             steps.insert(act.row, act.step)
         case ChangeStep():
             steps[act.row] = act.step
+    if not isinstance(steps[0], CombineStep):
+        says = "Lye has to meet the fats first: nothing of the plan comes before that."
+        raise RuleBroken(Fault(pointer="/design/steps/0", says=says))
     return _with(recipe, steps)

@@ -256,7 +256,7 @@ def _pours(recipe: Recipe, shelf: Shelf, stints: Sequence[Stint], when: Mapping[
     for stint in stints:
         if not stint.looks and stint.do != "wait":
             continue
-        ready = [r for r in recipe.design.ready if r.step == stint.label]
+        ready = [r for r in recipe.design.ready if r.step == stint.key]
         named = (
             f"{shelf.techniques[r.technique].name}{f', {r.trigger}' if r.trigger else ''}: "
             f"{shelf.techniques[r.technique].how}"

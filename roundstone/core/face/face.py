@@ -203,11 +203,11 @@ def _speckle(colour: Array, face: Face, solved: Solved) -> None:
         air = n < 60 and laid.levels[i] > AIR_FROM + 1.2 * birth
         if not (air or grains):
             continue
-        radius = (0.35 + 0.5 * size) if grains else 0.35 + 0.8 * size * min(laid.levels[i] - AIR_FROM, 1.0)
+        radius = (0.5 + 0.7 * size) if grains else 0.35 + 0.8 * size * min(laid.levels[i] - AIR_FROM, 1.0)
         reach = max(int(radius / plane.step), 0)
         where = np.s_[max(row - reach, 0) : row + reach + 1, max(column - reach, 0) : column + reach + 1]
         away = np.hypot(plane.x[where] - plane.xs[column], plane.y[where] - plane.ys[row])
-        ink = np.where((away <= radius) & (solved.top[where] == i), 0.3 if grains else 0.42, 0.0)
+        ink = np.where((away <= radius) & (solved.top[where] == i), 0.6 if grains else 0.42, 0.0)
         shade = np.array([1.0, 1.0, 0.96]) * (0.95 if grains and n % 2 else 0.08)
         colour[where] += ink[..., None] * (shade - colour[where])
 

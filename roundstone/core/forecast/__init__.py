@@ -18,7 +18,7 @@ from .hazards import (
     mould_pace,
     ricing_odds,
 )
-from .levers import Lever, Levers, levers, wetter
+from .levers import Lever, Levers, levers, pulled, wetter
 from .odds import Outlook, in_ten, outlook, told_of
 from .reasons import DRAWS, LEAST, TRADE_USUAL, Reasons, Usual, explain, path
 from .run import Outcome, State, begin, fit_of, level_of, levels_at, play

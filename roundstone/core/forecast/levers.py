@@ -7,7 +7,7 @@ from ..recipe import ByConcentration, ByFats, ByRatio, LookStep, Recipe, Step, W
 from ..sheet import adjust, weigh
 from ..sheet.adjust import FatTyped
 from ..shelf import Shelf
-from ..values import Share, Value
+from ..values import Fault, RuleBroken, Share, Value
 from .forecast import Projection, outlook_of
 from .hazards import HazardKnowledge
 from .odds import Outlook
@@ -162,7 +162,7 @@ def levers(
     weakest = plan.forecast.weakest
     thin = weakest is not None and not weakest.thick
     found = []
-    for one in _tries(recipe, shelf, thin) if not recipe.design.steps else _plain_tries(recipe, shelf, thin):
+    for one in _all_tries(recipe, shelf, thin):
         sheet = weigh(one.recipe, shelf).sheet
         if sheet is None:
             continue
@@ -183,6 +183,19 @@ def levers(
             )
     found.sort(key=lambda x: -x.value)
     return Levers(outlook=plan.forecast.outlook, thin=thin, levers=tuple(found))
+
+
+def pulled(recipe: Recipe, shelf: Shelf, key: str) -> Recipe:
+    """The recipe with a lever pulled, by its key; RuleBroken where this recipe has no such lever."""
+    for thin in (False, True):
+        for one in _all_tries(recipe, shelf, thin):
+            if one.key == key:
+                return one.recipe
+    raise RuleBroken(Fault(pointer="", says="That can no longer be done to this recipe."))
+
+
+def _all_tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:
+    return _plain_tries(recipe, shelf, thin) if recipe.design.steps else _tries(recipe, shelf, thin)
 
 
 def _plain_tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:

@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ..values import Share, Value
-from .mould import millilitres
+from .mould import THINNEST_BAR, millilitres
 from .recipe import Box, Cavities, Mould, Topping, Tube
 
 CLEAR = 3.0  # mm that a topping keeps from a cut, so that the wire does not drag it [C]
@@ -92,17 +92,17 @@ def cut_plan(box: Box) -> CutPlan | None:
     (8, 8.0, 8.0, (28.0, 80.0, 60.0))
     """
     long, wide = box.length * 10, box.width * 10
-    if box.cut <= 0 or box.cut > long - 2 * box.trim:
+    if box.cut < THINNEST_BAR or box.cut > long - 2 * box.trim:
         return None
     along = int((long - 2 * box.trim) / box.cut + 1e-6)
     ends = (long - along * box.cut) / 2
     wires = tuple(round(ends + i * box.cut, 3) for i in range(along + 1))
     if ends < 1e-6:
         wires = wires[1:-1]
-    rows = int(wide / box.across + 1e-6) if 0 < box.across <= wide else 1
-    deep = box.across if rows > 1 or 0 < box.across <= wide else wide
+    crossed = THINNEST_BAR <= box.across <= wide
+    rows, deep = (int(wide / box.across + 1e-6), box.across) if crossed else (1, wide)
     side = (wide - rows * deep) / 2
-    across = tuple(round(side + i * deep, 3) for i in range(rows + 1)) if box.across > 0 else ()
+    across = tuple(round(side + i * deep, 3) for i in range(rows + 1)) if crossed else ()
     if side < 1e-6:
         across = across[1:-1]
     says = f"{along * rows} bars of {box.cut:g} × {deep:g} × {box.fill * 10:g} mm"

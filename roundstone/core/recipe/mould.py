@@ -99,7 +99,8 @@ def check(mould: Mould, pointer: str) -> Iterator[Fault]:
             yield Fault(pointer=f"{pointer}/cut", says="A bar cannot be thicker than the block it is cut from.")
         elif isinstance(mould, Box) and not 0 <= 2 * mould.trim <= mould.length * 10 - mould.cut:
             yield Fault(pointer=f"{pointer}/trim", says="The ends that are cut off leave no bar.")
-        elif isinstance(mould, Box) and (mould.across < 0 or mould.across > mould.width * 10):
-            yield Fault(pointer=f"{pointer}/across", says="A bar cannot be wider than the block it is cut from.")
+        elif isinstance(mould, Box) and mould.across != 0 and not THINNEST_BAR <= mould.across <= mould.width * 10:
+            says = f"A bar is from {THINNEST_BAR:g} mm wide to all of the block; 0 is not cut across."
+            yield Fault(pointer=f"{pointer}/across", says=says)
         elif 0 < mould.cut < THINNEST_BAR:
             yield Fault(pointer=f"{pointer}/cut", says=f"A bar is at least {THINNEST_BAR:g} mm thick; 0 is uncut.")

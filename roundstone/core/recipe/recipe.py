@@ -174,7 +174,7 @@ class Topping(Value):
 
 
 class StandBy(Value):
-    """A technique stood ready under a step, by the step's label, with the words that tell when it is due."""
+    """A technique stood ready under a step, by the step's key, with the words that tell when it is due."""
 
     step: Name
     technique: TechniqueId

@@ -990,7 +990,7 @@ export interface components {
          */
         Adjust: {
             /** Act */
-            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"];
+            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"];
             recipe: components["schemas"]["Recipe"];
             /**
              * Seed
@@ -4495,6 +4495,20 @@ export interface components {
             scouting: components["schemas"]["Scouting"] | null;
         };
         /**
+         * PullLever
+         * @description A lever is kept, on the recipe as it now stands.
+         */
+        PullLever: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @default pull_lever
+             * @constant
+             */
+            kind: "pull_lever";
+        };
+        /**
          * PutStep
          * @description A new step stands at `row`; those from there on move behind it.
          */
@@ -5578,7 +5592,7 @@ export interface components {
         };
         /**
          * StandBy
-         * @description A technique stood ready under a step, by the step's label, with the words that tell when it is due.
+         * @description A technique stood ready under a step, by the step's key, with the words that tell when it is due.
          */
         StandBy: {
             /** Step */

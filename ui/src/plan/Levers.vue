@@ -18,17 +18,17 @@ const levers = computed(() => props.plan?.levers?.levers ?? [])
 const backs = computed(() => props.plan?.fall_backs ?? [])
 const ready = computed(() => draft.recipe.value?.design.ready ?? [])
 const stands = (b: Schemas['FallBack']) =>
-  ready.value.some((r) => r.step === b.label && r.technique === b.technique)
+  ready.value.some((r) => r.step === b.step && r.technique === b.technique)
 /** Stood ready by hand earlier, and no longer among what is advised. */
 const kept = computed(() =>
-  ready.value.filter((r) => !backs.value.some((b) => b.label === r.step && b.technique === r.technique)),
+  ready.value.filter((r) => !backs.value.some((b) => b.step === r.step && b.technique === r.technique)),
 )
 function stand(b: Schemas['FallBack']) {
-  draft.edit(`stand ${b.label}`, (d) => {
-    const others = d.design.ready.filter((r) => r.step !== b.label)
+  draft.edit(`stand ${b.step}`, (d) => {
+    const others = d.design.ready.filter((r) => r.step !== b.step)
     d.design.ready = stands(b)
       ? others
-      : [...others, { step: b.label, technique: b.technique, trigger: b.trigger }]
+      : [...others, { step: b.step, technique: b.technique, trigger: b.trigger }]
   })
 }
 const drop = (r: Schemas['StandBy']) =>

@@ -168,7 +168,7 @@ const risks = computed(() =>
   props.backs.flatMap((back) => {
     const row = props.forecast.steps.findIndex((s) => s.key === back.step)
     const block = blocks.value.find((b) => b.row === row)
-    const stood = props.ready.some((r) => r.step === back.label && r.technique === back.technique)
+    const stood = props.ready.some((r) => r.step === back.step && r.technique === back.technique)
     return block && block.to < count.value ? [{ back, block, stood }] : []
   }),
 )
@@ -382,7 +382,6 @@ function key(event: KeyboardEvent, row: number) {
       "
       :data-row="b.row"
       :tabindex="n === 0 || chosen === b.row ? 0 : -1"
-      :aria-label="said(b.step)"
       :aria-expanded="chosen === b.row"
       :title="said(b.step)"
       @pointerdown="grab($event, b.row, 'move')"
@@ -406,6 +405,7 @@ function key(event: KeyboardEvent, row: number) {
         <span v-if="words(b).name">{{ words(b).name }}</span>
         <span v-if="words(b).odds" class="fig px-1 font-semibold">{{ words(b).odds }}</span>
       </span>
+      <span class="sr-only">{{ said(b.step) }}</span>
       <svg
         v-if="!b.prepares"
         class="absolute inset-x-0 bottom-0 h-2 w-full"

@@ -49,7 +49,7 @@ const { data: trial } = useQuery({
 })
 const ghost = computed(() => (tried.value ? (trial.value?.forecast ?? null) : null))
 function keep(lever: Schemas['Lever']) {
-  draft.edit(`lever ${lever.key}`, (d) => void Object.assign(d, JSON.parse(JSON.stringify(lever.recipe))))
+  void draft.adjust({ kind: 'pull_lever', key: lever.key })
 }
 
 const chosen = ref<number | null>(null)

@@ -1,0 +1,107 @@
+"""The plan changed by hand: spelled out it is the same plan, and each act does what it says."""
+
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from roundstone.core.course import plan, rearranged, spelled
+from roundstone.core.course.edit import AddFinish, ChangeStep, MoveStep, PutStep, SpellSteps, TakeStep, TimeStep
+from roundstone.core.recipe import Design, PassStep, Portion, Recipe, TopStep, WaitStep, pattern_of, with_pattern
+from roundstone.core.sheet import weigh
+from roundstone.core.values import RuleBroken
+from tests.samples import SHELF, recipe, weighed
+
+FIVE = tuple(Portion(name=n, share=0.2, scent=float(i % 2)) for i, n in enumerate(("A", "B", "C", "D", "E")))
+
+
+def hanger(**changes: object) -> Recipe:
+    return recipe(design=Design.model_validate({"portions": FIVE, "technique": "hanger-swirl", **changes}))
+
+
+def labels(of: Recipe) -> list[str]:
+    return [s.key for s in plan(of, SHELF, 1000)]
+
+
+class Spelled(unittest.TestCase):
+    def test_every_technique_is_the_same_plan_and_can_be_weighed(self) -> None:
+        seen = 0
+        for technique in SHELF.techniques.values():
+            for n in (1, 2, 3, 5):
+                if n < technique.pots or (technique.most is not None and n > technique.most):
+                    continue
+                for batching in ("whole", "layers"):
+                    portions = FIVE[:n]
+                    portions = (*portions[:-1], portions[-1].model_copy(update={"share": 1 - 0.2 * (n - 1)}))
+                    last = portions[-1].model_copy(update={"batch": "Frost" if n == 5 else ""})
+                    of = hanger(portions=(*portions[:-1], last), technique=technique.id, batching=batching)
+                    own = rearranged(of, SpellSteps(), SHELF, 1000)
+                    self.assertEqual(plan(own, SHELF, 1000), plan(of, SHELF, 1000), technique.id)
+                    if technique.pots:
+                        self.assertEqual(weigh(own, SHELF).faults, (), technique.id)
+                    self.assertEqual(spelled(own, SHELF, 1000), own.design.steps, "spelling twice changes nothing")
+                    seen += 1
+        self.assertGreater(seen, 100)
+
+
+class Acts(unittest.TestCase):
+    @given(st.integers(1, 16), st.integers(1, 16))
+    @settings(max_examples=40)
+    def test_moving_there_and_back_is_nothing(self, row: int, to: int) -> None:
+        of = rearranged(hanger(), SpellSteps(), SHELF, 1000)
+        there = rearranged(of, MoveStep(row=row, to=to), SHELF, 1000)
+        back = rearranged(there, MoveStep(row=to, to=row), SHELF, 1000)
+        self.assertEqual(back.design.steps, of.design.steps)
+
+    def test_timed_taken_put_changed(self) -> None:
+        of = hanger()
+        row = labels(of).index("drop C")
+        longer = rearranged(of, TimeStep(row=row, times=2.0), SHELF, 1000)
+        self.assertEqual(plan(longer, SHELF, 1000)[row].minutes, 2 * plan(of, SHELF, 1000)[row].minutes)
+        self.assertNotIn("drop C", labels(rearranged(of, TakeStep(row=row), SHELF, 1000)))
+        waits = rearranged(of, PutStep(row=row, step=WaitStep(minutes=1440, note="overnight")), SHELF, 1000)
+        self.assertEqual(labels(waits)[row : row + 2], ["overnight", "drop C"])
+        other = rearranged(of, ChangeStep(row=row, step=PassStep(note="comb")), SHELF, 1000)
+        self.assertEqual(labels(other)[row], "comb")
+        topped = rearranged(of, AddFinish(technique="embeds"), SHELF, 1000)
+        self.assertEqual(plan(topped, SHELF, 1000)[-1].do, "embed")
+        weighed(topped)
+        texture = TopStep(who=("A",), part=0.1, texture="peaks")
+        top = rearranged(of, ChangeStep(row=len(labels(of)) - 1, step=texture), SHELF, 1000)
+        self.assertEqual(spelled(top, SHELF, 1000)[-1].model_dump()["texture"], "peaks")
+
+    def test_what_cannot_be_is_said(self) -> None:
+        of = hanger()
+        for act in (
+            MoveStep(row=99, to=0),
+            MoveStep(row=0, to=4),
+            TimeStep(row=0, minutes=3),
+            TimeStep(row=3, minutes=-1),
+            TimeStep(row=3, times=1e9),
+            TakeStep(row=0),
+            AddFinish(technique="drop-swirl"),
+            PutStep(row=99, step=WaitStep()),
+        ):
+            with self.assertRaises(RuleBroken, msg=str(act)):
+                rearranged(of, act, SHELF, 1000)
+        late = rearranged(of, MoveStep(row=labels(of).index("colour C"), to=len(labels(of)) - 1), SHELF, 1000)
+        self.assertIn("C is in the mould by then", weigh(late, SHELF).faults[0].says)
+        row = labels(of).index("drop C")
+        whole = spelled(of, SHELF, 1000)[row].model_copy(update={"part": 1.0})
+        more = rearranged(of, ChangeStep(row=row, step=whole), SHELF, 1000)
+        self.assertIn("More of C is used than there is", weigh(more, SHELF).faults[0].says)
+
+
+class Patterns(unittest.TestCase):
+    def test_a_pattern_takes_design_and_colours_to_another_batter(self) -> None:
+        from roundstone.core.recipe import Dose
+
+        one = recipe(
+            design=Design(portions=FIVE, technique="hanger-swirl"),
+            additives=(Dose(additive="mica", amount=5, into="C"), Dose(additive="sugar", amount=8)),
+        )
+        other = recipe(additives=(Dose(additive="kaolin", amount=5), Dose(additive="charcoal", amount=5, into="Bone")))
+        got = with_pattern(other, pattern_of(one, "five", "Five"))
+        self.assertEqual(got.design, one.design)
+        self.assertEqual([d.additive for d in got.additives], ["kaolin", "mica"])
+        weighed(got)

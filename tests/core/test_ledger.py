@@ -1,0 +1,162 @@
+"""The ledger of portions: what is weighed off adds up, whatever comes from where."""
+
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from roundstone.core.course import ledger, plan, pour_off, tint_of
+from roundstone.core.course.ledger import Ledger, spoons
+from roundstone.core.recipe import Box, ByMoulds, Design, Dose, Portion, Recipe
+from roundstone.core.sheet import adjust
+from roundstone.core.sheet.adjust import MovePortion, PortionAmount, PortionScent, TakePortion
+from tests.samples import SHELF, recipe, weighed
+
+NAMES = ("Husk", "Clay", "Moss", "Fig", "Bone", "Loam")
+
+
+def told(of: Recipe, bottle: float | None = None) -> Ledger:
+    sheet = weighed(of)
+    left = {} if bottle is None else {"fragrance:moderate": bottle}
+    return ledger(of, SHELF, sheet, plan(of, SHELF, sheet.total), left)
+
+
+@st.composite
+def split(draw: st.DrawFn) -> Recipe:
+    parts = draw(st.lists(st.integers(1, 9), min_size=1, max_size=6))
+    shares = [p / sum(parts) for p in parts]
+    shares[0] += 1 - sum(shares)
+    portions = []
+    for i, share in enumerate(shares):
+        of = draw(st.sampled_from(["", *NAMES[:i]])) if i else ""
+        portions.append(Portion(name=NAMES[i], share=share, scent=draw(st.sampled_from([0.0, 0.4, 1.0])), of=of))
+    pot, residue = draw(st.floats(0, 3000)), draw(st.floats(0, 10))
+    return recipe(design=Design(portions=tuple(portions), technique="plain", pot=pot, residue=residue))
+
+
+class Tare(unittest.TestCase):
+    @given(split())
+    @settings(max_examples=60)
+    def test_every_reading_follows_from_the_one_before_and_nothing_is_lost(self, of: Recipe) -> None:
+        """Mass is conserved: what leaves a vessel is what its reading falls by, and the last of a pot stays in it."""
+        sheet, rows = weighed(of), told(of).rows
+        self.assertAlmostEqual(sum(r.batter for r in rows), sum(p.batter for p in sheet.portions), places=6)
+        self.assertEqual(sorted(r.portion for r in rows), list(range(len(rows))))
+        weight = {r.name: r.batter for r in rows}
+
+        def whole(name: str) -> float:
+            return weight[name] + sum(whole(r.name) for r in rows if r.source == name)
+
+        stands = {"": of.design.pot + sum(whole(r.name) for r in rows if not r.source)}
+        stands |= {r.name: whole(r.name) for r in rows}
+        shown = SHELF.scales.shown
+        for r in rows:
+            self.assertEqual(r.reads, shown(stands[r.source]))
+            if not r.stays:
+                stands[r.source] -= whole(r.name)
+            self.assertEqual(r.until, shown(stands[r.source]))
+        last = next(r for r in rows if r.stays)
+        self.assertAlmostEqual(stands[""] - of.design.pot, whole(last.name), places=6)
+        poured = sum(r.batter + r.scent for r in rows)
+        self.assertLessEqual(sum(r.in_mould for r in rows), poured + 1e-9)
+        self.assertGreaterEqual(sum(r.in_mould for r in rows), poured - len(rows) * of.design.residue - 1e-9)
+
+    def test_what_is_taken_from_a_cup_is_poured_off_right_after_it(self) -> None:
+        portions = (
+            Portion(name="Husk", share=0.5, rest=True),
+            Portion(name="Fig", share=0.3),
+            Portion(name="Bone", share=0.2, of="Fig"),
+        )
+        of = recipe(design=Design(portions=portions, technique="plain"))
+        self.assertEqual(pour_off(of), (1, 2, 0))
+
+    def test_layers_are_weighed_raw_instead(self) -> None:
+        of = recipe(design=Design(portions=recipe().design.portions, technique="straight-layers", batching="layers"))
+        sheet = weighed(of)
+        for row, portion in zip(told(of).rows, sheet.portions, strict=True):
+            self.assertIn(portion.shown.from_jug, row.raw)
+            self.assertIn(portion.shown.from_pot, row.raw)
+
+
+class Cups(unittest.TestCase):
+    def test_colours_scent_and_the_bottle(self) -> None:
+        of = recipe(
+            additives=(Dose(additive="charcoal", amount=5, into="Bone"), Dose(additive="mica", amount=0.1, into="Base"))
+        )
+        full = told(of, bottle=10.0)
+        rows = {r.name: r for r in full.rows}
+        sheet = weighed(of)
+        self.assertAlmostEqual(rows["Bone"].colours[0].grams, 5 * 0.4 * sheet.fats / 1000)
+        self.assertTrue(rows["Base"].colours[0].tiny, "under a tenth of a gram")
+        self.assertEqual(tint_of(of, SHELF, 1), SHELF.additives["charcoal"].tint)
+        assert full.scenting is not None
+        self.assertIn("10.0 g left", full.scenting.says)
+        enough = told(of, bottle=500.0).scenting
+        self.assertEqual(enough and enough.says, "")
+        over = adjust(of, PortionScent(row=0, grams=2 * 0.03 * 0.6 * sheet.fats), sheet)
+        self.assertAlmostEqual(over.design.portions[0].scent, 2.0, places=3)
+        self.assertIn("2 times the full dose", told(over).rows[-1].scent_says)
+
+    def test_two_that_look_alike_wet_are_said_once(self) -> None:
+        portions = tuple(
+            Portion(name=n, share=0.25, tint=t)
+            for n, t in zip(NAMES, ("#b85f3c", "#b8603d", "#44596b", "#efe6d4"), strict=False)
+        )
+        self.assertEqual(
+            told(recipe(design=Design(portions=portions, technique="plain"))).alike,
+            ("Clay and Husk look alike while wet: label them.",),
+        )
+
+    def test_spoons_as_common_sets_have_them(self) -> None:
+        """Common practice: eighths of a teaspoon."""
+        for amount, words in ((0.125, "⅛ tsp"), (1.0, "1 tsp"), (2.3, "2¼ tsp"), (0.01, "under ⅛ tsp")):
+            self.assertEqual(spoons(amount), words)
+
+
+class Amounts(unittest.TestCase):
+    @given(st.floats(1, 99), st.sampled_from(["%", "g", "cup"]))
+    def test_typed_in_any_unit_the_rest_takes_what_is_left(self, percent: float, unit: str) -> None:
+        of = recipe()
+        sheet = weighed(of)
+        batter = sum(p.batter for p in sheet.portions)
+        amount = {"%": percent, "g": percent / 100 * batter}.get(
+            unit, percent / 100 * batter / (236.588 * sheet.total / sheet.millilitres)
+        )
+        act = PortionAmount.model_validate({"row": 1, "amount": amount, "unit": unit})
+        shares = [p.share for p in adjust(of, act, sheet).design.portions]
+        self.assertAlmostEqual(shares[1], percent / 100, places=5)
+        self.assertAlmostEqual(sum(shares), 1, places=9)
+
+    def test_the_marked_rest_gives_and_too_much_stands_as_typed(self) -> None:
+        portions = (Portion(name="A", share=0.5), Portion(name="B", share=0.3, rest=True), Portion(name="C", share=0.2))
+        of = recipe(design=Design(portions=portions, technique="plain"))
+        after = adjust(of, PortionAmount(row=0, amount=60), None).design.portions
+        self.assertEqual([round(p.share, 6) for p in after], [0.6, 0.2, 0.2])
+        stuck = adjust(of, PortionAmount(row=0, amount=90), None).design.portions
+        self.assertEqual([p.share for p in stuck], [0.9, 0.3, 0.2])
+        moved = adjust(of, MovePortion(row=2, to=0), None).design.portions
+        self.assertEqual([p.name for p in moved], ["C", "A", "B"])
+
+    def test_a_portion_taken_out_leaves_no_step_and_no_cup_behind(self) -> None:
+        portions = (Portion(name="A", share=0.6), Portion(name="B", share=0.3), Portion(name="C", share=0.1, of="B"))
+        of = recipe(design=Design(portions=portions, technique="drop-swirl"))
+        from roundstone.core.course import spelled
+
+        own = of.model_copy(update={"design": of.design.model_copy(update={"steps": spelled(of, SHELF, 1000)})})
+        left = adjust(own, TakePortion(row=1), weighed(own))
+        weighed(left)
+        self.assertFalse(any("B" in getattr(s, "who", ()) for s in left.design.steps))
+        self.assertEqual(left.design.portions[1].of, "")
+
+
+class Moulds(unittest.TestCase):
+    def test_layers_fill_the_mould_and_what_stays_in_cups_is_missing(self) -> None:
+        size = ByMoulds(moulds=(Box(length=24, width=8, fill=6, cut=28),))
+        full = told(recipe(size=size))
+        assert full.mould is not None
+        self.assertAlmostEqual(sum(r.height or 0 for r in full.rows), 6.0, delta=0.02)
+        self.assertAlmostEqual(full.mould.height, 6.0, delta=0.02)
+        design = recipe().design.model_copy(update={"residue": 40.0})
+        short = told(recipe(size=size, design=design)).mould
+        assert short is not None
+        self.assertIn("left in the cups", short.says[0])
