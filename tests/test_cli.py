@@ -98,6 +98,20 @@ class WithoutAServer(unittest.TestCase):
         self.assertEqual(said("cool", str(one), "--jug", "warm")[0], 2)
         self.assertEqual(said("compare", str(one), str(self.folder / "none.json"))[0], 2)
 
+    def test_plans_from_a_file(self) -> None:
+        file = self.folder / "one.json"
+        file.write_text(recipe_file.write(recipe(scents=())))
+        code, text, _ = said("plan", str(file))
+        told = json.loads(text)
+        self.assertEqual(code, 0)
+        self.assertAlmostEqual(sum(told["outlook"][k] for k in ("drawn", "different", "lost")), 1, places=9)
+        self.assertEqual(next(s["label"] for s in told["steps"] if s["puts"]), "pour Base")
+        self.assertIn(told["weakest"]["step"], [s["key"] for s in told["steps"]])
+        self.assertEqual([r["name"] for r in told["ledger"]["rows"]], ["Bone", "Base"])
+        self.assertTrue(told["face"].startswith("drop-swirl."))
+        file.write_text(recipe_file.write(recipe(scents=(), superfat=0.5)))
+        self.assertEqual(said("plan", str(file))[0], 1)
+
     def test_a_data_file_that_is_not_there_is_named_and_not_made(self) -> None:
         one, typo = self.folder / "one.json", self.folder / "typo.db"
         one.write_text(recipe_file.write(recipe()))

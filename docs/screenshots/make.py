@@ -55,6 +55,11 @@ def two_pours(page: Page) -> None:
     page.get_by_role("button", name="What differed?").click()
 
 
+def tried(page: Page) -> None:
+    """A fall-back stood ready, and the first lever tried."""
+    page.get_by_role("button", name=re.compile("^Try: ")).first.click()
+
+
 def main() -> int:
     with tempfile.TemporaryDirectory(prefix="round-stone-") as folder, sync_playwright() as playwright:
         server = Server("demo", Path(folder) / "demo.sqlite")
@@ -76,7 +81,8 @@ def main() -> int:
             take("recipes", "/")
             take("recipe", f"/recipes/{RECIPE.format(0)}")
             take("compare", f"/recipes/{RECIPE.format(0)}/compare")
-            take("bench-sheet", f"/recipes/{RECIPE.format(7)}/bench-sheet")
+            take("bench-sheet", f"/recipes/{RECIPE.format(8)}/bench-sheet", (1280, 1100))
+            take("plan", f"/recipes/{RECIPE.format(8)}/plan", (1280, 1100), act=tried)
             take("forecast", f"/recipes/{RECIPE.format(0)}/forecast", (1280, 1180), act=ghost)
             take("shelf", "/shelf")
             take("fragrance", "/shelf/vanilla-smoke")

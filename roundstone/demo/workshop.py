@@ -23,11 +23,13 @@ from ..core.recipe import (
     Recipe,
     Scent,
     Size,
+    pattern_of,
 )
 from ..core.sheet import Lot, weigh
 from ..core.shelf import Claim, Family, Fragrance, NewAdditive, NewFat, make
 from ..standins.batter import SimulatedMaker, temperament
 from ..store import Photo, Workshop
+from ..store.patterns import keep_pattern
 
 SEED = 20_261
 PAST_POURS = 25
@@ -92,12 +94,35 @@ def _recipe(
         room_celsius=19,
         size=size,
         design=Design(
-            portions=tuple(Portion(name=n, share=s, scent=float(sc), colour=n.lower()) for n, s, sc in portions),
+            portions=tuple(
+                Portion(name=n, share=s, scent=float(sc), colour=n.lower(), tint=_TINTS.get(n)) for n, s, sc in portions
+            ),
             technique=technique,
         ),
     )
 
 
+# How each portion's soap shall look, by its name.
+_TINTS = {
+    "Husk": "#c79a5b",
+    "Bone": "#efe6d4",
+    "Weir": "#5f8f8c",
+    "Foam": "#eef0ea",
+    "Copper": "#a8623c",
+    "Cream": "#f0e3c4",
+    "Bark": "#6b4a36",
+    "Sap": "#dcc27a",
+    "Slate": "#44596b",
+    "Pan": "#c9cfd0",
+    "Brine": "#7fa3a8",
+    "Char": "#35363a",
+    "Ash": "#d8d6cd",
+    "Walnut, the darkest of the fade": "#4d3527",
+    "Pale": "#e9d8b8",
+    "Clay": "#b85f3c",
+    "Moss": "#74883f",
+    "Fig": "#6d3552",
+}
 _TWO = (("Slate", 0.6, True), ("Bone", 0.4, False))
 RECIPES = (
     _recipe(
@@ -190,6 +215,21 @@ RECIPES = (
         24,
         milk=("coconut-milk", 0.3),
         extra={"sugar": 6, "citric-acid": 8, "kaolin": 10, "sodium-lactate": 12},
+    ),
+    _recipe(
+        "Kiln Row",
+        {"olive": 0.45, "coconut": 0.25, "shea": 0.15, "sunflower-oleic": 0.10, "castor": 0.05},
+        ("vanilla-smoke", 0.042),
+        "hanger-swirl",
+        (("Husk", 0.4, True), ("Clay", 0.15, True), ("Moss", 0.15, False), ("Fig", 0.15, True), ("Bone", 0.15, False)),
+        40,
+        extra={"sugar": 8},
+        colours=(
+            ("iron-oxide", 2, "Clay", "olive"),
+            ("mica", 6, "Moss", "olive"),
+            ("ultramarine", 4, "Fig", "olive"),
+            ("titanium-dioxide", 6, "Bone", None),
+        ),
     ),
 )
 
@@ -284,6 +324,7 @@ def seed(workshop: Workshop, now: datetime) -> None:
     for n, recipe in enumerate(RECIPES):
         _draft(workshop, _uuid(n, 1), recipe, now - timedelta(days=n + 1))
 
+    keep_pattern(workshop, pattern_of(RECIPES[8], "five-hung", "Five, hung"))
     _stock(workshop, now)
     _pictures(workshop)
 

@@ -45,7 +45,7 @@ class Places(RealBrowser):
         page = self.page
         self.open("/")
         rows = page.get_by_role("listitem")
-        expect(rows).to_have_count(8)
+        expect(rows).to_have_count(9)
         page.get_by_placeholder("Find by name").fill("tallow hanger")
         expect(rows).to_have_count(1)
         expect(page.get_by_role("link", name="Copper Kettle", exact=True)).to_be_visible()
@@ -55,14 +55,14 @@ class Places(RealBrowser):
         page.get_by_role("button", name="Copy Orris").click()
         expect(page.get_by_label("Name of the recipe")).to_have_value("Orris, copy")
         page.get_by_role("link", name="Recipes", exact=True).click()
-        expect(rows).to_have_count(9)
+        expect(rows).to_have_count(10)
         page.get_by_role("button", name="Remove Orris, copy").click()
-        expect(rows).to_have_count(8)
-        page.get_by_role("button", name="Bring it back").click()
         expect(rows).to_have_count(9)
+        page.get_by_role("button", name="Bring it back").click()
+        expect(rows).to_have_count(10)
         page.get_by_role("button", name="Remove Charcoal Burner").click()
         expect(page.get_by_role("alert")).to_contain_text("is running")
-        expect(rows).to_have_count(9)
+        expect(rows).to_have_count(10)
 
     def test_keys_in_a_field(self) -> None:
         page = self.page
@@ -278,7 +278,7 @@ class Places(RealBrowser):
         broken = text.replace('"superfat": 0.05', '"superfat": "some"')
         reader.set_input_files({"name": "r.json", "mimeType": "application/json", "buffer": broken.encode()})
         expect(page.get_by_role("alert")).to_contain_text("/superfat")
-        expect(page.get_by_role("listitem")).to_have_count(8)
+        expect(page.get_by_role("listitem")).to_have_count(9)
         reader.set_input_files({"name": "r.json", "mimeType": "application/json", "buffer": text.encode()})
         expect(page.get_by_label("Name of the recipe")).to_have_value("Hopper Oat")
         expect(page.locator("[data-test=lye]")).to_contain_text(re.compile(r"111\.[67]"))

@@ -58,7 +58,7 @@ class Plan(RealBrowser):
         expect(page.get_by_text("as tried")).to_be_visible()
         expect(face).not_to_have_attribute("src", before or "")
         page.get_by_role("button", name=re.compile("^Stand ready: ")).first.click()
-        expect(page.get_by_role("button", name=re.compile("^Stand ready: "), pressed=True)).to_have_count(1)
+        expect(page.get_by_role("button", name=re.compile("^Stands ready: "), pressed=True)).to_have_count(1)
         keep.click()
         expect(page.get_by_text("expected", exact=True)).to_be_visible()
         expect(face).not_to_have_attribute("src", before or "")

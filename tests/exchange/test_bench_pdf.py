@@ -7,9 +7,10 @@ from datetime import date
 
 from roundstone.core.course import WorkStep, work_order
 from roundstone.core.heat import plan
-from roundstone.core.recipe import Carrier, Design, Dose, FatShare, LiquidUse, Portion, Recipe
+from roundstone.core.recipe import Carrier, Design, Dose, FatShare, LiquidUse, Portion, Recipe, StandBy
 from roundstone.core.sheet import Sheet, weigh
 from roundstone.exchange.bench_pdf import write
+from roundstone.exchange.face_png import png
 from tests.samples import SHELF, recipe
 
 
@@ -47,6 +48,28 @@ class BenchSheet(unittest.TestCase):
             body = write(of.name, sheet, steps, date(2031, 5, 1))
             self.assertEqual(len(re.findall(rb"/Type /Page\b", body)), 1)
             self.assertIn(b"/FontFile2", body, "the letters ship inside")
+
+    def test_letter_paper_and_the_face_on_it(self) -> None:
+        """ANSI Letter is 8.5 × 11 inches, 612 × 792 points; ISO 216 A4 is 210 × 297 mm."""
+        sheet, steps = steps_of(full())
+        face = png("plain.3.1000-24-0-e6dcc3", 240)
+        for paper, box in (("Letter", b"612.00 792.00"), ("A4", b"595.28 841.89")):
+            body = write("Sized", sheet, steps, date(2031, 5, 1), paper, face)  # type: ignore[arg-type] # words of a loop
+            self.assertIn(b"/MediaBox [0 0 " + box, body)
+            self.assertEqual(len(re.findall(rb"/Subtype /Image", body)), 2, "the face and its mask")
+            self.assertEqual(len(re.findall(rb"/Type /Page\b", body)), 1)
+
+    def test_cups_and_pours_stand_in_order_with_what_stands_ready(self) -> None:
+        ready = (StandBy(step="drop Bone", technique="chunks", trigger="if Bone is thick"),)
+        design = Design(portions=recipe().design.portions, technique="drop-swirl", ready=ready, pot=1000)
+        _, steps = steps_of(recipe(design=design))
+        split = next(s for s in steps if s.title == "Split")
+        self.assertEqual([c.vessel for c in split.cups], ["1 Bone", "2 Base"])
+        self.assertEqual(split.cups[1].until, "", "the last stays in the pot")
+        pours = next(s for s in steps if s.pours).pours
+        self.assertEqual([p.label for p in pours], ["pour Base", "drop Bone", "pour Base", "top"])
+        self.assertTrue(pours[1].ready.startswith("Spooned chunks, if Bone is thick: "))
+        self.assertEqual([p.ready for p in pours if p.label != "drop Bone"], ["", "", ""])
 
     def test_every_weight_has_its_step_once(self) -> None:
         sheet, steps = steps_of(full())

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from ..recipe import Dose, Recipe, misplaced, moment_of
+from ..recipe import Dose, LookStep, Recipe, misplaced, moment_of
 from ..shelf import Additive, Family, Shelf, consistency
 from ..values import Caution
 from .bar import SALT_BAR
@@ -28,10 +28,20 @@ ESSENTIAL = {
 }
 
 
+def _idle(recipe: Recipe) -> Iterator[Caution]:
+    """Portions that the maker's own steps leave in their cups."""
+    poured = {n for s in recipe.design.steps if isinstance(s, LookStep) for n in s.who}
+    for i, portion in enumerate(recipe.design.portions if recipe.design.steps else ()):
+        if portion.name not in poured:
+            says = f"{portion.name} is in no step of the plan: it stays in its cup."
+            yield Caution(pointer=f"/design/portions/{i}/share", says=says)
+
+
 def cautions_of(
     recipe: Recipe, shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]
 ) -> Iterator[Caution]:
     """Everything to say of a weighed recipe; `doses` in grams per gram of fats, in the recipe's order."""
+    yield from _idle(recipe)
     low = sheet.superfat.extreme.low
     if low < 0:
         sure = sheet.superfat.likely.low < 0

@@ -64,7 +64,7 @@ const drop = (r: Schemas['StandBy']) =>
             class="key"
             :class="tried === l.key ? 'border-dashed border-ink font-bold' : ''"
             :aria-pressed="tried === l.key"
-            :aria-label="`Try: ${l.name}`"
+            :aria-label="`${tried === l.key ? 'Trying' : 'Try'}: ${l.name}`"
             @click="emit('try', tried === l.key ? null : l)"
           >
             {{ tried === l.key ? 'Trying' : 'Try' }}
@@ -91,7 +91,7 @@ const drop = (r: Schemas['StandBy']) =>
             class="key"
             :class="stands(b) ? 'key-main' : ''"
             :aria-pressed="stands(b)"
-            :aria-label="`Stand ready: ${b.name}`"
+            :aria-label="`${stands(b) ? 'Stands' : 'Stand'} ready: ${b.name}`"
             @click="stand(b)"
           >
             {{ stands(b) ? 'Stands ready' : 'Stand ready' }}

@@ -74,8 +74,11 @@ function colour(i: number, additive: string) {
       amount: found.usual,
       basis: 'g/kg',
       into,
-      moment: null,
-      carrier: { fat: null, parts: 2 },
+      moment: found.moment === 'trace' ? null : 'trace',
+      // In oil where it usually is: in the fat there is most of.
+      carrier: found.how.includes('in oil')
+        ? { fat: [...d.fats].sort((a, b) => b.share - a.share)[0]?.fat ?? null, parts: 3 }
+        : { fat: null, parts: 2 },
       called: '',
     })
   })
@@ -136,6 +139,7 @@ const move = (i: number, by: number) =>
             width="w-11"
             :pointer="`/design/portions/${i}/share`"
             :faults="draft.faultsAt(`/design/portions/${i}/share`)"
+            :cautions="draft.cautionsAt(`/design/portions/${i}/share`)"
             lazy
             @mend="draft.mend"
             @update:model-value="
