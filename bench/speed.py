@@ -28,6 +28,8 @@ from bench.page import put, table
 from bench.pours import many_courses
 from roundstone.core.batter import FIXED_COLUMNS, Looks, Term, believe, draw, newton, prior
 from roundstone.core.course import lay_out
+from roundstone.core.face import Face, FacePortion
+from roundstone.core.face import draw as draw_face
 from roundstone.core.logbook import fit, learn
 from roundstone.core.pour import Event, ScentIn, Split, replay
 from roundstone.core.recipe import Design, Dose, Portion
@@ -198,9 +200,23 @@ KEYSTROKE = """value => new Promise(done => {
 })"""
 
 
-def in_the_browser() -> tuple[float, float]:
-    """From a key in the superfat's field to a new lye weight painted, on the twelve-fat recipe, and from a knob turned
-    on its Forecast to the ghost's figures painted, in ms.
+STEP = """([from, way]) => new Promise((done) => {
+  const block = [...document.querySelectorAll('[data-row]')].find((b) => b.title.startsWith(from))
+  const row = block.dataset.row, start = performance.now()
+  const look = () => {
+    const now = [...document.querySelectorAll('[data-row]')].find((b) => b.title.startsWith(from))
+    if (now && now.dataset.row !== row) done(performance.now() - start)
+    else requestAnimationFrame(look)
+  }
+  block.dispatchEvent(new KeyboardEvent('keydown', { key: way, altKey: true, bubbles: true }))
+  requestAnimationFrame(look)
+})"""
+
+
+def in_the_browser() -> tuple[float, float, float]:
+    """From a key in the superfat's field to a new lye weight painted, on the twelve-fat recipe, from a knob turned on
+    its Forecast to the ghost's figures painted, and from a step moved in a plan of five colours to its block painted at
+    its new place, in ms.
     """
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server("demo", Path(folder) / "bench.sqlite")
@@ -218,10 +234,26 @@ def in_the_browser() -> tuple[float, float]:
             for n in range(20):
                 spent.append(page.evaluate(KNOB, str(25 + n)))
                 page.get_by_role("button", name="Let it go").click()
-            return key, statistics.median(spent)
+            page.goto(f"{server.url}/recipes/5107e000-0000-4000-8000-000100000008/plan")
+            page.wait_for_selector("[title^='drop Fig,']")
+            page.wait_for_load_state("networkidle")
+            ways = ("ArrowLeft", "ArrowRight")
+            moves = [page.evaluate(STEP, ["drop Fig,", ways[n % 2]]) for n in range(20)]
+            return key, statistics.median(spent), statistics.median(moves)
         finally:
             browser.close()
             server.stop()
+
+
+def faces(width: int) -> float:
+    """One face of three portions, drawn anew, over all techniques: mean of the medians in ms."""
+    spent = []
+    for technique in SHELF.techniques:
+        tints = ("#e8e0d0", "#3f5660", "#b3572f")
+        portions = tuple(FacePortion(share=s, tint=t, level=2.4) for s, t in zip((0.5, 0.3, 0.2), tints, strict=True))
+        face = Face(technique=technique, portions=portions, seed=3)
+        spent.append(median_ms(lambda face=face: draw_face(face, width), 5))  # type: ignore[misc] # bound each round
+    return statistics.mean(spent)
 
 
 def five_hundred_recipes() -> float:
@@ -247,7 +279,7 @@ def main_bundle_kb() -> float:
 
 def main() -> int:
     trivial, forecast = requests()
-    key, knob = in_the_browser()
+    key, knob, moved = in_the_browser()
     thousand, warm = refit_many(1000)
     rows = [
         ("tap to quantiles, 5 portions, 400 draws", tap_to_quantiles(), 10.0, "ms"),
@@ -261,6 +293,9 @@ def main() -> int:
         ("ours ÷ lifelines, 1000 rows", 1 / against_lifelines(), 0.1, "×"),
         ("keystroke to new figures on screen", key, 100.0, "ms"),
         ("knob to the ghost's figures on screen", knob, 100.0, "ms"),
+        ("step moved to its block on screen, 5 colours", moved, 100.0, "ms"),
+        ("cut face of a list, mean of 25 techniques", faces(40), 30.0, "ms"),
+        ("cut face of 120 px, mean of 25 techniques", faces(120), 60.0, "ms"),
         ("first page of 500 recipes", five_hundred_recipes(), 50.0, "ms"),
         ("main bundle, gzipped", main_bundle_kb(), 150.0, "kB"),
     ]

@@ -5,11 +5,11 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.course import ledger, plan, pour_off, tint_of
+from roundstone.core.course import ledger, plan, pour_off, spelled, tint_of
 from roundstone.core.course.ledger import Ledger, spoons
-from roundstone.core.recipe import Box, ByMoulds, Design, Dose, Portion, Recipe
+from roundstone.core.recipe import Box, ByMoulds, Design, Dose, Portion, Recipe, StandBy
 from roundstone.core.sheet import adjust
-from roundstone.core.sheet.adjust import MovePortion, PortionAmount, PortionScent, TakePortion
+from roundstone.core.sheet.adjust import MovePortion, PortionAmount, PortionScent, RenamePortion, TakePortion
 from tests.samples import SHELF, recipe, weighed
 
 NAMES = ("Husk", "Clay", "Moss", "Fig", "Bone", "Loam")
@@ -140,13 +140,26 @@ class Amounts(unittest.TestCase):
     def test_a_portion_taken_out_leaves_no_step_and_no_cup_behind(self) -> None:
         portions = (Portion(name="A", share=0.6), Portion(name="B", share=0.3), Portion(name="C", share=0.1, of="B"))
         of = recipe(design=Design(portions=portions, technique="drop-swirl"))
-        from roundstone.core.course import spelled
-
         own = of.model_copy(update={"design": of.design.model_copy(update={"steps": spelled(of, SHELF, 1000)})})
         left = adjust(own, TakePortion(row=1), weighed(own))
         weighed(left)
         self.assertFalse(any("B" in getattr(s, "who", ()) for s in left.design.steps))
         self.assertEqual(left.design.portions[1].of, "")
+
+    def test_another_name_goes_wherever_it_is_named(self) -> None:
+        portions = (Portion(name="A", share=0.6), Portion(name="B", share=0.3), Portion(name="C", share=0.1, of="B"))
+        ready = (StandBy(step="drop B 2", technique="chunks"), StandBy(step="drop Bee", technique="chunks"))
+        of = recipe(
+            design=Design(portions=portions, technique="drop-swirl", ready=ready),
+            additives=(Dose(additive="mica", amount=4, into="B"),),
+        )
+        own = of.model_copy(update={"design": of.design.model_copy(update={"steps": spelled(of, SHELF, 1000)})})
+        after = adjust(own, RenamePortion(row=1, name="Plum"), None)
+        self.assertEqual([r.step for r in after.design.ready], ["drop Plum 2", "drop Bee"])
+        self.assertEqual((after.additives[0].into, after.design.portions[2].of), ("Plum", "Plum"))
+        self.assertNotIn('"B"', after.model_dump_json())
+        weighed(after)
+        self.assertEqual(adjust(after, RenamePortion(row=1, name="B"), None), own)
 
 
 class Moulds(unittest.TestCase):

@@ -5,8 +5,18 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..recipe import MOST_PORTIONS, ByMoulds, ByWeight, FatShare, Portion, Recipe, millilitres
-from ..values import Fault, Grams, Id, RuleBroken, Share, Value
+from ..recipe import (
+    MOST_PORTIONS,
+    ByMoulds,
+    ByWeight,
+    CombineStep,
+    FatShare,
+    Portion,
+    Recipe,
+    SplitStep,
+    millilitres,
+)
+from ..values import Fault, Grams, Id, Name, RuleBroken, Share, Value
 from .sheet import Sheet
 
 
@@ -87,6 +97,14 @@ class PortionScent(Value):
     grams: Grams
 
 
+class RenamePortion(Value):
+    """A portion has another name, wherever it is named: in doses, steps, what is taken from it, what stands ready."""
+
+    kind: Literal["rename_portion"] = "rename_portion"
+    row: int
+    name: Name
+
+
 class MovePortion(Value):
     """A portion stands at another place in the ledger."""
 
@@ -105,6 +123,7 @@ Act = Annotated[
     | PortionPerMould
     | PortionAmount
     | PortionScent
+    | RenamePortion
     | MovePortion,
     Field(discriminator="kind"),
 ]
@@ -135,11 +154,39 @@ def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
             out = _portion_amount(recipe, act, sheet)
         case PortionScent():
             out = _portion_scent(recipe, act, sheet)
+        case RenamePortion():
+            out = _renamed(recipe, _portion_row(recipe, act.row), act.name)
         case MovePortion():
             portions = list(recipe.design.portions)
             portions.insert(act.to, portions.pop(_portion_row(recipe, act.row)))
             out = _with_portions(recipe, portions)
     return out
+
+
+def _renamed(recipe: Recipe, row: int, name: str) -> Recipe:
+    portions = list(recipe.design.portions)
+    was = portions[row].name
+
+    def called(n: str) -> str:
+        return name if n == was else n
+
+    portions = [p.model_copy(update={"of": called(p.of)}) if p.of else p for p in portions]
+    portions[row] = portions[row].model_copy(update={"name": name})
+    steps = tuple(
+        s if isinstance(s, CombineStep | SplitStep) else s.model_copy(update={"who": tuple(map(called, s.who))})
+        for s in recipe.design.steps
+    )
+    ready = tuple(r.model_copy(update={"step": _key_of(r.step, was, name)}) for r in recipe.design.ready)
+    design = recipe.design.model_copy(update={"portions": tuple(portions), "steps": steps, "ready": ready})
+    return _moved(recipe.model_copy(update={"design": design}), {was: name})
+
+
+def _key_of(key: str, was: str, name: str) -> str:
+    """A step's key with a portion renamed: "drop Fig 2" to "drop Plum 2"."""
+    verb, _, rest = key.partition(" ")
+    if was and (rest == was or rest.startswith(f"{was} ")):
+        return f"{verb} {name}{rest[len(was) :]}"
+    return key
 
 
 def _unnamed(recipe: Recipe, gone: str) -> Recipe:

@@ -990,7 +990,7 @@ export interface components {
          */
         Adjust: {
             /** Act */
-            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"];
+            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"];
             recipe: components["schemas"]["Recipe"];
             /**
              * Seed
@@ -4855,6 +4855,21 @@ export interface components {
              * @default null
              */
             version: number | null;
+        };
+        /**
+         * RenamePortion
+         * @description A portion has another name, wherever it is named: in doses, steps, what is taken from it, what stands ready.
+         */
+        RenamePortion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename_portion";
+            /** Name */
+            name: string;
+            /** Row */
+            row: number;
         };
         /**
          * Ricing

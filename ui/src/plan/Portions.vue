@@ -47,15 +47,9 @@ const portion = (
     if (one) change(one, d.design.portions)
   })
 function rename(i: number, name: string) {
-  draft.edit(`/design/portions/${i}/name`, (d) => {
+  void draft.adjust({ kind: 'rename_portion', row: i, name }, `/design/portions/${i}/name`, (d) => {
     const one = d.design.portions[i]
-    if (!one) return
-    const was = one.name
-    for (const dose of d.additives) if (dose.into === was) dose.into = name
-    for (const other of d.design.portions) if (other.of === was) other.of = name
-    for (const step of d.design.steps)
-      if ('who' in step && step.who) step.who = step.who.map((n) => (n === was ? name : n))
-    one.name = name
+    if (one) one.name = name
   })
 }
 const SCENT = { '0': 'no scent', '0.4': 'a little', '1': 'full scent', other: 'in grams' }
@@ -139,6 +133,7 @@ const move = (i: number, by: number) =>
             width="w-11"
             :pointer="`/design/portions/${i}/share`"
             :faults="draft.faultsAt(`/design/portions/${i}/share`)"
+            bare
             :cautions="draft.cautionsAt(`/design/portions/${i}/share`)"
             lazy
             @mend="draft.mend"
@@ -195,6 +190,13 @@ const move = (i: number, by: number) =>
             <b class="text-base text-ink">{{ row.until }}</b></span
           >
         </p>
+        <Says
+          :id="`says-/design/portions/${i}/share`"
+          class="pl-9"
+          :faults="draft.faultsAt(`/design/portions/${i}/share`)"
+          :cautions="draft.cautionsAt(`/design/portions/${i}/share`)"
+          @mend="draft.mend"
+        />
         <p v-if="row?.scent_says" class="says pl-9">{{ row.scent_says }}</p>
         <p v-for="c in row?.colours.filter((c) => c.tiny) ?? []" :key="`tiny ${c.row}`" class="note pl-9">
           {{ c.shown }} g of {{ c.name }} is less than your scale shows: disperse ten times as much, use a
@@ -237,6 +239,14 @@ const move = (i: number, by: number) =>
             />
             the rest stays here
           </label>
+          <Choose
+            v-if="scented"
+            class="sm:hidden"
+            :model-value="scentOf(portions[i]?.scent ?? 1)"
+            :options="SCENT"
+            :label="`How much scent for ${portions[i]?.name}`"
+            @update:model-value="(how) => scent(i, how)"
+          />
           <span v-if="scented && row" class="flex items-baseline gap-1">
             <NumberField
               :model-value="Number(row.scent.toFixed(2))"

@@ -96,52 +96,53 @@ const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?
           {{ reasons.spread.toFixed(1) }}.
         </p>
       </section>
-
-      <Prospects />
     </div>
 
-    <section aria-labelledby="batter">
-      <div class="ledger-head [--hue:var(--color-stir)]">
-        <h2 id="batter">The batter</h2>
-        <RouterLink :to="`/recipes/${draft.id}/plan`" class="ml-auto text-sm underline">
-          How it is poured stands in the plan
-        </RouterLink>
-      </div>
-      <div class="flex flex-wrap gap-x-5 gap-y-2 pt-2">
-        <Figure pointer="/pour_celsius" label="pour at" unit="°C" width="w-10" />
-        <Figure
-          v-for="(scent, i) in recipe.scents"
-          :key="scent.fragrance"
-          :pointer="`/scents/${i}/load`"
-          :label="nameOf(scent.fragrance)"
-          unit="%"
-          :scale="100"
-          :step="0.1"
-          width="w-10"
-        />
-        <WaterRule :sheet="draft.sheet.value" />
-      </div>
-      <p v-if="schools.length" class="flex flex-wrap items-center gap-2 pt-2 text-sm">
-        <span class="note">medium trace if poured</span>
-        <button
-          v-for="s in schools"
-          :key="s.name"
-          type="button"
-          class="key text-sm font-normal"
-          @click="draft.edit('school', (d) => void (d.pour_celsius = s.celsius))"
-        >
-          {{ s.name }} {{ s.celsius }} °C · {{ minutes(s.medium) }} min
-        </button>
-      </p>
-      <p v-if="recipe.scents.length" class="note pt-2">
-        What is known of
-        <template v-for="(scent, i) in recipe.scents" :key="scent.fragrance">
-          {{ i ? 'and ' : '' }}
-          <RouterLink :to="`/shelf/${scent.fragrance}`" class="underline">{{
-            nameOf(scent.fragrance)
-          }}</RouterLink>
-        </template>
-      </p>
-    </section>
+    <div class="flex flex-col gap-6">
+      <section aria-labelledby="batter">
+        <div class="ledger-head [--hue:var(--color-stir)]">
+          <h2 id="batter">The batter</h2>
+          <RouterLink :to="`/recipes/${draft.id}/plan`" class="ml-auto text-sm underline">
+            How it is poured stands in the plan
+          </RouterLink>
+        </div>
+        <div class="flex flex-wrap gap-x-5 gap-y-2 pt-2">
+          <Figure pointer="/pour_celsius" label="pour at" unit="°C" width="w-10" />
+          <Figure
+            v-for="(scent, i) in recipe.scents"
+            :key="scent.fragrance"
+            :pointer="`/scents/${i}/load`"
+            :label="nameOf(scent.fragrance)"
+            unit="%"
+            :scale="100"
+            :step="0.1"
+            width="w-10"
+          />
+          <WaterRule :sheet="draft.sheet.value" />
+        </div>
+        <p v-if="schools.length" class="flex flex-wrap items-center gap-2 pt-2 text-sm">
+          <span class="note">medium trace if poured</span>
+          <button
+            v-for="s in schools"
+            :key="s.name"
+            type="button"
+            class="key text-sm font-normal"
+            @click="draft.edit('school', (d) => void (d.pour_celsius = s.celsius))"
+          >
+            {{ s.name }} {{ s.celsius }} °C · {{ minutes(s.medium) }} min
+          </button>
+        </p>
+        <p v-if="recipe.scents.length" class="note pt-2">
+          What is known of
+          <template v-for="(scent, i) in recipe.scents" :key="scent.fragrance">
+            {{ i ? 'and ' : '' }}
+            <RouterLink :to="`/shelf/${scent.fragrance}`" class="underline">{{
+              nameOf(scent.fragrance)
+            }}</RouterLink>
+          </template>
+        </p>
+      </section>
+      <Prospects />
+    </div>
   </div>
 </template>
