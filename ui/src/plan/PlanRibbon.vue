@@ -42,12 +42,15 @@ const MOULD = computed(() => (count.value > 8 ? 54 : 62))
 // Lanes of one batch stand together, under its own name.
 const batches = computed(() => [...new Set(props.forecast.lanes.map((l) => l.batch))])
 const heads = computed(() => (batches.value.length > 1 ? 18 : 0))
-const laneTop = (i: number) => {
-  const lane = Math.min(i, count.value - 1)
-  const seen = new Set(props.forecast.lanes.slice(0, lane + 1).map((l) => l.batch)).size
-  const top = TOP + lane * (tall.value + gap.value) + seen * heads.value
-  return i < count.value ? top : top + tall.value + gap.value + 4
-}
+const tops = computed(() => {
+  const seen = new Set<string>()
+  const all = props.forecast.lanes.map((lane, i) => {
+    seen.add(lane.batch)
+    return TOP + i * (tall.value + gap.value) + seen.size * heads.value
+  })
+  return [...all, (all.at(-1) ?? TOP) + tall.value + gap.value + 4]
+})
+const laneTop = (i: number) => tops.value[Math.min(i, count.value)] ?? TOP
 const laneHeight = (i: number) => (i < count.value ? tall.value : MOULD.value)
 const height = computed(() => laneTop(count.value) + MOULD.value + 4)
 const firstOf = (batch: string) => props.forecast.lanes.findIndex((l) => l.batch === batch)
@@ -160,6 +163,10 @@ const waits = computed(() =>
         },
       }
     }),
+)
+/** Blocks with all that is drawn of them. */
+const views = computed(() =>
+  blocks.value.map((b) => ({ ...b, words: words(b), at: frame(b), says: said(b.step) })),
 )
 const said = (step: StepForecast) =>
   `${step.label}, minute ${minutes(step.start)} to ${minutes(step.end)}` +
@@ -361,7 +368,7 @@ function key(event: KeyboardEvent, row: number) {
     </span>
 
     <button
-      v-for="(b, n) in blocks"
+      v-for="(b, n) in views"
       :key="b.key"
       type="button"
       class="group absolute touch-none overflow-hidden rounded-md border text-left leading-tight"
@@ -374,16 +381,12 @@ function key(event: KeyboardEvent, row: number) {
         trial ? 'opacity-25' : '',
       ]"
       :style="
-        px(
-          frame(b),
-          moved(b)?.kind === 'move' ? moved(b)?.by : 0,
-          moved(b)?.kind === 'time' ? moved(b)?.by : 0,
-        )
+        px(b.at, moved(b)?.kind === 'move' ? moved(b)?.by : 0, moved(b)?.kind === 'time' ? moved(b)?.by : 0)
       "
       :data-row="b.row"
       :tabindex="n === 0 || chosen === b.row ? 0 : -1"
       :aria-expanded="chosen === b.row"
-      :title="said(b.step)"
+      :title="b.says"
       @pointerdown="grab($event, b.row, 'move')"
       @pointermove="pull"
       @pointerup="drop"
@@ -395,17 +398,17 @@ function key(event: KeyboardEvent, row: number) {
         class="absolute inset-x-0 top-0 flex items-center justify-center whitespace-nowrap"
         :class="[
           b.prepares ? 'bottom-0' : 'bottom-2 font-bold',
-          words(b).how === 'col'
+          b.words.how === 'col'
             ? 'flex-col'
-            : words(b).how === 'up'
+            : b.words.how === 'up'
               ? 'rotate-180 flex-row [writing-mode:vertical-rl]'
               : '',
         ]"
       >
-        <span v-if="words(b).name">{{ words(b).name }}</span>
-        <span v-if="words(b).odds" class="fig px-1 font-semibold">{{ words(b).odds }}</span>
+        <span v-if="b.words.name">{{ b.words.name }}</span>
+        <span v-if="b.words.odds" class="fig px-1 font-semibold">{{ b.words.odds }}</span>
       </span>
-      <span class="sr-only">{{ said(b.step) }}</span>
+      <span class="sr-only">{{ b.says }}</span>
       <svg
         v-if="!b.prepares"
         class="absolute inset-x-0 bottom-0 h-2 w-full"
