@@ -36,6 +36,7 @@ VALUED: dict[str, tuple[dict[str, str], str]] = {
     "skip": ({"kind": "skip"}, "step"),
     "temperature": ({"kind": "temperature"}, "celsius"),
     "technique": ({"kind": "switch"}, "technique"),
+    "next": ({"kind": "next"}, "says"),
 }
 WHOLE = (
     "split",
@@ -48,6 +49,7 @@ WHOLE = (
     "step",
     "skip",
     "unlearned",
+    "next",
 )  # never of one portion
 
 
@@ -113,6 +115,8 @@ def _word(event: Event) -> tuple[str, str]:  # noqa: PLR0911 - one return a kind
             return event.kind, plain(event.step)
         case "fold":
             return "fold", json.dumps(event.into, ensure_ascii=False)
+        case "next":
+            return "next", plain(event.says)
         case "temperature":
             return "temperature", f"{event.celsius:g}"
         case "switch":

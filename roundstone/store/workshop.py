@@ -590,6 +590,19 @@ class Workshop:
         with self.reading() as s:
             return self._pour_in(s, pour_id)
 
+    def said_last(self, recipe_id: str, most: int = 3) -> list[tuple[datetime, str]]:
+        """What was noted for next time at the latest pour of a recipe that says so, of its last few."""
+        with self.reading() as s:
+            query = (
+                select(PourRow.id)
+                .join(VersionRow, PourRow.version_id == VersionRow.id)
+                .where(VersionRow.recipe_id == recipe_id, PourRow.ended.is_not(None))
+                .order_by(PourRow.started.desc())
+                .limit(most)
+            )
+            pours = [self._pour_in(s, str(i)) for i in s.scalars(query)]
+        return next(([(p.started, n) for n in p.state.next_time] for p in pours if p.state.next_time), [])
+
     def append(self, pour_id: str, events: Sequence[Event], received: datetime) -> PourRecord:
         """Add a tap and what belongs to it, once: a repeated request changes nothing."""
         with self.writing() as s:

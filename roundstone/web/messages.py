@@ -112,6 +112,7 @@ class RecipeView(Message):
     versions: int
     pours: int
     running: str | None
+    noted: list[str] = Field(description="for this time, at its last pour")
     recipe: Recipe
 
 

@@ -67,7 +67,13 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         r = workshop.recipe(recipe_id)
         running = workshop.running().get(r.id)
         return m.RecipeView(
-            id=r.id, revision=r.revision, versions=r.versions, pours=r.pours, running=running, recipe=r.recipe
+            id=r.id,
+            revision=r.revision,
+            versions=r.versions,
+            pours=r.pours,
+            running=running,
+            noted=[says for _, says in workshop.said_last(r.id)],
+            recipe=r.recipe,
         )
 
     @api.get("/recipes", responses={200: m.RecipeList})

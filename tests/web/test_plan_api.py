@@ -6,6 +6,7 @@ from io import BytesIO
 from typing import Any
 
 from roundstone.core.recipe import Box, ByMoulds, Design, Portion
+from roundstone.exchange.pour_file import read
 from tests.samples import SHELF, recipe
 from tests.web.client import ApiTest
 
@@ -71,6 +72,23 @@ class Patterns(ApiTest):
         self.assertEqual(len(self.send("POST", "/patterns/five-hung/restore")["patterns"]), 1)
         self.send("DELETE", "/patterns/nowhere", status=404)
         self.assertIn(b"five, HUNG", zipfile.ZipFile(BytesIO(archive)).read("pattern.json"))
+
+
+class NextTime(ApiTest):
+    def test_what_was_noted_stands_on_the_next_plan_its_sheet_and_in_files(self) -> None:
+        pour = self.started()
+        recipe_id = self.send("GET", f"/pours/{pour}")["recipe_id"]
+        self.tap(pour, 1, kind="seen", stage="emulsion")
+        self.tap(pour, 9, kind="ended")
+        self.tap(pour, 9, kind="next", says="pour Bone first, and 2 °C cooler")
+        self.assertEqual(self.send("GET", f"/recipes/{recipe_id}")["noted"], ["pour Bone first, and 2 °C cooler"])
+        sheet = self.send("GET", f"/recipes/{recipe_id}/worksheet")
+        self.assertIn("Noted last time: pour Bone first, and 2 °C cooler", sheet["steps"][0]["cautions"])
+        text = self.client.get("/api/pours.csv").get_data(as_text=True)
+        self.assertIn("pour Bone first", text)
+        events = read(text)[0].events
+        self.assertEqual(events[-1].model_dump()["says"], "pour Bone first, and 2 °C cooler")
+        self.tap(pour, 9, 422, kind="next", says="")
 
 
 class Faces(ApiTest):

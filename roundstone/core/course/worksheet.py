@@ -55,15 +55,18 @@ def work_order(
     heat: HeatPlan,
     cautions: Sequence[Caution],
     when: Mapping[str, Minutes] | None = None,
+    noted: Sequence[str] = (),
 ) -> tuple[WorkStep, ...]:
     """Steps in order. The order rules are common practice: sugar and acids before the lye, silk into hot lye,
     lactate below 43 °C, insoluble powders into the fats, scent last and by hand.
 
-    `when` are the minutes of the plan's steps by their key, where they are forecast.
+    `noted` is what was said last time for this time; `when` are the minutes of the plan's steps by their key, where
+    they are forecast.
     Every caution stands at one step: that of the row it belongs to, else where it is to be heeded, else at the start.
     """
     steps = list(_steps(recipe, shelf, sheet, heat, when or {}))
     told: list[list[str]] = [list(s.cautions) for s in steps]
+    told[0] += [f"Noted last time: {n}" for n in noted]
     for caution in (*cautions, *heat.cautions):
         place = _place(steps, sheet, caution.pointer)
         if caution.says not in told[place]:

@@ -19,6 +19,7 @@ from .events import (
     LeftUnscented,
     Look,
     Moved,
+    NextTime,
     Note,
     NothingAmiss,
     PouringBegan,

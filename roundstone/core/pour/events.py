@@ -171,6 +171,13 @@ class ColourSeen(_Event):
     shade: Shade
 
 
+class NextTime(_Event):
+    """What the maker would do otherwise next time; shown when the recipe is planned and poured again."""
+
+    kind: Literal["next"] = "next"
+    says: str = Field(min_length=1, max_length=300)
+
+
 class Ended(_Event):
     """The mould is full; this pour can be learned from."""
 
@@ -229,6 +236,7 @@ _Tap = (
     | Flagged
     | NothingAmiss
     | ColourSeen
+    | NextTime
     | Ended
     | Undone
     | Kept
@@ -287,6 +295,8 @@ def label(event: Event) -> str:  # noqa: PLR0912 - one branch a kind
             words = "nothing else went wrong"
         case ColourSeen():
             words = f"colour {event.shade}, day {event.days:g}"
+        case NextTime():
+            words = f"next time: {event.says}"
         case Undone() | Kept() | Moved() | Doubted():
             words = event.kind
         case Split() | PouringBegan() | Ended():

@@ -15,6 +15,7 @@ from .events import (
     Folded,
     LeftOut,
     LeftUnscented,
+    NextTime,
     Note,
     NothingAmiss,
     PouringBegan,
@@ -52,7 +53,7 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
     if isinstance(event, Note):
         return _doubt_of_note(event, events)
     state = replay(events, recipe)
-    after = isinstance(event, Flagged | NothingAmiss | ColourSeen | LeftOut)
+    after = isinstance(event, Flagged | NothingAmiss | ColourSeen | LeftOut | NextTime)
     if isinstance(event, ColourSeen) and state.ended is None:
         return Doubt("/kind", "Colour is judged once it is in the mould: end the pour first.", "cannot")
     until = state

@@ -19,6 +19,7 @@ from .events import (
     LeftUnscented,
     Look,
     Moved,
+    NextTime,
     Note,
     NothingAmiss,
     PouringBegan,
@@ -69,6 +70,7 @@ class PourState:
     flags: list[Flagged] = field(default_factory=list)
     smooth: bool = False
     colours: list[ColourSeen] = field(default_factory=list)
+    next_time: list[str] = field(default_factory=list)
     doubts: dict[UUID, Doubted] = field(default_factory=dict)
 
     @property
@@ -209,6 +211,8 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
                 state.smooth = True
             case ColourSeen():
                 state.colours.append(e)
+            case NextTime():
+                state.next_time.append(e.says)
             case Ended() if state.ended is None:
                 state.ended = e.minute
     state.looks.sort(key=lambda seen: seen[1].minute)

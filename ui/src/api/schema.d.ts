@@ -3142,7 +3142,7 @@ export interface components {
         /** LoggedEvent */
         LoggedEvent: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"];
             /** Label */
             label: string;
         };
@@ -3682,6 +3682,34 @@ export interface components {
             name: string;
         };
         /**
+         * NextTime
+         * @description What the maker would do otherwise next time; shown when the recipe is planned and poured again.
+         */
+        NextTime: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "next";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Says */
+            says: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * NoiseView
          * @description Sds of ln-rates of a batch and a portion, and of light, medium, thick and set; `pours` they were tuned from.
          */
@@ -3875,7 +3903,7 @@ export interface components {
          */
         PastPour: {
             /** Events */
-            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"])[];
+            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"])[];
             /** Recipe Id */
             recipe_id: string;
             /**
@@ -4805,6 +4833,11 @@ export interface components {
         RecipeView: {
             /** Id */
             id: string;
+            /**
+             * Noted
+             * @description for this time, at its last pour
+             */
+            noted: string[];
             /** Pours */
             pours: number;
             recipe: components["schemas"]["Recipe"];
@@ -5841,7 +5874,7 @@ export interface components {
         /** Tap */
         Tap: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"];
         };
         /**
          * TapsSet

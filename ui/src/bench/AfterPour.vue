@@ -38,6 +38,13 @@ function flag(what: string) {
   const event = eventOf({ minute: String(ended.value), what, portion: '', value: '' })
   if (typeof event !== 'string') emit('log', event)
 }
+const next = ref('')
+function note() {
+  const words = next.value.trim()
+  if (!words) return
+  emit('log', { id: newId(), minute: ended.value, sure: true, kind: 'next', says: words })
+  next.value = ''
+}
 function write() {
   const event = eventOf(row.value)
   says.value = typeof event === 'string' ? event : ''
@@ -115,6 +122,21 @@ async function removePhoto(id: string) {
         {{ leftOut ? 'Left out of learning: take it in again' : 'Leave this pour out of learning' }}
       </button>
     </p>
+  </section>
+
+  <section class="border-t border-slab pt-3" aria-label="Next time">
+    <form class="flex flex-wrap items-baseline gap-3" @submit.prevent="note">
+      <label class="flex min-w-64 flex-1 items-baseline gap-3">
+        <span class="text-lg font-bold whitespace-nowrap">Next time</span>
+        <input
+          v-model="next"
+          class="field w-full text-bone"
+          maxlength="300"
+          placeholder="what you would do otherwise: it stands on the next plan and its sheet"
+        />
+      </label>
+      <button type="submit" class="bench-key min-h-11! px-4" :disabled="!next.trim()">Note it</button>
+    </form>
   </section>
 
   <section class="border-t border-slab pt-3" aria-label="Colour">

@@ -49,7 +49,13 @@ export function useDraft(id: string) {
   const client = useQueryClient()
   const recipe = shallowRef<Recipe | null>(null)
   const missing = ref<string | null>(null)
-  const meta = reactive({ revision: 0, versions: 0, pours: 0, running: null as string | null })
+  const meta = reactive({
+    revision: 0,
+    versions: 0,
+    pours: 0,
+    running: null as string | null,
+    noted: [] as string[],
+  })
   const reckoning = shallowRef<Reckoning | null>(null)
   const reckoned = shallowRef<Recipe | null>(null)
   const unreachable = ref<string | null>(null)
@@ -78,6 +84,7 @@ export function useDraft(id: string) {
         versions: view.versions,
         pours: view.pours,
         running: view.running,
+        noted: view.noted,
       })
       saved = view.recipe
       recipe.value = view.recipe

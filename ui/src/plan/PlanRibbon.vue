@@ -25,6 +25,7 @@ const emit = defineEmits<{
   move: [row: number, to: number]
   time: [row: number, times: number]
   take: [row: number]
+  add: [row: number]
 }>()
 
 const box = ref<HTMLElement | null>(null)
@@ -246,6 +247,7 @@ function key(event: KeyboardEvent, row: number) {
     } else go(to)
   } else if (event.key === '+' || event.key === '-') emit('time', row, event.key === '+' ? 1.25 : 0.8)
   else if (event.key === 'Delete' || event.key === 'Backspace') emit('take', row)
+  else if (event.key === 'Insert') emit('add', row)
   else if (event.key === 'Escape') emit('choose', null)
 }
 </script>

@@ -67,6 +67,14 @@ const TEXTURES = Object.fromEntries(
     t,
   ]),
 )
+const TOOLS = {
+  '': 'wire',
+  comb: 'comb',
+  skewer: 'skewer',
+  spatula: 'spatula',
+  'stick through': 'stick',
+  'tapped level': 'tapped level',
+}
 const BY = { hand: 'by hand', stick: 'with the stick' }
 </script>
 
@@ -110,6 +118,13 @@ const BY = { hand: 'by hand', stick: 'with the stick' }
         :options="BY"
         label="How it is stirred in"
         @update:model-value="(by) => change({ by })"
+      />
+      <Choose
+        v-if="spelled.do === 'pass'"
+        :model-value="spelled.note ?? ''"
+        :options="TOOLS as Record<string, string>"
+        label="Tool"
+        @update:model-value="(note) => change({ note })"
       />
       <span class="ml-auto flex gap-2">
         <button

@@ -43,6 +43,7 @@ const SORTS = [
   'alcohol',
   'other',
 ] as const
+const COLOURS = ['pigment', 'clay', 'powder', 'other']
 const shown = (n: number | null | undefined, scale = 1) => (n == null ? '' : String(+(n * scale).toFixed(4)))
 const kind = ref<New['kind']>(liquid ? 'liquid' : additive ? 'additive' : 'fat')
 const form = reactive({
@@ -53,6 +54,7 @@ const form = reactive({
   moment: additive?.moment ?? ('before-lye' as Schemas['Additive']['moment']),
   inci: (liquid ?? additive)?.inci ?? '',
   salt: additive?.salt ?? '',
+  tint: additive?.tint ?? '',
 })
 /** What is typed as numbers; percent where the wire has shares. */
 const numbers = reactive<Record<string, string>>({
@@ -155,6 +157,7 @@ function made(): New | null {
     salt: form.salt,
     sort: form.sort,
     moment: form.moment,
+    tint: form.tint,
     ...typed,
   } as New
 }
@@ -235,6 +238,15 @@ async function save() {
       <label v-if="kind === 'additive' && form.sort === 'acid'" class="flex flex-col">
         <span class="note">and of what it becomes (citrate, lactate)</span>
         <input v-model="form.salt" class="field" maxlength="80" />
+      </label>
+      <label v-if="kind === 'additive' && COLOURS.includes(form.sort)" class="flex flex-col">
+        <span class="note">soap coloured with it is</span>
+        <span class="flex items-center gap-2">
+          <input v-model="form.tint" type="color" class="h-8 w-14" />
+          <button v-if="form.tint" type="button" class="text-sm underline" @click="form.tint = ''">
+            not known
+          </button>
+        </span>
       </label>
       <label v-if="kind === 'liquid'" class="flex items-center gap-1.5 self-end">
         <input v-model="form.milk" type="checkbox" class="size-4 accent-ink" /> a milk

@@ -78,6 +78,8 @@ const ADDS: Record<string, string> = {
   spare: 'rest into a spare mould',
 }
 const added = ref(0)
+const chooser = ref<{ $el: HTMLSelectElement } | null>(null)
+const adds = computed(() => chooser.value?.$el)
 function add(what: string) {
   if (!what) return
   added.value++
@@ -147,6 +149,9 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
       </span>
     </span>
   </div>
+  <p v-for="says in draft.meta.noted" :key="says" class="text-sm">
+    <span class="text-quiet">Noted last time:</span> {{ says }}
+  </p>
   <ul v-if="!forecast" class="pb-2">
     <li v-for="f in draft.faults.value" :key="f.pointer + f.says" class="says">{{ f.says }}</li>
   </ul>
@@ -163,6 +168,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     @choose="(row) => (chosen = row)"
     @move="move"
     @time="(row, times) => draft.adjust({ kind: 'time_step', row, minutes: null, times })"
+    @add="(row) => ((chosen = row), adds?.focus())"
     @take="(row) => ((chosen = null), draft.adjust({ kind: 'take_step', row }))"
   />
   <Says
@@ -183,7 +189,14 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     <button type="button" class="key key-main" :aria-expanded="others" @click="others = !others">
       {{ technique?.name ?? 'Techniques' }}{{ design.steps.length ? ', changed' : '' }} ▾
     </button>
-    <Choose :key="added" model-value="" :options="ADDS" label="Add a step" @update:model-value="add" />
+    <Choose
+      :key="added"
+      ref="chooser"
+      model-value=""
+      :options="ADDS"
+      label="Add a step"
+      @update:model-value="add"
+    />
     <Choose
       :model-value="design.scent_at ?? 'portions'"
       :options="SCENT_AT"
