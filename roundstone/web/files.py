@@ -44,8 +44,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         when = {s.key: s.start for s in forecast.steps}
         noted = [n for _, n in workshop.said_last(recipe_id)]
         steps = work_order(recipe, shelf, sheet, heat, cautions, when, noted)
-        face, outlook = forecast.faces.cut, forecast.outlook
-        return m.Worksheet(name=recipe.name, sheet=sheet, heat=heat, steps=list(steps), face=face, outlook=outlook)
+        return m.Worksheet(name=recipe.name, sheet=sheet, heat=heat, steps=list(steps), face=forecast.faces.cut)
 
     @api.get("/recipes/<recipe_id>/worksheet", responses={200: m.Worksheet})
     def get_worksheet(path: m.RecipePath) -> Response:

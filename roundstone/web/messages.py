@@ -14,7 +14,6 @@ from ..core.forecast import (
     Forecast,
     Hazard,
     Levers,
-    Outlook,
     Reasons,
     School,
     Scouting,
@@ -265,7 +264,6 @@ class Worksheet(Message):
     heat: HeatPlan
     steps: list[WorkStep]
     face: str
-    outlook: Outlook
 
 
 class Paper(BaseModel):

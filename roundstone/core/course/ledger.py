@@ -15,19 +15,21 @@ from ..recipe import (
     cut_plan,
     leaning,
     millilitres,
+    steepest,
     toppings_at,
 )
 from ..recipe import stands as standing
+from ..recipe.mould import CUP
 from ..sheet import Line, Sheet
 from ..shelf import Shelf
 from ..values import Grams, Share, Value, listed
 from .plan import Stint
 
 RAW = "{} g of the fats and {} g of the lye jug"
-CUP = 236.588  # mL, as on measuring cups of most kitchens
 EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
 OVERDOSED = 1.05  # times the limit's share, or the full dose, from which a cup is overdosed [C]
 LEFT = 0.01  # share of a portion below which nothing of it is kept for the top
+SPILT = 0.001  # share of a portion that may run over unsaid [C]
 LONG = 15.0  # cm of mould from which colours begin at both ends in turn [C]
 CUTTER = 25.0  # mm above the block that a wire cutter lets pass [C]
 # How likely a bar gels by the way its mould rests, for its colours alone [C].
@@ -60,7 +62,6 @@ class LedgerRow(Value):
     vessel: str
     tint: Tint
     aged: Aged
-    own_tint: bool
     share: Share
     batter: Grams
     shown: str
@@ -108,7 +109,6 @@ class Ledger(Value):
 
     rows: tuple[LedgerRow, ...]
     pot_shown: str
-    pot: Grams
     scenting: Scenting | None
     alike: tuple[str, ...]
     mould: MouldFill | None
@@ -216,7 +216,6 @@ def ledger(
                 vessel=f"{n + 1} {p.name}",
                 tint=tint_of(recipe, shelf, i),
                 aged=tints[i],
-                own_tint=p.tint is not None,
                 share=p.share,
                 batter=w.batter,
                 shown=w.shown.batter,
@@ -245,7 +244,6 @@ def ledger(
     return Ledger(
         rows=tuple(rows),
         pot_shown=shown(design.pot + pots[design.batches[0]]),
-        pot=design.pot,
         scenting=_scenting(recipe, sheet, shelf, bottle),
         alike=tuple(_alike(rows)),
         mould=_mould(recipe, rows, per_ml, shelf, stints),
@@ -339,7 +337,9 @@ def _mould(
         area = first.in_mould / per_ml / (box.count * box.length)
         lies = leaning(box.width, box.fill, tilt, area)
         where = f"{first.name} stands {lies.high:.1f} cm up the low wall and covers {lies.foot:.1f} of {box.width:g} cm"
-        says.append(f"At {tilt:g}° {where}." if lies.over < 0.001 else f"At {tilt:g}° {first.name} runs over the edge.")
+        most = steepest(box.width, box.fill, area)
+        over = f"{first.name} runs over the edge: lean it {most:g}° at most"
+        says.append(f"At {tilt:g}° {where if lies.over < SPILT else over}.")
     if recipe.design.technique in SURFACE and max(p.share for p in recipe.design.portions) < SURFACE_BASE:
         says.append("A design on the surface wants about 60 % of base under it, or the bars come out thin.")
     if box.width > 1.5 * box.length / 2 and box.cut > 0 and box.across <= 0:

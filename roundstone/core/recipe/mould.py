@@ -16,6 +16,7 @@ LYE_SHARE = (0.0, 0.05, 0.10, 0.15, 0.20, 0.25, 0.30, 0.33, 0.35, 0.40, 0.45, 0.
 LYE_DENSITY_20 = (0.998, 1.053, 1.108, 1.163, 1.218, 1.272, 1.325, 1.357, 1.378, 1.429, 1.477, 1.523)
 FRAGRANCE_DENSITY = 0.95  # g/mL, chosen: oils of scent lie between .85 and 1.05
 SOLIDS_DENSITY = 1.2  # g/mL of what is in a liquid beside water, chosen: sugars 1.5, protein 1.35, fat .92
+CUP = 236.588  # mL, as on measuring cups of most kitchens: common practice
 THINNEST_BAR = 1.0  # mm
 LARGEST_CM, MOST_MILLILITRES = 200.0, 200_000.0
 

@@ -16,6 +16,7 @@ from ..recipe import (
     SplitStep,
     millilitres,
 )
+from ..recipe.mould import CUP
 from ..values import Fault, Grams, Id, Name, RuleBroken, Share, Value
 from .sheet import Sheet
 
@@ -201,9 +202,6 @@ def _unnamed(recipe: Recipe, gone: str) -> Recipe:
     taken = tuple(p.model_copy(update={"of": ""}) if p.of == gone else p for p in recipe.design.portions)
     design = recipe.design.model_copy(update={"steps": tuple(steps), "portions": taken})
     return recipe.model_copy(update={"design": design})
-
-
-CUP = 236.588  # mL
 
 
 def _portion_row(recipe: Recipe, row: int) -> int:

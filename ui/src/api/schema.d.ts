@@ -2799,11 +2799,6 @@ export interface components {
             /** Alike */
             alike: string[];
             mould: components["schemas"]["MouldFill"] | null;
-            /**
-             * Pot
-             * @description grams
-             */
-            pot: number;
             /** Pot Shown */
             pot_shown: string;
             /** Rows */
@@ -2844,8 +2839,6 @@ export interface components {
             kept: string;
             /** Name */
             name: string;
-            /** Own Tint */
-            own_tint: boolean;
             /** Portion */
             portion: number;
             /** Raw */
@@ -6512,7 +6505,6 @@ export interface components {
             heat: components["schemas"]["HeatPlan"];
             /** Name */
             name: string;
-            outlook: components["schemas"]["Outlook"];
             sheet: components["schemas"]["Sheet"];
             /** Steps */
             steps: components["schemas"]["WorkStep"][];
