@@ -255,7 +255,7 @@ function key(event: KeyboardEvent, row: number) {
 <template>
   <section
     ref="box"
-    class="relative select-none"
+    class="relative overflow-x-clip select-none"
     aria-label="Plan on the ribbon"
     :style="{ height: `${height}px` }"
   >
@@ -449,7 +449,7 @@ function key(event: KeyboardEvent, row: number) {
       class="pointer-events-none absolute z-20 rounded-md border border-dashed border-ink px-1.5 text-xs leading-5 whitespace-nowrap"
       :class="r.stood ? 'bg-ink text-chalk' : 'bg-chalk'"
       :style="{
-        left: `${Math.min(r.block.x, width - 190)}px`,
+        left: `${Math.max(Math.min(r.block.x, width - 80 - 6.6 * r.back.name.length), 0)}px`,
         top: `${laneTop(r.block.to) + tall - 3}px`,
       }"
     >
