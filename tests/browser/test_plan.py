@@ -38,6 +38,9 @@ class Plan(RealBrowser):
     def step(self, label: str) -> Locator:
         return self.page.locator(f"[title^='{label}, minute']").first
 
+    def settled(self) -> None:
+        expect(self.page.locator(".stale")).to_have_count(0)
+
     def order(self) -> list[str]:
         blocks = self.page.locator("[data-row]").all()
         return [re.sub(", minute.*", "", block.get_attribute("title") or "") for block in blocks]
@@ -53,6 +56,7 @@ class Plan(RealBrowser):
         before = face.get_attribute("src")
         keep = page.get_by_role("button", name=re.compile("^Keep: ")).first
         expect(keep).to_be_visible(timeout=15_000)
+        self.settled()
         self.accessible("Plan")
         page.get_by_role("button", name=re.compile("^Try: ")).first.click()
         expect(page.get_by_text("as tried")).to_be_visible()
@@ -68,6 +72,7 @@ class Plan(RealBrowser):
         page.get_by_role("button", name="Keep the pattern").click()
         expect(page.get_by_role("button", name=re.compile("^Five, hung"))).to_be_visible()
         expect(page.get_by_role("listitem").filter(has_text="Surface dots")).to_be_visible()
+        self.settled()
         self.accessible("Techniques")
         expect(page.get_by_text("saved", exact=True)).to_be_visible()
 
@@ -121,6 +126,26 @@ class Plan(RealBrowser):
         expect(self.step("drop Fig")).to_have_count(0)
         page.keyboard.press("Control+z")
         expect(self.step("drop Fig")).to_be_visible()
+        # A word is dragged in, and a block dragged away.
+        self.settled()
+        word = page.get_by_role("group", name="Add a step").get_by_role("button", name="spoon").bounding_box()
+        bone = self.step("drop Bone").bounding_box()
+        assert word is not None and bone is not None
+        page.mouse.move(word["x"] + 5, word["y"] + 5)
+        page.mouse.down()
+        page.mouse.move(bone["x"] + bone["width"] + 4, bone["y"] + 10, steps=8)
+        page.mouse.up()
+        spoon = page.get_by_role("region", name="Step: spoon Bone")
+        expect(spoon).to_be_visible()
+        expect(spoon.get_by_label("Share of the portion it uses")).to_have_value("45")
+        self.settled()
+        block = self.step("spoon Bone").bounding_box()
+        assert block is not None
+        page.mouse.move(block["x"] + 5, block["y"] + 10)
+        page.mouse.down()
+        page.mouse.move(block["x"] + 5, 780, steps=8)
+        page.mouse.up()
+        expect(self.step("spoon Bone")).to_have_count(0)
 
         self.step("drop Moss").click()
         panel = page.get_by_role("region", name="Step: drop Moss")
@@ -128,9 +153,9 @@ class Plan(RealBrowser):
         panel.get_by_label("may be left out").check()
         panel.get_by_label("minutes").fill("2")
         page.keyboard.press("Enter")
-        expect(page.locator(".stale")).to_have_count(0)
+        self.settled()
         self.accessible("Plan with a step open")
-        page.get_by_label("Add a step").select_option(label="wait")
+        page.get_by_role("group", name="Add a step").get_by_role("button", name="wait").click()
         expect(page.get_by_role("region", name="Step: wait")).to_be_visible()
         page.get_by_role("button", name="Take out", exact=True).click()
         expect(page.get_by_text("saved", exact=True)).to_be_visible()

@@ -7,7 +7,18 @@ from hypothesis import strategies as st
 
 from roundstone.core.course import plan, rearranged, spelled
 from roundstone.core.course.edit import AddFinish, ChangeStep, MoveStep, PutStep, SpellSteps, TakeStep, TimeStep
-from roundstone.core.recipe import Design, PassStep, Portion, Recipe, TopStep, WaitStep, pattern_of, with_pattern
+from roundstone.core.recipe import (
+    Design,
+    LookStep,
+    PassStep,
+    Portion,
+    Recipe,
+    SpoonStep,
+    TopStep,
+    WaitStep,
+    pattern_of,
+    with_pattern,
+)
 from roundstone.core.sheet import weigh
 from roundstone.core.values import RuleBroken
 from tests.samples import SHELF, recipe, weighed
@@ -61,6 +72,10 @@ class Acts(unittest.TestCase):
         self.assertNotIn("drop C", labels(rearranged(of, TakeStep(row=row), SHELF, 1000)))
         waits = rearranged(of, PutStep(row=row, step=WaitStep(minutes=1440, note="overnight")), SHELF, 1000)
         self.assertEqual(labels(waits)[row : row + 2], ["overnight", "drop C"])
+        again = rearranged(of, PutStep(row=row + 1, step=SpoonStep(who=("C",))), SHELF, 1000)
+        parts = [s.part for s in again.design.steps if isinstance(s, LookStep) and s.who == ("C",)]
+        self.assertEqual(parts, [0.45, 0.45], "what there was of it, in halves")
+        weighed(again)
         other = rearranged(of, ChangeStep(row=row, step=PassStep(note="comb")), SHELF, 1000)
         self.assertEqual(labels(other)[row], "comb")
         topped = rearranged(of, AddFinish(technique="embeds"), SHELF, 1000)

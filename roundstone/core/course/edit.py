@@ -76,7 +76,7 @@ class TakeStep(StepEdit):
 
 
 class PutStep(StepEdit):
-    """A new step stands at `row`; those from there on move behind it."""
+    """A new step stands at `row`; those from there on move behind it. What its portion lacks is shared out anew."""
 
     kind: Literal["put_step"] = "put_step"
     row: int
@@ -162,6 +162,25 @@ def _spelled(recipe: Recipe, shelf: Shelf, stints: tuple[Stint, ...]) -> Iterato
                     used[i] += s.wants.part
 
 
+def _put(steps: list[Step], act: PutStep) -> list[Step]:
+    """A new step that does not say how much it uses takes half of the largest share its portion has elsewhere."""
+    out, new = list(steps), act.step
+    if isinstance(new, LookStep) and new.do in INTO_MOULD and new.part is None and len(new.who) == 1:
+        mine = [
+            (s.part, i)
+            for i, s in enumerate(out)
+            if isinstance(s, LookStep) and s.do in INTO_MOULD and s.who == new.who and s.part
+        ]
+        part = 0.0
+        if mine:
+            most, i = max(mine)
+            part = round(most / 2, 4)
+            out[i] = out[i].model_copy(update={"part": round(most - part, 4)})
+        new = new.model_copy(update={"part": part})
+    out.insert(act.row, new)
+    return out
+
+
 def _timed(step: Step, act: TimeStep) -> Step:
     at = f"/design/steps/{act.row}/minutes"
     if isinstance(step, CombineStep):
@@ -217,7 +236,7 @@ def rearranged(recipe: Recipe, act: StepAct, shelf: Shelf, grams: float) -> Reci
         case PutStep():
             if len(steps) >= MOST_STEPS:
                 raise RuleBroken(Fault(pointer="/design/steps", says=f"A plan has {MOST_STEPS} steps at most."))
-            steps.insert(act.row, act.step)
+            steps = _put(steps, act)
         case ChangeStep():
             steps[act.row] = act.step
     if not isinstance(steps[0], CombineStep):

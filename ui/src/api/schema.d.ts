@@ -4531,7 +4531,7 @@ export interface components {
         };
         /**
          * PutStep
-         * @description A new step stands at `row`; those from there on move behind it.
+         * @description A new step stands at `row`; those from there on move behind it. What its portion lacks is shared out anew.
          */
         PutStep: {
             /**

@@ -182,26 +182,43 @@ const risks = computed(() =>
 )
 
 // By hand: a block is carried along the axis, or drawn out at its right end.
-const drag = ref<{ row: number; by: number; kind: 'move' | 'time'; from: number; begun: boolean } | null>(
-  null,
-)
+const drag = ref<{
+  row: number
+  by: number
+  kind: 'move' | 'time'
+  from: number
+  begun: boolean
+  off: boolean
+} | null>(null)
+const AWAY = 70 // px beyond the ribbon from which a step is taken out
+function away(event: PointerEvent) {
+  const ends = box.value?.getBoundingClientRect()
+  return !!ends && (event.clientY < ends.top - AWAY || event.clientY > ends.bottom + AWAY)
+}
 function grab(event: PointerEvent, row: number, kind: 'move' | 'time') {
   if (event.button !== 0) return
-  drag.value = { row, by: 0, kind, from: event.clientX, begun: false }
+  drag.value = { row, by: 0, kind, from: event.clientX, begun: false, off: false }
   const target = event.currentTarget as HTMLElement
   target.setPointerCapture(event.pointerId)
 }
 function pull(event: PointerEvent) {
   if (!drag.value) return
+  drag.value.off = away(event)
   drag.value.by = event.clientX - drag.value.from
-  drag.value.begun ||= Math.abs(drag.value.by) > 4
+  drag.value.begun ||= Math.abs(drag.value.by) > 4 || drag.value.off
 }
+let swallow = false
 function drop() {
   const d = drag.value
   drag.value = null
   if (!d || !d.begun) return
+  swallow = true
   const step = props.forecast.steps[d.row]
   if (!step) return
+  if (d.off && d.kind === 'move') {
+    emit('take', d.row)
+    return
+  }
   const by = d.by / perMinute(axis.value)
   if (d.kind === 'time') emit('time', d.row, Math.max(1 + by / Math.max(step.takes.q50, 0.05), 0))
   else {
@@ -214,8 +231,24 @@ function drop() {
 const moved = (b: Block) => (drag.value?.row === b.row && drag.value.begun ? drag.value : null)
 /** The click that ends a drag chooses nothing. */
 function choose(row: number) {
+  if (swallow) {
+    swallow = false
+    return
+  }
   emit('choose', props.chosen === row ? null : row)
 }
+
+/** Where a point of the screen is in the plan: before which step, and on which lane. */
+function place(clientX: number, clientY: number) {
+  const ends = box.value?.getBoundingClientRect()
+  if (!ends || clientY < ends.top || clientY > ends.bottom || clientX < ends.left || clientX > ends.right)
+    return null
+  const [px, py] = [clientX - ends.left, clientY - ends.top]
+  const row = props.forecast.steps.filter((s) => (x(s.start) + x(s.end)) / 2 < px).length
+  const lane = props.forecast.lanes.findIndex((_, i) => py < laneTop(i) + tall.value + gap.value)
+  return { row: Math.max(row, 1), lane: lane < 0 ? count.value - 1 : lane }
+}
+defineExpose({ place })
 
 // A step that was moved by keys keeps the focus when it stands at its new place.
 let follows: string | null = null
@@ -379,7 +412,11 @@ function key(event: KeyboardEvent, row: number) {
         b.from === b.to ? 'bg-chalk/95' : 'bg-chalk/75',
         b.risky ? 'border-iron text-iron' : 'border-ink',
         chosen === b.row ? 'z-20 outline-3 outline-offset-1 outline-ink' : '',
-        moved(b) ? 'z-30 cursor-grabbing opacity-80 shadow-lg' : 'cursor-grab',
+        moved(b)
+          ? drag?.off
+            ? 'z-30 opacity-30'
+            : 'z-30 cursor-grabbing opacity-80 shadow-lg'
+          : 'cursor-grab',
         trial ? 'opacity-25' : '',
       ]"
       :style="

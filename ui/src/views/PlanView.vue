@@ -62,39 +62,61 @@ function move(row: number, to: number) {
   if (chosen.value === row) chosen.value = to
 }
 const ADDS: Record<string, string> = {
-  '': 'Add a step …',
   pour: 'pour',
   layer: 'layer',
   drop: 'drop',
   spoon: 'spoon',
   top: 'top',
-  pass: 'tool through the mould',
+  pass: 'tool',
   embed: 'embeds',
   pipe: 'pipe',
   wait: 'wait',
-  blend: 'thicken with the stick',
+  blend: 'thicken',
   colour: 'colour',
   scent: 'scent',
-  spare: 'rest into a spare mould',
+  spare: 'spare mould',
 }
-const added = ref(0)
-const chooser = ref<{ $el: HTMLSelectElement } | null>(null)
-const adds = computed(() => chooser.value?.$el)
-function add(what: string) {
-  if (!what) return
-  added.value++
-  const row = chosen.value === null ? (forecast.value?.steps.length ?? 0) : chosen.value + 1
-  const near = step.value?.portions[0] ?? 0
-  const name = design.value.portions[near]?.name ?? ''
+/** A new step: where it was dropped, else behind the one that is open, else at the end. */
+function add(what: string, at?: { row: number; lane: number }) {
+  const row = at?.row ?? (chosen.value === null ? (forecast.value?.steps.length ?? 0) : chosen.value + 1)
+  const near = at?.lane ?? step.value?.portions[0] ?? 0
+  const name = design.value.portions[Math.min(near, design.value.portions.length - 1)]?.name ?? ''
   const bodies: Record<string, object> = {
     pass: { do: 'pass' },
     embed: { do: 'embed' },
     wait: { do: 'wait', minutes: 5 },
     blend: { do: 'blend', who: [name], to: 3 },
   }
-  const part = ['pour', 'layer', 'drop', 'spoon', 'pipe', 'top'].includes(what) ? { part: 0 } : {}
-  const body = bodies[what] ?? { do: what, who: [name], ...part }
-  void draft.adjust({ kind: 'put_step', row, step: body } as unknown as Act).then(() => (chosen.value = row))
+  const body = bodies[what] ?? { do: what, who: [name] }
+  void draft
+    .adjust({ kind: 'put_step', row, step: body } as unknown as Act)
+    .then(() => draft.actFaults.value.length || (chosen.value = row))
+}
+// A word is dragged onto the ribbon, or touched.
+const ribbon = ref<InstanceType<typeof PlanRibbon> | null>(null)
+const words = ref<HTMLElement | null>(null)
+const carried = ref<{ what: string; x: number; y: number; from: [number, number] } | null>(null)
+function lift(event: PointerEvent, what: string) {
+  if (event.button !== 0) return
+  ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
+  carried.value = { what, x: event.clientX, y: event.clientY, from: [event.clientX, event.clientY] }
+}
+function carry(event: PointerEvent) {
+  if (carried.value) Object.assign(carried.value, { x: event.clientX, y: event.clientY })
+}
+let dropped = false
+function drop(event: PointerEvent) {
+  const held = carried.value
+  carried.value = null
+  if (!held || Math.hypot(event.clientX - held.from[0], event.clientY - held.from[1]) < 6) return
+  dropped = true
+  const at = ribbon.value?.place(event.clientX, event.clientY)
+  if (at) add(held.what, at)
+}
+/** The click that ends a drag is none. */
+function touch(what: string) {
+  if (!dropped) add(what)
+  dropped = false
 }
 
 const SCENT_AT = {
@@ -157,6 +179,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
   </ul>
   <PlanRibbon
     v-if="forecast"
+    ref="ribbon"
     class="mt-1"
     :class="draft.stale.value ? 'stale' : ''"
     :forecast="forecast"
@@ -168,7 +191,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     @choose="(row) => (chosen = row)"
     @move="move"
     @time="(row, times) => draft.adjust({ kind: 'time_step', row, minutes: null, times })"
-    @add="(row) => ((chosen = row), adds?.focus())"
+    @add="(row) => ((chosen = row), words?.querySelector('button')?.focus())"
     @take="(row) => ((chosen = null), draft.adjust({ kind: 'take_step', row }))"
   />
   <Says
@@ -185,18 +208,39 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     @close="chosen = null"
     @gone="chosen = null"
   />
+  <div
+    v-if="forecast"
+    ref="words"
+    role="group"
+    aria-label="Add a step"
+    class="flex flex-wrap items-center gap-1.5 pt-1.5 text-sm"
+  >
+    <span class="note">drag a step in</span>
+    <button
+      v-for="(word, what) in ADDS"
+      :key="what"
+      type="button"
+      class="min-h-7 touch-none rounded-md border border-dashed border-ink/50 bg-chalk px-2 hover:border-ink"
+      @pointerdown="lift($event, what)"
+      @pointermove="carry"
+      @pointerup="drop"
+      @pointercancel="carried = null"
+      @click="touch(what)"
+    >
+      {{ word }}
+    </button>
+    <span
+      v-if="carried"
+      class="pointer-events-none fixed z-50 rounded-md border border-ink bg-chalk px-2 py-1 font-bold shadow-lg"
+      :style="{ left: `${carried.x + 6}px`, top: `${carried.y - 30}px` }"
+    >
+      {{ ADDS[carried.what] }}
+    </span>
+  </div>
   <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 border-b border-rule py-2 text-sm">
     <button type="button" class="key key-main" :aria-expanded="others" @click="others = !others">
       {{ technique?.name ?? 'Techniques' }}{{ design.steps.length ? ', changed' : '' }} ▾
     </button>
-    <Choose
-      :key="added"
-      ref="chooser"
-      model-value=""
-      :options="ADDS"
-      label="Add a step"
-      @update:model-value="add"
-    />
     <Choose
       :model-value="design.scent_at ?? 'portions'"
       :options="SCENT_AT"
