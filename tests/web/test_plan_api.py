@@ -46,6 +46,17 @@ class Acts(ApiTest):
         self.assertEqual(got, levers[0]["recipe"] | {"name": "Renamed since"})
         self.adjust({"kind": "pull_lever", "key": "nonsense"}, 422)
 
+    def test_a_fall_back_stands_ready_whatever_its_portions_are_called(self) -> None:
+        names = [f"{'A long name ' * 6}{i}" for i in range(2)]
+        portions = tuple(Portion(name=n, share=0.5) for n in names)
+        of = recipe(pour_celsius=40.0, design=Design(portions=portions, technique="diagonal")).model_dump(mode="json")
+        of["scents"] = [{"fragrance": "strong", "load": 0.03}]
+        backs = self.send("POST", "/plan", {"recipe": of, "seed": "x"})["fall_backs"]
+        self.assertTrue(backs)
+        of["design"]["ready"] = [{k: b[k] for k in ("step", "technique", "trigger")} for b in backs]
+        made = self.send("POST", "/recipes", {"copy_of": None, "name": "Long"}, 201)["id"]
+        self.send("PUT", f"/recipes/{made}", {"revision": 1, "recipe": of})
+
     def test_a_portion_no_step_uses_is_said(self) -> None:
         own = self.adjust({"kind": "spell_steps"})["recipe"]
         got = self.adjust({"kind": "add_portion"}, of=own)["reckoning"]["weighing"]

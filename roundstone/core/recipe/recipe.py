@@ -176,9 +176,9 @@ class Topping(Value):
 class StandBy(Value):
     """A technique stood ready under a step, by the step's key, with the words that tell when it is due."""
 
-    step: Name
+    step: Annotated[str, Field(max_length=200)]
     technique: TechniqueId
-    trigger: Annotated[str, Field(max_length=200)] = ""
+    trigger: Annotated[str, Field(max_length=500)] = ""
 
 
 MOST_PORTIONS = 24
