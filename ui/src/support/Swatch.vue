@@ -5,6 +5,6 @@ defineProps<{ tint: string }>()
 
 <template>
   <svg viewBox="0 0 14 10" class="inline-block w-3.5 shrink-0" aria-hidden="true">
-    <ellipse cx="7" cy="5" rx="6.4" ry="4.5" :fill="tint" stroke="#17232a" stroke-width=".8" />
+    <ellipse cx="7" cy="5" rx="6.4" ry="4.5" :fill="tint" stroke="currentColor" stroke-width=".8" />
   </svg>
 </template>

@@ -14,6 +14,7 @@ import TemperatureDialog from '../bench/TemperatureDialog.vue'
 import { soonest } from '../ribbon/soonest'
 import { useWindow } from '../support/useWindow'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
+import Swatch from '../support/Swatch.vue'
 import { STAGES, type Stage } from '../ribbon/batter'
 
 const props = defineProps<{ id: string }>()
@@ -205,6 +206,7 @@ const shown = computed(() => {
   return every.value || !running.value ? all : soonest(all, room.value, portion.value)
 })
 const latestDoubt = computed(() => view.value?.doubts.at(-1))
+const tints = computed(() => view.value?.forecast.lanes.map((l) => l.tint) ?? [])
 const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse())
 </script>
 
@@ -313,7 +315,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
           <button
             v-if="running && portions.length > room"
             type="button"
-            class="text-sm text-mist underline"
+            class="relative -mt-6 ml-auto block text-sm text-mist underline max-sm:mt-0"
             :aria-pressed="every"
             @click="every = !every"
           >
@@ -361,9 +363,8 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
               :title="p"
               @click="portion = p"
             >
-              <span v-if="portions.length > MANY" class="fig mr-1.5" aria-hidden="true">{{ i + 1 }}</span>{{
-                p
-              }}
+              <span v-if="portions.length > MANY" class="fig mr-1.5" aria-hidden="true">{{ i + 1 }}</span>
+              <Swatch v-else-if="tints[i]" :tint="tints[i] as string" class="mr-1.5 stroke-bone" />{{ p }}
             </button>
             <button
               type="button"
@@ -449,9 +450,10 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse(
     </div>
     <!-- Below the first screen, so that no key moves under a finger when a question comes up. -->
     <Doubts
+      v-if="view?.doubts.length"
       id="doubts"
       class="mx-auto max-w-7xl px-6 pb-4 max-sm:px-3"
-      :doubts="view?.doubts ?? []"
+      :doubts="view.doubts"
       @keep="pour.keep"
       @move="pour.move"
       @take-back="pour.takeBack"
