@@ -9,18 +9,21 @@ import sys
 import tempfile
 import time
 import unittest
+import zipfile
 from datetime import UTC, datetime, timedelta
 from io import BytesIO
 from pathlib import Path
 from unittest import mock
 
 from roundstone.core.pour import Ended, Undone
+from roundstone.core.recipe import pattern_of
 from roundstone.core.sheet import Lot
 from roundstone.core.values import RuleBroken
 from roundstone.exchange import archive
 from roundstone.store import DataFileTrouble, Photo, Workshop, dump, keeping
 from roundstone.store.keeper import Keeper
 from roundstone.store.learned import Learned
+from roundstone.store.patterns import keep_pattern, patterns
 from tests.samples import SHELF, next_id, quick_pour, recipe, seen
 
 NOW = datetime(2026, 5, 1, 9, 0, tzinfo=UTC)
@@ -223,6 +226,23 @@ class Archive(Filed):
         taken = archive.read(workshop, BytesIO(body))
         self.assertEqual(sum(taken.new.values()), 0)
         self.assertEqual(self.written(workshop), before)
+
+    def test_an_archive_from_before_there_were_patterns_is_read(self) -> None:
+        workshop = self.filled()
+        keep_pattern(workshop, pattern_of(recipe(), "mine", "Mine"))
+        self.assertEqual(list(patterns(workshop)), ["mine"])
+        whole, older = zipfile.ZipFile(BytesIO(self.written(workshop))), BytesIO()
+        with zipfile.ZipFile(older, "w") as out:
+            for name in whole.namelist():
+                if name != "pattern.json":
+                    out.writestr(name, whole.read(name))
+        second = Workshop(self.folder / "second.sqlite")
+        self.addCleanup(second.close)
+        older.seek(0)
+        self.assertEqual(archive.read(second, older).new["recipe"], 2)
+        self.assertEqual(patterns(second), {})
+        archive.read(second, BytesIO(self.written(workshop)))
+        self.assertEqual(patterns(second), patterns(workshop))
 
     def test_what_is_no_archive_changes_nothing(self) -> None:
         workshop = self.filled()

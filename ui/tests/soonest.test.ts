@@ -11,8 +11,15 @@ const forecast = {
     stages: [{ time: { q50: 1 } }, { time: { q50: MEDIUM[i] } }],
   })),
   steps: [
-    { key: 'pour', portions: [0, 1, 2, 3, 4], each: [0, 10, 20, 30, 40] },
-    { key: 'colour', portions: [1, 4], each: [10, 40] },
+    {
+      key: 'pour',
+      portions: [0, 1, 2, 3, 4],
+      each: [0, 10, 20, 30, 40],
+      puts: [0.5, 0.2, 0.1, 0.1, 0.1],
+      risky: [1, 4],
+      thin: [4],
+    },
+    { key: 'colour', portions: [1, 4], each: [10, 40], puts: [], risky: [], thin: [] },
   ],
 } as unknown as Parameters<typeof soonest>[0]
 const names = (f: typeof forecast) => f.lanes.map((l) => l.portion)
@@ -34,5 +41,13 @@ describe('the portions there is room for', () => {
           expect(step.each[n]).toBe(NAMES.indexOf(name) * 10)
         })
     }
+  })
+  it('keep what is risky and what they put into the mould', () => {
+    const some = soonest(forecast, 3)
+    const pour = some.steps[0]
+    const named = (lanes: readonly number[] = []) => lanes.map((i) => some.lanes[i]?.portion)
+    expect(named(pour?.risky)).toEqual(['Chert', 'Peat'])
+    expect(named(pour?.thin)).toEqual(['Peat'])
+    expect(pour?.puts).toEqual([0.2, 0.1, 0.1])
   })
 })

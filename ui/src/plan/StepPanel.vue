@@ -97,7 +97,10 @@ const BY = { hand: 'by hand', stick: 'with the stick' }
           lazy
           @update:model-value="(m) => draft.adjust({ kind: 'time_step', row, minutes: m, times: null })"
         />
-        <span class="note">in your hands {{ minutes(step.takes.q10) }} to {{ minutes(step.takes.q90) }}</span>
+        <span class="note"
+          >in your hands about {{ minutes(step.takes.q50) }} min ({{ minutes(step.takes.q10) }} to
+          {{ minutes(step.takes.q90) }})</span
+        >
       </span>
       <span v-if="who" class="flex flex-wrap gap-1" role="group" aria-label="Portions in this step">
         <button

@@ -10,6 +10,8 @@ export function soonest(forecast: Forecast, room: number, wanted: string | null 
   const asked = forecast.lanes.findIndex((lane) => lane.portion === wanted)
   const first = asked >= 0 ? [asked, ...order.filter((i) => i !== asked)] : order
   const kept = first.slice(0, room).sort((a, b) => a - b)
+  const placed = (lanes: readonly number[]) =>
+    lanes.flatMap((i) => (kept.includes(i) ? [kept.indexOf(i)] : []))
   return {
     ...forecast,
     lanes: forecast.lanes.filter((_, i) => kept.includes(i)),
@@ -20,6 +22,9 @@ export function soonest(forecast: Forecast, room: number, wanted: string | null 
         ...step,
         portions: at.map((n) => kept.indexOf(step.portions[n] as number)),
         each: at.map((n) => step.each[n] as number),
+        puts: step.puts.length ? at.map((n) => step.puts[n] as number) : [],
+        risky: placed(step.risky),
+        thin: placed(step.thin),
       }
     }),
   }
