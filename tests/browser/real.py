@@ -2,10 +2,13 @@
 
 import os
 import re
+import sqlite3
 import subprocess
 import sys
 import tempfile
 import unittest
+from contextlib import closing
+from functools import cache
 from pathlib import Path
 
 from playwright.sync_api import Browser, ConsoleMessage, Page, Playwright, sync_playwright
@@ -53,6 +56,17 @@ class Server:
         return f"http://127.0.0.1:{self.port}"
 
 
+@cache
+def demo_file() -> bytes:
+    """The demo workshop's data file, seeded once for all tests; each is served a copy of its own."""
+    with tempfile.TemporaryDirectory() as folder:
+        file, whole = Path(folder) / "demo.sqlite", Path(folder) / "whole.sqlite"
+        Server("demo", file).stop()
+        with closing(sqlite3.connect(file)) as seeded, closing(sqlite3.connect(whole)) as copy:
+            seeded.backup(copy)
+        return whole.read_bytes()
+
+
 class RealBrowser(unittest.TestCase):
     """One server and one page; any error the page reports fails the test."""
 
@@ -74,7 +88,11 @@ class RealBrowser(unittest.TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
-        self.server = Server(self.command, Path(folder.name) / "workshop.sqlite")
+        file = Path(folder.name) / "workshop.sqlite"
+        if self.command == "demo":
+            file.write_bytes(demo_file())
+            file.chmod(0o600)
+        self.server = Server(self.command, file)
         self.addCleanup(lambda: self.server.stop())  # noqa: PLW0108 - a restarted server is another one
         context = self._browser.new_context(viewport={"width": self.size[0], "height": self.size[1]})
         self.addCleanup(context.close)
