@@ -55,11 +55,10 @@ class Shares(unittest.TestCase):
 
 class Steady(unittest.TestCase):
     def test_a_tenth_of_a_level_moves_little(self) -> None:
-        """Under 2 % of the face in the middle of the levels, and never 3 %."""
+        """Under 2 % of the face, at any level."""
         for technique in SHELF.techniques:
-            moves = [changed(face(technique, x), face(technique, x + 0.1)) for x in (1.5, 2.4, 3.0, 3.6, 4.4)]
-            self.assertLess(float(np.median(moves)), 0.02, technique)
-            self.assertLess(max(moves), 0.03, technique)
+            moves = [changed(face(technique, x), face(technique, x + 0.1)) for x in (1.4, 2.0, 2.6, 3.0, 3.8, 4.8)]
+            self.assertLess(max(moves), 0.02, technique)
 
     def test_the_same_figures_are_the_same_picture_and_another_seed_another(self) -> None:
         one = face("hanger-swirl", 2.4)

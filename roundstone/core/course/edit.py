@@ -115,17 +115,17 @@ def spelled(recipe: Recipe, shelf: Shelf, grams: float) -> tuple[Step, ...]:
     `grams` is the whole batter, which minutes go by.
     """
     stints = plan(recipe, shelf, grams)
-    steps = list(_spelled(recipe, shelf, stints))
+    textures = iter([s.texture for s in recipe.design.steps if isinstance(s, TopStep)])
+    steps: list[Step] = [
+        s.model_copy(update={"texture": next(textures, s.texture)}) if isinstance(s, TopStep) else s
+        for s in _spelled(recipe, shelf, stints)
+    ]
     # A label that the step alone would not give is kept as its note.
     alone = own_steps(_with(recipe, steps).design, shelf, grams, scented=True)
-    textures = iter([s.texture for s in recipe.design.steps if isinstance(s, TopStep)])
-    out: list[Step] = []
-    for step, stint, bare in zip(steps, stints, alone, strict=True):
-        changes: dict[str, object] = {"note": stint.label} if bare.label != stint.label else {}
-        if isinstance(step, TopStep):
-            changes["texture"] = next(textures, step.texture)
-        out.append(step.model_copy(update=changes))
-    return tuple(out)
+    return tuple(
+        step.model_copy(update={"note": stint.label}) if bare.label != stint.label else step
+        for step, stint, bare in zip(steps, stints, alone, strict=True)
+    )
 
 
 def _spelled(recipe: Recipe, shelf: Shelf, stints: tuple[Stint, ...]) -> Iterator[Step]:

@@ -16,6 +16,7 @@ from ..recipe import (
     Recipe,
     ScentStep,
     SplitStep,
+    TopStep,
     WaitStep,
 )
 from ..shelf import LookAct, Shelf, Technique, TemplateStep, Wants
@@ -28,6 +29,7 @@ COLOURED = Wants(band=(0.0, 0.0, 3.7, 4.7), weight=0.15, grain=0.5)  # stirring 
 NOTHING = Wants(weight=0.0)
 SCENT_MINUTES = 0.5  # to whisk a fragrance into one portion; twice that for a whole pot [C]
 COLOUR_MINUTES = 0.5  # to work a colour into one portion [C]
+AS_POURED = "as poured"  # what is made of a top that nobody says more of
 NO_LEVEL = 1.0  # a gate or a `to` of a step that is not there, where its act usually has one
 SCENT_SHARE = 0.6  # at most, of the minutes for colouring and scenting [C]
 LEAST_LEFT = 0.02  # share of a portion below which nothing is left of it
@@ -189,6 +191,8 @@ def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tupl
                 if step.skip is not None:
                     wants = wants.model_copy(update={"keep": (wants.keep or 0.5) if step.skip else None})
                 label = step.note or _label(step.do, who, len(who) == len(number) or not who)
+                if isinstance(step, TopStep) and step.texture != AS_POURED and not step.note:
+                    label += f", {step.texture}"
                 minutes = scaled(usual.minutes, grams) if own is None else own
                 wants = wants.model_copy(update={"minutes": minutes})
                 out.append(Stint("", step.do, label, lanes, minutes, wants))

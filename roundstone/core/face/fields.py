@@ -18,10 +18,10 @@ LEVELS = (1.0, 2.0, 3.0, 4.0, 5.0)
 CARRIED = {
     44.0: (5.4, 5.0, 4.6, 4.2, 3.8),
     19.0: (3.2, 2.8, 2.4, 2.1, 2.0),
-    8.0: (1.2, 0.8, 0.5, 0.6, 0.8),
-    3.2: (0.25, 0.1, 0.0, 0.15, 0.3),
+    8.0: (1.2, 0.8, 0.5, 0.55, 0.7),
+    3.2: (0.25, 0.1, 0.0, 0.12, 0.25),
 }
-LUMPED = (0.0, 0.0, 0.0, 0.18, 0.36)  # how far a point is drawn to the centre of its lump
+LUMPED = (0.0, 0.0, 0.0, 0.15, 0.3)  # how far a point is drawn to the centre of its lump
 DEEP = (48.0, 43.0, 38.0, 32.0, 26.0)  # mm that a drop sinks
 TURNED = (2.2, 2.05, 1.9, 1.75, 1.6)  # rad that a tool turns the batter at most
 DRIPS, RIDGES = (4.6, 2.0, 0.0, 0.0, 0.0), (0.0, 0.0, 0.3, 1.6, 3.4)  # mm of a layer's edge: run down, and heaped
