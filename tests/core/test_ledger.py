@@ -70,6 +70,20 @@ class Tare(unittest.TestCase):
         of = recipe(design=Design(portions=portions, technique="plain"))
         self.assertEqual(pour_off(of), (1, 2, 0))
 
+    def test_a_second_pot_is_tared_and_named(self) -> None:
+        """The empty pot's weight is that of the first pot alone."""
+        portions = (
+            Portion(name="A", share=0.3),
+            Portion(name="B", share=0.2),
+            Portion(name="C", share=0.3, batch="Late"),
+            Portion(name="D", share=0.2, batch="Late"),
+        )
+        full = told(recipe(design=Design(portions=portions, technique="straight-layers", pot=1000)))
+        rows = {r.name: r for r in full.rows}
+        self.assertAlmostEqual(float(rows["B"].reads), 1000 + rows["A"].batter + rows["B"].batter, delta=0.6)
+        self.assertAlmostEqual(float(rows["D"].reads), rows["C"].batter + rows["D"].batter, delta=0.6)
+        self.assertEqual((rows["B"].batch, rows["D"].batch), ("", "Late"))
+
     def test_layers_are_weighed_raw_instead(self) -> None:
         of = recipe(design=Design(portions=recipe().design.portions, technique="straight-layers", batching="layers"))
         sheet = weighed(of)

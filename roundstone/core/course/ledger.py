@@ -192,7 +192,10 @@ def ledger(
     taken = {i: sum(sheet.portions[j].batter for j in _all_of(portions, i)) for i in range(len(portions))}
     number = {p.name: i for i, p in enumerate(portions)}
     pots = {b: sum(taken[i] for i in order if _from_pot(recipe, i, b)) for b in design.batches}
-    reads = {"": 0.0} | {b: design.pot + g for b, g in pots.items()} | {p.name: taken[number[p.name]] for p in portions}
+    # Only the first pot's own weight is known: a later batch stands in another vessel, tared.
+    reads = {b: g + (design.pot if b == design.batches[0] else 0.0) for b, g in pots.items()} | {
+        p.name: taken[number[p.name]] for p in portions
+    }
     per_ml = sheet.total / sheet.millilitres
     area = _area(recipe)
     kept = {i: sum(s.wants.part for s in stints if s.do == "top" and i in s.lanes) for i in range(len(portions))}

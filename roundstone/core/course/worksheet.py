@@ -248,7 +248,7 @@ def _cups(told: Ledger) -> Iterator[SheetCup]:
             vessel=row.vessel,
             tint=row.tint,
             shown=row.shown,
-            source=row.source,
+            source=row.source or row.batch,
             until="" if row.stays else row.until,
         )
 
