@@ -53,10 +53,18 @@ class Learned:
         self._asked: Stamp | None = None  # the log for which it was last asked whether tuning is due
         self._record: tuple[Stamp, Record] | None = None
         self._taught: tuple[Stamp, Taught] | None = None
+        self._own: tuple[Taught, Taught] | None = None
         self._card: tuple[Stamp, ScoreCard] | None = None
         self.tuning, self.scoring, self.fitting = Job(), Job(), Job()
 
     def taught(self) -> Taught:
+        """What was learned of the log, on a shelf whose techniques take what this maker was seen to pour."""
+        raw = self._raw()
+        if self._own is None or self._own[0] is not raw:
+            self._own = (raw, replace(raw, shelf=raw.verdicts.on(raw.shelf)))
+        return self._own[1]
+
+    def _raw(self) -> Taught:
         """What was learned of the log as it stands, or for a moment of one a little older."""
         stamp = self._workshop.log_stamp()
         last = self._taught

@@ -22,7 +22,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from ..core.forecast import Worth
-from ..core.pour import EVENT, Event, PourState, replay
+from ..core.pour import EVENT, Event, PourState, called, replay
 from ..core.recipe import Recipe
 from ..core.sheet import Lot
 from ..core.shelf import Additive, Fat, Fragrance, Habit, Ingredient, Liquid, Scales, Shelf
@@ -86,6 +86,14 @@ class PourRecord:
     recipe: Recipe
     started: datetime
     events: tuple[Event, ...]
+
+    @classmethod
+    def of(
+        cls, pour: str, recipe_id: str, version: int, started: datetime, recipe: Recipe, events: Sequence[Event]
+    ) -> "PourRecord":
+        """As it is kept, in the names its portions carry last."""
+        recipe, named = called(recipe, events)
+        return cls(pour, recipe_id, version, recipe, started, named)
 
     @cached_property
     def state(self) -> PourState:
@@ -537,8 +545,8 @@ class Workshop:
             for p, v in rows:
                 recipe = self._version_recipe(v)
                 if recipe is not None:
-                    fields = (p.id, v.recipe_id, v.number, recipe, p.started, tuple(read.get(p.id, ())))
-                    out.append(_kept(self._pours, (p.id, p.taps), partial(PourRecord, *fields)))
+                    fields = (p.id, v.recipe_id, v.number, p.started, recipe, read.get(p.id, ()))
+                    out.append(_kept(self._pours, (p.id, p.taps), partial(PourRecord.of, *fields)))
             return out
 
     def _version_recipe(self, version: VersionRow) -> Recipe | None:
@@ -590,8 +598,8 @@ class Workshop:
         with self.reading() as s:
             return self._pour_in(s, pour_id)
 
-    def said_last(self, recipe_id: str, most: int = 3) -> list[tuple[datetime, str]]:
-        """What was noted for next time at the latest pour of a recipe that says so, of its last few."""
+    def pours_of(self, recipe_id: str, most: int) -> list[PourRecord]:
+        """The last pours of a recipe that ended, latest first."""
         with self.reading() as s:
             query = (
                 select(PourRow.id)
@@ -600,7 +608,11 @@ class Workshop:
                 .order_by(PourRow.started.desc())
                 .limit(most)
             )
-            pours = [self._pour_in(s, str(i)) for i in s.scalars(query)]
+            return [self._pour_in(s, str(i)) for i in s.scalars(query)]
+
+    def said_last(self, recipe_id: str, most: int = 3) -> list[tuple[datetime, str]]:
+        """What was noted for next time at the latest pour of a recipe that says so, of its last few."""
+        pours = self.pours_of(recipe_id, most)
         return next(([(p.started, n) for n in p.state.next_time] for p in pours if p.state.next_time), [])
 
     def append(self, pour_id: str, events: Sequence[Event], received: datetime) -> PourRecord:
@@ -659,14 +671,17 @@ class Workshop:
             row = s.get(SettingRow, name)
             return None if row is None else row.doc
 
-    def keep_setting(self, name: str, doc: dict[str, Any]) -> None:
+    def change_setting(self, name: str, change: Callable[[dict[str, Any] | None], dict[str, Any]]) -> None:
+        """Change what is kept under a name, by what stands there, in one transaction."""
         with self.writing() as s:
             row = s.get(SettingRow, name)
             if row is None:
-                s.add(SettingRow(name=name, doc=doc, revision=1))
+                s.add(SettingRow(name=name, doc=change(None), revision=1))
             else:
-                row.doc = doc
-                row.revision += 1
+                row.doc = change(dict(row.doc))
+
+    def keep_setting(self, name: str, doc: dict[str, Any]) -> None:
+        self.change_setting(name, lambda _: doc)
 
     def add_photo(self, photo: Photo, jpeg: bytes) -> None:
         with self.writing() as s:
@@ -733,7 +748,7 @@ class Workshop:
         pour, version = found
         events = tuple(self._events(s, [pour_id]).get(pour_id, ()))
         recipe = _kept(self._versions, version.id, lambda: Recipe.model_validate(version.doc))
-        return PourRecord(pour.id, version.recipe_id, version.number, recipe, pour.started, events)
+        return PourRecord.of(pour.id, version.recipe_id, version.number, pour.started, recipe, events)
 
     def dump(self) -> dict[str, list[dict[str, Any]]]:
         """All rows by table, as plain values; pictures without their bytes."""

@@ -14,13 +14,16 @@ from ..store.learned import Learned
 from . import (
     faces,
     files,
+    instruments,
     learning,
     notebook,
     own,
     patterns,
     photos,
     pours,
+    practice,
     problems,
+    ready,
     recipes,
     reckon,
     settings,
@@ -80,6 +83,9 @@ def create_app(
         photos,
         pours,
         settings,
+        instruments,
+        practice,
+        ready,
     ):
         place.register(api, bench)
     app.register_api(api)

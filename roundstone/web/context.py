@@ -18,10 +18,12 @@ from werkzeug.datastructures import FileStorage
 
 from ..core.course import Ledger, ledger, plan
 from ..core.forecast import Forecast, Projection, project
+from ..core.logbook import Taught
 from ..core.recipe import Recipe
 from ..core.sheet import LotLeft, Sheet, Use, left, used, weigh
 from ..core.shelf import Shelf
 from ..core.values import Caution, Fault, RuleBroken
+from ..standins.practice import ToldThen, Truth
 from ..store import Photo, PourRecord, Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
@@ -29,6 +31,23 @@ from ..store.learned import Learned
 LARGEST_PHOTO = 1600  # pixels along the longer side
 MOST_PIXELS = 60_000_000  # of a picture that is opened: more than any camera at a bench has [chosen]
 MOST_WORDS = 8  # that are looked for together
+
+
+@dataclass
+class Practice:
+    """A practice pour: nowhere but here, and gone when the app ends. Its clock runs `speed` times as fast."""
+
+    pour: PourRecord
+    truth: Truth
+    taught: Taught
+    sheet: Sheet
+    speed: float
+    at: datetime
+    minute: float = 0.0
+    told: list[ToldThen] = field(default_factory=list)
+
+    def now(self, wall: datetime) -> float:
+        return max(0.0, self.minute + self.speed * (wall - self.at).total_seconds() / 60)
 
 
 @dataclass(frozen=True)
@@ -41,6 +60,7 @@ class Bench:
     keeper: Keeper
     taken: dict[int, dict[str, float]] = field(default_factory=dict)
     said: dict[str, str] = field(default_factory=dict)
+    practices: dict[str, Practice] = field(default_factory=dict)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
 
     def lots_left(self) -> tuple[LotLeft, ...]:
@@ -113,11 +133,14 @@ class Bench:
             crc32(seed.encode()),
             hazards=taught.hazards,
             hands=taught.hands,
-            worth=self.workshop.worth(),
+            worth=taught.verdicts.worth(self.workshop.worth()),
         ).forecast
 
-    def projection(self, pour: PourRecord) -> tuple[Sheet, Projection]:
-        taught = self.learned.taught()
+    def projection(
+        self, pour: PourRecord, minute: float | None = None, taught: Taught | None = None
+    ) -> tuple[Sheet, Projection]:
+        """A pour weighed and forecast at a `minute`, or at its clock's, by what was `taught`, or the log teaches."""
+        taught = taught or self.learned.taught()
         weighing = weigh(pour.recipe, taught.shelf)
         if weighing.sheet is None:
             raise RuleBroken(*weighing.faults)
@@ -128,12 +151,12 @@ class Bench:
             taught.knowledge,
             crc32(pour.id.encode()),
             events=pour.events,
-            now=self.minute(pour),
+            now=self.minute(pour) if minute is None else minute,
             scent_pours=taught.scent_pours(pour.recipe.fragrances),
             fresh=taught.fresh,
             hazards=taught.hazards,
             hands=taught.hands,
-            worth=self.workshop.worth(),
+            worth=taught.verdicts.worth(self.workshop.worth()),
         )
         return weighing.sheet, projection
 

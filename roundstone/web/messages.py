@@ -7,9 +7,10 @@ from uuid import UUID
 from flask_openapi3 import FileStorage
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-from ..core.course import Ledger, StepAct, WorkStep
+from ..core.course import Before, Ledger, Meets, ReadyCue, ReadyPart, ReadyState, StepAct, WorkStep
 from ..core.forecast import (
     Advice,
+    BenchNow,
     FallBack,
     Forecast,
     Hazard,
@@ -20,6 +21,7 @@ from ..core.forecast import (
     TechniqueOutlook,
 )
 from ..core.heat import HeatPlan, Reading
+from ..core.instruments import InstrumentKind
 from ..core.logbook import FragranceFile, PourDifference, ScoreCard
 from ..core.pour import BenchEvent, Event, Stands
 from ..core.recipe import Recipe, Step
@@ -38,7 +40,8 @@ from ..core.shelf import (
     Scales,
     Technique,
 )
-from ..core.values import Caution, Id, Minutes, Name, Span
+from ..core.values import Caution, Celsius, Id, Minutes, Name, Span
+from ..standins.practice import Temper
 
 
 def _in_utc(value: datetime) -> datetime:
@@ -445,6 +448,78 @@ class FragranceList(Message):
     photos: list[PhotoView] = []
 
 
+class Tick(Message):
+    """A thing stands ready, or does not after all."""
+
+    kind: Literal["tick"] = "tick"
+    key: str = Field(max_length=200)
+    on: bool = True
+
+
+class HotNow(Message):
+    """The fats are melted, or the lye is mixed, at this moment; or that was a slip."""
+
+    kind: Literal["hot"] = "hot"
+    what: Literal["melted", "mixed"]
+    on: bool = True
+
+
+class ReadingTaken(Message):
+    """A thermometer's reading of a vessel at this moment."""
+
+    kind: Literal["reading"] = "reading"
+    vessel: Literal["jug", "pot"]
+    celsius: Celsius = Field(ge=-5, le=120)
+
+
+class WantedTogether(Message):
+    """Between which °C jug and pot are wanted (None: about the recipe's own), and how near each other."""
+
+    kind: Literal["wanted"] = "wanted"
+    band: Span | None = None
+    gap: float = Field(default=6.0, ge=0.5, le=100)
+
+
+ReadyAct = Tick | HotNow | ReadingTaken | WantedTogether
+
+
+class ReadyTap(Message):
+    act: Annotated[ReadyAct, Field(discriminator="kind")]
+
+
+class ReadyView(Message):
+    """The ready check of a recipe; `minute` is its own clock, which began with the first act."""
+
+    recipe_id: str
+    name: str
+    minute: Minutes
+    parts: tuple[ReadyPart, ...]
+    state: ReadyState
+    band: Span
+    meets: Meets
+    cues: tuple[ReadyCue, ...]
+    before: list[Before]
+    noted: list[str]
+    running: str | None
+
+
+class InstrumentsThere(Message):
+    """Which instruments can be read."""
+
+    thermometer: bool
+    scale: bool
+
+
+class InstrumentsSet(Message):
+    """Whether the simulated thermometer and scale stand in for real ones."""
+
+    simulated: bool
+
+
+class InstrumentPath(BaseModel):
+    kind: InstrumentKind
+
+
 class StartPour(Message):
     recipe_id: str
 
@@ -468,6 +543,29 @@ class LoggedEvent(Message):
     label: str
 
 
+class PracticeNow(Message):
+    """That a pour is practice, and how many times as fast its clock runs."""
+
+    speed: float
+
+
+class StartPractice(Message):
+    """A recipe, or none for the practice loaf; a temperament, or none to be dealt one."""
+
+    recipe_id: str = Field(default="", max_length=40)
+    temper: Temper | None = None
+    speed: float = Field(default=1.0, ge=1, le=10)
+    seed: int | None = Field(default=None, ge=0, lt=2**31, description="to be dealt the same batter again")
+
+
+class Speed(Message):
+    speed: float = Field(ge=1, le=10)
+
+
+class PracticePath(BaseModel):
+    practice_id: str = Field(max_length=40)
+
+
 class PourView(Message):
     """A pour as it stands; `minute` is its clock when this was made."""
 
@@ -489,9 +587,12 @@ class PourView(Message):
     doubts: list[OpenDoubt]
     forecast: Forecast
     advice: Advice
+    bench: BenchNow
     look_at: Minutes | None = Field(description="the most telling moment for the next look, and at which portion")
     look_into: str | None
     photos: list[PhotoView]
+    taught: str = Field(default="", description="what verdicts have taught of its technique, once it has ended")
+    practice: PracticeNow | None = None
 
 
 class PourLine(Message):

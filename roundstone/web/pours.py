@@ -8,14 +8,16 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.face import coded
-from ..core.forecast import advise, meant, next_look, surprise
-from ..core.pour import Doubted, Event, Moved, Note, StageSeen, Undone, clock_text, label
+from ..core.forecast import advise, bench_now, meant, next_look, surprise
+from ..core.logbook import Taught
+from ..core.pour import Doubted, Event, Moved, Note, StageSeen, Undone, by_last_names, clock_text, label, last_names
 from ..core.pour import rules as pour_rules
 from ..core.sheet import weigh
 from ..core.shelf import Shelf
 from ..core.values import Fault, RuleBroken
 from ..store import PourRecord
 from . import messages as m
+from . import ready
 from .context import Bench, answer
 
 MID_STAGE = 0.4  # of a level: where in its stage a batter is that was seen in it [C]
@@ -48,44 +50,84 @@ def _technique(technique: str, shelf: Shelf) -> str:
     return known.name if known else technique
 
 
+def view_of(
+    bench: Bench, pour: PourRecord, minute: float | None = None, taught: Taught | None = None, pictures: bool = True
+) -> m.PourView:
+    """A pour as the bench sees it, at a `minute` or at its clock's."""
+    sheet, projection = bench.projection(pour, minute, taught)
+    state = projection.state
+    look = next_look(projection)
+    advice = advise(projection, bench.said.get(pour.id, ""))
+    bench.said[pour.id] = advice.standing
+    waiting = [p.name for p in pour.recipe.design.portions if p.scented and state.waits_for_scent(p.name)]
+    clock = projection.now if minute is not None else bench.minute(pour)
+    known = taught or bench.learned.taught()
+    return m.PourView(
+        id=pour.id,
+        recipe_id=pour.recipe_id,
+        version=pour.version,
+        recipe=pour.recipe,
+        sheet=sheet,
+        technique=projection.course.technique,
+        started=pour.started,
+        minute=state.ended if state.ended is not None else clock,
+        ended=state.ended,
+        split=state.split,
+        pouring=state.pouring,
+        waiting=waiting if pour.recipe.scents else [],
+        celsius=state.readings[-1][1] if state.readings else pour.recipe.pour_celsius,
+        measured=bool(state.readings),
+        events=[m.LoggedEvent(event=e, label=label(e)) for e in state.standing],
+        doubts=[
+            m.OpenDoubt(target=e.id, minute=e.minute, label=label(e), says=d.says, stands=d.stands)
+            for e in state.standing
+            if (d := state.doubts.get(e.id)) is not None
+        ],
+        forecast=projection.forecast,
+        advice=advice,
+        bench=bench_now(projection, advice, known.mishaps),
+        look_at=look[1] if look else None,
+        look_into=look[0] if look else None,
+        photos=[m.PhotoView(**vars(p)) for p in bench.workshop.photos([pour.id])] if pictures else [],
+        taught=known.verdicts.says(known.shelf, projection.course.technique.id) if state.ended is not None else "",
+    )
+
+
+def doubted(
+    bench: Bench, pour: PourRecord, event: Event, minute: float | None = None, taught: Taught | None = None
+) -> Doubted | None:
+    """What the rules, the clock or the forecast doubt about a tap; a tap that was moved is looked at anew."""
+    before = [e for e in pour.events if not isinstance(e, Undone) or e.target != event.id]
+    tap = event
+    if isinstance(event, Moved):
+        moved = next((e for e in pour.events if e.id == event.target), None)
+        if moved is None or isinstance(moved, Note):
+            return None
+        tap = moved.model_copy(update={"minute": event.to})
+        before = [e for e in before if e.id != moved.id]
+    if isinstance(tap, Note):
+        return None
+    found = pour_rules.doubt(tap, before, pour.recipe, (taught or bench.learned.taught()).shelf)
+    clock = bench.minute(pour) if minute is None else minute
+    if found is None and tap.minute > clock + AHEAD:
+        says = f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}."
+        found = pour_rules.Doubt("/minute", says, "counts")
+    if found is None and isinstance(tap, StageSeen) and not tap.sure and not pour.ended:
+        rest = PourRecord(pour.id, pour.recipe_id, pour.version, pour.recipe, pour.started, tuple(before))
+        found = surprise(bench.projection(rest, minute, taught)[1], tap)
+    if found is None or (tap.sure and found.stands != "cannot"):
+        return None
+    return Doubted(
+        id=uuid5(DOUBTS, str(event.id)), minute=tap.minute, target=tap.id, says=found.says, stands=found.stands
+    )
+
+
 def register(api: APIBlueprint, bench: Bench) -> None:
     """Add the pours' routes."""
     workshop = bench.workshop
 
     def pour_view(pour: PourRecord) -> m.PourView:
-        sheet, projection = bench.projection(pour)
-        state = projection.state
-        look = next_look(projection)
-        advice = advise(projection, bench.said.get(pour.id, ""))
-        bench.said[pour.id] = advice.standing
-        waiting = [p.name for p in pour.recipe.design.portions if p.scented and state.waits_for_scent(p.name)]
-        return m.PourView(
-            id=pour.id,
-            recipe_id=pour.recipe_id,
-            version=pour.version,
-            recipe=pour.recipe,
-            sheet=sheet,
-            technique=projection.course.technique,
-            started=pour.started,
-            minute=state.ended if state.ended is not None else bench.minute(pour),
-            ended=state.ended,
-            split=state.split,
-            pouring=state.pouring,
-            waiting=waiting if pour.recipe.scents else [],
-            celsius=state.readings[-1][1] if state.readings else pour.recipe.pour_celsius,
-            measured=bool(state.readings),
-            events=[m.LoggedEvent(event=e, label=label(e)) for e in state.standing],
-            doubts=[
-                m.OpenDoubt(target=e.id, minute=e.minute, label=label(e), says=d.says, stands=d.stands)
-                for e in state.standing
-                if (d := state.doubts.get(e.id)) is not None
-            ],
-            forecast=projection.forecast,
-            advice=advice,
-            look_at=look[1] if look else None,
-            look_into=look[0] if look else None,
-            photos=[m.PhotoView(**vars(p)) for p in workshop.photos([pour.id])],
-        )
+        return view_of(bench, pour)
 
     @api.get("/pours", responses={200: m.PourList})
     def get_pours(query: m.Page) -> Response:
@@ -104,37 +146,12 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         pour_id = str(uuid4())
         if workshop.start_pour(pour_id, body.recipe_id, bench.now()) != pour_id:
             raise RuleBroken(Fault(pointer="/recipe_id", says="A pour of this recipe is running. End it first."))
+        ready.forget(workshop, body.recipe_id)
         return answer(pour_view(workshop.pour(pour_id)), HTTPStatus.CREATED)
 
     @api.get("/pours/<pour_id>", responses={200: m.PourView})
     def get_pour(path: m.PourPath) -> Response:
         return answer(pour_view(workshop.pour(path.pour_id)))
-
-    def doubted(pour: PourRecord, event: Event) -> Doubted | None:
-        """What the rules, the clock or the forecast doubt about a tap; a tap that was moved is looked at anew."""
-        before = [e for e in pour.events if not isinstance(e, Undone) or e.target != event.id]
-        tap = event
-        if isinstance(event, Moved):
-            moved = next((e for e in pour.events if e.id == event.target), None)
-            if moved is None or isinstance(moved, Note):
-                return None
-            tap = moved.model_copy(update={"minute": event.to})
-            before = [e for e in before if e.id != moved.id]
-        if isinstance(tap, Note):
-            return None
-        found = pour_rules.doubt(tap, before, pour.recipe, workshop.shelf())
-        clock = bench.minute(pour)
-        if found is None and tap.minute > clock + AHEAD:
-            says = f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}."
-            found = pour_rules.Doubt("/minute", says, "counts")
-        if found is None and isinstance(tap, StageSeen) and not tap.sure and not pour.ended:
-            rest = PourRecord(pour.id, pour.recipe_id, pour.version, pour.recipe, pour.started, tuple(before))
-            found = surprise(bench.projection(rest)[1], tap)
-        if found is None or (tap.sure and found.stands != "cannot"):
-            return None
-        return Doubted(
-            id=uuid5(DOUBTS, str(event.id)), minute=tap.minute, target=tap.id, says=found.says, stands=found.stands
-        )
 
     @api.post("/pours/<pour_id>/events", responses={200: m.PourView})
     def post_event(path: m.PourPath, body: m.Tap) -> Response:
@@ -142,6 +159,6 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         pour, event = workshop.pour(path.pour_id), body.event
         told: list[Event] = [event]
         if all(e.id != event.id for e in pour.events):
-            doubt = doubted(pour, event)
+            doubt = doubted(bench, pour, by_last_names(event, last_names(pour.events)))
             told += [doubt] if doubt is not None else []
         return answer(pour_view(workshop.append(path.pour_id, told, bench.now())))

@@ -63,7 +63,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             fresh=taught.fresh,
             hazards=taught.hazards,
             hands=taught.hands,
-            worth=workshop.worth(),
+            worth=taught.verdicts.worth(workshop.worth()),
         )
         return m.Reckoning(
             weighing=weighing,
@@ -105,7 +105,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             return answer(m.PlanView())
         seed, shelf = crc32(body.seed.encode()), taught.shelf
         knowledge, known, hands = taught.knowledge, taught.hazards, taught.hands
-        worth = workshop.worth()
+        worth = taught.verdicts.worth(workshop.worth())
         plan_now = project(body.recipe, sheet, shelf, knowledge, seed, hazards=known, hands=hands, worth=worth)
         world, at, job = plan_now.world, plan_now.at, job_of(plan_now)
         followed, technique = plan_now.course.followed, plan_now.course.technique

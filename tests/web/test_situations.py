@@ -12,7 +12,7 @@ from tests.samples import next_id, recipe
 from tests.web.client import ApiTest
 
 NAMES = ("Base", "Ash", "Rust", "Sea", "Moss", "Clay")
-ON = {"emulsion", "split", "scent", "pouring", "step", "ended", "done"}  # the plan's own acts
+ON = {"emulsion", "split", "scent", "pouring", "step", "gate", "ended", "done"}  # the plan's own acts
 Tap = dict[str, Any]
 
 

@@ -4,7 +4,7 @@ import { RouterView, useRoute } from 'vue-router'
 import AppHeader from './support/AppHeader.vue'
 
 const route = useRoute()
-const bench = computed(() => route.name === 'pour')
+const bench = computed(() => ['pour', 'practice-pour', 'ready'].includes(String(route.name)))
 </script>
 
 <template>

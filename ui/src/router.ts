@@ -21,6 +21,12 @@ export const router = createRouter({
       props: true,
     },
     {
+      path: '/recipes/:id/ready',
+      name: 'ready',
+      component: () => import('./views/ReadyView.vue'),
+      props: true,
+    },
+    {
       path: '/recipes/:id/compare',
       name: 'compare',
       component: () => import('./views/CompareView.vue'),
@@ -33,6 +39,13 @@ export const router = createRouter({
     { path: '/pours/differ', name: 'differ', component: () => import('./views/DifferView.vue') },
     { path: '/score-card', name: 'score-card', component: () => import('./views/ScoreCardView.vue') },
     { path: '/pours/:id', name: 'pour', component: () => import('./views/PourView.vue'), props: true },
+    { path: '/practice', name: 'practice', component: () => import('./views/PracticeView.vue') },
+    {
+      path: '/practice/:id',
+      name: 'practice-pour',
+      component: () => import('./views/PourView.vue'),
+      props: (route) => ({ id: String(route.params.id), practice: true }),
+    },
     { path: '/shelf', name: 'shelf', component: () => import('./views/ShelfView.vue') },
     {
       path: '/shelf/:id',

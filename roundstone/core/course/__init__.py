@@ -8,5 +8,16 @@ from .edit import StepAct, StepEdit, rearranged, spelled
 from .follow import HALF, Followed, Placed, follow
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
 from .plan import LEAST_LEFT, PREPARES, Roles, Stint, plan, preparation, turned
+from .ready import (
+    Before,
+    Meets,
+    ReadyCue,
+    ReadyItem,
+    ReadyPart,
+    ReadyState,
+    band_of,
+    cues_of,
+    ready_parts,
+)
 from .terms import kept, windows
 from .worksheet import SheetCup, SheetPour, WorkStep, work_order

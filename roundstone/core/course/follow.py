@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import inf
 
 from ..pour import PourState, replay
 from ..recipe import INTO_MOULD, Recipe
@@ -74,7 +75,10 @@ class _Walk:
     def __init__(
         self, stints: Sequence[Stint], recipe: Recipe, state: PourState, now: float, fixed: Sequence[Placed]
     ) -> None:
-        self.recipe, self.state, self.now, self.stints = recipe, state, now, stints
+        # Hands that are off the pour do nothing by the clock.
+        now = min(now, state.pauses[-1][0]) if state.paused else now
+        self.recipe, self.state, self.now, self.stints = recipe, state, now, _as_done(stints, state)
+        stints = self.stints
         self.names = [p.name for p in recipe.design.portions]
         self.begun = emulsions(recipe, state)
         self.over = state.ended is not None
@@ -121,6 +125,7 @@ class _Walk:
     def _look(self, i: int, stint: Stint) -> None:
         state, length = self.state, stint.minutes
         start = self.cursor if self.looking is None else max(self.looking, 0.0)
+        start = max([start, *(until for _, until in state.pauses if until is not None and start < until <= self.now)])
         if stint.key in state.done:
             end = state.done[stint.key]
             start = max(start, end - AT_MOST * length)  # before that it waited for the batter
@@ -188,6 +193,17 @@ class _Walk:
             return None
         end = cursor + stint.minutes
         return end if end <= self.now else None
+
+
+def _as_done(stints: Sequence[Stint], state: PourState) -> Sequence[Stint]:
+    """Steps with those of one block that were done before the rest of it: they may change places."""
+    out = list(stints)
+    for block in {s.wants.block for s in stints if s.looks and s.wants.block}:
+        at = [i for i, s in enumerate(out) if s.looks and s.wants.block == block]
+        order = sorted(at, key=lambda i: state.done.get(out[i].key, inf))
+        for place, stint in zip(at, [out[i] for i in order], strict=True):
+            out[place] = stint
+    return out
 
 
 def _gated(stint: Stint) -> bool:

@@ -1,6 +1,7 @@
 """What looks say of the thresholds: between which two minutes each was crossed (interval censoring)."""
 
 from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
 
 from ..batter import SHORTEST, Known, Term, prior
 from ..pour import Look
@@ -14,7 +15,7 @@ def kept(looks: Sequence[Look]) -> list[Look]:
     for look in reversed(looks):
         if look.level <= least:
             out.append(look)
-            least = look.level
+            least = look.level if look.only != "least" else least
     return out[::-1]
 
 
@@ -25,13 +26,13 @@ def windows(looks: Sequence[Look], origin: float = 0.0) -> dict[int, Known]:
     minute or tenth of the time since emulsion, whichever is more (prior.TURNED), where no look below it is later.
     """
     # A look at the very first moment is a glance after it: a batter has no age at minute 0.
-    good = kept([Look(max(k.minute, SHORTEST), k.level) for k in looks])
+    good = kept([replace(k, minute=max(k.minute, SHORTEST)) for k in looks])
     out = {}
     for s in range(len(prior.THRESHOLDS)):
-        after = max((k.minute for k in good if k.level < s + 2), default=None)
-        first = next((k for k in good if k.level >= s + 2), None)
+        after = max((k.minute for k in good if k.level < s + 2 and k.only != "least"), default=None)
+        first = next((k for k in good if k.level >= s + 2 and k.only != "most"), None)
         by = first.minute if first is not None else None
-        if first is not None and first.level == s + 2 and after is not None:
+        if first is not None and first.level == s + 2 and not first.only and after is not None:
             least, share = prior.TURNED
             after = max(after, first.minute - max(least, share * (first.minute - origin)))
         if by is not None and after is not None:
@@ -44,8 +45,8 @@ def windows(looks: Sequence[Look], origin: float = 0.0) -> dict[int, Known]:
 def unchanged(looks: Sequence[Look], minutes: Sequence[float]) -> list[Look]:
     """Looks of a maker who taps only when it turns: while the batter was at hand it was still at what was seen last.
 
-    >>> unchanged([Look(1.0, 1), Look(4.0, 2)], [3.0, 5.0])
-    [Look(minute=1.0, level=1), Look(minute=3.0, level=1), Look(minute=4.0, level=2), Look(minute=5.0, level=2)]
+    >>> [(k.minute, k.level) for k in unchanged([Look(1.0, 1), Look(4.0, 2)], [3.0, 5.0])]
+    [(1.0, 1), (3.0, 1), (4.0, 2), (5.0, 2)]
     """
     out = list(looks)
     for minute in minutes:

@@ -3,6 +3,7 @@
 Odds are shares of the draws of the batter clock; advice is what plays out best among them.
 """
 
+from .acts import Act, acts
 from .advice import Advice, about, advise, pace
 from .choose import choose, faster_than_believed, job_of, level_now, weigh_acts
 from .faces import Faces, face_of, faces_of, meant
@@ -19,6 +20,7 @@ from .hazards import (
     ricing_odds,
 )
 from .levers import Lever, Levers, levers, pulled, wetter
+from .now import BenchNow, bench_now
 from .odds import Outlook, in_ten, outlook, told_of
 from .reasons import DRAWS, LEAST, TRADE_USUAL, Reasons, Usual, explain, path
 from .run import Outcome, State, begin, fit_of, level_of, levels_at, play

@@ -10,6 +10,7 @@ from ..batter import Array
 from ..course import LEAST_LEFT, Stint
 from ..recipe import INTO_MOULD
 from ..shelf import Technique, Wants
+from ..values import listed
 from .run import FETCH_MINUTES, FOLD_MINUTES, LOOSER, State, World, levels_at
 from .turns import Job, turns
 
@@ -66,6 +67,23 @@ class Act:
     def margin(self) -> float:
         """What it must gain; twice that where what it is for was not seen as such."""
         return MARGIN.get(self.kind, 0.0) * (1 if self.sure else 2)
+
+    def words(self, names: Sequence[str]) -> str:
+        """The act as something done, in a few words."""
+        who = listed([names[i] for i in self.lanes])
+        step = self.step.label if self.step else ""
+        said: dict[Kind, str] = {
+            "go": "going on",
+            "wait": f"waiting {self.minutes:.0f} min",
+            "burst": f"{60 * self.minutes:.0f} s with the stick in {who}",
+            "loosen": f"stirring {who} loose",
+            "skip": f"leaving out {step}",
+            "order": f"{who} first",
+            "switch": f"changing to {self.technique.name.lower()}" if self.technique else "",
+            "fold": f"folding {names[self.lanes[0]] if self.lanes else ''} in",
+            "spare": "the rest into a spare mould",
+        }
+        return said[self.kind]
 
     @property
     def name(self) -> str:

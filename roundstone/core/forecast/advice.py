@@ -9,12 +9,12 @@ from ..course import Stint
 from ..pour import PourState, clock_text
 from ..recipe import INTO_MOULD
 from ..shelf import STAGES
-from ..values import Id, Minutes, Name, Value, listed
+from ..values import Id, Minutes, Name, Span, Value, listed
 from .acts import moved
 from .choose import Weighed, choose, faster_than_believed, in_question, job_of, weigh_acts
 from .forecast import Projection
 from .odds import Outlook, in_ten, outlook, told_of
-from .run import middle, when
+from .run import middle, stands_when, tenth, when
 from .turns import RISKY, FallBack, fall_backs
 
 FAR_FASTER, FASTER, SLOWER = (
@@ -26,13 +26,13 @@ LOOK_FIRST = 1.5  # level from which a step wants more than an emulsion, and a l
 
 Do = Literal[
     "emulsion", "split", "scent", "pouring", "step", "ended", "done", "look",
-    "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare",
+    "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare", "gate", "resume",
 ]  # fmt: skip
 
 
 class Advice(Value):
     """`do` names the act of the big key; what it needs stands beside it: a `portion` (and those it goes `into`), a
-    `technique`, a `step` of the plan by its key, `minutes`.
+    `technique`, a `step` of the plan by its key, `minutes`; `again` is the span of 8 in 10 of these at a gate.
 
     `going_on` is the outlook of the plan as it stands and `go` the plan's own next act; `instead` is the outlook of
     what is advised, where that is a change. `warning` is said while the plan may still hold. `pace` is how many times
@@ -50,6 +50,7 @@ class Advice(Value):
     step: str | None = None
     go_step: str | None = None
     minutes: Minutes | None = None
+    again: Span | None = None
     going_on: Outlook | None = None
     instead: Outlook | None = None
     fall_back: FallBack | None = None
@@ -63,7 +64,18 @@ def about(minutes: float) -> str:
     """Minutes as a maker says them."""
     if minutes < 0.75:
         return "under a minute"
-    return f"about {minutes:.0f} min"
+    return f"about {minutes:.0f} min" if minutes < 120 else f"about {minutes / 60:.1f} h"
+
+
+def between(span: Span) -> str:
+    """Between which minutes 8 in 10 come, as a sentence.
+
+    >>> between(Span(low=12.2, high=95.0))
+    '8 in 10 stand in 12 to 95 min.'
+    """
+    if span.high >= 120:
+        return f"8 in 10 stand in {span.low / 60:.1f} to {span.high / 60:.1f} h."
+    return f"8 in 10 stand in {span.low:.0f} to {span.high:.0f} min."
 
 
 def pace(projection: Projection) -> tuple[float, int]:
@@ -119,6 +131,10 @@ def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
+def lowered(text: str) -> str:
+    return text[:1].lower() + text[1:]
+
+
 def advise(projection: Projection, standing: str = "") -> Advice:
     """What to do at this minute of the pour. `standing` is what the advice before this one was."""
     bench = _Bench(projection)
@@ -128,6 +144,10 @@ def advise(projection: Projection, standing: str = "") -> Advice:
     told = outlook(going.outcome, going.value)
     chosen = choose(going, others, standing, in_question(projection, going.value))
     go = _go(bench, told)
+    if projection.state.paused:
+        return go.model_copy(
+            update={"headline": f"Hands off. Next: {lowered(go.headline)}", "do": "resume", "standing": standing}
+        )
     if chosen.act.kind == "go" or _nothing_seen(projection.state):
         return _warned(bench, go, told)
     return _change(bench, go, told, chosen)
@@ -196,7 +216,7 @@ def _go(bench: _Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one return a
 def _combining(bench: _Bench, step: Stint, told: Outlook) -> Advice:
     """Another batch: not before what is below it stands, if its layer waits for that."""
     layer = next((s for s in bench.ahead if s.looks), None)
-    wait = _gate_minutes(bench, layer) if layer is not None else 0.0
+    wait, again = _gate_minutes(bench, layer)
     blend = f"Combine {step.batch} and blend it to emulsion."
     detail = "Its own lye and fats, in short bursts: then tap emulsion on it."
     if wait > 1:
@@ -204,7 +224,7 @@ def _combining(bench: _Bench, step: Stint, told: Outlook) -> Advice:
         detail = f"Combine it then, not before: nothing has to wait. {detail}"
     return Advice(
         headline=blend, detail=detail, do="emulsion", go="emulsion", portion=bench.names[step.lanes[0]],
-        minutes=wait if wait > 1 else None, pace=bench.speed, going_on=told,
+        minutes=wait if wait > 1 else None, again=again if wait > 1 else None, pace=bench.speed, going_on=told,
     )  # fmt: skip
 
 
@@ -271,21 +291,21 @@ def _own_step(bench: _Bench, step: Stint, told: Outlook) -> Advice:
     )  # fmt: skip
 
 
-def _gate_minutes(bench: _Bench, step: Stint | None) -> float:
-    """Middle minutes until what is below a step stands; 0 when it does, or nothing waits."""
+def _gate_minutes(bench: _Bench, step: Stint | None) -> tuple[float, Span]:
+    """Middle minutes until what is below a step stands, and what 8 in 10 wait; 0 when it does, or nothing waits."""
     world, at = bench.projection.world, bench.projection.at
     under = [i for i in at.in_mould if step is not None and i not in step.lanes]
     if step is None or step.wants.gate is None or not under:
-        return 0.0
-    ready = when(world, at, under, step.wants.gate).max(axis=0)
-    return max(middle(ready) - bench.projection.now, 0.0)
+        return 0.0, Span(low=0.0, high=0.0)
+    ready = stands_when(world, at, under, step.wants.gate) - bench.projection.now
+    return max(middle(ready), 0.0), Span(low=max(tenth(ready, 0.1), 0.0), high=max(tenth(ready, 0.9), 0.0))
 
 
 def _slowest(bench: _Bench, step: Stint) -> int:
     """Of what a step is poured on, the lane that will stand last."""
     under = [i for i in bench.projection.at.in_mould if i not in step.lanes]
     gate = step.wants.gate or 1.0
-    ready = when(bench.projection.world, bench.projection.at, under, gate)
+    ready = [stands_when(bench.projection.world, bench.projection.at, [i], gate) for i in under]
     return under[int(np.argmax([middle(x) for x in ready]))]
 
 
@@ -296,13 +316,14 @@ def _pouring(bench: _Bench, step: Stint, told: Outlook) -> Advice:
     go: Do = "step" if poured else "pouring"
     base = {"go": go, "go_step": step.key if poured else None, "pace": bench.speed, "going_on": told}
     who = bench.named(step.lanes) if step.lanes else "it"
-    wait = _gate_minutes(bench, step)
+    wait, again = _gate_minutes(bench, step)
     if wait > 1:
         below = bench.named([_slowest(bench, step)])
         return Advice(
             headline=f"It must stand by itself: look at {below} again in {about(wait)}.",
-            detail=f"{why} {_capital(step.label)} goes on when it stands at a tilt; waiting costs it nothing.",
-            do=go, step=step.key, minutes=wait, **base,
+            detail=f"{between(again)} Tilt it: nothing may run. Touch the film: no wet finger. "
+            f"{_capital(step.label)} then goes on; waiting costs it nothing.",
+            do="gate", portion=below, step=step.key, minutes=wait, again=again, **base,
         )  # fmt: skip
     wanted = step.wants.band[1]
     if (
@@ -415,7 +436,7 @@ def _change(bench: _Bench, go: Advice, told: Outlook, chosen: Weighed) -> Advice
             return base.model_copy(update={
                 "headline": f"{who} first: it is the thickest.",
                 "detail": f"{both} In this order: {told_of(instead)}.",
-                "do": "order", "portion": who,
+                "do": "order", "portion": who, "step": act.step.key if act.step is not None else None,
             })  # fmt: skip
     return base.model_copy(update={
         "headline": f"Still thin: wait {about(act.minutes)}, then look.",

@@ -38,6 +38,9 @@ RICED_FASTER = log(1.5)  # ln-rate of batter in which grains were seen [C]
 SOFTENED, SOFT_BAND = 0.3, (3.0, 3.5, 5.2, 5.9)  # makers texture unasked what came too thick [C]
 FOLDED_GRAIN, FOLD_MINUTES = 0.45, 0.5  # grains left by folding [C]
 LOOSER, LOOSE_FOR = 0.35, 1.5  # levels, and minutes they last, of batter stirred loose [C]
+# After a layer test that did not hold: minutes, or share of its age, before another is of use [C].
+AGAIN = {"wet": (2.0, 0.1), "slumps": (4.0, 0.25)}
+DAY = 1440.0  # minutes
 LOOK_FROM, LOOK_TO = 0.3, 0.9  # share of the look kept at which nothing, and everything, counts as drawn [C]
 
 
@@ -186,6 +189,11 @@ def middle(values: Array) -> float:
     return float(np.partition(values, half)[half])
 
 
+def tenth(values: Array, share: float) -> float:
+    """The value below which such a share of the draws lies; what never comes counts as a day."""
+    return float(np.quantile(np.clip(np.nan_to_num(values, posinf=DAY, neginf=-DAY), -DAY, DAY), share))
+
+
 def level_of(levels: Array, ln_age: Array) -> Array:
     """Level at a ln-age, between the ln-ages at which the levels 1 to 6 begin: L = 1 + Σ clip((ln τ − g_j)/(g_{j+1} −
     g_j)).
@@ -229,6 +237,19 @@ def when(world: World, state: State, lanes: Sequence[int], level: float) -> Arra
     slope = np.take_along_axis(world.rate[lanes], j[..., None], axis=-1)[..., 0]
     x = world.grid[j] + (target - begun) / slope
     return np.where(need <= state.a0[lanes], -np.inf, world.origin[lanes] + x)
+
+
+def stands_when(world: World, state: State, lanes: Sequence[int], gate: float) -> Array:
+    """Minutes at which all of these lanes stand (draws); what was tilted and touched overrules the clock."""
+    ready = when(world, state, lanes, gate)
+    for row, i in enumerate(lanes):
+        test = world.course.state.tests.get(world.course.bare[i].name)
+        if test is not None and test.how == "stands":
+            ready[row] = -np.inf
+        elif test is not None:
+            least, share = AGAIN[test.how]
+            ready[row] = np.maximum(ready[row], test.minute + max(least, share * (test.minute - world.origin[i].min())))
+    return np.asarray(ready.max(axis=0))
 
 
 def _settle(world: World, state: State, lanes: Sequence[int], t: Array) -> Array:
@@ -363,7 +384,7 @@ def _waited(world: World, state: State, stint: Stint, under: Sequence[int], star
         ready = when(world, state, lanes, stint.to).max(axis=0)
         return np.maximum(start, ready)
     if under and wants.gate is not None:
-        stands = when(world, state, under, wants.gate).max(axis=0)
+        stands = stands_when(world, state, under, wants.gate)
         start = np.maximum(start, np.minimum(stands, start + wants.wait))
     if stint.looks and wants.wait > 0 and wants.band[1] > 1 and lanes and wants.gate is None:
         ready = when(world, state, lanes, wants.band[1]).max(axis=0)
@@ -476,6 +497,10 @@ def begin(world: World) -> tuple[State, tuple[Played, ...]]:
                 continue
             _settle(world, state, [i], np.full(world.draws, min(flag.minute, world.course.now)))
             state.ln_m[i] += RICED_FASTER
+    for work in world.course.state.work:
+        lanes = [i for i, lane in enumerate(world.course.bare) if work.portion in (None, lane.name)]
+        if work.purpose == "loosen":
+            state.loose[lanes] = work.minute + LOOSE_FOR
     done: list[Played] = []
     in_mould: list[int] = []
     for placed in world.course.followed.done:

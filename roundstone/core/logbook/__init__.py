@@ -8,3 +8,4 @@ from .hands import learn_hands
 from .learn import LEAST_POURS, fit, learn, tune
 from .record import FragranceFile, Logged, Past, Record, Taught, fragrance_file, read, unpacked
 from .scorecard import Judged, ScoreCard, inside, judge, mean_scores, score
+from .verdicts import Verdicts, learn_verdicts

@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import exp
 from typing import Any
@@ -20,6 +20,7 @@ from ..shelf import Fragrance, Shelf
 from ..values import Minutes, Share, Value
 from .hands import learn_hands
 from .learn import Fit, fit
+from .verdicts import Verdicts, learn_verdicts
 
 HEATED = 40  # latest pours whose mould is reckoned to learn from: each takes some 20 ms, once [chosen]
 SPREAD = 1.2815515655  # normal quantile of the 80 % span
@@ -73,8 +74,9 @@ class Logged:
 class Taught:
     """Everything past pours give a forecast, without the pours: small, and kept beside the log.
 
-    `poured` counts finished pours by fragrance; `left_out` ones could not be weighed any more. `fresh` when it is of
-    the log as it stands, not of one a little older.
+    `poured` counts finished pours by fragrance, `mishaps` how often each was seen and how it ended; `verdicts` what the
+    maker said of how they came out. `left_out` ones could not be weighed any more. `fresh` when it is of the log as it
+    stands, not of one a little older.
     """
 
     shelf: Shelf
@@ -86,6 +88,8 @@ class Taught:
     left_out: tuple[str, ...] = ()
     fresh: bool = True
     hands: Hands = Hands()  # noqa: RUF009 - a value nobody changes
+    mishaps: Mapping[str, Mapping[str, int]] = field(default_factory=dict)
+    verdicts: Verdicts = Verdicts()  # noqa: RUF009 - a value nobody changes
 
     def scent_pours(self, fragrances: Iterable[str]) -> dict[str, int]:
         """Finished pours with each of these fragrances."""
@@ -99,7 +103,7 @@ class Taught:
 
     def packed(self) -> dict[str, Any]:
         """What `unpacked` reads: plain values for JSON. The shelf and what the trade believes are not in it."""
-        k, h = self.knowledge, self.hazards
+        k, h, v = self.knowledge, self.hazards, self.verdicts
         return {
             "names": k.names,
             "mean": k.mean.tolist(),
@@ -111,6 +115,8 @@ class Taught:
             "poured": dict(self.poured),
             "left_out": self.left_out,
             "hands": [self.hands.mean, self.hands.sd],
+            "mishaps": {flag: dict(ways) for flag, ways in self.mishaps.items()},
+            "verdicts": [{i: list(x) for i, x in v.bands.items()}, v.sold, v.lost],
         }
 
 
@@ -129,7 +135,12 @@ def unpacked(doc: Mapping[str, Any], shelf: Shelf, noise: Noise) -> Taught:
     trade = trade_knowledge(shelf.fragrances.values(), noise)
     usual, left_out = Usual.model_validate(doc["usual"]), tuple(doc["left_out"])
     hands = Hands(*map(float, doc["hands"]))
-    return Taught(shelf, knowledge, trade, usual, hazards, dict(doc["poured"]), left_out, hands=hands).on(shelf, noise)
+    poured, seen = dict(doc["poured"]), dict(doc["mishaps"])
+    bands, sold, lost = doc["verdicts"]
+    verdicts = Verdicts({i: (float(shift), int(n)) for i, (shift, n) in bands.items()}, int(sold), int(lost))
+    return Taught(
+        shelf, knowledge, trade, usual, hazards, poured, left_out, hands=hands, mishaps=seen, verdicts=verdicts
+    ).on(shelf, noise)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -145,7 +156,18 @@ class Record(Taught):
     @property
     def light(self) -> Taught:
         """Without the pours."""
-        fields = ("shelf", "knowledge", "trade", "usual", "hazards", "poured", "left_out", "hands")
+        fields = (
+            "shelf",
+            "knowledge",
+            "trade",
+            "usual",
+            "hazards",
+            "poured",
+            "left_out",
+            "hands",
+            "mishaps",
+            "verdicts",
+        )
         return Taught(**{f: getattr(self, f) for f in fields})
 
 
@@ -188,9 +210,24 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
         poured,
         tuple(left_out),
         hands=learn_hands(p.course for p in logged),
+        mishaps=mishaps([p.state for p in logged]),
+        verdicts=learn_verdicts((p.course, p.state) for p in logged),
         fitted=fitted,
         logged=tuple(logged),
     )
+
+
+def mishaps(states: Sequence[PourState]) -> dict[str, dict[str, int]]:
+    """By mishap: pours that were `told` of, those in which it was `seen`, and how it ended in them."""
+    told = sum(bool(s.smooth or s.flags) for s in states)
+    out: dict[str, dict[str, int]] = {}
+    for state in states:
+        for flag in {f.flag for f in state.flags}:
+            out.setdefault(flag, {"seen": 0})["seen"] += 1
+        for ended in state.mended:
+            ways = out.setdefault(ended.flag, {"seen": 1})
+            ways[ended.how] = ways.get(ended.how, 0) + 1
+    return {flag: {"told": told, **ways} for flag, ways in out.items()}
 
 
 class Effect(Value):

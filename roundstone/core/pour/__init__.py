@@ -5,7 +5,9 @@ Events are only ever added; what is odd about one is asked, never refused.
 
 from .events import (
     EVENT,
+    MENDED,
     BenchEvent,
+    CameOut,
     ColourSeen,
     Combined,
     Doubted,
@@ -14,15 +16,23 @@ from .events import (
     Flag,
     Flagged,
     Folded,
+    Judged,
     Kept,
+    LayerTested,
     LeftOut,
     LeftUnscented,
     Look,
+    Mended,
     Moved,
     NextTime,
     Note,
     NothingAmiss,
+    Paused,
     PouringBegan,
+    Remark,
+    Remarked,
+    Renamed,
+    Resumed,
     ScentIn,
     Shade,
     Spared,
@@ -38,5 +48,6 @@ from .events import (
     clock_text,
     label,
 )
+from .names import by_last_names, called, last_names
 from .rules import Doubt, check, doubt
 from .state import PourState, replay

@@ -14,10 +14,11 @@ LONGEST = 10 * 366 * 24 * 60.0  # minutes; a pour lasts as long as it lasts, thi
 
 @dataclass(frozen=True)
 class Look:
-    """What was seen and when; `level` counts stages as techniques do."""
+    """What was seen and when; `level` counts stages as techniques do. It may tell `only` a bound: at least, at most."""
 
     minute: float
     level: int
+    only: Literal["", "least", "most"] = ""
 
 
 class _Event(Value):
@@ -110,10 +111,11 @@ class Combined(_Event):
 
 
 class StepDone(_Event):
-    """A step of the plan was finished; named as the plan names it."""
+    """A step of the plan was finished; named as the plan names it. `changed` if it was done, but otherwise."""
 
     kind: Literal["step"] = "step"
     step: str = Field(min_length=1, max_length=200)
+    changed: bool = False
 
 
 class StepSkipped(_Event):
@@ -138,6 +140,57 @@ class Spared(_Event):
     portion: Name | None = None
 
 
+Stood = Literal["stands", "wet", "slumps"]
+
+
+class LayerTested(_Event):
+    """What was poured last was tilted and touched: it stands, has a film but is wet below, or slumps."""
+
+    kind: Literal["layer"] = "layer"
+    portion: Name | None = None
+    how: Stood
+
+    @property
+    def look(self) -> "Look":
+        """What it says of the batter: what stands is past medium, what does not is not yet thick."""
+        medium = STAGES.index("medium")
+        return Look(self.minute, medium, "least" if self.how == "stands" else "most")
+
+
+class Paused(_Event):
+    """Hands are off the pour until the next tap, be it tomorrow: no step is taken as done meanwhile."""
+
+    kind: Literal["pause"] = "pause"
+
+
+class Resumed(_Event):
+    """Hands are on the pour again."""
+
+    kind: Literal["resume"] = "resume"
+
+
+class Renamed(_Event):
+    """A portion is called otherwise from now on; what was tapped under its old names stays its own."""
+
+    kind: Literal["rename"] = "rename"
+    portion: Name
+    to: Name = Field(min_length=1)
+
+
+Remark = Literal[
+    "watery-top", "odd-colour", "smell", "lumps", "air", "spilled", "residue", "ran-short", "words"
+]  # fmt: skip
+
+
+class Remarked(_Event):
+    """Something seen that changes nothing of the plan, by a chip or in words: kept for who looks back."""
+
+    kind: Literal["remark"] = "remark"
+    portion: Name | None = None
+    what: Remark
+    says: str = Field(default="", max_length=300)
+
+
 class LeftOut(_Event):
     """This pour is left out of learning."""
 
@@ -154,6 +207,25 @@ class Flagged(_Event):
     kind: Literal["flag"] = "flag"
     portion: Name | None = None
     flag: Flag
+
+
+class Mended(_Event):
+    """How it ended, what was flagged: it came smooth again, was used rough, or was lost."""
+
+    kind: Literal["mended"] = "mended"
+    portion: Name | None = None
+    flag: Flag
+    how: Literal["smooth", "rough", "lost"]
+
+
+CameOut = Literal["drawn", "different", "lost"]
+
+
+class Judged(_Event):
+    """How the pour came out: as drawn, different but it would sell, or lost."""
+
+    kind: Literal["verdict"] = "verdict"
+    came: CameOut
 
 
 class NothingAmiss(_Event):
@@ -225,6 +297,13 @@ _Tap = (
     | StepSkipped
     | Folded
     | Spared
+    | LayerTested
+    | Paused
+    | Resumed
+    | Renamed
+    | Remarked
+    | Mended
+    | Judged
     | LeftOut
     | Worked
     | Split
@@ -258,6 +337,32 @@ def clock_text(minute: float) -> str:
     return f"{hours}:{rest:0>5}" if hours else rest
 
 
+REMARKS: dict[Remark, str] = {
+    "watery-top": "watery on top",
+    "odd-colour": "an odd colour",
+    "smell": "smells odd",
+    "lumps": "lumps",
+    "air": "air bubbles",
+    "spilled": "spilled",
+    "residue": "residue poured on",
+    "ran-short": "ran short",
+    "words": "",
+}
+MENDED = {"smooth": "came smooth again", "rough": "used as it was", "lost": "lost"}
+CAME_OUT: dict[CameOut, str] = {"drawn": "as drawn", "different": "different, would sell", "lost": "lost"}
+
+
+WORDS: dict[str, str] = {
+    "pause": "hands off",
+    "resume": "hands on again",
+    "unlearned": "left out of learning",
+    "unscented": "left unscented",
+    "spare": "into a spare mould",
+    "smooth": "nothing else went wrong",
+}
+STOOD: dict[Stood, str] = {"stands": "stands at a tilt", "wet": "film, but wet", "slumps": "slumps"}
+
+
 def label(event: Event) -> str:  # noqa: PLR0912 - one branch a kind
     """An event in the words of the bench."""
     where = getattr(event, "portion", None)
@@ -274,31 +379,31 @@ def label(event: Event) -> str:  # noqa: PLR0912 - one branch a kind
         case Combined():
             words = f"{event.batch} combined"
         case StepDone():
-            words = f"done: {event.step}"
+            words = f"done{', otherwise' if event.changed else ''}: {event.step}"
         case StepSkipped():
             words = f"left out: {event.step}"
         case Folded():
             words = f"folded into {listed(event.into)}"
-        case Spared():
-            words = "into a spare mould"
-        case LeftOut():
-            words = "left out of learning"
-        case LeftUnscented():
-            words = "left unscented"
+        case LayerTested():
+            words = STOOD[event.how]
+        case Renamed():
+            words = f"now called {event.to}"
+        case Remarked():
+            words = ": ".join(w for w in (REMARKS[event.what], event.says) if w)
+        case Mended():
+            words = f"{event.flag.replace('-', ' ')} ended: {MENDED[event.how]}"
+        case Judged():
+            words = f"came out {CAME_OUT[event.came]}"
         case TemperatureRead():
             words = f"{event.celsius:g} °C"
         case TechniqueChanged():
             words = f"changed to {event.technique.replace('-', ' ')}"
         case Flagged():
             words = event.flag.replace("-", " ")
-        case NothingAmiss():
-            words = "nothing else went wrong"
         case ColourSeen():
             words = f"colour {event.shade}, day {event.days:g}"
         case NextTime():
             words = f"next time: {event.says}"
-        case Undone() | Kept() | Moved() | Doubted():
-            words = event.kind
-        case Split() | PouringBegan() | Ended():
-            words = event.kind
+        case _:
+            words = WORDS.get(event.kind, event.kind)
     return f"{where}: {words}" if where else words

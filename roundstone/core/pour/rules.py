@@ -13,12 +13,17 @@ from .events import (
     Event,
     Flagged,
     Folded,
+    Judged,
+    LayerTested,
     LeftOut,
     LeftUnscented,
+    Mended,
     NextTime,
     Note,
     NothingAmiss,
     PouringBegan,
+    Remarked,
+    Renamed,
     ScentIn,
     Split,
     StageSeen,
@@ -27,6 +32,9 @@ from .events import (
     clock_text,
 )
 from .state import PourState, replay
+
+# What may be told once the pour has ended, at whatever minute.
+AFTER = Flagged | NothingAmiss | ColourSeen | LeftOut | NextTime | Mended | Judged | Remarked | Renamed
 
 
 @dataclass(frozen=True)
@@ -53,9 +61,12 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
     if isinstance(event, Note):
         return _doubt_of_note(event, events)
     state = replay(events, recipe)
-    after = isinstance(event, Flagged | NothingAmiss | ColourSeen | LeftOut | NextTime)
-    if isinstance(event, ColourSeen) and state.ended is None:
-        return Doubt("/kind", "Colour is judged once it is in the mould: end the pour first.", "cannot")
+    after = isinstance(event, AFTER)
+    if isinstance(event, ColourSeen | Judged) and state.ended is None:
+        what = "Colour is judged" if isinstance(event, ColourSeen) else "How it came out is asked"
+        return Doubt("/kind", f"{what} once it is in the mould: end the pour first.", "cannot")
+    if isinstance(event, Renamed):
+        return _doubt_of_name(event, events, recipe)
     until = state
     if state.ended is not None and not after:
         # What was forgotten may be written in later, at its own minute.
@@ -76,6 +87,10 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
     if portion is not None and state.split is None and not after and not alone:
         return Doubt("/portion", "The split was not tapped before this: tap it, or move this.", "counts")
     match event:
+        case LayerTested() if not state.over:
+            return Doubt("/kind", "Pouring was not tapped before this: nothing is in the mould yet.", "counts")
+        case Mended() if not any(f.flag == event.flag for f in state.flags):
+            return Doubt("/flag", f"No {event.flag.replace('-', ' ')} was tapped before this.", "counts")
         case Combined() if event.batch not in recipe.design.batches:
             return Doubt("/batch", f"There is no batch called {event.batch}.", "cannot")
         case StageSeen():
@@ -115,6 +130,16 @@ def _doubt_of_fold(event: Folded, recipe: Recipe) -> Doubt | None:
         return Doubt("/into", f"There is no portion called {unknown}.", "cannot")
     if event.portion in event.into:
         return Doubt("/into", "A portion cannot be folded into itself.", "cannot")
+    return None
+
+
+def _doubt_of_name(event: Renamed, events: Sequence[Event], recipe: Recipe) -> Doubt | None:
+    before = [e for e in events if isinstance(e, Renamed)]
+    ever = {p.name for p in recipe.design.portions} | {n for e in before for n in (e.portion, e.to)}
+    if event.portion not in ever:
+        return Doubt("/portion", f"There is no portion called {event.portion}.", "cannot")
+    if event.to in ever:
+        return Doubt("/to", f"{event.to} is, or was, the name of a portion of this pour: take another.", "cannot")
     return None
 
 

@@ -7,6 +7,7 @@ from uuid import UUID
 from ..recipe import Recipe
 from ..shelf import STAGES
 from .events import (
+    CameOut,
     ColourSeen,
     Combined,
     Doubted,
@@ -14,15 +15,20 @@ from .events import (
     Event,
     Flagged,
     Folded,
+    Judged,
     Kept,
+    LayerTested,
     LeftOut,
     LeftUnscented,
     Look,
+    Mended,
     Moved,
     NextTime,
     Note,
     NothingAmiss,
+    Paused,
     PouringBegan,
+    Remarked,
     ScentIn,
     Spared,
     Split,
@@ -43,6 +49,9 @@ class PourState:
 
     `emulsions` and `combined` are by batch ("" is the pot), `done` and `skipped` by the step's key; what is not
     `taught` is left out of learning.
+
+    `tests` are the last layer test of each portion, `pauses` from when to when (None: still) hands were off the pour,
+    `came` is how the maker judged it.
 
     `standing` are all taps not taken back, in order of time; `doubts` those of them that wait for an answer, by id.
     """
@@ -69,6 +78,11 @@ class PourState:
     readings: list[tuple[float, float]] = field(default_factory=list)
     flags: list[Flagged] = field(default_factory=list)
     smooth: bool = False
+    mended: list[Mended] = field(default_factory=list)
+    tests: dict[str, LayerTested] = field(default_factory=dict)
+    remarks: list[Remarked] = field(default_factory=list)
+    pauses: list[tuple[float, float | None]] = field(default_factory=list)
+    came: CameOut | None = None
     colours: list[ColourSeen] = field(default_factory=list)
     next_time: list[str] = field(default_factory=list)
     doubts: dict[UUID, Doubted] = field(default_factory=dict)
@@ -89,8 +103,15 @@ class PourState:
 
     def level(self, portion: str) -> int:
         """Latest level seen of a portion; 0 while only combined."""
-        seen = self.looks_of(portion)
-        return seen[-1].level if seen else 0
+        level = 0
+        for look in self.looks_of(portion):
+            level = {"": look.level, "least": max(level, look.level), "most": min(level, look.level)}[look.only]
+        return level
+
+    @property
+    def paused(self) -> bool:
+        """Whether hands are off the pour."""
+        return bool(self.pauses) and self.pauses[-1][1] is None
 
     def waits_for_scent(self, portion: str) -> bool:
         """Neither in, nor said to be left out."""
@@ -161,6 +182,8 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
     for e in standing:
         if e.id in doubts and doubts[e.id].stands != "counts":
             continue
+        if state.paused and not isinstance(e, Remarked | NextTime):
+            state.pauses[-1] = (state.pauses[-1][0], e.minute)
         match e:
             case StageSeen():
                 batch, whom = _in_hand(recipe, standing, e.minute)
@@ -184,6 +207,18 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
                 state.folds.append(e)
             case Spared():
                 state.spared.setdefault(e.portion, e.minute)
+            case LayerTested():
+                if e.portion is not None:
+                    state.tests[e.portion] = e
+                    state.looks.append((e.portion, e.look))
+            case Paused():
+                state.pauses.append((e.minute, None))
+            case Remarked():
+                state.remarks.append(e)
+            case Mended():
+                state.mended.append(e)
+            case Judged():
+                state.came = e.came
             case LeftOut():
                 state.taught = False
             case Split() if state.split is None:

@@ -1,5 +1,6 @@
 """Edits that touch more than one figure: grams typed into a row, the rest balanced, fats and portions added."""
 
+import re
 from collections.abc import Mapping, Sequence
 from typing import Annotated, Literal
 
@@ -156,7 +157,7 @@ def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
         case PortionScent():
             out = _portion_scent(recipe, act, sheet)
         case RenamePortion():
-            out = _renamed(recipe, _portion_row(recipe, act.row), act.name)
+            out = renamed(recipe, _portion_row(recipe, act.row), act.name)
         case MovePortion():
             portions = list(recipe.design.portions)
             portions.insert(act.to, portions.pop(_portion_row(recipe, act.row)))
@@ -164,7 +165,8 @@ def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
     return out
 
 
-def _renamed(recipe: Recipe, row: int, name: str) -> Recipe:
+def renamed(recipe: Recipe, row: int, name: str) -> Recipe:
+    """A recipe one of whose portions is called otherwise, wherever it is named."""
     portions = list(recipe.design.portions)
     was = portions[row].name
 
@@ -177,17 +179,21 @@ def _renamed(recipe: Recipe, row: int, name: str) -> Recipe:
         s if isinstance(s, CombineStep | SplitStep) else s.model_copy(update={"who": tuple(map(called, s.who))})
         for s in recipe.design.steps
     )
-    ready = tuple(r.model_copy(update={"step": _key_of(r.step, was, name)}) for r in recipe.design.ready)
+    ready = tuple(r.model_copy(update={"step": key_with(r.step, was, name)}) for r in recipe.design.ready)
     design = recipe.design.model_copy(update={"portions": tuple(portions), "steps": steps, "ready": ready})
     return _moved(recipe.model_copy(update={"design": design}), {was: name})
 
 
-def _key_of(key: str, was: str, name: str) -> str:
-    """A step's key with a portion renamed: "drop Fig 2" to "drop Plum 2"."""
-    verb, _, rest = key.partition(" ")
-    if was and (rest == was or rest.startswith(f"{was} ")):
-        return f"{verb} {name}{rest[len(was) :]}"
-    return key
+def key_with(key: str, was: str, name: str) -> str:
+    """A step's key with a portion renamed.
+
+    >>> key_with("drop Fig and Ash 2", "Fig", "Plum")
+    'drop Plum and Ash 2'
+    """
+    verb, space, rest = key.partition(" ")
+    if not was:
+        return key
+    return verb + space + re.sub(rf"(?<!\w){re.escape(was)}(?!\w)", lambda _: name, rest)
 
 
 def _unnamed(recipe: Recipe, gone: str) -> Recipe:

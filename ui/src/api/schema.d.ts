@@ -164,6 +164,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_instruments_instruments_get"];
+        put: operations["api_put_instruments_instruments_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_reading_instruments__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/learning": {
         parameters: {
             query?: never;
@@ -454,6 +486,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_practice_practice_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_practice_practice__practice_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/debrief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_debrief_practice__practice_id__debrief_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_practice_event_practice__practice_id__events_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/sights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_sights_practice__practice_id__sights_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/speed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["api_put_speed_practice__practice_id__speed_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prospects": {
         parameters: {
             query?: never;
@@ -576,6 +704,23 @@ export interface paths {
         get: operations["api_get_raw_recipes__recipe_id__raw_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_ready_recipes__recipe_id__ready_get"];
+        put?: never;
+        /** One act at a time, so that two devices never write over each other. */
+        post: operations["api_post_ready_recipes__recipe_id__ready_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1007,7 +1152,7 @@ export interface components {
         /**
          * Advice
          * @description `do` names the act of the big key; what it needs stands beside it: a `portion` (and those it goes `into`), a
-         *     `technique`, a `step` of the plan by its key, `minutes`.
+         *     `technique`, a `step` of the plan by its key, `minutes`; `again` is the span of 8 in 10 of these at a gate.
          *
          *     `going_on` is the outlook of the plan as it stands and `go` the plan's own next act; `instead` is the outlook of
          *     what is advised, where that is a change. `warning` is said while the plan may still hold. `pace` is how many times
@@ -1015,6 +1160,8 @@ export interface components {
          *     need not flicker.
          */
         Advice: {
+            /** @default null */
+            again: components["schemas"]["Span"] | null;
             /**
              * Caution
              * @default
@@ -1026,14 +1173,14 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare";
+            do: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare" | "gate" | "resume";
             /** @default null */
             fall_back: components["schemas"]["FallBack"] | null;
             /**
              * Go
              * @enum {string}
              */
-            go: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare";
+            go: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare" | "gate" | "resume";
             /**
              * Go Step
              * @default null
@@ -1175,6 +1322,51 @@ export interface components {
             grams: number;
             /** Mould */
             mould: string;
+        };
+        /**
+         * Before
+         * @description What happened last time: with this recipe, this fragrance, this technique.
+         */
+        Before: {
+            /** Of */
+            of: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * BenchNow
+         * @description `horizon` is how many minutes from now the lanes show; `choose` the portion a hand is likely to be at next.
+         *
+         *     `keys` are the big key and those beside it. `batch` is the next one whose lye has not met its fats; `below` the
+         *     portion that a layer test is of.
+         */
+        BenchNow: {
+            /** Batch */
+            batch: string | null;
+            /** Batches */
+            batches: components["schemas"]["ClockNow"][];
+            /** Below */
+            below: string | null;
+            /** Choose */
+            choose: string | null;
+            /** Coming */
+            coming: components["schemas"]["StepComing"][];
+            /** Cues */
+            cues: components["schemas"]["Cue"][];
+            /**
+             * Horizon
+             * @description minutes
+             */
+            horizon: number;
+            /** Keys */
+            keys: components["schemas"]["Key"][];
+            /** Lanes */
+            lanes: components["schemas"]["LaneNow"][];
+            /** Paused */
+            paused: boolean;
+            rescue: components["schemas"]["Rescue"] | null;
+            scent: components["schemas"]["ClockNow"] | null;
+            step: components["schemas"]["ClockNow"] | null;
         };
         /**
          * BlendStep
@@ -1381,11 +1573,42 @@ export interface components {
             step: components["schemas"]["CombineStep"] | components["schemas"]["BlendStep"] | components["schemas"]["SplitStep"] | components["schemas"]["ColourStep"] | components["schemas"]["ScentStep"] | components["schemas"]["WaitStep"] | components["schemas"]["PourStep"] | components["schemas"]["LayerStep"] | components["schemas"]["DropStep"] | components["schemas"]["PassStep"] | components["schemas"]["SpoonStep"] | components["schemas"]["PipeStep"] | components["schemas"]["TopStep"] | components["schemas"]["EmbedStep"] | components["schemas"]["SpareStep"];
         };
         /**
+         * Choice
+         * @description An act that was possible at a minute, and what it would have kept.
+         */
+        Choice: {
+            /** Does */
+            does: string;
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Value
+             * @description a fraction, 0 to 1
+             */
+            value: number;
+        };
+        /**
          * Claim
          * @description What the supplier says a fragrance does to the batter.
          * @enum {string}
          */
         Claim: "slows" | "none" | "slight" | "moderate" | "strong" | "seizes" | "unknown";
+        /**
+         * ClockNow
+         * @description Something that has begun, and when.
+         */
+        ClockNow: {
+            /** Name */
+            name: string;
+            /**
+             * Since
+             * @description minutes
+             */
+            since: number;
+        };
         /**
          * ColourNote
          * @description The colour of a scented portion some days after a pour.
@@ -1666,6 +1889,24 @@ export interface components {
             wanted: number;
         };
         /**
+         * Cue
+         * @description When a word is due by itself, and which: a window about to close, a gate that may open, a countdown that ends.
+         */
+        Cue: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "closing" | "gate" | "countdown";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Says */
+            says: string;
+        };
+        /**
          * CupColour
          * @description A colourant of one cup: grams, level teaspoons in words, and grams to a cup of batter.
          */
@@ -1706,6 +1947,51 @@ export interface components {
             says: string;
             /** Wires */
             wires: number[];
+        };
+        /**
+         * Debrief
+         * @description What it was; what came of it and of never changing; what the forecast said when; the choice that keeps most.
+         *
+         *     Values are of the look and the batter, from 0 to 1, as the advice counts them.
+         */
+        Debrief: {
+            best: components["schemas"]["Choice"] | null;
+            /**
+             * Drawn
+             * @description a fraction, 0 to 1
+             */
+            drawn: number;
+            faces: components["schemas"]["Faces"];
+            /**
+             * Kept
+             * @description a fraction, 0 to 1
+             */
+            kept: number;
+            /** Lesson */
+            lesson: string;
+            /**
+             * Lost
+             * @description a fraction, 0 to 1
+             */
+            lost: number;
+            /** Meant */
+            meant: string;
+            /**
+             * Never
+             * @description a fraction, 0 to 1
+             */
+            never: number;
+            /** Says */
+            says: string;
+            /** Technique */
+            technique: string;
+            /**
+             * Temper
+             * @enum {string}
+             */
+            temper: "calm" | "fast" | "slow" | "ricing" | "rogue" | "warm";
+            /** Told */
+            told: components["schemas"]["ToldThen"][];
         };
         /**
          * Design
@@ -2601,12 +2887,51 @@ export interface components {
             peak: number;
             pot: components["schemas"]["Vessel"];
         };
+        /**
+         * HotNow
+         * @description The fats are melted, or the lye is mixed, at this moment; or that was a slip.
+         */
+        HotNow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hot";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "melted" | "mixed";
+        };
         /** Imported */
         Imported: {
             /** Fragrances */
             fragrances: number;
             /** Lots */
             lots: number;
+        };
+        /**
+         * InstrumentsSet
+         * @description Whether the simulated thermometer and scale stand in for real ones.
+         */
+        InstrumentsSet: {
+            /** Simulated */
+            simulated: boolean;
+        };
+        /**
+         * InstrumentsThere
+         * @description Which instruments can be read.
+         */
+        InstrumentsThere: {
+            /** Scale */
+            scale: boolean;
+            /** Thermometer */
+            thermometer: boolean;
         };
         /**
          * ItemName
@@ -2617,6 +2942,37 @@ export interface components {
             item: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Judged
+         * @description How the pour came out: as drawn, different but it would sell, or lost.
+         */
+        Judged: {
+            /**
+             * Came
+             * @enum {string}
+             */
+            came: "drawn" | "different" | "lost";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "verdict";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * Kept
@@ -2648,6 +3004,16 @@ export interface components {
              * Format: uuid
              */
             target: string;
+        };
+        /**
+         * Key
+         * @description What a key says, and what it taps; who taps it gives the event its id and its minute.
+         */
+        Key: {
+            /** Event */
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"];
+            /** Says */
+            says: string;
         };
         /**
          * Label
@@ -2695,6 +3061,65 @@ export interface components {
             stages: components["schemas"]["StageTime"][];
             /** Tint */
             tint: string;
+        };
+        /**
+         * LaneNow
+         * @description A portion now. `left` are the middle minutes until it is too thick for its next step, `span` the minutes on the
+         *     pour's clock at which it is, None where that does not matter; `shade` its mean level at even steps from now to the
+         *     horizon.
+         */
+        LaneNow: {
+            /** Does */
+            does: string;
+            /**
+             * End
+             * @description minutes
+             */
+            end: number;
+            /** Flagged */
+            flagged: ("ricing" | "seizing" | "separation" | "false-trace" | "overheating" | "soup") | null;
+            /** Grams */
+            grams: number;
+            /** Key */
+            key: string | null;
+            /** Left */
+            left: number | null;
+            /** Level */
+            level: number;
+            /** Odds */
+            odds: number | null;
+            /** Portion */
+            portion: string;
+            /** Risky */
+            risky: boolean;
+            /**
+             * Scent
+             * @enum {string}
+             */
+            scent: "in" | "waits" | "none";
+            /** Scented */
+            scented: number | null;
+            /** Seen */
+            seen: number | null;
+            /** Shade */
+            shade: number[];
+            span: components["schemas"]["Quantiles"] | null;
+            /**
+             * Start
+             * @description minutes
+             */
+            start: number;
+            /** Step */
+            step: string;
+            /** Thin */
+            thin: boolean;
+            /** Tint */
+            tint: string;
+            /**
+             * Where
+             * @enum {string}
+             */
+            where: "raw" | "pot" | "mould" | "folded" | "spare";
         };
         /**
          * LayerStep
@@ -2773,6 +3198,42 @@ export interface components {
              * @default []
              */
             who: string[];
+        };
+        /**
+         * LayerTested
+         * @description What was poured last was tilted and touched: it stands, has a film but is wet below, or slumps.
+         */
+        LayerTested: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "stands" | "wet" | "slumps";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "layer";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Portion
+             * @default null
+             */
+            portion: string | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * Learning
@@ -3135,7 +3596,7 @@ export interface components {
         /** LoggedEvent */
         LoggedEvent: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"];
             /** Label */
             label: string;
         };
@@ -3264,6 +3725,24 @@ export interface components {
             window: components["schemas"]["Span"] | null;
         };
         /**
+         * Meets
+         * @description When jug and pot can meet, on the ready check's clock: `opens` to `closes`, None while it is not known.
+         */
+        Meets: {
+            /** Closes */
+            closes: number | null;
+            /** Combined */
+            combined: number | null;
+            /** Jug */
+            jug: number | null;
+            /** Opens */
+            opens: number | null;
+            /** Pot */
+            pot: number | null;
+            /** Says */
+            says: string;
+        };
+        /**
          * Mend
          * @description One click that would put a fault right: write `value` at `pointer`.
          */
@@ -3274,6 +3753,47 @@ export interface components {
             pointer: string;
             /** Value */
             value: number;
+        };
+        /**
+         * Mended
+         * @description How it ended, what was flagged: it came smooth again, was used rough, or was lost.
+         */
+        Mended: {
+            /**
+             * Flag
+             * @enum {string}
+             */
+            flag: "ricing" | "seizing" | "separation" | "false-trace" | "overheating" | "soup";
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "smooth" | "rough" | "lost";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mended";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Portion
+             * @default null
+             */
+            portion: string | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * Missing
@@ -3896,7 +4416,7 @@ export interface components {
          */
         PastPour: {
             /** Events */
-            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"])[];
+            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"])[];
             /** Recipe Id */
             recipe_id: string;
             /**
@@ -3931,6 +4451,32 @@ export interface components {
         Patterns: {
             /** Patterns */
             patterns: components["schemas"]["PatternLine"][];
+        };
+        /**
+         * Paused
+         * @description Hands are off the pour until the next tap, be it tomorrow: no step is taken as done meanwhile.
+         */
+        Paused: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pause";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /** PhotoView */
         PhotoView: {
@@ -4405,6 +4951,7 @@ export interface components {
          */
         PourView: {
             advice: components["schemas"]["Advice"];
+            bench: components["schemas"]["BenchNow"];
             /** Celsius */
             celsius: number;
             /** Doubts */
@@ -4434,6 +4981,8 @@ export interface components {
             photos: components["schemas"]["PhotoView"][];
             /** Pouring */
             pouring: number | null;
+            /** @default null */
+            practice: components["schemas"]["PracticeNow"] | null;
             recipe: components["schemas"]["Recipe"];
             /** Recipe Id */
             recipe_id: string;
@@ -4445,6 +4994,12 @@ export interface components {
              * Format: date-time
              */
             started: string;
+            /**
+             * Taught
+             * @description what verdicts have taught of its technique, once it has ended
+             * @default
+             */
+            taught: string;
             technique: components["schemas"]["Technique"];
             /** Version */
             version: number;
@@ -4473,6 +5028,14 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * PracticeNow
+         * @description That a pour is practice, and how many times as fast its clock runs.
+         */
+        PracticeNow: {
+            /** Speed */
+            speed: number;
         };
         /**
          * Problem
@@ -4588,6 +5151,145 @@ export interface components {
              * @description minutes
              */
             minute: number;
+        };
+        /**
+         * ReadingTaken
+         * @description A thermometer's reading of a vessel at this moment.
+         */
+        ReadingTaken: {
+            /**
+             * Celsius
+             * @description degrees Celsius
+             */
+            celsius: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reading";
+            /**
+             * Vessel
+             * @enum {string}
+             */
+            vessel: "jug" | "pot";
+        };
+        /** ReadyCue */
+        ReadyCue: {
+            /** Kind */
+            kind: string;
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * ReadyItem
+         * @description Something to stand ready or to be weighed; `key` is what is ticked. `shown` is what the scale shows, in grams.
+         */
+        ReadyItem: {
+            /** Key */
+            key: string;
+            /** Says */
+            says: string;
+            /**
+             * Shown
+             * @default
+             */
+            shown: string;
+            /**
+             * Tint
+             * @default null
+             */
+            tint: string | null;
+        };
+        /**
+         * ReadyPart
+         * @description What is got ready in one go, in the order of work, with what to beware of while doing it.
+         */
+        ReadyPart: {
+            /** Cautions */
+            cautions: string[];
+            /** Does */
+            does: string;
+            /** Items */
+            items: components["schemas"]["ReadyItem"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * ReadyState
+         * @description What the maker has ticked and read so far. `melted` and `mixed` are minutes on the ready check's own clock, which
+         *     begins with its first act; readings are since the vessel was hot.
+         */
+        ReadyState: {
+            /** @default null */
+            band: components["schemas"]["Span"] | null;
+            /**
+             * Gap
+             * @default 6
+             */
+            gap: number;
+            /**
+             * Jug
+             * @default []
+             */
+            jug: components["schemas"]["Reading"][];
+            /**
+             * Melted
+             * @default null
+             */
+            melted: number | null;
+            /**
+             * Mixed
+             * @default null
+             */
+            mixed: number | null;
+            /**
+             * Pot
+             * @default []
+             */
+            pot: components["schemas"]["Reading"][];
+            /**
+             * Ticked
+             * @default []
+             */
+            ticked: string[];
+        };
+        /** ReadyTap */
+        ReadyTap: {
+            /** Act */
+            act: components["schemas"]["Tick"] | components["schemas"]["HotNow"] | components["schemas"]["ReadingTaken"] | components["schemas"]["WantedTogether"];
+        };
+        /**
+         * ReadyView
+         * @description The ready check of a recipe; `minute` is its own clock, which began with the first act.
+         */
+        ReadyView: {
+            band: components["schemas"]["Span"];
+            /** Before */
+            before: components["schemas"]["Before"][];
+            /** Cues */
+            cues: components["schemas"]["ReadyCue"][];
+            meets: components["schemas"]["Meets"];
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Name */
+            name: string;
+            /** Noted */
+            noted: string[];
+            /** Parts */
+            parts: components["schemas"]["ReadyPart"][];
+            /** Recipe Id */
+            recipe_id: string;
+            /** Running */
+            running: string | null;
+            state: components["schemas"]["ReadyState"];
         };
         /**
          * Reason
@@ -4883,6 +5585,47 @@ export interface components {
             version: number | null;
         };
         /**
+         * Remarked
+         * @description Something seen that changes nothing of the plan, by a chip or in words: kept for who looks back.
+         */
+        Remarked: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remark";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Portion
+             * @default null
+             */
+            portion: string | null;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "watery-top" | "odd-colour" | "smell" | "lumps" | "air" | "spilled" | "residue" | "ran-short" | "words";
+        };
+        /**
          * RenamePortion
          * @description A portion has another name, wherever it is named: in doses, steps, what is taken from it, what stands ready.
          */
@@ -4896,6 +5639,90 @@ export interface components {
             name: string;
             /** Row */
             row: number;
+        };
+        /**
+         * Renamed
+         * @description A portion is called otherwise from now on; what was tapped under its old names stays its own.
+         */
+        Renamed: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Portion */
+            portion: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            /** To */
+            to: string;
+        };
+        /**
+         * Rescue
+         * @description A mishap that was tapped and is not told to have ended: what to do, what never, and how it went before.
+         */
+        Rescue: {
+            /** Do */
+            do: string[];
+            /**
+             * Flag
+             * @enum {string}
+             */
+            flag: "ricing" | "seizing" | "separation" | "false-trace" | "overheating" | "soup";
+            /** Known */
+            known: string;
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Name */
+            name: string;
+            /** Never */
+            never: string[];
+            /** Own */
+            own: string;
+            /** Portion */
+            portion: string | null;
+        };
+        /**
+         * Resumed
+         * @description Hands are on the pour again.
+         */
+        Resumed: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "resume";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * Ricing
@@ -5295,6 +6122,18 @@ export interface components {
             techniques: components["schemas"]["Technique"][];
         };
         /**
+         * Shown
+         * @description What an instrument shows, in its unit: °C or g.
+         */
+        Shown: {
+            /** Instrument */
+            instrument: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * Side
          * @description One thing in both recipes; None where it is not in one of them.
          */
@@ -5313,6 +6152,35 @@ export interface components {
             right_share: number | null;
             /** Vessel */
             vessel: string;
+        };
+        /**
+         * Sight
+         * @description What a maker would see of a portion: its stage, in words, and whether there are grains. Stage 0: no emulsion.
+         */
+        Sight: {
+            /** Portion */
+            portion: string;
+            /** Stage */
+            stage: number;
+            /** Tint */
+            tint: string;
+            /** Words */
+            words: string;
+        };
+        /** Sights */
+        Sights: {
+            /**
+             * Celsius
+             * @description degrees Celsius
+             */
+            celsius: number;
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Seen */
+            seen: components["schemas"]["Sight"][];
         };
         /**
          * Span
@@ -5432,6 +6300,11 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /** Speed */
+        Speed: {
+            /** Speed */
+            speed: number;
         };
         /**
          * SpellSteps
@@ -5652,10 +6525,53 @@ export interface components {
             recipe_id: string;
         };
         /**
+         * StartPractice
+         * @description A recipe, or none for the practice loaf; a temperament, or none to be dealt one.
+         */
+        StartPractice: {
+            /**
+             * Recipe Id
+             * @default
+             */
+            recipe_id: string;
+            /**
+             * Seed
+             * @description to be dealt the same batter again
+             * @default null
+             */
+            seed: number | null;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed: number;
+            /**
+             * Temper
+             * @default null
+             */
+            temper: ("calm" | "fast" | "slow" | "ricing" | "rogue" | "warm") | null;
+        };
+        /** StepComing */
+        StepComing: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** May Skip */
+            may_skip: boolean;
+            /** Tool */
+            tool: boolean;
+        };
+        /**
          * StepDone
-         * @description A step of the plan was finished; named as the plan names it.
+         * @description A step of the plan was finished; named as the plan names it. `changed` if it was done, but otherwise.
          */
         StepDone: {
+            /**
+             * Changed
+             * @default false
+             */
+            changed: boolean;
             /**
              * Id
              * Format: uuid
@@ -5867,7 +6783,7 @@ export interface components {
         /** Tap */
         Tap: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"];
         };
         /**
          * TapsSet
@@ -6066,6 +6982,24 @@ export interface components {
             who: "base" | "accents" | "each" | "one" | "all" | "first" | "others" | "in" | "rest" | "frost";
         };
         /**
+         * Tick
+         * @description A thing stands ready, or does not after all.
+         */
+        Tick: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tick";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
          * TimeStep
          * @description A step takes so many minutes, or so many `times` as long as it did.
          */
@@ -6087,6 +7021,26 @@ export interface components {
              * @default null
              */
             times: number | null;
+        };
+        /**
+         * ToldThen
+         * @description What the forecast said at a minute, after what.
+         */
+        ToldThen: {
+            /** After */
+            after: string;
+            /**
+             * Drawn
+             * @description a fraction, 0 to 1
+             */
+            drawn: number;
+            /** Headline */
+            headline: string;
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
         };
         /**
          * TopStep
@@ -6377,6 +7331,24 @@ export interface components {
              * @default []
              */
             who: string[];
+        };
+        /**
+         * WantedTogether
+         * @description Between which °C jug and pot are wanted (None: about the recipe's own), and how near each other.
+         */
+        WantedTogether: {
+            /** @default null */
+            band: components["schemas"]["Span"] | null;
+            /**
+             * Gap
+             * @default 6
+             */
+            gap: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wanted";
         };
         /**
          * Weakest
@@ -7102,6 +8074,153 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FragranceList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_instruments_instruments_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentsThere"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_instruments_instruments_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstrumentsSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentsThere"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_reading_instruments__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "thermometer" | "scale";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"];
                 };
             };
             /** @description Not Found */
@@ -8250,6 +9369,310 @@ export interface operations {
             };
         };
     };
+    api_post_practice_practice_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartPractice"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_practice_practice__practice_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_debrief_practice__practice_id__debrief_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Debrief"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_practice_event_practice__practice_id__events_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tap"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_sights_practice__practice_id__sights_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sights"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_speed_practice__practice_id__speed_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Speed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_post_prospects_prospects_post: {
         parameters: {
             query?: never;
@@ -8743,6 +10166,108 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_ready_recipes__recipe_id__ready_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_ready_recipes__recipe_id__ready_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadyTap"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {

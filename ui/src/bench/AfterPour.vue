@@ -3,9 +3,9 @@
 import { computed, reactive, ref } from 'vue'
 import { api, Refused, send, take, type PourEvent, type PourView } from '../api/client'
 import { shrunk } from '../support/picture'
-import EventRow from './EventRow.vue'
-import { eventOf, FLAGS, type Row } from './events'
-import { clock, SHADE_WORDS } from '../support/format'
+import { eventOf, FLAGS } from './events'
+import Logged from './Logged.vue'
+import { SHADE_WORDS } from '../support/format'
 import { newId } from './usePour'
 
 const props = defineProps<{ view: PourView }>()
@@ -13,8 +13,16 @@ const emit = defineEmits<{ log: [event: PourEvent]; takeBack: [id: string]; refr
 
 const portions = computed(() => props.view.recipe.design.portions.map((p) => p.name))
 const ended = computed(() => props.view.ended ?? 0)
-const row = ref<Row>({ minute: '', what: 'light', portion: '', value: '' })
-const says = ref('')
+type Came = Extract<PourEvent, { kind: 'verdict' }>['came']
+const CAME: Record<Came, string> = { drawn: 'as drawn', different: 'different, would sell', lost: 'lost' }
+const verdict = computed(() => {
+  const told = props.view.events.flatMap((e) => (e.event.kind === 'verdict' ? [e.event] : []))
+  return told.at(-1)
+})
+function judge(came: Came) {
+  if (verdict.value?.came === came) emit('takeBack', verdict.value.id)
+  else emit('log', { id: newId(), minute: ended.value, sure: true, kind: 'verdict', came })
+}
 const flagged = computed(() =>
   props.view.events.flatMap((e) => (e.event.kind === 'flag' ? [e.event.flag] : [])),
 )
@@ -44,13 +52,6 @@ function note() {
   if (!words) return
   emit('log', { id: newId(), minute: ended.value, sure: true, kind: 'next', says: words })
   next.value = ''
-}
-function write() {
-  const event = eventOf(row.value)
-  says.value = typeof event === 'string' ? event : ''
-  if (typeof event === 'string') return
-  emit('log', event)
-  row.value = { ...row.value, minute: '' }
 }
 function shade() {
   const event = eventOf({ minute: String(ended.value), what: 'smooth', portion: '', value: '' })
@@ -90,6 +91,49 @@ async function removePhoto(id: string) {
 </script>
 
 <template>
+  <section class="border-t border-slab pt-3" aria-label="How it came out" data-test="close">
+    <p class="flex flex-wrap items-baseline gap-x-4">
+      <span class="text-lg font-bold">How did it come out?</span>
+      <span class="text-mist"
+        >Answer when you know, at the cut perhaps: it teaches what this technique takes.</span
+      >
+    </p>
+    <div class="grid grid-cols-3 gap-2.5 pt-2 sm:max-w-2xl">
+      <button
+        v-for="(words, key) in CAME"
+        :key="key"
+        type="button"
+        class="bench-key"
+        :class="verdict?.came === key ? 'bg-bone! text-ink!' : ''"
+        :aria-pressed="verdict?.came === key"
+        @click="judge(key)"
+      >
+        {{ words }}
+      </button>
+    </div>
+    <form class="flex flex-wrap items-center gap-3 pt-3" @submit.prevent="note">
+      <label class="flex min-w-64 flex-1 items-baseline gap-3">
+        <span class="text-lg font-bold whitespace-nowrap">Next time</span>
+        <input
+          v-model="next"
+          class="field w-full text-bone"
+          maxlength="300"
+          placeholder="what you would do otherwise: it stands on the next plan and its sheet"
+        />
+      </label>
+      <button type="submit" class="bench-key px-4" :disabled="!next.trim()">Note it</button>
+      <label class="bench-key cursor-pointer px-4 focus-within:outline-3">
+        Add a picture
+        <input type="file" accept="image/*" class="sr-only" @change="upload" />
+      </label>
+    </form>
+    <p v-if="photo.says" class="pt-1 text-[#ffb4a8]" role="alert">{{ photo.says }}</p>
+    <p v-if="verdict" class="pt-2 text-mist" role="status">
+      {{ view.taught || 'That is all that is asked.' }} Now it rests: covered, undisturbed, and with gloves
+      when you look.
+    </p>
+  </section>
+
   <section class="border-t border-slab pt-3" aria-label="What went wrong">
     <p class="text-lg font-bold">{{ smooth || flagged.length ? 'Went wrong' : 'Did anything go wrong?' }}</p>
     <div class="flex flex-wrap gap-2.5 pt-2">
@@ -122,21 +166,6 @@ async function removePhoto(id: string) {
         {{ leftOut ? 'Left out of learning: take it in again' : 'Leave this pour out of learning' }}
       </button>
     </p>
-  </section>
-
-  <section class="border-t border-slab pt-3" aria-label="Next time">
-    <form class="flex flex-wrap items-baseline gap-3" @submit.prevent="note">
-      <label class="flex min-w-64 flex-1 items-baseline gap-3">
-        <span class="text-lg font-bold whitespace-nowrap">Next time</span>
-        <input
-          v-model="next"
-          class="field w-full text-bone"
-          maxlength="300"
-          placeholder="what you would do otherwise: it stands on the next plan and its sheet"
-        />
-      </label>
-      <button type="submit" class="bench-key min-h-11! px-4" :disabled="!next.trim()">Note it</button>
-    </form>
   </section>
 
   <section class="border-t border-slab pt-3" aria-label="Colour">
@@ -173,11 +202,6 @@ async function removePhoto(id: string) {
         placeholder="words for a picture"
         aria-label="Words for a picture"
       />
-      <label class="bench-key min-h-11! cursor-pointer px-4 focus-within:outline-3">
-        Add a picture
-        <input type="file" accept="image/*" class="sr-only" @change="upload" />
-      </label>
-      <span v-if="photo.says" class="text-[#ffb4a8]" role="alert">{{ photo.says }}</span>
     </div>
     <ul v-if="view.photos.length" class="flex flex-wrap gap-4 pt-3">
       <li v-for="p in view.photos" :key="p.id" class="w-36 text-sm">
@@ -201,28 +225,11 @@ async function removePhoto(id: string) {
 
   <section class="border-t border-slab pt-3" aria-label="Everything logged">
     <p class="text-lg font-bold">Everything logged</p>
-    <ol class="columns-2 gap-8 pt-1 text-mist md:columns-4">
-      <li
-        v-for="e in view.events"
-        :key="e.event.id"
-        class="flex break-inside-avoid items-baseline gap-2 py-0.5"
-      >
-        <span class="fig">{{ clock(e.event.minute) }}</span>
-        <span class="min-w-0 truncate text-bone">{{ e.label }}</span>
-        <button
-          type="button"
-          class="take-out text-mist!"
-          :aria-label="`Take back ${e.label} at ${clock(e.event.minute)}`"
-          @click="emit('takeBack', e.event.id)"
-        >
-          ×
-        </button>
-      </li>
-    </ol>
-    <form class="flex flex-wrap items-baseline gap-3 pt-2" @submit.prevent="write">
-      <span class="text-mist">Forgotten at the bench:</span>
-      <EventRow v-model="row" :portions="portions" :says="says" dark />
-      <button type="submit" class="bench-key min-h-11! px-4">Write it in</button>
-    </form>
+    <Logged
+      :view="view"
+      :portions="portions"
+      @log="(e) => emit('log', e)"
+      @take-back="(id) => emit('takeBack', id)"
+    />
   </section>
 </template>

@@ -1,81 +1,76 @@
 <script lang="ts">
 export type Tool = 'stick' | 'hand'
+export type Ask = 'stick' | 'hand' | 'scent' | 'celsius' | 'wrong' | 'more'
 </script>
 
 <script setup lang="ts">
 /** The keys of the bench: five stages shaded like the batter, and what else a gloved hand does. */
+import { computed } from 'vue'
 import { inkOn, shade, STAGES, type Stage } from '../ribbon/batter'
 import Trail from '../ribbon/Trail.vue'
+import { clock } from '../support/format'
 
-defineProps<{ level: number; working: Tool | null; scent: boolean; canUndo: boolean }>()
-const emit = defineEmits<{
-  stage: [stage: Stage]
-  workStart: [tool: Tool]
-  workStop: []
-  scent: []
-  temperature: []
-  wrong: []
-  undo: []
+const props = defineProps<{
+  level: number
+  seen: string
+  working: { tool: Tool; seconds: number } | null
+  scent: string | null
+  celsius: string
 }>()
+const emit = defineEmits<{ stage: [stage: Stage]; ask: [what: Ask]; stop: [] }>()
 
-const WORK = [
-  { tool: 'stick', key: 'B', doing: 'blending', short: 'blend' },
-  { tool: 'hand', key: 'W', doing: 'stirring', short: 'stir' },
-] as const
+const tiles = computed(() => [
+  { ask: 'stick' as const, key: 'B', words: 'blended …', short: 'blended', under: 'start, or how long' },
+  { ask: 'hand' as const, key: 'W', words: 'stirred …', short: 'stirred', under: 'start, or how long' },
+  { ask: 'scent' as const, key: 'F', words: 'scent in …', short: 'scent', under: props.scent ?? 'no scent' },
+  { ask: 'celsius' as const, key: 'T', words: 'temperature', short: '°C', under: props.celsius },
+  { ask: 'wrong' as const, key: 'R', words: 'ricing, seized …', short: 'ricing …', under: 'what to do' },
+  { ask: 'more' as const, key: 'M', words: 'more …', short: 'more …', under: 'steps, layer, notes' },
+])
+const busy = (ask: Ask) => props.working?.tool === ask
 </script>
 
 <template>
-  <div class="grid max-h-52 min-h-24 flex-1 grid-cols-5 gap-2.5 max-sm:gap-1.5">
+  <div class="grid min-h-16 flex-1 grid-cols-5 gap-2 max-sm:max-h-28 max-sm:gap-1.5 sm:max-h-44">
     <button
       v-for="(s, i) in STAGES"
       :key="s"
       type="button"
-      class="flex min-h-24 flex-col items-center justify-center gap-1 rounded-xl text-lg font-bold max-sm:text-sm"
-      :class="level === i + 1 ? 'ring-4 ring-bone ring-offset-3 ring-offset-slate' : ''"
+      class="flex min-h-16 flex-col items-center justify-center gap-0.5 rounded-xl text-lg font-bold max-lg:text-base max-sm:text-sm"
+      :class="level === i + 1 ? 'ring-4 ring-bone ring-offset-2 ring-offset-slate' : ''"
       :style="{ background: shade(i + 1), color: inkOn(i + 1) }"
       :aria-pressed="level === i + 1"
       @click="emit('stage', s)"
     >
-      <Trail :stage="s" class="w-11 max-sm:w-8" />
+      <Trail :stage="s" class="w-11 max-lg:w-9 max-sm:w-8" />
       <span>{{ s }}</span>
-      <kbd class="fig text-xs font-normal max-sm:hidden">{{ level === i + 1 ? 'still' : i + 1 }}</kbd>
+      <span class="text-xs font-normal"
+        ><template v-if="level === i + 1">{{ seen || 'still' }}</template
+        ><kbd v-else class="fig max-sm:hidden">{{ i + 1 }}</kbd></span
+      >
     </button>
   </div>
-  <div class="grid grid-cols-6 gap-2.5 max-sm:gap-1 max-sm:*:px-0! max-sm:*:text-[0.8rem]">
+  <div class="grid grid-cols-3 gap-2 max-sm:grid-cols-6 max-sm:gap-1">
     <button
-      v-for="w in WORK"
-      :key="w.tool"
+      v-for="t in tiles"
+      :key="t.ask"
       type="button"
-      class="bench-key touch-none select-none"
-      :class="working === w.tool ? 'bg-bone! text-ink!' : ''"
-      :aria-pressed="working === w.tool"
-      @pointerdown.prevent="emit('workStart', w.tool)"
-      @pointerup="emit('workStop')"
-      @pointercancel="emit('workStop')"
-      @pointerleave="emit('workStop')"
-      @keydown.space.prevent="emit('workStart', w.tool)"
-      @keyup.space.prevent="emit('workStop')"
-      @contextmenu.prevent
+      class="bench-key flex-col! gap-0! max-sm:px-0! max-sm:text-[0.8rem]!"
+      :class="busy(t.ask) ? 'bg-bone! text-ink!' : ''"
+      :aria-pressed="busy(t.ask)"
+      :disabled="t.ask === 'scent' && scent === null"
+      @click="busy(t.ask) ? emit('stop') : emit('ask', t.ask)"
     >
-      <kbd class="bench-kbd max-sm:hidden">{{ w.key }}</kbd>
-      <template v-if="working === w.tool">{{ w.doing }} …</template>
-      <template v-else>
-        <span class="max-sm:hidden">hold: {{ w.doing }}</span
-        ><span class="sm:hidden">hold: {{ w.short }}</span>
+      <template v-if="busy(t.ask) && working">
+        <span>{{ working.tool === 'stick' ? 'blending' : 'stirring' }}</span>
+        <span class="fig">{{ clock(working.seconds / 60) }} stop</span>
       </template>
-    </button>
-    <button type="button" class="bench-key" :disabled="!scent" @click="emit('scent')">
-      <kbd class="bench-kbd max-sm:hidden">F</kbd> scent in
-    </button>
-    <button type="button" class="bench-key" @click="emit('temperature')">
-      <kbd class="bench-kbd max-sm:hidden">T</kbd> <span class="max-sm:hidden">temperature</span
-      ><span class="sm:hidden">°C</span>
-    </button>
-    <button type="button" class="bench-key" @click="emit('wrong')">
-      <kbd class="bench-kbd max-sm:hidden">R</kbd> ricing …
-    </button>
-    <button type="button" class="bench-key" :disabled="!canUndo" @click="emit('undo')">
-      <kbd class="bench-kbd max-sm:hidden">U</kbd> undo
+      <template v-else>
+        <span class="max-sm:hidden">{{ t.words }}</span><span class="sm:hidden">{{ t.short }}</span>
+        <span class="text-sm font-normal text-mist max-sm:hidden"
+          ><kbd class="fig text-xs">{{ t.key }}</kbd> · {{ t.under }}</span
+        >
+      </template>
     </button>
   </div>
 </template>

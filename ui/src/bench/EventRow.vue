@@ -1,8 +1,22 @@
 <script setup lang="ts">
 /** One line of a notebook: when, what, in which portion, and a figure where one belongs. */
-import { VALUED, WHAT, WHOLE, type Row } from './events'
+import { computed } from 'vue'
+import { ofFolds, ofSteps, VALUED, WHAT, WHOLE, WORDED, type Row } from './events'
 
-defineProps<{ portions: string[]; says?: string; dark?: boolean }>()
+const props = withDefaults(
+  defineProps<{
+    portions: string[]
+    steps?: readonly { key: string; label: string }[]
+    says?: string
+    dark?: boolean
+  }>(),
+  { steps: () => [], says: '', dark: false },
+)
+const words = computed(() => ({
+  ...WHAT,
+  ...ofSteps(props.steps),
+  ...(props.portions.length > 1 ? ofFolds(props.portions) : {}),
+}))
 const row = defineModel<Row>({ required: true })
 </script>
 
@@ -18,11 +32,11 @@ const row = defineModel<Row>({ required: true })
     />
     <select
       v-model="row.what"
-      class="field"
+      class="field max-w-64"
       :class="dark ? 'bg-slate text-bone' : ''"
       aria-label="What was seen or done"
     >
-      <option v-for="(words, key) in WHAT" :key="key" :value="key">{{ words }}</option>
+      <option v-for="(said, key) in words" :key="key" :value="key">{{ said }}</option>
     </select>
     <select
       v-if="!WHOLE.has(row.what)"
@@ -41,6 +55,14 @@ const row = defineModel<Row>({ required: true })
       :class="dark ? 'text-bone focus:bg-slab' : ''"
       inputmode="decimal"
       aria-label="Figure"
+    />
+    <input
+      v-else-if="row.what === WORDED"
+      v-model="row.value"
+      class="field w-64"
+      :class="dark ? 'text-bone focus:bg-slab' : ''"
+      maxlength="300"
+      aria-label="Words"
     />
     <span v-if="says" :class="dark ? 'text-[#ffb4a8]' : 'says'" role="alert">{{ says }}</span>
   </span>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-/** A reading typed or nudged with gloves on. */
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+/** A reading typed, nudged with gloves on, or taken from a thermometer. */
 import { ref, watch } from 'vue'
+import BenchDialog from './BenchDialog.vue'
+import ReadButton from './ReadButton.vue'
 
 const props = defineProps<{ open: boolean; celsius: number }>()
 const emit = defineEmits<{ close: []; read: [celsius: number] }>()
@@ -28,34 +29,26 @@ function done() {
 </script>
 
 <template>
-  <Dialog :open="open" class="relative z-40" @close="emit('close')">
-    <div class="fixed inset-0 bg-black/60" aria-hidden="true" />
-    <div class="fixed inset-0 flex items-center justify-center p-4">
-      <DialogPanel class="w-full max-w-md rounded-xl bg-slab p-5 text-bone">
-        <DialogTitle class="text-xl font-bold">Temperature of the batter</DialogTitle>
-        <form class="pt-4" @submit.prevent="done">
-          <div class="grid grid-cols-[5rem_1fr_5rem] items-center gap-3">
-            <button type="button" class="bench-key text-3xl" aria-label="One degree less" @click="nudge(-1)">
-              −
-            </button>
-            <input
-              v-model="text"
-              class="fig min-h-16 w-full rounded-lg bg-slate text-center text-4xl font-bold"
-              inputmode="decimal"
-              aria-label="Degrees Celsius"
-              :aria-invalid="says !== ''"
-            />
-            <button type="button" class="bench-key text-3xl" aria-label="One degree more" @click="nudge(1)">
-              +
-            </button>
-          </div>
-          <p v-if="says" class="pt-2 text-[#ffb4a8]" role="alert">{{ says }}</p>
-          <div class="grid grid-cols-2 gap-3 pt-4">
-            <button type="button" class="bench-key" @click="emit('close')">Cancel</button>
-            <button type="submit" class="bench-main">Log °C</button>
-          </div>
-        </form>
-      </DialogPanel>
-    </div>
-  </Dialog>
+  <BenchDialog :calm="false" :open="open" title="Temperature of the batter" @close="emit('close')">
+    <form @submit.prevent="done">
+      <div class="grid grid-cols-[4.5rem_1fr_4.5rem_auto] items-center gap-3">
+        <button type="button" class="bench-key text-3xl" aria-label="One degree less" @click="nudge(-1)">
+          −
+        </button>
+        <input
+          v-model="text"
+          class="fig min-h-16 w-full rounded-lg bg-slate text-center text-4xl font-bold"
+          inputmode="decimal"
+          aria-label="Degrees Celsius"
+          :aria-invalid="says !== ''"
+        />
+        <button type="button" class="bench-key text-3xl" aria-label="One degree more" @click="nudge(1)">
+          +
+        </button>
+        <ReadButton kind="thermometer" @read="(r) => (text = r.toFixed(1))" />
+      </div>
+      <p v-if="says" class="pt-2 text-[#ffb4a8]" role="alert">{{ says }}</p>
+      <button type="submit" class="bench-main mt-3 w-full">Log °C</button>
+    </form>
+  </BenchDialog>
 </template>

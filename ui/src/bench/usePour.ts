@@ -8,7 +8,7 @@ const LOOK_EVERY = 8000 // ms between fresh looks at a pour that goes on without
 const TRY_AGAIN = 2000
 const STEP = 2000 // ms by which wall and running time may differ before one of them is thought to have jumped
 
-type Tap = PourEvent extends infer E
+export type Tap = PourEvent extends infer E
   ? E extends { id: string }
     ? Omit<E, 'id' | 'minute' | 'sure'>
     : never
@@ -22,7 +22,60 @@ export const newId = () => {
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`
 }
 
-export function usePour(id: string) {
+/** Where a pour's taps go and its view comes from: the log, by way of the app's outbox, or practice, which keeps none. */
+interface Source {
+  look: () => Promise<PourView>
+  put: (event: PourEvent) => Promise<void>
+  waiting: () => readonly { event: PourEvent }[]
+  offline: () => boolean
+}
+
+const ofLog = (id: string): Source => ({
+  look: () => take(api.GET('/api/pours/{pour_id}', { params: { path: { pour_id: id } } })),
+  put: (event) => outbox.put(id, event),
+  waiting: () => outbox.of(id),
+  offline: () => outbox.offline.value,
+})
+
+function ofPractice(id: string, show: (view: PourView) => void): Source {
+  const path = { practice_id: id }
+  const queue = shallowRef<{ event: PourEvent }[]>([])
+  const stuck = ref(false)
+  let sending = false
+  async function drain() {
+    if (sending) return
+    sending = true
+    try {
+      for (let next = queue.value[0]; next; next = queue.value[0]) {
+        const view = await take(
+          api.POST('/api/practice/{practice_id}/events', { params: { path }, body: { event: next.event } }),
+        )
+        stuck.value = false
+        show(view)
+        queue.value = queue.value.slice(1)
+      }
+    } catch (error) {
+      if (error instanceof Refused) queue.value = queue.value.slice(1)
+      else {
+        stuck.value = true
+        window.setTimeout(drain, TRY_AGAIN)
+      }
+    } finally {
+      sending = false
+    }
+  }
+  return {
+    look: () => take(api.GET('/api/practice/{practice_id}', { params: { path } })),
+    put: async (event) => {
+      queue.value = [...queue.value, { event }]
+      await drain()
+    },
+    waiting: () => queue.value,
+    offline: () => stuck.value,
+  }
+}
+
+export function usePour(id: string, practice = false) {
   const client = useQueryClient()
   const view = shallowRef<PourView | null>(null)
   const missing = ref<string | null>(null)
@@ -39,15 +92,16 @@ export function usePour(id: string) {
   const minute = computed(() => {
     if (!view.value || !anchor.value) return 0
     if (!running.value) return view.value.minute
-    return Math.max(0, anchor.value.minute + (tick.value - anchor.value.wall) / 60000)
+    return Math.max(0, anchor.value.minute + (speed() * (tick.value - anchor.value.wall)) / 60000)
   })
+  const speed = () => view.value?.practice?.speed ?? 1
   const now = () => ((tick.value = Date.now()), minute.value)
 
   function show(next: PourView) {
     const [wall, run] = [Date.now(), performance.now()]
     const before = anchor.value
     const jumped = !before || Math.abs(wall - before.wall - (run - before.run)) > STEP
-    const here = before ? before.minute + (wall - before.wall) / 60000 : next.minute
+    const here = before ? before.minute + (speed() * (wall - before.wall)) / 60000 : next.minute
     // A server clock that steps back moves nothing here; one that is ahead, or after a sleep, is followed.
     if (jumped || next.minute > here || view.value?.ended !== next.ended)
       anchor.value = { minute: next.minute, wall, run }
@@ -59,11 +113,17 @@ export function usePour(id: string) {
     clearTimeout(timer)
   }
 
+  const source = practice
+    ? ofPractice(id, (next) => {
+        answers++
+        show(next)
+      })
+    : ofLog(id)
   let answers = 0 // to taps; a look that was asked for before one of them is out of date when it comes
   async function look() {
     const before = answers
     try {
-      const seen = await take(api.GET('/api/pours/{pour_id}', { params: { path: { pour_id: id } } }))
+      const seen = await source.look()
       if (before === answers) show(seen)
     } catch (error) {
       // Only "there is none" empties the bench; all else keeps what is seen and asks again.
@@ -76,7 +136,7 @@ export function usePour(id: string) {
     }
   }
 
-  const waiting = computed(() => outbox.of(id))
+  const waiting = computed(source.waiting)
   const forget = outbox.listen((pour, next) => {
     if (pour !== id) return
     const ended = view.value?.ended
@@ -89,7 +149,7 @@ export function usePour(id: string) {
         void client.invalidateQueries({ queryKey: [key] })
   })
 
-  const put = (event: PourEvent) => outbox.put(id, event)
+  const put = source.put
   function tap(what: Tap) {
     if (!view.value) return
     void put({ ...what, id: newId(), minute: Number(now().toFixed(4)), sure: false } as PourEvent)
@@ -154,7 +214,7 @@ export function usePour(id: string) {
   return {
     view,
     missing,
-    offline: computed(() => away.value || outbox.offline.value),
+    offline: computed(() => away.value || source.offline()),
     waiting,
     running,
     minute,
@@ -162,6 +222,8 @@ export function usePour(id: string) {
     tap,
     /** Put down what was written in after the pour. */
     log: put,
+    show,
+    speed,
     takeBack,
     keep: (target: string) => tap({ kind: 'kept', target }),
     move: (target: string, to: number) => tap({ kind: 'moved', target, to }),

@@ -18,6 +18,7 @@ const work = computed(() =>
 const places = [
   { names: ['recipes'], label: 'Recipes', to: '/' },
   { names: ['pours', 'pour', 'past-pour', 'differ', 'score-card'], label: 'Pours', to: '/pours' },
+  { names: ['practice', 'practice-pour'], label: 'Practice', to: '/practice' },
   { names: ['shelf', 'fragrance', 'ingredients', 'stock'], label: 'Shelf', to: '/shelf' },
   { names: ['workshop'], label: 'Workshop', to: '/workshop' },
 ]

@@ -2,15 +2,13 @@
 /** What the Recipe and Forecast places of one draft share: its name, its keeping, and the way to the bench. */
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { RouterView, useRouter } from 'vue-router'
-import { api, fault, Refused, take, type Fault } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { fault, Refused, type Fault } from '../api/client'
 import { provideDraft } from '../ledger/useDraft'
 import ConflictPanel from '../ledger/ConflictPanel.vue'
 import Says from '../fields/Says.vue'
 
 const props = defineProps<{ id: string }>()
 const router = useRouter()
-const refresh = useRefresh()
 const draft = provideDraft(props.id)
 const recipe = draft.recipe
 const refused = ref<Fault[]>([])
@@ -38,9 +36,7 @@ async function start() {
     await draft.save()
     if (draft.saveState.value !== 'saved')
       throw new Error('The recipe could not be saved, so it was not started.')
-    const pour = await take(api.POST('/api/pours', { body: { recipe_id: props.id } }))
-    await refresh('pours', 'recipes')
-    await router.push(`/pours/${pour.id}`)
+    await router.push(`/recipes/${props.id}/ready`)
   } catch (error) {
     refused.value =
       error instanceof Refused && error.problem.errors.length

@@ -1,0 +1,129 @@
+"""The big key of the bench and those beside it: what each says, and the event it taps."""
+
+from collections.abc import Iterator
+from uuid import UUID
+
+from pydantic import Field
+
+from ..course import Stint
+from ..pour import (
+    BenchEvent,
+    Combined,
+    Ended,
+    Folded,
+    LayerTested,
+    PouringBegan,
+    Resumed,
+    ScentIn,
+    Spared,
+    Split,
+    StageSeen,
+    StepDone,
+    StepSkipped,
+    TechniqueChanged,
+    Worked,
+)
+from ..shelf import STAGES
+from ..values import Value, listed
+from .advice import Advice
+from .forecast import Projection
+
+OPEN = UUID(int=0)
+DONE = {
+    "pour": "poured", "drop": "dropped", "layer": "poured", "spoon": "spooned on", "pipe": "piped", "top": "on top",
+}  # fmt: skip
+SECONDS = (5, 10, 20, 30)  # offered where a stretch of stirring is asked for afterwards [C]
+
+
+class Key(Value):
+    """What a key says, and what it taps; who taps it gives the event its id and its minute."""
+
+    says: str = Field(max_length=240)
+    event: BenchEvent
+
+
+def keys_of(projection: Projection, advice: Advice) -> tuple[Key, ...]:
+    """The big key first: what is advised, then going on as planned where that is another thing."""
+    if projection.state.ended is not None:
+        return ()
+    found: list[Key] = []
+    for key in (*_advised(projection, advice), *_going(projection, advice)):
+        if all(key.event != k.event for k in found):
+            found.append(key)
+    if projection.state.pouring is not None and len(found) < 2 and advice.go != "ended":
+        found.append(Key(says="Mould is full", event=Ended(id=OPEN, minute=projection.now)))
+    return tuple(found[:3])
+
+
+def past(stint: Stint, names: list[str]) -> str:
+    """A step in the words of one who has done it."""
+    if stint.do not in DONE or not names:
+        return f"Done: {stint.label}"
+    return f"{listed(names)} {'is' if len(names) == 1 else 'are'} {DONE[stint.do]}"
+
+
+def _advised(projection: Projection, advice: Advice) -> Iterator[Key]:
+    names = [lane.name for lane in projection.course.bare]
+    base = {"id": OPEN, "minute": projection.now}
+    seconds = round(60 * (advice.minutes or 0.0), 1)
+    named = advice.portion if advice.portion in names else None
+    match advice.do:
+        case "resume":
+            yield Key(says="Hands on again", event=Resumed(**base))
+        case "switch" if advice.technique:
+            says = f"Change to {advice.technique_name.lower()}"
+            yield Key(says=says, event=TechniqueChanged(**base, technique=advice.technique))
+        case "skip" if advice.step:
+            stint = next(s for s in projection.course.followed.ahead if s.key == advice.step)
+            yield Key(says=f"Leave it out: {stint.label}", event=StepSkipped(**base, step=advice.step))
+        case "fold" if named:
+            says = f"Folded: {named} into {listed(advice.into)}"
+            yield Key(says=says, event=Folded(**base, portion=named, into=advice.into))
+        case "spare":
+            yield Key(says="In a spare mould", event=Spared(**base))
+        case "burst" if seconds > 0:
+            says = f"Blended {advice.portion} {seconds:.0f} s"
+            yield Key(says=says, event=Worked(**base, portion=named, tool="stick", seconds=seconds))
+        case "loosen" if seconds > 0:
+            event = Worked(**base, portion=named, tool="hand", seconds=seconds, purpose="loosen")
+            yield Key(says=f"Stirred {advice.portion} loose", event=event)
+        case "order" if advice.step:
+            stint = next(s for s in projection.course.followed.ahead if s.key == advice.step)
+            if projection.state.pouring is not None:
+                says = past(stint, [names[i] for i in stint.lanes])
+                yield Key(says=says, event=StepDone(**base, step=stint.key))
+        case "gate" if named:
+            for how, says in (("stands", f"{named} stands"), ("wet", "film, but wet"), ("slumps", "it slumps")):
+                yield Key(says=says, event=LayerTested.model_validate({**base, "portion": named, "how": how}))
+
+
+def _going(projection: Projection, advice: Advice) -> Iterator[Key]:
+    """The plan's own next act."""
+    names = [lane.name for lane in projection.course.bare]
+    base = {"id": OPEN, "minute": projection.now}
+    design = projection.recipe.design
+    match advice.go:
+        case "emulsion":
+            batch = next((s.batch for s in projection.course.followed.ahead if s.do == "combine"), "")
+            later = batch and batch != design.batches[0]
+            if later and batch not in projection.state.combined:
+                yield Key(says=f"{batch}: lye met fats", event=Combined(**base, batch=batch))
+            else:
+                says = f"{advice.portion} is an emulsion" if advice.portion else "It is at emulsion"
+                yield Key(says=says, event=StageSeen(**base, portion=advice.portion, stage=STAGES[1]))
+        case "scent":
+            whole = design.scent_at == "emulsion" or projection.state.split is None
+            into = None if whole else advice.portion
+            says = f"Scent is in: {into}" if into else "Scent is in"
+            yield Key(says=says, event=ScentIn(**base, portion=into))
+        case "step" if advice.go_step:
+            stint = next((s for s in projection.course.followed.ahead if s.key == advice.go_step), None)
+            if stint is not None:
+                says = past(stint, [names[i] for i in stint.lanes])
+                yield Key(says=says, event=StepDone(**base, step=stint.key))
+        case "split":
+            yield Key(says="Batter is split", event=Split(**base))
+        case "pouring":
+            yield Key(says="Pouring now", event=PouringBegan(**base))
+        case "ended":
+            yield Key(says="Mould is full", event=Ended(**base))

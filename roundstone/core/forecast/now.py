@@ -1,0 +1,340 @@
+"""What the bench shows at this minute: lanes folded to what matters now, clocks, cues, and what to do in a mishap."""
+
+from collections.abc import Iterator, Mapping
+from typing import Literal
+
+import numpy as np
+
+from ..batter import LEVELS, Array, Draws
+from ..course import LEAST_LEFT, tint_of
+from ..face import Tint
+from ..pour import MENDED, Flag, PourState, Split
+from ..recipe import INTO_MOULD
+from ..values import Minutes, Name, Quantiles, Share, Value, listed
+from .advice import Advice
+from .forecast import Projection
+from .keys import Key, keys_of
+from .odds import told
+from .run import Played, middle, stands_when, tenth
+from .turns import RISKY
+
+LEAST_HORIZON, MOST_HORIZON = 8.0, 60.0  # minutes from now that the lanes show [C]
+BEFORE_CLOSING = 1.0  # minutes of warning before a step's time is up in the middle of what is believed [C]
+COMING = 6  # steps to come that stand ready to be tapped as done, left out or done otherwise
+
+Where = Literal["raw", "pot", "mould", "folded", "spare"]
+
+
+class LaneNow(Value):
+    """A portion now. `left` are the middle minutes until it is too thick for its next step, `span` the minutes on the
+    pour's clock at which it is, None where that does not matter; `shade` its mean level at even steps from now to the
+    horizon."""
+
+    portion: Name
+    tint: Tint
+    level: int
+    seen: Minutes | None
+    where: Where
+    key: str | None
+    does: str
+    step: str
+    odds: Share | None
+    start: Minutes
+    end: Minutes
+    risky: bool
+    thin: bool
+    left: Minutes | None
+    span: Quantiles | None
+    shade: tuple[float, ...]
+    scent: Literal["in", "waits", "none"]
+    scented: Minutes | None
+    grams: float
+    flagged: Flag | None
+
+
+class ClockNow(Value):
+    """Something that has begun, and when."""
+
+    name: str
+    since: Minutes
+
+
+class Cue(Value):
+    """When a word is due by itself, and which: a window about to close, a gate that may open, a countdown that ends."""
+
+    minute: Minutes
+    kind: Literal["closing", "gate", "countdown"]
+    says: str
+
+
+class Rescue(Value):
+    """A mishap that was tapped and is not told to have ended: what to do, what never, and how it went before."""
+
+    flag: Flag
+    portion: Name | None
+    minute: Minutes
+    name: str
+    do: tuple[str, ...]
+    never: tuple[str, ...]
+    known: str
+    own: str
+
+
+class StepComing(Value):
+    key: str
+    label: str
+    may_skip: bool
+    tool: bool
+
+
+class BenchNow(Value):
+    """`horizon` is how many minutes from now the lanes show; `choose` the portion a hand is likely to be at next.
+
+    `keys` are the big key and those beside it. `batch` is the next one whose lye has not met its fats; `below` the
+    portion that a layer test is of.
+    """
+
+    keys: tuple[Key, ...]
+    lanes: tuple[LaneNow, ...]
+    horizon: Minutes
+    choose: Name | None
+    batches: tuple[ClockNow, ...]
+    scent: ClockNow | None
+    step: ClockNow | None
+    cues: tuple[Cue, ...]
+    rescue: Rescue | None
+    coming: tuple[StepComing, ...]
+    batch: Name | None
+    below: Name | None
+    paused: bool
+
+
+# What makers do and warn of: common practice, no source. Never the stick in batter that moves by itself.
+RESCUES: dict[Flag, tuple[str, tuple[str, ...], tuple[str, ...], str]] = {
+    "ricing": (
+        "Grains",
+        ("Whisk by hand, slowly and to the ground: most grains soften in a minute or two.",
+         "Still grainy? Fold it into a sound portion, or use it where texture is welcome."),
+        ("No stick: it sets before it is smooth.", "No more fragrance, no water, no lye."),
+        "Floral and musky scents do it most, in cool batter with much hard fat.",
+    ),
+    "seizing": (
+        "Seizing",
+        ("Stop stirring. Spoon it in now, press it down, bang out the air.",
+         "Cover it warm: lye and fats go on until they are done, and a warm block closes its gaps."),
+        ("No stick, no water, no lye.", "Bare hands off: solid is not yet mild."),
+        "It is soap all the same; only the look is lost.",
+    ),
+    "separation": (
+        "Separating",
+        ("Back into one pot, and the stick, until no oil floats free.",
+         "Look at the lye: was all of it in? If in doubt, weigh what is left in the jug."),
+        ("Do not pour it as it is: one end of the block would hold free lye.",),
+        "Not yet an emulsion, or too cool.",
+    ),
+    "false-trace": (
+        "False trace",
+        ("Warm it gently until it is clear again, then blend anew.",),
+        ("Do not pour it: fats that have set are no trace.",),
+        "Hard fats that set below their melting point look thick and are not.",
+    ),
+    "overheating": (
+        "Overheating",
+        ("Uncover it, off the towel, onto a rack in the cool.", "A fan over it. A crack closes as it cools: press it."),
+        ("Keep your face away: it can rise over the edge.", "No lid, no oven."),
+        "Milk, honey, sugar and spice run hot.",
+    ),
+    "soup": (
+        "Soup",
+        ("Blend in bursts, and look between: slow is not wrong.", "After twenty minutes go through the weights again."),
+        ("Add no lye.",),
+        "Much oil that is liquid, much water, cool: it comes, only late.",
+    ),
+}  # fmt: skip
+
+
+def crossing(draws: Draws, lane: int, level: float) -> Array:
+    """When a lane comes to any level from light (2) to set (5), straight between the ones that are drawn (draws)."""
+    at = float(np.clip(level, LEVELS[0], LEVELS[-1]))
+    high = int(np.searchsorted(LEVELS, at))
+    low = max(high - 1, 0)
+    times = draws.times[lane]
+    part = 0.0 if high == low else (at - LEVELS[low]) / (LEVELS[high] - LEVELS[low])
+    return np.asarray(times[:, low] + part * (times[:, high] - times[:, low]))
+
+
+def bench_now(
+    projection: Projection,
+    advice: Advice,
+    mishaps: Mapping[str, Mapping[str, int]],
+) -> BenchNow:
+    """What the bench shows. `mishaps` are from the maker's own log: pours told of, seen in, and how each ended."""
+    course, state, now = projection.course, projection.state, projection.now
+    ahead = [p for p in projection.outcome.steps if not p.done]
+    last = max((middle(p.end) for p in ahead if p.stint.looks), default=now)
+    horizon = float(np.ceil(np.clip(1.25 * (last - now), LEAST_HORIZON, MOST_HORIZON)))
+    lanes = tuple(_lane(projection, i, horizon, ahead) for i in range(len(course.bare)))
+    begun = [p.start for p in course.followed.done if p.stint.looks and p.end <= now]
+    steps = [p.end for p in course.followed.done if p.end <= now]
+    first = course.followed.ahead[0] if course.followed.ahead else None
+    nxt = next((p for p in ahead if p.stint.looks), None)
+    under = [i for i in projection.at.in_mould if nxt is not None and i not in nxt.stint.lanes]
+    batches = [
+        ClockNow(name=b, since=min(course.begins[i] for i, p in enumerate(projection.recipe.design.portions)
+                                   if projection.recipe.design.batch_of(p) == b))
+        for b in projection.recipe.design.batches
+        if not b or _combined(projection, b)
+    ]  # fmt: skip
+    scents = [m for m in state.scents.values() if m > 0]
+    design = projection.recipe.design
+    return BenchNow(
+        keys=keys_of(projection, advice),
+        lanes=lanes,
+        horizon=horizon,
+        choose=_choose(projection, advice),
+        batches=tuple(batches),
+        scent=ClockNow(name="scent in", since=max(scents)) if scents else None,
+        step=ClockNow(name=first.label, since=max(steps)) if first is not None and steps else None,
+        cues=tuple(sorted(_cues(projection, lanes, under, nxt, bool(begun)), key=lambda c: c.minute)),
+        rescue=_rescue(state, mishaps),
+        coming=tuple(
+            StepComing(key=p.stint.key, label=p.stint.label, may_skip=p.stint.wants.keep is not None,
+                       tool=p.stint.do == "pass")
+            for p in ahead if p.stint.looks
+        )[:COMING],
+        batch=next((b for b in design.batches if b and not _combined(projection, b)), None),
+        below=course.bare[max(under, key=lambda i: middle(stands_when(projection.world, projection.at, [i], 3.1)))].name
+        if under else None,
+        paused=state.paused,
+    )  # fmt: skip
+
+
+def _combined(projection: Projection, batch: str) -> bool:
+    design = projection.recipe.design
+    if batch == design.batches[0] or batch in projection.state.combined:
+        return True
+    return any(projection.course.emulsified[i] for i, p in enumerate(design.portions) if design.batch_of(p) == batch)
+
+
+def _where(projection: Projection, lane: int) -> Where:
+    course, state = projection.course, projection.state
+    name = course.bare[lane].name
+    if any(f.portion == name for f in state.folds):
+        return "folded"
+    only_tops = lane in projection.at.in_mould and not any(
+        lane in s.lanes and s.do in INTO_MOULD and s.do != "top" for s in course.followed.ahead
+    )
+    if course.followed.left[lane] > LEAST_LEFT and not only_tops:
+        return "pot" if course.begins[lane] <= projection.now and course.emulsified[lane] else "raw"
+    return (
+        "spare" if name in state.spared or (None in state.spared and lane not in course.followed.in_mould) else "mould"
+    )
+
+
+def _next(ahead: list[Played], lane: int, where: Where) -> Played | None:
+    """The next step of the look that is done to a lane: pouring it, while it is in its pot."""
+    its = [p for p in ahead if lane in p.stint.lanes and p.stint.looks]
+    poured = [p for p in its if p.stint.do in INTO_MOULD]
+    return next(iter(poured if where in ("pot", "raw") and poured else its), None)
+
+
+def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -> LaneNow:
+    course, state, now = projection.course, projection.state, projection.now
+    name = course.bare[i].name
+    where = _where(projection, i)
+    step = _next(ahead, i, where)
+    left, span = None, None
+    if step is not None and where in ("pot", "raw") and step.stint.wants.weight > 0:
+        hi = step.stint.wants.band[2]
+        if hi < LEVELS[-1]:
+            at = crossing(projection.draws, i, hi)
+            q10, q25, q50, q75, q90 = (round(tenth(at, q), 3) for q in (0.1, 0.25, 0.5, 0.75, 0.9))
+            span, left = Quantiles(q10=q10, q25=q25, q50=q50, q75=q75, q90=q90), q50 - now
+    odds = told(float(step.each[step.stint.lanes.index(i)].mean())) if step is not None and len(step.each) else None
+    forecast = projection.forecast.lanes[i]
+    looks = state.looks_of(name)
+    flag = next((f for f in reversed(state.flags) if f.portion in (None, name)), None)
+    scented = state.scented_at(name)
+    waits = projection.recipe.design.portions[i].scented and state.waits_for_scent(name)
+    axis = projection.forecast.axis
+    grid = np.linspace(now, now + horizon, 25)
+    points = np.linspace(0, axis, len(forecast.shade))
+    weighs = step is not None and step.stint.wants.weight > 0
+    return LaneNow(
+        portion=name,
+        tint=tint_of(projection.recipe, projection.shelf, i),
+        level=state.level(name),
+        seen=looks[-1].minute if looks else None,
+        where=where,
+        key=step.stint.key if step is not None else None,
+        does=step.stint.do if step is not None else "",
+        step=step.stint.label if step is not None else "",
+        odds=odds if weighs else None,
+        start=max(middle(step.start), now) if step is not None else now,
+        end=max(middle(step.end), now) if step is not None else now,
+        risky=odds is not None and weighs and odds < RISKY,
+        thin=step is not None and i in step.too_thin_in,
+        left=left,
+        span=span,
+        shade=tuple(round(float(x), 2) for x in np.interp(grid, points, forecast.shade)),
+        scent="in" if scented is not None else "waits" if waits and projection.recipe.scents else "none",
+        scented=scented,
+        grams=sum(course.percents[i].values()) / 100 * projection.sheet.fats * course.shares[i],
+        flagged=flag.flag if flag is not None and not any(m.flag == flag.flag for m in state.mended) else None,
+    )
+
+
+def _choose(projection: Projection, advice: Advice) -> Name | None:
+    """The portion a hand is likely to be at next; None for the pot, or all of it."""
+    names = [lane.name for lane in projection.course.bare]
+    state = projection.state
+    design = projection.recipe.design
+    if not any(isinstance(e, Split) for e in state.standing) and state.pouring is None:
+        return None
+    if advice.portion in names:
+        return advice.portion
+    first = next((s for s in projection.course.followed.ahead if s.lanes), None)
+    if first is None or (len(first.lanes) > 1 and len(first.lanes) == len(design.portions)):
+        return None
+    return names[first.lanes[0]]
+
+
+def _cues(
+    projection: Projection, lanes: tuple[LaneNow, ...], under: list[int], nxt: Played | None, poured: bool
+) -> Iterator[Cue]:
+    now = projection.now
+    if projection.state.ended is not None:
+        return
+    for lane in lanes:
+        if lane.left is not None and lane.where == "pot" and lane.level >= 1 and lane.left > 0:
+            says = f"{lane.portion} has about a minute left to {lane.does}"
+            yield Cue(minute=max(now, now + lane.left - BEFORE_CLOSING), kind="closing", says=says)
+    if nxt is not None and under and nxt.stint.wants.gate is not None and poured:
+        ready = stands_when(projection.world, projection.at, under, nxt.stint.wants.gate)
+        names = listed([projection.course.bare[i].name for i in under])
+        for share, words in ((0.1, "may stand already"), (0.5, "stands, likely as not"), (0.9, "should stand by now")):
+            at = tenth(ready, share)
+            if at > now:
+                yield Cue(minute=at, kind="gate", says=f"Look at {names}: it {words}")
+    first = projection.course.followed.ahead[0] if projection.course.followed.ahead else None
+    if first is not None and first.do == "wait":
+        end = next((middle(p.end) for p in projection.outcome.steps if p.stint.key == first.key), now)
+        yield Cue(minute=end, kind="countdown", says=f"{first.label[:1].upper()}{first.label[1:]}: time is up")
+
+
+def _rescue(state: PourState, mishaps: Mapping[str, Mapping[str, int]]) -> Rescue | None:
+    """The card of the latest mishap that is not told to have ended."""
+    over = {(m.flag, m.portion) for m in state.mended}
+    flag = next((f for f in reversed(state.flags) if (f.flag, f.portion) not in over), None)
+    if flag is None:
+        return None
+    name, do, never, known = RESCUES[flag.flag]
+    record = mishaps.get(flag.flag, {})
+    own = "Your log tells nothing of it yet."
+    if record:
+        own = f"In your log: {record.get('seen', 0)} of {record['told']} pours that tell."
+        ways = [f"{words} {n}" for how, words in MENDED.items() if (n := record.get(how))]
+        own += f" It ended: {', '.join(ways)}." if ways else ""
+    return Rescue(
+        flag=flag.flag, portion=flag.portion, minute=flag.minute, name=name, do=do, never=never, known=known, own=own
+    )

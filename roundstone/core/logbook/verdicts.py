@@ -1,0 +1,120 @@
+"""What a maker's verdicts teach: how thick a technique may be for them, and what comes out different is worth.
+
+A verdict is one answer about a whole pour, so it teaches slowly: each technique has one shift of its thick side, normal
+about none, and the odds of "as drawn" follow from how the steps that were seen then fit.
+"""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from ..course import Course
+from ..forecast import Worth, fit_of
+from ..pour import PourState
+from ..recipe import INTO_MOULD
+from ..shelf import STAGES, Shelf, Technique
+
+SHIFT_SD = 0.35  # levels, of one maker's technique about the table's [C]
+SHIFTS = np.linspace(-1.2, 1.2, 49)  # levels
+MID_STAGE = 0.4  # of a level: where in its stage batter is that was seen in it [C]
+SURE = 0.9  # odds of "as drawn" where everything fits; one less that where nothing does [C]
+KEPT_FROM, KEPT_TO = 0.3, 0.9  # as in the forecast: share of the look at which nothing, and all, counts as drawn [C]
+SELLS = 20.0  # pours that came out different and would have sold, which are believed before any is seen [C]
+WORTH_SAYING = 0.2  # levels of a shift
+
+
+@dataclass(frozen=True)
+class Verdicts:
+    """`bands` is the shift of each technique's thick side in levels, and from how many verdicts; of pours that did not
+    come out as drawn `sold` would have sold and `lost` were lost."""
+
+    bands: Mapping[str, tuple[float, int]] = field(default_factory=dict)
+    sold: int = 0
+    lost: int = 0
+
+    def worth(self, stated: Worth) -> Worth:
+        """What different is worth, where a share of it turned out to be lost."""
+        sells = (SELLS + self.sold) / (SELLS + self.sold + self.lost)
+        return replace(stated, different=sells * stated.different + (1 - sells) * stated.lost)
+
+    def on(self, shelf: Shelf) -> Shelf:
+        """A shelf whose techniques take batter as thick as this maker was seen to pour it."""
+        moved = {i: shifted(shelf.techniques[i], s) for i, (s, _) in self.bands.items() if i in shelf.techniques}
+        return shelf.model_copy(update={"techniques": {**shelf.techniques, **moved}}) if moved else shelf
+
+    def says(self, shelf: Shelf, technique: str) -> str:
+        """What is known of a technique by verdicts, in one sentence; empty where that is the table's."""
+        shift, pours = self.bands.get(technique, (0.0, 0))
+        if abs(shift) < WORTH_SAYING or technique not in shelf.techniques:
+            return ""
+        name = shelf.techniques[technique].name.lower()
+        times = f"{pours} verdict{'s' if pours > 1 else ''}"
+        if shift > 0:
+            return f"Your {name} still works about {shift:.1f} of a stage thicker than the table has it ({times})."
+        return f"Your {name} fails about {-shift:.1f} of a stage sooner than the table has it ({times})."
+
+
+def shifted(technique: Technique, by: float) -> Technique:
+    """A technique whose steps into the mould take batter thicker by so many levels; no band is turned over."""
+    steps = []
+    for step in technique.steps:
+        thin, lo, hi, thick = step.band
+        if step.do in INTO_MOULD and step.weight > 0 and hi < 6:
+            high = max(hi + by, lo + 0.2)
+            step = step.model_copy(update={"band": (thin, lo, high, max(thick + by, high + 0.2))})  # noqa: PLW2901
+        steps.append(step)
+    return technique.model_copy(update={"steps": tuple(steps)})
+
+
+def _fits(course: Course, state: PourState) -> tuple[np.ndarray, np.ndarray]:
+    """By step that was done and seen: its weight, and its fit at every shift (steps × SHIFTS)."""
+    weights, fits = [], []
+    for placed in course.followed.done:
+        wants = placed.stint.wants
+        if placed.skipped or placed.stint.do not in INTO_MOULD or wants.weight <= 0:
+            continue
+        seen = [
+            looks[-1].level
+            for i in placed.stint.lanes
+            if (looks := [k for k in state.looks_of(course.bare[i].name) if k.minute <= placed.start + 0.5])
+        ]
+        if not seen:
+            continue
+        thin, lo, hi, thick = wants.band
+        level = np.array([max(seen) + (MID_STAGE if max(seen) < len(STAGES) - 1 else 0.0)])
+        by_shift = [float(fit_of((thin, lo, max(hi + s, lo + 0.2), max(thick + s, hi + s + 0.2)), level)[0])
+                    for s in SHIFTS]  # fmt: skip
+        weights.append(wants.weight)
+        fits.append(by_shift)
+    return np.array(weights), np.array(fits)
+
+
+def learn_verdicts(pours: Iterable[tuple[Course, PourState]]) -> Verdicts:
+    """Posterior means on a grid, technique by technique; a pour that changed its technique tells of the last one.
+
+    >>> learn_verdicts([])
+    Verdicts(bands={}, sold=0, lost=0)
+    """
+    logs: dict[str, np.ndarray] = {}
+    counts: dict[str, int] = {}
+    sold = lost = 0
+    for course, state in pours:
+        if state.came is None:
+            continue
+        sold += state.came == "different"
+        lost += state.came == "lost"
+        weights, fits = _fits(course, state)
+        if not len(weights):
+            continue
+        kept = np.clip((weights @ fits / weights.sum() - KEPT_FROM) / (KEPT_TO - KEPT_FROM), 0, 1)
+        drawn = (1 - SURE) + (2 * SURE - 1) * kept
+        technique = course.technique.id
+        logs.setdefault(technique, -0.5 * (SHIFTS / SHIFT_SD) ** 2)
+        logs[technique] = logs[technique] + np.log(drawn if state.came == "drawn" else 1 - drawn)
+        counts[technique] = counts.get(technique, 0) + 1
+    bands = {}
+    for technique, log in logs.items():
+        weight = np.exp(log - log.max())
+        bands[technique] = (round(float(weight @ SHIFTS / weight.sum()), 3), counts[technique])
+    return Verdicts(bands, sold, lost)

@@ -1,0 +1,315 @@
+"""Practice: a batter with a hidden temperament that does what a maker's taps make of it, and what could have been.
+
+The truth is one draw of the clock's own equations, with coefficients nobody at the bench knows. What the maker taps as
+seen does not move it; what was done (split, scent, stirring, folding, steps) does.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+from uuid import UUID
+
+import numpy as np
+
+from ..core.batter import Knowledge, believe, condition, scent_column
+from ..core.course import Course, emulsion_minutes, lay_out
+from ..core.face import Tint
+from ..core.forecast import Faces, Job, Outcome, State, World, acts, begin, faces_of, kin, levels_at, play, world
+from ..core.pour import Event, Flagged, LayerTested, ScentIn, StageSeen, clock_text, label, replay
+from ..core.recipe import ByWeight, Design, FatShare, Portion, Recipe, Scent
+from ..core.sheet import Sheet
+from ..core.shelf import Claim, Family, Fragrance, Shelf
+from ..core.values import Celsius, Minutes, Name, Share, Value
+from .batter import temperament
+
+Temper = Literal["calm", "fast", "slow", "ricing", "rogue", "warm"]
+TEMPERS: dict[Temper, str] = {
+    "calm": "A calm batter: it did what was forecast.",
+    "fast": "A fast batter: twice the usual pace, and the fragrance twice as strong as claimed.",
+    "slow": "A slow batter: half the usual pace.",
+    "ricing": "A batter that rices as soon as the fragrance is in.",
+    "rogue": "One rogue portion: it ran twice as fast as its neighbours.",
+    "warm": "A warm shed: the batter stood 8 °C warmer than was thought.",
+}
+PACE: dict[Temper, float] = {"fast": 0.7, "slow": -0.7}  # of the ln-rate [C]
+FAST_SCENT, ROGUE = 0.45, 0.9  # ln-rate per 1 % of fragrance, and of the portion [C]
+WARMER = 8.0  # °C [C]
+SCENT = "practice-scent"
+BEST_AT = 10  # moments at which every act is tried afterwards
+WORTH_SAYING = 0.03  # in value: what would have kept less more is not a lesson [C]
+
+
+class Sight(Value):
+    """What a maker would see of a portion: its stage, in words, and whether there are grains. Stage 0: no emulsion."""
+
+    portion: Name
+    tint: Tint
+    stage: int
+    words: str
+
+
+class Sights(Value):
+    minute: Minutes
+    celsius: Celsius
+    seen: tuple[Sight, ...]
+
+
+class Choice(Value):
+    """An act that was possible at a minute, and what it would have kept."""
+
+    minute: Minutes
+    does: str
+    value: Share
+
+
+class ToldThen(Value):
+    """What the forecast said at a minute, after what."""
+
+    minute: Minutes
+    after: str
+    drawn: Share
+    headline: str
+
+
+class Debrief(Value):
+    """What it was; what came of it and of never changing; what the forecast said when; the choice that keeps most.
+
+    Values are of the look and the batter, from 0 to 1, as the advice counts them."""
+
+    temper: Temper
+    says: str
+    kept: Share
+    drawn: Share
+    lost: Share
+    never: Share
+    best: Choice | None
+    told: tuple[ToldThen, ...]
+    technique: str
+    meant: str
+    faces: Faces
+    lesson: str
+
+
+SEEN = (
+    "oil still floats free",
+    "no trail: it closes at once",
+    "a trail that sinks",
+    "a trail that stands for a moment",
+    "a ridge that stays",
+    "a peak: it does not pour",
+)
+LIES = ("it runs at a tilt", "a film, wet below", "it stands at a tilt")
+
+
+def practice_recipe(shelf: Shelf) -> tuple[Recipe, Shelf]:
+    """A loaf of three colours for a workshop that has no recipe yet, and a shelf with its fragrance."""
+    fragrance = Fragrance(id=SCENT, name="Practice scent", family=Family.WOOD, claim=Claim.SLIGHT)
+    fats = (("olive", 0.45), ("coconut", 0.25), ("palm", 0.25), ("castor", 0.05))
+    portions = (
+        Portion(name="Chalk", share=0.5, scent=1.0, tint="#e8e2d2"),
+        Portion(name="Rust", share=0.25, scent=1.0, tint="#a8502f"),
+        Portion(name="Lichen", share=0.25, scent=1.0, tint="#7d8f55"),
+    )
+    recipe = Recipe(
+        name="Practice loaf",
+        fats=tuple(FatShare(fat=f, share=s) for f, s in fats),
+        scents=(Scent(fragrance=SCENT, load=0.03),),
+        pour_celsius=34.0,
+        size=ByWeight(grams=700.0),
+        design=Design(portions=portions, technique="hanger-swirl"),
+    )
+    return recipe, shelf.model_copy(update={"fragrances": {**shelf.fragrances, SCENT: fragrance}})
+
+
+@dataclass(frozen=True)
+class Truth:
+    """A batter's hidden nature: `temper` by name, its coefficients, and the dice of what no coefficient explains."""
+
+    temper: Temper
+    coefficients: Knowledge
+    seed: int
+    emulsion: float
+    rogue: int = 0
+
+    @classmethod
+    def dealt(cls, temper: Temper, recipe: Recipe, sheet: Sheet, knowledge: Knowledge, seed: int) -> "Truth":
+        """A truth drawn from what is believed, bent to a temperament."""
+        rng = np.random.Generator(np.random.PCG64(seed))
+        calm = replace(knowledge, cov=knowledge.cov * 0.15)
+        truth = temperament(calm, rng, {})
+        if temper == "fast":
+            for scent in recipe.scents:
+                truth.mean[truth.column[scent_column(scent.fragrance)]] += FAST_SCENT
+        median, _ = emulsion_minutes(knowledge, sheet, recipe.pour_celsius)
+        pace = float(np.exp(-0.5 * PACE.get(temper, 0.0)))
+        return cls(temper, truth, seed, round(max(0.3, median * pace), 3), rogue=int(rng.integers(1, 8)))
+
+    def happened(self, recipe: Recipe, events: Sequence[Event], minute: float) -> list[Event]:
+        """What was done until then, without what was merely seen; grains come where they truly do."""
+        done: list[Event] = [e for e in events if not isinstance(e, StageSeen | LayerTested | Flagged)]
+        if minute >= self.emulsion:
+            done.append(StageSeen(id=UUID(int=1), minute=self.emulsion, stage="emulsion"))
+        first = recipe.design.batches[0]
+        for i, portion in enumerate(recipe.design.portions):
+            batch = recipe.design.batch_of(portion)
+            begun = replay(events, recipe).combined.get(batch) if batch != first else None
+            if begun is not None and minute >= begun + self.emulsion:
+                at = begun + self.emulsion
+                done.append(StageSeen(id=UUID(int=100 + i), minute=at, portion=portion.name, stage="emulsion"))
+        if self.temper == "ricing":
+            scents = [e for e in done if isinstance(e, ScentIn)]
+            done += [
+                Flagged(id=UUID(int=1000 + n), minute=e.minute, portion=e.portion, flag="ricing")
+                for n, e in enumerate(scents)
+            ]
+        return sorted(done, key=lambda e: e.minute)
+
+
+@dataclass(frozen=True)
+class Moment:
+    """A pour in truth at one minute."""
+
+    recipe: Recipe
+    shelf: Shelf
+    course: Course
+    world: World
+    at: State
+
+    def levels(self) -> list[float]:
+        """True level of every portion now; 0 before its batter is an emulsion."""
+        found = levels_at(self.world, self.at, list(range(len(self.course.bare))), self.at.t)[:, 0]
+        return [float(x) if self.course.emulsified[i] else 0.0 for i, x in enumerate(found)]
+
+
+def at_minute(
+    truth: Truth, recipe: Recipe, sheet: Sheet, shelf: Shelf, events: Sequence[Event], minute: float
+) -> Moment:
+    """The truth of a pour after these events, `minute` minutes after the lye met the fats."""
+    known = truth.coefficients
+    before = [e for e in events if e.minute <= minute]
+    thought = recipe
+    if truth.temper == "warm":
+        warm = {"pour_celsius": recipe.pour_celsius + WARMER, "room_celsius": recipe.room_celsius + WARMER}
+        thought = recipe.model_copy(update=warm)
+        before = [e for e in before if e.kind != "temperature"]
+    state = replay(truth.happened(recipe, before, minute), recipe)
+    course = lay_out(thought, sheet, known, shelf, state, minute)
+    belief = believe(known, course.seen, (), measured=True, scents=course.to_come)
+    luck = condition(belief, course.bare, [{} for _ in course.bare], truth.seed, draws=2)
+    pace = np.full((len(course.bare), 1, 1), PACE.get(truth.temper, 0.0))
+    if truth.temper == "rogue" and len(course.bare) > 1:
+        pace[truth.rogue % len(course.bare)] += ROGUE
+    faster = np.exp(pace)
+    luck = replace(luck, rate=luck.rate * faster, age=luck.age * faster)
+    here = world(course, luck, 1.0 if truth.temper == "ricing" else 0.0, truth.seed)
+    at, _ = begin(here)
+    return Moment(recipe, shelf, course, here, at)
+
+
+def sights(truth: Truth, moment: Moment) -> Sights:
+    """What can be seen of every portion at that moment."""
+    course = moment.course
+    seen = []
+    for i, level in enumerate(moment.levels()):
+        portion = moment.recipe.design.portions[i]
+        stage = min(int(level), 5)
+        words = SEEN[stage]
+        if i in moment.at.in_mould and stage:
+            words = LIES[0 if level < 2.7 else 1 if level < 3.1 else 2]
+        if truth.temper == "ricing" and course.bare[i].added and stage:
+            words = f"grains in it; {words}"
+        seen.append(Sight(portion=portion.name, tint=portion.tint or "#c8bfa8", stage=stage, words=words))
+    lane = next((k for i, k in enumerate(course.bare) if i not in moment.at.in_mould), course.bare[0])
+    return Sights(minute=course.now, celsius=round(float(lane.temperature(course.now)), 1), seen=tuple(seen))
+
+
+def _value(moment: Moment, drawn: str) -> tuple[float, float, float, Outcome]:
+    """Value, share as drawn and share lost of a pour played to its end from a moment."""
+    _, done = begin(moment.world)
+    followed = moment.course.followed
+    outcome = play(moment.world, moment.at, followed.ahead, followed.under, done=done)
+    alike = 1.0 if followed.drawn else kin(moment.shelf.techniques[drawn], followed.technique)
+    value = float(outcome.value(moment.world.worth, alike)[0])
+    return value, float(outcome.drawn[0]) * (1.0 if followed.drawn else alike), float(outcome.lost[0]), outcome
+
+
+def _choices(moment: Moment, sheet: Sheet) -> Iterator[Choice]:
+    """Every change that was possible at a moment, played out in truth."""
+    followed, technique = moment.course.followed, moment.course.technique
+    recipe, shelf = moment.recipe, moment.shelf
+    _, done = begin(moment.world)
+    drawn = shelf.techniques[recipe.design.technique]
+    alike = 1.0 if followed.drawn else kin(drawn, technique)
+    names = [lane.name for lane in moment.course.bare]
+    job = Job(recipe, shelf, sheet.total)
+    for act in acts(moment.world, moment.at, followed.ahead, followed.under, job, technique):
+        outcome = play(moment.world, moment.at, act.stints, act.left, act.credit, done)
+        value = float(outcome.value(moment.world.worth, act.kin if act.kind == "switch" else alike)[0]) - act.cost
+        yield Choice(minute=moment.course.now, does=act.words(names), value=min(max(value, 0.0), 1.0))
+
+
+CHANGES = ("switch", "skip", "fold", "spare")
+
+
+def debrief(
+    truth: Truth,
+    recipe: Recipe,
+    sheet: Sheet,
+    shelf: Shelf,
+    events: Sequence[Event],
+    told: Sequence[ToldThen],
+    meant: str,
+    search: bool = True,
+) -> Debrief:
+    """What came of a practice pour that has ended; with `search` also which choice would have kept more."""
+    drawn = recipe.design.technique
+    end = replay(events, recipe).ended or max((e.minute for e in events), default=0.0)
+    moment = at_minute(truth, recipe, sheet, shelf, events, end)
+    kept, as_drawn, lost, outcome = _value(moment, drawn)
+    changes = [e for e in replay(events, recipe).standing if e.kind in CHANGES]
+    never = kept
+    if changes:
+        before = [e for e in events if e.minute < changes[0].minute]
+        never = _value(at_minute(truth, recipe, sheet, shelf, before, changes[0].minute), drawn)[0]
+    best: Choice | None = None
+    moments = [e.minute for e in replay(events, recipe).standing if e.kind in ("split", "scent", "seen", "pouring")]
+    for minute in sorted(set(moments))[-BEST_AT:] if search else ():
+        before = [e for e in events if e.minute <= minute]
+        for choice in _choices(at_minute(truth, recipe, sheet, shelf, before, minute + 0.05), sheet):
+            if best is None or choice.value > best.value + 1e-9:
+                best = choice
+    if best is not None and best.value < kept + WORTH_SAYING:
+        best = None
+    return Debrief(
+        temper=truth.temper,
+        says=TEMPERS[truth.temper],
+        kept=min(max(kept, 0.0), 1.0),
+        drawn=min(max(as_drawn, 0.0), 1.0),
+        lost=min(max(lost, 0.0), 1.0),
+        never=min(max(never, 0.0), 1.0),
+        best=best,
+        told=tuple(told),
+        technique=moment.course.technique.name,
+        meant=meant,
+        faces=faces_of(recipe, shelf, moment.course.technique.id, outcome, truth.seed),
+        lesson=_lesson(kept, never, bool(changes), best),
+    )
+
+
+def _lesson(kept: float, never: float, changed: bool, best: Choice | None) -> str:
+    """What is to be taken from it, in one sentence or two."""
+    words = f"You kept {100 * kept:.0f} in 100 of what it was worth."
+    if changed and kept > never + WORTH_SAYING:
+        words += f" Staying with the drawn design would have kept {100 * never:.0f}: the change was right."
+    elif changed and kept < never - WORTH_SAYING:
+        words += f" Staying with the drawn design would have kept {100 * never:.0f}."
+    if best is not None:
+        words += f" Most would have been kept at {clock_text(best.minute)}: {best.does}, {100 * best.value:.0f}."
+    elif not changed:
+        words += " No other choice would have kept clearly more."
+    return words
+
+
+def after(events: Sequence[Event]) -> str:
+    """The last thing tapped, in words."""
+    return label(events[-1]) if events else "lye met fats"

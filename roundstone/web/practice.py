@@ -1,0 +1,124 @@
+"""Practice: the bench on a batter that is not there. Kept in memory alone: it teaches nothing and leaves no pour."""
+
+from dataclasses import replace
+from http import HTTPStatus
+from random import Random, SystemRandom
+from uuid import uuid4, uuid5
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from ..core.pour import by_last_names, called, last_names
+from ..core.sheet import weigh
+from ..core.values import Missing, RuleBroken
+from ..standins.practice import (
+    TEMPERS,
+    Debrief,
+    Sights,
+    ToldThen,
+    Truth,
+    after,
+    at_minute,
+    debrief,
+    practice_recipe,
+    sights,
+)
+from ..store import PourRecord
+from . import messages as m
+from .context import Bench, Practice, answer
+from .pours import DOUBTS, doubted, view_of
+
+MOST = 20  # practices kept at a time; the oldest go first [chosen]
+
+
+def dealt(bench: Bench, body: m.StartPractice, dice: Random) -> Practice:
+    """A new practice, begun now."""
+    taught = bench.learned.taught()
+    if body.recipe_id:
+        recipe = bench.workshop.recipe(body.recipe_id).recipe
+    else:
+        recipe, shelf = practice_recipe(taught.shelf)
+        taught = taught.on(shelf, taught.knowledge.noise)
+    weighing = weigh(recipe, taught.shelf)
+    if weighing.sheet is None:
+        raise RuleBroken(*weighing.faults)
+    temper = body.temper if body.temper is not None else dice.choice(tuple(TEMPERS))
+    seed = body.seed if body.seed is not None else dice.randrange(1, 2**31)
+    truth = Truth.dealt(temper, recipe, weighing.sheet, taught.knowledge, seed)
+    now = bench.now()
+    pour = PourRecord(str(uuid4()), body.recipe_id, 0, recipe, now, ())
+    for oldest in list(bench.practices)[: max(len(bench.practices) + 1 - MOST, 0)]:
+        del bench.practices[oldest]
+    bench.practices[pour.id] = Practice(pour, truth, taught, weighing.sheet, body.speed, now)
+    return bench.practices[pour.id]
+
+
+def register(api: APIBlueprint, bench: Bench) -> None:
+    """Add practice's routes."""
+    dice = SystemRandom()
+
+    def found(practice_id: str) -> Practice:
+        practice = bench.practices.get(practice_id)
+        if practice is None:
+            raise Missing("This practice is over: it is kept only as long as the app runs.")
+        return practice
+
+    def view(practice: Practice) -> Response:
+        minute = practice.now(bench.now())
+        shown = view_of(bench, practice.pour, minute, practice.taught, pictures=False)
+        advised = shown.advice
+        if advised.going_on is not None and (not practice.told or practice.told[-1].headline != advised.headline):
+            done = practice.pour.state.standing
+            practice.told.append(
+                ToldThen(minute=minute, after=after(done), drawn=advised.going_on.drawn, headline=advised.headline)
+            )
+        return answer(shown.model_copy(update={"practice": m.PracticeNow(speed=practice.speed)}))
+
+    @api.post("/practice", responses={201: m.PourView})
+    def post_practice(body: m.StartPractice) -> Response:
+        practice = dealt(bench, body, dice)
+        response = view(practice)
+        response.status_code = HTTPStatus.CREATED
+        return response
+
+    @api.get("/practice/<practice_id>", responses={200: m.PourView})
+    def get_practice(path: m.PracticePath) -> Response:
+        return view(found(path.practice_id))
+
+    @api.post("/practice/<practice_id>/events", responses={200: m.PourView})
+    def post_practice_event(path: m.PracticePath, body: m.Tap) -> Response:
+        practice = found(path.practice_id)
+        pour, event = practice.pour, body.event
+        if all(e.id != event.id for e in pour.events):
+            minute = practice.now(bench.now())
+            doubt = doubted(bench, pour, by_last_names(event, last_names(pour.events)), minute, practice.taught)
+            told = [event, *([doubt.model_copy(update={"id": uuid5(DOUBTS, str(event.id))})] if doubt else [])]
+            recipe, events = called(pour.recipe, (*pour.events, *told))
+            practice.pour = replace(pour, recipe=recipe, events=events)
+        return view(practice)
+
+    @api.put("/practice/<practice_id>/speed", responses={200: m.PourView})
+    def put_speed(path: m.PracticePath, body: m.Speed) -> Response:
+        practice, now = found(path.practice_id), bench.now()
+        practice.minute, practice.at, practice.speed = practice.now(now), now, body.speed
+        return view(practice)
+
+    @api.get("/practice/<practice_id>/sights", responses={200: Sights})
+    def get_sights(path: m.PracticePath) -> Response:
+        practice = found(path.practice_id)
+        pour = practice.pour
+        moment = at_minute(
+            practice.truth, pour.recipe, practice.sheet, practice.taught.shelf, pour.events, practice.now(bench.now())
+        )
+        return answer(sights(practice.truth, moment))
+
+    @api.get("/practice/<practice_id>/debrief", responses={200: Debrief})
+    def get_debrief(path: m.PracticePath) -> Response:
+        practice = found(path.practice_id)
+        pour, shelf = practice.pour, practice.taught.shelf
+        if not pour.ended:
+            raise Missing("This practice has not ended yet.")
+        technique = shelf.techniques[pour.recipe.design.technique]
+        return answer(
+            debrief(practice.truth, pour.recipe, practice.sheet, shelf, pour.events, practice.told, technique.name)
+        )

@@ -1,0 +1,46 @@
+<script setup lang="ts">
+/** The fragrance went in: as planned, so many grams, or not at all. */
+import { ref, watch } from 'vue'
+import BenchDialog from './BenchDialog.vue'
+import ReadButton from './ReadButton.vue'
+
+const props = defineProps<{ open: boolean; where: string; planned: number | null }>()
+const emit = defineEmits<{ close: []; scent: [grams: number | null]; unscented: [] }>()
+const text = ref('')
+const says = ref('')
+watch(
+  () => props.open,
+  () => {
+    text.value = ''
+    says.value = ''
+  },
+)
+function weighed() {
+  const typed = text.value.trim().replace(',', '.')
+  const grams = /^\d+(\.\d+)?$/.test(typed) ? Number(typed) : NaN
+  if (Number.isNaN(grams)) says.value = 'Grams are a number.'
+  else emit('scent', grams)
+}
+</script>
+
+<template>
+  <BenchDialog :calm="false" :open="open" :title="`Scent in ${where}`" @close="emit('close')">
+    <button type="button" class="bench-main w-full" @click="emit('scent', null)">
+      As planned<template v-if="planned">, {{ planned.toFixed(1) }} g</template>
+    </button>
+    <form class="grid grid-cols-[1fr_auto_auto] items-center gap-3 pt-3" @submit.prevent="weighed">
+      <input
+        v-model="text"
+        class="fig min-h-16 w-full rounded-lg bg-slate px-3 text-center text-3xl font-bold"
+        inputmode="decimal"
+        placeholder="grams"
+        aria-label="Grams of fragrance"
+        :aria-invalid="says !== ''"
+      />
+      <ReadButton kind="scale" @read="(r) => (text = r.toFixed(1))" />
+      <button type="submit" class="bench-key px-5">Weighed so</button>
+    </form>
+    <p v-if="says" class="pt-2 text-[#ffb4a8]" role="alert">{{ says }}</p>
+    <button type="button" class="bench-key mt-3 w-full" @click="emit('unscented')">It stays out</button>
+  </BenchDialog>
+</template>

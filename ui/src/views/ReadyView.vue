@@ -1,0 +1,292 @@
+<script setup lang="ts">
+/** Before the lye meets the fats: everything in the order of work to be ticked, and jug and pot on their way. */
+import { computed, onBeforeUnmount, ref } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, Refused, take, type Schemas } from '../api/client'
+import { useRefresh } from '../api/queries'
+import ReadButton from '../bench/ReadButton.vue'
+import { useCues } from '../bench/useCues'
+import { clock } from '../support/format'
+import Swatch from '../support/Swatch.vue'
+
+type Act = Schemas['ReadyTap']['act']
+const props = defineProps<{ id: string }>()
+const router = useRouter()
+const refresh = useRefresh()
+const client = useQueryClient()
+const LOOK_EVERY = 8000 // ms, so that another device's ticks are seen
+const path = { recipe_id: props.id }
+
+const view = ref<Schemas['ReadyView'] | null>(null)
+const says = ref('')
+const faults = ref<{ pointer: string; says: string }[]>([])
+const anchor = ref({ minute: 0, wall: Date.now() })
+const tick = ref(Date.now())
+const minute = computed(() => anchor.value.minute + (tick.value - anchor.value.wall) / 60000)
+function show(next: Schemas['ReadyView']) {
+  view.value = next
+  anchor.value = { minute: next.minute, wall: Date.now() }
+  tick.value = Date.now()
+  says.value = ''
+}
+function failed(error: unknown) {
+  if (error instanceof Refused && error.problem.errors.length) faults.value = error.problem.errors
+  else says.value = `${(error as Error).message} What you tapped last is not kept: tap it again.`
+}
+async function look() {
+  try {
+    show(await take(api.GET('/api/recipes/{recipe_id}/ready', { params: { path } })))
+  } catch (error) {
+    if (!view.value) failed(error)
+  }
+}
+const going = ref(0) // acts on their way; a look that came between them would show an older state
+async function act(what: Act): Promise<boolean> {
+  faults.value = []
+  going.value++
+  try {
+    const next = await take(
+      api.POST('/api/recipes/{recipe_id}/ready', { params: { path }, body: { act: what } }),
+    )
+    if (going.value === 1) show(next)
+    return true
+  } catch (error) {
+    failed(error)
+    return false
+  } finally {
+    going.value--
+  }
+}
+const timer = window.setInterval(() => (tick.value = Date.now()), 500)
+const looker = window.setInterval(() => {
+  if (!going.value && document.visibilityState === 'visible') void look()
+}, LOOK_EVERY)
+onBeforeUnmount(() => {
+  clearInterval(timer)
+  clearInterval(looker)
+})
+void look()
+
+const ticked = computed(() => new Set(view.value?.state.ticked ?? []))
+const open = computed(
+  () => view.value?.parts.flatMap((p) => p.items).filter((i) => !ticked.value.has(i.key)).length ?? 0,
+)
+const cues = useCues(
+  computed(() => view.value?.cues ?? []),
+  minute,
+  computed(() => view.value !== null),
+)
+const hot = computed(() => [
+  { what: 'melted' as const, vessel: 'pot' as const, words: 'Fats are melted', at: view.value?.state.melted },
+  { what: 'mixed' as const, vessel: 'jug' as const, words: 'Lye is mixed', at: view.value?.state.mixed },
+])
+const typed = ref({ jug: '', pot: '' })
+async function reading(vessel: 'jug' | 'pot') {
+  const text = typed.value[vessel].trim().replace(',', '.')
+  if (!/^-?\d+(\.\d+)?$/.test(text)) faults.value = [{ pointer: `/${vessel}`, says: 'Degrees are a number.' }]
+  else if (await act({ kind: 'reading', vessel, celsius: Number(text) })) typed.value[vessel] = ''
+  else faults.value = faults.value.map((f) => ({ ...f, pointer: `/${vessel}` }))
+}
+/** The one sentence, and the figure that runs. */
+const count = computed(() => {
+  const m = view.value?.meets
+  if (!m || m.opens === null || m.closes === null) return null
+  if (minute.value < m.opens)
+    return { figure: clock(m.opens - minute.value), words: 'until jug and pot can meet' }
+  if (minute.value <= m.closes)
+    return { figure: clock(m.closes - minute.value), words: 'left: they can meet now' }
+  return { figure: clock(minute.value - m.closes), words: 'past it: warm one up' }
+})
+const last = (vessel: 'jug' | 'pot') => view.value?.state[vessel].at(-1)
+
+const starting = ref(false)
+async function start() {
+  starting.value = true
+  faults.value = []
+  try {
+    const pour = await take(api.POST('/api/pours', { body: { recipe_id: props.id } }))
+    void client.invalidateQueries({ queryKey: ['recipe', props.id] })
+    await refresh('pours', 'recipes')
+    await router.push(`/pours/${pour.id}`)
+  } catch (error) {
+    failed(error)
+  } finally {
+    starting.value = false
+  }
+}
+</script>
+
+<template>
+  <div class="bench min-h-screen bg-slate text-bone">
+    <div class="mx-auto max-w-7xl px-5 pt-2 pb-4 max-sm:px-3">
+      <div class="flex items-center gap-4 text-sm text-mist">
+        <RouterLink :to="`/recipes/${id}`" class="whitespace-nowrap underline">Back to the recipe</RouterLink>
+        <h1 class="min-w-0 truncate font-semibold text-bone">{{ view?.name ?? 'Ready check' }}</h1>
+        <span v-if="cues.says.value" class="text-base font-bold text-[#ffd9a0]" role="status">{{
+          cues.says.value
+        }}</span>
+        <button type="button" class="ml-auto min-h-6 underline" @click="cues.toggle">
+          {{ cues.on.value ? 'sound and buzz on' : 'silent' }}
+        </button>
+      </div>
+      <p v-if="says" class="py-2 font-semibold text-[#ffb4a8]" role="alert">{{ says }}</p>
+      <p
+        v-for="f in faults.filter((x) => x.pointer !== '/jug' && x.pointer !== '/pot')"
+        :key="f.says"
+        class="py-2 font-semibold text-[#ffb4a8]"
+        role="alert"
+      >
+        {{ f.says }}
+      </p>
+      <p v-if="!view && !says && !faults.length" class="py-10 text-lg" role="status">
+        Opening the ready check …
+      </p>
+      <div
+        v-if="view"
+        class="grid items-start gap-x-8 gap-y-4 pt-2 md:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]"
+      >
+        <div class="max-md:order-last">
+          <section v-for="part in view.parts" :key="part.title" class="border-t border-slab py-2">
+            <h2 class="text-lg font-bold">{{ part.title }}</h2>
+            <p v-if="part.does" class="text-sm text-mist">{{ part.does }}</p>
+            <p v-for="c in part.cautions" :key="c" class="font-semibold text-[#ffb4a8]">{{ c }}</p>
+            <div class="grid gap-1.5 pt-1.5 lg:grid-cols-2">
+              <button
+                v-for="item in part.items"
+                :key="item.key"
+                type="button"
+                role="checkbox"
+                :aria-checked="ticked.has(item.key)"
+                class="flex min-h-12 items-center gap-3 rounded-lg px-3 text-left leading-tight"
+                :class="ticked.has(item.key) ? 'bg-[#22343b] text-mist' : 'bg-[#141e22]'"
+                @click="act({ kind: 'tick', key: item.key, on: !ticked.has(item.key) })"
+              >
+                <svg viewBox="0 0 20 20" class="w-6 shrink-0" aria-hidden="true">
+                  <rect
+                    x="1.5"
+                    y="1.5"
+                    width="17"
+                    height="17"
+                    rx="3"
+                    fill="none"
+                    stroke="currentColor"
+                    stroke-width="2"
+                  />
+                  <path
+                    v-if="ticked.has(item.key)"
+                    d="M5 10.5l3.5 3.5L15.5 6"
+                    fill="none"
+                    stroke="currentColor"
+                    stroke-width="2.6"
+                  />
+                </svg>
+                <Swatch v-if="item.tint" :tint="item.tint" class="w-5! stroke-bone" />
+                <span class="min-w-0 flex-1 py-1">{{ item.says }}</span>
+                <b v-if="item.shown" class="whitespace-nowrap">{{ item.shown }} g</b>
+              </button>
+            </div>
+          </section>
+        </div>
+
+        <div class="flex flex-col gap-3 md:sticky md:top-2">
+          <button
+            v-if="!view.running"
+            type="button"
+            class="bench-main min-h-20! text-2xl!"
+            :disabled="starting"
+            @click="start"
+          >
+            Lye meets fats: start the clock
+          </button>
+          <RouterLink v-else :to="`/pours/${view.running}`" class="bench-main min-h-20! text-2xl!">
+            To the running pour
+          </RouterLink>
+          <p class="text-mist" role="status">
+            {{ open ? `${open} to tick; nothing is forced.` : 'All stands ready.' }} Local rules and those who
+            know your lye come first.
+          </p>
+
+          <section aria-label="Jug and pot" class="border-t border-slab pt-2">
+            <p v-if="count" class="flex flex-wrap items-baseline gap-3">
+              <b class="fig text-5xl leading-none" role="timer">{{ count.figure }}</b>
+              <span class="text-lg font-bold">{{ count.words }}</span>
+            </p>
+            <p class="pt-1 text-mist">{{ view.meets.says }}</p>
+            <div
+              v-for="h in hot"
+              :key="h.what"
+              class="grid grid-cols-[minmax(0,1fr)_5.5rem_auto_auto] items-center gap-2 pt-2"
+            >
+              <button
+                type="button"
+                class="bench-key flex-col! gap-0!"
+                :class="h.at !== null && h.at !== undefined ? 'bg-[#22343b]!' : ''"
+                :aria-pressed="h.at !== null && h.at !== undefined"
+                @click="act({ kind: 'hot', what: h.what, on: h.at === null || h.at === undefined })"
+              >
+                <span>{{ h.words }}</span>
+                <span v-if="h.at !== null && h.at !== undefined" class="text-sm font-normal text-mist">
+                  {{ clock(minute - h.at) }} ago<template v-if="view.meets[h.vessel] !== null"
+                    >, about {{ view.meets[h.vessel]?.toFixed(0) }} °C</template
+                  >
+                </span>
+              </button>
+              <input
+                v-model="typed[h.vessel]"
+                class="fig min-h-16 w-full min-w-0 rounded-lg bg-slab text-center text-2xl font-bold"
+                inputmode="decimal"
+                :placeholder="last(h.vessel) ? `${last(h.vessel)?.celsius}` : '°C'"
+                :aria-label="`Reading of the ${h.vessel === 'jug' ? 'lye jug' : 'fat pot'}, °C`"
+                :aria-invalid="faults.some((f) => f.pointer === `/${h.vessel}`)"
+                @keydown.enter="reading(h.vessel)"
+              />
+              <ReadButton kind="thermometer" @read="(r) => (typed[h.vessel] = r.toFixed(1))" />
+              <button type="button" class="bench-key px-4" @click="reading(h.vessel)">log</button>
+              <p
+                v-for="f in faults.filter((x) => x.pointer === `/${h.vessel}`)"
+                :key="f.says"
+                class="col-span-4 text-[#ffb4a8]"
+                role="alert"
+              >
+                {{ f.says }}
+              </p>
+            </div>
+            <p class="flex flex-wrap items-center gap-2 pt-2 text-sm text-mist">
+              wanted at {{ view.band.low.toFixed(0) }} to {{ view.band.high.toFixed(0) }} °C
+              <button
+                v-for="[gap, words] in [
+                  [3, 'within 3 °C'],
+                  [6, 'within 6 °C'],
+                  [100, 'any gap'],
+                ] as const"
+                :key="gap"
+                type="button"
+                class="min-h-8 rounded border border-[#35474d] px-2"
+                :class="view.state.gap === gap ? 'bg-bone text-ink' : ''"
+                :aria-pressed="view.state.gap === gap"
+                @click="act({ kind: 'wanted', band: view.state.band, gap })"
+              >
+                {{ words }}
+              </button>
+            </p>
+          </section>
+
+          <section
+            v-if="view.before.length || view.noted.length"
+            aria-label="Last time"
+            class="border-t border-slab pt-2"
+          >
+            <h2 class="text-lg font-bold">Last time</h2>
+            <p v-for="n in view.noted" :key="n" class="font-semibold text-[#ffd9a0]">
+              Noted for this time: {{ n }}
+            </p>
+            <p v-for="b in view.before" :key="b.of" class="pt-0.5">
+              <span class="text-mist">{{ b.of }}:</span> {{ b.says }}
+            </p>
+          </section>
+        </div>
+      </div>
+    </div>
+  </div>
+</template>
