@@ -12,10 +12,24 @@ from uuid import UUID
 import numpy as np
 
 from ..core.batter import Knowledge, believe, condition, scent_column
-from ..core.course import Course, emulsion_minutes, lay_out
+from ..core.course import SPLIT_AFTER, Course, emulsion_minutes, follow, lay_out
 from ..core.face import Tint
 from ..core.forecast import Faces, Job, Outcome, State, World, acts, begin, faces_of, kin, levels_at, play, world
-from ..core.pour import Event, Flagged, LayerTested, ScentIn, StageSeen, clock_text, label, replay
+from ..core.pour import (
+    Event,
+    Flagged,
+    Folded,
+    LayerTested,
+    PouringBegan,
+    ScentIn,
+    Split,
+    StageSeen,
+    StepDone,
+    Worked,
+    clock_text,
+    label,
+    replay,
+)  # fmt: skip
 from ..core.recipe import ByWeight, Design, FatShare, Portion, Recipe, Scent
 from ..core.sheet import Sheet
 from ..core.shelf import Claim, Family, Fragrance, Shelf
@@ -25,14 +39,14 @@ from .batter import temperament
 Temper = Literal["calm", "fast", "slow", "ricing", "rogue", "warm"]
 TEMPERS: dict[Temper, str] = {
     "calm": "A calm batter: it did what was forecast.",
-    "fast": "A fast batter: twice the usual pace, and the fragrance twice as strong as claimed.",
+    "fast": "A fast batter: twice the usual pace, and a fragrance that drives it on far more than it claims.",
     "slow": "A slow batter: half the usual pace.",
     "ricing": "A batter that rices as soon as the fragrance is in.",
     "rogue": "One rogue portion: it ran twice as fast as its neighbours.",
     "warm": "A warm shed: the batter stood 8 °C warmer than was thought.",
 }
 PACE: dict[Temper, float] = {"fast": 0.7, "slow": -0.7}  # of the ln-rate [C]
-FAST_SCENT, ROGUE = 0.45, 0.9  # ln-rate per 1 % of fragrance, and of the portion [C]
+FAST_SCENT, ROGUE = 0.7, 0.9  # ln-rate per 1 % of fragrance, and of the portion [C]
 WARMER = 8.0  # °C [C]
 SCENT = "practice-scent"
 BEST_AT = 10  # moments at which every act is tried afterwards
@@ -72,7 +86,7 @@ class ToldThen(Value):
 
 
 class Debrief(Value):
-    """What it was; what came of it and of never changing; what the forecast said when; the choice that keeps most.
+    """What it was; what came of it and of never changing; what the forecast said when; the change that keeps most.
 
     Values are of the look and the batter, from 0 to 1, as the advice counts them."""
 
@@ -243,6 +257,8 @@ def _choices(moment: Moment, sheet: Sheet) -> Iterator[Choice]:
     names = [lane.name for lane in moment.course.bare]
     job = Job(recipe, shelf, sheet.total)
     for act in acts(moment.world, moment.at, followed.ahead, followed.under, job, technique):
+        if act.kind == "go":
+            continue
         outcome = play(moment.world, moment.at, act.stints, act.left, act.credit, done)
         value = float(outcome.value(moment.world.worth, act.kin if act.kind == "switch" else alike)[0]) - act.cost
         yield Choice(minute=moment.course.now, does=act.words(names), value=min(max(value, 0.0), 1.0))
@@ -313,3 +329,34 @@ def _lesson(kept: float, never: float, changed: bool, best: Choice | None) -> st
 def after(events: Sequence[Event]) -> str:
     """The last thing tapped, in words."""
     return label(events[-1]) if events else "lye met fats"
+
+
+HANDS = ("split", "scent", "step", "pouring", "work", "fold", "combined", "switch")  # what occupies the hands
+FOLDING = 0.5  # minutes
+
+
+def when_done(recipe: Recipe, sheet: Sheet, shelf: Shelf, events: Sequence[Event], event: Event, now: float) -> Minutes:
+    """The minute at which what was tapped is truly done: practised hands are no quicker than the plan's.
+
+    Whoever taps sooner sees the clock go on to it."""
+    state = replay(events, recipe)
+    free = max((e.minute for e in state.standing if e.kind in HANDS or (e.kind == "seen" and e.stage == "emulsion")),
+               default=0.0)  # fmt: skip
+    ahead = follow(recipe, shelf, sheet.total, state, now).ahead
+    wanted: list[float] = []
+    match event:
+        case StepDone():
+            wanted = [s.minutes for s in ahead if s.key == event.step]
+        case ScentIn():
+            names = [p.name for p in recipe.design.portions]
+            lanes = {i for i, n in enumerate(names) if event.portion in (None, n)}
+            wanted = [s.minutes for s in ahead if s.do in ("scent", "colour") and lanes & set(s.lanes)]
+        case Split():
+            wanted = [s.minutes + SPLIT_AFTER for s in ahead if s.do == "split"][:1]
+        case PouringBegan():
+            wanted = [s.minutes for s in ahead if s.do == "colour"]
+        case Worked():
+            wanted = [event.seconds / 60]
+        case Folded():
+            wanted = [FOLDING]
+    return max(event.minute, free + sum(wanted))

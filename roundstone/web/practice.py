@@ -22,6 +22,7 @@ from ..standins.practice import (
     debrief,
     practice_recipe,
     sights,
+    when_done,
 )
 from ..store import PourRecord
 from . import messages as m
@@ -72,7 +73,10 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             practice.told.append(
                 ToldThen(minute=minute, after=after(done), drawn=advised.going_on.drawn, headline=advised.headline)
             )
-        return answer(shown.model_copy(update={"practice": m.PracticeNow(speed=practice.speed)}))
+        if shown.ended is not None:
+            advised = advised.model_copy(update={"detail": "Nothing of a practice batter is kept or learned from."})
+        now = m.PracticeNow(speed=practice.speed)
+        return answer(shown.model_copy(update={"practice": now, "advice": advised}))
 
     @api.post("/practice", responses={201: m.PourView})
     def post_practice(body: m.StartPractice) -> Response:
@@ -90,7 +94,12 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         practice = found(path.practice_id)
         pour, event = practice.pour, body.event
         if all(e.id != event.id for e in pour.events):
-            minute = practice.now(bench.now())
+            now = bench.now()
+            minute = practice.now(now)
+            until = when_done(pour.recipe, practice.sheet, practice.taught.shelf, pour.events, event, minute)
+            if until > minute:
+                practice.minute, practice.at, minute = until, now, until
+            event = event.model_copy(update={"minute": until})
             doubt = doubted(bench, pour, by_last_names(event, last_names(pour.events)), minute, practice.taught)
             told = [event, *([doubt.model_copy(update={"id": uuid5(DOUBTS, str(event.id))})] if doubt else [])]
             recipe, events = called(pour.recipe, (*pour.events, *told))

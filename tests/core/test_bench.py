@@ -105,7 +105,9 @@ class Events(unittest.TestCase):
             found = doubt(twin, arrived, recipe(), SHELF)
             arrived.append(twin)
             if found is not None:
-                arrived.append(Doubted(id=next_id(), minute=9, target=twin.id, says=found.says, stands=found.stands))
+                arrived.append(
+                    Doubted(id=next_id(), minute=twin.minute, target=twin.id, says=found.says, stands=found.stands)
+                )
         state = replay(arrived)
         plain = replay(events)
         self.assertEqual((state.split, state.ended, state.scents), (plain.split, plain.ended, plain.scents))

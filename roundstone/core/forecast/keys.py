@@ -113,7 +113,7 @@ def _going(projection: Projection, advice: Advice) -> Iterator[Key]:
                 yield Key(says=says, event=StageSeen(**base, portion=advice.portion, stage=STAGES[1]))
         case "scent":
             whole = design.scent_at == "emulsion" or projection.state.split is None
-            into = None if whole else advice.portion
+            into = None if whole and len(design.batches) < 2 else advice.portion
             says = f"Scent is in: {into}" if into else "Scent is in"
             yield Key(says=says, event=ScentIn(**base, portion=into))
         case "step" if advice.go_step:

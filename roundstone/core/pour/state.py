@@ -122,25 +122,45 @@ class PourState:
         return self.scents.get(portion, self.scents.get(None))
 
 
+# What comes first of taps of one moment, whatever order they arrived in.
+FIRST = {
+    "seen": 0,
+    "combined": 0,
+    "split": 1,
+    "scent": 2,
+    "unscented": 2,
+    "pouring": 4,
+    "step": 5,
+    "skip": 5,
+    "ended": 9,
+}
+
+
+def _order(event: Event) -> tuple[float, int, str]:
+    return event.minute, FIRST.get(event.kind, 3), str(event.id)
+
+
 def _standing(events: Sequence[Event]) -> tuple[list[Event], dict[UUID, Doubted]]:
-    """Taps not taken back, each at the minute it was last moved to, and the doubts about them nobody answered."""
-    undone = {e.target for e in events if isinstance(e, Undone)}
-    minutes: dict[UUID, float] = {}
-    doubts: dict[UUID, Doubted] = {}
-    for e in events:
-        match e:
-            case Doubted():
-                doubts[e.target] = e
-            case Moved() if e.id not in undone:
-                minutes[e.target] = e.to
-                doubts.pop(e.target, None)
-            case Kept() if e.id not in undone and e.target in doubts and doubts[e.target].stands != "cannot":
-                del doubts[e.target]
-    taps = [e for e in events if e.id not in undone and not isinstance(e, Note)]
-    standing: list[Event] = [e.model_copy(update={"minute": minutes[e.id]}) if e.id in minutes else e for e in taps]
-    standing.sort(key=lambda e: e.minute)
-    ids = {e.id for e in standing}
-    return standing, {i: d for i, d in doubts.items() if i in ids}
+    """Taps not taken back, each at the minute it was last moved to, and the doubts about them nobody answered.
+
+    The same events, in whatever order and however often they arrive, come to the same.
+    """
+    told = sorted({e.id: e for e in events}.values(), key=_order)
+    undone = {e.target for e in told if isinstance(e, Undone)}
+    moves = {e.target: e for e in told if isinstance(e, Moved) and e.id not in undone}
+    taps = [e for e in told if e.id not in undone and not isinstance(e, Note)]
+    standing: list[Event] = [e.model_copy(update={"minute": moves[e.id].to}) if e.id in moves else e for e in taps]
+    standing.sort(key=_order)
+    at = {e.id: e.minute for e in standing}
+    # A doubt is of a tap where it stood; who moved the tap since answered it.
+    doubts = {e.target: e for e in told if isinstance(e, Doubted) and at.get(e.target) == e.minute}
+    for e in told:
+        if not isinstance(e, Kept) or e.id in undone or e.target not in doubts:
+            continue
+        since = moves[e.target].minute <= e.minute if e.target in moves else True
+        if since and doubts[e.target].stands != "cannot":
+            del doubts[e.target]
+    return standing, doubts
 
 
 def _in_hand(recipe: Recipe | None, standing: Sequence[Event], minute: float) -> tuple[str, tuple[str | None, ...]]:

@@ -240,7 +240,7 @@ const last = computed(() => recent.value[0]?.label ?? 'nothing yet')
           :busy="pour.waiting.value.length > 0"
           :keys="keys"
           :alone="pour.offline.value ? unanswered.map((kind) => ({ kind, says: DO[kind] })) : []"
-          :cue="cues.says.value"
+          :cue="running ? cues.says.value : ''"
           :narrow="narrow"
           @press="press"
           @why="ask = running ? 'why' : null"
@@ -289,18 +289,6 @@ const last = computed(() => recent.value[0]?.label ?? 'nothing yet')
               <h2 class="min-w-0 truncate text-xl font-bold max-sm:text-base" :title="where">
                 {{ where }} is now …
               </h2>
-              <span
-                v-if="sight"
-                class="flex min-w-0 items-center gap-2 text-lg max-sm:text-sm"
-                data-test="sight"
-              >
-                <Trail
-                  v-if="sight.stage"
-                  :stage="STAGES[sight.stage - 1] as Stage"
-                  class="w-9 shrink-0 text-[#cfe0d8]"
-                />
-                <span class="truncate">you see {{ sight.words }}</span>
-              </span>
               <button
                 v-if="view.doubts.length"
                 type="button"
@@ -311,6 +299,14 @@ const last = computed(() => recent.value[0]?.label ?? 'nothing yet')
                 {{ view.doubts.length }} to answer
               </button>
             </div>
+            <p v-if="sight" class="flex min-w-0 items-center gap-2 text-lg max-sm:text-sm" data-test="sight">
+              <Trail
+                v-if="sight.stage"
+                :stage="STAGES[sight.stage - 1] as Stage"
+                class="w-9 shrink-0 text-[#cfe0d8]"
+              />
+              <span class="truncate">you see {{ sight.words }}</span>
+            </p>
             <LaneBar
               v-if="narrow && lane && bench.lanes.length <= 8"
               :lane="lane"
