@@ -104,6 +104,20 @@ class RealBrowser(unittest.TestCase):
         self.page.on("pageerror", lambda error: self.troubles.append(str(error)))
         self.page.on("request", self._asked)
 
+    def lye_in(self) -> None:
+        """From a recipe through the ready check to the bench."""
+        self.page.get_by_role("button", name="Start the pour").click()
+        self.page.get_by_role("button", name="Lye meets fats").click()
+
+    def answer(self, words: str) -> None:
+        """Answer the first question that stands open."""
+        self.page.locator("[data-test=to-answer]").click()
+        self.page.locator("[data-test=doubts] li").first.get_by_role("button", name=words).click()
+        later = self.page.get_by_role("button", name="Later")
+        self.page.wait_for_timeout(400)  # the last answer closes it by itself
+        if later.count():
+            later.click()
+
     def open(self, path: str) -> None:
         self.page.goto(self.server.url + path)
         self.page.wait_for_load_state("networkidle")

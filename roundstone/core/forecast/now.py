@@ -20,6 +20,7 @@ from .turns import RISKY
 
 LEAST_HORIZON, MOST_HORIZON = 8.0, 60.0  # minutes from now that the lanes show [C]
 BEFORE_CLOSING = 1.0  # minutes of warning before a step's time is up in the middle of what is believed [C]
+REACTS = 3.0  # minutes in which a portion that got its fragrance is the one to look at [C]
 COMING = 6  # steps to come that stand ready to be tapped as done, left out or done otherwise
 
 Where = Literal["raw", "pot", "mould", "folded", "spare"]
@@ -291,6 +292,15 @@ def _choose(projection: Projection, advice: Advice) -> Name | None:
     design = projection.recipe.design
     if not any(isinstance(e, Split) for e in state.standing) and state.pouring is None:
         return None
+    last, at = max(((n, m) for n, m in state.scents.items() if n in names), key=lambda x: x[1], default=(None, 0.0))
+    looked = last is not None and any(k.minute > at for k in state.looks_of(last))
+    if (
+        last is not None
+        and not looked
+        and projection.now - at < REACTS
+        and names.index(last) not in projection.at.in_mould
+    ):
+        return last  # what it does to it is to be looked at first
     if advice.portion in names:
         return advice.portion
     first = next((s for s in projection.course.followed.ahead if s.lanes), None)

@@ -57,10 +57,10 @@ const WHERE: Record<Lane['where'], string> = {
 }
 /** What is said under a lane's name. */
 const says = (lane: Lane) =>
-  lane.flagged
+  lane.flagged && !away(lane)
     ? lane.flagged.replace('-', ' ')
-    : lane.where === 'pot' || away(lane)
-      ? (stage(lane) ?? WHERE[lane.where])
+    : lane.where === 'pot'
+      ? (stage(lane) ?? WHERE.pot)
       : WHERE[lane.where]
 const told = (lane: Lane) =>
   [lane.portion, says(lane), lane.step, lane.odds === null ? '' : inHundred(lane.odds)]

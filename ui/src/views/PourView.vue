@@ -94,6 +94,13 @@ watch(
   { immediate: true },
 )
 
+watch(
+  () => view.value?.doubts.length,
+  (open) => {
+    if (!open && ask.value === 'doubts') ask.value = null
+  },
+)
+
 const keys = computed(() => (pour.offline.value ? [] : (bench.value?.keys ?? [])))
 /** What can still be put down while nothing answers: advice stands still then, the batter does not. */
 const DO = {
@@ -110,7 +117,10 @@ function press(n: number) {
   // While a tap is on its way the advice is about to change: acting on the old one would do the wrong thing.
   if (key && running.value && !pour.waiting.value.length) pour.tap(key.event as Tap)
 }
-const stage = (s: Stage) => pour.tap({ kind: 'seen', portion: portion.value, stage: s, turned: false })
+function stage(s: Stage) {
+  byHand = performance.now() // the next look is likely at the same portion
+  pour.tap({ kind: 'seen', portion: portion.value, stage: s, turned: false })
+}
 
 const ticking = ref(0)
 let timer = 0
@@ -134,6 +144,7 @@ function workStop() {
 }
 function worked(tool: Tool, seconds: number, purpose: 'mix' | 'thicken' | 'loosen') {
   ask.value = null
+  byHand = performance.now()
   pour.tap({ kind: 'work', tool, portion: portion.value, seconds: Math.min(seconds, 1800), purpose })
 }
 const asked = (what: Ask) => (ask.value = what)
