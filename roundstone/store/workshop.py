@@ -195,6 +195,7 @@ class Workshop:
         self._drafts: dict[tuple[str, int], Recipe] = {}
         self._versions: dict[int, Recipe] = {}
         self._pours: dict[tuple[str, int], PourRecord] = {}
+        self._read: dict[str, Event] = {}
         self._writing = RLock()  # one writer in the process: others wait here, not in the file
         self._engine = _connect(path)
         self._closed = False
@@ -630,7 +631,7 @@ class Workshop:
                     raise Conflict("This event id was used for something else.")
             s.flush()
             pour = self._pour_in(s, pour_id)
-            self._settle(row, pour.events)
+            row.ended, row.taps = pour.state.ended, len(pour.events)
             return pour
 
     @staticmethod
@@ -746,7 +747,9 @@ class Workshop:
         if found is None:
             raise Missing("There is no such pour.")
         pour, version = found
-        events = tuple(self._events(s, [pour_id]).get(pour_id, ()))
+        rows = s.execute(select(EventRow.id, EventRow.doc).where(EventRow.pour_id == pour_id).order_by(EventRow.seq))
+        # An event never changes: each is read once.
+        events = [_kept(self._read, i, partial(EVENT.validate_python, doc)) for i, doc in rows]
         recipe = _kept(self._versions, version.id, lambda: Recipe.model_validate(version.doc))
         return PourRecord.of(pour.id, version.recipe_id, version.number, pour.started, recipe, events)
 

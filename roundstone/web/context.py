@@ -60,6 +60,7 @@ class Bench:
     keeper: Keeper
     taken: dict[int, dict[str, float]] = field(default_factory=dict)
     said: dict[str, str] = field(default_factory=dict)
+    shown: dict[str, tuple[PourRecord, Taught, Projection]] = field(default_factory=dict)
     practices: dict[str, Practice] = field(default_factory=dict)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
 
@@ -157,6 +158,8 @@ class Bench:
             hazards=taught.hazards,
             hands=taught.hands,
             worth=taught.verdicts.worth(self.workshop.worth()),
+            state=pour.state,
+            last=self.shown[pour.id][2] if pour.id in self.shown else None,
         )
         return weighing.sheet, projection
 

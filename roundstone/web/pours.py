@@ -1,5 +1,6 @@
 """Pours: started from a draft, then nothing but events."""
 
+from collections.abc import Sequence
 from http import HTTPStatus
 from uuid import UUID, uuid4, uuid5
 from zlib import crc32
@@ -8,7 +9,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.face import coded
-from ..core.forecast import advise, bench_now, meant, next_look, surprise
+from ..core.forecast import Projection, advise, bench_now, meant, next_look, surprise
 from ..core.logbook import Taught
 from ..core.pour import Doubted, Event, Moved, Note, StageSeen, Undone, by_last_names, clock_text, label, last_names
 from ..core.pour import rules as pour_rules
@@ -21,6 +22,8 @@ from . import ready
 from .context import Bench, answer
 
 MID_STAGE = 0.4  # of a level: where in its stage a batter is that was seen in it [C]
+SHOWN = 8  # pours whose last forecast is at hand [chosen]
+FRESH = 0.5  # minutes a forecast that was shown serves to be surprised by: plans move little in them [C]
 AHEAD = 2.0  # minutes a tap may be ahead of the server's clock before it is doubted
 DOUBTS = UUID("0e9f4c5e-2f2f-4a3a-9d0e-5d0b7c7f7a11")  # under which doubts have their ids, so that none is told twice
 
@@ -55,6 +58,9 @@ def view_of(
 ) -> m.PourView:
     """A pour as the bench sees it, at a `minute` or at its clock's."""
     sheet, projection = bench.projection(pour, minute, taught)
+    bench.shown[pour.id] = (pour, taught or bench.learned.taught(), projection)
+    while len(bench.shown) > SHOWN:
+        bench.shown.pop(next(iter(bench.shown)))
     state = projection.state
     look = next_look(projection)
     advice = advise(projection, bench.said.get(pour.id, ""))
@@ -93,6 +99,19 @@ def view_of(
     )
 
 
+def _before(
+    bench: Bench, pour: PourRecord, before: Sequence[Event], at: float, minute: float | None, taught: Taught | None
+) -> Projection:
+    """The forecast before a tap: the one that was shown last, where that is of the same taps and fresh."""
+    last = bench.shown.get(pour.id)
+    known = taught or bench.learned.taught()
+    same = last is not None and last[1] is known and list(last[0].events) == list(before)
+    if last is not None and same and abs(last[2].now - at) <= FRESH:
+        return last[2]
+    rest = PourRecord(pour.id, pour.recipe_id, pour.version, pour.recipe, pour.started, tuple(before))
+    return bench.projection(rest, minute, taught)[1]
+
+
 def doubted(
     bench: Bench, pour: PourRecord, event: Event, minute: float | None = None, taught: Taught | None = None
 ) -> Doubted | None:
@@ -113,8 +132,7 @@ def doubted(
         says = f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}."
         found = pour_rules.Doubt("/minute", says, "counts")
     if found is None and isinstance(tap, StageSeen) and not tap.sure and not pour.ended:
-        rest = PourRecord(pour.id, pour.recipe_id, pour.version, pour.recipe, pour.started, tuple(before))
-        found = surprise(bench.projection(rest, minute, taught)[1], tap)
+        found = surprise(_before(bench, pour, before, tap.minute, minute, taught), tap)
     if found is None or (tap.sure and found.stands != "cannot"):
         return None
     return Doubted(

@@ -234,7 +234,8 @@ def lay_out(
     pot_of, pots = _pots(recipe, sheet, state, bare, batches, splits, several)
     seen = [*bare, *pots]
     ends = {m for its in known for w in its.values() for m in (w.after, w.by) if m is not None}
-    marks = [ends | {look.minute for _, look in state.looks} | lane.own_marks for lane in seen]
+    # Only what says something is an edge: a hundred looks that found nothing new cost nothing.
+    marks = [ends | lane.own_marks for lane in seen]
     shared = sorted({round(m - lane.origin, 9) for lane, its in zip(seen, marks, strict=True) for m in its})
     seen = [replace(lane, marks=[lane.origin + m for m in shared]) for lane in seen]
     lanes = _laid_on(recipe, seen[: len(bare)], planned, percents)

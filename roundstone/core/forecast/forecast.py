@@ -25,7 +25,7 @@ from ..batter import (
 )
 from ..course import Course, Placed, emulsion_minutes, lay_out, replanned, tint_of
 from ..face import Tint
-from ..pour import Doubt, Event, PourState, StageSeen, clock_text, replay
+from ..pour import Doubt, Event, PourState, Remarked, StageSeen, clock_text, replay
 from ..recipe import INTO_MOULD, Recipe
 from ..sheet import Sheet
 from ..shelf import STAGES, Shelf, band_words
@@ -37,6 +37,7 @@ from .run import Outcome, Played, State, begin, middle, play
 from .turns import RISKY, says
 from .world import Hands, World, Worth, world
 
+FRESH = 0.5  # minutes in which what is believed without looking is taken as unchanged [C]
 RARE = 0.01  # below this a tap is doubted
 SHADE_POINTS = 97
 SHORTEST_AXIS = 12.0  # minutes
@@ -146,7 +147,8 @@ class Forecast(Value):
 class Projection:
     """A forecast with what it was made from, for those who go on reckoning with it.
 
-    `blind` is the outcome had nobody looked; None while nobody has.
+    `blind` is the outcome had nobody looked, None while nobody has, and `unseen` the draws of that; `done_events` are
+    those by which something was done.
     """
 
     recipe: Recipe
@@ -164,6 +166,8 @@ class Projection:
     at: State
     outcome: Outcome
     blind: Outcome | None
+    unseen: Draws
+    done_events: tuple[tuple[object, float], ...]
 
     @property
     def done(self) -> tuple[Played, ...]:
@@ -176,7 +180,7 @@ def _step_forecast(played: Played, recipe: Recipe, skipped: bool = False) -> Ste
     names = tuple(recipe.design.portions[i].name for i in stint.lanes)
     weighs = stint.wants.weight > 0 and stint.looks
     each = played.each.mean(axis=1)
-    waited = _quantiles(played.waited)
+    waited = quantiles(played.waited)
     return StepForecast(
         key=stint.key,
         do=stint.do,
@@ -193,7 +197,7 @@ def _step_forecast(played: Played, recipe: Recipe, skipped: bool = False) -> Ste
         lost=float(np.mean(played.lost)),
         waits=middle(played.waited),
         waits_span=Span(low=waited.q10, high=waited.q90),
-        takes=_quantiles(played.end - played.start),
+        takes=quantiles(played.end - played.start),
         puts=tuple(recipe.design.portions[i].share * stint.wants.part for i in stint.lanes)
         if stint.do in INTO_MOULD
         else (),
@@ -222,7 +226,7 @@ def weakest_of(outcome: Outcome, recipe: Recipe) -> Weakest | None:
     )
 
 
-def _quantiles(values: Array) -> Quantiles:
+def quantiles(values: Array) -> Quantiles:
     """10, 25, 50, 75 and 90 % quantiles by sorting (inverse of the empirical distribution)."""
     ordered = np.sort(values)
     q10, q25, q50, q75, q90 = (
@@ -247,7 +251,7 @@ def _shade(draws: Draws, lane: int, begins: float, origin: float, axis: float) -
     for stage_level in THRESHOLD_LEVELS:
         crossed = draws.ordered[lane, :, LEVELS.index(stage_level)]
         level = level + np.searchsorted(crossed, grid, side="right") / len(crossed)
-    return tuple(round(float(v), 3) for v in level)
+    return tuple(np.round(level, 3).tolist())
 
 
 OLDER = " What was logged last is still being learned from."
@@ -334,9 +338,13 @@ def project(
     hazards: HazardKnowledge | None = None,
     hands: Hands = Hands(),  # noqa: B008
     worth: Worth = Worth(),  # noqa: B008
+    state: PourState | None = None,
+    last: Projection | None = None,
 ) -> Projection:
-    """Forecast a recipe's batter from all its looks so far; with no events this is the forecast before the pour."""
-    state = replay(events, recipe)
+    """Forecast a recipe's batter from all its looks so far; with no events this is the forecast before the pour.
+
+    `state`, what the events come to, and `last`, a forecast of the same pour a moment ago, only save time."""
+    state = replay(events, recipe) if state is None else state
     now = state.ended if state.ended is not None else now
     ricing = ricing_odds(recipe, sheet, hazards) if hazards is not None else 0.0
     course, belief, luck, played_on, at, outcome = _played(
@@ -345,7 +353,11 @@ def project(
     course = _with_waits(course, recipe, outcome.steps)
     draws = before = reach(luck, course.lanes, played_on.origin)
     expected: Outcome | None = None
-    if course.terms:
+    done = (*state.emulsions.items(), *((e.id, e.minute) for e in state.standing if not _only_seen(e)))
+    same = last is not None and last.done_events == done and last.knowledge is knowledge
+    if course.terms and last is not None and same and last.blind is not None and abs(last.now - now) <= FRESH:
+        before, expected = last.unseen, last.blind
+    elif course.terms:
         blank: list[dict[int, Known]] = [{} for _ in course.bare]
         blind = believe(knowledge, course.seen, (), course.measured, course.to_come)
         unseen = condition(blind, course.bare, blank, seed)
@@ -362,12 +374,12 @@ def project(
             stages.append(
                 StageTime(
                     stage=STAGES[int(level)],
-                    time=_quantiles(draws.crossing(i, level)),
+                    time=quantiles(draws.crossing(i, level)),
                     expected=round(float(before.median(i, level)), 3),
                     seen=window.by if window else None,
                 )
             )
-        emulsion = _quantiles(played_on.origin[i])
+        emulsion = quantiles(played_on.origin[i])
         lanes.append(
             LaneForecast(
                 portion=portion.name,
@@ -412,7 +424,14 @@ def project(
         at,
         outcome,
         expected,
+        before,
+        done,
     )
+
+
+def _only_seen(event: Event) -> bool:
+    """Whether nothing was done by an event: what is believed without looking is the same with and without it."""
+    return isinstance(event, Remarked | StageSeen)
 
 
 SCHOOLS = {"cool": 25.0, "middle": 33.0, "warm": 43.0}  # °C, common practice

@@ -12,10 +12,10 @@ from ..pour import MENDED, Flag, PourState, Split
 from ..recipe import INTO_MOULD
 from ..values import Minutes, Name, Quantiles, Share, Value, listed
 from .advice import Advice
-from .forecast import Projection
+from .forecast import Projection, quantiles
 from .keys import Key, keys_of
 from .odds import told
-from .run import Played, middle, stands_when, tenth
+from .run import DAY, Played, middle, stands_when, tenth
 from .turns import RISKY
 
 LEAST_HORIZON, MOST_HORIZON = 8.0, 60.0  # minutes from now that the lanes show [C]
@@ -249,8 +249,8 @@ def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -
         hi = step.stint.wants.band[2]
         if hi < LEVELS[-1]:
             at = crossing(projection.draws, i, hi)
-            q10, q25, q50, q75, q90 = (round(tenth(at, q), 3) for q in (0.1, 0.25, 0.5, 0.75, 0.9))
-            span, left = Quantiles(q10=q10, q25=q25, q50=q50, q75=q75, q90=q90), q50 - now
+            span = quantiles(np.clip(at, -DAY, DAY))
+            left = span.q50 - now
     odds = told(float(step.each[step.stint.lanes.index(i)].mean())) if step is not None and len(step.each) else None
     forecast = projection.forecast.lanes[i]
     looks = state.looks_of(name)
@@ -277,7 +277,7 @@ def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -
         thin=step is not None and i in step.too_thin_in,
         left=left,
         span=span,
-        shade=tuple(round(float(x), 2) for x in np.interp(grid, points, forecast.shade)),
+        shade=tuple(np.round(np.interp(grid, points, forecast.shade), 2).tolist()),
         scent="in" if scented is not None else "waits" if waits and projection.recipe.scents else "none",
         scented=scented,
         grams=sum(course.percents[i].values()) / 100 * projection.sheet.fats * course.shares[i],

@@ -136,8 +136,8 @@ FIRST = {
 }
 
 
-def _order(event: Event) -> tuple[float, int, str]:
-    return event.minute, FIRST.get(event.kind, 3), str(event.id)
+def _order(event: Event) -> tuple[float, int, int]:
+    return event.minute, FIRST.get(event.kind, 3), event.id.int
 
 
 def _standing(events: Sequence[Event]) -> tuple[list[Event], dict[UUID, Doubted]]:
@@ -165,7 +165,7 @@ def _standing(events: Sequence[Event]) -> tuple[list[Event], dict[UUID, Doubted]
 
 def _in_hand(recipe: Recipe | None, standing: Sequence[Event], minute: float) -> tuple[str, tuple[str | None, ...]]:
     """The batch that was combined last by then, and whom a tap without a portion is of: (None,) where there is one."""
-    if recipe is None or len(recipe.design.batches) < 2:
+    if recipe is None:
         return "", (None,)
     design = recipe.design
     of = {p.name: design.batch_of(p) for p in design.portions}
@@ -198,6 +198,7 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
     standing, doubts = _standing(list(events))
     in_fats = recipe is not None and recipe.scent_in_fats
     of = {p.name: recipe.design.batch_of(p) for p in recipe.design.portions} if recipe is not None else {}
+    several = recipe if recipe is not None and len(recipe.design.batches) > 1 else None
     state = PourState(standing=standing, scents={None: 0.0} if in_fats else {}, doubts=doubts)
     for e in standing:
         if e.id in doubts and doubts[e.id].stands != "counts":
@@ -206,7 +207,7 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
             state.pauses[-1] = (state.pauses[-1][0], e.minute)
         match e:
             case StageSeen():
-                batch, whom = _in_hand(recipe, standing, e.minute)
+                batch, whom = _in_hand(several, standing, e.minute)
                 named = whom if e.portion is None else (e.portion,)
                 state.looks += ((name, look) for name in named for look in e.looks)
                 if e.stage == "emulsion":
@@ -214,7 +215,7 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
                     if state.emulsion is None:
                         state.emulsion = e.minute
             case Worked():
-                _, whom = _in_hand(recipe, standing, e.minute)
+                _, whom = _in_hand(several, standing, e.minute)
                 named = whom if e.portion is None else (e.portion,)
                 state.work += (e.model_copy(update={"portion": name}) for name in named)
             case Combined():
@@ -244,7 +245,7 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
             case Split() if state.split is None:
                 state.split = e.minute
             case ScentIn():
-                _, whom = _in_hand(recipe, standing, e.minute)
+                _, whom = _in_hand(several, standing, e.minute)
                 for name in whom if e.portion is None else (e.portion,):
                     state.scents.setdefault(name, e.minute)
                     state.doses.setdefault(name, e)
