@@ -11,7 +11,7 @@ from ..recipe import INTO_MOULD
 from ..shelf import STAGES
 from ..values import Id, Minutes, Name, Span, Value, listed
 from .acts import moved
-from .choose import Weighed, choose, faster_than_believed, in_question, job_of, weigh_acts
+from .choose import Weighed, choose, faster_than_believed, job_of, weigh_acts
 from .forecast import Projection
 from .odds import Outlook, in_ten, outlook, told_of
 from .run import middle, stands_when, tenth, when
@@ -142,7 +142,7 @@ def advise(projection: Projection, standing: str = "") -> Advice:
         return _after(bench)
     going, others = weigh_acts(projection)
     told = outlook(going.outcome, going.value)
-    chosen = choose(going, others, standing, in_question(projection, going.value))
+    chosen = choose(going, others, standing)
     go = _go(bench, told)
     if projection.state.paused:
         return go.model_copy(

@@ -50,8 +50,11 @@ def job_of(projection: Projection) -> Job:
     return Job(projection.recipe, projection.shelf, projection.sheet.total)
 
 
+LEAVING = ("switch", "spare")  # nobody is told to leave a design before it is called in question
+
+
 def weigh_acts(projection: Projection) -> tuple[Weighed, list[Weighed]]:
-    """Going on, and every other act that may gain enough, each played out on the same draws."""
+    """Going on, and every other act that may be chosen and gain enough, each played out on the same draws."""
     course, world, at = projection.course, projection.world, projection.at
     followed, technique = course.followed, course.technique
     fast = faster_than_believed(projection)
@@ -60,7 +63,10 @@ def weigh_acts(projection: Projection) -> tuple[Weighed, list[Weighed]]:
     alike = 1.0 if followed.drawn else kin(projection.shelf.techniques[design.technique], technique)
     going = Weighed(next(found), projection.outcome, float(projection.outcome.value(world.worth, alike).mean()))
     others = []
+    seen = in_question(projection, going.value)
     for act in found:
+        if act.kind in LEAVING and not seen:
+            continue
         if act.margin * HALVED >= world.worth.drawn - going.value:
             continue  # nothing could gain so much
         outcome = play(world, at, act.stints, act.left, act.credit, projection.done)
@@ -69,17 +75,15 @@ def weigh_acts(projection: Projection) -> tuple[Weighed, list[Weighed]]:
     return going, others
 
 
-def choose(going: Weighed, others: Sequence[Weighed], standing: str = "", seen: bool = True) -> Weighed:
+def choose(going: Weighed, others: Sequence[Weighed], standing: str = "") -> Weighed:
     """A change that gains its margin; of near equals the mildest, and of these the nearest; else going on.
 
-    Half the margin is enough for what was said before. Nobody is told to leave a design before it was `seen` to do
-    worse than was to be expected of it: the maker knew the odds before the pour, and stands warned."""
+    Half the margin is enough for what was said before."""
 
     def margin(act: Act) -> float:
         return act.margin * (HALVED if standing and act.name == standing else 1.0)
 
-    may = [o for o in others if seen or o.act.kind not in ("switch", "spare")]
-    worth = [o for o in may if o.value - going.value >= margin(o.act)]
+    worth = [o for o in others if o.value - going.value >= margin(o.act)]
     if not worth:
         return going
     best = max(o.value for o in worth) - going.value
@@ -90,7 +94,8 @@ def choose(going: Weighed, others: Sequence[Weighed], standing: str = "", seen: 
 
 def in_question(projection: Projection, value: float) -> bool:
     """Whether what was seen calls the design in question: a portion seen nearly past what its next step takes, or a
-    plan that does much worse, since the last fragrance went in, than by what was done alone.
+    plan that does much worse, since the last fragrance went in, than by what was done alone. Until then the maker knew
+    the odds before the pour, and stands warned.
     """
     state, blind, followed = projection.state, projection.blind, projection.course.followed
     for stint in (s for s in followed.ahead if s.looks and s.do in INTO_MOULD):

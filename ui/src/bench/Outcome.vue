@@ -2,16 +2,18 @@
 /** The face it leads to as things stand, and the three ways it may come out. */
 import type { Forecast } from '../api/client'
 import CutFace from '../support/CutFace.vue'
+import { useSettled } from '../support/useSettled'
 
-defineProps<{ forecast: Forecast; technique: string; narrow: boolean; face: boolean }>()
+const props = defineProps<{ forecast: Forecast; technique: string; narrow: boolean; shown: boolean }>()
+const face = useSettled(() => props.forecast.faces.cut)
 const hundred = (share: number) => Math.round(100 * share)
 </script>
 
 <template>
   <section class="flex min-h-0 items-center gap-4 overflow-hidden max-sm:gap-2" aria-label="As things stand">
     <CutFace
-      v-if="face && !narrow"
-      :code="forecast.faces.cut"
+      v-if="shown && !narrow"
+      :code="face"
       :width="170"
       class="max-h-full rounded"
       :says="`The cut face of the ${technique.toLowerCase()} as things stand`"

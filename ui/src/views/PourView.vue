@@ -362,7 +362,7 @@ const last = computed(() => recent.value[0]?.label ?? 'nothing yet')
                 :forecast="view.forecast"
                 :technique="view.technique.name"
                 :narrow="narrow"
-                :face="bench.lanes.some((l) => l.where === 'pot' || l.where === 'raw')"
+                :shown="bench.lanes.some((l) => l.where === 'pot' || l.where === 'raw')"
               />
               <button
                 type="button"
