@@ -30,7 +30,7 @@ const advice = computed(() => props.view.advice)
 const bench = computed(() => props.view.bench)
 const clocks = computed(() => [
   ...(bench.value.batches.length > 1
-    ? bench.value.batches.slice(1).map((b) => ({ name: `since ${b.name}'s lye`, since: b.since }))
+    ? bench.value.batches.slice(1).map((b) => ({ name: `${b.name}'s lye`, since: b.since }))
     : []),
   ...(bench.value.step ? [{ name: 'this step', since: bench.value.step.since }] : []),
   ...(bench.value.scent ? [{ name: 'scent in', since: bench.value.scent.since }] : []),
@@ -102,7 +102,7 @@ async function speed(times: number) {
       <div>
         <div
           class="fig leading-none font-bold"
-          :class="view.minute >= 60 ? 'text-4xl max-sm:text-3xl' : 'text-6xl max-lg:text-5xl max-sm:text-4xl'"
+          :class="view.minute >= 60 ? 'text-4xl max-sm:text-3xl' : 'text-6xl max-lg:text-5xl max-sm:text-5xl'"
           role="timer"
           aria-label="Elapsed"
         >
@@ -116,7 +116,7 @@ async function speed(times: number) {
       >
         <div v-for="c in clocks.slice(0, 4)" :key="c.name" class="whitespace-nowrap">
           <b class="text-base text-bone">{{ clock(minute - c.since) }}</b>
-          <span class="inline-block max-w-24 truncate pl-1.5 align-bottom">{{ c.name }}</span>
+          <span class="inline-block max-w-32 truncate pl-1.5 align-bottom">{{ c.name }}</span>
         </div>
       </div>
     </div>

@@ -1,15 +1,13 @@
-/** Of many portions, those there is room for: the ones that come to medium first, and one that is asked for. */
+/** Of many portions, those there is room for: the ones that come to medium first. */
 import type { PourView } from '../api/client'
 
 type Forecast = PourView['forecast']
 
-export function soonest(forecast: Forecast, room: number, wanted: string | null = null): Forecast {
+export function soonest(forecast: Forecast, room: number): Forecast {
   if (forecast.lanes.length <= room) return forecast
   const medium = (i: number) => forecast.lanes[i]?.stages[1]?.time.q50 ?? 0
   const order = forecast.lanes.map((_, i) => i).sort((a, b) => medium(a) - medium(b))
-  const asked = forecast.lanes.findIndex((lane) => lane.portion === wanted)
-  const first = asked >= 0 ? [asked, ...order.filter((i) => i !== asked)] : order
-  const kept = first.slice(0, room).sort((a, b) => a - b)
+  const kept = order.slice(0, room).sort((a, b) => a - b)
   const placed = (lanes: readonly number[]) =>
     lanes.flatMap((i) => (kept.includes(i) ? [kept.indexOf(i)] : []))
   return {

@@ -2,6 +2,7 @@
 /** What the workshop sets once: its scales, how its maker taps; and that nothing of it can be lost: copies, and all of it in one file. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
+import Instruments from '../bench/Instruments.vue'
 import { api, Refused, send, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
 
@@ -225,6 +226,8 @@ const bring = (event: Event) =>
       </p>
       <p v-if="told.taps" class="says" role="alert">{{ told.taps }}</p>
     </section>
+
+    <Instruments v-if="data" />
 
     <section v-if="data" aria-labelledby="worth">
       <div class="ledger-head"><h2 id="worth">What a pour is worth to me</h2></div>

@@ -1,0 +1,118 @@
+"""Ready check, instruments and practice through the API, and what verdicts change."""
+
+from datetime import timedelta
+from typing import Any
+
+from tests.samples import next_id, recipe
+from tests.web.client import ApiTest
+
+
+class Ready(ApiTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.recipe = self.send("POST", "/recipes", {"copy_of": None, "name": "Mine"}, 201)["id"]
+        body = {"revision": 1, "recipe": recipe().model_dump(mode="json")}
+        self.send("PUT", f"/recipes/{self.recipe}", body)
+
+    def act(self, status: int = 200, **act: Any) -> Any:
+        return self.send("POST", f"/recipes/{self.recipe}/ready", {"act": act}, status)
+
+    def test_two_devices_tick_and_none_writes_over_the_other(self) -> None:
+        items = [i["key"] for p in self.send("GET", f"/recipes/{self.recipe}/ready")["parts"] for i in p["items"]]
+        for key in (items[0], items[3], items[0]):
+            self.act(kind="tick", key=key)
+        self.assertEqual(
+            sorted(self.act(kind="tick", key=items[1])["state"]["ticked"]), sorted({items[i] for i in (0, 1, 3)})
+        )
+        self.assertNotIn(items[3], self.act(kind="tick", key=items[3], on=False)["state"]["ticked"])
+
+    def test_the_countdown_runs_and_follows_the_thermometer(self) -> None:
+        self.assertIsNone(self.act(kind="hot", what="melted")["meets"]["opens"])
+        self.assertEqual(
+            self.act(422, kind="reading", vessel="jug", celsius=50)["errors"][0]["pointer"], "/act/celsius"
+        )
+        first = self.act(kind="hot", what="mixed")
+        self.now += timedelta(minutes=10)
+        view = self.send("GET", f"/recipes/{self.recipe}/ready")
+        self.assertAlmostEqual(view["minute"] - first["minute"], 10.0, places=6)
+        self.assertEqual(view["meets"]["opens"], first["meets"]["opens"], "it comes nearer by the clock alone")
+        pot = view["meets"]["pot"]
+        cooler = self.act(kind="reading", vessel="pot", celsius=round(pot - 8, 1))["meets"]
+        self.assertLess(cooler["pot"], pot)
+        any_gap = self.act(kind="wanted", band={"low": 25, "high": 60}, gap=100)["meets"]
+        assert any_gap["opens"] is not None
+        self.assertLess(any_gap["opens"], any_gap["closes"])
+        self.act(422, kind="wanted", band={"low": 60, "high": 25}, gap=6)
+
+    def test_a_pour_begins_it_anew_and_so_does_another_day(self) -> None:
+        self.act(kind="tick", key="x")
+        self.send("POST", "/pours", {"recipe_id": self.recipe}, 201)
+        self.assertEqual(self.send("GET", f"/recipes/{self.recipe}/ready")["state"]["ticked"], [])
+        self.act(kind="tick", key="y")
+        self.now += timedelta(hours=13)
+        self.assertEqual(self.send("GET", f"/recipes/{self.recipe}/ready")["state"]["ticked"], [])
+
+    def test_last_time_is_told(self) -> None:
+        pour = self.send("POST", "/pours", {"recipe_id": self.recipe}, 201)["id"]
+        taps: list[tuple[float, str, dict[str, Any]]] = [
+            (0.6, "seen", {"stage": "emulsion"}), (1.0, "split", {}), (1.5, "scent", {"portion": "Base"}),
+            (2.0, "seen", {"stage": "thick", "portion": "Base"}), (2.1, "flag", {"flag": "ricing", "portion": "Base"}),
+            (3.0, "pouring", {}), (5.0, "ended", {}), (5.0, "verdict", {"came": "different"}),
+            (5.0, "next", {"says": "pour cooler"}),
+        ]  # fmt: skip
+        for minute, kind, more in taps:
+            self.tap(pour, minute, kind=kind, **{"sure": True, **more})
+        view = self.send("GET", f"/recipes/{self.recipe}/ready")
+        self.assertEqual(view["noted"], ["pour cooler"])
+        told = " ".join(b["says"] for b in view["before"])
+        self.assertIn("different, but it would sell; ricing", told)
+        self.assertIn("in 1 of your pours", told)
+
+
+class Instruments(ApiTest):
+    def test_a_reading_is_there_only_when_one_is_connected(self) -> None:
+        self.assertEqual(self.send("GET", "/instruments"), {"thermometer": False, "scale": False})
+        self.send("GET", "/instruments/thermometer", status=404)
+        self.send("PUT", "/instruments", {"simulated": True})
+        warm = self.send("GET", "/instruments/thermometer")
+        self.now += timedelta(minutes=30)
+        cooler = self.send("GET", "/instruments/thermometer")
+        self.assertEqual((warm["unit"], cooler["unit"]), ("°C", "°C"))
+        self.assertGreater(warm["value"], cooler["value"] + 5)
+        self.assertEqual(self.send("GET", "/instruments/scale")["unit"], "g")
+        self.send("GET", "/instruments/nose", status=422)
+
+
+class Practice(ApiTest):
+    def test_a_practice_pour_runs_teaches_nothing_and_is_told_of(self) -> None:
+        stamp = self.workshop.log_stamp()
+        made = self.send("POST", "/practice", {"temper": "calm", "seed": 4, "speed": 10}, 201)
+        path = f"/practice/{made['id']}"
+        self.send("GET", f"{path}/debrief", status=404)
+        self.now += timedelta(seconds=12)
+        self.assertAlmostEqual(self.send("GET", f"{path}/sights")["minute"], 2.0, places=6)
+        for _ in range(30):
+            view = self.send("GET", path)
+            if view["ended"] is not None:
+                break
+            key = view["bench"]["keys"][0]["event"] | {"id": str(next_id()), "minute": view["minute"]}
+            view = self.send("POST", f"{path}/events", {"event": key})
+            self.now += timedelta(seconds=3)
+        told = self.send("GET", f"{path}/debrief")
+        self.assertEqual(told["temper"], "calm")
+        minutes = [t["minute"] for t in told["told"]]
+        self.assertEqual(sorted(minutes), minutes)
+        self.assertGreater(told["kept"], 0.5)
+        self.assertEqual((self.send("GET", "/pours")["total"], self.workshop.log_stamp()), (0, stamp))
+
+    def test_the_clock_is_set_without_a_jump_and_a_lost_practice_says_so(self) -> None:
+        made = self.send("POST", "/practice", {"temper": "slow", "seed": 4, "speed": 1}, 201)
+        self.now += timedelta(minutes=1)
+        faster = self.send("PUT", f"/practice/{made['id']}/speed", {"speed": 10})
+        self.assertAlmostEqual(faster["minute"], 1.0, places=6)
+        self.now += timedelta(seconds=6)
+        self.assertAlmostEqual(self.send("GET", f"/practice/{made['id']}")["minute"], 2.0, places=6)
+        self.send("PUT", f"/practice/{made['id']}/speed", {"speed": 0}, 422)
+        self.close()
+        self.open()
+        self.assertIn("over", self.send("GET", f"/practice/{made['id']}", status=404)["detail"])
