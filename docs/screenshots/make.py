@@ -27,16 +27,49 @@ def accelerate(page: Page) -> None:
         page.wait_for_timeout(4000)
         page.get_by_role("button", name=re.compile(f"^{stage}")).click()
         page.wait_for_timeout(700)
-        keep = page.locator("[data-test=doubts]").get_by_role("button", name="Keep")
-        if keep.count():
-            keep.first.click()
+        if page.locator("[data-test=to-answer]").count():
+            page.locator("[data-test=to-answer]").click()
+            page.locator("[data-test=doubts]").get_by_role("button", name="Keep").first.click()
+            page.wait_for_timeout(700)
 
 
-def mistakes(page: Page) -> None:
-    """A share for which the others make room, lye that would not dissolve, and a word where a number belongs."""
-    page.get_by_label("Olive, percent of fats").fill("17")
-    page.get_by_label("lye concentration", exact=True).fill("55")
-    page.get_by_label("Sugar, g/kg").fill("some")
+def lye_in(page: Page) -> None:
+    """From the ready check to the first drops in the mould."""
+    page.get_by_role("button", name="Lye meets fats").click()
+    page.get_by_role("button", name="It is at emulsion").wait_for()
+    for _ in range(8):
+        page.keyboard.press("n")
+        page.wait_for_timeout(2500)
+    page.wait_for_timeout(1500)
+
+
+def ticked(page: Page) -> None:
+    """Some of it stands ready, and both vessels are hot."""
+    for item in page.get_by_role("checkbox").all()[:5]:
+        item.click()
+    page.get_by_role("button", name="Lye is mixed").click()
+    page.wait_for_timeout(600)
+    page.get_by_role("button", name="Fats are melted").click()
+    page.get_by_role("button", name="any gap").click()
+
+
+def practised(page: Page) -> None:
+    """A fast batter, poured by the screen to its end."""
+    page.get_by_role("radio", name=re.compile("^Fast")).click()
+    page.get_by_label("ten times as fast").check()
+    page.get_by_role("button", name="Lye meets fats").click()
+    page.locator("[data-test=sight]").wait_for()
+    words = ("oil still", "no trail", "a trail that sinks", "a trail that stands", "a ridge", "a peak")
+    for _ in range(40):
+        if page.locator("[data-test=debrief]").count():
+            return
+        said = " ".join(page.locator("[data-test=sight]").all_inner_texts())
+        seen = next((i for i, w in enumerate(words) if w in said), 0)
+        if seen:
+            page.keyboard.press(str(seen))
+            page.wait_for_timeout(500)
+            page.keyboard.press("n")
+        page.wait_for_timeout(700)
 
 
 def ghost(page: Page) -> None:
@@ -80,7 +113,6 @@ def main() -> int:
             take("score-card", "/score-card", act=scored)
             take("recipes", "/")
             take("recipe", f"/recipes/{RECIPE.format(0)}")
-            take("compare", f"/recipes/{RECIPE.format(0)}/compare")
             take("bench-sheet", f"/recipes/{RECIPE.format(8)}/bench-sheet", (1280, 1100))
             take("plan", f"/recipes/{RECIPE.format(8)}/plan", (1280, 1100), act=tried)
             take("forecast", f"/recipes/{RECIPE.format(0)}/forecast", (1280, 1180), act=ghost)
@@ -93,9 +125,10 @@ def main() -> int:
             take("what-differed", "/pours", act=two_pours)
             take("after-the-pour", f"/pours/{LAST}", (1280, 1000))
             take("pour-phone", f"/pours/{RUNNING}", (390, 844))
-            take("pour", f"/pours/{RUNNING}")
+            take("ready", f"/recipes/{RECIPE.format(8)}/ready", act=ticked)
+            take("pour", f"/recipes/{RECIPE.format(8)}/ready", act=lye_in)
+            take("practice", "/practice", act=practised)
             take("pour-accelerated", f"/pours/{RUNNING}", act=accelerate)
-            take("recipe-mistakes", f"/recipes/{RECIPE.format(7)}", act=mistakes)
         finally:
             browser.close()
             server.stop()

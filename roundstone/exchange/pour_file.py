@@ -23,17 +23,22 @@ NOTEBOOK = UUID(
 STAGES = ("emulsion", "light", "medium", "thick", "set")
 FLAGS = ("ricing", "seizing", "separation", "false-trace", "overheating", "soup")
 EARLIEST = 1970
+NOTHING_MORE = ("split", "unscented", "pouring", "ended", "smooth", "spare", "unlearned", "pause", "resume")
 LOOKED = "seen"  # beside a stage: it was there at that minute; with nothing beside it, it came to it then
 # Words of the file that need no value, and the event they are.
 PLAIN: dict[str, dict[str, str]] = {
     **{f: {"kind": "flag", "flag": f} for f in FLAGS},
-    **{k: {"kind": k} for k in ("split", "unscented", "pouring", "ended", "smooth", "spare", "unlearned")},
+    **{k: {"kind": k} for k in NOTHING_MORE},
 }
 # Words with a value, and the event's field it is.
 VALUED: dict[str, tuple[dict[str, str], str]] = {
     "combined": ({"kind": "combined"}, "batch"),
     "step": ({"kind": "step"}, "step"),
+    "changed": ({"kind": "step", "changed": "true"}, "step"),
     "skip": ({"kind": "skip"}, "step"),
+    "layer": ({"kind": "layer"}, "how"),
+    "rename": ({"kind": "rename"}, "to"),
+    "verdict": ({"kind": "verdict"}, "came"),
     "temperature": ({"kind": "temperature"}, "celsius"),
     "technique": ({"kind": "switch"}, "technique"),
     "next": ({"kind": "next"}, "says"),
@@ -47,9 +52,13 @@ WHOLE = (
     "technique",
     "combined",
     "step",
+    "changed",
     "skip",
     "unlearned",
     "next",
+    "pause",
+    "resume",
+    "verdict",
 )  # never of one portion
 
 
@@ -97,7 +106,7 @@ def write(pours: Iterable[Poured]) -> str:
     return out.getvalue()
 
 
-def _word(event: Event) -> tuple[str, str]:  # noqa: PLR0911 - one return a kind
+def _word(event: Event) -> tuple[str, str]:  # noqa: PLR0911, PLR0912 - one return a kind
     match event.kind:
         case "seen":
             return event.stage, "" if event.turned else LOOKED
@@ -111,8 +120,20 @@ def _word(event: Event) -> tuple[str, str]:  # noqa: PLR0911 - one return a kind
             return "scent", f"{event.grams:g} g" if event.grams is not None else share
         case "combined":
             return "combined", plain(event.batch)
-        case "step" | "skip":
-            return event.kind, plain(event.step)
+        case "step":
+            return "changed" if event.changed else "step", plain(event.step)
+        case "skip":
+            return "skip", plain(event.step)
+        case "layer":
+            return "layer", event.how
+        case "rename":
+            return "rename", plain(event.to)
+        case "remark":
+            return "remark", f"{event.what} {plain(event.says)}".strip()
+        case "mended":
+            return "mended", f"{event.flag} {event.how}"
+        case "verdict":
+            return "verdict", event.came
         case "fold":
             return "fold", json.dumps(event.into, ensure_ascii=False)
         case "next":
@@ -196,7 +217,7 @@ def _names(value: str) -> list[Any]:
     return names if isinstance(names, list) else [value]
 
 
-def _event(row: dict[str, str], event_id: str) -> Event:
+def _event(row: dict[str, str], event_id: str) -> Event:  # noqa: PLR0912 - one branch a kind
     word, value = row["event"], row["value"]
     event: dict[str, Any] = {"id": event_id, "minute": row["minute"], "sure": True}
     if word in STAGES:
@@ -215,11 +236,17 @@ def _event(row: dict[str, str], event_id: str) -> Event:
         event |= {"kind": "scent", **_dose(value)}
     elif word == "fold":
         event |= {"kind": "fold", "into": _names(value)}
+    elif word == "remark":
+        what, _, says = value.partition(" ")
+        event |= {"kind": "remark", "what": what, "says": unplain(says)}
+    elif word == "mended":
+        flag, _, how = value.partition(" ")
+        event |= {"kind": "mended", "flag": flag, "how": how}
     elif word == "colour":
         shade, _, days = value.partition(" ")
         event |= {"kind": "colour", "shade": shade, "days": days or "0"}
     else:
-        known = ", ".join((*STAGES, *PLAIN, *VALUED, "stick", "hand", "scent", "fold", "colour"))
+        known = ", ".join((*STAGES, *PLAIN, *VALUED, "stick", "hand", "scent", "fold", "colour", "remark", "mended"))
         raise RuleBroken(Fault(pointer="/event", says=f"One of {known} is expected."))
     if word not in WHOLE:
         event["portion"] = row["portion"] or None
@@ -227,7 +254,9 @@ def _event(row: dict[str, str], event_id: str) -> Event:
         return EVENT.validate_python(event)
     except ValidationError as error:
         fields = {"seconds": "value", "celsius": "value", "technique": "value", "shade": "value", "days": "value"}
-        fields |= dict.fromkeys(("batch", "step", "into", "purpose"), "value")
+        fields |= dict.fromkeys(
+            ("batch", "step", "into", "purpose", "how", "to", "came", "what", "flag", "says"), "value"
+        )
         raise RuleBroken(
             *(
                 Fault(pointer=f"/{fields.get(str(e['loc'][-1]), str(e['loc'][-1]))}", says=str(e["msg"]))

@@ -1950,7 +1950,7 @@ export interface components {
         };
         /**
          * Debrief
-         * @description What it was; what came of it and of never changing; what the forecast said when; the choice that keeps most.
+         * @description What it was; what came of it and of never changing; what the forecast said when; the change that keeps most.
          *
          *     Values are of the look and the batter, from 0 to 1, as the advice counts them.
          */
