@@ -68,6 +68,7 @@ def practised(page: Page) -> None:
         if seen:
             page.keyboard.press(str(seen))
             page.wait_for_timeout(500)
+        if words[0] not in said:
             page.keyboard.press("n")
         page.wait_for_timeout(700)
 

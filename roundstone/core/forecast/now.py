@@ -297,6 +297,7 @@ def _choose(projection: Projection, advice: Advice) -> Name | None:
     if (
         last is not None
         and not looked
+        and state.pouring is None
         and projection.now - at < REACTS
         and names.index(last) not in projection.at.in_mould
     ):

@@ -124,15 +124,8 @@ class PourState:
 
 # What comes first of taps of one moment, whatever order they arrived in.
 FIRST = {
-    "seen": 0,
-    "combined": 0,
-    "split": 1,
-    "scent": 2,
-    "unscented": 2,
-    "pouring": 4,
-    "step": 5,
-    "skip": 5,
-    "ended": 9,
+    **{"combined": 0, "seen": 0, "split": 1, "scent": 2, "unscented": 2, "pouring": 4, "step": 5, "ended": 9},
+    **dict.fromkeys(("smooth", "colour", "verdict", "next", "unlearned"), 10),
 }
 
 
