@@ -59,8 +59,8 @@ def view_of(
     """A pour as the bench sees it, at a `minute` or at its clock's."""
     sheet, projection = bench.projection(pour, minute, taught)
     bench.shown[pour.id] = (pour, taught or bench.learned.taught(), projection)
-    while len(bench.shown) > SHOWN:
-        bench.shown.pop(next(iter(bench.shown)))
+    for oldest in list(bench.shown)[:-SHOWN]:
+        bench.shown.pop(oldest, None)
     state = projection.state
     look = next_look(projection)
     advice = advise(projection, bench.said.get(pour.id, ""))

@@ -222,8 +222,9 @@ def _combining(bench: _Bench, step: Stint, told: Outlook) -> Advice:
     if wait > 1:
         blend = f"{_capital(step.batch)} next: what is below stands in {about(wait)}."
         detail = f"Combine it then, not before: nothing has to wait. {detail}"
+    below = bench.named([_slowest(bench, layer)]) if wait > 1 and layer is not None else bench.names[step.lanes[0]]
     return Advice(
-        headline=blend, detail=detail, do="emulsion", go="emulsion", portion=bench.names[step.lanes[0]],
+        headline=blend, detail=detail, do="gate" if wait > 1 else "emulsion", go="emulsion", portion=below,
         minutes=wait if wait > 1 else None, again=again if wait > 1 else None, pace=bench.speed, going_on=told,
     )  # fmt: skip
 
@@ -262,12 +263,12 @@ def _colouring(bench: _Bench, told: Outlook) -> Advice:
         )
     look = bench.projection.course.followed.next_look
     after = _pouring(bench, look, told) if look is not None else None
-    do: Do = after.do if after is not None else "ended"
+    go: Do = after.go if after is not None else "ended"
     return Advice(
         headline=f"Colour {listed(colours)}.",
         detail=f"By hand, no more than it takes. {bench.why}",
-        do=do if do != "look" else "pouring",
-        go=do if do != "look" else "pouring",
+        do=go,
+        go=go,
         step=after.step if after is not None else None,
         go_step=after.go_step if after is not None else None,
         pace=bench.speed,

@@ -50,7 +50,7 @@ def keys_of(projection: Projection, advice: Advice) -> tuple[Key, ...]:
     for key in (*_advised(projection, advice), *_going(projection, advice)):
         if all(key.event != k.event for k in found):
             found.append(key)
-    if projection.state.pouring is not None and len(found) < 2 and advice.go != "ended":
+    if projection.state.pouring is not None and len(found) == 1 and advice.go != "ended":
         found.append(Key(says="Mould is full", event=Ended(id=OPEN, minute=projection.now)))
     return tuple(found[:3])
 
@@ -93,7 +93,7 @@ def _advised(projection: Projection, advice: Advice) -> Iterator[Key]:
                 says = past(stint, [names[i] for i in stint.lanes])
                 yield Key(says=says, event=StepDone(**base, step=stint.key))
         case "gate" if named:
-            for how, says in (("stands", f"{named} stands"), ("wet", "film, but wet"), ("slumps", "it slumps")):
+            for how, says in (("stands", f"{named} stands"), ("wet", "film, but wet")):
                 yield Key(says=says, event=LayerTested.model_validate({**base, "portion": named, "how": how}))
 
 
@@ -104,13 +104,15 @@ def _going(projection: Projection, advice: Advice) -> Iterator[Key]:
     design = projection.recipe.design
     match advice.go:
         case "emulsion":
-            batch = next((s.batch for s in projection.course.followed.ahead if s.do == "combine"), "")
-            later = batch and batch != design.batches[0]
-            if later and batch not in projection.state.combined:
+            step = next((s for s in projection.course.followed.ahead if s.do == "combine"), None)
+            batch = step.batch if step is not None else ""
+            if step is None or not batch or batch == design.batches[0]:
+                yield Key(says="It is at emulsion", event=StageSeen(**base, stage=STAGES[1]))
+            elif batch not in projection.state.combined:
                 yield Key(says=f"{batch}: lye met fats", event=Combined(**base, batch=batch))
             else:
-                says = f"{advice.portion} is an emulsion" if advice.portion else "It is at emulsion"
-                yield Key(says=says, event=StageSeen(**base, portion=advice.portion, stage=STAGES[1]))
+                name = names[step.lanes[0]]
+                yield Key(says=f"{name} is an emulsion", event=StageSeen(**base, portion=name, stage=STAGES[1]))
         case "scent":
             whole = design.scent_at == "emulsion" or projection.state.split is None
             into = None if whole and len(design.batches) < 2 else advice.portion

@@ -55,10 +55,20 @@ const apart = computed(() => portions.value.some((p) => p.batch))
 const bench = computed(() => view.value?.bench)
 const lane = computed(() => bench.value?.lanes.find((l) => l.portion === portion.value))
 const where = computed(() => portion.value ?? (split.value ? 'all of it' : 'the pot'))
-const level = computed(() =>
-  lane.value ? lane.value.level : Math.min(...(bench.value?.lanes ?? []).map((l) => l.level)),
+/** What was tapped last of it and is still on its way there; shown at once, as the tap is kept already. */
+const tapped = computed(() => {
+  const looks = pour.waiting.value.flatMap((t) => (t.event.kind === 'seen' ? [t.event] : []))
+  const mine = looks.filter((e) => (e.portion ?? null) === portion.value || (e.portion ?? null) === null)
+  const last = mine.at(-1)
+  return last ? STAGES.indexOf(last.stage) + 1 : null
+})
+const level = computed(
+  () =>
+    tapped.value ??
+    (lane.value ? lane.value.level : Math.min(...(bench.value?.lanes ?? []).map((l) => l.level))),
 )
 const seen = computed(() => {
+  if (tapped.value !== null) return 'now'
   const at = lane.value ? lane.value.seen : bench.value?.lanes[0]?.seen
   return at === null || at === undefined
     ? ''
