@@ -10,6 +10,7 @@ import unittest
 from contextlib import closing
 from functools import cache
 from pathlib import Path
+from typing import ClassVar
 
 from playwright.sync_api import Browser, ConsoleMessage, Page, Playwright, sync_playwright
 
@@ -30,13 +31,22 @@ FLAGS = [
 class Server:
     """`python -m roundstone` on a free port; `stop` and `start` again keep data file and port."""
 
-    def __init__(self, command: str, data: Path) -> None:
+    def __init__(self, command: str, data: Path, wait: bool = True) -> None:
         self.command, self.data, self.port = command, data, 0
-        self.start()
+        self.begin()
+        if wait:
+            self.ready()
 
     def start(self) -> None:
+        self.begin()
+        self.ready()
+
+    def begin(self) -> None:
         line = [sys.executable, "-m", "roundstone", self.command, "--data", str(self.data), "--port", str(self.port)]
         self.process = subprocess.Popen(line, cwd=ROOT, stdout=subprocess.PIPE, text=True, env={**os.environ})
+
+    def ready(self) -> None:
+        """Wait until it says where it is."""
         assert self.process.stdout is not None
         for said in self.process.stdout:
             found = re.search(r"http://127\.0\.0\.1:(\d+)", said)
@@ -74,6 +84,7 @@ class RealBrowser(unittest.TestCase):
     size = (1280, 800)
     _playwright: Playwright
     _browser: Browser
+    _next: ClassVar[list[tuple[tempfile.TemporaryDirectory[str], Server]]] = []
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -84,15 +95,31 @@ class RealBrowser(unittest.TestCase):
     def tearDownClass(cls) -> None:
         cls._browser.close()
         cls._playwright.stop()
+        for folder, server in cls._next:
+            server.stop()
+            folder.cleanup()
+        cls._next.clear()
+
+    @classmethod
+    def _prepared(cls) -> tuple["tempfile.TemporaryDirectory[str]", Server]:
+        """A server on a file of its own that was begun while the test before ran; the next one is begun."""
+
+        def begun() -> tuple["tempfile.TemporaryDirectory[str]", Server]:
+            folder = tempfile.TemporaryDirectory()
+            file = Path(folder.name) / "workshop.sqlite"
+            if cls.command == "demo":
+                file.write_bytes(demo_file())
+                file.chmod(0o600)
+            return folder, Server(cls.command, file, wait=False)
+
+        mine = cls._next.pop() if cls._next else begun()
+        mine[1].ready()
+        cls._next.append(begun())
+        return mine
 
     def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
+        folder, self.server = self._prepared()
         self.addCleanup(folder.cleanup)
-        file = Path(folder.name) / "workshop.sqlite"
-        if self.command == "demo":
-            file.write_bytes(demo_file())
-            file.chmod(0o600)
-        self.server = Server(self.command, file)
         self.addCleanup(lambda: self.server.stop())  # noqa: PLW0108 - a restarted server is another one
         context = self._browser.new_context(viewport={"width": self.size[0], "height": self.size[1]})
         self.addCleanup(context.close)
