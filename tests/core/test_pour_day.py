@@ -9,7 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.course import lay_out, plan, ready_parts, work_order
-from roundstone.core.forecast import Projection, Worth, advise, bench_now, project
+from roundstone.core.forecast import Projection, Worth, advise, bench_now, levels_at, project
+from roundstone.core.forecast.keys import keys_of
 from roundstone.core.heat import plan as heat_plan
 from roundstone.core.logbook import Verdicts, learn_verdicts
 from roundstone.core.logbook.verdicts import shifted
@@ -61,6 +62,9 @@ def pressed(design: Design, upto: float = 400.0, **changes: Any) -> tuple[list[E
             return events, says
         keys = bench_now(found, advise(found), {}).keys
         event = keys[0].event.model_copy(update={"id": next_id(), "minute": now})
+        waits = [s.label for s in found.course.followed.ahead if s.looks]
+        if event.kind == "ended" and waits:
+            raise AssertionError(f"the big key ends the pour while {waits[0]} waits")
         odd = doubt(event, events, of, SHELF)
         if odd is not None and "Nothing was seen" not in odd.says:
             raise AssertionError(f"{keys[0].says}: {odd.says}")
@@ -192,6 +196,62 @@ class Keys(unittest.TestCase):
         _, says = pressed(Design(portions=portions, technique="straight-layers"))
         self.assertIn("Upper: lye met fats", says)
         self.assertIn("Ash is an emulsion", says)
+
+    def test_at_a_gate_the_layer_is_tried_before_the_next_lye(self) -> None:
+        portions = (THREE[0], THREE[1].model_copy(update={"share": 0.5, "batch": "Upper"}))
+        design = Design(portions=portions, technique="straight-layers")
+        events, says = pressed(design, upto=2.2)
+        self.assertEqual(says[-1], "Base is poured")
+        found = told(events, 2.7, design=design)
+        advice = advise(found)
+        bench = bench_now(found, advice, {})
+        self.assertEqual([k.event.kind for k in bench.keys], ["layer", "layer", "combined"])
+        self.assertEqual((bench.below, bench.batch, bench.choose), ("Base", "Upper", "Base"))
+        gates = [c for c in bench.cues if c.kind == "gate"]
+        assert advice.again is not None and advice.minutes is not None
+        self.assertAlmostEqual(gates[-1].minute - found.now, advice.again.high, delta=0.05 * advice.again.high)
+        self.assertEqual([x.where for x in bench.lanes], ["mould", "raw"])
+        self.assertEqual([b.name for b in bench.batches], [""])
+
+    def test_a_gate_cues_when_it_may_stand_and_when_it_should(self) -> None:
+        design = Design(portions=THREE, technique="straight-layers")
+        events, _ = pressed(design, upto=6.0)
+        events = [e for e in events if e.kind != "layer"]
+        now = max(e.minute for e in events) + 0.5
+        found = told(events, now, design=design)
+        advice = advise(found)
+        minutes = [c.minute for c in bench_now(found, advice, {}).cues if c.kind == "gate"]
+        assert advice.again is not None and advice.minutes is not None
+        told_ = [m for m in (advice.again.low, advice.minutes, advice.again.high) if m > 0]
+        self.assertEqual(len(minutes), len(told_))
+        for minute, expected in zip(minutes, told_, strict=True):
+            self.assertAlmostEqual(minute - now, expected, delta=0.05 * expected + 0.1)
+
+    def test_the_big_key_logs_what_is_advised_for_stirring(self) -> None:
+        """A portion too thick for its step but still to be loosened, and one that is thin: the key's own seconds."""
+        design = Design(portions=THREE, technique="hanger-swirl")
+        events, _ = pressed(design, upto=3.4)
+        now = max(e.minute for e in events)
+        found = told(events, now + 0.1, design=design)
+        for do, tool, purpose in (("loosen", "hand", "loosen"), ("burst", "stick", "mix")):
+            said = advise(found).model_copy(update={"do": do, "portion": "Ash", "minutes": 0.25})
+            event = keys_of(found, said)[0].event
+            assert isinstance(event, Worked)
+            self.assertEqual((event.portion, event.tool, event.purpose, event.seconds), ("Ash", tool, purpose, 15.0))
+
+    def test_what_was_stirred_loose_is_looser_for_a_while(self) -> None:
+        design = Design(portions=THREE, technique="hanger-swirl")
+        events, _ = pressed(design, upto=3.4)
+        now = max(e.minute for e in events)
+        stirred = made(Worked, now, portion="Ash", tool="hand", seconds=0.1, purpose="loosen")
+
+        def level(with_: list[Event], minute: float) -> float:
+            found = told(with_, minute, design=design)
+            return float(np.median(levels_at(found.world, found.at, [1], np.full(found.world.draws, minute))))
+
+        thick = [*events, seen(now - 0.01, "medium", "Ash")]
+        self.assertLess(level([*thick, stirred], now + 0.2), level(thick, now + 0.2) - 0.2)
+        self.assertGreater(level([*thick, stirred], now + 3.0), level([*thick, stirred], now + 0.2))
 
     def test_steps_of_one_block_are_done_in_any_order(self) -> None:
         design = Design(portions=THREE, technique="hanger-swirl")

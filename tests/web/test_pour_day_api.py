@@ -69,6 +69,56 @@ class Ready(ApiTest):
         self.assertIn("in 1 of your pours", told)
 
 
+class Taught(ApiTest):
+    def poured(self, came: str) -> Any:
+        pour = self.started()
+        for minute, kind, more in (
+            (0.6, "seen", {"stage": "emulsion"}), (1.0, "split", {}), (1.5, "scent", {"portion": "Base"}),
+            (3.8, "seen", {"stage": "thick", "portion": "Base"}), (3.9, "seen", {"stage": "thick", "portion": "Bone"}),
+            (4.0, "pouring", {}), (7.0, "ended", {}), (7.0, "verdict", {"came": came}),
+        ):  # fmt: skip
+            self.tap(pour, minute, kind=kind, **{"sure": True, **more})  # type: ignore[arg-type]
+            self.now += timedelta(seconds=30)
+        return self.send("GET", f"/pours/{pour}")
+
+    def outlook(self) -> float:
+        body = {"recipe": recipe(pour_celsius=44.0).model_dump(mode="json"), "seed": "x"}
+        return float(self.send("POST", "/forecast", body)["forecast"]["outlook"]["drawn"])
+
+    def test_a_verdict_moves_what_a_technique_is_thought_to_take(self) -> None:
+        for _ in range(4):
+            view = self.poured("drawn")
+        self.assertIn("Your drop swirl still works about", view["taught"])
+        thick = self.outlook()
+        taken_back = [e["event"]["id"] for e in view["events"] if e["event"]["kind"] == "verdict"]
+        self.tap(view["id"], 7.0, kind="undo", target=taken_back[0])
+        again = self.send("GET", f"/pours/{view['id']}")
+        self.assertNotEqual(again["taught"], view["taught"], "a verdict taken back teaches nothing")
+        for _ in range(8):
+            view = self.poured("lost")
+        self.assertNotIn("still works", view["taught"])
+        self.assertLess(self.outlook(), thick)
+
+    def test_a_renamed_portion_through_taps_files_and_the_list(self) -> None:
+        pour = self.started()
+        for minute, kind, more in (
+            (0.6, "seen", {"stage": "emulsion"}), (1.0, "split", {}),
+            (1.2, "rename", {"portion": "Bone", "to": "Ivory"}),
+            (1.4, "seen", {"stage": "light", "portion": "Bone"}),
+            (1.5, "seen", {"stage": "medium", "portion": "Ivory"}),
+        ):  # fmt: skip
+            view = self.tap(pour, minute, kind=kind, **{"sure": True, **more})  # type: ignore[arg-type]
+            self.now += timedelta(seconds=10)
+        self.assertEqual([x["portion"] for x in view["bench"]["lanes"]], ["Base", "Ivory"])
+        self.assertEqual(view["bench"]["lanes"][1]["level"], 3)
+        self.assertEqual(view["doubts"], [])
+        self.assertIn("Bone: now called Ivory", [e["label"] for e in view["events"]])
+        self.assertIn(",rename,Bone,Ivory,", self.client.get("/api/pours.csv").get_data(as_text=True))
+        self.assertEqual(self.send("GET", "/pours")["total"], 1)
+        kept = self.send("GET", f"/recipes/{view['recipe_id']}")["recipe"]["design"]["portions"]
+        self.assertEqual([p["name"] for p in kept], ["Base", "Bone"], "the recipe keeps its own")
+
+
 class Instruments(ApiTest):
     def test_a_reading_is_there_only_when_one_is_connected(self) -> None:
         self.assertEqual(self.send("GET", "/instruments"), {"thermometer": False, "scale": False})
