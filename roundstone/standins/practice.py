@@ -112,6 +112,7 @@ SEEN = (
     "a ridge that stays",
     "a peak: it does not pour",
 )
+FILM = (2.7, 3.1)  # levels from which what lies in the mould has a film, and stands [C]
 LIES = ("it runs at a tilt", "a film, wet below", "it stands at a tilt")
 
 
@@ -229,7 +230,7 @@ def sights(truth: Truth, moment: Moment) -> Sights:
         stage = min(int(level), 5)
         words = SEEN[stage]
         if i in moment.at.in_mould and stage:
-            words = LIES[0 if level < 2.7 else 1 if level < 3.1 else 2]
+            words = LIES[sum(level >= x for x in FILM)]
         if truth.temper == "ricing" and course.bare[i].added and stage:
             words = f"grains in it; {words}"
         seen.append(Sight(portion=portion.name, tint=portion.tint or "#c8bfa8", stage=stage, words=words))

@@ -20,6 +20,7 @@ from .turns import RISKY
 
 LEAST_HORIZON, MOST_HORIZON = 8.0, 60.0  # minutes from now that the lanes show [C]
 BEFORE_CLOSING = 1.0  # minutes of warning before a step's time is up in the middle of what is believed [C]
+STANDS = 3.1  # level at which a layer stands where its step does not say [C]
 REACTS = 3.0  # minutes in which a portion that got its fragrance is the one to look at [C]
 COMING = 6  # steps to come that stand ready to be tapped as done, left out or done otherwise
 
@@ -180,6 +181,7 @@ def bench_now(
     first = course.followed.ahead[0] if course.followed.ahead else None
     nxt = next((p for p in ahead if p.stint.looks), None)
     under = [i for i in projection.at.in_mould if nxt is not None and i not in nxt.stint.lanes]
+    gate = nxt.stint.wants.gate if nxt is not None and nxt.stint.wants.gate is not None else STANDS
     batches = [
         ClockNow(name=b, since=min(course.begins[i] for i, p in enumerate(projection.recipe.design.portions)
                                    if projection.recipe.design.batch_of(p) == b))
@@ -204,7 +206,7 @@ def bench_now(
             for p in ahead if p.stint.looks
         )[:COMING],
         batch=next((b for b in design.batches if b and not _combined(projection, b)), None),
-        below=course.bare[max(under, key=lambda i: middle(stands_when(projection.world, projection.at, [i], 3.1)))].name
+        below=course.bare[max(under, key=lambda i: middle(stands_when(projection.world, projection.at, [i], gate)))].name
         if under else None,
         paused=state.paused,
     )  # fmt: skip
