@@ -206,10 +206,14 @@ def bench_now(
             for p in ahead if p.stint.looks
         )[:COMING],
         batch=next((b for b in design.batches if b and not _combined(projection, b)), None),
-        below=course.bare[max(under, key=lambda i: middle(stands_when(projection.world, projection.at, [i], gate)))].name
-        if under else None,
+        below=course.bare[max(under, key=lambda i: _stands(projection, i, gate))].name if under else None,
         paused=state.paused,
     )  # fmt: skip
+
+
+def _stands(projection: Projection, lane: int, gate: float) -> float:
+    """Middle minute at which a lane stands."""
+    return middle(stands_when(projection.world, projection.at, [lane], gate))
 
 
 def _combined(projection: Projection, batch: str) -> bool:
