@@ -148,7 +148,9 @@ def acts(
     level = levels_at(world, state, list(lanes), state.t).mean(axis=1)
     first = next(s for s in steps if s.looks)
     apart = _in_own_pot(world, steps)
-    if steps[0].looks and left >= 1 and all(level[i] < first.wants.band[2] for i in first.lanes):
+    # Waiting is of use to a step that can find its batter too thin, or that waits for what is below it.
+    gains = first.wants.band[1] > 1 or first.wants.gate is not None
+    if steps[0].looks and left >= 1 and gains and all(level[i] < first.wants.band[2] for i in first.lanes):
         for minutes in WAITS:
             wait = _prefix("wait", (), minutes)
             yield Act("wait", (wait, *steps), cost=WAIT_COST * minutes, minutes=minutes, lanes=first.lanes)
