@@ -38,8 +38,7 @@ const hundred = (share: number) => Math.round(100 * share)
         <p class="pt-1 text-lg">{{ data.lesson }}</p>
         <p class="pt-1 text-mist">
           In truth {{ hundred(data.drawn) }} in 100 of it came as drawn, {{ hundred(data.lost) }} of the
-          batter was lost. Never changing anything would have kept {{ hundred(data.never) }}, you kept
-          {{ hundred(data.kept) }}.
+          batter was lost.
         </p>
         <h3 class="pt-3 font-bold">What was said when</h3>
         <ol class="pt-1">
