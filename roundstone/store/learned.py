@@ -198,8 +198,8 @@ class Learned:
                 return True
             job.progress, job.failed, job.of = 0.0, "", of
             job.thread = None if wait else Thread(target=run, daemon=True)
-        if job.thread is None:
-            run()
-        else:
-            job.thread.start()
-        return job.thread is not None
+            if job.thread is not None:
+                job.thread.start()  # within the lock: who finds the job running may wait for it
+                return True
+        run()
+        return False

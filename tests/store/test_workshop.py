@@ -145,6 +145,33 @@ class Keeping(unittest.TestCase):
         self.assertEqual(self.workshop.recipe_count([("nowhere", ["castor"])]), 8, "by what is in it")
         self.assertEqual(self.workshop.recipe_count([("loam", ()), ("plain", ())]), 0)
 
+    def test_many_who_ask_at_once_wait_for_one_refit(self) -> None:
+        """A refit that is slow to begin is waited for by all, and fails for none."""
+
+        class Slow(threading.Thread):
+            def start(self) -> None:
+                threading.Event().wait(0.05)
+                super().start()
+
+        learned, failed = Learned(self.workshop, background=True), list[Exception]()
+
+        def ask() -> None:
+            try:
+                learned.taught()
+            except Exception as error:
+                failed.append(error)
+
+        asking = [threading.Thread(target=ask) for _ in range(6)]
+        with mock.patch("roundstone.store.learned.Thread", Slow):
+            for one in asking:
+                one.start()
+            for one in asking:
+                one.join()
+        self.assertEqual(failed, [])
+        thread = learned.fitting.thread
+        assert thread is not None
+        thread.join()
+
     def test_what_was_learned_is_kept_beside_the_log(self) -> None:
         for fragrance in SHELF.fragrances.values():
             self.workshop.add_fragrance(fragrance)
