@@ -16,7 +16,7 @@ class Shown(Value):
 
 
 class Instrument(Protocol):
-    """Anything that can be read; OSError where it does not answer."""
+    """Anything that can be read; `read` raises OSError where it does not answer."""
 
     @property
     def unit(self) -> str: ...

@@ -7,9 +7,10 @@ from math import exp, sin
 
 from ..core.instruments import Shown
 
-ROOM, START, COOLS = 22.0, 52.0, 38.0  # °C, °C, and minutes for the difference to fall by e
-TRAY = 41.3  # g that stands on the scale
-SHAKES = 0.15  # of a unit, from reading to reading
+ROOM, START, COOLS = 22.0, 52.0, 38.0  # °C, °C, and minutes for the difference to fall by e [chosen]
+REHEATED = 180.0  # minutes after which the pot is hot again, so that there is always something to read [chosen]
+TRAY = 41.3  # g that stands on the scale [chosen]
+SHAKES = 0.15  # of a unit, from reading to reading [chosen]
 
 
 @dataclass(frozen=True)
@@ -22,7 +23,7 @@ class SimulatedThermometer:
 
     def read(self) -> Shown:
         minutes = (self.now() - self.since).total_seconds() / 60
-        celsius = ROOM + (START - ROOM) * exp(-(minutes % 180) / COOLS) + SHAKES * sin(37 * minutes)
+        celsius = ROOM + (START - ROOM) * exp(-(minutes % REHEATED) / COOLS) + SHAKES * sin(37 * minutes)
         return Shown(value=round(celsius, 1), unit=self.unit, instrument="a simulated thermometer")
 
 

@@ -14,7 +14,21 @@ import numpy as np
 from ..core.batter import Knowledge, believe, condition, scent_column
 from ..core.course import SPLIT_AFTER, Course, emulsion_minutes, follow, lay_out
 from ..core.face import Tint
-from ..core.forecast import Faces, Job, Outcome, State, World, acts, begin, faces_of, kin, levels_at, play, world
+from ..core.forecast import (
+    FOLD_MINUTES,
+    Faces,
+    Job,
+    Outcome,
+    State,
+    World,
+    acts,
+    begin,
+    faces_of,
+    kin,
+    levels_at,
+    play,
+    world,
+)
 from ..core.pour import (
     Event,
     Flagged,
@@ -48,13 +62,18 @@ TEMPERS: dict[Temper, str] = {
 PACE: dict[Temper, float] = {"fast": 0.7, "slow": -0.7}  # of the ln-rate [C]
 FAST_SCENT, ROGUE = 0.7, 0.9  # ln-rate per 1 % of fragrance, and of the portion [C]
 WARMER = 8.0  # °C [C]
+CALMER = 0.15  # times the variance of what is believed, of which a practice truth is drawn [C]
+BLENDED = 0.5  # of the pace, with which the time to emulsion goes [C]
+LEAST_EMULSION = 0.3  # minutes [C]
+NO_TINT = "#c8bfa8"  # of a portion without a colour of its own
+JUST_AFTER = 0.05  # minutes after a tap at which every act is tried [C]
 SCENT = "practice-scent"
-BEST_AT = 10  # moments at which every act is tried afterwards
+BEST_AT = 10  # moments at which every act is tried afterwards [chosen]
 WORTH_SAYING = 0.03  # in value: what would have kept less more is not a lesson [C]
 
 
 class Sight(Value):
-    """What a maker would see of a portion: its stage, in words, and whether there are grains. Stage 0: no emulsion."""
+    """What a maker would see of a portion: its stage, 0 before emulsion, and in words, grains and all."""
 
     portion: Name
     tint: Tint
@@ -63,6 +82,8 @@ class Sight(Value):
 
 
 class Sights(Value):
+    """What can be seen of every portion at a minute, and what a thermometer reads."""
+
     minute: Minutes
     celsius: Celsius
     seen: tuple[Sight, ...]
@@ -150,24 +171,25 @@ class Truth:
     def dealt(cls, temper: Temper, recipe: Recipe, sheet: Sheet, knowledge: Knowledge, seed: int) -> "Truth":
         """A truth drawn from what is believed, bent to a temperament."""
         rng = np.random.Generator(np.random.PCG64(seed))
-        calm = replace(knowledge, cov=knowledge.cov * 0.15)
+        calm = replace(knowledge, cov=knowledge.cov * CALMER)
         truth = temperament(calm, rng, {})
         if temper == "fast":
             for scent in recipe.scents:
                 truth.mean[truth.column[scent_column(scent.fragrance)]] += FAST_SCENT
         median, _ = emulsion_minutes(knowledge, sheet, recipe.pour_celsius)
-        pace = float(np.exp(-0.5 * PACE.get(temper, 0.0)))
-        return cls(temper, truth, seed, round(max(0.3, median * pace), 3), rogue=int(rng.integers(1, 8)))
+        pace = float(np.exp(-BLENDED * PACE.get(temper, 0.0)))
+        rogue = int(rng.integers(len(recipe.design.portions)))
+        return cls(temper, truth, seed, round(max(LEAST_EMULSION, median * pace), 3), rogue)
 
     def happened(self, recipe: Recipe, events: Sequence[Event], minute: float) -> list[Event]:
         """What was done until then, without what was merely seen; grains come where they truly do."""
         done: list[Event] = [e for e in events if not isinstance(e, StageSeen | LayerTested | Flagged)]
         if minute >= self.emulsion:
             done.append(StageSeen(id=UUID(int=1), minute=self.emulsion, stage="emulsion"))
-        first = recipe.design.batches[0]
+        first, combined = recipe.design.batches[0], replay(events, recipe).combined
         for i, portion in enumerate(recipe.design.portions):
             batch = recipe.design.batch_of(portion)
-            begun = replay(events, recipe).combined.get(batch) if batch != first else None
+            begun = combined.get(batch) if batch != first else None
             if begun is not None and minute >= begun + self.emulsion:
                 at = begun + self.emulsion
                 done.append(StageSeen(id=UUID(int=100 + i), minute=at, portion=portion.name, stage="emulsion"))
@@ -213,7 +235,7 @@ def at_minute(
     luck = condition(belief, course.bare, [{} for _ in course.bare], truth.seed, draws=2)
     pace = np.full((len(course.bare), 1, 1), PACE.get(truth.temper, 0.0))
     if truth.temper == "rogue" and len(course.bare) > 1:
-        pace[truth.rogue % len(course.bare)] += ROGUE
+        pace[truth.rogue] += ROGUE
     faster = np.exp(pace)
     luck = replace(luck, rate=luck.rate * faster, age=luck.age * faster)
     here = world(course, luck, 1.0 if truth.temper == "ricing" else 0.0, truth.seed)
@@ -233,7 +255,7 @@ def sights(truth: Truth, moment: Moment) -> Sights:
             words = LIES[sum(level >= x for x in FILM)]
         if truth.temper == "ricing" and course.bare[i].added and stage:
             words = f"grains in it; {words}"
-        seen.append(Sight(portion=portion.name, tint=portion.tint or "#c8bfa8", stage=stage, words=words))
+        seen.append(Sight(portion=portion.name, tint=portion.tint or NO_TINT, stage=stage, words=words))
     lane = next((k for i, k in enumerate(course.bare) if i not in moment.at.in_mould), course.bare[0])
     return Sights(minute=course.now, celsius=round(float(lane.temperature(course.now)), 1), seen=tuple(seen))
 
@@ -280,19 +302,20 @@ def debrief(
 ) -> Debrief:
     """What came of a practice pour that has ended; with `search` also which choice would have kept more."""
     drawn = recipe.design.technique
-    end = replay(events, recipe).ended or max((e.minute for e in events), default=0.0)
+    state = replay(events, recipe)
+    end = state.ended or max((e.minute for e in events), default=0.0)
     moment = at_minute(truth, recipe, sheet, shelf, events, end)
     kept, as_drawn, lost, outcome = _value(moment, drawn)
-    changes = [e for e in replay(events, recipe).standing if e.kind in CHANGES]
+    changes = [e for e in state.standing if e.kind in CHANGES]
     never = kept
     if changes:
         before = [e for e in events if e.minute < changes[0].minute]
         never = _value(at_minute(truth, recipe, sheet, shelf, before, changes[0].minute), drawn)[0]
     best: Choice | None = None
-    moments = [e.minute for e in replay(events, recipe).standing if e.kind in ("split", "scent", "seen", "pouring")]
+    moments = [e.minute for e in state.standing if e.kind in ("split", "scent", "seen", "pouring")]
     for minute in sorted(set(moments))[-BEST_AT:] if search else ():
         before = [e for e in events if e.minute <= minute]
-        for choice in _choices(at_minute(truth, recipe, sheet, shelf, before, minute + 0.05), sheet):
+        for choice in _choices(at_minute(truth, recipe, sheet, shelf, before, minute + JUST_AFTER), sheet):
             if best is None or choice.value > best.value + 1e-9:
                 best = choice
     if best is not None and best.value < kept + WORTH_SAYING:
@@ -333,7 +356,6 @@ def after(events: Sequence[Event]) -> str:
 
 
 HANDS = ("split", "scent", "step", "pouring", "work", "fold", "combined", "switch")  # what occupies the hands
-FOLDING = 0.5  # minutes
 
 
 def when_done(recipe: Recipe, sheet: Sheet, shelf: Shelf, events: Sequence[Event], event: Event, now: float) -> Minutes:
@@ -359,5 +381,5 @@ def when_done(recipe: Recipe, sheet: Sheet, shelf: Shelf, events: Sequence[Event
         case Worked():
             wanted = [event.seconds / 60]
         case Folded():
-            wanted = [FOLDING]
+            wanted = [FOLD_MINUTES]
     return max(event.minute, free + sum(wanted))

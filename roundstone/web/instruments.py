@@ -38,4 +38,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         found = there()
         if path.kind not in found:
             raise Missing(f"No {path.kind} is connected: key the reading in by hand.")
-        return answer(found[path.kind].read())
+        try:
+            return answer(found[path.kind].read())
+        except OSError as error:
+            raise Missing(f"The {path.kind} does not answer: key the reading in by hand.") from error

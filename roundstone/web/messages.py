@@ -7,7 +7,7 @@ from uuid import UUID
 from flask_openapi3 import FileStorage
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-from ..core.course import Before, Ledger, Meets, ReadyCue, ReadyPart, ReadyState, StepAct, WorkStep
+from ..core.course import Before, Cue, Ledger, Meets, ReadyAct, ReadyPart, ReadyState, StepAct, WorkStep
 from ..core.forecast import (
     Advice,
     BenchNow,
@@ -40,7 +40,7 @@ from ..core.shelf import (
     Scales,
     Technique,
 )
-from ..core.values import Caution, Celsius, Id, Minutes, Name, Span
+from ..core.values import Caution, Id, Minutes, Name, Span
 from ..standins.practice import Temper
 
 
@@ -448,43 +448,8 @@ class FragranceList(Message):
     photos: list[PhotoView] = []
 
 
-class Tick(Message):
-    """A thing stands ready, or does not after all."""
-
-    kind: Literal["tick"] = "tick"
-    key: str = Field(max_length=200)
-    on: bool = True
-
-
-class HotNow(Message):
-    """The fats are melted, or the lye is mixed, at this moment; or that was a slip."""
-
-    kind: Literal["hot"] = "hot"
-    what: Literal["melted", "mixed"]
-    on: bool = True
-
-
-class ReadingTaken(Message):
-    """A thermometer's reading of a vessel at this moment."""
-
-    kind: Literal["reading"] = "reading"
-    vessel: Literal["jug", "pot"]
-    celsius: Celsius = Field(ge=-5, le=120)
-
-
-class WantedTogether(Message):
-    """Between which °C jug and pot are wanted (None: about the recipe's own), and how near each other."""
-
-    kind: Literal["wanted"] = "wanted"
-    band: Span | None = None
-    gap: float = Field(default=6.0, ge=0.5, le=100)
-
-
-ReadyAct = Tick | HotNow | ReadingTaken | WantedTogether
-
-
 class ReadyTap(Message):
-    act: Annotated[ReadyAct, Field(discriminator="kind")]
+    act: ReadyAct
 
 
 class ReadyView(Message):
@@ -497,8 +462,8 @@ class ReadyView(Message):
     state: ReadyState
     band: Span
     meets: Meets
-    cues: tuple[ReadyCue, ...]
-    before: list[Before]
+    cues: tuple[Cue, ...]
+    before: tuple[Before, ...]
     noted: list[str]
     running: str | None
 
@@ -580,7 +545,6 @@ class PourView(Message):
     ended: Minutes | None
     split: Minutes | None
     pouring: Minutes | None
-    waiting: list[str]
     celsius: float
     measured: bool
     events: list[LoggedEvent]

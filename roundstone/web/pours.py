@@ -11,7 +11,19 @@ from flask_openapi3 import APIBlueprint
 from ..core.face import coded
 from ..core.forecast import Projection, advise, bench_now, meant, next_look, surprise
 from ..core.logbook import Taught
-from ..core.pour import Doubted, Event, Moved, Note, StageSeen, Undone, by_last_names, clock_text, label, last_names
+from ..core.pour import (
+    MID_STAGE,
+    Doubted,
+    Event,
+    Moved,
+    Note,
+    StageSeen,
+    Undone,
+    by_last_names,
+    clock_text,
+    label,
+    last_names,
+)
 from ..core.pour import rules as pour_rules
 from ..core.sheet import weigh
 from ..core.shelf import Shelf
@@ -21,7 +33,6 @@ from . import messages as m
 from . import ready
 from .context import Bench, answer
 
-MID_STAGE = 0.4  # of a level: where in its stage a batter is that was seen in it [C]
 SHOWN = 8  # pours whose last forecast is at hand [chosen]
 FRESH = 0.5  # minutes a forecast that was shown serves to be surprised by: plans move little in them [C]
 AHEAD = 2.0  # minutes a tap may be ahead of the server's clock before it is doubted
@@ -65,7 +76,6 @@ def view_of(
     look = next_look(projection)
     advice = advise(projection, bench.said.get(pour.id, ""))
     bench.said[pour.id] = advice.standing
-    waiting = [p.name for p in pour.recipe.design.portions if p.scented and state.waits_for_scent(p.name)]
     clock = projection.now if minute is not None else bench.minute(pour)
     known = taught or bench.learned.taught()
     return m.PourView(
@@ -80,7 +90,6 @@ def view_of(
         ended=state.ended,
         split=state.split,
         pouring=state.pouring,
-        waiting=waiting if pour.recipe.scents else [],
         celsius=state.readings[-1][1] if state.readings else pour.recipe.pour_celsius,
         measured=bool(state.readings),
         events=[m.LoggedEvent(event=e, label=label(e)) for e in state.standing],

@@ -3,7 +3,7 @@
 from dataclasses import replace
 from http import HTTPStatus
 from random import Random, SystemRandom
-from uuid import uuid4, uuid5
+from uuid import uuid4
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
@@ -27,7 +27,7 @@ from ..standins.practice import (
 from ..store import PourRecord
 from . import messages as m
 from .context import Bench, Practice, answer
-from .pours import DOUBTS, doubted, view_of
+from .pours import doubted, view_of
 
 MOST = 20  # practices kept at a time; the oldest go first [chosen]
 
@@ -101,7 +101,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 practice.minute, practice.at, minute = until, now, until
             event = event.model_copy(update={"minute": until})
             doubt = doubted(bench, pour, by_last_names(event, last_names(pour.events)), minute, practice.taught)
-            told = [event, *([doubt.model_copy(update={"id": uuid5(DOUBTS, str(event.id))})] if doubt else [])]
+            told = [event, *([doubt] if doubt is not None else [])]
             recipe, events = called(pour.recipe, (*pour.events, *told))
             practice.pour = replace(pour, recipe=recipe, events=events)
         return view(practice)

@@ -7,7 +7,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.course import StepEdit, rearranged, spelled
 from ..core.forecast import explain, fall_backs, hazards, job_of, levers, project, pulled, schools, scout, techniques
-from ..core.heat import Meeting, meet, plan, start
+from ..core.heat import Meeting, check_band, meet, plan, start
 from ..core.recipe import Recipe, with_pattern
 from ..core.sheet import adjust, compare, label, supply, weigh
 from ..core.values import Fault, RuleBroken
@@ -154,8 +154,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
 
     @api.post("/cooling", responses={200: Meeting})
     def post_cooling(body: m.Cooling) -> Response:
-        if not 10 <= body.band.low < body.band.high <= 75:
-            raise RuleBroken(Fault(pointer="/band", says="The band runs from its lower to its upper end, 10 to 75 °C."))
+        check_band(body.band)
         sheet, _ = bench.sheet(body.recipe)
         begun = start(body.recipe, workshop.shelf(), sheet.lines)
         return answer(

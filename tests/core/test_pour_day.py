@@ -286,6 +286,37 @@ class Keys(unittest.TestCase):
         mended = told([*events, flag, made(Mended, 4.5, portion="Base", flag="ricing", how="smooth")], 4.6)
         self.assertIsNone(bench_now(mended, advise(mended), {}).rescue)
 
+    def test_what_rices_again_opens_its_card_again_and_what_came_smooth_has_no_grains(self) -> None:
+        flag = made(Flagged, 4.0, portion="Base", flag="ricing")
+        other = made(Flagged, 4.1, portion="Bone", flag="ricing")
+        smooth = made(Mended, 4.2, portion="Base", flag="ricing", how="smooth")
+        events: list[Event] = [e for e in quick_pour() if e.minute < 3.9]
+
+        def grains(extra: list[Event]) -> tuple[float, float]:
+            return tuple(map(float, told([*events, *extra], 4.6).world.riced.mean(axis=1)))  # type: ignore[return-value]
+
+        self.assertEqual(grains([flag, other]), (1.0, 1.0))
+        self.assertEqual(grains([flag, other, smooth]), (0.0, 1.0), "only the one that was mended")
+        self.assertEqual(grains([flag, smooth, made(Flagged, 4.4, portion="Base", flag="ricing")])[0], 1.0)
+        for after, portion in (
+            ([other, smooth], "Bone"),
+            ([smooth, made(Flagged, 4.4, portion="Base", flag="ricing")], "Base"),
+        ):
+            state = replay([*events, flag, *after], recipe())
+            open_ = state.mishap()
+            assert open_ is not None
+            self.assertEqual(open_.portion, portion)
+        self.assertIsNone(replay([*events, flag, smooth], recipe()).mishap())
+
+    def test_of_two_verdicts_the_later_counts_and_a_higher_stage_is_later(self) -> None:
+        ended = quick_pour()
+        first, second = made(Judged, 8.0, came="lost"), made(Judged, 8.0, came="drawn")
+        self.assertEqual(replay([*ended, first, second]).came, "drawn")
+        self.assertEqual(replay([*ended, second, first]).came, "lost")
+        notebook = [seen(4.0, "light", "Base"), seen(4.0, "medium", "Base")]
+        for order in (notebook, notebook[::-1]):
+            self.assertEqual(replay([*ended[:2], *order], recipe()).level("Base"), 3)
+
     def test_lanes_fold_to_what_matters_now(self) -> None:
         design = Design(portions=THREE, technique="hanger-swirl")
         events, _ = pressed(design, upto=3.4)
@@ -302,14 +333,14 @@ class Keys(unittest.TestCase):
 
 
 class Verdict(unittest.TestCase):
-    def log(self, came: str, times: int) -> Verdicts:
+    def log(self, came: str, times: int, *more: Event) -> Verdicts:
         of = recipe()
         sheet = weighed(of)
         pours = []
         for _ in range(times):
             events = [
                 *(e for e in quick_pour() if e.kind != "seen" or e.minute < 2), seen(3.9, "thick", "Base"),
-                seen(3.95, "thick", "Bone"), made(Judged, 9.0, came=came),
+                seen(3.95, "thick", "Bone"), made(Judged, 9.0, came=came), *more,
             ]  # fmt: skip
             state = replay(events, of)
             pours.append((lay_out(of, sheet, TRADE, SHELF, state, 8.0), state))
@@ -324,6 +355,9 @@ class Verdict(unittest.TestCase):
         before, after = SHELF.techniques["drop-swirl"], self.log("drawn", 9).on(SHELF).techniques["drop-swirl"]
         self.assertGreater(max(s.band[2] for s in after.steps), max(s.band[2] for s in before.steps))
         self.assertEqual(self.log("drawn", 0).on(SHELF), SHELF)
+        flagged = made(Flagged, 5.0, flag="overheating")
+        self.assertEqual(self.log("lost", 3, flagged).bands, {}, "what was told to be wrong is no technique's fault")
+        self.assertEqual(self.log("lost", 3, flagged).lost, 3)
 
     def test_a_band_is_never_turned_over(self) -> None:
         for technique in SHELF.techniques.values():
@@ -402,6 +436,12 @@ class ReadyCheck(unittest.TestCase):
         self.assertEqual(sorted(shown), sorted(x.shown for step in order for x in step.lines))
         self.assertLessEqual({c for s in order for c in s.cautions}, {c for p in parts for c in p.cautions})
         self.assertIn("Lard: 9 g short.", parts[0].cautions)
+        upper = THREE[1].model_copy(update={"share": 0.5, "batch": "Upper"})
+        layered = of.model_copy(update={"design": Design(portions=(THREE[0], upper), technique="straight-layers")})
+        sheet = weighed(layered)
+        order = work_order(layered, SHELF, sheet, heat_plan(layered, SHELF, sheet.lines), ())
+        says = {i.says for p in ready_parts(layered, order, plan(layered, SHELF, sheet.total), ()) for i in p.items}
+        self.assertLessEqual({"label Base, pot and jug", "label Ash, pot and jug"}, says, "layers have vessels too")
         self.assertEqual(
             {i.says for p in parts for i in p.items if i.tint is not None},
             {f"label {n} {p}" for n, p in ((1, "Ash"), (2, "Rust"), (3, "Base"))},

@@ -85,7 +85,12 @@ EVENTS: st.SearchStrategy[Event] = st.one_of(
         shade=st.sampled_from(["true", "tint", "tan", "brown", "odd"]),
     ),
     st.builds(StepDone, **COMMON, step=st.just("drop Ash"), changed=st.just(True)),
-    st.builds(LayerTested, **COMMON, portion=PORTION, how=st.sampled_from(["stands", "wet", "slumps"])),
+    st.builds(
+        LayerTested,
+        **COMMON,
+        portion=st.sampled_from(["Base", "=Bone"]),
+        how=st.sampled_from(["stands", "wet", "slumps"]),
+    ),
     st.builds(Renamed, **COMMON, portion=st.just("Base"), to=st.sampled_from(["Dusk", "=Dusk", "-2"])),
     st.builds(
         Remarked,

@@ -42,7 +42,22 @@ class Ready(ApiTest):
         any_gap = self.act(kind="wanted", band={"low": 25, "high": 60}, gap=100)["meets"]
         assert any_gap["opens"] is not None
         self.assertLess(any_gap["opens"], any_gap["closes"])
-        self.act(422, kind="wanted", band={"low": 60, "high": 25}, gap=6)
+        turned = self.act(422, kind="wanted", band={"low": 60, "high": 25}, gap=6)
+        self.assertEqual(turned["errors"][0]["pointer"], "/act/band")
+
+    def test_a_slip_about_when_it_was_hot_costs_no_reading(self) -> None:
+        """Readings are of their own moment: whoever taps "melted" again, later, finds them counted from there."""
+        for what in ("melted", "mixed"):
+            self.act(kind="hot", what=what)
+        self.now += timedelta(minutes=20)
+        first = self.act(kind="reading", vessel="pot", celsius=44)["meets"]["pot"]
+        self.assertAlmostEqual(first, 44, delta=2)
+        self.act(kind="hot", what="melted", on=False)
+        again = self.act(kind="hot", what="melted")
+        self.assertEqual(len(again["state"]["pot"]), 1)
+        self.assertGreater(again["meets"]["pot"], first, "what was read before it was hot says nothing")
+        self.act(422, kind="wanted", band={"low": 5, "high": 40}, gap=6)
+        self.assertEqual(self.act(kind="reading", vessel="pot", celsius=45)["state"]["pot"][-1]["celsius"], 45)
 
     def test_a_pour_begins_it_anew_and_so_does_another_day(self) -> None:
         self.act(kind="tick", key="x")
@@ -65,7 +80,7 @@ class Ready(ApiTest):
         view = self.send("GET", f"/recipes/{self.recipe}/ready")
         self.assertEqual(view["noted"], ["pour cooler"])
         told = " ".join(b["says"] for b in view["before"])
-        self.assertIn("different, but it would sell; ricing", told)
+        self.assertIn("came out different, would sell; ricing", told)
         self.assertIn("in 1 of your pours", told)
 
 

@@ -10,13 +10,16 @@ from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
 from .plan import LEAST_LEFT, PREPARES, Roles, Stint, plan, preparation, turned
 from .ready import (
     Before,
+    Cue,
     Meets,
-    ReadyCue,
-    ReadyItem,
+    ReadyAct,
     ReadyPart,
     ReadyState,
+    acted,
     band_of,
+    before,
     cues_of,
+    meets,
     ready_parts,
 )
 from .terms import kept, windows

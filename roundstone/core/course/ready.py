@@ -1,16 +1,19 @@
 """The ready check: what stands at hand before the lye meets the fats, each to be ticked, each caution at its step."""
 
 from collections.abc import Iterator, Mapping, Sequence
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from ..face import Tint
-from ..heat import Reading
+from ..heat import Reading, VesselNow, check_band, meet, start
+from ..pour import CAME_OUT, PourState
 from ..recipe import Recipe
-from ..sheet import Line
-from ..values import Celsius, Minutes, Name, Span, Value, listed
+from ..sheet import Line, Sheet
+from ..shelf import Shelf
+from ..values import Celsius, Fault, Minutes, RuleBroken, Span, Value, listed
 from .plan import Stint
-from .worksheet import BEFORE, COLOUR, COMBINE, RAW, SPLIT, WHOLE, WorkStep
+from .worksheet import BEFORE, COMBINE, RAW, WorkStep
 
 TOOLS = "Tools and shelf"
 NEEDED: Mapping[str, str] = {
@@ -21,6 +24,9 @@ NEEDED: Mapping[str, str] = {
     "top": "a spoon for the top",
     "spare": "a spare mould",
 }  # common practice, by the act of a step
+READINGS = 6  # of each vessel, at most [chosen]
+AGAIN = 1.0  # minutes within which a second reading corrects the first [C]
+WARNED = 2.0  # minutes before jug and pot can meet no longer [C]
 BAND, GAP = 3.0, 6.0  # °C either side of the pour's, and between jug and pot, unless the maker says otherwise [C]
 
 
@@ -50,16 +56,74 @@ class Before(Value):
 
 
 class ReadyState(Value):
-    """What the maker has ticked and read so far. `melted` and `mixed` are minutes on the ready check's own clock, which
-    begins with its first act; readings are since the vessel was hot."""
+    """What the maker has ticked and read so far. All minutes are on the ready check's own clock, which begins with its
+    first act: when the fats were `melted`, the lye `mixed`, and each reading taken."""
 
     ticked: tuple[str, ...] = ()
     melted: Minutes | None = None
     mixed: Minutes | None = None
-    jug: tuple[Reading, ...] = Field(default=(), max_length=6)
-    pot: tuple[Reading, ...] = Field(default=(), max_length=6)
+    jug: tuple[Reading, ...] = Field(default=(), max_length=READINGS)
+    pot: tuple[Reading, ...] = Field(default=(), max_length=READINGS)
     band: Span | None = None
     gap: float = Field(default=GAP, ge=0.5, le=100)
+
+
+class Tick(Value):
+    """A thing stands ready, or does not after all."""
+
+    kind: Literal["tick"] = "tick"
+    key: str = Field(max_length=200)
+    on: bool = True
+
+
+class HotNow(Value):
+    """The fats are melted, or the lye is mixed, at this moment; or that was a slip."""
+
+    kind: Literal["hot"] = "hot"
+    what: Literal["melted", "mixed"]
+    on: bool = True
+
+
+class ReadingTaken(Value):
+    """A thermometer's reading of a vessel at this moment."""
+
+    kind: Literal["reading"] = "reading"
+    vessel: Literal["jug", "pot"]
+    celsius: Celsius = Field(ge=-5, le=120)
+
+
+class WantedTogether(Value):
+    """Between which °C jug and pot are wanted (None: about the recipe's own), and how near each other."""
+
+    kind: Literal["wanted"] = "wanted"
+    band: Span | None = None
+    gap: float = Field(default=GAP, ge=0.5, le=100)
+
+
+ReadyAct = Annotated[Tick | HotNow | ReadingTaken | WantedTogether, Field(discriminator="kind")]
+
+
+def acted(state: ReadyState, act: ReadyAct, minute: Minutes) -> ReadyState:
+    """The ready check after an act at that minute of it. RuleBroken for a reading of a vessel that is not hot yet, and
+    for a band that is none."""
+    match act:
+        case Tick():
+            ticked = tuple(k for k in state.ticked if k != act.key)
+            return state.model_copy(update={"ticked": (*ticked, act.key) if act.on else ticked})
+        case HotNow():
+            return state.model_copy(update={act.what: minute if act.on else None})
+        case ReadingTaken():
+            if (state.mixed if act.vessel == "jug" else state.melted) is None:
+                what = "the lye is mixed" if act.vessel == "jug" else "the fats are melted"
+                raise RuleBroken(Fault(pointer="/celsius", says=f"Tap first that {what}."))
+            # Readings of one moment correct each other.
+            rest = [r for r in getattr(state, act.vessel) if abs(r.minute - minute) >= AGAIN]
+            taken = (*rest, Reading(minute=minute, celsius=act.celsius))
+            return state.model_copy(update={act.vessel: taken[-READINGS:]})
+        case WantedTogether():
+            if act.band is not None:
+                check_band(act.band)
+            return state.model_copy(update={"band": act.band, "gap": act.gap})
 
 
 def band_of(recipe: Recipe, state: ReadyState) -> Span:
@@ -71,25 +135,22 @@ def ready_parts(
     recipe: Recipe, steps: Sequence[WorkStep], stints: Sequence[Stint], short: Sequence[str]
 ) -> tuple[ReadyPart, ...]:
     """What to get ready, in the order of work. `steps` are the bench sheet's, `short` what the shelf is short of."""
-    parts = [ReadyPart(title=TOOLS, does="", items=tuple(_tools(recipe, stints)), cautions=tuple(short))]
+    before = next(s for s in steps if s.title == BEFORE)
+    cautions = (*before.cautions, *short)
+    parts = [ReadyPart(title=TOOLS, does=before.does, items=tuple(_tools(recipe, stints)), cautions=cautions)]
     for step in steps:
-        if step.title == BEFORE:
-            first = parts[0]
-            parts[0] = first.model_copy(update={"does": step.does, "cautions": (*step.cautions, *first.cautions)})
-            continue
-        if step.title == COMBINE:
-            parts.append(ReadyPart(title=step.title, does=step.does, items=(), cautions=step.cautions))
-            continue
         items = [_item(step.title, line) for line in step.lines]
-        if step.title in (SPLIT, COLOUR, WHOLE, RAW):
-            items += [
-                ReadyItem(key=f"{step.title}/{c.vessel}", says=f"label {c.vessel}", tint=c.tint) for c in step.cups
-            ]
-        if items:
+        items += [_vessel(step.title, c.vessel, c.tint) for c in step.cups]
+        if step.title == RAW:
+            items += [_vessel(RAW, f"{p.name}, pot and jug", p.tint) for p in recipe.design.portions
+                      if recipe.design.alone(p)]  # fmt: skip
+        if step is not before and (items or step.cautions or step.title == COMBINE):
             parts.append(ReadyPart(title=step.title, does=step.does, items=tuple(items), cautions=step.cautions))
-        elif step.cautions:
-            parts.append(ReadyPart(title=step.title, does=step.does, items=(), cautions=step.cautions))
     return tuple(parts)
+
+
+def _vessel(title: str, name: str, tint: Tint | None) -> ReadyItem:
+    return ReadyItem(key=f"{title}/{name}", says=f"label {name}", tint=tint)
 
 
 def _item(title: str, line: Line) -> ReadyItem:
@@ -108,9 +169,7 @@ def _tools(recipe: Recipe, stints: Sequence[Stint]) -> Iterator[ReadyItem]:
     ]
     scented = [p.name for p in recipe.design.portions if p.scented] if recipe.scents else []
     if scented:
-        told.append(
-            ("whisk", f"a whisk for the scent, {listed(scented) if len(scented) < 5 else f'{len(scented)} cups'}")
-        )
+        told.append(("whisk", f"a whisk for the scent, into {listed(scented)}"))
     acts = dict.fromkeys(s.do for s in stints if s.do in NEEDED)
     told += [(f"act {do}", NEEDED[do]) for do in acts]
     told.append(("cover", "lid or film, and a towel if it is to stay warm"))
@@ -128,17 +187,73 @@ class Meets(Value):
     says: str
 
 
-class ReadyCue(Value):
+def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute: Minutes) -> Meets:
+    """When the vessels can meet, asked of their curves once both are hot; `jug` and `pot` are what they are at now."""
+    if state.melted is None or state.mixed is None:
+        told = (("the fats are melted", state.melted), ("the lye is mixed", state.mixed))
+        waits = " and when ".join(what for what, at in told if at is None)
+        says = f"Tap when {waits}: then the time counts down."
+        return Meets(opens=None, closes=None, jug=None, pot=None, combined=None, says=says)
+    begun = start(recipe, shelf, sheet.lines)
+    jug, pot = (
+        [r.model_copy(update={"minute": r.minute - hot}) for r in readings if r.minute >= hot]
+        for readings, hot in ((state.jug, state.mixed), (state.pot, state.melted))
+    )
+    masses, after = (begun.jug_grams, begun.fats), state.mixed - state.melted
+    band = band_of(recipe, state)
+    found = meet(begun.jug, begun.pot, band, state.gap, masses, jug, pot, after, begun.melts)
+    since = minute - state.melted
+
+    def now_at(vessel: VesselNow) -> Celsius | None:
+        place = round(since / vessel.every)
+        return vessel.middle[place] if 0 <= place < len(vessel.middle) else None
+
+    return Meets(
+        opens=state.melted + found.window.low if found.window else None,
+        closes=state.melted + found.window.high if found.window else None,
+        jug=now_at(found.jug),
+        pot=now_at(found.pot),
+        combined=found.combined,
+        says=found.says,
+    )
+
+
+class Cue(Value):
+    """When a word is due by itself, and which: a window about to close, a gate that may open, a countdown that ends."""
+
     minute: Minutes
-    kind: Name
+    kind: Literal["closing", "gate", "countdown"]
     says: str
 
 
-def cues_of(meets: Meets) -> tuple[ReadyCue, ...]:
+def cues_of(meets: Meets) -> tuple[Cue, ...]:
     """When a word is due: jug and pot are ready to meet, and soon will not be any more."""
+    if meets.opens is None or meets.closes is None:
+        return ()
+    out = [Cue(minute=meets.opens, kind="countdown", says="Jug and pot are ready to meet: read both.")]
+    if meets.closes - meets.opens > 2 * WARNED:
+        says = f"{WARNED:.0f} minutes, then one of them is too cool."
+        out.append(Cue(minute=meets.closes - WARNED, kind="closing", says=says))
+    return tuple(out)
+
+
+def before(
+    recipe: Recipe, shelf: Shelf, last: tuple[str, PourState] | None, poured: Mapping[str, int], technique: str
+) -> tuple[Before, ...]:
+    """What happened last time: `last` is the day and the state of this recipe's latest pour, `poured` counts pours by
+    fragrance, `technique` is what verdicts say of its technique."""
     out = []
-    if meets.opens is not None:
-        out.append(ReadyCue(minute=meets.opens, kind="countdown", says="Jug and pot are ready to meet: read both."))
-    if meets.closes is not None and meets.closes - (meets.opens or 0.0) > 4:
-        out.append(ReadyCue(minute=meets.closes - 2, kind="closing", says="Two minutes, then one of them is too cool."))
+    if last is not None:
+        day, state = last
+        flags = dict.fromkeys(f.flag.replace("-", " ") for f in state.flags)
+        came = f", came out {CAME_OUT[state.came]}" if state.came else ""
+        changed = f", changed to {state.technique.replace('-', ' ')}" if state.technique else ""
+        wrong = f"; {', '.join(flags)}" if flags else ""
+        out.append(Before(of="This recipe", says=f"poured {day}{changed}{came}{wrong}."))
+    for fragrance in recipe.fragrances:
+        count, known = poured.get(fragrance, 0), shelf.fragrances[fragrance]
+        says = f"in {count} of your pours." if count else "never poured yet: believe the claim with care."
+        out.append(Before(of=known.name, says=f"{says} {known.note}".strip()))
+    if technique:
+        out.append(Before(of=shelf.techniques[recipe.design.technique].name, says=technique))
     return tuple(out)

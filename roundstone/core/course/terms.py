@@ -52,7 +52,7 @@ def unchanged(looks: Sequence[Look], minutes: Sequence[float]) -> list[Look]:
     for minute in minutes:
         before = [k for k in looks if k.minute <= minute]
         if before:
-            out.append(Look(minute, before[-1].level))
+            out.append(replace(before[-1], minute=minute))
     return sorted(out, key=lambda k: k.minute)
 
 

@@ -23,7 +23,7 @@ from .levers import Lever, Levers, levers, pulled, wetter
 from .now import BenchNow, bench_now
 from .odds import Outlook, in_ten, outlook, told_of
 from .reasons import DRAWS, LEAST, TRADE_USUAL, Reasons, Usual, explain, path
-from .run import Outcome, State, begin, fit_of, level_of, levels_at, play
+from .run import FOLD_MINUTES, LOOK_FROM, LOOK_TO, Outcome, State, begin, fit_of, level_of, levels_at, play
 from .scout import Scouting, next_look, scout
 from .turns import FallBack, Job, TechniqueOutlook, fall_backs, kin, moment, techniques, turns
 from .world import Hands, World, Worth, world

@@ -220,11 +220,10 @@ def _thickest_first(steps: Sequence[Stint], level: Array, left: float) -> tuple[
 def _folds(world: World, state: State, steps: Sequence[Stint], level: Array) -> Iterator[Act]:
     """A riced portion, or one past what its step takes, into one of the largest sound ones, where two are left."""
     apart = [i for i in _in_own_pot(world, steps) if i not in state.in_mould and _next_of(steps, i) is not None]
-    flags = world.course.state.flags
-    names = [lane.name for lane in world.course.bare]
-    riced = {i for i in apart if any(f.flag == "ricing" and f.portion == names[i] for f in flags)}
+    riced = {i for i in apart if world.course.state.riced(world.course.bare[i].name)}
     past = {i for i in apart if (s := _next_of(steps, i)) is not None and level[i] > s.wants.band[3]}
-    sound = sorted((i for i in apart if i not in riced | past), key=lambda i: -world.shares[i])[:FOLD_INTO]
+    told = {i for i in apart if world.course.state.mishap(world.course.bare[i].name)}
+    sound = sorted((i for i in apart if i not in riced | past | told), key=lambda i: -world.shares[i])[:FOLD_INTO]
     if len(sound) < 2:
         return  # one colour would be left
     for x in sorted(riced | past):

@@ -14,7 +14,7 @@ from .acts import moved
 from .choose import Weighed, choose, faster_than_believed, job_of, weigh_acts
 from .forecast import Projection
 from .odds import Outlook, in_ten, outlook, told_of
-from .run import middle, stands_when, tenth, when
+from .run import middle, quantile, stands_when, when
 from .turns import RISKY, FallBack, fall_backs
 
 FAR_FASTER, FASTER, SLOWER = (
@@ -131,10 +131,6 @@ def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def lowered(text: str) -> str:
-    return text[:1].lower() + text[1:]
-
-
 def advise(projection: Projection, standing: str = "") -> Advice:
     """What to do at this minute of the pour. `standing` is what the advice before this one was."""
     bench = _Bench(projection)
@@ -146,7 +142,7 @@ def advise(projection: Projection, standing: str = "") -> Advice:
     go = _go(bench, told)
     if projection.state.paused:
         return go.model_copy(
-            update={"headline": f"Hands off. Next: {lowered(go.headline)}", "do": "resume", "standing": standing}
+            update={"headline": f"Hands off. Then: {go.headline}", "do": "resume", "standing": standing}
         )
     if chosen.act.kind == "go" or _nothing_seen(projection.state):
         return _warned(bench, go, told)
@@ -299,7 +295,7 @@ def _gate_minutes(bench: _Bench, step: Stint | None) -> tuple[float, Span]:
     if step is None or step.wants.gate is None or not under:
         return 0.0, Span(low=0.0, high=0.0)
     ready = stands_when(world, at, under, step.wants.gate) - bench.projection.now
-    return max(middle(ready), 0.0), Span(low=max(tenth(ready, 0.1), 0.0), high=max(tenth(ready, 0.9), 0.0))
+    return max(middle(ready), 0.0), Span(low=max(quantile(ready, 0.1), 0.0), high=max(quantile(ready, 0.9), 0.0))
 
 
 def _slowest(bench: _Bench, step: Stint) -> int:

@@ -32,7 +32,6 @@ OPEN = UUID(int=0)
 DONE = {
     "pour": "poured", "drop": "dropped", "layer": "poured", "spoon": "spooned on", "pipe": "piped", "top": "on top",
 }  # fmt: skip
-SECONDS = (5, 10, 20, 30)  # offered where a stretch of stirring is asked for afterwards [C]
 
 
 class Key(Value):

@@ -1,28 +1,33 @@
-"""What the bench shows at this minute: lanes folded to what matters now, clocks, cues, and what to do in a mishap."""
+"""What the bench shows at this minute: lanes folded to what matters now, clocks and cues."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Literal
 
 import numpy as np
 
 from ..batter import LEVELS, Array, Draws
-from ..course import LEAST_LEFT, tint_of
+from ..course import LEAST_LEFT, Cue, tint_of
 from ..face import Tint
-from ..pour import MENDED, Flag, PourState, Split
+from ..pour import Flag, Split
 from ..recipe import INTO_MOULD
 from ..values import Minutes, Name, Quantiles, Share, Value, listed
 from .advice import Advice
 from .forecast import Projection, quantiles
 from .keys import Key, keys_of
 from .odds import told
-from .run import DAY, Played, middle, stands_when, tenth
+from .rescue import Rescue, rescue_of
+from .run import DAY, Played, middle, quantile, stands_when
 from .turns import RISKY
 
 LEAST_HORIZON, MOST_HORIZON = 8.0, 60.0  # minutes from now that the lanes show [C]
 BEFORE_CLOSING = 1.0  # minutes of warning before a step's time is up in the middle of what is believed [C]
 STANDS = 3.1  # level at which a layer stands where its step does not say [C]
 REACTS = 3.0  # minutes in which a portion that got its fragrance is the one to look at [C]
-COMING = 6  # steps to come that stand ready to be tapped as done, left out or done otherwise
+COMING = 4  # steps to come that stand ready to be tapped as done, left out or done otherwise [chosen]
+SHADES = 25  # even steps of a lane's shade from now to its horizon [chosen]
+BEYOND = 1.25  # times the rest of the plan that the lanes show [C]
+# When one is called to a gate: the share of the draws in which it stands, and in which words.
+CALLS = ((0.1, "may stand already"), (0.5, "stands, likely as not"), (0.9, "should stand by now"))
 
 Where = Literal["raw", "pot", "mould", "folded", "spare"]
 
@@ -37,12 +42,10 @@ class LaneNow(Value):
     level: int
     seen: Minutes | None
     where: Where
-    key: str | None
     does: str
     step: str
     odds: Share | None
     start: Minutes
-    end: Minutes
     risky: bool
     thin: bool
     left: Minutes | None
@@ -61,39 +64,18 @@ class ClockNow(Value):
     since: Minutes
 
 
-class Cue(Value):
-    """When a word is due by itself, and which: a window about to close, a gate that may open, a countdown that ends."""
-
-    minute: Minutes
-    kind: Literal["closing", "gate", "countdown"]
-    says: str
-
-
-class Rescue(Value):
-    """A mishap that was tapped and is not told to have ended: what to do, what never, and how it went before."""
-
-    flag: Flag
-    portion: Name | None
-    minute: Minutes
-    name: str
-    do: tuple[str, ...]
-    never: tuple[str, ...]
-    known: str
-    own: str
-
-
 class StepComing(Value):
+    """A step of the look that is still to come."""
+
     key: str
     label: str
-    may_skip: bool
-    tool: bool
 
 
 class BenchNow(Value):
     """`horizon` is how many minutes from now the lanes show; `choose` the portion a hand is likely to be at next.
 
     `keys` are the big key and those beside it. `batch` is the next one whose lye has not met its fats; `below` the
-    portion that a layer test is of.
+    portion that a layer test is of, `grams` the fragrance that all who wait for it get.
     """
 
     keys: tuple[Key, ...]
@@ -102,6 +84,7 @@ class BenchNow(Value):
     choose: Name | None
     batches: tuple[ClockNow, ...]
     scent: ClockNow | None
+    grams: float
     step: ClockNow | None
     cues: tuple[Cue, ...]
     rescue: Rescue | None
@@ -109,50 +92,6 @@ class BenchNow(Value):
     batch: Name | None
     below: Name | None
     paused: bool
-
-
-# What makers do and warn of: common practice, no source. Never the stick in batter that moves by itself.
-RESCUES: dict[Flag, tuple[str, tuple[str, ...], tuple[str, ...], str]] = {
-    "ricing": (
-        "Grains",
-        ("Whisk by hand, slowly and to the ground: most grains soften in a minute or two.",
-         "Still grainy? Fold it into a sound portion, or use it where texture is welcome."),
-        ("No stick: it sets before it is smooth.", "No more fragrance, no water, no lye."),
-        "Floral and musky scents do it most, in cool batter with much hard fat.",
-    ),
-    "seizing": (
-        "Seizing",
-        ("Stop stirring. Spoon it in now, press it down, bang out the air.",
-         "Cover it warm: lye and fats go on until they are done, and a warm block closes its gaps."),
-        ("No stick, no water, no lye.", "Bare hands off: solid is not yet mild."),
-        "It is soap all the same; only the look is lost.",
-    ),
-    "separation": (
-        "Separating",
-        ("Back into one pot, and the stick, until no oil floats free.",
-         "Look at the lye: was all of it in? If in doubt, weigh what is left in the jug."),
-        ("Do not pour it as it is: one end of the block would hold free lye.",),
-        "Not yet an emulsion, or too cool.",
-    ),
-    "false-trace": (
-        "False trace",
-        ("Warm it gently until it is clear again, then blend anew.",),
-        ("Do not pour it: fats that have set are no trace.",),
-        "Hard fats that set below their melting point look thick and are not.",
-    ),
-    "overheating": (
-        "Overheating",
-        ("Uncover it, off the towel, onto a rack in the cool.", "A fan over it. A crack closes as it cools: press it."),
-        ("Keep your face away: it can rise over the edge.", "No lid, no oven."),
-        "Milk, honey, sugar and spice run hot.",
-    ),
-    "soup": (
-        "Soup",
-        ("Blend in bursts, and look between: slow is not wrong.", "After twenty minutes go through the weights again."),
-        ("Add no lye.",),
-        "Much oil that is liquid, much water, cool: it comes, only late.",
-    ),
-}  # fmt: skip
 
 
 def crossing(draws: Draws, lane: int, level: float) -> Array:
@@ -174,9 +113,8 @@ def bench_now(
     course, state, now = projection.course, projection.state, projection.now
     ahead = [p for p in projection.outcome.steps if not p.done]
     last = max((middle(p.end) for p in ahead if p.stint.looks), default=now)
-    horizon = float(np.ceil(np.clip(1.25 * (last - now), LEAST_HORIZON, MOST_HORIZON)))
+    horizon = float(np.ceil(np.clip(BEYOND * (last - now), LEAST_HORIZON, MOST_HORIZON)))
     lanes = tuple(_lane(projection, i, horizon, ahead) for i in range(len(course.bare)))
-    begun = [p.start for p in course.followed.done if p.stint.looks and p.end <= now]
     steps = [p.end for p in course.followed.done if p.end <= now]
     first = course.followed.ahead[0] if course.followed.ahead else None
     nxt = next((p for p in ahead if p.stint.looks), None)
@@ -197,13 +135,12 @@ def bench_now(
         choose=_choose(projection, advice),
         batches=tuple(batches),
         scent=ClockNow(name="scent in", since=max(scents)) if scents else None,
+        grams=sum(lane.grams for lane in lanes if lane.scent == "waits"),
         step=ClockNow(name=first.label, since=max(steps)) if first is not None and steps else None,
-        cues=tuple(sorted(_cues(projection, lanes, under, nxt, bool(begun)), key=lambda c: c.minute)),
-        rescue=_rescue(state, mishaps),
+        cues=tuple(sorted(_cues(projection, lanes, under, nxt), key=lambda c: c.minute)),
+        rescue=rescue_of(state, mishaps),
         coming=tuple(
-            StepComing(key=p.stint.key, label=p.stint.label, may_skip=p.stint.wants.keep is not None,
-                       tool=p.stint.do == "pass")
-            for p in ahead if p.stint.looks
+            StepComing(key=p.stint.key, label=p.stint.label) for p in ahead if p.stint.looks
         )[:COMING],
         batch=next((b for b in design.batches if b and not _combined(projection, b)), None),
         below=course.bare[max(under, key=lambda i: _stands(projection, i, gate))].name if under else None,
@@ -260,11 +197,11 @@ def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -
     odds = told(float(step.each[step.stint.lanes.index(i)].mean())) if step is not None and len(step.each) else None
     forecast = projection.forecast.lanes[i]
     looks = state.looks_of(name)
-    flag = next((f for f in reversed(state.flags) if f.portion in (None, name)), None)
+    flag = state.mishap(name)
     scented = state.scented_at(name)
     waits = projection.recipe.design.portions[i].scented and state.waits_for_scent(name)
     axis = projection.forecast.axis
-    grid = np.linspace(now, now + horizon, 25)
+    grid = np.linspace(now, now + horizon, SHADES)
     points = np.linspace(0, axis, len(forecast.shade))
     weighs = step is not None and step.stint.wants.weight > 0
     return LaneNow(
@@ -273,12 +210,10 @@ def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -
         level=state.level(name),
         seen=looks[-1].minute if looks else None,
         where=where,
-        key=step.stint.key if step is not None else None,
         does=step.stint.do if step is not None else "",
         step=step.stint.label if step is not None else "",
         odds=odds if weighs else None,
         start=max(middle(step.start), now) if step is not None else now,
-        end=max(middle(step.end), now) if step is not None else now,
         risky=odds is not None and weighs and odds < RISKY,
         thin=step is not None and i in step.too_thin_in,
         left=left,
@@ -287,7 +222,7 @@ def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -
         scent="in" if scented is not None else "waits" if waits and projection.recipe.scents else "none",
         scented=scented,
         grams=sum(course.percents[i].values()) / 100 * projection.sheet.fats * course.shares[i],
-        flagged=flag.flag if flag is not None and not any(m.flag == flag.flag for m in state.mended) else None,
+        flagged=flag.flag if flag is not None else None,
     )
 
 
@@ -316,9 +251,7 @@ def _choose(projection: Projection, advice: Advice) -> Name | None:
     return names[first.lanes[0]]
 
 
-def _cues(
-    projection: Projection, lanes: tuple[LaneNow, ...], under: list[int], nxt: Played | None, poured: bool
-) -> Iterator[Cue]:
+def _cues(projection: Projection, lanes: Sequence[LaneNow], under: Sequence[int], nxt: Played | None) -> Iterator[Cue]:
     now = projection.now
     if projection.state.ended is not None:
         return
@@ -326,32 +259,14 @@ def _cues(
         if lane.left is not None and lane.where == "pot" and lane.level >= 1 and lane.left > 0:
             says = f"{lane.portion} has about a minute left to {lane.does}"
             yield Cue(minute=max(now, now + lane.left - BEFORE_CLOSING), kind="closing", says=says)
-    if nxt is not None and under and nxt.stint.wants.gate is not None and poured:
+    if nxt is not None and under and nxt.stint.wants.gate is not None:
         ready = stands_when(projection.world, projection.at, under, nxt.stint.wants.gate)
         names = listed([projection.course.bare[i].name for i in under])
-        for share, words in ((0.1, "may stand already"), (0.5, "stands, likely as not"), (0.9, "should stand by now")):
-            at = tenth(ready, share)
+        for share, words in CALLS:
+            at = quantile(ready, share)
             if at > now:
                 yield Cue(minute=at, kind="gate", says=f"Look at {names}: it {words}")
     first = projection.course.followed.ahead[0] if projection.course.followed.ahead else None
     if first is not None and first.do == "wait":
         end = next((middle(p.end) for p in projection.outcome.steps if p.stint.key == first.key), now)
         yield Cue(minute=end, kind="countdown", says=f"{first.label[:1].upper()}{first.label[1:]}: time is up")
-
-
-def _rescue(state: PourState, mishaps: Mapping[str, Mapping[str, int]]) -> Rescue | None:
-    """The card of the latest mishap that is not told to have ended."""
-    over = {(m.flag, m.portion) for m in state.mended}
-    flag = next((f for f in reversed(state.flags) if (f.flag, f.portion) not in over), None)
-    if flag is None:
-        return None
-    name, do, never, known = RESCUES[flag.flag]
-    record = mishaps.get(flag.flag, {})
-    own = "Your log tells nothing of it yet."
-    if record:
-        own = f"In your log: {record.get('seen', 0)} of {record['told']} pours that tell."
-        ways = [f"{words} {n}" for how, words in MENDED.items() if (n := record.get(how))]
-        own += f" It ended: {', '.join(ways)}." if ways else ""
-    return Rescue(
-        flag=flag.flag, portion=flag.portion, minute=flag.minute, name=name, do=do, never=never, known=known, own=own
-    )

@@ -189,7 +189,7 @@ def middle(values: Array) -> float:
     return float(np.partition(values, half)[half])
 
 
-def tenth(values: Array, share: float) -> float:
+def quantile(values: Array, share: float) -> float:
     """The value below which such a share of the draws lies; what never comes counts as a day."""
     return float(np.quantile(np.clip(np.nan_to_num(values, posinf=DAY, neginf=-DAY), -DAY, DAY), share))
 

@@ -110,9 +110,10 @@ def world(
     rices = (ndtr(dice) < ricing).astype(float)
     riced = np.zeros((lanes, draws))
     for i, lane in enumerate(course.bare):
-        flagged = any(f.flag == "ricing" and f.portion in (None, lane.name) for f in course.state.flags)
+        flagged = course.state.riced(lane.name)
         scented = min((m for m, _ in lane.added.values()), default=None)
-        calm = scented is not None and _seen_after(course, i, scented + CALM_AFTER)
+        mended = any(f.flag == "ricing" and f.portion in (None, lane.name) for f in course.state.flags)
+        calm = scented is not None and (mended or _seen_after(course, i, scented + CALM_AFTER))
         if not course.percents[i] or calm:
             rices[i] = 0.0
         if flagged:

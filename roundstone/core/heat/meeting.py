@@ -11,7 +11,7 @@ import numpy as np
 from pydantic import Field
 
 from ..batter import Array
-from ..values import Celsius, Minutes, Span, Value
+from ..values import Celsius, Fault, Minutes, RuleBroken, Span, Value
 from .lye import COOLING_SD, CURVE_KELVIN, LONGEST, Curve, combined
 
 READING_SD = 1.2  # °C, thermometer and stirring [chosen]
@@ -27,6 +27,16 @@ class Reading(Value):
 
     minute: Minutes = Field(ge=0, le=LONGEST)
     celsius: Celsius = Field(ge=-5, le=120)
+
+
+LOWEST, HIGHEST = 10.0, 75.0  # °C between which vessels may be wanted together [chosen]
+
+
+def check_band(band: Span) -> None:
+    """RuleBroken when jug and pot cannot be wanted between these °C."""
+    if not LOWEST <= band.low < band.high <= HIGHEST:
+        says = f"The band runs from its lower to its upper end, {LOWEST:.0f} to {HIGHEST:.0f} °C."
+        raise RuleBroken(Fault(pointer="/band", says=says))
 
 
 class VesselNow(Value):

@@ -10,18 +10,19 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ..course import Course
-from ..forecast import Worth, fit_of
-from ..pour import PourState
+from ..forecast import LOOK_FROM, LOOK_TO, Worth, fit_of
+from ..pour import MID_STAGE, PourState
 from ..recipe import INTO_MOULD
-from ..shelf import STAGES, Shelf, Technique
+from ..shelf import STAGES, Band, Shelf, Technique
 
 SHIFT_SD = 0.35  # levels, of one maker's technique about the table's [C]
-SHIFTS = np.linspace(-1.2, 1.2, 49)  # levels
-MID_STAGE = 0.4  # of a level: where in its stage batter is that was seen in it [C]
+SHIFTS = np.linspace(-1.2, 1.2, 49)  # levels that are tried [C]
+LEAST_BAND = 0.2  # levels between the ends of a band, however far it is shifted [C]
+SEEN_BY = 0.5  # minutes after a step began up to which a look is of what went in [C]
 SURE = 0.9  # odds of "as drawn" where everything fits; one less that where nothing does [C]
-KEPT_FROM, KEPT_TO = 0.3, 0.9  # as in the forecast: share of the look at which nothing, and all, counts as drawn [C]
 SELLS = 20.0  # pours that came out different and would have sold, which are believed before any is seen [C]
-WORTH_SAYING = 0.2  # levels of a shift
+WORTH_SAYING = 0.2  # levels of a shift [C]
+ANYTHING = 6.0  # level from which a band has no thick side
 
 
 @dataclass(frozen=True)
@@ -59,12 +60,20 @@ def shifted(technique: Technique, by: float) -> Technique:
     """A technique whose steps into the mould take batter thicker by so many levels; no band is turned over."""
     steps = []
     for step in technique.steps:
-        thin, lo, hi, thick = step.band
-        if step.do in INTO_MOULD and step.weight > 0 and hi < 6:
-            high = max(hi + by, lo + 0.2)
-            step = step.model_copy(update={"band": (thin, lo, high, max(thick + by, high + 0.2))})  # noqa: PLW2901
-        steps.append(step)
+        moves = step.do in INTO_MOULD and step.weight > 0 and step.band[2] < ANYTHING
+        steps.append(step.model_copy(update={"band": thicker(step.band, by)}) if moves else step)
     return technique.model_copy(update={"steps": tuple(steps)})
+
+
+def thicker(band: Band, by: float) -> Band:
+    """A band whose thick side is so many levels further on; its ends stay in order.
+
+    >>> thicker((0.0, 1.0, 3.5, 4.5), 0.5), thicker((2.0, 3.0, 3.5, 4.0), -1.0)
+    ((0.0, 1.0, 4.0, 5.0), (2.0, 3.0, 3.2, 3.4000000000000004))
+    """
+    thin, lo, hi, thick = band
+    high = max(hi + by, lo + LEAST_BAND)
+    return thin, lo, high, max(thick + by, high + LEAST_BAND)
 
 
 def _fits(course: Course, state: PourState) -> tuple[np.ndarray, np.ndarray]:
@@ -77,16 +86,13 @@ def _fits(course: Course, state: PourState) -> tuple[np.ndarray, np.ndarray]:
         seen = [
             looks[-1].level
             for i in placed.stint.lanes
-            if (looks := [k for k in state.looks_of(course.bare[i].name) if k.minute <= placed.start + 0.5])
+            if (looks := [k for k in state.looks_of(course.bare[i].name) if k.minute <= placed.start + SEEN_BY])
         ]
         if not seen:
             continue
-        thin, lo, hi, thick = wants.band
         level = np.array([max(seen) + (MID_STAGE if max(seen) < len(STAGES) - 1 else 0.0)])
-        by_shift = [float(fit_of((thin, lo, max(hi + s, lo + 0.2), max(thick + s, hi + s + 0.2)), level)[0])
-                    for s in SHIFTS]  # fmt: skip
         weights.append(wants.weight)
-        fits.append(by_shift)
+        fits.append([float(fit_of(thicker(wants.band, s), level)[0]) for s in SHIFTS])
     return np.array(weights), np.array(fits)
 
 
@@ -105,9 +111,10 @@ def learn_verdicts(pours: Iterable[tuple[Course, PourState]]) -> Verdicts:
         sold += state.came == "different"
         lost += state.came == "lost"
         weights, fits = _fits(course, state)
-        if not len(weights):
+        blamed = state.came != "drawn" and state.flags  # what went wrong was told, and is not the technique's fault
+        if not len(weights) or blamed:
             continue
-        kept = np.clip((weights @ fits / weights.sum() - KEPT_FROM) / (KEPT_TO - KEPT_FROM), 0, 1)
+        kept = np.clip((weights @ fits / weights.sum() - LOOK_FROM) / (LOOK_TO - LOOK_FROM), 0, 1)
         drawn = (1 - SURE) + (2 * SURE - 1) * kept
         technique = course.technique.id
         logs.setdefault(technique, -0.5 * (SHIFTS / SHIFT_SD) ** 2)

@@ -4,6 +4,7 @@ Events are only ever added; what is odd about one is asked, never refused.
 """
 
 from .events import (
+    CAME_OUT,
     EVENT,
     MENDED,
     BenchEvent,
@@ -50,4 +51,4 @@ from .events import (
 )
 from .names import by_last_names, called, last_names
 from .rules import Doubt, check, doubt
-from .state import PourState, replay
+from .state import MID_STAGE, PourState, replay

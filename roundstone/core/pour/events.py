@@ -147,7 +147,7 @@ class LayerTested(_Event):
     """What was poured last was tilted and touched: it stands, has a film but is wet below, or slumps."""
 
     kind: Literal["layer"] = "layer"
-    portion: Name | None = None
+    portion: Name
     how: Stood
 
     @property

@@ -113,6 +113,26 @@ class PourState:
         """Whether hands are off the pour."""
         return bool(self.pauses) and self.pauses[-1][1] is None
 
+    def mishap(self, portion: str | None = None) -> Flagged | None:
+        """The latest of the mishaps in a portion (None: anywhere) that is not told to have ended since."""
+        for flag in reversed(self.flags):
+            over = any(
+                (m.flag, m.portion) == (flag.flag, flag.portion) and m.minute >= flag.minute for m in self.mended
+            )
+            if not over and (portion is None or flag.portion in (None, portion)):
+                return flag
+        return None
+
+    def riced(self, portion: str) -> bool:
+        """Whether there are grains in a portion: they were tapped, and not told to have come smooth since."""
+        return any(
+            f.flag == "ricing"
+            and f.portion in (None, portion)
+            and not any(m.how == "smooth" and m.flag == f.flag and m.portion in (None, portion) and m.minute >= f.minute
+                        for m in self.mended)
+            for f in self.flags
+        )  # fmt: skip
+
     def waits_for_scent(self, portion: str) -> bool:
         """Neither in, nor said to be left out."""
         return self.scented_at(portion) is None and not self.left_out & {None, portion}
@@ -122,6 +142,7 @@ class PourState:
         return self.scents.get(portion, self.scents.get(None))
 
 
+MID_STAGE = 0.4  # of a level: where in its stage batter is that was seen in it [C]
 # What comes first of taps of one moment, whatever order they arrived in.
 FIRST = {
     **{"combined": 0, "seen": 0, "split": 1, "scent": 2, "unscented": 2, "pouring": 4, "step": 5, "ended": 9},
@@ -130,13 +151,15 @@ FIRST = {
 
 
 def _order(event: Event) -> tuple[float, int, int]:
-    return event.minute, FIRST.get(event.kind, 3), event.id.int
+    stage = STAGES.index(event.stage) if isinstance(event, StageSeen) else 0
+    return event.minute, FIRST.get(event.kind, 3), stage
 
 
 def _standing(events: Sequence[Event]) -> tuple[list[Event], dict[UUID, Doubted]]:
     """Taps not taken back, each at the minute it was last moved to, and the doubts about them nobody answered.
 
-    The same events, in whatever order and however often they arrive, come to the same.
+    The same events, in whatever order and however often they arrive, come to the same; only of two of one kind at one
+    moment, such as two verdicts, the one that arrived later counts.
     """
     told = sorted({e.id: e for e in events}.values(), key=_order)
     undone = {e.target for e in told if isinstance(e, Undone)}
@@ -222,9 +245,8 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
             case Spared():
                 state.spared.setdefault(e.portion, e.minute)
             case LayerTested():
-                if e.portion is not None:
-                    state.tests[e.portion] = e
-                    state.looks.append((e.portion, e.look))
+                state.tests[e.portion] = e
+                state.looks.append((e.portion, e.look))
             case Paused():
                 state.pauses.append((e.minute, None))
             case Remarked():

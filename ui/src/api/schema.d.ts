@@ -1338,7 +1338,7 @@ export interface components {
          * @description `horizon` is how many minutes from now the lanes show; `choose` the portion a hand is likely to be at next.
          *
          *     `keys` are the big key and those beside it. `batch` is the next one whose lye has not met its fats; `below` the
-         *     portion that a layer test is of.
+         *     portion that a layer test is of, `grams` the fragrance that all who wait for it get.
          */
         BenchNow: {
             /** Batch */
@@ -1353,6 +1353,8 @@ export interface components {
             coming: components["schemas"]["StepComing"][];
             /** Cues */
             cues: components["schemas"]["Cue"][];
+            /** Grams */
+            grams: number;
             /**
              * Horizon
              * @description minutes
@@ -3071,17 +3073,10 @@ export interface components {
         LaneNow: {
             /** Does */
             does: string;
-            /**
-             * End
-             * @description minutes
-             */
-            end: number;
             /** Flagged */
             flagged: ("ricing" | "seizing" | "separation" | "false-trace" | "overheating" | "soup") | null;
             /** Grams */
             grams: number;
-            /** Key */
-            key: string | null;
             /** Left */
             left: number | null;
             /** Level */
@@ -3224,11 +3219,8 @@ export interface components {
              * @description minutes
              */
             minute: number;
-            /**
-             * Portion
-             * @default null
-             */
-            portion: string | null;
+            /** Portion */
+            portion: string;
             /**
              * Sure
              * @default false
@@ -5003,8 +4995,6 @@ export interface components {
             technique: components["schemas"]["Technique"];
             /** Version */
             version: number;
-            /** Waiting */
-            waiting: string[];
         };
         /** PouringBegan */
         PouringBegan: {
@@ -5173,18 +5163,6 @@ export interface components {
              */
             vessel: "jug" | "pot";
         };
-        /** ReadyCue */
-        ReadyCue: {
-            /** Kind */
-            kind: string;
-            /**
-             * Minute
-             * @description minutes
-             */
-            minute: number;
-            /** Says */
-            says: string;
-        };
         /**
          * ReadyItem
          * @description Something to stand ready or to be weighed; `key` is what is ticked. `shown` is what the scale shows, in grams.
@@ -5221,8 +5199,8 @@ export interface components {
         };
         /**
          * ReadyState
-         * @description What the maker has ticked and read so far. `melted` and `mixed` are minutes on the ready check's own clock, which
-         *     begins with its first act; readings are since the vessel was hot.
+         * @description What the maker has ticked and read so far. All minutes are on the ready check's own clock, which begins with its
+         *     first act: when the fats were `melted`, the lye `mixed`, and each reading taken.
          */
         ReadyState: {
             /** @default null */
@@ -5272,7 +5250,7 @@ export interface components {
             /** Before */
             before: components["schemas"]["Before"][];
             /** Cues */
-            cues: components["schemas"]["ReadyCue"][];
+            cues: components["schemas"]["Cue"][];
             meets: components["schemas"]["Meets"];
             /**
              * Minute
@@ -6155,7 +6133,7 @@ export interface components {
         };
         /**
          * Sight
-         * @description What a maker would see of a portion: its stage, in words, and whether there are grains. Stage 0: no emulsion.
+         * @description What a maker would see of a portion: its stage, 0 before emulsion, and in words, grains and all.
          */
         Sight: {
             /** Portion */
@@ -6167,7 +6145,10 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** Sights */
+        /**
+         * Sights
+         * @description What can be seen of every portion at a minute, and what a thermometer reads.
+         */
         Sights: {
             /**
              * Celsius
@@ -6551,16 +6532,15 @@ export interface components {
              */
             temper: ("calm" | "fast" | "slow" | "ricing" | "rogue" | "warm") | null;
         };
-        /** StepComing */
+        /**
+         * StepComing
+         * @description A step of the look that is still to come.
+         */
         StepComing: {
             /** Key */
             key: string;
             /** Label */
             label: string;
-            /** May Skip */
-            may_skip: boolean;
-            /** Tool */
-            tool: boolean;
         };
         /**
          * StepDone

@@ -20,8 +20,10 @@ const verdict = computed(() => {
   return told.at(-1)
 })
 function judge(came: Came) {
-  if (verdict.value?.came === came) emit('takeBack', verdict.value.id)
-  else emit('log', { id: newId(), minute: ended.value, sure: true, kind: 'verdict', came })
+  // One answer stands at a time: another takes the place of the first.
+  if (verdict.value) emit('takeBack', verdict.value.id)
+  if (verdict.value?.came !== came)
+    emit('log', { id: newId(), minute: ended.value, sure: true, kind: 'verdict', came })
 }
 const flagged = computed(() =>
   props.view.events.flatMap((e) => (e.event.kind === 'flag' ? [e.event.flag] : [])),
@@ -225,11 +227,6 @@ async function removePhoto(id: string) {
 
   <section class="border-t border-slab pt-3" aria-label="Everything logged">
     <p class="text-lg font-bold">Everything logged</p>
-    <Logged
-      :view="view"
-      :portions="portions"
-      @log="(e) => emit('log', e)"
-      @take-back="(id) => emit('takeBack', id)"
-    />
+    <Logged :view="view" @log="(e) => emit('log', e)" @take-back="(id) => emit('takeBack', id)" />
   </section>
 </template>

@@ -29,9 +29,7 @@ const emit = defineEmits<{
 const advice = computed(() => props.view.advice)
 const bench = computed(() => props.view.bench)
 const clocks = computed(() => [
-  ...(bench.value.batches.length > 1
-    ? bench.value.batches.slice(1).map((b) => ({ name: `${b.name}'s lye`, since: b.since }))
-    : []),
+  ...bench.value.batches.slice(1).map((b) => ({ name: `${b.name}'s lye`, since: b.since })),
   ...(bench.value.step ? [{ name: 'this step', since: bench.value.step.since }] : []),
   ...(bench.value.scent ? [{ name: 'scent in', since: bench.value.scent.since }] : []),
 ])
@@ -43,11 +41,10 @@ const lines = computed(() =>
 )
 const others = computed(() => props.keys.slice(1))
 async function speed(times: number) {
-  const path = { practice_id: props.view.id }
-  emit(
-    'show',
-    await take(api.PUT('/api/practice/{practice_id}/speed', { params: { path }, body: { speed: times } })),
-  )
+  const asked = { params: { path: { practice_id: props.view.id } }, body: { speed: times } }
+  // What is not answered leaves the pace as it was: the key shows which it is.
+  const view = await take(api.PUT('/api/practice/{practice_id}/speed', asked)).catch(() => null)
+  if (view) emit('show', view)
 }
 </script>
 

@@ -1,6 +1,7 @@
 <script lang="ts">
 export type Tool = 'stick' | 'hand'
-export type Ask = 'stick' | 'hand' | 'scent' | 'celsius' | 'wrong' | 'more'
+/** What the bench can ask: what its keys are for, and what stands behind its head and its notes. */
+export type Ask = Tool | 'scent' | 'celsius' | 'wrong' | 'more' | 'log' | 'doubts' | 'why'
 </script>
 
 <script setup lang="ts">

@@ -66,6 +66,15 @@ const told = (lane: Lane) =>
   [lane.portion, says(lane), lane.step, lane.odds === null ? '' : inHundred(lane.odds)]
     .filter(Boolean)
     .join(', ')
+/** What every lane is, however it is drawn: one choice among all. Before the split all of them are the pot. */
+const radio = (lane: Lane) => ({
+  type: 'button' as const,
+  role: 'radio',
+  'aria-checked': props.portion === lane.portion || !props.split,
+  'aria-label': told(lane),
+  title: lane.portion,
+  onClick: () => choose(props.split ? lane.portion : null),
+})
 </script>
 
 <template>
@@ -80,17 +89,12 @@ const told = (lane: Lane) =>
     <button
       v-for="lane in split ? open : []"
       :key="lane.portion"
-      type="button"
-      role="radio"
-      :aria-checked="portion === lane.portion"
-      :aria-label="told(lane)"
-      :title="lane.portion"
+      v-bind="radio(lane)"
       class="lane-tile"
       :class="[
         portion === lane.portion ? 'bg-[#22343b] ring-3 ring-bone' : 'bg-[#141e22]',
         away(lane) ? 'text-mist' : '',
       ]"
-      @click="choose(lane.portion)"
     >
       <span class="flex min-w-0 items-center gap-1.5 font-bold">
         <Swatch :tint="lane.tint" class="w-4! stroke-bone" /><span class="truncate">{{ lane.portion }}</span>
@@ -142,14 +146,9 @@ const told = (lane: Lane) =>
       <button
         v-for="lane in poured"
         :key="lane.portion"
-        type="button"
-        role="radio"
-        :aria-checked="portion === lane.portion"
-        :aria-label="told(lane)"
-        :title="lane.portion"
+        v-bind="radio(lane)"
         class="flex min-w-0 flex-1 items-center gap-2 overflow-hidden rounded-lg px-2 text-left"
         :class="portion === lane.portion ? 'bg-[#22343b] ring-3 ring-bone' : 'bg-[#141e22]'"
-        @click="choose(lane.portion)"
       >
         <Swatch :tint="lane.tint" class="w-5! stroke-bone" />
         <b class="truncate">{{ lane.portion }}</b>
@@ -161,17 +160,12 @@ const told = (lane: Lane) =>
     <button
       v-for="lane in open"
       :key="lane.portion"
-      type="button"
-      role="radio"
-      :aria-checked="portion === lane.portion || !split"
-      :aria-label="told(lane)"
-      :title="lane.portion"
+      v-bind="radio(lane)"
       class="lane-grid min-h-0 flex-1 items-center rounded-lg px-2 text-left"
       :class="[
         open.length > 4 ? 'max-h-24' : 'max-h-36',
         split && portion === lane.portion ? 'bg-[#22343b] ring-3 ring-bone' : 'bg-[#141e22]',
       ]"
-      @click="choose(split ? lane.portion : null)"
     >
       <span class="flex min-w-0 items-center gap-2">
         <span class="min-w-0 flex-1">

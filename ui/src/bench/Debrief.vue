@@ -7,7 +7,7 @@ import CutFace from '../support/CutFace.vue'
 
 const props = defineProps<{ id: string; view: PourView }>()
 const { data, error } = useQuery({
-  queryKey: ['debrief', props.id, () => props.view.events.length],
+  queryKey: ['debrief', props.id, props.view.events.length],
   queryFn: () =>
     take(api.GET('/api/practice/{practice_id}/debrief', { params: { path: { practice_id: props.id } } })),
   retry: false,

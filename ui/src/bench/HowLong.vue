@@ -3,10 +3,14 @@
 import { computed, ref, watch } from 'vue'
 import BenchDialog from './BenchDialog.vue'
 import type { Tool } from './BenchKeys.vue'
+import type { Purpose } from './usePour'
 
-type Purpose = 'mix' | 'thicken' | 'loosen'
 const props = defineProps<{ tool: Tool | null; where: string }>()
-const emit = defineEmits<{ close: []; worked: [seconds: number, purpose: Purpose]; start: [] }>()
+const emit = defineEmits<{
+  close: []
+  worked: [tool: Tool, seconds: number, purpose: Purpose]
+  start: [tool: Tool]
+}>()
 const SECONDS = [5, 10, 20, 30, 60, 120]
 const purpose = ref<Purpose>('mix')
 watch(
@@ -30,7 +34,7 @@ const WHY: Record<Purpose, string> = { mix: 'to mix', thicken: 'to thicken it', 
         :key="s"
         type="button"
         class="bench-key text-2xl!"
-        @click="emit('worked', s, purpose)"
+        @click="tool && emit('worked', tool, s, purpose)"
       >
         {{ s < 60 ? `${s} s` : `${s / 60} min` }}
       </button>
@@ -49,7 +53,7 @@ const WHY: Record<Purpose, string> = { mix: 'to mix', thicken: 'to thicken it', 
         {{ words }}
       </button>
     </div>
-    <button type="button" class="bench-main mt-3 w-full" @click="emit('start')">
+    <button type="button" class="bench-main mt-3 w-full" @click="tool && emit('start', tool)">
       Not yet: start the clock, stop on the same key
     </button>
   </BenchDialog>

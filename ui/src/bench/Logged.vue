@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** Everything logged, each to be taken back; and what was forgotten, written in at its own minute. */
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { PourEvent, PourView } from '../api/client'
 import { clock } from '../support/format'
 import EventRow from './EventRow.vue'
 import { eventOf, type Row } from './events'
 
-defineProps<{ view: PourView; portions: string[] }>()
+const props = defineProps<{ view: PourView }>()
+const portions = computed(() => props.view.recipe.design.portions.map((p) => p.name))
 const emit = defineEmits<{ log: [event: PourEvent]; takeBack: [id: string] }>()
 const row = ref<Row>({ minute: '', what: 'light', portion: '', value: '' })
 const says = ref('')

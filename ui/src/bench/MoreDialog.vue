@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** What is rarer than a stage: steps done otherwise or left out, a layer tried, folding, notes, hands off. */
 import { computed, ref, watch } from 'vue'
-import { Refused, send, type PourEvent, type PourView, type Schemas } from '../api/client'
+import { Refused, send, type PourView, type Schemas } from '../api/client'
 import { shrunk } from '../support/picture'
 import BenchDialog from './BenchDialog.vue'
+import { REMARKS, STOOD } from './events'
 import type { Tap } from './usePour'
 
 type What = Schemas['Remarked']['what']
@@ -31,22 +32,7 @@ const tap = (what: Tap) => {
   emit('tap', what)
   emit('close')
 }
-const NOTES: Record<Exclude<What, 'words'>, string> = {
-  'watery-top': 'watery on top',
-  'odd-colour': 'odd colour',
-  smell: 'smells odd',
-  lumps: 'lumps',
-  air: 'air bubbles',
-  spilled: 'spilled',
-  residue: 'residue poured on',
-  'ran-short': 'ran short',
-}
 const remark = (what: What, said = '') => tap({ kind: 'remark', portion: props.portion, what, says: said })
-const STOOD: Record<Extract<PourEvent, { kind: 'layer' }>['how'], string> = {
-  stands: 'stands',
-  wet: 'film but wet',
-  slumps: 'slumps',
-}
 const toggle = (n: string) =>
   (into.value = into.value.includes(n) ? into.value.filter((x) => x !== n) : [...into.value, n])
 function rename() {
@@ -87,7 +73,7 @@ async function picture(change: Event) {
       <section v-if="bench.coming.length" aria-label="Steps to come">
         <h3 class="pb-1.5 font-bold text-mist">Steps to come</h3>
         <div
-          v-for="s in bench.coming.slice(0, 4)"
+          v-for="s in bench.coming"
           :key="s.key"
           class="grid grid-cols-[minmax(0,1fr)_repeat(3,7rem)] items-center gap-2 py-1 max-sm:grid-cols-3"
         >
@@ -148,7 +134,7 @@ async function picture(change: Event) {
         <h3 class="pb-1.5 font-bold text-mist">Noticed{{ portion ? ` in ${portion}` : '' }}</h3>
         <div class="grid grid-cols-4 gap-2 max-sm:grid-cols-2">
           <button
-            v-for="(said, what) in NOTES"
+            v-for="(said, what) in REMARKS"
             :key="what"
             type="button"
             class="bench-key"

@@ -1,18 +1,17 @@
 <script setup lang="ts">
 /** The face it leads to as things stand, and the three ways it may come out. */
-import type { Forecast } from '../api/client'
+import type { Schemas } from '../api/client'
 import CutFace from '../support/CutFace.vue'
-import { useSettled } from '../support/useSettled'
 
-const props = defineProps<{ forecast: Forecast; technique: string; narrow: boolean; shown: boolean }>()
-const face = useSettled(() => props.forecast.faces.cut)
+/** `face` is empty where there is no room for it. */
+defineProps<{ outlook: Schemas['Outlook']; technique: string; face: string }>()
 const hundred = (share: number) => Math.round(100 * share)
 </script>
 
 <template>
   <section class="flex min-h-0 items-center gap-4 overflow-hidden max-sm:gap-2" aria-label="As things stand">
     <CutFace
-      v-if="shown && !narrow"
+      v-if="face"
       :code="face"
       :width="170"
       class="max-h-full rounded"
@@ -20,19 +19,19 @@ const hundred = (share: number) => Math.round(100 * share)
     />
     <div class="min-w-24 flex-1 leading-snug">
       <div class="flex h-4 overflow-hidden rounded-sm" aria-hidden="true">
-        <span class="bg-bone" :style="{ width: `${100 * forecast.outlook.drawn}%` }" />
-        <span class="out-different" :style="{ width: `${100 * forecast.outlook.different}%` }" />
-        <span class="bg-[#f08a80]" :style="{ width: `${100 * forecast.outlook.lost}%` }" />
+        <span class="bg-bone" :style="{ width: `${100 * outlook.drawn}%` }" />
+        <span class="out-different" :style="{ width: `${100 * outlook.different}%` }" />
+        <span class="bg-[#f08a80]" :style="{ width: `${100 * outlook.lost}%` }" />
       </div>
       <p class="max-sm:flex max-sm:gap-2 max-sm:text-sm">
         <span class="block"
-          ><b class="text-2xl max-sm:text-base">{{ hundred(forecast.outlook.drawn) }}</b> as drawn</span
+          ><b class="text-2xl max-sm:text-base">{{ hundred(outlook.drawn) }}</b> as drawn</span
         >
         <span class="block"
-          ><b>{{ hundred(forecast.outlook.different) }}</b> different</span
+          ><b>{{ hundred(outlook.different) }}</b> different</span
         >
         <span class="block"
-          ><b class="text-[#f08a80]">{{ hundred(forecast.outlook.lost) }}</b> lost</span
+          ><b class="text-[#f08a80]">{{ hundred(outlook.lost) }}</b> lost</span
         >
       </p>
     </div>

@@ -12,6 +12,22 @@ export const FLAGS: Record<Flag, string> = {
   soup: 'will not thicken',
 }
 
+type Remark = Extract<PourEvent, { kind: 'remark' }>['what']
+export const REMARKS: Record<Exclude<Remark, 'words'>, string> = {
+  'watery-top': 'watery on top',
+  'odd-colour': 'odd colour',
+  smell: 'smells odd',
+  lumps: 'lumps',
+  air: 'air bubbles',
+  spilled: 'spilled',
+  residue: 'residue poured on',
+  'ran-short': 'ran short',
+}
+type Stood = Extract<PourEvent, { kind: 'layer' }>['how']
+export const STOOD: Record<Stood, string> = { stands: 'stands', wet: 'film but wet', slumps: 'slumps' }
+const each = (verb: string, words: Record<string, string>, said = (w: string) => w) =>
+  Object.fromEntries(Object.entries(words).map(([key, w]) => [`${verb} ${key}`, said(w)]))
+
 /** Stages: "came to" it then, or (with LOOKED before it) was there at that minute, since when is open. */
 const LOOKED = 'at '
 export const WHAT: Record<string, string> = {
@@ -39,19 +55,10 @@ export const WHAT: Record<string, string> = {
   spare: 'into a spare mould',
   pause: 'hands off',
   resume: 'hands on again',
-  'layer stands': 'layer stands',
-  'layer wet': 'layer: film, but wet',
-  'layer slumps': 'layer slumps',
+  ...each('layer', STOOD, (w) => `layer: ${w}`),
   ...FLAGS,
   smooth: 'nothing else went wrong',
-  'remark watery-top': 'watery on top',
-  'remark odd-colour': 'an odd colour',
-  'remark smell': 'smells odd',
-  'remark lumps': 'lumps',
-  'remark air': 'air bubbles',
-  'remark spilled': 'spilled',
-  'remark residue': 'residue poured on',
-  'remark ran-short': 'ran short',
+  ...each('remark', REMARKS),
   'remark words': 'a note in words',
 }
 export const VALUED = new Set(['stick', 'hand', 'thicken', 'loosen', 'grams', 'temperature'])
@@ -106,9 +113,10 @@ export function eventOf(row: Row): PourEvent | string {
       if (!portion || portion === said) return 'Which portion was folded?'
       return { ...base, kind: 'fold', portion, into: [said] }
     case 'layer':
-      return { ...base, kind: 'layer', portion, how: said as Extract<PourEvent, { kind: 'layer' }>['how'] }
+      if (!portion) return 'Which layer was it?'
+      return { ...base, kind: 'layer', portion, how: said as Stood }
     case 'remark': {
-      const what = said as Extract<PourEvent, { kind: 'remark' }>['what']
+      const what = said as Remark
       if (what === 'words' && !row.value.trim()) return 'Words are needed here.'
       return { ...base, kind: 'remark', portion, what, says: what === 'words' ? row.value.trim() : '' }
     }

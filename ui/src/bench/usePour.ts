@@ -14,6 +14,8 @@ export type Tap = PourEvent extends infer E
     : never
   : never
 
+export type Purpose = Extract<PourEvent, { kind: 'work' }>['purpose']
+
 export const newId = () => {
   const bytes = crypto.getRandomValues(new Uint8Array(16))
   bytes[6] = ((bytes[6] as number) & 0x0f) | 0x40
@@ -150,10 +152,13 @@ export function usePour(id: string, practice = false) {
   })
 
   const put = source.put
-  function tap(what: Tap) {
+  function tap(what: Tap, at = now()) {
     if (!view.value) return
-    void put({ ...what, id: newId(), minute: Number(now().toFixed(4)), sure: false } as PourEvent)
+    void put({ ...what, id: newId(), minute: Number(at.toFixed(4)), sure: false } as PourEvent)
   }
+  /** What is said of a tap is said at its own time, also days after: of two moves the later counts. */
+  const since = () =>
+    Math.max(now(), running.value ? 0 : (Date.now() - Date.parse(view.value?.started ?? '')) / 60_000 || 0)
 
   /** Taps that stand, the latest last: what the server has, and what is still on its way there. */
   const standing = computed(() => {
@@ -165,7 +170,7 @@ export function usePour(id: string, practice = false) {
     return all.filter((e) => !gone.has(e.id))
   })
 
-  const takeBack = (target: string) => tap({ kind: 'undo', target })
+  const takeBack = (target: string) => tap({ kind: 'undo', target }, since())
   /** Take back the latest tap: always an event of its own, whether the tap has arrived or not. */
   function undo() {
     const last = standing.value.at(-1)
@@ -225,8 +230,8 @@ export function usePour(id: string, practice = false) {
     show,
     speed,
     takeBack,
-    keep: (target: string) => tap({ kind: 'kept', target }),
-    move: (target: string, to: number) => tap({ kind: 'moved', target, to }),
+    keep: (target: string) => tap({ kind: 'kept', target }, since()),
+    move: (target: string, to: number) => tap({ kind: 'moved', target, to }, since()),
     look,
     undo,
   }

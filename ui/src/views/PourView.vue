@@ -1,33 +1,30 @@
 <script setup lang="ts">
 /** What now? One sentence and one big key; lanes to choose from; keys for wet gloves. Nothing here scrolls. */
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import AfterPour from '../bench/AfterPour.vue'
-import BenchDialog from '../bench/BenchDialog.vue'
+import BenchDialogs from '../bench/BenchDialogs.vue'
 import BenchHead from '../bench/BenchHead.vue'
 import BenchKeys, { type Ask, type Tool } from '../bench/BenchKeys.vue'
 import BenchLanes from '../bench/BenchLanes.vue'
 import Debrief from '../bench/Debrief.vue'
 import Doubts from '../bench/Doubts.vue'
-import FlagDialog from '../bench/FlagDialog.vue'
-import HowLong from '../bench/HowLong.vue'
 import LaneBar from '../bench/LaneBar.vue'
-import Logged from '../bench/Logged.vue'
-import MoreDialog from '../bench/MoreDialog.vue'
 import Outcome from '../bench/Outcome.vue'
 import RescueCard from '../bench/RescueCard.vue'
-import ScentDialog from '../bench/ScentDialog.vue'
-import TemperatureDialog from '../bench/TemperatureDialog.vue'
+import { useChosen } from '../bench/useChosen'
 import { useCues } from '../bench/useCues'
-import { usePour, type Tap } from '../bench/usePour'
+import { usePour, type Purpose, type Tap } from '../bench/usePour'
 import { useSights } from '../bench/useSights'
+import { useWork } from '../bench/useWork'
 import { outbox } from '../keep/outbox'
 import { STAGES, type Stage } from '../ribbon/batter'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 import Trail from '../ribbon/Trail.vue'
-import { clock } from '../support/format'
 import CutFace from '../support/CutFace.vue'
+import { clock } from '../support/format'
 import Swatch from '../support/Swatch.vue'
+import { useSettled } from '../support/useSettled'
 import { useWindow } from '../support/useWindow'
 
 const props = withDefaults(defineProps<{ id: string; practice?: boolean }>(), { practice: false })
@@ -36,30 +33,23 @@ const { view, minute, running } = pour
 const refused = computed(() =>
   props.practice ? [] : outbox.refused.value.filter((t) => t.pour === props.id),
 )
-const window_ = useWindow()
-const narrow = computed(() => window_.width < 640)
+const seenPage = useWindow()
+const narrow = computed(() => seenPage.width < 640)
+const ask = ref<Ask | null>(null)
 
-const portion = ref<string | null>(null)
-const ask = ref<Ask | 'log' | 'doubts' | 'why' | null>(null)
-const working = ref<{ tool: Tool; from: number } | null>(null)
-
-const portions = computed(() => view.value?.recipe.design.portions ?? [])
 const standing = (kind: string) => pour.standing.value.some((e) => e.kind === kind)
-const split = computed(
-  () =>
-    portions.value.length > 1 &&
-    (view.value?.split !== null || standing('split') || view.value?.pouring !== null || apart.value),
+const { portion, portions, split, lane, where, choose, hold, next } = useChosen(
+  view,
+  computed(() => standing('split')),
 )
-/** Whether some portion is a batch of its own, with a lane to choose before anything is split. */
-const apart = computed(() => portions.value.some((p) => p.batch))
 const bench = computed(() => view.value?.bench)
-const lane = computed(() => bench.value?.lanes.find((l) => l.portion === portion.value))
-const where = computed(() => portion.value ?? (split.value ? 'all of it' : 'the pot'))
+const emptied = computed(() => !bench.value?.lanes.some((l) => l.where === 'pot' || l.where === 'raw'))
+const face = useSettled(() => view.value?.forecast.faces.cut ?? '')
+
 /** What was tapped last of it and is still on its way there; shown at once, as the tap is kept already. */
 const tapped = computed(() => {
   const looks = pour.waiting.value.flatMap((t) => (t.event.kind === 'seen' ? [t.event] : []))
-  const mine = looks.filter((e) => (e.portion ?? null) === portion.value || (e.portion ?? null) === null)
-  const last = mine.at(-1)
+  const last = looks.filter((e) => !e.portion || e.portion === portion.value).at(-1)
   return last ? STAGES.indexOf(last.stage) + 1 : null
 })
 const level = computed(
@@ -69,133 +59,69 @@ const level = computed(
 )
 const seen = computed(() => {
   if (tapped.value !== null) return 'now'
-  const at = lane.value ? lane.value.seen : bench.value?.lanes[0]?.seen
-  return at === null || at === undefined
-    ? ''
-    : `${narrow.value ? '' : 'seen '}${clock(minute.value - at)} ago`
+  const at = (lane.value ?? bench.value?.lanes[0])?.seen ?? null
+  return at === null ? '' : `${narrow.value ? '' : 'seen '}${clock(minute.value - at)} ago`
 })
 const hasScent = computed(() => (view.value?.recipe.scents.length ?? 0) > 0)
 const scentSays = computed(() => {
   if (!hasScent.value) return null
   if (lane.value?.scent === 'in') return `in since ${clock(minute.value - (lane.value.scented ?? 0))}`
-  return lane.value ? `${lane.value.grams.toFixed(1)} g planned` : 'as planned …'
+  return `${(lane.value ?? bench.value)?.grams.toFixed(1)} g planned`
 })
-const grams = computed(() =>
-  lane.value
-    ? lane.value.grams
-    : (bench.value?.lanes.reduce((sum, l) => sum + (l.scent === 'none' ? 0 : l.grams), 0) ?? 0),
-)
-
-/** The next likely portion is chosen by itself, but never while a hand has just chosen another. */
-const HANDS = 6000 // ms
-let byHand = -Infinity
-function choose(name: string | null) {
-  byHand = performance.now()
-  portion.value = name
-}
-watch(
-  () => [bench.value?.choose, view.value?.advice.headline, split.value] as const,
-  ([next], before) => {
-    const known = portions.value.some((p) => p.name === portion.value)
-    if (next === undefined || (known && performance.now() - byHand < HANDS)) return
-    if (!known || !before || next !== before[0] || view.value?.advice.headline !== before[1])
-      portion.value = next
-  },
-  { immediate: true },
-)
-
-watch(
-  () => view.value?.doubts.length,
-  (open) => {
-    if (!open && ask.value === 'doubts') ask.value = null
-  },
-)
 
 const keys = computed(() => (pour.offline.value ? [] : (bench.value?.keys ?? [])))
 /** What can still be put down while nothing answers: advice stands still then, the batter does not. */
-const DO = {
-  split: 'Batter is split',
-  pouring: 'Pouring now',
-  ended: 'Mould is full',
-} as const
-const unanswered = computed(() => {
-  const turns = (['split', 'pouring', 'ended'] as const).filter((kind) => !standing(kind))
-  return portions.value.length > 1 ? turns : turns.filter((kind) => kind !== 'split')
-})
+const DO = { split: 'Batter is split', pouring: 'Pouring now', ended: 'Mould is full' } as const
+const alone = computed(() =>
+  pour.offline.value
+    ? (['split', 'pouring', 'ended'] as const)
+        .filter((kind) => !standing(kind) && (kind !== 'split' || portions.value.length > 1))
+        .map((kind) => ({ kind, says: DO[kind] }))
+    : [],
+)
 function press(n: number) {
   const key = keys.value[n]
   // While a tap is on its way the advice is about to change: acting on the old one would do the wrong thing.
   if (key && running.value && !pour.waiting.value.length) pour.tap(key.event as Tap)
 }
 function stage(s: Stage) {
-  byHand = performance.now() // the next look is likely at the same portion
+  hold() // the next look is likely at the same portion
   pour.tap({ kind: 'seen', portion: portion.value, stage: s, turned: false })
 }
-
-const ticking = ref(0)
-let timer = 0
-function workStart(tool: Tool) {
-  if (working.value !== null || !running.value) return
-  ask.value = null
-  working.value = { tool, from: performance.now() }
-  ticking.value = 0
-  timer = window.setInterval(
-    () => (ticking.value = (performance.now() - (working.value?.from ?? 0)) / 1000),
-    500,
-  )
-}
-function workStop() {
-  if (working.value === null) return
-  const { tool, from } = working.value
-  const seconds = Math.max(1, Math.round((performance.now() - from) / 100) / 10) * (pour.speed() || 1)
-  working.value = null
-  clearInterval(timer)
-  worked(tool, seconds, 'mix')
-}
-function worked(tool: Tool, seconds: number, purpose: 'mix' | 'thicken' | 'loosen') {
-  ask.value = null
-  byHand = performance.now()
+function worked(tool: Tool, seconds: number, purpose: Purpose = 'mix') {
+  hold()
   pour.tap({ kind: 'work', tool, portion: portion.value, seconds: Math.min(seconds, 1800), purpose })
 }
-const asked = (what: Ask) => (ask.value = what)
-function done(what: Tap) {
-  ask.value = null
-  pour.tap(what)
-}
+const work = useWork(pour.speed, worked)
 function reopen() {
   const end = view.value?.events.find((e) => e.event.kind === 'ended')
   if (end) pour.takeBack(end.event.id)
 }
 
-function nextPortion(by: number) {
-  if (!split.value) return
-  const names = portions.value.map((p) => p.name)
-  const at = portion.value === null ? -1 : names.indexOf(portion.value)
-  choose(names[(at + by + names.length) % names.length] ?? null)
+const HANDLES: Record<string, () => void> = {
+  b: () => work.toggle('stick'),
+  w: () => work.toggle('hand'),
+  f: () => hasScent.value && pour.tap({ kind: 'scent', portion: portion.value, grams: null, share: null }),
+  t: () => (ask.value = 'celsius'),
+  r: () => (ask.value = 'wrong'),
+  m: () => (ask.value = 'more'),
+  u: pour.undo,
+  n: () => press(0),
+  arrowright: () => next(1),
+  arrowdown: () => next(1),
+  arrowleft: () => next(-1),
+  arrowup: () => next(-1),
+  ...Object.fromEntries(STAGES.map((s, i) => [String(i + 1), () => stage(s)])),
 }
 function down(event: KeyboardEvent) {
   if (ask.value !== null || !running.value || event.repeat) return
   if (event.ctrlKey || event.metaKey || event.altKey || event.target instanceof HTMLInputElement) return
-  const key = event.key.toLowerCase()
-  const dialogs: Record<string, Ask> = { t: 'celsius', r: 'wrong', m: 'more' }
-  if (key >= '1' && key <= '5') stage(STAGES[Number(key) - 1] as Stage)
-  else if (key === 'b') return working.value ? workStop() : workStart('stick')
-  else if (key === 'w') return working.value ? workStop() : workStart('hand')
-  else if (key === 'f' && hasScent.value)
-    pour.tap({ kind: 'scent', portion: portion.value, grams: null, share: null })
-  else if (dialogs[key]) {
-    ask.value = dialogs[key]
-    event.preventDefault()
-  } else if (key === 'u') pour.undo()
-  else if (key === 'n') press(0)
-  else if (key === 'arrowright' || key === 'arrowdown') nextPortion(1)
-  else if (key === 'arrowleft' || key === 'arrowup') nextPortion(-1)
+  const handle = HANDLES[event.key.toLowerCase()]
+  handle?.()
+  if (ask.value !== null) event.preventDefault() // the letter is not typed into what has just opened
 }
 onMounted(() => window.addEventListener('keydown', down))
-onBeforeUnmount(() => {
-  window.removeEventListener('keydown', down)
-  clearInterval(timer)
-})
+onBeforeUnmount(() => window.removeEventListener('keydown', down))
 
 const cues = useCues(
   computed(() => bench.value?.cues ?? []),
@@ -203,15 +129,14 @@ const cues = useCues(
   running,
 )
 const sights = useSights(props.id, props.practice, running, view)
-const sight = computed(
-  () =>
-    sights.value?.seen.find((s) => s.portion === portion.value) ??
-    (portion.value ? undefined : sights.value?.seen[0]),
+const sight = computed(() =>
+  portion.value ? sights.value?.seen.find((s) => s.portion === portion.value) : sights.value?.seen[0],
 )
 
+const UNMARKED = ['seen', 'temperature', 'smooth', 'colour', 'remark', 'verdict']
 const marks = computed(() =>
   (view.value?.events ?? [])
-    .filter((e) => !['seen', 'temperature', 'smooth', 'colour', 'remark', 'verdict'].includes(e.event.kind))
+    .filter((e) => !UNMARKED.includes(e.event.kind))
     .map((e) => ({
       minute: e.event.minute,
       label: e.label,
@@ -227,8 +152,7 @@ const kept = computed(() => {
   if (props.practice) return 'practice: nothing is kept'
   return n ? `${n} event${n > 1 ? 's' : ''}, all saved` : 'nothing logged yet'
 })
-const recent = computed(() => [...(view.value?.events ?? [])].slice(-4).reverse())
-const last = computed(() => recent.value[0]?.label ?? 'nothing yet')
+const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value ? -2 : -4).reverse())
 </script>
 
 <template>
@@ -260,7 +184,7 @@ const last = computed(() => recent.value[0]?.label ?? 'nothing yet')
           :cues="cues.on.value"
           :busy="pour.waiting.value.length > 0"
           :keys="keys"
-          :alone="pour.offline.value ? unanswered.map((kind) => ({ kind, says: DO[kind] })) : []"
+          :alone="alone"
           :cue="running ? cues.says.value : ''"
           :narrow="narrow"
           @press="press"
@@ -298,7 +222,7 @@ const last = computed(() => recent.value[0]?.label ?? 'nothing yet')
             @choose="choose"
           >
             <CutFace
-              :code="view.forecast.faces.cut"
+              :code="face"
               :width="480"
               class="m-auto h-auto max-h-[55vh] max-w-full rounded object-contain"
               says="The cut face as things stand"
@@ -338,12 +262,12 @@ const last = computed(() => recent.value[0]?.label ?? 'nothing yet')
             <BenchKeys
               :level="level"
               :seen="seen"
-              :working="working ? { tool: working.tool, seconds: ticking } : null"
+              :working="work.working.value"
               :scent="scentSays"
               :celsius="`${view.celsius.toFixed(0)} °C ${view.measured ? 'read' : 'as stated'}`"
               @stage="stage"
-              @ask="asked"
-              @stop="workStop"
+              @ask="(what) => (ask = what)"
+              @stop="work.stop"
             />
             <BenchLanes
               v-if="narrow"
@@ -369,10 +293,9 @@ const last = computed(() => recent.value[0]?.label ?? 'nothing yet')
               />
               <Outcome
                 v-else
-                :forecast="view.forecast"
+                :outlook="view.forecast.outlook"
                 :technique="view.technique.name"
-                :narrow="narrow"
-                :shown="bench.lanes.some((l) => l.where === 'pot' || l.where === 'raw')"
+                :face="narrow || emptied ? '' : face"
               />
               <button
                 type="button"
@@ -381,20 +304,16 @@ const last = computed(() => recent.value[0]?.label ?? 'nothing yet')
                 @click="pour.undo"
               >
                 <span>undo</span>
-                <span class="line-clamp-2 text-sm font-normal text-mist max-sm:hidden">{{ last }}</span>
+                <span class="line-clamp-2 text-sm font-normal text-mist max-sm:hidden">{{
+                  recent[0]?.label ?? 'nothing yet'
+                }}</span>
               </button>
             </div>
             <p
-              v-if="!narrow"
               data-test="recent"
               class="flex h-5 shrink-0 flex-wrap gap-x-5 overflow-hidden text-sm text-mist"
             >
-              <span v-for="e in recent" :key="e.event.id" class="whitespace-nowrap">
-                <span class="tabular-nums">{{ clock(e.event.minute) }}</span> {{ e.label }}
-              </span>
-            </p>
-            <p v-else data-test="recent" class="truncate text-sm text-mist">
-              <span v-for="e in recent.slice(0, 2)" :key="e.event.id" class="pr-3">
+              <span v-for="e in recent" :key="e.event.id" class="max-w-full truncate">
                 <span class="tabular-nums">{{ clock(e.event.minute) }}</span> {{ e.label }}
               </span>
             </p>
@@ -430,84 +349,22 @@ const last = computed(() => recent.value[0]?.label ?? 'nothing yet')
           </div>
         </template>
 
-        <HowLong
-          :tool="ask === 'stick' || ask === 'hand' ? ask : null"
-          :where="where"
-          @close="ask = null"
-          @worked="(seconds, purpose) => worked(ask === 'hand' ? 'hand' : 'stick', seconds, purpose)"
-          @start="workStart(ask === 'hand' ? 'hand' : 'stick')"
-        />
-        <ScentDialog
-          :open="ask === 'scent'"
-          :where="where"
-          :planned="grams"
-          @close="ask = null"
-          @scent="(g) => done({ kind: 'scent', portion, grams: g, share: null })"
-          @unscented="done({ kind: 'unscented', portion })"
-        />
-        <TemperatureDialog
-          :open="ask === 'celsius'"
-          :celsius="sights?.celsius ?? view.celsius"
-          @close="ask = null"
-          @read="(celsius) => done({ kind: 'temperature', celsius })"
-        />
-        <FlagDialog
-          :open="ask === 'wrong'"
-          :where="where"
-          @close="ask = null"
-          @flag="(flag) => done({ kind: 'flag', portion, flag })"
-        />
-        <MoreDialog
-          :open="ask === 'more'"
+        <BenchDialogs
+          v-model="ask"
           :view="view"
           :portion="portion"
+          :where="where"
           :practice="practice"
-          @close="ask = null"
+          :celsius="sights?.celsius ?? view.celsius"
           @tap="pour.tap"
-          @log="ask = 'log'"
+          @worked="worked"
+          @start="work.start"
+          @log="pour.log"
+          @keep="pour.keep"
+          @move="pour.move"
+          @take-back="pour.takeBack"
           @refresh="pour.look"
         />
-        <BenchDialog
-          :open="ask === 'why'"
-          wide
-          :title="view.advice.headline"
-          leave="Back to the bench"
-          @close="ask = null"
-        >
-          <p v-if="view.advice.caution" class="pb-2 text-lg font-semibold text-[#ffb4a8]">
-            {{ view.advice.caution }}
-          </p>
-          <p v-if="view.advice.warning" class="pb-2 text-lg">{{ view.advice.warning }}</p>
-          <p class="pb-2 text-lg text-mist">{{ view.advice.detail }}</p>
-          <p v-if="view.look_at !== null" class="text-mist">
-            The next look tells most at {{ clock(view.look_at)
-            }}<template v-if="portions.length > 1"> in {{ view.look_into }}</template
-            >.
-          </p>
-        </BenchDialog>
-        <BenchDialog
-          :open="ask === 'log'"
-          wide
-          title="All that was logged"
-          leave="Back to the bench"
-          @close="ask = null"
-        >
-          <Logged
-            :view="view"
-            :portions="portions.map((p) => p.name)"
-            @log="pour.log"
-            @take-back="pour.takeBack"
-          />
-        </BenchDialog>
-        <BenchDialog
-          :open="ask === 'doubts' && view.doubts.length > 0"
-          wide
-          title="To be answered"
-          leave="Later"
-          @close="ask = null"
-        >
-          <Doubts :doubts="view.doubts" @keep="pour.keep" @move="pour.move" @take-back="pour.takeBack" />
-        </BenchDialog>
       </template>
     </div>
   </div>

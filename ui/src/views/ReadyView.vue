@@ -212,7 +212,12 @@ async function start() {
               <b class="fig text-5xl leading-none" role="timer">{{ count.figure }}</b>
               <span class="text-lg font-bold">{{ count.words }}</span>
             </p>
-            <p class="pt-1 text-mist">{{ view.meets.says }}</p>
+            <p class="pt-1 text-mist">
+              {{ view.meets.says }}
+              <template v-if="view.meets.combined !== null">
+                Put together they make about {{ view.meets.combined.toFixed(0) }} °C.
+              </template>
+            </p>
             <div
               v-for="h in hot"
               :key="h.what"
