@@ -3,11 +3,14 @@
 from datetime import datetime, timedelta
 from io import BytesIO
 from uuid import UUID
+from zlib import crc32
 
 import numpy as np
 from PIL import Image, ImageDraw
 
 from ..core.batter import scent_column, trade_knowledge
+from ..core.forecast import project
+from ..core.logbook import foretell
 from ..core.pour import ColourSeen, Event, Flagged, NothingAmiss, PouringBegan, Shade
 from ..core.recipe import (
     Box,
@@ -30,6 +33,7 @@ from ..core.shelf import Claim, Family, Fragrance, NewAdditive, NewFat, make
 from ..standins.batter import SimulatedMaker, temperament
 from ..store import Photo, Workshop
 from ..store.patterns import keep_pattern
+from .rest import rest_events
 
 SEED = 20_261
 PAST_POURS = 25
@@ -320,7 +324,13 @@ def seed(workshop: Workshop, now: datetime) -> None:
         recipe = RECIPES[index]
         if scent is not None:
             recipe = recipe.model_copy(update={"scents": (Scent(fragrance=scent, load=recipe.scents[0].load),)})
-        _pour(workshop, maker, _uuid(index, 1), recipe, _uuid(n + 1, 2), started + timedelta(days=3 * n))
+        begun = started + timedelta(days=3 * n)
+        _pour(workshop, maker, _uuid(index, 1), recipe, _uuid(n + 1, 2), begun)
+        pour = workshop.pour(_uuid(n + 1, 2))
+        sheet = weigh(pour.recipe, shelf).sheet
+        if sheet is not None:
+            age = (now - begun).total_seconds() / 60
+            workshop.write_down(pour.id, rest_events(pour.id, n, pour.recipe, sheet, list(pour.events), age), now)
     for n, recipe in enumerate(RECIPES):
         _draft(workshop, _uuid(n, 1), recipe, now - timedelta(days=n + 1))
 
@@ -333,7 +343,8 @@ def seed(workshop: Workshop, now: datetime) -> None:
     if sheet is None:
         raise ValueError("a demo recipe has a fault")
     begun = now - RUNNING_FOR
-    workshop.start_pour(RUNNING, _uuid(6, 1), begun)
+    foretold = foretell(project(recipe, sheet, shelf, trade_knowledge(shelf.fragrances.values()), SEED).forecast)
+    workshop.start_pour(RUNNING, _uuid(6, 1), begun, foretold.model_dump())
     minutes = RUNNING_FOR.total_seconds() / 60
     tapped = maker.pour(recipe, sheet, until=minutes, finished=False)
     tapped = [e for e in tapped if e.minute < minutes - 0.2 and not isinstance(e, PouringBegan)]
@@ -381,7 +392,9 @@ def _pour(
     if sheet is None:
         raise ValueError(f"a demo recipe has a fault: {recipe.name}")
     _draft(workshop, recipe_id, recipe, started)
-    workshop.start_pour(pour_id, recipe_id, started)
+    trade = trade_knowledge(maker.shelf.fragrances.values())
+    foretold = foretell(project(recipe, sheet, maker.shelf, trade, crc32(pour_id.encode())).forecast)
+    workshop.start_pour(pour_id, recipe_id, started, foretold.model_dump())
     events = maker.pour(recipe, sheet)
     workshop.write_down(pour_id, [*events, *_afterwards(recipe, pour_id, events[-1].minute)], started)
 

@@ -6,12 +6,12 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from typing import Any, Protocol
+from typing import Any, Protocol, get_args
 from uuid import UUID, uuid5
 
 from pydantic import ValidationError
 
-from ..core.pour import EVENT, Event, replay
+from ..core.pour import EVENT, Event, Heeded, Rest, replay
 from ..core.recipe import Recipe
 from ..core.values import Fault, RuleBroken
 from .plain import plain, rows, unplain
@@ -41,8 +41,10 @@ VALUED: dict[str, tuple[dict[str, str], str]] = {
     "verdict": ({"kind": "verdict"}, "came"),
     "temperature": ({"kind": "temperature"}, "celsius"),
     "technique": ({"kind": "switch"}, "technique"),
-    "next": ({"kind": "next"}, "says"),
 }
+AFTERWARDS = tuple(get_args(k.model_fields["kind"].annotation)[0] for k in (*get_args(Rest), Heeded))
+OF_PORTIONS = ("swatch", "answer")  # of those
+ABOUT = " | "  # between what a note is about and what it says
 WHOLE = (
     "split",
     "pouring",
@@ -137,14 +139,22 @@ def _word(event: Event) -> tuple[str, str]:  # noqa: PLR0911, PLR0912 - one retu
         case "fold":
             return "fold", json.dumps(event.into, ensure_ascii=False)
         case "next":
-            return "next", plain(event.says)
+            about = "" if event.about == "recipe" else f"{event.about}{ABOUT}"
+            return "next", about + plain(event.says)
         case "temperature":
             return "temperature", f"{event.celsius:g}"
         case "switch":
             return "technique", event.technique
         case "colour":
             return "colour", f"{event.shade} {event.days:g}"
+    if event.kind in AFTERWARDS:
+        return event.kind, json.dumps(_told(event), ensure_ascii=False)
     return event.kind, ""
+
+
+def _told(event: Event) -> dict[str, Any]:
+    """What an event of the days after says, beside when, where and which."""
+    return event.model_dump(mode="json", exclude={"id", "minute", "sure", "kind", "portion"}, exclude_none=True)
 
 
 def read(text: str) -> list[Written]:
@@ -208,6 +218,17 @@ def _dose(value: str) -> dict[str, float]:
         raise RuleBroken(Fault(pointer="/value", says="How much went in is in g, or in % of the full dose.")) from error
 
 
+def _fields(value: str) -> dict[str, Any]:
+    """What an event of the days after says, as a JSON object."""
+    try:
+        fields = json.loads(value or "{}")
+    except ValueError:
+        fields = None
+    if not isinstance(fields, dict) or set(fields) & {"id", "minute", "kind", "portion"}:
+        raise RuleBroken(Fault(pointer="/value", says='A JSON object is expected, such as {"how": "clean"}.'))
+    return fields
+
+
 def _names(value: str) -> list[Any]:
     """Names as a JSON list, since a name may have anything in it; one alone may stand as it is."""
     try:
@@ -242,21 +263,43 @@ def _event(row: dict[str, str], event_id: str) -> Event:  # noqa: PLR0912 - one 
     elif word == "mended":
         flag, _, how = value.partition(" ")
         event |= {"kind": "mended", "flag": flag, "how": how}
+    elif word == "next":
+        about, mark, says = value.partition(ABOUT)
+        event |= {"kind": "next", "says": unplain(says), "about": about} if mark else {"kind": "next", "says": value}
+    elif word in AFTERWARDS:
+        event |= {"kind": word, **_fields(value)}
     elif word == "colour":
         shade, _, days = value.partition(" ")
         event |= {"kind": "colour", "shade": shade, "days": days or "0"}
     else:
-        known = ", ".join((*STAGES, *PLAIN, *VALUED, "stick", "hand", "scent", "fold", "colour", "remark", "mended"))
+        known = ", ".join(
+            (
+                *STAGES,
+                *PLAIN,
+                *VALUED,
+                "stick",
+                "hand",
+                "scent",
+                "fold",
+                "colour",
+                "remark",
+                "mended",
+                "next",
+                *AFTERWARDS,
+            )
+        )
         raise RuleBroken(Fault(pointer="/event", says=f"One of {known} is expected."))
-    if word not in WHOLE:
+    if word not in WHOLE and (word not in AFTERWARDS or word in OF_PORTIONS):
         event["portion"] = row["portion"] or None
     try:
         return EVENT.validate_python(event)
     except ValidationError as error:
         fields = {"seconds": "value", "celsius": "value", "technique": "value", "shade": "value", "days": "value"}
         fields |= dict.fromkeys(
-            ("batch", "step", "into", "purpose", "how", "to", "came", "what", "flag", "says"), "value"
+            ("batch", "step", "into", "purpose", "how", "to", "came", "what", "flag", "says", "about"), "value"
         )
+        if word in AFTERWARDS:
+            fields = dict.fromkeys((str(e["loc"][-1]) for e in error.errors()), "value") | {"minute": "minute"}
         raise RuleBroken(
             *(
                 Fault(pointer=f"/{fields.get(str(e['loc'][-1]), str(e['loc'][-1]))}", says=str(e["msg"]))

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from ..core.pour import EVENT, replay
 from ..core.values import Fault, RuleBroken
+from .settled import settle
 from .tables import (
     Base,
     EventRow,
@@ -41,7 +42,7 @@ TABLES: dict[str, type[Base]] = {
 }
 # What makes a row the same one in another file; a version's and an event's numbers are of this file alone.
 IDENTITY: dict[str, tuple[str, ...]] = {"setting": ("name",), "version": ("recipe_id", "number")}
-LOCAL = {"version": ("id",), "event": ("seq",), "pour": ("version_id", "ended", "taps")}
+LOCAL = {"version": ("id",), "event": ("seq",), "pour": ("version_id", "ended", "taps", "came", "phase")}
 MACHINE = ("copies", "demo")  # settings of one machine, that are no part of a workshop
 
 
@@ -100,7 +101,7 @@ def take_in(
             docs = s.scalars(select(EventRow.doc).where(EventRow.pour_id == pour).order_by(EventRow.seq))
             events = [EVENT.validate_python(doc) for doc in docs]
             row_of = s.get_one(PourRow, pour)
-            row_of.ended, row_of.taps = replay(events).ended, len(events)
+            settle(row_of, replay(events), len(events))
     except (SQLAlchemyError, KeyError, TypeError, ValueError, ValidationError) as error:
         says = f"The parts of this archive do not fit together: {str(error).splitlines()[0]}"
         raise RuleBroken(Fault(pointer="", says=says)) from error
@@ -115,7 +116,12 @@ def _made(s: Session, name: str, table: type[Base], row: dict[str, Any], picture
             values[column.name] = moment if moment.tzinfo else moment.replace(tzinfo=UTC)
     if name == "pour":
         where = (VersionRow.recipe_id == values.pop("recipe_id"), VersionRow.number == values.pop("number"))
-        values |= {"version_id": s.scalars(select(VersionRow.id).where(*where)).one(), "ended": None, "taps": 0}
+        values |= {
+            "version_id": s.scalars(select(VersionRow.id).where(*where)).one(),
+            "ended": None,
+            "taps": 0,
+            "phase": "poured",
+        }
     if name == "photo":
         values["jpeg"] = pictures[values["id"]]
     return table(**values)

@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 from typing import Any, ClassVar
 
-from sqlalchemy import JSON, DateTime, ForeignKey, Index, String, TypeDecorator, UniqueConstraint
+from sqlalchemy import JSON, DateTime, ForeignKey, Index, String, TypeDecorator, UniqueConstraint, text
 from sqlalchemy.engine import Dialect
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
@@ -126,23 +126,38 @@ class VersionRow(Base):
 
 
 class PourRow(Base):
-    """`ended` and `taps` (how many events) follow from its events, and are kept here so that they can be asked for."""
+    """`ended`, `taps` (how many events), `came` (the verdict) and `phase` follow from its events, and are kept here so
+    that they can be asked for. `foretold` is what was forecast when it was begun.
+    """
 
     __tablename__ = "pour"
-    __table_args__ = (Index("pour_by_end", "ended"), Index("pour_by_start", "started", "id"))
+    __table_args__ = (
+        Index("pour_by_end", "ended"),
+        Index("pour_by_start", "started", "id"),
+        Index("pour_by_phase", "phase", "started"),
+    )
 
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     version_id: Mapped[int] = mapped_column(ForeignKey("version.id"), index=True)
     started: Mapped[datetime]
     ended: Mapped[float | None]
     taps: Mapped[int] = mapped_column(server_default="0")
+    came: Mapped[str | None] = mapped_column(String(20))
+    phase: Mapped[str] = mapped_column(String(10), server_default="poured")
+    foretold: Mapped[dict[str, Any] | None]
+
+
+KIND = "json_extract(doc, '$.kind')"
 
 
 class EventRow(Base):
     """Append-only: the database refuses to change or delete a row."""
 
     __tablename__ = "event"
-    __table_args__ = (Index("event_by_pour", "pour_id", "seq"),)
+    __table_args__ = (
+        Index("event_by_pour", "pour_id", "seq"),
+        Index("event_by_note", text(KIND), sqlite_where=text(f"{KIND} IN ('next', 'heed', 'undo')")),
+    )
 
     seq: Mapped[int] = mapped_column(primary_key=True)
     id: Mapped[str] = mapped_column(String(36), unique=True)

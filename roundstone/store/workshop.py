@@ -11,6 +11,7 @@ from functools import cached_property, partial
 from pathlib import Path
 from threading import RLock
 from typing import Any, TypeVar
+from uuid import UUID
 
 import sqlalchemy as sa
 from alembic import command
@@ -22,13 +23,14 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from ..core.forecast import Worth
-from ..core.pour import EVENT, Event, PourState, called, replay
+from ..core.pour import EVENT, Event, Heeded, NextTime, PourState, called, replay
 from ..core.recipe import Recipe
 from ..core.sheet import Lot
 from ..core.shelf import Additive, Fat, Fragrance, Habit, Ingredient, Liquid, Scales, Shelf
 from ..core.values import Conflict, Fault, Missing, RuleBroken
 from ..reference import shelf as reference_shelf
 from . import dump, keeping
+from .settled import settle
 from .tables import (
     EventRow,
     FragranceRow,
@@ -74,6 +76,19 @@ class Photo:
     pour: str
     days: float
     note: str
+
+
+@dataclass(frozen=True)
+class Note:
+    """What was noted for next time, about what, and at which pour of which recipe."""
+
+    id: UUID
+    says: str
+    about: str
+    pour: str
+    recipe_id: str
+    recipe: str
+    started: datetime
 
 
 @dataclass(frozen=True)
@@ -145,6 +160,7 @@ STOCK_STAMP = select(
     select(func.sum(OwnRow.revision)).scalar_subquery(),
 )
 NAME = func.json_extract(RecipeRow.doc, "$.name")
+NAME_OF_VERSION = func.json_extract(VersionRow.doc, "$.name")
 # What is looked for: every word, each with the ids of what on the shelf is called like it.
 Find = Sequence[tuple[str, Sequence[str]]]
 MOST_IDS = 40  # of one word that are looked for in recipes
@@ -156,6 +172,16 @@ def _like(doc: Any, find: Find) -> Iterator[sa.ColumnElement[bool]]:
     for word, ids in find:
         name = func.json_extract(doc, "$.name").icontains(word, autoescape=True)
         yield sa.or_(name, *(text.contains(f'"{i}"', autoescape=True) for i in ids[:MOST_IDS]))
+
+
+def _narrowed(phases: Sequence[str], came: str, since: datetime | None) -> Iterator[sa.ColumnElement[bool]]:
+    """Pours in some phases, that came out so, or were begun since then."""
+    if phases:
+        yield PourRow.phase.in_(phases)
+    if came:
+        yield PourRow.came == came
+    if since is not None:
+        yield PourRow.started >= since
 
 
 MOST_KEPT = 5000  # of each kind that are kept read
@@ -491,16 +517,17 @@ class Workshop:
 
     # Pours -----------------------------------------------------------------------------------------------------
 
-    def start_pour(self, pour_id: str, recipe_id: str, now: datetime) -> str:
+    def start_pour(self, pour_id: str, recipe_id: str, now: datetime, foretold: dict[str, Any] | None = None) -> str:
         """Pin the draft as a version (the latest one again, when nothing changed since) and start its clock.
 
-        A recipe that is being poured already is not started twice: the id of the pour that runs.
+        A recipe that is being poured already is not started twice: the id of the pour that runs. `foretold` is what is
+        forecast of it.
         """
         with self.writing() as s:
             running = self._running(s, recipe_id)
             if recipe_id in running:
                 return running[recipe_id]
-            self._begin(s, pour_id, recipe_id, now)
+            self._begin(s, pour_id, recipe_id, now).foretold = foretold
             return pour_id
 
     def running(self) -> dict[str, str]:
@@ -530,14 +557,24 @@ class Workshop:
             latest = VersionRow(recipe_id=recipe_id, number=number, doc=draft.doc, made=now)
             s.add(latest)
             s.flush()
-        pour = PourRow(id=pour_id, version_id=latest.id, started=now, ended=None, taps=0)
+        pour = PourRow(id=pour_id, version_id=latest.id, started=now, ended=None, taps=0, phase="poured")
         s.add(pour)
         return pour
 
-    def pours(self, find: Find = (), first: int = 0, most: int = 1_000_000, finished: bool = False) -> list[PourRecord]:
-        """Pours, latest first. One page of those whose recipe is found, or only those that ended."""
+    def pours(
+        self,
+        find: Find = (),
+        first: int = 0,
+        most: int = 1_000_000,
+        finished: bool = False,
+        phases: Sequence[str] = (),
+        came: str = "",
+        since: datetime | None = None,
+    ) -> list[PourRecord]:
+        """Pours, latest first. One page of those whose recipe is found, or only those that ended, in some phases, that
+        came out so, or were begun since then."""
         with self.reading() as s:
-            query = self._poured(find).offset(first).limit(most)
+            query = self._poured(find, phases, came, since).offset(first).limit(most)
             if finished:
                 query = query.where(PourRow.ended.is_not(None))
             rows = s.execute(query).all()
@@ -557,19 +594,31 @@ class Workshop:
         except ValidationError:
             return None
 
-    def pour_count(self, find: Find = ()) -> int:
+    def pour_count(
+        self, find: Find = (), phases: Sequence[str] = (), came: str = "", since: datetime | None = None
+    ) -> int:
         with self.reading() as s:
             # Every pour has its version: without words to find, there is nothing to join.
-            query = self._poured(find).with_only_columns(PourRow.id) if find else select(PourRow.id)
+            query = self._poured(find, phases, came, since).with_only_columns(PourRow.id)
+            if not find:
+                query = select(PourRow.id).where(*_narrowed(phases, came, since))
             return s.scalar(select(func.count()).select_from(query.order_by(None).subquery())) or 0
 
     @staticmethod
-    def _poured(find: Find) -> sa.Select[Any]:
+    def _poured(
+        find: Find, phases: Sequence[str] = (), came: str = "", since: datetime | None = None
+    ) -> sa.Select[Any]:
         both: Any = select(PourRow, VersionRow)
         query: sa.Select[Any] = both.join(VersionRow, VersionRow.id == PourRow.version_id).order_by(
             PourRow.started.desc(), PourRow.id.desc()
         )
-        return query.where(*_like(VersionRow.doc, find))
+        return query.where(*_like(VersionRow.doc, find), *_narrowed(phases, came, since))
+
+    def foretold(self, pours: Collection[str]) -> dict[str, dict[str, Any]]:
+        """What was forecast of these pours when they were begun, where that was kept."""
+        with self.reading() as s:
+            query = select(PourRow.id, PourRow.foretold).where(PourRow.id.in_(pours), PourRow.foretold.is_not(None))
+            return {str(i): doc for i, doc in s.execute(query) if doc is not None}
 
     @staticmethod
     def _events(s: Session, pours: Sequence[str]) -> dict[str, list[Event]]:
@@ -611,10 +660,29 @@ class Workshop:
             )
             return [self._pour_in(s, str(i)) for i in s.scalars(query)]
 
-    def said_last(self, recipe_id: str, most: int = 3) -> list[tuple[datetime, str]]:
-        """What was noted for next time at the latest pour of a recipe that says so, of its last few."""
-        pours = self.pours_of(recipe_id, most)
-        return next(([(p.started, n) for n in p.state.next_time] for p in pours if p.state.next_time), [])
+    def notes(self) -> tuple[list[Note], list[Heeded]]:
+        """All notes for next time that stand, latest first, and what became of them since."""
+        with self.reading() as s:
+            query = (
+                select(EventRow.doc, EventRow.pour_id, PourRow.started, VersionRow.recipe_id, NAME_OF_VERSION)
+                .join(PourRow, PourRow.id == EventRow.pour_id)
+                .join(VersionRow, VersionRow.id == PourRow.version_id)
+                .where(sa.text("json_extract(event.doc, '$.kind') IN ('next', 'heed', 'undo')"))
+                .order_by(PourRow.started.desc(), EventRow.seq.desc())
+            )
+            rows = s.execute(query).all()
+        undone = {doc["target"] for doc, *_ in rows if doc["kind"] == "undo"}
+        found: list[Note] = []
+        heeds: list[Heeded] = []
+        for doc, pour, started, recipe_id, name in rows:
+            if doc["kind"] == "undo" or doc["id"] in undone:
+                continue
+            event = _kept(self._read, doc["id"], partial(EVENT.validate_python, doc))
+            if isinstance(event, NextTime):
+                found.append(Note(event.id, event.says, event.about, pour, recipe_id, name, started))
+            elif isinstance(event, Heeded):
+                heeds.append(event)
+        return found, heeds
 
     def append(self, pour_id: str, events: Sequence[Event], received: datetime) -> PourRecord:
         """Add a tap and what belongs to it, once: a repeated request changes nothing."""
@@ -631,14 +699,8 @@ class Workshop:
                     raise Conflict("This event id was used for something else.")
             s.flush()
             pour = self._pour_in(s, pour_id)
-            row.ended, row.taps = pour.state.ended, len(pour.events)
+            settle(row, pour.state, len(pour.events))
             return pour
-
-    @staticmethod
-    def _settle(row: PourRow, events: Sequence[Event]) -> None:
-        """What a pour's row says of its events."""
-        row.ended = replay(events).ended
-        row.taps = len(events)
 
     def write_down(self, pour_id: str, events: Sequence[Event], received: datetime) -> None:
         """Add a whole run of events that are known to follow one another, in one transaction."""
@@ -652,7 +714,7 @@ class Workshop:
         """Pours from a notebook (id, recipe, start, events), all or none."""
         with self.writing() as s:
             for pour_id, recipe_id, started, events in pours:
-                self._settle(self._begin(s, pour_id, recipe_id, started), events)
+                settle(self._begin(s, pour_id, recipe_id, started), replay(events), len(events))
                 s.flush()
                 s.add_all(
                     EventRow(id=str(e.id), pour_id=pour_id, doc=e.model_dump(mode="json"), received=started)

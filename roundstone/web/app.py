@@ -26,6 +26,7 @@ from . import (
     ready,
     recipes,
     reckon,
+    rest,
     settings,
     shelf,
     stock,
@@ -86,6 +87,7 @@ def create_app(
         instruments,
         practice,
         ready,
+        rest,
     ):
         place.register(api, bench)
     app.register_api(api)

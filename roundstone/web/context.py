@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from http import HTTPStatus
 from io import BytesIO
-from typing import Any
+from typing import Any, Literal
 from uuid import uuid4
 from zlib import crc32
 
@@ -17,8 +17,10 @@ from pydantic import BaseModel
 from werkzeug.datastructures import FileStorage
 
 from ..core.course import Ledger, ledger, plan
-from ..core.forecast import Forecast, Projection, project
-from ..core.logbook import Taught
+from ..core.face import coded
+from ..core.forecast import Forecast, Projection, meant, project
+from ..core.logbook import Recalled, Taught, recalled
+from ..core.pour import MID_STAGE
 from ..core.recipe import Recipe
 from ..core.sheet import LotLeft, Sheet, Use, left, used, weigh
 from ..core.shelf import Shelf
@@ -102,6 +104,20 @@ class Bench:
         named += [(i, x.name) for i, x in shelf.techniques.items()] + [(i, x.name) for i, x in shelf.additives.items()]
         words = find.split()[:MOST_WORDS]
         return [(word, [i for i, name in named if word.casefold() in name.casefold()]) for word in words]
+
+    def recalled(
+        self, recipe: Recipe, recipe_id: str, ticked: dict[str, Literal["heeded", "aside"]] | None = None
+    ) -> list[Recalled]:
+        """Notes for next time that matter to a recipe."""
+        notes, heeds = self.workshop.notes()
+        return list(recalled(notes, heeds, recipe, recipe_id, self.workshop.shelf(), ticked))
+
+    def face(self, pour: PourRecord, shelf: Shelf) -> str:
+        """Code of a pour's cut face, by the trace that was seen; empty where its technique is not known."""
+        state = pour.state
+        technique = shelf.techniques.get(state.technique or pour.recipe.design.technique)
+        seen = {p.name: level + MID_STAGE for p in pour.recipe.design.portions if (level := state.level(p.name)) >= 1}
+        return coded(meant(pour.recipe, shelf, technique, crc32(pour.recipe_id.encode()), seen)) if technique else ""
 
     def minute(self, pour: PourRecord) -> float:
         """The pour's clock now: never before what was tapped, whatever the server's own clock says."""

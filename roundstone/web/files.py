@@ -42,7 +42,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         heat = plan(recipe, shelf, sheet.lines)
         forecast = bench.forecast(recipe, sheet, recipe_id)
         when = {s.key: s.start for s in forecast.steps}
-        noted = [n for _, n in workshop.said_last(recipe_id)]
+        noted = [n.says for n in bench.recalled(recipe, recipe_id)]
         steps = work_order(recipe, shelf, sheet, heat, cautions, when, noted)
         return m.Worksheet(name=recipe.name, sheet=sheet, heat=heat, steps=list(steps), face=forecast.faces.cut)
 

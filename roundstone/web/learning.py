@@ -9,7 +9,7 @@ from ..core.sheet import bottles
 from ..core.values import Fault, RuleBroken
 from . import messages as m
 from .context import Bench, answer
-from .pours import line_of
+from .pours import lines_of
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -59,5 +59,5 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             differ(first, other, record.knowledge, record.shelf, (used[0], of))
             for other, of in zip(others, used[1:], strict=True)
         ]
-        lines = [line_of(workshop.pour(p.pour), record.shelf, set()) for p in logged]
+        lines = lines_of(bench, [workshop.pour(p.pour) for p in logged])
         return answer(m.Differences(first=lines[0], pours=lines[1:], others=told))

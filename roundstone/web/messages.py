@@ -22,9 +22,11 @@ from ..core.forecast import (
 )
 from ..core.heat import HeatPlan, Reading
 from ..core.instruments import InstrumentKind
-from ..core.logbook import FragranceFile, PourDifference, ScoreCard
-from ..core.pour import BenchEvent, Event, Stands
+from ..core.logbook import Foretold, FragranceFile, PourDifference, Recalled, ScoreCard, SeenStrip
+from ..core.pour import BenchEvent, Event, Stands, SwatchSeen
 from ..core.recipe import Recipe, Step
+from ..core.rest import Next, RestNow, Section
+from ..core.rest.brief import Step as DeadlineStep
 from ..core.sheet import Act, Comparison, Label, LotLeft, Sheet, Supply, Weighing
 from ..core.shelf import (
     Additive,
@@ -114,7 +116,7 @@ class RecipeView(Message):
     versions: int
     pours: int
     running: str | None
-    noted: list[str] = Field(description="for this time, at its last pour")
+    noted: list[Recalled] = Field(description="notes for next time that matter to it")
     recipe: Recipe
 
 
@@ -185,6 +187,7 @@ class Reckoning(Message):
     supply: Supply | None = None
     ledger: Ledger | None = None
     steps: tuple[Step, ...] = ()
+    dated: "Dated | None" = None
 
 
 class Adjusted(Message):
@@ -464,7 +467,7 @@ class ReadyView(Message):
     meets: Meets
     cues: tuple[Cue, ...]
     before: tuple[Before, ...]
-    noted: list[str]
+    noted: list[Recalled]
     running: str | None
 
 
@@ -559,6 +562,88 @@ class PourView(Message):
     practice: PracticeNow | None = None
 
 
+class Tinted(Message):
+    """A portion by name and the colour it was meant to have."""
+
+    name: str
+    tint: str | None
+
+
+class DeadlineDay(Message):
+    """A step with its ISO days: done `by`, with luck still at `latest`; `late` when the first has passed."""
+
+    what: DeadlineStep
+    says: str
+    by: str
+    latest: str
+    late: bool
+
+
+class Dated(Message):
+    """Dates counted back from the day a batch must be `ready`; `bars` when its mould gives fewer than wanted."""
+
+    ready: str
+    says: str
+    met: Literal["met", "tight", "late"]
+    bars: str = ""
+    deadlines: list[DeadlineDay]
+
+
+class RestView(Message):
+    """A batch at rest. Hours in `now` are since `ended_at`; `minute` and `ended` are on the pour's clock."""
+
+    id: str
+    recipe_id: str
+    recipe: str
+    technique: str
+    started: datetime
+    ended_at: datetime
+    minute: Minutes
+    ended: Minutes
+    came: str | None
+    now: RestNow
+    bars: int
+    bar_grams: float | None
+    portions: list[Tinted]
+    swatches: list[SwatchSeen]
+    events: list[LoggedEvent]
+    doubts: list[OpenDoubt]
+    photos: list[PhotoView]
+    subjects: list[Named] = Field(description="what a note for next time can be about")
+    dated: Dated | None
+
+
+class Sections(Message):
+    """The block in each way to rest it."""
+
+    sections: tuple[Section, ...]
+
+
+class RestLine(Message):
+    """What one batch waits for, and what comes then."""
+
+    id: str
+    recipe: str
+    face: str
+    ended_at: datetime
+    hours: float
+    cut: bool
+    next: Next
+    then: Next | None
+
+
+class RestList(Message):
+    """Everything that rests or cures, the most pressing first."""
+
+    lines: list[RestLine]
+
+
+class PoursPage(Page):
+    """Which pours: those that wait for something, or came out so."""
+
+    only: Literal["", "waits", "drawn", "different", "lost"] = ""
+
+
 class PourLine(Message):
     id: str
     recipe: str
@@ -571,13 +656,21 @@ class PourLine(Message):
     ended: Minutes | None
     events: int
     left_out: bool = Field(description="its recipe can no longer be weighed, so nothing is learned from it")
+    came: str | None = None
+    foretold: Foretold | None = Field(default=None, description="what was forecast when it was begun")
+    seen: SeenStrip
+    next: Next | None = Field(default=None, description="what it waits for, in hours since `ended_at`")
+    hours: float | None = None
+    ended_at: datetime | None = None
+    photo: str | None = None
 
 
 class PourList(Message):
-    """One page of pours, and how many there are in all."""
+    """One page of pours, how many there are in all, and how many of the whole log may still wait for something."""
 
     pours: list[PourLine]
     total: int
+    waiting: int
 
 
 class Differ(Message):

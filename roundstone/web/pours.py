@@ -2,17 +2,15 @@
 
 from collections.abc import Sequence
 from http import HTTPStatus
+from typing import Any
 from uuid import UUID, uuid4, uuid5
-from zlib import crc32
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.face import coded
-from ..core.forecast import Projection, advise, bench_now, meant, next_look, surprise
-from ..core.logbook import Taught
+from ..core.forecast import Projection, advise, bench_now, next_look, surprise
+from ..core.logbook import Foretold, Taught, foretell, seen_strip
 from ..core.pour import (
-    MID_STAGE,
     Doubted,
     Event,
     Moved,
@@ -32,18 +30,22 @@ from ..store import PourRecord
 from . import messages as m
 from . import ready
 from .context import Bench, answer
+from .rest import LATELY, ended_at, resting
 
+WAITING = ("rests", "cures")
 SHOWN = 8  # pours whose last forecast is at hand [chosen]
 FRESH = 0.5  # minutes a forecast that was shown serves to be surprised by: plans move little in them [C]
 AHEAD = 2.0  # minutes a tap may be ahead of the server's clock before it is doubted
 DOUBTS = UUID("0e9f4c5e-2f2f-4a3a-9d0e-5d0b7c7f7a11")  # under which doubts have their ids, so that none is told twice
 
 
-def line_of(pour: PourRecord, shelf: Shelf, left_out: set[str]) -> m.PourLine:
+def line_of(
+    bench: Bench, pour: PourRecord, taught: Taught, foretold: dict[str, Any] | None, photo: str | None
+) -> m.PourLine:
     """A pour in a list."""
-    state = pour.state
-    technique = shelf.techniques.get(state.technique or pour.recipe.design.technique)
-    seen = {p.name: level + MID_STAGE for p in pour.recipe.design.portions if (level := state.level(p.name)) >= 1}
+    state, shelf = pour.state, taught.shelf
+    since = bench.now() - pour.started
+    waits = resting(bench, pour, taught) if since < LATELY and state.came != "lost" else None
     return m.PourLine(
         id=pour.id,
         recipe=pour.recipe.name,
@@ -51,12 +53,27 @@ def line_of(pour: PourRecord, shelf: Shelf, left_out: set[str]) -> m.PourLine:
         version=pour.version,
         scent=shelf.blend_name(pour.recipe.fragrances) or None,
         technique=_technique(state.technique or pour.recipe.design.technique, shelf),
-        face=coded(meant(pour.recipe, shelf, technique, crc32(pour.recipe_id.encode()), seen)) if technique else "",
+        face=bench.face(pour, shelf),
         started=pour.started,
         ended=state.ended,
         events=len(state.standing),
-        left_out=pour.id in left_out,
+        left_out=pour.id in taught.left_out,
+        came=state.came,
+        foretold=Foretold.model_validate(foretold) if foretold else None,
+        seen=seen_strip(state),
+        next=waits[1].next[0] if waits is not None and waits[1].next else None,
+        hours=waits[1].hours if waits is not None else None,
+        ended_at=ended_at(pour) if state.ended is not None else None,
+        photo=photo,
     )
+
+
+def lines_of(bench: Bench, pours: Sequence[PourRecord]) -> list[m.PourLine]:
+    """Pours in a list."""
+    taught, ids = bench.learned.taught(), [p.id for p in pours]
+    foretold = bench.workshop.foretold(ids)
+    photos = {p.pour: p.id for p in bench.workshop.photos(ids)}
+    return [line_of(bench, p, taught, foretold.get(p.id), photos.get(p.id)) for p in pours]
 
 
 def _technique(technique: str, shelf: Shelf) -> str:
@@ -157,12 +174,14 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         return view_of(bench, pour)
 
     @api.get("/pours", responses={200: m.PourList})
-    def get_pours(query: m.Page) -> Response:
-        taught = bench.learned.taught()
-        left_out = set(taught.left_out)
+    def get_pours(query: m.PoursPage) -> Response:
         find = bench.meaning(query.find)
-        lines = [line_of(p, taught.shelf, left_out) for p in workshop.pours(find, query.first, query.most)]
-        return answer(m.PourList(pours=lines, total=workshop.pour_count(find)))
+        since = bench.now() - LATELY
+        waits: dict[str, Any] = {"phases": WAITING, "since": since}
+        narrow: dict[str, Any] = waits if query.only == "waits" else {"came": query.only}
+        pours = workshop.pours(find, query.first, query.most, **narrow)
+        total, waiting = workshop.pour_count(find, **narrow), workshop.pour_count(**waits)
+        return answer(m.PourList(pours=lines_of(bench, pours), total=total, waiting=waiting))
 
     @api.post("/pours", responses={201: m.PourView})
     def post_pour(body: m.StartPour) -> Response:
@@ -171,8 +190,13 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         if faults:
             raise RuleBroken(*faults)
         pour_id = str(uuid4())
-        if workshop.start_pour(pour_id, body.recipe_id, bench.now()) != pour_id:
+        weighed, _ = bench.sheet(draft.recipe)
+        foretold = foretell(bench.forecast(draft.recipe, weighed, body.recipe_id)).model_dump()
+        if workshop.start_pour(pour_id, body.recipe_id, bench.now(), foretold) != pour_id:
             raise RuleBroken(Fault(pointer="/recipe_id", says="A pour of this recipe is running. End it first."))
+        met = ready.heeded(workshop, body.recipe_id, pour_id, bench.now())
+        if met:
+            workshop.append(pour_id, met, bench.now())
         ready.forget(workshop, body.recipe_id)
         return answer(pour_view(workshop.pour(pour_id)), HTTPStatus.CREATED)
 

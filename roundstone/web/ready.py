@@ -2,12 +2,14 @@
 
 from datetime import datetime
 from typing import Any
+from uuid import UUID, uuid5
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.course import ReadyState, acted, band_of, before, cues_of, meets, plan, ready_parts, work_order
 from ..core.heat import plan as heat_plan
+from ..core.pour import Event, Heeded
 from ..core.sheet import supply
 from ..core.values import RuleBroken
 from ..store import Workshop
@@ -20,6 +22,14 @@ STALE = 12 * 60.0  # minutes after which a ready check is another day's, and beg
 def kept_as(recipe_id: str) -> str:
     """The name under which a recipe's ready check is kept."""
     return f"ready {recipe_id}"
+
+
+def heeded(workshop: Workshop, recipe_id: str, pour_id: str, now: datetime) -> list[Event]:
+    """What was said of earlier notes while this pour was made ready, as events of its first minute."""
+    _, state = state_of(workshop.setting(kept_as(recipe_id)), now)
+    return [
+        Heeded(id=uuid5(UUID(pour_id), note), minute=0.0, note=UUID(note), how=how) for note, how in state.notes.items()
+    ]
 
 
 def forget(workshop: Workshop, recipe_id: str) -> None:
@@ -64,7 +74,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 meets=met,
                 cues=cues_of(met),
                 before=before(recipe, shelf, last, taught.poured, of_technique),
-                noted=[n for _, n in workshop.said_last(recipe_id)],
+                noted=bench.recalled(recipe, recipe_id, state.notes),
                 running=workshop.running().get(recipe_id),
             )
         )

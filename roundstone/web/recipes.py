@@ -72,7 +72,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             versions=r.versions,
             pours=r.pours,
             running=running,
-            noted=[says for _, says in workshop.said_last(r.id)],
+            noted=bench.recalled(r.recipe, r.id),
             recipe=r.recipe,
         )
 

@@ -14,6 +14,7 @@ from ..core.values import Fault, RuleBroken
 from ..store.patterns import patterns
 from . import messages as m
 from .context import Bench, answer
+from .rest import dated
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one handler a route
@@ -77,6 +78,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             supply=supply(recipe, weighing.sheet, shelf, bench.lots_left(), bench.now().date()),
             ledger=bench.ledger(recipe, weighing.sheet, shelf),
             steps=spelled(recipe, shelf, weighing.sheet.total),
+            dated=dated(recipe, weighing.sheet, bench, taught),
         )
 
     @api.post("/prospects", responses={200: m.Prospects})

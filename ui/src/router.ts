@@ -39,6 +39,8 @@ export const router = createRouter({
     { path: '/pours/differ', name: 'differ', component: () => import('./views/DifferView.vue') },
     { path: '/score-card', name: 'score-card', component: () => import('./views/ScoreCardView.vue') },
     { path: '/pours/:id', name: 'pour', component: () => import('./views/PourView.vue'), props: true },
+    { path: '/pours/:id/rest', name: 'rest', component: () => import('./views/RestView.vue'), props: true },
+    { path: '/rest', name: 'rests', component: () => import('./views/RestsView.vue') },
     { path: '/practice', name: 'practice', component: () => import('./views/PracticeView.vue') },
     {
       path: '/practice/:id',

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Annotated, Literal
+from uuid import UUID
 
 from pydantic import Field
 
@@ -57,7 +58,8 @@ class Before(Value):
 
 class ReadyState(Value):
     """What the maker has ticked and read so far. All minutes are on the ready check's own clock, which begins with its
-    first act: when the fats were `melted`, the lye `mixed`, and each reading taken."""
+    first act: when the fats were `melted`, the lye `mixed`, and each reading taken. `notes` are those for next time
+    that were heeded or set aside, by id."""
 
     ticked: tuple[str, ...] = ()
     melted: Minutes | None = None
@@ -66,6 +68,7 @@ class ReadyState(Value):
     pot: tuple[Reading, ...] = Field(default=(), max_length=READINGS)
     band: Span | None = None
     gap: float = Field(default=GAP, ge=0.5, le=100)
+    notes: dict[str, Literal["heeded", "aside"]] = Field(default={}, max_length=100)
 
 
 class Tick(Value):
@@ -100,7 +103,15 @@ class WantedTogether(Value):
     gap: float = Field(default=GAP, ge=0.5, le=100)
 
 
-ReadyAct = Annotated[Tick | HotNow | ReadingTaken | WantedTogether, Field(discriminator="kind")]
+class NoteMet(Value):
+    """A note for next time is heeded, or set aside; or that was a slip."""
+
+    kind: Literal["note"] = "note"
+    note: UUID
+    how: Literal["", "heeded", "aside"]
+
+
+ReadyAct = Annotated[Tick | HotNow | ReadingTaken | WantedTogether | NoteMet, Field(discriminator="kind")]
 
 
 def acted(state: ReadyState, act: ReadyAct, minute: Minutes) -> ReadyState:
@@ -120,6 +131,11 @@ def acted(state: ReadyState, act: ReadyAct, minute: Minutes) -> ReadyState:
             rest = [r for r in getattr(state, act.vessel) if abs(r.minute - minute) >= AGAIN]
             taken = (*rest, Reading(minute=minute, celsius=act.celsius))
             return state.model_copy(update={act.vessel: taken[-READINGS:]})
+        case NoteMet():
+            notes = {k: v for k, v in state.notes.items() if k != str(act.note)}
+            if act.how:
+                notes[str(act.note)] = act.how
+            return state.model_copy(update={"notes": notes})
         case WantedTogether():
             if act.band is not None:
                 check_band(act.band)

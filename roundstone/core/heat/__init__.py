@@ -5,4 +5,23 @@ For the plan of temperatures before the pour, and for what gels or cracks after 
 
 from .lye import COOLING_SD, HeatPlan, Lye, MilkInJug, combined, jug_curve, lye_peak, plan, pot_curve, start
 from .meeting import READING_SD, START_SD, Meeting, Reading, VesselNow, check_band, meet
-from .mould import CONDUCTIVITY, WALLS, Batter, Block, batter_of, block_of, mould_heat, run
+from .mould import (
+    CONDUCTIVITY,
+    FASTER,
+    RATE_SD,
+    RATES,
+    RING,
+    WALLS,
+    WEIGHTS,
+    Batter,
+    Block,
+    Cases,
+    batter_of,
+    block_of,
+    mould_heat,
+    over_mean,
+    over_rates,
+    overheating,
+    run,
+    three_cases,
+)

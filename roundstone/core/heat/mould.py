@@ -5,6 +5,7 @@ dα/dt = k(α + .02)(1 - α). Constants are chosen or fitted to common practice,
 a fast and a slow batter, and told as odds.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import exp, sqrt
 
@@ -149,10 +150,54 @@ def batter_of(sheet: Sheet) -> Batter:
     return Batter(density * 1e6 * cp, heat / cp, gels, sugar / cp)
 
 
-def run(
-    block: Block, batter: Batter, wrap: Wrap, poured: Celsius, room: Celsius, pace: float, sugar: bool
-) -> tuple[float, float]:
-    """Peak temperature [°C] and gelled share of the section, for a batter `pace` times as fast as the reference."""
+@dataclass(frozen=True)
+class Cases:
+    """What comes of a block at several paces: the peak [°C] of each, and how far above the gel line each cell came
+    [K] (cases × ACROSS × UP, from the middle outwards and from the bottom up)."""
+
+    peaks: Array
+    margins: Array
+
+    @property
+    def shares(self) -> Array:
+        """Share of the section that gelled, by case."""
+        return np.asarray((self.margins >= 0).mean(axis=(1, 2)))
+
+
+SHORT = 50.0  # K below the gel line per share of soap that is missing before it can gel [chosen]
+
+
+def cases(
+    block: Block, batter: Batter, wraps: Sequence[Wrap], poured: Celsius, room: Celsius, paces: Array, sweet: Array
+) -> list[Cases]:
+    """A block in each way to rest it, for a batter that is `paces` times as fast as the reference; `sweet` ones heat by
+    their sugar. All are solved side by side: (ways × cells × paces)."""
+    ways = [_conduction(block, batter, wrap) for wrap in wraps]
+    a, loss = np.stack([w[0] for w in ways]), np.stack([w[1] for w in ways])[:, :, None]
+    shape = (len(ways), ACROSS * UP, len(paces))
+    celsius, done = np.full(shape, poured), np.full(shape, POURED_AT)
+    margins, peaks, clock = np.full(shape, -np.inf), np.full((len(ways), len(paces)), poured), 0.0
+    rise = batter.rise + batter.sugar_rise * sweet
+    for dt, until in STEPS:
+        solve = np.linalg.inv(np.eye(ACROSS * UP) - dt * a)
+        while clock < until - 1e-9:
+            colder = 1 / (celsius + 273.15) - 1 / (RATE_CELSIUS + 273.15)
+            k = paces * RATE * np.exp(-ACTIVATION / GAS * colder)
+            e = np.exp(np.minimum((1 + SEED) * k * dt / 3600, 50))
+            x = (done + SEED) * e
+            after = (x - SEED * (1 - done)) / (x + 1 - done)
+            around = np.array([_surroundings(wrap, room, clock) for wrap in wraps])[:, None, None]
+            celsius = solve @ (celsius + rise * (after - done) + dt * loss * around)
+            done = after
+            short = SHORT * np.maximum(GELS_FROM - done, 0.0)
+            margins = np.maximum(margins, celsius - batter.gels_at - short - (short > 0))
+            peaks = np.maximum(peaks, celsius.max(axis=1))
+            clock += dt / 3600
+    return [Cases(p, m.T.reshape(len(paces), ACROSS, UP)) for p, m in zip(peaks, margins, strict=True)]
+
+
+def _conduction(block: Block, batter: Batter, wrap: Wrap) -> tuple[Array, Array]:
+    """Conduction between the cells of a half section [1/s], and how strongly each feels the surroundings."""
     from scipy.optimize import brentq  # slow to import
 
     side, bottom, top, end = WALLS[wrap]
@@ -162,62 +207,57 @@ def run(
     half = block.length / 2
     mu = brentq(lambda m: m * np.tan(m) - end * half / CONDUCTIVITY, 1e-6, np.pi / 2 - 1e-6)
     sink = diffusivity * (mu / half) ** 2
-    size = ACROSS * UP
-    a = np.kron(across, np.eye(UP)) + np.kron(np.eye(ACROSS), up) - sink * np.eye(size)
-    loss = np.kron(loss_x, np.ones(UP)) + np.kron(np.ones(ACROSS), loss_y) + sink
-    celsius, done = np.full(size, poured), np.full(size, POURED_AT)
-    gelled = np.zeros(size, dtype=bool)
-    peak, clock = poured, 0.0
-    rise = batter.rise + (batter.sugar_rise if sugar else 0.0)
-    for dt, until in STEPS:
-        solve = np.linalg.inv(np.eye(size) - dt * a)
-        while clock < until - 1e-9:
-            colder = 1 / (celsius + 273.15) - 1 / (RATE_CELSIUS + 273.15)
-            k = pace * RATE * np.exp(-ACTIVATION / GAS * colder)
-            e = np.exp(np.minimum((1 + SEED) * k * dt / 3600, 50))
-            x = (done + SEED) * e
-            after = (x - SEED * (1 - done)) / (x + 1 - done)
-            around = _surroundings(wrap, room, clock)
-            celsius = solve @ (celsius + rise * (after - done) + dt * loss * around)
-            done = after
-            gelled |= (celsius >= batter.gels_at) & (done >= GELS_FROM)
-            peak = max(peak, float(celsius.max()))
-            clock += dt / 3600
-    return peak, float(gelled.mean())
+    a = np.kron(across, np.eye(UP)) + np.kron(np.eye(ACROSS), up) - sink * np.eye(ACROSS * UP)
+    return a, np.kron(loss_x, np.ones(UP)) + np.kron(np.ones(ACROSS), loss_y) + sink
+
+
+def run(
+    block: Block, batter: Batter, wrap: Wrap, poured: Celsius, room: Celsius, pace: float, sugar: bool
+) -> tuple[float, float]:
+    """Peak temperature [°C] and gelled share of the section, for a batter `pace` times as fast as the reference."""
+    found = cases(block, batter, [wrap], poured, room, np.array([pace]), np.array([float(sugar)]))[0]
+    return float(found.peaks[0]), float(found.shares[0])
+
+
+def three_cases(recipe: Recipe, sheet: Sheet, wraps: Sequence[Wrap], pace: float = 1.0) -> list[Cases]:
+    """A slow, a middle and a fast batter of a recipe, in each way to rest; `pace` is how much faster than usual it is
+    thought to be."""
+    strata = sheet.bar.strata
+    own = pace * (SLOW_OLEIC if strata["oleic"] > OLEIC else FAST_QUICK if strata["quick"] > QUICK else 1.0)
+    sweet = is_sweet(sheet)
+    paces = own * np.exp(np.array([-FASTER, 0.0, FASTER])) * np.array([1.0, 1.0, SWEET_FASTER if sweet else 1.0])
+    at = (recipe.pour_celsius, recipe.room_celsius)
+    return cases(block_of(recipe, sheet), batter_of(sheet), wraps, *at, paces, np.array([0.0, 0.0, float(sweet)]))
+
+
+def is_sweet(sheet: Sheet) -> bool:
+    """Whether sugars or milk may overheat it."""
+    return sheet.factors["sugar"] + sheet.factors["milk"] > SWEET
+
+
+def overheating(recipe: Recipe, sheet: Sheet, peaks: Array) -> tuple[Celsius, Share]:
+    """The limit of its block, and the odds that a slow, middle and fast batter's peaks crack it or lift it out."""
+    block = block_of(recipe, sheet)
+    limit = LIMIT_SWEET if is_sweet(sheet) else LIMIT
+    limit -= THICKER * max(min(block.width, block.height, block.length) - THIN, 0.0)
+    return limit, over_mean(expit((over_rates(peaks) - limit) / LIMIT_SD))
 
 
 def mould_heat(recipe: Recipe, sheet: Sheet, pace: float = 1.0) -> MouldHeat:
     """Peaks, gel and the odds of overheating; `pace` is how much faster than usual its fragrance makes it."""
-    block, batter = block_of(recipe, sheet), batter_of(sheet)
-    sweet = sheet.factors["sugar"] + sheet.factors["milk"] > SWEET
-    strata = sheet.bar.strata
-    own = pace * (SLOW_OLEIC if strata["oleic"] > OLEIC else FAST_QUICK if strata["quick"] > QUICK else 1.0)
-    peaks, shares = [], []
-    for ln in (-FASTER, 0.0, FASTER):
-        fast = ln > 0
-        peak, gelled = run(
-            block,
-            batter,
-            recipe.design.wrap,
-            recipe.pour_celsius,
-            recipe.room_celsius,
-            own * exp(ln) * (SWEET_FASTER if fast and sweet else 1.0),
-            sugar=fast and sweet,
-        )
-        peaks.append(peak)
-        shares.append(gelled)
-    limit = LIMIT_SWEET if sweet else LIMIT
-    limit -= THICKER * max(min(block.width, block.height, block.length) - THIN, 0.0)
+    found = three_cases(recipe, sheet, [recipe.design.wrap], pace)[0]
+    shares, peaks = found.shares, found.peaks
+    limit, overheats = overheating(recipe, sheet, peaks)
     gel = "no gel" if shares[1] < RING[0] else "full gel" if shares[1] > RING[1] else "a partly gelled ring"
     return MouldHeat(
-        slow=peaks[0],
-        middle=peaks[1],
-        fast=peaks[2],
-        gelled=shares[1],
-        gels=_mean(np.clip((_over_rates(shares) - RING[0]) / (RING[1] - RING[0]), 0.0, 1.0) ** 4),
+        slow=float(peaks[0]),
+        middle=float(peaks[1]),
+        fast=float(peaks[2]),
+        gelled=float(shares[1]),
+        gels=over_mean(np.clip((over_rates(shares) - RING[0]) / (RING[1] - RING[0]), 0.0, 1.0) ** 4),
         gel=gel,
         limit=limit,
-        overheats=_mean(expit((_over_rates(peaks) - limit) / LIMIT_SD)),
+        overheats=overheats,
     )
 
 
@@ -226,11 +266,14 @@ RATES = np.linspace(-3 * RATE_SD, 3 * RATE_SD, 121)
 WEIGHTS = np.exp(-0.5 * (RATES / RATE_SD) ** 2) / np.exp(-0.5 * (RATES / RATE_SD) ** 2).sum()
 
 
-def _over_rates(cases: list[float]) -> Array:
-    """A figure of the slow, middle and fast case at every ln-rate: joined by straight lines, carried on beyond."""
-    slope = np.diff(cases) / FASTER
-    return np.asarray(np.where(RATES < 0, cases[1] + slope[0] * RATES, cases[1] + slope[1] * RATES))
+def over_rates(found: Array, rates: Array = RATES) -> Array:
+    """A figure of the slow, middle and fast case (first axis) at every ln-rate (last axis): joined by straight lines,
+    carried on beyond."""
+    at = np.expand_dims(found, -1)
+    slope = np.where(rates < 0, at[1] - at[0], at[2] - at[1]) / FASTER
+    return np.asarray(at[1] + slope * rates)
 
 
-def _mean(values: Array) -> float:
+def over_mean(values: Array) -> float:
+    """Mean over the rates a batter may have, of a figure at each of RATES."""
     return float(values @ WEIGHTS)

@@ -15,6 +15,7 @@ from ..forecast import TRADE_USUAL, Hands, HazardKnowledge, Told, Usual, claimed
 from ..heat import mould_heat
 from ..pour import Event, PourState, replay
 from ..recipe import Recipe
+from ..rest import RestLog, RestOwn, learn_rest, rested, shown_pace
 from ..sheet import Sheet, weigh
 from ..shelf import Fragrance, Shelf
 from ..values import Minutes, Share, Value
@@ -59,6 +60,12 @@ class Logged:
         """Odds of overheating in its mould, by what its fragrance is claimed to do."""
         return mould_heat(self.recipe, self.sheet, self.claimed_pace).overheats
 
+    @cached_property
+    def rested(self) -> RestLog | None:
+        """What its rest teaches."""
+        rest = rested(self.state, self.recipe)
+        return None if rest is None else RestLog(self.recipe, self.sheet, rest, shown_pace(self.state))
+
     @property
     def told_of_heat(self) -> bool:
         """The maker said whether it overheated."""
@@ -75,8 +82,8 @@ class Taught:
     """Everything past pours give a forecast, without the pours: small, and kept beside the log.
 
     `poured` counts finished pours by fragrance, `mishaps` how often each was seen and how it ended; `verdicts` what the
-    maker said of how they came out. `left_out` ones could not be weighed any more. `fresh` when it is of the log as it
-    stands, not of one a little older.
+    maker said of how they came out, `rest` what their blocks taught of cutting, gel and cure. `left_out` ones could not
+    be weighed any more. `fresh` when it is of the log as it stands, not of one a little older.
     """
 
     shelf: Shelf
@@ -90,6 +97,7 @@ class Taught:
     hands: Hands = Hands()  # noqa: RUF009 - a value nobody changes
     mishaps: Mapping[str, Mapping[str, int]] = field(default_factory=dict)
     verdicts: Verdicts = Verdicts()  # noqa: RUF009 - a value nobody changes
+    rest: RestOwn = RestOwn()  # noqa: RUF009 - a value nobody changes
 
     def scent_pours(self, fragrances: Iterable[str]) -> dict[str, int]:
         """Finished pours with each of these fragrances."""
@@ -117,6 +125,7 @@ class Taught:
             "hands": [self.hands.mean, self.hands.sd],
             "mishaps": {flag: dict(ways) for flag, ways in self.mishaps.items()},
             "verdicts": [{i: list(x) for i, x in v.bands.items()}, v.sold, v.lost],
+            "rest": self.rest.model_dump(),
         }
 
 
@@ -138,9 +147,20 @@ def unpacked(doc: Mapping[str, Any], shelf: Shelf, noise: Noise) -> Taught:
     poured, seen = dict(doc["poured"]), dict(doc["mishaps"])
     bands, sold, lost = doc["verdicts"]
     verdicts = Verdicts({i: (float(shift), int(n)) for i, (shift, n) in bands.items()}, int(sold), int(lost))
-    return Taught(
-        shelf, knowledge, trade, usual, hazards, poured, left_out, hands=hands, mishaps=seen, verdicts=verdicts
-    ).on(shelf, noise)  # fmt: skip
+    told = Taught(
+        shelf,
+        knowledge,
+        trade,
+        usual,
+        hazards,
+        poured,
+        left_out,
+        hands=hands,
+        mishaps=seen,
+        verdicts=verdicts,
+        rest=RestOwn.model_validate(doc["rest"]),
+    )
+    return told.on(shelf, noise)
 
 
 @dataclass(frozen=True)
@@ -167,6 +187,7 @@ class Record(Taught):
             "hands",
             "mishaps",
             "verdicts",
+            "rest",
         )
         return Taught(**{f: getattr(self, f) for f in fields})
 
@@ -212,6 +233,7 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
         hands=learn_hands(p.course for p in logged),
         mishaps=mishaps([p.state for p in logged]),
         verdicts=learn_verdicts((p.course, p.state) for p in logged),
+        rest=learn_rest(p.rested for p in logged if p.rested is not None),
         fitted=fitted,
         logged=tuple(logged),
     )

@@ -3,10 +3,39 @@
 Events are only ever added; what is odd about one is asked, never refused.
 """
 
+from .after import (
+    ANSWERS,
+    ASKED,
+    COVERED,
+    CUT_FELT,
+    GELLED,
+    Answered,
+    AshSeen,
+    Ask,
+    BlockSeen,
+    Cover,
+    Cut,
+    CutFelt,
+    Finished,
+    Gelled,
+    GelSeen,
+    Heeded,
+    Misted,
+    Moment,
+    Rest,
+    SwatchSeen,
+    Tested,
+    Touched,
+    Unmoulded,
+    Weighed,
+    Work,
+    Wrapped,
+)
 from .events import (
     CAME_OUT,
     EVENT,
     MENDED,
+    About,
     BenchEvent,
     CameOut,
     ColourSeen,
@@ -50,5 +79,5 @@ from .events import (
     label,
 )
 from .names import by_last_names, called, last_names
-from .rules import Doubt, check, doubt
+from .rules import Doubt, check, doubt, mist_and_oven
 from .state import MID_STAGE, PourState, replay

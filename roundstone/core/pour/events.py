@@ -7,9 +7,9 @@ from uuid import UUID
 from pydantic import Field, TypeAdapter
 
 from ..shelf import STAGES, Stage, TechniqueId
-from ..values import Celsius, Grams, Minutes, Name, Share, Value, listed
-
-LONGEST = 10 * 366 * 24 * 60.0  # minutes; a pour lasts as long as it lasts, this only keeps nonsense out [chosen]
+from ..values import Celsius, Grams, Minutes, Name, Share, listed
+from . import after
+from .after import LONGEST, PouredEvent
 
 
 @dataclass(frozen=True)
@@ -21,19 +21,11 @@ class Look:
     only: Literal["", "least", "most"] = ""
 
 
-class _Event(Value):
-    """`minute` is on the pour's clock, 0 when the lye met the fats. `sure` overrules a question the app asked."""
-
-    id: UUID
-    minute: Minutes = Field(ge=0, le=LONGEST)
-    sure: bool = False
-
-
 # Half the width of "it came to medium about then": minutes, and share of the minute where that is more. [C]
 TURNED = (0.5, 0.1)
 
 
-class StageSeen(_Event):
+class StageSeen(PouredEvent):
     """The batter of a portion (None: the pot, or every portion) was looked at and is at `stage`.
 
     With `turned` it came to that stage about then, as notebooks have it; else since when it was there is open.
@@ -54,7 +46,7 @@ class StageSeen(_Event):
         return Look(max(self.minute - give, 0.0), level - 1), Look(self.minute + give, level)
 
 
-class Worked(_Event):
+class Worked(PouredEvent):
     """A stretch of blending or whisking that ended at `minute`; on `purpose` to thicken it, or to loosen it."""
 
     kind: Literal["work"] = "work"
@@ -64,13 +56,13 @@ class Worked(_Event):
     purpose: Literal["mix", "thicken", "loosen"] = "mix"
 
 
-class Split(_Event):
+class Split(PouredEvent):
     """The batter was divided into the design's portions."""
 
     kind: Literal["split"] = "split"
 
 
-class ScentIn(_Event):
+class ScentIn(PouredEvent):
     """The fragrance went in: into one portion, or (None) the whole pot.
 
     As planned, or so many `grams`, or a `share` of the full dose.
@@ -82,35 +74,35 @@ class ScentIn(_Event):
     share: Share | None = Field(default=None, ge=0, le=20)
 
 
-class LeftUnscented(_Event):
+class LeftUnscented(PouredEvent):
     """The fragrance was left out on purpose: of one portion, or (None) of all that had none yet."""
 
     kind: Literal["unscented"] = "unscented"
     portion: Name | None = None
 
 
-class TemperatureRead(_Event):
+class TemperatureRead(PouredEvent):
     kind: Literal["temperature"] = "temperature"
     celsius: Celsius = Field(ge=-5, le=110)
 
 
-class TechniqueChanged(_Event):
+class TechniqueChanged(PouredEvent):
     kind: Literal["switch"] = "switch"
     technique: TechniqueId
 
 
-class PouringBegan(_Event):
+class PouringBegan(PouredEvent):
     kind: Literal["pouring"] = "pouring"
 
 
-class Combined(_Event):
+class Combined(PouredEvent):
     """Lye met the fats of another batch; the first one's is minute 0."""
 
     kind: Literal["combined"] = "combined"
     batch: Name
 
 
-class StepDone(_Event):
+class StepDone(PouredEvent):
     """A step of the plan was finished; named as the plan names it. `changed` if it was done, but otherwise."""
 
     kind: Literal["step"] = "step"
@@ -118,14 +110,14 @@ class StepDone(_Event):
     changed: bool = False
 
 
-class StepSkipped(_Event):
+class StepSkipped(PouredEvent):
     """A step of the plan is left out."""
 
     kind: Literal["skip"] = "skip"
     step: str = Field(min_length=1, max_length=200)
 
 
-class Folded(_Event):
+class Folded(PouredEvent):
     """A portion was folded into another, or several."""
 
     kind: Literal["fold"] = "fold"
@@ -133,7 +125,7 @@ class Folded(_Event):
     into: tuple[Name, ...] = Field(min_length=1, max_length=24)
 
 
-class Spared(_Event):
+class Spared(PouredEvent):
     """A portion's rest (None: all that is left) went into a spare mould."""
 
     kind: Literal["spare"] = "spare"
@@ -143,7 +135,7 @@ class Spared(_Event):
 Stood = Literal["stands", "wet", "slumps"]
 
 
-class LayerTested(_Event):
+class LayerTested(PouredEvent):
     """What was poured last was tilted and touched: it stands, has a film but is wet below, or slumps."""
 
     kind: Literal["layer"] = "layer"
@@ -157,19 +149,19 @@ class LayerTested(_Event):
         return Look(self.minute, medium, "least" if self.how == "stands" else "most")
 
 
-class Paused(_Event):
+class Paused(PouredEvent):
     """Hands are off the pour until the next tap, be it tomorrow: no step is taken as done meanwhile."""
 
     kind: Literal["pause"] = "pause"
 
 
-class Resumed(_Event):
+class Resumed(PouredEvent):
     """Hands are on the pour again."""
 
     kind: Literal["resume"] = "resume"
 
 
-class Renamed(_Event):
+class Renamed(PouredEvent):
     """A portion is called otherwise from now on; what was tapped under its old names stays its own."""
 
     kind: Literal["rename"] = "rename"
@@ -182,7 +174,7 @@ Remark = Literal[
 ]  # fmt: skip
 
 
-class Remarked(_Event):
+class Remarked(PouredEvent):
     """Something seen that changes nothing of the plan, by a chip or in words: kept for who looks back."""
 
     kind: Literal["remark"] = "remark"
@@ -191,7 +183,7 @@ class Remarked(_Event):
     says: str = Field(default="", max_length=300)
 
 
-class LeftOut(_Event):
+class LeftOut(PouredEvent):
     """This pour is left out of learning."""
 
     kind: Literal["unlearned"] = "unlearned"
@@ -201,7 +193,7 @@ Flag = Literal["ricing", "seizing", "separation", "false-trace", "overheating", 
 Shade = Literal["true", "tint", "tan", "brown", "odd"]
 
 
-class Flagged(_Event):
+class Flagged(PouredEvent):
     """Something went wrong with a portion (None: with all of it)."""
 
     kind: Literal["flag"] = "flag"
@@ -209,7 +201,7 @@ class Flagged(_Event):
     flag: Flag
 
 
-class Mended(_Event):
+class Mended(PouredEvent):
     """How it ended, what was flagged: it came smooth again, was used rough, or was lost."""
 
     kind: Literal["mended"] = "mended"
@@ -221,20 +213,20 @@ class Mended(_Event):
 CameOut = Literal["drawn", "different", "lost"]
 
 
-class Judged(_Event):
+class Judged(PouredEvent):
     """How the pour came out: as drawn, different but it would sell, or lost."""
 
     kind: Literal["verdict"] = "verdict"
     came: CameOut
 
 
-class NothingAmiss(_Event):
+class NothingAmiss(PouredEvent):
     """The maker says that nothing else went wrong: an answer, where silence is none."""
 
     kind: Literal["smooth"] = "smooth"
 
 
-class ColourSeen(_Event):
+class ColourSeen(PouredEvent):
     """The colour of a portion some days after the pour, against the one it was meant to have."""
 
     kind: Literal["colour"] = "colour"
@@ -243,32 +235,39 @@ class ColourSeen(_Event):
     shade: Shade
 
 
-class NextTime(_Event):
-    """What the maker would do otherwise next time; shown when the recipe is planned and poured again."""
+About = Annotated[str, Field(pattern=r"^(recipe|mould|(fragrance|technique|colour):.{1,80})$")]
+
+
+class NextTime(PouredEvent):
+    """What the maker would do otherwise next time, `about` what: it returns wherever that is planned and poured again.
+
+    About the recipe, its mould, or one fragrance, technique or colour, by id.
+    """
 
     kind: Literal["next"] = "next"
     says: str = Field(min_length=1, max_length=300)
+    about: About = "recipe"
 
 
-class Ended(_Event):
+class Ended(PouredEvent):
     """The mould is full; this pour can be learned from."""
 
     kind: Literal["ended"] = "ended"
 
 
-class Undone(_Event):
+class Undone(PouredEvent):
     kind: Literal["undo"] = "undo"
     target: UUID
 
 
-class Kept(_Event):
+class Kept(PouredEvent):
     """The maker stands by a tap that was doubted."""
 
     kind: Literal["kept"] = "kept"
     target: UUID
 
 
-class Moved(_Event):
+class Moved(PouredEvent):
     """The maker says that a tap was made at another minute."""
 
     kind: Literal["moved"] = "moved"
@@ -280,7 +279,7 @@ class Moved(_Event):
 Stands = Literal["counts", "waits", "cannot"]
 
 
-class Doubted(_Event):
+class Doubted(PouredEvent):
     """The rules doubt a tap: why, and how it stands until the maker has answered."""
 
     kind: Literal["doubted"] = "doubted"
@@ -320,6 +319,8 @@ _Tap = (
     | Undone
     | Kept
     | Moved
+    | after.Rest
+    | after.Heeded
 )
 BenchEvent = Annotated[_Tap, Field(discriminator="kind")]
 Event = Annotated[_Tap | Doubted, Field(discriminator="kind")]
@@ -404,6 +405,8 @@ def label(event: Event) -> str:  # noqa: PLR0912 - one branch a kind
             words = f"colour {event.shade}, day {event.days:g}"
         case NextTime():
             words = f"next time: {event.says}"
+        case _ if isinstance(event, after.Rest | after.Heeded):
+            words = after.rest_label(event)
         case _:
             words = WORDS.get(event.kind, event.kind)
     return f"{where}: {words}" if where else words

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from ..recipe import Recipe
 from ..shelf import STAGES, Shelf
 from ..values import Fault, RuleBroken
+from .after import Cut, Heeded, Misted, Rest, Unmoulded, Wrapped
 from .events import (
     ColourSeen,
     Combined,
@@ -34,7 +35,8 @@ from .events import (
 from .state import PourState, replay
 
 # What may be told once the pour has ended, at whatever minute.
-AFTER = Flagged | NothingAmiss | ColourSeen | LeftOut | NextTime | Mended | Judged | Remarked | Renamed
+AFTER = Flagged | NothingAmiss | ColourSeen | LeftOut | NextTime | Mended | Judged | Remarked | Renamed | Rest | Heeded
+WARM = 8 * 60.0  # minutes that an oven turned off may still be warm enough to light vapour [C]
 
 
 @dataclass(frozen=True)
@@ -65,6 +67,10 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
     if isinstance(event, ColourSeen | Judged) and state.ended is None:
         what = "Colour is judged" if isinstance(event, ColourSeen) else "How it came out is asked"
         return Doubt("/kind", f"{what} once it is in the mould: end the pour first.", "cannot")
+    if isinstance(event, Rest) and state.ended is None:
+        return Doubt("/kind", "It rests once it is in the mould: end the pour first.", "cannot")
+    if isinstance(event, Rest) and event.minute < (state.ended or 0.0):
+        return Doubt("/minute", f"This pour ended at {clock_text(state.ended or 0.0)}, after this.", "waits")
     if isinstance(event, Renamed):
         return _doubt_of_name(event, events, recipe)
     until = state
@@ -87,6 +93,10 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
     if portion is not None and state.split is None and not after and not alone:
         return Doubt("/portion", "The split was not tapped before this: tap it, or move this.", "counts")
     match event:
+        case Misted() if (why := mist_and_oven(state, recipe, event.minute)) is not None:
+            return Doubt("/kind", why, "counts")
+        case Cut() | Unmoulded() if done := next((e for e in state.standing if e.kind == event.kind), None):
+            return Doubt("/kind", f"It was {_day(done.minute)} already: is this a second time?", "counts")
         case LayerTested() if not state.over:
             return Doubt("/kind", "Pouring was not tapped before this: nothing is in the mould yet.", "counts")
         case Mended() if not any(f.flag == event.flag for f in state.flags):
@@ -114,6 +124,25 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
             return Doubt("/kind", says, "counts")
         case PouringBegan() | Ended() if not state.looks:
             return Doubt("/kind", "Nothing was seen of this batter, so nothing can be learned from it.", "counts")
+    return None
+
+
+def _day(minute: float) -> str:
+    return f"on day {minute / 1440:.0f}" if minute >= 720 else f"at {clock_text(minute)}"
+
+
+def mist_and_oven(state: PourState, recipe: Recipe, minute: float) -> str | None:
+    """Why no alcohol may be misted then: its vapour lights. None where no warm oven is on, cooling or next."""
+    wraps = [e for e in state.standing if isinstance(e, Wrapped) and e.minute <= minute]
+    last = wraps[-1] if wraps else None
+    if last is None:
+        if recipe.design.wrap != "oven":
+            return None
+        return "A warm oven is next: alcohol vapour can light in it. Leave the mist out, or the oven."
+    if last.how == "oven":
+        return "The oven is on: alcohol vapour can light in it. Leave the mist out."
+    if last.how == "oven-off" and minute - last.minute < WARM:
+        return "The oven may still be warm: alcohol vapour can light in it. Leave the mist out."
     return None
 
 

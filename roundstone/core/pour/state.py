@@ -2,10 +2,12 @@
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
+from typing import get_args
 from uuid import UUID
 
 from ..recipe import Recipe
 from ..shelf import STAGES
+from .after import Heeded, Rest
 from .events import (
     CameOut,
     ColourSeen,
@@ -84,7 +86,8 @@ class PourState:
     pauses: list[tuple[float, float | None]] = field(default_factory=list)
     came: CameOut | None = None
     colours: list[ColourSeen] = field(default_factory=list)
-    next_time: list[str] = field(default_factory=list)
+    notes: list[NextTime] = field(default_factory=list)
+    heeds: list[Heeded] = field(default_factory=list)
     doubts: dict[UUID, Doubted] = field(default_factory=dict)
 
     @property
@@ -147,6 +150,7 @@ MID_STAGE = 0.4  # of a level: where in its stage batter is that was seen in it 
 FIRST = {
     **{"combined": 0, "seen": 0, "split": 1, "scent": 2, "unscented": 2, "pouring": 4, "step": 5, "ended": 9},
     **dict.fromkeys(("smooth", "colour", "verdict", "next", "unlearned"), 10),
+    **dict.fromkeys((get_args(k.model_fields["kind"].annotation)[0] for k in get_args(Rest)), 11),
 }
 
 
@@ -283,7 +287,9 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
             case ColourSeen():
                 state.colours.append(e)
             case NextTime():
-                state.next_time.append(e.says)
+                state.notes.append(e)
+            case Heeded():
+                state.heeds.append(e)
             case Ended() if state.ended is None:
                 state.ended = e.minute
     state.looks.sort(key=lambda seen: seen[1].minute)

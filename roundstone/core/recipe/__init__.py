@@ -14,6 +14,7 @@ from .recipe import (
     MOST_STEPS,
     Basis,
     Box,
+    Brief,
     ByConcentration,
     ByFats,
     ByMoulds,

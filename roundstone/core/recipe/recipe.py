@@ -49,6 +49,7 @@ class LiquidUse(Value):
     frozen: bool = False
 
 
+Words = Annotated[str, Field(max_length=160)]
 Wrap = Literal["open", "covered", "insulated", "oven", "cold"]
 Basis = Literal["g/kg", "percent", "tsp/lb", "tsp/lb batter"]
 
@@ -227,6 +228,19 @@ class Design(Value):
         return tuple(sorted(named, key=bool)) or ("",)
 
 
+class Brief(Value):
+    """What is wanted before there is a recipe: words for scent, palette and top, how many bars, and the day (ISO) it
+    must be ready. `build_days` are days of one build, `embeds_days` how long before the pour embeds are made."""
+
+    scent: Words = ""
+    palette: Words = ""
+    top: Words = ""
+    bars: int | None = Field(default=None, ge=1, le=100_000)
+    ready: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")] | None = None
+    build_days: int = Field(default=1, ge=1, le=30)
+    embeds_days: int = Field(default=0, ge=0, le=365)
+
+
 class Recipe(Value):
     """Shares are fractions of all fats, but for `koh_share`, which is of all alkali by weight.
 
@@ -256,6 +270,7 @@ class Recipe(Value):
     room_celsius: Celsius = 20.0
     size: Size = ByWeight(grams=1000)
     design: Design
+    brief: Brief | None = None
 
     @property
     def fragrances(self) -> tuple[Id, ...]:

@@ -19,9 +19,10 @@ STRATA = {
 
 
 class Bar(Value):
-    """`strata` are shares of the fatty acids; the rest is said in words."""
+    """`strata` are shares of the fatty acids; the rest is said in words. A `salt` bar sets within hours."""
 
     strata: dict[str, Share]
+    salt: bool
     keeping: str
     cutting: str
 
@@ -53,4 +54,4 @@ def describe(
         if firm > 0.30
         else "soft at first: cut after 2 to 4 days"
     )
-    return Bar(strata=strata, keeping=keeping, cutting=cutting)
+    return Bar(strata=strata, salt=dosed["salt"] >= SALT_BAR, keeping=keeping, cutting=cutting)

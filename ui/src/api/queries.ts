@@ -44,12 +44,17 @@ export function useStock() {
   return useQuery({ queryKey: ['stock'], queryFn: () => take(api.GET('/api/stock')), staleTime: 0 })
 }
 
-export function usePours(find: Ref<string>, first: Ref<number>) {
+export type Only = '' | 'waits' | 'drawn' | 'different' | 'lost'
+
+/** One page of batches, of all or only those that wait for something or came out so. */
+export function usePours(find: Ref<string>, first: Ref<number>, only: Ref<Only>) {
   return useQuery({
-    queryKey: ['pours', find, first],
+    queryKey: ['pours', find, first, only],
     queryFn: () =>
       take(
-        api.GET('/api/pours', { params: { query: { find: find.value, first: first.value, most: PAGE } } }),
+        api.GET('/api/pours', {
+          params: { query: { find: find.value, first: first.value, most: PAGE, only: only.value } },
+        }),
       ),
     placeholderData: keepPreviousData,
   })

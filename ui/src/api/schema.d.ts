@@ -486,6 +486,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pours/{pour_id}/rest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_rest_pours__pour_id__rest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pours/{pour_id}/rest.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_pour_calendar_pours__pour_id__rest_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pours/{pour_id}/sections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What gels in each way to rest it; slower than the rest, and asked for by itself. */
+        get: operations["api_get_sections_pours__pour_id__sections_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practice": {
         parameters: {
             query?: never;
@@ -783,6 +832,39 @@ export interface paths {
             cookie?: never;
         };
         get: operations["api_get_worksheet_recipes__recipe_id__worksheet_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What every batch waits for. */
+        get: operations["api_get_rests_rest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rest.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_calendar_rest_ics_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1248,6 +1330,52 @@ export interface components {
             wet: string;
         };
         /**
+         * Answered
+         * @description One answer to one question at the cut, after a week, or cured; of one portion or of all.
+         */
+        Answered: {
+            /**
+             * Ask
+             * @enum {string}
+             */
+            ask: "definition" | "colour" | "ricing" | "rivers" | "scent" | "sell" | "again";
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "cut" | "week" | "cured";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "answer";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Portion
+             * @default null
+             */
+            portion: string | null;
+            /**
+             * Says
+             * @enum {string}
+             */
+            says: "yes" | "partly" | "no";
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * ArchiveFile
          * @description An archive of a workshop.
          */
@@ -1262,6 +1390,37 @@ export interface components {
         ArchiveRead: {
             /** Says */
             says: string;
+        };
+        /**
+         * AshSeen
+         * @description White ash on top.
+         */
+        AshSeen: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "none" | "some" | "much";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ash";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /** Ask */
         Ask: {
@@ -1291,17 +1450,32 @@ export interface components {
         };
         /**
          * Bar
-         * @description `strata` are shares of the fatty acids; the rest is said in words.
+         * @description `strata` are shares of the fatty acids; the rest is said in words. A `salt` bar sets within hours.
          */
         Bar: {
             /** Cutting */
             cutting: string;
             /** Keeping */
             keeping: string;
+            /** Salt */
+            salt: boolean;
             /** Strata */
             strata: {
                 [key: string]: number;
             };
+        };
+        /**
+         * BarWeight
+         * @description A bar on the scale, days since it was cut.
+         */
+        BarWeight: {
+            /** Days */
+            days: number;
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
         };
         /**
          * Bars
@@ -1397,6 +1571,37 @@ export interface components {
             who: string[];
         };
         /**
+         * BlockSeen
+         * @description Something amiss with the block: it seeps or is cracked.
+         */
+        BlockSeen: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "block";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "seeping" | "cracked";
+        };
+        /**
          * Box
          * @description A loaf or slab mould, inside measures in centimetres; `cut` is the bar's thickness in millimetres, 0 uncut.
          *
@@ -1435,6 +1640,48 @@ export interface components {
             trim: number;
             /** Width */
             width: number;
+        };
+        /**
+         * Brief
+         * @description What is wanted before there is a recipe: words for scent, palette and top, how many bars, and the day (ISO) it
+         *     must be ready. `build_days` are days of one build, `embeds_days` how long before the pour embeds are made.
+         */
+        Brief: {
+            /**
+             * Bars
+             * @default null
+             */
+            bars: number | null;
+            /**
+             * Build Days
+             * @default 1
+             */
+            build_days: number;
+            /**
+             * Embeds Days
+             * @default 0
+             */
+            embeds_days: number;
+            /**
+             * Palette
+             * @default
+             */
+            palette: string;
+            /**
+             * Ready
+             * @default null
+             */
+            ready: string | null;
+            /**
+             * Scent
+             * @default
+             */
+            scent: string;
+            /**
+             * Top
+             * @default
+             */
+            top: string;
         };
         /**
          * ByConcentration
@@ -1525,6 +1772,16 @@ export interface components {
             fat: string | null;
             /** Parts */
             parts: number;
+        };
+        /**
+         * Cause
+         * @description Why a block takes longer or less: in words, and times the hours.
+         */
+        Cause: {
+            /** Says */
+            says: string;
+            /** Times */
+            times: number;
         };
         /**
          * Caution
@@ -1932,6 +2189,74 @@ export interface components {
             tiny: boolean;
         };
         /**
+         * Curve
+         * @description What a bar weighs, as shares of its first weight, on `days` since it was cut: low, middle and high of 8 in 10.
+         *     `done` is when it stops losing water, in days; `loss` what it will have lost by then.
+         */
+        Curve: {
+            /** Days */
+            days: number[];
+            done: components["schemas"]["Span"];
+            /** First */
+            first: number | null;
+            /** High */
+            high: number[];
+            loss: components["schemas"]["Span"];
+            /** Low */
+            low: number[];
+            /** Mid */
+            mid: number[];
+            /** Weighings */
+            weighings: number;
+        };
+        /**
+         * Cut
+         * @description Cut into bars: how it felt, with what, how many bars it gave and what was cut off, weighed.
+         */
+        Cut: {
+            /**
+             * Bars
+             * @default null
+             */
+            bars: number | null;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "dents" | "drags" | "clean" | "hard";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cut";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Offcuts
+             * @default null
+             */
+            offcuts: number | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            /**
+             * Tool
+             * @default wire
+             * @enum {string}
+             */
+            tool: "wire" | "knife";
+        };
+        /**
          * CutPlan
          * @description Where a box is cut, in mm: `wires` along its length from the left end, `across` over its width; `bar` is one bar
          *     (length × width × height), and `ends` what is left at each end.
@@ -1949,6 +2274,47 @@ export interface components {
             says: string;
             /** Wires */
             wires: number[];
+        };
+        /**
+         * Dated
+         * @description Dates counted back from the day a batch must be `ready`; `bars` when its mould gives fewer than wanted.
+         */
+        Dated: {
+            /**
+             * Bars
+             * @default
+             */
+            bars: string;
+            /** Deadlines */
+            deadlines: components["schemas"]["DeadlineDay"][];
+            /**
+             * Met
+             * @enum {string}
+             */
+            met: "met" | "tight" | "late";
+            /** Ready */
+            ready: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * DeadlineDay
+         * @description A step with its ISO days: done `by`, with luck still at `latest`; `late` when the first has passed.
+         */
+        DeadlineDay: {
+            /** By */
+            by: string;
+            /** Late */
+            late: boolean;
+            /** Latest */
+            latest: string;
+            /** Says */
+            says: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "order" | "embeds" | "disperse" | "pour" | "build" | "cut" | "bevel" | "stamp" | "cured";
         };
         /**
          * Debrief
@@ -2629,6 +2995,43 @@ export interface components {
             says: string;
         };
         /**
+         * Finished
+         * @description A hand on the bars: planed, bevelled, stamped or steamed; how it went.
+         */
+        Finished: {
+            /**
+             * How
+             * @default clean
+             * @enum {string}
+             */
+            how: "clean" | "soft" | "hard";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "finish";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "planed" | "bevelled" | "stamped" | "steamed";
+        };
+        /**
          * Flagged
          * @description Something went wrong with a portion (None: with all of it).
          */
@@ -2720,6 +3123,20 @@ export interface components {
             /** Technique */
             technique: string;
             weakest: components["schemas"]["Weakest"] | null;
+        };
+        /**
+         * Foretold
+         * @description Of the portion that was to thicken first: when it would come to light, medium, thick and set, half of the odds
+         *     within each span; and between which minutes it was to be poured.
+         */
+        Foretold: {
+            /** Drawn */
+            drawn: number;
+            /** Middles */
+            middles: number[];
+            pour: components["schemas"]["Span"] | null;
+            /** Spans */
+            spans: components["schemas"]["Span"][];
         };
         /**
          * Fragrance
@@ -2829,6 +3246,37 @@ export interface components {
             photos: components["schemas"]["PhotoView"][];
         };
         /**
+         * GelSeen
+         * @description What gelled, as the section shows it.
+         */
+        GelSeen: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "none" | "ring" | "full";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gel";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * Hazard
          * @description Odds of a hazard in words and figures, how often it was seen, and what would lower it.
          *
@@ -2888,6 +3336,42 @@ export interface components {
              */
             peak: number;
             pot: components["schemas"]["Vessel"];
+        };
+        /**
+         * Heeded
+         * @description A note of an earlier pour (`note`, by its id), met again while this one was made: heeded, or set aside.
+         */
+        Heeded: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "heeded" | "aside";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heed";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Note
+             * Format: uuid
+             */
+            note: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * HotNow
@@ -3013,7 +3497,7 @@ export interface components {
          */
         Key: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
             /** Says */
             says: string;
         };
@@ -3588,7 +4072,7 @@ export interface components {
         /** LoggedEvent */
         LoggedEvent: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"];
             /** Label */
             label: string;
         };
@@ -3798,6 +4282,32 @@ export interface components {
             says: string;
             /** Widens */
             widens: number;
+        };
+        /**
+         * Misted
+         * @description Alcohol was misted on against ash.
+         */
+        Misted: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mist";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /** MonthScore */
         MonthScore: {
@@ -4187,10 +4697,48 @@ export interface components {
             name: string;
         };
         /**
+         * Next
+         * @description One thing to do: between `first` and `until` hours since it was poured; `sure` and `late` are the inner edges.
+         */
+        Next: {
+            /**
+             * After
+             * @default
+             */
+            after: string;
+            /** First */
+            first: number;
+            /** Late */
+            late: number;
+            /** Says */
+            says: string;
+            /** Sure */
+            sure: number;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
+            /** Until */
+            until: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "cover" | "oven-off" | "unmould" | "cut" | "gel" | "judge-cut" | "weigh" | "bevel" | "stamp" | "judge-week" | "judge-cured";
+        };
+        /**
          * NextTime
-         * @description What the maker would do otherwise next time; shown when the recipe is planned and poured again.
+         * @description What the maker would do otherwise next time, `about` what: it returns wherever that is planned and poured again.
+         *
+         *     About the recipe, its mould, or one fragrance, technique or colour, by id.
          */
         NextTime: {
+            /**
+             * About
+             * @default recipe
+             */
+            about: string;
             /**
              * Id
              * Format: uuid
@@ -4227,6 +4775,27 @@ export interface components {
             pours: number;
             /** Stages */
             stages: number[];
+        };
+        /**
+         * NoteMet
+         * @description A note for next time is heeded, or set aside; or that was a slip.
+         */
+        NoteMet: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "" | "heeded" | "aside";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note";
+            /**
+             * Note
+             * Format: uuid
+             */
+            note: string;
         };
         /**
          * NothingAmiss
@@ -4408,7 +4977,7 @@ export interface components {
          */
         PastPour: {
             /** Events */
-            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Doubted"])[];
+            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"])[];
             /** Recipe Id */
             recipe_id: string;
             /**
@@ -4805,8 +5374,18 @@ export interface components {
         };
         /** PourLine */
         PourLine: {
+            /**
+             * Came
+             * @default null
+             */
+            came: string | null;
             /** Ended */
             ended: number | null;
+            /**
+             * Ended At
+             * @default null
+             */
+            ended_at: string | null;
             /** Events */
             events: number;
             /**
@@ -4814,6 +5393,16 @@ export interface components {
              * @description code of its cut face, by the trace that was seen
              */
             face: string;
+            /**
+             * @description what was forecast when it was begun
+             * @default null
+             */
+            foretold: components["schemas"]["Foretold"] | null;
+            /**
+             * Hours
+             * @default null
+             */
+            hours: number | null;
             /** Id */
             id: string;
             /**
@@ -4821,12 +5410,23 @@ export interface components {
              * @description its recipe can no longer be weighed, so nothing is learned from it
              */
             left_out: boolean;
+            /**
+             * @description what it waits for, in hours since `ended_at`
+             * @default null
+             */
+            next: components["schemas"]["Next"] | null;
+            /**
+             * Photo
+             * @default null
+             */
+            photo: string | null;
             /** Recipe */
             recipe: string;
             /** Recipe Id */
             recipe_id: string;
             /** Scent */
             scent: string | null;
+            seen: components["schemas"]["SeenStrip"];
             /**
              * Started
              * Format: date-time
@@ -4839,13 +5439,15 @@ export interface components {
         };
         /**
          * PourList
-         * @description One page of pours, and how many there are in all.
+         * @description One page of pours, how many there are in all, and how many of the whole log may still wait for something.
          */
         PourList: {
             /** Pours */
             pours: components["schemas"]["PourLine"][];
             /** Total */
             total: number;
+            /** Waiting */
+            waiting: number;
         };
         /**
          * PourScore
@@ -5114,6 +5716,24 @@ export interface components {
             q90: number;
         };
         /**
+         * Question
+         * @description What is asked at a moment, in words.
+         */
+        Question: {
+            /**
+             * Ask
+             * @enum {string}
+             */
+            ask: "definition" | "colour" | "ricing" | "rivers" | "scent" | "sell" | "again";
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "cut" | "week" | "cured";
+            /** Says */
+            says: string;
+        };
+        /**
          * Reached
          * @description A stage and the minutes from scenting until it was seen; negative when the batter was there before.
          */
@@ -5200,7 +5820,8 @@ export interface components {
         /**
          * ReadyState
          * @description What the maker has ticked and read so far. All minutes are on the ready check's own clock, which begins with its
-         *     first act: when the fats were `melted`, the lye `mixed`, and each reading taken.
+         *     first act: when the fats were `melted`, the lye `mixed`, and each reading taken. `notes` are those for next time
+         *     that were heeded or set aside, by id.
          */
         ReadyState: {
             /** @default null */
@@ -5226,6 +5847,13 @@ export interface components {
              */
             mixed: number | null;
             /**
+             * Notes
+             * @default {}
+             */
+            notes: {
+                [key: string]: "heeded" | "aside";
+            };
+            /**
              * Pot
              * @default []
              */
@@ -5239,7 +5867,7 @@ export interface components {
         /** ReadyTap */
         ReadyTap: {
             /** Act */
-            act: components["schemas"]["Tick"] | components["schemas"]["HotNow"] | components["schemas"]["ReadingTaken"] | components["schemas"]["WantedTogether"];
+            act: components["schemas"]["Tick"] | components["schemas"]["HotNow"] | components["schemas"]["ReadingTaken"] | components["schemas"]["WantedTogether"] | components["schemas"]["NoteMet"];
         };
         /**
          * ReadyView
@@ -5260,7 +5888,7 @@ export interface components {
             /** Name */
             name: string;
             /** Noted */
-            noted: string[];
+            noted: components["schemas"]["Recalled"][];
             /** Parts */
             parts: components["schemas"]["ReadyPart"][];
             /** Recipe Id */
@@ -5326,6 +5954,38 @@ export interface components {
             usual_words: string;
         };
         /**
+         * Recalled
+         * @description A note that is met again: what it is `about` in words, the recipe and pour it was made at, and how often it was
+         *     `heeded` of the times it was `met`.
+         */
+        Recalled: {
+            /** About */
+            about: string;
+            /** Heeded */
+            heeded: number;
+            /**
+             * How
+             * @default
+             * @enum {string}
+             */
+            how: "" | "heeded" | "aside";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Met */
+            met: number;
+            /** Of */
+            of: string;
+            /** Pour */
+            pour: string;
+            /** Recipe */
+            recipe: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * Recipe
          * @description Shares are fractions of all fats, but for `koh_share`, which is of all alkali by weight.
          *
@@ -5341,6 +6001,8 @@ export interface components {
              * @default []
              */
             additives: components["schemas"]["Dose"][];
+            /** @default null */
+            brief: components["schemas"]["Brief"] | null;
             /**
              * Count Carriers
              * @default false
@@ -5508,9 +6170,9 @@ export interface components {
             id: string;
             /**
              * Noted
-             * @description for this time, at its last pour
+             * @description notes for next time that matter to it
              */
-            noted: string[];
+            noted: components["schemas"]["Recalled"][];
             /** Pours */
             pours: number;
             recipe: components["schemas"]["Recipe"];
@@ -5527,6 +6189,8 @@ export interface components {
          *     plan, spelled out, in the order of the forecast's.
          */
         Reckoning: {
+            /** @default null */
+            dated: components["schemas"]["Dated"] | null;
             forecast: components["schemas"]["Forecast"] | null;
             heat: components["schemas"]["HeatPlan"] | null;
             label: components["schemas"]["Label"] | null;
@@ -5675,6 +6339,141 @@ export interface components {
             own: string;
             /** Portion */
             portion: string | null;
+        };
+        /**
+         * RestKey
+         * @description A key and the event it taps; the page gives it an id and a minute.
+         */
+        RestKey: {
+            /** Event */
+            event: {
+                [key: string]: unknown;
+            };
+            /** Label */
+            label: string;
+        };
+        /**
+         * RestLine
+         * @description What one batch waits for, and what comes then.
+         */
+        RestLine: {
+            /** Cut */
+            cut: boolean;
+            /**
+             * Ended At
+             * Format: date-time
+             */
+            ended_at: string;
+            /** Face */
+            face: string;
+            /** Hours */
+            hours: number;
+            /** Id */
+            id: string;
+            next: components["schemas"]["Next"];
+            /** Recipe */
+            recipe: string;
+            then: components["schemas"]["Next"] | null;
+        };
+        /**
+         * RestList
+         * @description Everything that rests or cures, the most pressing first.
+         */
+        RestList: {
+            /** Lines */
+            lines: components["schemas"]["RestLine"][];
+        };
+        /**
+         * RestNow
+         * @description A batch at rest. `hours` are since it was poured; `next` is everything still to come, the soonest first; `keys`
+         *     tap the first of them. `cover` is how it rests, `mist` why no alcohol may be misted now (empty: it may).
+         */
+        RestNow: {
+            /** Cover */
+            cover: string;
+            /** Cover Told */
+            cover_told: boolean;
+            cured: components["schemas"]["Span"];
+            curve: components["schemas"]["Curve"];
+            /** Cut At */
+            cut_at: number | null;
+            /** Gel */
+            gel: string | null;
+            /** Hours */
+            hours: number;
+            /** Keys */
+            keys: components["schemas"]["RestKey"][];
+            /** Learned */
+            learned: string;
+            /** Mist */
+            mist: string;
+            /** Next */
+            next: components["schemas"]["Next"][];
+            /** Questions */
+            questions: components["schemas"]["Question"][];
+            /** Reasons */
+            reasons: components["schemas"]["Cause"][];
+            /** Weighed */
+            weighed: components["schemas"]["BarWeight"][][];
+            /** Windows */
+            windows: components["schemas"]["Window"][];
+        };
+        /**
+         * RestView
+         * @description A batch at rest. Hours in `now` are since `ended_at`; `minute` and `ended` are on the pour's clock.
+         */
+        RestView: {
+            /** Bar Grams */
+            bar_grams: number | null;
+            /** Bars */
+            bars: number;
+            /** Came */
+            came: string | null;
+            dated: components["schemas"]["Dated"] | null;
+            /** Doubts */
+            doubts: components["schemas"]["OpenDoubt"][];
+            /**
+             * Ended
+             * @description minutes
+             */
+            ended: number;
+            /**
+             * Ended At
+             * Format: date-time
+             */
+            ended_at: string;
+            /** Events */
+            events: components["schemas"]["LoggedEvent"][];
+            /** Id */
+            id: string;
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            now: components["schemas"]["RestNow"];
+            /** Photos */
+            photos: components["schemas"]["PhotoView"][];
+            /** Portions */
+            portions: components["schemas"]["Tinted"][];
+            /** Recipe */
+            recipe: string;
+            /** Recipe Id */
+            recipe_id: string;
+            /**
+             * Started
+             * Format: date-time
+             */
+            started: string;
+            /**
+             * Subjects
+             * @description what a note for next time can be about
+             */
+            subjects: components["schemas"]["Named"][];
+            /** Swatches */
+            swatches: components["schemas"]["SwatchSeen"][];
+            /** Technique */
+            technique: string;
         };
         /**
          * Resumed
@@ -5910,6 +6709,58 @@ export interface components {
             tries: components["schemas"]["Try"][];
         };
         /**
+         * Section
+         * @description One way to rest: the half section as odds of gel by cell, columns from the middle outwards, each from the bottom
+         *     up; odds of no gel, a ring and full gel; the middle's peak; odds that it cracks or rises; in words, with what it
+         *     does to the colours.
+         */
+        Section: {
+            /** Cells */
+            cells: number[][];
+            /** Colours */
+            colours: string;
+            /**
+             * Full
+             * @description a fraction, 0 to 1
+             */
+            full: number;
+            /**
+             * None
+             * @description a fraction, 0 to 1
+             */
+            none: number;
+            /**
+             * Overheats
+             * @description a fraction, 0 to 1
+             */
+            overheats: number;
+            /**
+             * Peak
+             * @description degrees Celsius
+             */
+            peak: number;
+            /**
+             * Ring
+             * @description a fraction, 0 to 1
+             */
+            ring: number;
+            /** Says */
+            says: string;
+            /**
+             * Wrap
+             * @enum {string}
+             */
+            wrap: "open" | "covered" | "insulated" | "oven" | "cold";
+        };
+        /**
+         * Sections
+         * @description The block in each way to rest it.
+         */
+        Sections: {
+            /** Sections */
+            sections: components["schemas"]["Section"][];
+        };
+        /**
          * Seen
          * @description One pour of a fragrance: minutes from scenting to the stage last seen, with the conditions.
          */
@@ -5934,6 +6785,33 @@ export interface components {
              * @description minutes
              */
             watched: number;
+        };
+        /**
+         * SeenAt
+         * @description A look: its minute, and the level that was seen, 1 to 5.
+         */
+        SeenAt: {
+            /** Level */
+            level: number;
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+        };
+        /**
+         * SeenStrip
+         * @description Looks in order of time, and between which minutes it was poured.
+         */
+        SeenStrip: {
+            /**
+             * End
+             * @description minutes
+             */
+            end: number;
+            /** Looks */
+            looks: components["schemas"]["SeenAt"][];
+            pour: components["schemas"]["Span"] | null;
         };
         /**
          * Setting
@@ -6723,6 +7601,44 @@ export interface components {
             short: components["schemas"]["Caution"][];
         };
         /**
+         * SwatchSeen
+         * @description The colour of a portion (None: of all), as picked from a picture or by eye.
+         */
+        SwatchSeen: {
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "wet" | "scented" | "cut" | "week" | "cured";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "swatch";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Portion
+             * @default null
+             */
+            portion: string | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            /** Tint */
+            tint: string;
+        };
+        /**
          * TakePortion
          * @description A portion is taken out; the first of the others gets its share.
          */
@@ -6763,7 +7679,7 @@ export interface components {
         /** Tap */
         Tap: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
         };
         /**
          * TapsSet
@@ -6962,6 +7878,42 @@ export interface components {
             who: "base" | "accents" | "each" | "one" | "all" | "first" | "others" | "in" | "rest" | "frost";
         };
         /**
+         * Tested
+         * @description The maker's own test on the tongue or with a strip: a note, and no proof that a bar is safe.
+         */
+        Tested: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "test";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Ph
+             * @default null
+             */
+            ph: number | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            /**
+             * Zaps
+             * @default null
+             */
+            zaps: boolean | null;
+        };
+        /**
          * Tick
          * @description A thing stands ready, or does not after all.
          */
@@ -7001,6 +7953,16 @@ export interface components {
              * @default null
              */
             times: number | null;
+        };
+        /**
+         * Tinted
+         * @description A portion by name and the colour it was meant to have.
+         */
+        Tinted: {
+            /** Name */
+            name: string;
+            /** Tint */
+            tint: string | null;
         };
         /**
          * ToldThen
@@ -7130,6 +8092,37 @@ export interface components {
             wide: number;
         };
         /**
+         * Touched
+         * @description A finger on the block: it dents, gives a little or is firm.
+         */
+        Touched: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "dents" | "gives" | "firm";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "touch";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * Try
          * @description A small test: how far apart the ends of the 80 % span would be after it, as a ratio, against `now`.
          */
@@ -7211,6 +8204,38 @@ export interface components {
             name: string;
             /** Right */
             right: string;
+        };
+        /**
+         * Unmoulded
+         * @description Out of the mould: clean, or it stuck or tore.
+         */
+        Unmoulded: {
+            /**
+             * How
+             * @default clean
+             * @enum {string}
+             */
+            how: "clean" | "stuck" | "tore";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unmould";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * UsePattern
@@ -7350,6 +8375,42 @@ export interface components {
             thick: boolean;
         };
         /**
+         * Weighed
+         * @description One marked bar on the scale; `bar` is what it is marked with.
+         */
+        Weighed: {
+            /**
+             * Bar
+             * @default 1
+             */
+            bar: string;
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weigh";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * Weighing
          * @description Either a sheet or the faults that stand in its way; cautions come with a sheet. `whole` is all fats' share.
          *
@@ -7374,6 +8435,33 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             whole: number;
+        };
+        /**
+         * Window
+         * @description When to touch a block, in hours since it was poured. One in ten may be touched at `first` and as many not before
+         *     long after `sure`, from which two in three may; by `late` one in three is past it, by `last` nine in ten. `tool`
+         *     where it depends on it.
+         */
+        Window: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Late */
+            late: number;
+            /** Sure */
+            sure: number;
+            /** Tool */
+            tool: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "unmould" | "cut" | "bevel" | "stamp";
         };
         /**
          * WorkStep
@@ -7472,6 +8560,42 @@ export interface components {
             drawn: number;
             /** Lost */
             lost: number;
+        };
+        /**
+         * Wrapped
+         * @description From now on it rests so; `celsius` is what the oven is set to. An oven turned off keeps its warmth for hours.
+         */
+        Wrapped: {
+            /**
+             * Celsius
+             * @default null
+             */
+            celsius: number | null;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "open" | "covered" | "insulated" | "oven" | "oven-off" | "cold";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wrap";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
     };
     responses: never;
@@ -8958,6 +10082,7 @@ export interface operations {
                 find?: string;
                 first?: number;
                 most?: number;
+                only?: "" | "waits" | "drawn" | "different" | "lost";
             };
             header?: never;
             path?: never;
@@ -9318,6 +10443,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PhotoView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_rest_pours__pour_id__rest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_pour_calendar_pours__pour_id__rest_ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_sections_pours__pour_id__sections_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sections"];
                 };
             };
             /** @description Not Found */
@@ -10435,6 +11698,91 @@ export interface operations {
                     "application/json": components["schemas"]["Worksheet"];
                 };
             };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_rests_rest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_calendar_rest_ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Not Found */
             404: {
                 headers: {

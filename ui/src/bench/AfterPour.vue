@@ -52,7 +52,7 @@ const next = ref('')
 function note() {
   const words = next.value.trim()
   if (!words) return
-  emit('log', { id: newId(), minute: ended.value, sure: true, kind: 'next', says: words })
+  emit('log', { id: newId(), minute: ended.value, sure: true, kind: 'next', says: words, about: 'recipe' })
   next.value = ''
 }
 function shade() {
@@ -93,6 +93,9 @@ async function removePhoto(id: string) {
 </script>
 
 <template>
+  <RouterLink :to="`/pours/${view.id}/rest`" class="bench-main min-h-16!" data-test="to-rest">
+    It rests: when to touch it next
+  </RouterLink>
   <section class="border-t border-slab pt-3" aria-label="How it came out" data-test="close">
     <p class="flex flex-wrap items-baseline gap-x-4">
       <span class="text-lg font-bold">How did it come out?</span>

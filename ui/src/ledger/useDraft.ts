@@ -27,6 +27,7 @@ import {
   type Mend,
   type Reckoning,
   type Recipe,
+  type Schemas,
 } from '../api/client'
 import { drafts } from '../keep/store'
 import { same } from '../support/same'
@@ -54,7 +55,7 @@ export function useDraft(id: string) {
     versions: 0,
     pours: 0,
     running: null as string | null,
-    noted: [] as string[],
+    noted: [] as Schemas['Recalled'][],
   })
   const reckoning = shallowRef<Reckoning | null>(null)
   const reckoned = shallowRef<Recipe | null>(null)

@@ -17,7 +17,8 @@ const work = computed(() =>
 )
 const places = [
   { names: ['recipes'], label: 'Recipes', to: '/' },
-  { names: ['pours', 'pour', 'past-pour', 'differ', 'score-card'], label: 'Pours', to: '/pours' },
+  { names: ['rests', 'rest'], label: 'Rest', to: '/rest' },
+  { names: ['pours', 'pour', 'past-pour', 'differ', 'score-card'], label: 'Logbook', to: '/pours' },
   { names: ['practice', 'practice-pour'], label: 'Practice', to: '/practice' },
   { names: ['shelf', 'fragrance', 'ingredients', 'stock'], label: 'Shelf', to: '/shelf' },
   { names: ['workshop'], label: 'Workshop', to: '/workshop' },
@@ -67,7 +68,7 @@ const places = [
         <template v-if="refused.length"> {{ refused.length }} could not be read</template>
       </RouterLink>
       <nav
-        class="flex gap-6 max-sm:ml-0"
+        class="flex flex-wrap gap-x-6 max-sm:ml-0 max-sm:gap-x-2.5 max-sm:text-sm"
         :class="waiting.length || refused.length ? '' : 'ml-auto'"
         aria-label="Places"
       >

@@ -7,6 +7,7 @@ import Choose from '../fields/Choose.vue'
 import Says from '../fields/Says.vue'
 import OutlookBar from '../forecast/OutlookBar.vue'
 import { usePlan } from '../forecast/usePlan'
+import Noted from '../ledger/Noted.vue'
 import { injectDraft } from '../ledger/useDraft'
 import Levers from '../plan/Levers.vue'
 import MouldCut from '../plan/MouldCut.vue'
@@ -171,9 +172,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
       </span>
     </span>
   </div>
-  <p v-for="says in draft.meta.noted" :key="says" class="text-sm">
-    <span class="text-quiet">Noted last time:</span> {{ says }}
-  </p>
+  <Noted />
   <ul v-if="!forecast" class="pb-2">
     <li v-for="f in draft.faults.value" :key="f.pointer + f.says" class="says">{{ f.says }}</li>
   </ul>

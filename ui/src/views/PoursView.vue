@@ -2,17 +2,42 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, Refused, take, type Fault } from '../api/client'
-import { usePours, useRefresh } from '../api/queries'
-import { day, minutes } from '../support/format'
+import type { Schemas } from '../api/client'
+import { usePours, useRefresh, type Only } from '../api/queries'
+import BatchStrip from '../ribbon/BatchStrip.vue'
+import { day } from '../support/format'
+import { due, whenWords } from '../support/when'
 import CutFace from '../support/CutFace.vue'
 import Pager from '../support/Pager.vue'
 
+type Line = Schemas['PourLine']
 const router = useRouter()
 const refresh = useRefresh()
 const query = ref('')
 const first = ref(0)
 watch(query, () => (first.value = 0))
-const { data, isPending, error } = usePours(query, first)
+const only = ref<Only>('')
+watch(only, () => (first.value = 0))
+const { data, isPending, error } = usePours(query, first, only)
+const ONLY: Record<Only, string> = {
+  '': 'all',
+  waits: 'waits for me',
+  drawn: 'as drawn',
+  different: 'different',
+  lost: 'lost',
+}
+const CAME: Record<string, string> = { drawn: 'as drawn', different: 'different', lost: 'lost' }
+const dense = ref(localStorage.getItem('roundstone.logbook') === 'dense')
+watch(dense, (on) => localStorage.setItem('roundstone.logbook', on ? 'dense' : ''))
+const now = new Date()
+const hours = (p: Line) => (now.getTime() - Date.parse(p.ended_at ?? '')) / 3_600_000
+const isDue = (p: Line) => !!p.next && !!p.ended_at && due(p.next, hours(p)) !== 'later'
+/** One axis for all rows of the page, so that they can be compared by eye. */
+const axis = computed(() => {
+  const ends = pours.value.map((p) => Math.max(p.seen.end, p.foretold?.pour?.high ?? 0))
+  const most = [...ends].sort((a, b) => a - b)[Math.floor(ends.length * 0.9)] ?? 30
+  return Math.min(Math.max(10, Math.ceil(most / 5) * 5), 90)
+})
 const pours = computed(() => data.value?.pours ?? [])
 const picked = ref<string[]>([])
 const told = ref('')
@@ -51,13 +76,14 @@ const place = (pointer: string) => {
 <template>
   <div class="mx-auto max-w-7xl px-6 py-5 max-sm:px-4">
     <div class="flex flex-wrap items-center gap-3">
-      <h1 class="text-3xl font-bold">Pours</h1>
+      <h1 class="text-3xl font-bold">Logbook</h1>
+      <span v-if="data?.total" class="text-quiet"
+        >{{ data.total }} batches<template v-if="data.waiting && !only"
+          >, {{ data.waiting }} of them not done</template
+        ></span
+      >
       <RouterLink to="/score-card" class="underline">How good were the forecasts?</RouterLink>
       <span class="ml-auto flex flex-wrap gap-2">
-        <label v-if="query || (data?.total ?? 0) > 8">
-          <span class="sr-only">Find</span>
-          <input v-model="query" class="field w-64" type="search" placeholder="Find by recipe, fat, scent" />
-        </label>
         <button v-if="picked.length > 1" type="button" class="key key-main" @click="compare">
           What differed?
         </button>
@@ -86,15 +112,47 @@ const place = (pointer: string) => {
       Nothing like “{{ query }}”.
       <button type="button" class="underline" @click="query = ''">Show all</button>
     </p>
-    <p v-else-if="!isPending && !pours.length" class="py-8 text-lg">
+    <p v-else-if="!isPending && !pours.length && !only" class="py-8 text-lg">
       Nothing poured yet. Open a <RouterLink to="/" class="underline">recipe</RouterLink> and start its pour,
       or <RouterLink to="/pours/past" class="underline">write in one from your notebook</RouterLink>.
     </p>
-    <ol class="mt-4 border-t-3 border-ink">
+    <div v-if="pours.length || only || query" class="flex flex-wrap items-center gap-x-5 gap-y-1 pt-3">
+      <label v-if="query || (data?.total ?? 0) > 8">
+        <span class="sr-only">Find</span>
+        <input
+          v-model="query"
+          class="field w-64"
+          type="search"
+          placeholder="Find a recipe, fat, scent, technique"
+        />
+      </label>
+      <span class="flex flex-wrap gap-x-5" role="group" aria-label="Which batches">
+        <button
+          v-for="(words, key) in ONLY"
+          :key="key"
+          type="button"
+          class="min-h-8 border-b-3"
+          :class="only === key ? 'border-ink font-bold' : 'border-transparent text-quiet'"
+          :aria-pressed="only === key"
+          @click="only = key"
+        >
+          {{ words }}
+        </button>
+      </span>
+      <button type="button" class="note min-h-8 underline" :aria-pressed="dense" @click="dense = !dense">
+        {{ dense ? 'with ribbons' : 'more on a page' }}
+      </button>
+      <p v-if="!dense" class="note ml-auto max-lg:hidden">
+        above what was foretold, below what was seen; dots are taps, to {{ axis }} min
+      </p>
+    </div>
+    <p v-if="only && !isPending && !pours.length" class="py-6 text-lg">None of these.</p>
+    <ol v-if="pours.length" class="mt-2 border-t-3 border-ink">
       <li
         v-for="p in pours"
         :key="p.id"
-        class="row grid grid-cols-[1.5rem_3rem_minmax(0,1fr)_auto] items-center gap-x-4 py-1 md:grid-cols-[1.5rem_3rem_8rem_minmax(0,1.2fr)_minmax(0,1fr)_minmax(0,1fr)_11rem]"
+        class="row grid grid-cols-[1.5rem_3.5rem_minmax(0,1fr)] items-center gap-x-4 gap-y-1 lg:grid-cols-[1.5rem_4.5rem_14rem_minmax(0,1fr)_8.5rem_13rem]"
+        :class="dense ? 'py-0.5' : 'py-1.5'"
       >
         <input
           v-model="picked"
@@ -104,20 +162,61 @@ const place = (pointer: string) => {
           :disabled="p.ended === null || p.left_out || (picked.length >= 6 && !picked.includes(p.id))"
           :aria-label="`Compare ${p.recipe} of ${day(p.started)}`"
         />
-        <CutFace :code="p.face" :width="48" />
-        <span class="fig text-sm text-quiet max-md:hidden">{{ day(p.started) }}</span>
-        <RouterLink :to="`/pours/${p.id}`" class="truncate font-bold hover:underline">
-          {{ p.recipe }} <span class="font-normal text-quiet">version {{ p.version }}</span>
-        </RouterLink>
-        <span class="truncate max-md:hidden">{{ p.scent ?? 'unscented' }}</span>
-        <span class="truncate text-quiet max-md:hidden">{{ p.technique }}</span>
-        <span class="note">
-          <template v-if="p.ended !== null"
-            >{{ minutes(p.ended) }} min, {{ p.events }} taps{{
-              p.left_out ? ', not learned from' : ''
-            }}</template
+        <img
+          v-if="p.photo"
+          :src="`/api/photos/${p.photo}`"
+          alt=""
+          class="rounded-xs object-cover"
+          :class="dense ? 'h-8 w-11' : 'h-14 w-18'"
+          loading="lazy"
+        />
+        <CutFace v-else :code="p.face" :width="dense ? 36 : 64" />
+        <span class="min-w-0">
+          <RouterLink
+            :to="`/pours/${p.id}`"
+            class="block truncate text-lg leading-tight font-bold hover:underline"
           >
-          <b v-else class="text-stir">being poured</b>
+            {{ p.recipe }}
+          </RouterLink>
+          <span class="note block truncate"
+            >{{ p.technique }}<template v-if="!dense">, {{ p.scent ?? 'unscented' }}</template></span
+          >
+          <span v-if="!dense" class="note block">{{ day(p.started) }}, version {{ p.version }}</span>
+        </span>
+        <BatchStrip
+          v-if="!dense"
+          class="max-lg:hidden"
+          :foretold="p.foretold ?? null"
+          :seen="p.seen"
+          :minutes="axis"
+        />
+        <span v-else class="note truncate max-lg:hidden"
+          >{{ p.scent ?? 'unscented' }}, {{ day(p.started) }}</span
+        >
+        <span class="max-lg:col-start-3">
+          <b v-if="p.ended === null" class="text-stir">being poured</b>
+          <span
+            v-else-if="p.came"
+            class="flex items-center gap-2"
+            :class="p.came === 'lost' ? 'font-bold text-iron' : 'font-semibold'"
+          >
+            <i class="outcome" :class="`outcome-${p.came}`" aria-hidden="true" />{{ CAME[p.came] }}
+          </span>
+          <span v-else class="note">not judged yet</span>
+          <span v-if="p.left_out" class="note block">not learned from</span>
+        </span>
+        <span class="min-w-0 max-lg:col-start-3">
+          <RouterLink
+            v-if="p.next && p.ended_at"
+            :to="`/pours/${p.id}/rest`"
+            class="block leading-tight hover:underline"
+          >
+            <span :class="isDue(p) ? 'border-b-3 border-pot font-bold' : ''">{{ p.next.says }}</span>
+            <span class="note block truncate">{{ whenWords(p.next, new Date(p.ended_at), now) }}</span>
+          </RouterLink>
+          <RouterLink v-else-if="p.ended !== null" :to="`/pours/${p.id}/rest`" class="note hover:underline"
+            >nothing waits</RouterLink
+          >
         </span>
       </li>
     </ol>

@@ -100,6 +100,7 @@ const count = computed(() => {
 })
 const last = (vessel: 'jug' | 'pot') => view.value?.state[vessel].at(-1)
 
+const HEED = { heeded: 'heed it', aside: 'set aside' } as const
 const starting = ref(false)
 async function start() {
   starting.value = true
@@ -283,9 +284,31 @@ async function start() {
             class="border-t border-slab pt-2"
           >
             <h2 class="text-lg font-bold">Last time</h2>
-            <p v-for="n in view.noted" :key="n" class="font-semibold text-[#ffd9a0]">
-              Noted for this time: {{ n }}
-            </p>
+            <div
+              v-for="n in view.noted"
+              :key="n.id"
+              class="flex flex-wrap items-center gap-2 py-1"
+              data-test="note"
+            >
+              <span class="min-w-52 flex-1 font-semibold text-[#ffd9a0]"
+                >{{ n.says }}
+                <span class="block text-sm font-normal text-mist"
+                  >noted about {{ n.of
+                  }}<template v-if="n.met">, {{ n.heeded }} of {{ n.met }} heeded</template></span
+                ></span
+              >
+              <button
+                v-for="(words, how) in HEED"
+                :key="how"
+                type="button"
+                class="bench-key min-h-12! px-3 text-base!"
+                :class="n.how === how ? 'bg-bone! text-ink!' : ''"
+                :aria-pressed="n.how === how"
+                @click="act({ kind: 'note', note: n.id, how: n.how === how ? '' : how })"
+              >
+                {{ words }}
+              </button>
+            </div>
             <p v-for="b in view.before" :key="b.of" class="pt-0.5">
               <span class="text-mist">{{ b.of }}:</span> {{ b.says }}
             </p>

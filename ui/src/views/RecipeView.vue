@@ -6,11 +6,13 @@ import { injectDraft } from '../ledger/useDraft'
 import { useMoves } from '../ledger/useMoves'
 import AdditiveRows from '../ledger/AdditiveRows.vue'
 import BarNotes from '../ledger/BarNotes.vue'
+import BriefPanel from '../ledger/BriefPanel.vue'
 import CoolingPanel from '../ledger/CoolingPanel.vue'
 import Figure from '../fields/Figure.vue'
 import FatRows from '../ledger/FatRows.vue'
 import { minutes, percent, signed } from '../support/format'
 import LiquidRows from '../ledger/LiquidRows.vue'
+import Noted from '../ledger/Noted.vue'
 import LyeSettings from '../ledger/LyeSettings.vue'
 import MouldRows from '../ledger/MouldRows.vue'
 import Says from '../fields/Says.vue'
@@ -51,6 +53,8 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
 </script>
 
 <template>
+  <BriefPanel />
+  <Noted />
   <div class="flex flex-wrap items-start gap-x-6 gap-y-2 border-b border-rule pt-1 pb-2">
     <MouldRows :sheet="sheet" />
     <Figure pointer="/pour_celsius" label="pour at" unit="°C" width="w-11" />

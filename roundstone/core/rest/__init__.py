@@ -1,0 +1,9 @@
+"""After the pour: what gels, when it is touched next, what it weighs as it cures, and what its maker made of it."""
+
+from .brief import Counted, Deadline, count_back, typical
+from .cure import BETA, CureOwn, Curve, curve, done_after, learn_cure, prior, remaining
+from .facts import Phase, Rested, gel_wrap, phase, rested, shown_pace
+from .gel import WAYS, GelOwn, Section, learn_gel, sections
+from .own import RestLog, RestOwn, learn_rest
+from .touches import QUESTIONS, Next, RestNow, rest_now, rest_sections
+from .windows import Ageing, CutOwn, Window, belief, expected, learn_cuts, windows

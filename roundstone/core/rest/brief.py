@@ -1,0 +1,117 @@
+"""Dates counted back from the day a batch must be ready: what is done by when, and what gives if it cannot be."""
+
+from collections.abc import Sequence
+from typing import Literal
+
+from ..recipe import Recipe
+from ..sheet import Sheet
+from ..values import Value
+from .cure import curve, prior
+from .own import RestOwn
+from .windows import BATCH_SD, Ageing, Window, belief, expected, windows
+
+ORDER_DAYS = 7.0  # that stock takes to come [C]
+DISPERSE_DAYS = 1.0  # before the pour at which colourants are dispersed [common practice: ahead]
+NEXT_DAY = 1.0  # between two days of one build
+
+Step = Literal["order", "embeds", "disperse", "pour", "build", "cut", "bevel", "stamp", "cured"]
+
+
+class Deadline(Value):
+    """One step, in days before the batch must be ready: done by `by`; with luck it may still be at `latest`."""
+
+    what: Step
+    says: str
+    by: float
+    latest: float
+
+
+class Counted(Value):
+    """`spare` is the days left before the first of them falls due (negative: late); `soonest` in how many days a pour
+    of today would be ready, in 8 of 10."""
+
+    deadlines: tuple[Deadline, ...]
+    met: Literal["met", "tight", "late"]
+    says: str
+    spare: float
+    soonest: tuple[float, float]
+
+
+def typical(recipe: Recipe, sheet: Sheet, own: RestOwn) -> tuple[tuple[Window, ...], tuple[float, float]]:
+    """Windows of a recipe that was not poured yet, and days from pour to cured in 8 of 10."""
+    full = 0.5 if recipe.design.wrap in ("insulated", "oven") else 0.0
+    mean = expected(sheet, 1.0, full)[0] + own.cuts.shift
+    weights = belief(mean, (BATCH_SD**2 + own.cuts.sd**2) ** 0.5, ())
+    ageing = Ageing(0.0, [(0.0, recipe.design.wrap)], recipe.room_celsius)
+    found = windows(mean, weights, ageing, sheet.factors["lactate"], salt=sheet.bar.salt)
+    cut = next(w for w in found if w.what == "cut" and w.tool == own.tool).sure / 24
+    loss, tau = prior(recipe, sheet)
+    done = curve(loss + own.cure.loss, tau + own.cure.tau).done
+    return found, (cut + done.low, cut + done.high)
+
+
+def count_back(recipe: Recipe, sheet: Sheet, own: RestOwn, days_left: float, short: Sequence[str] = ()) -> Counted:
+    """Deadlines of a recipe that must be ready in `days_left` days; `short` is what must be ordered first."""
+    brief = recipe.brief
+    build = (brief.build_days if brief else 1) - 1
+    embeds = brief.embeds_days if brief else 0
+    found, cure = typical(recipe, sheet, own)
+    # The last day of a build begins the cure: days before it are added to all that comes before.
+    last_pour, luck = cure[1], cure[0]
+    out = []
+    if short:
+        ahead = build * NEXT_DAY + max(ORDER_DAYS, embeds)
+        what = "; ".join(short)
+        out.append(Deadline(what="order", says=f"Order: {what}", by=last_pour + ahead, latest=luck + ahead))
+    if embeds:
+        ahead = build * NEXT_DAY + embeds
+        out.append(Deadline(what="embeds", says="Make the embeds", by=last_pour + ahead, latest=luck + ahead))
+    if any(d.carrier is not None for d in recipe.additives):
+        ahead = build * NEXT_DAY + DISPERSE_DAYS
+        out.append(Deadline(what="disperse", says="Disperse the colourants", by=last_pour + ahead, latest=luck + ahead))
+    ahead = build * NEXT_DAY
+    out.append(
+        Deadline(what="pour", says="Pour, day 1" if build else "Pour", by=last_pour + ahead, latest=luck + ahead)
+    )
+    for day in range(1, build + 1):
+        rest = (build - day) * NEXT_DAY
+        out.append(Deadline(what="build", says=f"Pour, day {day + 1}", by=last_pour + rest, latest=luck + rest))
+    for w in found:
+        if w.tool in ("", own.tool) and w.what in ("cut", "bevel", "stamp") and _done(w.what, own):
+            words = {"cut": f"Cut with the {own.tool}", "bevel": "Bevel", "stamp": "Stamp"}[w.what]
+            at = w.sure / 24
+            out.append(Deadline(what=w.what, says=words, by=last_pour - at, latest=luck - at))
+    out.append(Deadline(what="cured", says="Cured", by=0.0, latest=0.0))
+    out.sort(key=lambda d: -d.by)
+    first = out[0]
+    soonest = (cure[0] + ahead, cure[1] + ahead)
+    spare = days_left - first.by
+    met, says = _verdict(days_left, first, soonest)
+    return Counted(deadlines=tuple(out), met=met, says=says, spare=spare, soonest=soonest)
+
+
+def _done(what: str, own: RestOwn) -> bool:
+    """Bars are cut by all, bevelled and stamped by those who do."""
+    return what == "cut" or {"bevel": "bevelled", "stamp": "stamped"}[what] in own.habits
+
+
+def _verdict(
+    days_left: float, first: Deadline, soonest: tuple[float, float]
+) -> tuple[Literal["met", "tight", "late"], str]:
+    if days_left >= first.by:
+        days = days_left - first.by
+        return "met", f"It can be met: {_days(days)} to spare before the first step."
+    if days_left >= soonest[1]:
+        return "tight", f"It can be met if {first.says[0].lower()}{first.says[1:].split(':')[0]} is done at once."
+    if days_left >= soonest[0]:
+        says = f"Tight: poured today it is cured in {soonest[0]:.0f} to {soonest[1]:.0f} days. The cure gives first: "
+        return "tight", says + "less water, thinner bars and a dry, airy shelf shorten it."
+    return (
+        "late",
+        f"It cannot be met: poured today it is cured in {soonest[0]:.0f} to {soonest[1]:.0f} days, "
+        f"{_days(soonest[0] - days_left)} too late at best. Move the day, or sell it later.",
+    )
+
+
+def _days(days: float) -> str:
+    return "a day" if round(days) == 1 else f"{days:.0f} days"

@@ -1,0 +1,278 @@
+"""What to touch next, and when: everything a batch waits for from the pour until it is cured."""
+
+from collections.abc import Sequence
+from typing import Any, Literal
+
+from ..pour import ASKED, CUT_FELT, Ask, PourState, mist_and_oven
+from ..recipe import ByMoulds, Cavities, Recipe, Wrap
+from ..sheet import Sheet
+from ..values import Grams, Span, Value
+from .cure import Curve, curve, prior
+from .facts import LAST_QUESTIONS, Rested, gel_wrap, rested, shown_pace
+from .gel import Section, sections
+from .own import RestOwn, ageing_of, felt, weighed
+from .windows import BATCH_SD, Cause, Window, belief, expected, windows
+
+Touch = Literal[
+    "cover", "oven-off", "unmould", "cut", "gel", "judge-cut", "weigh", "bevel", "stamp", "judge-week", "judge-cured"
+]  # fmt: skip
+COVER_WITHIN = 3.0  # hours in which it is of use to ask how it rests [C]
+OVEN_HOURS = 1.0  # after which a warm oven is turned off [C: oven at 65 to 70 °C, then off, is common practice]
+GEL_LOOK = 72.0  # hours after the cut in which a section still shows what gelled [C]
+WEEK, WEEK_UNTIL = 7 * 24.0, 14 * 24.0  # hours from the pour: judged at a week
+WEIGH_EVERY, WEIGH_WITHIN = 7.0, 48.0  # days; hours from then in which it is as good [C]
+FADES = 12 * 7 * 24.0  # hours after which a window nobody acted on is let go [C]
+CURED_ASK = 30 * 24.0  # hours after it was cured in which it is asked about
+# Three questions at a time, never a form.
+QUESTIONS: dict[str, tuple[Ask, ...]] = {
+    "cut": ("definition", "colour", "rivers"),
+    "week": ("colour", "scent", "ricing"),
+    "cured": LAST_QUESTIONS,
+}
+
+
+class Next(Value):
+    """One thing to do: between `first` and `until` hours since it was poured; `sure` and `late` are the inner edges."""
+
+    what: Touch
+    tool: str = ""
+    says: str
+    first: float
+    sure: float
+    late: float
+    until: float
+    after: str = ""
+
+
+class RestKey(Value):
+    """A key and the event it taps; the page gives it an id and a minute."""
+
+    label: str
+    event: dict[str, Any]
+
+
+class Question(Value):
+    """What is asked at a moment, in words."""
+
+    at: Literal["cut", "week", "cured"]
+    ask: Ask
+    says: str
+
+
+class BarWeight(Value):
+    """A bar on the scale, days since it was cut."""
+
+    days: float
+    grams: Grams
+
+
+class RestNow(Value):
+    """A batch at rest. `hours` are since it was poured; `next` is everything still to come, the soonest first; `keys`
+    tap the first of them. `cover` is how it rests, `mist` why no alcohol may be misted now (empty: it may)."""
+
+    hours: float
+    cover: str
+    cover_told: bool
+    cut_at: float | None
+    next: tuple[Next, ...]
+    keys: tuple[RestKey, ...]
+    windows: tuple[Window, ...]
+    reasons: tuple[Cause, ...]
+    curve: Curve
+    weighed: tuple[tuple[BarWeight, ...], ...]
+    cured: Span
+    questions: tuple[Question, ...]
+    mist: str
+    gel: str | None
+    learned: str
+
+
+class _Rest:
+    """What the sentences are made of."""
+
+    def __init__(self, recipe: Recipe, sheet: Sheet, state: PourState, rest: Rested, own: RestOwn) -> None:
+        self.recipe, self.sheet, self.state, self.rest, self.own = recipe, sheet, state, rest, own
+        self.pace = shown_pace(state)
+        full, ring = (float(rest.gel == "full"), float(rest.gel == "ring"))
+        if rest.gel is None and gel_wrap(rest) in ("insulated", "oven"):
+            full = 0.5  # it mostly does, and the section is reckoned where it is looked at
+        self.mean, self.why = expected(sheet, self.pace, full, ring)
+        self.ageing = ageing_of(recipe, rest)
+        sd = (BATCH_SD**2 + own.cuts.sd**2) ** 0.5
+        self.weights = belief(self.mean + own.cuts.shift, sd, felt(rest, self.ageing))
+        self.cut = (rest.cut.minute - rest.ended) / 60 if rest.cut else None
+        self.lactate = sheet.factors["lactate"]
+        self.windows = windows(
+            self.mean + own.cuts.shift, self.weights, self.ageing, self.lactate, self.cut, sheet.bar.salt
+        )
+        loss, tau = prior(recipe, sheet)
+        self.curve = curve(loss + own.cure.loss, tau + own.cure.tau, weighed(rest))
+
+    def window(self, what: str, tool: str = "") -> Window | None:
+        return next((w for w in self.windows if w.what == what and w.tool == tool), None)
+
+    @property
+    def from_cut(self) -> float:
+        """Hours at which it was, or will be, cut."""
+        if self.cut is not None:
+            return self.cut
+        wire = self.window("cut", self.own.tool)
+        return (wire.sure + wire.first) / 2 if wire else 24.0
+
+    @property
+    def cured(self) -> tuple[float, float]:
+        """Hours since the pour between which it is done losing water, in 8 of 10."""
+        return self.from_cut + 24 * self.curve.done.low, self.from_cut + 24 * self.curve.done.high
+
+    @property
+    def single(self) -> bool:
+        """Poured into single moulds: nothing is cut."""
+        size = self.recipe.size
+        return isinstance(size, ByMoulds) and all(isinstance(m, Cavities) for m in size.moulds)
+
+
+def _of(window: Window, what: Touch, says: str, tool: str = "") -> Next:
+    edges = {"first": window.first, "sure": window.sure, "late": window.late, "until": window.last}
+    return Next(what=what, tool=tool, says=says, after=window.after, **edges)
+
+
+def _span(what: Touch, says: str, first: float, until: float) -> Next:
+    return Next(what=what, says=says, first=first, sure=first, late=until, until=until)
+
+
+def _cured(of: _Rest) -> Next:
+    """From the middle of the days in which it is likely done losing water."""
+    return _span("judge-cured", "Cured: test and judge it", sum(of.cured) / 2, of.cured[1] + CURED_ASK)
+
+
+def _next(of: _Rest, hours: float) -> list[Next]:  # noqa: PLR0912 - one thing after the other
+    rest, out = of.rest, []
+    if not rest.told and hours < COVER_WITHIN and rest.unmoulded is None and rest.cut is None:
+        out.append(_span("cover", "Cover it, and say how it rests", 0.0, COVER_WITHIN))
+    if rest.cover == "oven":
+        since = (rest.covers[-1][0] - rest.ended) / 60
+        out.append(_span("oven-off", "Turn the oven off", since + OVEN_HOURS, since + 2 * OVEN_HOURS))
+    unmould, wire = of.window("unmould"), of.window("cut", of.own.tool)
+    if rest.unmoulded is None and rest.cut is None and unmould is not None:
+        out.append(_of(unmould, "unmould", "Unmould"))
+    if rest.cut is None and wire is not None and not of.single:
+        out.append(_of(wire, "cut", f"Cut with the {of.own.tool}", of.own.tool))
+    at = of.cut if of.cut is not None else (rest.unmoulded.minute - rest.ended) / 60 if rest.unmoulded else None
+    if at is not None:
+        if rest.gel is None and hours - at < GEL_LOOK:
+            out.append(_span("gel", "Look at the section for gel", at, at + GEL_LOOK))
+        if rest.answered("cut") < set(QUESTIONS["cut"]) and hours < WEEK:
+            out.append(_span("judge-cut", "Judge it at the cut", at, at + GEL_LOOK))
+        last = max((w[-1][0] for w in rest.weighings.values()), default=None)
+        if last is None and (of.own.weighs or hours - at < GEL_LOOK):
+            out.append(_span("weigh", "Mark a bar and weigh it", at, at + GEL_LOOK))
+        elif last is not None and hours < of.cured[0]:
+            # A week after the last one; who missed that weighs a week later.
+            begun, week = (last - rest.ended) / 60, 24 * WEIGH_EVERY
+            due = begun + week * max(1.0, -(-(hours - begun - WEIGH_WITHIN) // week))
+            out.append(_span("weigh", "Weigh the marked bar", due, due + WEIGH_WITHIN))
+        for what, work in (("bevel", "bevelled"), ("stamp", "stamped")):
+            window = of.window(what)
+            if work in of.own.habits and work not in rest.done and window is not None and hours < window.last:
+                out.append(_of(window, what, what.capitalize()))  # type: ignore[arg-type] # of Touch
+        if rest.answered("week") < set(QUESTIONS["week"]) and hours < of.cured[0]:
+            out.append(_span("judge-week", "Judge it at a week", WEEK, WEEK_UNTIL))
+        if rest.answered("cured") < set(QUESTIONS["cured"]) and hours < of.cured[1] + CURED_ASK:
+            out.append(_cured(of))
+    elif hours < FADES:
+        out.append(_span("judge-week", "Judge it at a week", WEEK, WEEK_UNTIL))
+        out.append(_cured(of))
+    if hours > of.cured[1] + CURED_ASK:
+        return []
+    # What is due comes first, in the order of work; then what is still to come, the soonest first.
+    return sorted(out, key=lambda n: (n.first > hours, n.first if n.first > hours else 0.0))
+
+
+def _keys(first: Next | None, planned: Wrap) -> tuple[RestKey, ...]:  # noqa: PLR0911 - one return a touch
+    match first.what if first else "":
+        case "cover":
+            ways = {"open": "open", "covered": "covered", "insulated": "in a towel", "oven": "in a warm oven"}
+            ways["cold"] = "in a cold place"
+            order = sorted(ways, key=lambda how: how != planned)  # as planned comes first
+            return tuple(RestKey(label=ways[how].capitalize(), event={"kind": "wrap", "how": how}) for how in order)
+        case "oven-off":
+            return (RestKey(label="The oven is off", event={"kind": "wrap", "how": "oven-off"}),)
+        case "unmould":
+            how = {"clean": "Unmoulded", "stuck": "It sticks", "tore": "It tore"}
+            keys = [RestKey(label=w, event={"kind": "unmould", "how": h}) for h, w in how.items()]
+            return (*keys, RestKey(label="Still soft: a finger dents it", event={"kind": "touch", "how": "dents"}))
+        case "cut":
+            tool = first.tool if first else "wire"
+            felt = ("clean", "drags", "dents", "hard")
+            said = {"clean": "Cut clean"} | {k: CUT_FELT[k] for k in felt[1:]}  # type: ignore[index] # CutFelt
+            return tuple(
+                RestKey(label=said[h][0].upper() + said[h][1:], event={"kind": "cut", "how": h, "tool": tool})
+                for h in felt
+            )
+        case "gel":
+            words = {"none": "No gel", "ring": "A ring", "full": "Gelled through"}
+            return tuple(RestKey(label=w, event={"kind": "gel", "how": h}) for h, w in words.items())
+        case "bevel":
+            return _finished("bevelled")
+        case "stamp":
+            return _finished("stamped")
+    return ()
+
+
+def _finished(what: str) -> tuple[RestKey, ...]:
+    how = {"clean": what.capitalize(), "soft": "Too soft", "hard": "Too hard"}
+    return tuple(RestKey(label=w, event={"kind": "finish", "what": what, "how": h}) for h, w in how.items())
+
+
+def _learned(own: RestOwn) -> str:
+    """What the maker's own batches shift, in one line; empty while they say little."""
+    out = []
+    if own.cuts.cuts and abs(own.cuts.shift) >= 0.1:
+        times = 2.718281828**own.cuts.shift
+        out.append(f"your blocks take {times:.2g} times as long to cut as usual ({own.cuts.cuts} cuts)")
+    if own.gel.blocks and abs(own.gel.shift) >= 0.15:
+        warm = "warmer" if own.gel.shift > 0 else "cooler"
+        out.append(f"they run {warm} than reckoned ({own.gel.blocks} looked at)")
+    if own.cure.bars:
+        out.append(f"the curve is shaped by {own.cure.bars} bars of yours")
+    text = "; ".join(out)
+    return f"{text[:1].upper()}{text[1:]}." if text else ""
+
+
+def rest_now(recipe: Recipe, sheet: Sheet, state: PourState, minute: float, own: RestOwn) -> RestNow | None:
+    """A batch at rest at a `minute` of its pour's clock; None while it is being poured."""
+    rest = rested(state, recipe)
+    if rest is None:
+        return None
+    of = _Rest(recipe, sheet, state, rest, own)
+    hours = max(minute - rest.ended, 0.0) / 60
+    coming = _next(of, hours)
+    asked: list[Question] = []
+    if of.cut is not None or rest.unmoulded is not None:
+        at: Literal["cut", "week", "cured"] = "cured" if hours >= of.cured[0] else "week" if hours >= WEEK else "cut"
+        said = rest.answered(at)
+        asked = [Question(at=at, ask=a, says=ASKED[a]) for a in QUESTIONS[at] if a not in said]
+    return RestNow(
+        hours=hours,
+        cover=rest.cover,
+        cover_told=rest.told,
+        cut_at=of.cut,
+        next=tuple(coming),
+        keys=_keys(coming[0] if coming else None, recipe.design.wrap),
+        windows=of.windows,
+        reasons=of.why,
+        curve=of.curve,
+        weighed=tuple(tuple(BarWeight(days=d, grams=g) for d, g in bar) for bar in weighed(rest)),
+        cured=Span(low=of.cured[0], high=of.cured[1]),
+        questions=tuple(asked),
+        mist="" if rest.unmoulded else mist_and_oven(state, recipe, minute) or "",
+        gel=rest.gel,
+        learned=_learned(own),
+    )
+
+
+def rest_sections(
+    recipe: Recipe, sheet: Sheet, state: PourState, own: RestOwn, ways: Sequence[Wrap]
+) -> tuple[Section, ...]:
+    """The block in each way to rest; before its pour too, where nothing was shown yet."""
+    return sections(recipe, sheet, ways, shown_pace(state), own.gel.shift)

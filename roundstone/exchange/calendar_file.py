@@ -1,0 +1,46 @@
+"""Next touches as a calendar file (RFC 5545), to be read by whatever calendar the maker keeps."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from icalendar import Alarm, Calendar, Event
+
+LONG = timedelta(hours=20)  # from which an entry is of whole days
+
+
+@dataclass(frozen=True)
+class Touch:
+    """One thing to do with one pour, between two moments."""
+
+    pour: str
+    what: str
+    title: str
+    begins: datetime
+    ends: datetime
+    says: str
+
+
+def write(touches: Iterable[Touch], now: datetime) -> str:
+    """All touches; one is known by its pour and what it is, so that a newer file moves it and adds no second."""
+    calendar = Calendar()
+    calendar.add("prodid", "-//Round Stone//rest and cure//EN")
+    calendar.add("version", "2.0")
+    for touch in touches:
+        event = Event()
+        event.add("uid", f"{touch.what}-{touch.pour}@round-stone")
+        event.add("dtstamp", now)
+        long = touch.ends - touch.begins >= LONG
+        event.add("dtstart", touch.begins.date() if long else touch.begins)
+        event.add("dtend", touch.ends.date() + timedelta(days=1) if long else touch.ends)
+        event.add("summary", touch.title)
+        event.add("description", touch.says)
+        event.add("transp", "TRANSPARENT")
+        if not long:
+            alarm = Alarm()
+            alarm.add("action", "DISPLAY")
+            alarm.add("description", touch.title)
+            alarm.add("trigger", timedelta(0))
+            event.add_component(alarm)
+        calendar.add_component(event)
+    return calendar.to_ical().decode()

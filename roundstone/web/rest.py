@@ -1,0 +1,190 @@
+"""After the pour: what is touched next, what gels, what it weighs, and the calendar of it all."""
+
+from collections.abc import Iterable
+from datetime import date, datetime, timedelta
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from ..core.logbook import Taught, subjects
+from ..core.pour import NextTime, Rest, label
+from ..core.recipe import Recipe
+from ..core.rest import WAYS, Next, RestNow, count_back, rest_now, rest_sections
+from ..core.sheet import Sheet, supply, weigh
+from ..core.values import Fault, RuleBroken
+from ..exchange import calendar_file
+from ..store import PourRecord
+from . import messages as m
+from .context import Bench, answer, attach
+
+LATELY = timedelta(days=150)  # in which a batch can still wait for something [chosen]
+MOST_RESTING = 200  # batches that are looked at together
+IN_CALENDAR = 3  # next touches of one batch that are written into a calendar
+
+
+def resting(bench: Bench, pour: PourRecord, taught: Taught) -> tuple[Sheet, RestNow] | None:
+    """A pour that ended, as it rests now; None while it is poured, or where its recipe can be weighed no more."""
+    if pour.state.ended is None:
+        return None
+    sheet = weigh(pour.recipe, taught.shelf).sheet
+    if sheet is None:
+        return None
+    now = rest_now(pour.recipe, sheet, pour.state, bench.minute(pour), taught.rest)
+    return None if now is None else (sheet, now)
+
+
+def ended_at(pour: PourRecord) -> datetime:
+    return pour.started + timedelta(minutes=pour.state.ended or 0.0)
+
+
+def dated(recipe: Recipe, sheet: Sheet, bench: Bench, taught: Taught) -> m.Dated | None:
+    """The dates of a brief, counted back from the day the batch must be ready; None where no day is named."""
+    if recipe.brief is None or recipe.brief.ready is None:
+        return None
+    try:
+        ready = date.fromisoformat(recipe.brief.ready)
+    except ValueError:
+        return m.Dated(ready=recipe.brief.ready, says="There is no such day.", met="late", deadlines=[])
+    today = bench.now().date()
+    short = [c.says.rstrip(".") for c in supply(recipe, sheet, taught.shelf, bench.lots_left(), today).short]
+    counted = count_back(recipe, sheet, taught.rest, float((ready - today).days), short)
+    bars = sum(b.count for b in sheet.bars)
+    wanted = recipe.brief.bars
+    many = f"{bars} of {wanted} bars: pour it {-(-wanted // bars)} times." if wanted and 0 < bars < wanted else ""
+    return m.Dated(
+        ready=recipe.brief.ready,
+        says=counted.says,
+        met=counted.met,
+        bars=many,
+        deadlines=[
+            m.DeadlineDay(
+                what=d.what,
+                says=d.says,
+                by=_before(ready, d.by),
+                latest=_before(ready, d.latest),
+                late=_before(ready, d.by) < today.isoformat(),
+            )
+            for d in counted.deadlines
+        ],
+    )
+
+
+def _before(ready: date, days: float) -> str:
+    return (ready - timedelta(days=round(days))).isoformat()
+
+
+def register(api: APIBlueprint, bench: Bench) -> None:
+    """Add the routes of rest."""
+    workshop = bench.workshop
+
+    def at_rest(pour_id: str) -> tuple[PourRecord, Sheet, RestNow, Taught]:
+        pour, taught = workshop.pour(pour_id), bench.learned.taught()
+        found = resting(bench, pour, taught)
+        if found is None:
+            says = "This pour has not ended: it rests once it is in the mould."
+            if pour.state.ended is not None:
+                says = "Its recipe can be weighed no more: something on the shelf was changed or taken out."
+            raise RuleBroken(Fault(pointer="/id", says=says))
+        return pour, *found, taught
+
+    @api.get("/pours/<pour_id>/rest", responses={200: m.RestView})
+    def get_rest(path: m.PourPath) -> Response:
+        pour, sheet, now, taught = at_rest(path.pour_id)
+        state, shelf = pour.state, taught.shelf
+        return answer(
+            m.RestView(
+                id=pour.id,
+                recipe_id=pour.recipe_id,
+                recipe=pour.recipe.name,
+                technique=pour.recipe.design.technique,
+                started=pour.started,
+                ended_at=ended_at(pour),
+                minute=bench.minute(pour),
+                ended=state.ended or 0.0,
+                came=state.came,
+                now=now,
+                bars=sum(b.count for b in sheet.bars),
+                bar_grams=next((b.grams for b in sheet.bars), None),
+                portions=[m.Tinted(name=p.name, tint=p.tint) for p in pour.recipe.design.portions],
+                swatches=[e for e in state.standing if e.kind == "swatch"],
+                events=[
+                    m.LoggedEvent(event=e, label=label(e)) for e in state.standing if isinstance(e, Rest | NextTime)
+                ],
+                doubts=[
+                    m.OpenDoubt(target=e.id, minute=e.minute, label=label(e), says=d.says, stands=d.stands)
+                    for e in state.standing
+                    if (d := state.doubts.get(e.id)) is not None and isinstance(e, Rest)
+                ],
+                photos=[m.PhotoView(**vars(p)) for p in workshop.photos([pour.id])],
+                subjects=[m.Named(id=i, name=n) for i, n in subjects(pour.recipe, shelf).items()],
+                dated=dated(pour.recipe, sheet, bench, taught),
+            )
+        )
+
+    @api.get("/pours/<pour_id>/sections", responses={200: m.Sections})
+    def get_sections(path: m.PourPath) -> Response:
+        """What gels in each way to rest it; slower than the rest, and asked for by itself."""
+        pour, sheet, _, taught = at_rest(path.pour_id)
+        return answer(m.Sections(sections=rest_sections(pour.recipe, sheet, pour.state, taught.rest, WAYS)))
+
+    def lines() -> list[tuple[PourRecord, RestNow]]:
+        """Everything that rests or cures, the most pressing first."""
+        taught = bench.learned.taught()
+        since = bench.now() - LATELY
+        found = []
+        for pour in workshop.pours(phases=("rests", "cures"), most=MOST_RESTING, since=since):
+            rest = resting(bench, pour, taught)
+            if rest is not None and rest[1].next:
+                found.append((pour, rest[1]))
+        return sorted(found, key=lambda x: ended_at(x[0]) + timedelta(hours=x[1].next[0].first))
+
+    @api.get("/rest", responses={200: m.RestList})
+    def get_rests() -> Response:
+        """What every batch waits for."""
+        return answer(
+            m.RestList(
+                lines=[
+                    m.RestLine(
+                        id=p.id,
+                        recipe=p.recipe.name,
+                        face=bench.face(p, bench.learned.taught().shelf),
+                        ended_at=ended_at(p),
+                        hours=now.hours,
+                        cut=now.cut_at is not None,
+                        next=now.next[0],
+                        then=now.next[1] if len(now.next) > 1 else None,
+                    )
+                    for p, now in lines()
+                ]
+            )
+        )
+
+    def touches(some: Iterable[tuple[PourRecord, RestNow]]) -> list[calendar_file.Touch]:
+        out = []
+        for pour, now in some:
+            out += [_touch(pour, n) for n in now.next[:IN_CALENDAR]]
+        return out
+
+    @api.get("/rest.ics")
+    def get_calendar() -> Response:
+        return attach(calendar_file.write(touches(lines()), bench.now()), "text/calendar; charset=utf-8", "rest.ics")
+
+    @api.get("/pours/<pour_id>/rest.ics")
+    def get_pour_calendar(path: m.PourPath) -> Response:
+        pour, _, now, _ = at_rest(path.pour_id)
+        return attach(
+            calendar_file.write(touches([(pour, now)]), bench.now()), "text/calendar; charset=utf-8", "rest.ics"
+        )
+
+
+def _touch(pour: PourRecord, n: Next) -> calendar_file.Touch:
+    at = ended_at(pour)
+    return calendar_file.Touch(
+        pour=pour.id,
+        what=n.what,
+        title=f"{n.says}: {pour.recipe.name}",
+        begins=at + timedelta(hours=n.sure),
+        ends=at + timedelta(hours=max(n.late, n.sure + 0.25)),
+        says=f"Possible from {at + timedelta(hours=n.first):%d %B %H:%M} UTC"
+        + (f"; later it {n.after}" if n.after else ""),
+    )

@@ -1,0 +1,108 @@
+<script setup lang="ts">
+/** What is wanted before there is a recipe, and the dates counted back from the day it must be ready. */
+import { computed, ref } from 'vue'
+import type { Schemas } from '../api/client'
+import Figure from '../fields/Figure.vue'
+import DueDates from '../rest/DueDates.vue'
+import { dayWord } from '../support/when'
+import { injectDraft } from './useDraft'
+
+type Brief = Schemas['Brief']
+const draft = injectDraft()
+const brief = computed(() => draft.recipe.value?.brief ?? null)
+const open = ref(false)
+const dated = computed(() => (draft.sheet.value ? (draft.reckoning.value?.dated ?? null) : null))
+const now = new Date()
+const WORDS = [
+  { key: 'scent', label: 'scent', hint: 'what it smells of' },
+  { key: 'palette', label: 'palette', hint: 'its colours' },
+  { key: 'top', label: 'top', hint: 'what stands on it' },
+] as const
+const BLANK: Brief = {
+  scent: '',
+  palette: '',
+  top: '',
+  bars: null,
+  ready: null,
+  build_days: 1,
+  embeds_days: 0,
+}
+function change(what: string, make: (b: Brief) => void) {
+  draft.edit(`/brief/${what}`, (d) => {
+    const next = { ...BLANK, ...d.brief }
+    make(next)
+    d.brief = next
+  })
+}
+const words = (key: (typeof WORDS)[number]['key'], event: Event) =>
+  change(key, (b) => void (b[key] = (event.target as HTMLInputElement).value))
+const ready = (event: Event) =>
+  change('ready', (b) => void (b.ready = (event.target as HTMLInputElement).value || null))
+const bars = (event: Event) => {
+  const text = (event.target as HTMLInputElement).value.trim()
+  const count = Number(text)
+  change('bars', (b) => void (b.bars = text && Number.isInteger(count) && count > 0 ? count : null))
+}
+const summary = computed(() => {
+  const b = brief.value
+  if (!b) return 'none yet: say what is wanted, and by when'
+  const parts = [b.scent, b.palette, b.top, b.bars ? `${b.bars} bars` : '']
+  return parts.filter(Boolean).join(' · ')
+})
+</script>
+
+<template>
+  <section class="border-b border-rule py-1.5" aria-label="Brief" data-test="brief">
+    <div class="flex flex-wrap items-baseline gap-x-3">
+      <button type="button" class="min-h-6 font-bold" :aria-expanded="open" @click="open = !open">
+        {{ open ? '−' : '+' }} Brief
+      </button>
+      <span class="min-w-0 truncate text-quiet">{{ summary }}</span>
+      <span v-if="brief?.ready" class="font-semibold" :class="dated?.met === 'late' ? 'text-iron' : ''">
+        ready {{ dayWord(new Date(`${brief.ready}T12:00:00`), now)
+        }}<template v-if="dated">: {{ dated.says }}</template>
+      </span>
+    </div>
+    <div v-if="open" class="grid gap-x-9 gap-y-3 pt-2 pb-1 md:grid-cols-[minmax(0,1fr)_minmax(0,1.3fr)]">
+      <div class="flex flex-col gap-1.5">
+        <label v-for="w in WORDS" :key="w.key" class="flex items-baseline gap-2">
+          <span class="note w-16">{{ w.label }}</span>
+          <input
+            class="field flex-1"
+            maxlength="160"
+            :placeholder="w.hint"
+            :value="brief?.[w.key] ?? ''"
+            @change="words(w.key, $event)"
+          />
+        </label>
+        <div class="flex flex-wrap items-baseline gap-x-5 gap-y-1.5">
+          <label class="flex items-baseline gap-2"
+            ><span class="note w-16">ready on</span>
+            <input class="field" type="date" :value="brief?.ready ?? ''" @change="ready" />
+          </label>
+          <label class="flex items-baseline gap-2"
+            ><span class="note">bars</span>
+            <input
+              class="field fig w-14 text-right"
+              inputmode="numeric"
+              :value="brief?.bars ?? ''"
+              @change="bars"
+            />
+          </label>
+          <template v-if="brief">
+            <Figure pointer="/brief/build_days" label="days of building" width="w-9" />
+            <Figure pointer="/brief/embeds_days" label="embeds made days before" width="w-9" />
+          </template>
+        </div>
+      </div>
+      <DueDates v-if="dated" :dated="dated" :now="now" />
+      <p v-else class="note self-center">
+        {{
+          brief?.ready
+            ? 'The dates follow once the recipe can be weighed.'
+            : 'Name the day it must be ready: everything before it is counted back.'
+        }}
+      </p>
+    </div>
+  </section>
+</template>

@@ -1,0 +1,25 @@
+<script setup lang="ts">
+/** At most three questions of a moment, each answered with one tap. */
+import type { Schemas } from '../api/client'
+
+defineProps<{ asking: readonly Schemas['Question'][] }>()
+const emit = defineEmits<{ tap: [event: Record<string, unknown>] }>()
+const ANSWERS = { yes: 'yes', partly: 'partly', no: 'no' } as const
+</script>
+
+<template>
+  <div>
+    <div v-for="q in asking" :key="q.ask" class="row flex items-center gap-2 py-1" data-test="question">
+      <span class="min-w-0 flex-1 leading-tight">{{ q.says }}</span>
+      <button
+        v-for="(words, says) in ANSWERS"
+        :key="says"
+        type="button"
+        class="key min-h-12! min-w-14"
+        @click="emit('tap', { kind: 'answer', at: q.at, ask: q.ask, says })"
+      >
+        {{ words }}
+      </button>
+    </div>
+  </div>
+</template>

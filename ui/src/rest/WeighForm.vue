@@ -1,0 +1,40 @@
+<script setup lang="ts">
+/** One marked bar on the scale. */
+import { ref } from 'vue'
+import ReadButton from '../bench/ReadButton.vue'
+
+const emit = defineEmits<{ tap: [event: Record<string, unknown>] }>()
+const grams = ref('')
+const bar = ref('1')
+const says = ref('')
+function weigh() {
+  const text = grams.value.trim().replace(',', '.')
+  says.value = ''
+  if (!/^\d+(\.\d+)?$/.test(text) || Number(text) <= 0) says.value = 'Grams are a number over 0.'
+  else if (Number(text) > 50_000) says.value = 'A bar weighs up to 50 kg.'
+  else {
+    emit('tap', { kind: 'weigh', bar: bar.value.trim() || '1', grams: Number(text) })
+    grams.value = ''
+  }
+}
+</script>
+
+<template>
+  <form class="flex flex-wrap items-center gap-2 pt-1" @submit.prevent="weigh">
+    <label class="flex items-baseline gap-1"
+      >bar
+      <input v-model="bar" class="field w-10 text-center" maxlength="20" aria-label="Mark of the bar" />
+    </label>
+    <input
+      v-model="grams"
+      class="field fig min-h-12 w-28 text-right text-2xl font-bold"
+      inputmode="decimal"
+      placeholder="grams"
+      aria-label="Weight of the bar, grams"
+      :aria-invalid="!!says"
+    />
+    <ReadButton kind="scale" @read="(g) => (grams = g.toFixed(1))" />
+    <button type="submit" class="key min-h-12! font-bold">Weigh it in</button>
+    <span v-if="says" class="says w-full" role="alert">{{ says }}</span>
+  </form>
+</template>

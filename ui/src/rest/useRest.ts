@@ -1,0 +1,67 @@
+/** A batch at rest: its view, and what is tapped, which goes through the app's outbox like taps at the bench. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, onScopeDispose, ref } from 'vue'
+import { api, Refused, take, type PourEvent, type Schemas } from '../api/client'
+import { newId, type Tap } from '../bench/usePour'
+import { outbox } from '../keep/outbox'
+
+const AGAIN = 60_000 // ms: days pass slowly
+
+export type RestTap = Tap
+
+export function useRest(id: string) {
+  const client = useQueryClient()
+  const path = { pour_id: id }
+  const query = useQuery({
+    queryKey: ['rest', id],
+    queryFn: () => take(api.GET('/api/pours/{pour_id}/rest', { params: { path } })),
+    refetchInterval: AGAIN,
+    retry: (times, error) => !(error instanceof Refused) && times < 30,
+  })
+  const sections = useQuery({
+    queryKey: ['rest', id, 'sections'],
+    queryFn: () => take(api.GET('/api/pours/{pour_id}/sections', { params: { path } })),
+    staleTime: AGAIN,
+    retry: false,
+  })
+  const tick = ref(Date.now())
+  const timer = window.setInterval(() => (tick.value = Date.now()), 20_000)
+  /** When it happened, where that was not just now: local time as a field has it. */
+  const earlier = ref('')
+
+  const forget = outbox.listen((pour) => {
+    if (pour !== id) return
+    for (const key of ['rest', 'pours', 'fragrances', 'learning'])
+      void client.invalidateQueries({ queryKey: [key], exact: false })
+  })
+  onScopeDispose(() => {
+    clearInterval(timer)
+    forget()
+  })
+
+  const view = computed(() => query.data.value ?? null)
+  const fault = computed(() => (query.error.value instanceof Refused ? query.error.value : null))
+  const waiting = computed(() => outbox.of(id).length)
+  const now = computed(() => new Date(tick.value))
+  const ended = computed(() => new Date(view.value?.ended_at ?? 0))
+  const hours = computed(() => (tick.value - ended.value.getTime()) / 3_600_000)
+
+  function minuteOf(wall: number): number {
+    const v = view.value as Schemas['RestView']
+    return Math.max(0, (wall - Date.parse(v.started)) / 60_000)
+  }
+  async function tap(event: Record<string, unknown>) {
+    const wall = earlier.value ? new Date(earlier.value).getTime() : Date.now()
+    const minute = minuteOf(Number.isNaN(wall) ? Date.now() : wall)
+    earlier.value = ''
+    await outbox.put(id, { ...event, id: newId(), minute, sure: false } as unknown as PourEvent)
+  }
+  const undo = (target: string) => tap({ kind: 'undo', target })
+  const answer = (target: string, keep: boolean) =>
+    keep ? tap({ kind: 'kept', target }) : tap({ kind: 'undo', target })
+  const refresh = () => client.invalidateQueries({ queryKey: ['rest'], exact: false })
+
+  return { view, fault, sections, now, ended, hours, earlier, waiting, tap, undo, answer, refresh }
+}
+
+export type Rest = ReturnType<typeof useRest>

@@ -1,0 +1,307 @@
+<script setup lang="ts">
+/** A batch at rest: what to touch next, and when; all else below, for who looks longer. */
+import { computed, ref } from 'vue'
+import { api, Refused, send, take, type Schemas } from '../api/client'
+import CureCurve from '../rest/CureCurve.vue'
+import DueDates from '../rest/DueDates.vue'
+import GelSections from '../rest/GelSections.vue'
+import JudgeRows from '../rest/JudgeRows.vue'
+import NextTime from '../rest/NextTime.vue'
+import Swatches from '../rest/Swatches.vue'
+import WeighForm from '../rest/WeighForm.vue'
+import Windows from '../rest/Windows.vue'
+import { useRest } from '../rest/useRest'
+import { day } from '../support/format'
+import { shrunk } from '../support/picture'
+import { due, moment, spanWords, whenWords } from '../support/when'
+
+const props = defineProps<{ id: string }>()
+const rest = useRest(props.id)
+const { view, sections, now, ended, hours } = rest
+
+const next = computed(() => view.value?.now.next[0])
+const then = computed(() => view.value?.now.next[1])
+const at = (h: number) => new Date(ended.value.getTime() + h * 3_600_000)
+const headline = computed(() =>
+  next.value
+    ? `${next.value.says}${next.value.what === 'cover' ? '' : `: ${whenWords(next.value, ended.value, now.value)}`}`
+    : '',
+)
+/** Keys of the next touch only once it may be done; what is not due asks for nothing. */
+const keys = computed(() =>
+  next.value && due(next.value, hours.value) !== 'later' ? (view.value?.now.keys ?? []) : [],
+)
+const asking = computed(() => (view.value?.now.questions ?? []).slice(0, 3))
+/** What is next stands at the top; the same part is not shown again below. */
+const judging = computed(
+  () => !!next.value?.what.startsWith('judge') && due(next.value, hours.value) !== 'later',
+)
+const weighing = computed(() => next.value?.what === 'weigh' && due(next.value, hours.value) !== 'later')
+const MOMENTS = { cut: 'at the cut', week: 'at a week', cured: 'cured' } as const
+
+const faults = ref<Record<string, string>>({})
+const working = ref(false)
+async function upload(change: Event) {
+  const input = change.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  faults.value = {}
+  working.value = true
+  try {
+    const form = new FormData()
+    form.append('file', await shrunk(file))
+    form.append('days', String(Math.max(0, Math.floor(hours.value / 24))))
+    form.append('note', '')
+    await send(`/api/pours/${props.id}/photos`, form)
+    await rest.refresh()
+  } catch (error) {
+    faults.value = {
+      photo:
+        error instanceof Refused
+          ? (error.problem.errors[0]?.says ?? error.message)
+          : (error as Error).message,
+    }
+  } finally {
+    working.value = false
+    input.value = ''
+  }
+}
+async function putAway(photo: string) {
+  await take(api.DELETE('/api/photos/{photo_id}', { params: { path: { photo_id: photo } } }))
+  await rest.refresh()
+}
+const wrapOpen = computed(() => !!view.value && view.value.now.cut_at === null && hours.value < 24)
+const choose = (how: Schemas['Section']['wrap']) => rest.tap({ kind: 'wrap', how })
+const gelSeen = computed(() => view.value?.now.gel ?? null)
+const GEL = { none: 'none', ring: 'ring', full: 'full' } as const
+const SMALL = [
+  { label: 'A finger dents it', event: { kind: 'touch', how: 'dents' } },
+  { label: 'It is firm', event: { kind: 'touch', how: 'firm' } },
+  { label: 'Uncovered', event: { kind: 'wrap', how: 'open' } },
+  { label: 'Misted with alcohol', event: { kind: 'mist' } },
+  { label: 'Ash: some', event: { kind: 'ash', how: 'some' } },
+  { label: 'Ash: much', event: { kind: 'ash', how: 'much' } },
+  { label: 'No ash', event: { kind: 'ash', how: 'none' } },
+  { label: 'It seeps', event: { kind: 'block', what: 'seeping' } },
+  { label: 'It cracked', event: { kind: 'block', what: 'cracked' } },
+  { label: 'Planed', event: { kind: 'finish', what: 'planed' } },
+  { label: 'Bevelled', event: { kind: 'finish', what: 'bevelled' } },
+  { label: 'Stamped', event: { kind: 'finish', what: 'stamped' } },
+  { label: 'Steamed', event: { kind: 'finish', what: 'steamed' } },
+  { label: 'No zap', event: { kind: 'test', zaps: false } },
+  { label: 'It zaps', event: { kind: 'test', zaps: true } },
+]
+const done = computed(() => view.value?.now.curve.done)
+const cured = computed(
+  () => view.value && spanWords(at(view.value.now.cured.low), at(view.value.now.cured.high), now.value),
+)
+const told = (minute: number) =>
+  moment(new Date(Date.parse(view.value?.started ?? '') + minute * 60_000), now.value)
+</script>
+
+<template>
+  <div class="mx-auto max-w-7xl px-6 py-4 max-sm:px-4">
+    <p v-if="rest.fault.value" class="says py-8 text-base!" role="alert">
+      {{ rest.fault.value.problem.errors[0]?.says ?? rest.fault.value.message }}
+      <RouterLink :to="`/pours/${id}`" class="underline">To the pour</RouterLink>
+    </p>
+    <p v-else-if="!view" class="py-8 text-lg" role="status">Opening …</p>
+    <template v-else>
+      <p class="text-[0.95rem] text-quiet">
+        <RouterLink :to="`/pours/${id}`" class="font-bold text-ink hover:underline">{{
+          view.recipe
+        }}</RouterLink>
+        poured {{ day(view.started) }}; day {{ Math.floor(hours / 24) + 1 }}
+        <span v-if="rest.waiting.value" class="font-semibold text-ink" role="status">
+          · {{ rest.waiting.value }} not saved yet</span
+        >
+      </p>
+      <div class="grid items-start gap-x-8 gap-y-3 md:grid-cols-[minmax(0,1fr)_minmax(20rem,27rem)]">
+        <div>
+          <h1 class="text-4xl leading-tight font-bold max-sm:text-3xl" data-test="headline">
+            <template v-if="next">{{ headline }}</template>
+            <template v-else>Nothing waits: it is done</template>
+          </h1>
+          <p v-if="then" class="pt-1 text-lg font-semibold" data-test="then">
+            Then {{ then.says[0]?.toLowerCase() }}{{ then.says.slice(1) }}: {{ whenWords(then, ended, now) }}.
+            <span v-if="then.after" class="font-normal text-quiet">Later it {{ then.after }}.</span>
+          </p>
+          <p
+            v-for="d in view.doubts"
+            :key="d.target"
+            class="flex flex-wrap items-baseline gap-3 pt-2"
+            role="alert"
+          >
+            <span class="says text-base!">{{ d.label }}: {{ d.says }}</span>
+            <button type="button" class="key" @click="rest.answer(d.target, true)">Keep it</button>
+            <button type="button" class="key" @click="rest.answer(d.target, false)">Take it back</button>
+          </p>
+          <p v-if="view.now.mist" class="pt-1 text-sm font-semibold text-iron">
+            {{ view.now.mist }}
+          </p>
+        </div>
+        <div>
+          <div class="grid grid-cols-2 gap-2" data-test="keys">
+            <button
+              v-for="(k, n) in keys"
+              :key="k.label"
+              type="button"
+              class="key min-h-14! px-2! text-center leading-tight font-bold whitespace-normal!"
+              :class="n === 0 ? 'key-main' : ''"
+              @click="rest.tap(k.event)"
+            >
+              {{ k.label }}
+            </button>
+          </div>
+          <JudgeRows v-if="judging" :asking="asking" @tap="rest.tap" />
+          <WeighForm v-if="weighing" @tap="rest.tap" />
+          <label
+            v-if="keys.length || judging || weighing"
+            class="note flex flex-wrap items-baseline gap-2 pt-1.5"
+          >
+            not just now, but at
+            <input
+              v-model="rest.earlier.value"
+              type="datetime-local"
+              class="field"
+              aria-label="When it happened"
+            />
+          </label>
+        </div>
+      </div>
+
+      <Windows class="mt-4" :rest="view.now" :ended="ended" :hours="hours" :now="now" />
+      <p class="note pt-1">
+        <template v-for="r in view.now.reasons" :key="r.says"
+          >{{ r.says }} × {{ r.times.toFixed(2) }} ·
+        </template>
+        {{ view.now.learned || 'By common practice so far: every cut you tap makes it yours.' }}
+      </p>
+
+      <section class="pt-4" aria-labelledby="gel">
+        <div class="ledger-head flex-wrap [--hue:var(--color-pot)]">
+          <h2 id="gel">Gel, through the mould</h2>
+          <span class="note"
+            >solid likely, hatched possible, blank not;
+            {{ wrapOpen ? 'tap how it rests' : 'as reckoned' }}</span
+          >
+          <span class="ml-auto flex items-center gap-1.5 text-sm">
+            <span class="text-quiet">seen</span>
+            <button
+              v-for="(words, how) in GEL"
+              :key="how"
+              type="button"
+              class="key min-h-9!"
+              :class="gelSeen === how ? 'key-main' : ''"
+              :aria-pressed="gelSeen === how"
+              @click="rest.tap({ kind: 'gel', how })"
+            >
+              {{ words }}
+            </button>
+          </span>
+        </div>
+        <GelSections
+          v-if="sections.data.value"
+          class="pt-2"
+          :sections="sections.data.value.sections"
+          :cover="view.now.cover"
+          :open="wrapOpen"
+          @choose="choose"
+        />
+        <p v-else class="note py-6" role="status">Reckoning the heat …</p>
+      </section>
+
+      <div class="grid gap-x-9 gap-y-5 pt-5 md:grid-cols-2">
+        <section aria-labelledby="weight">
+          <div class="ledger-head">
+            <h2 id="weight">A bar weighs</h2>
+            <span v-if="done" class="note">water gone {{ cured }}</span>
+          </div>
+          <CureCurve :rest="view.now" :grams="view.bar_grams" />
+          <WeighForm v-if="!weighing" @tap="rest.tap" />
+          <p class="note pt-1">
+            A test on the tongue or a strip is your own note, and no proof of safety; local rules come first.
+          </p>
+        </section>
+
+        <section v-if="asking.length && !judging" aria-labelledby="judge">
+          <div class="ledger-head">
+            <h2 id="judge">Judge it {{ MOMENTS[asking[0]!.at] }}</h2>
+            <span class="note">three questions, when you care to</span>
+          </div>
+          <JudgeRows :asking="asking" @tap="rest.tap" />
+        </section>
+        <Swatches :view="view" :hours="hours" @tap="rest.tap" />
+        <NextTime :view="view" @tap="rest.tap" @take-back="rest.undo" />
+        <DueDates v-if="view.dated" :dated="view.dated" :now="now" />
+        <section aria-labelledby="pictures">
+          <div class="ledger-head">
+            <h2 id="pictures">Pictures</h2>
+            <label class="ml-auto cursor-pointer text-sm underline focus-within:outline-3">
+              {{ working ? 'keeping it …' : 'add one' }}
+              <input type="file" accept="image/*" class="sr-only" :disabled="working" @change="upload" />
+            </label>
+          </div>
+          <p v-if="faults.photo" class="says pt-1" role="alert">{{ faults.photo }}</p>
+          <p v-else-if="!view.photos.length" class="note pt-1">None yet: the cut face is worth one.</p>
+          <ul class="flex flex-wrap gap-3 pt-2">
+            <li v-for="p in view.photos" :key="p.id" class="w-32 text-sm">
+              <img
+                :src="`/api/photos/${p.id}`"
+                :alt="p.note || `day ${p.days}`"
+                class="h-22 w-32 rounded object-cover"
+              />
+              day {{ p.days }} {{ p.note }}
+              <button
+                type="button"
+                class="underline"
+                :aria-label="`Put away picture of day ${p.days}`"
+                @click="putAway(p.id)"
+              >
+                put away
+              </button>
+            </li>
+          </ul>
+        </section>
+      </div>
+
+      <details class="pt-5">
+        <summary class="cursor-pointer font-bold">Anything else seen or done</summary>
+        <div class="flex flex-wrap gap-2 pt-2">
+          <button
+            v-for="s in SMALL"
+            :key="s.label"
+            type="button"
+            class="key min-h-11!"
+            @click="rest.tap(s.event)"
+          >
+            {{ s.label }}
+          </button>
+        </div>
+      </details>
+      <section class="pt-4" aria-labelledby="log">
+        <div class="ledger-head">
+          <h2 id="log">Since the pour</h2>
+          <a :href="`/api/pours/${id}/rest.ics`" class="ml-auto text-sm underline" download
+            >Next touches as a calendar file</a
+          >
+        </div>
+        <p v-if="!view.events.length" class="note pt-1">Nothing tapped yet.</p>
+        <ol class="columns-2 gap-8 pt-1 max-sm:columns-1 lg:columns-3">
+          <li v-for="e in view.events" :key="e.event.id" class="flex break-inside-avoid items-baseline gap-2">
+            <span class="note w-28 shrink-0">{{ told(e.event.minute) }}</span>
+            <span class="min-w-0 truncate" :title="e.label">{{ e.label }}</span>
+            <button
+              type="button"
+              class="take-out shrink-0"
+              :aria-label="`Take back ${e.label}`"
+              @click="rest.undo(e.event.id)"
+            >
+              ×
+            </button>
+          </li>
+        </ol>
+      </section>
+    </template>
+  </div>
+</template>
