@@ -20,6 +20,8 @@ COLUMNS = (
     "grams",
     "counted",
     "expires",
+    "bought",
+    "opened",
     "price_per_kg",
     "family",
     "claim",
@@ -27,6 +29,7 @@ COLUMNS = (
     "limit_percent",
     "id",
 )
+DAYS = ("expires", "bought", "opened")
 KINDS = ("fat", "liquid", "additive", "fragrance", "alkali")
 
 
@@ -48,7 +51,7 @@ def write(shelf: Shelf, lots: Sequence[LotLeft], now: datetime) -> str:
             "lot": plain(lot.label),
             "grams": f"{max(x.left, 0):.3f}",
             "counted": now.isoformat(),
-            "expires": lot.expires.isoformat() if lot.expires else "",
+            **{f: day.isoformat() if (day := getattr(lot, f)) else "" for f in DAYS},
             "price_per_kg": "" if lot.price_per_kg is None else f"{lot.price_per_kg:.10g}",
             "id": x.id,
         }
@@ -122,7 +125,7 @@ def _lot_id(row: dict[str, str]) -> str:
 
 
 def _lot(row: dict[str, str], item: str, now: datetime) -> Lot:
-    fields = {"grams": row.get("grams"), "counted": row.get("counted"), "expires": row.get("expires")}
+    fields = {f: row.get(f) for f in ("grams", "counted", *DAYS)}
     cells = {k: v.strip() for k, v in (fields | {"price_per_kg": row.get("price_per_kg")}).items() if v and v.strip()}
     try:
         typed = LotEdit.model_validate(cells | {"item": item, "label": unplain((row.get("lot") or "").strip())})

@@ -515,6 +515,26 @@ class Workshop:
         )
         return {r: (v, p) for r, v, p in s.execute(query)}
 
+    def planned(self, today: str) -> list[RecipeRecord]:
+        """Drafts whose brief names a day to come, the soonest first; not those poured since they were changed."""
+        ready = func.json_extract(RecipeRow.doc, "$.brief.ready")
+        poured = (
+            select(VersionRow.recipe_id, func.max(PourRow.started).label("last"))
+            .join(PourRow, PourRow.version_id == VersionRow.id)
+            .group_by(VersionRow.recipe_id)
+            .subquery()
+        )
+        with self.reading() as s:
+            query = (
+                select(RecipeRow)
+                .outerjoin(poured, poured.c.recipe_id == RecipeRow.id)
+                .where(RecipeRow.removed.is_(None), ready >= today)
+                .where(sa.or_(poured.c.last.is_(None), poured.c.last < RecipeRow.changed))
+                .order_by(ready, RecipeRow.id)
+            )
+            found = [self._recipe_or_raw(row, {}) for row in s.scalars(query)]
+        return [r for r in found if isinstance(r, RecipeRecord)]
+
     # Pours -----------------------------------------------------------------------------------------------------
 
     def start_pour(self, pour_id: str, recipe_id: str, now: datetime, foretold: dict[str, Any] | None = None) -> str:

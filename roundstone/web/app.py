@@ -12,6 +12,7 @@ from ..store import Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
 from . import (
+    colours,
     faces,
     files,
     instruments,
@@ -88,6 +89,7 @@ def create_app(
         practice,
         ready,
         rest,
+        colours,
     ):
         place.register(api, bench)
     app.register_api(api)

@@ -22,12 +22,12 @@ from ..core.forecast import (
 )
 from ..core.heat import HeatPlan, Reading
 from ..core.instruments import InstrumentKind
-from ..core.logbook import Foretold, FragranceFile, PourDifference, Recalled, ScoreCard, SeenStrip
+from ..core.logbook import ColourFile, Foretold, FragranceFile, PourDifference, Recalled, ScoreCard, SeenStrip, StandIn
 from ..core.pour import BenchEvent, Event, Stands, SwatchSeen
 from ..core.recipe import Recipe, Step
 from ..core.rest import Next, RestNow, Section
 from ..core.rest.brief import Step as DeadlineStep
-from ..core.sheet import Act, Comparison, Label, LotLeft, Sheet, Supply, Weighing
+from ..core.sheet import Act, Comparison, Label, LotLeft, OrderLine, Sheet, Supply, Weighing
 from ..core.shelf import (
     Additive,
     Claim,
@@ -363,6 +363,23 @@ class ItemName(Message):
 class Stock(Message):
     lots: list[LotLeft]
     items: list[ItemName]
+
+
+class ToOrder(OrderLine):
+    """Something to order, and for a fragrance what could stand in for it."""
+
+    instead: tuple[StandIn, ...] = ()
+
+
+class Orders(Message):
+    """What the `planned` batches (recipes with a day to be ready on) lack."""
+
+    planned: int
+    lines: list[ToOrder]
+
+
+class Colours(Message):
+    colours: tuple[ColourFile, ...]
 
 
 class ShelfFile(Message):

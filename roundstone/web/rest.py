@@ -46,7 +46,7 @@ def dated(recipe: Recipe, sheet: Sheet, bench: Bench, taught: Taught) -> m.Dated
     except ValueError:
         return m.Dated(ready=recipe.brief.ready, says="There is no such day.", met="late", deadlines=[])
     today = bench.now().date()
-    short = [c.says.rstrip(".") for c in supply(recipe, sheet, taught.shelf, bench.lots_left(), today).short]
+    short = supply(recipe, sheet, taught.shelf, bench.lots_left(), today).order
     counted = count_back(recipe, sheet, taught.rest, float((ready - today).days), short)
     bars = sum(b.count for b in sheet.bars)
     wanted = recipe.brief.bars

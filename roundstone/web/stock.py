@@ -6,11 +6,13 @@ from uuid import uuid4
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.sheet import LotEdit, item_names, recount
+from ..core.logbook import fragrances_left, stand_ins
+from ..core.sheet import LotEdit, Planned, item_names, recount, to_order, weigh
 from ..core.values import Fault, RuleBroken
 from ..exchange import shelf_file
 from . import messages as m
 from .context import Bench, answer, attach, slug
+from .rest import dated
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -25,6 +27,29 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/stock", responses={200: m.Stock})
     def get_stock() -> Response:
         return answer(stock_view())
+
+    @api.get("/stock/order", responses={200: m.Orders})
+    def get_orders() -> Response:
+        """What planned batches lack: those whose brief names a day to come and that were not poured for it yet."""
+        taught, today = bench.learned.taught(), bench.now().date().isoformat()
+        planned = []
+        for draft in workshop.planned(today):
+            sheet = weigh(draft.recipe, taught.shelf).sheet
+            if sheet is None:
+                continue
+            days = dated(draft.recipe, sheet, bench, taught)
+            if days is not None and days.deadlines:
+                planned.append(Planned(draft.recipe.name, days.deadlines[0].by, sheet))
+        there: dict[str, float] = {}
+        for lot in bench.lots_left():
+            there[lot.lot.item] = there.get(lot.lot.item, 0.0) + max(lot.left, 0.0)
+        rest = fragrances_left(taught.shelf, there)
+        lines = []
+        for line in to_order(planned, bench.lots_left(), taught.shelf):
+            kind, _, what = line.item.partition(":")
+            instead = stand_ins(taught, what, rest) if kind == "fragrance" and line.counted else ()
+            lines.append(m.ToOrder(**line.model_dump(), instead=instead))
+        return answer(m.Orders(planned=len(planned), lines=lines))
 
     @api.put("/stock/<lot_id>", responses={200: m.Stock})
     def put_lot(path: m.LotPath, body: LotEdit) -> Response:

@@ -22,7 +22,7 @@ class Places(RealBrowser):
             f"/recipes/{TWELVE}/forecast": "Why medium trace",
             f"/recipes/{TWELVE}/bench-sheet": "Twelve-Fat Trial",
             f"/recipes/{HOPPER}/plan": "What would mend it",
-            "/pours": "Pours",
+            "/pours": "Logbook",
             f"/pours/{RUNNING}": "Charcoal Burner",
             "/shelf/iris-root": "Iris root",
             f"/recipes/{HOPPER}/compare": "Side by side",

@@ -92,7 +92,8 @@ class NextTime(ApiTest):
         self.tap(pour, 1, kind="seen", stage="emulsion")
         self.tap(pour, 9, kind="ended")
         self.tap(pour, 9, kind="next", says="pour Bone first, and 2 °C cooler")
-        self.assertEqual(self.send("GET", f"/recipes/{recipe_id}")["noted"], ["pour Bone first, and 2 °C cooler"])
+        noted = self.send("GET", f"/recipes/{recipe_id}")["noted"]
+        self.assertEqual([n["says"] for n in noted], ["pour Bone first, and 2 °C cooler"])
         sheet = self.send("GET", f"/recipes/{recipe_id}/worksheet")
         self.assertIn("Noted last time: pour Bone first, and 2 °C cooler", sheet["steps"][0]["cautions"])
         text = self.client.get("/api/pours.csv").get_data(as_text=True)

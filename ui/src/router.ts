@@ -33,6 +33,7 @@ export const router = createRouter({
       props: true,
     },
     { path: '/ingredients', name: 'ingredients', component: () => import('./views/IngredientsView.vue') },
+    { path: '/colours', name: 'colours', component: () => import('./views/ColoursView.vue') },
     { path: '/stock', name: 'stock', component: () => import('./views/StockView.vue') },
     { path: '/pours', name: 'pours', component: () => import('./views/PoursView.vue') },
     { path: '/pours/past', name: 'past-pour', component: () => import('./views/PastPourView.vue') },

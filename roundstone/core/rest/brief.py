@@ -102,7 +102,7 @@ def _verdict(
         days = days_left - first.by
         return "met", f"It can be met: {_days(days)} to spare before the first step."
     if days_left >= soonest[1]:
-        return "tight", f"It can be met if {first.says[0].lower()}{first.says[1:].split(':')[0]} is done at once."
+        return "tight", f"It can be met if it is begun at once: {_lower(first.says)}."
     if days_left >= soonest[0]:
         says = f"Tight: poured today it is cured in {soonest[0]:.0f} to {soonest[1]:.0f} days. The cure gives first: "
         return "tight", says + "less water, thinner bars and a dry, airy shelf shorten it."
@@ -111,6 +111,10 @@ def _verdict(
         f"It cannot be met: poured today it is cured in {soonest[0]:.0f} to {soonest[1]:.0f} days, "
         f"{_days(soonest[0] - days_left)} too late at best. Move the day, or sell it later.",
     )
+
+
+def _lower(says: str) -> str:
+    return says[:1].lower() + says[1:]
 
 
 def _days(days: float) -> str:

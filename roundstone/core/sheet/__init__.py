@@ -10,5 +10,6 @@ from .compare import Comparison, compare
 from .from_weights import Weighed, recipe_of
 from .label import Label, label
 from .lots import Bottle, Lot, LotEdit, LotLeft, Supply, Use, bottles, item_names, left, recount, supply, used
+from .orders import OrderLine, Planned, to_order
 from .sheet import Line, Sheet, Weighing, grams_of
-from .weigh import weigh
+from .weigh import per_gram, weigh

@@ -15,6 +15,7 @@ from ..shelf import Shelf
 from ..values import Caution, Fault, Grams, Name, RuleBroken, Value
 from .sheet import Line, Sheet
 
+OLD = timedelta(days=365)  # since it was opened or bought, worth a word [chosen]
 SOON = timedelta(days=30)  # an expiry worth telling [chosen]
 PRECISE = 0.05  # grams that are not a shortage
 
@@ -30,6 +31,8 @@ class Lot(Value):
     grams: Grams = Field(ge=0, le=1_000_000)
     counted: datetime
     expires: date | None = None
+    bought: date | None = None
+    opened: date | None = None
     price_per_kg: float | None = Field(default=None, ge=0, le=1_000_000)
 
     @field_validator("counted")
@@ -49,6 +52,8 @@ class LotEdit(Value):
     counted: datetime | None = Field(default=None, description="when; now if it is not said")
     revision: int | None = Field(default=None, description="of the lot this was typed on, if it was there")
     expires: date | None = None
+    bought: date | None = None
+    opened: date | None = None
     price_per_kg: float | None = Field(default=None, ge=0, le=1_000_000)
 
 
@@ -66,8 +71,20 @@ def recount(before: Lot | None, edit: LotEdit, now: datetime) -> Lot:
         # A day of grace: the maker's clock may be ahead of this one.
         if counted > now + timedelta(days=1):
             raise RuleBroken(Fault(pointer="/counted", says="This moment is still to come."))
-    kept = {"item": edit.item, "label": edit.label, "expires": edit.expires, "price_per_kg": edit.price_per_kg}
+    kept = edit.model_dump(include={"item", "label", "expires", "bought", "opened", "price_per_kg"})
     return Lot.model_validate(kept | {"grams": grams, "counted": counted})
+
+
+def _old(lots: Iterable["LotLeft"], today: date) -> str:
+    """How long the lot that is used first has stood open, where that is long enough to smell at it."""
+    for x in lots:
+        since = x.lot.opened or x.lot.bought
+        if since is not None and today - since > OLD:
+            months = round((today - since).days / 30.4)
+            what = "was opened" if x.lot.opened else "was bought"
+            return f"{f' ({x.lot.label})' if x.lot.label else ''} {what} {months} months ago: smell it first."
+        return ""
+    return ""
 
 
 @dataclass(frozen=True)
@@ -109,9 +126,10 @@ class Cost(Value):
 
 
 class Supply(Value):
-    """What the shelf says of a weighed recipe."""
+    """What the shelf says of a weighed recipe; `order` is what is missing of it, with how much."""
 
     short: tuple[Caution, ...]
+    order: tuple[str, ...] = ()
     cost: Cost | None
 
 
@@ -208,6 +226,7 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
     for lot in lots:
         by_item.setdefault(lot.lot.item, []).append(lot)
     short: list[Caution] = []
+    order: list[str] = []
     batch, priced, unpriced = 0.0, False, []
     for item, need in used(sheet.lines).items():
         if need <= 0:
@@ -229,6 +248,7 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
             fit = f": enough for {_fits(recipe, sheet, item, there / need)}." if there > PRECISE else "."
             says = f"{names.get(item, item)}: {need:.1f} g needed, {there:.1f} g left{fit}"
             short.append(Caution(pointer=at, says=says))
+            order.append(f"{names.get(item, item)} {need - there:.0f} g")
         for x in have:
             if x.lot.expires is not None and x.lot.expires <= today + SOON:
                 past = "went past its date on" if x.lot.expires < today else "is good until"
@@ -236,6 +256,8 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
                 says = f"{names.get(item, item)}{which} {past} {x.lot.expires.day} {x.lot.expires:%B %Y}."
                 short.append(Caution(pointer=at, says=says))
                 break
+        if item.startswith(("fragrance:", "fat:")) and (old := _old(have, today)):
+            short.append(Caution(pointer=at, says=f"{names.get(item, item)}{old}"))
     bars = sum(b.count for b in sheet.bars)
     cost = Cost(batch=batch, bar=batch / bars if bars else None, unpriced=tuple(unpriced)) if priced else None
-    return Supply(short=tuple(short), cost=cost)
+    return Supply(short=tuple(short), order=tuple(order), cost=cost)

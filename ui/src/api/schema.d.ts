@@ -36,6 +36,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/colours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_colours_colours_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compare": {
         parameters: {
             query?: never;
@@ -1017,6 +1033,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What planned batches lack: those whose brief names a day to come and that were not poured for it yet. */
+        get: operations["api_get_orders_stock_order_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stock/{lot_id}": {
         parameters: {
             query?: never;
@@ -1869,6 +1902,27 @@ export interface components {
             since: number;
         };
         /**
+         * ColourFile
+         * @description A colourant: how its maker's table tints it, that tint `expected` at each age where nothing was seen, usual doses
+         *     low and high, every swatch, latest pour first, and warnings out of the own record.
+         */
+        ColourFile: {
+            /** Additive */
+            additive: string;
+            /** Doses */
+            doses: components["schemas"]["DoseSaid"][];
+            expected: components["schemas"]["Aged"] | null;
+            expected_gelled: components["schemas"]["Aged"] | null;
+            /** Name */
+            name: string;
+            /** Swatches */
+            swatches: components["schemas"]["SwatchKept"][];
+            /** Tint */
+            tint: string | "";
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
          * ColourNote
          * @description The colour of a scented portion some days after a pour.
          */
@@ -1948,6 +2002,11 @@ export interface components {
             note: string;
             /** Who */
             who: string[];
+        };
+        /** Colours */
+        Colours: {
+            /** Colours */
+            colours: components["schemas"]["ColourFile"][];
         };
         /**
          * CombineStep
@@ -2561,6 +2620,29 @@ export interface components {
             tsp_lb: number;
             /** Tsp Lb Batter */
             tsp_lb_batter: number;
+        };
+        /**
+         * DoseSaid
+         * @description One dose in every way it is measured: g per kg of fats and of batter, g and level teaspoons to a cup.
+         */
+        DoseSaid: {
+            /**
+             * Batter
+             * @description grams
+             */
+            batter: number;
+            /**
+             * Cup
+             * @description grams
+             */
+            cup: number;
+            /**
+             * Fats
+             * @description grams
+             */
+            fats: number;
+            /** Spoons */
+            spoons: number;
         };
         /**
          * Doubted
@@ -4084,6 +4166,11 @@ export interface components {
          */
         Lot: {
             /**
+             * Bought
+             * @default null
+             */
+            bought: string | null;
+            /**
              * Counted
              * Format: date-time
              */
@@ -4106,6 +4193,11 @@ export interface components {
              */
             label: string;
             /**
+             * Opened
+             * @default null
+             */
+            opened: string | null;
+            /**
              * Price Per Kg
              * @default null
              */
@@ -4116,6 +4208,11 @@ export interface components {
          * @description A lot as typed. Without `grams` nothing was counted: what was there, and when, stays.
          */
         LotEdit: {
+            /**
+             * Bought
+             * @default null
+             */
+            bought: string | null;
             /**
              * Counted
              * @description when; now if it is not said
@@ -4139,6 +4236,11 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Opened
+             * @default null
+             */
+            opened: string | null;
             /**
              * Price Per Kg
              * @default null
@@ -4847,6 +4949,16 @@ export interface components {
              * Format: uuid
              */
             target: string;
+        };
+        /**
+         * Orders
+         * @description What the `planned` batches (recipes with a day to be ready on) lack.
+         */
+        Orders: {
+            /** Lines */
+            lines: components["schemas"]["ToOrder"][];
+            /** Planned */
+            planned: number;
         };
         /**
          * Outlook
@@ -7378,6 +7490,25 @@ export interface components {
              */
             trigger: string;
         };
+        /**
+         * StandIn
+         * @description A fragrance in another's place: how many minutes later (sooner: below 0) medium trace would come of twelve, what
+         *     else changes in words, and what is left of it (None: not counted).
+         */
+        StandIn: {
+            /** Fragrance */
+            fragrance: string;
+            /** Left */
+            left: number | null;
+            /** Likeness */
+            likeness: number;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string[];
+        };
         /** StartPour */
         StartPour: {
             /** Recipe Id */
@@ -7593,12 +7724,45 @@ export interface components {
         };
         /**
          * Supply
-         * @description What the shelf says of a weighed recipe.
+         * @description What the shelf says of a weighed recipe; `order` is what is missing of it, with how much.
          */
         Supply: {
             cost: components["schemas"]["Cost"] | null;
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
             /** Short */
             short: components["schemas"]["Caution"][];
+        };
+        /**
+         * SwatchKept
+         * @description A colour that was seen, with what it was seen in: `dose` in g per kg of that portion's fats, what else coloured
+         *     it, its scent, and whether the block gelled.
+         */
+        SwatchKept: {
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "wet" | "scented" | "cut" | "week" | "cured";
+            /** Beside */
+            beside: string[];
+            /** Dose */
+            dose: number;
+            /** Gelled */
+            gelled: ("none" | "ring" | "full") | null;
+            /** Portion */
+            portion: string;
+            /** Pour */
+            pour: string;
+            /** Recipe */
+            recipe: string;
+            /** Scents */
+            scents: string[];
+            /** Tint */
+            tint: string;
         };
         /**
          * SwatchSeen
@@ -7963,6 +8127,42 @@ export interface components {
             name: string;
             /** Tint */
             tint: string | null;
+        };
+        /**
+         * ToOrder
+         * @description Something to order, and for a fragrance what could stand in for it.
+         */
+        ToOrder: {
+            /** Batches */
+            batches: string[];
+            /** By */
+            by: string;
+            /** Counted */
+            counted: boolean;
+            /**
+             * Instead
+             * @default []
+             */
+            instead: components["schemas"]["StandIn"][];
+            /** Item */
+            item: string;
+            /**
+             * Missing
+             * @description grams
+             */
+            missing: number;
+            /** Name */
+            name: string;
+            /**
+             * Need
+             * @description grams
+             */
+            need: number;
+            /**
+             * There
+             * @description grams
+             */
+            there: number;
         };
         /**
          * ToldThen
@@ -8677,6 +8877,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ArchiveRead"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_colours_colours_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Colours"];
                 };
             };
             /** @description Not Found */
@@ -12215,6 +12462,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Stock"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_orders_stock_order_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Orders"];
                 };
             };
             /** @description Not Found */

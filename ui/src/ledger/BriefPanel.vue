@@ -89,10 +89,10 @@ const summary = computed(() => {
               @change="bars"
             />
           </label>
-          <template v-if="brief">
-            <Figure pointer="/brief/build_days" label="days of building" width="w-9" />
-            <Figure pointer="/brief/embeds_days" label="embeds made days before" width="w-9" />
-          </template>
+        </div>
+        <div v-if="brief" class="flex gap-x-6">
+          <Figure pointer="/brief/build_days" label="days of building" width="w-12" />
+          <Figure pointer="/brief/embeds_days" label="embeds, days before" width="w-12" />
         </div>
       </div>
       <DueDates v-if="dated" :dated="dated" :now="now" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The shelf's three boards. */
+/** The shelf's boards. */
 </script>
 
 <template>
@@ -8,6 +8,7 @@
       v-for="[to, words] in [
         ['/shelf', 'Fragrances'],
         ['/ingredients', 'Ingredients'],
+        ['/colours', 'Colours'],
         ['/stock', 'Stock and prices'],
       ] as const"
       :key="to"

@@ -5,6 +5,7 @@ import { api, fault, Refused, take, type Fault, type Schemas } from '../api/clie
 import { useRefresh, useStock } from '../api/queries'
 import { grams } from '../support/format'
 import PickList from '../fields/PickList.vue'
+import ToOrder from '../shelf/ToOrder.vue'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
 
 type Lot = Schemas['Lot']
@@ -21,6 +22,8 @@ const form = reactive({
   left: null as number | null,
   revision: null as number | null,
   expires: '',
+  bought: '',
+  opened: '',
   price: '',
 })
 const open = ref(false)
@@ -55,6 +58,8 @@ function edit(id: string, lot: Lot, left: number, revision: number) {
     left: Math.max(left, 0),
     revision,
     expires: lot.expires ?? '',
+    bought: lot.bought ?? '',
+    opened: lot.opened ?? '',
     price: lot.price_per_kg === null ? '' : String(lot.price_per_kg),
   })
   open.value = true
@@ -70,6 +75,8 @@ function fresh() {
     left: null,
     revision: null,
     expires: '',
+    bought: '',
+    opened: '',
     price: '',
   })
   open.value = !open.value
@@ -92,6 +99,8 @@ async function save() {
     grams: counted ? weight : null,
     counted: counted && form.counted ? new Date(form.counted).toISOString() : null,
     expires: form.expires || null,
+    bought: form.bought || null,
+    opened: form.opened || null,
     price_per_kg: price,
     revision: form.revision,
   }
@@ -196,6 +205,14 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
         <input v-model="form.expires" type="date" class="field" />
       </label>
       <label class="flex flex-col">
+        <span class="note">bought (empty when not known)</span>
+        <input v-model="form.bought" type="date" class="field" />
+      </label>
+      <label class="flex flex-col">
+        <span class="note">opened (empty: still closed)</span>
+        <input v-model="form.opened" type="date" class="field" />
+      </label>
+      <label class="flex flex-col">
         <span class="note">price of a kilogram, in your money</span>
         <input
           v-model="form.price"
@@ -209,6 +226,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
         {{ !form.id ? 'Put it on the shelf' : form.grams.trim() ? 'Save the count' : 'Save' }}
       </button>
     </form>
+    <ToOrder />
     <p v-if="gone" class="pt-2" role="status">
       {{ gone.name }} was put away.
       <button type="button" class="underline" @click="restore(gone.id)">Bring it back</button>
@@ -225,6 +243,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
           <th class="font-normal max-sm:hidden">lot</th>
           <th class="text-right font-normal">left</th>
           <th class="text-right font-normal max-sm:hidden">a kilogram</th>
+          <th class="pl-6 font-normal max-md:hidden">opened</th>
           <th class="pl-6 font-normal">good until</th>
           <th><span class="sr-only">Change</span></th>
         </tr>
@@ -237,6 +256,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
             {{ grams(x.left) }} <span class="unit">g</span>
           </td>
           <td class="fig text-right max-sm:hidden">{{ x.lot.price_per_kg?.toFixed(2) ?? '—' }}</td>
+          <td class="pl-6 max-md:hidden">{{ x.lot.opened ?? '—' }}</td>
           <td class="pl-6" :class="past(x.lot.expires) ? 'says' : ''">{{ x.lot.expires ?? '—' }}</td>
           <td class="text-right whitespace-nowrap">
             <button

@@ -1,0 +1,17 @@
+"""Colours on the shelf: what every colourant became in this maker's hands."""
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from ..core.logbook import colour_files
+from . import messages as m
+from .context import Bench, answer
+
+
+def register(api: APIBlueprint, bench: Bench) -> None:
+    """Add the colours' route."""
+
+    @api.get("/colours", responses={200: m.Colours})
+    def get_colours() -> Response:
+        record = bench.learned.record()
+        return answer(m.Colours(colours=colour_files(record.shelf, record.logged)))

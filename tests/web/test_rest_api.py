@@ -1,0 +1,210 @@
+"""From a stated day to a judged bar, through the API; the calendar read back, the lists narrowed, the file complete."""
+
+import csv
+import io
+from datetime import datetime, timedelta
+from typing import Any
+
+from icalendar import Calendar
+
+from roundstone.core.pour import EVENT
+from roundstone.exchange import pour_file
+from tests.samples import next_id, recipe
+from tests.web.client import PLAIN, ApiTest
+
+AFTERWARDS: tuple[dict[str, Any], ...] = (
+    {"kind": "wrap", "how": "oven", "celsius": 65.0},
+    {"kind": "mist"},
+    {"kind": "touch", "how": "gives"},
+    {"kind": "unmould", "how": "stuck"},
+    {"kind": "cut", "how": "drags", "tool": "knife", "bars": 12, "offcuts": 41.5},
+    {"kind": "finish", "what": "stamped", "how": "soft"},
+    {"kind": "gel", "how": "ring"},
+    {"kind": "ash", "how": "much"},
+    {"kind": "block", "what": "seeping"},
+    {"kind": "weigh", "bar": "B; 2", "grams": 130.4},
+    {"kind": "test", "zaps": False, "ph": 9.5},
+    {"kind": "swatch", "portion": "Bone", "at": "week", "tint": "#efe6d4"},
+    {"kind": "answer", "portion": None, "at": "cured", "ask": "again", "says": "partly"},
+    {"kind": "next", "says": "=less | of it", "about": "fragrance:moderate"},
+    {"kind": "next", "says": "plainly", "about": "recipe"},
+    {"kind": "heed", "note": "5107e000-0000-4000-8000-000000000001", "how": "aside"},
+)
+
+
+class Rest(ApiTest):
+    def pour(self, name: str = "Mine", **changes: Any) -> tuple[str, str]:
+        made = self.send("POST", "/recipes", {"copy_of": None, "name": name}, 201)["id"]
+        of = recipe(**({"name": name} | changes)).model_dump(mode="json")
+        self.send("PUT", f"/recipes/{made}", {"revision": 1, "recipe": of})
+        return made, str(self.send("POST", "/pours", {"recipe_id": made}, 201)["id"])
+
+    def ended(self, name: str = "Mine", **changes: Any) -> tuple[str, str]:
+        made, pour = self.pour(name, **changes)
+        self.tap(pour, 1.0, kind="seen", stage="emulsion")
+        self.tap(pour, 12.0, kind="ended")
+        self.now += timedelta(minutes=13)
+        return made, pour
+
+    def minute(self, pour: str) -> float:
+        return float(self.send("GET", f"/pours/{pour}/rest")["minute"])
+
+    def rest(self, pour: str, **event: Any) -> Any:
+        self.tap(pour, self.minute(pour), **event)
+        return self.send("GET", f"/pours/{pour}/rest")
+
+    def test_a_day_is_stated_and_everything_is_counted_back_from_it(self) -> None:
+        def dated(ready: str | None, **more: Any) -> Any:
+            brief = {"ready": ready, "bars": 500, **more}
+            return self.send("POST", "/forecast", {"recipe": PLAIN | {"brief": brief}, "seed": "x"})["dated"]
+
+        self.assertIsNone(dated(None))
+        met = dated("2026-09-30", build_days=2)
+        self.assertEqual(met["met"], "met")
+        days = [d["by"] for d in met["deadlines"]]
+        self.assertEqual(days, sorted(days))
+        self.assertEqual(days[-1], "2026-09-30")
+        self.assertIn("disperse", [d["what"] for d in met["deadlines"]])
+        late = dated("2026-05-09")
+        self.assertEqual(late["met"], "late")
+        self.assertTrue(late["deadlines"][0]["late"])
+        self.assertEqual(dated("2026-02-30")["says"], "There is no such day.")
+        bad = PLAIN | {"brief": {"ready": "soon"}}
+        refused = self.send("POST", "/forecast", {"recipe": bad, "seed": "x"}, 422)
+        self.assertEqual(refused["errors"][0]["pointer"], "/recipe/brief/ready")
+
+    def test_from_the_mould_to_a_judged_bar(self) -> None:
+        _, pour = self.pour()
+        self.send("GET", f"/pours/{pour}/rest", status=422)
+        self.tap(pour, 1.0, kind="seen", stage="emulsion")
+        self.tap(pour, 12.0, kind="ended")
+        self.now += timedelta(minutes=13)
+        view = self.send("GET", f"/pours/{pour}/rest")
+        self.assertEqual(view["now"]["next"][0]["what"], "cover")
+        self.assertEqual(len(self.send("GET", f"/pours/{pour}/sections")["sections"]), 5)
+        view = self.rest(pour, **view["now"]["keys"][0]["event"])
+        self.assertTrue(view["now"]["cover_told"])
+        self.assertEqual(view["now"]["next"][0]["what"], "unmould")
+        self.now += timedelta(hours=26)
+        self.rest(pour, kind="unmould", how="clean")
+        view = self.rest(pour, kind="cut", how="drags", tool="wire", bars=9)
+        self.assertEqual([n["what"] for n in view["now"]["next"][:3]], ["gel", "judge-cut", "weigh"])
+        self.rest(pour, kind="gel", how="none")
+        first = self.rest(pour, kind="weigh", grams=130.0)["now"]["curve"]
+        self.now += timedelta(days=7)
+        second = self.rest(pour, kind="weigh", grams=121.0)["now"]["curve"]
+        self.assertEqual(second["weighings"], 2)
+        self.assertNotEqual(first["done"], second["done"])
+        asked = self.send("GET", f"/pours/{pour}/rest")["now"]["questions"]
+        self.assertEqual({q["at"] for q in asked}, {"week"})
+        self.assertEqual(len(asked), 3)
+        for q in asked:
+            view = self.rest(pour, kind="answer", at=q["at"], ask=q["ask"], says="yes")
+        self.assertEqual(view["now"]["questions"], [])
+        self.now += timedelta(days=45)
+        for ask in ("scent", "sell", "again"):
+            view = self.rest(pour, kind="answer", at="cured", ask=ask, says="partly")
+        self.assertEqual(view["now"]["next"], [])
+        self.assertEqual(self.send("GET", "/rest")["lines"], [])
+        self.assertEqual(self.send("GET", "/pours?only=waits")["total"], 0)
+
+    def test_a_mist_before_a_warm_oven_is_kept_and_asked_about(self) -> None:
+        _, pour = self.ended()
+        self.rest(pour, kind="wrap", how="oven", celsius=70)
+        view = self.rest(pour, kind="mist")
+        self.assertIn("alcohol vapour", view["doubts"][0]["says"])
+        self.assertEqual([e["event"]["kind"] for e in view["events"]], ["wrap", "mist"])
+
+    def test_a_note_about_a_fragrance_is_met_again_and_counted(self) -> None:
+        _, pour = self.ended()
+        note = str(next_id())
+        event = {"id": note, "kind": "next", "says": "Whisk it", "about": "fragrance:moderate", "minute": 20.0}
+        self.send("POST", f"/pours/{pour}/events", {"event": event})
+        other = self.send("POST", "/recipes", {"copy_of": None, "name": "Other"}, 201)["id"]
+        body = {"revision": 1, "recipe": recipe(name="Other").model_dump(mode="json")}
+        self.send("PUT", f"/recipes/{other}", body)
+        self.assertEqual([n["says"] for n in self.send("GET", f"/recipes/{other}")["noted"]], ["Whisk it"])
+        for how in ("heeded", "heeded"):
+            act = {"kind": "note", "note": note, "how": how}
+            ready = self.send("POST", f"/recipes/{other}/ready", {"act": act})
+            self.assertEqual(ready["noted"][0]["how"], how)
+            made = self.send("POST", "/pours", {"recipe_id": other}, 201)["id"]
+            self.tap(made, 9.0, kind="seen", stage="emulsion")
+            self.tap(made, 10.0, kind="ended")
+        counted = self.send("GET", f"/recipes/{other}")["noted"][0]
+        self.assertEqual((counted["met"], counted["heeded"]), (2, 2))
+        self.send("POST", f"/recipes/{other}/ready", {"act": {"kind": "note", "note": note, "how": "aside"}})
+        self.send("POST", "/pours", {"recipe_id": other}, 201)
+        self.assertEqual(self.send("GET", f"/recipes/{other}")["noted"], [], "what was set aside does not come back")
+        self.tap(pour, 30.0, kind="undo", target=note)
+        self.assertEqual(self.workshop.notes()[0], [])
+
+    def test_the_calendar_is_read_by_another_and_says_the_same(self) -> None:
+        _, first = self.ended("A; name, with signs")
+        self.rest(first, kind="wrap", how="covered")
+        self.ended("Second")
+        answer = self.client.get("/api/rest.ics")
+        self.assertEqual(answer.content_type, "text/calendar; charset=utf-8")
+        events = list(Calendar.from_ical(answer.get_data(as_text=True)).walk("VEVENT"))
+        self.assertEqual(len({str(e["uid"]) for e in events}), len(events))
+        view = self.send("GET", f"/pours/{first}/rest")
+        began = datetime.fromisoformat(view["ended_at"])
+        cut = next(n for n in view["now"]["next"] if n["what"] == "cut")
+        mine = next(e for e in events if str(e["uid"]).startswith(f"cut-{first}"))
+        self.assertEqual(str(mine["summary"]), "Cut with the wire: A; name, with signs")
+        starts = mine.decoded("dtstart")
+        want = began + timedelta(hours=cut["sure"])
+        self.assertEqual(starts if not isinstance(starts, datetime) else starts.date(), want.date())
+        one = Calendar.from_ical(self.client.get(f"/api/pours/{first}/rest.ics").get_data(as_text=True))
+        self.assertTrue(all(str(e["uid"]).endswith(f"{first}@round-stone") for e in one.walk("VEVENT")))
+
+    def test_the_logbook_is_narrowed_and_shows_what_was_foretold(self) -> None:
+        pours = [self.ended(f"R{n}")[1] for n in range(4)]
+        for pour, came in zip(pours, ("drawn", "different", "lost"), strict=False):
+            self.tap(pour, 13.0, kind="verdict", came=came)
+        for only, many in (("", 4), ("waits", 3), ("drawn", 1), ("different", 1), ("lost", 1)):
+            found = self.send("GET", f"/pours?only={only}")
+            self.assertEqual((found["total"], len(found["pours"])), (many, many), only)
+            self.assertEqual(found["waiting"], 3)
+        line = self.send("GET", "/pours?only=drawn")["pours"][0]
+        self.assertEqual(line["foretold"]["middles"], sorted(line["foretold"]["middles"]))
+        self.assertEqual([(x["minute"], x["level"]) for x in line["seen"]["looks"]], [(1.0, 1)])
+        self.assertEqual(line["next"]["what"], "cover")
+        undo = next(e for e in self.send("GET", f"/pours/{pours[2]}")["events"] if e["event"]["kind"] == "verdict")
+        self.tap(pours[2], 14.0, kind="undo", target=undo["event"]["id"])
+        self.assertEqual(self.send("GET", "/pours?only=lost")["total"], 0)
+
+    def test_everything_of_the_days_after_goes_out_as_csv_and_comes_back(self) -> None:
+        _, pour = self.ended()
+        for n, event in enumerate(AFTERWARDS):
+            self.tap(pour, 20.0 + n, **{**event, "sure": True})
+        text = self.client.get("/api/pours.csv").get_data(as_text=True)
+        back = pour_file.read(text)[0].events
+        sent = [EVENT.validate_python({"id": next_id(), "minute": 20.0 + n, **e}) for n, e in enumerate(AFTERWARDS)]
+        plain = {"id", "sure"}
+        got = [e.model_dump(exclude=plain) for e in back if e.minute >= 20]
+        self.assertEqual(got, [e.model_dump(exclude=plain) for e in sent])
+        rows = list(csv.DictReader(io.StringIO(text)))
+        rows[-4]["value"] = '{"how": "hard", "id": "x"}'
+        out = io.StringIO()
+        writer = csv.DictWriter(out, rows[0].keys())
+        writer.writeheader()
+        writer.writerows(rows)
+        refused = self.send("POST", "/pours/import", {"text": out.getvalue(), "sure": False}, 422)
+        self.assertTrue(refused["errors"][0]["pointer"].endswith("/value"), refused["errors"])
+
+    def test_own_blocks_shift_the_next_ones(self) -> None:
+        before = None
+        for n in range(4):
+            _, pour = self.ended(f"Slow {n}")
+            self.rest(pour, kind="wrap", how="covered")
+            self.now += timedelta(hours=50)
+            wire = next(w for w in self.send("GET", f"/pours/{pour}/rest")["now"]["windows"] if w["tool"] == "wire")
+            before = before or wire
+            self.rest(pour, kind="cut", how="drags")
+        _, pour = self.ended("Next")
+        view = self.rest(pour, kind="wrap", how="covered")
+        after = next(w for w in view["now"]["windows"] if w["tool"] == "wire")
+        assert before is not None
+        self.assertGreater(after["sure"], before["sure"] + 6)
+        self.assertIn("Your blocks take", view["now"]["learned"])
