@@ -29,7 +29,8 @@ class StandIn(Value):
 
 
 def stand_ins(taught: Taught, fragrance: str, left: Mapping[str, Grams]) -> tuple[StandIn, ...]:
-    """The likest first, as far as any is like it. Nothing of which none is left is offered; `left` is by fragrance, where it is counted.
+    """The likest first, as far as any is like it. Nothing of which none is left is offered; `left` is by fragrance,
+    where it is counted.
 
     What smells alike nobody can reckon: the family and the maker's nose tell.
     """

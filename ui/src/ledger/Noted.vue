@@ -8,9 +8,7 @@ const draft = injectDraft()
 <template>
   <ul v-if="draft.meta.noted.length" data-test="noted">
     <li v-for="n in draft.meta.noted" :key="n.id" class="text-sm">
-      <RouterLink :to="`/pours/${n.pour}/rest`" class="text-quiet hover:underline"
-        >Noted of {{ n.of }}:</RouterLink
-      >
+      <RouterLink :to="`/pours/${n.pour}/rest`" class="underline">Noted of {{ n.of }}:</RouterLink>
       {{ n.says }}
       <span v-if="n.met" class="note">{{ n.heeded }} of {{ n.met }} heeded</span>
     </li>

@@ -89,7 +89,7 @@ const ring = (s: Section) => s.ring >= s.none && s.ring >= s.full
         :title="open ? 'It rests so' : ''"
         @click="emit('choose', s.wrap)"
       >
-        <svg viewBox="-1 -8 59.6 45.5" class="h-24 w-full" role="img" :aria-label="s.says">
+        <svg viewBox="-1 -8 59.6 45.5" class="h-24 w-full" aria-hidden="true">
           <defs>
             <pattern
               :id="`possible-${s.wrap}`"

@@ -1,6 +1,6 @@
 /** A batch at rest: its view, and what is tapped, which goes through the app's outbox like taps at the bench. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, onScopeDispose, ref } from 'vue'
+import { computed, onScopeDispose, ref, watch } from 'vue'
 import { api, Refused, take, type PourEvent, type Schemas } from '../api/client'
 import { newId, type Tap } from '../bench/usePour'
 import { outbox } from '../keep/outbox'
@@ -43,12 +43,16 @@ export function useRest(id: string) {
   const fault = computed(() => (query.error.value instanceof Refused ? query.error.value : null))
   const waiting = computed(() => outbox.of(id).length)
   const now = computed(() => new Date(tick.value))
-  const ended = computed(() => new Date(view.value?.ended_at ?? 0))
-  const hours = computed(() => (tick.value - ended.value.getTime()) / 3_600_000)
+  /** Minutes since the server told the time: its clock counts, this device only runs on from there. */
+  const since = () => Math.max(0, tick.value - query.dataUpdatedAt.value) / 60_000
+  const hours = computed(() => (view.value ? view.value.now.hours + since() / 60 : 0))
+  const ended = computed(() => new Date(tick.value - hours.value * 3_600_000))
+  watch(query.dataUpdatedAt, () => (tick.value = Date.now()))
 
+  /** The pour's minute at a moment of this device's wall. */
   function minuteOf(wall: number): number {
-    const v = view.value as Schemas['RestView']
-    return Math.max(0, (wall - Date.parse(v.started)) / 60_000)
+    tick.value = Date.now()
+    return Math.max(0, (view.value as Schemas['RestView']).minute + since() + (wall - tick.value) / 60_000)
   }
   async function tap(event: Record<string, unknown>) {
     const wall = earlier.value ? new Date(earlier.value).getTime() : Date.now()

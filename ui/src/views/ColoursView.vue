@@ -75,9 +75,12 @@ const says = (s: Schemas['SwatchKept']) =>
       >
         <div>
           <h2 class="leading-tight font-bold">{{ c.name }}</h2>
-          <p v-for="d in c.doses" :key="d.fats" class="note leading-snug">
-            <b class="text-ink">{{ number(d.fats, 1) }}</b> g/kg fats, {{ number(d.batter, 1) }} g/kg batter;
-            a cup {{ number(d.cup, 2) }} g<template v-if="d.spoons">, {{ number(d.spoons, 1) }} tsp</template>
+          <p class="note leading-snug">
+            <b class="text-ink">{{ doses(c, (d) => d.fats, 1) }}</b> g/kg fats,
+            {{ doses(c, (d) => d.batter, 1) }} g/kg batter
+          </p>
+          <p class="note leading-snug">
+            a cup {{ doses(c, (d) => d.cup, 1) }} g, {{ doses(c, (d) => d.spoons, 1) }} tsp
           </p>
         </div>
         <div v-for="m in MOMENTS" :key="m.at" class="flex flex-wrap content-start gap-1 max-md:items-center">
