@@ -18,7 +18,7 @@ import tempfile
 import time
 import warnings
 from collections.abc import Callable
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any, cast
 from urllib.request import Request, urlopen
@@ -36,8 +36,10 @@ from roundstone.core.face import draw as draw_face
 from roundstone.core.logbook import fit, learn
 from roundstone.core.pour import Event, ScentIn, Split, replay
 from roundstone.core.recipe import Design, Dose, Portion
+from roundstone.core.rest import WAYS, sections
 from roundstone.core.sheet import weigh
 from roundstone.demo.workshop import RECIPES
+from roundstone.standins.batter import SimulatedMaker, temperament
 from roundstone.store import Workshop
 from roundstone.web import create_app
 from roundstone.web.app import STATIC
@@ -337,6 +339,44 @@ def five_hundred_recipes() -> float:
         return spent
 
 
+def three_thousand_batches() -> tuple[float, float]:
+    """The logbook of 3,000 batches: its first page by a program that was just started, and a search, in ms."""
+    rng = np.random.Generator(np.random.PCG64(5))
+    maker = SimulatedMaker(temperament(TRADE, rng, {}), SHELF, rng)
+    told = [maker.pour(of, weighed(of)) for of in [recipe()] * 40]
+    now = datetime.now(UTC)
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "bench.sqlite"
+        workshop = Workshop(path)
+        for fragrance in SHELF.fragrances.values():
+            workshop.add_fragrance(fragrance)
+        for n in range(60):
+            workshop.add_recipe(f"r{n}", recipe(name=f"Batch of kind {n}"), now)
+        pours = []
+        for n in range(3000):
+            begun = now - timedelta(hours=9 * n)
+            events = [e.model_copy(update={"id": uuid4()}) for e in told[n % 40]]
+            pours.append((str(uuid4()), f"r{n % 60}", begun, events))
+        workshop.add_pasts(pours)
+        create_app(workshop).test_client().get("/api/pours")  # learns of them, once
+        opened = []
+        for _ in range(3):
+            client = create_app(Workshop(path)).test_client()
+            client.get("/api/settings")
+            begun_at = time.perf_counter()
+            client.get("/api/pours?most=50")
+            opened.append((time.perf_counter() - begun_at) * 1000)
+        searched = median_ms(lambda: client.get("/api/pours?find=kind+59&most=50"), 9)
+    return statistics.median(opened), searched
+
+
+def five_sections() -> float:
+    """What gels, for five ways to rest a loaf, in ms."""
+    of = recipe()
+    sheet = weighed(of)
+    return median_ms(lambda: sections(of, sheet, WAYS), 15)
+
+
 def main_bundle_kb() -> float:
     """What a first visit must load before it can draw: the entry script, gzipped."""
     page = (STATIC / "index.html").read_text()
@@ -350,6 +390,7 @@ def main() -> int:
     trivial, forecast = requests()
     key, knob, moved = in_the_browser()
     thousand, warm = refit_many(1000)
+    logbook, searched = three_thousand_batches()
     rows = [
         ("tap to quantiles, 5 portions, 400 draws", tap_to_quantiles(), 10.0, "ms"),
         ("weighing 12 fats and 10 additives", weighing(), 3.0, "ms"),
@@ -367,6 +408,9 @@ def main() -> int:
         ("cut face of a list, mean of 25 techniques", faces(40), 30.0, "ms"),
         ("cut face of 120 px, mean of 25 techniques", faces(120), 60.0, "ms"),
         ("first page of 500 recipes", five_hundred_recipes(), 50.0, "ms"),
+        ("gel sections, five ways to rest", five_sections(), 150.0, "ms"),
+        ("logbook of 3,000 batches, opened by a program just started", logbook, 300.0, "ms"),
+        ("logbook of 3,000 batches, searched", searched, 50.0, "ms"),
         ("main bundle, gzipped", main_bundle_kb(), 150.0, "kB"),
     ]
     print(f"trivial request {trivial:.2f} ms, forecast request {forecast:.2f} ms")

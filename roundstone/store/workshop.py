@@ -174,8 +174,10 @@ def _like(doc: Any, find: Find) -> Iterator[sa.ColumnElement[bool]]:
         yield sa.or_(name, *(text.contains(f'"{i}"', autoescape=True) for i in ids[:MOST_IDS]))
 
 
-def _narrowed(phases: Sequence[str], came: str, since: datetime | None) -> Iterator[sa.ColumnElement[bool]]:
-    """Pours in some phases, that came out so, or were begun since then."""
+def _narrowed(find: Find, phases: Sequence[str], came: str, since: datetime | None) -> Iterator[sa.ColumnElement[bool]]:
+    """Pours whose recipe is found, in some phases, that came out so, or were begun since then."""
+    if find:  # versions are looked through once, not once a pour
+        yield PourRow.version_id.in_(select(VersionRow.id).where(*_like(VersionRow.doc, find)))
     if phases:
         yield PourRow.phase.in_(phases)
     if came:
@@ -618,11 +620,8 @@ class Workshop:
         self, find: Find = (), phases: Sequence[str] = (), came: str = "", since: datetime | None = None
     ) -> int:
         with self.reading() as s:
-            # Every pour has its version: without words to find, there is nothing to join.
-            query = self._poured(find, phases, came, since).with_only_columns(PourRow.id)
-            if not find:
-                query = select(PourRow.id).where(*_narrowed(phases, came, since))
-            return s.scalar(select(func.count()).select_from(query.order_by(None).subquery())) or 0
+            narrowed = _narrowed(find, phases, came, since)  # every pour has its version: nothing to join
+            return s.scalar(select(func.count(PourRow.id)).where(*narrowed)) or 0
 
     @staticmethod
     def _poured(
@@ -632,7 +631,7 @@ class Workshop:
         query: sa.Select[Any] = both.join(VersionRow, VersionRow.id == PourRow.version_id).order_by(
             PourRow.started.desc(), PourRow.id.desc()
         )
-        return query.where(*_like(VersionRow.doc, find), *_narrowed(phases, came, since))
+        return query.where(*_narrowed(find, phases, came, since))
 
     def foretold(self, pours: Collection[str]) -> dict[str, dict[str, Any]]:
         """What was forecast of these pours when they were begun, where that was kept."""

@@ -32,6 +32,7 @@ from ..store.learned import Learned
 
 LARGEST_PHOTO = 1600  # pixels along the longer side
 MOST_PIXELS = 60_000_000  # of a picture that is opened: more than any camera at a bench has [chosen]
+MOST_WEIGHED = 500  # poured versions that are kept weighed
 MOST_WORDS = 8  # that are looked for together
 
 
@@ -64,6 +65,7 @@ class Bench:
     said: dict[str, str] = field(default_factory=dict)
     shown: dict[str, tuple[PourRecord, Taught, Projection]] = field(default_factory=dict)
     practices: dict[str, Practice] = field(default_factory=dict)
+    weighed: dict[tuple[object, ...], tuple[Shelf, Sheet | None]] = field(default_factory=dict)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
 
     def lots_left(self) -> tuple[LotLeft, ...]:
@@ -123,6 +125,16 @@ class Bench:
         """The pour's clock now: never before what was tapped, whatever the server's own clock says."""
         tapped = max((e.minute for e in pour.state.standing), default=0.0)
         return max(tapped, (self.now() - pour.started).total_seconds() / 60)
+
+    def poured_sheet(self, pour: PourRecord, shelf: Shelf) -> Sheet | None:
+        """A poured version weighed, once for each shelf; None where it can be weighed no more."""
+        key = (pour.recipe_id, pour.version, tuple(pour.recipe.design.portions))
+        known = self.weighed.get(key)
+        if known is None or known[0] is not shelf:
+            if len(self.weighed) >= MOST_WEIGHED:
+                self.weighed.clear()
+            known = self.weighed[key] = (shelf, weigh(pour.recipe, shelf).sheet)
+        return known[1]
 
     def sheet(self, recipe: Recipe) -> tuple[Sheet, tuple[Caution, ...]]:
         """A recipe weighed, with its cautions; RuleBroken while it has faults."""

@@ -10,7 +10,7 @@ from ..core.logbook import Taught, subjects
 from ..core.pour import NextTime, Rest, label
 from ..core.recipe import Recipe
 from ..core.rest import WAYS, Next, RestNow, count_back, rest_now, rest_sections
-from ..core.sheet import Sheet, supply, weigh
+from ..core.sheet import Sheet, supply
 from ..core.values import Fault, RuleBroken
 from ..exchange import calendar_file
 from ..store import PourRecord
@@ -26,7 +26,7 @@ def resting(bench: Bench, pour: PourRecord, taught: Taught) -> tuple[Sheet, Rest
     """A pour that ended, as it rests now; None while it is poured, or where its recipe can be weighed no more."""
     if pour.state.ended is None:
         return None
-    sheet = weigh(pour.recipe, taught.shelf).sheet
+    sheet = bench.poured_sheet(pour, taught.shelf)
     if sheet is None:
         return None
     now = rest_now(pour.recipe, sheet, pour.state, bench.minute(pour), taught.rest)

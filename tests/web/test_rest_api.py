@@ -208,3 +208,27 @@ class Rest(ApiTest):
         assert before is not None
         self.assertGreater(after["sure"], before["sure"] + 6)
         self.assertIn("Your blocks take", view["now"]["learned"])
+
+    def test_planned_batches_tell_what_to_order_and_what_could_stand_in(self) -> None:
+        self.assertEqual(self.send("GET", "/stock/order"), {"planned": 0, "lines": []})
+        lot = {"item": "fragrance:moderate", "grams": 3.0}
+        self.send("PUT", f"/stock/{next_id()}", lot)
+        made = self.send("POST", "/recipes", {"copy_of": None, "name": "Planned"}, 201)["id"]
+        of = recipe(name="Planned").model_dump(mode="json") | {"brief": {"ready": "2026-09-01"}}
+        self.send("PUT", f"/recipes/{made}", {"revision": 1, "recipe": of})
+        orders = self.send("GET", "/stock/order")
+        line = next(x for x in orders["lines"] if x["item"] == "fragrance:moderate")
+        self.assertAlmostEqual(line["missing"], line["need"] - 3.0)
+        self.assertTrue(line["instead"])
+        dated = self.send("POST", "/forecast", {"recipe": of, "seed": "x"})["dated"]
+        self.assertEqual(dated["deadlines"][0]["what"], "order")
+        self.assertEqual(line["by"], dated["deadlines"][0]["by"])
+        self.now += timedelta(minutes=1)
+        self.send("POST", "/pours", {"recipe_id": made}, 201)
+        self.assertEqual(self.send("GET", "/stock/order")["planned"], 0, "what is poured needs nothing more")
+
+    def test_colours_of_the_log(self) -> None:
+        _, pour = self.ended(additives=[{"additive": "charcoal", "amount": 4, "into": "Base"}])
+        self.rest(pour, kind="swatch", portion="Base", at="cut", tint="#a08060")
+        found = next(c for c in self.send("GET", "/colours")["colours"] if c["additive"] == "charcoal")
+        self.assertEqual([(s["at"], s["tint"]) for s in found["swatches"]], [("cut", "#a08060")])

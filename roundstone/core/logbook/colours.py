@@ -23,7 +23,7 @@ MOVED = 0.12  # OKLab distance from which a colour is said to have changed, wher
 CUP, BATTER = 236.588, 0.97  # mL of a cup; g/mL of batter at the pour, near enough for a spoon [C]
 FATS_IN_BATTER = 0.66  # g of fats in a gram of batter at 33 % lye, for a dose without a recipe [C]
 # Ends of OKLab's hues, in degrees, and what they are called. [C]
-HUES = ((15, "pink"), (45, "red"), (75, "orange"), (112, "yellow"), (165, "green"), (215, "teal"), (285, "blue"))
+HUES = ((15, "pink"), (42, "red"), (75, "orange"), (112, "yellow"), (165, "green"), (215, "teal"), (285, "blue"))
 SEEN: tuple[Moment, ...] = ("wet", "scented", "cut", "week", "cured")
 
 
