@@ -3,6 +3,7 @@
 import contextlib
 import json
 import os
+import re
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -174,10 +175,38 @@ def _like(doc: Any, find: Find) -> Iterator[sa.ColumnElement[bool]]:
         yield sa.or_(name, *(text.contains(f'"{i}"', autoescape=True) for i in ids[:MOST_IDS]))
 
 
+DAY = re.compile(r"(19|20)\d\d(-\d\d(-\d\d)?)?")
+MONTHS = (
+    "january", "february", "march", "april", "may", "june",
+    "july", "august", "september", "october", "november", "december",
+)  # fmt: skip
+
+
+def _month(word: str) -> str | None:
+    """The month a word names, as two digits: at least its first three letters.
+
+    >>> _month("Nov"), _month("november"), _month("no")
+    ('11', '11', None)
+    """
+    found = [n for n, name in enumerate(MONTHS, 1) if len(word) >= 3 and name.startswith(word.casefold())]
+    return f"{found[0]:02d}" if found else None
+
+
 def _narrowed(find: Find, phases: Sequence[str], came: str, since: datetime | None) -> Iterator[sa.ColumnElement[bool]]:
-    """Pours whose recipe is found, in some phases, that came out so, or were begun since then."""
-    if find:  # versions are looked through once, not once a pour
-        yield PourRow.version_id.in_(select(VersionRow.id).where(*_like(VersionRow.doc, find)))
+    """Pours found by their recipe, a note or their day (a month, or 2031-05), in some phases, that came out so, or
+    were begun since then.
+    """
+    for word in find:
+        # Versions are looked through once, not once a pour; notes by their own index.
+        recipes = select(VersionRow.id).where(*_like(VersionRow.doc, [word]))
+        says = func.json_extract(EventRow.doc, "$.says").icontains(word[0], autoescape=True)
+        notes = select(EventRow.pour_id).where(sa.text("json_extract(event.doc, '$.kind') IN ('next', 'heed', 'undo')"))
+        ways: list[sa.ColumnElement[bool]] = [PourRow.version_id.in_(recipes), PourRow.id.in_(notes.where(says))]
+        if (month := _month(word[0])) is not None:
+            ways.append(sa.func.strftime("%m", PourRow.started) == month)
+        if DAY.fullmatch(word[0]):
+            ways.append(sa.func.strftime("%Y-%m-%d", PourRow.started).startswith(word[0], autoescape=True))
+        yield sa.or_(*ways)
     if phases:
         yield PourRow.phase.in_(phases)
     if came:

@@ -232,3 +232,20 @@ class Rest(ApiTest):
         self.rest(pour, kind="swatch", portion="Base", at="cut", tint="#a08060")
         found = next(c for c in self.send("GET", "/colours")["colours"] if c["additive"] == "charcoal")
         self.assertEqual([(s["at"], s["tint"]) for s in found["swatches"]], [("cut", "#a08060")])
+
+    def test_a_batch_is_found_by_a_word_of_its_note_or_by_its_month(self) -> None:
+        _, first = self.ended("Early")
+        self.tap(first, 20.0, kind="next", says="Mind the Zephyr lamp", about="mould")
+        self.now += timedelta(days=70)
+        self.ended("Late")
+        for find, names in (
+            ("zephyr", ["Early"]),
+            ("may", ["Early"]),
+            ("jul", ["Late"]),
+            ("2026-07", ["Late"]),
+            ("2026 early", ["Early"]),
+            ("100%", []),
+        ):
+            found = self.client.get("/api/pours", query_string={"find": find}).json or {}
+            self.assertEqual([p["recipe"] for p in found["pours"]], names, find)
+            self.assertEqual(found["total"], len(names), find)

@@ -4,7 +4,12 @@ import { ref, watch } from 'vue'
 import BenchDialog from './BenchDialog.vue'
 import ReadButton from './ReadButton.vue'
 
-const props = defineProps<{ open: boolean; where: string; planned: number | null }>()
+const props = defineProps<{
+  open: boolean
+  where: string
+  planned: number | null
+  noted: readonly string[]
+}>()
 const emit = defineEmits<{ close: []; scent: [grams: number | null]; unscented: [] }>()
 const text = ref('')
 const says = ref('')
@@ -25,6 +30,7 @@ function weighed() {
 
 <template>
   <BenchDialog :calm="false" :open="open" :title="`Scent in ${where}`" @close="emit('close')">
+    <p v-for="n in noted" :key="n" class="pb-2 font-semibold text-[#ffd9a0]">Noted before: {{ n }}</p>
     <button type="button" class="bench-main w-full" @click="emit('scent', null)">
       As planned<template v-if="planned">, {{ planned.toFixed(1) }} g</template>
     </button>

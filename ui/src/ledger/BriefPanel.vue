@@ -38,10 +38,12 @@ const words = (key: (typeof WORDS)[number]['key'], event: Event) =>
   change(key, (b) => void (b[key] = (event.target as HTMLInputElement).value))
 const ready = (event: Event) =>
   change('ready', (b) => void (b.ready = (event.target as HTMLInputElement).value || null))
-const bars = (event: Event) => {
+const says = ref('')
+/** What cannot be read stays in its field, with why; the draft keeps what it had. */
+function bars(event: Event) {
   const text = (event.target as HTMLInputElement).value.trim()
-  const count = Number(text)
-  change('bars', (b) => void (b.bars = text && Number.isInteger(count) && count > 0 ? count : null))
+  says.value = text && !/^[1-9]\d{0,4}$/.test(text) ? 'Bars are a whole number.' : ''
+  if (!says.value) change('bars', (b) => void (b.bars = text ? Number(text) : null))
 }
 const summary = computed(() => {
   const b = brief.value
@@ -86,9 +88,11 @@ const summary = computed(() => {
               class="field fig w-14 text-right"
               inputmode="numeric"
               :value="brief?.bars ?? ''"
+              :aria-invalid="!!says"
               @change="bars"
             />
           </label>
+          <span v-if="says" class="says" role="alert">{{ says }}</span>
         </div>
         <div v-if="brief" class="flex gap-x-6">
           <Figure pointer="/brief/build_days" label="days of building" width="w-12" />

@@ -41,6 +41,8 @@ export function useRest(id: string) {
 
   const view = computed(() => query.data.value ?? null)
   const fault = computed(() => (query.error.value instanceof Refused ? query.error.value : null))
+  /** The server did not answer the last time it was asked. */
+  const away = computed(() => query.failureCount.value > 0 && !fault.value)
   const waiting = computed(() => outbox.of(id).length)
   const now = computed(() => new Date(tick.value))
   /** Minutes since the server told the time: its clock counts, this device only runs on from there. */
@@ -65,7 +67,7 @@ export function useRest(id: string) {
     keep ? tap({ kind: 'kept', target }) : tap({ kind: 'undo', target })
   const refresh = () => client.invalidateQueries({ queryKey: ['rest'], exact: false })
 
-  return { view, fault, sections, now, ended, hours, earlier, waiting, tap, undo, answer, refresh }
+  return { view, fault, away, sections, now, ended, hours, earlier, waiting, tap, undo, answer, refresh }
 }
 
 export type Rest = ReturnType<typeof useRest>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A batch at rest: what to touch next, and when; all else below, for who looks longer. */
-import { computed, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { api, Refused, send, take, type Schemas } from '../api/client'
 import CureCurve from '../rest/CureCurve.vue'
 import DueDates from '../rest/DueDates.vue'
@@ -40,6 +40,32 @@ const weighing = computed(() => next.value?.what === 'weigh' && due(next.value, 
 const MOMENTS = { cut: 'at the cut', week: 'at a week', cured: 'cured' } as const
 
 const faults = ref<Record<string, string>>({})
+const cut = reactive({ bars: '', offcuts: '' })
+/** A key taps its event; a cut also says how many bars it gave and what was cut off, where that was typed. */
+function press(event: Record<string, unknown>) {
+  faults.value = {}
+  if (event.kind !== 'cut') return void rest.tap(event)
+  const bars = cut.bars.trim()
+  const off = cut.offcuts.trim().replace(',', '.')
+  if (bars && !/^[1-9]\d{0,3}$/.test(bars)) faults.value = { cut: 'Bars are a whole number.' }
+  else if (off && !/^\d+(\.\d+)?$/.test(off)) faults.value = { cut: 'Offcuts are grams.' }
+  else
+    void rest.tap({
+      ...event,
+      bars: bars ? Number(bars) : null,
+      offcuts: off ? Number(off) : null,
+    })
+}
+const ph = ref('')
+function strip() {
+  const text = ph.value.trim().replace(',', '.')
+  faults.value = {}
+  if (!/^\d+(\.\d+)?$/.test(text) || Number(text) > 14) faults.value = { ph: 'pH runs from 0 to 14.' }
+  else {
+    void rest.tap({ kind: 'test', ph: Number(text) })
+    ph.value = ''
+  }
+}
 const working = ref(false)
 async function upload(change: Event) {
   const input = change.target as HTMLInputElement
@@ -73,6 +99,7 @@ async function putAway(photo: string) {
 const wrapOpen = computed(() => !!view.value && view.value.now.cut_at === null && hours.value < 24)
 const choose = (how: Schemas['Section']['wrap']) => rest.tap({ kind: 'wrap', how })
 const gelSeen = computed(() => view.value?.now.gel ?? null)
+const CAME = { drawn: 'as drawn', different: 'different, would sell', lost: 'lost' } as const
 const GEL = { none: 'none', ring: 'ring', full: 'full' } as const
 const SMALL = [
   { label: 'A finger dents it', event: { kind: 'touch', how: 'dents' } },
@@ -105,7 +132,9 @@ const told = (minute: number) =>
       {{ rest.fault.value.problem.errors[0]?.says ?? rest.fault.value.message }}
       <RouterLink :to="`/pours/${id}`" class="underline">To the pour</RouterLink>
     </p>
-    <p v-else-if="!view" class="py-8 text-lg" role="status">Opening …</p>
+    <p v-else-if="!view" class="py-8 text-lg" role="status">
+      {{ rest.away.value ? 'The server does not answer; asking again …' : 'Opening …' }}
+    </p>
     <template v-else>
       <p class="text-[0.95rem] text-quiet">
         <RouterLink :to="`/pours/${id}`" class="font-bold text-ink hover:underline">{{
@@ -114,6 +143,9 @@ const told = (minute: number) =>
         poured {{ day(view.started) }}; day {{ Math.floor(hours / 24) + 1 }}
         <span v-if="rest.waiting.value" class="font-semibold text-ink" role="status">
           · {{ rest.waiting.value }} not saved yet</span
+        >
+        <span v-else-if="rest.away.value" class="font-semibold text-ink" role="status">
+          · the server does not answer; what you tap is kept here</span
         >
       </p>
       <div class="grid items-start gap-x-8 gap-y-3 md:grid-cols-[minmax(0,1fr)_minmax(20rem,27rem)]">
@@ -148,10 +180,24 @@ const told = (minute: number) =>
               type="button"
               class="key min-h-14! px-2! text-center leading-tight font-bold whitespace-normal!"
               :class="n === 0 ? 'key-main' : ''"
-              @click="rest.tap(k.event)"
+              @click="press(k.event)"
             >
               {{ k.label }}
             </button>
+          </div>
+          <div
+            v-if="next?.what === 'cut' && keys.length"
+            class="flex flex-wrap items-baseline gap-x-5 pt-1.5"
+          >
+            <label class="note flex items-baseline gap-1.5"
+              >bars, of {{ view.bars || '—' }} planned
+              <input v-model="cut.bars" class="field fig w-14 text-right text-base" inputmode="numeric" />
+            </label>
+            <label class="note flex items-baseline gap-1.5"
+              >offcuts, g
+              <input v-model="cut.offcuts" class="field fig w-16 text-right text-base" inputmode="decimal" />
+            </label>
+            <span v-if="faults.cut" class="says w-full" role="alert">{{ faults.cut }}</span>
           </div>
           <JudgeRows v-if="judging" :asking="asking" @tap="rest.tap" />
           <WeighForm v-if="weighing" @tap="rest.tap" />
@@ -231,6 +277,25 @@ const told = (minute: number) =>
           </div>
           <JudgeRows :asking="asking" @tap="rest.tap" />
         </section>
+        <section v-if="view.now.cut_at !== null || view.came" aria-labelledby="came">
+          <div class="ledger-head">
+            <h2 id="came">How did it come out?</h2>
+            <span class="note">teaches what this technique takes</span>
+          </div>
+          <div class="flex flex-wrap gap-2 pt-2">
+            <button
+              v-for="(words, came) in CAME"
+              :key="came"
+              type="button"
+              class="key min-h-12!"
+              :class="view.came === came ? 'key-main' : ''"
+              :aria-pressed="view.came === came"
+              @click="view.came !== came && rest.tap({ kind: 'verdict', came })"
+            >
+              {{ words }}
+            </button>
+          </div>
+        </section>
         <Swatches :view="view" :hours="hours" @tap="rest.tap" />
         <NextTime :view="view" @tap="rest.tap" @take-back="rest.undo" />
         <DueDates v-if="view.dated" :dated="view.dated" :now="now" />
@@ -277,6 +342,17 @@ const told = (minute: number) =>
           >
             {{ s.label }}
           </button>
+          <form class="flex items-baseline gap-2" @submit.prevent="strip">
+            <input
+              v-model="ph"
+              class="field fig w-14 text-right"
+              inputmode="decimal"
+              placeholder="pH"
+              aria-label="pH of a strip"
+            />
+            <button type="submit" class="key min-h-11!">Note the pH</button>
+            <span v-if="faults.ph" class="says" role="alert">{{ faults.ph }}</span>
+          </form>
         </div>
       </details>
       <section class="pt-4" aria-labelledby="log">
