@@ -17,6 +17,7 @@ from roundstone.core.rest import (
     BETA,
     WAYS,
     Ageing,
+    RestLog,
     RestNow,
     RestOwn,
     Window,
@@ -28,6 +29,7 @@ from roundstone.core.rest import (
     learn_cure,
     learn_cuts,
     learn_gel,
+    learn_rest,
     phase,
     prior,
     remaining,
@@ -323,6 +325,69 @@ class Touches(unittest.TestCase):
         self.assertEqual(shown_pace(replay([])), 1.0)
         quick, slow = (shown_pace(replay(ended(medium=m))) for m in (3.0, 60.0))
         self.assertTrue(slow < 1 < quick <= 3**0.5 + 1e-9)
+
+
+class AnyDay(unittest.TestCase):
+    """Whatever was tapped and whenever it is looked at, what is said holds together."""
+
+    STORY: tuple[tuple[str, dict[str, Any]], ...] = (
+        ("wrap", {"how": "insulated"}),
+        ("touch", {"how": "dents"}),
+        ("unmould", {"how": "tore"}),
+        ("cut", {"how": "drags", "tool": "knife"}),
+        ("gel", {"how": "ring"}),
+        ("weigh", {"grams": 120.0}),
+        ("weigh", {"grams": 111.0, "bar": "2"}),
+        ("finish", {"what": "bevelled"}),
+        ("answer", {"at": "cut", "ask": "colour", "says": "no"}),
+        ("mist", {}),
+    )
+
+    @settings(max_examples=80, deadline=None)
+    @given(
+        story=st.lists(st.tuples(st.sampled_from(STORY), st.floats(0.1, 2000)), max_size=8),
+        hours=st.floats(0, 3000),
+        habits=st.lists(st.sampled_from(["bevelled", "stamped", "planed"]), max_size=2),
+        tool=st.sampled_from(["wire", "knife"]),
+    )
+    def test_what_is_next_is_told_whole_and_its_keys_are_events(
+        self, story: list[tuple[tuple[str, dict[str, Any]], float]], hours: float, habits: list[str], tool: str
+    ) -> None:
+        own = RestOwn(habits=tuple(habits), tool=tool, weighs=True)
+        events = [told(kind, 20 + HOUR * at, **fields) for (kind, fields), at in story]
+        found = now(room(21), hours, *events, own=own)
+        kinds = {kind for (kind, _), at in story}
+        for n in found.next:
+            self.assertTrue(0 <= n.first <= n.sure <= n.late <= n.until, n)
+            self.assertTrue(n.says)
+        whats = [n.what for n in found.next]
+        self.assertEqual(len(whats), len(set(whats)), "nothing is asked twice")
+        self.assertFalse("cut" in whats and "cut" in kinds)
+        self.assertFalse("gel" in whats and "gel" in kinds)
+        self.assertFalse("weigh" in whats and not kinds & {"cut", "unmould"}, "a bar is weighed once there is one")
+        if found.next:
+            coming = [n.first for n in found.next if n.first > hours]
+            self.assertEqual(coming, sorted(coming))
+            self.assertTrue(all(n.first <= hours for n in found.next[: len(found.next) - len(coming)]))
+        for key in found.keys:
+            EVENT.validate_python({"id": next_id(), "minute": 20.0, **key.event})
+        self.assertLessEqual(len(found.questions), 3)
+        self.assertLessEqual(found.cured.low, found.cured.high)
+        self.assertTrue(all(a >= b for a, b in zip(found.curve.mid, found.curve.mid[1:], strict=False)))
+
+    def test_what_a_maker_does_by_habit_is_learned_from_the_log(self) -> None:
+        of = room(21)
+        logs = []
+        for n in range(6):
+            cut = told("cut", 20 + DAY, how="clean", tool="knife" if n < 4 else "wire")
+            more = [told("finish", 20 + 3 * DAY, what="stamped")] * (n < 4) + [told("weigh", 21 + DAY, grams=120)]
+            state = replay(ended(cut, *more), of)
+            rest = rested(state, of)
+            assert rest is not None
+            logs.append(RestLog(of, weighed(of), rest, shown_pace(state)))
+        own = learn_rest(logs)
+        self.assertEqual((own.tool, own.habits, own.weighs, own.cuts.cuts), ("knife", ("stamped",), True, 6))
+        self.assertEqual(RestOwn.model_validate(own.model_dump()), own, "it is kept beside the log")
 
 
 class Safety(unittest.TestCase):
