@@ -627,6 +627,7 @@ class RestView(Message):
     doubts: list[OpenDoubt]
     photos: list[PhotoView]
     subjects: list[Named] = Field(description="what a note for next time can be about")
+    fresh: bool = Field(description="whether it rests on the log as it stands, not on one a little older")
     dated: Dated | None
 
 

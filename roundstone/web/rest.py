@@ -118,6 +118,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 photos=[m.PhotoView(**vars(p)) for p in workshop.photos([pour.id])],
                 subjects=[m.Named(id=i, name=n) for i, n in subjects(pour.recipe, shelf).items()],
                 dated=dated(pour.recipe, sheet, bench, taught),
+                fresh=taught.fresh,
             )
         )
 

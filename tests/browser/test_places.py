@@ -23,6 +23,8 @@ class Places(RealBrowser):
             f"/recipes/{TWELVE}/bench-sheet": "Twelve-Fat Trial",
             f"/recipes/{HOPPER}/plan": "What would mend it",
             "/pours": "Logbook",
+            "/rest": "At rest",
+            "/colours": "Kaolin clay",
             f"/pours/{RUNNING}": "Charcoal Burner",
             "/shelf/iris-root": "Iris root",
             f"/recipes/{HOPPER}/compare": "Side by side",

@@ -20,6 +20,7 @@ const view = (id: string) => ({
   ended_at: new Date(Date.now() - (MINUTE - 20) * 60_000).toISOString(),
   minute: MINUTE,
   ended: 20,
+  fresh: true,
   now: { hours: (MINUTE - 20) / 60, next: [], keys: [] },
 })
 

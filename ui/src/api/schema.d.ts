@@ -6556,6 +6556,11 @@ export interface components {
             ended_at: string;
             /** Events */
             events: components["schemas"]["LoggedEvent"][];
+            /**
+             * Fresh
+             * @description whether it rests on the log as it stands, not on one a little older
+             */
+            fresh: boolean;
             /** Id */
             id: string;
             /**

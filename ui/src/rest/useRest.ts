@@ -6,6 +6,7 @@ import { newId, type Tap } from '../bench/usePour'
 import { outbox } from '../keep/outbox'
 
 const AGAIN = 60_000 // ms: days pass slowly
+const SOON = 2_000 // ms, while the log is still being learned from
 
 export type RestTap = Tap
 
@@ -15,7 +16,7 @@ export function useRest(id: string) {
   const query = useQuery({
     queryKey: ['rest', id],
     queryFn: () => take(api.GET('/api/pours/{pour_id}/rest', { params: { path } })),
-    refetchInterval: AGAIN,
+    refetchInterval: (asked) => (asked.state.data?.fresh === false ? SOON : AGAIN),
     retry: (times, error) => !(error instanceof Refused) && times < 30,
   })
   const sections = useQuery({

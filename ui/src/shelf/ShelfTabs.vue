@@ -3,7 +3,7 @@
 </script>
 
 <template>
-  <nav class="flex gap-5 pb-3" aria-label="Shelf">
+  <nav class="flex flex-wrap gap-x-5 pb-3" aria-label="Shelf">
     <RouterLink
       v-for="[to, words] in [
         ['/shelf', 'Fragrances'],
@@ -13,7 +13,7 @@
       ] as const"
       :key="to"
       :to="to"
-      class="border-b-3 border-transparent text-xl text-quiet hover:text-ink"
+      class="border-b-3 border-transparent text-xl text-quiet max-sm:text-base hover:text-ink"
       exact-active-class="!border-ink font-bold !text-ink"
     >
       {{ words }}

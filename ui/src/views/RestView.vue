@@ -221,7 +221,11 @@ const told = (minute: number) =>
         <template v-for="r in view.now.reasons" :key="r.says"
           >{{ r.says }} × {{ r.times.toFixed(2) }} ·
         </template>
-        {{ view.now.learned || 'By common practice so far: every cut you tap makes it yours.' }}
+        {{
+          view.fresh
+            ? view.now.learned || 'By common practice so far: every cut you tap makes it yours.'
+            : 'Your log is still being read: windows may move.'
+        }}
       </p>
 
       <section class="pt-4" aria-labelledby="gel">
