@@ -12,7 +12,7 @@ from scipy.stats import norm
 from roundstone.core.heat import three_cases
 from roundstone.core.logbook import recalled, subjects
 from roundstone.core.pour import EVENT, Cut, Ended, Event, Heeded, Undone, doubt, replay
-from roundstone.core.recipe import Box, Brief, ByConcentration, ByMoulds, Dose, FatShare, Recipe
+from roundstone.core.recipe import Box, Brief, ByConcentration, ByMoulds, Cavities, Dose, FatShare, Recipe
 from roundstone.core.rest import (
     BETA,
     WAYS,
@@ -303,6 +303,26 @@ class Touches(unittest.TestCase):
         self.assertNotIn("cut", self.what(27, cut))
         self.assertIn("cut", self.what(27, cut, Undone(id=next_id(), minute=20 + 26.5 * HOUR, target=cut.id)))
 
+    def test_a_question_stands_until_it_is_answered_of_all_or_of_each(self) -> None:
+        cut = told("cut", 20 + 26 * HOUR, how="clean")
+
+        def asked(*answers: tuple[str, str | None]) -> list[str]:
+            more = [told("answer", 21 + 26 * HOUR, at="cut", ask=a, says="yes", portion=p) for a, p in answers]
+            return [q.ask for q in now(room(21), 27, cut, *more).questions]
+
+        self.assertEqual(asked(), ["definition", "colour", "rivers"])
+        self.assertEqual(asked(("colour", "Base")), ["definition", "colour", "rivers"])
+        self.assertEqual(asked(("colour", "Base"), ("colour", "Bone")), ["definition", "rivers"])
+        self.assertEqual(asked(("definition", None), ("colour", "Bone")), ["colour", "rivers"])
+
+    def test_single_moulds_are_unmoulded_and_never_cut(self) -> None:
+        of = room(21).model_copy(update={"size": ByMoulds(moulds=(Cavities(count=12, millilitres=110),))})
+        found = now(of, 26)
+        self.assertNotIn("cut", {w.what for w in found.windows} | {n.what for n in found.next})
+        self.assertNotIn("cut", {d.what for d in count_back(of, weighed(of), RestOwn(), 90.0).deadlines})
+        unmoulded = now(of, 30, told("unmould", 20 + 28 * HOUR, how="clean"))
+        self.assertEqual([n.what for n in unmoulded.next][:3], ["gel", "judge-cut", "weigh"])
+
     def test_who_stamps_by_habit_is_told_when(self) -> None:
         cut = (told("cut", 20 + 24 * HOUR, how="clean"),)
         self.assertNotIn("stamp", self.what(30, *cut))
@@ -360,6 +380,7 @@ class AnyDay(unittest.TestCase):
         for n in found.next:
             self.assertTrue(0 <= n.first <= n.sure <= n.late <= n.until, n)
             self.assertTrue(n.says)
+            self.assertLess(hours, n.until + 15 * 24, "what nobody told of is let go")
         whats = [n.what for n in found.next]
         self.assertEqual(len(whats), len(set(whats)), "nothing is asked twice")
         self.assertFalse("cut" in whats and "cut" in kinds)

@@ -7,6 +7,7 @@ from ..recipe import Recipe
 from ..sheet import Sheet
 from ..values import Value
 from .cure import curve, prior
+from .facts import in_single_moulds
 from .own import RestOwn
 from .windows import BATCH_SD, Ageing, Window, belief, expected, windows
 
@@ -77,7 +78,7 @@ def count_back(recipe: Recipe, sheet: Sheet, own: RestOwn, days_left: float, sho
         rest = (build - day) * NEXT_DAY
         out.append(Deadline(what="build", says=f"Pour, day {day + 1}", by=last_pour + rest, latest=luck + rest))
     for w in found:
-        if w.tool in ("", own.tool) and w.what in ("cut", "bevel", "stamp") and _done(w.what, own):
+        if w.tool in ("", own.tool) and _done(w.what, own) and not (w.what == "cut" and in_single_moulds(recipe)):
             words = {"cut": f"Cut with the {own.tool}", "bevel": "Bevel", "stamp": "Stamp"}[w.what]
             at = w.sure / 24
             out.append(Deadline(what=w.what, says=words, by=last_pour - at, latest=luck - at))
@@ -92,7 +93,7 @@ def count_back(recipe: Recipe, sheet: Sheet, own: RestOwn, days_left: float, sho
 
 def _done(what: str, own: RestOwn) -> bool:
     """Bars are cut by all, bevelled and stamped by those who do."""
-    return what == "cut" or {"bevel": "bevelled", "stamp": "stamped"}[what] in own.habits
+    return what == "cut" or {"bevel": "bevelled", "stamp": "stamped"}.get(what, "") in own.habits
 
 
 def _verdict(

@@ -1,5 +1,6 @@
 """What was done to a batch since it was poured, from its events."""
 
+from collections.abc import Collection
 from dataclasses import dataclass, field
 from math import exp, log
 from typing import Literal
@@ -25,7 +26,7 @@ from ..pour import (
     Work,
     Wrapped,
 )
-from ..recipe import Recipe, Wrap
+from ..recipe import ByMoulds, Cavities, Recipe, Wrap
 
 # Minutes from emulsion by which a usual batter is at light, medium and thick trace [C].
 USUAL = {2: 5.0, 3: 12.0, 4: 25.0}
@@ -58,9 +59,10 @@ class Rested:
     def cover(self) -> Cover:
         return self.covers[-1][1]
 
-    def answered(self, at: str) -> set[str]:
-        """Questions of a moment that were answered, of whatever portion."""
-        return {a.ask for a in self.answers if a.at == at}
+    def answered(self, at: str, portions: Collection[str]) -> set[str]:
+        """Questions of a moment that were answered: of all of it, or of each of its portions."""
+        told = {(a.ask, a.portion) for a in self.answers if a.at == at}
+        return {ask for ask, _ in told if (ask, None) in told or all((ask, p) in told for p in portions)}
 
 
 def rested(state: PourState, recipe: Recipe) -> Rested | None:
@@ -119,6 +121,11 @@ def gel_wrap(rest: Rested) -> Wrap:
     early = [mould_wrap(c) for at, c in rest.covers if at - rest.ended < EARLY]
     told = early[1:] if rest.told and len(early) > 1 else early
     return max(told, key=lambda w: rank[w])
+
+
+def in_single_moulds(recipe: Recipe) -> bool:
+    """Poured into single moulds: nothing is cut."""
+    return isinstance(recipe.size, ByMoulds) and all(isinstance(m, Cavities) for m in recipe.size.moulds)
 
 
 EARLY = 6 * 60.0  # minutes after the pour in which a block may begin to gel [C]

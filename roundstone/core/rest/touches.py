@@ -4,11 +4,11 @@ from collections.abc import Sequence
 from typing import Any, Literal
 
 from ..pour import ASKED, CUT_FELT, Ask, PourState, mist_and_oven
-from ..recipe import ByMoulds, Cavities, Recipe, Wrap
+from ..recipe import Recipe, Wrap
 from ..sheet import Sheet
 from ..values import Grams, Span, Value
 from .cure import Curve, curve, prior
-from .facts import LAST_QUESTIONS, Rested, gel_wrap, rested, shown_pace
+from .facts import LAST_QUESTIONS, Rested, gel_wrap, in_single_moulds, rested, shown_pace
 from .gel import Section, sections
 from .own import RestOwn, ageing_of, felt, weighed
 from .windows import BATCH_SD, Cause, Window, belief, expected, windows
@@ -21,7 +21,8 @@ OVEN_HOURS = 1.0  # after which a warm oven is turned off [C: oven at 65 to 70 Â
 GEL_LOOK = 72.0  # hours after the cut in which a section still shows what gelled [C]
 WEEK, WEEK_UNTIL = 7 * 24.0, 14 * 24.0  # hours from the pour: judged at a week
 WEIGH_EVERY, WEIGH_WITHIN = 7.0, 48.0  # days; hours from then in which it is as good [C]
-FADES = 12 * 7 * 24.0  # hours after which a window nobody acted on is let go [C]
+FADES = 12 * 7 * 24.0  # hours in which a batch is asked about that nobody said was cut [C]
+LET_GO = 14 * 24.0  # hours after its window in which a touch nobody told of is still waited for [C]
 CURED_ASK = 30 * 24.0  # hours after it was cured in which it is asked about
 # Three questions at a time, never a form.
 QUESTIONS: dict[str, tuple[Ask, ...]] = {
@@ -124,11 +125,12 @@ class _Rest:
         """Hours since the pour between which it is done losing water, in 8 of 10."""
         return self.from_cut + 24 * self.curve.done.low, self.from_cut + 24 * self.curve.done.high
 
+    def answered(self, at: str) -> set[str]:
+        return self.rest.answered(at, [p.name for p in self.recipe.design.portions])
+
     @property
     def single(self) -> bool:
-        """Poured into single moulds: nothing is cut."""
-        size = self.recipe.size
-        return isinstance(size, ByMoulds) and all(isinstance(m, Cavities) for m in size.moulds)
+        return in_single_moulds(self.recipe)
 
 
 def _of(window: Window, what: Touch, says: str, tool: str = "") -> Next:
@@ -161,7 +163,7 @@ def _next(of: _Rest, hours: float) -> list[Next]:  # noqa: PLR0912 - one thing a
     if at is not None:
         if rest.gel is None and hours - at < GEL_LOOK:
             out.append(_span("gel", "Look at the section for gel", at, at + GEL_LOOK))
-        if rest.answered("cut") < set(QUESTIONS["cut"]) and hours < WEEK:
+        if of.answered("cut") < set(QUESTIONS["cut"]) and hours < WEEK:
             out.append(_span("judge-cut", "Judge it at the cut", at, at + GEL_LOOK))
         last = max((w[-1][0] for w in rest.weighings.values()), default=None)
         if last is None and (of.own.weighs or hours - at < GEL_LOOK):
@@ -175,15 +177,16 @@ def _next(of: _Rest, hours: float) -> list[Next]:  # noqa: PLR0912 - one thing a
             window = of.window(what)
             if work in of.own.habits and work not in rest.done and window is not None and hours < window.last:
                 out.append(_of(window, what, what.capitalize()))  # type: ignore[arg-type] # of Touch
-        if rest.answered("week") < set(QUESTIONS["week"]) and hours < of.cured[0]:
+        if of.answered("week") < set(QUESTIONS["week"]) and hours < of.cured[0]:
             out.append(_span("judge-week", "Judge it at a week", WEEK, WEEK_UNTIL))
-        if rest.answered("cured") < set(QUESTIONS["cured"]) and hours < of.cured[1] + CURED_ASK:
+        if of.answered("cured") < set(QUESTIONS["cured"]) and hours < of.cured[1] + CURED_ASK:
             out.append(_cured(of))
     elif hours < FADES:
         out.append(_span("judge-week", "Judge it at a week", WEEK, WEEK_UNTIL))
         out.append(_cured(of))
     if hours > of.cured[1] + CURED_ASK:
         return []
+    out = [n for n in out if hours < n.until + LET_GO]
     # What is due comes first, in the order of work; then what is still to come, the soonest first.
     return sorted(out, key=lambda n: (n.first > hours, n.first if n.first > hours else 0.0))
 
@@ -250,7 +253,7 @@ def rest_now(recipe: Recipe, sheet: Sheet, state: PourState, minute: float, own:
     asked: list[Question] = []
     if of.cut is not None or rest.unmoulded is not None:
         at: Literal["cut", "week", "cured"] = "cured" if hours >= of.cured[0] else "week" if hours >= WEEK else "cut"
-        said = rest.answered(at)
+        said = of.answered(at)
         asked = [Question(at=at, ask=a, says=ASKED[a]) for a in QUESTIONS[at] if a not in said]
     return RestNow(
         hours=hours,
@@ -259,7 +262,7 @@ def rest_now(recipe: Recipe, sheet: Sheet, state: PourState, minute: float, own:
         cut_at=of.cut,
         next=tuple(coming),
         keys=_keys(coming[0] if coming else None, recipe.design.wrap),
-        windows=of.windows,
+        windows=tuple(w for w in of.windows if w.what != "cut" or not of.single),
         reasons=of.why,
         curve=of.curve,
         weighed=tuple(tuple(BarWeight(days=d, grams=g) for d, g in bar) for bar in weighed(rest)),

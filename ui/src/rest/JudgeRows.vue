@@ -1,9 +1,12 @@
 <script setup lang="ts">
 /** At most three questions of a moment, each answered with one tap. */
+import { ref } from 'vue'
 import type { Schemas } from '../api/client'
 
-defineProps<{ asking: readonly Schemas['Question'][] }>()
+defineProps<{ asking: readonly Schemas['Question'][]; portions: readonly string[] }>()
 const emit = defineEmits<{ tap: [event: Record<string, unknown>] }>()
+/** Of which portion the answers are; empty: of all of it. */
+const portion = ref('')
 const ANSWERS = { yes: 'yes', partly: 'partly', no: 'no' } as const
 </script>
 
@@ -16,10 +19,17 @@ const ANSWERS = { yes: 'yes', partly: 'partly', no: 'no' } as const
         :key="says"
         type="button"
         class="key min-h-12! min-w-14"
-        @click="emit('tap', { kind: 'answer', at: q.at, ask: q.ask, says })"
+        @click="emit('tap', { kind: 'answer', at: q.at, ask: q.ask, says, portion: portion || null })"
       >
         {{ words }}
       </button>
     </div>
+    <label v-if="portions.length > 1" class="note flex items-baseline gap-2 pt-1"
+      >judged of
+      <select v-model="portion" class="field">
+        <option value="">all of it</option>
+        <option v-for="p in portions" :key="p" :value="p">{{ p }}</option>
+      </select>
+    </label>
   </div>
 </template>

@@ -101,6 +101,13 @@ const choose = (how: Schemas['Section']['wrap']) => rest.tap({ kind: 'wrap', how
 const gelSeen = computed(() => view.value?.now.gel ?? null)
 const CAME = { drawn: 'as drawn', different: 'different, would sell', lost: 'lost' } as const
 const GEL = { none: 'none', ring: 'ring', full: 'full' } as const
+/** What can be told at any time; the cut too, once its keys have gone. */
+const LATE = [
+  { label: 'Unmoulded', event: { kind: 'unmould', how: 'clean' } },
+  { label: 'Cut clean', event: { kind: 'cut', how: 'clean', tool: 'wire' } },
+  { label: 'Cut, it dragged', event: { kind: 'cut', how: 'drags', tool: 'wire' } },
+  { label: 'Cut, had to be pushed', event: { kind: 'cut', how: 'hard', tool: 'wire' } },
+]
 const SMALL = [
   { label: 'A finger dents it', event: { kind: 'touch', how: 'dents' } },
   { label: 'It is firm', event: { kind: 'touch', how: 'firm' } },
@@ -118,6 +125,10 @@ const SMALL = [
   { label: 'No zap', event: { kind: 'test', zaps: false } },
   { label: 'It zaps', event: { kind: 'test', zaps: true } },
 ]
+const small = computed(() => [
+  ...(view.value?.now.cut_at === null && !keys.value.length ? LATE : []),
+  ...SMALL,
+])
 const done = computed(() => view.value?.now.curve.done)
 const cured = computed(
   () => view.value && spanWords(at(view.value.now.cured.low), at(view.value.now.cured.high), now.value),
@@ -199,7 +210,12 @@ const told = (minute: number) =>
             </label>
             <span v-if="faults.cut" class="says w-full" role="alert">{{ faults.cut }}</span>
           </div>
-          <JudgeRows v-if="judging" :asking="asking" @tap="rest.tap" />
+          <JudgeRows
+            v-if="judging"
+            :asking="asking"
+            :portions="view.portions.map((p) => p.name)"
+            @tap="rest.tap"
+          />
           <WeighForm v-if="weighing" @tap="rest.tap" />
           <label
             v-if="keys.length || judging || weighing"
@@ -279,7 +295,7 @@ const told = (minute: number) =>
             <h2 id="judge">Judge it {{ MOMENTS[asking[0]!.at] }}</h2>
             <span class="note">three questions, when you care to</span>
           </div>
-          <JudgeRows :asking="asking" @tap="rest.tap" />
+          <JudgeRows :asking="asking" :portions="view.portions.map((p) => p.name)" @tap="rest.tap" />
         </section>
         <section v-if="view.now.cut_at !== null || view.came" aria-labelledby="came">
           <div class="ledger-head">
@@ -338,7 +354,7 @@ const told = (minute: number) =>
         <summary class="cursor-pointer font-bold">Anything else seen or done</summary>
         <div class="flex flex-wrap gap-2 pt-2">
           <button
-            v-for="s in SMALL"
+            v-for="s in small"
             :key="s.label"
             type="button"
             class="key min-h-11!"
