@@ -43,8 +43,8 @@ class ShelfFile(unittest.TestCase):
             "stone,Olive,a,100,2031-01-02,,,,,,,",
             "fat,Olive,a,100,yesterday,,,,,,,",
             "fat,Olive,a,100,2999-01-02,,,,,,,",
-            "fat,Olive,a,100,2031-01-02,,,,,,,seven",
-            "fragrance,New one,,,,,,floral,loud,,,",
+            "fat,Olive,a,100,2031-01-02,,,,,,,,,seven",
+            "fragrance,New one,,,,,,,,floral,loud,,,",
         ]
         with self.assertRaises(RuleBroken) as refused:
             read("\r\n".join([",".join(COLUMNS), *rows]), SHELF, new_id, NOW)

@@ -18,7 +18,7 @@ from .record import Logged
 
 GREY = 0.03  # OKLab chroma below which a colour has no hue [C]
 BROWN_DARKER = 0.62  # lightness below which orange is called brown [C]
-WHITE, BLACK = 0.88, 0.30  # lightness of a white and a black without hue [C]
+WHITE, BLACK = 0.88, 0.36  # lightness of a white and a black without hue [C]
 MOVED = 0.12  # OKLab distance from which a colour is said to have changed, where its name stayed the same [C]
 CUP, BATTER = 236.588, 0.97  # mL of a cup; g/mL of batter at the pour, near enough for a spoon [C]
 FATS_IN_BATTER = 0.66  # g of fats in a gram of batter at 33 % lye, for a dose without a recipe [C]
