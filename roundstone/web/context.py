@@ -32,6 +32,7 @@ from ..store.learned import Learned
 
 LARGEST_PHOTO = 1600  # pixels along the longer side
 MOST_PIXELS = 60_000_000  # of a picture that is opened: more than any camera at a bench has [chosen]
+MOST_FACES = 5000  # of pours that are kept
 MOST_WEIGHED = 500  # poured versions that are kept weighed
 MOST_WORDS = 8  # that are looked for together
 
@@ -66,6 +67,7 @@ class Bench:
     shown: dict[str, tuple[PourRecord, Taught, Projection]] = field(default_factory=dict)
     practices: dict[str, Practice] = field(default_factory=dict)
     weighed: dict[tuple[object, ...], tuple[Shelf, Sheet | None]] = field(default_factory=dict)
+    faces: dict[tuple[str, int], tuple[Shelf, str]] = field(default_factory=dict)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
 
     def lots_left(self) -> tuple[LotLeft, ...]:
@@ -115,7 +117,20 @@ class Bench:
         return list(recalled(notes, heeds, recipe, recipe_id, self.workshop.shelf(), ticked))
 
     def face(self, pour: PourRecord, shelf: Shelf) -> str:
-        """Code of a pour's cut face, by the trace that was seen; empty where its technique is not known."""
+        """Code of a pour's cut face, by the trace that was seen; empty where its technique is not known.
+
+        A log up to a tap never changes, so it is made once for each shelf.
+        """
+        key = (pour.id, len(pour.events))
+        known = self.faces.get(key)
+        if known is None or known[0] is not shelf:
+            if len(self.faces) >= MOST_FACES:
+                self.faces.clear()
+            known = self.faces[key] = (shelf, self._face(pour, shelf))
+        return known[1]
+
+    @staticmethod
+    def _face(pour: PourRecord, shelf: Shelf) -> str:
         state = pour.state
         technique = shelf.techniques.get(state.technique or pour.recipe.design.technique)
         seen = {p.name: level + MID_STAGE for p in pour.recipe.design.portions if (level := state.level(p.name)) >= 1}

@@ -180,7 +180,10 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         waits: dict[str, Any] = {"phases": WAITING, "since": since}
         narrow: dict[str, Any] = waits if query.only == "waits" else {"came": query.only}
         pours = workshop.pours(find, query.first, query.most, **narrow)
-        total, waiting = workshop.pour_count(find, **narrow), workshop.pour_count(**waits)
+        # A page that is not full is the last one: what came before it is known.
+        last = len(pours) < query.most and (pours or not query.first)
+        total = query.first + len(pours) if last else workshop.pour_count(find, **narrow)
+        waiting = total if query.only == "waits" and not find else workshop.pour_count(**waits)
         return answer(m.PourList(pours=lines_of(bench, pours), total=total, waiting=waiting))
 
     @api.post("/pours", responses={201: m.PourView})
