@@ -314,6 +314,10 @@ class Touches(unittest.TestCase):
         self.assertEqual(asked(("colour", "Base")), ["definition", "colour", "rivers"])
         self.assertEqual(asked(("colour", "Base"), ("colour", "Bone")), ["definition", "rivers"])
         self.assertEqual(asked(("definition", None), ("colour", "Bone")), ["colour", "rivers"])
+        other = told("answer", 21 + 26 * HOUR, at="cut", ask="sell", says="yes")
+        self.assertIn(
+            "judge-cut", [n.what for n in now(room(21), 27, cut, other).next], "another question answers none"
+        )
 
     def test_single_moulds_are_unmoulded_and_never_cut(self) -> None:
         of = room(21).model_copy(update={"size": ByMoulds(moulds=(Cavities(count=12, millilitres=110),))})

@@ -7,19 +7,14 @@ from typing import Literal
 
 from ..pour import (
     Answered,
-    AshSeen,
     Ask,
-    BlockSeen,
     Cover,
     Cut,
     Event,
     Finished,
     Gelled,
     GelSeen,
-    Misted,
     PourState,
-    SwatchSeen,
-    Tested,
     Touched,
     Unmoulded,
     Weighed,
@@ -36,23 +31,19 @@ SOONEST = 0.5  # minutes from emulsion that are told apart at the bench [C]
 
 @dataclass
 class Rested:
-    """Minutes are on the pour's clock. `covers` is how it rests and since when, the first being since it ended;
-    `weighings` are of each marked bar (minute, g), `done` when each hand was last laid on the bars."""
+    """What says something of its block; minutes are on the pour's clock. `covers` is how it rests and since when, the
+    first being since it ended; `weighings` are of each marked bar (minute, g), `done` when each hand was last laid on
+    the bars."""
 
     ended: float
     covers: list[tuple[float, Cover]]
     told: bool = False
-    misted: float | None = None
     touched: list[Touched] = field(default_factory=list)
     unmoulded: Unmoulded | None = None
     cut: Cut | None = None
     done: dict[Work, Finished] = field(default_factory=dict)
     gel: Gelled | None = None
-    ash: AshSeen | None = None
-    blocks: list[BlockSeen] = field(default_factory=list)
     weighings: dict[str, list[tuple[float, float]]] = field(default_factory=dict)
-    tests: list[Tested] = field(default_factory=list)
-    swatches: list[SwatchSeen] = field(default_factory=list)
     answers: list[Answered] = field(default_factory=list)
 
     @property
@@ -79,13 +70,11 @@ def rested(state: PourState, recipe: Recipe) -> Rested | None:
     return out
 
 
-def _take(out: Rested, e: Event) -> None:  # noqa: PLR0912 - one branch a kind
+def _take(out: Rested, e: Event) -> None:
     match e:
         case Wrapped():
             out.covers.append((max(e.minute, out.ended), e.how))
             out.told = True
-        case Misted():
-            out.misted = e.minute
         case Touched():
             out.touched.append(e)
         case Unmoulded():
@@ -96,16 +85,8 @@ def _take(out: Rested, e: Event) -> None:  # noqa: PLR0912 - one branch a kind
             out.done[e.what] = e
         case GelSeen():
             out.gel = e.how
-        case AshSeen():
-            out.ash = e
-        case BlockSeen():
-            out.blocks.append(e)
         case Weighed():
             out.weighings.setdefault(e.bar, []).append((e.minute, e.grams))
-        case Tested():
-            out.tests.append(e)
-        case SwatchSeen():
-            out.swatches.append(e)
         case Answered():
             out.answers.append(e)
 

@@ -1,6 +1,7 @@
 """What to touch next, and when: everything a batch waits for from the pour until it is cured."""
 
 from collections.abc import Sequence
+from math import exp
 from typing import Any, Literal
 
 from ..pour import ASKED, CUT_FELT, Ask, PourState, mist_and_oven
@@ -22,6 +23,7 @@ GEL_LOOK = 72.0  # hours after the cut in which a section still shows what gelle
 WEEK, WEEK_UNTIL = 7 * 24.0, 14 * 24.0  # hours from the pour: judged at a week
 WEIGH_EVERY, WEIGH_WITHIN = 7.0, 48.0  # days; hours from then in which it is as good [C]
 FADES = 12 * 7 * 24.0  # hours in which a batch is asked about that nobody said was cut [C]
+SAY_CUTS, SAY_GEL = 0.1, 0.15  # of own shifts, ln-hours and ln-rate, that are worth a word [C]
 LET_GO = 14 * 24.0  # hours after its window in which a touch nobody told of is still waited for [C]
 CURED_ASK = 30 * 24.0  # hours after it was cured in which it is asked about
 # Three questions at a time, never a form.
@@ -163,7 +165,7 @@ def _next(of: _Rest, hours: float) -> list[Next]:  # noqa: PLR0912 - one thing a
     if at is not None:
         if rest.gel is None and hours - at < GEL_LOOK:
             out.append(_span("gel", "Look at the section for gel", at, at + GEL_LOOK))
-        if of.answered("cut") < set(QUESTIONS["cut"]) and hours < WEEK:
+        if not of.answered("cut") >= set(QUESTIONS["cut"]) and hours < WEEK:
             out.append(_span("judge-cut", "Judge it at the cut", at, at + GEL_LOOK))
         last = max((w[-1][0] for w in rest.weighings.values()), default=None)
         if last is None and (of.own.weighs or hours - at < GEL_LOOK):
@@ -177,9 +179,9 @@ def _next(of: _Rest, hours: float) -> list[Next]:  # noqa: PLR0912 - one thing a
             window = of.window(what)
             if work in of.own.habits and work not in rest.done and window is not None and hours < window.last:
                 out.append(_of(window, what, what.capitalize()))  # type: ignore[arg-type] # of Touch
-        if of.answered("week") < set(QUESTIONS["week"]) and hours < of.cured[0]:
+        if not of.answered("week") >= set(QUESTIONS["week"]) and hours < of.cured[0]:
             out.append(_span("judge-week", "Judge it at a week", WEEK, WEEK_UNTIL))
-        if of.answered("cured") < set(QUESTIONS["cured"]) and hours < of.cured[1] + CURED_ASK:
+        if not of.answered("cured") >= set(QUESTIONS["cured"]) and hours < of.cured[1] + CURED_ASK:
             out.append(_cured(of))
     elif hours < FADES:
         out.append(_span("judge-week", "Judge it at a week", WEEK, WEEK_UNTIL))
@@ -230,10 +232,10 @@ def _finished(what: str) -> tuple[RestKey, ...]:
 def _learned(own: RestOwn) -> str:
     """What the maker's own batches shift, in one line; empty while they say little."""
     out = []
-    if own.cuts.cuts and abs(own.cuts.shift) >= 0.1:
-        times = 2.718281828**own.cuts.shift
+    if own.cuts.cuts and abs(own.cuts.shift) >= SAY_CUTS:
+        times = exp(own.cuts.shift)
         out.append(f"your blocks take {times:.2g} times as long to cut as usual ({own.cuts.cuts} cuts)")
-    if own.gel.blocks and abs(own.gel.shift) >= 0.15:
+    if own.gel.blocks and abs(own.gel.shift) >= SAY_GEL:
         warm = "warmer" if own.gel.shift > 0 else "cooler"
         out.append(f"they run {warm} than reckoned ({own.gel.blocks} looked at)")
     if own.cure.bars:

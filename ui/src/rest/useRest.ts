@@ -2,13 +2,11 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref, watch } from 'vue'
 import { api, Refused, take, type PourEvent, type Schemas } from '../api/client'
-import { newId, type Tap } from '../bench/usePour'
+import { newId } from '../bench/usePour'
 import { outbox } from '../keep/outbox'
 
 const AGAIN = 60_000 // ms: days pass slowly
 const SOON = 2_000 // ms, while the log is still being learned from
-
-export type RestTap = Tap
 
 export function useRest(id: string) {
   const client = useQueryClient()
@@ -70,5 +68,3 @@ export function useRest(id: string) {
 
   return { view, fault, away, sections, now, ended, hours, earlier, waiting, tap, undo, answer, refresh }
 }
-
-export type Rest = ReturnType<typeof useRest>

@@ -104,9 +104,11 @@ const GEL = { none: 'none', ring: 'ring', full: 'full' } as const
 /** What can be told at any time; the cut too, once its keys have gone. */
 const LATE = [
   { label: 'Unmoulded', event: { kind: 'unmould', how: 'clean' } },
-  { label: 'Cut clean', event: { kind: 'cut', how: 'clean', tool: 'wire' } },
-  { label: 'Cut, it dragged', event: { kind: 'cut', how: 'drags', tool: 'wire' } },
-  { label: 'Cut, had to be pushed', event: { kind: 'cut', how: 'hard', tool: 'wire' } },
+  ...(['wire', 'knife'] as const).flatMap((tool) => [
+    { label: `Cut by ${tool}: clean`, event: { kind: 'cut', how: 'clean', tool } },
+    { label: `Cut by ${tool}: it dragged`, event: { kind: 'cut', how: 'drags', tool } },
+    { label: `Cut by ${tool}: had to be pushed`, event: { kind: 'cut', how: 'hard', tool } },
+  ]),
 ]
 const SMALL = [
   { label: 'A finger dents it', event: { kind: 'touch', how: 'dents' } },
