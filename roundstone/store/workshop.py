@@ -365,10 +365,16 @@ class Workshop:
             row = s.get(OwnRow, ingredient.id)
             if row is None or row.kind != type(ingredient).__name__.lower():
                 raise Missing("There is no such ingredient of your own.")
-            if any(f'"{ingredient.id}"' in json.dumps(doc) for doc in s.scalars(select(VersionRow.doc))):
+            if self._in_a_pour(s, ingredient.id):
                 raise Conflict(f"{ingredient.name} was poured: its figures stay. Add it anew under another name.")
             row.doc = ingredient.model_dump(mode="json")
             row.revision += 1
+
+    @staticmethod
+    def _in_a_pour(s: Session, what: str) -> bool:
+        """Whether something of the shelf stands in a recipe that was poured."""
+        named = sa.cast(VersionRow.doc, sa.String).contains(f'"{what}"', autoescape=True)
+        return s.scalar(select(VersionRow.id).where(named).limit(1)) is not None
 
     def hide_own(self, ingredient_id: str, now: datetime | None) -> None:
         """Take an ingredient out of the choices, or with None back into them; recipes that use it go on."""
@@ -446,13 +452,21 @@ class Workshop:
                 raise Conflict(f"There is a fragrance called {fragrance.name} already.")
             s.add(FragranceRow(id=fragrance.id, doc=fragrance.model_dump(mode="json"), revision=1))
 
-    def change_fragrance(self, fragrance: Fragrance) -> None:
+    def change_fragrances(self, fragrances: Iterable[Fragrance]) -> None:
+        """Put other facts to fragrances of the shelf, all or none; Conflict where a poured blend got other parts."""
         with self.writing() as s:
-            row = s.get(FragranceRow, fragrance.id)
-            if row is None:
-                raise Missing("This fragrance is not on the shelf.")
-            row.doc = fragrance.model_dump(mode="json")
-            row.revision += 1
+            for fragrance in fragrances:
+                row = s.get(FragranceRow, fragrance.id)
+                if row is None:
+                    raise Missing("This fragrance is not on the shelf.")
+                was = Fragrance.model_validate(row.doc)
+                if (was.parts, was.bottled) != (fragrance.parts, fragrance.bottled) and self._in_a_pour(
+                    s, fragrance.id
+                ):
+                    says = "was poured: its parts stay. Keep the new shares as another blend, or bottle it."
+                    raise Conflict(f"{was.name} {says}")
+                row.doc = fragrance.model_dump(mode="json")
+                row.revision += 1
 
     # Recipes ---------------------------------------------------------------------------------------------------
 

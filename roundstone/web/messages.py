@@ -24,21 +24,17 @@ from ..core.heat import HeatPlan, Reading
 from ..core.instruments import InstrumentKind
 from ..core.logbook import ColourFile, Foretold, FragranceFile, PourDifference, Recalled, ScoreCard, SeenStrip, StandIn
 from ..core.pour import BenchEvent, Event, Stands, SwatchSeen
-from ..core.recipe import Recipe, Step
+from ..core.recipe import MOST_SCENTS, Recipe, Scent, Step
 from ..core.rest import Next, RestNow, Section
 from ..core.rest.brief import Step as DeadlineStep
 from ..core.sheet import Act, Comparison, Label, LotLeft, OrderLine, Sheet, Supply, Weighing
 from ..core.shelf import (
     Additive,
-    Claim,
-    Discolours,
-    Family,
     Fat,
     Fragrance,
     Habit,
     Liquid,
     NewIngredient,
-    Ricing,
     Scales,
     Technique,
 )
@@ -163,7 +159,21 @@ class PullLever(BaseModel):
     key: str = Field(max_length=40)
 
 
-AnyAct = Annotated[Act | StepAct | UsePattern | PullLever, Field(union_mode="left_to_right")]
+class UseBlend(Message):
+    """Put a blend in place of its parts, which stand in the recipe in its shares."""
+
+    kind: Literal["use_blend"] = "use_blend"
+    fragrance: Id
+
+
+class BlendApart(Message):
+    """Put the parts of a blend in its place."""
+
+    kind: Literal["blend_apart"] = "blend_apart"
+    fragrance: Id
+
+
+AnyAct = Annotated[Act | StepAct | UsePattern | PullLever | UseBlend | BlendApart, Field(union_mode="left_to_right")]
 
 
 class Adjust(Message):
@@ -437,21 +447,15 @@ class Cooling(Message):
     pot: tuple[Reading, ...] = Field(default=(), max_length=6)
 
 
-class NewFragrance(Message):
+class BottleName(Message):
     name: Name = Field(min_length=1)
-    family: Family
-    claim: Claim
-    claim_words: str = Field(default="", max_length=400)
-    vanillin: float | None = Field(default=None, ge=0, le=1)
-    limit: float | None = Field(default=None, gt=0, le=1)
-    allergens: tuple[Name, ...] = Field(default=(), max_length=40)
-    ricing: Ricing = Ricing.UNKNOWN
-    discolours: Discolours = Discolours.UNKNOWN
-    source: str = Field(default="", max_length=200)
-    stated: str = Field(default="", pattern=r"^(\d{4}-\d{2}-\d{2})?$")
-    inherits: Id | None = None
-    essential: bool = False
-    note: str = Field(default="", max_length=2000)
+
+
+class NewBlend(Message):
+    """The scents of a recipe, to be kept as one blend under a name; their loads give the shares."""
+
+    name: Name = Field(min_length=1)
+    scents: tuple[Scent, ...] = Field(max_length=MOST_SCENTS)
 
 
 class PhotoView(Message):

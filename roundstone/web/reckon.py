@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.course import StepEdit, rearranged, spelled
 from ..core.forecast import explain, fall_backs, hazards, job_of, levers, project, pulled, schools, scout, techniques
 from ..core.heat import Meeting, check_band, meet, plan, start
-from ..core.recipe import Recipe, with_pattern
+from ..core.recipe import Recipe, taken_apart, with_blend, with_pattern
 from ..core.sheet import adjust, compare, label, supply, weigh
 from ..core.values import Fault, RuleBroken
 from ..store.patterns import patterns
@@ -39,6 +39,11 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             return with_pattern(recipe, there[act.pattern])
         if isinstance(act, m.PullLever):
             return pulled(recipe, shelf, act.key)
+        if isinstance(act, m.UseBlend | m.BlendApart):
+            blend = shelf.fragrances.get(act.fragrance)
+            if blend is None or not blend.parts:
+                raise RuleBroken(Fault(pointer="/act/fragrance", says="There is no such blend on the shelf."))
+            return with_blend(recipe, blend) if isinstance(act, m.UseBlend) else taken_apart(recipe, blend)
         weighing = weigh(recipe, shelf)
         if isinstance(act, StepEdit):
             if weighing.sheet is None:

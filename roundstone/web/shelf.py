@@ -6,8 +6,9 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import fragrance_file
-from ..core.shelf import Fragrance
-from ..core.values import Fault, RuleBroken
+from ..core.recipe import blend_of
+from ..core.shelf import Fragrance, NewFragrance, after_a_part, blended, in_a_bottle
+from ..core.values import Conflict, Fault, RuleBroken
 from ..reference import shelf as reference_shelf
 from . import messages as m
 from .context import Bench, answer, slug
@@ -38,15 +39,38 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         files = [fragrance_file(record, f) for f in workshop.shelf().fragrances.values()]
         return answer(m.FragranceList(fragrances=files))
 
-    @api.post("/fragrances", responses={201: m.FragranceList})
-    def post_fragrance(body: m.NewFragrance) -> Response:
-        taken = workshop.shelf().fragrances
-        if body.name.casefold() in {f.name.casefold() for f in taken.values()}:
+    def told(new: NewFragrance, own_id: str | None = None) -> Fragrance:
+        """The fragrance as it is kept: its name must be free, and a blend is as its parts."""
+        shelf = workshop.shelf()
+        if new.name.casefold() in {f.name.casefold() for f in shelf.fragrances.values() if f.id != own_id}:
             raise RuleBroken(Fault(pointer="/name", says="There is a fragrance of this name already."))
-        fragrance = Fragrance(id=slug(body.name, set(taken)), **body.model_dump())
+        kept = blended(new, shelf, own_id).model_dump()
+        return Fragrance(id=own_id or slug(new.name, set(shelf.fragrances)), **kept)
+
+    def files(fragrance: Fragrance) -> m.FragranceList:
+        return m.FragranceList(fragrances=[fragrance_file(bench.learned.record(), fragrance)])
+
+    @api.post("/fragrances", responses={201: m.FragranceList})
+    def post_fragrance(body: NewFragrance) -> Response:
+        fragrance = told(body)
         workshop.add_fragrance(fragrance)
-        file = fragrance_file(bench.learned.record(), fragrance)
-        return answer(m.FragranceList(fragrances=[file]), HTTPStatus.CREATED)
+        return answer(files(fragrance), HTTPStatus.CREATED)
+
+    @api.post("/blends", responses={201: m.FragranceList})
+    def post_blend(body: m.NewBlend) -> Response:
+        fragrance = told(blend_of(body.name, body.scents))
+        workshop.add_fragrance(fragrance)
+        return answer(files(fragrance), HTTPStatus.CREATED)
+
+    @api.post("/fragrances/<fragrance_id>/bottle", responses={201: m.FragranceList})
+    def post_bottle(path: m.FragrancePath, body: m.BottleName) -> Response:
+        """A blend mixed ahead, as a fragrance of its own."""
+        blend = workshop.fragrance(path.fragrance_id)
+        if not blend.parts or blend.bottled:
+            raise Conflict(f"{blend.name} is no blend that could be bottled.")
+        fragrance = told(in_a_bottle(blend, body.name))
+        workshop.add_fragrance(fragrance)
+        return answer(files(fragrance), HTTPStatus.CREATED)
 
     @api.get("/fragrances/<fragrance_id>", responses={200: m.FragranceList})
     def get_fragrance(path: m.FragrancePath) -> Response:
@@ -56,10 +80,13 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         return answer(m.FragranceList(fragrances=[file], photos=[m.PhotoView(**vars(p)) for p in photos]))
 
     @api.put("/fragrances/<fragrance_id>", responses={200: m.FragranceList})
-    def put_fragrance(path: m.FragrancePath, body: m.NewFragrance) -> Response:
-        others = {f.name.casefold() for f in workshop.shelf().fragrances.values() if f.id != path.fragrance_id}
-        if body.name.casefold() in others:
-            raise RuleBroken(Fault(pointer="/name", says="Another fragrance has this name."))
-        fragrance = Fragrance(id=path.fragrance_id, **body.model_dump())
-        workshop.change_fragrance(fragrance)
-        return answer(m.FragranceList(fragrances=[fragrance_file(bench.learned.record(), fragrance)]))
+    def put_fragrance(path: m.FragrancePath, body: NewFragrance) -> Response:
+        workshop.fragrance(path.fragrance_id)
+        fragrance = told(body, path.fragrance_id)
+        shelf = workshop.shelf()
+        changed = dict(shelf.fragrances) | {fragrance.id: fragrance}
+        for blend in after_a_part(fragrance, changed):
+            facts = blended(blend, shelf.model_copy(update={"fragrances": changed}), blend.id)
+            changed[blend.id] = Fragrance(**(facts.model_dump() | {"id": blend.id}))
+        workshop.change_fragrances([f for i, f in changed.items() if f != shelf.fragrances[i] or i == fragrance.id])
+        return answer(files(fragrance))

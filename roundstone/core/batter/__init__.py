@@ -19,7 +19,7 @@ from .draws import (
     normals,
     reach,
 )
-from .knowledge import NOISE, Knowledge, Noise, batch_sd, extended, trade_knowledge
+from .knowledge import NOISE, Knowledge, Noise, batch_sd, extended, inherit, trade_knowledge
 from .lane import FIXED_COLUMNS, THRESHOLD_COLUMNS, Lane, Work, scent_column
 from .looks import SHORTEST, Looks, Term, ln_difference
 from .newton import Dense, climb, damping, with_prior

@@ -1,13 +1,13 @@
 """What is believed of every batter: a joint Gaussian over named coefficients, and what none of them explains."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from math import log
 
 import numpy as np
 
-from ..shelf import Fragrance
+from ..shelf import Fragrance, parents
 from . import prior
 from .cooling import Array
 from .lane import FIXED_COLUMNS, THRESHOLD_COLUMNS, scent_column
@@ -53,8 +53,8 @@ class Knowledge:
 def trade_knowledge(fragrances: Iterable[Fragrance], noise: Noise = Noise()) -> Knowledge:
     """What is believed with an empty log: trade experience, and each fragrance's claim.
 
-    A new bottle, lot or supplier that `inherits` is believed to be its elder, give or take INHERITED_SD: what is
-    learned of either then moves both.
+    A new bottle, lot or supplier that `inherits` is believed to be its elder, give or take INHERITED_SD, a blend to be
+    as its parts, give or take BLEND_SD: what is learned of either then moves both.
     """
     scents = sorted(fragrances, key=lambda f: f.id)
     names = (*FIXED_COLUMNS, *(scent_column(f.id) for f in scents))
@@ -80,16 +80,37 @@ def trade_knowledge(fragrances: Iterable[Fragrance], noise: Noise = Noise()) -> 
     cov[:n, :n] += prior.THRESHOLD_SHIFT_SD**2
     means = np.array(mean)
     place = {f.id: len(FIXED_COLUMNS) + i for i, f in enumerate(scents)}
-    for heir, elder in _elders(scents):
-        i, j = place[heir], place[elder]
-        means[i] = means[j]
-        cov[i, :], cov[:, i] = cov[j, :], cov[:, j]
-        cov[i, i] = cov[j, j] + (prior.INHERITED_SD / prior.CLAIM_LOAD) ** 2
+    inherit(means, cov, place, scents, prior.CLAIM_LOAD)
     return Knowledge(names, means, cov, noise=noise)
 
 
-def extended(knowledge: Knowledge, trade: Knowledge) -> Knowledge:
-    """What was learned, with what `trade` believes of fragrances that came to the shelf since; those gone stay out."""
+def inherit(
+    mean: Array,
+    cov: Array,
+    place: Mapping[str, int],
+    fragrances: Iterable[Fragrance],
+    scale: float = 1.0,
+    only: Collection[str] | None = None,
+) -> None:
+    """Believe blends to be as their parts, and other bottles as their elders, in place: what is learned of one moves
+    the other. `place` is each fragrance's column, their own doubt is divided by `scale`; all of them, or `only` some.
+    """
+    for heir, of in parents({f.id: f for f in fragrances}):
+        if only is not None and heir.id not in only:
+            continue
+        i, j, w = place[heir.id], [place[p] for p in of], np.array(list(of.values()))
+        row = w @ cov[j, :]
+        mean[i] = w @ mean[j]
+        cov[i, :], cov[:, i] = row, row
+        own = prior.BLEND_SD if heir.parts and not heir.bottled else prior.INHERITED_SD
+        cov[i, i] = w @ row[j] + (own / scale) ** 2
+
+
+def extended(knowledge: Knowledge, trade: Knowledge, fragrances: Iterable[Fragrance]) -> Knowledge:
+    """What was learned, with what `trade` believes of fragrances that came to the shelf since; those gone stay out.
+
+    A new blend, or another bottle, is believed to be as what was learned of its parts, or of its elder.
+    """
     new = [n for n in trade.names if n not in knowledge.column]
     if not new and knowledge.names == trade.names:
         return knowledge
@@ -98,20 +119,17 @@ def extended(knowledge: Knowledge, trade: Knowledge) -> Knowledge:
     mean, cov = np.empty(len(names)), np.zeros((len(names), len(names)))
     (mean[: len(old)], cov[: len(old), : len(old)]), at = knowledge.part(old), len(old)
     mean[at:], cov[at:, at:] = trade.part(new)
+    scents = list(fragrances)
+    inherit(
+        mean,
+        cov,
+        {f.id: names.index(scent_column(f.id)) for f in scents},
+        scents,
+        prior.CLAIM_LOAD,
+        {f.id for f in scents if scent_column(f.id) in new},
+    )
     place = [names.index(n) for n in trade.names]
     return replace(knowledge, names=trade.names, mean=mean[place], cov=cov[np.ix_(place, place)])
-
-
-def _elders(scents: Sequence[Fragrance]) -> list[tuple[str, str]]:
-    """Heirs with their elders, elders first; an heir of nobody, or of itself by a ring, has only its claim."""
-    heirs = {f.id: f.inherits for f in scents if f.inherits is not None}
-    known = {f.id for f in scents}
-    settled = known - set(heirs)
-    out: list[tuple[str, str]] = []
-    while ready := sorted(i for i, e in heirs.items() if i not in settled and e in settled):
-        out += [(i, e) for i in ready if (e := heirs[i]) is not None]
-        settled |= set(ready)
-    return out
 
 
 def batch_sd(knowledge: Knowledge, measured: bool) -> float:

@@ -140,8 +140,8 @@ def aged_tints(recipe: Recipe, shelf: Shelf) -> tuple[Aged, ...]:
     """Every portion's tint wet, cut and cured, by how likely it gels and by the vanillin in its fragrance."""
     gelled = GELS[recipe.design.wrap]
     load = sum(s.load for s in recipe.scents)
-    known = ((s.load, shelf.fragrances.get(s.fragrance)) for s in recipe.scents)
-    vanillin = sum(x * (f.vanillin or 0.0) for x, f in known if f is not None) / load if load else 0.0
+    known = shelf.poured((s.fragrance, s.load) for s in recipe.scents)
+    vanillin = sum(x * (f.vanillin or 0.0) for x, f in known) / load if load else 0.0
     out = []
     for i, p in enumerate(recipe.design.portions):
         share = p.scent if recipe.design.scent_at == "portions" else 1.0

@@ -25,6 +25,7 @@ from ..batter import (
     ages,
     believe,
     climb,
+    inherit,
     scent_column,
     with_prior,
 )
@@ -152,8 +153,6 @@ class Told:
 
 def learn_hazards(shelf: Shelf, pours: Sequence[Told], knowledge: Knowledge) -> HazardKnowledge:
     """What the flags of finished pours taught; a pour without an answer teaches nothing of that hazard."""
-    scents = sorted(shelf.fragrances)
-    priors = {f"ricing:{f}": _ricing_prior(shelf.fragrances[f]) for f in scents} | SLOPES
     rows: list[Row] = []
     counts: dict[str, tuple[int, int]] = {}
 
@@ -194,31 +193,42 @@ def learn_hazards(shelf: Shelf, pours: Sequence[Told], knowledge: Knowledge) -> 
             aged = [c for c in state.colours if c.days >= AGED and c.portion in scented]
             if aged:
                 count(f"discolouring:{f}", max(aged, key=lambda c: c.days).shade != "true")
-    mean, cov = _fit(priors, rows)
-    return HazardKnowledge(tuple(priors), mean, cov, counts)
+    names, mean, cov = _priors(shelf)
+    return HazardKnowledge(names, *_fit(names, mean, cov, rows), counts)
+
+
+def _priors(shelf: Shelf) -> tuple[tuple[str, ...], Array, Array]:
+    """What is believed with an empty log; a blend rices as its parts do, another bottle as its elder."""
+    scents = sorted(shelf.fragrances)
+    priors = {f"ricing:{f}": _ricing_prior(shelf.fragrances[f]) for f in scents} | SLOPES
+    mean = np.array([m for m, _ in priors.values()])
+    cov = np.diag([sd**2 for _, sd in priors.values()])
+    inherit(mean, cov, {f: i for i, f in enumerate(scents)}, shelf.fragrances.values())
+    return tuple(priors), mean, cov
 
 
 def claimed_hazards(shelf: Shelf, known: HazardKnowledge) -> HazardKnowledge:
     """What was learned, with the claims of fragrances that came to the shelf since."""
-    new = {f"ricing:{f}": _ricing_prior(shelf.fragrances[f]) for f in sorted(shelf.fragrances)}
-    new = {n: prior for n, prior in new.items() if n not in known.names}
+    new = [f for f in sorted(shelf.fragrances) if f"ricing:{f}" not in known.names]
     if not new:
         return known
-    mean = np.concatenate([known.mean, [m for m, _ in new.values()]])
+    names = (*known.names, *(f"ricing:{f}" for f in new))
+    priors = [_ricing_prior(shelf.fragrances[f]) for f in new]
+    mean = np.concatenate([known.mean, [m for m, _ in priors]])
     cov = np.zeros((len(mean), len(mean)))
     cov[: len(known.mean), : len(known.mean)] = known.cov
-    for i, (_, sd) in enumerate(new.values(), start=len(known.mean)):
-        cov[i, i] = sd**2
-    return HazardKnowledge((*known.names, *new), mean, cov, known.counts)
+    at = len(known.mean)
+    cov[at:, at:] = np.diag([sd**2 for _, sd in priors])
+    place = {f: names.index(f"ricing:{f}") for f in shelf.fragrances}
+    inherit(mean, cov, place, shelf.fragrances.values(), only=new)
+    return HazardKnowledge(names, mean, cov, known.counts)
 
 
-def _fit(priors: Mapping[str, tuple[float, float]], rows: Sequence[Row]) -> tuple[Array, Array]:
-    """Mode and Laplace covariance of a logistic regression with independent Gaussian priors, by Newton's method."""
-    names = list(priors)
-    mean = np.array([priors[n][0] for n in names])
-    precision = np.diag([priors[n][1] ** -2 for n in names])
+def _fit(names: Sequence[str], mean: Array, cov: Array, rows: Sequence[Row]) -> tuple[Array, Array]:
+    """Mode and Laplace covariance of a logistic regression with a Gaussian prior, by Newton's method."""
     if not rows:
-        return mean, np.linalg.inv(precision)
+        return mean, cov
+    precision = np.linalg.inv(cov)
     x = np.array([[row.get(n, 0.0) for n in names] for row, _ in rows])
     y = np.array([float(happened) for _, happened in rows])
 
@@ -390,7 +400,7 @@ SHADES = ((0.0, "stays true"), (0.00008, "a tint"), (0.0002, "light brown"), (0.
 
 
 def _discolouring(recipe: Recipe, shelf: Shelf, known: HazardKnowledge) -> list[Hazard]:
-    scents = [(s.load, shelf.fragrances[s.fragrance]) for s in recipe.scents if s.load > 0]
+    scents = shelf.poured((s.fragrance, s.load) for s in recipe.scents if s.load > 0)
     if not scents or not recipe.scented_share:
         return []
     vanillin = sum(load * (f.vanillin or 0.0) for load, f in scents)

@@ -161,7 +161,7 @@ def _missing(recipe: Recipe, shelf: Shelf, course: Course, target: _Target, know
             continue
         sd = float(np.sqrt(target.belief.cov[place, place]))
         stated = STATED_CLAIM_SD / prior.CLAIM_LOAD
-        if fragrance.claim is Claim.UNKNOWN and fragrance.inherits is None and sd > stated:
+        if fragrance.claim is Claim.UNKNOWN and not (fragrance.inherits or fragrance.parts) and sd > stated:
             less = float(gradient[place]) ** 2 * (sd**2 - stated**2)
             says = f"Nothing is claimed of {fragrance.name}: its kind of scent is all there is to go by."
             out.append(Missing(key=f"claim:{fragrance.id}", says=says, widens=widens(target.variance - less)))

@@ -107,7 +107,14 @@ class Taught:
         """The same on a shelf that has changed since: what is new there is believed as claimed."""
         trade = trade_knowledge(shelf.fragrances.values(), noise)
         hazards = claimed_hazards(shelf, self.hazards)
-        return replace(self, shelf=shelf, trade=trade, knowledge=extended(self.knowledge, trade), hazards=hazards)
+        known = extended(self.knowledge, trade, shelf.fragrances.values())
+        return replace(
+            self,
+            shelf=shelf,
+            trade=trade,
+            knowledge=known,
+            hazards=hazards,
+        )
 
     def packed(self) -> dict[str, Any]:
         """What `unpacked` reads: plain values for JSON. The shelf and what the trade believes are not in it."""

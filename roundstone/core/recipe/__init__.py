@@ -3,6 +3,7 @@
 Lenient in shape, so that a half-typed draft can be kept; it judges nothing but the design.
 """
 
+from .blending import blend_of, taken_apart, with_blend
 from .design import check
 from .fill import CutPlan, Leaning, Placement, cut_plan, leaning, stands, steepest, toppings_at
 from .mould import millilitres
@@ -11,6 +12,7 @@ from .pattern import Pattern, pattern_of, with_pattern
 from .recipe import (
     MOST_PORTIONS,
     MOST_SCENT,
+    MOST_SCENTS,
     MOST_STEPS,
     Basis,
     Box,

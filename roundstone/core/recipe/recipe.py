@@ -138,6 +138,7 @@ class ByMoulds(Value):
 Size = Annotated[ByWeight | ByMoulds, Field(discriminator="kind")]
 
 
+MOST_SCENTS = 6  # fragrances of one recipe
 MOST_SCENT = 3.0  # times the full dose that may be planned for one portion [chosen]
 
 
@@ -265,7 +266,7 @@ class Recipe(Value):
     stock: Share | None = None
     liquids: tuple[LiquidUse, ...] = Field(default=(), max_length=8)
     additives: tuple[Dose, ...] = Field(default=(), max_length=60)
-    scents: tuple[Scent, ...] = Field(default=(), max_length=6)
+    scents: tuple[Scent, ...] = Field(default=(), max_length=MOST_SCENTS)
     pour_celsius: Celsius = 37.0
     room_celsius: Celsius = 20.0
     size: Size = ByWeight(grams=1000)

@@ -197,9 +197,9 @@ def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
 
 
 def _essential_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
-    for i, scent in enumerate(recipe.scents):
-        fragrance = shelf.fragrances[scent.fragrance]
-        if scent.load > 0 and fragrance.essential:
+    of = ((i, x) for i, s in enumerate(recipe.scents) for x in shelf.poured([(s.fragrance, s.load)]))
+    for i, (load, fragrance) in of:
+        if load > 0 and fragrance.essential:
             at = f"/scents/{i}/load"
             if fragrance.family in ESSENTIAL:
                 yield Caution(pointer=at, says=ESSENTIAL[fragrance.family])

@@ -50,7 +50,7 @@ def label(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Label:
     became += [(g * k, f.inci) for (g, f), k in zip(fats, kept, strict=True)]
     glycerin = sum(g * (GLYCERIN if f.kind == "fat" else 0.0) for g, f in fats)
     became += [(glycerin, "Glycerin"), (0.5 * water, "Aqua"), *later]
-    allergens = {a for s in recipe.scents for a in shelf.fragrances[s.fragrance].allergens}
+    allergens = {a for _, f in shelf.poured((s.fragrance, s.load) for s in recipe.scents) for a in f.allergens}
     return Label(went_in=_ordered(went_in), became=_ordered(became), allergens=tuple(sorted(allergens)))
 
 

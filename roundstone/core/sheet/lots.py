@@ -196,14 +196,15 @@ def bottles(lots: Mapping[str, Lot], uses: Sequence[Use], pour: str) -> dict[str
     return {item: tuple(by_lot.values()) for item, by_lot in found.items()}
 
 
-def _pointer(recipe: Recipe, item: str) -> str:
-    """Where in the recipe this ingredient stands."""
+def _pointer(recipe: Recipe, sheet: Sheet, item: str) -> str:
+    """Where in the recipe this ingredient stands; a part of a blend stands where the blend does."""
     kind, _, name = item.partition(":")
+    if kind == "fragrance":
+        return f"/scents/{next((x.row or 0 for x in sheet.lines if x.item == item), 0)}/load"
     rows: dict[str, tuple[str, list[str], str]] = {
         "fat": ("fats", [r.fat for r in recipe.fats], "share"),
         "liquid": ("liquids", [r.liquid for r in recipe.liquids], "share"),
         "additive": ("additives", [r.additive for r in recipe.additives], "amount"),
-        "fragrance": ("scents", [r.fragrance for r in recipe.scents], "load"),
     }
     if kind in rows and name in rows[kind][1]:
         field, names, leaf = rows[kind]
@@ -243,7 +244,7 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
         if item not in by_item:
             continue
         there = sum(x.left for x in have)
-        at = _pointer(recipe, item)
+        at = _pointer(recipe, sheet, item)
         if there < need - PRECISE:
             fit = f": enough for {_fits(recipe, sheet, item, there / need)}." if there > PRECISE else "."
             says = f"{names.get(item, item)}: {need:.1f} g needed, {there:.1f} g left{fit}"

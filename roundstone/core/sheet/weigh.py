@@ -381,10 +381,16 @@ def _lines(
     moment: Moment = "fats" if recipe.design.scent_at == "fats" else "trace"
     by = "by hand" if recipe.design.scent_by == "hand" else "with the stick"
     for i, scent in enumerate(recipe.scents):
-        name = shelf.fragrances[scent.fragrance].name
-        share = scent.load * recipe.scented_share
-        item = f"fragrance:{scent.fragrance}"
-        yield line(vessel, "fragrance", item, name, share, f"into {where}, {by}", item, moment, row=i)
+        whole = shelf.fragrances[scent.fragrance]
+        for load, part in shelf.poured([(scent.fragrance, scent.load)]):
+            share = load * recipe.scented_share
+            item = f"fragrance:{part.id}"
+            apart = part.id != whole.id
+            key = f"fragrance:{whole.id}:{part.id}" if apart else item
+            note = f"for {whole.name}, mixed first, {shown(scent.load * recipe.scented_share * fats)} g in all; "
+            into_where = f"into {where}, {by}"
+            said = (note if apart else "") + into_where
+            yield line(vessel, "fragrance", key, part.name, share, said, item, moment, row=i)
 
 
 def _eats(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> str:
@@ -447,7 +453,7 @@ def _limit(recipe: Recipe, shelf: Shelf, batter: float) -> LimitUse | None:
     if not recipe.scents:
         return None
     load = sum(s.load for s in recipe.scents)
-    fragrances = [(s.load, shelf.fragrances[s.fragrance]) for s in recipe.scents]
+    fragrances = shelf.poured((s.fragrance, s.load) for s in recipe.scents)
     used = sum(part / (batter + load) / f.limit for part, f in fragrances if f.limit)
     unknown = tuple(f.name for _, f in fragrances if not f.limit)
     return LimitUse(wet=used, cured=used / CURED, unknown=unknown)

@@ -3,6 +3,7 @@
 What a row of it says is a fact with its source; nothing here knows a recipe.
 """
 
+from .blends import after_a_part, blended, in_a_bottle, parents
 from .chemistry import ACID_FORMULA, KOH, NAOH, WATER, acid_naoh
 from .moments import MISPLACED, MOMENT_IN, WHEN, Misplaced
 from .own import Ingredient, NewAdditive, NewFat, NewIngredient, NewLiquid, consistency, make
@@ -10,6 +11,7 @@ from .scales import Scale, Scales
 from .shelf import (
     VESSEL,
     Additive,
+    BlendPart,
     Claim,
     Discolours,
     Family,
@@ -18,6 +20,7 @@ from .shelf import (
     Habit,
     Liquid,
     Moment,
+    NewFragrance,
     Ricing,
     Shelf,
     Vessel,

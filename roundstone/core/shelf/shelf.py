@@ -182,13 +182,21 @@ class Discolours(StrEnum):
     BROWN = "brown"
 
 
-class Fragrance(Value):
+class BlendPart(Value):
+    """A fragrance in a blend, with its share of the blend by weight."""
+
+    fragrance: Id
+    share: Share = Field(gt=0, le=1)
+
+
+class NewFragrance(Value):
     """A fragrance as bought. The claim is kept apart from what was seen: changing one never touches the other.
 
-    One that `inherits` is another bottle, lot or supplier of a scent that is known: the forecast starts from that.
+    One that `inherits` is another bottle, lot or supplier of a scent that is known: the forecast starts from that. A
+    blend has `parts`, and is believed as they are; it is weighed from their bottles, or once it is `bottled` from its
+    own, as a fragrance of its own.
     """
 
-    id: Id
     name: Name = Field(min_length=1)
     family: Family
     claim: Claim
@@ -203,6 +211,14 @@ class Fragrance(Value):
     inherits: Id | None = None
     essential: bool = Field(default=False, description="an essential oil, not a compounded fragrance")
     note: str = Field(default="", max_length=2000)
+    parts: tuple[BlendPart, ...] = Field(default=(), max_length=6)
+    bottled: bool = False
+
+
+class Fragrance(NewFragrance):
+    """A fragrance on the shelf."""
+
+    id: Id
 
 
 class Shelf(Value):
@@ -221,3 +237,17 @@ class Shelf(Value):
         """Names of these fragrances as one phrase; those no longer on the shelf are left out."""
         names = [self.fragrances[f].name for f in fragrances if f in self.fragrances]
         return listed(names, most=len(names))
+
+    def poured(self, scents: Iterable[tuple[Id, float]]) -> list[tuple[float, Fragrance]]:
+        """What is weighed of these fragrances and loads: of a blend that has no bottle of its own, its parts.
+
+        Those no longer on the shelf are left out.
+        """
+        out: list[tuple[float, Fragrance]] = []
+        for fragrance_id, load in scents:
+            fragrance = self.fragrances.get(fragrance_id)
+            if fragrance is None:
+                continue
+            apart = not fragrance.bottled and fragrance.parts
+            out += self.poured((p.fragrance, p.share * load) for p in apart) if apart else [(load, fragrance)]
+        return out

@@ -36,6 +36,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/blends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_post_blend_blends_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/colours": {
         parameters: {
             query?: never;
@@ -174,6 +190,23 @@ export interface paths {
         get: operations["api_get_fragrance_fragrances__fragrance_id__get"];
         put: operations["api_put_fragrance_fragrances__fragrance_id__put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fragrances/{fragrance_id}/bottle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A blend mixed ahead, as a fragrance of its own. */
+        post: operations["api_post_bottle_fragrances__fragrance_id__bottle_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1250,7 +1283,7 @@ export interface components {
          */
         Adjust: {
             /** Act */
-            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"];
+            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"];
             recipe: components["schemas"]["Recipe"];
             /**
              * Seed
@@ -1578,6 +1611,33 @@ export interface components {
             step: components["schemas"]["ClockNow"] | null;
         };
         /**
+         * BlendApart
+         * @description Put the parts of a blend in its place.
+         */
+        BlendApart: {
+            /** Fragrance */
+            fragrance: string;
+            /**
+             * Kind
+             * @default blend_apart
+             * @constant
+             */
+            kind: "blend_apart";
+        };
+        /**
+         * BlendPart
+         * @description A fragrance in a blend, with its share of the blend by weight.
+         */
+        BlendPart: {
+            /** Fragrance */
+            fragrance: string;
+            /**
+             * Share
+             * @description a fraction, 0 to 1
+             */
+            share: number;
+        };
+        /**
          * BlendStep
          * @description These portions are thickened with the stick, on purpose, to a level.
          */
@@ -1633,6 +1693,11 @@ export interface components {
              * @enum {string}
              */
             what: "seeping" | "cracked";
+        };
+        /** BottleName */
+        BottleName: {
+            /** Name */
+            name: string;
         };
         /**
          * Box
@@ -3222,9 +3287,7 @@ export interface components {
         };
         /**
          * Fragrance
-         * @description A fragrance as bought. The claim is kept apart from what was seen: changing one never touches the other.
-         *
-         *     One that `inherits` is another bottle, lot or supplier of a scent that is known: the forecast starts from that.
+         * @description A fragrance on the shelf.
          */
         Fragrance: {
             /**
@@ -3232,6 +3295,11 @@ export interface components {
              * @default []
              */
             allergens: string[];
+            /**
+             * Bottled
+             * @default false
+             */
+            bottled: boolean;
             claim: components["schemas"]["Claim"];
             /**
              * Claim Words
@@ -3268,6 +3336,11 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["BlendPart"][];
             /** @default unknown */
             ricing: components["schemas"]["Ricing"];
             /**
@@ -4606,6 +4679,16 @@ export interface components {
             valence: number | null;
         };
         /**
+         * NewBlend
+         * @description The scents of a recipe, to be kept as one blend under a name; their loads give the shares.
+         */
+        NewBlend: {
+            /** Name */
+            name: string;
+            /** Scents */
+            scents: components["schemas"]["Scent"][];
+        };
+        /**
          * NewFat
          * @description A fat by its certificate: saponification value in mg KOH/g, or fatty acids in weight percent, or both.
          *
@@ -4634,16 +4717,29 @@ export interface components {
              */
             sv: number | null;
         };
-        /** NewFragrance */
+        /**
+         * NewFragrance
+         * @description A fragrance as bought. The claim is kept apart from what was seen: changing one never touches the other.
+         *
+         *     One that `inherits` is another bottle, lot or supplier of a scent that is known: the forecast starts from that. A
+         *     blend has `parts`, and is believed as they are; it is weighed from their bottles, or once it is `bottled` from its
+         *     own, as a fragrance of its own.
+         */
         NewFragrance: {
             /**
              * Allergens
              * @default []
              */
             allergens: string[];
+            /**
+             * Bottled
+             * @default false
+             */
+            bottled: boolean;
             claim: components["schemas"]["Claim"];
             /**
              * Claim Words
+             * @description the supplier's own words
              * @default
              */
             claim_words: string;
@@ -4651,6 +4747,7 @@ export interface components {
             discolours: components["schemas"]["Discolours"];
             /**
              * Essential
+             * @description an essential oil, not a compounded fragrance
              * @default false
              */
             essential: boolean;
@@ -4662,6 +4759,7 @@ export interface components {
             inherits: string | null;
             /**
              * Limit
+             * @description most allowed in the finished bar
              * @default null
              */
             limit: number | null;
@@ -4672,15 +4770,22 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["BlendPart"][];
             /** @default unknown */
             ricing: components["schemas"]["Ricing"];
             /**
              * Source
+             * @description who says so: a leaflet, a page, another maker
              * @default
              */
             source: string;
             /**
              * Stated
+             * @description the day it was said, ISO 8601
              * @default
              */
             stated: string;
@@ -8443,6 +8548,20 @@ export interface components {
             sure: boolean;
         };
         /**
+         * UseBlend
+         * @description Put a blend in place of its parts, which stand in the recipe in its shares.
+         */
+        UseBlend: {
+            /** Fragrance */
+            fragrance: string;
+            /**
+             * Kind
+             * @default use_blend
+             * @constant
+             */
+            kind: "use_blend";
+        };
+        /**
          * UsePattern
          * @description The recipe is poured in this pattern.
          */
@@ -8882,6 +9001,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ArchiveRead"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_blend_blends_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBlend"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FragranceList"];
                 };
             };
             /** @description Not Found */
@@ -9425,6 +9595,59 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FragranceList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_bottle_fragrances__fragrance_id__bottle_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fragrance_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BottleName"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };

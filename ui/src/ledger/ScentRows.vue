@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** The fragrance or the blend, what its certificates allow, and what was noted of it. */
-import { computed } from 'vue'
-import type { Sheet } from '../api/client'
-import { useShelf } from '../api/queries'
+import { computed, ref } from 'vue'
+import { api, Refused, take, type Sheet } from '../api/client'
+import { useRefresh, useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import { useMoves } from './useMoves'
 import Figure from '../fields/Figure.vue'
@@ -24,9 +24,31 @@ const rows = computed(() =>
     scent,
     i,
     fragrance: shelf.value?.fragrances.find((f) => f.id === scent.fragrance),
-    line: props.sheet?.lines.find((l) => l.kind === 'fragrance' && l.row === i),
+    lines: props.sheet?.lines.filter((l) => l.kind === 'fragrance' && l.row === i) ?? [],
   })),
 )
+const apart = (fragrance: (typeof rows.value)[number]['fragrance']) =>
+  !!fragrance?.parts?.length && !fragrance.bottled
+
+const refresh = useRefresh()
+const naming = ref<string | null>(null)
+const refused = ref('')
+/** The scents as they stand become one fragrance of the shelf, and it takes their place. */
+async function keepAsBlend() {
+  const scents = draft.recipe.value?.scents
+  if (!scents || !naming.value?.trim()) return
+  try {
+    const made = await take(api.POST('/api/blends', { body: { name: naming.value.trim(), scents } }))
+    await refresh('shelf', 'fragrances')
+    const fragrance = made.fragrances[0]?.fragrance.id
+    if (fragrance) await draft.adjust({ kind: 'use_blend', fragrance })
+    naming.value = null
+    refused.value = ''
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    refused.value = problem.problem.errors[0]?.says ?? problem.message
+  }
+}
 </script>
 
 <template>
@@ -39,7 +61,7 @@ const rows = computed(() =>
     >
       <LedgerRow
         :name="row.fragrance?.name ?? 'not on the shelf'"
-        :line="row.line"
+        :line="row.lines[0]"
         :pointer="`/scents/${row.i}/load`"
         @out="draft.edit(`out ${row.scent.fragrance}`, (d) => void d.scents.splice(row.i, 1))"
       >
@@ -52,6 +74,7 @@ const rows = computed(() =>
             {{ row.fragrance?.name ?? 'not on the shelf' }}
           </RouterLink></template
         >
+        <template v-if="apart(row.fragrance)" #weight><span /></template>
         <Figure
           :pointer="`/scents/${row.i}/load`"
           :label="`${row.fragrance?.name ?? 'fragrance'}, percent of the fats it goes into`"
@@ -63,12 +86,45 @@ const rows = computed(() =>
           bare
         />
       </LedgerRow>
+      <ul v-if="apart(row.fragrance)" aria-label="Parts of the blend">
+        <li v-for="l in row.lines" :key="l.key" class="ledger-row text-sm text-quiet">
+          <span class="pl-4">{{ l.name }}</span>
+          <span class="fig text-right font-semibold text-ink">{{ l.shown }} <span class="unit">g</span></span>
+        </li>
+        <li class="pl-4">
+          <button
+            type="button"
+            class="text-sm underline"
+            @click="draft.adjust({ kind: 'blend_apart', fragrance: row.scent.fragrance })"
+          >
+            its parts as rows of their own
+          </button>
+        </li>
+      </ul>
       <p v-if="row.fragrance?.note" class="border-l-4 border-stir pl-2 text-sm">{{ row.fragrance.note }}</p>
       <Says :faults="draft.faultsAt(`/scents/${row.i}/fragrance`)" />
     </li>
   </ol>
+  <form
+    v-if="rows.length > 1 && naming !== null"
+    class="flex flex-wrap items-baseline gap-2 pt-1"
+    @submit.prevent="keepAsBlend"
+  >
+    <input v-model="naming" class="field w-44" maxlength="80" aria-label="Name of the blend" autofocus />
+    <button type="submit" class="key">Keep the blend</button>
+    <button type="button" class="text-sm underline" @click="naming = null">not now</button>
+    <span v-if="refused" class="says basis-full" role="alert">{{ refused }}</span>
+  </form>
+  <button
+    v-else-if="rows.length > 1"
+    type="button"
+    class="pt-1 text-sm underline"
+    @click="naming = rows.map((r) => r.fragrance?.name ?? '').join(' and ')"
+  >
+    keep these as one blend
+  </button>
   <p v-if="here && sheet?.limit" class="note pt-1">
-    {{ rows[0]?.line?.note }}.
+    {{ rows[0]?.lines[0]?.note }}.
     <template v-if="sheet.limit.cured > 0">
       {{ percent(sheet.limit.wet, 0) }} % of what the certificates allow in the wet bar,
       <b :class="sheet.limit.cured > 1 ? 'text-iron' : ''">{{ percent(sheet.limit.cured, 0) }} %</b> when

@@ -23,8 +23,21 @@ const form = reactive({
   source: props.fragrance?.source ?? '',
   stated: props.fragrance?.stated ?? '',
   inherits: props.fragrance?.inherits ?? (null as string | null),
+  bottled: props.fragrance?.bottled ?? false,
 })
-const shown = (share: number | null | undefined) => (share == null ? '' : String(+(share * 100).toFixed(4)))
+const parts = ref(
+  (props.fragrance?.parts ?? []).map((p) => ({ fragrance: p.fragrance, percent: shown(p.share) })),
+)
+/** A blend weighed from its parts' bottles has nothing on a bottle of its own. */
+const fromParts = computed(() => parts.value.length > 0 && !form.bottled)
+function blend() {
+  parts.value = parts.value.length
+    ? []
+    : elders.value.slice(0, 2).map((f) => ({ fragrance: f.id, percent: '50' }))
+}
+function shown(share: number | null | undefined) {
+  return share == null ? '' : String(+(share * 100).toFixed(4))
+}
 const SHARES = {
   vanillin: { label: 'vanillin, % (empty when not stated)', wrong: 'Vanillin runs from 0 to 100 %.' },
   limit: {
@@ -38,6 +51,7 @@ const percents = reactive({
   limit: shown(props.fragrance?.limit),
 })
 const allergens = ref((props.fragrance?.allergens ?? []).join(', '))
+const wrongParts = ref('')
 const unreadable = reactive({ vanillin: '', limit: '' })
 const at = computed(
   () => (pointer: string) => props.refused?.problem.errors.find((e) => e.pointer === pointer)?.says,
@@ -56,7 +70,15 @@ function send() {
     .split(',')
     .map((a) => a.trim())
     .filter(Boolean)
-  if (!unreadable.vanillin && !unreadable.limit) emit('save', { ...form, ...shares, allergens: named })
+  const typed = parts.value.map((p) => ({
+    fragrance: p.fragrance,
+    share: Number(p.percent.trim().replace(',', '.')) / 100,
+  }))
+  wrongParts.value = typed.some((p) => !(p.share > 0 && p.share <= 1))
+    ? 'A share is above 0 and at most 100 %.'
+    : ''
+  if (!unreadable.vanillin && !unreadable.limit && !wrongParts.value)
+    emit('save', { ...form, ...shares, allergens: named, parts: typed })
 }
 </script>
 
@@ -77,79 +99,120 @@ function send() {
       />
       <span v-if="at('/name')" class="says" role="alert">{{ at('/name') }}</span>
     </div>
-    <label class="flex flex-col">
-      <span class="note">kind of scent</span>
-      <select v-model="form.family" class="field">
-        <option v-for="(words, key) in FAMILY_WORDS" :key="key" :value="key">{{ words }}</option>
-      </select>
-    </label>
-    <label class="flex flex-col">
-      <span class="note">the supplier says of trace</span>
-      <select v-model="form.claim" class="field">
-        <option v-for="(words, key) in CLAIM_WORDS" :key="key" :value="key">{{ words }}</option>
-      </select>
-    </label>
-    <label class="flex flex-col">
-      <span class="note">in the supplier's own words</span>
-      <input v-model="form.claim_words" class="field" maxlength="400" />
-    </label>
-    <label class="flex flex-col">
-      <span class="note">of grains (ricing)</span>
-      <select v-model="form.ricing" class="field">
-        <option v-for="(words, key) in RICING_WORDS" :key="key" :value="key">{{ words }}</option>
-      </select>
-    </label>
-    <label class="flex flex-col">
-      <span class="note">of colour</span>
-      <select v-model="form.discolours" class="field">
-        <option v-for="(words, key) in COLOUR_WORDS" :key="key" :value="key">{{ words }}</option>
-      </select>
-    </label>
-    <div v-for="(words, field) in SHARES" :key="field" class="flex flex-col">
-      <label class="note" :for="`${id}-${field}`">{{ words.label }}</label>
-      <input
-        :id="`${id}-${field}`"
-        v-model="percents[field]"
-        class="field fig"
-        inputmode="decimal"
-        :aria-invalid="!!(unreadable[field] || at(`/${field}`))"
-      />
-      <span v-if="unreadable[field] || at(`/${field}`)" class="says" role="alert">{{
-        unreadable[field] || words.wrong
+    <fieldset v-if="elders.length > 1 || parts.length" class="md:col-span-2">
+      <legend class="sr-only">Parts of a blend</legend>
+      <label class="flex items-center gap-1.5">
+        <input type="checkbox" class="size-4 accent-ink" :checked="parts.length > 0" @change="blend" />
+        a blend of others on the shelf
+      </label>
+      <div v-for="(p, i) in parts" :key="i" class="flex flex-wrap items-baseline gap-2 pt-1">
+        <select v-model="p.fragrance" class="field" :aria-label="`Part ${i + 1}`">
+          <option v-for="f in elders" :key="f.id" :value="f.id">{{ f.name }}</option>
+        </select>
+        <input
+          v-model="p.percent"
+          class="field fig w-16 text-right"
+          inputmode="decimal"
+          :aria-label="`Percent of part ${i + 1}`"
+        />
+        <span class="unit">%</span>
+        <button type="button" class="take-out" aria-label="Take this part out" @click="parts.splice(i, 1)">
+          ×
+        </button>
+        <span v-if="at(`/parts/${i}/fragrance`)" class="says" role="alert">{{
+          at(`/parts/${i}/fragrance`)
+        }}</span>
+      </div>
+      <button
+        v-if="parts.length && parts.length < 6"
+        type="button"
+        class="text-sm underline"
+        @click="parts.push({ fragrance: elders[0]?.id ?? '', percent: '' })"
+      >
+        one more
+      </button>
+      <span v-if="wrongParts || at('/parts')" class="says block" role="alert">{{
+        wrongParts || at('/parts')
       }}</span>
-    </div>
-    <label class="flex flex-col">
-      <span class="note">who says so</span>
-      <input
-        v-model="form.source"
-        class="field"
-        maxlength="200"
-        placeholder="a leaflet, a page, another maker"
-      />
-    </label>
-    <label class="flex flex-col">
-      <span class="note">said on</span>
-      <input v-model="form.stated" class="field" type="date" />
-    </label>
-    <label class="flex flex-col">
-      <span class="note">another bottle or supplier of</span>
-      <select v-model="form.inherits" class="field">
-        <option :value="null">nothing on the shelf</option>
-        <option v-for="f in elders" :key="f.id" :value="f.id">{{ f.name }}</option>
-      </select>
-    </label>
-    <label class="flex flex-col">
-      <span class="note">allergens to declare, with commas</span>
-      <input v-model="allergens" class="field" maxlength="1000" />
-    </label>
+    </fieldset>
+    <template v-if="!fromParts">
+      <label class="flex flex-col">
+        <span class="note">kind of scent</span>
+        <select v-model="form.family" class="field">
+          <option v-for="(words, key) in FAMILY_WORDS" :key="key" :value="key">{{ words }}</option>
+        </select>
+      </label>
+      <label class="flex flex-col">
+        <span class="note">the supplier says of trace</span>
+        <select v-model="form.claim" class="field">
+          <option v-for="(words, key) in CLAIM_WORDS" :key="key" :value="key">{{ words }}</option>
+        </select>
+      </label>
+      <label class="flex flex-col">
+        <span class="note">in the supplier's own words</span>
+        <input v-model="form.claim_words" class="field" maxlength="400" />
+      </label>
+      <label class="flex flex-col">
+        <span class="note">of grains (ricing)</span>
+        <select v-model="form.ricing" class="field">
+          <option v-for="(words, key) in RICING_WORDS" :key="key" :value="key">{{ words }}</option>
+        </select>
+      </label>
+      <label class="flex flex-col">
+        <span class="note">of colour</span>
+        <select v-model="form.discolours" class="field">
+          <option v-for="(words, key) in COLOUR_WORDS" :key="key" :value="key">{{ words }}</option>
+        </select>
+      </label>
+      <div v-for="(words, field) in SHARES" :key="field" class="flex flex-col">
+        <label class="note" :for="`${id}-${field}`">{{ words.label }}</label>
+        <input
+          :id="`${id}-${field}`"
+          v-model="percents[field]"
+          class="field fig"
+          inputmode="decimal"
+          :aria-invalid="!!(unreadable[field] || at(`/${field}`))"
+        />
+        <span v-if="unreadable[field] || at(`/${field}`)" class="says" role="alert">{{
+          unreadable[field] || words.wrong
+        }}</span>
+      </div>
+      <label class="flex flex-col">
+        <span class="note">who says so</span>
+        <input
+          v-model="form.source"
+          class="field"
+          maxlength="200"
+          placeholder="a leaflet, a page, another maker"
+        />
+      </label>
+      <label class="flex flex-col">
+        <span class="note">said on</span>
+        <input v-model="form.stated" class="field" type="date" />
+      </label>
+      <label class="flex flex-col">
+        <span class="note">another bottle or supplier of</span>
+        <select v-model="form.inherits" class="field">
+          <option :value="null">nothing on the shelf</option>
+          <option v-for="f in elders" :key="f.id" :value="f.id">{{ f.name }}</option>
+        </select>
+      </label>
+      <label class="flex flex-col">
+        <span class="note">allergens to declare, with commas</span>
+        <input v-model="allergens" class="field" maxlength="1000" />
+      </label>
+    </template>
     <label class="flex flex-col">
       <span class="note">your note, shown whenever it is used</span>
       <input v-model="form.note" class="field" maxlength="2000" />
     </label>
-    <label class="flex items-center gap-1.5 self-end pb-1">
+    <label v-if="!fromParts" class="flex items-center gap-1.5 self-end pb-1">
       <input v-model="form.essential" type="checkbox" class="size-4 accent-ink" />
       an essential oil
     </label>
+    <p v-if="fromParts" class="note self-end">
+      What is claimed, its limit and its allergens come from its parts.
+    </p>
     <p v-if="refused && !refused.problem.errors.length" class="says" role="alert">{{ refused.message }}</p>
     <button type="submit" class="key key-main justify-self-start md:col-span-3">{{ save }}</button>
   </form>

@@ -15,13 +15,15 @@ import {
   SHADE_WORDS,
   times,
 } from '../support/format'
+import { useRouter } from 'vue-router'
 import FragranceForm from '../shelf/FragranceForm.vue'
 import SeenStrip from '../shelf/SeenStrip.vue'
 
 const props = defineProps<{ id: string }>()
 const refresh = useRefresh()
+const router = useRouter()
 const { data, error } = useQuery({
-  queryKey: ['fragrances', props.id],
+  queryKey: computed(() => ['fragrances', props.id]),
   queryFn: () =>
     take(api.GET('/api/fragrances/{fragrance_id}', { params: { path: { fragrance_id: props.id } } })),
 })
@@ -31,6 +33,33 @@ const refused = ref<Refused | null>(null)
 const photos = computed(() => data.value?.photos ?? [])
 const { data: shelf } = useShelf()
 const elder = computed(() => shelf.value?.fragrances.find((f) => f.id === file.value?.fragrance.inherits))
+const parts = computed(() =>
+  (file.value?.fragrance.parts ?? []).map((p) => ({
+    ...p,
+    name: shelf.value?.fragrances.find((f) => f.id === p.fragrance)?.name ?? p.fragrance,
+  })),
+)
+const within = computed(() =>
+  (shelf.value?.fragrances ?? []).filter((f) => f.parts?.some((p) => p.fragrance === props.id)),
+)
+const bottle = ref<string | null>(null)
+async function putInABottle() {
+  try {
+    const made = await take(
+      api.POST('/api/fragrances/{fragrance_id}/bottle', {
+        params: { path: { fragrance_id: props.id } },
+        body: { name: bottle.value?.trim() ?? '' },
+      }),
+    )
+    refused.value = null
+    bottle.value = null
+    await refresh('fragrances', 'shelf')
+    await router.push(`/shelf/${made.fragrances[0]?.fragrance.id}`)
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    refused.value = problem
+  }
+}
 const said = computed(() => {
   const f = file.value?.fragrance
   if (!f) return ''
@@ -81,16 +110,44 @@ async function save(fragrance: NewFragrance) {
           vanillin {{ percent(file.fragrance.vanillin, 2) }} %
         </span>
         <button type="button" class="key ml-auto" @click="editing = !editing">
-          {{ editing ? 'Leave as it was' : 'Edit the claim' }}
+          {{ editing ? 'Leave as it was' : parts.length ? 'Edit the blend' : 'Edit the claim' }}
         </button>
       </div>
       <p v-if="file.fragrance.note" class="border-l-4 border-stir py-1 pl-3">{{ file.fragrance.note }}</p>
+      <div v-if="parts.length" class="flex flex-wrap items-baseline gap-x-4 gap-y-1 pt-1" aria-label="Parts">
+        <span>
+          {{ file.fragrance.bottled ? 'Mixed ahead from' : 'Weighed from' }}
+          <template v-for="(p, i) in parts" :key="p.fragrance"
+            ><template v-if="i">, </template
+            ><RouterLink :to="`/shelf/${p.fragrance}`" class="underline">{{ p.name }}</RouterLink>
+            <b class="fig"> {{ percent(p.share) }} %</b></template
+          >
+        </span>
+        <template v-if="!file.fragrance.bottled">
+          <button
+            v-if="bottle === null"
+            type="button"
+            class="text-sm underline"
+            @click="bottle = `${file.fragrance.name}, mixed ahead`"
+          >
+            mix it ahead in a bottle of its own
+          </button>
+          <form v-else class="flex flex-wrap items-baseline gap-2" @submit.prevent="putInABottle">
+            <input v-model="bottle" class="field w-64" maxlength="80" aria-label="Name of the bottle" />
+            <button type="submit" class="key">Put the bottle on the shelf</button>
+            <button type="button" class="text-sm underline" @click="bottle = null">not now</button>
+          </form>
+        </template>
+        <span v-if="refused && !editing" class="says basis-full" role="alert">{{
+          refused.problem.errors[0]?.says ?? refused.message
+        }}</span>
+      </div>
       <FragranceForm
         v-if="editing"
         class="mt-3"
         :fragrance="file.fragrance"
         :refused="refused"
-        save="Keep the claim"
+        :save="parts.length ? 'Keep the blend' : 'Keep the claim'"
         @save="save"
       />
 
@@ -131,8 +188,18 @@ async function save(fragrance: NewFragrance) {
               ><b>{{ file.discoloured.seen }} of {{ file.discoloured.asked }}</b> discoloured</template
             >.
           </p>
+          <p v-if="parts.length && !elder">
+            What is learned of a part is learned of the blend, and the other way round.
+          </p>
+          <p v-if="within.length">
+            In
+            <template v-for="(f, i) in within" :key="f.id"
+              ><template v-if="i">, </template
+              ><RouterLink :to="`/shelf/${f.id}`" class="underline">{{ f.name }}</RouterLink></template
+            >: its pours teach of this one too.
+          </p>
           <p v-if="elder">
-            Another bottle of
+            {{ file.fragrance.bottled ? 'A bottle of the blend' : 'Another bottle of' }}
             <RouterLink :to="`/shelf/${elder.id}`" class="underline">{{ elder.name }}</RouterLink>: what is
             learned of either moves both.
           </p>

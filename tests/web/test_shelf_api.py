@@ -1,0 +1,64 @@
+"""The shelf through the API: blends kept, bottled and taken apart, and what is made here."""
+
+from typing import Any
+
+from tests.samples import recipe
+from tests.web.client import ApiTest
+
+TWO_SCENTS = [{"fragrance": "none", "load": 0.02}, {"fragrance": "strong", "load": 0.01}]
+
+
+class Blends(ApiTest):
+    def kept(self) -> Any:
+        return self.send("POST", "/blends", {"name": "Fig hearth", "scents": TWO_SCENTS}, 201)["fragrances"][0]
+
+    def asked(self, path: str, **of: Any) -> Any:
+        plain = recipe(design=recipe().design).model_dump(mode="json")
+        return self.send("POST", path, {"recipe": plain | {"scents": TWO_SCENTS}, "seed": "x"} | of)
+
+    def test_the_scents_of_a_recipe_become_one_thing_and_rows_again(self) -> None:
+        before = self.asked("/forecast")
+        fragrance = self.kept()["fragrance"]
+        self.assertEqual([round(p["share"], 6) for p in fragrance["parts"]], [0.666667, 0.333333])
+        act = {"kind": "use_blend", "fragrance": fragrance["id"]}
+        after = self.asked("/adjust", act=act)
+        self.assertEqual([s["fragrance"] for s in after["recipe"]["scents"]], [fragrance["id"]])
+
+        def weights(reckoning: Any) -> Any:
+            lines = reckoning["weighing"]["sheet"]["lines"]
+            return sorted((x["item"], x["shown"]) for x in lines)
+
+        def times(reckoning: Any) -> Any:
+            return [s["time"]["q50"] for s in reckoning["forecast"]["lanes"][0]["stages"]]
+
+        self.assertEqual(weights(after["reckoning"]), weights(before))
+        for one, two in zip(times(after["reckoning"]), times(before), strict=True):
+            self.assertAlmostEqual(one, two, delta=0.06 * two)
+        back = {"recipe": after["recipe"], "act": {"kind": "blend_apart", "fragrance": fragrance["id"]}, "seed": "x"}
+        rows = self.send("POST", "/adjust", back)["recipe"]["scents"]
+        self.assertEqual([(s["fragrance"], round(s["load"], 9)) for s in rows], [("none", 0.02), ("strong", 0.01)])
+        gone = {"recipe": recipe().model_dump(mode="json"), "act": act}
+        self.assertEqual(self.send("POST", "/adjust", gone, 422)["errors"][0]["pointer"], "/act/fragrance")
+
+    def test_once_poured_its_parts_stay_and_a_bottle_of_it_is_another_fragrance(self) -> None:
+        fragrance = self.kept()["fragrance"]
+        path = f"/fragrances/{fragrance['id']}"
+        typed = {k: v for k, v in fragrance.items() if k != "id"}
+        other = typed | {"parts": [p | {"share": 0.5} for p in typed["parts"]]}
+        self.assertEqual(self.send("PUT", path, other)["fragrances"][0]["fragrance"]["parts"][0]["share"], 0.5)
+        strong = dict(self.send("GET", "/fragrances/strong")["fragrances"][0]["fragrance"])
+        strong.pop("id")
+        self.send("PUT", "/fragrances/strong", strong | {"allergens": ["Eugenol"], "ricing": "yes"})
+        told = self.send("GET", path)["fragrances"][0]["fragrance"]
+        self.assertEqual((told["allergens"], told["ricing"]), (["Eugenol"], "yes"))
+        made = self.send("POST", "/recipes", {"copy_of": None, "name": "Mine"}, 201)["id"]
+        of = recipe().model_dump(mode="json") | {"scents": [{"fragrance": fragrance["id"], "load": 0.03}]}
+        self.send("PUT", f"/recipes/{made}", {"revision": 1, "recipe": of})
+        self.send("POST", "/pours", {"recipe_id": made}, 201)
+        self.send("PUT", path, typed, 409)
+        self.send("PUT", path, other | {"note": "lovely"})
+        bottle = self.send("POST", f"{path}/bottle", {"name": "Fig hearth, ahead"}, 201)["fragrances"][0]
+        self.assertEqual((bottle["fragrance"]["bottled"], bottle["fragrance"]["inherits"]), (True, fragrance["id"]))
+        self.assertEqual(bottle["learned"]["mid"], self.send("GET", path)["fragrances"][0]["learned"]["mid"])
+        self.send("POST", f"{path}/bottle", {"name": "Fig hearth, ahead"}, 422)
+        self.send("POST", f"/fragrances/{bottle['fragrance']['id']}/bottle", {"name": "Again"}, 409)
