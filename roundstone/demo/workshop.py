@@ -366,8 +366,8 @@ def _stock(workshop: Workshop, now: datetime) -> None:
         for n, (item, label, grams, counted, days, price) in enumerate(_LOTS, start=1)
     }
     workshop.save_lots(lots)
-    fats = workshop.shelf().fats
-    workshop.add_own(make(NewFat(name="Olive, spring drum", kin="olive", sv=188.6), "olive-spring-drum", fats))
+    shelf = workshop.shelf()
+    workshop.add_own(make(NewFat(name="Olive, spring drum", kin="olive", sv=188.6), "olive-spring-drum", shelf))
     malic = NewAdditive(
         name="Malic acid",
         sort="acid",
@@ -378,7 +378,7 @@ def _stock(workshop: Workshop, now: datetime) -> None:
         valence=2,
         inci="Sodium Malate",
     )
-    workshop.add_own(make(malic, "malic-acid", fats))
+    workshop.add_own(make(malic, "malic-acid", shelf))
 
 
 def _draft(workshop: Workshop, recipe_id: str, recipe: Recipe, now: datetime) -> None:

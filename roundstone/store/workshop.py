@@ -31,7 +31,7 @@ from ..core.shelf import Additive, Fat, Fragrance, Habit, Ingredient, Liquid, Sc
 from ..core.values import Conflict, Fault, Missing, RuleBroken
 from ..reference import shelf as reference_shelf
 from . import dump, keeping
-from .settled import settle
+from .settled import keep_offcuts, settle
 from .tables import (
     EventRow,
     FragranceRow,
@@ -367,6 +367,13 @@ class Workshop:
                 raise Missing("There is no such ingredient of your own.")
             if self._in_a_pour(s, ingredient.id):
                 raise Conflict(f"{ingredient.name} was poured: its figures stay. Add it anew under another name.")
+            # An infusion or a premix has its figures from what it is made of.
+            of = f'"{type(ingredient).__name__.lower()}:{ingredient.id}"'
+            made = sa.cast(OwnRow.doc, sa.String).contains(of, autoescape=True)
+            if s.scalar(select(OwnRow.id).where(made, OwnRow.id != ingredient.id).limit(1)) is not None:
+                raise Conflict(
+                    f"Something is made of {ingredient.name}: its figures stay. Add it anew under another name."
+                )
             row.doc = ingredient.model_dump(mode="json")
             row.revision += 1
 
@@ -390,6 +397,12 @@ class Workshop:
         """Lots by id, without those put away."""
         with self.reading() as s:
             return {r.id: Lot.model_validate(r.doc) for r in s.scalars(select(LotRow).where(LotRow.removed.is_(None)))}
+
+    def made_lots(self) -> list[Lot]:
+        """Every lot that was made here, also those put away: what went into it is gone."""
+        with self.reading() as s:
+            made = func.json_extract(LotRow.doc, "$.made").is_not(None)
+            return [Lot.model_validate(doc) for doc in s.scalars(select(LotRow.doc).where(made))]
 
     def lot_revisions(self) -> dict[str, int]:
         with self.reading() as s:
@@ -427,6 +440,18 @@ class Workshop:
             row = s.get(LotRow, lot_id)
             if row is None:
                 raise Missing("There is no such lot.")
+            row.removed = now
+            if now is None and row.doc.get("unmade"):
+                row.doc = row.doc | {"unmade": False}
+            row.revision += 1
+
+    def unmake_lot(self, lot_id: str, now: datetime) -> None:
+        """A lot that was not made after all: put away, and it took nothing."""
+        with self.writing() as s:
+            row = s.get(LotRow, lot_id)
+            if row is None or not row.doc.get("made"):
+                raise Missing("There is no such lot that was made here.")
+            row.doc = row.doc | {"unmade": True}
             row.removed = now
             row.revision += 1
 
@@ -762,6 +787,7 @@ class Workshop:
             s.flush()
             pour = self._pour_in(s, pour_id)
             settle(row, pour.state, len(pour.events))
+            keep_offcuts(s, row, pour.recipe.name, pour.events, pour.state)
             return pour
 
     def write_down(self, pour_id: str, events: Sequence[Event], received: datetime) -> None:

@@ -22,7 +22,7 @@ from ..core.forecast import Forecast, Projection, meant, project
 from ..core.logbook import Recalled, Taught, recalled
 from ..core.pour import MID_STAGE
 from ..core.recipe import Recipe
-from ..core.sheet import LotLeft, Sheet, Use, left, used, weigh
+from ..core.sheet import LotLeft, Sheet, Use, left, makings, used, weigh
 from ..core.shelf import Shelf
 from ..core.values import Caution, Fault, RuleBroken
 from ..standins.practice import ToldThen, Truth
@@ -83,8 +83,9 @@ class Bench:
         return self.stock[0][1]
 
     def uses(self, since: datetime | None = None) -> list[Use]:
-        """What every pour took; a poured version never changes, so it is weighed once."""
-        uses, shelf = [], None
+        """What every pour and everything made here took; a poured version never changes, so it is weighed once."""
+        uses = [u for u in makings(self.workshop.made_lots()) if since is None or u.at >= since]
+        shelf = None
         for pour, version, started in self.workshop.poured():
             if since is not None and started < since:
                 continue

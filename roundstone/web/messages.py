@@ -364,10 +364,11 @@ class OwnIngredients(Message):
 
 
 class ItemName(Message):
-    """Something a lot can be of."""
+    """Something a lot can be of; `made` when it is made here of other things."""
 
     item: str
     name: str
+    made: bool = False
 
 
 class Stock(Message):

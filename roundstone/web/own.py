@@ -32,7 +32,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         try:
             if new.name.casefold() in others:
                 raise RuleBroken(Fault(pointer="/name", says="There is something of this name on the shelf already."))
-            return make(new, ingredient_id or slug(new.name, set(all_of)), shelf.fats)
+            return make(new, ingredient_id or slug(new.name, set(all_of)), shelf)
         except RuleBroken as broken:
             raise broken.under("/ingredient") from broken  # core speaks of the ingredient; what was sent holds it
 

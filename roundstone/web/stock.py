@@ -12,6 +12,7 @@ from ..core.values import Fault, RuleBroken
 from ..exchange import shelf_file
 from . import messages as m
 from .context import Bench, answer, attach, slug
+from .made import stock_view
 from .rest import dated
 
 
@@ -19,14 +20,9 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     """Add the stock's routes."""
     workshop = bench.workshop
 
-    def stock_view() -> m.Stock:
-        names = item_names(workshop.shelf())
-        items = [m.ItemName(item=i, name=n) for i, n in sorted(names.items(), key=lambda x: x[1].casefold())]
-        return m.Stock(lots=list(bench.lots_left()), items=items)
-
     @api.get("/stock", responses={200: m.Stock})
     def get_stock() -> Response:
-        return answer(stock_view())
+        return answer(stock_view(bench))
 
     @api.get("/stock/order", responses={200: m.Orders})
     def get_orders() -> Response:
@@ -55,9 +51,13 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     def put_lot(path: m.LotPath, body: LotEdit) -> Response:
         if body.item not in item_names(workshop.shelf()):
             raise RuleBroken(Fault(pointer="/item", says="This is not on the shelf."))
+        blend = workshop.shelf().fragrances.get(body.item.removeprefix("fragrance:"))
+        if blend is not None and blend.parts and not blend.bottled:
+            says = "This blend is weighed from its parts: put a bottle of it on the shelf first."
+            raise RuleBroken(Fault(pointer="/item", says=says))
         lot_id = str(path.lot_id)
         workshop.save_lot(lot_id, recount(workshop.lots().get(lot_id), body, bench.now()), body.revision)
-        return answer(stock_view())
+        return answer(stock_view(bench))
 
     @api.delete("/stock/<lot_id>", responses={204: None})
     def delete_lot(path: m.LotPath) -> Response:
@@ -67,7 +67,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.post("/stock/<lot_id>/restore", responses={200: m.Stock})
     def restore_lot(path: m.LotPath) -> Response:
         workshop.remove_lot(str(path.lot_id), None)
-        return answer(stock_view())
+        return answer(stock_view(bench))
 
     @api.get("/shelf.csv")
     def export_shelf() -> Response:

@@ -17,7 +17,7 @@ FATS = shelf().fats
 
 
 def own_fat(sv: float | None, acids: dict[str, float] | None = None) -> Fat:
-    made = make(NewFat(name="Olive, lot 7", kin="olive", sv=sv, acids=acids), "olive-lot-7", FATS)
+    made = make(NewFat(name="Olive, lot 7", kin="olive", sv=sv, acids=acids), "olive-lot-7", SHELF)
     assert isinstance(made, Fat)
     return made
 
@@ -59,7 +59,7 @@ class Certificate(unittest.TestCase):
     def test_what_is_taken_is_near_or_said_in_every_recipe(self, kin: str, off: float) -> None:
         fat = FATS[kin]
         try:
-            mine = make(NewFat(name="Mine", kin=kin, sv=fat.sv * off), "mine", FATS)
+            mine = make(NewFat(name="Mine", kin=kin, sv=fat.sv * off), "mine", SHELF)
         except RuleBroken:
             self.assertFalse(fat.sv_low <= fat.sv * off <= fat.sv_high, "what the table has is never refused")
             return
@@ -89,7 +89,7 @@ class OthersOfOnesOwn(unittest.TestCase):
         new = NewAdditive(
             name="Malic", sort="acid", moment="before-lye", usual=8, most=30, molar_mass=mass, valence=2, active=0.9
         )
-        malic = make(new, "malic", FATS)
+        malic = make(new, "malic", SHELF)
         assert isinstance(malic, Additive)
         with_it = SHELF.model_copy(update={"additives": dict(SHELF.additives) | {"malic": malic}})
         plain = weighed(recipe())
@@ -112,14 +112,16 @@ class OthersOfOnesOwn(unittest.TestCase):
             (NewFat(name="x", kin="nothing", sv=190), "/kin"),
         ):
             with self.assertRaises(RuleBroken) as refused:
-                make(new, "x", FATS)
+                make(new, "x", SHELF)
             self.assertEqual(refused.exception.faults[0].pointer, at)
-        milk = make(NewLiquid(name="Mare", milk=True, water=0.9, sugars=0.06, fat=0.015), "mare", FATS)
+        milk = make(NewLiquid(name="Mare", milk=True, water=0.9, sugars=0.06, fat=0.015), "mare", SHELF)
         assert isinstance(milk, Liquid)
         self.assertEqual(milk.kind, "milk")
 
     def test_a_milk_powder_brings_its_fat_and_an_acid_its_salt(self) -> None:
-        powder = make(NewAdditive(name="Cream powder", sort="milk", moment="fats", usual=20, most=80, fat=0.5), "p", {})
+        powder = make(
+            NewAdditive(name="Cream powder", sort="milk", moment="fats", usual=20, most=80, fat=0.5), "p", SHELF
+        )
         acid = NewAdditive(
             name="Malic",
             sort="acid",
@@ -130,7 +132,7 @@ class OthersOfOnesOwn(unittest.TestCase):
             valence=2,
             salt="Malate",
         )
-        malic = make(acid, "m", {})
+        malic = make(acid, "m", SHELF)
         assert isinstance(powder, Additive) and isinstance(malic, Additive)
         added = {"p": powder, "m": malic}
         own = SHELF.model_copy(update={"additives": dict(SHELF.additives) | added})

@@ -6,8 +6,23 @@ from datetime import UTC, date, datetime, timedelta
 from hypothesis import given
 from hypothesis import strategies as st
 
-from roundstone.core.recipe import Box, ByMoulds, Recipe
-from roundstone.core.sheet import Lot, LotLeft, Supply, Use, bottles, left, supply
+from roundstone.core.recipe import Box, ByMoulds, Carrier, Dose, Recipe
+from roundstone.core.sheet import (
+    Lot,
+    LotLeft,
+    MakeLot,
+    Sheet,
+    Supply,
+    Use,
+    bottles,
+    left,
+    made_lot,
+    makings,
+    supply,
+    weigh,
+)
+from roundstone.core.shelf import IntoPremix, NewInfusion, NewPremix, make
+from roundstone.core.values import RuleBroken
 from tests.samples import SHELF, recipe, weighed
 
 DAY = datetime(2031, 3, 10, 9, tzinfo=UTC)
@@ -47,6 +62,84 @@ class Bottles(unittest.TestCase):
         late = bottles(lots, [Use(DAY + timedelta(days=50), {OIL: 5.0}, "late")], "late")[OIL]
         self.assertTrue(late[0].past)
         self.assertEqual(bottles(lots, uses, "no such pour"), {})
+
+
+class MadeHere(unittest.TestCase):
+    """An infused oil and a premix: what they take, what they bring to the lye, and how long they keep."""
+
+    infused = make(
+        NewInfusion(name="Annatto olive", base=OIL, steeped="annatto", tint="#d08a2a"), "annatto-olive", SHELF
+    )
+    premix = make(
+        NewPremix(
+            name="Mica in sweet almond",
+            parts=(IntoPremix(item="additive:mica", grams=40), IntoPremix(item="fat:almond", grams=60)),
+        ),
+        "mica-almond",
+        SHELF,
+    )
+    shelf = SHELF.model_copy(
+        update={
+            "fats": dict(SHELF.fats) | {"annatto-olive": infused},
+            "additives": dict(SHELF.additives) | {"mica-almond": premix},
+        }
+    )
+
+    def sheet(self, of: Recipe) -> Sheet:
+        found = weigh(of, self.shelf).sheet
+        assert found is not None
+        return found
+
+    def test_an_infused_oil_takes_the_lye_of_its_oil(self) -> None:
+        plain = recipe()
+        rows = tuple(r.model_copy(update={"fat": "annatto-olive"}) if r.fat == "olive" else r for r in plain.fats)
+        other = plain.model_copy(update={"fats": rows})
+        self.assertEqual(self.sheet(other).naoh, self.sheet(plain).naoh)
+        self.assertEqual(self.sheet(other).superfat, self.sheet(plain).superfat)
+
+    @given(st.floats(2, 40))
+    def test_a_premix_is_its_powder_and_its_oil_to_the_lye(self, powder: float) -> None:
+        """The superfat counts its oil as it counts an oil a powder is dispersed in by hand."""
+        ahead = recipe(additives=(Dose(additive="mica-almond", amount=powder / 0.4),))
+        carrier = Carrier(fat="almond", parts=1.5)
+        by_hand = recipe(additives=(Dose(additive="mica", amount=powder, carrier=carrier),))
+        one, two = self.sheet(ahead), self.sheet(by_hand)
+        self.assertAlmostEqual(one.superfat.with_liquids, two.superfat.with_liquids, delta=1e-9)
+        self.assertAlmostEqual(one.total, two.total, delta=1e-6)
+        self.assertAlmostEqual(one.naoh, two.naoh, delta=1e-9)
+
+    def test_making_takes_its_parts_once_and_keeps_no_longer_than_they(self) -> None:
+        lots = {
+            "oil": lot(500, "fat:almond", expires=date(2031, 4, 1), price=10.0),
+            "mica": lot(100, "additive:mica", price=80.0),
+        }
+        here = [LotLeft(id=i, lot=x, left=x.grams) for i, x in lots.items()]
+        made = made_lot(MakeLot(item="additive:mica-almond", grams=50), self.shelf, here, DAY)
+        self.assertEqual({t.item: t.grams for t in made.made_of}, {"additive:mica": 20.0, "fat:almond": 30.0})
+        self.assertEqual(made.expires, date(2031, 4, 1))
+        self.assertAlmostEqual(made.price_per_kg or 0, 0.4 * 80 + 0.6 * 10)
+        rest = {x.id: x.left for x in left(lots | {"made": made}, makings([made]))}
+        self.assertEqual(rest, {"oil": 470.0, "mica": 80.0, "made": 50.0})
+        self.assertEqual(makings([made.model_copy(update={"unmade": True})]), [])
+        young = made_lot(MakeLot(item="fat:annatto-olive", grams=50), self.shelf, (), DAY)
+        self.assertEqual(young.expires, (DAY + timedelta(days=180)).date())
+        for wrong in (
+            MakeLot(item="fat:olive", grams=5),
+            MakeLot(item="fat:annatto-olive", grams=5, at=DAY.replace(year=2040)),
+        ):
+            with self.assertRaises(RuleBroken):
+                made_lot(wrong, self.shelf, (), DAY)
+
+    def test_what_must_be_weighed_by_itself_is_refused(self) -> None:
+        """Sugar, salt and acids change the lye or the batter: never inside a premix."""
+        for item in ("additive:sugar", "additive:citric-acid", "additive:nothing", "liquid:nothing"):
+            parts = (IntoPremix(item="additive:mica", grams=10), IntoPremix(item=item, grams=10))
+            with self.assertRaises(RuleBroken) as refused:
+                make(NewPremix(name="x", parts=parts), "x", SHELF)
+            self.assertEqual(refused.exception.faults[0].pointer, "/parts/1/item")
+        oils = (IntoPremix(item=OIL, grams=10), IntoPremix(item="fat:almond", grams=10))
+        with self.assertRaises(RuleBroken):
+            make(NewPremix(name="x", parts=oils), "x", SHELF)
 
 
 class Shortage(unittest.TestCase):

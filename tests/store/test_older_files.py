@@ -17,7 +17,7 @@ from roundstone.store import Conflict, Missing, Photo, Workshop
 from tests.samples import SHELF, recipe
 
 NOW = datetime(2026, 6, 1, tzinfo=UTC)
-LOT_7 = make(NewFat(name="Lot 7", kin="olive", sv=188.0), "lot-7", SHELF.fats)
+LOT_7 = make(NewFat(name="Lot 7", kin="olive", sv=188.0), "lot-7", SHELF)
 
 
 def made_by(path: Path, revision: str) -> None:
@@ -63,10 +63,10 @@ class OlderFiles(unittest.TestCase):
         workshop = Workshop(self.path)
         self.addCleanup(workshop.close)
         workshop.add_own(LOT_7)
-        other = make(NewFat(name="Lot 7", kin="olive", sv=191.0), "lot-7", SHELF.fats)
+        other = make(NewFat(name="Lot 7", kin="olive", sv=191.0), "lot-7", SHELF)
         workshop.change_own(other)
         self.assertEqual(workshop.own(), [other])
-        for taken in (LOT_7, make(NewFat(name="Olive again", kin="olive", sv=190), "olive", SHELF.fats)):
+        for taken in (LOT_7, make(NewFat(name="Olive again", kin="olive", sv=190), "olive", SHELF)):
             with self.assertRaises(Conflict):
                 workshop.add_own(taken)
         fats = [{"fat": "lot-7", "share": 1.0}]

@@ -60,7 +60,7 @@ class Keeping(unittest.TestCase):
     def test_the_file_itself_refuses_to_rewrite_history(self) -> None:
         self.workshop.start_pour("p", "r", NOW)
         self.workshop.append("p", [seen(1, "emulsion")], NOW)
-        self.workshop.add_own(make(NewFat(name="Lot 7", kin="olive", sv=188.0), "lot-7", SHELF.fats))
+        self.workshop.add_own(make(NewFat(name="Lot 7", kin="olive", sv=188.0), "lot-7", SHELF))
         with sqlite3.connect(self.path) as raw:
             for attempt in (
                 "UPDATE event SET doc = '{}'",

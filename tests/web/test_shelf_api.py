@@ -1,8 +1,9 @@
 """The shelf through the API: blends kept, bottled and taken apart, and what is made here."""
 
+from datetime import timedelta
 from typing import Any
 
-from tests.samples import recipe
+from tests.samples import next_id, recipe
 from tests.web.client import ApiTest
 
 TWO_SCENTS = [{"fragrance": "none", "load": 0.02}, {"fragrance": "strong", "load": 0.01}]
@@ -62,3 +63,55 @@ class Blends(ApiTest):
         self.assertEqual(bottle["learned"]["mid"], self.send("GET", path)["fragrances"][0]["learned"]["mid"])
         self.send("POST", f"{path}/bottle", {"name": "Fig hearth, ahead"}, 422)
         self.send("POST", f"/fragrances/{bottle['fragrance']['id']}/bottle", {"name": "Again"}, 409)
+
+
+class MadeHere(ApiTest):
+    def left(self) -> dict[str, float]:
+        return {x["lot"]["item"]: round(x["left"], 3) for x in self.send("GET", "/stock")["lots"]}
+
+    def own(self, status: int = 201, **ingredient: Any) -> Any:
+        return self.send("POST", "/own", {"ingredient": ingredient}, status)
+
+    def test_made_once_however_often_it_is_told_and_taken_back(self) -> None:
+        self.own(kind="infusion", name="Annatto olive", base="fat:olive", tint="#d08a2a")
+        self.send("PUT", f"/stock/{next_id()}", {"item": "fat:olive", "grams": 500, "counted": "2026-04-01"})
+        made = f"/stock/{next_id()}/made"
+        for _ in range(2):
+            self.send("PUT", made, {"item": "fat:annatto-olive", "grams": 200})
+        self.assertEqual(self.left(), {"fat:olive": 300.0, "fat:annatto-olive": 200.0})
+        self.send("DELETE", made)
+        self.assertEqual(self.left(), {"fat:olive": 500.0})
+        self.send("POST", f"{made.removesuffix('/made')}/restore")
+        self.assertEqual(self.left(), {"fat:olive": 300.0, "fat:annatto-olive": 200.0})
+        self.send("PUT", f"/stock/{next_id()}/made", {"item": "fat:olive", "grams": 1}, 422)
+        kinds = {i["item"]: i["made"] for i in self.send("GET", "/stock")["items"]}
+        self.assertTrue(kinds["fat:annatto-olive"])
+        self.assertFalse(kinds["fat:olive"])
+        self.assertIn("Annatto olive", [c["name"] for c in self.send("GET", "/colours")["colours"]])
+
+    def test_what_something_is_made_of_keeps_its_figures(self) -> None:
+        self.own(kind="fat", name="Lot 7", kin="olive", sv=188.0)
+        made = self.own(kind="infusion", name="Annatto lot 7", base="fat:lot-7")["fat"]
+        self.assertEqual((made["sv"], made["kin"]), (188.0, "olive"))
+        again = {"ingredient": {"kind": "fat", "name": "Lot 7", "kin": "olive", "sv": 191.0}}
+        self.send("PUT", "/own/lot-7", again, 409)
+
+    def test_offcuts_stand_on_the_shelf_until_the_cut_is_taken_back_or_they_are_counted(self) -> None:
+        pour = self.started()
+        self.tap(pour, 1.0, kind="seen", stage="emulsion")
+        self.tap(pour, 12.0, kind="ended")
+        self.now += timedelta(days=2)
+        cuts = [str(next_id()) for _ in range(2)]
+        for cut, grams in zip(cuts, (41.5, 20.0), strict=True):
+            told = {"kind": "cut", "how": "clean", "tool": "wire", "bars": 12, "offcuts": grams}
+            event = {"id": cut, "minute": 2000.0, "sure": True, **told}
+            for _ in range(2):
+                self.send("POST", f"/pours/{pour}/events", {"event": event})
+        here = {x["id"]: x for x in self.send("GET", "/stock")["lots"]}
+        self.assertEqual([here[c]["left"] for c in cuts], [41.5, 20.0])
+        self.assertEqual(here[cuts[0]]["lot"]["item"], "additive:soap-offcuts")
+        counted = {"item": "additive:soap-offcuts", "grams": 30, "label": "bag"}
+        self.send("PUT", f"/stock/{cuts[0]}", counted)
+        for cut in cuts:
+            self.tap(pour, 2001.0, kind="undo", target=cut)
+        self.assertEqual([x["id"] for x in self.send("GET", "/stock")["lots"]], [cuts[0]])

@@ -11,9 +11,9 @@ from typing import Literal
 from ..face.colour import Aged, Tint, aged, apart, oklab
 from ..pour import Gelled, Moment, SwatchSeen
 from ..rest import rested
-from ..sheet import per_gram
-from ..shelf import Additive, Shelf
-from ..values import Grams, Name, Value
+from ..sheet import item_names, per_gram
+from ..shelf import Additive, Fat, Made, Shelf
+from ..values import Grams, Name, Value, listed
 from .record import Logged
 
 GREY = 0.03  # OKLab chroma below which a colour has no hue [C]
@@ -71,7 +71,7 @@ class DoseSaid(Value):
 
 class ColourFile(Value):
     """A colourant: how its maker's table tints it, that tint `expected` at each age where nothing was seen, usual doses
-    low and high, every swatch, latest pour first, and warnings out of the own record."""
+    low and high, what it is `made` of here, every swatch, latest pour first, and warnings out of the own record."""
 
     additive: str
     name: Name
@@ -79,6 +79,7 @@ class ColourFile(Value):
     expected: Aged | None
     expected_gelled: Aged | None
     doses: tuple[DoseSaid, ...]
+    made: str
     swatches: tuple[SwatchKept, ...]
     warnings: tuple[str, ...]
 
@@ -91,8 +92,12 @@ def dose_said(additive: Additive, per_kg: float) -> DoseSaid:
 
 
 def coloured(logged: Logged, portion: str, shelf: Shelf) -> list[tuple[str, float]]:
-    """What colours a portion: colourants (id, g per kg of fats), its own and those of the whole pot."""
-    out = []
+    """What colours a portion: colourants (id, g per kg of fats), its own, the pot's, infused oils."""
+    out = [
+        (row.fat, 1000 * row.share)
+        for row in logged.recipe.fats
+        if (fat := shelf.fats.get(row.fat)) is not None and fat.tint
+    ]
     for dose in logged.recipe.additives:
         known = shelf.additives.get(dose.additive)
         if known is not None and known.tint and dose.into in (None, portion):
@@ -116,7 +121,7 @@ def _kept(logged: Logged, event: SwatchSeen, shelf: Shelf) -> list[tuple[str, Sw
                 at=event.at,
                 tint=event.tint,
                 dose=dose,
-                beside=tuple(shelf.additives[a].name for a, _ in of if a != additive),
+                beside=tuple(_known(shelf, a).name for a, _ in of if a != additive),
                 scents=tuple(shelf.fragrances[s.fragrance].name for s in scents if s.fragrance in shelf.fragrances),
                 gelled=rest.gel if rest is not None else None,
             )
@@ -167,11 +172,12 @@ def colour_files(shelf: Shelf, logged: Iterable[Logged]) -> tuple[ColourFile, ..
                 for additive, swatch in _kept(pour, event, shelf):
                     kept.setdefault(additive, []).append(swatch)
     out = []
-    for known in shelf.additives.values():
+    known_ones: list[Additive | Fat] = [*shelf.additives.values(), *shelf.fats.values()]
+    for known in known_ones:
         if not known.tint:
             continue
         swatches = tuple(kept.get(known.id, ()))
-        low, high = known.usual or known.most / 4, known.most
+        doses = (known.usual or known.most / 4, known.most) if isinstance(known, Additive) else ()
         out.append(
             ColourFile(
                 additive=known.id,
@@ -179,9 +185,23 @@ def colour_files(shelf: Shelf, logged: Iterable[Logged]) -> tuple[ColourFile, ..
                 tint=known.tint,
                 expected=aged(known.tint),
                 expected_gelled=aged(known.tint, 1.0),
-                doses=tuple(dose_said(known, d) for d in dict.fromkeys((low, high)) if d > 0),
+                doses=tuple(dose_said(known, d) for d in dict.fromkeys(doses) if d > 0 and isinstance(known, Additive)),
+                made=made_words(known.made, shelf),
                 swatches=swatches,
                 warnings=warnings(swatches),
             )
         )
     return tuple(sorted(out, key=lambda c: (-len(c.swatches), -used.get(c.additive, 0), c.name)))
+
+
+def _known(shelf: Shelf, colourant: str) -> Additive | Fat:
+    return shelf.additives.get(colourant) or shelf.fats[colourant]
+
+
+def made_words(made: Made | None, shelf: Shelf) -> str:
+    """What something made here is made of, and how long it keeps; empty for what is bought."""
+    if made is None:
+        return ""
+    names = item_names(shelf)
+    of = listed([f"{100 * p.share:.3g} % {names.get(p.item, 'water')}" for p in made.of], most=len(made.of))
+    return f"of {of}; keeps {made.keeps} days"

@@ -9,7 +9,24 @@ from .checks import percent
 from .compare import Comparison, compare
 from .from_weights import Weighed, recipe_of
 from .label import Label, label
-from .lots import Bottle, Lot, LotEdit, LotLeft, Supply, Use, bottles, item_names, left, recount, supply, used
+from .lots import (
+    OFFCUTS,
+    Bottle,
+    Lot,
+    LotEdit,
+    LotLeft,
+    MakeLot,
+    Supply,
+    Use,
+    bottles,
+    item_names,
+    left,
+    made_lot,
+    makings,
+    recount,
+    supply,
+    used,
+)
 from .orders import OrderLine, Planned, to_order
 from .sheet import Line, Sheet, Weighing, grams_of
 from .weigh import per_gram, weigh

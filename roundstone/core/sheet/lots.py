@@ -11,7 +11,7 @@ from datetime import UTC, date, datetime, timedelta
 from pydantic import Field, field_validator
 
 from ..recipe import Recipe
-from ..shelf import Shelf
+from ..shelf import Additive, Fat, Liquid, Shelf
 from ..values import Caution, Fault, Grams, Name, RuleBroken, Value
 from .sheet import Line, Sheet
 
@@ -20,10 +20,18 @@ SOON = timedelta(days=30)  # an expiry worth telling [chosen]
 PRECISE = 0.05  # grams that are not a shortage
 
 
+class Taken(Value):
+    """Grams of an item that went into something made here."""
+
+    item: str
+    grams: Grams
+
+
 class Lot(Value):
     """Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money.
 
-    A day alone means its first moment: what was poured on that day came after.
+    A day alone means its first moment: what was poured on that day came after. What was `made` here took `made_of`,
+    unless it is `unmade`: it was not made after all.
     """
 
     item: str = Field(pattern=r"^(fat|liquid|additive|fragrance|alkali):[a-z0-9][a-z0-9-]{0,59}$")
@@ -34,6 +42,9 @@ class Lot(Value):
     bought: date | None = None
     opened: date | None = None
     price_per_kg: float | None = Field(default=None, ge=0, le=1_000_000)
+    made: datetime | None = None
+    made_of: tuple[Taken, ...] = ()
+    unmade: bool = False
 
     @field_validator("counted")
     @classmethod
@@ -72,7 +83,65 @@ def recount(before: Lot | None, edit: LotEdit, now: datetime) -> Lot:
         if counted > now + timedelta(days=1):
             raise RuleBroken(Fault(pointer="/counted", says="This moment is still to come."))
     kept = edit.model_dump(include={"item", "label", "expires", "bought", "opened", "price_per_kg"})
+    if before is not None and before.item == edit.item:
+        kept |= before.model_dump(include={"made", "made_of"})
     return Lot.model_validate(kept | {"grams": grams, "counted": counted})
+
+
+class MakeLot(Value):
+    """Grams of something that was made here (an infusion, a premix, a bottled blend), now or at a moment past."""
+
+    item: str = Field(pattern=r"^(fat|liquid|additive|fragrance):[a-z0-9][a-z0-9-]{0,59}$")
+    grams: Grams = Field(gt=0, le=1_000_000)
+    label: Name = ""
+    at: datetime | None = None
+
+
+def made_lot(making: MakeLot, shelf: Shelf, lots: Sequence["LotLeft"], now: datetime) -> Lot:
+    """The lot it becomes: what it took of its parts, what that cost, and until when it keeps.
+
+    RuleBroken when it is nothing that is made here, or was made in the future.
+    """
+    kind, _, name = making.item.partition(":")
+    if kind == "fragrance":
+        blend = shelf.fragrances.get(name)
+        parts = [(f"fragrance:{p.fragrance}", p.share) for p in blend.parts] if blend and blend.bottled else []
+        keeps = None
+    else:
+        of: Mapping[str, Mapping[str, Fat | Liquid | Additive]] = {
+            "fat": shelf.fats,
+            "liquid": shelf.liquids,
+            "additive": shelf.additives,
+        }
+        found = of[kind].get(name)
+        parts = [(p.item, p.share) for p in found.made.of] if found and found.made else []
+        keeps = found.made.keeps if found and found.made else None
+    if not parts:
+        raise RuleBroken(Fault(pointer="/item", says="This is nothing that is made here."))
+    at = making.at or now
+    at = at.replace(tzinfo=UTC) if at.tzinfo is None else at
+    if at > now + timedelta(days=1) or at.year < 1970:
+        raise RuleBroken(Fault(pointer="/at", says="This moment is still to come."))
+    prices = {x.lot.item: x.lot.price_per_kg for x in lots if x.lot.price_per_kg is not None}
+    known = all(item in prices for item, _ in parts)
+    ends = [x.lot.expires for x in lots for item, _ in parts if x.lot.item == item and x.left > 0 and x.lot.expires]
+    ends += [(at + timedelta(days=keeps)).date()] if keeps else []
+    return Lot(
+        item=making.item,
+        label=making.label or f"made {at.date().isoformat()}",
+        grams=making.grams,
+        counted=at,
+        # It keeps no longer than what is in it.
+        expires=min(ends) if ends else None,
+        price_per_kg=sum(share * (prices[item] or 0.0) for item, share in parts) if known else None,
+        made=at,
+        made_of=tuple(Taken(item=item, grams=share * making.grams) for item, share in parts),
+    )
+
+
+def makings(lots: Iterable[Lot]) -> list["Use"]:
+    """What making these lots took, as pours take."""
+    return [Use(at=x.made, grams={t.item: t.grams for t in x.made_of}) for x in lots if x.made and not x.unmade]
 
 
 def _old(lots: Iterable["LotLeft"], today: date) -> str:
@@ -133,6 +202,7 @@ class Supply(Value):
     cost: Cost | None
 
 
+OFFCUTS = "additive:soap-offcuts"  # what is cut off bars, kept to be poured again
 ALKALI = {"alkali:naoh": "Sodium hydroxide", "alkali:koh": "Potassium hydroxide"}
 
 

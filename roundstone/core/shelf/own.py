@@ -8,8 +8,9 @@ from pydantic import Field
 from ..face import Tint
 from ..values import Caution, Fault, Id, Name, RuleBroken, Share, Span, Value
 from .chemistry import ACID_MASS, NAOH, acid_value, saponification_value
+from .made import NewInfusion, NewPremix, infused, premixed
 from .moments import WHEN
-from .shelf import Additive, AdditiveKind, Fat, Liquid, Moment
+from .shelf import Additive, AdditiveKind, Fat, Liquid, Moment, Shelf
 
 REPEATS_WITHIN = 0.007  # of its value, two determinations of one lot: from memory of AOCS Cd 3-25
 BY_ACIDS_WITHIN = 0.015  # of the value reckoned from an acid profile [chosen]
@@ -76,15 +77,22 @@ class NewAdditive(Value):
     tint: Tint | Literal[""] = Field(default="", description="how soap coloured with it looks")
 
 
-NewIngredient = Annotated[NewFat | NewLiquid | NewAdditive, Field(discriminator="kind")]
+New = NewFat | NewLiquid | NewAdditive | NewInfusion | NewPremix
+NewIngredient = Annotated[New, Field(discriminator="kind")]
 Ingredient = Fat | Liquid | Additive
 
 
-def make(new: NewFat | NewLiquid | NewAdditive, ingredient_id: str, fats: Mapping[str, Fat]) -> Ingredient:
+def make(
+    new: NewFat | NewLiquid | NewAdditive | NewInfusion | NewPremix, ingredient_id: str, shelf: Shelf
+) -> Ingredient:
     """The ingredient as the rules need it; RuleBroken where its figures cannot be."""
     match new:
         case NewFat():
-            return _fat(new, ingredient_id, fats)
+            return _fat(new, ingredient_id, shelf.fats)
+        case NewInfusion():
+            return infused(new, ingredient_id, shelf)
+        case NewPremix():
+            return premixed(new, ingredient_id, shelf)
         case NewLiquid():
             return _liquid(new, ingredient_id)
         case NewAdditive():

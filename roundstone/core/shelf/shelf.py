@@ -28,12 +28,27 @@ AdditiveKind = Literal[
 ]
 
 
+class MadePart(Value):
+    """What something made here takes of an item (its kind, a colon, its id), as a share of its weight."""
+
+    item: str
+    share: Share
+
+
+class Made(Value):
+    """How something is made here: of what, and the days it keeps."""
+
+    of: tuple[MadePart, ...]
+    keeps: int
+
+
 class Fat(Value):
     """A fat, a wax or a free fatty acid.
 
     Saponification values in mg KOH/g, iodine values in g/100 g; `acids` in weight percent. It softens at
     `melts_from` and is clear at `melts`. `inci` is its name on a label, `soap` the stem of its soap's name there.
-    `iodine` is stated where the acids do not tell it, as for waxes. One of the maker's own names its `kin`.
+    `iodine` is stated where the acids do not tell it, as for waxes. One of the maker's own names its `kin`. An infusion
+    is `made` here, and `tint` is how soap made with it looks.
     """
 
     id: Id
@@ -53,6 +68,8 @@ class Fat(Value):
     source: str
     iodine: float | None = None
     kin: Id | None = None
+    made: Made | None = None
+    tint: Tint | Literal[""] = ""
 
     @property
     def own(self) -> bool:
@@ -88,6 +105,8 @@ class Liquid(Value):
     source: str
     salt: Share = 0.0
     caution: str = ""
+    made: Made | None = None
+    tint: Tint | Literal[""] = ""
 
     @property
     def solids(self) -> float:
@@ -102,7 +121,7 @@ class Additive(Value):
     up; `active` the share of it that is the named substance; `spoon` the grams of a level teaspoon; `density` in
     g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used. `salt` is what an acid becomes on
     a label, without its cation; `fat` its share of fat, with that fat's saponification value [mg KOH/g]. `tint` is how
-    soap coloured with it looks.
+    soap coloured with it looks. A premix is `made` here and `wet` is what of it is water.
     """
 
     id: Id
@@ -125,6 +144,8 @@ class Additive(Value):
     fat_sv: float = 0.0
     ceiling: float | None = None
     tint: Tint | Literal[""] = ""
+    wet: Share = 0.0
+    made: Made | None = None
 
     @property
     def refused_above(self) -> float:
@@ -133,8 +154,8 @@ class Additive(Value):
 
     @property
     def water(self) -> Share:
-        """The share that is water: what of an acid, a lactate or a sugar is not the named substance."""
-        return 1 - self.active if self.kind in ("acid", "lactate", "sugar") else 0.0
+        """The share that is water: what of an acid, a lactate or a sugar is not the named substance, or as stated."""
+        return 1 - self.active if self.kind in ("acid", "lactate", "sugar") else self.wet
 
 
 class Claim(StrEnum):

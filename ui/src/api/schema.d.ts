@@ -1099,6 +1099,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock/{lot_id}/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Something made here becomes a lot; the same one only once. */
+        put: operations["api_put_made_stock__lot_id__made_put"];
+        post?: never;
+        /** It was not made after all: the lot goes, and what it took stands there again. */
+        delete: operations["api_delete_made_stock__lot_id__made_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stock/{lot_id}/restore": {
         parameters: {
             query?: never;
@@ -1208,7 +1226,7 @@ export interface components {
          *     up; `active` the share of it that is the named substance; `spoon` the grams of a level teaspoon; `density` in
          *     g/mL. `usual` and `most` are g/kg of fats. `danger` is said wherever it is used. `salt` is what an acid becomes on
          *     a label, without its cation; `fat` its share of fat, with that fat's saponification value [mg KOH/g]. `tint` is how
-         *     soap coloured with it looks.
+         *     soap coloured with it looks. A premix is `made` here and `wet` is what of it is water.
          */
         Additive: {
             /**
@@ -1249,6 +1267,8 @@ export interface components {
              * @enum {string}
              */
             kind: "sugar" | "acid" | "salt" | "lactate" | "silk" | "clay" | "powder" | "milk" | "pigment" | "oil" | "alcohol" | "other";
+            /** @default null */
+            made: components["schemas"]["Made"] | null;
             /**
              * Moment
              * @enum {string}
@@ -1276,6 +1296,12 @@ export interface components {
             tint: string | "";
             /** Usual */
             usual: number;
+            /**
+             * Wet
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            wet: number;
         };
         /**
          * Adjust
@@ -1969,7 +1995,7 @@ export interface components {
         /**
          * ColourFile
          * @description A colourant: how its maker's table tints it, that tint `expected` at each age where nothing was seen, usual doses
-         *     low and high, every swatch, latest pour first, and warnings out of the own record.
+         *     low and high, what it is `made` of here, every swatch, latest pour first, and warnings out of the own record.
          */
         ColourFile: {
             /** Additive */
@@ -1978,6 +2004,8 @@ export interface components {
             doses: components["schemas"]["DoseSaid"][];
             expected: components["schemas"]["Aged"] | null;
             expected_gelled: components["schemas"]["Aged"] | null;
+            /** Made */
+            made: string;
             /** Name */
             name: string;
             /** Swatches */
@@ -3014,7 +3042,8 @@ export interface components {
          *
          *     Saponification values in mg KOH/g, iodine values in g/100 g; `acids` in weight percent. It softens at
          *     `melts_from` and is clear at `melts`. `inci` is its name on a label, `soap` the stem of its soap's name there.
-         *     `iodine` is stated where the acids do not tell it, as for waxes. One of the maker's own names its `kin`.
+         *     `iodine` is stated where the acids do not tell it, as for waxes. One of the maker's own names its `kin`. An infusion
+         *     is `made` here, and `tint` is how soap made with it looks.
          */
         Fat: {
             /** Acids */
@@ -3044,6 +3073,8 @@ export interface components {
              * @enum {string}
              */
             kind: "fat" | "wax" | "acid";
+            /** @default null */
+            made: components["schemas"]["Made"] | null;
             /** Melts */
             melts: number | null;
             /** Melts From */
@@ -3060,6 +3091,11 @@ export interface components {
             sv_high: number;
             /** Sv Low */
             sv_low: number;
+            /**
+             * Tint
+             * @default
+             */
+            tint: string | "";
             /**
              * Unsaponifiable
              * @description a fraction, 0 to 1
@@ -3575,12 +3611,30 @@ export interface components {
             thermometer: boolean;
         };
         /**
+         * IntoPremix
+         * @description So many grams of an item into a premix.
+         */
+        IntoPremix: {
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
+            /** Item */
+            item: string;
+        };
+        /**
          * ItemName
-         * @description Something a lot can be of.
+         * @description Something a lot can be of; `made` when it is made here of other things.
          */
         ItemName: {
             /** Item */
             item: string;
+            /**
+             * Made
+             * @default false
+             */
+            made: boolean;
             /** Name */
             name: string;
         };
@@ -4174,6 +4228,8 @@ export interface components {
              * @enum {string}
              */
             kind: "water" | "milk" | "other";
+            /** @default null */
+            made: components["schemas"]["Made"] | null;
             /** Name */
             name: string;
             /**
@@ -4194,6 +4250,11 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             sugars: number;
+            /**
+             * Tint
+             * @default
+             */
+            tint: string | "";
             /**
              * Water
              * @description a fraction, 0 to 1
@@ -4235,7 +4296,8 @@ export interface components {
          * Lot
          * @description Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money.
          *
-         *     A day alone means its first moment: what was poured on that day came after.
+         *     A day alone means its first moment: what was poured on that day came after. What was `made` here took `made_of`, unless
+         *     it is `unmade`: it was not made after all.
          */
         Lot: {
             /**
@@ -4266,6 +4328,16 @@ export interface components {
              */
             label: string;
             /**
+             * Made
+             * @default null
+             */
+            made: string | null;
+            /**
+             * Made Of
+             * @default []
+             */
+            made_of: components["schemas"]["Taken"][];
+            /**
              * Opened
              * @default null
              */
@@ -4275,6 +4347,11 @@ export interface components {
              * @default null
              */
             price_per_kg: number | null;
+            /**
+             * Unmade
+             * @default false
+             */
+            unmade: boolean;
         };
         /**
          * LotEdit
@@ -4344,6 +4421,52 @@ export interface components {
              * @default 1
              */
             revision: number;
+        };
+        /**
+         * Made
+         * @description How something is made here: of what, and the days it keeps.
+         */
+        Made: {
+            /** Keeps */
+            keeps: number;
+            /** Of */
+            of: components["schemas"]["MadePart"][];
+        };
+        /**
+         * MadePart
+         * @description What something made here takes of an item (its kind, a colon, its id), as a share of its weight.
+         */
+        MadePart: {
+            /** Item */
+            item: string;
+            /**
+             * Share
+             * @description a fraction, 0 to 1
+             */
+            share: number;
+        };
+        /**
+         * MakeLot
+         * @description Grams of something that was made here (an infusion, a premix, a bottled blend), now or at a moment past.
+         */
+        MakeLot: {
+            /**
+             * At
+             * @default null
+             */
+            at: string | null;
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
+            /** Item */
+            item: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
         };
         /**
          * Meeting
@@ -4796,6 +4919,38 @@ export interface components {
             vanillin: number | null;
         };
         /**
+         * NewInfusion
+         * @description An oil or a liquid in which something was steeped and strained out: weighed, and lyed, as what it is made of.
+         *
+         *     `base` is `fat:` or `liquid:` and its id. `tint` is how soap made with it looks. None of `keeps` days is as usual.
+         */
+        NewInfusion: {
+            /** Base */
+            base: string;
+            /**
+             * Keeps
+             * @default null
+             */
+            keeps: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "infusion";
+            /** Name */
+            name: string;
+            /**
+             * Steeped
+             * @default
+             */
+            steeped: string;
+            /**
+             * Tint
+             * @default
+             */
+            tint: string | "";
+        };
+        /**
          * NewLiquid
          * @description A liquid by its composition, fractions by weight.
          */
@@ -4853,7 +5008,7 @@ export interface components {
          */
         NewOwn: {
             /** Ingredient */
-            ingredient: components["schemas"]["NewFat"] | components["schemas"]["NewLiquid"] | components["schemas"]["NewAdditive"];
+            ingredient: components["schemas"]["NewFat"] | components["schemas"]["NewLiquid"] | components["schemas"]["NewAdditive"] | components["schemas"]["NewInfusion"] | components["schemas"]["NewPremix"];
         };
         /**
          * NewPattern
@@ -4886,6 +5041,26 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * NewPremix
+         * @description Colourants or powders stirred into an oil or a liquid ahead, by weight, to be dosed as one.
+         */
+        NewPremix: {
+            /**
+             * Keeps
+             * @default null
+             */
+            keeps: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "premix";
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["IntoPremix"][];
         };
         /**
          * NewRecipe
@@ -7937,6 +8112,19 @@ export interface components {
             kind: "take_step";
             /** Row */
             row: number;
+        };
+        /**
+         * Taken
+         * @description Grams of an item that went into something made here.
+         */
+        Taken: {
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
+            /** Item */
+            item: string;
         };
         /**
          * TakenIn
@@ -12838,6 +13026,108 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_made_stock__lot_id__made_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeLot"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_delete_made_stock__lot_id__made_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
             };
             /** @description Not Found */
             404: {

@@ -6,7 +6,7 @@ import { useShelf } from '../api/queries'
 import { MOMENTS } from '../ledger/moments'
 import PickList from '../fields/PickList.vue'
 
-type New = Schemas['NewOwn']['ingredient']
+type New = Exclude<Schemas['NewOwn']['ingredient'], { kind: 'infusion' | 'premix' }>
 const props = defineProps<{ own: Schemas['OwnIngredient'] | null }>()
 const emit = defineEmits<{ done: [] }>()
 const { data: shelf } = useShelf()

@@ -75,11 +75,12 @@ const says = (s: Schemas['SwatchKept']) =>
       >
         <div>
           <h2 class="leading-tight font-bold">{{ c.name }}</h2>
-          <p class="note leading-snug">
+          <p v-if="c.made" class="note leading-snug">{{ c.made }}</p>
+          <p v-if="c.doses.length" class="note leading-snug">
             <b class="text-ink">{{ doses(c, (d) => d.fats, 1) }}</b> g/kg fats,
             {{ doses(c, (d) => d.batter, 1) }} g/kg batter
           </p>
-          <p class="note leading-snug">
+          <p v-if="c.doses.length" class="note leading-snug">
             a cup {{ doses(c, (d) => d.cup, 1) }} g, {{ doses(c, (d) => d.spoons, 1) }} tsp
           </p>
         </div>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { api, take, type Schemas } from '../api/client'
 import { useOwn, useRefresh, useShelf } from '../api/queries'
 import IngredientForm from '../shelf/IngredientForm.vue'
+import MadeForm from '../shelf/MadeForm.vue'
 import { MOMENTS } from '../ledger/moments'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
 
@@ -13,7 +14,11 @@ const { data: own } = useOwn()
 const refresh = useRefresh()
 const find = ref('')
 const editing = ref<Own | null>(null)
-const adding = ref(false)
+const adding = ref<'bought' | 'made' | null>(null)
+const open = computed(() => {
+  const x = editing.value?.fat ?? editing.value?.liquid ?? editing.value?.additive
+  return x ? { id: x.id, form: x.made ? MadeForm : IngredientForm } : null
+})
 const hidden = ref<{ id: string; name: string } | null>(null)
 
 const mine = computed(
@@ -57,11 +62,11 @@ const rows = computed(() => {
 
 async function done() {
   editing.value = null
-  adding.value = false
+  adding.value = null
   await refresh('own', 'shelf')
 }
 function edit(o: Own) {
-  adding.value = false
+  adding.value = null
   editing.value = o
   window.scrollTo({ top: 0 })
 }
@@ -88,17 +93,24 @@ async function restore(id: string) {
         placeholder="Find a fat, milk, acid, clay …"
       />
       <span class="note">{{ rows.length }} shown</span>
-      <button type="button" class="key key-main ml-auto" @click="((adding = !adding), (editing = null))">
-        {{ adding ? 'Not now' : 'Add your own' }}
+      <button
+        type="button"
+        class="key ml-auto"
+        @click="((adding = adding === 'made' ? null : 'made'), (editing = null))"
+      >
+        {{ adding === 'made' ? 'Not now' : 'Made here' }}
+      </button>
+      <button
+        type="button"
+        class="key key-main"
+        @click="((adding = adding === 'bought' ? null : 'bought'), (editing = null))"
+      >
+        {{ adding === 'bought' ? 'Not now' : 'Add your own' }}
       </button>
     </div>
-    <IngredientForm
-      v-if="adding || editing"
-      :key="editing ? (editing.fat ?? editing.liquid ?? editing.additive)?.id : 'new'"
-      class="mt-3"
-      :own="editing"
-      @done="done"
-    />
+    <component :is="open.form" v-if="open" :key="open.id" class="mt-3" :own="editing" @done="done" />
+    <IngredientForm v-else-if="adding === 'bought'" class="mt-3" :own="null" @done="done" />
+    <MadeForm v-else-if="adding === 'made'" class="mt-3" :own="null" @done="done" />
     <p v-if="hidden" class="pt-2" role="status">
       {{ hidden.name }} is hidden; recipes that use it go on.
       <button type="button" class="underline" @click="restore(hidden.id)">Bring it back</button>

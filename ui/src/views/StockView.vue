@@ -5,6 +5,7 @@ import { api, fault, Refused, take, type Fault, type Schemas } from '../api/clie
 import { useRefresh, useStock } from '../api/queries'
 import { grams } from '../support/format'
 import PickList from '../fields/PickList.vue'
+import MakeLot from '../shelf/MakeLot.vue'
 import ToOrder from '../shelf/ToOrder.vue'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
 
@@ -27,8 +28,9 @@ const form = reactive({
   price: '',
 })
 const open = ref(false)
+const making = ref(false)
 const faults = ref<Fault[]>([])
-const gone = ref<{ id: string; name: string } | null>(null)
+const gone = ref<{ id: string; name: string; how: string } | null>(null)
 const told = ref('')
 const find = ref('')
 
@@ -80,6 +82,7 @@ function fresh() {
     price: '',
   })
   open.value = !open.value
+  making.value = false
   faults.value = []
 }
 async function save() {
@@ -119,7 +122,13 @@ async function save() {
 }
 async function remove(id: string, name: string) {
   await take(api.DELETE('/api/stock/{lot_id}', { params: { path: { lot_id: id } } }))
-  gone.value = { id, name }
+  gone.value = { id, name, how: 'was put away' }
+  await refresh('stock')
+}
+/** It was not made after all: what it took stands there again. */
+async function unmake(id: string, name: string) {
+  await take(api.DELETE('/api/stock/{lot_id}/made', { params: { path: { lot_id: id } } }))
+  gone.value = { id, name, how: 'was not made: what it took stands there again' }
   await refresh('stock')
 }
 async function restore(id: string) {
@@ -159,6 +168,9 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
           Read a CSV
           <input type="file" accept=".csv,text/csv" class="sr-only" @change="takeIn" />
         </label>
+        <button type="button" class="key" @click="((making = !making), (open = false))">
+          {{ making ? 'Not now' : 'Made here' }}
+        </button>
         <button type="button" class="key key-main" @click="fresh">{{ open ? 'Not now' : 'New lot' }}</button>
       </span>
     </div>
@@ -226,9 +238,10 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
         {{ !form.id ? 'Put it on the shelf' : form.grams.trim() ? 'Save the count' : 'Save' }}
       </button>
     </form>
+    <MakeLot v-if="making" :items="data?.items ?? []" @done="making = false" />
     <ToOrder />
     <p v-if="gone" class="pt-2" role="status">
-      {{ gone.name }} was put away.
+      {{ gone.name }} {{ gone.how }}.
       <button type="button" class="underline" @click="restore(gone.id)">Bring it back</button>
     </p>
     <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
@@ -265,6 +278,15 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
               @click="edit(x.id, x.lot, x.left, x.revision)"
             >
               count or correct
+            </button>
+            <button
+              v-if="x.lot.made_of?.length"
+              type="button"
+              class="px-2 text-sm underline"
+              :title="x.lot.made_of.map((t) => `${nameOf(t.item)} ${grams(t.grams)} g`).join(', ')"
+              @click="unmake(x.id, x.name)"
+            >
+              not made
             </button>
             <button
               type="button"

@@ -1,0 +1,194 @@
+<script setup lang="ts">
+/** Something made ahead here: an oil or liquid infused, or a colourant stirred into an oil or liquid. */
+import { computed, reactive, ref } from 'vue'
+import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
+import { useShelf } from '../api/queries'
+import PickList from '../fields/PickList.vue'
+
+type New = Schemas['NewInfusion'] | Schemas['NewPremix']
+const props = defineProps<{ own: Schemas['OwnIngredient'] | null }>()
+const emit = defineEmits<{ done: [] }>()
+const { data: shelf } = useShelf()
+
+const was = props.own?.fat ?? props.own?.liquid ?? props.own?.additive
+const kind = ref<New['kind']>(props.own?.additive ? 'premix' : 'infusion')
+const form = reactive({
+  name: was?.name ?? '',
+  base: (props.own?.additive ? null : (was?.made?.of[0]?.item ?? null)) as string | null,
+  steeped: '',
+  tint: was?.tint ?? '',
+  keeps: was?.made ? String(was.made.keeps) : '',
+})
+const parts = ref(
+  props.own?.additive?.made
+    ? props.own.additive.made.of.map((p) => ({
+        item: p.item as string | null,
+        grams: String(+(100 * p.share).toFixed(3)),
+      }))
+    : [
+        { item: null as string | null, grams: '' },
+        { item: null as string | null, grams: '' },
+      ],
+)
+const faults = ref<Fault[]>([])
+const bases = computed(() => [
+  ...(shelf.value?.fats ?? []).map((f) => ({ id: `fat:${f.id}`, name: f.name, hint: 'fat' })),
+  ...(shelf.value?.liquids ?? []).map((l) => ({ id: `liquid:${l.id}`, name: l.name, hint: 'liquid' })),
+])
+const choices = computed(() => [
+  ...(shelf.value?.additives ?? []).map((a) => ({ id: `additive:${a.id}`, name: a.name, hint: a.kind })),
+  ...bases.value,
+])
+const at = (pointer: string) =>
+  faults.value.find((f) => f.pointer.replace('/ingredient', '') === pointer)?.says
+const elsewhere = computed(() =>
+  faults.value.filter((f) => !/^(\/ingredient)?\/(name|base|keeps|parts.*)$/.test(f.pointer)),
+)
+
+function typed(text: string, pointer: string, needed: boolean): number | null {
+  const plain = text.trim().replace(',', '.')
+  if (!plain && !needed) return null
+  if (!/^\d+(\.\d+)?$/.test(plain))
+    faults.value.push(fault(pointer, plain ? 'This is not a number.' : 'A number is needed here.'))
+  return Number(plain)
+}
+
+function read(): New | null {
+  faults.value = []
+  const keeps = typed(form.keeps, '/keeps', false)
+  if (kind.value === 'infusion') {
+    if (!form.base) faults.value.push(fault('/base', 'Choose the oil or the liquid.'))
+    if (faults.value.length || !form.base) return null
+    return {
+      kind: 'infusion',
+      name: form.name,
+      base: form.base,
+      steeped: form.steeped,
+      tint: form.tint,
+      keeps,
+    }
+  }
+  const into = parts.value.map((p, i) => {
+    if (!p.item) faults.value.push(fault(`/parts/${i}/item`, 'Choose what it is.'))
+    return { item: p.item ?? '', grams: typed(p.grams, `/parts/${i}/grams`, true) ?? 0 }
+  })
+  return faults.value.length ? null : { kind: 'premix', name: form.name, parts: into, keeps }
+}
+
+async function save() {
+  const ingredient = read()
+  if (!ingredient) return
+  try {
+    if (was)
+      await take(
+        api.PUT('/api/own/{ingredient_id}', {
+          params: { path: { ingredient_id: was.id } },
+          body: { ingredient },
+        }),
+      )
+    else await take(api.POST('/api/own', { body: { ingredient } }))
+    emit('done')
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    const { errors, detail } = problem.problem
+    faults.value = errors.length ? errors : [fault('', detail)]
+  }
+}
+</script>
+
+<template>
+  <form class="border-l-4 border-ink bg-chalk px-5 py-4" @submit.prevent="save">
+    <fieldset v-if="!own" class="flex flex-wrap gap-5 pb-3">
+      <legend class="sr-only">What is made</legend>
+      <label
+        v-for="(words, k) in {
+          infusion: 'an oil or liquid, infused',
+          premix: 'a colourant, stirred into something',
+        }"
+        :key="k"
+        class="flex items-center gap-1.5"
+      >
+        <input v-model="kind" type="radio" :value="k" class="size-4 accent-ink" /> {{ words }}
+      </label>
+    </fieldset>
+    <div class="grid gap-x-8 gap-y-3 sm:grid-cols-2 md:grid-cols-3">
+      <label class="flex flex-col">
+        <span class="note">name</span>
+        <input v-model="form.name" class="field text-lg" maxlength="80" required />
+        <span v-if="at('/name')" class="says" role="alert">{{ at('/name') }}</span>
+      </label>
+      <template v-if="kind === 'infusion'">
+        <div class="flex flex-col">
+          <span class="note">in which oil or liquid</span>
+          <PickList label="Base" :options="bases" :chosen="form.base" @pick="(id) => (form.base = id)" />
+          <span v-if="at('/base')" class="says" role="alert">{{ at('/base') }}</span>
+        </div>
+        <label class="flex flex-col">
+          <span class="note">what was steeped in it and strained out</span>
+          <input v-model="form.steeped" class="field" maxlength="80" />
+        </label>
+        <label class="flex flex-col">
+          <span class="note">soap made with it is</span>
+          <span class="flex items-center gap-2">
+            <input v-model="form.tint" type="color" class="h-8 w-14" />
+            <button v-if="form.tint" type="button" class="text-sm underline" @click="form.tint = ''">
+              not known
+            </button>
+          </span>
+        </label>
+      </template>
+      <label class="flex flex-col">
+        <span class="note">keeps, days (empty: 180 in oil, 3 with water in it)</span>
+        <input v-model="form.keeps" class="field fig" inputmode="numeric" :aria-invalid="!!at('/keeps')" />
+        <span v-if="at('/keeps')" class="says" role="alert">{{ at('/keeps') }}</span>
+      </label>
+    </div>
+    <fieldset v-if="kind === 'premix'" class="pt-3">
+      <legend class="note">what goes into it, by weight</legend>
+      <div v-for="(p, i) in parts" :key="i" class="flex flex-wrap items-baseline gap-2 pt-1">
+        <PickList
+          class="w-72"
+          :label="i ? 'Stirred into, or with' : 'Colourant or powder'"
+          :options="choices"
+          :chosen="p.item"
+          @pick="(id) => (p.item = id)"
+        />
+        <input
+          v-model="p.grams"
+          class="field fig w-20 text-right"
+          inputmode="decimal"
+          :aria-label="`Grams of part ${i + 1}`"
+          :aria-invalid="!!at(`/parts/${i}/grams`)"
+        />
+        <span class="unit">g</span>
+        <button
+          v-if="parts.length > 2"
+          type="button"
+          class="take-out"
+          aria-label="Take this part out"
+          @click="parts.splice(i, 1)"
+        >
+          ×
+        </button>
+        <span v-if="at(`/parts/${i}/item`) || at(`/parts/${i}/grams`)" class="says" role="alert">{{
+          at(`/parts/${i}/item`) || at(`/parts/${i}/grams`)
+        }}</span>
+      </div>
+      <button
+        v-if="parts.length < 8"
+        type="button"
+        class="text-sm underline"
+        @click="parts.push({ item: null, grams: '' })"
+      >
+        one more
+      </button>
+      <span v-if="at('/parts')" class="says block" role="alert">{{ at('/parts') }}</span>
+    </fieldset>
+    <p class="note pt-2">
+      The lye knows what is in it: an infused oil is weighed as its oil, and the oil and water of a premix
+      count.
+    </p>
+    <p v-for="f in elsewhere" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
+    <button type="submit" class="key key-main mt-3">{{ own ? 'Save' : 'Put it on the shelf' }}</button>
+  </form>
+</template>

@@ -1,0 +1,73 @@
+<script setup lang="ts">
+/** Something was made here: it becomes a lot, and takes from the lots of what is in it. */
+import { computed, reactive, ref } from 'vue'
+import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
+import { useRefresh } from '../api/queries'
+
+const props = defineProps<{ items: Schemas['ItemName'][] }>()
+const emit = defineEmits<{ done: [] }>()
+const refresh = useRefresh()
+const made = computed(() => props.items.filter((i) => i.made))
+const form = reactive({ item: made.value[0]?.item ?? '', grams: '', at: '' })
+const faults = ref<Fault[]>([])
+const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.says
+let id = crypto.randomUUID() // asked twice, it is made once
+
+async function save() {
+  const plain = form.grams.trim().replace(',', '.')
+  faults.value = /^\d+(\.\d+)?$/.test(plain)
+    ? []
+    : [fault('/grams', plain ? 'This is not a number.' : 'Say how much was made.')]
+  if (faults.value.length) return
+  try {
+    const body = {
+      item: form.item,
+      grams: Number(plain),
+      label: '',
+      at: form.at ? new Date(form.at).toISOString() : null,
+    }
+    await take(api.PUT('/api/stock/{lot_id}/made', { params: { path: { lot_id: id } }, body }))
+    id = crypto.randomUUID()
+    await refresh('stock')
+    emit('done')
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    const { errors, detail } = problem.problem
+    faults.value = errors.length ? errors : [fault('/item', detail)]
+  }
+}
+</script>
+
+<template>
+  <form class="mt-3 border-l-4 border-ink bg-chalk px-5 py-4" @submit.prevent="save">
+    <p v-if="!made.length">
+      Nothing on the shelf is made here yet. Say what is in it under
+      <RouterLink to="/ingredients" class="underline">Ingredients</RouterLink>, or bottle a blend.
+    </p>
+    <div v-else class="flex flex-wrap items-end gap-x-6 gap-y-3">
+      <label class="flex flex-col">
+        <span class="note">what was made</span>
+        <select v-model="form.item" class="field">
+          <option v-for="i in made" :key="i.item" :value="i.item">{{ i.name }}</option>
+        </select>
+        <span v-if="at('/item')" class="says" role="alert">{{ at('/item') }}</span>
+      </label>
+      <label class="flex flex-col">
+        <span class="note">grams of it</span>
+        <input
+          v-model="form.grams"
+          class="field fig w-28"
+          inputmode="decimal"
+          :aria-invalid="!!at('/grams')"
+        />
+        <span v-if="at('/grams')" class="says" role="alert">{{ at('/grams') }}</span>
+      </label>
+      <label class="flex flex-col">
+        <span class="note">when (empty: now)</span>
+        <input v-model="form.at" type="datetime-local" class="field" :aria-invalid="!!at('/at')" />
+        <span v-if="at('/at')" class="says" role="alert">{{ at('/at') }}</span>
+      </label>
+      <button type="submit" class="key key-main">It stands on the shelf</button>
+    </div>
+  </form>
+</template>
