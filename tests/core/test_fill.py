@@ -61,13 +61,33 @@ class Cuts(unittest.TestCase):
         assert slab is not None
         self.assertEqual((slab.bars, slab.across, slab.bar), (15, (80.0, 160.0), (60.0, 80.0, 30.0)))
         self.assertIsNone(cut_plan(Box(length=24, width=8, fill=6)))
+        # At 45 degrees 24 mm of bar take 33.9 mm of length, and 80 mm of it are lost to the slant.
+        slanted = cut_plan(Box(length=24, width=8, fill=6, cut=24, slant=45, planks=2))
+        assert slanted is not None
+        self.assertEqual((slanted.bars, slanted.level, len(slanted.wires)), (8, (30.0,), 5))
+        self.assertAlmostEqual(slanted.bar[1], 80 * 2**0.5)
 
-    @given(st.floats(10, 60), st.floats(5, 40), st.floats(10, 80), st.floats(0, 20), st.floats(0, 150))
+    @given(
+        st.floats(10, 60),
+        st.floats(5, 40),
+        st.floats(10, 80),
+        st.floats(0, 20),
+        st.one_of(st.just(0.0), st.floats(1, 150)),
+        st.integers(1, 4),
+        st.one_of(st.just(0.0), st.floats(1, 60)),
+    )
     def test_bars_are_counted_and_weighed_as_they_are_cut(
-        self, length: float, width: float, cut: float, trim: float, across: float
+        self, length: float, width: float, cut: float, trim: float, across: float, planks: int, slant: float
     ) -> None:
         box = Box(
-            length=length, width=width, fill=5, cut=cut, trim=trim, across=min(across, 10 * width) if across >= 1 else 0
+            length=length,
+            width=width,
+            fill=5,
+            cut=cut,
+            trim=trim,
+            across=min(across, 10 * width),
+            planks=planks,
+            slant=0.0 if across else slant,
         )
         plan = cut_plan(box)
         assume(plan is not None)
@@ -77,7 +97,10 @@ class Cuts(unittest.TestCase):
         self.assertLessEqual(told.count * told.grams, told.batter * (1 + 1e-9), "no bar from nothing")
         self.assertAlmostEqual(told.grams, plan.bar[0] * plan.bar[1] * plan.bar[2] / 1000, places=6)
         gaps = [b - a for a, b in zip(plan.wires, plan.wires[1:], strict=False)]
-        self.assertTrue(all(abs(g - cut) < 2e-3 for g in gaps))
+        self.assertTrue(all(abs(g - plan.step) < 2e-3 for g in gaps))
+        self.assertGreaterEqual(plan.ends, trim - 1e-6)
+        if plan.lean:
+            self.assertLessEqual(plan.wires[-1] + plan.lean, 10 * length - trim + 2e-3, "no wire leaves the block")
 
     def test_toppings_stand_in_their_bars_clear_of_the_wires(self) -> None:
         plan = cut_plan(Box(length=24, width=8, fill=6, cut=28))

@@ -6,7 +6,7 @@ Lenient in shape, so that a half-typed draft can be kept; it judges nothing but 
 from .blending import blend_of, taken_apart, with_blend
 from .design import check
 from .fill import CutPlan, Leaning, Placement, cut_plan, leaning, stands, steepest, toppings_at
-from .mould import millilitres
+from .mould import grid, millilitres
 from .order import MISPLACED, misplaced, moment_of, vessel_of, words
 from .pattern import Pattern, pattern_of, with_pattern
 from .recipe import (

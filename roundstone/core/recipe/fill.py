@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ..values import Share, Value
-from .mould import THINNEST_BAR, millilitres
+from .mould import THINNEST_BAR, grid, millilitres
 from .recipe import Box, Cavities, Mould, Topping, Tube
 
 CLEAR = 3.0  # mm that a topping keeps from a cut, so that the wire does not drag it [C]
@@ -72,12 +72,16 @@ def stands(mould: Mould, volume: float) -> float:
 
 
 class CutPlan(Value):
-    """Where a box is cut, in mm: `wires` along its length from the left end, `across` over its width; `bar` is one bar
-    (length × width × height), and `ends` what is left at each end.
+    """Where a box is cut, in mm: `wires` along its length from the left end, one every `step`, each `lean` further at
+    the back than in front; `across` over its width, `level` up its height; `bar` is one bar (length × width × height),
+    and `ends` what is left at each end.
     """
 
     wires: tuple[float, ...]
+    step: float
+    lean: float
     across: tuple[float, ...]
+    level: tuple[float, ...]
     bar: Annotated[tuple[float, ...], Field(min_length=3, max_length=3)]
     bars: int
     ends: float
@@ -91,25 +95,37 @@ def cut_plan(box: Box) -> CutPlan | None:
     >>> plan.bars, plan.ends, plan.wires[0], plan.bar
     (8, 8.0, 8.0, (28.0, 80.0, 60.0))
     """
-    long, wide = box.length * 10, box.width * 10
-    if box.cut < THINNEST_BAR or box.cut > long - 2 * box.trim:
+    cut, wide, high = grid(box), box.width * 10, box.fill * 10
+    if not cut.along:
         return None
-    along = int((long - 2 * box.trim) / box.cut + 1e-6)
-    ends = (long - along * box.cut) / 2
-    wires = tuple(round(ends + i * box.cut, 3) for i in range(along + 1))
-    if ends < 1e-6:
+    wires = tuple(round(cut.ends + i * cut.step, 3) for i in range(cut.along + 1))
+    if cut.ends < 1e-6 and not cut.lean:
         wires = wires[1:-1]
     crossed = THINNEST_BAR <= box.across <= wide
-    rows, deep = (int(wide / box.across + 1e-6), box.across) if crossed else (1, wide)
-    side = (wide - rows * deep) / 2
-    across = tuple(round(side + i * deep, 3) for i in range(rows + 1)) if crossed else ()
+    side = (wide - cut.rows * cut.deep) / 2 if crossed else 0.0
+    across = tuple(round(side + i * cut.deep, 3) for i in range(cut.rows + 1)) if crossed else ()
     if side < 1e-6:
         across = across[1:-1]
-    says = f"{along * rows} bars of {box.cut:g} × {deep:g} × {box.fill * 10:g} mm"
-    says += f", {ends:.3g} mm left at each end" if ends >= EVEN_ENDS / 2 else ""
+    thick = high / box.planks
+    bars = cut.along * cut.rows * box.planks
+    says = f"{bars} bars of {box.cut:g} × {round(cut.deep, 1):g} × {round(thick, 1):g} mm"
+    says += f", in {box.planks} planks cut level first" if box.planks > 1 else ""
+    says += f", wires at {box.slant:g}° from square" if cut.lean else ""
+    left = cut.ends + cut.lean / 2
+    says += (
+        f", {left:.3g} mm left at each end" + (" in the middle" if cut.lean else "") if left >= EVEN_ENDS / 2 else ""
+    )
     says += f", {side:.3g} mm along each side" if side >= EVEN_ENDS / 2 else ""
     return CutPlan(
-        wires=wires, across=across, bar=(box.cut, deep, box.fill * 10), bars=along * rows, ends=ends, says=says
+        wires=wires,
+        step=cut.step,
+        lean=cut.lean,
+        across=across,
+        level=tuple(round(thick * i, 3) for i in range(1, box.planks)),
+        bar=(box.cut, cut.deep, thick),
+        bars=bars,
+        ends=cut.ends,
+        says=says,
     )
 
 
@@ -126,10 +142,10 @@ def toppings_at(cuts: CutPlan, toppings: Sequence[Topping], cutter: float) -> tu
     """Each topping in the middle of its part of every bar, clear of the wires; `cutter` is the height a cutter lets
     pass over the mould's fill, in mm (0: any).
     """
-    bar = cuts.bar[0]
-    first = cuts.ends
+    bar = cuts.step
+    first = cuts.ends + cuts.lean / 2
     along = round((cuts.wires[-1] - cuts.wires[0]) / bar) if len(cuts.wires) > 1 else 1
-    if cuts.ends < 1e-6:
+    if cuts.ends < 1e-6 and not cuts.lean:
         along, first = len(cuts.wires) + 1, 0.0
     out = []
     for t in toppings:
@@ -137,7 +153,9 @@ def toppings_at(cuts: CutPlan, toppings: Sequence[Topping], cutter: float) -> tu
         at = tuple(round(first + i * bar + (k + 0.5) * room, 2) for i in range(along) for k in range(t.a_bar))
         says = ""
         if t.wide > room - (2 * CLEAR if t.a_bar == 1 else CLEAR):
-            says = f"{t.name} is {t.wide:g} mm wide: a wire will catch it, bars are {bar:g} mm."
+            says = f"{t.name} is {t.wide:g} mm wide: a wire will catch it, bars are {round(bar, 1):g} mm."
+        elif cuts.level:
+            says = f"{t.name} comes on the bars of the top plank alone."
         elif cutter > 0 and t.high > cutter:
             says = f"{t.name} stands {t.high:g} mm high: the cutter clears {cutter:g} mm. Set it on after the cut."
         out.append(Placement(name=t.name, at=at, wide=t.wide, says=says))

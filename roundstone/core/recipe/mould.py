@@ -5,7 +5,8 @@ not checked against the paper. Fat density and its slope: from memory.
 """
 
 from collections.abc import Iterator
-from math import pi
+from math import cos, pi, radians, tan
+from typing import NamedTuple
 
 import numpy as np
 
@@ -18,6 +19,7 @@ FRAGRANCE_DENSITY = 0.95  # g/mL, chosen: oils of scent lie between .85 and 1.05
 SOLIDS_DENSITY = 1.2  # g/mL of what is in a liquid beside water, chosen: sugars 1.5, protein 1.35, fat .92
 CUP = 236.588  # mL, as on measuring cups of most kitchens: common practice
 THINNEST_BAR = 1.0  # mm
+MOST_SLANT, MOST_PLANKS = 60.0, 8  # degrees; [chosen]
 LARGEST_CM, MOST_MILLILITRES = 200.0, 200_000.0
 
 
@@ -63,23 +65,56 @@ def millilitres(mould: Mould) -> float:
             return mould.count * mould.millilitres
 
 
+class Grid(NamedTuple):
+    """Bars of a box: `along` its length and in `rows` over its width; wires every `step` mm, slanting by `lean` mm from
+    front to back, with `ends` mm left at each end (of the short side, where they slant); a bar is `deep` mm."""
+
+    along: int
+    rows: int
+    step: float
+    lean: float
+    ends: float
+    deep: float
+
+
+def grid(box: Box) -> Grid:
+    """How a box is cut into bars, seen from above; none along where it is not cut or leaves none.
+
+    >>> grid(Box(length=24, width=8, fill=6, cut=24)).along
+    10
+    >>> slanted = grid(Box(length=24, width=8, fill=6, cut=24, slant=45))
+    >>> slanted.along, round(slanted.step, 3), round(slanted.lean, 6)
+    (4, 33.941, 80.0)
+    """
+    long, wide = box.length * 10 - 2 * box.trim, box.width * 10
+    if box.cut < THINNEST_BAR:
+        return Grid(0, 1, 0.0, 0.0, 0.0, wide)
+    angle = radians(box.slant)
+    step, lean = box.cut / cos(angle), wide * tan(angle)
+    # A hair of tolerance: 24 cm at 24 mm is ten bars, not nine.
+    along = max(int((long - lean) / step + 1e-6), 0)
+    crossed = THINNEST_BAR <= box.across <= wide
+    rows, deep = (int(wide / box.across + 1e-6), box.across) if crossed else (1, wide / cos(angle))
+    return Grid(along, rows, step, lean, (box.length * 10 - lean - along * step) / 2, deep)
+
+
 def bars(mould: Mould, grams_per_millilitre: float) -> Bars:
     """Whole bars cut from a mould, or the single pieces it was poured as."""
     batter = millilitres(mould) * grams_per_millilitre
     each = batter / mould.count
     if isinstance(mould, Cavities):
         return Bars(mould="cavity", count=mould.count, grams=each, batter=batter)
-    long = mould.length if isinstance(mould, Box) else mould.fill
     name = "loaf" if isinstance(mould, Box) else "tube"
     if mould.cut <= 0:
         return Bars(mould=name, count=mould.count, grams=each, batter=batter)
-    trim, across = (mould.trim, mould.across) if isinstance(mould, Box) else (0.0, 0.0)
-    wide = mould.width * 10 if isinstance(mould, Box) else 0.0
-    # A hair of tolerance: 24 cm at 24 mm is ten bars, not nine.
-    pieces = int((long * 10 - 2 * trim) / mould.cut + 1e-6)
-    rows = int(wide / across + 1e-6) if across > 0 else 1
-    grams = each * mould.cut / (long * 10) * (across / wide if across > 0 else 1.0)
-    return Bars(mould=name, count=mould.count * pieces * rows, grams=grams, batter=batter)
+    if isinstance(mould, Tube):
+        pieces = int(mould.fill * 10 / mould.cut + 1e-6)
+        grams = each * mould.cut / (mould.fill * 10)
+        return Bars(mould=name, count=mould.count * pieces, grams=grams, batter=batter)
+    cut = grid(mould)
+    part = mould.across / (10 * mould.width) if mould.across > 0 else 1.0
+    grams = each * cut.step / (mould.length * 10) * part / mould.planks
+    return Bars(mould=name, count=mould.count * cut.along * cut.rows * mould.planks, grams=grams, batter=batter)
 
 
 def check(mould: Mould, pointer: str) -> Iterator[Fault]:
@@ -98,10 +133,24 @@ def check(mould: Mould, pointer: str) -> Iterator[Fault]:
         long = mould.length if isinstance(mould, Box) else mould.fill
         if mould.cut < 0 or mould.cut > max(long, 0) * 10:
             yield Fault(pointer=f"{pointer}/cut", says="A bar cannot be thicker than the block it is cut from.")
-        elif isinstance(mould, Box) and not 0 <= 2 * mould.trim <= mould.length * 10 - mould.cut:
-            yield Fault(pointer=f"{pointer}/trim", says="The ends that are cut off leave no bar.")
-        elif isinstance(mould, Box) and mould.across != 0 and not THINNEST_BAR <= mould.across <= mould.width * 10:
-            says = f"A bar is from {THINNEST_BAR:g} mm wide to all of the block; 0 is not cut across."
-            yield Fault(pointer=f"{pointer}/across", says=says)
         elif 0 < mould.cut < THINNEST_BAR:
             yield Fault(pointer=f"{pointer}/cut", says=f"A bar is at least {THINNEST_BAR:g} mm thick; 0 is uncut.")
+        elif isinstance(mould, Box):
+            yield from _check_cuts(mould, pointer)
+
+
+def _check_cuts(box: Box, pointer: str) -> Iterator[Fault]:
+    """The first thing that stands against cutting a box so."""
+    if not 0 <= 2 * box.trim <= box.length * 10 - box.cut:
+        yield Fault(pointer=f"{pointer}/trim", says="The ends that are cut off leave no bar.")
+    elif box.across != 0 and not THINNEST_BAR <= box.across <= box.width * 10:
+        says = f"A bar is from {THINNEST_BAR:g} mm wide to all of the block; 0 is not cut across."
+        yield Fault(pointer=f"{pointer}/across", says=says)
+    elif not 0 <= box.slant <= MOST_SLANT:
+        yield Fault(pointer=f"{pointer}/slant", says=f"Wires slant from 0 (square) to {MOST_SLANT:g} degrees.")
+    elif box.slant > 0 and box.across > 0:
+        yield Fault(pointer=f"{pointer}/slant", says="Cut at a slant, or across too: not both.")
+    elif not 1 <= box.planks <= MOST_PLANKS:
+        yield Fault(pointer=f"{pointer}/planks", says=f"From 1 (not cut level) to {MOST_PLANKS} planks.")
+    elif box.cut > 0 and grid(box).along < 1:
+        yield Fault(pointer=f"{pointer}/slant", says="At this slant no whole bar comes out of it.")

@@ -93,7 +93,8 @@ class Box(Value):
     """A loaf or slab mould, inside measures in centimetres; `cut` is the bar's thickness in millimetres, 0 uncut.
 
     `across` is the second cut of a slab, millimetres of its width (0: bars as long as it is wide); `trim` millimetres
-    cut off at each end before the bars.
+    cut off at each end before the bars. `planks` are cut level through its height first (1: none), and `slant` is how
+    far the wires turn from square across it, in degrees seen from above.
     """
 
     shape: Literal["box"] = "box"
@@ -104,6 +105,8 @@ class Box(Value):
     cut: float = 0.0
     across: float = 0.0
     trim: float = 0.0
+    planks: int = 1
+    slant: float = 0.0
 
 
 class Tube(Value):

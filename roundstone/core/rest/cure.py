@@ -12,7 +12,7 @@ from math import log
 import numpy as np
 
 from ..batter import Array
-from ..recipe import Box, ByMoulds, Cavities, Recipe
+from ..recipe import Box, ByMoulds, Cavities, Recipe, grid
 from ..sheet import Sheet
 from ..values import Share, Span, Value
 
@@ -56,8 +56,8 @@ def surface(recipe: Recipe) -> float:
             sides = (3.0, side, side)
         elif mould.cut > 0:
             wide = mould.width if isinstance(mould, Box) else mould.diameter
-            deep = mould.across / 10 if isinstance(mould, Box) and mould.across > 0 else wide
-            high = mould.fill if isinstance(mould, Box) else mould.diameter
+            deep = grid(mould).deep / 10 if isinstance(mould, Box) else wide
+            high = mould.fill / mould.planks if isinstance(mould, Box) else mould.diameter
             sides = (mould.cut / 10, deep, high)
     a, b, c = sides
     return a * b * c / (2 * (a * b + b * c + a * c))

@@ -1730,7 +1730,8 @@ export interface components {
          * @description A loaf or slab mould, inside measures in centimetres; `cut` is the bar's thickness in millimetres, 0 uncut.
          *
          *     `across` is the second cut of a slab, millimetres of its width (0: bars as long as it is wide); `trim` millimetres
-         *     cut off at each end before the bars.
+         *     cut off at each end before the bars. `planks` are cut level through its height first (1: none), and `slant` is how
+         *     far the wires turn from square across it, in degrees seen from above.
          */
         Box: {
             /**
@@ -1753,10 +1754,20 @@ export interface components {
             /** Length */
             length: number;
             /**
+             * Planks
+             * @default 1
+             */
+            planks: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             shape: "box";
+            /**
+             * Slant
+             * @default 0
+             */
+            slant: number;
             /**
              * Trim
              * @default 0
@@ -2410,8 +2421,9 @@ export interface components {
         };
         /**
          * CutPlan
-         * @description Where a box is cut, in mm: `wires` along its length from the left end, `across` over its width; `bar` is one bar
-         *     (length × width × height), and `ends` what is left at each end.
+         * @description Where a box is cut, in mm: `wires` along its length from the left end, one every `step`, each `lean` further at
+         *     the back than in front; `across` over its width, `level` up its height; `bar` is one bar (length × width × height),
+         *     and `ends` what is left at each end.
          */
         CutPlan: {
             /** Across */
@@ -2422,8 +2434,14 @@ export interface components {
             bars: number;
             /** Ends */
             ends: number;
+            /** Lean */
+            lean: number;
+            /** Level */
+            level: number[];
             /** Says */
             says: string;
+            /** Step */
+            step: number;
             /** Wires */
             wires: number[];
         };
@@ -4296,8 +4314,8 @@ export interface components {
          * Lot
          * @description Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money.
          *
-         *     A day alone means its first moment: what was poured on that day came after. What was `made` here took `made_of`, unless
-         *     it is `unmade`: it was not made after all.
+         *     A day alone means its first moment: what was poured on that day came after. What was `made` here took `made_of`,
+         *     unless it is `unmade`: it was not made after all.
          */
         Lot: {
             /**

@@ -16,7 +16,7 @@ type Mould = Extract<Recipe['size'], { kind: 'moulds' }>['moulds'][number]
 const SHAPES: Record<Mould['shape'], string> = { box: 'loaf or slab', tube: 'tube', cavities: 'cavities' }
 const fresh = (shape: Mould['shape']): Mould =>
   shape === 'box'
-    ? { shape, count: 1, length: 24, width: 8, fill: 6, cut: 25, across: 0, trim: 0 }
+    ? { shape, count: 1, length: 24, width: 8, fill: 6, cut: 25, across: 0, trim: 0, planks: 1, slant: 0 }
     : shape === 'tube'
       ? { shape, count: 1, diameter: 7, fill: 25, cut: 25 }
       : { shape, count: 6, millilitres: 110 }

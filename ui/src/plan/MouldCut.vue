@@ -31,6 +31,8 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
     <div class="flex flex-wrap gap-x-5 gap-y-1 pt-2 text-sm">
       <Figure pointer="/size/moulds/0/cut" label="bar" unit="mm" width="w-11" />
       <Figure pointer="/size/moulds/0/across" label="cut across" unit="mm" width="w-11" />
+      <Figure pointer="/size/moulds/0/slant" label="at a slant" unit="°" width="w-11" :step="5" />
+      <Figure pointer="/size/moulds/0/planks" label="planks, cut level" width="w-9" />
       <Figure pointer="/size/moulds/0/trim" label="ends off" unit="mm" width="w-11" />
       <Figure pointer="/design/tilt" label="leans" unit="°" width="w-11" :step="5" />
     </div>
@@ -46,9 +48,9 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
         v-for="w in fill.cuts.wires"
         :key="w"
         :x1="w"
-        :x2="w"
-        y1="0"
-        :y2="wide"
+        :x2="w + fill.cuts.lean"
+        :y1="wide"
+        y2="0"
         stroke="#53626a"
         stroke-width=".9"
         stroke-dasharray="4 3"
@@ -76,6 +78,26 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
           :stroke="t.says ? '#a3302a' : '#2f716e'"
         />
       </g>
+    </svg>
+    <svg
+      v-if="fill?.cuts?.level.length"
+      :viewBox="`-2 -2 ${long + 4} ${fill.holds * 10 + 4}`"
+      class="mt-1 block max-h-24 w-full"
+      role="img"
+      aria-label="From the side: where it is cut level"
+    >
+      <rect :width="long" :height="fill.holds * 10" fill="#f7f8f5" stroke="#17232a" stroke-width="1.6" />
+      <line
+        v-for="l in fill.cuts.level"
+        :key="l"
+        x1="0"
+        :x2="long"
+        :y1="fill.holds * 10 - l"
+        :y2="fill.holds * 10 - l"
+        stroke="#53626a"
+        stroke-width=".9"
+        stroke-dasharray="4 3"
+      />
     </svg>
     <p v-if="fill?.cuts" class="text-sm">{{ fill.cuts.says }}</p>
     <p v-for="says in fill?.says ?? []" :key="says" class="pt-0.5 text-sm">{{ says }}</p>
@@ -145,6 +167,8 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
         ...draft.faultsAt('/design/tilt'),
         ...draft.faultsAt('/size/moulds/0/across'),
         ...draft.faultsAt('/size/moulds/0/trim'),
+        ...draft.faultsAt('/size/moulds/0/slant'),
+        ...draft.faultsAt('/size/moulds/0/planks'),
       ]"
     />
   </section>
