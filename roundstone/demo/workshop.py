@@ -28,8 +28,21 @@ from ..core.recipe import (
     Size,
     pattern_of,
 )
-from ..core.sheet import Lot, weigh
-from ..core.shelf import Claim, Family, Fragrance, NewAdditive, NewFat, make
+from ..core.sheet import Lot, MakeLot, made_lot, weigh
+from ..core.shelf import (
+    BlendPart,
+    Claim,
+    Family,
+    Fragrance,
+    IntoPremix,
+    NewAdditive,
+    NewFat,
+    NewFragrance,
+    NewInfusion,
+    NewPremix,
+    blended,
+    make,
+)
 from ..standins.batter import SimulatedMaker, temperament
 from ..store import Photo, Workshop
 from ..store.patterns import keep_pattern
@@ -379,6 +392,24 @@ def _stock(workshop: Workshop, now: datetime) -> None:
         inci="Sodium Malate",
     )
     workshop.add_own(make(malic, "malic-acid", shelf))
+    _made_here(workshop, now)
+
+
+def _made_here(workshop: Workshop, now: datetime) -> None:
+    """A blend of two that were poured, a colourant dispersed ahead, and an infused oil that keeps for another while."""
+    shelf = workshop.shelf()
+    parts = tuple(BlendPart(fragrance=f, share=s) for f, s in (("quince", 0.55), ("cedar-shaving", 0.45)))
+    blend = blended(NewFragrance(name="Orchard shed", family=Family.OTHER, claim=Claim.UNKNOWN, parts=parts), shelf)
+    workshop.add_fragrance(Fragrance.model_validate(blend.model_dump() | {"id": "orchard-shed"}))
+    infusion = NewInfusion(name="Annatto olive", base="fat:olive", steeped="annatto seed", tint="#d99a3a")
+    black = (IntoPremix(item="additive:charcoal", grams=30), IntoPremix(item="fat:castor", grams=70))
+    premix = NewPremix(name="Charcoal in castor", parts=black)
+    workshop.add_own(make(infusion, "annatto-olive", shelf))
+    workshop.add_own(make(premix, "charcoal-in-castor", shelf))
+    shelf = workshop.shelf()
+    for n, (item, grams, days) in enumerate((("fat:annatto-olive", 400, 41), ("additive:charcoal-in-castor", 120, 12))):
+        making = MakeLot(item=item, grams=grams, at=now - timedelta(days=days))
+        workshop.save_lots({_uuid(n, 6): made_lot(making, shelf, (), now)})
 
 
 def _draft(workshop: Workshop, recipe_id: str, recipe: Recipe, now: datetime) -> None:

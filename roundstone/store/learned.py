@@ -12,6 +12,7 @@ from typing import Any
 
 from ..core.batter import Noise
 from ..core.logbook import LEAST_POURS, Past, Record, ScoreCard, Taught, read, score, tune, unpacked
+from ..core.shelf import Shelf
 from .apart import ask
 from .workshop import Workshop
 
@@ -53,16 +54,18 @@ class Learned:
         self._asked: Stamp | None = None  # the log for which it was last asked whether tuning is due
         self._record: tuple[Stamp, Record] | None = None
         self._taught: tuple[Stamp, Taught] | None = None
-        self._own: tuple[Taught, Taught] | None = None
+        self._own: tuple[Taught, Shelf, Taught] | None = None
         self._card: tuple[Stamp, ScoreCard] | None = None
         self.tuning, self.scoring, self.fitting = Job(), Job(), Job()
 
     def taught(self) -> Taught:
         """What was learned of the log, on a shelf whose techniques take what this maker was seen to pour."""
-        raw = self._raw()
-        if self._own is None or self._own[0] is not raw:
-            self._own = (raw, replace(raw, shelf=raw.verdicts.on(raw.shelf)))
-        return self._own[1]
+        raw, now = self._raw(), self._workshop.shelf()
+        if self._own is None or self._own[0] is not raw or self._own[1] is not now:
+            # Scales and air are not learned from, and count as they are set now.
+            shelf = raw.shelf.model_copy(update={"scales": now.scales, "humidity": now.humidity})
+            self._own = (raw, now, replace(raw, shelf=raw.verdicts.on(shelf)))
+        return self._own[2]
 
     def _raw(self) -> Taught:
         """What was learned of the log as it stands, or for a moment of one a little older."""

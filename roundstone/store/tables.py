@@ -157,6 +157,7 @@ class EventRow(Base):
     __table_args__ = (
         Index("event_by_pour", "pour_id", "seq"),
         Index("event_by_note", text(KIND), sqlite_where=text(f"{KIND} IN ('next', 'heed', 'undo')")),
+        Index("event_by_join", text("json_extract(doc, '$.other')"), sqlite_where=text(f"{KIND} = 'join'")),
     )
 
     seq: Mapped[int] = mapped_column(primary_key=True)

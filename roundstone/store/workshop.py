@@ -27,7 +27,7 @@ from ..core.forecast import Worth
 from ..core.pour import EVENT, Event, Heeded, NextTime, PourState, called, replay
 from ..core.recipe import Recipe
 from ..core.sheet import Lot
-from ..core.shelf import Additive, Fat, Fragrance, Habit, Ingredient, Liquid, Scales, Shelf
+from ..core.shelf import USUAL_HUMIDITY, Additive, Fat, Fragrance, Habit, Ingredient, Liquid, Scales, Shelf
 from ..core.values import Conflict, Fault, Missing, RuleBroken
 from ..reference import shelf as reference_shelf
 from . import dump, keeping
@@ -146,12 +146,13 @@ LOG_STAMP = select(
     *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
     select(SettingRow.revision).where(SettingRow.name == "noise").scalar_subquery(),
     select(SettingRow.revision).where(SettingRow.name == "taps").scalar_subquery(),
+    select(SettingRow.revision).where(SettingRow.name == "air").scalar_subquery(),
 )
 # The shelf rests on these.
 SHELF_STAMP = select(
     *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
     *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, OwnRow)),
-    *(select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery() for n in ("scales", "taps")),
+    *(select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery() for n in ("scales", "taps", "air")),
 )
 # What is left of every lot rests on these.
 STOCK_STAMP = select(
@@ -314,6 +315,7 @@ class Workshop:
             update={
                 "scales": self.scales(),
                 "taps": self.taps(),
+                "humidity": self.humidity(),
                 "fragrances": {f.id: f for f in fragrances},
                 "fats": dict(standard.fats) | {x.id: x for x in own if isinstance(x, Fat)},
                 "liquids": dict(standard.liquids) | {x.id: x for x in own if isinstance(x, Liquid)},
@@ -330,6 +332,10 @@ class Workshop:
         """How the maker taps, as asked once."""
         kept = self.setting("taps")
         return "turns" if kept is not None and kept.get("taps") == "turns" else "looks"
+
+    def humidity(self) -> float:
+        """Relative humidity where soap cures, as set or as usual."""
+        return float((self.setting("air") or {}).get("humidity", USUAL_HUMIDITY))
 
     def worth(self) -> Worth:
         """What an outcome is worth to the maker, as set or as usual."""
@@ -771,6 +777,21 @@ class Workshop:
                 heeds.append(event)
         return found, heeds
 
+    def partners(self) -> dict[str, set[str]]:
+        """Batches in one mould with others, by id, each with all of the others."""
+        with self.reading() as s:
+            query = select(EventRow.id, EventRow.pour_id, func.json_extract(EventRow.doc, "$.other"))
+            joins = s.execute(query.where(sa.text("json_extract(event.doc, '$.kind') = 'join'"))).all()
+            logs = {pour: {str(e.id) for e in self._pour_in(s, pour).state.standing} for _, pour, _ in joins}
+            others = [other for _, _, other in joins]
+            there = set(s.scalars(select(PourRow.id).where(PourRow.id.in_(others))))
+        together: dict[str, set[str]] = {}
+        for event, pour, other in joins:
+            if event in logs[pour] and other in there:
+                block = {pour, other} | together.get(pour, set()) | together.get(other, set())
+                together |= dict.fromkeys(block, block)
+        return {pour: block - {pour} for pour, block in together.items()}
+
     def append(self, pour_id: str, events: Sequence[Event], received: datetime) -> PourRecord:
         """Add a tap and what belongs to it, once: a repeated request changes nothing."""
         with self.writing() as s:
@@ -830,6 +851,7 @@ class Workshop:
                 s.add(SettingRow(name=name, doc=change(None), revision=1))
             else:
                 row.doc = change(dict(row.doc))
+                row.revision += 1
 
     def keep_setting(self, name: str, doc: dict[str, Any]) -> None:
         self.change_setting(name, lambda _: doc)

@@ -8,6 +8,7 @@ from flask_openapi3 import FileStorage
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from ..core.course import Before, Cue, Ledger, Meets, ReadyAct, ReadyPart, ReadyState, StepAct, WorkStep
+from ..core.face import Tint
 from ..core.forecast import (
     Advice,
     BenchNow,
@@ -23,7 +24,7 @@ from ..core.forecast import (
 from ..core.heat import HeatPlan, Reading
 from ..core.instruments import InstrumentKind
 from ..core.logbook import ColourFile, Foretold, FragranceFile, PourDifference, Recalled, ScoreCard, SeenStrip, StandIn
-from ..core.pour import BenchEvent, Event, Stands, SwatchSeen
+from ..core.pour import BenchEvent, Event, Moment, Stands, SwatchSeen
 from ..core.recipe import MOST_SCENTS, Recipe, Scent, Step
 from ..core.rest import Next, RestNow, Section
 from ..core.rest.brief import Step as DeadlineStep
@@ -333,6 +334,7 @@ class Settings(Message):
     copies: CopiesView
     taps: Habit
     worth: "WorthSet"
+    humidity: float
 
 
 class WorthSet(Message):
@@ -341,6 +343,12 @@ class WorthSet(Message):
     drawn: float = Field(ge=0, le=1)
     different: float = Field(ge=0, le=1)
     lost: float = Field(ge=0, le=1)
+
+
+class AirSet(Message):
+    """Relative humidity of the air where soap cures, 0 to 1."""
+
+    humidity: float = Field(ge=0.1, le=0.95)
 
 
 class TapsSet(Message):
@@ -464,6 +472,22 @@ class PhotoView(Message):
     pour: str
     days: float
     note: str
+
+
+class SpotPath(Message):
+    """A place in a picture of this many days, as shares of its width and height from the top left."""
+
+    days: float = Field(ge=0)
+    x: float = Field(ge=0, le=1)
+    y: float = Field(ge=0, le=1)
+
+
+class SpotColour(Message):
+    """The colour there, what a maker would call it, and the moment a picture of that age most likely shows."""
+
+    tint: Tint
+    name: str
+    at: Moment
 
 
 class FragranceList(Message):
@@ -611,6 +635,14 @@ class Dated(Message):
     deadlines: list[DeadlineDay]
 
 
+class InOneMould(Message):
+    """Another batch in the same mould."""
+
+    id: str
+    recipe: str
+    started: datetime
+
+
 class RestView(Message):
     """A batch at rest. Hours in `now` are since `ended_at`; `minute` and `ended` are on the pour's clock."""
 
@@ -625,7 +657,6 @@ class RestView(Message):
     came: str | None
     now: RestNow
     bars: int
-    bar_grams: float | None
     portions: list[Tinted]
     swatches: list[SwatchSeen]
     events: list[LoggedEvent]
@@ -634,6 +665,8 @@ class RestView(Message):
     subjects: list[Named] = Field(description="what a note for next time can be about")
     fresh: bool = Field(description="whether it rests on the log as it stands, not on one a little older")
     dated: Dated | None
+    together: list[InOneMould] = Field(description="other batches in the same mould")
+    beside: list[InOneMould] = Field(description="batches of these days that it could be in one mould with")
 
 
 class Sections(Message):
@@ -686,6 +719,7 @@ class PourLine(Message):
     hours: float | None = None
     ended_at: datetime | None = None
     photo: str | None = None
+    together: list[InOneMould] = Field(default=[], description="other batches in the same mould")
 
 
 class PourList(Message):

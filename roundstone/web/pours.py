@@ -1,6 +1,6 @@
 """Pours: started from a draft, then nothing but events."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from http import HTTPStatus
 from typing import Any
 from uuid import UUID, uuid4, uuid5
@@ -11,6 +11,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.forecast import Projection, advise, bench_now, next_look, surprise
 from ..core.logbook import Foretold, Taught, foretell, seen_strip
 from ..core.pour import (
+    BLOCK,
     Doubted,
     Event,
     Moved,
@@ -21,6 +22,7 @@ from ..core.pour import (
     clock_text,
     label,
     last_names,
+    shared,
 )
 from ..core.pour import rules as pour_rules
 from ..core.sheet import weigh
@@ -30,7 +32,7 @@ from ..store import PourRecord
 from . import messages as m
 from . import ready
 from .context import Bench, answer
-from .rest import LATELY, ended_at, resting
+from .rest import LATELY, beside, ended_at, resting
 
 WAITING = ("rests", "cures")
 SHOWN = 8  # pours whose last forecast is at hand [chosen]
@@ -40,12 +42,17 @@ DOUBTS = UUID("0e9f4c5e-2f2f-4a3a-9d0e-5d0b7c7f7a11")  # under which doubts have
 
 
 def line_of(
-    bench: Bench, pour: PourRecord, taught: Taught, foretold: dict[str, Any] | None, photo: str | None
+    bench: Bench,
+    pour: PourRecord,
+    taught: Taught,
+    foretold: dict[str, Any] | None,
+    photo: str | None,
+    partners: Mapping[str, set[str]],
 ) -> m.PourLine:
     """A pour in a list."""
     state, shelf = pour.state, taught.shelf
     since = bench.now() - pour.started
-    waits = resting(bench, pour, taught) if since < LATELY and state.came != "lost" else None
+    waits = resting(bench, pour, taught, partners) if since < LATELY and state.came != "lost" else None
     return m.PourLine(
         id=pour.id,
         recipe=pour.recipe.name,
@@ -65,6 +72,7 @@ def line_of(
         hours=waits[1].hours if waits is not None else None,
         ended_at=ended_at(pour) if state.ended is not None else None,
         photo=photo,
+        together=beside(bench, partners.get(pour.id, ())),
     )
 
 
@@ -73,7 +81,8 @@ def lines_of(bench: Bench, pours: Sequence[PourRecord]) -> list[m.PourLine]:
     taught, ids = bench.learned.taught(), [p.id for p in pours]
     foretold = bench.workshop.foretold(ids)
     photos = {p.pour: p.id for p in bench.workshop.photos(ids)}
-    return [line_of(bench, p, taught, foretold.get(p.id), photos.get(p.id)) for p in pours]
+    together = bench.workshop.partners()
+    return [line_of(bench, p, taught, foretold.get(p.id), photos.get(p.id), together) for p in pours]
 
 
 def _technique(technique: str, shelf: Shelf) -> str:
@@ -166,6 +175,18 @@ def doubted(
     )
 
 
+def share(bench: Bench, pour: PourRecord, event: Event) -> None:
+    """What is done to a block is done to every batch in it: told in the others' logs too, once."""
+    if not isinstance(event, BLOCK | Undone):
+        return
+    for other in bench.workshop.partners().get(pour.id, ()):
+        there = bench.workshop.pour(other)
+        copy = shared(event, other, (there.started - pour.started).total_seconds() / 60)
+        known = {e.id for e in there.events}
+        if copy is not None and there.ended and (not isinstance(copy, Undone) or copy.target in known):
+            bench.workshop.append(other, [copy], bench.now())
+
+
 def register(api: APIBlueprint, bench: Bench) -> None:
     """Add the pours' routes."""
     workshop = bench.workshop
@@ -215,4 +236,6 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         if all(e.id != event.id for e in pour.events):
             doubt = doubted(bench, pour, by_last_names(event, last_names(pour.events)))
             told += [doubt] if doubt is not None else []
-        return answer(pour_view(workshop.append(path.pour_id, told, bench.now())))
+        kept = workshop.append(path.pour_id, told, bench.now())
+        share(bench, kept, event)
+        return answer(pour_view(kept))

@@ -1,6 +1,6 @@
 """After the pour: what is touched next, what gels, what it weighs, and the calendar of it all."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import date, datetime, timedelta
 
 from flask import Response
@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.logbook import Taught, subjects
 from ..core.pour import NextTime, Rest, label
 from ..core.recipe import Recipe
-from ..core.rest import WAYS, Next, RestNow, count_back, rest_now, rest_sections
+from ..core.rest import WAYS, Next, RestNow, as_one, count_back, rest_now, rest_sections
 from ..core.sheet import Sheet, supply
 from ..core.values import Fault, RuleBroken
 from ..exchange import calendar_file
@@ -19,18 +19,42 @@ from .context import Bench, answer, attach
 
 LATELY = timedelta(days=150)  # in which a batch can still wait for something [chosen]
 MOST_RESTING = 200  # batches that are looked at together
+NEAR, MOST_NEAR = timedelta(days=7), 12  # days about a pour, and batches, that it may share a mould with [chosen]
 IN_CALENDAR = 3  # next touches of one batch that are written into a calendar
 
 
-def resting(bench: Bench, pour: PourRecord, taught: Taught) -> tuple[Sheet, RestNow] | None:
-    """A pour that ended, as it rests now; None while it is poured, or where its recipe can be weighed no more."""
+def resting(
+    bench: Bench, pour: PourRecord, taught: Taught, partners: Mapping[str, set[str]] | None = None
+) -> tuple[Sheet, RestNow] | None:
+    """A pour that ended, as it rests now; None while it is poured, or where its recipe can be weighed no more.
+
+    `partners` are the batches in one mould, where they were asked for already.
+    """
     if pour.state.ended is None:
         return None
     sheet = bench.poured_sheet(pour, taught.shelf)
     if sheet is None:
         return None
-    now = rest_now(pour.recipe, sheet, pour.state, bench.minute(pour), taught.rest)
-    return None if now is None else (sheet, now)
+    now = _alone(bench, pour, sheet, taught)
+    if now is None:
+        return None
+    others = []
+    for other in (bench.workshop.partners() if partners is None else partners).get(pour.id, ()):
+        there = bench.workshop.pour(other)
+        of = bench.poured_sheet(there, taught.shelf)
+        found = _alone(bench, there, of, taught) if of is not None else None
+        others += [found] if found is not None else []
+    return sheet, as_one(now, others)
+
+
+def _alone(bench: Bench, pour: PourRecord, sheet: Sheet, taught: Taught) -> RestNow | None:
+    return rest_now(pour.recipe, sheet, pour.state, bench.minute(pour), taught.rest, taught.shelf.humidity)
+
+
+def beside(bench: Bench, pours: Iterable[str]) -> list[m.InOneMould]:
+    """Batches as they are named beside another one."""
+    found = [bench.workshop.pour(p) for p in pours]
+    return [m.InOneMould(id=p.id, recipe=p.recipe.name, started=p.started) for p in found]
 
 
 def ended_at(pour: PourRecord) -> datetime:
@@ -47,7 +71,7 @@ def dated(recipe: Recipe, sheet: Sheet, bench: Bench, taught: Taught) -> m.Dated
         return m.Dated(ready=recipe.brief.ready, says="There is no such day.", met="late", deadlines=[])
     today = bench.now().date()
     short = supply(recipe, sheet, taught.shelf, bench.lots_left(), today).order
-    counted = count_back(recipe, sheet, taught.rest, float((ready - today).days), short)
+    counted = count_back(recipe, sheet, taught.rest, float((ready - today).days), short, taught.shelf.humidity)
     bars = sum(b.count for b in sheet.bars)
     wanted = recipe.brief.bars
     many = f"{bars} of {wanted} bars: pour it {-(-wanted // bars)} times." if wanted and 0 < bars < wanted else ""
@@ -87,6 +111,13 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             raise RuleBroken(Fault(pointer="/id", says=says))
         return pour, *found, taught
 
+    def near(pour: PourRecord) -> list[m.InOneMould]:
+        """Batches of the days about a pour that rest like it."""
+        here = workshop.pours(phases=("rests",), most=MOST_RESTING, since=pour.started - NEAR)
+        known = workshop.partners().get(pour.id, set()) | {pour.id}
+        rest = [p.id for p in here if p.id not in known and p.ended and p.started < pour.started + NEAR]
+        return beside(bench, rest[:MOST_NEAR])
+
     @api.get("/pours/<pour_id>/rest", responses={200: m.RestView})
     def get_rest(path: m.PourPath) -> Response:
         pour, sheet, now, taught = at_rest(path.pour_id)
@@ -104,7 +135,6 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 came=state.came,
                 now=now,
                 bars=sum(b.count for b in sheet.bars),
-                bar_grams=next((b.grams for b in sheet.bars), None),
                 portions=[m.Tinted(name=p.name, tint=p.tint) for p in pour.recipe.design.portions],
                 swatches=[e for e in state.standing if e.kind == "swatch"],
                 events=[
@@ -118,6 +148,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 photos=[m.PhotoView(**vars(p)) for p in workshop.photos([pour.id])],
                 subjects=[m.Named(id=i, name=n) for i, n in subjects(pour.recipe, shelf).items()],
                 dated=dated(pour.recipe, sheet, bench, taught),
+                together=beside(bench, workshop.partners().get(pour.id, ())),
+                beside=near(pour),
                 fresh=taught.fresh,
             )
         )
@@ -131,10 +163,10 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     def lines() -> list[tuple[PourRecord, RestNow]]:
         """Everything that rests or cures, the most pressing first."""
         taught = bench.learned.taught()
-        since = bench.now() - LATELY
+        since, partners = bench.now() - LATELY, workshop.partners()
         found = []
         for pour in workshop.pours(phases=("rests", "cures"), most=MOST_RESTING, since=since):
-            rest = resting(bench, pour, taught)
+            rest = resting(bench, pour, taught, partners)
             if rest is not None and rest[1].next:
                 found.append((pour, rest[1]))
         return sorted(found, key=lambda x: ended_at(x[0]) + timedelta(hours=x[1].next[0].first))

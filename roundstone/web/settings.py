@@ -36,6 +36,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             copies=copies_view(),
             taps=workshop.taps(),
             worth=m.WorthSet(**vars(workshop.worth())),
+            humidity=workshop.humidity(),
         )
 
     @api.get("/settings", responses={200: m.Settings})
@@ -50,6 +51,11 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.put("/settings/taps", responses={200: m.Settings})
     def put_taps(body: m.TapsSet) -> Response:
         workshop.keep_setting("taps", body.model_dump())
+        return answer(settings_view())
+
+    @api.put("/settings/air", responses={200: m.Settings})
+    def put_air(body: m.AirSet) -> Response:
+        workshop.keep_setting("air", body.model_dump())
         return answer(settings_view())
 
     @api.put("/settings/worth", responses={200: m.Settings})

@@ -118,7 +118,7 @@ class CommonPractice(unittest.TestCase):
         self.assertGreaterEqual(window(cut, "stamp").first, 24 + 18)
 
     def test_a_bar_loses_8_to_15_percent_in_six_weeks_and_is_done_in_four_to_six(self) -> None:
-        found = now(room(21), 1).curve
+        found = now(room(21), 1).bars[0].curve
         lost = 1 - found.mid[found.days.index(42.0)]
         self.assertTrue(0.08 <= lost <= 0.15, lost)
         middle = (found.done.low + found.done.high) / 2
@@ -398,7 +398,7 @@ class AnyDay(unittest.TestCase):
             EVENT.validate_python({"id": next_id(), "minute": 20.0, **key.event})
         self.assertLessEqual(len(found.questions), 3)
         self.assertLessEqual(found.cured.low, found.cured.high)
-        self.assertTrue(all(a >= b for a, b in zip(found.curve.mid, found.curve.mid[1:], strict=False)))
+        self.assertTrue(all(a >= b for a, b in zip(found.bars[0].curve.mid, found.bars[0].curve.mid[1:], strict=False)))
 
     def test_what_a_maker_does_by_habit_is_learned_from_the_log(self) -> None:
         of = room(21)

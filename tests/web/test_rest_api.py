@@ -6,13 +6,16 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from icalendar import Calendar
+from PIL import Image
 
 from roundstone.core.pour import EVENT
+from roundstone.core.recipe import Box, ByMoulds, Cavities
 from roundstone.exchange import pour_file
 from tests.samples import next_id, recipe
 from tests.web.client import PLAIN, ApiTest
 
 AFTERWARDS: tuple[dict[str, Any], ...] = (
+    {"kind": "join", "other": "another"},
     {"kind": "wrap", "how": "oven", "celsius": 65.0},
     {"kind": "mist"},
     {"kind": "touch", "how": "gives"},
@@ -90,9 +93,9 @@ class Rest(ApiTest):
         view = self.rest(pour, kind="cut", how="drags", tool="wire", bars=9)
         self.assertEqual([n["what"] for n in view["now"]["next"][:3]], ["gel", "judge-cut", "weigh"])
         self.rest(pour, kind="gel", how="none")
-        first = self.rest(pour, kind="weigh", grams=130.0)["now"]["curve"]
+        first = self.rest(pour, kind="weigh", grams=130.0)["now"]["bars"][0]["curve"]
         self.now += timedelta(days=7)
-        second = self.rest(pour, kind="weigh", grams=121.0)["now"]["curve"]
+        second = self.rest(pour, kind="weigh", grams=121.0)["now"]["bars"][0]["curve"]
         self.assertEqual(second["weighings"], 2)
         self.assertNotEqual(first["done"], second["done"])
         asked = self.send("GET", f"/pours/{pour}/rest")["now"]["questions"]
@@ -249,3 +252,81 @@ class Rest(ApiTest):
             found = self.client.get("/api/pours", query_string={"find": find}).json or {}
             self.assertEqual([p["recipe"] for p in found["pours"]], names, find)
             self.assertEqual(found["total"], len(names), find)
+
+    def test_a_colour_is_taken_off_a_picture(self) -> None:
+        """Left half of a known blue, right half cream, with a speck of dirt where it is tapped."""
+        _, pour = self.ended()
+        picture = Image.new("RGB", (400, 200), "#efe6d4")
+        picture.paste("#27406e", (0, 0, 200, 200))
+        picture.paste("#ffffff", (99, 99, 102, 102))
+        body = io.BytesIO()
+        picture.save(body, "PNG")
+        form = {"file": (io.BytesIO(body.getvalue()), "cut.png"), "days": "9", "note": ""}
+        photo = (self.client.post(f"/api/pours/{pour}/photos", data=form).json or {})["id"]
+        for x, name, tint in ((0.25, "blue", "#27406e"), (0.9, "white", "#efe6d4"), (1, "white", "#efe6d4")):
+            told = self.send("GET", f"/photos/{photo}/colour?x={x}&y=0.5&days=9")
+            self.assertEqual((told["name"], told["at"]), (name, "week"))
+            for a, b in zip((1, 3, 5), (3, 5, 7), strict=True):
+                self.assertAlmostEqual(int(told["tint"][a:b], 16), int(tint[a:b], 16), delta=3)
+        self.send("GET", f"/photos/{photo}/colour?x=1.2&y=0.5&days=9", status=422)
+
+    def test_a_weight_that_can_hardly_be_is_asked_about_and_bends_nothing_meanwhile(self) -> None:
+        loaf = ByMoulds(moulds=(Box(length=24, width=8, fill=6, cut=24), Cavities(count=6, millilitres=90)))
+        _, pour = self.ended(size=loaf.model_dump(mode="json"))
+        self.now += timedelta(days=2)
+        self.rest(pour, kind="cut", how="clean", tool="wire", bars=9, offcuts=41.5)
+        first = self.rest(pour, kind="weigh", grams=120.0)
+        self.assertEqual(first["doubts"], [])
+        self.assertEqual(first["now"]["got"], "9 of 16 bars, 41.5 g offcuts on the shelf")
+        self.now += timedelta(days=7)
+        odd = self.rest(pour, kind="weigh", grams=12.0)
+        self.assertIn("weighed 120 g", odd["doubts"][0]["says"])
+        self.assertEqual(odd["now"]["bars"][0]["curve"]["weighings"], 1)
+        self.tap(pour, self.minute(pour), kind="undo", target=odd["doubts"][0]["target"])
+        small = self.rest(pour, kind="weigh", mould=1, grams=90.0)["now"]["bars"]
+        self.assertEqual([b["curve"]["weighings"] for b in small], [1, 1])
+        self.assertEqual([b["name"] for b in small], ["loaf", "cavity"])
+        self.assertLess(small[1]["curve"]["done"]["high"], 365)
+        light = self.rest(pour, kind="weigh", bar="9", grams=20.0)
+        self.assertIn("was to weigh about", light["doubts"][0]["says"])
+
+    def test_damp_air_dries_slower_each_time_it_is_set(self) -> None:
+        _, pour = self.ended()
+        self.now += timedelta(days=2)
+        self.rest(pour, kind="cut", how="clean", tool="wire")
+        done = []
+        for humidity in (0.4, 0.55, 0.75):
+            self.send("PUT", "/settings/air", {"humidity": humidity})
+            done.append(self.send("GET", f"/pours/{pour}/rest")["now"]["bars"][0]["curve"]["done"]["low"])
+        self.assertEqual(done, sorted(set(done)))
+
+    def test_two_pots_in_one_mould_are_one_block(self) -> None:
+        _, first = self.ended("Base")
+        self.now += timedelta(hours=5)
+        _, second = self.ended("Top")
+        alone = {n["what"]: n for n in self.send("GET", f"/pours/{first}/rest")["now"]["next"]}
+        joined = self.rest(second, kind="join", other=first)
+        self.assertEqual([t["recipe"] for t in joined["together"]], ["Base"])
+        both = self.send("GET", f"/pours/{first}/rest")
+        self.assertEqual([t["recipe"] for t in both["together"]], ["Top"])
+        now = {n["what"]: n for n in both["now"]["next"]}
+        self.assertGreater(now["cut"]["first"], alone["cut"]["first"] + 4, "the younger layer is waited for")
+        self.now += timedelta(days=2)
+        cut = str(next_id())
+        told: dict[str, Any] = {"kind": "cut", "how": "clean", "bars": 12, "offcuts": 30.0, "sure": True}
+        event: dict[str, Any] = {"id": cut, "minute": self.minute(second), **told}
+        for _ in range(2):
+            self.send("POST", f"/pours/{second}/events", {"event": event})
+        base = self.send("GET", f"/pours/{first}/rest")
+        self.assertEqual([e["event"]["kind"] for e in base["events"]], ["cut"])
+        self.assertAlmostEqual(base["events"][0]["event"]["minute"], event["minute"] + 5 * 60 + 13, delta=1)
+        self.assertIsNone(base["events"][0]["event"]["bars"], "bars are counted once")
+        self.assertEqual(len(self.send("GET", "/stock")["lots"]), 1)
+        rows = {p["recipe"]: [t["recipe"] for t in p["together"]] for p in self.send("GET", "/pours")["pours"]}
+        self.assertEqual(rows, {"Base": ["Top"], "Top": ["Base"]})
+        self.rest(second, kind="undo", target=cut)
+        self.assertIsNone(self.send("GET", f"/pours/{first}/rest")["now"]["cut_at"])
+        join = next(e["event"]["id"] for e in joined["events"] if e["event"]["kind"] == "join")
+        self.rest(second, kind="undo", target=join)
+        self.assertEqual(self.send("GET", f"/pours/{first}/rest")["together"], [])
+        self.rest(second, kind="join", other="no-such-pour")

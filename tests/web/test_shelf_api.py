@@ -115,3 +115,14 @@ class MadeHere(ApiTest):
         for cut in cuts:
             self.tap(pour, 2001.0, kind="undo", target=cut)
         self.assertEqual([x["id"] for x in self.send("GET", "/stock")["lots"]], [cuts[0]])
+
+
+class Scales(ApiTest):
+    def test_scales_are_read_however_often_they_are_set(self) -> None:
+        shown = []
+        for step in (0.1, 1.0, 5.0):
+            self.send("PUT", "/settings/scales", {"scales": [{"step": step, "capacity": 10_000}]})
+            asked = self.send("POST", "/forecast", {"recipe": recipe().model_dump(mode="json"), "seed": "x"})
+            lines = asked["weighing"]["sheet"]["lines"]
+            shown.append(next(x["shown"] for x in lines if x["kind"] == "alkali"))
+        self.assertEqual(len(set(shown)), 3, shown)

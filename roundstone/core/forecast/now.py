@@ -6,10 +6,10 @@ from typing import Literal
 import numpy as np
 
 from ..batter import LEVELS, Array, Draws
-from ..course import LEAST_LEFT, Cue, tint_of
+from ..course import LEAST_LEFT, Cue, Stint, tint_of
 from ..face import Tint
 from ..pour import Flag, Split
-from ..recipe import INTO_MOULD
+from ..recipe import INTO_MOULD, ON_MOULD
 from ..values import Minutes, Name, Quantiles, Share, Value, listed
 from .advice import Advice
 from .forecast import Projection, quantiles
@@ -75,7 +75,8 @@ class BenchNow(Value):
     """`horizon` is how many minutes from now the lanes show; `choose` the portion a hand is likely to be at next.
 
     `keys` are the big key and those beside it. `batch` is the next one whose lye has not met its fats; `below` the
-    portion that a layer test is of, `grams` the fragrance that all who wait for it get.
+    portion that a layer test is of, `grams` the fragrance that all who wait for it get. `about` are the subjects whose
+    notes for next time belong to the step in hand.
     """
 
     keys: tuple[Key, ...]
@@ -86,6 +87,7 @@ class BenchNow(Value):
     scent: ClockNow | None
     grams: float
     step: ClockNow | None
+    about: tuple[str, ...]
     cues: tuple[Cue, ...]
     rescue: Rescue | None
     coming: tuple[StepComing, ...]
@@ -137,6 +139,7 @@ def bench_now(
         scent=ClockNow(name="scent in", since=max(scents)) if scents else None,
         grams=sum(lane.grams for lane in lanes if lane.scent == "waits"),
         step=ClockNow(name=first.label, since=max(steps)) if first is not None and steps else None,
+        about=_about(projection, first) if first is not None else (),
         cues=tuple(sorted(_cues(projection, lanes, under, nxt), key=lambda c: c.minute)),
         rescue=rescue_of(state, mishaps),
         coming=tuple(
@@ -146,6 +149,22 @@ def bench_now(
         below=course.bare[max(under, key=lambda i: _stands(projection, i, gate))].name if under else None,
         paused=state.paused,
     )  # fmt: skip
+
+
+def _about(projection: Projection, step: Stint) -> tuple[str, ...]:
+    """What a note would be about that belongs to a step: its colourants, its scent, or its mould and technique."""
+    recipe = projection.recipe
+    match step.do:
+        case "colour":
+            names = {None, *(projection.course.bare[i].name for i in step.lanes)}
+            return tuple(f"colour:{d.additive}" for d in recipe.additives if d.into in names)
+        case "scent":
+            return tuple(f"fragrance:{f}" for f in recipe.fragrances)
+        case do if do in INTO_MOULD:
+            return ("mould", f"technique:{projection.course.technique.id}")
+        case do if do in ON_MOULD:
+            return (f"technique:{projection.course.technique.id}",)
+    return ()
 
 
 def _stands(projection: Projection, lane: int, gate: float) -> float:

@@ -3,7 +3,7 @@
 Learning lays out a pour as the forecast does, so both see one batter.
 """
 
-from .colours import ColourFile, colour_files, colour_name
+from .colours import ColourFile, colour_files, colour_name, moment_at
 from .differ import PourDifference, differ
 from .hands import learn_hands
 from .learn import LEAST_POURS, fit, learn, tune

@@ -24,6 +24,7 @@ CUP, BATTER = 236.588, 0.97  # mL of a cup; g/mL of batter at the pour, near eno
 FATS_IN_BATTER = 0.66  # g of fats in a gram of batter at 33 % lye, for a dose without a recipe [C]
 # Ends of OKLab's hues, in degrees, and what they are called. [C]
 HUES = ((15, "pink"), (42, "red"), (75, "orange"), (112, "yellow"), (165, "green"), (215, "teal"), (285, "blue"))
+UNTIL: tuple[tuple[float, Moment], ...] = ((5.0, "cut"), (21.0, "week"))  # days a bar looks so [C]
 SEEN: tuple[Moment, ...] = ("wet", "scented", "cut", "week", "cured")
 
 
@@ -43,6 +44,15 @@ def colour_name(tint: Tint) -> str:
     if name == "pink" and light < BROWN_DARKER:
         return "red"
     return "brown" if name in ("orange", "yellow") and light < BROWN_DARKER else name
+
+
+def moment_at(days: float) -> Moment:
+    """The moment a picture of that many days after the pour most likely shows.
+
+    >>> [moment_at(d) for d in (1, 8, 40)]
+    ['cut', 'week', 'cured']
+    """
+    return next((m for until, m in UNTIL if days < until), "cured")
 
 
 class SwatchKept(Value):

@@ -17,7 +17,7 @@ from ..pour import Event, PourState, replay
 from ..recipe import Recipe
 from ..rest import RestLog, RestOwn, learn_rest, rested, shown_pace
 from ..sheet import Sheet, weigh
-from ..shelf import Fragrance, Shelf
+from ..shelf import USUAL_HUMIDITY, Fragrance, Shelf
 from ..values import Minutes, Share, Value
 from .hands import learn_hands
 from .learn import Fit, fit
@@ -46,6 +46,7 @@ class Logged:
     state: PourState
     course: Course
     claimed_pace: float = 1.0
+    humidity: Share = USUAL_HUMIDITY
 
     @property
     def pour(self) -> str:
@@ -64,7 +65,7 @@ class Logged:
     def rested(self) -> RestLog | None:
         """What its rest teaches."""
         rest = rested(self.state, self.recipe)
-        return None if rest is None else RestLog(self.recipe, self.sheet, rest, shown_pace(self.state))
+        return None if rest is None else RestLog(self.recipe, self.sheet, rest, shown_pace(self.state), self.humidity)
 
     @property
     def told_of_heat(self) -> bool:
@@ -217,7 +218,7 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
             left_out.append(past.pour)
         elif state.ended is not None and state.taught:
             course = lay_out(past.recipe, sheet, trade, shelf, state, state.ended)
-            logged.append(Logged(past, sheet, state, course, mould_pace(past.recipe, trade)))
+            logged.append(Logged(past, sheet, state, course, mould_pace(past.recipe, trade), shelf.humidity))
     usual = TRADE_USUAL
     if logged:
         factors = {k: float(np.mean([p.sheet.factors[k] for p in logged])) for k in TRADE_USUAL.factors}

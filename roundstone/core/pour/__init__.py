@@ -20,6 +20,7 @@ from .after import (
     Gelled,
     GelSeen,
     Heeded,
+    Joined,
     Misted,
     Moment,
     Rest,
@@ -80,4 +81,5 @@ from .events import (
 )
 from .names import by_last_names, called, last_names
 from .rules import Doubt, check, doubt, mist_and_oven
+from .shared import BLOCK, shared
 from .state import MID_STAGE, PourState, replay

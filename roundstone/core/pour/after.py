@@ -106,10 +106,11 @@ class BlockSeen(PouredEvent):
 
 
 class Weighed(PouredEvent):
-    """One marked bar on the scale; `bar` is what it is marked with."""
+    """One marked bar on the scale; `bar` is what it is marked with, `mould` which of the recipe's moulds it is from."""
 
     kind: Literal["weigh"] = "weigh"
     bar: Name = Field(default="1", min_length=1)
+    mould: int = Field(default=0, ge=0, le=23)
     grams: Grams = Field(gt=0, le=50_000)
 
 
@@ -155,8 +156,16 @@ class Heeded(PouredEvent):
     how: Literal["heeded", "aside"]
 
 
+class Joined(PouredEvent):
+    """It went into one mould with another batch (`other`, by its id): they are unmoulded and cut as one block."""
+
+    kind: Literal["join"] = "join"
+    other: Annotated[str, Field(max_length=60)]
+
+
 Rest = (
-    Wrapped
+    Joined
+    | Wrapped
     | Misted
     | Touched
     | Unmoulded
@@ -202,6 +211,8 @@ ANSWERS: dict[Answer, str] = {"yes": "yes", "partly": "partly", "no": "no"}
 def rest_label(event: Rest | Heeded) -> str:  # noqa: PLR0911, PLR0912 - one return a kind
     """A rest event in words."""
     match event:
+        case Joined():
+            return "in one mould with another batch"
         case Wrapped():
             return COVERED[event.how] + (f", {event.celsius:g} °C" if event.celsius is not None else "")
         case Misted():

@@ -4,9 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..recipe import Recipe
+from ..sheet import weigh
 from ..shelf import STAGES, Shelf
 from ..values import Fault, RuleBroken
-from .after import Cut, Heeded, Misted, Rest, Unmoulded, Wrapped
+from .after import Cut, Heeded, Misted, Rest, Unmoulded, Weighed, Wrapped
 from .events import (
     ColourSeen,
     Combined,
@@ -97,6 +98,8 @@ def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
             return Doubt("/kind", why, "counts")
         case Cut() | Unmoulded() if done := next((e for e in state.standing if e.kind == event.kind), None):
             return Doubt("/kind", f"It was {_day(done.minute)} already: is this a second time?", "counts")
+        case Weighed():
+            return _doubt_of_weight(event, state, recipe, shelf)
         case LayerTested() if not state.over:
             return Doubt("/kind", "Pouring was not tapped before this: nothing is in the mould yet.", "counts")
         case Mended() if not any(f.flag == event.flag for f in state.flags):
@@ -143,6 +146,28 @@ def mist_and_oven(state: PourState, recipe: Recipe, minute: float) -> str | None
         return "The oven is on: alcohol vapour can light in it. Leave the mist out."
     if last.how == "oven-off" and minute - last.minute < WARM:
         return "The oven may still be warm: alcohol vapour can light in it. Leave the mist out."
+    return None
+
+
+GAINS, LOSES = 1.03, 0.75  # a bar's weight against the one before: beyond these a figure was mistyped [chosen]
+LIGHTEST, HEAVIEST = 0.6, 1.25  # and against what its mould gives, for its first [chosen]
+
+
+def _doubt_of_weight(event: Weighed, state: PourState, recipe: Recipe, shelf: Shelf) -> Doubt | None:
+    """A bar only loses water, and begins as what was cut: what is far off bends its curve."""
+    of = [e for e in state.standing if isinstance(e, Weighed) and e.bar == event.bar and e.id != event.id]
+    before = [e for e in of if e.minute <= event.minute and e.id not in state.doubts]
+    if before:
+        was = max(before, key=lambda e: e.minute)
+        if not LOSES * was.grams <= event.grams <= GAINS * was.grams:
+            says = f"Bar {event.bar} weighed {was.grams:g} g {_day(was.minute)}: {event.grams:g} g now?"
+            return Doubt("/grams", says, "waits")
+        return None
+    sheet = weigh(recipe, shelf).sheet
+    each = [b.grams for b in sheet.bars] if sheet is not None else []
+    if each and not any(LIGHTEST * g <= event.grams <= HEAVIEST * g for g in each):
+        says = f"A bar was to weigh about {each[0]:.0f} g wet: {event.grams:g} g?"
+        return Doubt("/grams", says, "waits")
     return None
 
 

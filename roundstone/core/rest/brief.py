@@ -5,6 +5,7 @@ from typing import Literal
 
 from ..recipe import Recipe
 from ..sheet import Sheet
+from ..shelf import USUAL_HUMIDITY
 from ..values import Value
 from .cure import curve, prior
 from .facts import in_single_moulds
@@ -38,7 +39,9 @@ class Counted(Value):
     soonest: tuple[float, float]
 
 
-def typical(recipe: Recipe, sheet: Sheet, own: RestOwn) -> tuple[tuple[Window, ...], tuple[float, float]]:
+def typical(
+    recipe: Recipe, sheet: Sheet, own: RestOwn, humidity: float = USUAL_HUMIDITY
+) -> tuple[tuple[Window, ...], tuple[float, float]]:
     """Windows of a recipe that was not poured yet, and days from pour to cured in 8 of 10."""
     full = 0.5 if recipe.design.wrap in ("insulated", "oven") else 0.0
     mean = expected(sheet, 1.0, full)[0] + own.cuts.shift
@@ -46,17 +49,24 @@ def typical(recipe: Recipe, sheet: Sheet, own: RestOwn) -> tuple[tuple[Window, .
     ageing = Ageing(0.0, [(0.0, recipe.design.wrap)], recipe.room_celsius)
     found = windows(mean, weights, ageing, sheet.factors["lactate"], salt=sheet.bar.salt)
     cut = next(w for w in found if w.what == "cut" and w.tool == own.tool).sure / 24
-    loss, tau = prior(recipe, sheet)
+    loss, tau = prior(recipe, sheet, humidity)
     done = curve(loss + own.cure.loss, tau + own.cure.tau).done
     return found, (cut + done.low, cut + done.high)
 
 
-def count_back(recipe: Recipe, sheet: Sheet, own: RestOwn, days_left: float, short: Sequence[str] = ()) -> Counted:
+def count_back(
+    recipe: Recipe,
+    sheet: Sheet,
+    own: RestOwn,
+    days_left: float,
+    short: Sequence[str] = (),
+    humidity: float = USUAL_HUMIDITY,
+) -> Counted:
     """Deadlines of a recipe that must be ready in `days_left` days; `short` is what must be ordered first."""
     brief = recipe.brief
     build = (brief.build_days if brief else 1) - 1
     embeds = brief.embeds_days if brief else 0
-    found, cure = typical(recipe, sheet, own)
+    found, cure = typical(recipe, sheet, own, humidity)
     # The last day of a build begins the cure: days before it are added to all that comes before.
     last_pour, luck = cure[1], cure[0]
     out = []

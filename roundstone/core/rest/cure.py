@@ -14,10 +14,10 @@ import numpy as np
 from ..batter import Array
 from ..recipe import Box, ByMoulds, Cavities, Recipe, grid
 from ..sheet import Sheet
+from ..shelf import USUAL_HUMIDITY
 from ..values import Share, Span, Value
 
 BETA = 0.8  # [C]
-HUMID = 0.5  # relative humidity that is taken where none is told [C]
 LEFT, PER_HUMIDITY = 0.03, 0.10  # water a bar keeps: of its weight, dry air, and more by humidity [C]
 TAU, THICK, HUMID_SHARE = 13.0, 0.738, 0.5  # days for a bar of this volume by surface (cm) at that humidity [C]
 LOSS_SD, TAU_SD = 0.25, 0.5  # of the logarithms [C]
@@ -46,11 +46,16 @@ class Curve(Value):
     first: float | None
 
 
-def surface(recipe: Recipe) -> float:
-    """Volume of a bar by its surface, in cm: of the first mould, as it is cut."""
+def kinds_of_bar(recipe: Recipe) -> int:
+    """How many kinds of bar one pot gives: one of each mould."""
+    return max(len(recipe.size.moulds), 1) if isinstance(recipe.size, ByMoulds) else 1
+
+
+def surface(recipe: Recipe, of: int = 0) -> float:
+    """Volume of a bar by its surface, in cm: of one of the moulds, as it is cut."""
     sides = BAR
     if isinstance(recipe.size, ByMoulds) and recipe.size.moulds:
-        mould = recipe.size.moulds[0]
+        mould = recipe.size.moulds[min(of, len(recipe.size.moulds) - 1)]
         if isinstance(mould, Cavities):
             side = (mould.millilitres / 3) ** 0.5
             sides = (3.0, side, side)
@@ -63,12 +68,12 @@ def surface(recipe: Recipe) -> float:
     return a * b * c / (2 * (a * b + b * c + a * c))
 
 
-def prior(recipe: Recipe, sheet: Sheet, humidity: float = HUMID) -> tuple[float, float]:
-    """Expected ln-loss and ln-days of a recipe's bar."""
+def prior(recipe: Recipe, sheet: Sheet, humidity: float = USUAL_HUMIDITY, of: int = 0) -> tuple[float, float]:
+    """Expected ln-loss and ln-days of a recipe's bar, of one of its moulds."""
     air = min(humidity, DRIEST)
     water = sheet.water / sheet.total
     loss = max(1 - (1 - water) / (1 - LEFT - PER_HUMIDITY * air), 0.01)
-    tau = TAU * (surface(recipe) / THICK) ** 1.5 * HUMID_SHARE / (1 - air)
+    tau = TAU * (surface(recipe, of) / THICK) ** 1.5 * HUMID_SHARE / (1 - air)
     return log(loss), log(tau)
 
 

@@ -32,8 +32,8 @@ SOONEST = 0.5  # minutes from emulsion that are told apart at the bench [C]
 @dataclass
 class Rested:
     """What says something of its block; minutes are on the pour's clock. `covers` is how it rests and since when, the
-    first being since it ended; `weighings` are of each marked bar (minute, g), `done` when each hand was last laid on
-    the bars."""
+    first being since it ended; `weighings` are of each mould's marked bar (minute, g), `done` when each hand was last
+    laid on the bars."""
 
     ended: float
     covers: list[tuple[float, Cover]]
@@ -43,7 +43,7 @@ class Rested:
     cut: Cut | None = None
     done: dict[Work, Finished] = field(default_factory=dict)
     gel: Gelled | None = None
-    weighings: dict[str, list[tuple[float, float]]] = field(default_factory=dict)
+    weighings: dict[tuple[int, str], list[tuple[float, float]]] = field(default_factory=dict)
     answers: list[Answered] = field(default_factory=list)
 
     @property
@@ -86,7 +86,7 @@ def _take(out: Rested, e: Event) -> None:
         case GelSeen():
             out.gel = e.how
         case Weighed():
-            out.weighings.setdefault(e.bar, []).append((e.minute, e.grams))
+            out.weighings.setdefault((e.mould, e.bar), []).append((e.minute, e.grams))
         case Answered():
             out.answers.append(e)
 

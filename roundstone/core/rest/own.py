@@ -7,6 +7,7 @@ from ..heat import three_cases
 from ..pour import Cut, Touched, Unmoulded
 from ..recipe import Recipe
 from ..sheet import Sheet
+from ..shelf import USUAL_HUMIDITY
 from ..values import Value
 from .cure import Bars, CureOwn, learn_cure, prior
 from .facts import Rested, gel_wrap
@@ -36,6 +37,7 @@ class RestLog:
     sheet: Sheet
     rest: Rested
     pace: float
+    humidity: float = USUAL_HUMIDITY
 
 
 def felt(rest: Rested, ageing: Ageing) -> list[tuple[Cut | Touched | Unmoulded, float]]:
@@ -49,10 +51,14 @@ def ageing_of(recipe: Recipe, rest: Rested) -> Ageing:
     return Ageing(rest.ended, rest.covers, recipe.room_celsius)
 
 
-def weighed(rest: Rested) -> Bars:
-    """Weighings of each marked bar as (days since the cut, or since its first weight, g)."""
+def weighed(rest: Rested, of: int) -> Bars:
+    """Weighings of each marked bar of one mould as (days since the cut, or since its first weight, g)."""
     begun = rest.cut.minute if rest.cut else min((w[0][0] for w in rest.weighings.values()), default=0.0)
-    return tuple(tuple(((at - begun) / 1440, g) for at, g in sorted(bar)) for bar in rest.weighings.values())
+    return tuple(
+        tuple(((at - begun) / 1440, g) for at, g in sorted(bar))
+        for (mould, _), bar in rest.weighings.items()
+        if mould == of
+    )
 
 
 def learn_rest(logs: Iterable[RestLog]) -> RestOwn:
@@ -69,8 +75,8 @@ def learn_rest(logs: Iterable[RestLog]) -> RestOwn:
         touches = felt(p.rest, ageing_of(p.recipe, p.rest))
         if touches:
             cuts.append((expected(p.sheet, p.pace, full, ring)[0], touches))
-        if any(len(w) > 1 for w in p.rest.weighings.values()):
-            cures.append((prior(p.recipe, p.sheet), weighed(p.rest)))
+        moulds = sorted({mould for (mould, _), w in p.rest.weighings.items() if len(w) > 1})
+        cures += [(prior(p.recipe, p.sheet, p.humidity, of), weighed(p.rest, of)) for of in moulds]
     late = [p for p in told if p.rest.cut is not None][:HABIT]
     works: Sequence[str] = [w for p in late for w in p.rest.done]
     tools = [p.rest.cut.tool for p in late if p.rest.cut is not None]

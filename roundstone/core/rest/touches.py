@@ -1,14 +1,15 @@
 """What to touch next, and when: everything a batch waits for from the pour until it is cured."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from math import exp
 from typing import Any, Literal
 
 from ..pour import ASKED, CUT_FELT, Ask, PourState, mist_and_oven
 from ..recipe import Recipe, Wrap
 from ..sheet import Sheet
+from ..shelf import USUAL_HUMIDITY
 from ..values import Grams, Span, Value
-from .cure import Curve, curve, prior
+from .cure import Curve, curve, kinds_of_bar, prior
 from .facts import LAST_QUESTIONS, Rested, gel_wrap, in_single_moulds, rested, shown_pace
 from .gel import Section, sections
 from .own import RestOwn, ageing_of, felt, weighed
@@ -69,9 +70,22 @@ class BarWeight(Value):
     grams: Grams
 
 
+class BarKind(Value):
+    """The bars of one of a batch's moulds: what it is, how many of what wet weight (None: not sized by moulds), what
+    they will weigh, and what was weighed."""
+
+    mould: int
+    name: str
+    count: int
+    grams: Grams | None
+    curve: Curve
+    weighed: tuple[tuple[BarWeight, ...], ...]
+
+
 class RestNow(Value):
     """A batch at rest. `hours` are since it was poured; `next` is everything still to come, the soonest first; `keys`
-    tap the first of them. `cover` is how it rests, `mist` why no alcohol may be misted now (empty: it may)."""
+    tap the first of them, `others` what can be told at any time. `bars` are by mould, `got` what the cut gave against
+    what was planned. `cover` is how it rests, `mist` why no alcohol may be misted now (empty: it may)."""
 
     hours: float
     cover: str
@@ -79,10 +93,11 @@ class RestNow(Value):
     cut_at: float | None
     next: tuple[Next, ...]
     keys: tuple[RestKey, ...]
+    others: tuple[RestKey, ...]
     windows: tuple[Window, ...]
     reasons: tuple[Cause, ...]
-    curve: Curve
-    weighed: tuple[tuple[BarWeight, ...], ...]
+    bars: tuple[BarKind, ...]
+    got: str
     cured: Span
     questions: tuple[Question, ...]
     mist: str
@@ -93,7 +108,9 @@ class RestNow(Value):
 class _Rest:
     """What the sentences are made of."""
 
-    def __init__(self, recipe: Recipe, sheet: Sheet, state: PourState, rest: Rested, own: RestOwn) -> None:
+    def __init__(
+        self, recipe: Recipe, sheet: Sheet, state: PourState, rest: Rested, own: RestOwn, humidity: float
+    ) -> None:
         self.recipe, self.sheet, self.state, self.rest, self.own = recipe, sheet, state, rest, own
         self.pace = shown_pace(state)
         full, ring = (float(rest.gel == "full"), float(rest.gel == "ring"))
@@ -108,8 +125,10 @@ class _Rest:
         self.windows = windows(
             self.mean + own.cuts.shift, self.weights, self.ageing, self.lactate, self.cut, sheet.bar.salt
         )
-        loss, tau = prior(recipe, sheet)
-        self.curve = curve(loss + own.cure.loss, tau + own.cure.tau, weighed(rest))
+        self.curves = []
+        for of in range(kinds_of_bar(recipe)):
+            loss, tau = prior(recipe, sheet, humidity, of)
+            self.curves.append(curve(loss + own.cure.loss, tau + own.cure.tau, weighed(rest, of)))
 
     def window(self, what: str, tool: str = "") -> Window | None:
         return next((w for w in self.windows if w.what == what and w.tool == tool), None)
@@ -124,8 +143,9 @@ class _Rest:
 
     @property
     def cured(self) -> tuple[float, float]:
-        """Hours since the pour between which it is done losing water, in 8 of 10."""
-        return self.from_cut + 24 * self.curve.done.low, self.from_cut + 24 * self.curve.done.high
+        """Hours since the pour between which its slowest bars are done losing water, in 8 of 10."""
+        done = [c.done for c in self.curves]
+        return self.from_cut + 24 * max(d.low for d in done), self.from_cut + 24 * max(d.high for d in done)
 
     def answered(self, at: str) -> set[str]:
         return self.rest.answered(at, [p.name for p in self.recipe.design.portions])
@@ -229,6 +249,58 @@ def _finished(what: str) -> tuple[RestKey, ...]:
     return tuple(RestKey(label=w, event={"kind": "finish", "what": what, "how": h}) for h, w in how.items())
 
 
+def _told(label: str, kind: str, **event: Any) -> RestKey:
+    return RestKey(label=label, event={"kind": kind, **event})
+
+
+# What can be told at any time; the cut too, once its keys have gone.
+LATE = (
+    _told("Unmoulded", "unmould", how="clean"),
+    *(
+        _told(f"Cut by {tool}: {words}", "cut", how=how, tool=tool)
+        for tool in ("wire", "knife")
+        for how, words in (("clean", "clean"), ("drags", "it dragged"), ("hard", "had to be pushed"))
+    ),
+)
+OTHERS = (
+    _told("A finger dents it", "touch", how="dents"),
+    _told("It is firm", "touch", how="firm"),
+    _told("Uncovered", "wrap", how="open"),
+    _told("Misted with alcohol", "mist"),
+    _told("Ash: some", "ash", how="some"),
+    _told("Ash: much", "ash", how="much"),
+    _told("No ash", "ash", how="none"),
+    _told("It seeps", "block", what="seeping"),
+    _told("It cracked", "block", what="cracked"),
+    *(_told(what.capitalize(), "finish", what=what) for what in ("planed", "bevelled", "stamped", "steamed")),
+    _told("No zap", "test", zaps=False),
+    _told("It zaps", "test", zaps=True),
+)
+
+
+def _bars(of: _Rest) -> Iterator[BarKind]:
+    for n, told in enumerate(of.curves):
+        made = of.sheet.bars[n] if n < len(of.sheet.bars) else None
+        yield BarKind(
+            mould=n,
+            name=made.mould if made else "",
+            count=made.count if made else 0,
+            grams=made.grams if made else None,
+            curve=told,
+            weighed=tuple(tuple(BarWeight(days=d, grams=g) for d, g in bar) for bar in weighed(of.rest, n)),
+        )
+
+
+def _got(rest: Rested, sheet: Sheet) -> str:
+    """Bars and offcuts against what was planned; empty while nothing was counted."""
+    cut, planned = rest.cut, sum(b.count for b in sheet.bars)
+    if cut is None or (cut.bars is None and not cut.offcuts):
+        return ""
+    bars = "" if cut.bars is None else f"{cut.bars} of {planned} bars" if planned else f"{cut.bars} bars"
+    off = f"{cut.offcuts:.4g} g offcuts on the shelf" if cut.offcuts else ""
+    return ", ".join(filter(None, (bars, off)))
+
+
 def _learned(own: RestOwn) -> str:
     """What the maker's own batches shift, in one line; empty while they say little."""
     out = []
@@ -244,12 +316,19 @@ def _learned(own: RestOwn) -> str:
     return f"{text[:1].upper()}{text[1:]}." if text else ""
 
 
-def rest_now(recipe: Recipe, sheet: Sheet, state: PourState, minute: float, own: RestOwn) -> RestNow | None:
-    """A batch at rest at a `minute` of its pour's clock; None while it is being poured."""
+def rest_now(
+    recipe: Recipe,
+    sheet: Sheet,
+    state: PourState,
+    minute: float,
+    own: RestOwn,
+    humidity: float = USUAL_HUMIDITY,
+) -> RestNow | None:
+    """A batch at rest at a `minute` of its pour's clock; None while it is being poured. `humidity` is of the air."""
     rest = rested(state, recipe)
     if rest is None:
         return None
-    of = _Rest(recipe, sheet, state, rest, own)
+    of = _Rest(recipe, sheet, state, rest, own, humidity)
     hours = max(minute - rest.ended, 0.0) / 60
     coming = _next(of, hours)
     asked: list[Question] = []
@@ -257,23 +336,44 @@ def rest_now(recipe: Recipe, sheet: Sheet, state: PourState, minute: float, own:
         at: Literal["cut", "week", "cured"] = "cured" if hours >= of.cured[0] else "week" if hours >= WEEK else "cut"
         said = of.answered(at)
         asked = [Question(at=at, ask=a, says=ASKED[a]) for a in QUESTIONS[at] if a not in said]
+    keys = _keys(coming[0] if coming else None, recipe.design.wrap)
+    due = bool(keys) and coming[0].first <= hours
     return RestNow(
         hours=hours,
         cover=rest.cover,
         cover_told=rest.told,
         cut_at=of.cut,
         next=tuple(coming),
-        keys=_keys(coming[0] if coming else None, recipe.design.wrap),
+        keys=keys,
+        others=(*(LATE if of.cut is None and not due else ()), *OTHERS),
         windows=tuple(w for w in of.windows if w.what != "cut" or not of.single),
         reasons=of.why,
-        curve=of.curve,
-        weighed=tuple(tuple(BarWeight(days=d, grams=g) for d, g in bar) for bar in weighed(rest)),
+        bars=tuple(_bars(of)),
+        got=_got(rest, sheet),
         cured=Span(low=of.cured[0], high=of.cured[1]),
         questions=tuple(asked),
         mist="" if rest.unmoulded else mist_and_oven(state, recipe, minute) or "",
         gel=rest.gel,
         learned=_learned(own),
     )
+
+
+def as_one(now: RestNow, others: Sequence[RestNow]) -> RestNow:
+    """A batch in one mould with others: the block is unmoulded and cut when the slowest of them can be, and no later
+    than the quickest wants it."""
+
+    def shared(n: Next) -> Next:
+        if n.what not in ("unmould", "cut"):
+            return n
+        alike = [(o, m) for o in others for m in o.next if m.what == n.what]
+        late = min([n.late, *(m.late - o.hours + now.hours for o, m in alike)])
+        until = min([n.until, *(m.until - o.hours + now.hours for o, m in alike)])
+        first = max([n.first, *(m.first - o.hours + now.hours for o, m in alike)])
+        sure = max([n.sure, *(m.sure - o.hours + now.hours for o, m in alike)])
+        late, until = max(late, sure), max(until, sure)
+        return n.model_copy(update={"first": first, "sure": sure, "late": late, "until": until})
+
+    return now.model_copy(update={"next": tuple(shared(n) for n in now.next)}) if others else now
 
 
 def rest_sections(

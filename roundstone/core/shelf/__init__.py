@@ -10,6 +10,7 @@ from .moments import MISPLACED, MOMENT_IN, WHEN, Misplaced
 from .own import Ingredient, NewAdditive, NewFat, NewIngredient, NewLiquid, consistency, make
 from .scales import Scale, Scales
 from .shelf import (
+    USUAL_HUMIDITY,
     VESSEL,
     Additive,
     BlendPart,

@@ -67,7 +67,7 @@ def premixed(new: NewPremix, own_id: str, shelf: Shelf) -> Additive:
     whole = sum(p.grams for p in new.parts)
     powders: list[tuple[Share, Additive]] = []
     oils: list[tuple[Share, float]] = []
-    wet, names = 0.0, list[tuple[Share, str]]()
+    wet, names, told = 0.0, list[tuple[Share, str]](), list[str]()
     for i, part in enumerate(new.parts):
         kind, _, name = part.item.partition(":")
         found = {"fat": shelf.fats, "liquid": shelf.liquids, "additive": shelf.additives}[kind].get(name)
@@ -86,6 +86,7 @@ def premixed(new: NewPremix, own_id: str, shelf: Shelf) -> Additive:
                 says = "Sugars, salts, milks and acids are weighed by themselves." if found else "This is not there."
                 raise RuleBroken(Fault(pointer=f"/parts/{i}/item", says=says))
         names.append((share, found.inci))
+        told.append(f"{100 * share:.3g} % {found.name}")
     if not powders:
         raise RuleBroken(Fault(pointer="/parts", says="A premix has a colourant or a powder in it."))
     if sum(share for share, _ in powders) > 1 - 1e-9 and len(powders) == 1:
@@ -108,9 +109,9 @@ def premixed(new: NewPremix, own_id: str, shelf: Shelf) -> Additive:
         spoon=sum(share * a.spoon for share, a in powders) + (1 - solid) * CARRIER_SPOON,
         inci=", ".join(dict.fromkeys(n for _, n in sorted(names, key=lambda x: -x[0]))),
         danger=" ".join(dict.fromkeys(a.danger for _, a in powders if a.danger)),
-        usual=min(a.usual / share for share, a in powders),
-        most=min(a.most / share for share, a in powders),
-        source="own premix of " + listed([f"{100 * s:.0f} % {a.name}" for s, a in powders], most=len(powders)),
+        usual=round(min(a.usual / share for share, a in powders), 1),
+        most=round(min(a.most / share for share, a in powders), 1),
+        source="own premix of " + listed(told, most=len(told)),
         fat=fat,
         fat_sv=sum(share * sv for share, sv in oils) / fat if fat else 0.0,
         tint=_tint(powders),

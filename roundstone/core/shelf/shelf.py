@@ -21,6 +21,7 @@ VESSEL: dict[Moment, Vessel] = {
     "fats": "pot",
     "trace": "stir",
 }
+USUAL_HUMIDITY = 0.5  # relative, of the air where soap cures, where none is told [chosen]
 Habit = Literal["looks", "turns"]  # a maker taps what is seen at a look, or only when it turns
 SLIP = 5  # times the usual most of an additive is a misplaced decimal point [chosen]
 AdditiveKind = Literal[
@@ -243,7 +244,7 @@ class Fragrance(NewFragrance):
 
 
 class Shelf(Value):
-    """Everything the rules may look up, by id, and the scales it is weighed on."""
+    """Everything the rules may look up, by id, the scales it is weighed on, and the air it cures in."""
 
     fats: Mapping[Id, Fat]
     liquids: Mapping[Id, Liquid]
@@ -253,6 +254,7 @@ class Shelf(Value):
     fragrances: Mapping[Id, Fragrance] = Field(default_factory=dict)
     scales: Scales = Scales()
     taps: Habit = "looks"
+    humidity: Share = USUAL_HUMIDITY
 
     def blend_name(self, fragrances: Iterable[Id]) -> str:
         """Names of these fragrances as one phrase; those no longer on the shelf are left out."""

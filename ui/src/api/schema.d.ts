@@ -389,6 +389,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/colour": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The colour of a spot: its middle pixel by each channel, so that a bubble or a crumb does not tell. */
+        get: operations["api_get_colour_photos__photo_id__colour_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/restore": {
         parameters: {
             query?: never;
@@ -938,6 +955,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/air": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["api_put_air_settings_air_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/copies": {
         parameters: {
             query?: never;
@@ -1422,6 +1455,14 @@ export interface components {
             wet: string;
         };
         /**
+         * AirSet
+         * @description Relative humidity of the air where soap cures, 0 to 1.
+         */
+        AirSet: {
+            /** Humidity */
+            humidity: number;
+        };
+        /**
          * Answered
          * @description One answer to one question at the cut, after a week, or cured; of one portion or of all.
          */
@@ -1557,6 +1598,24 @@ export interface components {
             };
         };
         /**
+         * BarKind
+         * @description The bars of one of a batch's moulds: what it is, how many of what wet weight (None: not sized by moulds), what
+         *     they will weigh, and what was weighed.
+         */
+        BarKind: {
+            /** Count */
+            count: number;
+            curve: components["schemas"]["Curve"];
+            /** Grams */
+            grams: number | null;
+            /** Mould */
+            mould: number;
+            /** Name */
+            name: string;
+            /** Weighed */
+            weighed: components["schemas"]["BarWeight"][][];
+        };
+        /**
          * BarWeight
          * @description A bar on the scale, days since it was cut.
          */
@@ -1604,9 +1663,12 @@ export interface components {
          * @description `horizon` is how many minutes from now the lanes show; `choose` the portion a hand is likely to be at next.
          *
          *     `keys` are the big key and those beside it. `batch` is the next one whose lye has not met its fats; `below` the
-         *     portion that a layer test is of, `grams` the fragrance that all who wait for it get.
+         *     portion that a layer test is of, `grams` the fragrance that all who wait for it get. `about` are the subjects whose
+         *     notes for next time belong to the step in hand.
          */
         BenchNow: {
+            /** About */
+            about: string[];
             /** Batch */
             batch: string | null;
             /** Batches */
@@ -3611,6 +3673,21 @@ export interface components {
             lots: number;
         };
         /**
+         * InOneMould
+         * @description Another batch in the same mould.
+         */
+        InOneMould: {
+            /** Id */
+            id: string;
+            /** Recipe */
+            recipe: string;
+            /**
+             * Started
+             * Format: date-time
+             */
+            started: string;
+        };
+        /**
          * InstrumentsSet
          * @description Whether the simulated thermometer and scale stand in for real ones.
          */
@@ -3655,6 +3732,34 @@ export interface components {
             made: boolean;
             /** Name */
             name: string;
+        };
+        /**
+         * Joined
+         * @description It went into one mould with another batch (`other`, by its id): they are unmoulded and cut as one block.
+         */
+        Joined: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "join";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /** Other */
+            other: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * Judged
@@ -3724,7 +3829,7 @@ export interface components {
          */
         Key: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
             /** Says */
             says: string;
         };
@@ -4306,7 +4411,7 @@ export interface components {
         /** LoggedEvent */
         LoggedEvent: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"];
             /** Label */
             label: string;
         };
@@ -5387,7 +5492,7 @@ export interface components {
          */
         PastPour: {
             /** Events */
-            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"])[];
+            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"])[];
             /** Recipe Id */
             recipe_id: string;
             /**
@@ -5844,6 +5949,12 @@ export interface components {
             started: string;
             /** Technique */
             technique: string;
+            /**
+             * Together
+             * @description other batches in the same mould
+             * @default []
+             */
+            together: components["schemas"]["InOneMould"][];
             /** Version */
             version: number;
         };
@@ -6796,19 +6907,23 @@ export interface components {
         /**
          * RestNow
          * @description A batch at rest. `hours` are since it was poured; `next` is everything still to come, the soonest first; `keys`
-         *     tap the first of them. `cover` is how it rests, `mist` why no alcohol may be misted now (empty: it may).
+         *     tap the first of them, `others` what can be told at any time. `bars` are by mould, `got` what the cut gave against
+         *     what was planned. `cover` is how it rests, `mist` why no alcohol may be misted now (empty: it may).
          */
         RestNow: {
+            /** Bars */
+            bars: components["schemas"]["BarKind"][];
             /** Cover */
             cover: string;
             /** Cover Told */
             cover_told: boolean;
             cured: components["schemas"]["Span"];
-            curve: components["schemas"]["Curve"];
             /** Cut At */
             cut_at: number | null;
             /** Gel */
             gel: string | null;
+            /** Got */
+            got: string;
             /** Hours */
             hours: number;
             /** Keys */
@@ -6819,12 +6934,12 @@ export interface components {
             mist: string;
             /** Next */
             next: components["schemas"]["Next"][];
+            /** Others */
+            others: components["schemas"]["RestKey"][];
             /** Questions */
             questions: components["schemas"]["Question"][];
             /** Reasons */
             reasons: components["schemas"]["Cause"][];
-            /** Weighed */
-            weighed: components["schemas"]["BarWeight"][][];
             /** Windows */
             windows: components["schemas"]["Window"][];
         };
@@ -6833,10 +6948,13 @@ export interface components {
          * @description A batch at rest. Hours in `now` are since `ended_at`; `minute` and `ended` are on the pour's clock.
          */
         RestView: {
-            /** Bar Grams */
-            bar_grams: number | null;
             /** Bars */
             bars: number;
+            /**
+             * Beside
+             * @description batches of these days that it could be in one mould with
+             */
+            beside: components["schemas"]["InOneMould"][];
             /** Came */
             came: string | null;
             dated: components["schemas"]["Dated"] | null;
@@ -6889,6 +7007,11 @@ export interface components {
             swatches: components["schemas"]["SwatchSeen"][];
             /** Technique */
             technique: string;
+            /**
+             * Together
+             * @description other batches in the same mould
+             */
+            together: components["schemas"]["InOneMould"][];
         };
         /**
          * Resumed
@@ -7248,6 +7371,8 @@ export interface components {
          */
         Settings: {
             copies: components["schemas"]["CopiesView"];
+            /** Humidity */
+            humidity: number;
             scales: components["schemas"]["Scales"];
             /**
              * Taps
@@ -7720,6 +7845,21 @@ export interface components {
             who: string[];
         };
         /**
+         * SpotColour
+         * @description The colour there, what a maker would call it, and the moment a picture of that age most likely shows.
+         */
+        SpotColour: {
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "wet" | "scented" | "cut" | "week" | "cured";
+            /** Name */
+            name: string;
+            /** Tint */
+            tint: string;
+        };
+        /**
          * StageSeen
          * @description The batter of a portion (None: the pot, or every portion) was looked at and is at `stage`.
          *
@@ -8159,7 +8299,7 @@ export interface components {
         /** Tap */
         Tap: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
         };
         /**
          * TapsSet
@@ -8906,7 +9046,7 @@ export interface components {
         };
         /**
          * Weighed
-         * @description One marked bar on the scale; `bar` is what it is marked with.
+         * @description One marked bar on the scale; `bar` is what it is marked with, `mould` which of the recipe's moulds it is from.
          */
         Weighed: {
             /**
@@ -8934,6 +9074,11 @@ export interface components {
              * @description minutes
              */
             minute: number;
+            /**
+             * Mould
+             * @default 0
+             */
+            mould: number;
             /**
              * Sure
              * @default false
@@ -10629,6 +10774,59 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_colour_photos__photo_id__colour_get: {
+        parameters: {
+            query: {
+                days: number;
+                x: number;
+                y: number;
+            };
+            header?: never;
+            path: {
+                photo_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotColour"];
+                };
             };
             /** @description Not Found */
             404: {
@@ -12501,6 +12699,57 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_air_settings_air_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AirSet"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 /** What the bench asks, one thing at a time; `ask` names which. */
-import { useQuery } from '@tanstack/vue-query'
-import { computed, watch } from 'vue'
-import { api, take, type PourEvent, type PourView } from '../api/client'
+import { watch } from 'vue'
+import { type PourEvent, type PourView } from '../api/client'
 import { clock } from '../support/format'
 import BenchDialog from './BenchDialog.vue'
 import type { Ask, Tool } from './BenchKeys.vue'
@@ -20,6 +19,8 @@ const props = defineProps<{
   portion: string | null
   where: string
   practice: boolean
+  /** What was noted of what goes in with the scent. */
+  noted: readonly string[]
   celsius: number
 }>()
 const ask = defineModel<Ask | null>({ required: true })
@@ -33,17 +34,6 @@ const emit = defineEmits<{
   takeBack: [target: string]
   refresh: []
 }>()
-/** Notes of earlier pours, so that the one about a fragrance is met when it goes in. */
-const { data: recipe } = useQuery({
-  queryKey: ['recipe', computed(() => props.view.recipe_id), 'noted'],
-  queryFn: () =>
-    take(api.GET('/api/recipes/{recipe_id}', { params: { path: { recipe_id: props.view.recipe_id } } })),
-  enabled: computed(() => !props.practice && props.view.ended === null),
-  staleTime: Infinity,
-})
-const noted = computed(() =>
-  (recipe.value?.noted ?? []).filter((n) => n.about.startsWith('fragrance:')).map((n) => n.says),
-)
 const close = () => (ask.value = null)
 function tap(what: Tap) {
   close()

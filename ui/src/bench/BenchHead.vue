@@ -11,6 +11,8 @@ const props = defineProps<{
   running: boolean
   kept: string
   cue: string
+  /** What was noted of the step in hand. */
+  noted: string
   cues: boolean
   busy: boolean
   keys: Schemas['Key'][]
@@ -33,9 +35,10 @@ const clocks = computed(() => [
   ...(bench.value.step ? [{ name: 'this step', since: bench.value.step.since }] : []),
   ...(bench.value.scent ? [{ name: 'scent in', since: bench.value.scent.since }] : []),
 ])
+const noted = computed(() => (props.running && props.noted ? `Noted of ${props.noted}` : ''))
 /** What is said under the sentence, the gravest first; while it runs only what there is room for. */
 const lines = computed(() =>
-  [advice.value.caution, advice.value.warning, advice.value.detail]
+  [advice.value.caution, advice.value.warning, noted.value, advice.value.detail]
     .filter(Boolean)
     .slice(0, props.running ? 2 : 3),
 )
@@ -140,9 +143,11 @@ async function speed(times: number) {
           :class="[
             line === advice.caution
               ? 'font-semibold text-[#ffb4a8]'
-              : line === advice.detail
-                ? 'text-mist'
-                : '',
+              : line === noted
+                ? 'font-semibold text-[#ffd9a0]'
+                : line === advice.detail
+                  ? 'text-mist'
+                  : '',
             running ? 'line-clamp-1 max-sm:text-sm' : '',
             n > 0 && running ? 'max-lg:hidden' : '',
           ]"

@@ -3,27 +3,27 @@
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 
-const props = defineProps<{ rest: Schemas['RestNow']; grams: number | null }>()
+const props = defineProps<{ bars: Schemas['BarKind'] }>()
 const [W, H, L, B] = [460, 150, 46, 22]
 const END = 56 // days that are drawn
-const first = computed(() => props.rest.curve.first ?? props.grams ?? 100)
-const relative = computed(() => props.rest.curve.first === null && props.grams === null)
+const first = computed(() => props.bars.curve.first ?? props.bars.grams ?? 100)
+const relative = computed(() => props.bars.curve.first === null && props.bars.grams === null)
 const low = computed(() => {
-  const weighed = props.rest.weighed.flat().map((w) => w.grams / first.value)
-  return Math.min(...props.rest.curve.low, ...weighed) - 0.01
+  const weighed = props.bars.weighed.flat().map((w) => w.grams / first.value)
+  return Math.min(...props.bars.curve.low, ...weighed) - 0.01
 })
 const high = computed(
-  () => Math.max(1, ...props.rest.weighed.flat().map((w) => w.grams / first.value)) + 0.01,
+  () => Math.max(1, ...props.bars.weighed.flat().map((w) => w.grams / first.value)) + 0.01,
 )
 const x = (days: number) => L + (Math.min(Math.max(days, 0), END) / END) * (W - L - 8)
 const y = (share: number) => 6 + ((high.value - share) / (high.value - low.value)) * (H - B - 6)
 const line = (shares: readonly number[]) =>
-  props.rest.curve.days
+  props.bars.curve.days
     .map((d, n) => [d, shares[n] as number] as const)
     .filter(([d]) => d <= END)
     .map(([d, s]) => `${x(d).toFixed(1)} ${y(s).toFixed(1)}`)
 const band = computed(
-  () => `M${line(props.rest.curve.high).join('L')}L${line(props.rest.curve.low).reverse().join('L')}Z`,
+  () => `M${line(props.bars.curve.high).join('L')}L${line(props.bars.curve.low).reverse().join('L')}Z`,
 )
 const marks = computed(() => {
   const out: { y: number; words: string }[] = []
@@ -34,7 +34,7 @@ const marks = computed(() => {
   }
   return out
 })
-const done = computed(() => props.rest.curve.done)
+const done = computed(() => props.bars.curve.done)
 </script>
 
 <template>
@@ -44,8 +44,8 @@ const done = computed(() => props.rest.curve.done)
       <text :x="L - 6" :y="m.y + 4" text-anchor="end" font-size="12" fill="#53626a">{{ m.words }}</text>
     </g>
     <path :d="band" fill="#83aaa3" opacity="0.45" />
-    <path :d="`M${line(rest.curve.mid).join('L')}`" fill="none" stroke="#2f716e" stroke-width="2.5" />
-    <template v-for="(bar, i) in rest.weighed" :key="i">
+    <path :d="`M${line(bars.curve.mid).join('L')}`" fill="none" stroke="#2f716e" stroke-width="2.5" />
+    <template v-for="(bar, i) in bars.weighed" :key="i">
       <circle
         v-for="(w, n) in bar"
         :key="n"

@@ -2,17 +2,11 @@
 /** Colours of each portion: what was hoped, dashed, and what was seen, solid; a tap picks the colour seen. */
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
+import { MOMENTS } from './moments'
 
 type Moment = Schemas['SwatchSeen']['at']
 const props = defineProps<{ view: Schemas['RestView']; hours: number }>()
 const emit = defineEmits<{ tap: [event: Record<string, unknown>] }>()
-const MOMENTS: { at: Moment; words: string }[] = [
-  { at: 'wet', words: 'wet' },
-  { at: 'scented', words: 'scented' },
-  { at: 'cut', words: 'cut' },
-  { at: 'week', words: 'a week' },
-  { at: 'cured', words: 'cured' },
-]
 const seen = computed(() => {
   const out = new Map<string, string>()
   for (const s of props.view.swatches) out.set(`${s.portion ?? ''} ${s.at}`, s.tint)

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 /** One marked bar on the scale. */
 import { ref } from 'vue'
+import type { Schemas } from '../api/client'
 import ReadButton from '../bench/ReadButton.vue'
 
+const props = defineProps<{ bars: readonly Schemas['BarKind'][] }>()
 const emit = defineEmits<{ tap: [event: Record<string, unknown>] }>()
 const grams = ref('')
 const bar = ref('1')
+const mould = ref(props.bars[0]?.mould ?? 0)
 const says = ref('')
 function weigh() {
   const text = grams.value.trim().replace(',', '.')
@@ -13,7 +16,7 @@ function weigh() {
   if (!/^\d+(\.\d+)?$/.test(text) || Number(text) <= 0) says.value = 'Grams are a number over 0.'
   else if (Number(text) > 50_000) says.value = 'A bar weighs up to 50 kg.'
   else {
-    emit('tap', { kind: 'weigh', bar: bar.value.trim() || '1', grams: Number(text) })
+    emit('tap', { kind: 'weigh', bar: bar.value.trim() || '1', mould: mould.value, grams: Number(text) })
     grams.value = ''
   }
 }
@@ -21,6 +24,11 @@ function weigh() {
 
 <template>
   <form class="flex flex-wrap items-center gap-2 pt-1" @submit.prevent="weigh">
+    <select v-if="bars.length > 1" v-model="mould" class="field" aria-label="From which mould">
+      <option v-for="b in bars" :key="b.mould" :value="b.mould">
+        {{ b.name }}{{ b.grams === null ? '' : `, ${Math.round(b.grams)} g` }}
+      </option>
+    </select>
     <label class="flex items-baseline gap-1"
       >bar
       <input v-model="bar" class="field w-10 text-center" maxlength="20" aria-label="Mark of the bar" />

@@ -18,7 +18,8 @@ const rows = computed(() => {
   if (!props.file) return []
   const claimed = { ...props.file.claimed, y: props.small ? 7 : 14, own: false }
   const learned = { ...props.file.learned, y: props.small ? 17 : 40, own: true }
-  return props.file.pours.length ? [claimed, learned] : [claimed]
+  // A blend is known by its parts' pours before it was ever poured itself.
+  return props.file.pours.length || props.file.evidence > 0.01 ? [claimed, learned] : [claimed]
 })
 const height = computed(() => (props.small ? 24 : 76))
 </script>

@@ -39,6 +39,7 @@ const parts = computed(() =>
     name: shelf.value?.fragrances.find((f) => f.id === p.fragrance)?.name ?? p.fragrance,
   })),
 )
+const fromParts = computed(() => parts.value.length > 0)
 const within = computed(() =>
   (shelf.value?.fragrances ?? []).filter((f) => f.parts?.some((p) => p.fragrance === props.id)),
 )
@@ -102,6 +103,7 @@ async function save(fragrance: NewFragrance) {
 <template>
   <div class="mx-auto max-w-7xl px-6 py-5 max-sm:px-4">
     <p v-if="error" class="says" role="alert">{{ error.message }}</p>
+    <p v-else-if="!file" class="py-6" role="status">Reading the record …</p>
     <template v-if="file">
       <div class="flex flex-wrap items-baseline gap-4">
         <h1 class="text-3xl font-bold">{{ file.fragrance.name }}</h1>
@@ -119,8 +121,8 @@ async function save(fragrance: NewFragrance) {
           {{ file.fragrance.bottled ? 'Mixed ahead from' : 'Weighed from' }}
           <template v-for="(p, i) in parts" :key="p.fragrance"
             ><template v-if="i">, </template
-            ><RouterLink :to="`/shelf/${p.fragrance}`" class="underline">{{ p.name }}</RouterLink>
-            <b class="fig"> {{ percent(p.share) }} %</b></template
+            ><RouterLink :to="`/shelf/${p.fragrance}`" class="underline">{{ p.name }}</RouterLink
+            >&nbsp;<b>{{ percent(p.share) }} %</b></template
           >
         </span>
         <template v-if="!file.fragrance.bottled">
@@ -157,7 +159,9 @@ async function save(fragrance: NewFragrance) {
       >
         <dl class="grid gap-y-1">
           <div>
-            <dt class="note">{{ file.pours.length ? 'Your pours say' : 'The claim says' }}</dt>
+            <dt class="note">
+              {{ file.pours.length ? 'Your pours say' : fromParts ? 'Its parts say' : 'The claim says' }}
+            </dt>
             <dd>
               <b class="fig text-5xl" data-test="effect">{{ times(file.learned.mid) }}</b>
               <span class="text-quiet"> as fast</span>
@@ -170,15 +174,21 @@ async function save(fragrance: NewFragrance) {
         <div>
           <EffectSpan :file="file" />
           <p class="pt-1">
-            Claimed: <b>{{ CLAIM_WORDS[file.fragrance.claim] }}</b>
-            <template v-if="file.fragrance.claim_words">, “{{ file.fragrance.claim_words }}”</template>; in
-            the trade that means {{ times(file.claimed.low) }} to {{ times(file.claimed.high) }} (dashed).
+            <template v-if="fromParts">
+              By what is claimed of its parts {{ times(file.claimed.low) }} to
+              {{ times(file.claimed.high) }} (dashed).
+            </template>
+            <template v-else>
+              Claimed: <b>{{ CLAIM_WORDS[file.fragrance.claim] }}</b>
+              <template v-if="file.fragrance.claim_words">, “{{ file.fragrance.claim_words }}”</template>; in
+              the trade that means {{ times(file.claimed.low) }} to {{ times(file.claimed.high) }} (dashed).
+            </template>
             <template v-if="file.pours.length">
               {{ seen }} pour{{ seen > 1 ? 's' : '' }} took away <b>{{ percent(file.evidence, 0) }} %</b> of
               that doubt.
             </template>
           </p>
-          <p v-if="said">Also claimed: {{ said }}.</p>
+          <p v-if="said && !fromParts">Also claimed: {{ said }}.</p>
           <p v-if="file.riced.asked || file.discoloured.asked">
             Seen:
             <template v-if="file.riced.asked"
@@ -240,8 +250,9 @@ async function save(fragrance: NewFragrance) {
       <section class="pt-6" aria-labelledby="seen">
         <div class="ledger-head"><h2 id="seen">Seen in your pours</h2></div>
         <p v-if="!file.pours.length" class="py-4">
-          Not poured yet. Its forecast is the supplier's claim until it is; leaving one portion unscented
-          teaches most.
+          Not poured yet. Its forecast is
+          {{ fromParts ? 'what is known of its parts' : "the supplier's claim" }} until it is; leaving one
+          portion unscented teaches most.
         </p>
         <table v-else class="w-full text-left">
           <thead class="note">

@@ -15,6 +15,7 @@ import RescueCard from '../bench/RescueCard.vue'
 import { useChosen } from '../bench/useChosen'
 import { useCues } from '../bench/useCues'
 import { usePour, type Purpose, type Tap } from '../bench/usePour'
+import { useNoted } from '../bench/useNoted'
 import { useSights } from '../bench/useSights'
 import { useWork } from '../bench/useWork'
 import { outbox } from '../keep/outbox'
@@ -33,6 +34,7 @@ const { view, minute, running } = pour
 const refused = computed(() =>
   props.practice ? [] : outbox.refused.value.filter((t) => t.pour === props.id),
 )
+const noted = useNoted(view, props.practice)
 const seenPage = useWindow()
 const narrow = computed(() => seenPage.width < 640)
 const ask = ref<Ask | null>(null)
@@ -186,6 +188,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
           :keys="keys"
           :alone="alone"
           :cue="running ? cues.says.value : ''"
+          :noted="noted.step.value[0] ?? ''"
           :narrow="narrow"
           @press="press"
           @why="ask = running ? 'why' : null"
@@ -355,6 +358,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
           :portion="portion"
           :where="where"
           :practice="practice"
+          :noted="noted.scent.value"
           :celsius="sights?.celsius ?? view.celsius"
           @tap="pour.tap"
           @worked="worked"

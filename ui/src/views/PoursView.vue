@@ -182,6 +182,9 @@ const place = (pointer: string) => {
             >{{ p.technique }}<template v-if="!dense">, {{ p.scent ?? 'unscented' }}</template></span
           >
           <span v-if="!dense" class="note block">{{ day(p.started) }}, version {{ p.version }}</span>
+          <span v-if="p.together?.length" class="note block truncate"
+            >in one mould with {{ p.together.map((t) => t.recipe).join(', ') }}</span
+          >
         </span>
         <BatchStrip
           v-if="!dense"

@@ -7,6 +7,7 @@ import DueDates from '../rest/DueDates.vue'
 import GelSections from '../rest/GelSections.vue'
 import JudgeRows from '../rest/JudgeRows.vue'
 import NextTime from '../rest/NextTime.vue'
+import PickColour from '../rest/PickColour.vue'
 import Swatches from '../rest/Swatches.vue'
 import WeighForm from '../rest/WeighForm.vue'
 import Windows from '../rest/Windows.vue'
@@ -56,6 +57,11 @@ function press(event: Record<string, unknown>) {
       offcuts: off ? Number(off) : null,
     })
 }
+/** Poured onto, or under, another batch: from then on they are one block. */
+function join(change: Event) {
+  const other = (change.target as HTMLSelectElement).value
+  if (other) void rest.tap({ kind: 'join', other })
+}
 const ph = ref('')
 function strip() {
   const text = ph.value.trim().replace(',', '.')
@@ -66,6 +72,7 @@ function strip() {
     ph.value = ''
   }
 }
+const picking = ref<Schemas['PhotoView'] | null>(null)
 const working = ref(false)
 async function upload(change: Event) {
   const input = change.target as HTMLInputElement
@@ -101,37 +108,6 @@ const choose = (how: Schemas['Section']['wrap']) => rest.tap({ kind: 'wrap', how
 const gelSeen = computed(() => view.value?.now.gel ?? null)
 const CAME = { drawn: 'as drawn', different: 'different, would sell', lost: 'lost' } as const
 const GEL = { none: 'none', ring: 'ring', full: 'full' } as const
-/** What can be told at any time; the cut too, once its keys have gone. */
-const LATE = [
-  { label: 'Unmoulded', event: { kind: 'unmould', how: 'clean' } },
-  ...(['wire', 'knife'] as const).flatMap((tool) => [
-    { label: `Cut by ${tool}: clean`, event: { kind: 'cut', how: 'clean', tool } },
-    { label: `Cut by ${tool}: it dragged`, event: { kind: 'cut', how: 'drags', tool } },
-    { label: `Cut by ${tool}: had to be pushed`, event: { kind: 'cut', how: 'hard', tool } },
-  ]),
-]
-const SMALL = [
-  { label: 'A finger dents it', event: { kind: 'touch', how: 'dents' } },
-  { label: 'It is firm', event: { kind: 'touch', how: 'firm' } },
-  { label: 'Uncovered', event: { kind: 'wrap', how: 'open' } },
-  { label: 'Misted with alcohol', event: { kind: 'mist' } },
-  { label: 'Ash: some', event: { kind: 'ash', how: 'some' } },
-  { label: 'Ash: much', event: { kind: 'ash', how: 'much' } },
-  { label: 'No ash', event: { kind: 'ash', how: 'none' } },
-  { label: 'It seeps', event: { kind: 'block', what: 'seeping' } },
-  { label: 'It cracked', event: { kind: 'block', what: 'cracked' } },
-  { label: 'Planed', event: { kind: 'finish', what: 'planed' } },
-  { label: 'Bevelled', event: { kind: 'finish', what: 'bevelled' } },
-  { label: 'Stamped', event: { kind: 'finish', what: 'stamped' } },
-  { label: 'Steamed', event: { kind: 'finish', what: 'steamed' } },
-  { label: 'No zap', event: { kind: 'test', zaps: false } },
-  { label: 'It zaps', event: { kind: 'test', zaps: true } },
-]
-const small = computed(() => [
-  ...(view.value?.now.cut_at === null && !keys.value.length ? LATE : []),
-  ...SMALL,
-])
-const done = computed(() => view.value?.now.curve.done)
 const cured = computed(
   () => view.value && spanWords(at(view.value.now.cured.low), at(view.value.now.cured.high), now.value),
 )
@@ -181,6 +157,14 @@ const told = (minute: number) =>
             <button type="button" class="key" @click="rest.answer(d.target, true)">Keep it</button>
             <button type="button" class="key" @click="rest.answer(d.target, false)">Take it back</button>
           </p>
+          <p v-if="view.together.length" class="pt-1" data-test="together">
+            In one mould with
+            <template v-for="(t, n) in view.together" :key="t.id"
+              ><template v-if="n">, </template
+              ><RouterLink :to="`/pours/${t.id}/rest`" class="underline">{{ t.recipe }}</RouterLink> of
+              {{ day(t.started) }}</template
+            >: what is done to the block is told of all.
+          </p>
           <p v-if="view.now.mist" class="pt-1 text-sm font-semibold text-iron">
             {{ view.now.mist }}
           </p>
@@ -218,7 +202,7 @@ const told = (minute: number) =>
             :portions="view.portions.map((p) => p.name)"
             @tap="rest.tap"
           />
-          <WeighForm v-if="weighing" @tap="rest.tap" />
+          <WeighForm v-if="weighing" :bars="view.now.bars" @tap="rest.tap" />
           <label
             v-if="keys.length || judging || weighing"
             class="note flex flex-wrap items-baseline gap-2 pt-1.5"
@@ -283,10 +267,16 @@ const told = (minute: number) =>
         <section aria-labelledby="weight">
           <div class="ledger-head">
             <h2 id="weight">A bar weighs</h2>
-            <span v-if="done" class="note">water gone {{ cured }}</span>
+            <span class="note">water gone {{ cured }}</span>
           </div>
-          <CureCurve :rest="view.now" :grams="view.bar_grams" />
-          <WeighForm v-if="!weighing" @tap="rest.tap" />
+          <template v-for="b in view.now.bars" :key="b.mould">
+            <p v-if="view.now.bars.length > 1" class="pt-1 text-sm font-semibold">
+              {{ b.count }} from the {{ b.name }}
+            </p>
+            <CureCurve :bars="b" />
+          </template>
+          <WeighForm v-if="!weighing" :bars="view.now.bars" @tap="rest.tap" />
+          <p v-if="view.now.got" class="pt-1">Cut: {{ view.now.got }}.</p>
           <p class="note pt-1">
             A test on the tongue or a strip is your own note, and no proof of safety; local rules come first.
           </p>
@@ -324,20 +314,52 @@ const told = (minute: number) =>
         <section aria-labelledby="pictures">
           <div class="ledger-head">
             <h2 id="pictures">Pictures</h2>
-            <label class="ml-auto cursor-pointer text-sm underline focus-within:outline-3">
-              {{ working ? 'keeping it …' : 'add one' }}
-              <input type="file" accept="image/*" class="sr-only" :disabled="working" @change="upload" />
-            </label>
+            <span class="ml-auto flex gap-4 text-sm">
+              <span v-if="working" role="status">keeping it …</span>
+              <label class="cursor-pointer underline focus-within:outline-3 sm:hidden">
+                take one
+                <input
+                  type="file"
+                  accept="image/*"
+                  capture="environment"
+                  class="sr-only"
+                  :disabled="working"
+                  @change="upload"
+                />
+              </label>
+              <label class="cursor-pointer underline focus-within:outline-3">
+                add one
+                <input type="file" accept="image/*" class="sr-only" :disabled="working" @change="upload" />
+              </label>
+            </span>
           </div>
           <p v-if="faults.photo" class="says pt-1" role="alert">{{ faults.photo }}</p>
-          <p v-else-if="!view.photos.length" class="note pt-1">None yet: the cut face is worth one.</p>
+          <p v-else-if="!view.photos.length" class="note pt-1">
+            None yet: the cut face is worth one. Tap a picture to take a colour from it.
+          </p>
+          <PickColour
+            v-if="picking"
+            :key="picking.id"
+            class="mt-2"
+            :photo="picking"
+            :portions="view.portions.map((p) => p.name)"
+            @tap="rest.tap"
+            @close="picking = null"
+          />
           <ul class="flex flex-wrap gap-3 pt-2">
             <li v-for="p in view.photos" :key="p.id" class="w-32 text-sm">
-              <img
-                :src="`/api/photos/${p.id}`"
-                :alt="p.note || `day ${p.days}`"
-                class="h-22 w-32 rounded object-cover"
-              />
+              <button
+                type="button"
+                class="block focus-visible:outline-3"
+                :aria-label="`Take a colour from the picture of day ${p.days}`"
+                @click="picking = p"
+              >
+                <img
+                  :src="`/api/photos/${p.id}`"
+                  :alt="p.note || `day ${p.days}`"
+                  class="h-22 w-32 rounded object-cover"
+                />
+              </button>
               day {{ p.days }} {{ p.note }}
               <button
                 type="button"
@@ -356,7 +378,7 @@ const told = (minute: number) =>
         <summary class="cursor-pointer font-bold">Anything else seen or done</summary>
         <div class="flex flex-wrap gap-2 pt-2">
           <button
-            v-for="s in small"
+            v-for="s in view.now.others"
             :key="s.label"
             type="button"
             class="key min-h-11!"
@@ -364,6 +386,15 @@ const told = (minute: number) =>
           >
             {{ s.label }}
           </button>
+          <label v-if="view.beside.length" class="flex items-baseline gap-2">
+            <span>In one mould with</span>
+            <select class="field" :value="''" @change="join">
+              <option value="">no other batch</option>
+              <option v-for="b in view.beside" :key="b.id" :value="b.id">
+                {{ b.recipe }}, {{ day(b.started) }}
+              </option>
+            </select>
+          </label>
           <form class="flex items-baseline gap-2" @submit.prevent="strip">
             <input
               v-model="ph"

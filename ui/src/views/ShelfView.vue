@@ -40,7 +40,8 @@ async function add(fragrance: NewFragrance) {
     </div>
     <FragranceForm v-if="adding" class="mt-4" :refused="refused" save="Put it on the shelf" @save="add" />
     <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
-    <p v-else-if="!isPending && !files.length" class="py-8 text-lg">
+    <p v-else-if="isPending" class="py-6" role="status">Reading the record …</p>
+    <p v-else-if="!files.length" class="py-8 text-lg">
       Nothing here yet. Put a fragrance on the shelf with what its supplier claims; your pours do the rest.
     </p>
     <div
@@ -61,14 +62,20 @@ async function add(fragrance: NewFragrance) {
         <RouterLink :to="`/shelf/${f.fragrance.id}`" class="truncate font-bold hover:underline">
           {{ f.fragrance.name }}
         </RouterLink>
-        <span class="truncate text-quiet max-md:hidden">{{ CLAIM_WORDS[f.fragrance.claim] }}</span>
+        <span class="truncate text-quiet max-md:hidden">{{
+          f.fragrance.parts?.length ? 'a blend' : CLAIM_WORDS[f.fragrance.claim]
+        }}</span>
         <EffectSpan :file="f" small class="max-md:hidden" />
         <span class="text-right">
           <b class="fig">{{ times(f.learned.mid) }}</b>
           <span class="note">
             ·
             {{
-              f.pours.length ? `${f.pours.length} pour${f.pours.length > 1 ? 's' : ''}` : 'claim only'
+              f.pours.length
+                ? `${f.pours.length} pour${f.pours.length > 1 ? 's' : ''}`
+                : f.fragrance.parts?.length
+                  ? 'by its parts'
+                  : 'claim only'
             }}</span
           >
         </span>

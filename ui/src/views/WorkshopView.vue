@@ -16,7 +16,7 @@ const { data, error } = useQuery({
 })
 const scales = ref<{ step: string; capacity: string }[]>([])
 const copies = reactive({ folder: '', keep: '14' })
-type Place = 'copy' | 'copies' | 'archive' | 'scales' | 'taps' | 'worth'
+type Place = 'copy' | 'copies' | 'archive' | 'scales' | 'taps' | 'worth' | 'air'
 const faults = reactive<Record<Place, Fault[]>>({
   copy: [],
   copies: [],
@@ -24,6 +24,7 @@ const faults = reactive<Record<Place, Fault[]>>({
   scales: [],
   taps: [],
   worth: [],
+  air: [],
 })
 const told = reactive<Record<Place, string>>({
   copy: '',
@@ -32,6 +33,7 @@ const told = reactive<Record<Place, string>>({
   scales: '',
   taps: '',
   worth: '',
+  air: '',
 })
 const busy = ref(false)
 const at = (place: Place, pointer: string) =>
@@ -118,6 +120,20 @@ const keepWorth = () =>
       }),
     ),
   )
+const humidity = ref('')
+watch(
+  () => data.value?.humidity,
+  (share) => (humidity.value = share === undefined ? '' : String(Math.round(100 * share))),
+  { immediate: true },
+)
+const keepAir = () =>
+  attempt('air', async () => {
+    const done = await take(
+      api.PUT('/api/settings/air', { body: { humidity: number(humidity.value) / 100 } }),
+    )
+    await refresh('rest', 'learning')
+    return done
+  })
 const keepFolder = () =>
   attempt('copies', () =>
     take(
@@ -246,6 +262,25 @@ const bring = (event: Event) =>
       </form>
       <p v-for="f in faults.worth" :key="f.says" class="says" role="alert">{{ f.says }}</p>
       <p v-if="told.worth" class="says" role="alert">{{ told.worth }}</p>
+    </section>
+
+    <section v-if="data" aria-labelledby="air">
+      <div class="ledger-head"><h2 id="air">Air where soap cures</h2></div>
+      <form class="flex flex-wrap items-end gap-x-6 gap-y-2 pt-2" @submit.prevent="keepAir">
+        <label class="flex flex-col">
+          <span class="note">relative humidity, %</span>
+          <input
+            v-model="humidity"
+            class="field fig w-16 text-right"
+            inputmode="decimal"
+            :aria-invalid="faults.air.length > 0"
+          />
+        </label>
+        <button type="submit" class="key" :disabled="busy">Keep it</button>
+        <span class="note">Dry 40, usual 50, damp 65 or more: there bars lose less, and more slowly.</span>
+      </form>
+      <p v-for="f in faults.air" :key="f.says" class="says" role="alert">{{ f.says }}</p>
+      <p v-if="told.air" class="says" role="alert">{{ told.air }}</p>
     </section>
 
     <section v-if="data" aria-labelledby="scales">
