@@ -6,7 +6,7 @@ import os
 import re
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import cached_property, partial
 from pathlib import Path
@@ -24,7 +24,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from ..core.forecast import Worth
-from ..core.pour import EVENT, Event, Heeded, NextTime, PourState, called, replay
+from ..core.pour import EVENT, Event, Heeded, NextTime, PourState, Renamed, called, replay
 from ..core.recipe import Recipe
 from ..core.sheet import Lot
 from ..core.shelf import USUAL_HUMIDITY, Additive, Fat, Fragrance, Habit, Ingredient, Liquid, Scales, Shelf
@@ -214,6 +214,10 @@ def _narrowed(find: Find, phases: Sequence[str], came: str, since: datetime | No
         yield PourRow.came == came
     if since is not None:
         yield PourRow.started >= since
+
+
+def _renames(events: Iterable[Event]) -> bool:
+    return any(isinstance(e, Renamed) for e in events)
 
 
 MOST_KEPT = 5000  # of each kind that are kept read
@@ -798,16 +802,24 @@ class Workshop:
             row = s.get(PourRow, pour_id)
             if row is None:
                 raise Missing("There is no such pour.")
+            new: list[Event] = []
             for event in events:
                 doc = event.model_dump(mode="json")
                 there = s.scalars(select(EventRow).where(EventRow.id == str(event.id))).first()
                 if there is None:
                     s.add(EventRow(id=str(event.id), pour_id=pour_id, doc=doc, received=received))
+                    new.append(event)
                 elif there.pour_id != pour_id or there.doc != doc:
                     raise Conflict("This event id was used for something else.")
             s.flush()
-            pour = self._pour_in(s, pour_id)
+            known = self._pours.get((pour_id, row.taps))
+            if known is not None and known.started == row.started and not _renames((*known.events, *new)):
+                pour = replace(known, events=(*known.events, *new))
+            else:
+                pour = self._read_pour(s, pour_id)
+            self._pours.pop((pour_id, row.taps), None)
             settle(row, pour.state, len(pour.events))
+            _kept(self._pours, (pour_id, row.taps), lambda: pour)
             keep_offcuts(s, row, pour.recipe.name, pour.events, pour.state)
             return pour
 
@@ -911,6 +923,15 @@ class Workshop:
             return tuple(n or 0 for n in connection.execute(STOCK_STAMP).one())
 
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
+        """A pour as it stands; one read before is read again only when more was tapped."""
+        row = s.execute(select(PourRow.taps, PourRow.started).where(PourRow.id == pour_id)).first()
+        known = self._pours.get((pour_id, row.taps)) if row is not None else None
+        if row is not None and known is not None and known.started == row.started:
+            return known
+        pour = self._read_pour(s, pour_id)
+        return _kept(self._pours, (pour_id, len(pour.events)), lambda: pour)
+
+    def _read_pour(self, s: Session, pour_id: str) -> PourRecord:
         found = s.execute(
             select(PourRow, VersionRow)
             .join(VersionRow, VersionRow.id == PourRow.version_id)

@@ -186,12 +186,12 @@ class Bench:
     ) -> tuple[Sheet, Projection]:
         """A pour weighed and forecast at a `minute`, or at its clock's, by what was `taught`, or the log teaches."""
         taught = taught or self.learned.taught()
-        weighing = weigh(pour.recipe, taught.shelf)
-        if weighing.sheet is None:
-            raise RuleBroken(*weighing.faults)
+        sheet = self.poured_sheet(pour, taught.shelf)
+        if sheet is None:
+            raise RuleBroken(*weigh(pour.recipe, taught.shelf).faults)
         projection = project(
             pour.recipe,
-            weighing.sheet,
+            sheet,
             taught.shelf,
             taught.knowledge,
             crc32(pour.id.encode()),
@@ -205,7 +205,7 @@ class Bench:
             state=pour.state,
             last=self.shown[pour.id][2] if pour.id in self.shown else None,
         )
-        return weighing.sheet, projection
+        return sheet, projection
 
 
 def bytes_of(file: Any) -> bytes:

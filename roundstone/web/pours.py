@@ -231,11 +231,12 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.post("/pours/<pour_id>/events", responses={200: m.PourView})
     def post_event(path: m.PourPath, body: m.Tap) -> Response:
         """Every tap is taken; what is odd about it is asked afterwards. Reckoned before anything is written."""
-        pour, event = workshop.pour(path.pour_id), body.event
+        pour, event, taught = workshop.pour(path.pour_id), body.event, bench.learned.taught()
         told: list[Event] = [event]
         if all(e.id != event.id for e in pour.events):
-            doubt = doubted(bench, pour, by_last_names(event, last_names(pour.events)))
+            doubt = doubted(bench, pour, by_last_names(event, last_names(pour.events)), taught=taught)
             told += [doubt] if doubt is not None else []
         kept = workshop.append(path.pour_id, told, bench.now())
         share(bench, kept, event)
-        return answer(pour_view(kept))
+        # What an event changed of what is learned is asked for anew.
+        return answer(view_of(bench, kept, taught=None if kept.ended else taught))

@@ -38,7 +38,7 @@ class Demo(unittest.TestCase):
     def test_is_complete(self) -> None:
         pours = self.workshop.pours()
         self.assertEqual(len(self.workshop.recipes()), 9)
-        self.assertEqual(len(self.workshop.shelf().fragrances), 12)
+        self.assertEqual(len(self.workshop.shelf().fragrances), 13)
         self.assertEqual(sum(p.ended for p in pours), 25)
         self.assertEqual([p.id for p in pours if not p.ended], [demo.RUNNING])
         self.assertTrue(all(p.started <= NOW for p in pours))

@@ -14,6 +14,8 @@ def called(recipe: Recipe, events: Sequence[Event]) -> tuple[Recipe, tuple[Event
     A name belongs to one portion for the whole pour, so a tap under an old one, however late it comes, is understood.
     """
     now = last_names(events)
+    if not now:
+        return recipe, tuple(events)
     for row, portion in enumerate(recipe.design.portions):
         if portion.name in now:
             recipe = renamed(recipe, row, now[portion.name])
