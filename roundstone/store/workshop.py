@@ -928,6 +928,8 @@ class Workshop:
         known = self._pours.get((pour_id, row.taps)) if row is not None else None
         if row is not None and known is not None and known.started == row.started:
             return known
+        if row is not None:
+            self._pours.pop((pour_id, row.taps), None)
         pour = self._read_pour(s, pour_id)
         return _kept(self._pours, (pour_id, len(pour.events)), lambda: pour)
 
