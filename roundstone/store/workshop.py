@@ -678,6 +678,8 @@ class Workshop:
             if finished:
                 query = query.where(PourRow.ended.is_not(None))
             rows = s.execute(query).all()
+            for p, _ in rows:
+                self._forget_moved(p.id, p.taps, p.started)
             read = self._events(s, [p.id for p, _ in rows if (p.id, p.taps) not in self._pours])
             out = []
             for p, v in rows:
@@ -925,13 +927,18 @@ class Workshop:
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
         """A pour as it stands; one read before is read again only when more was tapped."""
         row = s.execute(select(PourRow.taps, PourRow.started).where(PourRow.id == pour_id)).first()
-        known = self._pours.get((pour_id, row.taps)) if row is not None else None
-        if row is not None and known is not None and known.started == row.started:
-            return known
         if row is not None:
-            self._pours.pop((pour_id, row.taps), None)
+            self._forget_moved(pour_id, row.taps, row.started)
+            if (known := self._pours.get((pour_id, row.taps))) is not None:
+                return known
         pour = self._read_pour(s, pour_id)
         return _kept(self._pours, (pour_id, len(pour.events)), lambda: pour)
+
+    def _forget_moved(self, pour_id: str, taps: int, started: datetime) -> None:
+        """A pour that was read before its start was moved is not what it was."""
+        known = self._pours.get((pour_id, taps))
+        if known is not None and known.started != started:
+            self._pours.pop((pour_id, taps), None)
 
     def _read_pour(self, s: Session, pour_id: str) -> PourRecord:
         found = s.execute(

@@ -6,10 +6,12 @@ import sqlite3
 import urllib.request
 from contextlib import closing
 from datetime import UTC, datetime, timedelta
+from io import BytesIO
 from typing import Any
 from uuid import uuid4
 
-from playwright.sync_api import expect
+from PIL import Image
+from playwright.sync_api import FilePayload, expect
 
 from tests.browser.real import RealBrowser
 
@@ -134,8 +136,19 @@ class RestAndCure(RealBrowser):
         page.get_by_role("button", name="more on a page").click()
         expect(page.locator("ol li [role=img]")).to_have_count(0)
 
-
-if __name__ == "__main__":
-    import unittest
-
-    unittest.main()
+    def test_a_colour_is_taken_off_a_picture_on_a_phone(self) -> None:
+        _, pour = self.ended("Hopper Oat")
+        self.poured_ago(pour, 50)
+        page = self.page
+        page.set_viewport_size({"width": 390, "height": 844})
+        picture, body = Image.new("RGB", (300, 200), "#27406e"), BytesIO()
+        picture.save(body, "PNG")
+        self.open(f"/pours/{pour}/rest")
+        bar = FilePayload(name="bar.png", mimeType="image/png", buffer=body.getvalue())
+        page.get_by_text("add one").locator("input").set_input_files(bar)
+        page.get_by_role("button", name="Take a colour from the picture").click()
+        page.locator("[data-test=pick]").get_by_role("img").click()
+        expect(page.locator("[data-test=pick]")).to_contain_text("blue")
+        page.get_by_label("Seen", exact=True).select_option("cut")
+        page.get_by_role("button", name="Keep this colour").click()
+        expect(page.get_by_text(re.compile(r"colour #[0-9a-f]{6} \(cut\)")).first).to_be_visible()
