@@ -5,7 +5,21 @@ import tomllib
 from collections.abc import Iterator
 from functools import cache
 from importlib import resources
+from typing import Any
 
+from ..core.recipe import (
+    Box,
+    ByConcentration,
+    ByMoulds,
+    Cavities,
+    Design,
+    Dose,
+    FatShare,
+    LiquidUse,
+    Portion,
+    Recipe,
+    Starter,
+)
 from ..core.shelf import ACID_FORMULA, Additive, Fat, Liquid, Shelf, Technique, Wants, acid_naoh
 
 
@@ -48,6 +62,32 @@ def _act(row: dict[str, str]) -> Wants:
 def _techniques() -> dict[str, Technique]:
     table = tomllib.loads(resources.files(__name__).joinpath("techniques.toml").read_text(encoding="utf-8"))
     return {i: Technique.model_validate({"id": i, **row}) for i, row in table.items()}
+
+
+def _starter(starter_id: str, row: dict[str, Any]) -> Starter:
+    portions = tuple(Portion(name=n, share=s, tint=tint) for n, s, tint in row["portions"])
+    extra = [("coarse-salt", row.get("salt")), ("sodium-lactate", row.get("lactate"))]
+    loaf = ByMoulds(moulds=(Box(length=24, width=8, fill=6, cut=25),))
+    single = ByMoulds(moulds=(Cavities(count=row.get("cavities", 1), millilitres=100),))
+    recipe = Recipe(
+        name=row["name"],
+        fats=tuple(FatShare(fat=f, share=s) for f, s in row["fats"].items()),
+        superfat=row.get("superfat", 0.05),
+        water=ByConcentration(share=row.get("lye", 0.33)),
+        liquids=(LiquidUse(liquid="goat-milk", share=row["milk"], frozen=True),) if "milk" in row else (),
+        additives=tuple(Dose(additive=a, amount=amount) for a, amount in extra if amount),
+        pour_celsius=row["celsius"],
+        size=single if "cavities" in row else loaf,
+        design=Design(portions=portions, technique=row["technique"], wrap=row.get("wrap", "covered")),
+    )
+    return Starter(id=starter_id, teaches=row["teaches"], recipe=recipe)
+
+
+@cache
+def starters() -> tuple[Starter, ...]:
+    """Recipes for who has none yet, in the order in which they are offered."""
+    table = tomllib.loads(resources.files(__name__).joinpath("starters.toml").read_text(encoding="utf-8"))
+    return tuple(_starter(i, row) for i, row in table.items())
 
 
 @cache

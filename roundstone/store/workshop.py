@@ -25,7 +25,7 @@ from sqlalchemy.orm import Session
 
 from ..core.forecast import Worth
 from ..core.pour import EVENT, Event, Heeded, NextTime, PourState, Renamed, called, replay
-from ..core.recipe import Recipe
+from ..core.recipe import Recipe, UsualPour
 from ..core.sheet import Lot
 from ..core.shelf import USUAL_HUMIDITY, Additive, Fat, Fragrance, Habit, Ingredient, Liquid, Scales, Shelf
 from ..core.values import Conflict, Fault, Missing, RuleBroken
@@ -340,6 +340,10 @@ class Workshop:
     def humidity(self) -> float:
         """Relative humidity where soap cures, as set or as usual."""
         return float((self.setting("air") or {}).get("humidity", USUAL_HUMIDITY))
+
+    def usual_pour(self) -> UsualPour:
+        """How warm it is usually poured, and in what room, as far as that was set."""
+        return UsualPour.model_validate(self.setting("usual") or {})
 
     def worth(self) -> Worth:
         """What an outcome is worth to the maker, as set or as usual."""

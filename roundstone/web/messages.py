@@ -25,7 +25,7 @@ from ..core.heat import HeatPlan, Reading
 from ..core.instruments import InstrumentKind
 from ..core.logbook import ColourFile, Foretold, FragranceFile, PourDifference, Recalled, ScoreCard, SeenStrip, StandIn
 from ..core.pour import BenchEvent, Event, Moment, Stands, SwatchSeen
-from ..core.recipe import MOST_SCENTS, Recipe, Scent, Step
+from ..core.recipe import MOST_SCENTS, Recipe, Scent, Step, UsualPour
 from ..core.rest import Next, RestNow, Section
 from ..core.rest.brief import Step as DeadlineStep
 from ..core.sheet import Act, Comparison, Label, LotLeft, OrderLine, Sheet, Supply, Weighing
@@ -82,6 +82,25 @@ class RecipeLine(Message):
     unreadable: str = Field(default="", description="why this program cannot read it; its raw text can be saved")
 
 
+class StarterLine(Message):
+    """A recipe to begin with."""
+
+    id: Id
+    name: str
+    teaches: str
+    fats: list[str]
+    technique: str
+    face: str
+
+
+class StarterList(Message):
+    """What an empty workshop offers, and what it has set."""
+
+    starters: list[StarterLine]
+    usual: UsualPour
+    scales: Scales
+
+
 class Named(Message):
     id: str
     name: str
@@ -118,9 +137,10 @@ class RecipeView(Message):
 
 
 class NewRecipe(Message):
-    """A copy of one of ours, or a blank one."""
+    """A copy of one of ours, one to begin with, or a blank one."""
 
     copy_of: str | None = None
+    starter: Id | None = None
     name: Name = ""
 
 
@@ -335,6 +355,7 @@ class Settings(Message):
     taps: Habit
     worth: "WorthSet"
     humidity: float
+    usual: UsualPour
 
 
 class WorthSet(Message):

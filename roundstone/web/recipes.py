@@ -9,18 +9,13 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.face import coded
 from ..core.forecast import meant
-from ..core.recipe import Design, Portion, Recipe
+from ..core.recipe import as_usual, blank
 from ..core.shelf import Shelf
 from ..core.values import Fault, RuleBroken
+from ..reference import starters
 from ..store import RecipeRecord, Unreadable
 from . import messages as m
 from .context import Bench, answer, attach
-
-
-def blank_recipe(name: str) -> Recipe:
-    """A new recipe: no fats yet, two portions as most designs have."""
-    portions = (Portion(name="Base", share=0.6, scent=1.0), Portion(name="Accent", share=0.4, scent=0.0))
-    return Recipe(name=name or "New recipe", fats=(), design=Design(portions=portions, technique="drop-swirl"))
 
 
 def _line(r: RecipeRecord, shelf: Shelf, running: str | None) -> m.RecipeLine:
@@ -86,6 +81,25 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         poured = [m.Named(id=pour, name=names.get(recipe, "A recipe")) for recipe, pour in running.items()]
         return answer(m.RecipeList(recipes=lines, total=workshop.recipe_count(find), running=poured))
 
+    @api.get("/starters", responses={200: m.StarterList})
+    def get_starters() -> Response:
+        """Recipes for who has none yet; what this workshop set up already is not asked again."""
+        shelf = workshop.shelf()
+        lines = []
+        for s in starters():
+            technique = shelf.techniques[s.recipe.design.technique]
+            lines.append(
+                m.StarterLine(
+                    id=s.id,
+                    name=s.recipe.name,
+                    teaches=s.teaches,
+                    fats=[shelf.fats[f.fat].name for f in s.recipe.fats],
+                    technique=technique.name,
+                    face=coded(meant(s.recipe, shelf, technique, crc32(s.id.encode()))),
+                )
+            )
+        return answer(m.StarterList(starters=lines, usual=workshop.usual_pour(), scales=workshop.scales()))
+
     @api.get("/recipes/names", responses={200: m.Names})
     def get_names() -> Response:
         return answer(m.Names(names=[m.Named(id=i, name=n) for i, n in workshop.recipe_names()]))
@@ -96,8 +110,14 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.post("/recipes", responses={201: m.Saved})
     def post_recipe(body: m.NewRecipe) -> Response:
-        if body.copy_of is None:
-            recipe = blank_recipe(body.name)
+        usual = workshop.usual_pour()
+        if body.starter is not None:
+            begun = next((s.recipe for s in starters() if s.id == body.starter), None)
+            if begun is None:
+                raise RuleBroken(Fault(pointer="/starter", says="There is no such recipe to begin with."))
+            recipe = as_usual(begun.model_copy(update={"name": body.name or begun.name}), usual, warmth=False)
+        elif body.copy_of is None:
+            recipe = as_usual(blank(body.name), usual, warmth=True)
         else:
             recipe = workshop.recipe(body.copy_of).recipe
             recipe = recipe.model_copy(update={"name": body.name or f"{recipe.name[:74]}, copy"})

@@ -8,6 +8,7 @@ from tempfile import TemporaryDirectory
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from ..core.recipe import UsualPour
 from ..core.shelf import Scales
 from ..core.values import Fault, RuleBroken
 from ..exchange import archive
@@ -37,6 +38,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             taps=workshop.taps(),
             worth=m.WorthSet(**vars(workshop.worth())),
             humidity=workshop.humidity(),
+            usual=workshop.usual_pour(),
         )
 
     @api.get("/settings", responses={200: m.Settings})
@@ -51,6 +53,16 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.put("/settings/taps", responses={200: m.Settings})
     def put_taps(body: m.TapsSet) -> Response:
         workshop.keep_setting("taps", body.model_dump())
+        return answer(settings_view())
+
+    @api.put("/settings/usual", responses={200: m.Settings})
+    def put_usual(body: UsualPour) -> Response:
+        """How warm new recipes are poured, and in what room."""
+        for field, (low, high) in (("pour_celsius", (10, 75)), ("room_celsius", (0, 45))):
+            value = getattr(body, field)
+            if value is not None and not low <= value <= high:
+                raise RuleBroken(Fault(pointer=f"/{field}", says=f"From {low} to {high} °C."))
+        workshop.keep_setting("usual", body.model_dump())
         return answer(settings_view())
 
     @api.put("/settings/air", responses={200: m.Settings})

@@ -141,7 +141,7 @@ describe('parts of the rest', () => {
   })
   it('a weight that is none is said beside its field and not lost', async () => {
     const told: Record<string, unknown>[] = []
-    const at = shown(WeighForm, { onTap: (e: Record<string, unknown>) => told.push(e) })
+    const at = shown(WeighForm, { bars: [], onTap: (e: Record<string, unknown>) => told.push(e) })
     const field = at.querySelector('[aria-label^="Weight"]') as HTMLInputElement
     const weigh = async (text: string) => {
       field.value = text
@@ -156,7 +156,7 @@ describe('parts of the rest', () => {
       expect(field.value).toBe(text)
     }
     await weigh('121,5')
-    expect(told).toEqual([{ kind: 'weigh', bar: '1', grams: 121.5 }])
+    expect(told).toEqual([{ kind: 'weigh', bar: '1', mould: 0, grams: 121.5 }])
     expect(field.value).toBe('')
   })
   it('a strip stands on one axis: what was seen ends where it ended', () => {

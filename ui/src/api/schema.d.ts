@@ -1019,6 +1019,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** How warm new recipes are poured, and in what room. */
+        put: operations["api_put_usual_settings_usual_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/worth": {
         parameters: {
             query?: never;
@@ -1077,6 +1094,23 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["api_import_shelf_shelf_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Recipes for who has none yet; what this workshop set up already is not asked again. */
+        get: operations["api_get_starters_starters_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5187,7 +5221,7 @@ export interface components {
         };
         /**
          * NewRecipe
-         * @description A copy of one of ours, or a blank one.
+         * @description A copy of one of ours, one to begin with, or a blank one.
          */
         NewRecipe: {
             /**
@@ -5200,6 +5234,11 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Starter
+             * @default null
+             */
+            starter: string | null;
         };
         /**
          * Next
@@ -7379,6 +7418,7 @@ export interface components {
              * @enum {string}
              */
             taps: "looks" | "turns";
+            usual: components["schemas"]["UsualPour"];
             worth: components["schemas"]["WorthSet"];
         };
         /**
@@ -7983,6 +8023,34 @@ export interface components {
              * @default null
              */
             temper: ("calm" | "fast" | "slow" | "ricing" | "rogue" | "warm") | null;
+        };
+        /**
+         * StarterLine
+         * @description A recipe to begin with.
+         */
+        StarterLine: {
+            /** Face */
+            face: string;
+            /** Fats */
+            fats: string[];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Teaches */
+            teaches: string;
+            /** Technique */
+            technique: string;
+        };
+        /**
+         * StarterList
+         * @description What an empty workshop offers, and what it has set.
+         */
+        StarterList: {
+            scales: components["schemas"]["Scales"];
+            /** Starters */
+            starters: components["schemas"]["StarterLine"][];
+            usual: components["schemas"]["UsualPour"];
         };
         /**
          * StepComing
@@ -8920,6 +8988,22 @@ export interface components {
             kind: "use_pattern";
             /** Pattern */
             pattern: string;
+        };
+        /**
+         * UsualPour
+         * @description What is usual in a workshop: the batter's temperature at the pour, and the room's. None: as the recipe says.
+         */
+        UsualPour: {
+            /**
+             * Pour Celsius
+             * @default null
+             */
+            pour_celsius: number | null;
+            /**
+             * Room Celsius
+             * @default null
+             */
+            room_celsius: number | null;
         };
         /** Version */
         Version: {
@@ -12942,6 +13026,57 @@ export interface operations {
             };
         };
     };
+    api_put_usual_settings_usual_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UsualPour"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_put_worth_settings_worth_put: {
         parameters: {
             query?: never;
@@ -13098,6 +13233,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Imported"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_starters_starters_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterList"];
                 };
             };
             /** @description Not Found */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The fragrance went in: as planned, so many grams, or not at all. */
+import { readNumber } from '../support/quantity'
 import { ref, watch } from 'vue'
 import BenchDialog from './BenchDialog.vue'
 import ReadButton from './ReadButton.vue'
@@ -21,9 +22,8 @@ watch(
   },
 )
 function weighed() {
-  const typed = text.value.trim().replace(',', '.')
-  const grams = /^\d+(\.\d+)?$/.test(typed) ? Number(typed) : NaN
-  if (Number.isNaN(grams)) says.value = 'Grams are a number.'
+  const grams = readNumber(text.value, 'g')
+  if (grams === null || grams < 0) says.value = 'Grams are a number.'
   else emit('scent', grams)
 }
 </script>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A reading typed, nudged with gloves on, or taken from a thermometer. */
+import { readNumber } from '../support/quantity'
 import { ref, watch } from 'vue'
 import BenchDialog from './BenchDialog.vue'
 import ReadButton from './ReadButton.vue'
@@ -17,8 +18,7 @@ watch(
     says.value = ''
   },
 )
-const value = () =>
-  /^-?\d+([.,]\d+)?$/.test(text.value.trim()) ? Number(text.value.trim().replace(',', '.')) : NaN
+const value = () => readNumber(text.value, '°C') ?? NaN
 const nudge = (by: number) => (text.value = String(Math.round((value() || props.celsius) + by)))
 function done() {
   const celsius = value()

@@ -1,4 +1,5 @@
 /** What can be written down of a pour, in the words of the bench. */
+import { readNumber } from '../support/quantity'
 import type { PourEvent, Schemas } from '../api/client'
 import { newId } from './usePour'
 
@@ -96,9 +97,9 @@ export const ofFolds = (portions: readonly string[]) =>
 export function eventOf(row: Row): PourEvent | string {
   const minute = readMinute(row.minute)
   if (minute === null) return 'A time is m:ss, or minutes.'
-  const value = Number(row.value.trim().replace(',', '.'))
-  if (VALUED.has(row.what) && (row.value.trim() === '' || Number.isNaN(value)))
-    return 'A number is needed here.'
+  const read = readNumber(row.value, row.what === 'temperature' ? '°C' : row.what === 'grams' ? 'g' : '')
+  if (VALUED.has(row.what) && read === null) return 'A number is needed here.'
+  const value = read ?? NaN
   const base = { id: newId(), minute, sure: true }
   const portion = WHOLE.has(row.what) || !row.portion ? null : row.portion
   if (row.what in FLAGS) return { ...base, kind: 'flag', portion, flag: row.what as Flag }

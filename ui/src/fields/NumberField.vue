@@ -3,6 +3,7 @@
 import { computed, nextTick, onBeforeUnmount, ref, useId, watch } from 'vue'
 import { fault, type Caution, type Fault, type Mend } from '../api/client'
 import { number } from '../support/format'
+import { readNumber, type Unit } from '../support/quantity'
 import Says from './Says.vue'
 
 const props = withDefaults(
@@ -58,11 +59,8 @@ function tell(says: string | null) {
 // A field that is taken away takes its complaint with it.
 onBeforeUnmount(() => tell(null))
 
-/** A plain decimal number with a point or a comma; anything else is not guessed at. */
-function read(typed: string): number | null {
-  const plain = typed.trim().replace('\u2212', '-').replace(',', '.')
-  return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(plain) ? Number(plain) : null
-}
+/** A number with a point, a comma or a fraction, in this unit or with its own; anything else is not guessed at. */
+const read = (typed: string) => readNumber(typed, props.unit as Unit)
 
 function typed() {
   const value = read(text.value)
@@ -82,6 +80,8 @@ function commit(value: number) {
 function leave() {
   const value = read(text.value)
   if (props.lazy && value !== null && text.value !== shown(props.modelValue)) commit(value)
+  // What was typed in another unit stands in this one from now on.
+  if (value !== null && /[^\d.,+\-\u2212\s]/.test(text.value)) text.value = number(value)
 }
 
 function set(value: number) {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One marked bar on the scale. */
+import { readNumber } from '../support/quantity'
 import { ref } from 'vue'
 import type { Schemas } from '../api/client'
 import ReadButton from '../bench/ReadButton.vue'
@@ -11,12 +12,12 @@ const bar = ref('1')
 const mould = ref(props.bars[0]?.mould ?? 0)
 const says = ref('')
 function weigh() {
-  const text = grams.value.trim().replace(',', '.')
+  const read = readNumber(grams.value, 'g')
   says.value = ''
-  if (!/^\d+(\.\d+)?$/.test(text) || Number(text) <= 0) says.value = 'Grams are a number over 0.'
-  else if (Number(text) > 50_000) says.value = 'A bar weighs up to 50 kg.'
+  if (read === null || read <= 0) says.value = 'Grams are a number over 0.'
+  else if (read > 50_000) says.value = 'A bar weighs up to 50 kg.'
   else {
-    emit('tap', { kind: 'weigh', bar: bar.value.trim() || '1', mould: mould.value, grams: Number(text) })
+    emit('tap', { kind: 'weigh', bar: bar.value.trim() || '1', mould: mould.value, grams: read })
     grams.value = ''
   }
 }

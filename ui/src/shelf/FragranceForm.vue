@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What is on the bottle: its name, its kind, and what the supplier claims. Never what was seen. */
+import { readNumber } from '../support/quantity'
 import { computed, reactive, ref, useId } from 'vue'
 import type { Fragrance, NewFragrance, Refused } from '../api/client'
 import { useShelf } from '../api/queries'
@@ -59,9 +60,10 @@ const at = computed(
 
 /** A share typed in percent; empty is "not stated", and what is no number is said so. */
 function share(of: Share): number | null {
-  const text = percents[of].trim().replace(',', '.')
-  unreadable[of] = text === '' || /^\d+(\.\d+)?$/.test(text) ? '' : 'This is not a number.'
-  return text === '' ? null : Number(text) / 100
+  const text = percents[of].trim()
+  const read = readNumber(text)
+  unreadable[of] = text === '' || read !== null ? '' : 'This is not a number.'
+  return read === null ? null : read / 100
 }
 
 function send() {
@@ -72,7 +74,7 @@ function send() {
     .filter(Boolean)
   const typed = parts.value.map((p) => ({
     fragrance: p.fragrance,
-    share: Number(p.percent.trim().replace(',', '.')) / 100,
+    share: (readNumber(p.percent) ?? NaN) / 100,
   }))
   wrongParts.value = typed.some((p) => !(p.share > 0 && p.share <= 1))
     ? 'A share is above 0 and at most 100 %.'

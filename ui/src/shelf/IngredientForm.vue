@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** An ingredient of the maker's own: a fat by its certificate, a liquid by what is in it, or anything else. */
+import { readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useShelf } from '../api/queries'
@@ -115,16 +116,16 @@ const PERCENT = new Set(['water', 'fat', 'protein', 'sugars', 'alcohol', 'active
 const NEEDED = new Set(['water', 'usual', 'most', 'molar_mass', 'valence'])
 
 function read(field: string, typed: string): number | null {
-  const plain = typed.trim().replace(',', '.')
-  if (plain === '') {
+  const plain = readNumber(typed)
+  if (!typed.trim()) {
     if (NEEDED.has(field)) faults.value.push(fault(`/${field}`, 'A number is needed here.'))
     return null
   }
-  if (!/^\d+(\.\d+)?$/.test(plain)) {
+  if (plain === null || plain < 0) {
     faults.value.push(fault(`/${field}`, 'This is not a number.'))
     return null
   }
-  return Number(plain) / (PERCENT.has(field) ? 100 : 1)
+  return plain / (PERCENT.has(field) ? 100 : 1)
 }
 
 function made(): New | null {

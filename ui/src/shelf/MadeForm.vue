@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Something made ahead here: an oil or liquid infused, or a colourant stirred into an oil or liquid. */
+import { readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useShelf } from '../api/queries'
@@ -46,11 +47,11 @@ const elsewhere = computed(() =>
 )
 
 function typed(text: string, pointer: string, needed: boolean): number | null {
-  const plain = text.trim().replace(',', '.')
-  if (!plain && !needed) return null
-  if (!/^\d+(\.\d+)?$/.test(plain))
-    faults.value.push(fault(pointer, plain ? 'This is not a number.' : 'A number is needed here.'))
-  return Number(plain)
+  if (!text.trim() && !needed) return null
+  const read = readNumber(text, 'g')
+  if (read === null)
+    faults.value.push(fault(pointer, text.trim() ? 'This is not a number.' : 'A number is needed here.'))
+  return read
 }
 
 function read(): New | null {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Something was made here: it becomes a lot, and takes from the lots of what is in it. */
+import { readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
@@ -14,15 +15,16 @@ const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?
 let id = crypto.randomUUID() // asked twice, it is made once
 
 async function save() {
-  const plain = form.grams.trim().replace(',', '.')
-  faults.value = /^\d+(\.\d+)?$/.test(plain)
-    ? []
-    : [fault('/grams', plain ? 'This is not a number.' : 'Say how much was made.')]
-  if (faults.value.length) return
+  const read = readNumber(form.grams, 'g')
+  faults.value =
+    read === null
+      ? [fault('/grams', form.grams.trim() ? 'This is not a number.' : 'Say how much was made.')]
+      : []
+  if (read === null) return
   try {
     const body = {
       item: form.item,
-      grams: Number(plain),
+      grams: read,
       label: '',
       at: form.at ? new Date(form.at).toISOString() : null,
     }

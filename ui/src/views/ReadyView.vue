@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Before the lye meets the fats: everything in the order of work to be ticked, and jug and pot on their way. */
+import { readNumber } from '../support/quantity'
 import { computed, onBeforeUnmount, ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { RouterLink, useRouter } from 'vue-router'
@@ -83,9 +84,9 @@ const hot = computed(() => [
 ])
 const typed = ref({ jug: '', pot: '' })
 async function reading(vessel: 'jug' | 'pot') {
-  const text = typed.value[vessel].trim().replace(',', '.')
-  if (!/^-?\d+(\.\d+)?$/.test(text)) faults.value = [{ pointer: `/${vessel}`, says: 'Degrees are a number.' }]
-  else if (await act({ kind: 'reading', vessel, celsius: Number(text) })) typed.value[vessel] = ''
+  const celsius = readNumber(typed.value[vessel], '°C')
+  if (celsius === null) faults.value = [{ pointer: `/${vessel}`, says: 'Degrees are a number.' }]
+  else if (await act({ kind: 'reading', vessel, celsius })) typed.value[vessel] = ''
   else faults.value = faults.value.map((f) => ({ ...f, pointer: `/${vessel}` }))
 }
 /** The one sentence, and the figure that runs. */

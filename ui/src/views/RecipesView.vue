@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 import { api, Refused, take, type Fault } from '../api/client'
 import { useRecipes, useRefresh } from '../api/queries'
 import { day } from '../support/format'
+import BeginHere from '../begin/BeginHere.vue'
 import CutFace from '../support/CutFace.vue'
 import Pager from '../support/Pager.vue'
 
@@ -15,6 +16,7 @@ watch(query, () => (first.value = 0))
 const { data, isPending, error } = useRecipes(query, first)
 const removed = ref<{ id: string; name: string } | null>(null)
 const trouble = ref('')
+const others = ref(false)
 const refused = ref<Fault[]>([])
 
 const found = computed(() => data.value?.recipes ?? [])
@@ -30,7 +32,7 @@ async function attempt(what: () => Promise<unknown>) {
 }
 const make = (copyOf: string | null) =>
   attempt(async () => {
-    const made = await take(api.POST('/api/recipes', { body: { copy_of: copyOf, name: '' } }))
+    const made = await take(api.POST('/api/recipes', { body: { copy_of: copyOf, starter: null, name: '' } }))
     await refresh('recipes')
     await router.push(`/recipes/${made.id}`)
   })
@@ -71,7 +73,7 @@ const restore = (id: string) =>
   <div class="mx-auto max-w-7xl px-6 py-5 max-sm:px-4">
     <div class="flex flex-wrap items-end gap-4">
       <h1 class="text-3xl font-bold">Recipes</h1>
-      <label class="ml-auto">
+      <label class="ml-auto" :class="query || data?.total ? '' : 'invisible'">
         <span class="sr-only">Find</span>
         <input
           v-model="query"
@@ -84,6 +86,9 @@ const restore = (id: string) =>
         Read a file
         <input type="file" accept=".json,.csv,application/json,text/csv" class="sr-only" @change="bring" />
       </label>
+      <button v-if="found.length" type="button" class="key" :aria-pressed="others" @click="others = !others">
+        {{ others ? 'Not now' : 'To begin with' }}
+      </button>
       <button type="button" class="key key-main" @click="make(null)">New recipe</button>
     </div>
     <p v-if="trouble" class="says pt-2" role="alert">{{ trouble }}</p>
@@ -102,14 +107,13 @@ const restore = (id: string) =>
       <RouterLink :to="`/pours/${r.id}`" class="font-semibold underline">To the bench</RouterLink>
     </p>
     <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
-    <p v-else-if="!isPending && !query && !data?.total" class="py-10 text-lg">
-      No recipe yet. Make one: fats first, then the lye is weighed as you type.
-    </p>
+    <BeginHere v-else-if="!isPending && !query && !data?.total" first />
     <p v-else-if="!isPending && !found.length" class="py-8">
       Nothing like “{{ query }}”.
       <button type="button" class="underline" @click="query = ''">Show all</button>
     </p>
-    <ol class="mt-4 border-t-3 border-ink">
+    <BeginHere v-if="others && found.length" :first="false" />
+    <ol v-if="found.length" class="mt-4 border-t-3 border-ink">
       <li
         v-for="r in found"
         :key="r.id"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A batch at rest: what to touch next, and when; all else below, for who looks longer. */
+import { readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, Refused, send, take, type Schemas } from '../api/client'
 import CureCurve from '../rest/CureCurve.vue'
@@ -47,14 +48,14 @@ function press(event: Record<string, unknown>) {
   faults.value = {}
   if (event.kind !== 'cut') return void rest.tap(event)
   const bars = cut.bars.trim()
-  const off = cut.offcuts.trim().replace(',', '.')
+  const off = cut.offcuts.trim() ? readNumber(cut.offcuts, 'g') : undefined
   if (bars && !/^[1-9]\d{0,3}$/.test(bars)) faults.value = { cut: 'Bars are a whole number.' }
-  else if (off && !/^\d+(\.\d+)?$/.test(off)) faults.value = { cut: 'Offcuts are grams.' }
+  else if (off === null || (off ?? 0) < 0) faults.value = { cut: 'Offcuts are grams.' }
   else
     void rest.tap({
       ...event,
       bars: bars ? Number(bars) : null,
-      offcuts: off ? Number(off) : null,
+      offcuts: off ?? null,
     })
 }
 /** Poured onto, or under, another batch: from then on they are one block. */
@@ -64,11 +65,11 @@ function join(change: Event) {
 }
 const ph = ref('')
 function strip() {
-  const text = ph.value.trim().replace(',', '.')
+  const read = readNumber(ph.value)
   faults.value = {}
-  if (!/^\d+(\.\d+)?$/.test(text) || Number(text) > 14) faults.value = { ph: 'pH runs from 0 to 14.' }
+  if (read === null || read < 0 || read > 14) faults.value = { ph: 'pH runs from 0 to 14.' }
   else {
-    void rest.tap({ kind: 'test', ph: Number(text) })
+    void rest.tap({ kind: 'test', ph: read })
     ph.value = ''
   }
 }

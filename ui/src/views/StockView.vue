@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What is left of everything, until when it is good, and what it cost. Pours take from it by themselves. */
+import { readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh, useStock } from '../api/queries'
@@ -46,8 +47,8 @@ const rows = computed(() =>
 )
 const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.says
 const number = (typed: string) => {
-  const plain = typed.trim().replace(',', '.')
-  return /^\d+(\.\d+)?$/.test(plain) ? Number(plain) : null
+  const read = readNumber(typed, 'g')
+  return read === null || read < 0 ? null : read
 }
 
 function edit(id: string, lot: Lot, left: number, revision: number) {

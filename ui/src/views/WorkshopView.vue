@@ -1,7 +1,9 @@
 <script setup lang="ts">
 /** What the workshop sets once: its scales, how its maker taps; and that nothing of it can be lost: copies, and all of it in one file. */
+import { readNumber } from '../support/quantity'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
+import UsualPour from '../begin/UsualPour.vue'
 import Instruments from '../bench/Instruments.vue'
 import { api, Refused, send, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
@@ -64,7 +66,7 @@ const newest = computed(() => data.value?.copies.copies[0])
 const moment = (iso: string) =>
   new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MB`
-const number = (typed: string) => Number(typed.trim().replace(',', '.') || NaN)
+const number = (typed: string) => readNumber(typed, 'g') ?? NaN
 
 async function attempt(place: Place, what: () => Promise<Schemas['Settings'] | string>) {
   faults[place] = []
@@ -262,6 +264,11 @@ const bring = (event: Event) =>
       </form>
       <p v-for="f in faults.worth" :key="f.says" class="says" role="alert">{{ f.says }}</p>
       <p v-if="told.worth" class="says" role="alert">{{ told.worth }}</p>
+    </section>
+
+    <section v-if="data" aria-labelledby="usual">
+      <div class="ledger-head"><h2 id="usual">New recipes are poured</h2></div>
+      <UsualPour class="pt-2" :usual="data.usual" />
     </section>
 
     <section v-if="data" aria-labelledby="air">

@@ -1,0 +1,81 @@
+<script setup lang="ts">
+/** For who has no recipe yet: five to begin with, each with what it teaches, and other ways in. */
+import { useQuery } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, Refused, take } from '../api/client'
+import { useRefresh } from '../api/queries'
+import CutFace from '../support/CutFace.vue'
+import UsualPour from './UsualPour.vue'
+
+defineProps<{ first: boolean }>()
+const router = useRouter()
+const refresh = useRefresh()
+const { data } = useQuery({ queryKey: ['starters'], queryFn: () => take(api.GET('/api/starters')) })
+const trouble = ref('')
+async function begin(starter: string) {
+  trouble.value = ''
+  try {
+    const made = await take(api.POST('/api/recipes', { body: { copy_of: null, starter, name: '' } }))
+    await refresh('recipes')
+    await router.push(`/recipes/${made.id}`)
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    trouble.value = problem.message
+  }
+}
+</script>
+
+<template>
+  <section v-if="data" class="grid gap-x-10 gap-y-6 pt-4 lg:grid-cols-[minmax(0,1fr)_20rem]">
+    <div>
+      <h2 class="text-2xl font-bold">
+        {{ first ? 'Begin with one of these, and make it yours' : 'Begin with one of these' }}
+      </h2>
+      <p v-if="trouble" class="says pt-1" role="alert">{{ trouble }}</p>
+      <ol class="mt-2 border-t-3 border-ink" aria-label="Recipes to begin with">
+        <li v-for="s in data.starters" :key="s.id" class="row">
+          <button
+            type="button"
+            class="grid w-full grid-cols-[4.5rem_minmax(0,1fr)] items-center gap-x-5 py-2.5 text-left hover:bg-chalk"
+            @click="begin(s.id)"
+          >
+            <CutFace :code="s.face" :width="64" />
+            <span>
+              <b class="text-lg">{{ s.name }}</b>
+              <span class="pl-3 text-sm text-quiet">{{ s.fats.join(', ') }}</span>
+              <span class="block max-w-prose leading-snug">{{ s.teaches }}</span>
+            </span>
+          </button>
+        </li>
+      </ol>
+    </div>
+    <aside v-if="first" class="flex flex-col gap-5">
+      <div>
+        <h2 class="font-bold">You have a recipe already</h2>
+        <p class="text-sm">
+          <b>Read a file</b>, above, takes anyone's list of weights (a CSV of what and how many grams) and
+          says what recipe it is. Or make a <b>new recipe</b>: fats first, then the lye is weighed as you
+          type.
+        </p>
+      </div>
+      <div>
+        <h2 class="font-bold">You want to see it move first</h2>
+        <p class="text-sm">
+          <RouterLink to="/practice" class="underline">Practise a pour</RouterLink> on a batter with a
+          temperament of its own. <code class="fig text-xs">./bin/demo</code> opens a workshop in full work.
+        </p>
+      </div>
+      <div>
+        <h2 class="font-bold">Two things worth saying, now or never</h2>
+        <p class="pb-1 text-sm">
+          How warm you pour, and what your
+          <RouterLink to="/workshop" class="underline">scales</RouterLink> show ({{
+            data.scales.scales.map((s) => `steps of ${s.step} g`).join(', ')
+          }}).
+        </p>
+        <UsualPour :usual="data.usual" />
+      </div>
+    </aside>
+  </section>
+</template>

@@ -1,0 +1,58 @@
+<script setup lang="ts">
+/** How warm it is usually poured, and the room: new recipes begin with these. */
+import { reactive, ref, watch } from 'vue'
+import { api, Refused, take, type Schemas } from '../api/client'
+import { useRefresh } from '../api/queries'
+import { readNumber } from '../support/quantity'
+
+const props = defineProps<{ usual: Schemas['UsualPour'] }>()
+const refresh = useRefresh()
+const FIELDS = { pour_celsius: 'batter, poured at', room_celsius: 'the room' } as const
+const typed = reactive({ pour_celsius: '', room_celsius: '' })
+const says = ref<Record<string, string>>({})
+const told = ref('')
+watch(
+  () => JSON.stringify(props.usual),
+  () => {
+    for (const key of ['pour_celsius', 'room_celsius'] as const) typed[key] = String(props.usual[key] ?? '')
+  },
+  { immediate: true },
+)
+async function keep() {
+  says.value = {}
+  told.value = ''
+  const read = (key: keyof typeof typed) => {
+    if (!typed[key].trim()) return null
+    const value = readNumber(typed[key], '°C')
+    if (value === null) says.value[`/${key}`] = 'This is not a number.'
+    return value
+  }
+  const body = { pour_celsius: read('pour_celsius'), room_celsius: read('room_celsius') }
+  if (Object.keys(says.value).length) return
+  try {
+    await take(api.PUT('/api/settings/usual', { body }))
+    await refresh('settings', 'starters')
+    told.value = 'Kept: new recipes begin so.'
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    for (const e of problem.problem.errors) says.value[e.pointer] = e.says
+  }
+}
+</script>
+
+<template>
+  <form class="flex flex-wrap items-end gap-x-6 gap-y-2" @submit.prevent="keep">
+    <label v-for="(words, key) in FIELDS" :key="key" class="flex flex-col">
+      <span class="note">{{ words }}, °C</span>
+      <input
+        v-model="typed[key]"
+        class="field fig w-20 text-right"
+        placeholder="—"
+        :aria-invalid="!!says[`/${key}`]"
+      />
+      <span v-if="says[`/${key}`]" class="says" role="alert">{{ says[`/${key}`] }}</span>
+    </label>
+    <button type="submit" class="key">Keep these</button>
+    <span v-if="told" class="note" role="status">{{ told }}</span>
+  </form>
+</template>
