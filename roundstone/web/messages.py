@@ -82,6 +82,23 @@ class RecipeLine(Message):
     unreadable: str = Field(default="", description="why this program cannot read it; its raw text can be saved")
 
 
+class FindWords(Message):
+    words: str = Field(default="", max_length=120)
+
+
+class Found(Message):
+    """Something found by its name; a note has the id of the pour it was made at."""
+
+    kind: Literal["recipe", "pour", "rest", "fragrance", "ingredient", "note"]
+    id: str
+    name: str
+    hint: str
+
+
+class Finds(Message):
+    found: list[Found]
+
+
 class StarterLine(Message):
     """A recipe to begin with."""
 

@@ -126,3 +126,40 @@ class Scales(ApiTest):
             lines = asked["weighing"]["sheet"]["lines"]
             shown.append(next(x["shown"] for x in lines if x["kind"] == "alkali"))
         self.assertEqual(len(set(shown)), 3, shown)
+
+
+class FoundAnywhere(ApiTest):
+    def test_everything_is_found_by_its_name(self) -> None:
+        made = self.send("POST", "/recipes", {"copy_of": None, "starter": "slow-olive", "name": "Sandbank"}, 201)["id"]
+        pour = str(self.send("POST", "/pours", {"recipe_id": made}, 201)["id"])
+        self.tap(pour, 1.0, kind="next", says="Less stirring of the sandbank", about="recipe")
+        found = self.send("GET", "/find?words=sandb")["found"]
+        self.assertEqual({(f["kind"], f["id"]) for f in found}, {("recipe", made), ("pour", pour), ("note", pour)})
+        names = [f["name"] for f in self.send("GET", "/find?words=olive")["found"] if f["kind"] == "ingredient"]
+        self.assertEqual(names[0], "Olive")
+        self.assertEqual(self.send("GET", "/find?words=%20")["found"], [])
+        self.assertEqual(self.send("GET", "/find?words=%25_zzz")["found"], [])
+
+
+class FirstHour(ApiTest):
+    def test_every_recipe_to_begin_with_is_weighed_and_forecast_as_it_teaches(self) -> None:
+        """Slow Olive is slower than the Even Bar, a salt bar is never told to wait for the wire, milk rests open."""
+        offered = self.send("GET", "/starters")["starters"]
+        self.assertEqual(len(offered), 5)
+        told = {}
+        self.send("PUT", "/settings/usual", {"pour_celsius": 31.0, "room_celsius": 17.0})
+        for s in offered:
+            made = self.send("POST", "/recipes", {"copy_of": None, "starter": s["id"], "name": ""}, 201)["id"]
+            recipe = self.send("GET", f"/recipes/{made}")["recipe"]
+            self.assertEqual((recipe["name"], recipe["room_celsius"]), (s["name"], 17.0))
+            reckoned = self.send("POST", "/forecast", {"recipe": recipe, "seed": "x"})
+            weighing = reckoned["weighing"]
+            self.assertEqual(weighing["faults"], [])
+            self.assertFalse(any(c["danger"] for c in weighing["cautions"]), s["id"])
+            self.assertAlmostEqual(sum(f["share"] for f in recipe["fats"]), 1.0)
+            told[s["id"]] = reckoned["forecast"]["lanes"][0]["stages"][1]["time"]["q50"]
+        self.assertGreater(told["slow-olive"], 1.2 * told["even-bar"])
+        blank = self.send("POST", "/recipes", {"copy_of": None, "name": ""}, 201)["id"]
+        self.assertEqual(self.send("GET", f"/recipes/{blank}")["recipe"]["pour_celsius"], 31.0)
+        self.send("PUT", "/settings/usual", {"pour_celsius": 200.0, "room_celsius": None}, 422)
+        self.send("POST", "/recipes", {"copy_of": None, "starter": "gone", "name": ""}, 422)

@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
+import Anywhere from './find/Anywhere.vue'
 import AppHeader from './support/AppHeader.vue'
 
 const route = useRoute()
+const anywhere = ref<InstanceType<typeof Anywhere> | null>(null)
 const bench = computed(() => ['pour', 'practice-pour', 'ready'].includes(String(route.name)))
 </script>
 
@@ -11,7 +13,8 @@ const bench = computed(() => ['pour', 'practice-pour', 'ready'].includes(String(
   <a href="#main" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-chalk focus:p-2">
     Skip to the page
   </a>
-  <AppHeader v-if="!bench" />
+  <AppHeader v-if="!bench" @find="anywhere?.find()" />
+  <Anywhere ref="anywhere" />
   <main id="main">
     <RouterView v-slot="{ Component }">
       <component :is="Component" :key="String(route.params.id ?? route.name)" />

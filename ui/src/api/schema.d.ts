@@ -148,6 +148,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_find_find_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forecast": {
         parameters: {
             query?: never;
@@ -3291,6 +3307,11 @@ export interface components {
             /** Says */
             says: string;
         };
+        /** Finds */
+        Finds: {
+            /** Found */
+            found: components["schemas"]["Found"][];
+        };
         /**
          * Finished
          * @description A hand on the bars: planed, bevelled, stamped or steamed; how it went.
@@ -3434,6 +3455,23 @@ export interface components {
             pour: components["schemas"]["Span"] | null;
             /** Spans */
             spans: components["schemas"]["Span"][];
+        };
+        /**
+         * Found
+         * @description Something found by its name; a note has the id of the pour it was made at.
+         */
+        Found: {
+            /** Hint */
+            hint: string;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "recipe" | "pour" | "rest" | "fragrance" | "ingredient" | "note";
+            /** Name */
+            name: string;
         };
         /**
          * Fragrance
@@ -9784,6 +9822,55 @@ export interface operations {
                 };
                 content: {
                     "image/png": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_find_find_get: {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finds"];
                 };
             };
             /** @description Not Found */

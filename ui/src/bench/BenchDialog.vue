@@ -14,7 +14,7 @@ const emit = defineEmits<{ close: [] }>()
 
 <template>
   <Dialog :open="open" :initial-focus="props.calm ? back : null" class="relative z-40" @close="emit('close')">
-    <div class="fixed inset-0 bg-black/60" aria-hidden="true" />
+    <div class="fixed inset-0 bg-slate/70" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4 max-sm:p-2">
       <DialogPanel
         class="flex max-h-full w-full flex-col rounded-xl bg-slab text-bone"

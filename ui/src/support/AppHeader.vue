@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { outbox } from '../keep/outbox'
 
+const emit = defineEmits<{ find: [] }>()
 const route = useRoute()
 const { waiting, refused } = outbox
 const id = computed(() => (String(route.path).startsWith('/recipes/') ? String(route.params.id) : null))
@@ -67,11 +68,16 @@ const places = [
         <template v-if="waiting.length">{{ waiting.length }} not saved yet</template>
         <template v-if="refused.length"> {{ refused.length }} could not be read</template>
       </RouterLink>
-      <nav
-        class="flex flex-wrap gap-x-6 max-sm:ml-0 max-sm:gap-x-2.5 max-sm:text-sm"
+      <button
+        type="button"
+        class="key min-h-8! py-0.5! text-sm text-quiet"
         :class="waiting.length || refused.length ? '' : 'ml-auto'"
-        aria-label="Places"
+        title="Find a recipe, batch, scent or note, or go anywhere (Ctrl K)"
+        @click="emit('find')"
       >
+        Find<span class="pl-2 text-xs max-sm:hidden">Ctrl K</span>
+      </button>
+      <nav class="flex flex-wrap gap-x-6 max-sm:ml-0 max-sm:gap-x-2.5 max-sm:text-sm" aria-label="Places">
         <RouterLink
           v-for="p in places"
           :key="p.label"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Every fat, liquid and additive with the figures the lye is reckoned from, and the maker's own. */
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { api, take, type Schemas } from '../api/client'
 import { useOwn, useRefresh, useShelf } from '../api/queries'
 import IngredientForm from '../shelf/IngredientForm.vue'
@@ -12,7 +13,12 @@ type Own = Schemas['OwnIngredient']
 const { data: shelf, error } = useShelf()
 const { data: own } = useOwn()
 const refresh = useRefresh()
-const find = ref('')
+const route = useRoute()
+const find = ref(String(route.query.find ?? ''))
+watch(
+  () => route.query.find,
+  (words) => words !== undefined && (find.value = String(words)),
+)
 const editing = ref<Own | null>(null)
 const adding = ref<'bought' | 'made' | null>(null)
 const open = computed(() => {
