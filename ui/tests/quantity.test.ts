@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { paper } from '../src/support/paper'
 import { readNumber, type Unit } from '../src/support/quantity'
 
 describe('a quantity typed in whatever unit', () => {
@@ -50,4 +51,15 @@ describe('a quantity typed in whatever unit', () => {
       )
     }
   })
+})
+
+describe('the paper in the printer', () => {
+  it.each([
+    ['en-US', 'Letter'],
+    ['es-MX', 'Letter'],
+    ['en', 'Letter'],
+    ['en-GB', 'A4'],
+    ['de', 'A4'],
+    ['not a language', 'A4'],
+  ])('of %s is %s', (language, wanted) => expect(paper(language)).toBe(wanted))
 })

@@ -3,6 +3,7 @@
 Learning lays out a pour as the forecast does, so both see one batter.
 """
 
+from .batch import PaperSection, batch_record, cut_paper, label_paper
 from .colours import ColourFile, colour_files, colour_name, moment_at
 from .differ import PourDifference, differ
 from .hands import learn_hands

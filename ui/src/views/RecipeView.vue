@@ -16,6 +16,7 @@ import Noted from '../ledger/Noted.vue'
 import LyeSettings from '../ledger/LyeSettings.vue'
 import MouldRows from '../ledger/MouldRows.vue'
 import Says from '../fields/Says.vue'
+import { paper } from '../support/paper'
 import ScentRows from '../ledger/ScentRows.vue'
 import SuperfatSpan from '../ledger/SuperfatSpan.vue'
 import VesselAdd from '../ledger/VesselAdd.vue'
@@ -214,6 +215,16 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
     >
     <a :href="`/api/recipes/${draft.id}/file`" class="underline" download>Recipe as a file</a>
     <a v-if="sheet" :href="`/api/recipes/${draft.id}/sheet.csv`" class="underline" download>Weights as CSV</a>
+    <a v-if="sheet" :href="`/api/recipes/${draft.id}/label.pdf?paper=${paper()}`" class="underline" download
+      >Label draft to print</a
+    >
+    <a
+      v-if="draft.reckoning.value?.ledger?.mould?.cuts"
+      :href="`/api/recipes/${draft.id}/cut-plan.pdf?paper=${paper()}`"
+      class="underline"
+      download
+      >Cut plan to print</a
+    >
   </p>
 
   <div

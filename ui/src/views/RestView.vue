@@ -15,6 +15,7 @@ import Windows from '../rest/Windows.vue'
 import { useRest } from '../rest/useRest'
 import { day } from '../support/format'
 import { shrunk } from '../support/picture'
+import { paper } from '../support/paper'
 import { due, moment, spanWords, whenWords } from '../support/when'
 
 const props = defineProps<{ id: string }>()
@@ -412,9 +413,14 @@ const told = (minute: number) =>
       <section class="pt-4" aria-labelledby="log">
         <div class="ledger-head">
           <h2 id="log">Since the pour</h2>
-          <a :href="`/api/pours/${id}/rest.ics`" class="ml-auto text-sm underline" download
-            >Next touches as a calendar file</a
-          >
+          <span class="ml-auto flex flex-wrap gap-x-4 text-sm">
+            <a :href="`/api/pours/${id}/record.pdf?paper=${paper()}`" class="underline" download
+              >Record of the batch</a
+            >
+            <a :href="`/api/pours/${id}/rest.ics`" class="underline" download
+              >Next touches as a calendar file</a
+            >
+          </span>
         </div>
         <p v-if="!view.events.length" class="note pt-1">Nothing tapped yet.</p>
         <ol class="columns-2 gap-8 pt-1 max-sm:columns-1 lg:columns-3">

@@ -1,0 +1,117 @@
+"""Everything of one batch on paper, for who must keep records: what went in, what it did, what came of it."""
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+
+from ..pour import NextTime, PourState, Rest, clock_text, label
+from ..recipe import Recipe
+from ..rest import RestNow
+from ..sheet import Bottle, Label, Sheet, percent
+from ..shelf import Shelf
+from ..values import Minutes, Value
+
+LATER = 720.0  # minutes from which an event is told by its day
+CAME = {"drawn": "as drawn", "different": "different, would sell", "lost": "lost"}
+
+
+class PaperSection(Value):
+    """A part of a paper: rows of what it is and what is said of it, and a line below."""
+
+    title: str
+    rows: tuple[tuple[str, str], ...]
+    says: str = ""
+
+
+def batch_record(
+    recipe: Recipe,
+    version: int,
+    sheet: Sheet,
+    shelf: Shelf,
+    state: PourState,
+    poured: str,
+    when: Callable[[Minutes], str],
+    made: Label,
+    bottles: Mapping[str, tuple[Bottle, ...]],
+    rest: RestNow | None,
+) -> tuple[PaperSection, ...]:
+    """The parts of a batch's record; `poured` is its day in words, `when` tells the moment of a minute of its clock;
+    `bottles` are the lots it took from by item, `rest` how it stands now.
+    """
+    return (
+        PaperSection(title="Batch", rows=tuple(_head(recipe, version, sheet, shelf, state, poured))),
+        PaperSection(title="What went in", rows=tuple(_weights(sheet, bottles))),
+        PaperSection(title="At the bench", rows=tuple(_bench(state))),
+        PaperSection(title="Since it was poured", rows=tuple(_since(state, when, rest))),
+        PaperSection(
+            title="Label draft",
+            rows=(
+                ("went in", ", ".join(made.went_in)),
+                ("became", ", ".join(made.became)),
+                ("allergens", ", ".join(made.allergens) or "none named"),
+            ),
+            says=made.note,
+        ),
+    )
+
+
+def _head(
+    recipe: Recipe, version: int, sheet: Sheet, shelf: Shelf, state: PourState, poured: str
+) -> Iterator[tuple[str, str]]:
+    technique = shelf.techniques.get(state.technique or recipe.design.technique)
+    yield "recipe", f"{recipe.name}, version {version}"
+    yield "poured", ", ".join(filter(None, (poured, technique.name if technique else "")))
+    yield "batter", f"{sheet.total_shown} g from {sheet.fats_shown} g of fats"
+    likely = f"{percent(sheet.superfat.likely.low)} to {percent(sheet.superfat.likely.high)}"
+    yield "superfat", f"{percent(recipe.superfat)} set; by nature {likely}"
+    of = f"saponification value {sheet.saponification_value:.1f}; hydroxide {percent(recipe.naoh_purity)} pure"
+    yield "lye", f"{percent(sheet.lye_concentration)} of lye and water, {of}"
+    yield (
+        "bars",
+        "; ".join(f"{b.count} of {b.grams:.0f} g wet ({b.mould})" for b in sheet.bars) or "not sized by moulds",
+    )
+    if state.came:
+        yield "came out", CAME.get(state.came, state.came)
+
+
+def _weights(sheet: Sheet, bottles: Mapping[str, tuple[Bottle, ...]]) -> Iterator[tuple[str, str]]:
+    for line in sheet.lines:
+        lots = ", ".join(str(b) for b in bottles.get(line.item, ()))
+        into = f", into {line.into}" if line.into else ""
+        yield f"{line.shown} g", f"{line.name}{into}" + (f" ({lots})" if lots else "")
+
+
+def _bench(state: PourState) -> Iterator[tuple[str, str]]:
+    """Events of the bench, those of one minute together."""
+    together: dict[str, list[str]] = {}
+    for e in state.standing:
+        if not isinstance(e, Rest | NextTime):
+            together.setdefault(clock_text(e.minute), []).append(label(e))
+    yield from ((minute, "; ".join(words)) for minute, words in together.items())
+
+
+def _since(state: PourState, when: Callable[[Minutes], str], rest: RestNow | None) -> Iterator[tuple[str, str]]:
+    for e in state.standing:
+        if isinstance(e, Rest | NextTime):
+            yield (when(e.minute) if e.minute >= LATER else clock_text(e.minute)), label(e)
+    if rest is not None:
+        for bars in rest.bars:
+            done = bars.curve.done
+            name = f" from the {bars.name}" if len(rest.bars) > 1 else ""
+            yield "water gone", f"{done.low:.0f} to {done.high:.0f} days after the cut{name}, by its curve"
+        if rest.got:
+            yield "cut", rest.got
+
+
+def label_paper(recipe: Recipe, made: Label) -> tuple[PaperSection, ...]:
+    """The label's draft on paper."""
+    return (
+        PaperSection(title=f"{recipe.name}: as it went in", rows=(), says=", ".join(made.went_in)),
+        PaperSection(title=f"{recipe.name}: as it became", rows=(), says=", ".join(made.became)),
+        PaperSection(title="Allergens to declare", rows=(), says=", ".join(made.allergens) or "None is named."),
+        PaperSection(title="Before it is printed", rows=(), says=made.note),
+    )
+
+
+def cut_paper(says: Sequence[str], toppings: Sequence[str]) -> tuple[PaperSection, ...]:
+    """What stands beside the drawing of a cut plan."""
+    rows = tuple(("", t) for t in toppings)
+    return (PaperSection(title="Cut", rows=rows, says=" ".join(says)),)

@@ -1,0 +1,92 @@
+"""Papers of two pages at most, A4 or Letter: a batch's record, a label's draft, a cut plan."""
+
+from collections.abc import Sequence
+
+from ..core.logbook import PaperSection
+from ..core.recipe import Box, CutPlan, Placement
+from .paper import MARGIN, Format, Paper, printed
+
+PAGES = 2
+LEFT_MM = 32.0  # column of what it is
+DRAWN_MM = 60.0  # the most a drawing is high
+
+
+def write(name: str, sections: Sequence[PaperSection], paper: Format = "A4") -> bytes:
+    """A paper of sections under its name."""
+    return printed(lambda points: _Sections(name, sections, points, paper), PAGES)
+
+
+def write_cuts(
+    name: str,
+    box: Box,
+    cuts: CutPlan,
+    toppings: Sequence[Placement],
+    sections: Sequence[PaperSection],
+    paper: Format = "A4",
+) -> bytes:
+    """A cut plan: the block from above, and from the side where it is cut level, to scale."""
+    return printed(lambda points: _Cuts(name, box, cuts, toppings, sections, points, paper), PAGES)
+
+
+class _Sections(Paper):
+    def __init__(self, name: str, sections: Sequence[PaperSection], points: float, paper: Format) -> None:
+        super().__init__(name, points, paper)
+        self.say(name, bold=True, size=1.7, leading=1.8)
+        self._drawn()
+        for section in sections:
+            self.title(section.title)
+            for left, right in section.rows:
+                self.row(left, right, LEFT_MM)
+            if section.says:
+                self.say(section.says)
+        self.name_missing()
+
+    def _drawn(self) -> None:
+        """What is drawn under the name."""
+
+
+class _Cuts(_Sections):
+    def __init__(
+        self,
+        name: str,
+        box: Box,
+        cuts: CutPlan,
+        toppings: Sequence[Placement],
+        sections: Sequence[PaperSection],
+        points: float,
+        paper: Format,
+    ) -> None:
+        self.box, self.cuts, self.toppings = box, cuts, toppings
+        super().__init__(name, sections, points, paper)
+
+    def _drawn(self) -> None:
+        page, box, cuts = self.pdf, self.box, self.cuts
+        long, wide, high = 10 * box.length, 10 * box.width, 10 * box.fill
+        scale = min((page.w - 2 * MARGIN) / long, DRAWN_MM / wide, 1.0)
+        self.say(f"From above, 1 : {1 / scale:.3g}; figures are mm from the left end.")
+        top = page.get_y() + 1
+        page.set_draw_color(0)
+        page.rect(MARGIN, top, long * scale, wide * scale)
+        page.set_dash_pattern(dash=1.2, gap=0.8)
+        for wire in cuts.wires:
+            front, back = wire * scale, (wire + cuts.lean) * scale
+            page.line(MARGIN + front, top + wide * scale, MARGIN + back, top)
+        for across in cuts.across:
+            page.line(MARGIN, top + across * scale, MARGIN + long * scale, top + across * scale)
+        page.set_dash_pattern()
+        for n, topping in enumerate(self.toppings, start=1):
+            middle = top + wide * scale * n / (len(self.toppings) + 1)
+            for at in topping.at:
+                half = topping.wide * scale / 2
+                page.ellipse(MARGIN + at * scale - half, middle - half, 2 * half, 2 * half)
+        page.set_y(top + wide * scale + 1)
+        self.say("Wires at " + ", ".join(f"{w:g}" for w in cuts.wires) + " mm.")
+        if cuts.level:
+            self.say("From the side: cut level first, at " + ", ".join(f"{x:g}" for x in cuts.level) + " mm.")
+            side = page.get_y() + 1
+            page.rect(MARGIN, side, long * scale, high * scale)
+            page.set_dash_pattern(dash=1.2, gap=0.8)
+            for level in cuts.level:
+                page.line(MARGIN, side + (high - level) * scale, MARGIN + long * scale, side + (high - level) * scale)
+            page.set_dash_pattern()
+            page.set_y(side + high * scale + 1)

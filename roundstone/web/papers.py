@@ -1,0 +1,72 @@
+"""Papers beside the bench sheet: a batch's record, a label's draft, a cut plan."""
+
+from datetime import timedelta
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from ..core.logbook import batch_record, cut_paper, label_paper
+from ..core.recipe import Box, ByMoulds, cut_plan
+from ..core.sheet import bottles, label
+from ..core.values import Fault, RuleBroken
+from ..exchange import papers
+from . import messages as m
+from .context import Bench, attach, slug
+from .rest import resting
+
+
+def register(api: APIBlueprint, bench: Bench) -> None:
+    """Add the papers' routes."""
+    workshop = bench.workshop
+
+    @api.get("/pours/<pour_id>/record.pdf")
+    def get_record(path: m.PourPath, query: m.Paper) -> Response:
+        """Everything of one batch."""
+        pour, taught = workshop.pour(path.pour_id), bench.learned.taught()
+        shelf = taught.shelf
+        sheet = bench.poured_sheet(pour, shelf)
+        if sheet is None:
+            raise RuleBroken(Fault(pointer="/id", says="Its recipe can be weighed no more."))
+        rest = resting(bench, pour, taught)
+
+        def when(minute: float) -> str:
+            at = pour.started + timedelta(minutes=minute)
+            return f"{at.day} {at:%b %H:%M}"
+
+        sections = batch_record(
+            pour.recipe,
+            pour.version,
+            sheet,
+            shelf,
+            pour.state,
+            f"{pour.started.day} {pour.started:%B %Y, %H:%M} UTC",
+            when,
+            label(pour.recipe, shelf, sheet.lines),
+            bottles(workshop.lots(), bench.uses(), pour.id),
+            rest[1] if rest is not None else None,
+        )
+        name = f"{pour.recipe.name}, {pour.started.day} {pour.started:%B %Y}"
+        return attach(papers.write(name, sections, query.paper), "application/pdf", f"{slug(name, set())}.pdf")
+
+    @api.get("/recipes/<recipe_id>/label.pdf")
+    def get_label(path: m.RecipePath, query: m.Paper) -> Response:
+        recipe = workshop.recipe(path.recipe_id).recipe
+        sheet, _ = bench.sheet(recipe)
+        sections = label_paper(recipe, label(recipe, workshop.shelf(), sheet.lines))
+        body = papers.write(f"Label draft: {recipe.name}", sections, query.paper)
+        return attach(body, "application/pdf", f"label-{slug(recipe.name, set())}.pdf")
+
+    @api.get("/recipes/<recipe_id>/cut-plan.pdf")
+    def get_cuts(path: m.RecipePath, query: m.Paper) -> Response:
+        recipe = workshop.recipe(path.recipe_id).recipe
+        sheet, _ = bench.sheet(recipe)
+        box = recipe.size.moulds[0] if isinstance(recipe.size, ByMoulds) and recipe.size.moulds else None
+        cuts = cut_plan(box) if isinstance(box, Box) else None
+        if not isinstance(box, Box) or cuts is None:
+            raise RuleBroken(Fault(pointer="/size", says="No box is cut here: say how thick a bar is."))
+        fill = bench.ledger(recipe, sheet, workshop.shelf()).mould
+        placed = fill.toppings if fill is not None else ()
+        told = [*([f"{cuts.says}."]), *(fill.says if fill is not None else ()), *([fill.ends] if fill else [])]
+        sections = cut_paper(told, [t.says or f"{t.name}: {len(t.at)}, clear of the wires" for t in placed])
+        body = papers.write_cuts(f"Cut plan: {recipe.name}", box, cuts, placed, sections, query.paper)
+        return attach(body, "application/pdf", f"cut-{slug(recipe.name, set())}.pdf")

@@ -1,0 +1,10 @@
+/** The paper that lies in printers here, by the browser's region: Letter in most of the Americas, else A4. */
+const LETTER = new Set(['US', 'CA', 'MX', 'PH', 'CL', 'CO', 'CR', 'GT', 'PA', 'PR', 'SV', 'VE', 'DO', 'NI'])
+
+export function paper(language = navigator.language): 'A4' | 'Letter' {
+  try {
+    return LETTER.has(new Intl.Locale(language).maximize().region ?? '') ? 'Letter' : 'A4'
+  } catch {
+    return 'A4'
+  }
+}
