@@ -6,7 +6,7 @@ an empty workshop becomes an equal one, and reading twice doubles nothing.
 
 import json
 import zipfile
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import IO, Any, Protocol
 
@@ -23,6 +23,7 @@ FORMAT = "roundstone.workshop/1"
 PARTS = ("fragrance", "own", "lot", "setting", "pattern", "recipe", "version", "pour", "event", "photo")
 LATER = ("pattern",)  # parts that archives of this format did not always have
 EPOCH = (1980, 1, 1, 0, 0, 0)  # of every entry: the same workshop is the same file
+NAMED = 12  # that differ and are named
 MOST_BYTES = 4 * 2**30  # unpacked [chosen]
 SCHEMAS: dict[str, TypeAdapter[Any]] = {
     "recipe": TypeAdapter(Recipe),
@@ -48,22 +49,28 @@ class Archived(Protocol):
 
     def take_in_dump(
         self, rows: Mapping[str, list[dict[str, Any]]], pictures: Mapping[str, bytes]
-    ) -> tuple[dict[str, int], dict[str, int]]:
-        """Take in what is not there yet, all or nothing; how many of each were new, and how many there."""
+    ) -> tuple[dict[str, int], dict[str, int], list[str]]:
+        """Take in what is not there yet, all or nothing; how many of each were new, how many there, and the names of
+        those that stand there with other contents."""
 
 
 @dataclass(frozen=True)
 class TakenIn:
-    """How many of each were taken in, and how many were there already."""
+    """How many of each were taken in, how many were there already, and which of those stand there otherwise."""
 
     new: Mapping[str, int] = field(default_factory=dict)
     there: Mapping[str, int] = field(default_factory=dict)
+    clashes: Sequence[str] = ()
 
     @property
     def says(self) -> str:
         new = ", ".join(f"{n} {name}" for name, n in self.new.items() if n) or "nothing"
         there = sum(self.there.values())
-        return f"Taken in: {new}." + (f" {there} were there already and stayed as they were." if there else "")
+        says = f"Taken in: {new}." + (f" {there} were there already and stayed as they were." if there else "")
+        if self.clashes:
+            more = f" and {len(self.clashes) - NAMED} more" if len(self.clashes) > NAMED else ""
+            says += f" Otherwise in the archive: {', '.join(self.clashes[:NAMED])}{more}; those of here stayed."
+        return says
 
 
 def _json(value: Any) -> bytes:
@@ -89,6 +96,31 @@ def write(workshop: Archived, to: IO[bytes]) -> None:
         put("csv/pours.csv", pour_file.write(workshop.pours()).encode())
         for name, adapter in SCHEMAS.items():
             put(f"schemas/{name}.json", _json(adapter.json_schema()))
+
+
+def write_pictures(shots: Iterable[tuple[str, float, str, bytes]], to: IO[bytes]) -> None:
+    """Pictures (batch, days, note, JPEG) as files in a folder for each batch, none over another."""
+    taken: set[str] = set()
+    with zipfile.ZipFile(to, "w", zipfile.ZIP_STORED) as out:
+        for batch, days, note, jpeg in shots:
+            stem = f"{_file_name(batch)}/day {days:03.0f}{f' {_file_name(note)}' if note else ''}"
+            name, n = f"{stem}.jpg", 2
+            while name in taken:
+                name, n = f"{stem} {n}.jpg", n + 1
+            taken.add(name)
+            entry = zipfile.ZipInfo(name, EPOCH)
+            entry.external_attr = 0o600 << 16
+            out.writestr(entry, jpeg)
+
+
+def _file_name(text: str) -> str:
+    """Words as every file system takes them.
+
+    >>> _file_name("Oat / milk: 2nd?"), _file_name("..")
+    ('Oat milk 2nd', '_')
+    """
+    kept = "".join(c if c.isalnum() or c in " -_,.()" else " " for c in text)
+    return " ".join(kept.split()).strip(" .")[:80] or "_"
 
 
 def _rows(found: zipfile.ZipFile, name: str) -> list[dict[str, Any]]:
@@ -133,5 +165,4 @@ def read(workshop: Archived, file: IO[bytes]) -> TakenIn:
             pictures = {p["id"]: found.read(f"photo/{p['id']}.jpg") for p in rows["photo"]}
     except (zipfile.BadZipFile, KeyError, ValueError, AttributeError, NotImplementedError) as error:
         raise RuleBroken(Fault(pointer="", says=f"This is not an archive of a workshop: {error}")) from error
-    new, there = workshop.take_in_dump(rows, pictures)
-    return TakenIn(new, there)
+    return TakenIn(*workshop.take_in_dump(rows, pictures))

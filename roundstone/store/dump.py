@@ -43,6 +43,7 @@ TABLES: dict[str, type[Base]] = {
 # What makes a row the same one in another file; a version's and an event's numbers are of this file alone.
 IDENTITY: dict[str, tuple[str, ...]] = {"setting": ("name",), "version": ("recipe_id", "number")}
 LOCAL = {"version": ("id",), "event": ("seq",), "pour": ("version_id", "ended", "taps", "came", "phase")}
+EDITED = ("fragrance", "own", "lot", "setting", "pattern", "recipe")  # what may stand otherwise in another file
 MACHINE = ("copies", "demo")  # settings of one machine, that are no part of a workshop
 
 
@@ -76,21 +77,31 @@ def dump(s: Session) -> dict[str, list[dict[str, Any]]]:
     return out
 
 
+def _called(row: Mapping[str, Any]) -> str:
+    """What a row is called, for who reads that two of it differ."""
+    doc = row.get("doc") or {}
+    return str(doc.get("name") or doc.get("label") or doc.get("item") or row.get("name") or row.get("id"))
+
+
 def take_in(
     s: Session, rows: Mapping[str, Sequence[dict[str, Any]]], pictures: Mapping[str, bytes]
-) -> tuple[dict[str, int], dict[str, int]]:
-    """Add what is not there yet: (new, there) by table. RuleBroken when rows do not fit together."""
+) -> tuple[dict[str, int], dict[str, int], list[str]]:
+    """Add what is not there yet: (new, there) by table, and the names of what stands there with other contents, which
+    stays. RuleBroken when rows do not fit together."""
     new, there = dict.fromkeys(TABLES, 0), dict.fromkeys(TABLES, 0)
+    clashes: list[str] = []
     touched: set[str] = set()
     try:
         for name, table in TABLES.items():
             known = {
-                _identity(name, {c: getattr(r, c) for c in IDENTITY.get(name, ("id",))})
+                _identity(name, {c: getattr(r, c) for c in IDENTITY.get(name, ("id",))}): getattr(r, "doc", None)
                 for r in s.scalars(select(table))
             }
             for row in rows[name]:
                 if _identity(name, row) in known:
                     there[name] += 1
+                    if name in EDITED and known[_identity(name, row)] != row["doc"]:
+                        clashes.append(f"{name} {_called(row)}")
                     continue
                 s.add(_made(s, name, table, row, pictures))
                 new[name] += 1
@@ -105,7 +116,7 @@ def take_in(
     except (SQLAlchemyError, KeyError, TypeError, ValueError, ValidationError) as error:
         says = f"The parts of this archive do not fit together: {str(error).splitlines()[0]}"
         raise RuleBroken(Fault(pointer="", says=says)) from error
-    return new, there
+    return new, there, clashes
 
 
 def _made(s: Session, name: str, table: type[Base], row: dict[str, Any], pictures: Mapping[str, bytes]) -> Base:

@@ -971,8 +971,9 @@ class Workshop:
 
     def take_in_dump(
         self, rows: Mapping[str, Sequence[dict[str, Any]]], pictures: Mapping[str, bytes]
-    ) -> tuple[dict[str, int], dict[str, int]]:
-        """Add what is not there yet, all or nothing: how many were new, and how many were there, by table."""
+    ) -> tuple[dict[str, int], dict[str, int], list[str]]:
+        """Add what is not there yet, all or nothing: how many were new, and how many were there, by table, and what
+        stands there otherwise."""
         with self.writing() as s:
             return dump.take_in(s, rows, pictures)
 

@@ -13,6 +13,7 @@ from ..store.keeper import Keeper
 from ..store.learned import Learned
 from . import (
     colours,
+    copies,
     faces,
     files,
     find,
@@ -91,6 +92,7 @@ def create_app(
         photos,
         pours,
         settings,
+        copies,
         instruments,
         practice,
         ready,

@@ -1,10 +1,14 @@
 """The shelf through the API: blends kept, bottled and taken apart, and what is made here."""
 
+import io
+import zipfile
 from datetime import timedelta
 from typing import Any
 
+from PIL import Image
+
 from tests.samples import next_id, recipe
-from tests.web.client import ApiTest
+from tests.web.client import PLAIN, ApiTest
 
 TWO_SCENTS = [{"fragrance": "none", "load": 0.02}, {"fragrance": "strong", "load": 0.01}]
 
@@ -163,3 +167,34 @@ class FirstHour(ApiTest):
         self.assertEqual(self.send("GET", f"/recipes/{blank}")["recipe"]["pour_celsius"], 31.0)
         self.send("PUT", "/settings/usual", {"pour_celsius": 200.0, "room_celsius": None}, 422)
         self.send("POST", "/recipes", {"copy_of": None, "starter": "gone", "name": ""}, 422)
+
+
+class Copies(ApiTest):
+    def test_merging_says_what_stands_there_otherwise(self) -> None:
+        made = self.send("POST", "/recipes", {"copy_of": None, "starter": "even-bar", "name": "Kept"}, 201)["id"]
+        packed = self.client.get("/api/workshop.zip").get_data()
+
+        def merged() -> str:
+            form = {"file": (io.BytesIO(packed), "workshop.zip")}
+            return str((self.client.post("/api/archive", data=form).json or {})["says"])
+
+        self.assertNotIn("Otherwise", merged())
+        recipe = self.send("GET", f"/recipes/{made}")["recipe"] | {"name": "Kept, and changed"}
+        self.send("PUT", f"/recipes/{made}", {"revision": 1, "recipe": recipe})
+        self.send("PUT", "/settings/air", {"humidity": 0.7})
+        told = merged()
+        self.assertIn("Otherwise in the archive: recipe Kept; those of here stayed", told)
+        self.assertEqual(self.send("GET", f"/recipes/{made}")["recipe"]["name"], "Kept, and changed")
+
+    def test_all_pictures_lie_in_a_folder_for_each_batch(self) -> None:
+        pour, picture = self.started(), io.BytesIO()
+        Image.new("RGB", (40, 30), "#27406e").save(picture, "PNG")
+        for note in ("top / side", "top / side", ""):
+            form = {"file": (io.BytesIO(picture.getvalue()), "a.png"), "days": "3", "note": note}
+            self.assertEqual(self.client.post(f"/api/pours/{pour}/photos", data=form).status_code, 201)
+        packed = zipfile.ZipFile(io.BytesIO(self.client.get("/api/pictures.zip").get_data()))
+        of = f"{self.now:%Y-%m-%d} {PLAIN['name']}"
+        wanted = {f"{of}/day 003.jpg", f"{of}/day 003 top side.jpg", f"{of}/day 003 top side 2.jpg"}
+        self.assertEqual(set(packed.namelist()), wanted)
+        for name in packed.namelist():
+            self.assertEqual(Image.open(io.BytesIO(packed.read(name))).size, (40, 30))

@@ -216,6 +216,7 @@ const bring = (event: Event) =>
       <p v-for="f in faults.archive" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
       <p class="flex flex-wrap gap-3 pt-3">
         <a href="/api/workshop.zip" class="key" download>Download the archive</a>
+        <a href="/api/pictures.zip" class="key" download>All pictures, a folder a batch</a>
         <label class="key cursor-pointer focus-within:outline-3">
           Read an archive
           <input type="file" accept=".zip,application/zip" class="sr-only" @change="bring" />

@@ -1,0 +1,68 @@
+"""Copies of a workshop: made, downloaded, the whole of it as an archive, and its pictures."""
+
+from http import HTTPStatus
+from io import BytesIO
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from ..core.values import Fault, RuleBroken
+from ..exchange import archive
+from ..store import DataFileTrouble, keeping
+from . import messages as m
+from .context import Bench, answer, attach, bytes_of
+from .settings import settings_view
+
+
+def register(api: APIBlueprint, bench: Bench) -> None:
+    """Add the routes of copies."""
+    workshop, keeper = bench.workshop, bench.keeper
+
+    @api.put("/settings/copies", responses={200: m.Settings})
+    def put_copies(body: m.CopiesSet) -> Response:
+        folder = Path(body.folder).expanduser() if body.folder else None
+        if folder is not None and not folder.is_absolute():
+            raise RuleBroken(Fault(pointer="/folder", says="Name the whole way to the folder, from the root."))
+        try:
+            keeper.set(folder, body.keep)
+        except DataFileTrouble as trouble:
+            raise RuleBroken(Fault(pointer="/folder", says=str(trouble))) from trouble
+        return answer(settings_view(bench))
+
+    @api.post("/copies", responses={201: m.Settings})
+    def post_copy() -> Response:
+        try:
+            keeper.copy()
+        except DataFileTrouble as trouble:
+            raise RuleBroken(Fault(pointer="", says=str(trouble))) from trouble
+        return answer(settings_view(bench), HTTPStatus.CREATED)
+
+    @api.get("/workshop.sqlite")
+    def get_copy() -> Response:
+        with TemporaryDirectory() as folder:
+            body = keeping.copy(workshop.path, Path(folder) / "copy.sqlite").read_bytes()
+        return attach(body, "application/vnd.sqlite3", f"{keeping.COPY}{bench.now():%Y%m%d}.sqlite")
+
+    @api.get("/workshop.zip")
+    def get_archive() -> Response:
+        out = BytesIO()
+        archive.write(workshop, out)
+        return attach(out.getvalue(), "application/zip", f"{keeping.COPY}{bench.now():%Y%m%d}.zip")
+
+    @api.get("/pictures.zip")
+    def get_pictures() -> Response:
+        """All pictures, a folder for each batch."""
+        out = BytesIO()
+        photos = workshop.photos([pour for pour, _, _ in workshop.poured()])
+        pours = [workshop.pour(i) for i in {p.pour for p in photos}]
+        named = {p.id: f"{p.started:%Y-%m-%d} {p.recipe.name}" for p in pours}
+        shots = [(named[p.pour], p.days, p.note, workshop.photo(p.id)) for p in photos]
+        archive.write_pictures(shots, out)
+        return attach(out.getvalue(), "application/zip", f"pictures-{bench.now():%Y%m%d}.zip")
+
+    @api.post("/archive", responses={201: m.ArchiveRead})
+    def post_archive(form: m.ArchiveFile) -> Response:
+        taken = archive.read(workshop, BytesIO(bytes_of(form.file)))
+        return answer(m.ArchiveRead(says=taken.says), HTTPStatus.CREATED)
