@@ -2,11 +2,12 @@
 
 import contextlib
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import datetime, timedelta
 from pathlib import Path
 from threading import Event, Thread
 
-from ..core.values import DataFileTrouble
+from ..core.values import DataFileTrouble, Missing
 from .keeping import KEEP, Copies, Kept
 from .workshop import Workshop
 
@@ -52,6 +53,19 @@ class Keeper:
         self.trouble = ""
         self._copied = self._workshop.changes
         return made
+
+    def back(self, name: str) -> None:
+        """Go back to a copy made here; what stands now is copied first. DataFileTrouble when either cannot be."""
+        copies = self.copies()
+        found = next((k for k in copies.all() if k.path.name == name), None)
+        if found is None:
+            raise Missing("There is no such copy any more.")
+        try:
+            # One more than usual, so that the copy that is asked for is not let go for the one made now.
+            replace(copies, keep=copies.keep + 1).make(self._now(), "before-going-back")
+        except OSError as error:
+            raise DataFileTrouble(f"What stands now could not be copied first: {error.strerror or error}.") from error
+        self._workshop.become(found.path)
 
     def tick(self) -> None:
         """One look: merge when nothing was written since the last look, copy when the last copy is a day old."""

@@ -58,6 +58,11 @@ class Learned:
         self._card: tuple[Stamp, ScoreCard] | None = None
         self.tuning, self.scoring, self.fitting = Job(), Job(), Job()
 
+    def forget(self) -> None:
+        """Another workshop stands in the file: what is known here is of the one before."""
+        with self._lock:
+            self._record = self._taught = self._own = self._card = self._asked = None
+
     def taught(self) -> Taught:
         """What was learned of the log, on a shelf whose techniques take what this maker was seen to pour."""
         raw, now = self._raw(), self._workshop.shelf()

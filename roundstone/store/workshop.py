@@ -4,8 +4,9 @@ import contextlib
 import json
 import os
 import re
+import sqlite3
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import cached_property, partial
@@ -28,7 +29,7 @@ from ..core.pour import EVENT, Event, Heeded, NextTime, PourState, Renamed, call
 from ..core.recipe import Recipe, UsualPour
 from ..core.sheet import Lot
 from ..core.shelf import USUAL_HUMIDITY, Additive, Fat, Fragrance, Habit, Ingredient, Liquid, Scales, Shelf
-from ..core.values import Conflict, Fault, Missing, RuleBroken
+from ..core.values import Conflict, DataFileTrouble, Fault, Missing, RuleBroken
 from ..reference import shelf as reference_shelf
 from . import dump, keeping
 from .settled import keep_offcuts, settle
@@ -262,11 +263,31 @@ class Workshop:
         self._engine = _connect(path)
         self._closed = False
         if was != keeping.revisions()[-1]:
-            config = Config()
-            config.set_main_option("script_location", str(keeping.MIGRATIONS))
-            with self._engine.execution_options(write=True).begin() as connection:
-                config.attributes["connection"] = connection
-                command.upgrade(config, "head")
+            self._migrate()
+
+    def _migrate(self) -> None:
+        config = Config()
+        config.set_main_option("script_location", str(keeping.MIGRATIONS))
+        with self._engine.execution_options(write=True).begin() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+
+    def become(self, copy: Path) -> None:
+        """Be what a copy holds, all of it or nothing: DataFileTrouble where it is none that can be read."""
+        was = keeping.check(copy, write=False)
+        with self._writing:
+            try:
+                source = sqlite3.connect(f"file:{copy}?mode=ro", uri=True)
+                with closing(source) as old, closing(sqlite3.connect(self.path, timeout=10)) as new:
+                    old.backup(new)
+            except sqlite3.Error as error:
+                raise DataFileTrouble(f"The copy could not be put in place ({error}): nothing was changed.") from error
+            if was != keeping.revisions()[-1]:
+                self._migrate()
+            self._shelf = None
+            for read in (self._drafts, self._versions, self._pours, self._read):
+                read.clear()
+        self.changes += 1
 
     def close(self) -> None:
         """Everything into the one file, so that copying it copies all. What still runs behind can do nothing after."""

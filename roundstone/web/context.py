@@ -82,6 +82,12 @@ class Bench:
             self.stock[:] = [(stamp, numbered)]
         return self.stock[0][1]
 
+    def forget(self) -> None:
+        """Another workshop stands in the file: everything that was reckoned is of the one before."""
+        self.learned.forget()
+        for kept in (self.taken, self.said, self.shown, self.weighed, self.faces, self.stock):
+            kept.clear()
+
     def uses(self, since: datetime | None = None) -> list[Use]:
         """What every pour and everything made here took; a poured version never changes, so it is weighed once."""
         uses = [u for u in makings(self.workshop.made_lots()) if since is None or u.at >= since]

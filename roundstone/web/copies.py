@@ -39,6 +39,16 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             raise RuleBroken(Fault(pointer="", says=str(trouble))) from trouble
         return answer(settings_view(bench), HTTPStatus.CREATED)
 
+    @api.post("/copies/back", responses={200: m.Settings})
+    def post_back(body: m.CopyName) -> Response:
+        """Go back to a copy; what stands now is copied first."""
+        try:
+            keeper.back(body.name)
+        except DataFileTrouble as trouble:
+            raise RuleBroken(Fault(pointer="/name", says=str(trouble))) from trouble
+        bench.forget()
+        return answer(settings_view(bench))
+
     @api.get("/workshop.sqlite")
     def get_copy() -> Response:
         with TemporaryDirectory() as folder:

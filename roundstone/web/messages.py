@@ -383,6 +383,10 @@ class WorthSet(Message):
     lost: float = Field(ge=0, le=1)
 
 
+class CopyName(Message):
+    name: str = Field(max_length=300)
+
+
 class AirSet(Message):
     """Relative humidity of the air where soap cures, 0 to 1."""
 

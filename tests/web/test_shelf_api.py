@@ -198,3 +198,24 @@ class Copies(ApiTest):
         self.assertEqual(set(packed.namelist()), wanted)
         for name in packed.namelist():
             self.assertEqual(Image.open(io.BytesIO(packed.read(name))).size, (40, 30))
+
+    def test_one_goes_back_to_a_copy_and_back_from_it(self) -> None:
+        first = self.send("POST", "/recipes", {"copy_of": None, "starter": "even-bar", "name": "First"}, 201)["id"]
+        pour = str(self.send("POST", "/pours", {"recipe_id": first}, 201)["id"])
+        self.tap(pour, 1.0, kind="seen", stage="emulsion")
+        self.send("POST", "/copies", None, 201)
+        self.now += timedelta(hours=1)
+        self.tap(pour, 9.0, kind="ended", sure=True)
+        self.send("PUT", "/settings/air", {"humidity": 0.7})
+        self.send("POST", "/recipes", {"copy_of": None, "name": "Second"}, 201)
+        (copy,) = self.send("GET", "/settings")["copies"]["copies"]
+        self.assertEqual(self.send("POST", "/copies/back", {"name": copy["name"]})["humidity"], 0.5)
+        self.assertEqual([r["name"] for r in self.send("GET", "/recipes")["recipes"]], ["First"])
+        self.assertIsNone(self.send("GET", f"/pours/{pour}")["ended"])
+        self.tap(pour, 70.0, kind="remark", what="air", sure=True)
+        self.now += timedelta(hours=1)
+        before = next(c["name"] for c in self.send("GET", "/settings")["copies"]["copies"] if "before" in c["name"])
+        self.send("POST", "/copies/back", {"name": before})
+        self.assertEqual(len(self.send("GET", "/recipes")["recipes"]), 2)
+        self.assertEqual(self.send("GET", f"/pours/{pour}")["ended"], 9.0)
+        self.send("POST", "/copies/back", {"name": "../../etc/passwd"}, 404)

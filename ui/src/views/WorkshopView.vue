@@ -144,6 +144,15 @@ const keepFolder = () =>
       }),
     ),
   )
+const backTo = ref<Schemas['CopyMade'] | null>(null)
+const goBack = () =>
+  attempt('copy', async () => {
+    const name = backTo.value?.name ?? ''
+    backTo.value = null
+    await take(api.POST('/api/copies/back', { body: { name } }))
+    await client.invalidateQueries()
+    return 'It is as it was then.'
+  })
 const copy = () => attempt('copy', () => take(api.POST('/api/copies')))
 const bring = (event: Event) =>
   attempt('archive', async () => {
@@ -203,8 +212,19 @@ const bring = (event: Event) =>
       <ol v-if="data.copies.copies.length" class="columns-1 pt-3 sm:columns-2">
         <li v-for="c in data.copies.copies.slice(0, 14)" :key="c.name" class="note break-inside-avoid">
           {{ moment(c.made) }}, {{ size(c.size) }}
+          <button type="button" class="pl-1 underline" :disabled="busy" @click="backTo = c">
+            go back to it
+          </button>
         </li>
       </ol>
+      <p v-if="backTo" class="mt-3 border-l-4 border-iron bg-chalk px-4 py-3" role="alert">
+        Go back to how all of it was <b>{{ moment(backTo.made) }}</b>? What stands now is copied first, so
+        this can be gone back from too.
+        <span class="flex gap-3 pt-2">
+          <button type="button" class="key key-main" :disabled="busy" @click="goBack">Go back</button>
+          <button type="button" class="key" @click="backTo = null">Leave it as it is</button>
+        </span>
+      </p>
     </section>
     <section v-if="data" aria-labelledby="archive">
       <div class="ledger-head"><h2 id="archive">All of it, to take along</h2></div>
