@@ -43,7 +43,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         """The fragrance as it is kept: its name must be free, and a blend is as its parts."""
         shelf = workshop.shelf()
         if new.name.casefold() in {f.name.casefold() for f in shelf.fragrances.values() if f.id != own_id}:
-            raise RuleBroken(Fault(pointer="/name", says="There is a fragrance of this name already."))
+            says = "Another fragrance has this name." if own_id else "There is a fragrance of this name already."
+            raise RuleBroken(Fault(pointer="/name", says=says))
         kept = blended(new, shelf, own_id).model_dump()
         return Fragrance(id=own_id or slug(new.name, set(shelf.fragrances)), **kept)
 
