@@ -213,5 +213,7 @@ def made_words(made: Made | None, shelf: Shelf) -> str:
     if made is None:
         return ""
     names = item_names(shelf)
+    if len(made.of) == 1:
+        return f"infused in {names.get(made.of[0].item, 'water')}; keeps {made.keeps} days"
     of = listed([f"{100 * p.share:.3g} % {names.get(p.item, 'water')}" for p in made.of], most=len(made.of))
     return f"of {of}; keeps {made.keeps} days"
