@@ -3,9 +3,10 @@
 from http import HTTPStatus
 from io import BytesIO
 from pathlib import Path
-from tempfile import TemporaryDirectory
+from tempfile import TemporaryDirectory, TemporaryFile
+from typing import IO
 
-from flask import Response
+from flask import Response, send_file
 from flask_openapi3 import APIBlueprint
 
 from ..core.values import Fault, RuleBroken
@@ -14,6 +15,12 @@ from ..store import DataFileTrouble, keeping
 from . import messages as m
 from .context import Bench, answer, attach, bytes_of
 from .settings import settings_view
+
+
+def _streamed(out: IO[bytes], name: str) -> Response:
+    """A zip that is sent from the disk: ten years of pictures do not fit into memory."""
+    out.seek(0)
+    return send_file(out, "application/zip", as_attachment=True, download_name=name)
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -57,20 +64,19 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.get("/workshop.zip")
     def get_archive() -> Response:
-        out = BytesIO()
+        out = TemporaryFile()  # noqa: SIM115 - closed when it was sent
         archive.write(workshop, out)
-        return attach(out.getvalue(), "application/zip", f"{keeping.COPY}{bench.now():%Y%m%d}.zip")
+        return _streamed(out, f"{keeping.COPY}{bench.now():%Y%m%d}.zip")
 
     @api.get("/pictures.zip")
     def get_pictures() -> Response:
         """All pictures, a folder for each batch."""
-        out = BytesIO()
+        out = TemporaryFile()  # noqa: SIM115 - closed when it was sent
         photos = workshop.photos([pour for pour, _, _ in workshop.poured()])
         pours = [workshop.pour(i) for i in {p.pour for p in photos}]
         named = {p.id: f"{p.started:%Y-%m-%d} {p.recipe.name}" for p in pours}
-        shots = [(named[p.pour], p.days, p.note, workshop.photo(p.id)) for p in photos]
-        archive.write_pictures(shots, out)
-        return attach(out.getvalue(), "application/zip", f"pictures-{bench.now():%Y%m%d}.zip")
+        archive.write_pictures(((named[p.pour], p.days, p.note, workshop.photo(p.id)) for p in photos), out)
+        return _streamed(out, f"pictures-{bench.now():%Y%m%d}.zip")
 
     @api.post("/archive", responses={201: m.ArchiveRead})
     def post_archive(form: m.ArchiveFile) -> Response:

@@ -109,6 +109,16 @@ class Weighed(unittest.TestCase):
         self.assertEqual([f.id for f in after_a_part(on["strong"], on)], ["both", "outer"])
         self.assertEqual(after_a_part(on["moderate"], on), [])
 
+    def test_a_ring_that_two_merged_shelves_make_loses_nothing_and_ends(self) -> None:
+        both = blend({"none": 0.5, "strong": 0.5})
+        ring = SHELF.fragrances["strong"].model_copy(
+            update={"parts": tuple(BlendPart(fragrance=f, share=0.5) for f in ("both", "slight"))}
+        )
+        shelf = holding(both, ring)
+        self.assertAlmostEqual(sum(load for load, _ in shelf.poured([("both", 0.03)])), 0.03)
+        self.assertIn("both", [f.id for f in after_a_part(shelf.fragrances["strong"], shelf.fragrances)])
+        self.assertTrue(np.all(np.isfinite(trade_knowledge(shelf.fragrances.values()).cov)))
+
 
 class Learned(unittest.TestCase):
     both = blend({"none": 0.4, "strong": 0.6})

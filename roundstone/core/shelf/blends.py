@@ -88,9 +88,12 @@ def after_a_part(fragrance: Fragrance, fragrances: Mapping[str, Fragrance]) -> l
     Those nearest to it come first.
     """
     out: list[Fragrance] = []
-    nearest = [f for f in fragrances.values() if not f.bottled and any(p.fragrance == fragrance.id for p in f.parts)]
-    for blend in nearest:
-        out += [blend, *(x for x in after_a_part(blend, fragrances) if x not in out)]
+    waiting = [fragrance.id]
+    for part in waiting:
+        for f in fragrances.values():
+            if not f.bottled and f.id not in waiting and any(p.fragrance == part for p in f.parts):
+                waiting.append(f.id)
+                out.append(f)
     return out
 
 

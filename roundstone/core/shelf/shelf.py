@@ -261,16 +261,21 @@ class Shelf(Value):
         names = [self.fragrances[f].name for f in fragrances if f in self.fragrances]
         return listed(names, most=len(names))
 
-    def poured(self, scents: Iterable[tuple[Id, float]]) -> list[tuple[float, Fragrance]]:
+    def poured(
+        self, scents: Iterable[tuple[Id, float]], within: frozenset[Id] = frozenset()
+    ) -> list[tuple[float, Fragrance]]:
         """What is weighed of these fragrances and loads: of a blend that has no bottle of its own, its parts.
 
-        Those no longer on the shelf are left out.
+        Those no longer on the shelf are left out; one that is `within` itself, as two merged shelves may say, is whole.
         """
         out: list[tuple[float, Fragrance]] = []
         for fragrance_id, load in scents:
             fragrance = self.fragrances.get(fragrance_id)
             if fragrance is None:
                 continue
-            apart = not fragrance.bottled and fragrance.parts
-            out += self.poured((p.fragrance, p.share * load) for p in apart) if apart else [(load, fragrance)]
+            if fragrance.parts and not fragrance.bottled and fragrance_id not in within:
+                parts = ((p.fragrance, p.share * load) for p in fragrance.parts)
+                out += self.poured(parts, within | {fragrance_id})
+            else:
+                out.append((load, fragrance))
         return out
