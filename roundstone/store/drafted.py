@@ -1,0 +1,159 @@
+"""Drafts of a workshop, and the versions of them that were poured."""
+
+import json
+from collections.abc import Collection, Sequence
+from datetime import datetime
+from typing import Any
+
+import sqlalchemy as sa
+from pydantic import ValidationError
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from ..core.recipe import Recipe
+from ..core.values import Conflict, Fault, Missing, RuleBroken
+from .find import NAME, Find, like
+from .opened import Opened, kept
+from .records import RecipeRecord, Unreadable
+from .tables import (
+    PourRow,
+    RecipeRow,
+    VersionRow,
+)
+
+
+class Drafted(Opened):
+    """Recipes, as last typed and as poured."""
+
+    def recipes(self, find: Find = (), first: int = 0, most: int = 10_000) -> list[RecipeRecord | Unreadable]:
+        """Drafts that were not removed, latest change first. One page of those found."""
+        with self.reading() as s:
+            rows = s.scalars(self._found(select(RecipeRow), find).offset(first).limit(most)).all()
+            counts = self._counts(s, [r.id for r in rows])
+            return [self._recipe_or_raw(r, counts) for r in rows]
+
+    def recipe_count(self, find: Find = ()) -> int:
+        with self.reading() as s:
+            return s.scalar(select(func.count()).select_from(self._found(select(RecipeRow.id), find).subquery())) or 0
+
+    def recipe_names(self, only: Collection[str] | None = None) -> list[tuple[str, str]]:
+        """Id and name of every draft, or of some, latest change first."""
+        with self.reading() as s:
+            query = self._found(select(RecipeRow.id, NAME), ())
+            rows = s.execute(query if only is None else query.where(RecipeRow.id.in_(only)))
+            return [(i, str(name or "")) for i, name in rows]
+
+    @staticmethod
+    def _found(query: sa.Select[Any], find: Find) -> sa.Select[Any]:
+        query = query.where(RecipeRow.removed.is_(None)).order_by(RecipeRow.changed.desc(), RecipeRow.id.desc())
+        return query.where(*like(RecipeRow.doc, find))
+
+    def _recipe_or_raw(self, row: RecipeRow, counts: dict[str, tuple[int, int]]) -> "RecipeRecord | Unreadable":
+        try:
+            recipe = kept(self._drafts, (row.id, row.revision), lambda: Recipe.model_validate(row.doc))
+            return RecipeRecord(row.id, recipe, row.revision, row.changed, *counts.get(row.id, (0, 0)))
+        except ValidationError as error:
+            first = error.errors()[0]
+            why = f"{'/'.join(map(str, first['loc']))}: {first['msg']}"
+            raw = json.dumps(row.doc, indent=2, ensure_ascii=False)
+            name = row.doc.get("name") if isinstance(row.doc, dict) else None
+            return Unreadable(row.id, str(name or "Without a name"), raw, why, row.changed)
+
+    def raw_recipe(self, recipe_id: str) -> str:
+        """A draft as it is stored, readable or not."""
+        with self.reading() as s:
+            return json.dumps(self._recipe_row(s, recipe_id).doc, indent=2, ensure_ascii=False)
+
+    def recipe(self, recipe_id: str) -> RecipeRecord:
+        with self.reading() as s:
+            found = self._recipe_or_raw(self._recipe_row(s, recipe_id), self._counts(s, [recipe_id]))
+        if isinstance(found, Unreadable):
+            says = f"This draft cannot be read by this version of Round Stone ({found.why}). Its text can be saved."
+            raise RuleBroken(Fault(pointer="", says=says))
+        return found
+
+    def add_recipe(self, recipe_id: str, recipe: Recipe, now: datetime) -> None:
+        with self.writing() as s:
+            s.add(RecipeRow(id=recipe_id, doc=recipe.model_dump(mode="json"), revision=1, changed=now))
+
+    def save_draft(self, recipe_id: str, recipe: Recipe, revision: int, now: datetime) -> int:
+        """Save what was typed on top of `revision`; the new revision. Conflict when another window was faster."""
+        with self.writing() as s:
+            row = self._recipe_row(s, recipe_id)
+            doc = recipe.model_dump(mode="json")
+            # What is stored already is saved, whoever asks: the answer to the first time may have been lost.
+            if row.revision != revision and doc != row.doc:
+                raise Conflict("This recipe was changed in another window. Reload to see it; yours is still here.")
+            if doc != row.doc:
+                row.doc, row.changed = doc, now
+                row.revision += 1
+            return row.revision
+
+    def remove_recipe(self, recipe_id: str, now: datetime | None) -> None:
+        """Hide a recipe, or with None take that back. Its poured versions stay."""
+        with self.writing() as s:
+            row = s.get(RecipeRow, recipe_id)
+            if row is None:
+                raise Missing("There is no such recipe.")
+            row.removed = now
+
+    @staticmethod
+    def _recipe_row(s: Session, recipe_id: str) -> RecipeRow:
+        row = s.get(RecipeRow, recipe_id)
+        if row is None or row.removed is not None:
+            raise Missing("There is no such recipe, or it was removed.")
+        return row
+
+    @staticmethod
+    def _counts(s: Session, recipes: Sequence[str]) -> dict[str, tuple[int, int]]:
+        """Versions and pours of these recipes."""
+        query = (
+            select(VersionRow.recipe_id, func.count(VersionRow.id.distinct()), func.count(PourRow.id))
+            .outerjoin(PourRow, PourRow.version_id == VersionRow.id)
+            .where(VersionRow.recipe_id.in_(recipes))
+            .group_by(VersionRow.recipe_id)
+        )
+        return {r: (v, p) for r, v, p in s.execute(query)}
+
+    def planned(self, today: str) -> list[RecipeRecord]:
+        """Drafts whose brief names a day to come, the soonest first; not those poured since they were changed."""
+        ready = func.json_extract(RecipeRow.doc, "$.brief.ready")
+        poured = (
+            select(VersionRow.recipe_id, func.max(PourRow.started).label("last"))
+            .join(PourRow, PourRow.version_id == VersionRow.id)
+            .group_by(VersionRow.recipe_id)
+            .subquery()
+        )
+        with self.reading() as s:
+            query = (
+                select(RecipeRow)
+                .outerjoin(poured, poured.c.recipe_id == RecipeRow.id)
+                .where(RecipeRow.removed.is_(None), ready >= today)
+                .where(sa.or_(poured.c.last.is_(None), poured.c.last < RecipeRow.changed))
+                .order_by(ready, RecipeRow.id)
+            )
+            found = [self._recipe_or_raw(row, {}) for row in s.scalars(query)]
+        return [r for r in found if isinstance(r, RecipeRecord)]
+
+    def versions(self, recipe_id: str) -> list[tuple[int, datetime, Recipe]]:
+        """The versions of a recipe that were poured, latest first."""
+        with self.reading() as s:
+            rows = s.scalars(
+                select(VersionRow).where(VersionRow.recipe_id == recipe_id).order_by(VersionRow.number.desc())
+            )
+            return [(r.number, r.made, Recipe.model_validate(r.doc)) for r in rows]
+
+    def version(self, row: int) -> Recipe:
+        """A version by its row; it never changes."""
+        with self.reading() as s:
+            found = s.get(VersionRow, row)
+            if found is None:
+                raise Missing("There is no such version.")
+            return Recipe.model_validate(found.doc)
+
+    def _version_recipe(self, version: VersionRow) -> Recipe | None:
+        """A version that cannot be read takes no list down with it."""
+        try:
+            return kept(self._versions, version.id, lambda: Recipe.model_validate(version.doc))
+        except ValidationError:
+            return None

@@ -1,0 +1,308 @@
+"""The log of a workshop: pours and their events, notes, batches in one mould."""
+
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import replace
+from datetime import datetime
+from functools import partial
+from typing import Any
+
+import sqlalchemy as sa
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from ..core.pour import EVENT, Event, Heeded, NextTime, Renamed, replay
+from ..core.recipe import Recipe
+from ..core.values import Conflict, Missing
+from .drafted import Drafted
+from .find import NAME_OF_VERSION, Find, narrowed
+from .opened import kept
+from .records import Note, PourRecord
+from .settled import keep_offcuts, settle
+from .tables import (
+    EventRow,
+    FragranceRow,
+    OwnRow,
+    PourRow,
+    SettingRow,
+    VersionRow,
+)
+
+
+def _renames(events: Iterable[Event]) -> bool:
+    return any(isinstance(e, Renamed) for e in events)
+
+
+# What was learned rests on finished pours alone: a tap in a running one changes nothing of it.
+LOG_STAMP = select(
+    select(func.count(PourRow.id)).where(PourRow.ended.is_not(None)).scalar_subquery(),
+    select(func.sum(PourRow.taps)).where(PourRow.ended.is_not(None)).scalar_subquery(),
+    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
+    select(SettingRow.revision).where(SettingRow.name == "noise").scalar_subquery(),
+    select(SettingRow.revision).where(SettingRow.name == "taps").scalar_subquery(),
+    select(SettingRow.revision).where(SettingRow.name == "air").scalar_subquery(),
+)
+
+
+class Logged(Drafted):
+    """Pours, appended to and never changed."""
+
+    def start_pour(self, pour_id: str, recipe_id: str, now: datetime, foretold: dict[str, Any] | None = None) -> str:
+        """Pin the draft as a version (the latest one again, when nothing changed since) and start its clock.
+
+        A recipe that is being poured already is not started twice: the id of the pour that runs. `foretold` is what is
+        forecast of it.
+        """
+        with self.writing() as s:
+            running = self._running(s, recipe_id)
+            if recipe_id in running:
+                return running[recipe_id]
+            self._begin(s, pour_id, recipe_id, now).foretold = foretold
+            return pour_id
+
+    def running(self) -> dict[str, str]:
+        """Pours not yet ended, by recipe."""
+        with self.reading() as s:
+            return self._running(s)
+
+    @staticmethod
+    def _running(s: Session, recipe_id: str | None = None) -> dict[str, str]:
+        query = (
+            select(VersionRow.recipe_id, PourRow.id)
+            .join(VersionRow, VersionRow.id == PourRow.version_id)
+            .where(PourRow.ended.is_(None))
+            .order_by(PourRow.started)
+        )
+        if recipe_id is not None:
+            query = query.where(VersionRow.recipe_id == recipe_id)
+        return {str(recipe): str(pour) for recipe, pour in s.execute(query)}
+
+    def _begin(self, s: Session, pour_id: str, recipe_id: str, now: datetime) -> PourRow:
+        draft = self._recipe_row(s, recipe_id)
+        latest = s.scalars(
+            select(VersionRow).where(VersionRow.recipe_id == recipe_id).order_by(VersionRow.number.desc()).limit(1)
+        ).first()
+        if latest is None or latest.doc != draft.doc:
+            number = 1 if latest is None else latest.number + 1
+            latest = VersionRow(recipe_id=recipe_id, number=number, doc=draft.doc, made=now)
+            s.add(latest)
+            s.flush()
+        pour = PourRow(id=pour_id, version_id=latest.id, started=now, ended=None, taps=0, phase="poured")
+        s.add(pour)
+        return pour
+
+    def pours(
+        self,
+        find: Find = (),
+        first: int = 0,
+        most: int = 1_000_000,
+        finished: bool = False,
+        phases: Sequence[str] = (),
+        came: str = "",
+        since: datetime | None = None,
+    ) -> list[PourRecord]:
+        """Pours, latest first. One page of those whose recipe is found, or only those that ended, in some phases, that
+        came out so, or were begun since then."""
+        with self.reading() as s:
+            query = self._poured(find, phases, came, since).offset(first).limit(most)
+            if finished:
+                query = query.where(PourRow.ended.is_not(None))
+            rows = s.execute(query).all()
+            for p, _ in rows:
+                self._forget_moved(p.id, p.taps, p.started)
+            read = self._events(s, [p.id for p, _ in rows if (p.id, p.taps) not in self._pours])
+            out = []
+            for p, v in rows:
+                recipe = self._version_recipe(v)
+                if recipe is not None:
+                    fields = (p.id, v.recipe_id, v.number, p.started, recipe, read.get(p.id, ()))
+                    out.append(kept(self._pours, (p.id, p.taps), partial(PourRecord.of, *fields)))
+            return out
+
+    def pour_count(
+        self, find: Find = (), phases: Sequence[str] = (), came: str = "", since: datetime | None = None
+    ) -> int:
+        with self.reading() as s:
+            found = narrowed(find, phases, came, since)  # every pour has its version: nothing to join
+            return s.scalar(select(func.count(PourRow.id)).where(*found)) or 0
+
+    @staticmethod
+    def _poured(
+        find: Find, phases: Sequence[str] = (), came: str = "", since: datetime | None = None
+    ) -> sa.Select[Any]:
+        both: Any = select(PourRow, VersionRow)
+        query: sa.Select[Any] = both.join(VersionRow, VersionRow.id == PourRow.version_id).order_by(
+            PourRow.started.desc(), PourRow.id.desc()
+        )
+        return query.where(*narrowed(find, phases, came, since))
+
+    def foretold(self, pours: Collection[str]) -> dict[str, dict[str, Any]]:
+        """What was forecast of these pours when they were begun, where that was kept."""
+        with self.reading() as s:
+            query = select(PourRow.id, PourRow.foretold).where(PourRow.id.in_(pours), PourRow.foretold.is_not(None))
+            return {str(i): doc for i, doc in s.execute(query) if doc is not None}
+
+    @staticmethod
+    def _events(s: Session, pours: Sequence[str]) -> dict[str, list[Event]]:
+        """Events by pour, in the order they came."""
+        out: dict[str, list[Event]] = {}
+        for start in range(0, len(pours), 500):
+            some = select(EventRow.pour_id, EventRow.doc).where(EventRow.pour_id.in_(pours[start : start + 500]))
+            for pour, doc in s.execute(some.order_by(EventRow.seq)):
+                out.setdefault(pour, []).append(EVENT.validate_python(doc))
+        return out
+
+    def poured(self) -> list[tuple[str, int, datetime]]:
+        """Every pour's id, version row and start, oldest first."""
+        with self.reading() as s:
+            query = select(PourRow.id, PourRow.version_id, PourRow.started).order_by(PourRow.started)
+            return [(i, version, started) for i, version, started in s.execute(query)]
+
+    def pour(self, pour_id: str) -> PourRecord:
+        with self.reading() as s:
+            return self._pour_in(s, pour_id)
+
+    def pours_of(self, recipe_id: str, most: int) -> list[PourRecord]:
+        """The last pours of a recipe that ended, latest first."""
+        with self.reading() as s:
+            query = (
+                select(PourRow.id)
+                .join(VersionRow, PourRow.version_id == VersionRow.id)
+                .where(VersionRow.recipe_id == recipe_id, PourRow.ended.is_not(None))
+                .order_by(PourRow.started.desc())
+                .limit(most)
+            )
+            return [self._pour_in(s, str(i)) for i in s.scalars(query)]
+
+    def notes(self) -> tuple[list[Note], list[Heeded]]:
+        """All notes for next time that stand, latest first, and what became of them since."""
+        with self.reading() as s:
+            query = (
+                select(EventRow.doc, EventRow.pour_id, PourRow.started, VersionRow.recipe_id, NAME_OF_VERSION)
+                .join(PourRow, PourRow.id == EventRow.pour_id)
+                .join(VersionRow, VersionRow.id == PourRow.version_id)
+                .where(sa.text("json_extract(event.doc, '$.kind') IN ('next', 'heed', 'undo')"))
+                .order_by(PourRow.started.desc(), EventRow.seq.desc())
+            )
+            rows = s.execute(query).all()
+        undone = {doc["target"] for doc, *_ in rows if doc["kind"] == "undo"}
+        found: list[Note] = []
+        heeds: list[Heeded] = []
+        for doc, pour, started, recipe_id, name in rows:
+            if doc["kind"] == "undo" or doc["id"] in undone:
+                continue
+            event = kept(self._read, doc["id"], partial(EVENT.validate_python, doc))
+            if isinstance(event, NextTime):
+                found.append(Note(event.id, event.says, event.about, pour, recipe_id, name, started))
+            elif isinstance(event, Heeded):
+                heeds.append(event)
+        return found, heeds
+
+    def partners(self) -> dict[str, set[str]]:
+        """Batches in one mould with others, by id, each with all of the others."""
+        with self.reading() as s:
+            query = select(EventRow.id, EventRow.pour_id, func.json_extract(EventRow.doc, "$.other"))
+            joins = s.execute(query.where(sa.text("json_extract(event.doc, '$.kind') = 'join'"))).all()
+            logs = {pour: {str(e.id) for e in self._pour_in(s, pour).state.standing} for _, pour, _ in joins}
+            others = [other for _, _, other in joins]
+            there = set(s.scalars(select(PourRow.id).where(PourRow.id.in_(others))))
+        together: dict[str, set[str]] = {}
+        for event, pour, other in joins:
+            if event in logs[pour] and other in there:
+                block = {pour, other} | together.get(pour, set()) | together.get(other, set())
+                together |= dict.fromkeys(block, block)
+        return {pour: block - {pour} for pour, block in together.items()}
+
+    def append(self, pour_id: str, events: Sequence[Event], received: datetime) -> PourRecord:
+        """Add a tap and what belongs to it, once: a repeated request changes nothing."""
+        with self.writing() as s:
+            row = s.get(PourRow, pour_id)
+            if row is None:
+                raise Missing("There is no such pour.")
+            new: list[Event] = []
+            for event in events:
+                doc = event.model_dump(mode="json")
+                there = s.scalars(select(EventRow).where(EventRow.id == str(event.id))).first()
+                if there is None:
+                    s.add(EventRow(id=str(event.id), pour_id=pour_id, doc=doc, received=received))
+                    new.append(event)
+                elif there.pour_id != pour_id or there.doc != doc:
+                    raise Conflict("This event id was used for something else.")
+            s.flush()
+            known = self._pours.get((pour_id, row.taps))
+            if known is not None and known.started == row.started and not _renames((*known.events, *new)):
+                pour = replace(known, events=(*known.events, *new))
+            else:
+                pour = self._read_pour(s, pour_id)
+            self._pours.pop((pour_id, row.taps), None)
+            settle(row, pour.state, len(pour.events))
+            kept(self._pours, (pour_id, row.taps), lambda: pour)
+            keep_offcuts(s, row, pour.recipe.name, pour.events, pour.state)
+            return pour
+
+    def write_down(self, pour_id: str, events: Sequence[Event], received: datetime) -> None:
+        """Add a whole run of events that are known to follow one another, in one transaction."""
+        self.append(pour_id, events, received)
+
+    def add_past(self, pour_id: str, recipe_id: str, started: datetime, events: Sequence[Event]) -> None:
+        """A pour from a notebook, with all its events."""
+        self.add_pasts([(pour_id, recipe_id, started, events)])
+
+    def add_pasts(self, pours: Sequence[tuple[str, str, datetime, Sequence[Event]]]) -> None:
+        """Pours from a notebook (id, recipe, start, events), all or none."""
+        with self.writing() as s:
+            for pour_id, recipe_id, started, events in pours:
+                settle(self._begin(s, pour_id, recipe_id, started), replay(events), len(events))
+                s.flush()
+                s.add_all(
+                    EventRow(id=str(e.id), pour_id=pour_id, doc=e.model_dump(mode="json"), received=started)
+                    for e in events
+                )
+
+    def restart_clock(self, pour_id: str, started: datetime) -> None:
+        """Move a pour's start: only for showing a pour in progress whenever the demo workshop is opened."""
+        with self.writing() as s:
+            row = s.get(PourRow, pour_id)
+            if row is None:
+                raise Missing("There is no such pour.")
+            row.started = started
+
+    def log_stamp(self) -> tuple[int, ...]:
+        """Changes whenever a pour has ended or changed after its end, or a claim or an own ingredient was edited."""
+        with self._open().connect() as connection:
+            return tuple(n or 0 for n in connection.execute(LOG_STAMP).one())
+
+    def finished(self) -> int:
+        """How many pours have ended."""
+        with self.reading() as s:
+            return s.scalar(select(func.count(PourRow.id)).where(PourRow.ended.is_not(None))) or 0
+
+    def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
+        """A pour as it stands; one read before is read again only when more was tapped."""
+        row = s.execute(select(PourRow.taps, PourRow.started).where(PourRow.id == pour_id)).first()
+        if row is not None:
+            self._forget_moved(pour_id, row.taps, row.started)
+            if (known := self._pours.get((pour_id, row.taps))) is not None:
+                return known
+        pour = self._read_pour(s, pour_id)
+        return kept(self._pours, (pour_id, len(pour.events)), lambda: pour)
+
+    def _forget_moved(self, pour_id: str, taps: int, started: datetime) -> None:
+        """A pour that was read before its start was moved is not what it was."""
+        known = self._pours.get((pour_id, taps))
+        if known is not None and known.started != started:
+            self._pours.pop((pour_id, taps), None)
+
+    def _read_pour(self, s: Session, pour_id: str) -> PourRecord:
+        found = s.execute(
+            select(PourRow, VersionRow)
+            .join(VersionRow, VersionRow.id == PourRow.version_id)
+            .where(PourRow.id == pour_id)
+        ).first()
+        if found is None:
+            raise Missing("There is no such pour.")
+        pour, version = found
+        rows = s.execute(select(EventRow.id, EventRow.doc).where(EventRow.pour_id == pour_id).order_by(EventRow.seq))
+        # An event never changes: each is read once.
+        events = [kept(self._read, i, partial(EVENT.validate_python, doc)) for i, doc in rows]
+        recipe = kept(self._versions, version.id, lambda: Recipe.model_validate(version.doc))
+        return PourRecord.of(pour.id, version.recipe_id, version.number, pour.started, recipe, events)

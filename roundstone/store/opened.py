@@ -1,0 +1,192 @@
+"""One data file, opened: transactions, settings, what was learned, and the whole of it."""
+
+import contextlib
+import os
+import sqlite3
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import closing, contextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+from threading import RLock
+from typing import Any, TypeVar
+
+import sqlalchemy as sa
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import event as sa_event
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm import Session
+
+from ..core.pour import Event
+from ..core.recipe import Recipe
+from ..core.shelf import Shelf
+from ..core.values import DataFileTrouble
+from . import dump, keeping
+from .records import PourRecord
+from .tables import (
+    LearnedRow,
+    PhotoRow,
+    SettingRow,
+)
+
+
+def _connect(path: Path) -> sa.Engine:
+    engine = sa.create_engine(f"sqlite:///{path}", connect_args={"timeout": 10}, pool_size=16, max_overflow=16)
+
+    @sa_event.listens_for(engine, "connect")
+    def _pragmas(connection: Any, _: object) -> None:
+        # The driver's own transactions lose updates and leave half-made migrations; SQLAlchemy begins them instead.
+        connection.isolation_level = None
+        for pragma in ("foreign_keys=ON", "journal_mode=WAL", "busy_timeout=5000", "synchronous=FULL"):
+            connection.execute(f"PRAGMA {pragma}")
+
+    @sa_event.listens_for(engine, "begin")
+    def _begin(connection: sa.Connection) -> None:
+        write = connection.get_execution_options().get("write", False)
+        connection.exec_driver_sql("BEGIN IMMEDIATE" if write else "BEGIN")
+
+    return engine
+
+
+MOST_KEPT = 5000  # of each kind that are kept read
+K = TypeVar("K")
+V = TypeVar("V")
+
+
+def kept(keep: dict[K, V], key: K, read: Callable[[], V]) -> V:
+    """What was read before, else read now and kept."""
+    with contextlib.suppress(KeyError):
+        return keep[key]
+    if len(keep) >= MOST_KEPT:
+        keep.clear()
+    value = keep[key] = read()
+    return value
+
+
+class Opened:
+    """Opens (and migrates) a data file; `path` is created when it is not there.
+
+    A file of another program, a newer version's, a damaged or a read-only one is left as it was (DataFileTrouble). A
+    copy is made before its tables are changed.
+    """
+
+    def __init__(self, path: Path) -> None:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        was = keeping.check(path)
+        if was is not None and was != keeping.revisions()[-1]:
+            folder = path.parent / "copies"
+            keeping.Copies(path, folder, keep=10_000).make(datetime.now(UTC), f"before-{keeping.revisions()[-1]}")
+        if not path.exists():
+            os.close(os.open(path, os.O_CREAT | os.O_WRONLY, 0o600))
+        self.path = path
+        self.changes = 0  # writes by this process, for those who keep what they reckoned
+        self._shelf: tuple[tuple[int, ...], Shelf] | None = None  # as last read, with the stamp of what it rests on
+        # What was read once: a draft's revision, a poured version and a pour's log up to a tap never change.
+        self._drafts: dict[tuple[str, int], Recipe] = {}
+        self._versions: dict[int, Recipe] = {}
+        self._pours: dict[tuple[str, int], PourRecord] = {}
+        self._read: dict[str, Event] = {}
+        self._writing = RLock()  # one writer in the process: others wait here, not in the file
+        self._engine = _connect(path)
+        self._closed = False
+        if was != keeping.revisions()[-1]:
+            self._migrate()
+
+    def _migrate(self) -> None:
+        config = Config()
+        config.set_main_option("script_location", str(keeping.MIGRATIONS))
+        with self._engine.execution_options(write=True).begin() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+
+    def become(self, copy: Path) -> None:
+        """Be what a copy holds, all of it or nothing: DataFileTrouble where it is none that can be read."""
+        was = keeping.check(copy, write=False)
+        with self._writing:
+            try:
+                source = sqlite3.connect(f"file:{copy}?mode=ro", uri=True)
+                with closing(source) as old, closing(sqlite3.connect(self.path, timeout=10)) as new:
+                    old.backup(new)
+            except sqlite3.Error as error:
+                raise DataFileTrouble(f"The copy could not be put in place ({error}): nothing was changed.") from error
+            if was != keeping.revisions()[-1]:
+                self._migrate()
+            # New ones: who still reads of the file before keeps it in the old ones, where nobody looks.
+            self._shelf, self._drafts, self._versions, self._pours, self._read = None, {}, {}, {}, {}
+        self.changes += 1
+
+    def close(self) -> None:
+        """Everything into the one file, so that copying it copies all. What still runs behind can do nothing after."""
+        self.merge()
+        with self._writing:
+            self._closed = True
+            self._engine.dispose()
+
+    def _open(self) -> sa.Engine:
+        if self._closed:
+            raise RuntimeError("this workshop was closed")
+        return self._engine
+
+    def merge(self) -> None:
+        """Put the log SQLite keeps beside the file into it; what is busy is left for the next time."""
+        if self._closed:
+            return
+        with self._writing, contextlib.suppress(OperationalError), self._engine.connect() as connection:
+            connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+
+    @contextmanager
+    def reading(self) -> Iterator[Session]:
+        with Session(self._open()) as session:
+            yield session
+
+    @contextmanager
+    def writing(self) -> Iterator[Session]:
+        with self._writing, Session(self._open().execution_options(write=True)) as session, session.begin():
+            yield session
+        self.changes += 1
+
+    def setting(self, name: str) -> dict[str, Any] | None:
+        with self.reading() as s:
+            row = s.get(SettingRow, name)
+            return None if row is None else row.doc
+
+    def change_setting(self, name: str, change: Callable[[dict[str, Any] | None], dict[str, Any]]) -> None:
+        """Change what is kept under a name, by what stands there, in one transaction."""
+        with self.writing() as s:
+            row = s.get(SettingRow, name)
+            if row is None:
+                s.add(SettingRow(name=name, doc=change(None), revision=1))
+            else:
+                row.doc = change(dict(row.doc))
+                row.revision += 1
+
+    def keep_setting(self, name: str, doc: dict[str, Any]) -> None:
+        self.change_setting(name, lambda _: doc)
+
+    def dump(self) -> dict[str, list[dict[str, Any]]]:
+        """All rows by table, as plain values; pictures without their bytes."""
+        with self.reading() as s:
+            return dump.dump(s)
+
+    def take_in_dump(
+        self, rows: Mapping[str, Sequence[dict[str, Any]]], pictures: Mapping[str, bytes]
+    ) -> tuple[dict[str, int], dict[str, int], list[str]]:
+        """Add what is not there yet, all or nothing: how many were new, and how many were there, by table, and what
+        stands there otherwise."""
+        with self.writing() as s:
+            return dump.take_in(s, rows, pictures)
+
+    def photo_bytes(self, photo_id: str) -> bytes:
+        """A picture as it is stored, also one that was removed a moment ago."""
+        with self.reading() as s:
+            return s.get_one(PhotoRow, photo_id).jpeg
+
+    def learned(self, name: str) -> tuple[str, dict[str, Any]] | None:
+        """What was kept as learned, with the stamp of the log it was learned from."""
+        with self.reading() as s:
+            row = s.get(LearnedRow, name)
+            return None if row is None else (row.stamp, row.doc)
+
+    def keep_learned(self, name: str, stamp: str, doc: dict[str, Any]) -> None:
+        with self.writing() as s:
+            s.merge(LearnedRow(name=name, stamp=stamp, doc=doc))

@@ -1,0 +1,58 @@
+"""Pictures of a workshop's batches."""
+
+from collections.abc import Collection
+from datetime import datetime
+
+import sqlalchemy as sa
+from sqlalchemy import func, select
+
+from ..core.values import Missing
+from .opened import Opened
+from .records import Photo
+from .tables import (
+    PhotoRow,
+    PourRow,
+)
+
+
+class Pictured(Opened):
+    """Pictures, kept in the data file."""
+
+    def add_photo(self, photo: Photo, jpeg: bytes) -> None:
+        with self.writing() as s:
+            if s.get(PourRow, photo.pour) is None:
+                raise Missing("There is no such pour.")
+            s.add(PhotoRow(id=photo.id, pour_id=photo.pour, days=photo.days, note=photo.note, jpeg=jpeg, removed=None))
+
+    def photos(self, pours: Collection[str]) -> list[Photo]:
+        """Photographs of these pours, in order of age."""
+        with self.reading() as s:
+            rows = s.execute(
+                select(PhotoRow.id, PhotoRow.pour_id, PhotoRow.days, PhotoRow.note)
+                .where(PhotoRow.pour_id.in_(pours), PhotoRow.removed.is_(None))
+                .order_by(PhotoRow.days, PhotoRow.id)
+            )
+            return [Photo(i, pour, days, note) for i, pour, days, note in rows]
+
+    def photo(self, photo_id: str) -> bytes:
+        with self.reading() as s:
+            row = s.get(PhotoRow, photo_id)
+            if row is None or row.removed is not None:
+                raise Missing("There is no such picture.")
+            return row.jpeg
+
+    def forget_photos(self, before: datetime) -> None:
+        """Pictures removed before this moment are gone from the file: they can be brought back no more."""
+        with self.reading() as s:
+            some = s.scalar(select(func.count()).select_from(PhotoRow).where(PhotoRow.removed < before))
+        if some:
+            with self.writing() as s:
+                s.execute(sa.delete(PhotoRow).where(PhotoRow.removed < before))
+
+    def remove_photo(self, photo_id: str, now: datetime | None) -> None:
+        """Hide a picture, or with None take that back."""
+        with self.writing() as s:
+            row = s.get(PhotoRow, photo_id)
+            if row is None:
+                raise Missing("There is no such picture.")
+            row.removed = now

@@ -1,0 +1,167 @@
+"""The shelf of a workshop: its fragrances and own ingredients beside the reference tables."""
+
+from collections.abc import Iterable
+from datetime import datetime
+
+import sqlalchemy as sa
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from ..core.forecast import Worth
+from ..core.recipe import UsualPour
+from ..core.shelf import USUAL_HUMIDITY, Additive, Fat, Fragrance, Habit, Ingredient, Liquid, Scales, Shelf
+from ..core.values import Conflict, Missing
+from ..reference import shelf as reference_shelf
+from .opened import Opened
+from .tables import (
+    FragranceRow,
+    OwnRow,
+    SettingRow,
+    VersionRow,
+)
+
+# The shelf rests on these.
+SHELF_STAMP = select(
+    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
+    *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, OwnRow)),
+    *(select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery() for n in ("scales", "taps", "air")),
+)
+
+
+class Shelved(Opened):
+    """What stands on the shelf."""
+
+    def shelf(self) -> Shelf:
+        """The reference shelf with this workshop's fragrances and own ingredients on it."""
+        with self._open().connect() as connection:
+            stamp = tuple(n or 0 for n in connection.execute(SHELF_STAMP).one())
+        kept = self._shelf
+        if kept is None or kept[0] != stamp:
+            kept = self._shelf = (stamp, self._read_shelf())
+        return kept[1]
+
+    def _read_shelf(self) -> Shelf:
+        with self.reading() as s:
+            rows = s.scalars(select(FragranceRow)).all()
+            own = [self._own(r) for r in s.scalars(select(OwnRow).order_by(OwnRow.id))]
+        fragrances = sorted((Fragrance.model_validate(r.doc) for r in rows), key=lambda f: f.name.casefold())
+        standard = reference_shelf()
+        return standard.model_copy(
+            update={
+                "scales": self.scales(),
+                "taps": self.taps(),
+                "humidity": self.humidity(),
+                "fragrances": {f.id: f for f in fragrances},
+                "fats": dict(standard.fats) | {x.id: x for x in own if isinstance(x, Fat)},
+                "liquids": dict(standard.liquids) | {x.id: x for x in own if isinstance(x, Liquid)},
+                "additives": dict(standard.additives) | {x.id: x for x in own if isinstance(x, Additive)},
+            }
+        )
+
+    def scales(self) -> Scales:
+        """The maker's scales, as set or as usual."""
+        kept = self.setting("scales")
+        return Scales() if kept is None else Scales.model_validate(kept)
+
+    def taps(self) -> Habit:
+        """How the maker taps, as asked once."""
+        kept = self.setting("taps")
+        return "turns" if kept is not None and kept.get("taps") == "turns" else "looks"
+
+    def humidity(self) -> float:
+        """Relative humidity where soap cures, as set or as usual."""
+        return float((self.setting("air") or {}).get("humidity", USUAL_HUMIDITY))
+
+    def usual_pour(self) -> UsualPour:
+        """How warm it is usually poured, and in what room, as far as that was set."""
+        return UsualPour.model_validate(self.setting("usual") or {})
+
+    def worth(self) -> Worth:
+        """What an outcome is worth to the maker, as set or as usual."""
+        return Worth(**(self.setting("worth") or {}))
+
+    @staticmethod
+    def _own(row: OwnRow) -> Ingredient:
+        kinds: dict[str, type[Fat] | type[Liquid] | type[Additive]] = {
+            "fat": Fat,
+            "liquid": Liquid,
+            "additive": Additive,
+        }
+        return kinds[row.kind].model_validate(row.doc)
+
+    def own(self) -> list[Ingredient]:
+        """The maker's own ingredients that are not hidden."""
+        with self.reading() as s:
+            return [self._own(r) for r in s.scalars(select(OwnRow).where(OwnRow.removed.is_(None)).order_by(OwnRow.id))]
+
+    def add_own(self, ingredient: Ingredient) -> None:
+        """Conflict when the id is taken, also by an ingredient of the reference tables."""
+        with self.writing() as s:
+            standard = reference_shelf()
+            taken = {*standard.fats, *standard.liquids, *standard.additives}
+            if ingredient.id in taken or s.get(OwnRow, ingredient.id) is not None:
+                raise Conflict(f"There is a thing called {ingredient.name} on the shelf already.")
+            kind = type(ingredient).__name__.lower()
+            s.add(OwnRow(id=ingredient.id, kind=kind, doc=ingredient.model_dump(mode="json"), revision=1, removed=None))
+
+    def change_own(self, ingredient: Ingredient) -> None:
+        """Put other figures to an own ingredient; Conflict once it was poured: poured recipes stay as weighed."""
+        with self.writing() as s:
+            row = s.get(OwnRow, ingredient.id)
+            if row is None or row.kind != type(ingredient).__name__.lower():
+                raise Missing("There is no such ingredient of your own.")
+            if self._in_a_pour(s, ingredient.id):
+                raise Conflict(f"{ingredient.name} was poured: its figures stay. Add it anew under another name.")
+            # An infusion or a premix has its figures from what it is made of.
+            of = f'"{type(ingredient).__name__.lower()}:{ingredient.id}"'
+            made = sa.cast(OwnRow.doc, sa.String).contains(of, autoescape=True)
+            if s.scalar(select(OwnRow.id).where(made, OwnRow.id != ingredient.id).limit(1)) is not None:
+                raise Conflict(
+                    f"Something is made of {ingredient.name}: its figures stay. Add it anew under another name."
+                )
+            row.doc = ingredient.model_dump(mode="json")
+            row.revision += 1
+
+    @staticmethod
+    def _in_a_pour(s: Session, what: str) -> bool:
+        """Whether something of the shelf stands in a recipe that was poured."""
+        named = sa.cast(VersionRow.doc, sa.String).contains(f'"{what}"', autoescape=True)
+        return s.scalar(select(VersionRow.id).where(named).limit(1)) is not None
+
+    def hide_own(self, ingredient_id: str, now: datetime | None) -> None:
+        """Take an ingredient out of the choices, or with None back into them; recipes that use it go on."""
+        with self.writing() as s:
+            row = s.get(OwnRow, ingredient_id)
+            if row is None:
+                raise Missing("There is no such ingredient of your own.")
+            row.removed = now
+
+    def fragrance(self, fragrance_id: str) -> Fragrance:
+        with self.reading() as s:
+            row = s.get(FragranceRow, fragrance_id)
+            if row is None:
+                raise Missing("This fragrance is not on the shelf.")
+            return Fragrance.model_validate(row.doc)
+
+    def add_fragrance(self, fragrance: Fragrance) -> None:
+        """Conflict when the id is taken."""
+        with self.writing() as s:
+            if s.get(FragranceRow, fragrance.id) is not None:
+                raise Conflict(f"There is a fragrance called {fragrance.name} already.")
+            s.add(FragranceRow(id=fragrance.id, doc=fragrance.model_dump(mode="json"), revision=1))
+
+    def change_fragrances(self, fragrances: Iterable[Fragrance]) -> None:
+        """Put other facts to fragrances of the shelf, all or none; Conflict where a poured blend got other parts."""
+        with self.writing() as s:
+            for fragrance in fragrances:
+                row = s.get(FragranceRow, fragrance.id)
+                if row is None:
+                    raise Missing("This fragrance is not on the shelf.")
+                was = Fragrance.model_validate(row.doc)
+                if (was.parts, was.bottled) != (fragrance.parts, fragrance.bottled) and self._in_a_pour(
+                    s, fragrance.id
+                ):
+                    says = "was poured: its parts stay. Keep the new shares as another blend, or bottle it."
+                    raise Conflict(f"{was.name} {says}")
+                row.doc = fragrance.model_dump(mode="json")
+                row.revision += 1

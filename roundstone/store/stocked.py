@@ -1,0 +1,96 @@
+"""Lots of a workshop: counted, made here, put away."""
+
+from collections.abc import Iterable, Mapping
+from datetime import datetime
+
+from sqlalchemy import func, select
+
+from ..core.sheet import Lot
+from ..core.shelf import Fragrance
+from ..core.values import Conflict, Missing
+from .opened import Opened
+from .tables import (
+    FragranceRow,
+    LotRow,
+    OwnRow,
+    PourRow,
+)
+
+# What is left of every lot rests on these.
+STOCK_STAMP = select(
+    select(func.count(PourRow.id)).scalar_subquery(),
+    select(func.sum(LotRow.revision)).scalar_subquery(),
+    select(func.count(LotRow.id)).where(LotRow.removed.is_(None)).scalar_subquery(),
+    select(func.sum(OwnRow.revision)).scalar_subquery(),
+)
+
+
+class Stocked(Opened):
+    """What there is of everything."""
+
+    def lots(self) -> dict[str, Lot]:
+        """Lots by id, without those put away."""
+        with self.reading() as s:
+            return {r.id: Lot.model_validate(r.doc) for r in s.scalars(select(LotRow).where(LotRow.removed.is_(None)))}
+
+    def made_lots(self) -> list[Lot]:
+        """Every lot that was made here, also those put away: what went into it is gone."""
+        with self.reading() as s:
+            made = func.json_extract(LotRow.doc, "$.made").is_not(None)
+            return [Lot.model_validate(doc) for doc in s.scalars(select(LotRow.doc).where(made))]
+
+    def lot_revisions(self) -> dict[str, int]:
+        with self.reading() as s:
+            return {str(i): int(n) for i, n in s.execute(select(LotRow.id, LotRow.revision))}
+
+    def save_lot(self, lot_id: str, lot: Lot, revision: int | None) -> None:
+        """Add a lot, or change the one of this revision; Conflict when another window changed it first."""
+        with self.writing() as s:
+            row = s.get(LotRow, lot_id)
+            doc = lot.model_dump(mode="json")
+            if row is not None and revision is not None and row.revision != revision and row.doc != doc:
+                raise Conflict("This lot was changed in another window. Look at it again, then correct it.")
+        self.take_in((), {lot_id: lot})
+
+    def save_lots(self, lots: Mapping[str, Lot]) -> None:
+        """Add lots or change them, all or none."""
+        self.take_in((), lots)
+
+    def take_in(self, fragrances: Iterable[Fragrance], lots: Mapping[str, Lot]) -> None:
+        """Put new fragrances and lots on the shelf, all or none."""
+        with self.writing() as s:
+            for fragrance in fragrances:
+                s.add(FragranceRow(id=fragrance.id, doc=fragrance.model_dump(mode="json"), revision=1))
+            for lot_id, lot in lots.items():
+                row = s.get(LotRow, lot_id)
+                if row is None:
+                    s.add(LotRow(id=lot_id, doc=lot.model_dump(mode="json"), removed=None, revision=1))
+                else:
+                    row.doc = lot.model_dump(mode="json")
+                    row.revision += 1
+
+    def remove_lot(self, lot_id: str, now: datetime | None) -> None:
+        """Put a used-up lot away, or with None take it back."""
+        with self.writing() as s:
+            row = s.get(LotRow, lot_id)
+            if row is None:
+                raise Missing("There is no such lot.")
+            row.removed = now
+            if now is None and row.doc.get("unmade"):
+                row.doc = row.doc | {"unmade": False}
+            row.revision += 1
+
+    def unmake_lot(self, lot_id: str, now: datetime) -> None:
+        """A lot that was not made after all: put away, and it took nothing."""
+        with self.writing() as s:
+            row = s.get(LotRow, lot_id)
+            if row is None or not row.doc.get("made"):
+                raise Missing("There is no such lot that was made here.")
+            row.doc = row.doc | {"unmade": True}
+            row.removed = now
+            row.revision += 1
+
+    def stock_stamp(self) -> tuple[int, ...]:
+        """Changes whenever a lot was edited or a pour begun."""
+        with self._open().connect() as connection:
+            return tuple(n or 0 for n in connection.execute(STOCK_STAMP).one())
