@@ -155,8 +155,8 @@ LIGHTEST, HEAVIEST = 0.6, 1.25  # and against what its mould gives, for its firs
 
 def _doubt_of_weight(event: Weighed, state: PourState, recipe: Recipe, shelf: Shelf) -> Doubt | None:
     """A bar only loses water, and begins as what was cut: what is far off bends its curve."""
-    of = [e for e in state.standing if isinstance(e, Weighed) and e.bar == event.bar and e.id != event.id]
-    before = [e for e in of if e.minute <= event.minute and e.id not in state.doubts]
+    of = [e for e in state.standing if isinstance(e, Weighed) and (e.mould, e.bar) == (event.mould, event.bar)]
+    before = [e for e in of if e.id != event.id and e.minute <= event.minute and e.id not in state.doubts]
     if before:
         was = max(before, key=lambda e: e.minute)
         if not LOSES * was.grams <= event.grams <= GAINS * was.grams:
@@ -164,10 +164,11 @@ def _doubt_of_weight(event: Weighed, state: PourState, recipe: Recipe, shelf: Sh
             return Doubt("/grams", says, "waits")
         return None
     sheet = weigh(recipe, shelf).sheet
-    each = [b.grams for b in sheet.bars] if sheet is not None else []
-    if each and not any(LIGHTEST * g <= event.grams <= HEAVIEST * g for g in each):
-        says = f"A bar was to weigh about {each[0]:.0f} g wet: {event.grams:g} g?"
-        return Doubt("/grams", says, "waits")
+    of_mould = sheet.bars[event.mould : event.mould + 1] if sheet is not None else ()
+    for bars in of_mould:
+        if not LIGHTEST * bars.grams <= event.grams <= HEAVIEST * bars.grams:
+            says = f"A bar of the {bars.mould} was to weigh about {bars.grams:.0f} g wet: {event.grams:g} g?"
+            return Doubt("/grams", says, "waits")
     return None
 
 
