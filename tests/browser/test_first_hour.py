@@ -37,7 +37,7 @@ class FirstHour(RealBrowser):
         warm.press("Escape")
 
         with page.expect_download() as label:
-            page.get_by_role("link", name="Label draft to print").click()
+            page.get_by_role("link", name="Label to print").click()
         self.assertEqual(label.value.path().read_bytes()[:5], b"%PDF-")
 
         page.keyboard.press("Control+k")

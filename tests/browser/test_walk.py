@@ -121,7 +121,7 @@ class EmptyWorkshop(RealBrowser):
         expect(page.get_by_text("Not poured yet")).to_be_visible()
 
         page.get_by_role("link", name="Recipes").click()
-        expect(page.get_by_text("No recipe yet")).to_be_visible()
+        expect(page.get_by_text("Begin with one of these")).to_be_visible()
         page.get_by_role("button", name="New recipe").click()
         lye = page.locator("[data-test=lye]")
         expect(page.get_by_text("Add the first fat")).to_be_visible()

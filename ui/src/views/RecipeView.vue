@@ -216,7 +216,7 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
     <a :href="`/api/recipes/${draft.id}/file`" class="underline" download>Recipe as a file</a>
     <a v-if="sheet" :href="`/api/recipes/${draft.id}/sheet.csv`" class="underline" download>Weights as CSV</a>
     <a v-if="sheet" :href="`/api/recipes/${draft.id}/label.pdf?paper=${paper()}`" class="underline" download
-      >Label draft to print</a
+      >Label to print</a
     >
     <a
       v-if="draft.reckoning.value?.ledger?.mould?.cuts"

@@ -413,7 +413,7 @@ const told = (minute: number) =>
       <section class="pt-4" aria-labelledby="log">
         <div class="ledger-head">
           <h2 id="log">Since the pour</h2>
-          <span class="ml-auto flex flex-wrap gap-x-4 text-sm">
+          <span class="ml-auto flex flex-wrap gap-x-4 gap-y-1 text-sm *:inline-block *:leading-6">
             <a :href="`/api/pours/${id}/record.pdf?paper=${paper()}`" class="underline" download
               >Record of the batch</a
             >
