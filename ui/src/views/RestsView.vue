@@ -42,7 +42,8 @@ const parts = computed(() => [
       >
     </div>
     <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
-    <p v-else-if="!isPending && !lines.length" class="py-8 text-lg">
+    <p v-else-if="isPending" class="py-6" role="status">Reckoning what each waits for …</p>
+    <p v-else-if="!lines.length" class="py-8 text-lg">
       Nothing rests or cures. A batch comes here when its pour has ended; open a
       <RouterLink to="/" class="underline">recipe</RouterLink> to begin one.
     </p>
