@@ -101,6 +101,15 @@ class Weighed(unittest.TestCase):
             with_blend(scented(("none", 0.02), ("strong", 0.01)), inner)
         with self.assertRaises(RuleBroken):
             blend_of("x", [Scent(fragrance="none", load=0.03)])
+        for load in (5e307, -1.0, 1e-300):
+            absurd = [Scent(fragrance=f, load=load) for f in ("none", "strong", "both")]
+            with self.assertRaises(RuleBroken):
+                blend_of("x", absurd)
+            if load > 1 or load < 0:
+                with self.assertRaises(RuleBroken):
+                    with_blend(recipe(scents=tuple(absurd)), inner)
+        with self.assertRaises(RuleBroken):
+            taken_apart(recipe(scents=(Scent(fragrance="both", load=5e307),) * 2), inner)
 
     def test_a_part_that_changes_changes_every_blend_it_is_in_the_nearest_first(self) -> None:
         inner = blend({"none": 0.5, "strong": 0.5})

@@ -6,12 +6,14 @@ from ..shelf import BlendPart, Claim, Family, Fragrance, NewFragrance
 from ..values import Fault, Name, RuleBroken
 from .recipe import MOST_SCENTS, Recipe, Scent
 
+LEAST = 1e-6  # of the fats: less is nothing [chosen]
 SAME = 0.005  # of a blend's share: as near as scales and percentages tell [chosen]
 
 
 def blend_of(name: Name, scents: Sequence[Scent]) -> NewFragrance:
     """The blend these scents make, by their loads; RuleBroken with fewer than two of any load."""
-    there = [s for s in scents if s.load > 0]
+    _sound(scents, "/scents")
+    there = [s for s in scents if s.load > LEAST]
     if len(there) < 2:
         raise RuleBroken(Fault(pointer="/scents", says="A blend has two fragrances at least."))
     whole = sum(s.load for s in there)
@@ -24,6 +26,7 @@ def with_blend(recipe: Recipe, blend: Fragrance) -> Recipe:
 
     RuleBroken where they do not stand there in the blend's shares: another scent would be weighed.
     """
+    _sound(recipe.scents, "/recipe/scents")
     loads = {s.fragrance: s.load for s in recipe.scents}
     whole = sum(loads.get(p.fragrance, 0.0) for p in blend.parts)
     if not whole or any(abs(loads.get(p.fragrance, 0.0) / whole - p.share) > SAME for p in blend.parts):
@@ -37,6 +40,7 @@ def taken_apart(recipe: Recipe, blend: Fragrance) -> Recipe:
     """The recipe with the parts of a blend as rows of their own; what stands there already gets more.
 
     RuleBroken when there is no room for them."""
+    _sound(recipe.scents, "/recipe/scents")
     loads: dict[str, float] = {}
     for scent in recipe.scents:
         here = {p.fragrance: p.share for p in blend.parts} if scent.fragrance == blend.id else {scent.fragrance: 1.0}
@@ -46,3 +50,10 @@ def taken_apart(recipe: Recipe, blend: Fragrance) -> Recipe:
         says = f"A recipe has room for {MOST_SCENTS} fragrances; taken apart these are {len(loads)}."
         raise RuleBroken(Fault(pointer="/act/fragrance", says=says))
     return recipe.model_copy(update={"scents": tuple(Scent(fragrance=f, load=x) for f, x in loads.items())})
+
+
+def _sound(scents: Sequence[Scent], pointer: str) -> None:
+    """Loads that can be: a draft may hold anything."""
+    wrong = [i for i, s in enumerate(scents) if not 0 <= s.load <= 1]
+    if wrong:
+        raise RuleBroken(*(Fault(pointer=f"{pointer}/{i}/load", says="A load runs from 0 to 100 %.") for i in wrong))
