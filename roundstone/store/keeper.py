@@ -61,8 +61,8 @@ class Keeper:
         if found is None:
             raise Missing("There is no such copy any more.")
         try:
-            # One more than usual, so that the copy that is asked for is not let go for the one made now.
-            replace(copies, keep=copies.keep + 1).make(self._now(), "before-going-back")
+            # None is let go for it: the oldest may be the one that is asked for.
+            replace(copies, keep=len(copies.all()) + 1).make(self._now(), "before-going-back")
         except OSError as error:
             raise DataFileTrouble(f"What stands now could not be copied first: {error.strerror or error}.") from error
         self._workshop.become(found.path)

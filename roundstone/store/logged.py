@@ -251,8 +251,11 @@ class Logged(Drafted):
         """Pours from a notebook (id, recipe, start, events), all or none."""
         with self.writing() as s:
             for pour_id, recipe_id, started, events in pours:
-                settle(self._begin(s, pour_id, recipe_id, started), replay(events), len(events))
+                row, state = self._begin(s, pour_id, recipe_id, started), replay(events)
+                settle(row, state, len(events))
                 s.flush()
+                name = s.scalar(select(NAME_OF_VERSION).where(VersionRow.id == row.version_id))
+                keep_offcuts(s, row, str(name or ""), events, state)
                 s.add_all(
                     EventRow(id=str(e.id), pour_id=pour_id, doc=e.model_dump(mode="json"), received=started)
                     for e in events

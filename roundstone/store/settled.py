@@ -30,7 +30,7 @@ def keep_offcuts(s: Session, row: PourRow, name: str, events: Sequence[Event], s
     for lot in s.scalars(select(LotRow).where(LotRow.id.in_(told))):
         if lot.id in standing:
             del standing[lot.id]
-        elif lot.revision == 1:
+        elif lot.revision == 1 and lot.doc["item"] == OFFCUTS:
             s.delete(lot)
     for cut_id, cut in standing.items():
         at = row.started + timedelta(minutes=cut.minute)

@@ -7,7 +7,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import fragrances_left, stand_ins
-from ..core.sheet import LotEdit, Planned, item_names, recount, to_order, weigh
+from ..core.sheet import LotEdit, Planned, as_made, item_names, recount, to_order, weigh
 from ..core.values import Fault, RuleBroken
 from ..exchange import shelf_file
 from . import messages as m
@@ -79,6 +79,6 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         shelf = workshop.shelf()
         lots, fragrances = shelf_file.read(body.text, shelf, slug, bench.now())
         there = workshop.lots()
-        new = {i or str(uuid4()): lot for i, lot in lots if i or lot not in there.values()}
+        new = {i or str(uuid4()): as_made(lot, there.get(i)) for i, lot in lots if i or lot not in there.values()}
         workshop.take_in(fragrances, new)
         return answer(m.Imported(lots=len(new), fragrances=len(fragrances)), HTTPStatus.CREATED)

@@ -128,7 +128,7 @@ class Shelf(RealBrowser):
         page.get_by_label("Grams of part 2").fill("70")
         self.accessible("Made here")
         page.get_by_role("button", name="Put it on the shelf").click()
-        expect(page.get_by_text(re.compile("own premix of 30 %"))).to_be_visible()
+        expect(page.get_by_text("own premix of 30 % Kaolin clay and 70 % Olive")).to_be_visible()
         self.open("/stock")
         page.get_by_role("button", name="Made here").click()
         page.get_by_label("what was made").select_option(label="Clay in olive")

@@ -87,6 +87,9 @@ class MadeHere(ApiTest):
         self.assertEqual(self.left(), {"fat:olive": 500.0})
         self.send("POST", f"{made.removesuffix('/made')}/restore")
         self.assertEqual(self.left(), {"fat:olive": 300.0, "fat:annatto-olive": 200.0})
+        row = f"kind,name,grams,id\nfat,Annatto olive,150,{made.split('/')[2]}\n"
+        self.send("POST", "/shelf/import", {"text": row}, 201)
+        self.assertEqual(self.left(), {"fat:olive": 300.0, "fat:annatto-olive": 150.0}, "counted anew, and still made")
         self.send("PUT", f"/stock/{next_id()}/made", {"item": "fat:olive", "grams": 1}, 422)
         kinds = {i["item"]: i["made"] for i in self.send("GET", "/stock")["items"]}
         self.assertTrue(kinds["fat:annatto-olive"])
@@ -219,3 +222,8 @@ class Copies(ApiTest):
         self.assertEqual(len(self.send("GET", "/recipes")["recipes"]), 2)
         self.assertEqual(self.send("GET", f"/pours/{pour}")["ended"], 9.0)
         self.send("POST", "/copies/back", {"name": "../../etc/passwd"}, 404)
+        # Fewer are kept from now on: the oldest is still there to go back to.
+        self.send("PUT", "/settings/copies", {"folder": None, "keep": 1})
+        self.now += timedelta(hours=1)
+        self.send("POST", "/copies/back", {"name": copy["name"]})
+        self.assertIn(copy["name"], [c["name"] for c in self.send("GET", "/settings")["copies"]["copies"]])

@@ -18,6 +18,7 @@ from .lots import (
     MakeLot,
     Supply,
     Use,
+    as_made,
     bottles,
     item_names,
     left,

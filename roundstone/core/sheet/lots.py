@@ -83,9 +83,7 @@ def recount(before: Lot | None, edit: LotEdit, now: datetime) -> Lot:
         if counted > now + timedelta(days=1):
             raise RuleBroken(Fault(pointer="/counted", says="This moment is still to come."))
     kept = edit.model_dump(include={"item", "label", "expires", "bought", "opened", "price_per_kg"})
-    if before is not None and before.item == edit.item:
-        kept |= before.model_dump(include={"made", "made_of"})
-    return Lot.model_validate(kept | {"grams": grams, "counted": counted})
+    return as_made(Lot.model_validate(kept | {"grams": grams, "counted": counted}), before)
 
 
 class MakeLot(Value):
@@ -142,6 +140,13 @@ def made_lot(making: MakeLot, shelf: Shelf, lots: Sequence["LotLeft"], now: date
 def makings(lots: Iterable[Lot]) -> list["Use"]:
     """What making these lots took, as pours take."""
     return [Use(at=x.made, grams={t.item: t.grams for t in x.made_of}) for x in lots if x.made and not x.unmade]
+
+
+def as_made(counted: Lot, before: Lot | None) -> Lot:
+    """A lot that was counted anew, with what was known of its making: a file says nothing of that."""
+    if before is None or before.item != counted.item:
+        return counted
+    return counted.model_copy(update={"made": before.made, "made_of": before.made_of, "unmade": before.unmade})
 
 
 def _old(lots: Iterable["LotLeft"], today: date) -> str:

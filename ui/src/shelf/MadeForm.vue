@@ -139,7 +139,7 @@ async function save() {
         </label>
       </template>
       <label class="flex flex-col">
-        <span class="note">keeps, days (empty: 180 in oil, 3 with water in it)</span>
+        <span class="note">keeps, days (empty: as is usual)</span>
         <input v-model="form.keeps" class="field fig" inputmode="numeric" :aria-invalid="!!at('/keeps')" />
         <span v-if="at('/keeps')" class="says" role="alert">{{ at('/keeps') }}</span>
       </label>
