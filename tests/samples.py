@@ -7,6 +7,7 @@ from uuid import UUID
 from roundstone.core.batter import Draws, Knowledge, Lane, Work, believe, draw, prior, trade_knowledge
 from roundstone.core.pour import Ended, Event, ScentIn, Split, StageSeen
 from roundstone.core.recipe import Design, FatShare, Portion, Recipe, Scent
+from roundstone.core.said import in_units
 from roundstone.core.sheet import Sheet, weigh
 from roundstone.core.shelf import Claim, Family, Fragrance, Stage
 from roundstone.reference import shelf as reference_shelf
@@ -82,6 +83,16 @@ def drawn(of: Lane, knowledge: Knowledge = TRADE, draws: int = 20_000) -> Draws:
 
 
 _ids = iter(range(1, 1_000_000))
+
+
+def plain(says: str) -> str:
+    """Words as a maker reads them, with common spaces."""
+    return in_units(says).replace("\xa0", " ")
+
+
+def figure(shown: str) -> float:
+    """The grams that a weight is printed as."""
+    return float(shown.removesuffix("\xa0g"))
 
 
 def next_id() -> UUID:

@@ -5,11 +5,12 @@ from datetime import date
 from io import BytesIO
 
 from ..core.course import SheetCup, SheetPour, WorkStep
+from ..core.said import METRIC, Units
 from ..core.sheet import Sheet
 from .paper import FAMILY, MARGIN, TOP, Format, Paper, printed
 
 FACE_MM = 15.0  # the cut face, at the upper right
-GRAMS_MM, NAME_MM = 22.0, 62.0  # columns of a weight and of its name
+WEIGHT_MM, NAME_MM = 24.0, 62.0  # columns of a weight and of its name
 
 
 def write(
@@ -18,12 +19,13 @@ def write(
     steps: Sequence[WorkStep],
     today: date,
     paper: Format = "A4",
+    units: Units = METRIC,
     face: bytes | None = None,
 ) -> bytes:
     """The PDF's bytes, with a PNG of the `face`.
 
     Text shrinks before a second page is begun; letters it cannot print are named on it."""
-    return printed(lambda points: _BenchSheet(name, sheet, steps, today, points, paper, face), 1)
+    return printed(lambda points: _BenchSheet(name, sheet, steps, today, points, paper, units, face), 1)
 
 
 class _BenchSheet(Paper):
@@ -35,9 +37,10 @@ class _BenchSheet(Paper):
         today: date,
         points: float,
         paper: Format,
+        units: Units,
         face: bytes | None,
     ) -> None:
-        super().__init__(name, points, paper)
+        super().__init__(name, points, paper, units)
         if face is not None:
             right = self.pdf.w - MARGIN - FACE_MM
             self.pdf.image(BytesIO(face), x=right, y=TOP - 3, w=FACE_MM, alt_text="the cut face that is expected")
@@ -45,12 +48,12 @@ class _BenchSheet(Paper):
 
     def _lay_out(self, name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date) -> None:
         self.say(name, bold=True, size=1.7, leading=1.8)
-        total = f"{sheet.total_shown} g batter, {sheet.fats_shown} g fats, lye {100 * sheet.lye_concentration:.1f} %"
+        total = f"{sheet.total_shown} batter, {sheet.fats_shown} fats, lye {100 * sheet.lye_concentration:.1f} %"
         self.say(f"{total}. Printed {today.day} {today:%B %Y}. Date poured ____________")
         for number, step in enumerate(steps, start=1):
             self.title(f"{number}  {step.title}")
             for item in step.lines:
-                self._weight(item.name, item.shown, item.note)
+                self._weight(item.name, item.shown, "; ".join(filter(None, (item.also, item.note))))
             self.say(step.does)
             for cup in step.cups:
                 self._cup(cup)
@@ -74,8 +77,8 @@ class _BenchSheet(Paper):
         self._swatch(cup.tint, MARGIN + box + 2)
         page.set_x(MARGIN + box + 8)
         page.set_font(FAMILY, "B", self.points)
-        reads = f"until {cup.source or 'the pot'} reads {cup.until} g" if cup.until else "stays in the pot"
-        text = self.readable(f"{cup.vessel}: {cup.shown} g, {reads}")
+        reads = f"until {cup.source or 'the pot'} reads {cup.until}" if cup.until else "stays in the pot"
+        text = self.readable(f"{cup.vessel}: {cup.shown}, {reads}")
         page.multi_cell(0, line, text, new_x="LMARGIN", new_y="NEXT")
 
     def _pour(self, place: int, pour: SheetPour) -> None:
@@ -94,14 +97,14 @@ class _BenchSheet(Paper):
             page.set_font(FAMILY, "B", self.points)
             page.multi_cell(0, line, self.readable(f"else {pour.ready}"), new_x="LMARGIN", new_y="NEXT")
 
-    def _weight(self, name: str, grams: str, note: str) -> None:
+    def _weight(self, name: str, weight: str, note: str) -> None:
         page, line = self.pdf, self.line
         box = line * 0.72
         page.set_draw_color(0)
         page.rect(MARGIN, page.get_y() + line * 0.14, box, box)
         page.set_x(MARGIN + box + 2)
         page.set_font(FAMILY, "B", self.points)
-        page.cell(GRAMS_MM, line, f"{grams} g", align="R")
+        page.cell(WEIGHT_MM, line, weight, align="R")
         page.cell(2, line, "")
         page.set_font(FAMILY, "", self.points)
         name = self.readable(name)

@@ -4,6 +4,8 @@ from collections.abc import Callable
 from importlib import resources
 from typing import TYPE_CHECKING, Literal
 
+from ..core.said import METRIC, Units, in_units
+
 if TYPE_CHECKING:
     from fpdf import FPDF
 
@@ -18,8 +20,9 @@ OTHERS = ("atkinson-latin-ext", "noto-vietnamese", "noto-greek", "noto-cyrillic"
 class Paper:
     """One laying out at a size of letters."""
 
-    def __init__(self, name: str, points: float, paper: Format) -> None:
+    def __init__(self, name: str, points: float, paper: Format, units: Units = METRIC) -> None:
         self.pdf, self.points, self.line = _document(paper), points, points * 0.48  # mm of leading
+        self.units = units
         known: set[int] = set().union(*(font.cmap for font in self.pdf.fonts.values()))  # type: ignore[union-attr]
         self.letters = known | {ord(c) for c in " \n"}
         self.missing: set[str] = set()
@@ -31,7 +34,8 @@ class Paper:
             font.ttfont.close()  # type: ignore[union-attr] # all fonts here are files
 
     def readable(self, text: str) -> str:
-        """The text with a question mark for every letter no font here has; those are remembered."""
+        """The text in the reader's units; a question mark stands for what no font here has, and it is remembered."""
+        text = in_units(text, self.units)
         self.missing |= {c for c in text if ord(c) not in self.letters}
         return "".join(c if ord(c) in self.letters else "?" for c in text)
 

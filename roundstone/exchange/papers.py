@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from ..core.logbook import PaperSection
 from ..core.recipe import Box, CutPlan, Placement
+from ..core.said import METRIC, MM, Units
 from .paper import MARGIN, Format, Paper, printed
 
 PAGES = 2
@@ -11,9 +12,9 @@ LEFT_MM = 32.0  # column of what it is
 DRAWN_MM = 60.0  # the most a drawing is high
 
 
-def write(name: str, sections: Sequence[PaperSection], paper: Format = "A4") -> bytes:
+def write(name: str, sections: Sequence[PaperSection], paper: Format = "A4", units: Units = METRIC) -> bytes:
     """A paper of sections under its name."""
-    return printed(lambda points: _Sections(name, sections, points, paper), PAGES)
+    return printed(lambda points: _Sections(name, sections, points, paper, units), PAGES)
 
 
 def write_cuts(
@@ -23,14 +24,15 @@ def write_cuts(
     toppings: Sequence[Placement],
     sections: Sequence[PaperSection],
     paper: Format = "A4",
+    units: Units = METRIC,
 ) -> bytes:
     """A cut plan: the block from above, and from the side where it is cut level, to scale."""
-    return printed(lambda points: _Cuts(name, box, cuts, toppings, sections, points, paper), PAGES)
+    return printed(lambda points: _Cuts(name, box, cuts, toppings, sections, points, paper, units), PAGES)
 
 
 class _Sections(Paper):
-    def __init__(self, name: str, sections: Sequence[PaperSection], points: float, paper: Format) -> None:
-        super().__init__(name, points, paper)
+    def __init__(self, name: str, sections: Sequence[PaperSection], points: float, paper: Format, units: Units) -> None:
+        super().__init__(name, points, paper, units)
         self.say(name, bold=True, size=1.7, leading=1.8)
         self._drawn()
         for section in sections:
@@ -55,15 +57,16 @@ class _Cuts(_Sections):
         sections: Sequence[PaperSection],
         points: float,
         paper: Format,
+        units: Units,
     ) -> None:
         self.box, self.cuts, self.toppings = box, cuts, toppings
-        super().__init__(name, sections, points, paper)
+        super().__init__(name, sections, points, paper, units)
 
     def _drawn(self) -> None:
         page, box, cuts = self.pdf, self.box, self.cuts
         long, wide, high = 10 * box.length, 10 * box.width, 10 * box.fill
         scale = min((page.w - 2 * MARGIN) / long, DRAWN_MM / wide, 1.0)
-        self.say(f"From above, 1 : {1 / scale:.3g}; figures are mm from the left end.")
+        self.say(f"From above, 1 : {1 / scale:.3g}; measured from the left end.")
         top = page.get_y() + 1
         page.set_draw_color(0)
         page.rect(MARGIN, top, long * scale, wide * scale)
@@ -80,9 +83,9 @@ class _Cuts(_Sections):
                 half = topping.wide * scale / 2
                 page.ellipse(MARGIN + at * scale - half, middle - half, 2 * half, 2 * half)
         page.set_y(top + wide * scale + 1)
-        self.say("Wires at " + ", ".join(f"{w:g}" for w in cuts.wires) + " mm.")
+        self.say("Wires at " + ", ".join(f"{w:g}{MM}" for w in cuts.wires) + ".")
         if cuts.level:
-            self.say("From the side: cut level first, at " + ", ".join(f"{x:g}" for x in cuts.level) + " mm.")
+            self.say("From the side: cut level first, at " + ", ".join(f"{x:g}{MM}" for x in cuts.level) + ".")
             side = page.get_y() + 1
             page.rect(MARGIN, side, long * scale, high * scale)
             page.set_dash_pattern(dash=1.2, gap=0.8)

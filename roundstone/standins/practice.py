@@ -45,6 +45,7 @@ from ..core.pour import (
     replay,
 )  # fmt: skip
 from ..core.recipe import ByWeight, Design, FatShare, Portion, Recipe, Scent
+from ..core.said import WARMER_BY
 from ..core.sheet import Sheet
 from ..core.shelf import Claim, Family, Fragrance, Shelf
 from ..core.values import Celsius, Minutes, Name, Share, Value
@@ -57,7 +58,7 @@ TEMPERS: dict[Temper, str] = {
     "slow": "A slow batter: half the usual pace.",
     "ricing": "A batter that rices as soon as the fragrance is in.",
     "rogue": "One rogue portion: it ran twice as fast as its neighbours.",
-    "warm": "A warm shed: the batter stood 8 °C warmer than was thought.",
+    "warm": f"A warm shed: the batter stood {8}{WARMER_BY} warmer than was thought.",
 }
 PACE: dict[Temper, float] = {"fast": 0.7, "slow": -0.7}  # of the ln-rate [C]
 FAST_SCENT, ROGUE = 0.7, 0.9  # ln-rate per 1 % of fragrance, and of the portion [C]

@@ -9,7 +9,19 @@ from sqlalchemy.orm import Session
 
 from ..core.forecast import Worth
 from ..core.recipe import UsualPour
-from ..core.shelf import USUAL_HUMIDITY, Additive, Fat, Fragrance, Habit, Ingredient, Liquid, Scales, Shelf
+from ..core.said import Units
+from ..core.shelf import (
+    USUAL_HUMIDITY,
+    USUAL_SCALES,
+    Additive,
+    Fat,
+    Fragrance,
+    Habit,
+    Ingredient,
+    Liquid,
+    Scales,
+    Shelf,
+)
 from ..core.values import Conflict, Missing
 from ..reference import shelf as reference_shelf
 from .opened import Opened
@@ -24,7 +36,10 @@ from .tables import (
 SHELF_STAMP = select(
     *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
     *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, OwnRow)),
-    *(select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery() for n in ("scales", "taps", "air")),
+    *(
+        select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery()
+        for n in ("scales", "taps", "air", "units")
+    ),
 )
 
 
@@ -60,8 +75,12 @@ class Shelved(Opened):
 
     def scales(self) -> Scales:
         """The maker's scales, as set or as usual."""
-        kept = self.setting("scales")
-        return Scales() if kept is None else Scales.model_validate(kept)
+        kept, unit = self.setting("scales"), self.units().weight
+        return USUAL_SCALES[unit] if kept is None else Scales.model_validate({**kept, "unit": unit})
+
+    def units(self) -> Units:
+        """The units the maker reads."""
+        return Units.model_validate(self.setting("units") or {})
 
     def taps(self) -> Habit:
         """How the maker taps, as asked once."""

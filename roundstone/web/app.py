@@ -8,6 +8,7 @@ from flask import Flask, Response, send_from_directory
 from flask_openapi3 import APIBlueprint, Info, OpenAPI
 
 from .. import __version__
+from ..core.said import MARK, in_units
 from ..store import Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
@@ -39,6 +40,8 @@ from . import (
 from .context import Bench
 
 STATIC = Path(__file__).parent / "static"
+SAID_IN = ("application/json", "application/problem+json", "text/calendar")
+MARKED = MARK.encode()
 YEAR = 31_536_000  # seconds
 POLICY = "default-src 'self'; frame-ancestors 'none'; base-uri 'self'; form-action 'self'"
 
@@ -125,6 +128,8 @@ def create_app(
         response.headers.setdefault("Content-Security-Policy", POLICY)
         response.headers.setdefault("X-Content-Type-Options", "nosniff")
         response.headers.setdefault("Referrer-Policy", "no-referrer")
+        if response.content_type.startswith(SAID_IN) and not response.is_streamed and MARKED in response.get_data():
+            response.set_data(in_units(response.get_data(as_text=True), workshop.units()))
         if response.content_type.startswith("application/"):
             response.headers.setdefault("Cache-Control", "no-store")
         return response

@@ -54,5 +54,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     def get_bench_sheet(path: m.RecipePath, query: m.Paper) -> Response:
         page = worksheet(path.recipe_id)
         picture = face_png.png(page.face, 240)
-        body = bench_pdf.write(page.name, page.sheet, page.steps, bench.now().date(), query.paper, picture)
+        body = bench_pdf.write(
+            page.name, page.sheet, page.steps, bench.now().date(), query.paper, bench.workshop.units(), picture
+        )
         return attach(body, "application/pdf", f"{slug(page.name, set())}.pdf")

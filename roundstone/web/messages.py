@@ -28,6 +28,7 @@ from ..core.pour import BenchEvent, Event, Moment, Stands, SwatchSeen
 from ..core.recipe import MOST_SCENTS, Recipe, Scent, Step, UsualPour
 from ..core.rest import Next, RestNow, Section
 from ..core.rest.brief import Step as DeadlineStep
+from ..core.said import Units
 from ..core.sheet import Act, Comparison, Label, LotLeft, OrderLine, Sheet, Supply, Weighing
 from ..core.shelf import (
     Additive,
@@ -36,6 +37,7 @@ from ..core.shelf import (
     Habit,
     Liquid,
     NewIngredient,
+    Scale,
     Scales,
     Technique,
 )
@@ -116,6 +118,7 @@ class StarterList(Message):
     starters: list[StarterLine]
     usual: UsualPour
     scales: Scales
+    units: Units
 
 
 class Named(Message):
@@ -368,6 +371,7 @@ class Settings(Message):
     """What a workshop sets once."""
 
     scales: Scales
+    units: Units
     copies: CopiesView
     taps: Habit
     worth: "WorthSet"
@@ -381,6 +385,12 @@ class WorthSet(Message):
     drawn: float = Field(ge=0, le=1)
     different: float = Field(ge=0, le=1)
     lost: float = Field(ge=0, le=1)
+
+
+class ScalesSet(Message):
+    """The workshop's scales, in grams whatever they show."""
+
+    scales: tuple[Scale, ...] = Field(min_length=1, max_length=6)
 
 
 class CopyName(Message):

@@ -46,14 +46,16 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             rest[1] if rest is not None else None,
         )
         name = f"{pour.recipe.name}, {pour.started.day} {pour.started:%B %Y}"
-        return attach(papers.write(name, sections, query.paper), "application/pdf", f"{slug(name, set())}.pdf")
+        return attach(
+            papers.write(name, sections, query.paper, workshop.units()), "application/pdf", f"{slug(name, set())}.pdf"
+        )
 
     @api.get("/recipes/<recipe_id>/label.pdf")
     def get_label(path: m.RecipePath, query: m.Paper) -> Response:
         recipe = workshop.recipe(path.recipe_id).recipe
         sheet, _ = bench.sheet(recipe)
         sections = label_paper(recipe, label(recipe, workshop.shelf(), sheet.lines))
-        body = papers.write(f"Label draft: {recipe.name}", sections, query.paper)
+        body = papers.write(f"Label draft: {recipe.name}", sections, query.paper, workshop.units())
         return attach(body, "application/pdf", f"label-{slug(recipe.name, set())}.pdf")
 
     @api.get("/recipes/<recipe_id>/cut-plan.pdf")
@@ -68,5 +70,5 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         placed = fill.toppings if fill is not None else ()
         told = [*([f"{cuts.says}."]), *(fill.says if fill is not None else ()), *([fill.ends] if fill else [])]
         sections = cut_paper(told, [t.says or f"{t.name}: {len(t.at)}, clear of the wires" for t in placed])
-        body = papers.write_cuts(f"Cut plan: {recipe.name}", box, cuts, placed, sections, query.paper)
+        body = papers.write_cuts(f"Cut plan: {recipe.name}", box, cuts, placed, sections, query.paper, workshop.units())
         return attach(body, "application/pdf", f"cut-{slug(recipe.name, set())}.pdf")

@@ -4,7 +4,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.recipe import UsualPour
-from ..core.shelf import Scales
+from ..core.said import C, Units
 from ..core.values import Fault, RuleBroken
 from . import messages as m
 from .context import Bench, answer
@@ -27,6 +27,7 @@ def settings_view(bench: Bench) -> m.Settings:
     workshop = bench.workshop
     return m.Settings(
         scales=workshop.scales(),
+        units=workshop.units(),
         copies=copies_view(bench),
         taps=workshop.taps(),
         worth=m.WorthSet(**vars(workshop.worth())),
@@ -44,8 +45,18 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         return answer(settings_view(bench))
 
     @api.put("/settings/scales", responses={200: m.Settings})
-    def put_scales(body: Scales) -> Response:
+    def put_scales(body: m.ScalesSet) -> Response:
         workshop.keep_setting("scales", body.model_dump(mode="json"))
+        return answer(settings_view(bench))
+
+    @api.get("/settings/units", responses={200: Units})
+    def get_units() -> Response:
+        return answer(workshop.units())
+
+    @api.put("/settings/units", responses={200: m.Settings})
+    def put_units(body: Units) -> Response:
+        """The units a maker reads; everything sent and kept stays metric."""
+        workshop.keep_setting("units", body.model_dump())
         return answer(settings_view(bench))
 
     @api.put("/settings/taps", responses={200: m.Settings})
@@ -59,7 +70,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         for field, (low, high) in (("pour_celsius", (10, 75)), ("room_celsius", (0, 45))):
             value = getattr(body, field)
             if value is not None and not low <= value <= high:
-                raise RuleBroken(Fault(pointer=f"/{field}", says=f"From {low} to {high} °C."))
+                raise RuleBroken(Fault(pointer=f"/{field}", says=f"From {low}{C} to {high}{C}."))
         workshop.keep_setting("usual", body.model_dump())
         return answer(settings_view(bench))
 

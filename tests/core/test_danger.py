@@ -27,7 +27,7 @@ from roundstone.core.sheet import label, weigh
 from roundstone.core.shelf import Additive, NewAdditive, Scale, Scales, Shelf, make
 from roundstone.exchange import sheet_file
 from tests.core.test_weigh import recipes
-from tests.samples import SHELF, TWO, grams_of, recipe, weighed
+from tests.samples import SHELF, TWO, figure, grams_of, plain, recipe, weighed
 
 NAOH, KOH = (float(periodictable.formula(f).mass) for f in ("NaOH", "KOH"))
 HALVES = (Portion(name="A", share=0.5, scent=0.0), Portion(name="B", share=0.5, scent=0.0))
@@ -86,7 +86,7 @@ class Portions(unittest.TestCase):
         self.assertGreater(pot, 1100)
         self.assertEqual([p.from_pot for p in sheet.portions], [pot / 2, pot / 2])
         raw = next(s for s in steps_of(of) if s.title == "Raw shares")
-        self.assertIn(f"A {pot / 2:.1f} g of the pot", raw.does)
+        self.assertIn(f"A {pot / 2:.1f} g of the pot", plain(raw.does))
         for name in ("fats", "goat milk", "kaolin clay"):
             self.assertIn(name, raw.does)
 
@@ -164,8 +164,8 @@ class Lines(unittest.TestCase):
         sheet = weighed(soft)
         notes = {x.item: x.note for x in sheet.lines}
         takes = 10 * 3 * KOH / float(periodictable.formula("C6H8O7").mass)
-        self.assertIn(f"takes up {takes:.1f} g of potassium hydroxide", notes["additive:citric-acid"])
-        self.assertIn(f"about {0.1 * sheet.koh:.1f} g of it water", notes["alkali:koh"])
+        self.assertIn(f"takes up {takes:.1f} g of potassium hydroxide", plain(notes["additive:citric-acid"]))
+        self.assertIn(f"about {0.1 * sheet.koh:.1f} g of it water", plain(notes["alkali:koh"]))
         self.assertFalse([b for b in label(soft, SHELF, sheet.lines).became if b.startswith("Sodium")])
 
 
@@ -187,7 +187,7 @@ class Heat(unittest.TestCase):
         sheet = weighed(of)
         heat = plan(of, SHELF, sheet.lines)
         self.assertEqual((heat.jug.warm_to, heat.pot.warm_to), (None, 37))
-        self.assertIn("Warm the fats, which stand at 20 °C, to 37 °C", heat.advice)
+        self.assertIn("Warm the fats, which stand at 20 °C, to 37 °C", plain(heat.advice))
         lye = sum(x.grams for x in sheet.lines if x.vessel == "jug")
         expected = (1000 * 2.0 * 20 + lye * 3.55 * 37) / (1000 * 2.0 + lye * 3.55)
         assert heat.combined is not None
@@ -197,7 +197,7 @@ class Heat(unittest.TestCase):
             SHELF,
             weighed(of.model_copy(update={"liquids": (LiquidUse(liquid="goat-milk", share=0.5, frozen=True),)})).lines,
         )
-        self.assertIn("Warm both to 37 °C", cold.advice)
+        self.assertIn("Warm both to 37 °C", plain(cold.advice))
         self.assertIsNone(plan(recipe(), SHELF, weighed(recipe()).lines).combined, "hard fats are melted anyway")
 
     def test_potassium_lye_has_a_heat_of_its_own(self) -> None:
@@ -242,11 +242,11 @@ class OnTheScale(unittest.TestCase):
         scales = Scales(scales=tuple(Scale(step=s, capacity=200 * (i + 1) / s) for i, s in enumerate(steps)))
         step = scales.step(grams)
         near, below = scales.reading(grams), scales.reading(grams, down=True)
-        self.assertGreater(float(scales.shown(grams)), 0, "nothing weighed is shown as nothing")
+        self.assertGreater(figure(scales.shown(grams)), 0, "nothing weighed is shown as nothing")
         self.assertLessEqual(below, grams * (1 + 1e-9))
         self.assertLessEqual(abs(near - grams), step / 2 * (1 + 1e-6))
         if grams >= step:
-            self.assertEqual(float(scales.shown(grams)), near)
+            self.assertEqual(figure(scales.shown(grams)), near)
             self.assertAlmostEqual(near / step, round(near / step), delta=1e-6)
         self.assertTrue(any(s.step == step for s in scales.scales))
 
@@ -259,8 +259,8 @@ class OnTheScale(unittest.TestCase):
             assert sheet is not None
             (lye,) = [x for x in sheet.lines if x.kind == "alkali"]
             self.assertLessEqual(lye.reading, lye.grams)
-            self.assertEqual(lye.shown, f"{lye.reading:.0f}")
-            self.assertEqual(float(sheet.total_shown), sum(x.reading for x in sheet.lines))
+            self.assertEqual(plain(lye.shown), f"{lye.reading:.0f} g")
+            self.assertEqual(figure(sheet.total_shown), sum(x.reading for x in sheet.lines))
             self.assertIn("/superfat", {c.pointer for c in weighing.cautions}, "1 g in so little lye is told")
 
     def test_a_dose_too_small_says_a_dilution_that_can_be_weighed(self) -> None:
@@ -270,8 +270,8 @@ class OnTheScale(unittest.TestCase):
         assert weighing.sheet is not None
         (said,) = [c.says for c in weighing.cautions if c.pointer == "/additives/0/amount"]
         self.assertIn("1 part into 99", said)
-        self.assertIn("weigh 1.4 g", said)
-        self.assertEqual(next(x.shown for x in weighing.sheet.lines if x.item == "additive:mica"), "0.014")
+        self.assertIn("weigh 1.4 g", plain(said))
+        self.assertEqual(next(x.shown for x in weighing.sheet.lines if x.item == "additive:mica"), "0.014\xa0g")
         fine = SHELF.model_copy(
             update={"scales": Scales(scales=(Scale(step=0.01, capacity=200), Scale(step=1, capacity=9000)))}
         )
@@ -302,7 +302,7 @@ class BenchSheet(unittest.TestCase):
         self.assertIn("boil up", at["Lye jug"])
         self.assertIn("heats with lye", at["Lye jug"])
         self.assertIn("spit", at["While the lye is hot"])
-        self.assertIn("below 43 °C", at["When the lye is cool"])
+        self.assertIn("below 43 °C", plain(at["When the lye is cool"]))
         self.assertIn("no flame", at["Into the whole batter"])
         titles = [s.title for s in steps]
         for before, after in pairwise(
@@ -334,7 +334,7 @@ class Batches(unittest.TestCase):
         weighing = weigh(of, SHELF)
         assert weighing.sheet is not None
         steps = {s.title: s.does for s in steps_of(of)}
-        told = re.findall(r"([\d.]+) g of the pot and ([\d.]+) g of the jug", steps["Raw shares"])
+        told = re.findall(r"([\d.]+) g of the pot and ([\d.]+) g of the jug", plain(steps["Raw shares"]))
         self.assertEqual(len(told), 2)
         for vessel, grams in (("pot", [float(a) for a, _ in told]), ("jug", [float(b) for _, b in told])):
             whole = sum(x.grams for x in weighing.sheet.lines if x.vessel == vessel)

@@ -10,7 +10,7 @@ from roundstone.core.course.ledger import Ledger, spoons
 from roundstone.core.recipe import Box, ByMoulds, Design, Dose, Portion, Recipe, StandBy
 from roundstone.core.sheet import adjust
 from roundstone.core.sheet.adjust import MovePortion, PortionAmount, PortionScent, RenamePortion, TakePortion
-from tests.samples import SHELF, recipe, weighed
+from tests.samples import SHELF, figure, plain, recipe, weighed
 
 NAMES = ("Husk", "Clay", "Moss", "Fig", "Bone", "Loam")
 
@@ -80,8 +80,8 @@ class Tare(unittest.TestCase):
         )
         full = told(recipe(design=Design(portions=portions, technique="straight-layers", pot=1000)))
         rows = {r.name: r for r in full.rows}
-        self.assertAlmostEqual(float(rows["B"].reads), 1000 + rows["A"].batter + rows["B"].batter, delta=0.6)
-        self.assertAlmostEqual(float(rows["D"].reads), rows["C"].batter + rows["D"].batter, delta=0.6)
+        self.assertAlmostEqual(figure(rows["B"].reads), 1000 + rows["A"].batter + rows["B"].batter, delta=0.6)
+        self.assertAlmostEqual(figure(rows["D"].reads), rows["C"].batter + rows["D"].batter, delta=0.6)
         self.assertEqual((rows["B"].batch, rows["D"].batch), ("", "Late"))
 
     def test_layers_are_weighed_raw_instead(self) -> None:
@@ -104,7 +104,7 @@ class Cups(unittest.TestCase):
         self.assertTrue(rows["Base"].colours[0].tiny, "under a tenth of a gram")
         self.assertEqual(tint_of(of, SHELF, 1), SHELF.additives["charcoal"].tint)
         assert full.scenting is not None
-        self.assertIn("10.0 g left", full.scenting.says)
+        self.assertIn("10.0 g left", plain(full.scenting.says))
         enough = told(of, bottle=500.0).scenting
         self.assertEqual(enough and enough.says, "")
         over = adjust(of, PortionScent(row=0, grams=2 * 0.03 * 0.6 * sheet.fats), sheet)

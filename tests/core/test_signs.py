@@ -24,7 +24,7 @@ from roundstone.core.logbook import Past, read
 from roundstone.core.pour import Event
 from roundstone.core.recipe import Box, ByMoulds, Design, Dose, LiquidUse, Portion, Recipe, Scent, Wrap
 from tests.core.test_hazards import SMOOTH, flag, poured
-from tests.samples import SHELF, TRADE, TWO, quick_pour, recipe, seen, weighed
+from tests.samples import SHELF, TRADE, TWO, plain, quick_pour, recipe, seen, weighed
 
 
 def projected(
@@ -47,7 +47,7 @@ def odds_of(of: Recipe, record: object = None) -> dict[str, Hazard]:
 
 def told_in(lower: tuple[str, ...], words: str) -> float:
     """The odds a way to lower them is told to leave."""
-    return next(float(found[1]) / 100 for one in lower if (found := re.match(rf"{words}: (\d+) in 100", one)))
+    return next(float(found[1]) / 100 for one in lower if (found := re.match(rf"{words}: (\d+) in 100", plain(one))))
 
 
 class Warmth(unittest.TestCase):

@@ -54,7 +54,7 @@ class BenchSheet(unittest.TestCase):
         sheet, steps = steps_of(full())
         face = png("plain.3.1000-24-0-e6dcc3", 240)
         for paper, box in (("Letter", b"612.00 792.00"), ("A4", b"595.28 841.89")):
-            body = write("Sized", sheet, steps, date(2031, 5, 1), paper, face)  # type: ignore[arg-type] # words of a loop
+            body = write("Sized", sheet, steps, date(2031, 5, 1), paper, face=face)  # type: ignore[arg-type] # words of a loop
             self.assertIn(b"/MediaBox [0 0 " + box, body)
             self.assertEqual(len(re.findall(rb"/Subtype /Image", body)), 2, "the face and its mask")
             self.assertEqual(len(re.findall(rb"/Type /Page\b", body)), 1)

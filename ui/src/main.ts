@@ -3,9 +3,12 @@ import { createApp } from 'vue'
 import App from './App.vue'
 import { outbox } from './keep/outbox'
 import { router } from './router'
+import { startUnits } from './support/units'
 import './styles.css'
 
 void outbox.start()
+// A figure is never shown or read in a unit that is not the workshop's own.
+await startUnits()
 
 createApp(App)
   .use(router)

@@ -1,6 +1,17 @@
-import { describe, expect, it } from 'vitest'
+import { afterEach, describe, expect, it } from 'vitest'
 import { paper } from '../src/support/paper'
-import { readNumber, type Unit } from '../src/support/quantity'
+import {
+  inField,
+  length,
+  ownUnit,
+  readNumber,
+  volume,
+  warmer,
+  warmth,
+  weight,
+  type Unit,
+} from '../src/support/quantity'
+import { readIn } from '../src/support/units'
 
 describe('a quantity typed in whatever unit', () => {
   it.each<[string, Unit, number | null]>([
@@ -50,6 +61,52 @@ describe('a quantity typed in whatever unit', () => {
         9,
       )
     }
+  })
+})
+
+describe("the maker's own units", () => {
+  afterEach(() => readIn({ weight: 'g', warmth: 'C', length: 'cm', volume: 'mL' }))
+  const own = () => readIn({ weight: 'oz', warmth: 'F', length: 'in', volume: 'fl oz' })
+
+  it('stand behind fields, and a bare number is read in them', () => {
+    own()
+    expect(['g', '°C', 'cm', 'mm', 'mL', 'g/kg'].map((u) => ownUnit(u as Unit))).toEqual([
+      'oz', '°F', 'in', 'in', 'fl oz', 'g/kg',
+    ]) // prettier-ignore
+    expect(readNumber('12', 'g')).toBeCloseTo(340.19428, 4)
+    expect(readNumber('12 g', 'g')).toBe(12)
+    expect(readNumber('105', '°C')).toBeCloseTo(40.5556, 4)
+    expect(readNumber('105°', '°C')).toBeCloseTo(40.5556, 4)
+    expect(readNumber('40 C', '°C')).toBe(40)
+    expect(readNumber('2 1/2', 'mm')).toBeCloseTo(63.5, 9)
+    expect(readNumber('7', 'g/kg')).toBe(7)
+  })
+
+  it('never drift: what was typed stands in the field as it was, and leaving it changes nothing', () => {
+    own()
+    for (let n = 1; n < 400; n++)
+      for (const [typed, unit] of [
+        [String(n / 20), 'g'],
+        [String((n - 40) / 10), '°C'],
+        [String(n / 16), 'cm'],
+        [String(n / 16), 'mm'],
+        [String(n / 4), 'mL'],
+      ] as [string, Unit][]) {
+        const metric = readNumber(typed, unit) as number
+        expect(inField(metric, unit)).toBe(typed)
+        expect(readNumber(inField(metric, unit), unit)).toBe(metric)
+      }
+  })
+
+  it('are told as they are said', () => {
+    const said = () =>
+      [weight(1000), weight(85.04), warmth(40), warmer(3), length(25, 'mm'), volume(1500)].join(' | ').replaceAll('\u00a0', ' ') // prettier-ignore
+    expect(said()).toBe('1000 g | 85 g | 40 °C | 3 °C | 25 mm | 1500 mL')
+    own()
+    expect(said()).toBe('35.3 oz | 3 oz | 104 °F | 5 °F | 0.98 in | 50.7 fl oz')
+    readIn({ weight: 'lb', warmth: 'C', length: 'cm', volume: 'mL' })
+    expect(weight(1000).replaceAll('\u00a0', ' ')).toBe('2 lb 3.3 oz')
+    expect(weight(453.6).replaceAll('\u00a0', ' ')).toBe('1 lb')
   })
 })
 

@@ -20,12 +20,13 @@ from ..recipe import (
 )
 from ..recipe import stands as standing
 from ..recipe.mould import CUP
+from ..said import CM, MM
 from ..sheet import Line, Sheet
 from ..shelf import Shelf
 from ..values import Grams, Share, Value, listed
 from .plan import Stint
 
-RAW = "{} g of the fats and {} g of the lye jug"
+RAW = "{} of the fats and {} of the lye jug"
 EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
 OVERDOSED = 1.05  # times the limit's share, or the full dose, from which a cup is overdosed [C]
 LEFT = 0.01  # share of a portion below which nothing of it is kept for the top
@@ -228,9 +229,7 @@ def ledger(
                 stays=last,
                 reads=shown(before),
                 until=shown(reads[source]),
-                raw=f"{w.shown.from_pot} g of the fats and {w.shown.from_jug} g of the lye jug"
-                if design.alone(p)
-                else "",
+                raw=f"{w.shown.from_pot} of the fats and {w.shown.from_jug} of the lye jug" if design.alone(p) else "",
                 scent=scent,
                 scent_shown=shown(scent) if scent else "none",
                 scent_share=share,
@@ -295,7 +294,7 @@ def _scenting(recipe: Recipe, sheet: Sheet, shelf: Shelf, bottle: Mapping[str, G
     lines = [x for x in sheet.lines if x.kind == "fragrance"]
     counted = [x for x in lines if x.item in bottle]
     short = [x for x in counted if x.grams > bottle[x.item]]
-    says = "; ".join(f"{x.name}: {shown(bottle[x.item])} g left, {x.shown} g wanted" for x in short)
+    says = "; ".join(f"{x.name}: {shown(bottle[x.item])} left, {x.shown} wanted" for x in short)
     left = shown(sum(bottle[x.item] for x in counted)) if counted else ""
     return Scenting(shown=shown(sum(x.grams for x in lines)), left=left, says=says)
 
@@ -329,24 +328,25 @@ def _mould(
     says = []
     if height < box.fill - 0.1:
         short = "left in the cups" if recipe.design.residue else "missing"
-        says.append(f"The bars come out {10 * (box.fill - height):.0f} mm lower than meant: it is {short}.")
+        says.append(f"The bars come out {10 * (box.fill - height):.0f}{MM} lower than meant: it is {short}.")
     if height > box.fill + 0.1:
         over = shelf.scales.shown((height - box.fill) * box.count * box.length * box.width * per_ml)
-        says.append(f"{over} g more than the mould takes: have a spare one at hand.")
+        says.append(f"{over} more than the mould takes: have a spare one at hand.")
     tilt = recipe.design.tilt
     poured = next((s.lanes[0] for s in stints if s.do in INTO_MOULD and s.lanes), None)
     first = next((r for r in rows if r.portion == poured), None)
     if tilt > 0 and first is not None:
         area = first.in_mould / per_ml / (box.count * box.length)
         lies = leaning(box.width, box.fill, tilt, area)
-        where = f"{first.name} stands {lies.high:.1f} cm up the low wall and covers {lies.foot:.1f} of {box.width:g} cm"
+        foot = f"covers {lies.foot:.1f}{CM} of {box.width:g}{CM}"
+        where = f"{first.name} stands {lies.high:.1f}{CM} up the low wall and {foot}"
         most = steepest(box.width, box.fill, area)
         over = f"{first.name} runs over the edge: lean it {most:g}° at most"
         says.append(f"At {tilt:g}° {where if lies.over < SPILT else over}.")
     if recipe.design.technique in SURFACE and max(p.share for p in recipe.design.portions) < SURFACE_BASE:
         says.append("A design on the surface wants about 60 % of base under it, or the bars come out thin.")
     if box.width > 1.5 * box.length / 2 and box.cut > 0 and box.across <= 0:
-        says.append(f"A slab cut one way gives bars {10 * box.width:.0f} mm long: say how it is cut across.")
+        says.append(f"A slab cut one way gives bars {10 * box.width:.0f}{MM} long: say how it is cut across.")
     cuts = cut_plan(box)
     ends = ""
     if len(rows) > 1 and box.length >= LONG:

@@ -37,6 +37,7 @@ class ReadyItem(Value):
     key: str
     says: str
     shown: str = ""
+    also: str = ""
     tint: Tint | None = None
 
 
@@ -171,7 +172,7 @@ def _vessel(title: str, name: str, tint: Tint | None) -> ReadyItem:
 
 def _item(title: str, line: Line) -> ReadyItem:
     into = f", into {line.into}" if line.into else ""
-    return ReadyItem(key=f"{title}/{line.kind} {line.key}", says=f"{line.name}{into}", shown=line.shown)
+    return ReadyItem(key=f"{title}/{line.kind} {line.key}", says=f"{line.name}{into}", shown=line.shown, also=line.also)
 
 
 def _tools(recipe: Recipe, stints: Sequence[Stint]) -> Iterator[ReadyItem]:

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from ..face import Tint
 from ..heat import HeatPlan
 from ..recipe import Recipe
+from ..said import C_BOTH
 from ..sheet import Line, Sheet, percent
 from ..shelf import Moment, Shelf, band_words
 from ..values import Caution, Minutes, Value, listed
@@ -122,8 +123,8 @@ def _raw_shares(recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[Lin
         mine = [p for q, p in zip(design.portions, sheet.portions, strict=True) if design.batch_of(q) == batch]
         name = batch or f"for {listed([p.name for p in mine])}"
         pot = mine[0].shown.from_pot if len(mine) == 1 else shown(sum(p.from_pot for p in mine))
-        lye = mine[0].shown.from_jug if len(mine) == 1 else shown(sum(p.from_jug for p in mine), down=True)
-        told.append(f"{name} {pot} g of the pot and {lye} g of the jug")
+        lye = mine[0].shown.from_jug if len(mine) == 1 else shelf.scales.both(sum(p.from_jug for p in mine), down=True)
+        told.append(f"{name} {pot} of the pot and {lye} of the jug")
     return (
         f"Combine each by itself when it is wanted, at {goal}, both vessels stirred first: {'; '.join(told)}. "
         f"The pot is all that is in it ({_named(in_pot)}), the jug likewise ({jug})."
@@ -156,13 +157,13 @@ def _steps(
     yield WorkStep(
         title=LYE,
         lines=alkali,
-        does=f"Lye into the liquid in a steady pour, never the reverse; stir 2 min. Near {heat.peak:.0f} °C.",
+        does=f"Lye into the liquid in a steady pour, never the reverse; stir 2 min. Near {heat.peak:.0f}{C_BOTH}.",
     )
     hot, cool = standing("hot-lye"), standing("cool-lye")
     if hot:
         yield WorkStep(title=HOT, lines=hot, does="In while it is hot, and stirred until it is gone.")
     if cool:
-        yield WorkStep(title=COOL, lines=cool, does="Wait until the lye reads below 43 °C, then stir it in.")
+        yield WorkStep(title=COOL, lines=cool, does=f"Wait until the lye reads below {43}{C_BOTH}, then stir it in.")
     in_pot = [x for x in lines if x.vessel == "pot" and not (layers and x.into)]
     hard = tuple(x for x in in_pot if x.kind == "fat" and melts(x) > recipe.room_celsius)
     melt = "Melt these and let them cool" if hard else "No hard fats to melt"
@@ -186,12 +187,12 @@ def _from_emulsion(
     at_trace = [x for x in lines if x.vessel == "stir"]
     early_scent = design.scent_at == "emulsion"
     whole = tuple(x for x in at_trace if not x.into and (x.kind != "fragrance" or early_scent))
-    goal = f"{recipe.pour_celsius:g} °C"
+    goal = f"{recipe.pour_celsius:g}{C_BOTH}"
     if layers:
         own = tuple(x for x in lines if x.vessel == "pot" and x.into)
         yield WorkStep(title=RAW, lines=own, does=_raw_shares(recipe, shelf, sheet, in_pot, goal))
         if whole:
-            shares = "; ".join(f"{p.name} {p.shown.stirred} g" for p in sheet.portions)
+            shares = "; ".join(f"{p.name} {p.shown.stirred}" for p in sheet.portions)
             does = f"Mixed together these are for all layers, each by its share as it comes to emulsion: {shares}."
             yield WorkStep(title=WHOLE, lines=whole, does=does)
     else:
@@ -206,13 +207,13 @@ def _from_emulsion(
             yield WorkStep(title=WHOLE, lines=whole, does=does)
     shared = [p for q, p in zip(design.portions, sheet.portions, strict=True) if not design.alone(q)]
     if len(shared) > 1:
-        stands = f"The pot stands at {cups.pot_shown} g" + (" with its own weight." if design.pot else ", tared.")
+        stands = f"The pot stands at {cups.pot_shown}" + (" with its own weight." if design.pot else ", tared.")
         alike = " ".join(cups.alike)
         does = f"{stands} Pour off each cup until it reads what is beside it. {alike}".strip()
         yield WorkStep(title=SPLIT, lines=(), does=does, cups=tuple(_cups(cups)))
     late = tuple(x for x in at_trace if x not in whole)
     notes = [shelf.fragrances[f].note for f in recipe.fragrances if shelf.fragrances[f].note]
-    scent_into = ", ".join(f"{p.shown.fragrance} g into {p.name}" for p in sheet.portions if p.fragrance)
+    scent_into = ", ".join(f"{p.shown.fragrance} into {p.name}" for p in sheet.portions if p.fragrance)
     by = "whisked by hand" if design.scent_by == "hand" else "with the stick"
     yield WorkStep(
         title=COLOUR,

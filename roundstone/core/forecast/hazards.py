@@ -33,6 +33,7 @@ from ..course import Course
 from ..heat import mould_heat
 from ..pour import PourState
 from ..recipe import Recipe
+from ..said import WARMER_BY, C
 from ..sheet import Sheet
 from ..shelf import Claim, Discolours, Family, Fragrance, Ricing, Shelf
 from ..values import Share, Value
@@ -305,7 +306,7 @@ def _seizing(
 
     effect = sum(knowledge.value(scent_column(s.fragrance)) for s in recipe.scents) / len(recipe.scents)
     now = told(1.0)
-    lower = _less("5 °C cooler", now, told(exp(0.5 * knowledge.value("E"))))
+    lower = _less(f"{5}{WARMER_BY} cooler", now, told(exp(0.5 * knowledge.value("E"))))
     lower += _less("1 % less of it", now, told(exp(max(effect, 0.0))))
     if recipe.design.scent_by == "stick":
         lower.append("whisk it in by hand")
@@ -334,7 +335,7 @@ def _ricing(recipe: Recipe, sheet: Sheet, shelf: Shelf, known: HazardKnowledge) 
         return ricing_odds(recipe, sheet, known, cooler, less, softer)
 
     now = odds()
-    lower = _less("5 °C cooler", now, odds(cooler=5)) + _less("1 % less of it", now, odds(less=1))
+    lower = _less(f"{5}{WARMER_BY} cooler", now, odds(cooler=5)) + _less("1 % less of it", now, odds(less=1))
     lower += _less("5 points less hard fats", now, odds(softer=0.05))
     counts = [known.counts.get(f"ricing:{f}", (0, 0)) for f in recipe.fragrances]
     count = (sum(c[0] for c in counts), sum(c[1] for c in counts))
@@ -344,7 +345,7 @@ def _ricing(recipe: Recipe, sheet: Sheet, shelf: Shelf, known: HazardKnowledge) 
 def _false_trace(recipe: Recipe, sheet: Sheet, known: HazardKnowledge) -> Hazard:
     palmitic = sheet.factors["palmitic"]
     now = known.odds(_false_trace_row(recipe.pour_celsius, palmitic))
-    lower = _less("5 °C warmer", now, known.odds(_false_trace_row(recipe.pour_celsius + 5, palmitic)))
+    lower = _less(f"{5}{WARMER_BY} warmer", now, known.odds(_false_trace_row(recipe.pour_celsius + 5, palmitic)))
     says = "thick from hard fats that set, not from soap: it melts back when stirred warm"
     return _made("false-trace", "False trace", now, known.counts.get("false-trace", (0, 0)), says, lower)
 
@@ -370,11 +371,13 @@ def _heat_in_mould(recipe: Recipe, sheet: Sheet, known: HazardKnowledge, knowled
 
     heat = mould_heat(recipe, sheet, pace)
     now = known.odds(_heat_row(heat.overheats))
-    says = f"it cracks or rises out of the mould; the middle comes to {heat.slow:.0f} to {heat.fast:.0f} °C"
+    says = f"it cracks or rises out of the mould; the middle comes to {heat.slow:.0f}{C} to {heat.fast:.0f}{C}"
     lower = []
     if now > 0.04:
         lower = _less(
-            "pour 6 °C cooler", now, odds(recipe.model_copy(update={"pour_celsius": recipe.pour_celsius - 6}))
+            f"pour {6}{WARMER_BY} cooler",
+            now,
+            odds(recipe.model_copy(update={"pour_celsius": recipe.pour_celsius - 6})),
         )
         if recipe.design.wrap in ("insulated", "oven", "covered"):
             bare = recipe.model_copy(update={"design": recipe.design.model_copy(update={"wrap": "open"})})

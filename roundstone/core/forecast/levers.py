@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..recipe import ByConcentration, ByFats, ByRatio, LookStep, Recipe, Step, WaterRule
+from ..said import WARMER_BY
 from ..sheet import adjust, weigh
 from ..sheet.adjust import FatTyped
 from ..shelf import Shelf
@@ -87,7 +88,7 @@ def _softer(recipe: Recipe, shelf: Shelf) -> Recipe | None:
 def _tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:
     design = recipe.design
     if thin:
-        yield _Try("warmer", f"{WARMER:g} °C warmer", "hard to slow again once it moves", _at(recipe, WARMER))
+        yield _Try("warmer", f"{WARMER:g}{WARMER_BY} warmer", "hard to slow again once it moves", _at(recipe, WARMER))
         drier = recipe.model_copy(update={"water": wetter(recipe.water, -MORE_WATER)})
         yield _Try("drier", "less water", "stronger lye, more ash spared, less time for all", drier)
         if design.scent_by == "hand" and recipe.scents:
@@ -96,7 +97,7 @@ def _tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:
         return
     if recipe.pour_celsius - COOLER >= LEAST_CELSIUS:
         cooler = _at(recipe, -COOLER)
-        yield _Try("cooler", f"{COOLER:g} °C cooler", "false trace where hard fats set; ash", cooler)
+        yield _Try("cooler", f"{COOLER:g}{WARMER_BY} cooler", "false trace where hard fats set; ash", cooler)
     wet = recipe.model_copy(update={"water": wetter(recipe.water, MORE_WATER)})
     yield _Try("water", "more water", "a softer bar, cut later, and more ash", wet)
     if recipe.scents:

@@ -13,6 +13,7 @@ import numpy as np
 from ..batter import THRESHOLD_COLUMNS, Array, Belief, Knowledge, Lane, believe, prior, scent_column
 from ..course import Course
 from ..recipe import Recipe
+from ..said import C
 from ..shelf import Shelf
 from ..values import Minutes, Share, Value
 
@@ -84,7 +85,7 @@ def path(usual: Lane, here: Lane, belief: Belief, params: Array, stage: int) -> 
 
 def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, float]) -> dict[str, str]:
     warmer = "warmer pour" if recipe.pour_celsius > usual.celsius else "cooler pour"
-    labels = {"E": f"{warmer}, {recipe.pour_celsius:g} °C"}
+    labels = {"E": f"{warmer}, {recipe.pour_celsius:g}{C}"}
     for key, factor in prior.FACTORS.items():
         labels[f"x:{key}"] = factor.more if factors[key] >= usual.factors[key] else factor.less
     for scent in recipe.scents:
@@ -155,7 +156,9 @@ def explain(
         here=float(here_time[0]),
         usual=float(usual_time[0]),
         spread=float(np.std(gap[1:])),
-        usual_words=f"your usual unscented batch, {usual.celsius:.0f} °C" if usual.pours else "a plain batch at 37 °C",
+        usual_words=f"your usual unscented batch, {usual.celsius:.0f}{C}"
+        if usual.pours
+        else f"a plain batch at {37}{C}",
         reasons=tuple(reasons),
     )
 

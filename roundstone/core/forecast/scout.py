@@ -14,6 +14,7 @@ import numpy as np
 from ..batter import THRESHOLD_COLUMNS, Array, Belief, Knowledge, Lane, ages, batch_sd, believe, prior
 from ..course import Course
 from ..recipe import Recipe
+from ..said import WARMER_BY, C, G
 from ..shelf import Claim, Shelf
 from ..values import Minutes, Value
 from .forecast import Projection
@@ -118,9 +119,9 @@ def _tries(
     tests: list[tuple[str, str, str, float]] = []
     if recipe.scents:
         blend = shelf.blend_name(recipe.fragrances)
-        says = f"100 g of this batter with {blend} in, a few minutes before the rest: watch when it turns."
+        says = f"{100}{G} of this batter with {blend} in, a few minutes before the rest: watch when it turns."
         tests.append(("cup", "Scout cup of today's batter", says, target.after(own, cup)))
-        says = f"The same on another day: a cup with {blend}, at {recipe.pour_celsius:g} °C."
+        says = f"The same on another day: a cup with {blend}, at {recipe.pour_celsius:g}{C}."
         tests.append(
             ("another", "A cup another day", says, target.after(another, cup + batch_sd(knowledge, measured=True) ** 2))
         )
@@ -151,7 +152,7 @@ def _missing(recipe: Recipe, shelf: Shelf, course: Course, target: _Target, know
     if not course.measured:
         name = course.lanes[0].batch_effect
         saved = batch_sd(knowledge, measured=False) ** 2 - batch_sd(knowledge, measured=True) ** 2
-        says = f"The temperature is stated, not measured: believed to {prior.STATED_CELSIUS_SD:g} °C."
+        says = f"The temperature is stated, not measured: believed to {prior.STATED_CELSIUS_SD:g}{WARMER_BY}."
         factor = widens(target.variance - saved * float(gradient[column[name]]) ** 2)
         out.append(Missing(key="temperature", says=says, widens=factor))
     for scent in recipe.scents:

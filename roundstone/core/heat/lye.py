@@ -12,6 +12,7 @@ from math import exp
 import numpy as np
 
 from ..recipe import Recipe, moment_of
+from ..said import C_BOTH, WARMER_BY, C
 from ..sheet import Line, grams_of
 from ..shelf import KOH, NAOH, WATER, Shelf
 from ..values import Caution, Celsius, Minutes, Span, Value, listed
@@ -254,37 +255,37 @@ def _vessel(curve: Callable[[float], Curve], goal: float) -> Vessel:
 def _cold_advice(recipe: Recipe, jug: Vessel, pot: Vessel, begun: "Start", together: Celsius) -> str:
     """What to do when a vessel stands below the pour temperature from the start."""
     goal = recipe.pour_celsius
-    as_they_are = f"As they are they would meet near {together:.0f} °C, not {goal:g}."
+    as_they_are = f"As they are they would meet near {together:.0f}{C}, not {goal:g}{C}."
     if jug.warm_to is not None and pot.warm_to is not None:
         return (
-            f"Warm both to {goal:g} °C: the fats stand at {pot.start:.0f} °C and the lye comes to no more than "
-            f"{jug.start:.0f} °C. {as_they_are}"
+            f"Warm both to {goal:g}{C}: the fats stand at {pot.start:.0f}{C} and the lye comes to no more than "
+            f"{jug.start:.0f}{C}. {as_they_are}"
         )
     if pot.warm_to is not None:
         span = f"{jug.likely.low:.0f} to {min(jug.likely.high, LONGEST):.0f}"
         return (
-            f"Warm the fats, which stand at {pot.start:.0f} °C, to {goal:g} °C when the lye has come down to that, "
+            f"Warm the fats, which stand at {pot.start:.0f}{C}, to {goal:g}{C} when the lye has come down to that, "
             f"after {span} min by a thermometer. {as_they_are}"
         )
     lye = begun.jug_grams * LYE_CAPACITY
     warmer = goal + (goal - jug.start) * lye / (begun.fats * FAT_CAPACITY)
     return (
-        f"The lye comes to no more than {jug.start:.0f} °C: stand it in warm water until it reads {goal:g} °C, or "
-        f"combine it with fats at about {warmer:.0f} °C. {as_they_are}"
+        f"The lye comes to no more than {jug.start:.0f}{C}: stand it in warm water until it reads {goal:g}{C}, or "
+        f"combine it with fats at about {warmer:.0f}{C}. {as_they_are}"
     )
 
 
 def _advice(recipe: Recipe, jug: Vessel, pot: Vessel) -> str:
     goal, room = recipe.pour_celsius, recipe.room_celsius
     if max(jug.ready, pot.ready) >= LONGEST:
-        return f"A room of {room:g} °C hardly cools them to {goal:g} °C: stand the vessels in cold water."
+        return f"A room of {room:g}{C} hardly cools them to {goal:g}{C}: stand the vessels in cold water."
     early = round(jug.ready - pot.ready)
     if abs(early) < AT_ONCE:
         when = "Mix the lye as the fats are melted"
     else:
         when = f"Mix the lye about {abs(early)} min {'before' if early > 0 else 'after'} the fats are melted"
     span = f"{jug.likely.low:.0f} to {min(jug.likely.high, LONGEST):.0f}"
-    return f"{when}: both then meet at {goal:g} °C. The jug takes {span} min, so look at a thermometer."
+    return f"{when}: both then meet at {goal:g}{C}. The jug takes {span} min, so look at a thermometer."
 
 
 @dataclass(frozen=True)
@@ -345,24 +346,22 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
     pot = _vessel(lambda s: pot_curve(begun.pot.start, room, begun.fats, s), goal)
     cautions = []
     if adiabatic > PLASTIC_LIMIT:
-        says = (
-            f"The lye can reach {adiabatic:.0f} °C where it dissolves: no glass, no thin plastic, steam; add it slowly."
-        )
+        says = f"The lye can reach {adiabatic:.0f}{C_BOTH} where it dissolves: no glass, no thin plastic, steam."
         cautions.append(Caution(pointer="/water", says=says, danger=True))
     for i, use in enumerate(recipe.liquids):
         q = shelf.liquids[use.liquid]
         if use.goes == "jug" and peak > SCORCHES and (q.kind == "milk" or q.sugars > SUGARY):
             says = (
-                f"The jug comes to about {peak:.0f} °C: {q.name.lower()} browns and smells from {SCORCHES:.0f} °C on."
+                f"The jug comes to about {peak:.0f}{C}: {q.name.lower()} browns and smells from {SCORCHES:.0f}{C} on."
             )
             cautions.append(Caution(pointer=f"/liquids/{i}/share", says=says))
     if recipe.koh_share > 0:
-        says = "How hot potassium lye gets is known only roughly, give or take 8 °C; it can boil. Add it slowly."
+        says = f"How hot potassium lye gets is known roughly, give or take {8}{WARMER_BY}; it can boil. Add it slowly."
         cautions.append(Caution(pointer="/koh_share", says=says, danger=peak > PLASTIC_LIMIT - KOH_GIVE))
     clear = max((shelf.fats[r.fat].melts or 0) for r in recipe.fats)
     if hard and clear > goal + 2:
         names = [shelf.fats[r.fat].name for r in recipe.fats if (shelf.fats[r.fat].melts or 0) > goal + 2]
-        says = f"{listed(names)} can set in the pot below {clear:.0f} °C and look like trace: keep it stirred."
+        says = f"{listed(names)} can set in the pot below {clear:.0f}{C} and look like trace: keep it stirred."
         cautions.append(Caution(pointer="/pour_celsius", says=says))
     together = None
     if jug.warm_to is None and pot.warm_to is None:

@@ -11,6 +11,7 @@ import numpy as np
 from pydantic import Field
 
 from ..batter import Array
+from ..said import WARMER_BY, C
 from ..values import Celsius, Fault, Minutes, RuleBroken, Span, Value
 from .lye import COOLING_SD, CURVE_KELVIN, LONGEST, Curve, combined
 
@@ -35,7 +36,7 @@ LOWEST, HIGHEST = 10.0, 75.0  # °C between which vessels may be wanted together
 def check_band(band: Span) -> None:
     """RuleBroken when jug and pot cannot be wanted between these °C."""
     if not LOWEST <= band.low < band.high <= HIGHEST:
-        says = f"The band runs from its lower to its upper end, {LOWEST:.0f} to {HIGHEST:.0f} °C."
+        says = f"The band runs from its lower to its upper end, {LOWEST:.0f}{C} to {HIGHEST:.0f}{C}."
         raise RuleBroken(Fault(pointer="/band", says=says))
 
 
@@ -192,8 +193,8 @@ def _offset(jug: Array, pot: Array, gap: float) -> Minutes:
 
 
 def _says(window: Span | None, offset: Minutes | None, band: Span, gap: float, lye_after: Minutes) -> str:
-    near = "" if gap >= 100 else f", within {gap:g} °C of each other"
-    wanted = f"between {band.low:g} and {band.high:g} °C{near}"
+    near = "" if gap >= 100 else f", within {gap:g}{WARMER_BY} of each other"
+    wanted = f"between {band.low:g}{C} and {band.high:g}{C}{near}"
     if window is not None:
         return (
             f"Both are most likely {wanted} from {window.low:.0f} to {window.high:.0f} min after the fats were melted."

@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from ..pour import NextTime, PourState, Rest, clock_text, label
 from ..recipe import Recipe
 from ..rest import RestNow
+from ..said import G
 from ..sheet import Bottle, Label, Sheet, percent
 from ..shelf import Shelf
 from ..values import Minutes, Value
@@ -59,14 +60,14 @@ def _head(
     technique = shelf.techniques.get(state.technique or recipe.design.technique)
     yield "recipe", f"{recipe.name}, version {version}"
     yield "poured", ", ".join(filter(None, (poured, technique.name if technique else "")))
-    yield "batter", f"{sheet.total_shown} g from {sheet.fats_shown} g of fats"
+    yield "batter", f"{sheet.total_shown} from {sheet.fats_shown} of fats"
     likely = f"{percent(sheet.superfat.likely.low)} to {percent(sheet.superfat.likely.high)}"
     yield "superfat", f"{percent(recipe.superfat)} set; by nature {likely}"
     of = f"saponification value {sheet.saponification_value:.1f}; hydroxide {percent(recipe.naoh_purity)} pure"
     yield "lye", f"{percent(sheet.lye_concentration)} of lye and water, {of}"
     yield (
         "bars",
-        "; ".join(f"{b.count} of {b.grams:.0f} g wet ({b.mould})" for b in sheet.bars) or "not sized by moulds",
+        "; ".join(f"{b.count} of {b.grams:.0f}{G} wet ({b.mould})" for b in sheet.bars) or "not sized by moulds",
     )
     if state.came:
         yield "came out", CAME.get(state.came, state.came)
@@ -75,8 +76,8 @@ def _head(
 def _weights(sheet: Sheet, bottles: Mapping[str, tuple[Bottle, ...]]) -> Iterator[tuple[str, str]]:
     for line in sheet.lines:
         lots = ", ".join(str(b) for b in bottles.get(line.item, ()))
-        into = f", into {line.into}" if line.into else ""
-        yield f"{line.shown} g", f"{line.name}{into}" + (f" ({lots})" if lots else "")
+        name = ", ".join(filter(None, (line.name, line.into and f"into {line.into}", line.also)))
+        yield line.shown, f"{name} ({lots})" if lots else name
 
 
 def _bench(state: PourState) -> Iterator[tuple[str, str]]:

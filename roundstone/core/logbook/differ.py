@@ -12,6 +12,7 @@ import numpy as np
 
 from ..batter import Knowledge, Lane, Work, believe, prior, scent_column
 from ..forecast import DRAWS, LEAST, path
+from ..said import C
 from ..sheet import Bottle, compare, item_names
 from ..shelf import Shelf
 from ..values import Minutes, Value
@@ -93,7 +94,7 @@ def _seen(logged: Logged, lane: int, stage: int) -> float | None:
 def _labels(first: Logged, second: Logged, shelf: Shelf) -> dict[str, str]:
     a, b = (p.course.lanes[_lead(p)].temperature(p.course.origin) for p in (first, second))
     warm = "warmer" if b > a else "cooler"
-    labels = {"E": f"{warm}, {b:.0f} against {a:.0f} °C", "hand": "stirring by hand", "stick": "stick-blending"}
+    labels = {"E": f"{warm}, {b:.0f}{C} against {a:.0f}{C}", "hand": "stirring by hand", "stick": "stick-blending"}
     for key, factor in prior.FACTORS.items():
         more = second.sheet.factors[key] >= first.sheet.factors[key]
         labels[f"x:{key}"] = factor.more if more else factor.less
@@ -182,7 +183,7 @@ def _facts(logged: Logged) -> Mapping[str, str]:
     stick = sum(w.seconds for w in state.work if w.tool == "stick")
     hand = sum(w.seconds for w in state.work if w.tool == "hand")
     scents = [m - logged.course.origin for m in state.scents.values()]
-    readings = ", ".join(f"{c:g} °C" for _, c in state.readings)
+    readings = ", ".join(f"{c:g}{C}" for _, c in state.readings)
     return {
         "Blended after emulsion": f"{stick:.0f} s" if stick else "not logged",
         "Stirred by hand": f"{hand:.0f} s" if hand else "not logged",

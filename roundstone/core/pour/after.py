@@ -5,6 +5,7 @@ from uuid import UUID
 
 from pydantic import Field
 
+from ..said import C, G
 from ..values import Celsius, Grams, Minutes, Name, Value
 
 LONGEST = 10 * 366 * 24 * 60.0  # minutes; a pour lasts as long as it lasts, this only keeps nonsense out [chosen]
@@ -214,7 +215,7 @@ def rest_label(event: Rest | Heeded) -> str:  # noqa: PLR0911, PLR0912 - one ret
         case Joined():
             return "in one mould with another batch"
         case Wrapped():
-            return COVERED[event.how] + (f", {event.celsius:g} °C" if event.celsius is not None else "")
+            return COVERED[event.how] + (f", {event.celsius:g}{C}" if event.celsius is not None else "")
         case Misted():
             return "misted with alcohol"
         case Touched():
@@ -223,7 +224,7 @@ def rest_label(event: Rest | Heeded) -> str:  # noqa: PLR0911, PLR0912 - one ret
             return "unmoulded" + {"clean": "", "stuck": ", it stuck", "tore": ", it tore"}[event.how]
         case Cut():
             bars = f", {event.bars} bars" if event.bars else ""
-            off = f", {event.offcuts:g} g offcuts" if event.offcuts else ""
+            off = f", {event.offcuts:g}{G} offcuts" if event.offcuts else ""
             return f"cut by {event.tool}: {CUT_FELT[event.how]}{bars}{off}"
         case Finished():
             return event.what + {"clean": "", "soft": ", too soft", "hard": ", too hard"}[event.how]
@@ -234,7 +235,7 @@ def rest_label(event: Rest | Heeded) -> str:  # noqa: PLR0911, PLR0912 - one ret
         case BlockSeen():
             return event.what
         case Weighed():
-            return f"bar {event.bar} weighs {event.grams:g} g"
+            return f"bar {event.bar} weighs {event.grams:g}{G}"
         case Tested():
             zap = {True: "zaps", False: "no zap", None: ""}[event.zaps]
             return "own test: " + ", ".join(filter(None, [zap, f"pH {event.ph:g}" if event.ph is not None else ""]))

@@ -6,6 +6,7 @@ from uuid import UUID
 
 from pydantic import Field, TypeAdapter
 
+from ..said import C, G
 from ..shelf import STAGES, Stage, TechniqueId
 from ..values import Celsius, Grams, Minutes, Name, Share, listed
 from . import after
@@ -374,7 +375,7 @@ def label(event: Event) -> str:  # noqa: PLR0912 - one branch a kind
             words = f"{'blended' if event.tool == 'stick' else 'stirred'} {event.seconds:.0f} s"
             words += {"mix": "", "thicken": " on purpose", "loosen": " to loosen it"}[event.purpose]
         case ScentIn():
-            amount = f", {event.grams:g} g" if event.grams is not None else ""
+            amount = f", {event.grams:g}{G}" if event.grams is not None else ""
             amount = f", {100 * event.share:.0f} %" if event.share is not None else amount
             words = f"scent in{amount}"
         case Combined():
@@ -396,7 +397,7 @@ def label(event: Event) -> str:  # noqa: PLR0912 - one branch a kind
         case Judged():
             words = f"came out {CAME_OUT[event.came]}"
         case TemperatureRead():
-            words = f"{event.celsius:g} °C"
+            words = f"{event.celsius:g}{C}"
         case TechniqueChanged():
             words = f"changed to {event.technique.replace('-', ' ')}"
         case Flagged():

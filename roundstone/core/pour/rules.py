@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..recipe import Recipe
+from ..said import G
 from ..sheet import weigh
 from ..shelf import STAGES, Shelf
 from ..values import Fault, RuleBroken
@@ -160,14 +161,14 @@ def _doubt_of_weight(event: Weighed, state: PourState, recipe: Recipe, shelf: Sh
     if before:
         was = max(before, key=lambda e: e.minute)
         if not LOSES * was.grams <= event.grams <= GAINS * was.grams:
-            says = f"Bar {event.bar} weighed {was.grams:g} g {_day(was.minute)}: {event.grams:g} g now?"
+            says = f"Bar {event.bar} weighed {was.grams:g}{G} {_day(was.minute)}: {event.grams:g}{G} now?"
             return Doubt("/grams", says, "waits")
         return None
     sheet = weigh(recipe, shelf).sheet
     of_mould = sheet.bars[event.mould : event.mould + 1] if sheet is not None else ()
     for bars in of_mould:
         if not LIGHTEST * bars.grams <= event.grams <= HEAVIEST * bars.grams:
-            says = f"A bar of the {bars.mould} was to weigh about {bars.grams:.0f} g wet: {event.grams:g} g?"
+            says = f"A bar of the {bars.mould} was to weigh about {bars.grams:.0f}{G} wet: {event.grams:g}{G}?"
             return Doubt("/grams", says, "waits")
     return None
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from ..said import G
 from ..shelf import Shelf
 from ..values import Fault, Mend
 from .recipe import MOST_PORTIONS, MOST_SCENT, Recipe
@@ -53,7 +54,7 @@ def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:  # noqa: PLR0912 - o
             yield Fault(pointer=f"/design/{field}", says="A step takes from 0 to 60 minutes.")
     for field, most, words in (("pot", 50_000.0, "A pot weighs"), ("residue", 500.0, "A cup keeps")):
         if not 0 <= getattr(design, field) <= most:
-            yield Fault(pointer=f"/design/{field}", says=f"{words} from 0 to {most:g} g.")
+            yield Fault(pointer=f"/design/{field}", says=f"{words} from 0 to {most:g}{G}.")
     if not 0 <= design.tilt <= MOST_TILT:
         yield Fault(pointer="/design/tilt", says=f"A mould leans from 0 to {MOST_TILT:g} degrees.")
     if sum(p.rest for p in design.portions) > 1:

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from ..said import MM
 from ..values import Share, Value
 from .mould import THINNEST_BAR, grid, millilitres
 from .recipe import Box, Cavities, Mould, Topping, Tube
@@ -108,14 +109,14 @@ def cut_plan(box: Box) -> CutPlan | None:
         across = across[1:-1]
     thick = high / box.planks
     bars = cut.along * cut.rows * box.planks
-    says = f"{bars} bars of {box.cut:g} × {round(cut.deep, 1):g} × {round(thick, 1):g} mm"
+    says = f"{bars} bars of {box.cut:g}{MM} × {round(cut.deep, 1):g}{MM} × {round(thick, 1):g}{MM}"
     says += f", in {box.planks} planks cut level first" if box.planks > 1 else ""
     says += f", wires at {box.slant:g}° from square" if cut.lean else ""
     left = cut.ends + cut.lean / 2
     says += (
-        f", {left:.3g} mm left at each end" + (" in the middle" if cut.lean else "") if left >= EVEN_ENDS / 2 else ""
+        f", {left:.3g}{MM} left at each end" + (" in the middle" if cut.lean else "") if left >= EVEN_ENDS / 2 else ""
     )
-    says += f", {side:.3g} mm along each side" if side >= EVEN_ENDS / 2 else ""
+    says += f", {side:.3g}{MM} along each side" if side >= EVEN_ENDS / 2 else ""
     return CutPlan(
         wires=wires,
         step=cut.step,
@@ -153,10 +154,10 @@ def toppings_at(cuts: CutPlan, toppings: Sequence[Topping], cutter: float) -> tu
         at = tuple(round(first + i * bar + (k + 0.5) * room, 2) for i in range(along) for k in range(t.a_bar))
         says = ""
         if t.wide > room - (2 * CLEAR if t.a_bar == 1 else CLEAR):
-            says = f"{t.name} is {t.wide:g} mm wide: a wire will catch it, bars are {round(bar, 1):g} mm."
+            says = f"{t.name} is {t.wide:g}{MM} wide: a wire will catch it, bars are {round(bar, 1):g}{MM}."
         elif cuts.level:
             says = f"{t.name} comes on the bars of the top plank alone."
         elif cutter > 0 and t.high > cutter:
-            says = f"{t.name} stands {t.high:g} mm high: the cutter clears {cutter:g} mm. Set it on after the cut."
+            says = f"{t.name} stands {t.high:g}{MM} high: the cutter clears {cutter:g}{MM}. Set it on after the cut."
         out.append(Placement(name=t.name, at=at, wide=t.wide, says=says))
     return tuple(out)

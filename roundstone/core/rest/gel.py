@@ -11,6 +11,7 @@ from ..batter import Array
 from ..heat import RATE_SD, RATES, RING, WEIGHTS, Cases, over_mean, over_rates, overheating, three_cases
 from ..pour import Gelled
 from ..recipe import Recipe, Wrap
+from ..said import C
 from ..sheet import Sheet
 from ..values import Celsius, Share, Value
 
@@ -80,7 +81,7 @@ def _says(told: dict[Gelled, float], overheats: float, limit: float) -> str:
     likely = max(told, key=lambda k: told[k])
     words = {"none": "no gel", "ring": "a ring", "full": "gels through"}[likely]
     says = f"{words}, {max(1, min(9, round(10 * told[likely])))} in 10"
-    return says + (f"; may crack: it can pass {limit:.0f} °C" if overheats >= 0.1 else "")
+    return says + (f"; may crack: it can pass {limit:.0f}{C}" if overheats >= 0.1 else "")
 
 
 def _lightness(tint: str) -> float:

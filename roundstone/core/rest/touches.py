@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from ..pour import ASKED, CUT_FELT, Ask, PourState, mist_and_oven
 from ..recipe import Recipe, Wrap
+from ..said import G
 from ..sheet import Sheet
 from ..shelf import USUAL_HUMIDITY
 from ..values import Grams, Span, Value
@@ -297,7 +298,7 @@ def _got(rest: Rested, sheet: Sheet) -> str:
     if cut is None or (cut.bars is None and not cut.offcuts):
         return ""
     bars = "" if cut.bars is None else f"{cut.bars} of {planned} bars" if planned else f"{cut.bars} bars"
-    off = f"{cut.offcuts:.4g} g offcuts on the shelf" if cut.offcuts else ""
+    off = f"{cut.offcuts:.4g}{G} offcuts on the shelf" if cut.offcuts else ""
     return ", ".join(filter(None, (bars, off)))
 
 

@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from ..recipe import Dose, LookStep, Recipe, misplaced, moment_of
+from ..said import G
 from ..shelf import Additive, Family, Shelf, consistency
 from ..values import Caution
 from .bar import SALT_BAR
@@ -103,13 +104,13 @@ def _scale_cautions(shelf: Shelf, sheet: Sheet) -> Iterator[Caution]:
         step = scales.step(x.grams)
         if step > LYE_OFF * x.grams:
             says = (
-                f"{x.name} is read on a scale of {step:g} g steps: {x.shown} g can be {percent(step / x.grams)} off. "
+                f"{x.name} is read on a scale of {step:.4g}{G} steps: {x.shown} can be {percent(step / x.grams)} off. "
                 "Make a larger batch, or weigh it on a finer scale."
             )
             yield Caution(pointer="/superfat", says=says, danger=step / x.grams > sheet.superfat.set)
     largest = max(sheet.lines, key=lambda x: x.grams)
     if largest.grams > scales.capacity:
-        says = f"{largest.name}: {largest.shown} g is more than your largest scale holds. Weigh it in parts."
+        says = f"{largest.name}: {largest.shown} is more than your largest scale holds. Weigh it in parts."
         yield Caution(pointer="/size", says=says)
 
 
@@ -136,8 +137,8 @@ def _dose_cautions(shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[float, Dose
         if 0 < grams < step:
             parts = next((n for n in (10, 100, 1000) if grams * n >= FINE * step), 1000)
             says = (
-                f"{grams:.2g} g is less than your finest scale shows. Stir 1 part into {parts - 1} of oil and "
-                f"weigh {shelf.scales.shown(grams * parts)} g of that."
+                f"{grams:.2g}{G} is less than your finest scale shows. Stir 1 part into {parts - 1} of oil and "
+                f"weigh {shelf.scales.shown(grams * parts)} of that."
             )
             yield Caution(pointer=at, says=says)
         if additive.danger and share > 0:
@@ -157,7 +158,7 @@ def _salt_cautions(sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) 
     dissolving = sum(g for _, g in wet)
     if dissolving > held:
         says = (
-            f"Of {dissolving:.0f} g salt this lye holds only about {held:.0f} g; the rest falls out and cakes in the "
+            f"Of {dissolving:.0f}{G} salt this lye holds only about {held:.0f}{G}; the rest falls out and cakes in the "
             "jug. Stir the greater part in at emulsion."
         )
         yield Caution(pointer=f"/additives/{wet[0][0]}/amount", says=says)

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from ..recipe import ByMoulds, Carrier, Dose, Recipe, moment_of, mould
 from ..recipe import check as check_design
+from ..said import KG, C, G
 from ..shelf import Additive, Shelf
 from ..values import Fault, Mend
 from . import alkali
@@ -169,14 +170,14 @@ def _check_size(recipe: Recipe) -> Iterator[Fault]:
         if not 0 <= size.spare <= 1:
             yield Fault(pointer="/size/spare", says="A spare runs from 0 to 100 %.")
     elif not 10 <= size.grams <= MOST_GRAMS:
-        yield Fault(pointer="/size/grams", says=f"Fats run from 10 g to {MOST_GRAMS / 1000:g} kg.")
+        yield Fault(pointer="/size/grams", says=f"Fats run from {10}{G} to {MOST_GRAMS / 1000:g}{KG}.")
 
 
 def _check_temperature(recipe: Recipe) -> Iterator[Fault]:
     if not 10 <= recipe.pour_celsius <= 75:
-        yield Fault(pointer="/pour_celsius", says="Pour temperature runs from 10 to 75 °C.")
+        yield Fault(pointer="/pour_celsius", says=f"Pour temperature runs from {10}{C} to {75}{C}.")
     if not 0 <= recipe.room_celsius <= 45:
-        yield Fault(pointer="/room_celsius", says="The room runs from 0 to 45 °C.")
+        yield Fault(pointer="/room_celsius", says=f"The room runs from {0}{C} to {45}{C}.")
 
 
 def faults_of(recipe: Recipe, shelf: Shelf) -> tuple[Fault, ...]:

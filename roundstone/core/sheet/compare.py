@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Sequence
 
 from ..recipe import Recipe
+from ..said import C, G
 from ..shelf import Shelf
 from ..values import Grams, Share, Value
 from .checks import percent
@@ -43,9 +44,9 @@ def _settings(recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Iterator[tuple[str,
     yield "Superfat", percent(recipe.superfat)
     yield "Superfat with liquids", percent(sheet.superfat.with_liquids)
     yield "Lye concentration", percent(sheet.lye_concentration)
-    yield "Fats", f"{sheet.fats:.0f} g"
-    yield "Batter", f"{sheet.total:.0f} g"
-    yield "Pour at", f"{recipe.pour_celsius:g} °C"
+    yield "Fats", f"{sheet.fats:.0f}{G}"
+    yield "Batter", f"{sheet.total:.0f}{G}"
+    yield "Pour at", f"{recipe.pour_celsius:g}{C}"
     yield (
         "Fragrance",
         ", ".join(f"{shelf.fragrances[s.fragrance].name} {percent(s.load, 2)}" for s in recipe.scents) or "none",

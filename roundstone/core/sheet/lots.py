@@ -11,6 +11,7 @@ from datetime import UTC, date, datetime, timedelta
 from pydantic import Field, field_validator
 
 from ..recipe import Recipe
+from ..said import G
 from ..shelf import Additive, Fat, Liquid, Shelf
 from ..values import Caution, Fault, Grams, Name, RuleBroken, Value
 from .sheet import Line, Sheet
@@ -289,7 +290,7 @@ def _pointer(recipe: Recipe, sheet: Sheet, item: str) -> str:
 
 def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> str:
     """What would still fit, when only this share of what is needed is there."""
-    fats = f"a batch of {sheet.fats * share:.0f} g fats"
+    fats = f"a batch of {sheet.fats * share:.0f}{G} fats"
     kind, _, name = item.partition(":")
     load = next((s.load for s in recipe.scents if kind == "fragrance" and s.fragrance == name), None)
     return f"{fats}, or {100 * load * share:.2g} % of it" if load else fats
@@ -322,9 +323,9 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
         at = _pointer(recipe, sheet, item)
         if there < need - PRECISE:
             fit = f": enough for {_fits(recipe, sheet, item, there / need)}." if there > PRECISE else "."
-            says = f"{names.get(item, item)}: {need:.1f} g needed, {there:.1f} g left{fit}"
+            says = f"{names.get(item, item)}: {need:.1f}{G} needed, {there:.1f}{G} left{fit}"
             short.append(Caution(pointer=at, says=says))
-            order.append(f"{names.get(item, item)} {need - there:.0f} g")
+            order.append(f"{names.get(item, item)} {need - there:.0f}{G}")
         for x in have:
             if x.lot.expires is not None and x.lot.expires <= today + SOON:
                 past = "went past its date on" if x.lot.expires < today else "is good until"

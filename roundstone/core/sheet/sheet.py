@@ -17,7 +17,8 @@ LineKind = Literal["fat", "water", "ice", "stock", "alkali", "liquid", "additive
 class Line(Value):
     """One thing on the scale. `share` is of all fats; `note` says when or why.
 
-    `grams` are exact, `reading` is what the maker's scale shows of them and `shown` that in print; lye is never
+    `grams` are exact, `reading` is what the maker's scale shows of them and `shown` that in print, `also` the same in
+    grams where a slip is dangerous and the scale shows something else; lye is never
     rounded up. `kind` tells lines apart, whatever things are called; `row` is its place among the recipe's own of
     that kind. `item` is what the shelf keeps stock of: fat, liquid, additive, fragrance or alkali, a colon, and its
     id; empty for water and stock lye. `into` is the one portion it goes into.
@@ -31,6 +32,7 @@ class Line(Value):
     share: Share
     reading: Grams
     shown: str
+    also: str = ""
     note: str = ""
     item: str = ""
     moment: Moment | None = None

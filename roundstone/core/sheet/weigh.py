@@ -293,7 +293,7 @@ def _portions(
                 batter=shown(p.share * (pot + jug + stir)),
                 fragrance=shown(fragrance),
                 from_pot=shown(p.share * pot),
-                from_jug=shown(p.share * jug, down=True),
+                from_jug=shelf.scales.both(p.share * jug, down=True),
                 stirred=shown(p.share * stir),
             ),
             superfat=superfat,
@@ -336,6 +336,7 @@ def _lines(
             share=share,
             reading=shelf.scales.reading(grams, down=lye_like),
             shown=shown(grams, down=lye_like),
+            also=shelf.scales.in_grams(grams) if lye_like and shelf.scales.unit != "g" else "",
             note=note,
             item=item,
             moment=moment,
@@ -352,7 +353,7 @@ def _lines(
     for i, use in enumerate(recipe.liquids):
         q = shelf.liquids[use.liquid]
         share = use.share * liquid
-        brings = f"{shown(share * q.fat * fats)} g fat, {shown(share * q.sugars * fats)} g sugars"
+        brings = f"{shown(share * q.fat * fats)} fat, {shown(share * q.sugars * fats)} sugars"
         how = "frozen; " if use.frozen else ""
         where = {"jug": "", "pot": "into the fats; ", "stir": "at trace; "}[use.goes]
         note = f"{how}{where}brings {brings}"
@@ -363,7 +364,7 @@ def _lines(
     never = "into the liquid, never the reverse"
     naoh, koh = "alkali:naoh", "alkali:koh"
     if recipe.stock is not None:
-        holds = f"holds {shown(lye.naoh_weighed * fats)} g of sodium hydroxide, {percent(recipe.naoh_purity)} pure"
+        holds = f"holds {shown(lye.naoh_weighed * fats)} of sodium hydroxide, {percent(recipe.naoh_purity)} pure"
         yield line(
             "jug", "stock", "stock", f"Stock lye {percent(recipe.stock, 4)}", lye.naoh_weighed / recipe.stock, holds
         )
@@ -372,7 +373,7 @@ def _lines(
         yield line("jug", "alkali", naoh, "Sodium hydroxide", lye.naoh_weighed, note, naoh)
     if lye.koh > 0:
         wet = shown((lye.koh_weighed - lye.koh) * fats)
-        rest = f", about {wet} g of it water that comes on top" if recipe.koh_purity < 1 else ""
+        rest = f", about {wet} of it water that comes on top" if recipe.koh_purity < 1 else ""
         note = f"{percent(recipe.koh_purity)} pure{rest}; {never}"
         yield line("jug", "alkali", koh, "Potassium hydroxide", lye.koh_weighed, note, koh)
     into = ", ".join(p.name for p in recipe.design.portions if p.scented) or "no portion"
@@ -387,7 +388,7 @@ def _lines(
             item = f"fragrance:{part.id}"
             apart = part.id != whole.id
             key = f"fragrance:{whole.id}:{part.id}" if apart else item
-            note = f"for {whole.name}, mixed first, {shown(scent.load * recipe.scented_share * fats)} g in all; "
+            note = f"for {whole.name}, mixed first, {shown(scent.load * recipe.scented_share * fats)} in all; "
             into_where = f"into {where}, {by}"
             said = (note if apart else "") + into_where
             yield line(vessel, "fragrance", key, part.name, share, said, item, moment, row=i)
@@ -399,9 +400,9 @@ def _eats(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> str:
     if not takes:
         return ""
     if recipe.koh_share == 1:
-        return f"; takes up {shelf.scales.shown(takes * KOH / NAOH)} g of potassium hydroxide"
+        return f"; takes up {shelf.scales.shown(takes * KOH / NAOH)} of potassium hydroxide"
     other = " or its like in potassium hydroxide" if recipe.koh_share > 0 else ""
-    return f"; takes up {shelf.scales.shown(takes)} g of sodium hydroxide{other}"
+    return f"; takes up {shelf.scales.shown(takes)} of sodium hydroxide{other}"
 
 
 def _dose_lines(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Iterator[Line]:
@@ -409,7 +410,7 @@ def _dose_lines(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Iterator
     scales = shelf.scales
     eats = _eats(d, recipe, shelf, fats)
     if d.soaked * fats >= 0.05:
-        eats += f"; brings {scales.shown(d.soaked * fats)} g of the water"
+        eats += f"; brings {scales.shown(d.soaked * fats)} of the water"
     into = f"into {d.dose.into}; " if d.dose.into else ""
     key = f"additive:{d.additive.id}:{d.row}"
     vessel, moment = vessel_of(d.dose, d.additive), moment_of(d.dose, d.additive)

@@ -8,7 +8,7 @@ from .chemistry import ACID_FORMULA, KOH, NAOH, WATER, acid_naoh
 from .made import IntoPremix, NewInfusion, NewPremix
 from .moments import MISPLACED, MOMENT_IN, WHEN, Misplaced
 from .own import Ingredient, NewAdditive, NewFat, NewIngredient, NewLiquid, consistency, make
-from .scales import Scale, Scales
+from .scales import USUAL_SCALES, Scale, Scales
 from .shelf import (
     USUAL_HUMIDITY,
     VESSEL,

@@ -1,5 +1,6 @@
 """When each kind of additive goes in, and what happens when it goes in elsewhere. Common practice, no source."""
 
+from ..said import C
 from ..values import Value
 from .shelf import AdditiveKind, Moment, Vessel
 
@@ -8,7 +9,7 @@ MOMENT_IN: dict[Vessel, Moment] = {"jug": "before-lye", "pot": "fats", "stir": "
 WHEN: dict[Moment, str] = {
     "before-lye": "into the liquid before the lye",
     "hot-lye": "into the lye while it is hot",
-    "cool-lye": "into the lye below 43 °C",
+    "cool-lye": f"into the lye below {43}{C}",
     "fats": "into the fats before the lye",
     "trace": "at emulsion, by hand",
 }
@@ -49,7 +50,7 @@ MISPLACED: dict[AdditiveKind, dict[Moment, Misplaced]] = {
         "fats": Misplaced(says=_NOT_IN_FAT),
     },
     "lactate": {
-        "hot-lye": Misplaced(says="Wait until the lye is below 43 °C."),
+        "hot-lye": Misplaced(says=f"Wait until the lye is below {43}{C}."),
         "fats": Misplaced(says="It is watery and does not mix with fats: into the cooled lye."),
     },
     "silk": {moment: Misplaced(says=_SILK) for moment in ("before-lye", "cool-lye", "fats", "trace")},

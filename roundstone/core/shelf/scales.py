@@ -5,24 +5,27 @@ from math import ceil, floor, log10
 
 from pydantic import Field
 
+from ..said import OUNCE, SPACE, Weight, ounces
 from ..values import Grams, Value
 
 NEARLY = 1e-9  # of a step: what binary fractions are off
+ODD, ODD_TO = 2, 1e-4  # more decimals for a step that is odd in its unit, until it is told to this share [C]
 
 
 class Scale(Value):
     """A scale that reads in steps of `step` grams, up to `capacity` grams with the vessel tared away."""
 
-    step: Grams = Field(ge=0.001, le=10)
+    step: Grams = Field(ge=0.001, le=50)
     capacity: Grams = Field(ge=1, le=500_000)
 
 
 class Scales(Value):
-    """All scales of a workshop; each weight is read on the finest that can hold it."""
+    """All scales of a workshop; each weight is read on the finest that can hold it, in the unit they show."""
 
     scales: tuple[Scale, ...] = Field(
         default=(Scale(step=0.1, capacity=1000), Scale(step=1.0, capacity=20_000)), min_length=1, max_length=6
     )
+    unit: Weight = "g"
 
     @property
     def capacity(self) -> Grams:
@@ -33,6 +36,11 @@ class Scales(Value):
     def finest(self) -> Grams:
         return min(s.step for s in self.scales)
 
+    @property
+    def counts(self) -> Grams:
+        """Grams of what the figures count: grams themselves, or ounces."""
+        return 1.0 if self.unit == "g" else OUNCE
+
     def step(self, grams: Grams) -> Grams:
         """Step of the scale this weight is read on; of the largest scale where none can hold it.
 
@@ -42,40 +50,68 @@ class Scales(Value):
         fit = [s.step for s in self.scales if s.capacity >= grams]
         return min(fit) if fit else max(self.scales, key=lambda s: s.capacity).step
 
+    def figure(self, grams: Grams, down: bool = False) -> tuple[float, int]:
+        """What the scale shows for this weight, in its own unit, and with how many decimals.
+
+        Never nothing for something: what is below a step is told to two digits. `down` never rounds up, as for lye.
+        """
+        step, counts = self.step(grams), self.counts
+        if 0 < grams < step:
+            return grams / counts, 1 - floor(log10(grams / counts))
+        steps = grams / step
+        whole = floor(steps + NEARLY) if down else floor(steps + 0.5 + NEARLY)
+        places = decimals(step / counts)
+        told = whole * step / counts
+        return floor(told * 10**places + 1e-6) / 10**places if down else round(told, places), places
+
     def reading(self, grams: Grams, down: bool = False) -> Grams:
-        """What the scale shows for this weight, never nothing for something; `down` never rounds up, as for lye.
+        """Grams of what the scale shows for this weight.
 
         >>> Scales().reading(12.37), Scales().reading(12.37, down=True), Scales().reading(0.014)
         (12.4, 12.3, 0.014)
         """
-        step = self.step(grams)
-        if 0 < grams < step:
-            return grams
-        steps = grams / step
-        whole = floor(steps + NEARLY) if down else floor(steps + 0.5 + NEARLY)
-        return round(whole * step, decimals(step))
+        return self.figure(grams, down)[0] * self.counts
 
     def shown(self, grams: Grams, down: bool = False) -> str:
-        """The reading as it is printed, with the scale's own decimals; what is below a step keeps two digits.
+        """The reading as it is printed with its unit, and with the scale's own decimals.
 
         >>> Scales().shown(12.37), Scales().shown(1412.6), Scales().shown(0.0144)
-        ('12.4', '1413', '0.014')
+        ('12.4\\xa0g', '1413\\xa0g', '0.014\\xa0g')
+        >>> Scales(scales=(Scale(step=0.05 * OUNCE, capacity=5000),), unit="lb").shown(1000)
+        '2\\xa0lb 3.25\\xa0oz'
         """
-        step = self.step(grams)
-        if 0 < grams < step:
-            places = 1 - floor(log10(grams))
-            return f"{grams:.{places}f}"
-        return f"{self.reading(grams, down):.{decimals(step)}f}"
+        value, places = self.figure(grams, down)
+        return f"{value:.{places}f}{SPACE}g" if self.unit == "g" else ounces(value, self.unit, places)
+
+    def in_grams(self, grams: Grams) -> str:
+        """The same reading in grams, to the tenth below a lye weight's: beside it where a slip is dangerous."""
+        return f"{floor(self.reading(grams, down=True) * 10 + NEARLY) / 10:.1f}{SPACE}g"
+
+    def both(self, grams: Grams, down: bool = False) -> str:
+        """As printed, with grams beside it where the scales show something else."""
+        told = self.shown(grams, down)
+        return told if self.unit == "g" else f"{told} ({self.in_grams(grams)})"
 
     def sum(self, readings: Iterable[Grams]) -> str:
         """A sum of readings, told no finer than the scale that would hold it all."""
         return self.shown(sum(readings))
 
 
-def decimals(step: Grams) -> int:
-    """Decimals a scale of this step shows.
+def decimals(step: float) -> int:
+    """Decimals a scale of this step shows, both in one unit; of a step that is odd in it as many as it takes.
 
-    >>> [decimals(s) for s in (10.0, 1.0, 0.5, 0.1, 0.05, 0.01)]
-    [0, 0, 1, 1, 2, 2]
+    >>> [decimals(s) for s in (10.0, 1.0, 0.5, 0.1, 0.05, 0.01, 1 / OUNCE)]
+    [0, 0, 1, 1, 2, 2, 4]
     """
-    return max(0, ceil(-log10(step) - NEARLY))
+    least = max(0, ceil(-log10(step) - NEARLY))
+    return next((p for p in range(least, least + ODD) if abs(round(step, p) - step) < ODD_TO * step), least + ODD)
+
+
+# What stands on a bench where nothing was said of scales [C].
+USUAL_SCALES: dict[Weight, Scales] = {
+    "g": Scales(),
+    "oz": Scales(
+        scales=tuple(Scale(step=a * OUNCE, capacity=b * OUNCE) for a, b in ((0.01, 32), (0.1, 700))), unit="oz"
+    ),
+}
+USUAL_SCALES["lb"] = USUAL_SCALES["oz"].model_copy(update={"unit": "lb"})

@@ -1118,6 +1118,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_units_settings_units_get"];
+        /** The units a maker reads; everything sent and kept stays metric. */
+        put: operations["api_put_units_settings_units_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/usual": {
         parameters: {
             query?: never;
@@ -4415,12 +4432,18 @@ export interface components {
          * Line
          * @description One thing on the scale. `share` is of all fats; `note` says when or why.
          *
-         *     `grams` are exact, `reading` is what the maker's scale shows of them and `shown` that in print; lye is never
+         *     `grams` are exact, `reading` is what the maker's scale shows of them and `shown` that in print, `also` the same in
+         *     grams where a slip is dangerous and the scale shows something else; lye is never
          *     rounded up. `kind` tells lines apart, whatever things are called; `row` is its place among the recipe's own of
          *     that kind. `item` is what the shelf keeps stock of: fat, liquid, additive, fragrance or alkali, a colon, and its
          *     id; empty for water and stock lye. `into` is the one portion it goes into.
          */
         Line: {
+            /**
+             * Also
+             * @default
+             */
+            also: string;
             /**
              * Grams
              * @description grams
@@ -6474,6 +6497,11 @@ export interface components {
          * @description Something to stand ready or to be weighed; `key` is what is ticked. `shown` is what the scale shows, in grams.
          */
         ReadyItem: {
+            /**
+             * Also
+             * @default
+             */
+            also: string;
             /** Key */
             key: string;
             /** Says */
@@ -7235,7 +7263,7 @@ export interface components {
         };
         /**
          * Scales
-         * @description All scales of a workshop; each weight is read on the finest that can hold it.
+         * @description All scales of a workshop; each weight is read on the finest that can hold it, in the unit they show.
          */
         Scales: {
             /**
@@ -7251,6 +7279,20 @@ export interface components {
              *       }
              *     ]
              */
+            scales: components["schemas"]["Scale"][];
+            /**
+             * Unit
+             * @default g
+             * @enum {string}
+             */
+            unit: "g" | "oz" | "lb";
+        };
+        /**
+         * ScalesSet
+         * @description The workshop's scales, in grams whatever they show.
+         */
+        ScalesSet: {
+            /** Scales */
             scales: components["schemas"]["Scale"][];
         };
         /**
@@ -7544,6 +7586,7 @@ export interface components {
              * @enum {string}
              */
             taps: "looks" | "turns";
+            units: components["schemas"]["Units"];
             usual: components["schemas"]["UsualPour"];
             worth: components["schemas"]["WorthSet"];
         };
@@ -8176,6 +8219,7 @@ export interface components {
             scales: components["schemas"]["Scales"];
             /** Starters */
             starters: components["schemas"]["StarterLine"][];
+            units: components["schemas"]["Units"];
             usual: components["schemas"]["UsualPour"];
         };
         /**
@@ -9042,6 +9086,36 @@ export interface components {
              * Format: uuid
              */
             target: string;
+        };
+        /**
+         * Units
+         * @description The units a maker reads. Weights in pounds are told in pounds and ounces.
+         */
+        Units: {
+            /**
+             * Length
+             * @default cm
+             * @enum {string}
+             */
+            length: "cm" | "in";
+            /**
+             * Volume
+             * @default mL
+             * @enum {string}
+             */
+            volume: "mL" | "fl oz";
+            /**
+             * Warmth
+             * @default C
+             * @enum {string}
+             */
+            warmth: "C" | "F";
+            /**
+             * Weight
+             * @default g
+             * @enum {string}
+             */
+            weight: "g" | "oz" | "lb";
         };
         /**
          * Unlike
@@ -13323,7 +13397,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Scales"];
+                "application/json": components["schemas"]["ScalesSet"];
             };
         };
         responses: {
@@ -13375,6 +13449,104 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["TapsSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_units_settings_units_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Units"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_units_settings_units_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Units"];
             };
         };
         responses: {

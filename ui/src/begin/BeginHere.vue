@@ -6,8 +6,12 @@ import { useRouter } from 'vue-router'
 import { api, Refused, take } from '../api/client'
 import { useRefresh } from '../api/queries'
 import CutFace from '../support/CutFace.vue'
+import UnitsForm from './UnitsForm.vue'
 import UsualPour from './UsualPour.vue'
+import { inField, ownUnit } from '../support/quantity'
 
+/** A step as the scale shows it, however fine. */
+const scaleStep = (step: number) => `${inField(step, 'g')}\u00a0${ownUnit('g')}`
 defineProps<{ first: boolean }>()
 const router = useRouter()
 const refresh = useRefresh()
@@ -67,12 +71,11 @@ async function begin(starter: string) {
         </p>
       </div>
       <div>
-        <h2 class="font-bold">Two things worth saying, now or never</h2>
-        <p class="pb-1 text-sm">
-          How warm you pour, and what your
-          <RouterLink to="/workshop" class="underline">scales</RouterLink> show ({{
-            data.scales.scales.map((s) => `steps of ${s.step} g`).join(', ')
-          }}).
+        <h2 class="font-bold">Three things worth saying, now or never</h2>
+        <UnitsForm class="pt-1" :units="data.units" />
+        <p class="py-2 text-sm">
+          Your <RouterLink to="/workshop" class="underline">scales</RouterLink> show steps of
+          {{ data.scales.scales.map((s) => scaleStep(s.step)).join(' and ') }}. You pour at:
         </p>
         <UsualPour :usual="data.usual" />
       </div>

@@ -3,7 +3,8 @@
 import { reactive, ref, watch } from 'vue'
 import { api, Refused, take, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
-import { readNumber } from '../support/quantity'
+import { inField, ownUnit, readNumber } from '../support/quantity'
+import { units } from '../support/units'
 
 const props = defineProps<{ usual: Schemas['UsualPour'] }>()
 const refresh = useRefresh()
@@ -12,9 +13,10 @@ const typed = reactive({ pour_celsius: '', room_celsius: '' })
 const says = ref<Record<string, string>>({})
 const told = ref('')
 watch(
-  () => JSON.stringify(props.usual),
+  () => JSON.stringify([props.usual, units.warmth]),
   () => {
-    for (const key of ['pour_celsius', 'room_celsius'] as const) typed[key] = String(props.usual[key] ?? '')
+    for (const key of ['pour_celsius', 'room_celsius'] as const)
+      typed[key] = props.usual[key] == null ? '' : inField(props.usual[key], '°C', 1)
   },
   { immediate: true },
 )
@@ -43,7 +45,7 @@ async function keep() {
 <template>
   <form class="flex flex-wrap items-end gap-x-6 gap-y-2" @submit.prevent="keep">
     <label v-for="(words, key) in FIELDS" :key="key" class="flex flex-col">
-      <span class="note">{{ words }}, °C</span>
+      <span class="note">{{ words }}, {{ ownUnit('°C') }}</span>
       <input
         v-model="typed[key]"
         class="field fig w-20 text-right"

@@ -10,6 +10,7 @@ import { computed } from 'vue'
 import { inkOn, shade, STAGES, type Stage } from '../ribbon/batter'
 import Trail from '../ribbon/Trail.vue'
 import { clock } from '../support/format'
+import { ownUnit } from '../support/quantity'
 
 const props = defineProps<{
   level: number
@@ -24,7 +25,7 @@ const tiles = computed(() => [
   { ask: 'stick' as const, key: 'B', words: 'blended …', short: 'blended', under: 'start, or how long' },
   { ask: 'hand' as const, key: 'W', words: 'stirred …', short: 'stirred', under: 'start, or how long' },
   { ask: 'scent' as const, key: 'F', words: 'scent in …', short: 'scent', under: props.scent ?? 'no scent' },
-  { ask: 'celsius' as const, key: 'T', words: 'temperature', short: '°C', under: props.celsius },
+  { ask: 'celsius' as const, key: 'T', words: 'temperature', short: ownUnit('°C'), under: props.celsius },
   { ask: 'wrong' as const, key: 'R', words: 'ricing, seized …', short: 'ricing …', under: 'what to do' },
   { ask: 'more' as const, key: 'M', words: 'more …', short: 'more …', under: 'steps, layer, notes' },
 ])

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The fragrance went in: as planned, so many grams, or not at all. */
-import { readNumber } from '../support/quantity'
+import { ownUnit, readNumber, weight } from '../support/quantity'
 import { ref, watch } from 'vue'
 import BenchDialog from './BenchDialog.vue'
 import ReadButton from './ReadButton.vue'
@@ -23,7 +23,7 @@ watch(
 )
 function weighed() {
   const grams = readNumber(text.value, 'g')
-  if (grams === null || grams < 0) says.value = 'Grams are a number.'
+  if (grams === null || grams < 0) says.value = 'A weight is a number.'
   else emit('scent', grams)
 }
 </script>
@@ -32,14 +32,14 @@ function weighed() {
   <BenchDialog :calm="false" :open="open" :title="`Scent in ${where}`" @close="emit('close')">
     <p v-for="n in noted" :key="n" class="pb-2 font-semibold text-[#ffd9a0]">Noted before: {{ n }}</p>
     <button type="button" class="bench-main w-full" @click="emit('scent', null)">
-      As planned<template v-if="planned">, {{ planned.toFixed(1) }} g</template>
+      As planned<template v-if="planned">, {{ weight(planned) }}</template>
     </button>
     <form class="grid grid-cols-[1fr_auto_auto] items-center gap-3 pt-3" @submit.prevent="weighed">
       <input
         v-model="text"
         class="fig min-h-16 w-full rounded-lg bg-slate px-3 text-center text-3xl font-bold"
         inputmode="decimal"
-        placeholder="grams"
+        :placeholder="ownUnit('g')"
         aria-label="Grams of fragrance"
         :aria-invalid="says !== ''"
       />

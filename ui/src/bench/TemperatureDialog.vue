@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A reading typed, nudged with gloves on, or taken from a thermometer. */
-import { readNumber } from '../support/quantity'
+import { inField, ownUnit, readNumber, toOwn, warmth } from '../support/quantity'
 import { ref, watch } from 'vue'
 import BenchDialog from './BenchDialog.vue'
 import ReadButton from './ReadButton.vue'
@@ -14,16 +14,18 @@ watch(
   () => props.open,
   (open) => {
     if (!open) return
-    text.value = props.celsius.toFixed(0)
+    text.value = inField(props.celsius, '°C', 0)
     says.value = ''
   },
 )
 const value = () => readNumber(text.value, '°C') ?? NaN
-const nudge = (by: number) => (text.value = String(Math.round((value() || props.celsius) + by)))
+const nudge = (by: number) =>
+  (text.value = String(Math.round(toOwn(Number.isNaN(value()) ? props.celsius : value(), '°C') + by)))
 function done() {
   const celsius = value()
   if (Number.isNaN(celsius)) says.value = 'This is not a number.'
-  else if (celsius < -5 || celsius > 110) says.value = 'A reading lies between −5 and 110 °C.'
+  else if (celsius < -5 || celsius > 110)
+    says.value = `A reading lies between ${warmth(-5)} and ${warmth(110)}.`
   else emit('read', celsius)
 }
 </script>
@@ -48,7 +50,7 @@ function done() {
         <ReadButton kind="thermometer" @read="(r) => (text = r.toFixed(1))" />
       </div>
       <p v-if="says" class="pt-2 text-[#ffb4a8]" role="alert">{{ says }}</p>
-      <button type="submit" class="bench-main mt-3 w-full">Log °C</button>
+      <button type="submit" class="bench-main mt-3 w-full">Log {{ ownUnit('°C') }}</button>
     </form>
   </BenchDialog>
 </template>

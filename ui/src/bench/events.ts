@@ -1,5 +1,5 @@
 /** What can be written down of a pour, in the words of the bench. */
-import { readNumber } from '../support/quantity'
+import { ownUnit, readNumber } from '../support/quantity'
 import type { PourEvent, Schemas } from '../api/client'
 import { newId } from './usePour'
 
@@ -44,13 +44,17 @@ export const WHAT: Record<string, string> = {
   [LOOKED + 'set']: 'was set',
   split: 'batter split',
   scent: 'scent in',
-  grams: 'scent in, grams',
+  get grams() {
+    return `scent in, ${ownUnit('g')}`
+  },
   unscented: 'left unscented',
   stick: 'stick-blended, seconds',
   hand: 'stirred by hand, seconds',
   thicken: 'thickened on purpose, seconds',
   loosen: 'stirred loose, seconds',
-  temperature: 'temperature, °C',
+  get temperature() {
+    return `temperature, ${ownUnit('°C')}`
+  },
   pouring: 'pouring began',
   ended: 'mould full',
   spare: 'into a spare mould',

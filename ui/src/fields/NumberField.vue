@@ -2,14 +2,14 @@
 /** A number typed in place. Typing tells at once; Enter commits, arrows nudge, Esc reverts. */
 import { computed, nextTick, onBeforeUnmount, ref, useId, watch } from 'vue'
 import { fault, type Caution, type Fault, type Mend } from '../api/client'
-import { number } from '../support/format'
-import { readNumber, type Unit } from '../support/quantity'
+import { fromOwn, inField, ownUnit, readNumber, toOwn, type Unit } from '../support/quantity'
 import Says from './Says.vue'
 
 const props = withDefaults(
   defineProps<{
     modelValue: number
     label: string
+    /** Metric; it is shown and typed in the maker's own. */
     unit?: string
     /** What is shown is the value times this: 100 for a share shown in percent. */
     scale?: number
@@ -24,6 +24,8 @@ const props = withDefaults(
     lazy?: boolean
     /** What is wrong is said elsewhere, where there is room for it. */
     bare?: boolean
+    /** To the tenth: for what nobody typed so. */
+    coarse?: boolean
   }>(),
   { scale: 1, step: 1, width: 'w-14', unit: '', faults: () => [], cautions: () => [], pointer: '' },
 )
@@ -34,7 +36,10 @@ const emit = defineEmits<{
 }>()
 
 const id = useId()
-const shown = (value: number) => number(value * props.scale)
+const unit = computed(() => props.unit as Unit)
+const behind = computed(() => ownUnit(unit.value))
+const shown = (value: number) =>
+  inField(value * props.scale, unit.value, props.coarse ? (behind.value === 'oz' ? 2 : 1) : 4)
 const text = ref(shown(props.modelValue))
 const before = ref(props.modelValue)
 const unreadable = ref<string | null>(null)
@@ -60,7 +65,8 @@ function tell(says: string | null) {
 onBeforeUnmount(() => tell(null))
 
 /** A number with a point, a comma or a fraction, in this unit or with its own; anything else is not guessed at. */
-const read = (typed: string) => readNumber(typed, props.unit as Unit)
+const read = (typed: string) => readNumber(typed, unit.value)
+watch(behind, () => (text.value = shown(props.modelValue)))
 
 function typed() {
   const value = read(text.value)
@@ -81,11 +87,11 @@ function leave() {
   const value = read(text.value)
   if (props.lazy && value !== null && text.value !== shown(props.modelValue)) commit(value)
   // What was typed in another unit stands in this one from now on.
-  if (value !== null && /[^\d.,+\-\u2212\s]/.test(text.value)) text.value = number(value)
+  if (value !== null && /[^\d.,+\-\u2212\s]/.test(text.value)) text.value = inField(value, unit.value)
 }
 
 function set(value: number) {
-  text.value = number(value)
+  text.value = inField(value, unit.value)
   typed()
 }
 
@@ -96,7 +102,8 @@ function key(event: KeyboardEvent) {
     nextTick(() => (event.target as HTMLInputElement).select())
   } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
     const by = (event.key === 'ArrowUp' ? 1 : -1) * props.step * (event.shiftKey ? 10 : 1)
-    set((read(text.value) ?? props.modelValue * props.scale) + by)
+    const from = toOwn(read(text.value) ?? props.modelValue * props.scale, unit.value)
+    set(fromOwn(from + by, unit.value))
     event.preventDefault()
   }
 }
@@ -130,8 +137,8 @@ const spoken = computed(() => (says.value.length || props.cautions.length) && !p
         @blur="leave"
         @keydown="key"
       />
-      <span v-if="unit" class="unit text-sm" :class="!hideLabel ? '' : unit === 'g' ? 'w-3' : 'w-8'">{{
-        unit
+      <span v-if="behind" class="unit text-sm" :class="!hideLabel ? '' : behind === 'g' ? 'w-3' : 'w-8'">{{
+        behind
       }}</span>
     </span>
     <Says

@@ -7,6 +7,7 @@ import { useShelf } from '../api/queries'
 import { injectDraft } from '../ledger/useDraft'
 import Choose from '../fields/Choose.vue'
 import { minutes, percent } from '../support/format'
+import { warmth } from '../support/quantity'
 
 const emit = defineEmits<{ ghost: [forecast: Forecast | null] }>()
 const draft = injectDraft()
@@ -111,7 +112,7 @@ const value = (event: Event) => Number((event.target as HTMLInputElement).value)
       <h2 class="self-center text-lg font-bold">What if</h2>
       <label class="knob">
         <span
-          >pour at <b class="fig">{{ shown.pour_celsius }}</b> °C</span
+          >pour at <b class="fig">{{ warmth(shown.pour_celsius, 1) }}</b></span
         >
         <input
           type="range"

@@ -144,7 +144,7 @@ function disperse(i: number, dose: Dose, how: string) {
         <span class="min-w-0">
           {{ row.line?.note || MOMENTS[row.moment]
           }}<template v-if="row.carrier"
-            >; in {{ row.carrier.shown }} g {{ row.carrier.name.toLowerCase() }}</template
+            >; in {{ row.carrier.shown }} {{ row.carrier.name.toLowerCase() }}</template
           >
         </span>
       </button>

@@ -6,10 +6,11 @@ import { api, take, type Recipe } from '../api/client'
 import { injectDraft } from './useDraft'
 import { useWidth } from '../support/useWidth'
 import NumberField from '../fields/NumberField.vue'
+import { inField, warmer, warmth } from '../support/quantity'
 
 const draft = injectDraft()
 const open = ref(false)
-const GAPS = { '3': 'within 3 °C', '6': 'within 6 °C', '100': 'any gap' }
+const GAPS = { '3': `within ${warmer(3)}`, '6': `within ${warmer(6)}`, '100': 'any gap' }
 type Reading = { vessel: 'jug' | 'pot'; minute: number; celsius: number }
 const kept = `readings ${draft.id}`
 const ask = reactive({
@@ -133,8 +134,8 @@ const marks = computed(() =>
       <div v-if="data">
         <p class="font-semibold">{{ data.says }}</p>
         <p class="note">
-          Put together after {{ data.best.toFixed(0) }} min they make
-          {{ data.combined.toFixed(0) }} °C<template v-if="data.solid > 0.01"
+          Put together after {{ data.best.toFixed(0) }} min they make {{ warmth(data.combined)
+          }}<template v-if="data.solid > 0.01"
             >, with {{ (100 * data.solid).toFixed(0) }} % of the fats still solid</template
           >. A thermometer decides.
         </p>
@@ -159,7 +160,7 @@ const marks = computed(() =>
             />
             <g fill="#53626a" font-size="11.5" class="fig">
               <text v-for="c in [20, 40, 60, 80]" :key="c" x="24" :y="y(c) + 4" text-anchor="end">
-                {{ c }}
+                {{ inField(c, '°C', 0) }}
               </text>
               <text
                 v-for="m in [0, 60, 120, 180, 240]"

@@ -7,6 +7,7 @@ import { injectDraft } from './useDraft'
 import LedgerRow from './LedgerRow.vue'
 import NumberField from '../fields/NumberField.vue'
 import Says from '../fields/Says.vue'
+import { warmth } from '../support/quantity'
 
 const props = defineProps<{ lines: Line[] }>()
 const draft = injectDraft()
@@ -92,9 +93,9 @@ defineExpose({ add })
       <LedgerRow :name="fat(row.fat)?.name ?? row.fat" :pointer="`/fats/${i}/share`" @out="out(row.fat)">
         <template #name>
           {{ fat(row.fat)?.name ?? row.fat }}
-          <span v-if="fat(row.fat)?.melts" class="note max-xl:hidden" title="where it turns clear"
-            >{{ fat(row.fat)?.melts }} °C</span
-          >
+          <span v-if="fat(row.fat)?.melts" class="note max-xl:hidden" title="where it turns clear">{{
+            warmth(fat(row.fat)?.melts ?? 0)
+          }}</span>
           <button
             type="button"
             class="lock"
@@ -110,7 +111,7 @@ defineExpose({ add })
           ><NumberField
             class="justify-self-end font-semibold"
             :model-value="stuck?.fat === row.fat ? stuck.grams : (gramsOf(i) ?? 0)"
-            :label="`${fat(row.fat)?.name}, grams`"
+            :label="`${fat(row.fat)?.name}, weight`"
             unit="g"
             width="w-16"
             hide-label

@@ -3,6 +3,7 @@
 import type { Line } from '../api/client'
 import { injectDraft } from './useDraft'
 import Says from '../fields/Says.vue'
+import Told from '../support/Told.vue'
 
 /** `pointer` is the row's figure in the recipe: what is wrong with it is said below, across the whole row. */
 defineProps<{ name: string; line?: Line; pointer: string }>()
@@ -17,7 +18,7 @@ const emit = defineEmits<{ out: [] }>()
     </span>
     <slot name="weight">
       <span class="fig text-right font-semibold">
-        {{ line ? line.shown : '—' }} <span class="unit">g</span>
+        <Told :text="line ? line.shown : '—'" />
       </span>
     </slot>
     <slot />

@@ -5,9 +5,10 @@ import type { Sheet } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import Figure from '../fields/Figure.vue'
-import { grams, number, percent } from '../support/format'
+import { number, percent } from '../support/format'
 import Says from '../fields/Says.vue'
 import WaterRule from './WaterRule.vue'
+import { weight } from '../support/quantity'
 
 defineProps<{ sheet: Sheet | null }>()
 const draft = injectDraft()
@@ -75,7 +76,7 @@ watch(unusual, (is) => (open.value ||= is), { immediate: true })
         count what powders are dispersed in
       </label>
       <p v-if="sheet?.dispersed" class="note">
-        {{ grams(sheet.dispersed.oil) }} g oil and {{ grams(sheet.dispersed.water) }} g water
+        {{ weight(sheet.dispersed.oil) }} oil and {{ weight(sheet.dispersed.water) }} water
         {{ recipe.count_carriers ? 'are part of the recipe' : 'come on top' }}: superfat
         {{ percent(sheet.superfat.set) }} % as set, {{ percent(sheet.superfat.with_liquids) }} % with them;
         lye {{ percent(sheet.dispersed.lye_concentration) }} %.

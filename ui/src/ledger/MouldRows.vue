@@ -5,8 +5,8 @@ import type { Recipe, Sheet } from '../api/client'
 import { injectDraft } from './useDraft'
 import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
-import { grams } from '../support/format'
 import Says from '../fields/Says.vue'
+import { weight } from '../support/quantity'
 
 const props = defineProps<{ sheet: Sheet | null }>()
 const draft = injectDraft()
@@ -94,7 +94,7 @@ function moulds(what: string, change: (moulds: Mould[]) => void) {
           <Figure :pointer="`/size/moulds/${i}/cut`" label="bars of" unit="mm" width="w-11" />
         </template>
         <span v-if="sheet?.bars[i]" class="note pb-1.5">
-          {{ sheet.bars[i]?.count }} of {{ grams(sheet.bars[i]?.grams ?? 0) }} g
+          {{ sheet.bars[i]?.count }} of {{ weight(sheet.bars[i]?.grams ?? 0) }}
         </span>
         <button
           v-if="size.moulds.length > 1"

@@ -10,6 +10,7 @@ import { percent } from '../support/format'
 import LedgerRow from './LedgerRow.vue'
 import type { Vessel } from './moments'
 import Says from '../fields/Says.vue'
+import Told from '../support/Told.vue'
 
 const props = defineProps<{ vessel: Vessel; sheet: Sheet | null }>()
 const draft = injectDraft()
@@ -89,7 +90,7 @@ async function keepAsBlend() {
       <ul v-if="apart(row.fragrance)" aria-label="Parts of the blend">
         <li v-for="l in row.lines" :key="l.key" class="ledger-row text-sm text-quiet">
           <span class="pl-4">{{ l.name }}</span>
-          <span class="fig text-right font-semibold text-ink">{{ l.shown }} <span class="unit">g</span></span>
+          <span class="fig text-right font-semibold text-ink"><Told :text="l.shown" /></span>
         </li>
         <li class="pl-4">
           <button

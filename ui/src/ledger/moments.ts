@@ -1,5 +1,6 @@
 /** Where and when things go in, in the words of the ledgers. */
 import type { Recipe, Schemas } from '../api/client'
+import { warmth } from '../support/quantity'
 
 export type Vessel = Schemas['Line']['vessel']
 export type Moment = Schemas['Additive']['moment']
@@ -9,7 +10,9 @@ export const MOMENTS: Record<Moment, string> = {
   fats: 'in the fats',
   'before-lye': 'in the liquid, before the lye',
   'hot-lye': 'in the hot lye',
-  'cool-lye': 'in the lye below 43 °C',
+  get 'cool-lye'() {
+    return `in the lye below ${warmth(43)}`
+  },
   trace: 'at emulsion',
 }
 export const VESSELS: Vessel[] = ['pot', 'jug', 'stir']

@@ -5,6 +5,7 @@ import Figure from '../fields/Figure.vue'
 import NumberField from '../fields/NumberField.vue'
 import Says from '../fields/Says.vue'
 import { injectDraft } from '../ledger/useDraft'
+import { length } from '../support/quantity'
 
 const draft = injectDraft()
 const fill = computed(() => (draft.sheet.value ? draft.reckoning.value?.ledger?.mould : null))
@@ -26,7 +27,7 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
   <section v-if="box" aria-labelledby="mould">
     <div class="ledger-head flex-wrap">
       <h2 id="mould">Mould and cut</h2>
-      <span v-if="fill" class="note">fills to {{ fill.height }} of {{ fill.holds }} cm</span>
+      <span v-if="fill" class="note">fills to {{ length(fill.height) }} of {{ length(fill.holds) }}</span>
     </div>
     <div class="flex flex-wrap gap-x-5 gap-y-1 pt-2 text-sm">
       <Figure pointer="/size/moulds/0/cut" label="bar" unit="mm" width="w-11" />
@@ -133,7 +134,7 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
         <NumberField
           :model-value="t.high ?? 4"
           :label="`${t.name}, height`"
-          unit="mm high"
+          unit="mm"
           hide-label
           width="w-10"
           @update:model-value="(n) => n >= 0 && edit(i, (x) => void (x.high = Math.min(n, 100)))"

@@ -9,8 +9,9 @@ import NumberField from '../fields/NumberField.vue'
 import PickList from '../fields/PickList.vue'
 import Says from '../fields/Says.vue'
 import { injectDraft } from '../ledger/useDraft'
-import { number, percent } from '../support/format'
+import { percent } from '../support/format'
 import TintPick from './TintPick.vue'
+import { length } from '../support/quantity'
 
 type Row = Schemas['LedgerRow']
 const draft = injectDraft()
@@ -91,7 +92,7 @@ const move = (i: number, by: number) =>
   <section aria-labelledby="portions">
     <div class="ledger-head flex-wrap [--hue:var(--color-stir)]">
       <h2 id="portions">Portions</h2>
-      <span v-if="ledger" class="note whitespace-nowrap">pot stands at {{ ledger.pot_shown }} g</span>
+      <span v-if="ledger" class="note whitespace-nowrap">pot stands at {{ ledger.pot_shown }}</span>
       <span class="flex items-baseline gap-1 text-sm whitespace-nowrap">
         <span class="note">empty pot</span>
         <Figure pointer="/design/pot" label="Weight of the empty pot" unit="g" width="w-14" hide-label />
@@ -147,7 +148,8 @@ const move = (i: number, by: number) =>
           />
           <NumberField
             v-if="row"
-            :model-value="Number(row.shown)"
+            :model-value="row.batter"
+            coarse
             :label="`${row.name}, grams of batter`"
             hide-label
             unit="g"
@@ -177,12 +179,12 @@ const move = (i: number, by: number) =>
         </div>
         <p v-if="row" class="note flex flex-wrap items-baseline gap-x-3 pl-9">
           <span v-if="scented && row.scent"
-            >scent <b class="fig text-ink">{{ row.scent_shown }} g</b></span
+            >scent <b class="fig text-ink">{{ row.scent_shown }}</b></span
           >
           <span v-for="c in row.colours" :key="c.row">
-            {{ c.name }} <b class="fig text-ink">{{ c.shown }} g</b>, {{ c.spoons }}
+            {{ c.name }} <b class="fig text-ink">{{ c.shown }}</b>, {{ c.spoons }}
           </span>
-          <span v-if="row.kept">keep {{ row.kept }} g for the top</span>
+          <span v-if="row.kept">keep {{ row.kept }} for the top</span>
           <span v-if="row.raw" class="ml-auto">{{ row.raw }}</span>
           <span v-else-if="row.stays" class="ml-auto">stays in the pot</span>
           <span v-else class="fig ml-auto whitespace-nowrap"
@@ -199,8 +201,8 @@ const move = (i: number, by: number) =>
         />
         <p v-if="row?.scent_says" class="says pl-9">{{ row.scent_says }}</p>
         <p v-for="c in row?.colours.filter((c) => c.tiny) ?? []" :key="`tiny ${c.row}`" class="note pl-9">
-          {{ c.shown }} g of {{ c.name }} is less than your scale shows: disperse ten times as much, use a
-          tenth of it.
+          {{ c.shown }} of {{ c.name }} is less than your scale shows: disperse ten times as much, use a tenth
+          of it.
         </p>
         <Says :faults="draft.faultsAt(`/design/portions/${i}/name`)" />
         <Says
@@ -306,8 +308,8 @@ const move = (i: number, by: number) =>
           </span>
           <span v-if="row?.uneven" class="note">superfat here {{ percent(row.superfat) }} %</span>
           <span v-if="row?.height" class="note">
-            {{ number(row.height, 1) }} cm of the mould; 1 % more of it is
-            {{ number(10 * (row.a_percent ?? 0), 1) }} mm
+            {{ length(row.height) }} of the mould; 1 % more of it is
+            {{ length(10 * (row.a_percent ?? 0), 'mm') }}
           </span>
           <span class="ml-auto flex gap-2">
             <button type="button" class="key" aria-label="Weigh it off earlier" @click="move(i, -1)">
@@ -328,7 +330,7 @@ const move = (i: number, by: number) =>
     </ol>
     <div class="flex flex-wrap items-baseline gap-x-5 gap-y-1 pt-1.5 text-sm">
       <span v-if="ledger?.scenting">
-        <b class="fig">{{ ledger.scenting.shown }} g</b> scent<template v-if="ledger.scenting.left">
+        <b class="fig">{{ ledger.scenting.shown }}</b> scent<template v-if="ledger.scenting.left">
           of {{ ledger.scenting.left }} in the bottle</template
         >
       </span>

@@ -2,6 +2,7 @@
 /** What a marked bar weighs: the band it is thought to keep to, and what the scale said. */
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
+import { weight } from '../support/quantity'
 
 const props = defineProps<{ bars: Schemas['BarKind'] }>()
 const [W, H, L, B] = [460, 150, 46, 22]
@@ -29,7 +30,7 @@ const marks = computed(() => {
   const out: { y: number; words: string }[] = []
   for (let n = 0; n < 4; n++) {
     const share = high.value - 0.01 - (n * (high.value - low.value - 0.02)) / 3
-    const words = relative.value ? `${Math.round(share * 100)} %` : `${Math.round(share * first.value)} g`
+    const words = relative.value ? `${Math.round(share * 100)} %` : weight(Math.round(share * first.value))
     out.push({ y: y(share), words })
   }
   return out

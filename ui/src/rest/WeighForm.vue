@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** One marked bar on the scale. */
-import { readNumber } from '../support/quantity'
+import { inField, ownUnit, readNumber, weight } from '../support/quantity'
 import { ref } from 'vue'
 import type { Schemas } from '../api/client'
 import ReadButton from '../bench/ReadButton.vue'
@@ -27,7 +27,7 @@ function weigh() {
   <form class="flex flex-wrap items-center gap-2 pt-1" @submit.prevent="weigh">
     <select v-if="bars.length > 1" v-model="mould" class="field" aria-label="From which mould">
       <option v-for="b in bars" :key="b.mould" :value="b.mould">
-        {{ b.name }}{{ b.grams === null ? '' : `, ${Math.round(b.grams)} g` }}
+        {{ b.name }}{{ b.grams === null ? '' : `, ${weight(b.grams)}` }}
       </option>
     </select>
     <label class="flex items-baseline gap-1"
@@ -38,11 +38,11 @@ function weigh() {
       v-model="grams"
       class="field fig min-h-12 w-28 text-right text-2xl font-bold"
       inputmode="decimal"
-      placeholder="grams"
-      aria-label="Weight of the bar, grams"
+      :placeholder="ownUnit('g')"
+      :aria-label="`Weight of the bar, ${ownUnit('g')}`"
       :aria-invalid="!!says"
     />
-    <ReadButton kind="scale" @read="(g) => (grams = g.toFixed(1))" />
+    <ReadButton kind="scale" @read="(g) => (grams = inField(g, 'g', 2))" />
     <button type="submit" class="key min-h-12! font-bold">Weigh it in</button>
     <span v-if="says" class="says w-full" role="alert">{{ says }}</span>
   </form>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Something made ahead here: an oil or liquid infused, or a colourant stirred into an oil or liquid. */
-import { readNumber } from '../support/quantity'
+import { inField, ownUnit, readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useShelf } from '../api/queries'
@@ -24,7 +24,7 @@ const parts = ref(
   props.own?.additive?.made
     ? props.own.additive.made.of.map((p) => ({
         item: p.item as string | null,
-        grams: String(+(100 * p.share).toFixed(3)),
+        grams: inField(100 * p.share, 'g', 3),
       }))
     : [
         { item: null as string | null, grams: '' },
@@ -161,7 +161,7 @@ async function save() {
           :aria-label="`Grams of part ${i + 1}`"
           :aria-invalid="!!at(`/parts/${i}/grams`)"
         />
-        <span class="unit">g</span>
+        <span class="unit">{{ ownUnit('g') }}</span>
         <button
           v-if="parts.length > 2"
           type="button"

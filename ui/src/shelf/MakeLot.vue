@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Something was made here: it becomes a lot, and takes from the lots of what is in it. */
-import { readNumber } from '../support/quantity'
+import { ownUnit, readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
@@ -55,7 +55,7 @@ async function save() {
         <span v-if="at('/item')" class="says" role="alert">{{ at('/item') }}</span>
       </label>
       <label class="flex flex-col">
-        <span class="note">grams of it</span>
+        <span class="note">{{ ownUnit('g') }} of it</span>
         <input
           v-model="form.grams"
           class="field fig w-28"

@@ -3,8 +3,9 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take } from '../api/client'
-import { grams } from '../support/format'
 import { dayWord } from '../support/when'
+import { weight } from '../support/quantity'
+import Told from '../support/Told.vue'
 
 const { data } = useQuery({
   queryKey: ['stock', 'order'],
@@ -29,8 +30,8 @@ const now = new Date()
     <ul>
       <li v-for="l in counted" :key="l.item" class="row flex flex-wrap items-baseline gap-x-4 py-0.5">
         <b class="w-52">{{ l.name }}</b>
-        <b class="fig">{{ grams(l.missing) }} <span class="unit">g</span></b>
-        <span class="note">of {{ grams(l.need) }} g, {{ grams(l.there) }} g there</span>
+        <b class="fig"><Told :text="weight(l.missing)" /></b>
+        <span class="note">of {{ weight(l.need) }}, {{ weight(l.there) }} there</span>
         <span class="font-semibold">by {{ dayWord(new Date(`${l.by}T12:00:00`), now) }}</span>
         <span class="note">{{ l.batches.join(', ') }}</span>
         <span v-if="l.instead.length" class="w-full pb-1 text-sm">
@@ -41,7 +42,7 @@ const now = new Date()
               s.name
             }}</RouterLink>
             {{ s.says.join(', ')
-            }}<template v-if="s.left !== null">, {{ grams(s.left) }} g there</template></template
+            }}<template v-if="s.left !== null">, {{ weight(s.left) }} there</template></template
           >
           <span class="text-quiet">. Smell decides; nobody reckons that.</span>
         </span>
@@ -49,7 +50,7 @@ const now = new Date()
     </ul>
     <p v-if="uncounted.length" class="note py-1">
       Not kept count of, look for yourself:
-      {{ uncounted.map((l) => `${l.name} ${grams(l.need)} g`).join(', ') }}.
+      {{ uncounted.map((l) => `${l.name} ${weight(l.need)}`).join(', ') }}.
     </p>
   </section>
 </template>

@@ -1,4 +1,6 @@
-/** Quantities as they are typed, in whatever unit, read at the edge: the server knows grams, °C, cm and mL alone. */
+/** Quantities as they are typed and shown, in whatever unit, at the edge: the server knows grams, °C, cm and mL alone. */
+import { number } from './format'
+import { units } from './units'
 
 export type Unit = 'g' | '°C' | 'cm' | 'mm' | 'mL' | 'g/kg' | ''
 type Kind = 'mass' | 'warmth' | 'length' | 'volume'
@@ -29,7 +31,7 @@ const ALIAS: Record<string, string> = {
   gram: 'g', grams: 'g', gr: 'g', ounce: 'oz', ounces: 'oz', lbs: 'lb', pound: 'lb', pounds: 'lb', '#': 'lb',
   '"': 'in', '″': 'in', inch: 'in', inches: 'in', "'": 'ft', '′': 'ft', feet: 'ft',
   'fl oz': 'floz', 'fl. oz': 'floz', 'fl.oz': 'floz', cups: 'cup', litre: 'l', liter: 'l', millilitre: 'ml', milliliter: 'ml',
-  '°c': 'c', celsius: 'c', '°f': 'f', fahrenheit: 'f', 'º': 'deg',
+  '°c': 'c', celsius: 'c', '°f': 'f', fahrenheit: 'f', '°': 'deg', 'º': 'deg',
 } // prettier-ignore
 const FRACTIONS: Record<string, string> = {
   '½': '1/2',
@@ -67,13 +69,46 @@ function parts(text: string): { value: number; unit: string }[] | null {
   return at === text.length && found.length ? found : null
 }
 
-/** What was typed, in the field's own unit; null when it is no number, or of another kind than the field.
+/** Units a field of each kind may be in: how many of the metric one, and how that is called. */
+function own(unit: Unit): { label: string; factor: number } {
+  if (unit === 'g' && units.weight !== 'g') return { label: 'oz', factor: FACTORS.mass.oz as number }
+  if ((unit === 'cm' || unit === 'mm') && units.length === 'in')
+    return { label: 'in', factor: (FACTORS.length.in as number) / (unit === 'mm' ? 0.1 : 1) }
+  if (unit === 'mL' && units.volume === 'fl oz')
+    return { label: 'fl oz', factor: FACTORS.volume.floz as number }
+  return { label: unit === '°C' ? `°${units.warmth}` : unit, factor: 1 }
+}
 
-    A number without a unit is in the field's own. */
+/** What stands behind a field: the maker's own unit. Weights are typed in ounces where pounds are shown. */
+export const ownUnit = (unit: Unit) => own(unit).label
+
+/** The figure of a metric value in the maker's own unit. */
+export const toOwn = (value: number, unit: Unit = '') =>
+  unit === '°C' && units.warmth === 'F' ? (value * 9) / 5 + 32 : value / own(unit).factor
+
+/** The metric value of a figure in the maker's own unit. */
+export const fromOwn = (value: number, unit: Unit = '') =>
+  unit === '°C' && units.warmth === 'F' ? ((value - 32) * 5) / 9 : value * own(unit).factor
+
+/** A metric value as it stands in a field; what was typed comes back as it was. */
+export function inField(value: number, unit: Unit = '', digits = 4) {
+  const shown = toOwn(value, unit)
+  return number(shown, Math.min(digits, places(shown, unit)))
+}
+
+/** Decimals worth showing: inches as a rule has them, sixteenths in full. */
+function places(shown: number, unit: Unit): number {
+  if (own(unit).label === 'in') return Math.abs(shown * 16 - Math.round(shown * 16)) < 1e-3 ? 4 : 2
+  return own(unit).label === 'oz' ? 3 : unit === '°C' && units.warmth === 'F' ? 1 : 4
+}
+
+/** What was typed, in metric; null when it is no number, or of another kind than the field.
+
+    A number without a unit is in the maker's own. */
 export function readNumber(typed: string, unit: Unit = ''): number | null {
   const text = typed.trim()
   const bare = plain(text)
-  if (bare !== null) return bare
+  if (bare !== null) return fromOwn(bare, unit)
   const kind = KIND[unit]
   const said = parts(text)
   if (!said) return null
@@ -86,7 +121,8 @@ export function readNumber(typed: string, unit: Unit = ''): number | null {
     const [one] = said
     if (said.length !== 1 || !one) return null
     if (one.unit === 'f') return ((one.value - 32) * 5) / 9
-    return one.unit === 'c' || one.unit === 'deg' ? one.value : null
+    if (one.unit === 'deg') return fromOwn(one.value, unit)
+    return one.unit === 'c' ? one.value : null
   }
   const table = FACTORS[kind]
   let sum = 0
@@ -97,3 +133,29 @@ export function readNumber(typed: string, unit: Unit = ''): number | null {
   }
   return sum / (unit === 'mm' ? 0.1 : 1)
 }
+
+const told = (value: number, digits: number, unit: string) => `${number(value, digits)}\u00a0${unit}`
+const fine = (value: number) => (Math.abs(value) < 0.1 ? 3 : Math.abs(value) < 10 ? 2 : 1)
+
+/** A weight that is not read off a scale here, such as a bar's or a lot's. */
+export function weight(grams: number): string {
+  if (units.weight === 'g') return told(grams, grams >= 1000 ? 0 : 1, 'g')
+  const ounces = toOwn(grams, 'g')
+  const rounded = Number(ounces.toFixed(fine(ounces)))
+  if (units.weight === 'oz' || rounded < 16) return told(ounces, fine(ounces), 'oz')
+  const rest = rounded % 16
+  const pounds = told((rounded - rest) / 16, 0, 'lb')
+  return rest < 0.05 ? pounds : `${pounds} ${told(rest, 1, 'oz')}`
+}
+
+export const warmth = (celsius: number, digits = 0) => told(toOwn(celsius, '°C'), digits, ownUnit('°C'))
+
+/** A difference of temperatures. */
+export const warmer = (celsius: number) =>
+  told(units.warmth === 'F' ? (celsius * 9) / 5 : celsius, 0, ownUnit('°C'))
+
+export const volume = (mL: number) =>
+  told(toOwn(mL, 'mL'), units.volume === 'mL' ? 0 : fine(toOwn(mL, 'mL')), ownUnit('mL'))
+
+export const length = (value: number, unit: 'cm' | 'mm' = 'cm') =>
+  told(toOwn(value, unit), units.length === 'in' ? 2 : 1, ownUnit(unit))

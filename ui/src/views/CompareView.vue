@@ -4,9 +4,10 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take } from '../api/client'
 import { useRecipeNames } from '../api/queries'
-import { day, grams, percent } from '../support/format'
+import { day, percent } from '../support/format'
 import { VESSEL_NAMES, type Vessel } from '../ledger/moments'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
+import { weight as told } from '../support/quantity'
 
 const props = defineProps<{ id: string }>()
 const { data: recipes } = useRecipeNames()
@@ -54,7 +55,7 @@ const { data, error } = useQuery({
 const lines = computed(() => (data.value?.comparison.lines ?? []).filter((l) => all.value || l.differs))
 const settings = computed(() => (data.value?.comparison.settings ?? []).filter((s) => all.value || s.differs))
 const cell = (weight: number | null | undefined, share: number | null | undefined) =>
-  weight == null ? '—' : `${grams(weight)} g · ${percent(share ?? 0, 2)} %`
+  weight == null ? '—' : `${told(weight)} · ${percent(share ?? 0, 2)} %`
 </script>
 
 <template>

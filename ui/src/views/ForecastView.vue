@@ -10,6 +10,7 @@ import Knobs from '../forecast/Knobs.vue'
 import Prospects from '../forecast/Prospects.vue'
 import WaterRule from '../ledger/WaterRule.vue'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
+import { warmth } from '../support/quantity'
 
 const draft = injectDraft()
 const { data: shelf } = useShelf()
@@ -129,7 +130,7 @@ const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?
             class="key text-sm font-normal"
             @click="draft.edit('school', (d) => void (d.pour_celsius = s.celsius))"
           >
-            {{ s.name }} {{ s.celsius }} °C · {{ minutes(s.medium) }} min
+            {{ s.name }} {{ warmth(s.celsius, 1) }} · {{ minutes(s.medium) }} min
           </button>
         </p>
         <p v-if="recipe.scents.length" class="note pt-2">

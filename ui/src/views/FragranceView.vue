@@ -18,6 +18,7 @@ import {
 import { useRouter } from 'vue-router'
 import FragranceForm from '../shelf/FragranceForm.vue'
 import SeenStrip from '../shelf/SeenStrip.vue'
+import { warmth } from '../support/quantity'
 
 const props = defineProps<{ id: string }>()
 const refresh = useRefresh()
@@ -271,7 +272,7 @@ async function save(fragrance: NewFragrance) {
               </td>
               <td class="max-w-40 truncate">{{ p.portion }}</td>
               <td class="fig text-right">{{ percent(p.load) }} %</td>
-              <td class="fig text-right">{{ p.celsius.toFixed(0) }} °C</td>
+              <td class="fig text-right">{{ warmth(p.celsius) }}</td>
               <td class="w-1/2 pl-8"><SeenStrip :seen="p" :longest="longest" /></td>
             </tr>
           </tbody>

@@ -8,6 +8,7 @@ import IngredientForm from '../shelf/IngredientForm.vue'
 import MadeForm from '../shelf/MadeForm.vue'
 import { MOMENTS } from '../ledger/moments'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
+import { warmth } from '../support/quantity'
 
 type Own = Schemas['OwnIngredient']
 const { data: shelf, error } = useShelf()
@@ -39,7 +40,7 @@ const rows = computed(() => {
       id: f.id,
       name: f.name,
       kind: f.kind === 'fat' ? 'fat' : f.kind === 'wax' ? 'wax' : 'fatty acid',
-      figures: `SV ${f.sv_low.toFixed(0)} – ${f.sv.toFixed(1)} – ${f.sv_high.toFixed(0)} · iodine ${f.iodine_low}–${f.iodine_high}${f.melts === null ? '' : ` · clear at ${f.melts} °C`}`,
+      figures: `SV ${f.sv_low.toFixed(0)} – ${f.sv.toFixed(1)} – ${f.sv_high.toFixed(0)} · iodine ${f.iodine_low}–${f.iodine_high}${f.melts === null ? '' : ` · clear at ${warmth(f.melts)}`}`,
       source: f.source,
     })),
     ...on.liquids

@@ -16,6 +16,7 @@ import Portions from '../plan/Portions.vue'
 import StepPanel from '../plan/StepPanel.vue'
 import Techniques from '../plan/Techniques.vue'
 import CutFace from '../support/CutFace.vue'
+import { length } from '../support/quantity'
 
 const draft = injectDraft()
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
@@ -136,7 +137,7 @@ const WRAPS = {
 }
 const filled = computed(() => {
   const mould = reckoning.value?.ledger?.mould
-  return mould ? `to ${mould.height} of ${mould.holds} cm` : 'as it fills'
+  return mould ? `to ${length(mould.height)} of ${length(mould.holds)}` : 'as it fills'
 })
 const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.startsWith('/design/steps')))
 </script>

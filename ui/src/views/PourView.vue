@@ -27,6 +27,7 @@ import { clock } from '../support/format'
 import Swatch from '../support/Swatch.vue'
 import { useSettled } from '../support/useSettled'
 import { useWindow } from '../support/useWindow'
+import { warmth, weight } from '../support/quantity'
 
 const props = withDefaults(defineProps<{ id: string; practice?: boolean }>(), { practice: false })
 const pour = usePour(props.id, props.practice)
@@ -68,7 +69,7 @@ const hasScent = computed(() => (view.value?.recipe.scents.length ?? 0) > 0)
 const scentSays = computed(() => {
   if (!hasScent.value) return null
   if (lane.value?.scent === 'in') return `in since ${clock(minute.value - (lane.value.scented ?? 0))}`
-  return `${(lane.value ?? bench.value)?.grams.toFixed(1)} g planned`
+  return `${weight((lane.value ?? bench.value)?.grams ?? 0)} planned`
 })
 
 const keys = computed(() => (pour.offline.value ? [] : (bench.value?.keys ?? [])))
@@ -267,7 +268,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
               :seen="seen"
               :working="work.working.value"
               :scent="scentSays"
-              :celsius="`${view.celsius.toFixed(0)} °C ${view.measured ? 'read' : 'as stated'}`"
+              :celsius="`${warmth(view.celsius)} ${view.measured ? 'read' : 'as stated'}`"
               @stage="stage"
               @ask="(what) => (ask = what)"
               @stop="work.stop"

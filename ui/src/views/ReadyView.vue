@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Before the lye meets the fats: everything in the order of work to be ticked, and jug and pot on their way. */
-import { readNumber } from '../support/quantity'
+import { inField, ownUnit, readNumber, warmer, warmth } from '../support/quantity'
 import { computed, onBeforeUnmount, ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { RouterLink, useRouter } from 'vue-router'
@@ -185,7 +185,10 @@ async function start() {
                 </svg>
                 <Swatch v-if="item.tint" :tint="item.tint" class="w-5! stroke-bone" />
                 <span class="min-w-0 flex-1 py-1">{{ item.says }}</span>
-                <b v-if="item.shown" class="whitespace-nowrap">{{ item.shown }} g</b>
+                <b v-if="item.shown" class="whitespace-nowrap text-right"
+                  >{{ item.shown
+                  }}<span v-if="item.also" class="block text-sm font-normal">{{ item.also }}</span></b
+                >
               </button>
             </div>
           </section>
@@ -217,7 +220,7 @@ async function start() {
             <p class="pt-1 text-mist">
               {{ view.meets.says }}
               <template v-if="view.meets.combined !== null">
-                Put together they make about {{ view.meets.combined.toFixed(0) }} °C.
+                Put together they make about {{ warmth(view.meets.combined) }}.
               </template>
             </p>
             <div
@@ -235,7 +238,7 @@ async function start() {
                 <span>{{ h.words }}</span>
                 <span v-if="h.at !== null && h.at !== undefined" class="text-sm font-normal text-mist">
                   {{ clock(minute - h.at) }} ago<template v-if="view.meets[h.vessel] !== null"
-                    >, about {{ view.meets[h.vessel]?.toFixed(0) }} °C</template
+                    >, about {{ warmth(view.meets[h.vessel] ?? 0) }}</template
                   >
                 </span>
               </button>
@@ -243,8 +246,8 @@ async function start() {
                 v-model="typed[h.vessel]"
                 class="fig min-h-16 w-full min-w-0 rounded-lg bg-slab text-center text-2xl font-bold"
                 inputmode="decimal"
-                :placeholder="last(h.vessel) ? `${last(h.vessel)?.celsius}` : '°C'"
-                :aria-label="`Reading of the ${h.vessel === 'jug' ? 'lye jug' : 'fat pot'}, °C`"
+                :placeholder="last(h.vessel) ? inField(last(h.vessel)?.celsius ?? 0, '°C', 1) : ownUnit('°C')"
+                :aria-label="`Reading of the ${h.vessel === 'jug' ? 'lye jug' : 'fat pot'}, ${ownUnit('°C')}`"
                 :aria-invalid="faults.some((f) => f.pointer === `/${h.vessel}`)"
                 @keydown.enter="reading(h.vessel)"
               />
@@ -260,11 +263,11 @@ async function start() {
               </p>
             </div>
             <p class="flex flex-wrap items-center gap-2 pt-2 text-sm text-mist">
-              wanted at {{ view.band.low.toFixed(0) }} to {{ view.band.high.toFixed(0) }} °C
+              wanted at {{ warmth(view.band.low) }} to {{ warmth(view.band.high) }}
               <button
                 v-for="[gap, words] in [
-                  [3, 'within 3 °C'],
-                  [6, 'within 6 °C'],
+                  [3, `within ${warmer(3)}`],
+                  [6, `within ${warmer(6)}`],
                   [100, 'any gap'],
                 ] as const"
                 :key="gap"

@@ -22,6 +22,8 @@ import SuperfatSpan from '../ledger/SuperfatSpan.vue'
 import VesselAdd from '../ledger/VesselAdd.vue'
 import { soonest } from '../ribbon/soonest'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
+import { volume, warmth } from '../support/quantity'
+import Told from '../support/Told.vue'
 
 const DOCKED = 3
 const draft = injectDraft()
@@ -43,11 +45,11 @@ const fats = ref<InstanceType<typeof FatRows> | null>(null)
 const empty = computed(() => recipe.value.fats.length === 0)
 const sum = computed(() => draft.reckoning.value?.weighing.whole ?? 1)
 const ownOf = (p: Sheet['portions'][number]) =>
-  p.own.map((x) => `${x.shown} g ${x.name.toLowerCase()}`).join(', ')
-type OnScale = Pick<Line, 'key' | 'name' | 'shown' | 'item'>
+  p.own.map((x) => `${x.shown} ${x.name.toLowerCase()}`).join(', ')
+type OnScale = Pick<Line, 'key' | 'name' | 'shown' | 'also' | 'item'>
 const onScale = (kinds: Line['kind'][], instead: string): OnScale[] => {
   const found = lines.value.filter((l) => kinds.includes(l.kind))
-  return found.length ? found : [{ key: instead, name: instead, shown: '—', item: '' }]
+  return found.length ? found : [{ key: instead, name: instead, shown: '—', also: '', item: '' }]
 }
 const alkalis = computed(() => onScale(['alkali', 'stock'], 'Sodium hydroxide'))
 const waters = computed(() => onScale(['water', 'ice'], 'Water'))
@@ -62,9 +64,9 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
     <Figure pointer="/room_celsius" label="room" unit="°C" width="w-11" />
     <p class="note ml-auto self-end pb-1 text-right" :class="draft.stale.value ? 'stale' : ''">
       <template v-if="sheet">
-        <b class="fig text-base text-ink">{{ sheet.total_shown }}</b> g batter ·
-        <b class="fig text-base text-ink">{{ sheet.fats_shown }}</b> g fats ·
-        <b class="fig text-base text-ink">{{ Math.round(sheet.millilitres) }}</b> mL
+        <Told class="fig text-base font-bold text-ink" :text="sheet.total_shown" /> batter ·
+        <Told class="fig text-base font-bold text-ink" :text="sheet.fats_shown" /> fats ·
+        <Told class="fig text-base font-bold text-ink" :text="volume(sheet.millilitres)" />
         <template v-if="cost">
           <br />
           <RouterLink
@@ -100,7 +102,7 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
       <div class="ledger-head">
         <h2 id="pot">Fat pot</h2>
         <span v-if="heat" class="note">
-          {{ heat.pot.start.toFixed(0) }} °C, {{ recipe.pour_celsius }} after
+          {{ warmth(heat.pot.start) }}, {{ warmth(recipe.pour_celsius, 1) }} after
           {{ minutes(heat.pot.ready) }} min
         </span>
         <span
@@ -127,21 +129,23 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
       <div class="ledger-head">
         <h2 id="jug">Lye jug</h2>
         <span v-if="heat" class="note">
-          near {{ heat.peak.toFixed(0) }} °C, {{ recipe.pour_celsius }} after
+          near {{ warmth(heat.peak) }}, {{ warmth(recipe.pour_celsius, 1) }} after
           {{ minutes(heat.jug.ready) }} min
         </span>
       </div>
       <div v-for="l in alkalis" :key="l.key" class="row ledger-row">
-        <span class="font-bold">{{ l.name }}</span>
+        <span class="font-bold"
+          >{{ l.name }}<span v-if="l.also" class="note block font-normal">{{ l.also }}</span></span
+        >
         <span
           class="fig justify-self-end text-2xl leading-7 font-bold whitespace-nowrap"
           :data-test="l.item === 'alkali:koh' ? 'koh' : 'lye'"
-          >{{ l.shown }}<span class="unit pl-1 text-base">g</span></span
-        >
+          ><Told :text="l.shown" unit-class="text-base"
+        /></span>
       </div>
       <div v-for="l in waters" :key="l.key" class="row ledger-row">
         <span>{{ l.name }}</span>
-        <span class="fig text-right font-semibold">{{ l.shown }} <span class="unit">g</span></span>
+        <span class="fig text-right font-semibold"><Told :text="l.shown" /></span>
       </div>
       <LiquidRows vessel="jug" :lines="lines" />
       <AdditiveRows vessel="jug" :lines="lines" />
@@ -186,14 +190,14 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
                 <span v-if="p.own.length" class="note block font-normal">{{ ownOf(p) }}</span>
                 <Says class="font-normal" :cautions="draft.cautionsAt(`/design/portions/${i}/share`)" />
               </th>
-              <td class="fig text-right">{{ p.shown.batter }} <span class="unit">g</span></td>
+              <td class="fig text-right"><Told :text="p.shown.batter" /></td>
               <td v-if="recipe.design.batching === 'layers'" class="fig text-right">
                 {{ p.shown.from_pot }} <span class="unit">of the pot</span> {{ p.shown.from_jug }}
                 <span class="unit">of the jug</span>
               </td>
               <td class="fig text-right">
                 <template v-if="p.fragrance"
-                  >+ {{ p.shown.fragrance }} <span class="unit">g scent</span></template
+                  >+ {{ p.shown.fragrance }} <span class="unit">scent</span></template
                 >
                 <span v-else class="unit">{{
                   recipe.design.scent_at === 'portions' || !recipe.scents.length ? 'unscented' : 'scented'

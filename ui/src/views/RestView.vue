@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A batch at rest: what to touch next, and when; all else below, for who looks longer. */
-import { readNumber } from '../support/quantity'
+import { ownUnit, readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, Refused, send, take, type Schemas } from '../api/client'
 import CureCurve from '../rest/CureCurve.vue'
@@ -51,7 +51,7 @@ function press(event: Record<string, unknown>) {
   const bars = cut.bars.trim()
   const off = cut.offcuts.trim() ? readNumber(cut.offcuts, 'g') : undefined
   if (bars && !/^[1-9]\d{0,3}$/.test(bars)) faults.value = { cut: 'Bars are a whole number.' }
-  else if (off === null || (off ?? 0) < 0) faults.value = { cut: 'Offcuts are grams.' }
+  else if (off === null || (off ?? 0) < 0) faults.value = { cut: 'Offcuts are a weight.' }
   else
     void rest.tap({
       ...event,
@@ -193,7 +193,7 @@ const told = (minute: number) =>
               <input v-model="cut.bars" class="field fig w-14 text-right text-base" inputmode="numeric" />
             </label>
             <label class="note flex items-baseline gap-1.5"
-              >offcuts, g
+              >offcuts, {{ ownUnit('g') }}
               <input v-model="cut.offcuts" class="field fig w-16 text-right text-base" inputmode="decimal" />
             </label>
             <span v-if="faults.cut" class="says w-full" role="alert">{{ faults.cut }}</span>

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 /** What is left of everything, until when it is good, and what it cost. Pours take from it by themselves. */
-import { readNumber } from '../support/quantity'
+import { ownUnit, readNumber, weight } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh, useStock } from '../api/queries'
-import { grams } from '../support/format'
 import PickList from '../fields/PickList.vue'
 import MakeLot from '../shelf/MakeLot.vue'
 import ToOrder from '../shelf/ToOrder.vue'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
+import Told from '../support/Told.vue'
 
 type Lot = Schemas['Lot']
 const { data, error, isPending } = useStock()
@@ -198,12 +198,14 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
         <input v-model="form.label" class="field" maxlength="80" />
       </label>
       <label class="flex flex-col">
-        <span class="note">{{ form.id ? 'grams counted anew (empty: no count)' : 'grams there now' }}</span>
+        <span class="note">{{
+          form.id ? `counted anew, ${ownUnit('g')} (empty: no count)` : `there now, ${ownUnit('g')}`
+        }}</span>
         <input
           v-model="form.grams"
           class="field fig"
           inputmode="decimal"
-          :placeholder="form.left === null ? '' : `${grams(form.left)} by the book`"
+          :placeholder="form.left === null ? '' : `${weight(form.left)} by the book`"
           :aria-invalid="!!at('/grams')"
         />
         <span v-if="at('/grams')" class="says" role="alert">{{ at('/grams') }}</span>
@@ -267,7 +269,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
           <th scope="row" class="font-bold">{{ x.name }}</th>
           <td class="max-w-48 truncate text-quiet max-sm:hidden">{{ x.lot.label }}</td>
           <td class="fig text-right" :class="x.left <= 0 ? 'text-iron' : ''">
-            {{ grams(x.left) }} <span class="unit">g</span>
+            <Told :text="weight(x.left)" />
           </td>
           <td class="fig text-right max-sm:hidden">{{ x.lot.price_per_kg?.toFixed(2) ?? '—' }}</td>
           <td class="pl-6 max-md:hidden">{{ x.lot.opened ?? '—' }}</td>
@@ -284,7 +286,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
               v-if="x.lot.made_of?.length"
               type="button"
               class="px-2 text-sm underline"
-              :title="x.lot.made_of.map((t) => `${nameOf(t.item)} ${grams(t.grams)} g`).join(', ')"
+              :title="x.lot.made_of.map((t) => `${nameOf(t.item)} ${weight(t.grams)}`).join(', ')"
               @click="unmake(x.id, x.name)"
             >
               not made

@@ -3,8 +3,9 @@
 import { useQuery } from '@tanstack/vue-query'
 import { api, take } from '../api/client'
 import CutFace from '../support/CutFace.vue'
-import { grams, percent } from '../support/format'
+import { percent } from '../support/format'
 import Swatch from '../support/Swatch.vue'
+import { ownUnit, weight } from '../support/quantity'
 
 const props = defineProps<{ id: string }>()
 const { data, error } = useQuery({
@@ -26,10 +27,10 @@ const print = () => window.print()
         <CutFace :code="data.face" :width="64" />
         <h1 class="text-2xl font-bold">{{ data.name }}</h1>
         <span class="fig text-sm">
-          {{ data.sheet.total_shown }} g batter · {{ data.sheet.fats_shown }} g fats ·
+          {{ data.sheet.total_shown }} batter · {{ data.sheet.fats_shown }} fats ·
           {{ percent(data.sheet.lye_concentration) }} % lye
           <template v-for="(b, i) in data.sheet.bars" :key="i">
-            · {{ b.count }} × {{ grams(b.grams) }} g</template
+            · {{ b.count }} × {{ weight(b.grams) }}</template
           >
         </span>
         <span class="ml-auto flex flex-wrap gap-3 print:hidden">
@@ -38,7 +39,9 @@ const print = () => window.print()
           <a :href="`/api/recipes/${id}/bench-sheet.pdf?paper=Letter`" class="key" download>PDF, Letter</a>
           <button type="button" class="key key-main" @click="print">Print</button>
         </span>
-        <span class="ml-auto hidden text-sm print:inline">date ____________ room ______ °C</span>
+        <span class="ml-auto hidden text-sm print:inline"
+          >date ____________ room ______ {{ ownUnit('°C') }}</span
+        >
       </div>
       <section
         v-for="(step, n) in data.steps"
@@ -58,7 +61,9 @@ const print = () => window.print()
                   · {{ line.note }}</span
                 ></span
               >
-              <b class="fig ml-auto whitespace-nowrap">{{ line.shown }} g</b>
+              <b class="fig ml-auto whitespace-nowrap"
+                >{{ line.shown }}<span v-if="line.also" class="pl-2 font-normal">{{ line.also }}</span></b
+              >
             </li>
           </ul>
           <p class="text-[0.8125rem] leading-snug">{{ step.does }}</p>
@@ -68,8 +73,8 @@ const print = () => window.print()
                 <rect x=".6" y=".6" width="8.8" height="8.8" fill="none" stroke="currentColor" />
               </svg>
               <Swatch :tint="cup.tint" />
-              <b class="truncate">{{ cup.vessel }}</b>
-              <span class="whitespace-nowrap">{{ cup.shown }} g</span>
+              <b class="min-w-0">{{ cup.vessel }}</b>
+              <span class="whitespace-nowrap">{{ cup.shown }}</span>
               <b class="fig ml-auto whitespace-nowrap">{{
                 cup.until ? `${cup.source || 'pot'} → ${cup.until}` : 'stays'
               }}</b>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** What the workshop sets once: its scales, how its maker taps; and that nothing of it can be lost: copies, and all of it in one file. */
-import { readNumber } from '../support/quantity'
+import { inField, ownUnit, readNumber } from '../support/quantity'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
+import UnitsForm from '../begin/UnitsForm.vue'
 import UsualPour from '../begin/UsualPour.vue'
 import Instruments from '../bench/Instruments.vue'
 import { api, Refused, send, take, type Fault, type Schemas } from '../api/client'
@@ -45,11 +46,11 @@ const elsewhere = (place: Place, fields: RegExp) =>
   faults[place].filter((f) => !fields.test(f.pointer)).map((f) => f.says)
 // What is typed and not yet kept stays, whatever else is done on this page.
 watch(
-  () => JSON.stringify(data.value?.scales),
+  () => JSON.stringify([data.value?.scales, data.value?.units]),
   () =>
     (scales.value = (data.value?.scales.scales ?? []).map((s) => ({
-      step: String(s.step),
-      capacity: String(s.capacity),
+      step: inField(s.step, 'g'),
+      capacity: inField(s.capacity, 'g', 1),
     }))),
   { immediate: true },
 )
@@ -287,6 +288,11 @@ const bring = (event: Event) =>
       <p v-if="told.worth" class="says" role="alert">{{ told.worth }}</p>
     </section>
 
+    <section v-if="data" aria-labelledby="units">
+      <div class="ledger-head"><h2 id="units">Units</h2></div>
+      <UnitsForm class="pt-2" :units="data.units" />
+    </section>
+
     <section v-if="data" aria-labelledby="usual">
       <div class="ledger-head"><h2 id="usual">New recipes are poured</h2></div>
       <UsualPour class="pt-2" :usual="data.usual" />
@@ -327,7 +333,7 @@ const bring = (event: Event) =>
               inputmode="decimal"
               :aria-invalid="at('scales', `/scales/${i}/step`).length > 0"
             />
-            g
+            {{ ownUnit('g') }}
           </label>
           <label>
             up to
@@ -337,7 +343,7 @@ const bring = (event: Event) =>
               inputmode="decimal"
               :aria-invalid="at('scales', `/scales/${i}/capacity`).length > 0"
             />
-            g
+            {{ ownUnit('g') }}
           </label>
           <button
             v-if="scales.length > 1"
@@ -365,7 +371,7 @@ const bring = (event: Event) =>
           v-if="scales.length < 6"
           type="button"
           class="text-sm underline"
-          @click="scales.push({ step: '0.01', capacity: '200' })"
+          @click="scales.push({ step: inField(0.01, 'g'), capacity: inField(200, 'g', 0) })"
         >
           Add a scale
         </button>

@@ -1,0 +1,116 @@
+"""Quantities in sentences: the job reckons and words in metric, and at the edge they are told in the maker's units.
+
+A sentence marks its quantities: `f"{20.5:g}{C}"`. `in_units` turns what is so marked, and nothing else, into the
+maker's own, so that a note somebody typed is never rewritten. The mark is a word joiner (U+2060) before a no-break
+space; twice for a difference of temperatures, and once more behind the unit where both units are told because a slip
+is dangerous.
+"""
+
+import re
+from typing import Literal
+
+from .values import Value
+
+MARK, SPACE = "\u2060", "\u00a0"
+G, KG, ML, MM, CM = (f"{MARK}{SPACE}{unit}" for unit in ("g", "kg", "mL", "mm", "cm"))
+C = f"{MARK}{SPACE}°C"
+WARMER_BY = f"{MARK}{MARK}{SPACE}°C"  # a difference
+C_BOTH, G_BOTH = C + MARK, G + MARK
+
+# Exact by definition: NIST Special Publication 811, appendix B.
+OUNCE, POUND, INCH_MM, FLUID_OUNCE = 28.349523125, 453.59237, 25.4, 29.5735295625
+OUNCES = 16  # in a pound
+
+Weight = Literal["g", "oz", "lb"]
+
+
+class Units(Value):
+    """The units a maker reads. Weights in pounds are told in pounds and ounces."""
+
+    weight: Weight = "g"
+    warmth: Literal["C", "F"] = "C"
+    length: Literal["cm", "in"] = "cm"
+    volume: Literal["mL", "fl oz"] = "mL"
+
+
+METRIC = Units()
+_MARKED = re.compile(rf"(-?\d+(?:\.\d+)?)({MARK}+){SPACE}(g|kg|mL|mm|cm|°C)({MARK}?)")
+
+
+def marked(text: str) -> str:
+    """A fact's words with their quantities marked, as they stand in a table: "below 43 °C".
+
+    >>> in_units(marked("stir it in below 40 °C"), Units(warmth="F"))
+    'stir it in below 104\\xa0°F'
+    """
+    return re.sub(r"(?<=\d) (g|mL|mm|cm|°C)(?![\w/])(?! per\b)", rf"{MARK}{SPACE}\1", text)
+
+
+def fahrenheit(celsius: float) -> float:
+    """Degrees Fahrenheit: exact by definition."""
+    return celsius * 9 / 5 + 32
+
+
+def ounces(value: float, weight: Weight, places: int) -> str:
+    """Ounces as they are told: of a pound or more in pounds and ounces, where those are asked for.
+
+    >>> ounces(20.25, "oz", 2), ounces(35.25, "lb", 2), ounces(31.999, "lb", 2)
+    ('20.25\\xa0oz', '2\\xa0lb 3.25\\xa0oz', '2\\xa0lb 0.00\\xa0oz')
+    """
+    rounded = round(value, places)
+    if weight == "oz" or rounded < OUNCES:
+        return f"{rounded:.{places}f}{SPACE}oz"
+    whole, rest = divmod(rounded, OUNCES)
+    return f"{whole:.0f}{SPACE}lb {rest:.{places}f}{SPACE}oz"
+
+
+def in_units(text: str, units: Units = METRIC) -> str:
+    """The text with its marked quantities in these units, and no mark left.
+
+    >>> in_units(f"Near {85:.0f}{C_BOTH}, within {5:g}{WARMER_BY}", Units(warmth="F"))
+    'Near 185\\xa0°F (85\\xa0°C), within 9\\xa0°F'
+    >>> in_units(f"A bar of {130:.0f}{G}, {25.4:g}{MM} thick", Units(weight="oz", length="in"))
+    'A bar of 4.59\\xa0oz, 1\\xa0in thick'
+    >>> in_units(f"Near {85:.0f}{C_BOTH}"), in_units("my 5 g, 40 °C", Units(weight="oz", warmth="F"))
+    ('Near 85\\xa0°C', 'my 5 g, 40 °C')
+    """
+    if MARK not in text:
+        return text
+    return _MARKED.sub(lambda found: _told(found, units), text).replace(MARK, "")
+
+
+def _told(found: re.Match[str], units: Units) -> str:
+    figure, marks, unit, both = found.groups()
+    value = float(figure)
+    words: str | None = None
+    if unit == "°C" and units.warmth == "F":
+        places = 1 if "." in figure else 0
+        degrees = value * 9 / 5 if len(marks) > 1 else fahrenheit(value)
+        words = f"{_plain(degrees, places)}{SPACE}°F"
+    elif unit in ("g", "kg") and units.weight != "g":
+        many = value * (1000 if unit == "kg" else 1) / OUNCE
+        words = _trimmed(ounces(many, units.weight, _places(many)))
+    elif unit in ("mm", "cm") and units.length == "in":
+        inches = value * (10 if unit == "cm" else 1) / INCH_MM
+        words = f"{_plain(inches, 2 if inches < 20 else 1)}{SPACE}in"
+    elif unit == "mL" and units.volume == "fl oz":
+        many = value / FLUID_OUNCE
+        words = f"{_plain(many, _places(many))}{SPACE}fl{SPACE}oz"
+    metric = f"{figure}{SPACE}{unit}"
+    return metric if words is None else f"{words} ({metric})" if both else words
+
+
+def _places(value: float) -> int:
+    return 3 if abs(value) < 0.1 else 2 if abs(value) < 10 else 1
+
+
+def _plain(value: float, places: int) -> str:
+    """Rounded, with no zeros behind the point and no minus before nothing."""
+    text = f"{value:.{places}f}"
+    text = text.rstrip("0").rstrip(".") if "." in text else text
+    return "0" if text in ("-0", "") else text
+
+
+def _trimmed(told: str) -> str:
+    """The same with no zeros behind a point, and without ounces that are none."""
+    return re.sub(rf"(\.\d*?)0+(?={SPACE})", r"\1", told).replace(f".{SPACE}", SPACE).replace(f" 0{SPACE}oz", "")

@@ -1,0 +1,74 @@
+"""Quantities in the maker's units: against SciPy's table of constants, and never a figure too much."""
+
+import random
+import re
+import unittest
+
+from scipy import constants
+from scipy.constants import convert_temperature
+
+from roundstone.core.said import CM, KG, MARK, METRIC, ML, MM, WARMER_BY, C, G, Units, in_units
+from roundstone.core.sheet import weigh
+from roundstone.core.shelf import USUAL_SCALES, Scale, Scales
+from tests.samples import SHELF, recipe
+
+OWN = Units(weight="oz", warmth="F", length="in", volume="fl oz")
+
+
+def ounces(told: str) -> float:
+    """What "2 lb 3.25 oz" comes to."""
+    per = {"lb": constants.pound / constants.oz, "oz": 1.0}
+    return sum(float(n) * per[unit] for n, unit in re.findall(r"([\d.]+)\xa0(lb|oz)", told))
+
+
+class InUnits(unittest.TestCase):
+    def test_what_is_told_is_what_a_table_of_constants_says(self) -> None:
+        dice = random.Random(5)
+        for _ in range(300):
+            celsius, grams, mm = dice.randint(-20, 120), dice.uniform(1, 9000), dice.uniform(1, 400)
+            told = in_units(f"{celsius}{C}|{grams:.1f}{G}|{mm:.1f}{MM}|{grams:.0f}{ML}|{celsius}{WARMER_BY}", OWN)
+            warm, weight, long, much, by = (float(x.split("\xa0")[0]) for x in told.split("|"))
+            self.assertAlmostEqual(warm, convert_temperature(celsius, "C", "F"), delta=0.5)
+            self.assertAlmostEqual(weight, grams / 1000 / constants.oz, delta=0.06)
+            self.assertAlmostEqual(long, mm / 1000 / constants.inch, delta=0.06)
+            self.assertAlmostEqual(much, grams / 1e6 / constants.fluid_ounce, delta=0.08)
+            self.assertAlmostEqual(by, celsius * 9 / 5, delta=0.5)
+            pounds = in_units(f"{grams:.1f}{G}", Units(weight="lb"))
+            self.assertAlmostEqual(ounces(pounds), grams / 1000 / constants.oz, delta=0.06)
+
+    def test_what_is_not_marked_stays_to_the_letter(self) -> None:
+        for typed in ("my 5 g, 40 °C", "5\u00a0g by the 20\u00a0cm", "3 fl oz", ""):
+            self.assertEqual(in_units(typed, OWN), typed)
+        mine = f"20{C} to 1{KG}, 3{CM}"
+        self.assertEqual(in_units(mine, METRIC), "20\u00a0°C to 1\u00a0kg, 3\u00a0cm")
+        self.assertEqual(in_units(in_units(mine, OWN), METRIC), in_units(mine, OWN))
+        self.assertNotIn(MARK, in_units(mine, OWN))
+
+
+class OnTheScale(unittest.TestCase):
+    def test_a_reading_is_on_the_scale_and_lye_never_more_than_reckoned(self) -> None:
+        dice = random.Random(7)
+        odd = Scales(scales=(Scale(step=0.1, capacity=500), Scale(step=1, capacity=20_000)), unit="oz")
+        for scales in (USUAL_SCALES["oz"], USUAL_SCALES["lb"], odd):
+            for _ in range(400):
+                grams = 10 ** dice.uniform(0.3, 4)
+                step = scales.step(grams)
+                told, down = ounces(scales.shown(grams)), ounces(scales.shown(grams, down=True))
+                self.assertAlmostEqual(told * constants.oz * 1000, grams, delta=step / 2 + 0.002 * step)
+                self.assertLessEqual(down * constants.oz * 1000, grams * (1 + 1e-9))
+                self.assertGreater(down * constants.oz * 1000, grams - 1.01 * step)
+                self.assertAlmostEqual(told * constants.oz * 1000, scales.reading(grams), places=5)
+                also = float(scales.in_grams(grams).split("\xa0")[0])
+                self.assertLessEqual(also, grams + 1e-6)
+
+    def test_a_sheet_in_ounces_weighs_the_same_and_tells_lye_in_grams_too(self) -> None:
+        metric = weigh(recipe(), SHELF).sheet
+        own = weigh(recipe(), SHELF.model_copy(update={"scales": USUAL_SCALES["oz"]})).sheet
+        assert metric is not None and own is not None
+        for a, b in zip(metric.lines, own.lines, strict=True):
+            self.assertAlmostEqual(a.grams, b.grams, places=9)
+            self.assertEqual((a.also, b.shown.endswith("\xa0oz")), ("", True))
+            self.assertEqual(b.also.endswith("\xa0g"), b.kind == "alkali", b.name)
+            if b.kind == "alkali":
+                self.assertAlmostEqual(float(b.also[:-2]), b.grams, delta=own.naoh * 0.01)
+        self.assertEqual([p.from_jug.count("(") for p in (x.shown for x in own.portions)], [1] * len(own.portions))
