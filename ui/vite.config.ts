@@ -7,6 +7,14 @@ export default defineConfig({
     // The page runs under a strict content security policy: no inline styles, no data: addresses.
     vue({ template: { compilerOptions: { hoistStatic: false } } }),
     tailwindcss(),
+    {
+      // What the service worker keeps, so that the app opens without a network.
+      name: 'shell',
+      generateBundle(_options, bundle) {
+        const files = Object.keys(bundle).filter((name) => name.startsWith('assets/'))
+        this.emitFile({ type: 'asset', fileName: 'shell.json', source: JSON.stringify(files.sort()) })
+      },
+    },
   ],
   build: {
     outDir: '../roundstone/web/static',

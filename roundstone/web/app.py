@@ -9,12 +9,14 @@ from flask_openapi3 import APIBlueprint, Info, OpenAPI
 
 from .. import __version__
 from ..core.said import MARK, in_units
+from ..share import Sharing, door_beside
 from ..store import Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
 from . import (
     colours,
     copies,
+    door,
     faces,
     files,
     find,
@@ -62,8 +64,14 @@ def create_app(
     now: Callable[[], datetime] = _now,
     background: bool = False,
     keeper: Keeper | None = None,
+    sharing: Sharing | None = None,
+    document: bool = False,
 ) -> Flask:
-    """The app on one workshop. `now` is the only clock it reads; with `background` it learns behind the requests."""
+    """The app on one workshop. `now` is the only clock it reads; with `background` it learns behind the requests.
+
+    With `sharing` it answers to the network's names too; who is let in there is the door's to say. With `document` it
+    describes itself in OpenAPI, which takes longer than all else at a start.
+    """
     app = OpenAPI(
         __name__,
         info=Info(title="Round Stone", version=__version__),
@@ -73,11 +81,18 @@ def create_app(
         validation_error_callback=problems.from_validation,
         responses={422: problems.Problem},
     )
+    keeping = app.extensions["door"] = door_beside(workshop.path, now)
     app.openapi_version = "3.1.0"
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    problems.install(app)
-    api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses={404: problems.Problem, 409: problems.Problem})
-    bench = Bench(workshop, Learned(workshop, background), now, keeper or Keeper(workshop, now))
+    problems.install(app, {*problems.OWN_NAMES, *(sharing.names if sharing else ())}, lambda: door.watch(keeping))
+    api = APIBlueprint(
+        "api",
+        __name__,
+        url_prefix="/api",
+        abp_responses={404: problems.Problem, 409: problems.Problem},
+        doc_ui=document,
+    )
+    bench = Bench(workshop, Learned(workshop, background), now, keeper or Keeper(workshop, now), keeping, sharing)
     for place in (
         files,
         faces,
@@ -96,6 +111,7 @@ def create_app(
         pours,
         settings,
         copies,
+        door,
         instruments,
         practice,
         ready,
@@ -120,15 +136,19 @@ def create_app(
         response.cache_control.no_cache = True
         return response
 
-    app.add_url_rule("/", view_func=page)
-    app.add_url_rule("/<path:path>", view_func=page)
+    app.add_url_rule("/", door.PAGE, page)
+    app.add_url_rule("/<path:path>", door.PAGE, page)
 
     @app.after_request
     def _headers(response: Response) -> Response:
         response.headers.setdefault("Content-Security-Policy", POLICY)
         response.headers.setdefault("X-Content-Type-Options", "nosniff")
         response.headers.setdefault("Referrer-Policy", "no-referrer")
-        if response.content_type.startswith(SAID_IN) and not response.is_streamed and MARKED in response.get_data():
+        if (
+            response.content_type.startswith(SAID_IN)
+            and not response.direct_passthrough
+            and MARKED in response.get_data()
+        ):
             response.set_data(in_units(response.get_data(as_text=True), workshop.units()))
         if response.content_type.startswith("application/"):
             response.headers.setdefault("Cache-Control", "no-store")

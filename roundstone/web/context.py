@@ -25,6 +25,7 @@ from ..core.recipe import Recipe
 from ..core.sheet import LotLeft, Sheet, Use, left, makings, used, weigh
 from ..core.shelf import Shelf
 from ..core.values import Caution, Fault, RuleBroken
+from ..share import Door, Sharing
 from ..standins.practice import ToldThen, Truth
 from ..store import Photo, PourRecord, Workshop
 from ..store.keeper import Keeper
@@ -62,6 +63,8 @@ class Bench:
     learned: Learned
     now: Callable[[], datetime]
     keeper: Keeper
+    door: Door
+    sharing: Sharing | None = None
     taken: dict[int, dict[str, float]] = field(default_factory=dict)
     said: dict[str, str] = field(default_factory=dict)
     shown: dict[str, tuple[PourRecord, Taught, Projection]] = field(default_factory=dict)

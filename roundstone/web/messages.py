@@ -118,7 +118,6 @@ class StarterList(Message):
     starters: list[StarterLine]
     usual: UsualPour
     scales: Scales
-    units: Units
 
 
 class Named(Message):

@@ -1,6 +1,7 @@
 """Every error leaves as RFC 9457 problem details, with JSON pointers to the fields at fault."""
 
 import json
+from collections.abc import Callable, Collection
 from typing import Any, Literal
 from urllib.parse import urlsplit
 
@@ -9,7 +10,7 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import IntegrityError, OperationalError
 from werkzeug.exceptions import HTTPException
 
-from ..core.values import Fault, RuleBroken, Trouble, pointer_to
+from ..core.values import Fault, RuleBroken, Trouble, listed, pointer_to
 
 MOST_BYTES = 3_000_000  # of a body of JSON: the longest text of a file that is read is two million
 MOST_FILE_BYTES = 64 * 2**20
@@ -83,11 +84,11 @@ def from_validation(error: ValidationError) -> Response:
     return respond(422, "Cannot be read", "Some of what was sent is not of the right kind.", faults)
 
 
-def _misdirected() -> Response | None:
+def _misdirected(names: Collection[str]) -> Response | None:
     """A name that is not this machine's own may have been bound to it by a page from elsewhere."""
-    if urlsplit(f"//{request.host}").hostname in OWN_NAMES:
+    if urlsplit(f"//{request.host}").hostname in names:
         return None
-    return respond(421, "Not here", "Round Stone answers to 127.0.0.1 and localhost alone.")
+    return respond(421, "Not here", f"Round Stone answers to {listed(sorted(names), 9)} alone.")
 
 
 def _foreign() -> Response | None:
@@ -122,14 +123,21 @@ def _unread() -> Response | None:
     return None
 
 
-def install(app: Flask) -> None:
-    """Handlers for everything that can go wrong, and a guard on what comes in."""
+def install(app: Flask, names: Collection[str] = OWN_NAMES, watch: Callable[[], None] = lambda: None) -> None:
+    """Handlers for everything that can go wrong, and a guard on what comes in.
+
+    It answers to these `names`; `watch` raises Trouble for who is not let in, before anything sent is read.
+    """
 
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
 
     @app.before_request
     def _guard() -> Response | None:
-        return _misdirected() or _foreign() or _unread()
+        refused = _misdirected(names) or _foreign()
+        if refused is None:
+            watch()
+            refused = _unread()
+        return refused
 
     @app.errorhandler(Trouble)
     def _trouble(error: Trouble) -> Response:

@@ -98,9 +98,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                     face=coded(meant(s.recipe, shelf, technique, crc32(s.id.encode()))),
                 )
             )
-        return answer(
-            m.StarterList(starters=lines, usual=workshop.usual_pour(), scales=workshop.scales(), units=workshop.units())
-        )
+        return answer(m.StarterList(starters=lines, usual=workshop.usual_pour(), scales=workshop.scales()))
 
     @api.get("/recipes/names", responses={200: m.Names})
     def get_names() -> Response:

@@ -10,12 +10,16 @@ import unittest
 from contextlib import closing
 from functools import cache
 from pathlib import Path
-from typing import ClassVar
+from typing import ClassVar, Literal
 
-from playwright.sync_api import Browser, ConsoleMessage, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Page, Playwright, ViewportSize, sync_playwright
+
+from roundstone.share import own_addresses
 
 ROOT = Path(__file__).parents[2]
 CHROMIUM = "/usr/bin/chromium"
+# This machine as others on its network see it; without a network, a second address of its own.
+OWN_ADDRESS = next(iter(own_addresses()), "127.0.0.2")
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -24,15 +28,15 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
-    "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1",
+    f"--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE {OWN_ADDRESS}",
 ]
 
 
 class Server:
     """`python -m roundstone` on a free port; `stop` and `start` again keep data file and port."""
 
-    def __init__(self, command: str, data: Path, wait: bool = True) -> None:
-        self.command, self.data, self.port = command, data, 0
+    def __init__(self, command: str, data: Path, wait: bool = True, more: tuple[str, ...] = ()) -> None:
+        self.command, self.data, self.port, self.more = command, data, 0, more
         self.begin()
         if wait:
             self.ready()
@@ -43,6 +47,7 @@ class Server:
 
     def begin(self) -> None:
         line = [sys.executable, "-m", "roundstone", self.command, "--data", str(self.data), "--port", str(self.port)]
+        line += self.more
         self.process = subprocess.Popen(line, cwd=ROOT, stdout=subprocess.PIPE, text=True, env={**os.environ})
 
     def ready(self) -> None:
@@ -82,6 +87,7 @@ class RealBrowser(unittest.TestCase):
 
     command = "serve"
     size = (1280, 800)
+    workers: Literal["allow", "block"] = "block"  # a service worker hides requests from whoever watches them
     _playwright: Playwright
     _browser: Browser
     _next: ClassVar[list[tuple[tempfile.TemporaryDirectory[str], Server]]] = []
@@ -121,7 +127,8 @@ class RealBrowser(unittest.TestCase):
         folder, self.server = self._prepared()
         self.addCleanup(folder.cleanup)
         self.addCleanup(lambda: self.server.stop())  # noqa: PLW0108 - a restarted server is another one
-        context = self._browser.new_context(viewport={"width": self.size[0], "height": self.size[1]})
+        viewport: ViewportSize = {"width": self.size[0], "height": self.size[1]}
+        context = self._browser.new_context(viewport=viewport, service_workers=self.workers)
         self.addCleanup(context.close)
         self.page: Page = context.new_page()
         self.page.set_default_timeout(8000)

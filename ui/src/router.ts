@@ -1,9 +1,14 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { onlyBench, wayTo } from './support/me'
 
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', name: 'recipes', component: () => import('./views/RecipesView.vue') },
+    {
+      path: '/',
+      name: 'recipes',
+      component: () => (onlyBench() ? import('./views/PourWhich.vue') : import('./views/RecipesView.vue')),
+    },
     {
       path: '/recipes/:id',
       component: () => import('./views/DraftShell.vue'),
@@ -57,7 +62,10 @@ export const router = createRouter({
       props: true,
     },
     { path: '/workshop', name: 'workshop', component: () => import('./views/WorkshopView.vue') },
+    { path: '/pair', name: 'pair', component: () => import('./views/PairView.vue') },
     { path: '/:rest(.*)', component: () => import('./views/LostView.vue') },
   ],
   scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
 })
+
+router.beforeEach((to) => wayTo(String(to.name)))

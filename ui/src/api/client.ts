@@ -56,6 +56,9 @@ export async function send<T>(path: string, form: FormData): Promise<T> {
   )
 }
 
+/** Told when this device is not let in (any more). */
+export const door = { shut: () => {} }
+
 /** The answer's data, or Refused, or Unreachable; an abort passes through. */
 export async function take<T>(
   request: Promise<{ data?: T; error?: unknown; response: Response }>,
@@ -69,6 +72,7 @@ export async function take<T>(
   }
   if (answer.error !== undefined || !answer.response.ok) {
     const problem = answer.error as Partial<Problem> | undefined
+    if (answer.response.status === 401) door.shut()
     throw new Refused({
       type: 'about:blank',
       title: problem?.title ?? 'Refused',

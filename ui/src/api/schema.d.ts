@@ -133,6 +133,73 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_devices_devices_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A code for one more device; the one before lets nobody in any more. */
+        post: operations["api_post_invitation_devices_invitation_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/invitation.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The way in as a QR code. */
+        get: operations["api_get_code_devices_invitation_svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Send a device away: what it holds opens nothing from now on. */
+        delete: operations["api_delete_device_devices__device_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/differ": {
         parameters: {
             query?: never;
@@ -310,6 +377,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who asks: this machine's own screen, a device that is let in, or one that is not. */
+        get: operations["api_get_me_me_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/own": {
         parameters: {
             query?: never;
@@ -352,6 +436,23 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["api_restore_own_own__ingredient_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A device that knows the code is let in, and gets its cookie. */
+        post: operations["api_post_pair_pair_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1030,6 +1131,23 @@ export interface paths {
             cookie?: never;
         };
         get: operations["api_get_calendar_rest_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/root.crt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The root to put on a phone, so that it warns no more. */
+        get: operations["api_get_root_root_crt_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2834,6 +2952,43 @@ export interface components {
             wrap: "open" | "covered" | "insulated" | "oven" | "cold";
         };
         /**
+         * DeviceView
+         * @description A device that is let in.
+         */
+        DeviceView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "bench" | "maker";
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+        };
+        /**
+         * DevicesView
+         * @description Who is let in; `sharing` is None while the network cannot reach this workshop, `me` the device that asks.
+         */
+        DevicesView: {
+            /** Devices */
+            devices: components["schemas"]["DeviceView"][];
+            invitation: components["schemas"]["InvitationView"] | null;
+            /** Me */
+            me: string | null;
+            sharing: components["schemas"]["SharingView"] | null;
+        };
+        /**
          * Differ
          * @description Pours by id; each is told against the first.
          */
@@ -3896,6 +4051,34 @@ export interface components {
             item: string;
         };
         /**
+         * InvitationView
+         * @description A code that lets one device in for so many seconds more, and the address it is in.
+         */
+        InvitationView: {
+            /** Code */
+            code: string;
+            /** Link */
+            link: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "bench" | "maker";
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * Invite
+         * @description What the next device may do: pours and rest, or all.
+         */
+        Invite: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "bench" | "maker";
+        };
+        /**
          * ItemName
          * @description Something a lot can be of; `made` when it is made here of other things.
          */
@@ -4775,6 +4958,18 @@ export interface components {
             label: string;
         };
         /**
+         * Me
+         * @description Who asks. `role` is None for a device of the network that is not let in.
+         */
+        Me: {
+            /** Name */
+            name: string | null;
+            /** Network */
+            network: boolean;
+            /** Role */
+            role: ("bench" | "maker") | null;
+        };
+        /**
          * Meeting
          * @description When both vessels are in the band and near enough, in minutes after the fats were melted.
          *
@@ -5595,6 +5790,16 @@ export interface components {
         OwnIngredients: {
             /** Own */
             own: components["schemas"]["OwnIngredient"][];
+        };
+        /**
+         * Pairing
+         * @description The code on the workshop's screen, and what this device is called.
+         */
+        Pairing: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
         };
         /**
          * PassStep
@@ -7591,6 +7796,18 @@ export interface components {
             worth: components["schemas"]["WorthSet"];
         };
         /**
+         * SharingView
+         * @description How the network reaches this workshop; `secure` when with a certificate, whose SHA-256 `fingerprint` that is.
+         */
+        SharingView: {
+            /** Fingerprint */
+            fingerprint: string;
+            /** Secure */
+            secure: boolean;
+            /** Url */
+            url: string;
+        };
+        /**
          * Sheet
          * @description What to weigh. `factors` are the batter clock's covariates in their own units; `ice` is part of no other line.
          *
@@ -8219,7 +8436,6 @@ export interface components {
             scales: components["schemas"]["Scales"];
             /** Starters */
             starters: components["schemas"]["StarterLine"][];
-            units: components["schemas"]["Units"];
             usual: components["schemas"]["UsualPour"];
         };
         /**
@@ -9965,6 +10181,191 @@ export interface operations {
             };
         };
     };
+    api_get_devices_devices_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_invitation_devices_invitation_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Invite"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_code_devices_invitation_svg_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_delete_device_devices__device_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_post_differ_differ_post: {
         parameters: {
             query?: never;
@@ -10660,6 +11061,53 @@ export interface operations {
             };
         };
     };
+    api_get_me_me_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_get_own_own_get: {
         parameters: {
             query?: never;
@@ -10901,6 +11349,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_pair_pair_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pairing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13202,6 +13710,44 @@ export interface operations {
         };
     };
     api_get_calendar_rest_ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_root_root_crt_get: {
         parameters: {
             query?: never;
             header?: never;

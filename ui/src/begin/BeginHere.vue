@@ -72,7 +72,7 @@ async function begin(starter: string) {
       </div>
       <div>
         <h2 class="font-bold">Three things worth saying, now or never</h2>
-        <UnitsForm class="pt-1" :units="data.units" />
+        <UnitsForm class="pt-1" />
         <p class="py-2 text-sm">
           Your <RouterLink to="/workshop" class="underline">scales</RouterLink> show steps of
           {{ data.scales.scales.map((s) => scaleStep(s.step)).join(' and ') }}. You pour at:

@@ -3,9 +3,8 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, take } from '../api/client'
-import { readIn, type Units } from '../support/units'
+import { readIn, units, type Units } from '../support/units'
 
-const props = defineProps<{ units: Units }>()
 const client = useQueryClient()
 const trouble = ref('')
 const KINDS: { key: keyof Units; words: string; of: [string, string][] }[] = [
@@ -45,13 +44,15 @@ const KINDS: { key: keyof Units; words: string; of: [string, string][] }[] = [
 ]
 async function choose(key: keyof Units, value: string) {
   trouble.value = ''
+  const before = { ...units }
+  const body = { ...units, [key]: value } as Units
+  readIn(body) // at once: what is chosen next begins from here
   try {
-    const body = { ...props.units, [key]: value } as Units
     const done = await take(api.PUT('/api/settings/units', { body }))
-    readIn(done.units)
     client.setQueryData(['settings'], done)
     await client.invalidateQueries()
   } catch (problem) {
+    readIn(before)
     trouble.value = (problem as Error).message
   }
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The fragrance went in: as planned, so many grams, or not at all. */
-import { ownUnit, readNumber, weight } from '../support/quantity'
+import { inField, ownUnit, readNumber, weight } from '../support/quantity'
 import { ref, watch } from 'vue'
 import BenchDialog from './BenchDialog.vue'
 import ReadButton from './ReadButton.vue'
@@ -43,7 +43,7 @@ function weighed() {
         aria-label="Grams of fragrance"
         :aria-invalid="says !== ''"
       />
-      <ReadButton kind="scale" @read="(r) => (text = r.toFixed(1))" />
+      <ReadButton kind="scale" @read="(r) => (text = inField(r, 'g', 2))" />
       <button type="submit" class="bench-key px-5">Weighed so</button>
     </form>
     <p v-if="says" class="pt-2 text-[#ffb4a8]" role="alert">{{ says }}</p>

@@ -47,7 +47,7 @@ function done() {
         <button type="button" class="bench-key text-3xl" aria-label="One degree more" @click="nudge(1)">
           +
         </button>
-        <ReadButton kind="thermometer" @read="(r) => (text = r.toFixed(1))" />
+        <ReadButton kind="thermometer" @read="(r) => (text = inField(r, '°C', 1))" />
       </div>
       <p v-if="says" class="pt-2 text-[#ffb4a8]" role="alert">{{ says }}</p>
       <button type="submit" class="bench-main mt-3 w-full">Log {{ ownUnit('°C') }}</button>

@@ -11,6 +11,8 @@ import { taps as kept, type KeptTap } from './store'
 
 const TRY_AGAIN = 1500 // ms
 const STUCK = 20 // turns after which a tab that sends but does not get on is passed over
+/** Not let in (any more), another address, too quick: the tap was not read, and waits until it can be. */
+const WAITS = new Set([401, 403, 421, 429])
 const OLD_BOX = 'roundstone.outbox.'
 
 const entries = shallowRef<KeptTap[]>([])
@@ -85,7 +87,7 @@ async function send(tap: KeptTap): Promise<boolean> {
     channel?.postMessage({ pour: tap.pour })
     return true
   } catch (error) {
-    if (error instanceof Refused && error.problem.status < 500) {
+    if (error instanceof Refused && error.problem.status < 500 && !WAITS.has(error.problem.status)) {
       await refuse(tap, error.problem.errors[0]?.says ?? error.message)
       return true
     }

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { outbox } from '../keep/outbox'
+import { onlyBench, wayTo } from './me'
 
 const emit = defineEmits<{ find: [] }>()
 const route = useRoute()
@@ -16,7 +17,7 @@ const work = computed(() =>
       ]
     : [],
 )
-const places = [
+const ALL = [
   { names: ['recipes'], label: 'Recipes', to: '/' },
   { names: ['rests', 'rest'], label: 'Rest', to: '/rest' },
   { names: ['pours', 'pour', 'past-pour', 'differ', 'score-card'], label: 'Logbook', to: '/pours' },
@@ -24,6 +25,14 @@ const places = [
   { names: ['shelf', 'fragrance', 'ingredients', 'colours', 'stock'], label: 'Shelf', to: '/shelf' },
   { names: ['workshop'], label: 'Workshop', to: '/workshop' },
 ]
+const places = computed(() =>
+  onlyBench()
+    ? [
+        { names: ['recipes', 'ready'], label: 'Pour', to: '/' },
+        ...ALL.filter((p) => wayTo(p.names[0] ?? '') === true && p.to !== '/'),
+      ]
+    : ALL,
+)
 </script>
 
 <template>
@@ -69,6 +78,7 @@ const places = [
         <template v-if="refused.length"> {{ refused.length }} could not be read</template>
       </RouterLink>
       <button
+        v-if="!onlyBench()"
         type="button"
         class="key min-h-8! py-0.5! text-sm text-quiet"
         :class="waiting.length || refused.length ? '' : 'ml-auto'"

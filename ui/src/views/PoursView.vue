@@ -6,6 +6,7 @@ import type { Schemas } from '../api/client'
 import { usePours, useRefresh, type Only } from '../api/queries'
 import BatchStrip from '../ribbon/BatchStrip.vue'
 import { day } from '../support/format'
+import { onlyBench } from '../support/me'
 import { due, whenWords } from '../support/when'
 import CutFace from '../support/CutFace.vue'
 import Pager from '../support/Pager.vue'
@@ -82,8 +83,10 @@ const place = (pointer: string) => {
           >, {{ data.waiting }} of them not done</template
         ></span
       >
-      <RouterLink to="/score-card" class="underline">How good were the forecasts?</RouterLink>
-      <span class="ml-auto flex flex-wrap gap-2">
+      <RouterLink v-if="!onlyBench()" to="/score-card" class="underline"
+        >How good were the forecasts?</RouterLink
+      >
+      <span v-if="!onlyBench()" class="ml-auto flex flex-wrap gap-2">
         <button v-if="picked.length > 1" type="button" class="key key-main" @click="compare">
           What differed?
         </button>

@@ -251,7 +251,7 @@ async function start() {
                 :aria-invalid="faults.some((f) => f.pointer === `/${h.vessel}`)"
                 @keydown.enter="reading(h.vessel)"
               />
-              <ReadButton kind="thermometer" @read="(r) => (typed[h.vessel] = r.toFixed(1))" />
+              <ReadButton kind="thermometer" @read="(r) => (typed[h.vessel] = inField(r, '°C', 1))" />
               <button type="button" class="bench-key px-4" @click="reading(h.vessel)">log</button>
               <p
                 v-for="f in faults.filter((x) => x.pointer === `/${h.vessel}`)"

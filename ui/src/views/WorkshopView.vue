@@ -3,6 +3,7 @@
 import { inField, ownUnit, readNumber } from '../support/quantity'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
+import Devices from '../share/Devices.vue'
 import UnitsForm from '../begin/UnitsForm.vue'
 import UsualPour from '../begin/UsualPour.vue'
 import Instruments from '../bench/Instruments.vue'
@@ -244,6 +245,8 @@ const bring = (event: Event) =>
         </label>
       </p>
     </section>
+    <Devices />
+
     <section v-if="data" aria-labelledby="taps">
       <div class="ledger-head"><h2 id="taps">At the bench I tap the stage</h2></div>
       <ul>
@@ -290,31 +293,7 @@ const bring = (event: Event) =>
 
     <section v-if="data" aria-labelledby="units">
       <div class="ledger-head"><h2 id="units">Units</h2></div>
-      <UnitsForm class="pt-2" :units="data.units" />
-    </section>
-
-    <section v-if="data" aria-labelledby="usual">
-      <div class="ledger-head"><h2 id="usual">New recipes are poured</h2></div>
-      <UsualPour class="pt-2" :usual="data.usual" />
-    </section>
-
-    <section v-if="data" aria-labelledby="air">
-      <div class="ledger-head"><h2 id="air">Air where soap cures</h2></div>
-      <form class="flex flex-wrap items-end gap-x-6 gap-y-2 pt-2" @submit.prevent="keepAir">
-        <label class="flex flex-col">
-          <span class="note">relative humidity, %</span>
-          <input
-            v-model="humidity"
-            class="field fig w-16 text-right"
-            inputmode="decimal"
-            :aria-invalid="faults.air.length > 0"
-          />
-        </label>
-        <button type="submit" class="key" :disabled="busy">Keep it</button>
-        <span class="note">Dry 40, usual 50, damp 65 or more: there bars lose less, and more slowly.</span>
-      </form>
-      <p v-for="f in faults.air" :key="f.says" class="says" role="alert">{{ f.says }}</p>
-      <p v-if="told.air" class="says" role="alert">{{ told.air }}</p>
+      <UnitsForm class="pt-2" />
     </section>
 
     <section v-if="data" aria-labelledby="scales">
@@ -376,6 +355,30 @@ const bring = (event: Event) =>
           Add a scale
         </button>
       </p>
+    </section>
+
+    <section v-if="data" aria-labelledby="usual">
+      <div class="ledger-head"><h2 id="usual">New recipes are poured</h2></div>
+      <UsualPour class="pt-2" :usual="data.usual" />
+    </section>
+
+    <section v-if="data" aria-labelledby="air">
+      <div class="ledger-head"><h2 id="air">Air where soap cures</h2></div>
+      <form class="flex flex-wrap items-end gap-x-6 gap-y-2 pt-2" @submit.prevent="keepAir">
+        <label class="flex flex-col">
+          <span class="note">relative humidity, %</span>
+          <input
+            v-model="humidity"
+            class="field fig w-16 text-right"
+            inputmode="decimal"
+            :aria-invalid="faults.air.length > 0"
+          />
+        </label>
+        <button type="submit" class="key" :disabled="busy">Keep it</button>
+        <span class="note">Dry 40, usual 50, damp 65 or more: there bars lose less, and more slowly.</span>
+      </form>
+      <p v-for="f in faults.air" :key="f.says" class="says" role="alert">{{ f.says }}</p>
+      <p v-if="told.air" class="says" role="alert">{{ told.air }}</p>
     </section>
   </div>
 </template>

@@ -1,0 +1,19 @@
+"""Who else on the workshop's network is let in: certificates, pairing codes, devices that are known."""
+
+from .addresses import own_addresses, own_name
+from .certificate import Certificate, certified
+from .door import Device, Door, Invitation, Role, Sharing, door_beside, folder_beside
+
+__all__ = [
+    "Certificate",
+    "Device",
+    "Door",
+    "Invitation",
+    "Role",
+    "Sharing",
+    "certified",
+    "door_beside",
+    "folder_beside",
+    "own_addresses",
+    "own_name",
+]

@@ -1,0 +1,159 @@
+"""Who on the network is let in, and to what: the guard before every request, pairing, and the list of devices.
+
+The server of this machine's own screen asks nobody. What comes over the network says so in its environment, whatever
+address it claims, and is let in by the cookie of a paired device alone. A device of the bench may do what `BENCH`
+lists, by method and path; what stands in no list is not for it.
+"""
+
+import re
+from collections.abc import Callable, Iterable
+from io import BytesIO
+from typing import Any, cast
+
+import segno
+from flask import Response, g, request
+from flask_openapi3 import APIBlueprint
+
+from ..core.values import Missing
+from ..share import Device, Door
+from ..share.door import COOKIE_LASTS, NotLetInError, NotYoursError
+from . import messages_door as m
+from . import problems
+from .context import Bench, answer
+
+FROM_NETWORK = "roundstone.network"  # in the environment of what came over the network
+PAGE = "page"  # the endpoint of the front end's files
+OPEN = {("GET", "/api/me"), ("POST", "/api/pair"), ("GET", "/api/root.crt")}
+_ID = r"[^/]+"
+BENCH = tuple(
+    (frozenset(methods.split()), re.compile(path))
+    for methods, path in (
+        ("GET", rf"/api/(me|root\.crt|settings/units|instruments|instruments/{_ID})"),
+        ("GET", rf"/api/recipes(/{_ID}(/worksheet|/bench-sheet\.pdf)?)?"),
+        ("GET POST", rf"/api/recipes/{_ID}/ready"),
+        ("GET", rf"/api/(pours|rest|rest\.ics|pours/{_ID}(/record\.pdf|/rest|/rest\.ics|/sections)?)"),
+        ("POST", rf"/api/pours(/{_ID}/events|/{_ID}/photos)?"),
+        ("GET", rf"/api/(photos/{_ID}(/colour)?|faces/{_ID}/{_ID})"),
+        ("GET POST PUT", rf"/api/practice(/{_ID}(/debrief|/events|/sights|/speed)?)?"),
+    )
+)
+
+
+class FromNetwork:
+    """The same app for a server that others on the network reach."""
+
+    def __init__(self, app: Callable[..., Iterable[bytes]]) -> None:
+        self.app = app
+
+    def __call__(self, environ: dict[str, Any], start: Callable[..., Any]) -> Iterable[bytes]:
+        environ[FROM_NETWORK] = True
+        return self.app(environ, start)
+
+
+def from_network() -> bool:
+    """Whether this request came over the network."""
+    return bool(request.environ.get(FROM_NETWORK))
+
+
+def here() -> Device | None:
+    """The device this request is of, if it is one."""
+    return cast("Device | None", g.get("device"))
+
+
+def watch(door: Door) -> None:
+    """Let this request pass, or raise NotLetInError or NotYoursError. The page itself holds nothing and is open, as is
+    an address where nothing is."""
+    if not from_network() or request.endpoint in (None, PAGE):
+        return
+    g.device = device = door.known(request.cookies.get(_cookie()))
+    method = "GET" if request.method == "HEAD" else request.method
+    if (method, request.path) in OPEN:
+        return
+    if device is None:
+        raise NotLetInError("This device is not let in: pair it with the code on the workshop's screen.")
+    if device.role != "maker" and not any(method in ms and path.fullmatch(request.path) for ms, path in BENCH):
+        raise NotYoursError(f"{device.name} is let in for pours and rest alone.")
+
+
+def _cookie() -> str:
+    """The prefix binds it to this host and to TLS, where browsers know it (RFC 6265bis, 4.1.3.2)."""
+    return "__Host-round-stone" if request.is_secure else "round-stone"
+
+
+def _view(bench: Bench) -> m.DevicesView:
+    sharing, given = bench.sharing, bench.door.invitation()
+    return m.DevicesView(
+        sharing=m.SharingView(url=sharing.url, fingerprint=sharing.fingerprint, secure=sharing.root is not None)
+        if sharing
+        else None,
+        invitation=m.InvitationView(
+            code=given.code, role=given.role, seconds=(given.until - bench.now()).total_seconds(), link=_link(bench)
+        )
+        if given
+        else None,
+        devices=[
+            m.DeviceView(id=d.id, name=d.name, role=d.role, since=d.since, seen=d.seen) for d in bench.door.devices()
+        ],
+        me=device.id if (device := here()) else None,
+    )
+
+
+def _link(bench: Bench) -> str:
+    """Where the phone goes; the code is behind the #, which no server is sent."""
+    given = bench.door.invitation()
+    if bench.sharing is None or given is None:
+        raise Missing("No code lets anyone in now.")
+    return f"{bench.sharing.url}/pair#{given.code}"
+
+
+def register(api: APIBlueprint, bench: Bench) -> None:
+    """Add the routes of the door."""
+
+    @api.get("/me", responses={200: m.Me})
+    def get_me() -> Response:
+        """Who asks: this machine's own screen, a device that is let in, or one that is not."""
+        device = here()
+        role = "maker" if not from_network() else device.role if device else None
+        return answer(m.Me(network=from_network(), role=role, name=device.name if device else None))
+
+    @api.post("/pair", responses={200: m.Me, 429: problems.Problem})
+    def post_pair(body: m.Pairing) -> Response:
+        """A device that knows the code is let in, and gets its cookie."""
+        if not from_network():
+            raise Missing("This screen needs no code.")
+        device, cookie = bench.door.pair(body.code, body.name, request.remote_addr or "")
+        response = answer(m.Me(network=True, role=device.role, name=device.name))
+        response.set_cookie(
+            _cookie(), cookie, max_age=COOKIE_LASTS, secure=request.is_secure, httponly=True, samesite="Strict"
+        )
+        return response
+
+    @api.get("/root.crt")
+    def get_root() -> Response:
+        """The root to put on a phone, so that it warns no more."""
+        if bench.sharing is None or bench.sharing.root is None:
+            raise Missing("There is no certificate: the workshop is not shared, or without one.")
+        return Response(bench.sharing.root.read_bytes(), content_type="application/x-x509-ca-cert")
+
+    @api.get("/devices", responses={200: m.DevicesView})
+    def get_devices() -> Response:
+        return answer(_view(bench))
+
+    @api.post("/devices/invitation", responses={200: m.DevicesView})
+    def post_invitation(body: m.Invite) -> Response:
+        """A code for one more device; the one before lets nobody in any more."""
+        bench.door.invite(body.role)
+        return answer(_view(bench))
+
+    @api.get("/devices/invitation.svg")
+    def get_code() -> Response:
+        """The way in as a QR code."""
+        out = BytesIO()
+        segno.make(_link(bench), error="m").save(out, kind="svg", scale=5, border=2, xmldecl=False, dark="#17232a")
+        return Response(out.getvalue(), content_type="image/svg+xml", headers={"Cache-Control": "no-store"})
+
+    @api.delete("/devices/<device_id>", responses={200: m.DevicesView})
+    def delete_device(path: m.DevicePath) -> Response:
+        """Send a device away: what it holds opens nothing from now on."""
+        bench.door.send_away(path.device_id)
+        return answer(_view(bench))

@@ -1,0 +1,97 @@
+<script setup lang="ts">
+/** Who else is let in: a code for one more device, and the list of those that are. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { api, take, type Schemas } from '../api/client'
+import { day } from '../support/format'
+
+const client = useQueryClient()
+const { data } = useQuery({
+  queryKey: ['devices'],
+  queryFn: () => take(api.GET('/api/devices')),
+  // While a code stands here, whoever used it appears by themselves.
+  refetchInterval: (query) => (query.state.data?.invitation ? 2000 : false),
+})
+const trouble = ref('')
+const ROLES = { bench: 'pours and rest', maker: 'everything' } as const
+async function act(what: () => Promise<Schemas['DevicesView']>) {
+  trouble.value = ''
+  try {
+    client.setQueryData(['devices'], await what())
+  } catch (problem) {
+    trouble.value = (problem as Error).message
+  }
+}
+const invite = (role: keyof typeof ROLES) =>
+  act(() => take(api.POST('/api/devices/invitation', { body: { role } })))
+const sendAway = (device_id: string) =>
+  act(() => take(api.DELETE('/api/devices/{device_id}', { params: { path: { device_id } } })))
+
+const given = computed(() => data.value?.invitation)
+const got = ref(Date.now())
+watch(given, () => (got.value = Date.now()))
+const now = ref(Date.now())
+const timer = setInterval(() => (now.value = Date.now()), 1000)
+onBeforeUnmount(() => clearInterval(timer))
+const left = computed(() => {
+  const seconds = Math.max(0, Math.round((given.value?.seconds ?? 0) - (now.value - got.value) / 1000))
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
+})
+const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
+</script>
+
+<template>
+  <section v-if="data" aria-labelledby="devices">
+    <div class="ledger-head"><h2 id="devices">Phones and tablets</h2></div>
+    <template v-if="data.sharing">
+      <p class="pt-2">
+        On this workshop's network at <b class="fig">{{ data.sharing.url }}</b>, for who is let in here.
+      </p>
+      <p v-if="!data.sharing.secure" class="says" role="alert">
+        Without a certificate: whoever listens on this network can read along. Start without
+        <code>--plain</code>.
+      </p>
+      <p class="flex flex-wrap gap-3 pt-3">
+        <button type="button" class="key key-main" @click="invite('bench')">
+          Let a device in for pours and rest
+        </button>
+        <button type="button" class="key" @click="invite('maker')">for everything</button>
+      </p>
+      <div v-if="given" class="flex flex-wrap items-center gap-6 pt-4" data-test="invitation">
+        <img
+          :src="`/api/devices/invitation.svg?${given.code}`"
+          alt="The way in as a picture for a phone's camera"
+          class="w-44"
+        />
+        <div>
+          <p>
+            Scan it, or open <b class="fig">{{ data.sharing.url }}</b> and type
+          </p>
+          <p class="fig text-5xl font-bold" data-test="code">{{ spaced(given.code) }}</p>
+          <p class="note pt-1">for {{ ROLES[given.role] }}; good once, for {{ left }} more</p>
+        </div>
+      </div>
+      <details v-if="data.sharing.secure" class="pt-3">
+        <summary class="cursor-pointer text-sm underline">Its browser warns of the certificate</summary>
+        <p class="max-w-prose pt-1 text-sm">
+          It is this workshop's own, so a browser warns once. Let it go on only when the SHA-256 fingerprint
+          it shows is this one:
+        </p>
+        <p class="fig pt-1 text-sm break-all">{{ data.sharing.fingerprint }}</p>
+      </details>
+    </template>
+    <p v-else class="pt-2">
+      Nobody else can reach this workshop. To pour with a phone by the sink, start it with
+      <code class="fig text-sm">./bin/serve --share</code>.
+    </p>
+    <p v-if="trouble" class="says pt-2" role="alert">{{ trouble }}</p>
+    <ul v-if="data.devices.length" class="pt-3" aria-label="Devices that are let in">
+      <li v-for="d in data.devices" :key="d.id" class="row flex flex-wrap items-center gap-x-4 py-2">
+        <b>{{ d.name }}</b>
+        <span class="note">{{ ROLES[d.role] }} · last seen {{ day(d.seen) }}</span>
+        <span v-if="d.id === data.me" class="note">this device</span>
+        <button type="button" class="ml-auto text-sm underline" @click="sendAway(d.id)">send away</button>
+      </li>
+    </ul>
+  </section>
+</template>

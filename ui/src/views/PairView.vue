@@ -1,0 +1,70 @@
+<script setup lang="ts">
+/** A device that is not let in yet: the code from the workshop's own screen, and a name to know it by. */
+import { ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, Refused, take } from '../api/client'
+import { iAm, me } from '../support/me'
+import { startUnits } from '../support/units'
+
+const router = useRouter()
+const code = ref(useRoute().hash.replace(/\D/g, '').slice(0, 6))
+const name = ref(/iPad|Tablet/.test(navigator.userAgent) ? 'Tablet' : /Mobi/.test(navigator.userAgent) ? 'Phone' : '') // prettier-ignore
+const says = ref<Record<string, string>>({})
+const busy = ref(false)
+async function pair() {
+  says.value = {}
+  busy.value = true
+  try {
+    iAm(await take(api.POST('/api/pair', { body: { code: code.value, name: name.value } })))
+    await startUnits()
+    await router.replace('/')
+  } catch (problem) {
+    const errors = problem instanceof Refused ? problem.problem.errors : []
+    for (const e of errors) says.value[e.pointer] = e.says
+    if (!errors.length) says.value['/code'] = (problem as Error).message
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <div class="mx-auto max-w-md px-6 py-8">
+    <h1 class="text-3xl font-bold">Let this device in</h1>
+    <p class="pt-2">
+      On the workshop's own screen, <b>Workshop</b> shows a code of six figures that is good for five minutes.
+    </p>
+    <form class="flex flex-col gap-4 pt-5" @submit.prevent="pair">
+      <label class="flex flex-col">
+        <span class="note">the code</span>
+        <input
+          v-model="code"
+          class="field fig w-full text-center text-4xl tracking-[0.3em]"
+          inputmode="numeric"
+          autocomplete="one-time-code"
+          maxlength="7"
+          placeholder="000000"
+          :aria-invalid="!!says['/code']"
+        />
+        <span v-if="says['/code']" class="says" role="alert">{{ says['/code'] }}</span>
+      </label>
+      <label class="flex flex-col">
+        <span class="note">what this device is called</span>
+        <input
+          v-model="name"
+          class="field w-full text-xl"
+          placeholder="Phone by the sink"
+          maxlength="60"
+          :aria-invalid="!!says['/name']"
+        />
+        <span v-if="says['/name']" class="says" role="alert">{{ says['/name'] }}</span>
+      </label>
+      <button type="submit" class="key key-main min-h-14! text-lg" :disabled="busy">Let me in</button>
+    </form>
+    <p v-if="me.network" class="note pt-6">
+      The warning before this page came because the workshop signs for itself.
+      <a href="/api/root.crt" class="underline">Its certificate</a> can be put on this device, and no warning
+      comes again; it is good for private addresses alone.
+    </p>
+  </div>
+</template>
