@@ -14,12 +14,10 @@ from typing import TYPE_CHECKING, Any
 from .core.values import Trouble
 
 if TYPE_CHECKING:
-    from cheroot.wsgi import Server as CherootServer
-    from flask import Flask
+    from collections.abc import Callable
 
     from .core.recipe import Recipe
     from .core.shelf import Shelf
-    from .share import Certificate, Door, Sharing
     from .store import Workshop
     from .store.keeping import Hold
 
@@ -84,68 +82,6 @@ def _serve(path: Path, options: argparse.Namespace, demo: bool) -> int:
             workshop.close()
 
 
-def _shared(data: Path, options: argparse.Namespace) -> "tuple[Sharing, Certificate | None]":
-    """How the network is to reach a workshop; _RefusedError when this machine is on none."""
-    from .share import Sharing, certified, folder_beside, own_addresses, own_name
-
-    addresses = options.address or own_addresses()
-    if not addresses:
-        raise _RefusedError("This machine has no address on a network of its own. Name one with --address.")
-    names = (*addresses, own_name())
-    port = options.share_port
-    if options.plain:
-        return Sharing(f"http://{addresses[0]}:{port}", names, "", None), None
-    made = certified(folder_beside(data), names, datetime.now(UTC))
-    return Sharing(f"https://{addresses[0]}:{port}", names, made.fingerprint, made.root), made
-
-
-def _to_network(app: "Flask", port: int, made: "Certificate | None") -> "CherootServer":
-    """A second server of the same app, for who is let in; waitress, which serves this machine, speaks no TLS."""
-    import ssl
-
-    from cheroot.ssl.builtin import BuiltinSSLAdapter
-    from cheroot.wsgi import Server
-
-    from .web.door import FromNetwork
-
-    server = Server(("0.0.0.0", port), FromNetwork(app), numthreads=8, max=16, timeout=20, request_queue_size=64)
-    server.max_request_body_size = LIMITS["max_request_body_size"]
-    server.max_request_header_size = 64 * 2**10
-    server.server_name = ""
-    server.error_log = _log_network  # type: ignore[method-assign]
-    if made is not None:
-        server.ssl_adapter = BuiltinSSLAdapter(str(made.chain), str(made.key))
-        server.ssl_adapter.context.minimum_version = ssl.TLSVersion.TLSv1_2
-    server.prepare()
-    return server
-
-
-def _log_network(msg: str = "", level: int = 20, traceback: bool = False) -> None:
-    import logging
-
-    # Who hangs up in mid-word is no news: a browser that does not know the certificate yet, a phone that sleeps.
-    if traceback and not isinstance(sys.exc_info()[1], OSError):
-        logging.getLogger("roundstone.network").log(level, msg, exc_info=True)
-
-
-def _invite(sharing: "Sharing", door: "Door") -> None:
-    """The first device's way in, on this screen; more codes are made in the app."""
-    import segno
-
-    given = door.invite("maker")
-    link = f"{sharing.url}/pair#{given.code}"
-    print(f"On your network it is at {sharing.url}; a phone or tablet is let in for all with code {given.code}")
-    print(f"within five minutes, or with this picture. More codes: Workshop, Phones and tablets.\n{link}")
-    segno.make(link, error="l").terminal(compact=True)
-    if sharing.fingerprint:
-        print("Its certificate is this workshop's own, so a browser warns once. Compare its SHA-256 fingerprint:")
-        print(sharing.fingerprint, flush=True)
-    else:
-        print(
-            "Without a certificate: whoever listens on this network can read and imitate. Trust it wholly.", flush=True
-        )
-
-
 def _answer(workshop: "Workshop", hold: "Hold", options: argparse.Namespace) -> int:
     """Serve until told to end: by the keyboard, or by a signal, which ends it as cleanly."""
     import signal
@@ -159,22 +95,26 @@ def _answer(workshop: "Workshop", hold: "Hold", options: argparse.Namespace) -> 
 
     now = steady_now()
     keeper = Keeper(workshop, now)
-    sharing, made = _shared(workshop.path, options) if options.share else (None, None)
+    sharing, made = (None, None)
+    if options.share:
+        from .web import network
+
+        where = options.address, options.share_port, options.plain
+        sharing, made = network.shared(workshop.path, *where, datetime.now(UTC))
     app = create_app(workshop, now, background=True, keeper=keeper, sharing=sharing)
     try:
         server = create_server(app, host="127.0.0.1", port=options.port, **LIMITS)
     except OSError as error:
         print(f"Port {options.port} on 127.0.0.1 cannot be used ({error.strerror}). Try --port.", file=sys.stderr)
         return 1
-    network = None
+    end_network: Callable[[], None] = lambda: None  # noqa: E731
     if sharing is not None:
         try:
-            network = _to_network(app, options.share_port, made)
+            end_network = network.serve(app, options.share_port, made)
         except OSError as error:
             print(f"Port {options.share_port} cannot be used ({error.strerror}). Try --share-port.", file=sys.stderr)
             server.close()
             return 1
-        Thread(target=network.serve, daemon=True, name="network").start()
 
     def end(*_: object) -> None:
         raise SystemExit
@@ -185,8 +125,12 @@ def _answer(workshop: "Workshop", hold: "Hold", options: argparse.Namespace) -> 
     hold.tell(address)
     print(f"Data file: {workshop.path}", flush=True)
     print(f"Round Stone is at {address}  (Ctrl-C ends it)", flush=True)
+    if options.command == "demo":
+        from .demo.practice import practise
+
+        Thread(target=practise, args=(app,), daemon=True, name="practice").start()
     if sharing is not None:
-        _invite(sharing, app.extensions["door"])
+        print(network.way_in(sharing, app.extensions["door"]), flush=True)
     keeper.start()
     try:
         server.run()
@@ -195,8 +139,7 @@ def _answer(workshop: "Workshop", hold: "Hold", options: argparse.Namespace) -> 
     finally:
         keeper.stop()
         server.close()
-        if network is not None:
-            network.stop()
+        end_network()
     return 0
 
 
@@ -478,13 +421,11 @@ def main(arguments: list[str] | None = None) -> int:
     for command in (weighing, planning, comparing, cooling):
         command.add_argument("--data", type=Path, default=None, metavar="FILE", help="data file with own ingredients")
     options = parser.parse_args(arguments)
-    from .core.values import DataFileTrouble
-
     try:
         return _run(options)
     except _UnreadError:
         return 2
-    except (_RefusedError, DataFileTrouble, FileExistsError, FileNotFoundError) as refused:
+    except (Trouble, FileExistsError, FileNotFoundError) as refused:
         print(refused, file=sys.stderr)
         return 2
 

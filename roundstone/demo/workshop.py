@@ -1,5 +1,6 @@
 """Slatewick, an invented workshop, the same every time it is seeded."""
 
+from collections.abc import Sequence
 from datetime import datetime, timedelta
 from io import BytesIO
 from uuid import UUID
@@ -28,7 +29,7 @@ from ..core.recipe import (
     Size,
     pattern_of,
 )
-from ..core.sheet import Lot, MakeLot, made_lot, weigh
+from ..core.sheet import Lot, MakeLot, Sheet, made_lot, weigh
 from ..core.shelf import (
     BlendPart,
     Claim,
@@ -47,6 +48,7 @@ from ..standins.batter import SimulatedMaker, temperament
 from ..store import Photo, Workshop
 from ..store.patterns import keep_pattern
 from .rest import rest_events
+from .story import PAUSED, PAUSED_FOR, over_two_days, tell, wanted
 
 SEED = 20_261
 PAST_POURS = 25
@@ -248,6 +250,17 @@ RECIPES = (
             ("titanium-dioxide", 6, "Bone", None),
         ),
     ),
+    over_two_days(
+        _recipe(
+            "Hill Terrace",
+            {"lard": 0.40, "olive": 0.32, "coconut": 0.22, "castor": 0.06},
+            ("cedar-shaving", 0.028),
+            "straight-layers",
+            (("Bark", 0.4, True), ("Clay", 0.3, False), ("Sap", 0.3, False)),
+            34,
+            colours=(("iron-oxide", 2, "Clay", "olive"),),
+        )
+    ),
 )
 
 # item, lot, grams, days since they were counted, days until it expires (or None), price of a kilogram
@@ -321,7 +334,7 @@ def fragrances() -> tuple[Fragrance, ...]:
 
 
 def seed(workshop: Workshop, now: datetime) -> None:
-    """Fill an empty data file: 8 recipes, 12 fragrances, 25 logged pours and one in progress."""
+    """Fill an empty data file: 10 recipes, 13 fragrances, 26 logged pours, one left until tomorrow, one in progress."""
     rng = np.random.Generator(np.random.PCG64(SEED))
     for fragrance in fragrances():
         workshop.add_fragrance(fragrance)
@@ -344,8 +357,9 @@ def seed(workshop: Workshop, now: datetime) -> None:
         if sheet is not None:
             age = (now - begun).total_seconds() / 60
             workshop.write_down(pour.id, rest_events(pour.id, n, pour.recipe, sheet, list(pour.events), age), now)
+    tell(workshop, (_uuid(2, 1), RECIPES[2]), (_uuid(9, 1), RECIPES[9]), now, _rested)
     for n, recipe in enumerate(RECIPES):
-        _draft(workshop, _uuid(n, 1), recipe, now - timedelta(days=n + 1))
+        _draft(workshop, _uuid(n, 1), wanted(recipe, now) if n == 8 else recipe, now - timedelta(days=n + 1))
 
     keep_pattern(workshop, pattern_of(RECIPES[8], "five-hung", "Five, hung"))
     _stock(workshop, now)
@@ -362,6 +376,10 @@ def seed(workshop: Workshop, now: datetime) -> None:
     tapped = maker.pour(recipe, sheet, until=minutes, finished=False)
     tapped = [e for e in tapped if e.minute < minutes - 0.2 and not isinstance(e, PouringBegan)]
     workshop.write_down(RUNNING, tapped, now)
+
+
+def _rested(pour: str, recipe: Recipe, sheet: Sheet, events: Sequence[Event], age: float) -> list[Event]:
+    return rest_events(pour, PAST_POURS + 1, recipe, sheet, list(events), age)
 
 
 def _stock(workshop: Workshop, now: datetime) -> None:
@@ -468,7 +486,8 @@ def _pictures(workshop: Workshop) -> None:
 
 
 def refresh_running(workshop: Workshop, now: datetime) -> None:
-    """Let the pour in progress have begun a few minutes ago, unless someone has gone on with it."""
-    pour = workshop.pour(RUNNING)
-    if all(e.minute <= RUNNING_FOR.total_seconds() / 60 for e in pour.events) and not pour.ended:
-        workshop.restart_clock(RUNNING, now - RUNNING_FOR)
+    """Let the pours in progress have begun a few minutes ago and yesterday, unless someone has gone on with them."""
+    for running, since in ((RUNNING, RUNNING_FOR), (PAUSED, PAUSED_FOR)):
+        pour = workshop.pour(running)
+        if all(e.minute <= since.total_seconds() / 60 for e in pour.events) and not pour.ended:
+            workshop.restart_clock(running, now - since)

@@ -93,6 +93,7 @@ def create_app(
         doc_ui=document,
     )
     bench = Bench(workshop, Learned(workshop, background), now, keeper or Keeper(workshop, now), keeping, sharing)
+    app.extensions["bench"] = bench
     for place in (
         files,
         faces,

@@ -614,6 +614,19 @@ class PracticeNow(Message):
     speed: float
 
 
+class PractisedLine(Message):
+    """A practice pour in memory; what its batter was is said once it has ended."""
+
+    id: str
+    recipe: str
+    ended: bool
+    temper: str
+
+
+class Practised(Message):
+    practices: list[PractisedLine]
+
+
 class StartPractice(Message):
     """A recipe, or none for the practice loaf; a temperament, or none to be dealt one."""
 

@@ -8,7 +8,8 @@ from uuid import uuid4
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.pour import by_last_names, called, last_names
+from ..core.pour import by_last_names, last_names
+from ..core.pour import called as named
 from ..core.sheet import weigh
 from ..core.values import Missing, RuleBroken
 from ..standins.practice import (
@@ -32,8 +33,8 @@ from .pours import doubted, view_of
 MOST = 20  # practices kept at a time; the oldest go first [chosen]
 
 
-def dealt(bench: Bench, body: m.StartPractice, dice: Random) -> Practice:
-    """A new practice, begun now."""
+def dealt(bench: Bench, body: m.StartPractice, dice: Random, called: str | None = None) -> Practice:
+    """A new practice, begun now, under a new id or as it is `called`."""
     taught = bench.learned.taught()
     if body.recipe_id:
         recipe = bench.workshop.recipe(body.recipe_id).recipe
@@ -47,11 +48,24 @@ def dealt(bench: Bench, body: m.StartPractice, dice: Random) -> Practice:
     seed = body.seed if body.seed is not None else dice.randrange(1, 2**31)
     truth = Truth.dealt(temper, recipe, weighing.sheet, taught.knowledge, seed)
     now = bench.now()
-    pour = PourRecord(str(uuid4()), body.recipe_id, 0, recipe, now, ())
+    pour = PourRecord(called or str(uuid4()), body.recipe_id, 0, recipe, now, ())
     for oldest in list(bench.practices)[: max(len(bench.practices) + 1 - MOST, 0)]:
         del bench.practices[oldest]
     bench.practices[pour.id] = Practice(pour, truth, taught, weighing.sheet, body.speed, now)
     return bench.practices[pour.id]
+
+
+def _held(bench: Bench) -> list[m.PractisedLine]:
+    held = [
+        m.PractisedLine(
+            id=i,
+            recipe=p.pour.recipe.name,
+            ended=p.pour.ended,
+            temper=TEMPERS[p.truth.temper] if p.pour.ended else "",
+        )
+        for i, p in bench.practices.items()
+    ]
+    return held[::-1]
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -78,6 +92,11 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         now = m.PracticeNow(speed=practice.speed)
         return answer(shown.model_copy(update={"practice": now, "advice": advised}))
 
+    @api.get("/practice", responses={200: m.Practised})
+    def get_practices() -> Response:
+        """What was practised since the app was started, the newest first."""
+        return answer(m.Practised(practices=_held(bench)))
+
     @api.post("/practice", responses={201: m.PourView})
     def post_practice(body: m.StartPractice) -> Response:
         practice = dealt(bench, body, dice)
@@ -102,7 +121,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             event = event.model_copy(update={"minute": until})
             doubt = doubted(bench, pour, by_last_names(event, last_names(pour.events)), minute, practice.taught)
             told = [event, *([doubt] if doubt is not None else [])]
-            recipe, events = called(pour.recipe, (*pour.events, *told))
+            recipe, events = named(pour.recipe, (*pour.events, *told))
             practice.pour = replace(pour, recipe=recipe, events=events)
         return view(practice)
 

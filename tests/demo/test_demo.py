@@ -6,13 +6,16 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import numpy as np
+from sqlalchemy import select
 
 from roundstone.core.batter import scent_column
 from roundstone.core.pour import replay
 from roundstone.core.sheet import weigh
 from roundstone.demo import workshop as demo
+from roundstone.demo.story import PAUSED, RICED
 from roundstone.store import RecipeRecord, Workshop
 from roundstone.store.learned import Learned
+from roundstone.store.tables import PourRow
 from tests.samples import seen
 
 NOW = datetime(2026, 6, 1, 12, 0, tzinfo=UTC)
@@ -37,10 +40,10 @@ class Demo(unittest.TestCase):
 
     def test_is_complete(self) -> None:
         pours = self.workshop.pours()
-        self.assertEqual(len(self.workshop.recipes()), 9)
+        self.assertEqual(len(self.workshop.recipes()), 10)
         self.assertEqual(len(self.workshop.shelf().fragrances), 13)
-        self.assertEqual(sum(p.ended for p in pours), 25)
-        self.assertEqual([p.id for p in pours if not p.ended], [demo.RUNNING])
+        self.assertEqual(sum(p.ended for p in pours), 26)
+        self.assertEqual({p.id for p in pours if not p.ended}, {demo.RUNNING, PAUSED})
         self.assertTrue(all(p.started <= NOW for p in pours))
 
     def test_every_draft_can_be_weighed_and_poured(self) -> None:
@@ -64,6 +67,21 @@ class Demo(unittest.TestCase):
             self.assertIsNotNone(state.emulsion)
             if pour.ended:
                 self.assertGreaterEqual(len(state.looks), 3, pour.recipe.name)
+
+    def test_batches_stand_in_every_state(self) -> None:
+        pours = {p.id: p for p in self.workshop.pours()}
+        states = {i: replay(p.events, p.recipe) for i, p in pours.items()}
+        paused, riced = states[PAUSED], states[RICED]
+        self.assertTrue(paused.paused and paused.ended is None)
+        batches = {p.batch for p in pours[PAUSED].recipe.design.portions}
+        self.assertEqual(batches, {"", "second day"})
+        self.assertEqual((riced.came, [f.flag for f in riced.flags]), ("different", ["ricing"]))
+        self.assertTrue(any(e.kind == "fold" for e in riced.standing))
+        with self.workshop.reading() as s:
+            phases = set(s.scalars(select(PourRow.phase)))
+        self.assertLessEqual({"rests", "cures", "done"}, phases, phases)
+        self.assertEqual({s.came for s in states.values()} - {None, ""}, {"drawn", "different", "lost"})
+        self.assertTrue(any(r.recipe.brief and r.recipe.brief.ready for r in drafts(self.workshop)))
 
     def test_learning_comes_nearer_to_the_hidden_truth_than_the_claims(self) -> None:
         record = Learned(self.workshop).record()

@@ -23,6 +23,7 @@ OF_THE_BENCH = {
     "GET /api/pours/<pour_id>/record.pdf", "GET /api/pours/<pour_id>/rest", "GET /api/pours/<pour_id>/rest.ics",
     "GET /api/pours/<pour_id>/sections", "GET /api/rest", "GET /api/rest.ics", "GET /api/photos/<photo_id>",
     "GET /api/photos/<photo_id>/colour", "GET /api/faces/<code>/<int:width>.png", "POST /api/practice",
+    "GET /api/practice",
     "GET /api/practice/<practice_id>", "GET /api/practice/<practice_id>/debrief",
     "POST /api/practice/<practice_id>/events", "GET /api/practice/<practice_id>/sights",
     "PUT /api/practice/<practice_id>/speed",

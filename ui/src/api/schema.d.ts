@@ -776,7 +776,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What was practised since the app was started, the newest first. */
+        get: operations["api_get_practices_practice_get"];
         put?: never;
         post: operations["api_post_practice_practice_post"];
         delete?: never;
@@ -6542,6 +6543,25 @@ export interface components {
         PracticeNow: {
             /** Speed */
             speed: number;
+        };
+        /** Practised */
+        Practised: {
+            /** Practices */
+            practices: components["schemas"]["PractisedLine"][];
+        };
+        /**
+         * PractisedLine
+         * @description A practice pour in memory; what its batter was is said once it has ended.
+         */
+        PractisedLine: {
+            /** Ended */
+            ended: boolean;
+            /** Id */
+            id: string;
+            /** Recipe */
+            recipe: string;
+            /** Temper */
+            temper: string;
         };
         /**
          * Problem
@@ -12432,6 +12452,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sections"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_practices_practice_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Practised"];
                 };
             };
             /** @description Not Found */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What would I do? A batter with a hidden temperament, on the same bench. */
+import { useQuery } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, Refused, take, type Schemas } from '../api/client'
@@ -8,6 +9,10 @@ import { useRecipeNames } from '../api/queries'
 type Temper = NonNullable<Schemas['StartPractice']['temper']>
 const router = useRouter()
 const { data: recipes } = useRecipeNames()
+const { data: held } = useQuery({
+  queryKey: ['practised'],
+  queryFn: () => take(api.GET('/api/practice')),
+})
 const recipe = ref('')
 const temper = ref<Temper | ''>('')
 const speed = ref(1)
@@ -79,5 +84,18 @@ async function begin() {
       <p v-if="says" class="says" role="alert">{{ says }}</p>
       <button type="submit" class="key key-main w-fit px-8 py-3 text-lg">Lye meets fats</button>
     </form>
+    <section v-if="held?.practices.length" class="pt-8" aria-labelledby="held">
+      <div class="ledger-head"><h2 id="held">Practised since the app was started</h2></div>
+      <ul>
+        <li v-for="p in held.practices" :key="p.id" class="row py-2">
+          <RouterLink :to="`/practice/${p.id}`" class="hover:underline"
+            ><b>{{ p.recipe }}</b
+            ><span class="note pl-3">{{
+              p.ended ? `${p.temper} Its debrief` : 'still running'
+            }}</span></RouterLink
+          >
+        </li>
+      </ul>
+    </section>
   </div>
 </template>

@@ -1,0 +1,52 @@
+"""A practice pour that somebody went through before: a fast batter, followed as the screen said, with its debrief.
+
+Nothing of a practice is kept in the data file, so it is poured anew whenever the demo is opened, by the handlers that
+every practice goes through.
+"""
+
+from random import Random
+from typing import Any
+from uuid import UUID, uuid5
+
+from flask import Flask
+
+from ..core.shelf import STAGES
+from ..web.context import Bench
+from ..web.messages import StartPractice
+from ..web.practice import dealt
+
+SHOWN = "5107e000-0000-4000-8000-000900000001"
+SEED, KEYS = 5, 50  # of the batter; and how many keys are pressed at most
+FETCH, PATIENCE = 0.15, 3.0  # minutes between two keys, and what is waited for at most at once
+
+
+def practise(app: Flask) -> None:
+    """Pour it, in the memory of a running app."""
+    bench: Bench = app.extensions["bench"]
+    practice = dealt(bench, StartPractice(temper="fast", seed=SEED), Random(SEED), SHOWN)
+    client, path, told = app.test_client(), f"/api/practice/{SHOWN}", 0
+
+    def tap(**event: Any) -> dict[str, Any]:
+        nonlocal told
+        told += 1
+        event = {"minute": 0, "sure": True, **event, "id": str(uuid5(UUID(SHOWN), str(told)))}
+        return dict(client.post(f"{path}/events", json={"event": event}).get_json())
+
+    view: dict[str, Any] = dict(client.get(path).get_json())
+    for _ in range(KEYS):
+        if view["ended"] is not None:
+            return
+        practice.minute += FETCH
+        many = any(x["event"]["kind"] == "split" for x in view["events"])
+        levels = {lane["portion"]: lane["level"] for lane in view["bench"]["lanes"]}
+        for sight in client.get(f"{path}/sights").get_json()["seen"][: None if many else 1]:
+            if sight["stage"] > max(levels.get(sight["portion"], 0), 0 if many else 1):
+                name = sight["portion"] if many else None
+                view = tap(kind="seen", stage=STAGES[sight["stage"]], portion=name)
+        said = view["advice"]
+        if said["do"] in ("gate", "wait") and said["minutes"]:
+            practice.minute += min(said["minutes"], PATIENCE)
+            view = dict(client.get(path).get_json())
+            continue
+        view = tap(**view["bench"]["keys"][0]["event"])
+    tap(kind="ended")
