@@ -133,7 +133,7 @@ class Odd(ApiTest):
 
     def test_requests_made_up_from_the_contract(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            statuses, broken = requests_to(Path(folder), 400)
+            statuses, broken = requests_to(Path(folder), 440)
         self.assertEqual(broken, [])
         self.assertGreater(sum(statuses.values()), 200)
 

@@ -14,8 +14,7 @@ await askWho()
 if (me.role) await startUnits()
 
 door.shut = () => {
-  if (!me.network) return
-  me.role = null
+  Object.assign(me, { network: true, role: null })
   void router.push('/pair')
 }
 

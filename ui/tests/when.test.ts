@@ -1,11 +1,23 @@
-import { describe, expect, it } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { dayWord, due, moment, spanWords, whenWords } from '../src/support/when'
 
 const now = new Date(2026, 10, 25, 19, 40) // a Wednesday
 const at = (day: number, hour = 9, minute = 0) => new Date(2026, 10, day, hour, minute)
 const edges = (first: number, sure: number, late: number, until: number) => ({ first, sure, late, until })
 
+const speaks = (language: string) => vi.spyOn(navigator, 'language', 'get').mockReturnValue(language)
+beforeEach(() => void speaks('en-GB'))
+
 describe('days and hours', () => {
+  it.each([
+    ['en-GB', '3 December'],
+    ['en-US', 'December 3'],
+    ['de', '3 December'],
+  ])('stand in the order of %s, in the words of the app', (language, words) => {
+    speaks(language)
+    expect(dayWord(at(33), now)).toBe(words)
+  })
+
   it('are said as a maker says them', () => {
     const days = [24, 25, 26, 28, 33].map((d) => dayWord(at(d), now))
     expect(days).toEqual(['yesterday', 'today', 'tomorrow', 'Saturday', '3 December'])

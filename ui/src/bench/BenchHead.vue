@@ -96,7 +96,7 @@ async function speed(times: number) {
   </div>
 
   <div
-    class="grid items-start gap-x-6 gap-y-1.5 sm:grid-cols-[auto_minmax(0,1.7fr)_minmax(0,1fr)] max-lg:gap-x-4"
+    class="grid items-start gap-x-6 gap-y-1.5 sm:grid-cols-[auto_minmax(0,1.7fr)_minmax(0,1fr)] max-lg:gap-x-4 sm:max-lg:portrait:grid-cols-[auto_minmax(0,1fr)]"
   >
     <div class="flex items-end gap-4 max-sm:gap-3">
       <div>
@@ -182,7 +182,7 @@ async function speed(times: number) {
     </div>
     <div
       v-else-if="running"
-      class="grid gap-2"
+      class="grid gap-2 sm:max-lg:portrait:col-span-2"
       :class="others.length === 1 ? 'grid-cols-[1.7fr_1fr]' : others.length ? 'grid-cols-2' : ''"
     >
       <button

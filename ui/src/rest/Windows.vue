@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { dayWord } from '../support/when'
 import { useWidth } from '../support/useWidth'
+import { dated } from '../support/dated'
 
 const props = defineProps<{ rest: Schemas['RestNow']; ended: Date; hours: number; now: Date }>()
 const box = ref<HTMLElement | null>(null)
@@ -75,7 +76,7 @@ const ticks = computed(() => {
     if (hours < 24 * DAYS - 8)
       out.push({
         x: x(hours),
-        words: at.toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric' }),
+        words: dated(at, { weekday: 'short', day: 'numeric' }),
         week: false,
       })
   }
@@ -84,7 +85,7 @@ const ticks = computed(() => {
     const at = new Date(props.ended.getTime() + week * 7 * 86_400_000)
     out.push({
       x: x(week * 168),
-      words: at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' }),
+      words: dated(at, { day: 'numeric', month: 'short' }),
       week: true,
     })
   }

@@ -51,7 +51,7 @@ const places = computed(() =>
             stroke-linecap="round"
           />
         </svg>
-        Round Stone
+        <span :class="work.length ? 'max-sm:sr-only' : ''">Round Stone</span>
       </RouterLink>
       <nav v-if="work.length" class="flex gap-6" aria-label="This recipe">
         <RouterLink

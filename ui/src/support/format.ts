@@ -1,9 +1,7 @@
 /** Numbers as the maker reads them. Nothing here reckons: it rounds and words what the server said. */
+import { dated } from './dated'
 
 const trim = (text: string) => (text.includes('.') ? text.replace(/0+$/, '').replace(/\.$/, '') : text)
-
-/** Grams of what is not weighed here, such as a bar or a lot: a tenth below a kilogram, whole grams above. */
-export const grams = (g: number) => (g >= 1000 ? String(Math.round(g)) : g.toFixed(1))
 
 export const percent = (share: number, digits = 1) => trim((share * 100).toFixed(digits))
 
@@ -25,8 +23,7 @@ export const signed = (m: number) => `${m < 0 ? '\u2212' : '+'}${Math.abs(m).toF
 
 export const inHundred = (odds: number) => `${Math.round(odds * 100)} in 100`
 
-export const day = (iso: string) =>
-  new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+export const day = (iso: string) => dated(new Date(iso), { day: 'numeric', month: 'short', year: 'numeric' })
 
 /** "2.3 times as fast" or "0.8 times as fast", for a ratio of speeds. */
 export const times = (ratio: number) => `${ratio < 10 ? trim(ratio.toFixed(1)) : ratio.toFixed(0)}\u202f×`

@@ -1,5 +1,7 @@
 /** Moments as a maker says them: today, tomorrow, Thursday, 12 December; to the hour where hours matter. */
 
+import { dated } from './dated'
+
 const HOUR = 3_600_000
 const DAY = 24 * HOUR
 
@@ -12,8 +14,8 @@ export function dayWord(at: Date, now: Date): string {
   if (days === 0) return 'today'
   if (days === 1) return 'tomorrow'
   if (days === -1) return 'yesterday'
-  if (days > 1 && days < 7) return at.toLocaleDateString('en-GB', { weekday: 'long' })
-  return at.toLocaleDateString('en-GB', { day: 'numeric', month: 'long' })
+  if (days > 1 && days < 7) return dated(at, { weekday: 'long' })
+  return dated(at, { day: 'numeric', month: 'long' })
 }
 
 /** An hour of the day, to the hour. */

@@ -69,7 +69,8 @@ const hasScent = computed(() => (view.value?.recipe.scents.length ?? 0) > 0)
 const scentSays = computed(() => {
   if (!hasScent.value) return null
   if (lane.value?.scent === 'in') return `in since ${clock(minute.value - (lane.value.scented ?? 0))}`
-  return `${weight((lane.value ?? bench.value)?.grams ?? 0)} planned`
+  const grams = (lane.value ?? bench.value)?.grams ?? 0
+  return grams > 0 ? `${weight(grams)} planned` : 'none planned'
 })
 
 const keys = computed(() => (pour.offline.value ? [] : (bench.value?.keys ?? [])))
@@ -214,7 +215,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
 
         <div
           v-if="running"
-          class="grid min-h-0 flex-1 gap-x-5 gap-y-2 max-sm:flex max-sm:flex-col max-sm:gap-1.5 sm:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)]"
+          class="grid min-h-0 flex-1 gap-x-5 gap-y-2 max-sm:flex max-sm:flex-col max-sm:gap-1.5 sm:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)] sm:max-lg:portrait:grid-cols-1 sm:max-lg:portrait:grid-rows-[minmax(0,1fr)_minmax(0,1.3fr)]"
         >
           <BenchLanes
             v-if="!narrow"

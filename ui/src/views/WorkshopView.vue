@@ -9,6 +9,7 @@ import UsualPour from '../begin/UsualPour.vue'
 import Instruments from '../bench/Instruments.vue'
 import { api, Refused, send, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
+import { dated } from '../support/dated'
 
 type Scale = Schemas['Scale']
 const client = useQueryClient()
@@ -65,8 +66,7 @@ watch(
   { immediate: true },
 )
 const newest = computed(() => data.value?.copies.copies[0])
-const moment = (iso: string) =>
-  new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+const moment = (iso: string) => dated(new Date(iso), { dateStyle: 'medium', timeStyle: 'short' })
 const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MB`
 const number = (typed: string) => readNumber(typed, 'g') ?? NaN
 
