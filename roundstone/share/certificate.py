@@ -12,6 +12,7 @@ from datetime import datetime, timedelta
 from pathlib import Path
 
 from cryptography import x509
+from cryptography.exceptions import InvalidSignature
 from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
@@ -39,7 +40,7 @@ def certified(folder: Path, names: Sequence[str], now: datetime) -> Certificate:
     root_key, root = _root(folder, now)
     chain, key = folder / "certificate.pem", folder / "certificate-key.pem"
     known = _read(chain)
-    if known is None or not key.exists() or not _serves(known, names, now) or known.issuer != root.subject:
+    if known is None or not key.exists() or not _serves(known, names, root, now):
         own = ec.generate_private_key(ec.SECP256R1())
         known = _leaf(own, names, root_key, root, now)
         keep(key, _private(own))
@@ -124,8 +125,13 @@ def _general(name: str) -> x509.GeneralName:
         return x509.DNSName(name)
 
 
-def _serves(known: x509.Certificate, names: Sequence[str], now: datetime) -> bool:
-    there = known.extensions.get_extension_for_class(x509.SubjectAlternativeName).value
+def _serves(known: x509.Certificate, names: Sequence[str], root: x509.Certificate, now: datetime) -> bool:
+    """Whether it is of this root, for all these names, and good for a month at least."""
+    try:
+        known.verify_directly_issued_by(root)
+        there = known.extensions.get_extension_for_class(x509.SubjectAlternativeName).value
+    except (ValueError, TypeError, InvalidSignature, x509.ExtensionNotFound):
+        return False
     return known.not_valid_after_utc - now > RENEWED and {_general(n) for n in names} <= set(there)
 
 

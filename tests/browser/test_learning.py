@@ -45,8 +45,8 @@ class Learning(RealBrowser):
         page = self.page
         self.open("/pours")
         page.get_by_role("link", name="How good were the forecasts?").click()
-        expect(page.get_by_text(re.compile(r"Over 25 pours"))).to_be_visible(timeout=20_000)
-        expect(page.get_by_text(re.compile("Tuned from 25 pours"))).to_be_visible(timeout=20_000)
+        expect(page.get_by_text(re.compile(r"Over 26 pours"))).to_be_visible(timeout=20_000)
+        expect(page.get_by_text(re.compile("Tuned from 26 pours"))).to_be_visible(timeout=20_000)
         self.accessible("Score card")
         self.open("/pours")
         boxes = page.get_by_role("checkbox", name=re.compile("^Compare Millrace"))
@@ -100,7 +100,7 @@ class Learning(RealBrowser):
         page.get_by_role("button", name="It is so").click()
         expect(page.get_by_text("What this batter did is now part of every forecast")).to_be_visible()
         self.open("/pours")
-        expect(page.get_by_role("listitem")).to_have_count(27)
+        expect(page.get_by_role("listitem")).to_have_count(29)
         reader = page.get_by_label("Read a CSV")
         rows = "a,Salt Pan,2026-03-01,0.8,emulsion\na,,,7,medium\nb,Millrace,2026-03-02,1,emulsion"
         text = "pour,recipe,started,minute,event\n" + rows

@@ -76,6 +76,32 @@ class Shared(RealBrowser):
             with self.assertRaises(OSError), closing(socket.create_connection((OWN_ADDRESS, self.server.port), 5)):
                 pass  # the maker's own port is not on the network
 
+    def settings_in_ounces(self) -> None:
+        """What is no weight is read as it stands, and what nobody changed is kept to the last digit."""
+        page, api = self.page, self.page.request
+        before = api.get(f"{self.server.url}/api/settings").json()
+        self.open("/workshop")
+        page.get_by_label("relative humidity, %").fill("55")
+        page.get_by_role("button", name="Keep it").click()
+        page.get_by_label("copies kept").fill("9")
+        page.get_by_role("region", name="Copies").get_by_role("button", name="Keep these").click()
+        page.get_by_role("button", name="Keep these scales").click()
+        expect(page.get_by_text("Kept: weights are shown so.")).to_be_visible()
+        after = api.get(f"{self.server.url}/api/settings").json()
+        self.assertEqual((after["humidity"], after["copies"]["keep"]), (0.55, 9))
+        self.assertEqual(after["scales"], before["scales"])
+        self.open("/stock")
+        page.get_by_role("button", name="New lot").click()
+        page.get_by_role("combobox", name="Ingredient").fill("Olive")
+        page.get_by_role("option", name=re.compile("^Olive")).first.click()
+        page.get_by_label("there now, oz").fill("2 lb")
+        page.get_by_label("price of a pound, in your money").fill("4.5")
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_text("£4.50")).to_be_visible()
+        lot = api.get(f"{self.server.url}/api/stock").json()["lots"][0]["lot"]
+        self.assertAlmostEqual(lot["grams"], 907.18474, places=3)
+        self.assertAlmostEqual(lot["price_per_kg"], 4.5 / 0.45359237, places=6)
+
     def test_a_pour_from_the_phone_in_ounces_survives_the_loss_of_the_file(self) -> None:
         page, phone = self.page, self.phone()
         self.open("/")
@@ -88,8 +114,10 @@ class Shared(RealBrowser):
 
         phone.goto(f"{self.network}/rest")
         expect(phone.get_by_role("heading", name="Let this device in")).to_be_visible()
+        self.settings_in_ounces()
         self.open("/workshop")
         page.get_by_role("button", name="Let a device in for pours and rest").click()
+        expect(page.locator("[data-test=invitation]")).to_contain_text("for pours and rest")
         code = page.locator("[data-test=code]").inner_text()
         self.accessible("Workshop with a code")
         phone.get_by_label("the code").fill(code)

@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
+from roundstone.demo.story import PAUSED
 from roundstone.demo.workshop import RUNNING
 from tests.browser.real import RealBrowser
 
@@ -31,6 +32,9 @@ class Places(RealBrowser):
             "/shelf/vanilla-smoke": "Vanilla & smoke",
             "/score-card": "Score card",
             "/pours/past": "From a notebook",
+            "/workshop": "Units",
+            f"/pours/{PAUSED}": "Hill Terrace",
+            "/practice": "Practice",
             "/nowhere/at/all": "There is nothing at this address",
         }
         for path, heading in places.items():
@@ -47,7 +51,7 @@ class Places(RealBrowser):
         page = self.page
         self.open("/")
         rows = page.get_by_role("listitem")
-        expect(rows).to_have_count(9)
+        expect(rows).to_have_count(10)
         page.get_by_placeholder("Find by name").fill("tallow hanger")
         expect(rows).to_have_count(1)
         expect(page.get_by_role("link", name="Copper Kettle", exact=True)).to_be_visible()
@@ -57,14 +61,14 @@ class Places(RealBrowser):
         page.get_by_role("button", name="Copy Orris").click()
         expect(page.get_by_label("Name of the recipe")).to_have_value("Orris, copy")
         page.get_by_role("link", name="Recipes", exact=True).click()
-        expect(rows).to_have_count(10)
+        expect(rows).to_have_count(11)
         page.get_by_role("button", name="Remove Orris, copy").click()
-        expect(rows).to_have_count(9)
-        page.get_by_role("button", name="Bring it back").click()
         expect(rows).to_have_count(10)
+        page.get_by_role("button", name="Bring it back").click()
+        expect(rows).to_have_count(11)
         page.get_by_role("button", name="Remove Charcoal Burner").click()
         expect(page.get_by_role("alert")).to_contain_text("is running")
-        expect(rows).to_have_count(10)
+        expect(rows).to_have_count(11)
 
     def test_keys_in_a_field(self) -> None:
         page = self.page
@@ -225,10 +229,10 @@ class Places(RealBrowser):
         page = self.page
         self.open("/stock")
         page.get_by_role("row", name=re.compile("Fig & vetiver")).get_by_role("button", name="count").click()
-        page.get_by_label("grams counted anew").fill("nine")
+        page.get_by_label("counted anew, g").fill("nine")
         page.get_by_role("button", name="Save the count").click()
         expect(page.get_by_text("This is not a number")).to_be_visible()
-        page.get_by_label("grams counted anew").fill("9")
+        page.get_by_label("counted anew, g").fill("9")
         page.get_by_role("button", name="Save the count").click()
         self.accessible("Stock")
         reader = page.get_by_label("Read a CSV")
@@ -236,7 +240,7 @@ class Places(RealBrowser):
         reader.set_input_files({"name": "s.csv", "mimeType": "text/csv", "buffer": wrong})
         expect(page.get_by_text("line 2, name: There is no fat called Moonlight")).to_be_visible()
         self.open(f"/recipes/{HOPPER}")
-        expect(page.get_by_text(re.compile("9.0 g left: enough for a batch of"))).to_be_visible()
+        expect(page.get_by_text(re.compile("9.0\sg left: enough for a batch of"))).to_be_visible()
         page.get_by_role("textbox", name="superfat").fill("8")
         page.get_by_text("When jug and pot can meet").click()
         expect(page.get_by_text("A thermometer decides")).to_be_visible()
@@ -280,7 +284,7 @@ class Places(RealBrowser):
         broken = text.replace('"superfat": 0.05', '"superfat": "some"')
         reader.set_input_files({"name": "r.json", "mimeType": "application/json", "buffer": broken.encode()})
         expect(page.get_by_role("alert")).to_contain_text("/superfat")
-        expect(page.get_by_role("listitem")).to_have_count(9)
+        expect(page.get_by_role("listitem")).to_have_count(10)
         reader.set_input_files({"name": "r.json", "mimeType": "application/json", "buffer": text.encode()})
         expect(page.get_by_label("Name of the recipe")).to_have_value("Hopper Oat")
         expect(page.locator("[data-test=lye]")).to_contain_text(re.compile(r"111\.[67]"))
@@ -329,12 +333,12 @@ class Places(RealBrowser):
         self.open(f"/recipes/{HOPPER}")
         page.get_by_role("radio", name="by weight of fats").check()
         expect(page.get_by_label("all fats")).to_have_value("797.9")
-        olive = page.get_by_label("Olive, grams")
+        olive = page.get_by_label("Olive, weight")
         expect(olive).to_have_value("359.1")
         olive.fill("459.1")
         page.keyboard.press("Enter")
         expect(page.get_by_label("all fats")).to_have_value(re.compile(r"^897\."))
-        expect(page.get_by_label("Coconut, grams")).to_have_value("199.5")
+        expect(page.get_by_label("Coconut, weight")).to_have_value("199.5")
         expect(page.get_by_label("Olive, percent of fats")).to_have_value(re.compile(r"^51\.1"))
         olive.fill("many")
         expect(page.get_by_text("This is not a number.")).to_be_visible()

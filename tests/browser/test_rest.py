@@ -93,7 +93,7 @@ class RestAndCure(RealBrowser):
         expect(head).to_contain_text("weigh", ignore_case=True)
         page.get_by_role("button", name="Weigh it in").click()
         expect(page.get_by_text("Grams are a number over 0.")).to_be_visible()
-        page.get_by_label("Weight of the bar, grams").fill("128,5")
+        page.get_by_label("Weight of the bar, g").fill("128,5")
         page.get_by_role("button", name="Weigh it in").click()
         expect(page.get_by_text("bar 1 weighs 128.5 g")).to_be_visible()
         page.get_by_label("Colour of Bone, cut").fill("#e9dcc0")

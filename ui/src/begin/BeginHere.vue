@@ -7,11 +7,9 @@ import { api, Refused, take } from '../api/client'
 import { useRefresh } from '../api/queries'
 import CutFace from '../support/CutFace.vue'
 import UnitsForm from './UnitsForm.vue'
+import ScalesForm from './ScalesForm.vue'
 import UsualPour from './UsualPour.vue'
-import { inField, ownUnit } from '../support/quantity'
 
-/** A step as the scale shows it, however fine. */
-const scaleStep = (step: number) => `${inField(step, 'g')}\u00a0${ownUnit('g')}`
 defineProps<{ first: boolean }>()
 const router = useRouter()
 const refresh = useRefresh()
@@ -73,10 +71,9 @@ async function begin(starter: string) {
       <div>
         <h2 class="font-bold">Three things worth saying, now or never</h2>
         <UnitsForm class="pt-1" />
-        <p class="py-2 text-sm">
-          Your <RouterLink to="/workshop" class="underline">scales</RouterLink> show steps of
-          {{ data.scales.scales.map((s) => scaleStep(s.step)).join(' and ') }}. You pour at:
-        </p>
+        <p class="note pt-3">Your scales show</p>
+        <ScalesForm :scales="data.scales" />
+        <p class="note pt-3">You pour at</p>
         <UsualPour :usual="data.usual" />
       </div>
     </aside>

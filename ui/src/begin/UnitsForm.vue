@@ -61,7 +61,7 @@ async function choose(key: keyof Units, value: string) {
 <template>
   <div class="flex flex-col gap-1">
     <fieldset v-for="k in KINDS" :key="k.key" class="flex items-baseline gap-4">
-      <legend class="note float-left w-16">{{ k.words }}</legend>
+      <legend class="note float-left w-16 leading-8">{{ k.words }}</legend>
       <label v-for="[value, words] in k.of" :key="value" class="flex min-h-8 items-center gap-1.5">
         <input
           type="radio"

@@ -3,7 +3,7 @@
 import { reactive, ref, watch } from 'vue'
 import { api, Refused, take, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
-import { inField, ownUnit, readNumber } from '../support/quantity'
+import { inField, ownUnit, readAgain } from '../support/quantity'
 import { units } from '../support/units'
 
 const props = defineProps<{ usual: Schemas['UsualPour'] }>()
@@ -25,7 +25,7 @@ async function keep() {
   told.value = ''
   const read = (key: keyof typeof typed) => {
     if (!typed[key].trim()) return null
-    const value = readNumber(typed[key], '°C')
+    const value = readAgain(typed[key], props.usual[key] ?? null, '°C', 1)
     if (value === null) says.value[`/${key}`] = 'This is not a number.'
     return value
   }

@@ -39,7 +39,7 @@ const id = useId()
 const unit = computed(() => props.unit as Unit)
 const behind = computed(() => ownUnit(unit.value))
 const shown = (value: number) =>
-  inField(value * props.scale, unit.value, props.coarse ? (behind.value === 'oz' ? 2 : 1) : 4)
+  inField(value * props.scale, unit.value, props.coarse ? (behind.value === 'oz' ? 2 : 1) : undefined)
 const text = ref(shown(props.modelValue))
 const before = ref(props.modelValue)
 const unreadable = ref<string | null>(null)

@@ -150,7 +150,7 @@ const move = (i: number, by: number) =>
             v-if="row"
             :model-value="row.batter"
             coarse
-            :label="`${row.name}, grams of batter`"
+            :label="`${row.name}, weight of batter`"
             hide-label
             unit="g"
             width="w-14"
@@ -252,7 +252,7 @@ const move = (i: number, by: number) =>
           <span v-if="scented && row" class="flex items-baseline gap-1">
             <NumberField
               :model-value="Number(row.scent.toFixed(2))"
-              :label="`${row.name}, grams of fragrance`"
+              :label="`${row.name}, weight of fragrance`"
               unit="g"
               hide-label
               width="w-12"

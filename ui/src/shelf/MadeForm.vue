@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Something made ahead here: an oil or liquid infused, or a colourant stirred into an oil or liquid. */
-import { inField, ownUnit, readNumber } from '../support/quantity'
+import { inField, ownUnit, readNumber, type Unit } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useShelf } from '../api/queries'
@@ -46,9 +46,9 @@ const elsewhere = computed(() =>
   faults.value.filter((f) => !/^(\/ingredient)?\/(name|base|keeps|parts.*)$/.test(f.pointer)),
 )
 
-function typed(text: string, pointer: string, needed: boolean): number | null {
+function typed(text: string, pointer: string, needed: boolean, unit: Unit): number | null {
   if (!text.trim() && !needed) return null
-  const read = readNumber(text, 'g')
+  const read = readNumber(text, unit)
   if (read === null)
     faults.value.push(fault(pointer, text.trim() ? 'This is not a number.' : 'A number is needed here.'))
   return read
@@ -56,7 +56,7 @@ function typed(text: string, pointer: string, needed: boolean): number | null {
 
 function read(): New | null {
   faults.value = []
-  const keeps = typed(form.keeps, '/keeps', false)
+  const keeps = typed(form.keeps, '/keeps', false, '')
   if (kind.value === 'infusion') {
     if (!form.base) faults.value.push(fault('/base', 'Choose the oil or the liquid.'))
     if (faults.value.length || !form.base) return null
@@ -71,7 +71,7 @@ function read(): New | null {
   }
   const into = parts.value.map((p, i) => {
     if (!p.item) faults.value.push(fault(`/parts/${i}/item`, 'Choose what it is.'))
-    return { item: p.item ?? '', grams: typed(p.grams, `/parts/${i}/grams`, true) ?? 0 }
+    return { item: p.item ?? '', grams: typed(p.grams, `/parts/${i}/grams`, true, 'g') ?? 0 }
   })
   return faults.value.length ? null : { kind: 'premix', name: form.name, parts: into, keeps }
 }

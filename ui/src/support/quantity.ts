@@ -91,10 +91,14 @@ export const fromOwn = (value: number, unit: Unit = '') =>
   unit === '°C' && units.warmth === 'F' ? ((value - 32) * 5) / 9 : value * own(unit).factor
 
 /** A metric value as it stands in a field; what was typed comes back as it was. */
-export function inField(value: number, unit: Unit = '', digits = 4) {
+export function inField(value: number, unit: Unit = '', digits?: number) {
   const shown = toOwn(value, unit)
-  return number(shown, Math.min(digits, places(shown, unit)))
+  return number(shown, digits ?? places(shown, unit))
 }
+
+/** What stands in a field that was filled with a value: that value to the last digit, unless something else was typed. */
+export const readAgain = (typed: string, was: number | null, unit: Unit = '', digits?: number) =>
+  was !== null && typed === inField(was, unit, digits) ? was : readNumber(typed, unit)
 
 /** Decimals worth showing: inches as a rule has them, sixteenths in full. */
 function places(shown: number, unit: Unit): number {

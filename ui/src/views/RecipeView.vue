@@ -24,6 +24,7 @@ import { soonest } from '../ribbon/soonest'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 import { volume, warmth } from '../support/quantity'
 import Told from '../support/Told.vue'
+import { money } from '../support/money'
 
 const DOCKED = 3
 const draft = injectDraft()
@@ -76,10 +77,10 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
               cost.unpriced.length ? `without ${cost.unpriced.join(', ')}` : 'by the prices on the shelf'
             "
           >
-            costs <b class="fig text-base text-ink">{{ cost.batch.toFixed(2) }}</b><template
+            costs <b class="fig text-base text-ink">{{ money(cost.batch) }}</b><template
               v-if="cost.bar !== null"
             >
-              · <b class="fig text-base text-ink">{{ cost.bar.toFixed(2) }}</b> a bar</template
+              · <b class="fig text-base text-ink">{{ money(cost.bar) }}</b> a bar</template
             ><template v-if="cost.unpriced.length">, {{ cost.unpriced.length }} without a price</template>
           </RouterLink>
         </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What is left of everything, until when it is good, and what it cost. Pours take from it by themselves. */
-import { ownUnit, readNumber, weight } from '../support/quantity'
+import { inField, ownUnit, readNumber, weight } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh, useStock } from '../api/queries'
@@ -9,6 +9,7 @@ import MakeLot from '../shelf/MakeLot.vue'
 import ToOrder from '../shelf/ToOrder.vue'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
 import Told from '../support/Told.vue'
+import { money, priced, priceKept, priceShown } from '../support/money'
 
 type Lot = Schemas['Lot']
 const { data, error, isPending } = useStock()
@@ -27,6 +28,7 @@ const form = reactive({
   bought: '',
   opened: '',
   price: '',
+  paid: null as number | null,
 })
 const open = ref(false)
 const making = ref(false)
@@ -46,10 +48,8 @@ const rows = computed(() =>
     .sort((a, b) => a.name.localeCompare(b.name)),
 )
 const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.says
-const number = (typed: string) => {
-  const read = readNumber(typed, 'g')
-  return read === null || read < 0 ? null : read
-}
+/** Nothing that is counted or paid is below nothing. */
+const above = (read: number | null) => (read === null || read < 0 ? null : read)
 
 function edit(id: string, lot: Lot, left: number, revision: number) {
   Object.assign(form, {
@@ -63,7 +63,8 @@ function edit(id: string, lot: Lot, left: number, revision: number) {
     expires: lot.expires ?? '',
     bought: lot.bought ?? '',
     opened: lot.opened ?? '',
-    price: lot.price_per_kg === null ? '' : String(lot.price_per_kg),
+    price: lot.price_per_kg === null ? '' : inField(priceShown(lot.price_per_kg)),
+    paid: lot.price_per_kg,
   })
   open.value = true
   faults.value = []
@@ -81,17 +82,20 @@ function fresh() {
     bought: '',
     opened: '',
     price: '',
+    paid: null as number | null,
   })
   open.value = !open.value
   making.value = false
   faults.value = []
 }
 async function save() {
-  const [weight, price] = [number(form.grams), number(form.price)]
+  const [grams, paid] = [above(readNumber(form.grams, 'g')), above(readNumber(form.price))]
+  const same = form.paid !== null && form.price === inField(priceShown(form.paid))
+  const price = same ? form.paid : paid === null ? null : priceKept(paid)
   const counted = form.grams.trim() !== '' || !form.id
   faults.value = [
     ...(form.item ? [] : [fault('/item', 'Choose what it is.')]),
-    ...(counted && weight === null
+    ...(counted && grams === null
       ? [fault('/grams', form.grams.trim() ? 'This is not a number.' : 'Say how much there is.')]
       : []),
     ...(form.price.trim() && price === null ? [fault('/price_per_kg', 'This is not a number.')] : []),
@@ -100,7 +104,7 @@ async function save() {
   const body = {
     item: form.item,
     label: form.label,
-    grams: counted ? weight : null,
+    grams: counted ? grams : null,
     counted: counted && form.counted ? new Date(form.counted).toISOString() : null,
     expires: form.expires || null,
     bought: form.bought || null,
@@ -228,7 +232,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
         <input v-model="form.opened" type="date" class="field" />
       </label>
       <label class="flex flex-col">
-        <span class="note">price of a kilogram, in your money</span>
+        <span class="note">price of {{ priced() }}, in your money</span>
         <input
           v-model="form.price"
           class="field fig"
@@ -258,7 +262,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
           <th class="font-normal">ingredient</th>
           <th class="font-normal max-sm:hidden">lot</th>
           <th class="text-right font-normal">left</th>
-          <th class="text-right font-normal max-sm:hidden">a kilogram</th>
+          <th class="text-right font-normal max-sm:hidden">{{ priced() }}</th>
           <th class="pl-6 font-normal max-md:hidden">opened</th>
           <th class="pl-6 font-normal">good until</th>
           <th><span class="sr-only">Change</span></th>
@@ -271,7 +275,9 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
           <td class="fig text-right" :class="x.left <= 0 ? 'text-iron' : ''">
             <Told :text="weight(x.left)" />
           </td>
-          <td class="fig text-right max-sm:hidden">{{ x.lot.price_per_kg?.toFixed(2) ?? '—' }}</td>
+          <td class="fig text-right max-sm:hidden">
+            {{ x.lot.price_per_kg == null ? '—' : money(priceShown(x.lot.price_per_kg)) }}
+          </td>
           <td class="pl-6 max-md:hidden">{{ x.lot.opened ?? '—' }}</td>
           <td class="pl-6" :class="past(x.lot.expires) ? 'says' : ''">{{ x.lot.expires ?? '—' }}</td>
           <td class="text-right whitespace-nowrap">

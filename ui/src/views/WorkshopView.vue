@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** What the workshop sets once: its scales, how its maker taps; and that nothing of it can be lost: copies, and all of it in one file. */
-import { inField, ownUnit, readNumber } from '../support/quantity'
+import { readNumber } from '../support/quantity'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
+import ScalesForm from '../begin/ScalesForm.vue'
 import Devices from '../share/Devices.vue'
 import UnitsForm from '../begin/UnitsForm.vue'
 import UsualPour from '../begin/UsualPour.vue'
@@ -11,7 +12,6 @@ import { api, Refused, send, take, type Fault, type Schemas } from '../api/clien
 import { useRefresh } from '../api/queries'
 import { dated } from '../support/dated'
 
-type Scale = Schemas['Scale']
 const client = useQueryClient()
 const refresh = useRefresh()
 const { data, error } = useQuery({
@@ -19,14 +19,12 @@ const { data, error } = useQuery({
   queryFn: () => take(api.GET('/api/settings')),
   staleTime: 0,
 })
-const scales = ref<{ step: string; capacity: string }[]>([])
 const copies = reactive({ folder: '', keep: '14' })
-type Place = 'copy' | 'copies' | 'archive' | 'scales' | 'taps' | 'worth' | 'air'
+type Place = 'copy' | 'copies' | 'archive' | 'taps' | 'worth' | 'air'
 const faults = reactive<Record<Place, Fault[]>>({
   copy: [],
   copies: [],
   archive: [],
-  scales: [],
   taps: [],
   worth: [],
   air: [],
@@ -35,7 +33,6 @@ const told = reactive<Record<Place, string>>({
   copy: '',
   copies: '',
   archive: '',
-  scales: '',
   taps: '',
   worth: '',
   air: '',
@@ -48,15 +45,6 @@ const elsewhere = (place: Place, fields: RegExp) =>
   faults[place].filter((f) => !fields.test(f.pointer)).map((f) => f.says)
 // What is typed and not yet kept stays, whatever else is done on this page.
 watch(
-  () => JSON.stringify([data.value?.scales, data.value?.units]),
-  () =>
-    (scales.value = (data.value?.scales.scales ?? []).map((s) => ({
-      step: inField(s.step, 'g'),
-      capacity: inField(s.capacity, 'g', 1),
-    }))),
-  { immediate: true },
-)
-watch(
   () => [data.value?.copies.folder ?? '', data.value?.copies.keep ?? 14] as const,
   ([folder, keep], before) => {
     if (before && folder === before[0] && keep === before[1]) return
@@ -68,7 +56,7 @@ watch(
 const newest = computed(() => data.value?.copies.copies[0])
 const moment = (iso: string) => dated(new Date(iso), { dateStyle: 'medium', timeStyle: 'short' })
 const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MB`
-const number = (typed: string) => readNumber(typed, 'g') ?? NaN
+const number = (typed: string) => readNumber(typed) ?? NaN
 
 async function attempt(place: Place, what: () => Promise<Schemas['Settings'] | string>) {
   faults[place] = []
@@ -85,17 +73,6 @@ async function attempt(place: Place, what: () => Promise<Schemas['Settings'] | s
     busy.value = false
   }
 }
-const keepScales = () =>
-  attempt('scales', async () => {
-    const body = {
-      scales: scales.value.map(
-        ({ step, capacity }) => ({ step: number(step), capacity: number(capacity) }) as Scale,
-      ),
-    }
-    const done = await take(api.PUT('/api/settings/scales', { body }))
-    await refresh('shelf')
-    return done
-  })
 const TAPS: Record<Schemas['TapsSet']['taps'], string> = {
   looks: 'whenever I look, also when it is still the same',
   turns: 'only when it has turned',
@@ -247,138 +224,88 @@ const bring = (event: Event) =>
     </section>
     <Devices />
 
-    <section v-if="data" aria-labelledby="taps">
-      <div class="ledger-head"><h2 id="taps">At the bench I tap the stage</h2></div>
-      <ul>
-        <li v-for="(words, key) in TAPS" :key="key" class="row py-1.5">
-          <label class="flex items-center gap-2">
+    <div v-if="data" class="grid gap-x-12 gap-y-8 lg:grid-cols-2">
+      <section aria-labelledby="units">
+        <div class="ledger-head"><h2 id="units">Units</h2></div>
+        <UnitsForm class="pt-2" />
+      </section>
+
+      <section aria-labelledby="scales">
+        <div class="ledger-head"><h2 id="scales">Scales</h2></div>
+        <p class="pt-2">
+          Every weight is shown as your scales can show it, on the finest that can hold it. Lye is never
+          rounded up.
+        </p>
+        <ScalesForm class="pt-2" :scales="data.scales" />
+      </section>
+
+      <section aria-labelledby="usual">
+        <div class="ledger-head"><h2 id="usual">New recipes are poured</h2></div>
+        <UsualPour class="pt-2" :usual="data.usual" />
+      </section>
+
+      <section aria-labelledby="air">
+        <div class="ledger-head"><h2 id="air">Air where soap cures</h2></div>
+        <form class="flex flex-wrap items-end gap-x-6 gap-y-2 pt-2" @submit.prevent="keepAir">
+          <label class="flex flex-col">
+            <span class="note">relative humidity, %</span>
             <input
-              type="radio"
-              name="taps"
-              class="size-4 accent-ink"
-              :checked="data.taps === key"
-              :disabled="busy"
-              @change="keepTaps(key)"
-            />
-            {{ words }}
-          </label>
-        </li>
-      </ul>
-      <p class="note pt-1">
-        Who taps only what has turned says by silence that it has not: the forecasts learn from that too.
-      </p>
-      <p v-if="told.taps" class="says" role="alert">{{ told.taps }}</p>
-    </section>
-
-    <Instruments v-if="data" />
-
-    <section v-if="data" aria-labelledby="worth">
-      <div class="ledger-head"><h2 id="worth">What a pour is worth to me</h2></div>
-      <p class="note pt-2">Advice weighs outcomes by these, from 0 to 1.</p>
-      <form class="flex flex-wrap items-end gap-x-6 gap-y-2 pt-1" @submit.prevent="keepWorth">
-        <label v-for="(words, key) in WORTH" :key="key" class="flex flex-col">
-          <span class="note">{{ words }}</span>
-          <input
-            v-model="worth[key]"
-            class="field fig w-16 text-right"
-            inputmode="decimal"
-            :aria-invalid="at('worth', `/${key}`).length > 0"
-          />
-        </label>
-        <button type="submit" class="key" :disabled="busy">Keep these values</button>
-      </form>
-      <p v-for="f in faults.worth" :key="f.says" class="says" role="alert">{{ f.says }}</p>
-      <p v-if="told.worth" class="says" role="alert">{{ told.worth }}</p>
-    </section>
-
-    <section v-if="data" aria-labelledby="units">
-      <div class="ledger-head"><h2 id="units">Units</h2></div>
-      <UnitsForm class="pt-2" />
-    </section>
-
-    <section v-if="data" aria-labelledby="scales">
-      <div class="ledger-head"><h2 id="scales">Scales</h2></div>
-      <p class="pt-2">
-        Every weight is shown as your scales can show it, on the finest that can hold it. Lye is never rounded
-        up.
-      </p>
-      <ol class="pt-2">
-        <li v-for="(s, i) in scales" :key="i" class="row flex flex-wrap items-center gap-x-4 py-1.5">
-          <label>
-            reads in steps of
-            <input
-              v-model="s.step"
+              v-model="humidity"
               class="field fig w-16 text-right"
               inputmode="decimal"
-              :aria-invalid="at('scales', `/scales/${i}/step`).length > 0"
+              :aria-invalid="faults.air.length > 0"
             />
-            {{ ownUnit('g') }}
           </label>
-          <label>
-            up to
+          <button type="submit" class="key" :disabled="busy">Keep it</button>
+          <span class="note">Dry 40, usual 50, damp 65 or more: there bars lose less, and more slowly.</span>
+        </form>
+        <p v-for="f in faults.air" :key="f.says" class="says" role="alert">{{ f.says }}</p>
+        <p v-if="told.air" class="says" role="alert">{{ told.air }}</p>
+      </section>
+
+      <section aria-labelledby="taps">
+        <div class="ledger-head"><h2 id="taps">At the bench I tap the stage</h2></div>
+        <ul>
+          <li v-for="(words, key) in TAPS" :key="key" class="row py-1.5">
+            <label class="flex items-center gap-2">
+              <input
+                type="radio"
+                name="taps"
+                class="size-4 accent-ink"
+                :checked="data.taps === key"
+                :disabled="busy"
+                @change="keepTaps(key)"
+              />
+              {{ words }}
+            </label>
+          </li>
+        </ul>
+        <p class="note pt-1">
+          Who taps only what has turned says by silence that it has not: the forecasts learn from that too.
+        </p>
+        <p v-if="told.taps" class="says" role="alert">{{ told.taps }}</p>
+      </section>
+
+      <section aria-labelledby="worth">
+        <div class="ledger-head"><h2 id="worth">What a pour is worth to me</h2></div>
+        <p class="note pt-2">Advice weighs outcomes by these, from 0 to 1.</p>
+        <form class="flex flex-wrap items-end gap-x-6 gap-y-2 pt-1" @submit.prevent="keepWorth">
+          <label v-for="(words, key) in WORTH" :key="key" class="flex flex-col">
+            <span class="note">{{ words }}</span>
             <input
-              v-model="s.capacity"
-              class="field fig w-20 text-right"
+              v-model="worth[key]"
+              class="field fig w-16 text-right"
               inputmode="decimal"
-              :aria-invalid="at('scales', `/scales/${i}/capacity`).length > 0"
+              :aria-invalid="at('worth', `/${key}`).length > 0"
             />
-            {{ ownUnit('g') }}
           </label>
-          <button
-            v-if="scales.length > 1"
-            type="button"
-            class="take-out"
-            :aria-label="`Take out scale ${i + 1}`"
-            @click="scales.splice(i, 1)"
-          >
-            ×
-          </button>
-          <span v-for="says in at('scales', `/scales/${i}`)" :key="says" class="says" role="alert">{{
-            says
-          }}</span>
-        </li>
-      </ol>
-      <p v-if="told.scales" role="status" class="pt-2 font-semibold">{{ told.scales }}</p>
-      <p v-for="says in elsewhere('scales', /^.scales.\d/)" :key="says" class="says" role="alert">
-        {{ says }}
-      </p>
-      <p class="flex gap-4 pt-3">
-        <button type="button" class="key key-main" :disabled="busy" @click="keepScales">
-          Keep these scales
-        </button>
-        <button
-          v-if="scales.length < 6"
-          type="button"
-          class="text-sm underline"
-          @click="scales.push({ step: inField(0.01, 'g'), capacity: inField(200, 'g', 0) })"
-        >
-          Add a scale
-        </button>
-      </p>
-    </section>
+          <button type="submit" class="key" :disabled="busy">Keep these values</button>
+        </form>
+        <p v-for="f in faults.worth" :key="f.says" class="says" role="alert">{{ f.says }}</p>
+        <p v-if="told.worth" class="says" role="alert">{{ told.worth }}</p>
+      </section>
 
-    <section v-if="data" aria-labelledby="usual">
-      <div class="ledger-head"><h2 id="usual">New recipes are poured</h2></div>
-      <UsualPour class="pt-2" :usual="data.usual" />
-    </section>
-
-    <section v-if="data" aria-labelledby="air">
-      <div class="ledger-head"><h2 id="air">Air where soap cures</h2></div>
-      <form class="flex flex-wrap items-end gap-x-6 gap-y-2 pt-2" @submit.prevent="keepAir">
-        <label class="flex flex-col">
-          <span class="note">relative humidity, %</span>
-          <input
-            v-model="humidity"
-            class="field fig w-16 text-right"
-            inputmode="decimal"
-            :aria-invalid="faults.air.length > 0"
-          />
-        </label>
-        <button type="submit" class="key" :disabled="busy">Keep it</button>
-        <span class="note">Dry 40, usual 50, damp 65 or more: there bars lose less, and more slowly.</span>
-      </form>
-      <p v-for="f in faults.air" :key="f.says" class="says" role="alert">{{ f.says }}</p>
-      <p v-if="told.air" class="says" role="alert">{{ told.air }}</p>
-    </section>
+      <Instruments />
+    </div>
   </div>
 </template>
