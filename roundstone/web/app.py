@@ -42,7 +42,7 @@ from . import (
 from .context import Bench
 
 STATIC = Path(__file__).parent / "static"
-SAID_IN = ("application/json", "application/problem+json", "text/calendar")
+SAID_IN = ("application/json", "application/problem+json")
 MARKED = MARK.encode()
 YEAR = 31_536_000  # seconds
 POLICY = "default-src 'self'; frame-ancestors 'none'; base-uri 'self'; form-action 'self'"

@@ -14,7 +14,7 @@ class FirstHour(RealBrowser):
         page = self.page
         self.open("/")
         page.get_by_label("the room, °C").fill("64 F")
-        page.get_by_role("button", name="Keep these").click()
+        page.get_by_role("button", name="Keep these", exact=True).click()
         expect(page.get_by_text("Kept: new recipes begin so.")).to_be_visible()
         expect(page.get_by_role("list", name="Recipes to begin with").get_by_role("listitem")).to_have_count(5)
         self.accessible("Begin")

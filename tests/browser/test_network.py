@@ -84,7 +84,7 @@ class Shared(RealBrowser):
         page.get_by_label("relative humidity, %").fill("55")
         page.get_by_role("button", name="Keep it").click()
         page.get_by_label("copies kept").fill("9")
-        page.get_by_role("region", name="Copies").get_by_role("button", name="Keep these").click()
+        page.get_by_role("region", name="Copies").get_by_role("button", name="Keep these", exact=True).click()
         page.get_by_role("button", name="Keep these scales").click()
         expect(page.get_by_text("Kept: weights are shown so.")).to_be_visible()
         after = api.get(f"{self.server.url}/api/settings").json()
