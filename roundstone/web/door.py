@@ -23,6 +23,8 @@ from .context import Bench, answer
 
 FROM_NETWORK = "roundstone.network"  # in the environment of what came over the network
 PAGE = "page"  # the endpoint of the front end's files
+# With TLS and without; the prefix binds it to this host and to TLS, where browsers know it (RFC 6265bis, 4.1.3.2).
+COOKIES = ("__Host-round-stone", "round-stone")
 OPEN = {("GET", "/api/me"), ("POST", "/api/pair"), ("GET", "/api/root.crt")}
 _ID = r"[^/]+"
 BENCH = tuple(
@@ -76,8 +78,7 @@ def watch(door: Door) -> None:
 
 
 def _cookie() -> str:
-    """The prefix binds it to this host and to TLS, where browsers know it (RFC 6265bis, 4.1.3.2)."""
-    return "__Host-round-stone" if request.is_secure else "round-stone"
+    return COOKIES[0 if request.is_secure else 1]
 
 
 def _view(bench: Bench) -> m.DevicesView:

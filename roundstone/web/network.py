@@ -1,24 +1,82 @@
 """The second server: the same app for who is let in over the workshop's network, with TLS of its own."""
 
+import asyncio
 import resource
 import socket
 import ssl
-from collections.abc import Callable, Sequence
+from collections.abc import Awaitable, Callable, Sequence
 from datetime import datetime
 from io import StringIO
 from pathlib import Path
 from threading import Thread
+from typing import Any
 
 import segno
 from a2wsgi import WSGIMiddleware
 from flask import Flask
 from uvicorn import Config, Server
+from werkzeug.http import parse_cookie
 
 from ..core.values import Trouble
 from ..share import Certificate, Door, Sharing, certified, folder_beside, own_addresses, own_name
-from .door import FromNetwork
+from .door import COOKIES, FromNetwork
 
 OPEN_FILES = 8192  # at most, for connections of the network: the data file and this machine's own screen need theirs
+
+
+STRANGERS_SAY = 4096  # bytes at most: a code and a name [C]
+STRANGERS_TAKE, PAUSE = 5.0, 20.0  # seconds for all of that, and between two pieces of what a known device sends [C]
+Message = dict[str, Any]
+Receive = Callable[[], Awaitable[Message]]
+Send = Callable[[Message], Awaitable[None]]
+
+
+class Patient:
+    """Hears what is sent before a thread is given to it: a stranger's little at once or not at all.
+
+    Else a few connections that say half a word would hold every thread.
+    """
+
+    def __init__(self, app: Callable[[Message, Receive, Send], Awaitable[None]], door: Door) -> None:
+        self.app, self.door = app, door
+
+    async def __call__(self, scope: Message, receive: Receive, send: Send) -> None:
+        if self._known(scope):
+
+            async def in_time() -> Message:
+                return await asyncio.wait_for(receive(), PAUSE)
+
+            await self.app(scope, in_time, send)
+            return
+        try:
+            body = await asyncio.wait_for(_little(receive), STRANGERS_TAKE)
+        except (TimeoutError, ValueError):
+            await send({"type": "http.response.start", "status": 408, "headers": [(b"connection", b"close")]})
+            await send({"type": "http.response.body", "body": b""})
+            return
+
+        async def heard() -> Message:
+            return {"type": "http.request", "body": body, "more_body": False}
+
+        await self.app(scope, heard, send)
+
+    def _known(self, scope: Message) -> bool:
+        sent = b"; ".join(value for name, value in scope["headers"] if name == b"cookie").decode("latin-1")
+        return any(self.door.known(value) for name, value in parse_cookie(sent).items() if name in COOKIES)
+
+
+async def _little(receive: Receive) -> bytes:
+    """A whole body; ValueError when it is more than a stranger has to say, or breaks off."""
+    body = b""
+    while True:
+        message = await receive()
+        if message["type"] != "http.request":
+            raise ValueError
+        body += message.get("body", b"")
+        if len(body) > STRANGERS_SAY:
+            raise ValueError
+        if not message.get("more_body"):
+            return body
 
 
 class NoNetworkError(Trouble):
@@ -64,7 +122,7 @@ def serve(app: Flask, port: int, made: Certificate | None) -> Callable[[], None]
         heard.close()
         raise
     config = Config(
-        WSGIMiddleware(FromNetwork(app), workers=8),  # type: ignore[arg-type] # two spellings of one interface
+        Patient(WSGIMiddleware(FromNetwork(app), workers=8), app.extensions["door"]),  # type: ignore[arg-type] # one
         log_config=None,
         access_log=False,
         lifespan="off",

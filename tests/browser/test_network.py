@@ -72,6 +72,15 @@ class Shared(RealBrowser):
         old.maximum_version = ssl.TLSVersion.TLSv1_1
         with self.assertRaises(OSError):
             asked(old, "/api/me")
+        said = f"POST /api/pair HTTP/1.1\r\nHost: {OWN_ADDRESS}:{self.share_port}\r\nContent-Length: 99\r\n\r\n{{"
+        for n in range(12):  # more than there are threads
+            wire = socket.create_connection((OWN_ADDRESS, self.share_port), timeout=10)
+            self.addCleanup(wire.close)
+            if n % 2:
+                wire = trusting.wrap_socket(wire, server_hostname=OWN_ADDRESS)
+                self.addCleanup(wire.close)
+            wire.sendall(said.encode() if n % 2 else b"\x16")
+        self.assertEqual(asked(trusting, "/api/me"), 200, "half a word keeps nobody waiting")
         if OWN_ADDRESS != "127.0.0.2":
             with self.assertRaises(OSError), closing(socket.create_connection((OWN_ADDRESS, self.server.port), 5)):
                 pass  # the maker's own port is not on the network

@@ -240,7 +240,7 @@ class Places(RealBrowser):
         reader.set_input_files({"name": "s.csv", "mimeType": "text/csv", "buffer": wrong})
         expect(page.get_by_text("line 2, name: There is no fat called Moonlight")).to_be_visible()
         self.open(f"/recipes/{HOPPER}")
-        expect(page.get_by_text(re.compile("9.0\sg left: enough for a batch of"))).to_be_visible()
+        expect(page.get_by_text(re.compile(r"9.0\sg left: enough for a batch of"))).to_be_visible()
         page.get_by_role("textbox", name="superfat").fill("8")
         page.get_by_text("When jug and pot can meet").click()
         expect(page.get_by_text("A thermometer decides")).to_be_visible()
