@@ -100,7 +100,7 @@ def main() -> int:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
 
         def take(name: str, path: str, size: tuple[int, int] = (1280, 800), act: object = None) -> None:
-            page = browser.new_page(viewport={"width": size[0], "height": size[1]})
+            page = browser.new_page(locale="en-GB", viewport={"width": size[0], "height": size[1]})
             page.goto(server.url + path)
             settle(page)
             if callable(act):
