@@ -15,7 +15,7 @@ MARK, SPACE = "\u2060", "\u00a0"
 G, KG, ML, MM, CM = (f"{MARK}{SPACE}{unit}" for unit in ("g", "kg", "mL", "mm", "cm"))
 C = f"{MARK}{SPACE}°C"
 WARMER_BY = f"{MARK}{MARK}{SPACE}°C"  # a difference
-C_BOTH, G_BOTH = C + MARK, G + MARK
+C_BOTH = C + MARK
 
 # Exact by definition: NIST Special Publication 811, appendix B.
 OUNCE, POUND, INCH_MM, FLUID_OUNCE = 28.349523125, 453.59237, 25.4, 29.5735295625

@@ -346,7 +346,8 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
     pot = _vessel(lambda s: pot_curve(begun.pot.start, room, begun.fats, s), goal)
     cautions = []
     if adiabatic > PLASTIC_LIMIT:
-        says = f"The lye can reach {adiabatic:.0f}{C_BOTH} where it dissolves: no glass, no thin plastic, steam."
+        hot = f"The lye can reach {adiabatic:.0f}{C_BOTH} where it dissolves"
+        says = f"{hot}: no glass, no thin plastic, steam; add it slowly."
         cautions.append(Caution(pointer="/water", says=says, danger=True))
     for i, use in enumerate(recipe.liquids):
         q = shelf.liquids[use.liquid]
@@ -356,7 +357,8 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
             )
             cautions.append(Caution(pointer=f"/liquids/{i}/share", says=says))
     if recipe.koh_share > 0:
-        says = f"How hot potassium lye gets is known roughly, give or take {8}{WARMER_BY}; it can boil. Add it slowly."
+        give = f"give or take {8}{WARMER_BY}"
+        says = f"How hot potassium lye gets is known only roughly, {give}; it can boil. Add it slowly."
         cautions.append(Caution(pointer="/koh_share", says=says, danger=peak > PLASTIC_LIMIT - KOH_GIVE))
     clear = max((shelf.fats[r.fat].melts or 0) for r in recipe.fats)
     if hard and clear > goal + 2:

@@ -298,7 +298,7 @@ def _got(rest: Rested, sheet: Sheet) -> str:
     if cut is None or (cut.bars is None and not cut.offcuts):
         return ""
     bars = "" if cut.bars is None else f"{cut.bars} of {planned} bars" if planned else f"{cut.bars} bars"
-    off = f"{cut.offcuts:.4g}{G} offcuts on the shelf" if cut.offcuts else ""
+    off = f"{round(cut.offcuts, 1):g}{G} offcuts on the shelf" if cut.offcuts else ""
     return ", ".join(filter(None, (bars, off)))
 
 
