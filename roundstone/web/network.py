@@ -1,6 +1,7 @@
 """The second server: the same app for who is let in over the workshop's network, with TLS of its own."""
 
 import asyncio
+import logging
 import resource
 import socket
 import ssl
@@ -137,6 +138,8 @@ def serve(app: Flask, port: int, made: Certificate | None) -> Callable[[], None]
     config.load()
     if config.ssl is not None:
         config.ssl.minimum_version = ssl.TLSVersion.TLSv1_2
+    # That a phone was still connected when the app ended is no news.
+    logging.getLogger("uvicorn.error").addFilter(lambda told: not told.getMessage().startswith("Cancel "))
     server = Server(config)
     thread = Thread(target=lambda: server.run(sockets=[heard]), daemon=True, name="network")
     thread.start()

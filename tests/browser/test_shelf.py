@@ -119,9 +119,10 @@ class Shelf(RealBrowser):
         page.get_by_role("button", name="Made here").click()
         page.get_by_label("a colourant, stirred into something").check()
         page.get_by_label("name", exact=True).fill("Clay in olive")
-        for n, (item, grams) in enumerate((("kaolin", "30"), ("olive", "x"))):
+        for n, (item, grams) in enumerate((("Kaolin", "30"), ("Olive", "x"))):
             page.get_by_role("combobox", name="Stirred into, or with" if n else "Colourant or powder").fill(item)
-            page.get_by_role("option").first.click()
+            page.get_by_role("option", name=re.compile(f"^{item}")).first.click()
+            expect(page.get_by_role("option")).to_have_count(0)
             page.get_by_label(f"Grams of part {n + 1}").fill(grams)
         page.get_by_role("button", name="Put it on the shelf").click()
         expect(page.get_by_text("This is not a number.")).to_be_visible()
