@@ -238,6 +238,13 @@ class _UnreadError(Trouble):
     """A file could not be read; why was said on standard error."""
 
 
+def _tell(text: str) -> None:
+    """What core has worded, in metric; without a server there is nobody to have other units."""
+    from .core.said import in_units
+
+    print(in_units(text))
+
+
 def _recipe(file: Path, shelf: "Shelf") -> "Recipe":
     from .core.values import RuleBroken
     from .exchange import sheet_file
@@ -289,7 +296,7 @@ def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
         told["heat"] = heat.model_dump(mode="json")
         told["label"] = label(recipe, shelf, weighing.sheet.lines).model_dump(mode="json")
         told["work_order"] = [step.model_dump(mode="json") for step in steps]
-    print(json.dumps(told, indent=2, ensure_ascii=False))
+    _tell(json.dumps(told, indent=2, ensure_ascii=False))
     return 0 if weighing.sheet is not None else 1
 
 
@@ -306,7 +313,7 @@ def _compare(left: Path, right: Path, data: Path | None) -> int:
             print(f"{file}: {weighing.faults[0].pointer}: {weighing.faults[0].says}", file=sys.stderr)
             return 1
         sides.append((recipe, weighing.sheet))
-    print(compare(sides[0], sides[1], shelf).model_dump_json(indent=2))
+    _tell(compare(sides[0], sides[1], shelf).model_dump_json(indent=2))
     return 0
 
 
@@ -336,7 +343,7 @@ def _plan(file: Path, data: Path | None) -> int:
         "face": told.forecast.faces.cut,
         "standing": told.forecast.standing,
     }
-    print(json.dumps(out, indent=2, ensure_ascii=False))
+    _tell(json.dumps(out, indent=2, ensure_ascii=False))
     return 0
 
 
@@ -367,7 +374,7 @@ def _cool(options: argparse.Namespace) -> int:
     told = meet(
         begun.jug, begun.pot, Span(low=low, high=high), options.gap, masses, jug, pot, options.after, begun.melts
     )
-    print(told.model_dump_json(indent=2))
+    _tell(told.model_dump_json(indent=2))
     return 0
 
 

@@ -12,6 +12,7 @@ from pathlib import Path
 from unittest import mock
 
 from roundstone.cli import data_directory, main
+from roundstone.core.said import MARK
 from roundstone.exchange import recipe_file
 from tests.browser.real import ROOT, Server
 from tests.samples import recipe
@@ -88,6 +89,8 @@ class WithoutAServer(unittest.TestCase):
         self.assertEqual(code, 0)
         self.assertEqual(told["work_order"][0]["title"], "Before anything")
         self.assertGreater(told["heat"]["peak"], 60)
+        self.assertIn("Near", text)
+        self.assertNotIn(MARK, text, "what core marks for the maker's units is told in metric here")
         self.assertIn("Sodium Olivate", told["label"]["became"])
         code, text, _ = said("compare", str(one), str(two))
         changed = [s["name"] for s in json.loads(text)["settings"] if s["differs"]]
@@ -95,6 +98,7 @@ class WithoutAServer(unittest.TestCase):
         code, text, _ = said("cool", str(one), "--band", "32", "40", "--jug", "20:60", "--pot", "10:55", "30:47")
         self.assertEqual(code, 0)
         self.assertIn("fats were melted", json.loads(text)["says"])
+        self.assertNotIn(MARK, text)
         self.assertEqual(said("cool", str(one), "--jug", "warm")[0], 2)
         self.assertEqual(said("compare", str(one), str(self.folder / "none.json"))[0], 2)
 

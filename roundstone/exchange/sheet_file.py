@@ -6,6 +6,7 @@ import math
 import re
 
 from ..core.recipe import Recipe
+from ..core.said import in_units
 from ..core.sheet import Sheet, Weighed, item_names, recipe_of
 from ..core.shelf import Shelf, Vessel
 from ..core.values import Fault, RuleBroken
@@ -31,7 +32,8 @@ def write(sheet: Sheet, recipe: Recipe, shelf: Shelf) -> str:
         pure = f"{100 * purity[line.item]:.10g}" if line.kind in ("alkali", "stock") else ""
         # Four decimals, finer than any scale: what is read back must be the same lye.
         weights = [f"{line.grams:.4f}", f"{100 * line.share:.4f}"]
-        writer.writerow([line.vessel, plain(name), plain(called), *weights, pure, plain(line.into), plain(line.note)])
+        note = plain(in_units(line.note))  # a file is in metric
+        writer.writerow([line.vessel, plain(name), plain(called), *weights, pure, plain(line.into), note])
     return out.getvalue()
 
 

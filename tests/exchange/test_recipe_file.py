@@ -61,9 +61,10 @@ class Files(unittest.TestCase):
         self.assertEqual(json.loads((ROOT / "docs/recipe.schema.json").read_text()), schema())
 
     def test_csv_reads_back_to_the_gram(self) -> None:
-        of = recipe(additives=(Dose(additive="sugar", amount=10),))
+        of = recipe(additives=(Dose(additive="sugar", amount=10), Dose(additive="sodium-lactate", amount=10)))
         sheet = weighed(of)
         rows = list(csv.DictReader(io.StringIO(sheet_file.write(sheet, of, SHELF))))
+        self.assertTrue(any("43\u00a0°C" in r["note"] for r in rows), "told in metric, without a mark")
         self.assertEqual(len(rows), len(sheet.lines))
         self.assertAlmostEqual(sum(float(r["grams"]) for r in rows), sheet.total, delta=0.05)
         trap = sheet.model_copy(update={"lines": (sheet.lines[0].model_copy(update={"name": "=1+1", "item": ""}),)})
