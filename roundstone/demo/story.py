@@ -1,6 +1,6 @@
 """Batches with a story: one riced and was folded, one is left until its second day, one is only planned."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID, uuid5
@@ -11,12 +11,14 @@ from ..core.forecast import project
 from ..core.logbook import foretell
 from ..core.pour import EVENT, Event
 from ..core.recipe import Brief, Portion, Recipe
-from ..core.sheet import Sheet, weigh
+from ..core.sheet import weigh
 from ..store import Workshop
+from .rest import rest_events
 
 STORY = UUID("5107e000-0000-4000-8000-000800000000")
 RICED = "5107e000-0000-4000-8000-000800000001"
 PAUSED = "5107e000-0000-4000-8000-000800000002"
+RICED_AS = 26  # which rests of the demo it had
 PAUSED_FOR, RICED_AGO = timedelta(hours=21, minutes=40), timedelta(days=13, hours=3)
 
 # What was tapped, by minute: clove in the copper half rices, and is folded into the cream.
@@ -67,14 +69,14 @@ def tell(
     riced: tuple[str, Recipe],
     paused: tuple[str, Recipe],
     now: datetime,
-    rested: Callable[[str, Recipe, Sheet, Sequence[Event], float], list[Event]],
 ) -> None:
-    """Log both; `rested` is what was tapped after the one that ended, whose clock shows so many minutes."""
+    """Log both, and how the one that ended has rested."""
     log = _begun(workshop, RICED, *riced, now - RICED_AGO, _RICED)
     sheet = weigh(riced[1], workshop.shelf()).sheet
     if sheet is not None:
         age = RICED_AGO.total_seconds() / 60
-        after = [e for e in rested(RICED, riced[1], sheet, log, age) if e.kind not in ("verdict", "smooth")]
+        rested = rest_events(RICED, RICED_AS, riced[1], sheet, log, age)
+        after = [e for e in rested if e.kind not in ("verdict", "smooth")]
         told = (
             {"kind": "mended", "flag": "ricing", "how": "smooth"},
             {

@@ -1,6 +1,5 @@
 """Slatewick, an invented workshop, the same every time it is seeded."""
 
-from collections.abc import Sequence
 from datetime import datetime, timedelta
 from io import BytesIO
 from uuid import UUID
@@ -29,7 +28,7 @@ from ..core.recipe import (
     Size,
     pattern_of,
 )
-from ..core.sheet import Lot, MakeLot, Sheet, made_lot, weigh
+from ..core.sheet import Lot, MakeLot, made_lot, weigh
 from ..core.shelf import (
     BlendPart,
     Claim,
@@ -357,7 +356,7 @@ def seed(workshop: Workshop, now: datetime) -> None:
         if sheet is not None:
             age = (now - begun).total_seconds() / 60
             workshop.write_down(pour.id, rest_events(pour.id, n, pour.recipe, sheet, list(pour.events), age), now)
-    tell(workshop, (_uuid(2, 1), RECIPES[2]), (_uuid(9, 1), RECIPES[9]), now, _rested)
+    tell(workshop, (_uuid(2, 1), RECIPES[2]), (_uuid(9, 1), RECIPES[9]), now)
     for n, recipe in enumerate(RECIPES):
         _draft(workshop, _uuid(n, 1), wanted(recipe, now) if n == 8 else recipe, now - timedelta(days=n + 1))
 
@@ -376,10 +375,6 @@ def seed(workshop: Workshop, now: datetime) -> None:
     tapped = maker.pour(recipe, sheet, until=minutes, finished=False)
     tapped = [e for e in tapped if e.minute < minutes - 0.2 and not isinstance(e, PouringBegan)]
     workshop.write_down(RUNNING, tapped, now)
-
-
-def _rested(pour: str, recipe: Recipe, sheet: Sheet, events: Sequence[Event], age: float) -> list[Event]:
-    return rest_events(pour, PAST_POURS + 1, recipe, sheet, list(events), age)
 
 
 def _stock(workshop: Workshop, now: datetime) -> None:

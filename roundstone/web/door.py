@@ -15,7 +15,7 @@ from flask import Response, g, request
 from flask_openapi3 import APIBlueprint
 
 from ..core.values import Missing
-from ..share import Device, Door
+from ..share import Device, Door, Invitation, Sharing
 from ..share.door import COOKIE_LASTS, NotLetInError, NotYoursError
 from . import messages_door as m
 from . import problems
@@ -88,9 +88,12 @@ def _view(bench: Bench) -> m.DevicesView:
         if sharing
         else None,
         invitation=m.InvitationView(
-            code=given.code, role=given.role, seconds=(given.until - bench.now()).total_seconds(), link=_link(bench)
+            code=given.code,
+            role=given.role,
+            seconds=(given.until - bench.now()).total_seconds(),
+            link=_link(sharing, given),
         )
-        if given
+        if sharing and given
         else None,
         devices=[
             m.DeviceView(id=d.id, name=d.name, role=d.role, since=d.since, seen=d.seen) for d in bench.door.devices()
@@ -99,12 +102,9 @@ def _view(bench: Bench) -> m.DevicesView:
     )
 
 
-def _link(bench: Bench) -> str:
+def _link(sharing: Sharing, given: Invitation) -> str:
     """Where the phone goes; the code is behind the #, which no server is sent."""
-    given = bench.door.invitation()
-    if bench.sharing is None or given is None:
-        raise Missing("No code lets anyone in now.")
-    return f"{bench.sharing.url}/pair#{given.code}"
+    return f"{sharing.url}/pair#{given.code}"
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -143,14 +143,21 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.post("/devices/invitation", responses={200: m.DevicesView})
     def post_invitation(body: m.Invite) -> Response:
         """A code for one more device; the one before lets nobody in any more."""
+        if bench.sharing is None:
+            raise Missing("The network cannot reach this workshop: start it with --share.")
         bench.door.invite(body.role)
         return answer(_view(bench))
 
     @api.get("/devices/invitation.svg")
     def get_code() -> Response:
         """The way in as a QR code."""
+        sharing, given = bench.sharing, bench.door.invitation()
+        if sharing is None or given is None:
+            raise Missing("No code lets anyone in now.")
         out = BytesIO()
-        segno.make(_link(bench), error="m").save(out, kind="svg", scale=5, border=2, xmldecl=False, dark="#17232a")
+        segno.make(_link(sharing, given), error="m").save(
+            out, kind="svg", scale=5, border=2, xmldecl=False, dark="#17232a"
+        )
         return Response(out.getvalue(), content_type="image/svg+xml", headers={"Cache-Control": "no-store"})
 
     @api.delete("/devices/<device_id>", responses={200: m.DevicesView})

@@ -22,9 +22,7 @@ from ..core.values import Trouble
 from ..share import Certificate, Door, Sharing, certified, folder_beside, own_addresses, own_name
 from .door import COOKIES, FromNetwork
 
-OPEN_FILES = 8192  # at most, for connections of the network: the data file and this machine's own screen need theirs
-
-
+OPEN_FILES = 8192  # at most [C]; connections of the network must leave the data file and this screen theirs
 STRANGERS_SAY = 4096  # bytes at most: a code and a name [C]
 STRANGERS_TAKE, PAUSE = 5.0, 20.0  # seconds for all of that, and between two pieces of what a known device sends [C]
 Message = dict[str, Any]
@@ -122,8 +120,10 @@ def serve(app: Flask, port: int, made: Certificate | None) -> Callable[[], None]
     except OSError:
         heard.close()
         raise
+    wsgi: Any = FromNetwork(app)  # each library types WSGI and ASGI in its own way
+    asgi: Any = WSGIMiddleware(wsgi, workers=8)
     config = Config(
-        Patient(WSGIMiddleware(FromNetwork(app), workers=8), app.extensions["door"]),  # type: ignore[arg-type] # one
+        Patient(asgi, app.extensions["door"]),
         log_config=None,
         access_log=False,
         lifespan="off",

@@ -91,6 +91,12 @@ class AtTheDoor(ApiTest):
         self.send("GET", "/devices/invitation.svg", status=404)
         self.send("POST", "/pair", {"code": code, "name": "me"}, 404)
 
+    def test_who_does_not_share_invites_nobody(self) -> None:
+        self.client = create_app(self.workshop, lambda: self.now).test_client()
+        self.send("POST", "/devices/invitation", {"role": "bench"}, 404)
+        told = self.send("GET", "/devices")
+        self.assertEqual((told["sharing"], told["invitation"], told["devices"]), (None, None, []))
+
     def test_guessing_is_stopped(self) -> None:
         code = self.send("POST", "/devices/invitation", {"role": "maker"})["invitation"]["code"]
         wrong = f"{(int(code) + 1) % 10**6:06}"

@@ -4,13 +4,12 @@ from collections.abc import Iterator, Sequence
 
 from ..recipe import ByMoulds, Carrier, Dose, Recipe, moment_of, mould
 from ..recipe import check as check_design
-from ..said import KG, C, G
+from ..said import KG, POUND, C, G
 from ..shelf import Additive, Shelf
 from ..values import Fault, Mend
 from . import alkali
 
 MOST_GRAMS = 200_000.0  # chosen: ten times a big workshop batch; beyond it a figure is a slip of the finger
-POUND = 453.59237  # grams
 
 
 def percent(share: float, digits: int = 1) -> str:

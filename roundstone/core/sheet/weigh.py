@@ -9,12 +9,13 @@ from dataclasses import dataclass
 from math import isfinite, sqrt
 
 from ..recipe import ByMoulds, ByWeight, Dose, Recipe, moment_of, mould, vessel_of, words
+from ..said import POUND
 from ..shelf import KOH, MOMENT_IN, NAOH, Additive, Fat, Liquid, Moment, Shelf, Vessel
 from ..values import Fault, Grams, Share, Span
 from . import alkali
 from .bar import describe
 from .cautions import cautions_of
-from .checks import POUND, faults_of, percent
+from .checks import faults_of, percent
 from .sheet import (
     UNEVEN,
     Dispersed,

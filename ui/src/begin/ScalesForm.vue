@@ -16,7 +16,7 @@ const faults = ref<Fault[]>([])
 const told = ref('')
 const busy = ref(false)
 const DIGITS = { step: 4, capacity: 1 }
-// What is typed and not yet kept stays, whatever else is set meanwhile.
+// What is typed and not yet kept stays, until the scales or their unit are others.
 watch(
   () => JSON.stringify([props.scales, units.weight]),
   () =>

@@ -12,9 +12,11 @@ export function readIn(now: Units) {
   remember(KEPT, now)
 }
 
+export const askUnits = () => take(api.GET('/api/settings/units')).then(readIn)
+
 /** Asks the workshop once for the page; another tab that changes them is followed. */
 export async function startUnits() {
   Object.assign(units, recall<Units>(KEPT) ?? {})
   addEventListener('storage', (e) => e.key === KEPT && Object.assign(units, recall<Units>(KEPT) ?? {}))
-  await soon(take(api.GET('/api/settings/units')).then(readIn))
+  await soon(askUnits())
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What the workshop sets once: its scales, how its maker taps; and that nothing of it can be lost: copies, and all of it in one file. */
 import { readNumber } from '../support/quantity'
+import { askUnits } from '../support/units'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import ScalesForm from '../begin/ScalesForm.vue'
@@ -129,6 +130,7 @@ const goBack = () =>
     const name = backTo.value?.name ?? ''
     backTo.value = null
     await take(api.POST('/api/copies/back', { body: { name } }))
+    await askUnits() // it may have read in others then
     await client.invalidateQueries()
     return 'It is as it was then.'
   })
