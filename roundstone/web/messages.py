@@ -29,7 +29,7 @@ from ..core.recipe import MOST_SCENTS, Recipe, Scent, Step, UsualPour
 from ..core.rest import Next, RestNow, Section
 from ..core.rest.brief import Step as DeadlineStep
 from ..core.said import Units
-from ..core.sheet import Act, Comparison, Label, LotLeft, OrderLine, Sheet, Supply, Weighing
+from ..core.sheet import Act, Comparison, Label, LotLeft, OrderLine, Sheet, Supply, ToWeigh, Weighing
 from ..core.shelf import (
     Additive,
     Fat,
@@ -213,7 +213,9 @@ class BlendApart(Message):
     fragrance: Id
 
 
-AnyAct = Annotated[Act | StepAct | UsePattern | PullLever | UseBlend | BlendApart, Field(union_mode="left_to_right")]
+AnyAct = Annotated[
+    Act | StepAct | UsePattern | PullLever | UseBlend | BlendApart | ToWeigh, Field(union_mode="left_to_right")
+]
 
 
 class Adjust(Message):

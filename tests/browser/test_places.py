@@ -327,6 +327,21 @@ class Places(RealBrowser):
         expect(page.get_by_text("times the fragrance its certificates allow")).to_be_visible()
         page.get_by_label("How Sugar is dosed").select_option("tsp/lb")
         expect(page.get_by_label("Sugar, tsp/lb")).to_have_value(re.compile(r"^0\.8"))
+        # What shall lie on the scale or in the spoon is typed where the dose stands.
+        sugar = page.locator("li.row").filter(has=page.get_by_label("How Sugar is dosed"))
+        for typed, shown in (("9 g", "9.0\xa0g"), ("1.5 tsp", "6.3\xa0g"), ("0.5 oz", "14.2\xa0g")):
+            page.get_by_label("Sugar, tsp/lb").fill(typed)
+            page.keyboard.press("Enter")
+            expect(sugar).to_contain_text(shown)
+            expect(page.get_by_label("Sugar, tsp/lb")).to_have_value(re.compile(r"^\d\.\d+$"))
+        page.get_by_label("Sugar, tsp/lb").fill("2 %")
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("Sugar, % of fats")).to_have_value("2")
+        page.get_by_label("Clove bark, percent of the fats").fill("2 tsp")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("its density is not known")).to_be_visible()
+        expect(page.get_by_label("Clove bark, percent of the fats")).to_have_value("2 tsp")
+        expect(page.locator("[data-test=lye]")).to_contain_text("—")
 
     def test_grams_and_percent_are_both_editable(self) -> None:
         page = self.page

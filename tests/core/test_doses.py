@@ -1,14 +1,16 @@
 """Doses on every basis, dispersed or not, into one portion or all, at their moment or elsewhere."""
 
 import unittest
+from typing import get_args
 
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.heat import plan
 from roundstone.core.recipe import MISPLACED, Basis, ByRatio, Carrier, Design, Dose, Recipe
-from roundstone.core.sheet import Weighing, weigh
+from roundstone.core.sheet import ToWeigh, Weighing, to_weigh, weigh
 from roundstone.core.shelf import VESSEL, Moment, acid_naoh
+from roundstone.core.values import RuleBroken
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF, TWO, grams_of, recipe, weighed
 
@@ -23,6 +25,44 @@ def said(of: Recipe) -> dict[str, str]:
     weighing: Weighing = weigh(of, SHELF)
     assert weighing.sheet is not None, weighing.faults
     return {c.pointer: c.says for c in weighing.cautions}
+
+
+class Typed(unittest.TestCase):
+    """A dose typed as what shall lie on the scale."""
+
+    @settings(max_examples=80, deadline=None)
+    @given(recipes(), st.floats(0.5, 60), st.sampled_from(get_args(Basis)), st.data())
+    def test_the_scale_shows_what_was_typed(self, of: Recipe, grams: float, basis: Basis, data: st.DataObject) -> None:
+        """For any recipe, row and basis; nothing else of the recipe is touched."""
+        of = of.model_copy(update={"additives": tuple(d.model_copy(update={"basis": basis}) for d in of.additives)})
+        figures = {"additive": ("additives", "amount"), "liquid": ("liquids", "share"), "fragrance": ("scents", "load")}
+        every = [(what, i) for what, (rows, _) in figures.items() for i in range(len(getattr(of, rows)))]
+        assume(every and weigh(of, SHELF).sheet is not None)
+        what, row = data.draw(st.sampled_from(every))
+        rows, figure = figures[what]
+        after = to_weigh(of, ToWeigh(what=what, row=row, amount=grams), SHELF)
+        back, was = list(getattr(after, rows)), getattr(of, rows)[row]
+        back[row] = back[row].model_copy(update={figure: getattr(was, figure)})
+        self.assertEqual(after.model_copy(update={rows: tuple(back)}), of)
+        weighing = weigh(after, SHELF)
+        if weighing.sheet is None:  # more than the recipe takes: it stands as typed, and the recipe says so
+            self.assertTrue(any(rows in f.pointer or "water" in f.pointer for f in weighing.faults), weighing)
+            return
+        got = sum(x.grams for x in weighing.sheet.lines if x.kind == what and x.row == row)
+        self.assertAlmostEqual(got / grams, 1, delta=1e-8)
+
+    def test_spoons(self) -> None:
+        """A teaspoon is 4.92892 mL (NIST SP 811); what is weighed has no spoon, and a fault elsewhere comes first."""
+        of = recipe(additives=(Dose(additive="mica", amount=900),))
+        self.assertIsNone(weigh(of, SHELF).sheet, "what stood there may be the fault that is being mended")
+        typed = ToWeigh(what="additive", row=0, amount=1.5 * 4.92892159375, unit="mL")
+        after = to_weigh(of, typed, SHELF)
+        self.assertAlmostEqual(grams_of(weighed(after))["mica"], 1.5 * SHELF.additives["mica"].spoon, delta=1e-9)
+        for refused in (typed.model_copy(update={"what": "fragrance"}), typed.model_copy(update={"row": 3})):
+            with self.assertRaises(RuleBroken):
+                to_weigh(of, refused, SHELF)
+        with self.assertRaisesRegex(RuleBroken, "mend it first"):
+            to_weigh(of.model_copy(update={"fats": ()}), typed, SHELF)
 
 
 class Bases(unittest.TestCase):

@@ -5,10 +5,12 @@ import {
   length,
   ownUnit,
   readNumber,
+  readQuantity,
   volume,
   warmer,
   warmth,
   weight,
+  type Quantity,
   type Unit,
 } from '../src/support/quantity'
 import { readIn } from '../src/support/units'
@@ -28,6 +30,9 @@ describe('a quantity typed in whatever unit', () => {
     ['1.5 tsp', 'mL', 7.39338],
     ['3 fl oz', 'mL', 88.72059],
     ['5 %', '', 5],
+    ['1/2 cup', 'cups', 0.5],
+    ['236.5882365 mL', 'cups', 1],
+    ['90 s', 'min', 1.5],
     ['1/3', '', 1 / 3],
   ])('reads %s where %s is expected', (typed, unit, wanted) => {
     expect(readNumber(typed, unit)).toBeCloseTo(wanted as number, 4)
@@ -44,8 +49,31 @@ describe('a quantity typed in whatever unit', () => {
     ['1..2', 'g'],
     ['1/0', ''],
     ['12 oz', ''],
+    ['2 %', 'g/kg'],
+    ['2 h', 'g'],
     ['1 2 3', 'g'],
   ])('does not guess at %s where %s is expected', (typed, unit) => expect(readNumber(typed, unit)).toBeNull())
+
+  it.each<[string, Quantity | null]>([
+    ['12 g', { amount: 12, unit: 'g' }],
+    ['1 lb 4 oz', { amount: 566.99046, unit: 'g' }],
+    ['1.5 tsp', { amount: 7.39338, unit: 'mL' }],
+    ['½ teaspoon', { amount: 2.46446, unit: 'mL' }],
+    ['3 %', { basis: 'percent', amount: 3 }],
+    ['5 g/kg', { basis: 'g/kg', amount: 5 }],
+    ['1 oz per lb of fats', { basis: 'g/kg', amount: 62.5 }],
+    ['1 tsp ppo', { basis: 'tsp/lb', amount: 1 }],
+    ['1 tbsp / lb batter', { basis: 'tsp/lb batter', amount: 3 }],
+    ['1', null],
+    ['1 tsp 2 g', null],
+    ['1 in', null],
+    ['1 oz / lb batter', null],
+    ['5 g/k', null],
+    ['%', null],
+  ])('reads %s as a dose', (typed, wanted) => {
+    const read = readQuantity(typed)
+    expect(read && { ...read, amount: Number(read.amount.toFixed(5)) }).toEqual(wanted)
+  })
 
   it('never drifts: what a scale in ounces or a thermometer in Fahrenheit shows comes back as it was', () => {
     for (let n = 0; n < 500; n++) {

@@ -30,4 +30,5 @@ from .lots import (
 )
 from .orders import OrderLine, Planned, to_order
 from .sheet import Line, Sheet, Weighing, grams_of
+from .to_weigh import ToWeigh, to_weigh
 from .weigh import per_gram, weigh

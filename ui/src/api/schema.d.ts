@@ -1611,7 +1611,7 @@ export interface components {
          */
         Adjust: {
             /** Act */
-            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"];
+            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"];
             recipe: components["schemas"]["Recipe"];
             /**
              * Seed
@@ -9093,6 +9093,36 @@ export interface components {
              * @description grams
              */
             there: number;
+        };
+        /**
+         * ToWeigh
+         * @description An additive, a liquid or a fragrance shall weigh so much in the whole recipe, on the basis it is dosed on.
+         *
+         *     Millilitres are level spoons of an additive. What the recipe cannot take stands as typed, and
+         *     the recipe says what is wrong with it.
+         */
+        ToWeigh: {
+            /** Amount */
+            amount: number;
+            /**
+             * Kind
+             * @default to_weigh
+             * @constant
+             */
+            kind: "to_weigh";
+            /** Row */
+            row: number;
+            /**
+             * Unit
+             * @default g
+             * @enum {string}
+             */
+            unit: "g" | "mL";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "additive" | "liquid" | "fragrance";
         };
         /**
          * ToldThen

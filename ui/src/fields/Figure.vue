@@ -2,6 +2,7 @@
 /** A field bound to a place in the draft: label, faults and cautions come with it. */
 import { computed, ref, useId, watch } from 'vue'
 import type { Recipe } from '../api/client'
+import type { Quantity } from '../support/quantity'
 import { injectDraft } from '../ledger/useDraft'
 import NumberField from './NumberField.vue'
 
@@ -15,6 +16,8 @@ const props = defineProps<{
   hideLabel?: boolean
   big?: boolean
   bare?: boolean
+  reckoned?: boolean
+  quantity?: (typed: Quantity) => Promise<string | null>
 }>()
 const draft = injectDraft()
 // Not the pointer: rows move, and a complaint must move with its field.

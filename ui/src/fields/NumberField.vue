@@ -2,7 +2,16 @@
 /** A number typed in place. Typing tells at once; Enter commits, arrows nudge, Esc reverts. */
 import { computed, nextTick, onBeforeUnmount, ref, useId, watch } from 'vue'
 import { fault, type Caution, type Fault, type Mend } from '../api/client'
-import { fromOwn, inField, ownUnit, readNumber, toOwn, type Unit } from '../support/quantity'
+import {
+  fromOwn,
+  inField,
+  ownUnit,
+  readNumber,
+  readQuantity,
+  toOwn,
+  type Quantity,
+  type Unit,
+} from '../support/quantity'
 import Says from './Says.vue'
 
 const props = withDefaults(
@@ -26,6 +35,11 @@ const props = withDefaults(
     bare?: boolean
     /** To the tenth: for what nobody typed so. */
     coarse?: boolean
+    /** It may have been reckoned from a quantity. */
+    reckoned?: boolean
+    /** What becomes of a quantity typed in place of the figure, such as "1.5 tsp", once the field is left; what it
+        tells is what is wrong with it. */
+    quantity?: (typed: Quantity) => Promise<string | null>
   }>(),
   { scale: 1, step: 1, width: 'w-14', unit: '', faults: () => [], cautions: () => [], pointer: '' },
 )
@@ -38,8 +52,13 @@ const emit = defineEmits<{
 const id = useId()
 const unit = computed(() => props.unit as Unit)
 const behind = computed(() => ownUnit(unit.value))
-const shown = (value: number) =>
-  inField(value * props.scale, unit.value, props.coarse ? (behind.value === 'oz' ? 2 : 1) : undefined)
+/** Decimals: as many as the figure has, but of one that was reckoned four digits are plenty. */
+function places(value: number) {
+  if (props.coarse) return behind.value === 'oz' ? 2 : 1
+  if (!props.reckoned || Number((value * props.scale).toFixed(3)) === value * props.scale) return undefined
+  return Math.max(0, 3 - Math.floor(Math.log10(Math.abs(value * props.scale) || 1)))
+}
+const shown = (value: number) => inField(value * props.scale, unit.value, places(value))
 const text = ref(shown(props.modelValue))
 const before = ref(props.modelValue)
 const unreadable = ref<string | null>(null)
@@ -68,7 +87,11 @@ onBeforeUnmount(() => tell(null))
 const read = (typed: string) => readNumber(typed, unit.value)
 watch(behind, () => (text.value = shown(props.modelValue)))
 
+/** What was typed, where it is another way to say the figure. */
+const otherwise = () => (props.quantity ? readQuantity(text.value) : null)
+
 function typed() {
+  if (otherwise()) return tell(null)
   const value = read(text.value)
   if (value === null || !Number.isFinite(value)) {
     tell(text.value.trim() === '' ? 'A number is needed here.' : 'This is not a number.')
@@ -83,7 +106,15 @@ function commit(value: number) {
   emit('update:modelValue', mine)
 }
 
-function leave() {
+async function leave() {
+  const quantity = otherwise()
+  if (quantity) {
+    const asked = text.value
+    const wrong = (await props.quantity?.(quantity)) ?? null
+    if (text.value !== asked) return // the new figure stands there, or something was typed since
+    if (wrong === null) text.value = shown(props.modelValue)
+    return tell(wrong)
+  }
   const value = read(text.value)
   if (props.lazy && value !== null && text.value !== shown(props.modelValue)) commit(value)
   // What was typed in another unit stands in this one from now on.
@@ -132,6 +163,7 @@ const spoken = computed(() => (says.value.length || props.cautions.length) && !p
           spoken ? `${id}-says` : pointer && (says.length || cautions.length) ? `says-${pointer}` : undefined
         "
         :data-pointer="pointer"
+        :title="quantity ? 'a figure, or what is weighed: 12 g, 0.5 oz, 1.5 tsp' : undefined"
         @focus="((before = modelValue), ($event.target as HTMLInputElement).select())"
         @input="typed"
         @blur="leave"

@@ -5,6 +5,7 @@ import type { Line, Recipe } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import { useMoves } from './useMoves'
+import { useToWeigh } from './useToWeigh'
 import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import LedgerRow from './LedgerRow.vue'
@@ -14,6 +15,7 @@ import Says from '../fields/Says.vue'
 const props = defineProps<{ vessel: Vessel; lines: Line[] }>()
 const draft = injectDraft()
 const moves = useMoves()
+const toWeigh = useToWeigh('additive')
 const { data: shelf } = useShelf()
 const open = ref<number | null>(null)
 
@@ -113,6 +115,8 @@ function disperse(i: number, dose: Dose, how: string) {
             :pointer="`/additives/${row.i}/amount`"
             :label="`${row.name}, ${BASES[row.dose.basis]}`"
             width="w-10"
+            reckoned
+            :quantity="(typed) => toWeigh(row.i, `/additives/${row.i}/amount`, typed)"
             hide-label
             bare
           />

@@ -7,7 +7,7 @@ import { injectDraft } from './useDraft'
 import LedgerRow from './LedgerRow.vue'
 import NumberField from '../fields/NumberField.vue'
 import Says from '../fields/Says.vue'
-import { warmth } from '../support/quantity'
+import { warmth, type Quantity } from '../support/quantity'
 
 const props = defineProps<{ lines: Line[] }>()
 const draft = injectDraft()
@@ -45,7 +45,7 @@ function share(id: string, value: number) {
   typed.value.add(id)
   byGrams.value = false
   const keep = keptBut(id)
-  void draft.adjust(
+  return draft.adjust(
     (of) => (rowOf(id, of) < 0 ? null : { kind: 'fat_share', row: rowOf(id, of), share: value, keep }),
     `/fats/${id}/share`,
     (d) => {
@@ -57,7 +57,14 @@ function share(id: string, value: number) {
 function weigh(id: string, grams: number) {
   typed.value.add(id)
   byGrams.value = true
-  void draft.adjust((of) => (rowOf(id, of) < 0 ? null : { kind: 'fat_grams', row: rowOf(id, of), grams }))
+  return draft.adjust((of) => (rowOf(id, of) < 0 ? null : { kind: 'fat_grams', row: rowOf(id, of), grams }))
+}
+/** A weight typed where the percent stand. */
+async function weighed(id: string, typed: Quantity): Promise<string | null> {
+  if ('basis' in typed && typed.basis === 'percent') await share(id, typed.amount / 100)
+  else if (!('unit' in typed) || typed.unit !== 'g') return 'Fats are weighed: type a weight or %.'
+  else await weigh(id, typed.amount)
+  return draft.actFaults.value[0]?.says ?? null
 }
 function add(id: string) {
   void draft.adjust({
@@ -131,6 +138,7 @@ defineExpose({ add })
           width="w-13"
           hide-label
           bare
+          :quantity="(typed) => weighed(row.fat, typed)"
           @update:model-value="(v) => share(row.fat, v)"
           @unreadable="(says) => draft.readable(`share ${row.fat}`, `/fats/${i}/share`, says)"
         />

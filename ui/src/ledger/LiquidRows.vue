@@ -5,6 +5,7 @@ import type { Line } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import { useMoves } from './useMoves'
+import { useToWeigh } from './useToWeigh'
 import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import LedgerRow from './LedgerRow.vue'
@@ -14,6 +15,7 @@ import Says from '../fields/Says.vue'
 const props = defineProps<{ vessel: Vessel; lines: Line[] }>()
 const draft = injectDraft()
 const moves = useMoves()
+const toWeigh = useToWeigh('liquid')
 const { data: shelf } = useShelf()
 
 const WHERE = { jug: 'in the jug', pot: 'into the fats', stir: 'at trace' }
@@ -53,6 +55,8 @@ function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen:
           unit="%"
           :scale="100"
           width="w-12"
+          reckoned
+          :quantity="(typed) => toWeigh(row.i, `/liquids/${row.i}/share`, typed)"
           hide-label
           bare
         />

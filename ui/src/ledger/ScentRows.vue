@@ -5,6 +5,7 @@ import { api, Refused, take, type Sheet } from '../api/client'
 import { useRefresh, useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import { useMoves } from './useMoves'
+import { useToWeigh } from './useToWeigh'
 import Figure from '../fields/Figure.vue'
 import { percent } from '../support/format'
 import LedgerRow from './LedgerRow.vue'
@@ -15,6 +16,7 @@ import Told from '../support/Told.vue'
 const props = defineProps<{ vessel: Vessel; sheet: Sheet | null }>()
 const draft = injectDraft()
 const moves = useMoves()
+const toWeigh = useToWeigh('fragrance')
 const { data: shelf } = useShelf()
 
 const here = computed(
@@ -83,6 +85,8 @@ async function keepAsBlend() {
           :scale="100"
           :step="0.1"
           width="w-12"
+          reckoned
+          :quantity="(typed) => toWeigh(row.i, `/scents/${row.i}/load`, typed)"
           hide-label
           bare
         />

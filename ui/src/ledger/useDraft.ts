@@ -392,7 +392,10 @@ export function useDraft(id: string) {
     keepMine,
     keepTheirs,
     faultsAt: (pointer: string) =>
-      [...unreadable.values(), ...faults.value, ...actFaults.value].filter((f) => f.pointer === pointer),
+      [...unreadable.values(), ...faults.value, ...actFaults.value].filter(
+        (f, i, all) =>
+          f.pointer === pointer && all.findIndex((g) => g.pointer === pointer && g.says === f.says) === i,
+      ),
     cautionsAt: (pointer: string) => cautions.value.filter((c) => c.pointer === pointer),
     /** What cannot be read in a field (null: it can), which now stands at `pointer`. */
     readable: (field: string, pointer: string, says: string | null) =>

@@ -2,8 +2,8 @@
 import { number } from './format'
 import { units } from './units'
 
-export type Unit = 'g' | '°C' | 'cm' | 'mm' | 'mL' | 'g/kg' | ''
-type Kind = 'mass' | 'warmth' | 'length' | 'volume'
+export type Unit = 'g' | '°C' | 'cm' | 'mm' | 'mL' | 'cups' | 'min' | 'g/kg' | '%' | ''
+type Kind = 'mass' | 'warmth' | 'length' | 'volume' | 'time'
 
 const KIND: Partial<Record<Unit, Kind>> = {
   g: 'mass',
@@ -11,8 +11,10 @@ const KIND: Partial<Record<Unit, Kind>> = {
   cm: 'length',
   mm: 'length',
   mL: 'volume',
+  cups: 'volume',
+  min: 'time',
 }
-/** Grams, centimetres and millilitres of each unit: exact by definition (NIST SP 811), but for kitchen spoons. */
+/** Grams, centimetres, millilitres and minutes of each unit: exact by definition (NIST SP 811), but for kitchen spoons. */
 const FACTORS: Record<Exclude<Kind, 'warmth'>, Record<string, number>> = {
   mass: { g: 1, kg: 1000, mg: 0.001, oz: 28.349523125, lb: 453.59237 },
   length: { cm: 1, mm: 0.1, m: 100, in: 2.54, ft: 30.48 },
@@ -26,11 +28,14 @@ const FACTORS: Record<Exclude<Kind, 'warmth'>, Record<string, number>> = {
     tsp: 4.92892159375,
     tbsp: 14.78676478125,
   },
+  time: { min: 1, s: 1 / 60, h: 60 },
 }
 const ALIAS: Record<string, string> = {
   gram: 'g', grams: 'g', gr: 'g', ounce: 'oz', ounces: 'oz', lbs: 'lb', pound: 'lb', pounds: 'lb', '#': 'lb',
   '"': 'in', '″': 'in', inch: 'in', inches: 'in', "'": 'ft', '′': 'ft', feet: 'ft',
   'fl oz': 'floz', 'fl. oz': 'floz', 'fl.oz': 'floz', cups: 'cup', litre: 'l', liter: 'l', millilitre: 'ml', milliliter: 'ml',
+  teaspoon: 'tsp', teaspoons: 'tsp', tablespoon: 'tbsp', tablespoons: 'tbsp',
+  minute: 'min', minutes: 'min', m: 'min', sec: 's', second: 's', seconds: 's', hour: 'h', hours: 'h',
   '°c': 'c', celsius: 'c', '°f': 'f', fahrenheit: 'f', '°': 'deg', 'º': 'deg',
 } // prettier-ignore
 const FRACTIONS: Record<string, string> = {
@@ -118,7 +123,7 @@ export function readNumber(typed: string, unit: Unit = ''): number | null {
   if (!said) return null
   if (said.some((p) => p.unit === '')) return null
   if (!kind)
-    return said.length === 1 && (said[0]?.unit === '%' || said[0]?.unit === unit)
+    return said.length === 1 && ((said[0]?.unit === '%' && unit === '') || said[0]?.unit === unit)
       ? (said[0]?.value ?? null)
       : null
   if (kind === 'warmth') {
@@ -128,14 +133,53 @@ export function readNumber(typed: string, unit: Unit = ''): number | null {
     if (one.unit === 'deg') return fromOwn(one.value, unit)
     return one.unit === 'c' ? one.value : null
   }
-  const table = FACTORS[kind]
+  const sum = summed(said, kind)
+  return sum === null
+    ? null
+    : sum / (unit === 'mm' ? 0.1 : unit === 'cups' ? (FACTORS.volume.cup as number) : 1)
+}
+
+function summed(said: { value: number; unit: string }[], kind: keyof typeof FACTORS): number | null {
   let sum = 0
   for (const p of said) {
-    const factor = table[p.unit]
+    const factor = FACTORS[kind][kind === 'length' && p.unit === 'm' ? 'm' : p.unit]
     if (factor === undefined) return null
     sum += p.value * factor
   }
-  return sum / (unit === 'mm' ? 0.1 : 1)
+  return sum
+}
+
+/** A dose as it was typed: what shall lie on the scale or in the spoon, or a rate on one of the bases of a dose. */
+export type Quantity =
+  | { amount: number; unit: 'g' | 'mL' }
+  | { basis: 'g/kg' | 'percent' | 'tsp/lb' | 'tsp/lb batter'; amount: number }
+
+/** "12 g", "1.5 tsp", "3 %", "5 g/kg", "1 tsp per lb", "0.5 oz ppo"; null where it is none of these. A number without
+    a unit is none either: it is in the field's own. */
+export function readQuantity(typed: string): Quantity | null {
+  const rate =
+    /^(.+?)\s*(?:(?:\/|\bper\b)\s*(kg|lbs?|pound)(?:\s+(?:of\s+)?(fats?|oils?|batter))?|\b(ppo))$/i.exec(
+      typed.trim(),
+    )
+  const said = parts((rate ? (rate[1] as string) : typed).trim())
+  if (!said || said.some((p) => p.unit === '')) return null
+  const grams = summed(said, 'mass')
+  const millilitres = summed(said, 'volume')
+  if (!rate) {
+    if (grams !== null) return { amount: grams, unit: 'g' }
+    if (millilitres !== null) return { amount: millilitres, unit: 'mL' }
+    const [one] = said
+    return said.length === 1 && one?.unit === '%' ? { basis: 'percent', amount: one.value } : null
+  }
+  const pounds = rate[2]?.toLowerCase() === 'kg' ? 1000 / (FACTORS.mass.lb as number) : 1
+  const batter = rate[3]?.toLowerCase() === 'batter'
+  if (millilitres !== null)
+    return {
+      basis: batter ? 'tsp/lb batter' : 'tsp/lb',
+      amount: millilitres / (FACTORS.volume.tsp as number) / pounds,
+    }
+  if (grams === null || batter) return null
+  return { basis: 'g/kg', amount: (grams * 1000) / (FACTORS.mass.lb as number) / pounds }
 }
 
 const told = (value: number, digits: number, unit: string) => `${number(value, digits)}\u00a0${unit}`

@@ -1,0 +1,88 @@
+"""A dose typed as what shall lie on the scale: "12 g", "1.5 tsp"; its figure in the recipe follows from it."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from ..recipe import Recipe
+from ..shelf import Shelf
+from ..values import Fault, Grams, RuleBroken, Value
+from .sheet import Weighing
+from .weigh import weigh
+
+TEASPOON = 4.92892159375  # mL: exact by definition (NIST Special Publication 811, appendix B)
+STEPS = 60  # of nearing the weight; two to five are taken
+NEAR = 1e-10  # of the weight: below any scale
+FIRST = 0.001  # of the fats, where nothing is dosed yet to start from
+
+_FIGURE = {"additive": ("additives", "amount"), "liquid": ("liquids", "share"), "fragrance": ("scents", "load")}
+
+
+class ToWeigh(Value):
+    """An additive, a liquid or a fragrance shall weigh so much in the whole recipe, on the basis it is dosed on.
+
+    Millilitres are level spoons of an additive. What the recipe cannot take stands as typed, and
+    the recipe says what is wrong with it.
+    """
+
+    kind: Literal["to_weigh"] = "to_weigh"
+    what: Literal["additive", "liquid", "fragrance"]
+    row: int
+    amount: float = Field(ge=0)
+    unit: Literal["g", "mL"] = "g"
+
+
+def to_weigh(recipe: Recipe, act: ToWeigh, shelf: Shelf) -> Recipe:
+    """The recipe with that figure; RuleBroken where it cannot be reckoned.
+
+    A recipe sized by its moulds holds less of the fats the more is put in, and spoons by weight of batter count that
+    batter: so the figure is neared by weighing, each time in proportion to what is missing.
+    """
+    rows, field = _FIGURE[act.what]
+    at = f"/{rows}/{act.row}/{field}"
+    if not 0 <= act.row < len(getattr(recipe, rows)):
+        raise RuleBroken(Fault(pointer=f"/{rows}", says="There is no such row."))
+    wanted = _grams(recipe, act, shelf, at)
+    if wanted == 0:
+        return _with(recipe, act, 0.0)
+    # What stands there may be just what cannot be weighed, so it is not where this starts.
+    figure = FIRST
+    for _ in range(STEPS):
+        tried = _with(recipe, act, figure)
+        weighing = weigh(tried, shelf)
+        if weighing.sheet is None:
+            if figure == FIRST:
+                says = "Weights and spoons can be typed once the recipe is weighed: mend it first."
+                raise RuleBroken(Fault(pointer=at, says=says))
+            return tried
+        got = _weighs(weighing, act)
+        if got <= 0:
+            raise RuleBroken(Fault(pointer=at, says="Nothing of the batter takes it up: type it as a share."))
+        if abs(got - wanted) <= NEAR * wanted:
+            return tried
+        figure *= wanted / got
+    raise RuleBroken(Fault(pointer=at, says="No dose weighs just that in this recipe: type it as a share."))
+
+
+def _weighs(weighing: Weighing, act: ToWeigh) -> Grams:
+    lines = weighing.sheet.lines if weighing.sheet else ()
+    return sum(line.grams for line in lines if line.kind == act.what and line.row == act.row)
+
+
+def _grams(recipe: Recipe, act: ToWeigh, shelf: Shelf, at: str) -> Grams:
+    if act.unit == "g":
+        return act.amount
+    if act.what != "additive":
+        says = "This is weighed, not measured: its density is not known. Type a weight."
+        raise RuleBroken(Fault(pointer=at, says=says))
+    additive = shelf.additives.get(recipe.additives[act.row].additive)
+    if additive is None:
+        raise RuleBroken(Fault(pointer=at, says="This is not on the shelf."))
+    return act.amount / TEASPOON * additive.spoon
+
+
+def _with(recipe: Recipe, act: ToWeigh, figure: float) -> Recipe:
+    rows, field = _FIGURE[act.what]
+    changed = list(getattr(recipe, rows))
+    changed[act.row] = changed[act.row].model_copy(update={field: figure})
+    return recipe.model_copy(update={rows: tuple(changed)})
