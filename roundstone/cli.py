@@ -15,6 +15,7 @@ from .core.values import Trouble
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+    from typing import TextIO
 
     from .core.recipe import Recipe
     from .core.shelf import Shelf
@@ -211,7 +212,7 @@ def _archive(act: str, file: Path, data: Path) -> int:
                 print(file)
             else:
                 with file.open("rb") as found:
-                    print(archive.read(workshop, found).says)
+                    _tell(archive.read(workshop, found).says)
         except RuleBroken as broken:
             raise _RefusedError(f"{file}: {broken}") from broken
         finally:
@@ -238,11 +239,11 @@ class _UnreadError(Trouble):
     """A file could not be read; why was said on standard error."""
 
 
-def _tell(text: str) -> None:
+def _tell(text: str, to: "TextIO | None" = None) -> None:
     """What core has worded, in metric; without a server there is nobody to have other units."""
     from .core.said import in_units
 
-    print(in_units(text))
+    print(in_units(text), file=to)
 
 
 def _recipe(file: Path, shelf: "Shelf") -> "Recipe":
@@ -256,7 +257,7 @@ def _recipe(file: Path, shelf: "Shelf") -> "Recipe":
         print(f"{file} cannot be read: {error}", file=sys.stderr)
     except RuleBroken as broken:
         for fault in broken.faults:
-            print(f"{fault.pointer or '/'}: {fault.says}", file=sys.stderr)
+            _tell(f"{fault.pointer or '/'}: {fault.says}", sys.stderr)
     raise _UnreadError
 
 
@@ -310,7 +311,7 @@ def _compare(left: Path, right: Path, data: Path | None) -> int:
         recipe = _recipe(file, shelf)
         weighing = weigh(recipe, shelf)
         if weighing.sheet is None:
-            print(f"{file}: {weighing.faults[0].pointer}: {weighing.faults[0].says}", file=sys.stderr)
+            _tell(f"{file}: {weighing.faults[0].pointer}: {weighing.faults[0].says}", sys.stderr)
             return 1
         sides.append((recipe, weighing.sheet))
     _tell(compare(sides[0], sides[1], shelf).model_dump_json(indent=2))

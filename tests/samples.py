@@ -92,7 +92,7 @@ def plain(says: str) -> str:
 
 def figure(shown: str) -> float:
     """The grams that a weight is printed as."""
-    return float(shown.removesuffix("\xa0g"))
+    return float(in_units(shown).removesuffix("\xa0g"))
 
 
 def next_id() -> UUID:

@@ -3,7 +3,8 @@
 A sentence marks its quantities: `f"{20.5:g}{C}"`. `in_units` turns what is so marked, and nothing else, into the
 maker's own, so that a note somebody typed is never rewritten. The mark is a word joiner (U+2060) before a no-break
 space; twice for a difference of temperatures, and once more behind the unit where both units are told because a slip
-is dangerous.
+is dangerous. A figure that is no such quantity marks its decimal point: `f"{figure(2.5)} times"`. At the edge that
+becomes the sign of the reader's region.
 """
 
 import re
@@ -12,6 +13,7 @@ from typing import Literal
 from .values import Value
 
 MARK, SPACE = "\u2060", "\u00a0"
+POINT = f"{MARK}."  # before decimals
 G, KG, ML, MM, CM = (f"{MARK}{SPACE}{unit}" for unit in ("g", "kg", "mL", "mm", "cm"))
 C = f"{MARK}{SPACE}°C"
 WARMER_BY = f"{MARK}{MARK}{SPACE}°C"  # a difference
@@ -33,17 +35,38 @@ class Units(Value):
     volume: Literal["mL", "fl oz"] = "mL"
 
 
-METRIC = Units()
-_MARKED = re.compile(rf"(-?\d+(?:\.\d+)?)({MARK}+){SPACE}(g|kg|mL|mm|cm|°C)({MARK}?)")
+class Reader(Units):
+    """Who reads it: their units, and the sign their region writes before decimals."""
+
+    sign: Literal[".", ","] = "."
+
+
+METRIC = Reader()
+_MARKED = re.compile(rf"(-?\d+(?:{MARK}?\.\d+)?)({MARK}+){SPACE}(g|kg|mL|mm|cm|°C)({MARK}?)")
+_POINTS = re.compile(rf"(?<=\d){MARK}\.(?=\d)")
+
+
+def figure(value: float, spec: str = "g") -> str:
+    """A figure as it stands in a sentence, formatted by `spec`, its decimal point marked.
+
+    >>> in_units(f"{figure(2.5)} times, pH {figure(9.25, '.1f')}", Reader(sign=","))
+    '2,5 times, pH 9,2'
+    """
+    return pointed(format(value, spec))
+
+
+def pointed(text: str) -> str:
+    """A text with its decimal points marked."""
+    return re.sub(r"(?<=\d)\.(?=\d)", POINT, text)
 
 
 def marked(text: str) -> str:
     """A fact's words with their quantities marked, as they stand in a table: "below 43 °C".
 
-    >>> in_units(marked("stir it in below 40 °C"), Units(warmth="F"))
+    >>> in_units(marked("stir it in below 40 °C"), Reader(warmth="F"))
     'stir it in below 104\\xa0°F'
     """
-    return re.sub(r"(?<=\d) (g|mL|mm|cm|°C)(?![\w/])(?! per\b)", rf"{MARK}{SPACE}\1", text)
+    return re.sub(r"(?<=\d) (g|mL|mm|cm|°C)(?![\w/])(?! per\b)", rf"{MARK}{SPACE}\1", pointed(text))
 
 
 def fahrenheit(celsius: float) -> float:
@@ -54,33 +77,35 @@ def fahrenheit(celsius: float) -> float:
 def ounces(value: float, weight: Weight, places: int) -> str:
     """Ounces as they are told: of a pound or more in pounds and ounces, where those are asked for.
 
-    >>> ounces(20.25, "oz", 2), ounces(35.25, "lb", 2), ounces(31.999, "lb", 2)
-    ('20.25\\xa0oz', '2\\xa0lb 3.25\\xa0oz', '2\\xa0lb 0.00\\xa0oz')
+    >>> [in_units(ounces(*of, 2)) for of in ((20.25, "oz"), (35.25, "lb"), (31.999, "lb"))]
+    ['20.25\\xa0oz', '2\\xa0lb 3.25\\xa0oz', '2\\xa0lb 0.00\\xa0oz']
     """
     rounded = round(value, places)
     if weight == "oz" or rounded < OUNCES:
-        return f"{rounded:.{places}f}{SPACE}oz"
+        return f"{figure(rounded, f'.{places}f')}{SPACE}oz"
     whole, rest = divmod(rounded, OUNCES)
-    return f"{whole:.0f}{SPACE}lb {rest:.{places}f}{SPACE}oz"
+    return f"{whole:.0f}{SPACE}lb {figure(rest, f'.{places}f')}{SPACE}oz"
 
 
-def in_units(text: str, units: Units = METRIC) -> str:
-    """The text with its marked quantities in these units, and no mark left.
+def in_units(text: str, reader: Reader = METRIC) -> str:
+    """The text with its marked figures in the reader's units and decimal sign, and no mark left.
 
-    >>> in_units(f"Near {85:.0f}{C_BOTH}, within {5:g}{WARMER_BY}", Units(warmth="F"))
+    >>> in_units(f"Near {85:.0f}{C_BOTH}, within {5:g}{WARMER_BY}", Reader(warmth="F"))
     'Near 185\\xa0°F (85\\xa0°C), within 9\\xa0°F'
-    >>> in_units(f"A bar of {130:.0f}{G}, {25.4:g}{MM} thick", Units(weight="oz", length="in"))
+    >>> in_units(f"A bar of {130:.0f}{G}, {25.4:g}{MM} thick", Reader(weight="oz", length="in"))
     'A bar of 4.59\\xa0oz, 1\\xa0in thick'
-    >>> in_units(f"Near {85:.0f}{C_BOTH}"), in_units("my 5 g, 40 °C", Units(weight="oz", warmth="F"))
+    >>> in_units(f"Near {85:.0f}{C_BOTH}"), in_units("my 5 g, 40 °C", Reader(weight="oz", warmth="F"))
     ('Near 85\\xa0°C', 'my 5 g, 40 °C')
     """
     if MARK not in text:
         return text
-    return _MARKED.sub(lambda found: _told(found, units), text).replace(MARK, "")
+    every = _MARKED.sub(lambda found: _quantity(found, reader), text)
+    return _POINTS.sub(reader.sign, every).replace(MARK, "")
 
 
-def _told(found: re.Match[str], units: Units) -> str:
+def _quantity(found: re.Match[str], units: Units) -> str:
     figure, marks, unit, both = found.groups()
+    figure = figure.replace(MARK, "")
     value = float(figure)
     words: str | None = None
     if unit == "°C" and units.warmth == "F":
@@ -89,7 +114,7 @@ def _told(found: re.Match[str], units: Units) -> str:
         words = f"{_plain(degrees, places)}{SPACE}°F"
     elif unit in ("g", "kg") and units.weight != "g":
         many = value * (1000 if unit == "kg" else 1) / OUNCE
-        words = _trimmed(ounces(many, units.weight, _places(many)))
+        words = _trimmed(ounces(many, units.weight, _places(many)).replace(MARK, ""))
     elif unit in ("mm", "cm") and units.length == "in":
         inches = value * (10 if unit == "cm" else 1) / INCH_MM
         words = f"{_plain(inches, 2 if inches < 20 else 1)}{SPACE}in"
@@ -97,7 +122,7 @@ def _told(found: re.Match[str], units: Units) -> str:
         many = value / FLUID_OUNCE
         words = f"{_plain(many, _places(many))}{SPACE}fl{SPACE}oz"
     metric = f"{figure}{SPACE}{unit}"
-    return metric if words is None else f"{words} ({metric})" if both else words
+    return pointed(metric if words is None else f"{words} ({metric})" if both else words)
 
 
 def _places(value: float) -> int:

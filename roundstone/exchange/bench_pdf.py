@@ -5,8 +5,8 @@ from datetime import date
 from io import BytesIO
 
 from ..core.course import SheetCup, SheetPour, WorkStep
-from ..core.said import METRIC, Units
-from ..core.sheet import Sheet
+from ..core.said import METRIC, Reader
+from ..core.sheet import Sheet, percent
 from .paper import FAMILY, MARGIN, TOP, Format, Paper, printed
 
 FACE_MM = 15.0  # the cut face, at the upper right
@@ -19,13 +19,13 @@ def write(
     steps: Sequence[WorkStep],
     today: date,
     paper: Format = "A4",
-    units: Units = METRIC,
+    reader: Reader = METRIC,
     face: bytes | None = None,
 ) -> bytes:
     """The PDF's bytes, with a PNG of the `face`.
 
     Text shrinks before a second page is begun; letters it cannot print are named on it."""
-    return printed(lambda points: _BenchSheet(name, sheet, steps, today, points, paper, units, face), 1)
+    return printed(lambda points: _BenchSheet(name, sheet, steps, today, points, paper, reader, face), 1)
 
 
 class _BenchSheet(Paper):
@@ -37,10 +37,10 @@ class _BenchSheet(Paper):
         today: date,
         points: float,
         paper: Format,
-        units: Units,
+        reader: Reader,
         face: bytes | None,
     ) -> None:
-        super().__init__(name, points, paper, units)
+        super().__init__(name, points, paper, reader)
         if face is not None:
             right = self.pdf.w - MARGIN - FACE_MM
             self.pdf.image(BytesIO(face), x=right, y=TOP - 3, w=FACE_MM, alt_text="the cut face that is expected")
@@ -48,7 +48,7 @@ class _BenchSheet(Paper):
 
     def _lay_out(self, name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date) -> None:
         self.say(name, bold=True, size=1.7, leading=1.8)
-        total = f"{sheet.total_shown} batter, {sheet.fats_shown} fats, lye {100 * sheet.lye_concentration:.1f} %"
+        total = f"{sheet.total_shown} batter, {sheet.fats_shown} fats, lye {percent(sheet.lye_concentration)}"
         self.say(f"{total}. Printed {today.day} {today:%B %Y}. Date poured ____________")
         for number, step in enumerate(steps, start=1):
             self.title(f"{number}  {step.title}")
@@ -78,7 +78,8 @@ class _BenchSheet(Paper):
         page.set_x(MARGIN + box + 8)
         page.set_font(FAMILY, "B", self.points)
         reads = f"until {cup.source or 'the pot'} reads {cup.until}" if cup.until else "stays in the pot"
-        text = self.readable(f"{cup.vessel}: {cup.shown}, {reads}")
+        takes = f"{cup.shown} of the pot and {cup.jug} of the jug" if cup.jug else f"{cup.shown}, {reads}"
+        text = self.readable(f"{cup.vessel}: {takes}")
         page.multi_cell(0, line, text, new_x="LMARGIN", new_y="NEXT")
 
     def _pour(self, place: int, pour: SheetPour) -> None:
@@ -104,7 +105,7 @@ class _BenchSheet(Paper):
         page.rect(MARGIN, page.get_y() + line * 0.14, box, box)
         page.set_x(MARGIN + box + 2)
         page.set_font(FAMILY, "B", self.points)
-        page.cell(WEIGHT_MM, line, weight, align="R")
+        page.cell(WEIGHT_MM, line, self.readable(weight), align="R")
         page.cell(2, line, "")
         page.set_font(FAMILY, "", self.points)
         name = self.readable(name)

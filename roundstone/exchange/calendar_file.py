@@ -6,6 +6,8 @@ from datetime import datetime, timedelta
 
 from icalendar import Alarm, Calendar, Event
 
+from ..core.said import METRIC, Reader, in_units
+
 LONG = timedelta(hours=20)  # from which an entry is of whole days
 
 
@@ -21,7 +23,7 @@ class Touch:
     says: str
 
 
-def write(touches: Iterable[Touch], now: datetime) -> str:
+def write(touches: Iterable[Touch], now: datetime, reader: Reader = METRIC) -> str:
     """All touches; one is known by its pour and what it is, so that a newer file moves it and adds no second."""
     calendar = Calendar()
     calendar.add("prodid", "-//Round Stone//rest and cure//EN")
@@ -34,7 +36,7 @@ def write(touches: Iterable[Touch], now: datetime) -> str:
         event.add("dtstart", touch.begins.date() if long else touch.begins)
         event.add("dtend", touch.ends.date() + timedelta(days=1) if long else touch.ends)
         event.add("summary", touch.title)
-        event.add("description", touch.says)
+        event.add("description", in_units(touch.says, reader))
         event.add("transp", "TRANSPARENT")
         if not long:
             alarm = Alarm()

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from importlib import resources
 from typing import TYPE_CHECKING, Literal
 
-from ..core.said import METRIC, Units, in_units
+from ..core.said import METRIC, Reader, in_units
 
 if TYPE_CHECKING:
     from fpdf import FPDF
@@ -20,9 +20,9 @@ OTHERS = ("atkinson-latin-ext", "noto-vietnamese", "noto-greek", "noto-cyrillic"
 class Paper:
     """One laying out at a size of letters."""
 
-    def __init__(self, name: str, points: float, paper: Format, units: Units = METRIC) -> None:
+    def __init__(self, name: str, points: float, paper: Format, reader: Reader = METRIC) -> None:
         self.pdf, self.points, self.line = _document(paper), points, points * 0.48  # mm of leading
-        self.units = units
+        self.reader = reader
         known: set[int] = set().union(*(font.cmap for font in self.pdf.fonts.values()))  # type: ignore[union-attr]
         self.letters = known | {ord(c) for c in " \n"}
         self.missing: set[str] = set()
@@ -34,8 +34,8 @@ class Paper:
             font.ttfont.close()  # type: ignore[union-attr] # all fonts here are files
 
     def readable(self, text: str) -> str:
-        """The text in the reader's units; a question mark stands for what no font here has, and it is remembered."""
-        text = in_units(text, self.units)
+        """The text as its reader reads it; a question mark stands for what no font here has, and it is remembered."""
+        text = in_units(text, self.reader)
         self.missing |= {c for c in text if ord(c) not in self.letters}
         return "".join(c if ord(c) in self.letters else "?" for c in text)
 

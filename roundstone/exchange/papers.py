@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from ..core.logbook import PaperSection
 from ..core.recipe import Box, CutPlan, Placement
-from ..core.said import METRIC, MM, Units
+from ..core.said import METRIC, MM, Reader
 from .paper import MARGIN, Format, Paper, printed
 
 PAGES = 2
@@ -12,9 +12,9 @@ LEFT_MM = 32.0  # column of what it is
 DRAWN_MM = 60.0  # the most a drawing is high
 
 
-def write(name: str, sections: Sequence[PaperSection], paper: Format = "A4", units: Units = METRIC) -> bytes:
+def write(name: str, sections: Sequence[PaperSection], paper: Format = "A4", reader: Reader = METRIC) -> bytes:
     """A paper of sections under its name."""
-    return printed(lambda points: _Sections(name, sections, points, paper, units), PAGES)
+    return printed(lambda points: _Sections(name, sections, points, paper, reader), PAGES)
 
 
 def write_cuts(
@@ -24,15 +24,17 @@ def write_cuts(
     toppings: Sequence[Placement],
     sections: Sequence[PaperSection],
     paper: Format = "A4",
-    units: Units = METRIC,
+    reader: Reader = METRIC,
 ) -> bytes:
     """A cut plan: the block from above, and from the side where it is cut level, to scale."""
-    return printed(lambda points: _Cuts(name, box, cuts, toppings, sections, points, paper, units), PAGES)
+    return printed(lambda points: _Cuts(name, box, cuts, toppings, sections, points, paper, reader), PAGES)
 
 
 class _Sections(Paper):
-    def __init__(self, name: str, sections: Sequence[PaperSection], points: float, paper: Format, units: Units) -> None:
-        super().__init__(name, points, paper, units)
+    def __init__(
+        self, name: str, sections: Sequence[PaperSection], points: float, paper: Format, reader: Reader
+    ) -> None:
+        super().__init__(name, points, paper, reader)
         self.say(name, bold=True, size=1.7, leading=1.8)
         self._drawn()
         for section in sections:
@@ -57,10 +59,10 @@ class _Cuts(_Sections):
         sections: Sequence[PaperSection],
         points: float,
         paper: Format,
-        units: Units,
+        reader: Reader,
     ) -> None:
         self.box, self.cuts, self.toppings = box, cuts, toppings
-        super().__init__(name, sections, points, paper, units)
+        super().__init__(name, sections, points, paper, reader)
 
     def _drawn(self) -> None:
         page, box, cuts = self.pdf, self.box, self.cuts

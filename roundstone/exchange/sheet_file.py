@@ -27,13 +27,13 @@ def write(sheet: Sheet, recipe: Recipe, shelf: Shelf) -> str:
     names = item_names(shelf)
     purity = {"alkali:naoh": recipe.naoh_purity, "alkali:koh": recipe.koh_purity, "": recipe.naoh_purity}
     for line in sheet.lines:
-        name = names.get(line.item, line.name)
         called = recipe.additives[line.row].called if line.kind == "additive" and line.row is not None else ""
         pure = f"{100 * purity[line.item]:.10g}" if line.kind in ("alkali", "stock") else ""
         # Four decimals, finer than any scale: what is read back must be the same lye.
         weights = [f"{line.grams:.4f}", f"{100 * line.share:.4f}"]
-        note = plain(in_units(line.note))  # a file is in metric
-        writer.writerow([line.vessel, plain(name), plain(called), *weights, pure, plain(line.into), note])
+        # A file is in metric, its decimals behind a point.
+        name, note = (plain(in_units(words)) for words in (names.get(line.item, line.name), line.note))
+        writer.writerow([line.vessel, name, plain(called), *weights, pure, plain(line.into), note])
     return out.getvalue()
 
 

@@ -42,7 +42,7 @@ def _fat(row: dict[str, str]) -> Fat:
 def _liquid(row: dict[str, str]) -> Liquid:
     parts = {k: float(row[k]) / 100 for k in ("water", "fat", "protein", "sugars", "alcohol", "salt")}
     text = {k: row[k] for k in ("id", "name", "kind", "inci", "caution", "source")}
-    text["caution"] = marked(text["caution"])
+    text |= {k: marked(text[k]) for k in ("caution", "source")}
     return Liquid.model_validate(text | parts | {"fat_sv": float(row["fat_sv"])})
 
 
@@ -50,7 +50,7 @@ def _additive(row: dict[str, str]) -> Additive:
     groups = int(row["acid_groups"])
     numbers = {k: float(row[k]) for k in ("active", "fat", "fat_sv", "density", "spoon", "usual", "most")}
     text = {k: row[k] for k in ("id", "name", "kind", "moment", "how", "inci", "salt", "danger", "source", "tint")}
-    text |= {"how": marked(text["how"]), "danger": marked(text["danger"])}
+    text |= {k: marked(text[k]) for k in ("how", "danger", "source")}
     naoh = acid_naoh(row["formula"], groups) * numbers["active"] if groups else 0.0
     ceiling = float(row["ceiling"]) if row["ceiling"] else None
     return Additive.model_validate(text | numbers | {"factor": row["factor"] or None, "naoh": naoh, "ceiling": ceiling})

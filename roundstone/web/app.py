@@ -39,7 +39,7 @@ from . import (
     shelf,
     stock,
 )
-from .context import Bench
+from .context import Bench, reader
 
 STATIC = Path(__file__).parent / "static"
 SAID_IN = ("application/json", "application/problem+json")
@@ -150,7 +150,7 @@ def create_app(
             and not response.direct_passthrough
             and MARKED in response.get_data()
         ):
-            response.set_data(in_units(response.get_data(as_text=True), workshop.units()))
+            response.set_data(in_units(response.get_data(as_text=True), reader(workshop)))
         if response.content_type.startswith("application/"):
             response.headers.setdefault("Cache-Control", "no-store")
         return response

@@ -11,7 +11,7 @@ from typing import Any, Literal
 from uuid import uuid4
 from zlib import crc32
 
-from flask import Response
+from flask import Response, request
 from PIL import Image, ImageOps
 from pydantic import BaseModel
 from werkzeug.datastructures import FileStorage
@@ -22,6 +22,7 @@ from ..core.forecast import Forecast, Projection, meant, project
 from ..core.logbook import Recalled, Taught, recalled
 from ..core.pour import MID_STAGE
 from ..core.recipe import Recipe
+from ..core.said import Reader
 from ..core.sheet import LotLeft, Sheet, Use, left, makings, used, weigh
 from ..core.shelf import Shelf
 from ..core.values import Caution, Fault, RuleBroken
@@ -31,6 +32,7 @@ from ..store import Photo, PourRecord, Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
 
+DECIMAL = "X-Decimal-Sign"  # the header in which a page names its own
 LARGEST_PHOTO = 1600  # pixels along the longer side
 MOST_PIXELS = 60_000_000  # of a picture that is opened: more than any camera at a bench has [chosen]
 MOST_FACES = 5000  # of pours that are kept
@@ -251,6 +253,12 @@ def small_jpeg(data: bytes) -> bytes:
 
 def answer(value: BaseModel, status: HTTPStatus = HTTPStatus.OK) -> Response:
     return Response(value.model_dump_json(), status=status, content_type="application/json")
+
+
+def reader(workshop: Workshop) -> Reader:
+    """Who reads what is answered: the workshop's units, and the decimal sign that the page (or a link of it) names."""
+    sign = request.args.get("decimal") or request.headers.get(DECIMAL)
+    return Reader(**workshop.units().model_dump(), sign="," if sign == "," else ".")
 
 
 def attach(body: str | bytes, kind: str, name: str) -> Response:

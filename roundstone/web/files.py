@@ -10,7 +10,7 @@ from ..core.course import work_order
 from ..core.heat import plan
 from ..exchange import bench_pdf, face_png, recipe_file, sheet_file
 from . import messages as m
-from .context import Bench, answer, attach, slug
+from .context import Bench, answer, attach, reader, slug
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -55,6 +55,6 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         page = worksheet(path.recipe_id)
         picture = face_png.png(page.face, 240)
         body = bench_pdf.write(
-            page.name, page.sheet, page.steps, bench.now().date(), query.paper, bench.workshop.units(), picture
+            page.name, page.sheet, page.steps, bench.now().date(), query.paper, reader(bench.workshop), picture
         )
         return attach(body, "application/pdf", f"{slug(page.name, set())}.pdf")

@@ -325,7 +325,10 @@ class Worksheet(Message):
 
 
 class Paper(BaseModel):
+    """What lies in the printer, and the sign before decimals."""
+
     paper: Literal["A4", "Letter"] = "A4"
+    decimal: Literal[".", ","] = "."
 
 
 class NewOwn(Message):

@@ -11,7 +11,7 @@ from ..core.sheet import bottles, label
 from ..core.values import Fault, RuleBroken
 from ..exchange import papers
 from . import messages as m
-from .context import Bench, attach, slug
+from .context import Bench, attach, reader, slug
 from .rest import resting
 
 
@@ -47,7 +47,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         )
         name = f"{pour.recipe.name}, {pour.started.day} {pour.started:%B %Y}"
         return attach(
-            papers.write(name, sections, query.paper, workshop.units()), "application/pdf", f"{slug(name, set())}.pdf"
+            papers.write(name, sections, query.paper, reader(workshop)), "application/pdf", f"{slug(name, set())}.pdf"
         )
 
     @api.get("/recipes/<recipe_id>/label.pdf")
@@ -55,7 +55,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         recipe = workshop.recipe(path.recipe_id).recipe
         sheet, _ = bench.sheet(recipe)
         sections = label_paper(recipe, label(recipe, workshop.shelf(), sheet.lines))
-        body = papers.write(f"Label draft: {recipe.name}", sections, query.paper, workshop.units())
+        body = papers.write(f"Label draft: {recipe.name}", sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"label-{slug(recipe.name, set())}.pdf")
 
     @api.get("/recipes/<recipe_id>/cut-plan.pdf")
@@ -70,5 +70,5 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         placed = fill.toppings if fill is not None else ()
         told = [*([f"{cuts.says}."]), *(fill.says if fill is not None else ()), *([fill.ends] if fill else [])]
         sections = cut_paper(told, [t.says or f"{t.name}: {len(t.at)}, clear of the wires" for t in placed])
-        body = papers.write_cuts(f"Cut plan: {recipe.name}", box, cuts, placed, sections, query.paper, workshop.units())
+        body = papers.write_cuts(f"Cut plan: {recipe.name}", box, cuts, placed, sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"cut-{slug(recipe.name, set())}.pdf")

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import IntegrityError, OperationalError
 from werkzeug.exceptions import HTTPException
 
+from ..core.said import MM, WARMER_BY, C, G, figure
 from ..core.values import Fault, RuleBroken, Trouble, listed, pointer_to
 
 MOST_BYTES = 3_000_000  # of a body of JSON: the longest text of a file that is read is two million
@@ -59,18 +60,21 @@ BOUNDS = {
     "too_long": ("At most {} of these.", "max_length"),
     "too_short": ("At least {} of these.", "min_length"),
     "string_too_long": ("At most {} letters.", "max_length"),
-    "greater_than_equal": ("At least {:g}.", "ge"),
-    "greater_than": ("More than {:g}.", "gt"),
-    "less_than_equal": ("At most {:g}.", "le"),
-    "less_than": ("Less than {:g}.", "lt"),
+    "greater_than_equal": ("At least {}.", "ge"),
+    "greater_than": ("More than {}.", "gt"),
+    "less_than_equal": ("At most {}.", "le"),
+    "less_than": ("Less than {}.", "lt"),
 }
+MEASURED = {"grams": G, "offcuts": G, "step": G, "capacity": G, "celsius": C, "gap": WARMER_BY, "wide": MM, "high": MM}
 
 
-def _says(kind: str, message: str, context: dict[str, Any]) -> str:
+def _says(kind: str, message: str, context: dict[str, Any], field: object = "") -> str:
     """What is wrong, in the maker's words where the library has its own."""
     if kind in BOUNDS:
         words, name = BOUNDS[kind]
-        return words.format(context.get(name))
+        most = context.get(name)
+        says = f"{figure(most)}{MEASURED.get(str(field), '')}" if isinstance(most, int | float) else most
+        return words.format(says)
     return SAYS.get(kind, message)
 
 
@@ -78,7 +82,10 @@ def from_validation(error: ValidationError) -> Response:
     """422 for a body or path that does not have the right shape."""
     body = request.get_json(silent=True)
     faults = tuple(
-        Fault(pointer=pointer_to(e["loc"], body, e["type"]), says=_says(e["type"], e["msg"], e.get("ctx", {})))
+        Fault(
+            pointer=pointer_to(e["loc"], body, e["type"]),
+            says=_says(e["type"], e["msg"], e.get("ctx", {}), (e["loc"] or ("",))[-1]),
+        )
         for e in error.errors()
     )
     return respond(422, "Cannot be read", "Some of what was sent is not of the right kind.", faults)

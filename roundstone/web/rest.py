@@ -15,7 +15,7 @@ from ..core.values import Fault, RuleBroken
 from ..exchange import calendar_file
 from ..store import PourRecord
 from . import messages as m
-from .context import Bench, answer, attach
+from .context import Bench, answer, attach, reader
 
 LATELY = timedelta(days=150)  # in which a batch can still wait for something [chosen]
 MOST_RESTING = 200  # batches that are looked at together
@@ -200,13 +200,19 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.get("/rest.ics")
     def get_calendar() -> Response:
-        return attach(calendar_file.write(touches(lines()), bench.now()), "text/calendar; charset=utf-8", "rest.ics")
+        return attach(
+            calendar_file.write(touches(lines()), bench.now(), reader(bench.workshop)),
+            "text/calendar; charset=utf-8",
+            "rest.ics",
+        )
 
     @api.get("/pours/<pour_id>/rest.ics")
     def get_pour_calendar(path: m.PourPath) -> Response:
         pour, _, now, _ = at_rest(path.pour_id)
         return attach(
-            calendar_file.write(touches([(pour, now)]), bench.now()), "text/calendar; charset=utf-8", "rest.ics"
+            calendar_file.write(touches([(pour, now)]), bench.now(), reader(bench.workshop)),
+            "text/calendar; charset=utf-8",
+            "rest.ics",
         )
 
 

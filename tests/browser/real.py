@@ -87,6 +87,7 @@ class RealBrowser(unittest.TestCase):
 
     command = "serve"
     size = (1280, 800)
+    locale = "en-GB"
     workers: Literal["allow", "block"] = "block"  # a service worker hides requests from whoever watches them
     _playwright: Playwright
     _browser: Browser
@@ -128,7 +129,7 @@ class RealBrowser(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.addCleanup(lambda: self.server.stop())  # noqa: PLW0108 - a restarted server is another one
         viewport: ViewportSize = {"width": self.size[0], "height": self.size[1]}
-        context = self._browser.new_context(viewport=viewport, service_workers=self.workers, locale="en-GB")
+        context = self._browser.new_context(viewport=viewport, service_workers=self.workers, locale=self.locale)
         self.addCleanup(context.close)
         self.page: Page = context.new_page()
         self.page.set_default_timeout(8000)

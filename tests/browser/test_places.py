@@ -12,8 +12,22 @@ SIZES = ((1280, 800), (1024, 768), (390, 844))
 HOPPER, TWELVE = "5107e000-0000-4000-8000-000100000000", "5107e000-0000-4000-8000-000100000007"
 
 
-class Places(RealBrowser):
+# Figures with a decimal point: in the words, in fields, in what is read aloud.
+POINTED = r"""() => {
+  const found = []
+  const words = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+  while (words.nextNode()) found.push(words.currentNode.textContent)
+  for (const e of document.querySelectorAll('input:not([type=range]), [aria-label], [title], [placeholder]'))
+    found.push(e.value, ...['aria-label', 'title', 'placeholder'].map((name) => e.getAttribute(name)))
+  return found.filter((text) => /\d\.\d/.test(text ?? ''))
+}"""
+
+
+class Abroad(RealBrowser):
+    """Where decimals stand behind a comma."""
+
     command = "demo"
+    locale = "de-DE"
 
     def test_every_place_fits_every_screen_and_reads_aloud(self) -> None:
         places = {
@@ -35,6 +49,8 @@ class Places(RealBrowser):
             "/workshop": "Units",
             f"/pours/{PAUSED}": "Hill Terrace",
             "/practice": "Practice",
+            "/stock": "Stock and prices",
+            "/ingredients": "Ingredients",
             "/nowhere/at/all": "There is nothing at this address",
         }
         for path, heading in places.items():
@@ -46,6 +62,11 @@ class Places(RealBrowser):
                     over = self.page.evaluate("document.documentElement.scrollWidth - innerWidth")
                     self.assertLessEqual(over, 0, "runs off the screen")
             self.accessible(path)
+            self.assertEqual(self.page.evaluate(POINTED), [], f"{path}: decimals stand behind the region's own sign")
+
+
+class Places(RealBrowser):
+    command = "demo"
 
     def test_list_find_copy_remove_and_bring_back(self) -> None:
         page = self.page

@@ -7,18 +7,18 @@ import unittest
 from scipy import constants
 from scipy.constants import convert_temperature
 
-from roundstone.core.said import CM, KG, MARK, METRIC, ML, MM, WARMER_BY, C, G, Units, in_units
+from roundstone.core.said import CM, KG, MARK, METRIC, ML, MM, WARMER_BY, C, G, Reader, figure, in_units
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import USUAL_SCALES, Scale, Scales
 from tests.samples import SHELF, recipe
 
-OWN = Units(weight="oz", warmth="F", length="in", volume="fl oz")
+OWN = Reader(weight="oz", warmth="F", length="in", volume="fl oz")
 
 
 def ounces(told: str) -> float:
     """What "2 lb 3.25 oz" comes to."""
     per = {"lb": constants.pound / constants.oz, "oz": 1.0}
-    return sum(float(n) * per[unit] for n, unit in re.findall(r"([\d.]+)\xa0(lb|oz)", told))
+    return sum(float(n) * per[unit] for n, unit in re.findall(r"([\d.]+)\xa0(lb|oz)", in_units(told)))
 
 
 class InUnits(unittest.TestCase):
@@ -33,7 +33,7 @@ class InUnits(unittest.TestCase):
             self.assertAlmostEqual(long, mm / 1000 / constants.inch, delta=0.06)
             self.assertAlmostEqual(much, grams / 1e6 / constants.fluid_ounce, delta=0.08)
             self.assertAlmostEqual(by, celsius * 9 / 5, delta=0.5)
-            pounds = in_units(f"{grams:.1f}{G}", Units(weight="lb"))
+            pounds = in_units(f"{grams:.1f}{G}", Reader(weight="lb"))
             self.assertAlmostEqual(ounces(pounds), grams / 1000 / constants.oz, delta=0.06)
 
     def test_what_is_not_marked_stays_to_the_letter(self) -> None:
@@ -43,6 +43,16 @@ class InUnits(unittest.TestCase):
         self.assertEqual(in_units(mine, METRIC), "20\u00a0°C to 1\u00a0kg, 3\u00a0cm")
         self.assertEqual(in_units(in_units(mine, OWN), METRIC), in_units(mine, OWN))
         self.assertNotIn(MARK, in_units(mine, OWN))
+
+    def test_the_decimal_sign_is_the_readers_and_nothing_else_changes(self) -> None:
+        """With a comma for the point every text is the other's, to the letter, but for what somebody typed."""
+        shown = SHELF.scales.shown(12.37)
+        said = f"{figure(2.5)} times 3.5; {20.5}{C} or {12.5}{G}, {shown}, {99}{C}. {figure(-0.25, '.1f')}"
+        for units in (METRIC, OWN):
+            point, comma = (in_units(said, units.model_copy(update={"sign": sign})) for sign in (".", ","))
+            self.assertEqual(comma.replace(",", "."), point.replace(",", "."))
+            self.assertEqual(re.findall(r"\d[.]\d", comma), ["3.5"])
+            self.assertIn("2.5 times", point)
 
 
 class OnTheScale(unittest.TestCase):
@@ -58,7 +68,7 @@ class OnTheScale(unittest.TestCase):
                 self.assertLessEqual(down * constants.oz * 1000, grams * (1 + 1e-9))
                 self.assertGreater(down * constants.oz * 1000, grams - 1.01 * step)
                 self.assertAlmostEqual(told * constants.oz * 1000, scales.reading(grams), places=5)
-                also = float(scales.in_grams(grams).split("\xa0")[0])
+                also = float(in_units(scales.in_grams(grams)).split("\xa0")[0])
                 self.assertLessEqual(also, grams + 1e-6)
 
     def test_a_sheet_in_ounces_weighs_the_same_and_tells_lye_in_grams_too(self) -> None:
@@ -70,5 +80,5 @@ class OnTheScale(unittest.TestCase):
             self.assertEqual((a.also, b.shown.endswith("\xa0oz")), ("", True))
             self.assertEqual(b.also.endswith("\xa0g"), b.kind == "alkali", b.name)
             if b.kind == "alkali":
-                self.assertAlmostEqual(float(b.also[:-2]), b.grams, delta=own.naoh * 0.01)
+                self.assertAlmostEqual(float(in_units(b.also)[:-2]), b.grams, delta=own.naoh * 0.01)
         self.assertEqual([p.from_jug.count("(") for p in (x.shown for x in own.portions)], [1] * len(own.portions))

@@ -26,6 +26,7 @@ from roundstone.core.recipe import (
     Tube,
     mould,
 )
+from roundstone.core.said import in_units
 from roundstone.core.sheet import weigh
 from roundstone.reference import shelf as reference_shelf
 from tests.samples import SHELF, TWO, grams_of, recipe, weighed
@@ -198,7 +199,7 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(sheet.superfat.with_liquids, expected, delta=1e-5)
         self.assertEqual(sheet.superfat.set, 0.05)
         said = next(c.says for c in hungry.cautions if c.pointer == "/feed_acids")
-        self.assertIn(f"becomes {100 * expected:.1f} %", said)
+        self.assertIn(f"becomes {100 * expected:.1f} %", in_units(said))
 
     def test_a_stock_lye_brings_its_own_water(self) -> None:
         plain = grams_of(weighed(recipe()))

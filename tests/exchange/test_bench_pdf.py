@@ -45,7 +45,8 @@ class BenchSheet(unittest.TestCase):
     def test_one_page_however_full(self) -> None:
         for of in (recipe(), full()):
             sheet, steps = steps_of(of)
-            body = write(of.name, sheet, steps, date(2031, 5, 1))
+            with self.assertNoLogs("fpdf"):  # a mark of a figure that was left in is a letter no font has
+                body = write(of.name, sheet, steps, date(2031, 5, 1))
             self.assertEqual(len(re.findall(rb"/Type /Page\b", body)), 1)
             self.assertIn(b"/FontFile2", body, "the letters ship inside")
 

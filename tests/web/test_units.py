@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterator
 from typing import Any
 
-from roundstone.core.said import C_BOTH, Units
+from roundstone.core.said import C_BOTH, Reader
 from roundstone.exchange.paper import Paper
 from tests.web.client import PLAIN, ApiTest
 
@@ -64,7 +64,7 @@ class OwnUnits(ApiTest):
         self.assertTrue(said and all("5 g more at 40 °C, 3\u00a0cm up" in x for x in said), said)
 
     def test_papers_read_as_the_screen_does(self) -> None:
-        paper = Paper("Any", 10, "A4", Units(**OWN))
+        paper = Paper("Any", 10, "A4", Reader(**OWN))
         self.addCleanup(paper.close)
         self.assertEqual(paper.readable(f"{85}{C_BOTH} é"), "185\xa0°F (85\xa0°C) é")
         self.assertEqual(paper.missing, set(), "the mark is never printed")

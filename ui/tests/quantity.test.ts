@@ -1,11 +1,14 @@
-import { afterEach, describe, expect, it } from 'vitest'
-import { paper } from '../src/support/paper'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { fixed, written } from '../src/support/decimal'
+import { minutes, percent, signed } from '../src/support/format'
+import { paper, printed } from '../src/support/paper'
 import {
   inField,
   length,
   ownUnit,
   readNumber,
   readQuantity,
+  unread,
   volume,
   warmer,
   warmth,
@@ -51,6 +54,8 @@ describe('a quantity typed in whatever unit', () => {
     ['12 oz', ''],
     ['2 %', 'g/kg'],
     ['2 h', 'g'],
+    ['1,200', 'g'],
+    ['12,500 g', 'g'],
     ['1 2 3', 'g'],
   ])('does not guess at %s where %s is expected', (typed, unit) => expect(readNumber(typed, unit)).toBeNull())
 
@@ -135,6 +140,26 @@ describe("the maker's own units", () => {
     readIn({ weight: 'lb', warmth: 'C', length: 'cm', volume: 'mL' })
     expect(weight(1000).replaceAll('\u00a0', ' ')).toBe('2 lb 3.3 oz')
     expect(weight(453.6).replaceAll('\u00a0', ' ')).toBe('1 lb')
+  })
+})
+
+describe('where decimals stand behind a comma', () => {
+  afterEach(() => vi.restoreAllMocks())
+
+  it('figures are shown with it and read with either, but for what could be a thousand times more', () => {
+    expect(unread('1,200 g')).toBe('Write 1200, or 1.200: it could be either.')
+    vi.spyOn(navigator, 'language', 'get').mockReturnValue('de-DE')
+    expect(weight(85.04).replaceAll('\u00a0', ' ')).toBe('85 g')
+    expect([percent(0.125), minutes(2.5), signed(-1.25), fixed(2, 1), written(0.5)]).toEqual(
+      ['12,5', '2,5', '\u22121,3', '2,0', '0,5']) // prettier-ignore
+    expect([readNumber('1,200', 'g'), readNumber('12.5', 'g'), readNumber('0.125', 'g')]).toEqual([
+      1.2, 12.5, 0.125,
+    ])
+    expect(readNumber('1.200', 'g')).toBeNull()
+    expect(unread('1.200')).toBe('Write 1200, or 1,200: it could be either.')
+    expect([unread(''), unread('1.5.2')]).toEqual(['A number is needed here.', 'This is not a number.'])
+    for (let n = 1; n < 3000; n++) expect(readNumber(inField(n / 1000, 'g'), 'g')).toBe(n / 1000)
+    expect(printed('A4')).toBe('paper=A4&decimal=%2C')
   })
 })
 

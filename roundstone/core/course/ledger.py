@@ -20,7 +20,7 @@ from ..recipe import (
 )
 from ..recipe import stands as standing
 from ..recipe.mould import CUP
-from ..said import CM, MM
+from ..said import CM, MM, figure
 from ..sheet import Line, Sheet
 from ..shelf import Shelf
 from ..values import Grams, Share, Value, listed
@@ -268,7 +268,7 @@ def _from_pot(recipe: Recipe, i: int, batch: str) -> bool:
 def _scent_says(sheet: Sheet, share: float) -> str:
     if sheet.limit is not None and sheet.limit.cured * share > OVERDOSED:
         return f"{100 * sheet.limit.cured * share:.0f} % of what is allowed in a bar of it"
-    return f"{share:.2g} times the full dose: grains are likelier" if share > OVERDOSED else ""
+    return f"{figure(share, '.2g')} times the full dose: grains are likelier" if share > OVERDOSED else ""
 
 
 def _colours(own: Iterable[Line], recipe: Recipe, shelf: Shelf, cups: float) -> Iterator[CupColour]:
@@ -341,8 +341,8 @@ def _mould(
         foot = f"covers {lies.foot:.1f}{CM} of {box.width:g}{CM}"
         where = f"{first.name} stands {lies.high:.1f}{CM} up the low wall and {foot}"
         most = steepest(box.width, box.fill, area)
-        over = f"{first.name} runs over the edge: lean it {most:g}° at most"
-        says.append(f"At {tilt:g}° {where if lies.over < SPILT else over}.")
+        over = f"{first.name} runs over the edge: lean it {figure(most)}° at most"
+        says.append(f"At {figure(tilt)}° {where if lies.over < SPILT else over}.")
     if recipe.design.technique in SURFACE and max(p.share for p in recipe.design.portions) < SURFACE_BASE:
         says.append("A design on the surface wants about 60 % of base under it, or the bars come out thin.")
     if box.width > 1.5 * box.length / 2 and box.cut > 0 and box.across <= 0:

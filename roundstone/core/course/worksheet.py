@@ -4,25 +4,27 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from ..face import Tint
 from ..heat import HeatPlan
-from ..recipe import Recipe
+from ..recipe import Design, Recipe
 from ..said import C_BOTH
 from ..sheet import Line, Sheet, percent
-from ..shelf import Moment, Shelf, band_words
+from ..shelf import Moment, Scales, Shelf, band_words
 from ..values import Caution, Minutes, Value, listed
 from .ledger import Ledger, ledger, tint_of
 from .plan import Stint, plan
 
 
 class SheetCup(Value):
-    """A vessel of the split: what to write on it, its colour, its grams, and what the pot it comes from reads then.
-    Its colourants and its fragrance are weighed at their own step.
+    """A vessel: what to write on it, its colour, its grams, and what the pot it comes from reads then. One that is
+    combined by itself takes `shown` of the fat pot and `jug` of the lye instead. Colourants and fragrance are weighed
+    at their own step.
     """
 
     vessel: str
     tint: Tint
     shown: str
-    source: str
-    until: str
+    source: str = ""
+    until: str = ""
+    jug: str = ""
 
 
 class SheetPour(Value):
@@ -114,21 +116,17 @@ def _named(lines: Iterable[Line]) -> str:
     return ", ".join(names)
 
 
-def _raw_shares(recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[Line], goal: str) -> str:
+def _raw_shares(design: Design, scales: Scales, sheet: Sheet, told: Ledger) -> Iterator[SheetCup]:
     """What to weigh out of pot and jug for each batch: a share of everything that is in them."""
-    design, shown = recipe.design, shelf.scales.shown
-    jug = _named(x for x in sheet.lines if x.vessel == "jug")
-    told = []
+    tints = {row.name: row.tint for row in told.rows}
     for batch in design.batches:
         mine = [p for q, p in zip(design.portions, sheet.portions, strict=True) if design.batch_of(q) == batch]
-        name = batch or f"for {listed([p.name for p in mine])}"
-        pot = mine[0].shown.from_pot if len(mine) == 1 else shown(sum(p.from_pot for p in mine))
-        lye = mine[0].shown.from_jug if len(mine) == 1 else shelf.scales.both(sum(p.from_jug for p in mine), down=True)
-        told.append(f"{name} {pot} of the pot and {lye} of the jug")
-    return (
-        f"Combine each by itself when it is wanted, at {goal}, both vessels stirred first: {'; '.join(told)}. "
-        f"The pot is all that is in it ({_named(in_pot)}), the jug likewise ({jug})."
-    )
+        yield SheetCup(
+            vessel=batch or listed([p.name for p in mine]),
+            tint=tints[mine[0].name],
+            shown=scales.shown(sum(p.from_pot for p in mine)),
+            jug=scales.both(sum(p.from_jug for p in mine), down=True),
+        )
 
 
 def _steps(
@@ -190,7 +188,12 @@ def _from_emulsion(
     goal = f"{recipe.pour_celsius:g}{C_BOTH}"
     if layers:
         own = tuple(x for x in lines if x.vessel == "pot" and x.into)
-        yield WorkStep(title=RAW, lines=own, does=_raw_shares(recipe, shelf, sheet, in_pot, goal))
+        jug = _named(x for x in lines if x.vessel == "jug")
+        does = (
+            f"Combine each by itself when it is wanted, at {goal}, both vessels stirred first. The pot is all that is "
+            f"in it ({_named(in_pot)}), the jug likewise ({jug})."
+        )
+        yield WorkStep(title=RAW, lines=own, does=does, cups=tuple(_raw_shares(design, shelf.scales, sheet, cups)))
         if whole:
             shares = "; ".join(f"{p.name} {p.shown.stirred}" for p in sheet.portions)
             does = f"Mixed together these are for all layers, each by its share as it comes to emulsion: {shares}."

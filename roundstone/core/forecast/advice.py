@@ -8,6 +8,7 @@ import numpy as np
 from ..course import Stint
 from ..pour import PourState, clock_text
 from ..recipe import INTO_MOULD
+from ..said import figure
 from ..shelf import STAGES
 from ..values import Id, Minutes, Name, Span, Value, listed
 from .acts import moved
@@ -64,7 +65,7 @@ def about(minutes: float) -> str:
     """Minutes as a maker says them."""
     if minutes < 0.75:
         return "under a minute"
-    return f"about {minutes:.0f} min" if minutes < 120 else f"about {minutes / 60:.1f} h"
+    return f"about {minutes:.0f} min" if minutes < 120 else f"about {figure(minutes / 60, '.1f')} h"
 
 
 def between(span: Span) -> str:
@@ -74,7 +75,7 @@ def between(span: Span) -> str:
     '8 in 10 stand in 12 to 95 min.'
     """
     if span.high >= 120:
-        return f"8 in 10 stand in {span.low / 60:.1f} to {span.high / 60:.1f} h."
+        return f"8 in 10 stand in {figure(span.low / 60, '.1f')} to {figure(span.high / 60, '.1f')} h."
     return f"8 in 10 stand in {span.low:.0f} to {span.high:.0f} min."
 
 
@@ -100,7 +101,7 @@ def _why(projection: Projection, speed: float, lane: int) -> str:
     if speed > FAR_FASTER:
         return f"{who} moves far faster than forecast: {thick}."
     if speed >= FASTER:
-        times = "twice" if 1.8 <= speed < 2.25 else f"{speed:.1f} times"
+        times = "twice" if 1.8 <= speed < 2.25 else f"{figure(speed, '.1f')} times"
         return f"{who} moves {times} as fast as forecast: {thick}."
     if speed <= SLOWER:
         return f"{who} moves slower than forecast: {thick}."
@@ -466,7 +467,11 @@ def _overdosed(bench: _Bench) -> str:
     given = {lane.name: sum(x for _, x in lane.added.values()) / full for lane in bench.course.bare}
     over = [name for name, share in given.items() if share > 1 and share * limit.cured > 1]
     worst = max((given[n] * limit.cured for n in over), default=0.0)
-    return f"{listed(over)}: {worst:.1f} times what the certificates allow. Mark it: not for skin." if over else ""
+    return (
+        f"{listed(over)}: {figure(worst, '.1f')} times what the certificates allow. Mark it: not for skin."
+        if over
+        else ""
+    )
 
 
 def _whisk_only(bench: _Bench) -> str:

@@ -13,7 +13,7 @@ import numpy as np
 from ..batter import THRESHOLD_COLUMNS, Array, Belief, Knowledge, Lane, believe, prior, scent_column
 from ..course import Course
 from ..recipe import Recipe
-from ..said import C
+from ..said import C, figure
 from ..shelf import Shelf
 from ..values import Minutes, Share, Value
 
@@ -90,7 +90,7 @@ def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, fl
         labels[f"x:{key}"] = factor.more if factors[key] >= usual.factors[key] else factor.less
     for scent in recipe.scents:
         name = shelf.fragrances[scent.fragrance].name
-        labels[scent_column(scent.fragrance)] = f"{name}, {100 * scent.load:g} %"
+        labels[scent_column(scent.fragrance)] = f"{name}, {figure(100 * scent.load)} %"
     return labels
 
 

@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from ..pour import NextTime, PourState, Rest, clock_text, label
 from ..recipe import Recipe
 from ..rest import RestNow
-from ..said import G
+from ..said import G, figure
 from ..sheet import Bottle, Label, Sheet, percent
 from ..shelf import Shelf
 from ..values import Minutes, Value
@@ -63,7 +63,8 @@ def _head(
     yield "batter", f"{sheet.total_shown} from {sheet.fats_shown} of fats"
     likely = f"{percent(sheet.superfat.likely.low)} to {percent(sheet.superfat.likely.high)}"
     yield "superfat", f"{percent(recipe.superfat)} set; by nature {likely}"
-    of = f"saponification value {sheet.saponification_value:.1f}; hydroxide {percent(recipe.naoh_purity)} pure"
+    value = figure(sheet.saponification_value, ".1f")
+    of = f"saponification value {value}; hydroxide {percent(recipe.naoh_purity)} pure"
     yield "lye", f"{percent(sheet.lye_concentration)} of lye and water, {of}"
     yield (
         "bars",

@@ -11,6 +11,7 @@ from typing import Literal
 from ..face.colour import Aged, Tint, aged, apart, oklab
 from ..pour import Gelled, Moment, SwatchSeen
 from ..rest import rested
+from ..said import figure
 from ..sheet import item_names, per_gram
 from ..shelf import Additive, Fat, Made, Shelf
 from ..values import Grams, Name, Value, listed
@@ -215,5 +216,5 @@ def made_words(made: Made | None, shelf: Shelf) -> str:
     names = item_names(shelf)
     if len(made.of) == 1:
         return f"infused in {names.get(made.of[0].item, 'water')}; keeps {made.keeps} days"
-    of = listed([f"{100 * p.share:.3g} % {names.get(p.item, 'water')}" for p in made.of], most=len(made.of))
+    of = listed([f"{figure(100 * p.share, '.3g')} % {names.get(p.item, 'water')}" for p in made.of], most=len(made.of))
     return f"of {of}; keeps {made.keeps} days"

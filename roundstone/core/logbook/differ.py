@@ -12,7 +12,7 @@ import numpy as np
 
 from ..batter import Knowledge, Lane, Work, believe, prior, scent_column
 from ..forecast import DRAWS, LEAST, path
-from ..said import C
+from ..said import C, figure
 from ..sheet import Bottle, compare, item_names
 from ..shelf import Shelf
 from ..values import Minutes, Value
@@ -187,7 +187,7 @@ def _facts(logged: Logged) -> Mapping[str, str]:
     return {
         "Blended after emulsion": f"{stick:.0f} s" if stick else "not logged",
         "Stirred by hand": f"{hand:.0f} s" if hand else "not logged",
-        "Scent after emulsion": f"{min(scents):.1f} min" if scents else "not logged",
+        "Scent after emulsion": f"{figure(min(scents), '.1f')} min" if scents else "not logged",
         "Thermometer": readings or "not read",
         "Went wrong": ", ".join(sorted({f.flag for f in state.flags})) or ("nothing" if state.smooth else "not said"),
         "Order": " then ".join(_order(logged)) or "not logged",

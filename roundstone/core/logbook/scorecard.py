@@ -15,6 +15,7 @@ import numpy as np
 from scipy.special import ndtr
 
 from ..batter import THRESHOLD_COLUMNS, Array, Knowledge, Lane, Term, ages, believe, normals, prior, trade_knowledge
+from ..said import figure
 from ..shelf import Claim, Shelf
 from ..values import Share, Value
 from .learn import LEAST_POURS as FIRST_TUNING
@@ -235,7 +236,8 @@ def _says(pours: int, judged: Sequence[Judged]) -> str:
     better = "better" if gain > 1.02 else "no better"
     found = inside(judged, 0.8) or 0.0
     honest = "as it should" if abs(found - 0.8) <= 0.1 else "too seldom" if found < 0.8 else "more often than it should"
+    times = f"{figure(gain, '.2g')} times"
     return (
-        f"Over {pours} pours the clock gave what was seen {gain:.2g} times the chance that the rule of thumb gave it: "
+        f"Over {pours} pours the clock gave what was seen {times} the chance that the rule of thumb gave it: "
         f"{better}. The 80 % span held {100 * found:.0f} % of the time, {honest}."
     )

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from math import exp
 
 from ..batter import CLAIM_LOAD, scent_column
+from ..said import figure
 from ..shelf import Fragrance, Shelf
 from ..values import Grams, Name, Value
 from .record import Taught
@@ -72,7 +73,7 @@ def _says(one: Fragrance, other: Fragrance, minutes: float) -> list[str]:
     if abs(more) >= SAY_VANILLIN:
         out.append("browns more" if more > 0 else "browns less")
     if other.limit is not None and one.limit is not None and other.limit < one.limit:
-        out.append(f"limit {100 * other.limit:.1f} % of the bar")
+        out.append(f"limit {figure(100 * other.limit, '.1f')} % of the bar")
     return out
 
 

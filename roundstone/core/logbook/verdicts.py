@@ -13,6 +13,7 @@ from ..course import Course
 from ..forecast import LOOK_FROM, LOOK_TO, Worth, fit_of
 from ..pour import MID_STAGE, PourState
 from ..recipe import INTO_MOULD
+from ..said import figure
 from ..shelf import STAGES, Band, Shelf, Technique
 
 SHIFT_SD = 0.35  # levels, of one maker's technique about the table's [C]
@@ -52,8 +53,9 @@ class Verdicts:
         name = shelf.techniques[technique].name.lower()
         times = f"{pours} verdict{'s' if pours > 1 else ''}"
         if shift > 0:
-            return f"Your {name} still works about {shift:.1f} of a stage thicker than the table has it ({times})."
-        return f"Your {name} fails about {-shift:.1f} of a stage sooner than the table has it ({times})."
+            by = f"about {figure(shift, '.1f')} of a stage thicker"
+            return f"Your {name} still works {by} than the table has it ({times})."
+        return f"Your {name} fails about {figure(-shift, '.1f')} of a stage sooner than the table has it ({times})."
 
 
 def shifted(technique: Technique, by: float) -> Technique:

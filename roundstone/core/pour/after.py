@@ -5,7 +5,7 @@ from uuid import UUID
 
 from pydantic import Field
 
-from ..said import C, G
+from ..said import C, G, figure
 from ..values import Celsius, Grams, Minutes, Name, Value
 
 LONGEST = 10 * 366 * 24 * 60.0  # minutes; a pour lasts as long as it lasts, this only keeps nonsense out [chosen]
@@ -238,7 +238,9 @@ def rest_label(event: Rest | Heeded) -> str:  # noqa: PLR0911, PLR0912 - one ret
             return f"bar {event.bar} weighs {event.grams:g}{G}"
         case Tested():
             zap = {True: "zaps", False: "no zap", None: ""}[event.zaps]
-            return "own test: " + ", ".join(filter(None, [zap, f"pH {event.ph:g}" if event.ph is not None else ""]))
+            return "own test: " + ", ".join(
+                filter(None, [zap, f"pH {figure(event.ph)}" if event.ph is not None else ""])
+            )
         case SwatchSeen():
             return f"colour {event.tint} ({event.at})"
         case Answered():

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import Field, TypeAdapter
 
-from ..said import C, G
+from ..said import C, G, figure
 from ..shelf import STAGES, Stage, TechniqueId
 from ..values import Celsius, Grams, Minutes, Name, Share, listed
 from . import after
@@ -403,7 +403,7 @@ def label(event: Event) -> str:  # noqa: PLR0912 - one branch a kind
         case Flagged():
             words = event.flag.replace("-", " ")
         case ColourSeen():
-            words = f"colour {event.shade}, day {event.days:g}"
+            words = f"colour {event.shade}, day {figure(event.days)}"
         case NextTime():
             words = f"next time: {event.says}"
         case _ if isinstance(event, after.Rest | after.Heeded):

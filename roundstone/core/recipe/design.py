@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ..said import G
+from ..said import G, figure
 from ..shelf import Shelf
 from ..values import Fault, Mend
 from .recipe import MOST_PORTIONS, MOST_SCENT, Recipe
@@ -36,10 +36,10 @@ def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:  # noqa: PLR0912 - o
     if all(0 < s <= 1 for s in shares) and abs(total - 1) > 0.0005:
         last = len(shares) - 1
         rest = round(shares[last] + 1 - total, 6)
-        mend = Mend(label=f"make it {100 * rest:g} %", pointer=f"/design/portions/{last}/share", value=rest)
+        mend = Mend(label=f"make it {figure(100 * rest)} %", pointer=f"/design/portions/{last}/share", value=rest)
         yield Fault(
             pointer=f"/design/portions/{last}/share",
-            says=f"The portions add up to {100 * total:.4g} %, not 100 %.",
+            says=f"The portions add up to {figure(100 * total, '.4g')} %, not 100 %.",
             mends=(mend,) if 0 < rest <= 1 else (),
         )
     yield from _sources(recipe)
@@ -68,7 +68,7 @@ def _sources(recipe: Recipe) -> Iterator[Fault]:
     for i, portion in enumerate(recipe.design.portions):
         at = f"/design/portions/{i}"
         if not 0 <= portion.scent <= MOST_SCENT:
-            yield Fault(pointer=f"{at}/scent", says=f"From none to {MOST_SCENT:g} times the full dose.")
+            yield Fault(pointer=f"{at}/scent", says=f"From none to {figure(MOST_SCENT)} times the full dose.")
         source, seen = portion, {portion.name}
         while source.of:
             if source.of not in by_name:

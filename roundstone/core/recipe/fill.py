@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from ..said import MM
+from ..said import MM, figure
 from ..values import Share, Value
 from .mould import THINNEST_BAR, grid, millilitres
 from .recipe import Box, Cavities, Mould, Topping, Tube
@@ -111,7 +111,7 @@ def cut_plan(box: Box) -> CutPlan | None:
     bars = cut.along * cut.rows * box.planks
     says = f"{bars} bars of {box.cut:g}{MM} × {round(cut.deep, 1):g}{MM} × {round(thick, 1):g}{MM}"
     says += f", in {box.planks} planks cut level first" if box.planks > 1 else ""
-    says += f", wires at {box.slant:g}° from square" if cut.lean else ""
+    says += f", wires at {figure(box.slant)}° from square" if cut.lean else ""
     left = cut.ends + cut.lean / 2
     says += (
         f", {left:.3g}{MM} left at each end" + (" in the middle" if cut.lean else "") if left >= EVEN_ENDS / 2 else ""

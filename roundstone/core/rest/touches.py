@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from ..pour import ASKED, CUT_FELT, Ask, PourState, mist_and_oven
 from ..recipe import Recipe, Wrap
-from ..said import G
+from ..said import G, figure
 from ..sheet import Sheet
 from ..shelf import USUAL_HUMIDITY
 from ..values import Grams, Span, Value
@@ -307,7 +307,7 @@ def _learned(own: RestOwn) -> str:
     out = []
     if own.cuts.cuts and abs(own.cuts.shift) >= SAY_CUTS:
         times = exp(own.cuts.shift)
-        out.append(f"your blocks take {times:.2g} times as long to cut as usual ({own.cuts.cuts} cuts)")
+        out.append(f"your blocks take {figure(times, '.2g')} times as long to cut as usual ({own.cuts.cuts} cuts)")
     if own.gel.blocks and abs(own.gel.shift) >= SAY_GEL:
         warm = "warmer" if own.gel.shift > 0 else "cooler"
         out.append(f"they run {warm} than reckoned ({own.gel.blocks} looked at)")

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from ..recipe import ByConcentration, ByFats, ByRatio, Recipe
+from ..said import figure
 from ..shelf import KOH, NAOH, Additive, Fat
 from ..values import Fault
 
@@ -117,13 +118,13 @@ def check(recipe: Recipe) -> Iterator[Fault]:
 def check_dissolves(recipe: Recipe, pure: float, water: float, in_jug: float) -> Iterator[Fault]:
     """Faults once the grams are known: all water, and the part of it that stands in the jug with the alkali."""
     if isinstance(recipe.water, ByFats) and not LEAST_WATER <= water / pure <= MOST_WATER:
-        says = f"That is {water / pure:.2f} parts water to one of alkali; from 1 to 4 is possible."
+        says = f"That is {figure(water / pure, '.2f')} parts water to one of alkali; from 1 to 4 is possible."
         yield Fault(pointer="/water/share", says=says)
     elif in_jug < pure * LEAST_WATER * (1 - 1e-9):
         away = next((f"/liquids/{i}/share" for i, use in enumerate(recipe.liquids) if use.goes != "jug"), "/water")
         says = (
-            f"Only {max(in_jug, 0) / pure:.3f} parts water are left in the jug for one of alkali: it would not "
-            "dissolve. Keep more liquid in the jug."
+            f"Only {figure(max(in_jug, 0) / pure, '.3f')} parts water are left in the jug for one of alkali: it would "
+            "not dissolve. Keep more liquid in the jug."
         )
         yield Fault(pointer=away, says=says)
     if recipe.stock is not None and water_in_stock(recipe.stock, pure / recipe.naoh_purity) > in_jug * (1 + 1e-9):

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from ..recipe import Dose, LookStep, Recipe, misplaced, moment_of
-from ..said import G
+from ..said import G, figure
 from ..shelf import Additive, Family, Shelf, consistency
 from ..values import Caution
 from .bar import SALT_BAR
@@ -131,7 +131,7 @@ def _dose_cautions(shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[float, Dose
     for i, (share, dose, additive) in enumerate(doses):
         at = f"/additives/{i}/amount"
         if sheet.doses[i].per_kg > additive.most:
-            yield Caution(pointer=at, says=f"More than the usual most of {additive.most:g} g per kg of fats.")
+            yield Caution(pointer=at, says=f"More than the usual most of {figure(additive.most)} g per kg of fats.")
         grams = share * sheet.fats
         step = shelf.scales.finest
         if 0 < grams < step:
@@ -176,15 +176,15 @@ def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
         yield Caution(pointer="/scents/0/load", says="No portion is scented, so no fragrance is weighed.")
     if sheet.limit is not None and sheet.limit.cured > 1:
         says = (
-            f"The cured bar holds {sheet.limit.cured:.2f} times the fragrance its certificates allow together. "
-            "Use less; the supplier's certificate rules."
+            f"The cured bar holds {figure(sheet.limit.cured, '.2f')} times the fragrance its certificates allow "
+            "together. Use less; the supplier's certificate rules."
         )
         yield Caution(pointer=f"/scents/{len(recipe.scents) - 1}/load", says=says, danger=True)
     for i, portion in enumerate(recipe.design.portions if recipe.design.scent_at == "portions" else ()):
         if portion.scent > 1 and sheet.limit is not None and sheet.limit.cured * portion.scent > 1:
             says = (
-                f"{portion.name} alone gets {portion.scent:g} times the dose: its bar holds "
-                f"{sheet.limit.cured * portion.scent:.2f} times what the certificates allow."
+                f"{portion.name} alone gets {figure(portion.scent)} times the dose: its bar holds "
+                f"{figure(sheet.limit.cured * portion.scent, '.2f')} times what the certificates allow."
             )
             yield Caution(pointer=f"/design/portions/{i}/scent", says=says, danger=True)
     if recipe.scents and recipe.design.scent_at == "fats":

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from ..recipe import ByMoulds, Carrier, Dose, Recipe, moment_of, mould
 from ..recipe import check as check_design
-from ..said import KG, POUND, C, G
+from ..said import KG, POUND, C, G, figure, pointed
 from ..shelf import Additive, Shelf
 from ..values import Fault, Mend
 from . import alkali
@@ -13,7 +13,7 @@ MOST_GRAMS = 200_000.0  # chosen: ten times a big workshop batch; beyond it a fi
 
 
 def percent(share: float, digits: int = 1) -> str:
-    return f"{share * 100:.{digits}f}".rstrip("0").rstrip(".") + " %"
+    return pointed(f"{share * 100:.{digits}f}".rstrip("0").rstrip(".")) + " %"
 
 
 def _check_fats(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
@@ -103,7 +103,9 @@ def _check_additives(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
         if dose.amount < 0:
             yield Fault(pointer=f"{at}/amount", says="A dose cannot be negative.")
         elif dose.amount * scale > additive.refused_above * (1 + 1e-9):
-            says = f"More than {additive.refused_above:g} g per kg of fats: is the decimal point in the right place?"
+            says = (
+                f"More than {figure(additive.refused_above)} g per kg of fats: is the decimal point in the right place?"
+            )
             yield Fault(pointer=f"{at}/amount", says=says)
         if dose.basis == "tsp/lb batter" and additive.naoh:
             says = "An acid is dosed by weight of fats: its own lye is part of the batter."

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..recipe import ByRatio, ByWeight, Design, Dose, FatShare, LiquidUse, Portion, Recipe, Scent, vessel_of
+from ..said import figure
 from ..shelf import KOH, MOMENT_IN, NAOH, Moment, Shelf, Vessel
 from ..values import Fault, Grams, RuleBroken
 from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, demand
@@ -50,8 +51,8 @@ def recipe_of(
     superfat = 1 - left / asked.fats if asked.fats > 0 else 0.0
     if superfat < -SLIP:
         says = (
-            f"These weights have {-100 * superfat:.1f} % more lye than the fats can take: lye heavy, and caustic. "
-            "Check every weight; it is not read."
+            f"These weights have {figure(-100 * superfat, '.1f')} % more lye than the fats can take: lye heavy, and "
+            "caustic. Check every weight; it is not read."
         )
         raise RuleBroken(Fault(pointer="/alkali", says=says))
     if superfat > MOST_SUPERFAT + SLIP:
@@ -63,7 +64,7 @@ def recipe_of(
     water = plain + ice + stock - in_stock + brought
     parts = water / (naoh + koh)
     if not LEAST_WATER * (1 - ROUNDED) <= parts <= MOST_WATER * (1 + ROUNDED):
-        says = f"That is {parts:.2f} parts water to one of alkali; from 1 to 4 is possible."
+        says = f"That is {figure(parts, '.2f')} parts water to one of alkali; from 1 to 4 is possible."
         raise RuleBroken(Fault(pointer="/water", says=says))
     liquid = plain + ice + stock - in_stock + sum(liquids.values())
     return Recipe(

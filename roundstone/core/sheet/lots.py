@@ -11,7 +11,7 @@ from datetime import UTC, date, datetime, timedelta
 from pydantic import Field, field_validator
 
 from ..recipe import Recipe
-from ..said import G
+from ..said import G, figure
 from ..shelf import Additive, Fat, Liquid, Shelf
 from ..values import Caution, Fault, Grams, Name, RuleBroken, Value
 from .sheet import Line, Sheet
@@ -293,7 +293,7 @@ def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> str:
     fats = f"a batch of {sheet.fats * share:.0f}{G} fats"
     kind, _, name = item.partition(":")
     load = next((s.load for s in recipe.scents if kind == "fragrance" and s.fragrance == name), None)
-    return f"{fats}, or {100 * load * share:.2g} % of it" if load else fats
+    return f"{fats}, or {figure(100 * load * share, '.2g')} % of it" if load else fats
 
 
 def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], today: date) -> Supply:

@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Mapping, Sequence
 
+from ..said import figure
 from ..values import Fault, RuleBroken, listed
 from .shelf import BlendPart, Claim, Discolours, Fragrance, NewFragrance, Ricing, Shelf
 
@@ -40,7 +41,7 @@ def _check(parts: Sequence[BlendPart], shelf: Shelf, own_id: str | None) -> None
     if len(parts) < LEAST_PARTS:
         faults.append(Fault(pointer="/parts", says="A blend has two fragrances at least."))
     elif abs(sum(p.share for p in parts) - 1) > WHOLE:
-        says = f"The shares make {100 * sum(p.share for p in parts):.4g} %: they must make 100."
+        says = f"The shares make {figure(100 * sum(p.share for p in parts), '.4g')} %: they must make 100."
         faults.append(Fault(pointer="/parts", says=says))
     if faults:
         raise RuleBroken(*faults)

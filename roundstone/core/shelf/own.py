@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..face import Tint
+from ..said import figure
 from ..values import Caution, Fault, Id, Name, RuleBroken, Share, Span, Value
 from .chemistry import ACID_MASS, NAOH, acid_value, saponification_value
 from .made import NewInfusion, NewPremix, infused, premixed
@@ -161,7 +162,9 @@ def _lye_off(sv: float, right: float) -> str:
 def _where(acids: Mapping[str, float], kin: Fat) -> str:
     span = _expected(acids, kin)
     by_kin = kin.kind == "wax" or dict(acids) == dict(kin.acids)
-    return f"{kin.name} has {span.low:g} to {span.high:g}" if by_kin else f"its acids give {_middle(span):.0f}"
+    return (
+        f"{kin.name} has {figure(span.low)} to {figure(span.high)}" if by_kin else f"its acids give {_middle(span):.0f}"
+    )
 
 
 def _middle(span: Span) -> float:
@@ -170,7 +173,7 @@ def _middle(span: Span) -> float:
 
 def _too_far(sv: float, acids: Mapping[str, float], kin: Fat, off: float) -> str:
     return (
-        f"{sv:g} is {100 * off:.0f} % off: {_where(acids, kin)}. It would be given "
+        f"{figure(sv)} is {100 * off:.0f} % off: {_where(acids, kin)}. It would be given "
         f"{_lye_off(sv, _middle(_expected(acids, kin)))}. Check the figure (mg KOH per g), its acids, or choose the "
         "fat it is most like."
     )
@@ -182,7 +185,8 @@ def _acids(acids: Mapping[str, float]) -> dict[str, float]:
             raise RuleBroken(Fault(pointer=f"/acids/{name}", says="A fatty acid runs from 0 to 100 %."))
     total = sum(acids.values())
     if not 90 <= total <= 101:
-        says = f"The acids add up to {total:.4g} %. Between 90 and 101 is believable; what is missing is others."
+        adds = figure(total, ".4g")
+        says = f"The acids add up to {adds} %. Between 90 and 101 is believable; what is missing is others."
         raise RuleBroken(Fault(pointer="/acids", says=says))
     return {k: v for k, v in acids.items() if v > 0}
 
@@ -195,7 +199,7 @@ def _fat_sv(milk: bool) -> float:
 def _liquid(new: NewLiquid, liquid_id: str) -> Liquid:
     total = new.water + new.fat + new.protein + new.sugars + new.alcohol
     if total > 1.0005:
-        raise RuleBroken(Fault(pointer="/water", says=f"These make {100 * total:.4g} g in 100 g."))
+        raise RuleBroken(Fault(pointer="/water", says=f"These make {figure(100 * total, '.4g')} g in 100 g."))
     if new.water < 0.2:
         raise RuleBroken(Fault(pointer="/water", says="Below 20 % water it is no liquid: add it as an additive."))
     return Liquid(
@@ -223,7 +227,9 @@ def _additive(new: NewAdditive, additive_id: str) -> Additive:
     if new.most < new.usual:
         raise RuleBroken(Fault(pointer="/most", says="The most cannot be less than the usual."))
     if new.valence and new.molar_mass and new.molar_mass / new.valence < LEAST_EQUIVALENT:
-        says = f"No acid takes up lye so often for its weight: {new.molar_mass:g} g per mole, {new.valence} times."
+        says = (
+            f"No acid takes up lye so often for its weight: {figure(new.molar_mass)} g per mole, {new.valence} times."
+        )
         raise RuleBroken(Fault(pointer="/valence", says=says))
     naoh = new.valence * NAOH / new.molar_mass * new.active if new.valence and new.molar_mass else 0.0
     return Additive(
@@ -261,7 +267,7 @@ def consistency(fat: Fat, fats: Mapping[str, Fat]) -> tuple[Caution, ...]:
         return ()
     where = _where(fat.acids, kin) if kin is not fat else f"its acids give {_middle(span):.0f}"
     says = (
-        f"{fat.name}: its certificate says {fat.sv:g}, {where}. The lye follows the certificate, "
+        f"{fat.name}: its certificate says {figure(fat.sv)}, {where}. The lye follows the certificate, "
         f"{_lye_off(fat.sv, _middle(span))} than usual: be sure of it, and test the bar before it is used."
     )
     return (Caution(pointer="/sv", says=says, danger=True),)

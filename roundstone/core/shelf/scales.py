@@ -5,7 +5,7 @@ from math import ceil, floor, log10
 
 from pydantic import Field
 
-from ..said import OUNCE, SPACE, Weight, ounces
+from ..said import OUNCE, SPACE, Weight, figure, ounces
 from ..values import Grams, Value
 
 NEARLY = 1e-9  # of a step: what binary fractions are off
@@ -61,8 +61,8 @@ class Scales(Value):
         steps = grams / step
         whole = floor(steps + NEARLY) if down else floor(steps + 0.5 + NEARLY)
         places = decimals(step / counts)
-        told = whole * step / counts
-        return floor(told * 10**places + 1e-6) / 10**places if down else round(told, places), places
+        read = whole * step / counts
+        return floor(read * 10**places + 1e-6) / 10**places if down else round(read, places), places
 
     def reading(self, grams: Grams, down: bool = False) -> Grams:
         """Grams of what the scale shows for this weight.
@@ -75,22 +75,23 @@ class Scales(Value):
     def shown(self, grams: Grams, down: bool = False) -> str:
         """The reading as it is printed with its unit, and with the scale's own decimals.
 
-        >>> Scales().shown(12.37), Scales().shown(1412.6), Scales().shown(0.0144)
-        ('12.4\\xa0g', '1413\\xa0g', '0.014\\xa0g')
-        >>> Scales(scales=(Scale(step=0.05 * OUNCE, capacity=5000),), unit="lb").shown(1000)
+        >>> from roundstone.core.said import in_units
+        >>> [in_units(Scales().shown(grams)) for grams in (12.37, 1412.6, 0.0144)]
+        ['12.4\\xa0g', '1413\\xa0g', '0.014\\xa0g']
+        >>> in_units(Scales(scales=(Scale(step=0.05 * OUNCE, capacity=5000),), unit="lb").shown(1000))
         '2\\xa0lb 3.25\\xa0oz'
         """
         value, places = self.figure(grams, down)
-        return f"{value:.{places}f}{SPACE}g" if self.unit == "g" else ounces(value, self.unit, places)
+        return f"{figure(value, f'.{places}f')}{SPACE}g" if self.unit == "g" else ounces(value, self.unit, places)
 
     def in_grams(self, grams: Grams) -> str:
         """The same reading in grams, to the tenth below a lye weight's: beside it where a slip is dangerous."""
-        return f"{floor(self.reading(grams, down=True) * 10 + NEARLY) / 10:.1f}{SPACE}g"
+        return f"{figure(floor(self.reading(grams, down=True) * 10 + NEARLY) / 10, '.1f')}{SPACE}g"
 
     def both(self, grams: Grams, down: bool = False) -> str:
         """As printed, with grams beside it where the scales show something else."""
-        told = self.shown(grams, down)
-        return told if self.unit == "g" else f"{told} ({self.in_grams(grams)})"
+        shown = self.shown(grams, down)
+        return shown if self.unit == "g" else f"{shown} ({self.in_grams(grams)})"
 
     def sum(self, readings: Iterable[Grams]) -> str:
         """A sum of readings, told no finer than the scale that would hold it all."""

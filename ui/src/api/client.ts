@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { decimalSign } from '../support/decimal'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -40,8 +41,12 @@ export const fault = (pointer: string, says: string): Fault => ({ pointer, says,
 
 const PATIENCE = 15_000 // ms after which a request counts as unanswered
 
+/** What the server's sentences are told in, beside the workshop's units. */
+const SPOKEN = { 'X-Decimal-Sign': decimalSign() }
+
 export const api = createClient<paths>({
   baseUrl: '',
+  headers: SPOKEN,
   fetch: (request: Request) =>
     fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(PATIENCE)]) }),
 })
@@ -49,7 +54,7 @@ export const api = createClient<paths>({
 /** Send a form with a file in it, which has its own way over the wire. */
 export async function send<T>(path: string, form: FormData): Promise<T> {
   return take<T>(
-    fetch(path, { method: 'POST', body: form }).then(async (response) => {
+    fetch(path, { method: 'POST', body: form, headers: SPOKEN }).then(async (response) => {
       const said = (await response.json().catch(() => undefined)) as unknown
       return response.ok ? { data: said as T, response } : { error: said ?? {}, response }
     }),

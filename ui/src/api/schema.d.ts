@@ -7903,17 +7903,29 @@ export interface components {
         };
         /**
          * SheetCup
-         * @description A vessel of the split: what to write on it, its colour, its grams, and what the pot it comes from reads then.
-         *     Its colourants and its fragrance are weighed at their own step.
+         * @description A vessel: what to write on it, its colour, its grams, and what the pot it comes from reads then. One that is
+         *     combined by itself takes `shown` of the fat pot and `jug` of the lye instead. Colourants and fragrance are weighed
+         *     at their own step.
          */
         SheetCup: {
+            /**
+             * Jug
+             * @default
+             */
+            jug: string;
             /** Shown */
             shown: string;
-            /** Source */
+            /**
+             * Source
+             * @default
+             */
             source: string;
             /** Tint */
             tint: string;
-            /** Until */
+            /**
+             * Until
+             * @default
+             */
             until: string;
             /** Vessel */
             vessel: string;
@@ -12337,6 +12349,7 @@ export interface operations {
         parameters: {
             query?: {
                 paper?: "A4" | "Letter";
+                decimal?: "." | ",";
             };
             header?: never;
             path: {
@@ -13268,6 +13281,7 @@ export interface operations {
         parameters: {
             query?: {
                 paper?: "A4" | "Letter";
+                decimal?: "." | ",";
             };
             header?: never;
             path: {
@@ -13310,6 +13324,7 @@ export interface operations {
         parameters: {
             query?: {
                 paper?: "A4" | "Letter";
+                decimal?: "." | ",";
             };
             header?: never;
             path: {
@@ -13392,6 +13407,7 @@ export interface operations {
         parameters: {
             query?: {
                 paper?: "A4" | "Letter";
+                decimal?: "." | ",";
             };
             header?: never;
             path: {

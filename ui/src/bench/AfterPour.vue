@@ -7,6 +7,7 @@ import { eventOf, FLAGS } from './events'
 import Logged from './Logged.vue'
 import { SHADE_WORDS } from '../support/format'
 import { newId } from './usePour'
+import { readNumber } from '../support/quantity'
 
 const props = defineProps<{ view: PourView }>()
 const emit = defineEmits<{ log: [event: PourEvent]; takeBack: [id: string]; refresh: [] }>()
@@ -42,7 +43,7 @@ const photo = reactive({ note: '', says: '' })
 const today = computed(() =>
   Math.max(0, Math.floor((Date.now() - Date.parse(props.view.started)) / 86_400_000)),
 )
-const days = computed(() => (/^\d+(\.\d+)?$/.test(colour.days.trim()) ? Number(colour.days) : today.value))
+const days = computed(() => readNumber(colour.days) ?? today.value)
 
 function flag(what: string) {
   const event = eventOf({ minute: String(ended.value), what, portion: '', value: '' })

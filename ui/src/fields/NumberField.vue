@@ -9,10 +9,12 @@ import {
   readNumber,
   readQuantity,
   toOwn,
+  unread,
   type Quantity,
   type Unit,
 } from '../support/quantity'
 import Says from './Says.vue'
+import { written } from '../support/decimal'
 
 const props = withDefaults(
   defineProps<{
@@ -55,8 +57,9 @@ const behind = computed(() => ownUnit(unit.value))
 /** Decimals: as many as the figure has, but of one that was reckoned four digits are plenty. */
 function places(value: number) {
   if (props.coarse) return behind.value === 'oz' ? 2 : 1
-  if (!props.reckoned || Number((value * props.scale).toFixed(3)) === value * props.scale) return undefined
-  return Math.max(0, 3 - Math.floor(Math.log10(Math.abs(value * props.scale) || 1)))
+  if (!props.reckoned) return undefined
+  const figure = value * props.scale
+  return Math.max(0, 4 - Math.trunc(Math.abs(figure)).toFixed(0).length)
 }
 const shown = (value: number) => inField(value * props.scale, unit.value, places(value))
 const text = ref(shown(props.modelValue))
@@ -94,7 +97,7 @@ function typed() {
   if (otherwise()) return tell(null)
   const value = read(text.value)
   if (value === null || !Number.isFinite(value)) {
-    tell(text.value.trim() === '' ? 'A number is needed here.' : 'This is not a number.')
+    tell(unread(text.value))
     return
   }
   tell(null)
@@ -163,7 +166,7 @@ const spoken = computed(() => (says.value.length || props.cautions.length) && !p
           spoken ? `${id}-says` : pointer && (says.length || cautions.length) ? `says-${pointer}` : undefined
         "
         :data-pointer="pointer"
-        :title="quantity ? 'a figure, or what is weighed: 12 g, 0.5 oz, 1.5 tsp' : undefined"
+        :title="quantity && `a figure, or what is weighed: 12 g, ${written(0.5)} oz, ${written(1.5)} tsp`"
         @focus="((before = modelValue), ($event.target as HTMLInputElement).select())"
         @input="typed"
         @blur="leave"

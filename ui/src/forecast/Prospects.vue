@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { api, take, type Recipe, type Schemas } from '../api/client'
 import { injectDraft } from '../ledger/useDraft'
 import { inHundred } from '../support/format'
+import { fixed } from '../support/decimal'
 
 const draft = injectDraft()
 const { data, error } = useQuery({
@@ -27,7 +28,7 @@ const SAID: Record<Schemas['Hazard']['key'], string> = {
   discolouring: 'discoloured',
 }
 const scouting = computed(() => data.value?.scouting)
-const spread = (ratio: number) => `${ratio.toFixed(1)}×`
+const spread = (ratio: number) => `${fixed(ratio, 1)}×`
 </script>
 
 <template>

@@ -2,6 +2,7 @@
 /** What the bar will be like, and what its label might say. */
 import type { Reckoning, Sheet } from '../api/client'
 import StrataBand from './StrataBand.vue'
+import { fixed } from '../support/decimal'
 
 defineProps<{ sheet: Sheet; label: Reckoning['label'] | undefined }>()
 </script>
@@ -12,7 +13,7 @@ defineProps<{ sheet: Sheet; label: Reckoning['label'] | undefined }>()
     <p class="pt-1.5 text-sm">
       {{ sheet.bar.cutting.charAt(0).toUpperCase() + sheet.bar.cutting.slice(1) }}; {{ sheet.bar.keeping }}.
       <span class="note">
-        SV {{ sheet.saponification_value.toFixed(1) }}, iodine {{ sheet.iodine_value.toFixed(0) }}
+        SV {{ fixed(sheet.saponification_value, 1) }}, iodine {{ sheet.iodine_value.toFixed(0) }}
       </span>
     </p>
     <details v-if="label" class="pt-1">

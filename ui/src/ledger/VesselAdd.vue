@@ -5,6 +5,7 @@ import { useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import { vesselOf, type Vessel } from './moments'
 import PickList from '../fields/PickList.vue'
+import { written } from '../support/decimal'
 
 const props = defineProps<{ vessel: Vessel }>()
 const emit = defineEmits<{ fat: [id: string] }>()
@@ -39,7 +40,7 @@ const options = computed(() => {
   }[props.vessel]
   const rest = on.additives
     .filter((a) => vesselOf(a.moment) === props.vessel)
-    .map((a) => ({ id: `additive:${a.id}`, name: a.name, hint: `${a.usual} g/kg usual` }))
+    .map((a) => ({ id: `additive:${a.id}`, name: a.name, hint: `${written(a.usual)} g/kg usual` }))
   const offered = (o: { id: string }) => !taken.has(o.id) && !hidden.has(o.id.slice(o.id.indexOf(':') + 1))
   return [...own, ...rest].filter(offered)
 })

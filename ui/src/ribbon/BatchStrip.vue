@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { shade, STAGES } from './batter'
+import { fixed } from '../support/decimal'
 
 const props = defineProps<{
   foretold: Schemas['Foretold'] | null
@@ -28,7 +29,7 @@ const below = computed(() => {
   return `linear-gradient(90deg, ${shade(0.6)} 0%, ${stops.join(', ')})`
 })
 const says = computed(() => {
-  const looks = props.seen.looks.map(({ minute, level }) => `${STAGES[level - 1]} at ${minute.toFixed(1)}`)
+  const looks = props.seen.looks.map(({ minute, level }) => `${STAGES[level - 1]} at ${fixed(minute, 1)}`)
   return `Seen: ${looks.join(', ') || 'nothing'} min`
 })
 </script>

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import type { FragranceFile } from '../api/client'
 import { useWidth } from '../support/useWidth'
+import { written } from '../support/decimal'
 
 const props = defineProps<{ file?: FragranceFile; small?: boolean }>()
 const box = ref<HTMLElement | null>(null)
@@ -45,7 +46,7 @@ const height = computed(() => (props.small ? 24 : 76))
           fill="#53626a"
           class="fig"
         >
-          {{ m === 1 ? (small ? 'unscented' : 'as fast as unscented') : `${m}×` }}
+          {{ m === 1 ? (small ? 'unscented' : 'as fast as unscented') : `${written(m)}×` }}
         </text>
       </g>
       <g v-for="r in rows" :key="r.y">

@@ -4,7 +4,7 @@ import { readNumber } from '../support/quantity'
 import { computed, reactive, ref, useId } from 'vue'
 import type { Fragrance, NewFragrance, Refused } from '../api/client'
 import { useShelf } from '../api/queries'
-import { CLAIM_WORDS, COLOUR_WORDS, FAMILY_WORDS, RICING_WORDS } from '../support/format'
+import { CLAIM_WORDS, COLOUR_WORDS, FAMILY_WORDS, RICING_WORDS, percent } from '../support/format'
 
 const props = defineProps<{ fragrance?: Fragrance; refused: Refused | null; save: string }>()
 const emit = defineEmits<{ save: [fragrance: NewFragrance] }>()
@@ -37,7 +37,7 @@ function blend() {
     : elders.value.slice(0, 2).map((f) => ({ fragrance: f.id, percent: '50' }))
 }
 function shown(share: number | null | undefined) {
-  return share == null ? '' : String(+(share * 100).toFixed(4))
+  return share == null ? '' : percent(share, 4)
 }
 const SHARES = {
   vanillin: { label: 'vanillin, % (empty when not stated)', wrong: 'Vanillin runs from 0 to 100 %.' },

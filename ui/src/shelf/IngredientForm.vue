@@ -6,6 +6,7 @@ import { api, fault, Refused, take, type Fault, type Schemas } from '../api/clie
 import { useShelf } from '../api/queries'
 import { MOMENTS } from '../ledger/moments'
 import PickList from '../fields/PickList.vue'
+import { number } from '../support/format'
 
 type New = Exclude<Schemas['NewOwn']['ingredient'], { kind: 'infusion' | 'premix' }>
 const props = defineProps<{ own: Schemas['OwnIngredient'] | null }>()
@@ -45,7 +46,7 @@ const SORTS = [
   'other',
 ] as const
 const COLOURS = ['pigment', 'clay', 'powder', 'other']
-const shown = (n: number | null | undefined, scale = 1) => (n == null ? '' : String(+(n * scale).toFixed(4)))
+const shown = (n: number | null | undefined, scale = 1) => (n == null ? '' : number(n * scale))
 const kind = ref<New['kind']>(liquid ? 'liquid' : additive ? 'additive' : 'fat')
 const form = reactive({
   name: (fat ?? liquid ?? additive)?.name ?? '',

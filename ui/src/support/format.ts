@@ -1,11 +1,13 @@
 /** Numbers as the maker reads them. Nothing here reckons: it rounds and words what the server said. */
 import { dated } from './dated'
+import { decimalSign, fixed } from './decimal'
 
-const trim = (text: string) => (text.includes('.') ? text.replace(/0+$/, '').replace(/\.$/, '') : text)
+const trim = (text: string) =>
+  text.includes(decimalSign()) ? text.replace(/0+$/, '').replace(/[.,]$/, '') : text
 
-export const percent = (share: number, digits = 1) => trim((share * 100).toFixed(digits))
+export const percent = (share: number, digits = 1) => trim(fixed(share * 100, digits))
 
-export const number = (value: number, digits = 4) => trim(value.toFixed(digits))
+export const number = (value: number, digits = 4) => trim(fixed(value, digits))
 
 /** Minutes on the clock, m:ss. */
 export function clock(minutes: number): string {
@@ -17,16 +19,16 @@ export function clock(minutes: number): string {
 }
 
 /** A time in minutes, with no more precision than it has. */
-export const minutes = (m: number) => (m < 3 ? trim(m.toFixed(1)) : m < 600 ? m.toFixed(0) : 'over 600')
+export const minutes = (m: number) => (m < 3 ? trim(fixed(m, 1)) : m < 600 ? m.toFixed(0) : 'over 600')
 
-export const signed = (m: number) => `${m < 0 ? '\u2212' : '+'}${Math.abs(m).toFixed(1)}`
+export const signed = (m: number) => `${m < 0 ? '\u2212' : '+'}${fixed(Math.abs(m), 1)}`
 
 export const inHundred = (odds: number) => `${Math.round(odds * 100)} in 100`
 
 export const day = (iso: string) => dated(new Date(iso), { day: 'numeric', month: 'short', year: 'numeric' })
 
 /** "2.3 times as fast" or "0.8 times as fast", for a ratio of speeds. */
-export const times = (ratio: number) => `${ratio < 10 ? trim(ratio.toFixed(1)) : ratio.toFixed(0)}\u202f×`
+export const times = (ratio: number) => `${ratio < 10 ? trim(fixed(ratio, 1)) : ratio.toFixed(0)}\u202f×`
 
 export const CLAIM_WORDS: Record<string, string> = {
   slows: 'slows trace',

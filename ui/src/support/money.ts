@@ -1,6 +1,7 @@
 /** Money as the browser's region writes it. The workshop keeps bare figures: they are in the maker's own money. */
 import { toOwn } from './quantity'
 import { units } from './units'
+import { fixed } from './decimal'
 
 /** ISO 4217 codes by region; of a region that is not here the figure stands without a sign. */
 const EURO = 'AT BE CY DE EE ES FI FR GR HR IE IT LT LU LV MT NL PT SI SK'
@@ -16,7 +17,7 @@ export function money(value: number): string {
   try {
     region = new Intl.Locale(language).maximize().region
   } catch {
-    return value.toFixed(2)
+    return fixed(value, 2)
   }
   const currency = EURO.split(' ').includes(region ?? '') ? 'EUR' : OTHERS[region ?? '']
   const how: Intl.NumberFormatOptions = currency

@@ -1,3 +1,5 @@
+import { asked } from './decimal'
+
 /** The paper that lies in printers here, by the browser's region: Letter in most of the Americas, else A4. */
 const LETTER = new Set(['US', 'CA', 'MX', 'PH', 'CL', 'CO', 'CR', 'GT', 'PA', 'PR', 'SV', 'VE', 'DO', 'NI'])
 
@@ -8,3 +10,6 @@ export function paper(language = navigator.language): 'A4' | 'Letter' {
     return 'A4'
   }
 }
+
+/** How a paper is asked for: its size, and the sign before its decimals. */
+export const printed = (size = paper()) => `paper=${size}&${asked()}`

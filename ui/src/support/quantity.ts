@@ -1,4 +1,5 @@
 /** Quantities as they are typed and shown, in whatever unit, at the edge: the server knows grams, °C, cm and mL alone. */
+import { decimalSign } from './decimal'
 import { number } from './format'
 import { units } from './units'
 
@@ -47,12 +48,25 @@ const FRACTIONS: Record<string, string> = {
   '⅛': '1/8',
 }
 
-/** "2 1/2", "1/4", "2,5", "−3": a number, or null. */
+/** "1,200" where decimals stand behind a point, and "1.200" where behind a comma: a thousandfold, or nearly one. */
+const EITHER = /^[+-]?([1-9]\d{0,2})([.,])(\d{3})$/
+
+/** What to say of a text that is no number here. */
+export function unread(typed: string): string {
+  const [, whole, sign, rest] = EITHER.exec(typed.trim().split(/\s/)[0] as string) ?? []
+  if (sign && sign !== decimalSign())
+    return `Write ${whole}${rest}, or ${whole}${decimalSign()}${rest}: it could be either.`
+  return typed.trim() === '' ? 'A number is needed here.' : 'This is not a number.'
+}
+
+/** "2 1/2", "1/4", "2,5", "−3": a number, or null; null too where it could be a thousand times another. */
 function plain(text: string): number | null {
   const spelled = text
     .replace(/[½¼¾⅓⅔⅛]/g, (f) => ` ${FRACTIONS[f]}`)
     .replace('\u2212', '-')
     .trim()
+  const either = EITHER.exec(spelled)
+  if (either && either[2] !== decimalSign()) return null
   if (/^[+-]?(\d+([.,]\d*)?|[.,]\d+)$/.test(spelled)) return Number(spelled.replace(',', '.'))
   const mixed = /^([+-]?)(?:(\d+)\s+)?(\d+)\s*\/\s*([1-9]\d*)$/.exec(spelled)
   if (!mixed) return null

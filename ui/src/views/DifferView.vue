@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take } from '../api/client'
 import { day, minutes, signed } from '../support/format'
+import { fixed } from '../support/decimal'
 
 const route = useRoute()
 const pours = computed(() =>
@@ -76,7 +77,7 @@ const bar = (m: number) => (Math.abs(m) / widest.value) * 50
                 <line x1="50" x2="50" y1="0" y2="12" stroke="#53626a" stroke-width=".4" />
               </svg>
               <span class="fig whitespace-nowrap">
-                <b>{{ signed(d.minutes) }}</b> <span class="unit">±{{ d.spread.toFixed(1) }} min</span>
+                <b>{{ signed(d.minutes) }}</b> <span class="unit">±{{ fixed(d.spread, 1) }} min</span>
               </span>
             </li>
             <li v-if="o.unexplained !== null" class="row flex items-center gap-x-4">

@@ -11,6 +11,7 @@ import Prospects from '../forecast/Prospects.vue'
 import WaterRule from '../ledger/WaterRule.vue'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 import { warmth } from '../support/quantity'
+import { fixed } from '../support/decimal'
 
 const draft = injectDraft()
 const { data: shelf } = useShelf()
@@ -87,14 +88,14 @@ const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?
               <line x1="50" x2="50" y1="0" y2="12" stroke="#53626a" stroke-width=".4" />
             </svg>
             <span class="fig whitespace-nowrap">
-              <b>{{ signed(r.minutes) }}</b> <span class="unit">±{{ r.spread.toFixed(1) }} min</span>
+              <b>{{ signed(r.minutes) }}</b> <span class="unit">±{{ fixed(r.spread, 1) }} min</span>
             </span>
             <span class="note max-xl:hidden">{{ r.basis }}</span>
           </li>
         </ol>
         <p class="note pt-2">
           Together {{ signed(reasons.here - reasons.usual) }} min, give or take
-          {{ reasons.spread.toFixed(1) }}.
+          {{ fixed(reasons.spread, 1) }}.
         </p>
       </section>
     </div>

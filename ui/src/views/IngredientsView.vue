@@ -9,6 +9,8 @@ import MadeForm from '../shelf/MadeForm.vue'
 import { MOMENTS } from '../ledger/moments'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
 import { warmth } from '../support/quantity'
+import { fixed, written } from '../support/decimal'
+import { number } from '../support/format'
 
 type Own = Schemas['OwnIngredient']
 const { data: shelf, error } = useShelf()
@@ -40,7 +42,7 @@ const rows = computed(() => {
       id: f.id,
       name: f.name,
       kind: f.kind === 'fat' ? 'fat' : f.kind === 'wax' ? 'wax' : 'fatty acid',
-      figures: `SV ${f.sv_low.toFixed(0)} – ${f.sv.toFixed(1)} – ${f.sv_high.toFixed(0)} · iodine ${f.iodine_low}–${f.iodine_high}${f.melts === null ? '' : ` · clear at ${warmth(f.melts)}`}`,
+      figures: `SV ${f.sv_low.toFixed(0)} – ${fixed(f.sv, 1)} – ${f.sv_high.toFixed(0)} · iodine ${number(f.iodine_low, 0)}–${number(f.iodine_high, 0)}${f.melts === null ? '' : ` · clear at ${warmth(f.melts)}`}`,
       source: f.source,
     })),
     ...on.liquids
@@ -49,14 +51,14 @@ const rows = computed(() => {
         id: l.id,
         name: l.name,
         kind: 'liquid',
-        figures: `in 100 g: ${(100 * l.water).toFixed(0)} g water, ${(100 * l.fat).toFixed(1)} fat, ${(100 * l.sugars).toFixed(1)} sugars`,
+        figures: `in 100 g: ${(100 * l.water).toFixed(0)} g water, ${fixed(100 * l.fat, 1)} fat, ${fixed(100 * l.sugars, 1)} sugars`,
         source: l.source,
       })),
     ...on.additives.map((a) => ({
       id: a.id,
       name: a.name,
       kind: a.kind,
-      figures: `${a.usual} g/kg usual, ${a.most} most · ${a.spoon} g a teaspoon${a.naoh ? ` · takes ${a.naoh.toFixed(3)} g sodium hydroxide a gram` : ''} · ${MOMENTS[a.moment]}`,
+      figures: `${written(a.usual)} g/kg usual, ${written(a.most)} most · ${written(a.spoon)} g a teaspoon${a.naoh ? ` · takes ${fixed(a.naoh, 3)} g sodium hydroxide a gram` : ''} · ${MOMENTS[a.moment]}`,
       source: a.source,
     })),
   ]

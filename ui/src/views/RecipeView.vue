@@ -16,7 +16,7 @@ import Noted from '../ledger/Noted.vue'
 import LyeSettings from '../ledger/LyeSettings.vue'
 import MouldRows from '../ledger/MouldRows.vue'
 import Says from '../fields/Says.vue'
-import { paper } from '../support/paper'
+import { printed } from '../support/paper'
 import ScentRows from '../ledger/ScentRows.vue'
 import SuperfatSpan from '../ledger/SuperfatSpan.vue'
 import VesselAdd from '../ledger/VesselAdd.vue'
@@ -220,12 +220,12 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
     >
     <a :href="`/api/recipes/${draft.id}/file`" class="underline" download>Recipe as a file</a>
     <a v-if="sheet" :href="`/api/recipes/${draft.id}/sheet.csv`" class="underline" download>Weights as CSV</a>
-    <a v-if="sheet" :href="`/api/recipes/${draft.id}/label.pdf?paper=${paper()}`" class="underline" download
+    <a v-if="sheet" :href="`/api/recipes/${draft.id}/label.pdf?${printed()}`" class="underline" download
       >Label to print</a
     >
     <a
       v-if="draft.reckoning.value?.ledger?.mould?.cuts"
-      :href="`/api/recipes/${draft.id}/cut-plan.pdf?paper=${paper()}`"
+      :href="`/api/recipes/${draft.id}/cut-plan.pdf?${printed()}`"
       class="underline"
       download
       >Cut plan to print</a

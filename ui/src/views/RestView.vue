@@ -15,8 +15,9 @@ import Windows from '../rest/Windows.vue'
 import { useRest } from '../rest/useRest'
 import { day } from '../support/format'
 import { shrunk } from '../support/picture'
-import { paper } from '../support/paper'
+import { printed } from '../support/paper'
 import { due, moment, spanWords, whenWords } from '../support/when'
+import { asked, fixed } from '../support/decimal'
 
 const props = defineProps<{ id: string }>()
 const rest = useRest(props.id)
@@ -223,7 +224,7 @@ const told = (minute: number) =>
       <Windows class="mt-4" :rest="view.now" :ended="ended" :hours="hours" :now="now" />
       <p class="note pt-1">
         <template v-for="r in view.now.reasons" :key="r.says"
-          >{{ r.says }} × {{ r.times.toFixed(2) }} ·
+          >{{ r.says }} × {{ fixed(r.times, 2) }} ·
         </template>
         {{
           view.fresh
@@ -414,10 +415,10 @@ const told = (minute: number) =>
         <div class="ledger-head">
           <h2 id="log">Since the pour</h2>
           <span class="ml-auto flex flex-wrap gap-x-4 gap-y-1 text-sm *:inline-block *:leading-6">
-            <a :href="`/api/pours/${id}/record.pdf?paper=${paper()}`" class="underline" download
+            <a :href="`/api/pours/${id}/record.pdf?${printed()}`" class="underline" download
               >Record of the batch</a
             >
-            <a :href="`/api/pours/${id}/rest.ics`" class="underline" download
+            <a :href="`/api/pours/${id}/rest.ics?${asked()}`" class="underline" download
               >Next touches as a calendar file</a
             >
           </span>

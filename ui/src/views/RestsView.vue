@@ -5,6 +5,7 @@ import { computed, onScopeDispose, ref } from 'vue'
 import { api, take } from '../api/client'
 import CutFace from '../support/CutFace.vue'
 import { due, whenWords } from '../support/when'
+import { asked } from '../support/decimal'
 
 const { data, isPending, error } = useQuery({
   queryKey: ['rest', 'all'],
@@ -37,7 +38,7 @@ const parts = computed(() => [
       <span v-if="lines.length" class="text-quiet"
         >{{ lines.length }} batches, {{ waiting.length }} of them wait for you</span
       >
-      <a v-if="lines.length" href="/api/rest.ics" class="ml-auto underline" download
+      <a v-if="lines.length" :href="`/api/rest.ics?${asked()}`" class="ml-auto underline" download
         >All as a calendar file</a
       >
     </div>

@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take } from '../api/client'
 import { percent } from '../support/format'
+import { fixed } from '../support/decimal'
 
 const client = useQueryClient()
 const { data, error } = useQuery({
@@ -22,7 +23,7 @@ const tune = useMutation({
 })
 const card = computed(() => data.value?.card)
 /** How many times the chance; a log score is only for those who reckon. */
-const ratio = (a: number, b: number) => `${Math.exp(a - b).toFixed(2)}×`
+const ratio = (a: number, b: number) => `${fixed(Math.exp(a - b), 2)}×`
 const noises = computed(() => {
   const [now, trade] = [data.value?.noise, data.value?.trade]
   if (!now || !trade) return []
@@ -100,8 +101,8 @@ const tallest = computed(() =>
             The chance the clock gave to what was then seen, over the chance the other gave it, a look ({{
               card.scores.looks
             }}
-            looks). Log score {{ card.scores.clock.toFixed(2) }} against
-            {{ card.scores.claims.toFixed(2) }} and {{ card.scores.rule.toFixed(2) }}.
+            looks). Log score {{ fixed(card.scores.clock, 2) }} against {{ fixed(card.scores.claims, 2) }} and
+            {{ fixed(card.scores.rule, 2) }}.
           </p>
         </section>
         <section aria-labelledby="months">

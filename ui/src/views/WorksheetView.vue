@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The bench sheet: one page to print, everything in the order of work with a box to tick. */
+import { printed } from '../support/paper'
 import { useQuery } from '@tanstack/vue-query'
 import { api, take } from '../api/client'
 import CutFace from '../support/CutFace.vue'
@@ -35,8 +36,10 @@ const print = () => window.print()
         </span>
         <span class="ml-auto flex flex-wrap gap-3 print:hidden">
           <RouterLink :to="`/recipes/${id}`" class="key">Back to the recipe</RouterLink>
-          <a :href="`/api/recipes/${id}/bench-sheet.pdf?paper=A4`" class="key" download>PDF, A4</a>
-          <a :href="`/api/recipes/${id}/bench-sheet.pdf?paper=Letter`" class="key" download>PDF, Letter</a>
+          <a :href="`/api/recipes/${id}/bench-sheet.pdf?${printed('A4')}`" class="key" download>PDF, A4</a>
+          <a :href="`/api/recipes/${id}/bench-sheet.pdf?${printed('Letter')}`" class="key" download
+            >PDF, Letter</a
+          >
           <button type="button" class="key key-main" @click="print">Print</button>
         </span>
         <span class="ml-auto hidden text-sm print:inline"
@@ -74,10 +77,16 @@ const print = () => window.print()
               </svg>
               <Swatch :tint="cup.tint" />
               <b class="min-w-0">{{ cup.vessel }}</b>
-              <span class="whitespace-nowrap">{{ cup.shown }}</span>
-              <b class="fig ml-auto whitespace-nowrap">{{
-                cup.until ? `${cup.source || 'pot'} → ${cup.until}` : 'stays'
-              }}</b>
+              <span v-if="cup.jug" class="ml-auto text-right"
+                ><b class="fig">{{ cup.shown }}</b> of the pot <b class="fig">{{ cup.jug }}</b> of the
+                jug</span
+              >
+              <template v-else>
+                <span class="whitespace-nowrap">{{ cup.shown }}</span>
+                <b class="fig ml-auto whitespace-nowrap">{{
+                  cup.until ? `${cup.source || 'pot'} → ${cup.until}` : 'stays'
+                }}</b>
+              </template>
             </li>
           </ul>
           <ol v-if="step.pours.length">

@@ -12,6 +12,7 @@ import Instruments from '../bench/Instruments.vue'
 import { api, Refused, send, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
 import { dated } from '../support/dated'
+import { fixed, written } from '../support/decimal'
 
 const client = useQueryClient()
 const refresh = useRefresh()
@@ -56,7 +57,7 @@ watch(
 )
 const newest = computed(() => data.value?.copies.copies[0])
 const moment = (iso: string) => dated(new Date(iso), { dateStyle: 'medium', timeStyle: 'short' })
-const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MB`
+const size = (bytes: number) => `${fixed(bytes / 2 ** 20, 1)} MB`
 const number = (typed: string) => readNumber(typed) ?? NaN
 
 async function attempt(place: Place, what: () => Promise<Schemas['Settings'] | string>) {
@@ -90,7 +91,7 @@ watch(
   () => JSON.stringify(data.value?.worth),
   () => {
     for (const key of ['drawn', 'different', 'lost'] as const)
-      worth[key] = data.value ? String(data.value.worth[key]) : ''
+      worth[key] = data.value ? written(data.value.worth[key]) : ''
   },
   { immediate: true },
 )
