@@ -68,6 +68,25 @@ class Abroad(RealBrowser):
 class Places(RealBrowser):
     command = "demo"
 
+    def test_a_place_opened_while_the_server_is_away_says_so_and_fills_by_itself(self) -> None:
+        places = {
+            f"/recipes/{HOPPER}": "Kaolin clay",
+            f"/recipes/{HOPPER}/compare": "Husk",
+            "/rest": "Hopper Oat",
+            "/stock": "Beef tallow",
+            "/score-card": "By month",
+        }
+        context = self.page.context
+        context.route("**/api/**", lambda route: route.abort())
+        tabs = {path: context.new_page() for path in places}
+        for path, tab in tabs.items():
+            tab.goto(self.server.url + path)
+            expect(tab.get_by_role("main")).to_contain_text("Round Stone does not answer", timeout=15_000)
+        context.unroute("**/api/**")
+        for path, words in places.items():
+            expect(tabs[path].get_by_role("main")).to_contain_text(words, timeout=15_000)
+            expect(tabs[path].get_by_role("main")).not_to_contain_text("does not answer")
+
     def test_list_find_copy_remove_and_bring_back(self) -> None:
         page = self.page
         self.open("/")

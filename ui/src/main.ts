@@ -1,6 +1,6 @@
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'
-import { door } from './api/client'
+import { door, orSoon } from './api/client'
 import App from './App.vue'
 import { outbox } from './keep/outbox'
 import { router } from './router'
@@ -21,7 +21,15 @@ door.shut = () => {
 createApp(App)
   .use(router)
   .use(VueQueryPlugin, {
-    queryClientConfig: { defaultOptions: { queries: { retry: 1, staleTime: 2000 } } },
+    queryClientConfig: {
+      defaultOptions: {
+        queries: {
+          retry: 1,
+          staleTime: 2000,
+          refetchInterval: orSoon(false),
+        },
+      },
+    },
   })
   .mount('#app')
 

@@ -36,6 +36,12 @@ export class Unreachable extends Error {
   }
 }
 
+const ASK_AGAIN = 3000 // ms
+
+/** How soon a query is asked again: what found the server away soon, and anything else as it usually is. */
+export const orSoon = (usual: number | false) => (query: { state: { error: Error | null } }) =>
+  query.state.error instanceof Unreachable ? ASK_AGAIN : usual
+
 /** Something wrong that was found here, said as the server says it. */
 export const fault = (pointer: string, says: string): Fault => ({ pointer, says, mends: [], open: false })
 

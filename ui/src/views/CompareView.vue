@@ -10,8 +10,8 @@ import TraceRibbon from '../ribbon/TraceRibbon.vue'
 import { weight as told } from '../support/quantity'
 
 const props = defineProps<{ id: string }>()
-const { data: recipes } = useRecipeNames()
-const { data: versions } = useQuery({
+const { data: recipes, error: away } = useRecipeNames()
+const { data: versions, error: missing } = useQuery({
   queryKey: ['versions', props.id],
   queryFn: () =>
     take(api.GET('/api/recipes/{recipe_id}/versions', { params: { path: { recipe_id: props.id } } })),
@@ -67,7 +67,9 @@ const cell = (weight: number | null | undefined, share: number | null | undefine
       </label>
       <RouterLink :to="`/recipes/${id}`" class="key ml-auto">Back to the recipe</RouterLink>
     </div>
-    <p v-if="error" class="says pt-3" role="alert">{{ error.message }}</p>
+    <p v-if="error ?? missing ?? away" class="says pt-3" role="alert">
+      {{ (error ?? missing ?? away)?.message }}
+    </p>
     <table class="mt-3 w-full table-fixed text-left">
       <thead>
         <tr class="border-b-3 border-ink">

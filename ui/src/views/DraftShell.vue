@@ -62,6 +62,9 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
     <p v-if="draft.missing.value" class="py-10 text-lg">
       {{ draft.missing.value }} <RouterLink to="/" class="underline">To the recipes</RouterLink>
     </p>
+    <p v-else-if="!recipe && draft.unreachable.value" class="says py-10 text-lg" role="alert">
+      {{ draft.unreachable.value }}
+    </p>
     <template v-else-if="recipe">
       <div class="flex flex-wrap items-baseline gap-x-4 gap-y-2">
         <h1 class="min-w-0 flex-1 basis-72">

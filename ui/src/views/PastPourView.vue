@@ -10,7 +10,7 @@ import { eventOf, type Row } from '../bench/events'
 
 const router = useRouter()
 const refresh = useRefresh()
-const { data: recipes } = useRecipeNames()
+const { data: recipes, error } = useRecipeNames()
 const recipe = ref('')
 const when = ref(new Date().toLocaleDateString('sv'))
 const blank = (minute = '', what = 'emulsion'): Row => ({ minute, what, portion: '', value: '' })
@@ -85,6 +85,7 @@ async function save(sure = false) {
       a split or a fragrance that was never noted counts as gone as planned.
     </p>
     <form class="pt-4" @submit.prevent="save()">
+      <p v-if="error" class="says pb-3" role="alert">{{ error.message }}</p>
       <p v-if="recipes && !recipes.names.length" class="pb-3 font-semibold">
         The recipe it was made from comes first: <RouterLink to="/" class="underline">make it</RouterLink>.
       </p>

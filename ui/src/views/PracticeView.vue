@@ -8,7 +8,7 @@ import { useRecipeNames } from '../api/queries'
 
 type Temper = NonNullable<Schemas['StartPractice']['temper']>
 const router = useRouter()
-const { data: recipes } = useRecipeNames()
+const { data: recipes, error: away } = useRecipeNames()
 const { data: held } = useQuery({
   queryKey: ['practised'],
   queryFn: () => take(api.GET('/api/practice')),
@@ -57,6 +57,7 @@ async function begin() {
           <option v-for="r in recipes?.names ?? []" :key="r.id" :value="r.id">{{ r.name }}</option>
         </select>
       </label>
+      <p v-if="away" class="says" role="alert">{{ away.message }}</p>
       <fieldset>
         <legend class="text-lg font-bold">The batter</legend>
         <div class="grid grid-cols-4 gap-2 pt-2 max-md:grid-cols-2" role="radiogroup" aria-label="The batter">

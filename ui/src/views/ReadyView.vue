@@ -39,7 +39,9 @@ async function look() {
   try {
     show(await take(api.GET('/api/recipes/{recipe_id}/ready', { params: { path } })))
   } catch (error) {
-    if (!view.value) failed(error)
+    if (view.value) return
+    if (error instanceof Refused) failed(error)
+    else says.value = (error as Error).message
   }
 }
 const going = ref(0) // acts on their way; a look that came between them would show an older state

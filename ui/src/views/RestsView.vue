@@ -2,7 +2,7 @@
 /** Everything that rests or cures: what to touch next, the most pressing first. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref } from 'vue'
-import { api, take } from '../api/client'
+import { api, orSoon, take } from '../api/client'
 import CutFace from '../support/CutFace.vue'
 import { due, whenWords } from '../support/when'
 import { asked } from '../support/decimal'
@@ -10,7 +10,7 @@ import { asked } from '../support/decimal'
 const { data, isPending, error } = useQuery({
   queryKey: ['rest', 'all'],
   queryFn: () => take(api.GET('/api/rest')),
-  refetchInterval: 60_000,
+  refetchInterval: orSoon(60_000),
 })
 const tick = ref(Date.now())
 const timer = window.setInterval(() => (tick.value = Date.now()), 20_000)

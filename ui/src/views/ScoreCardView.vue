@@ -2,19 +2,20 @@
 /** How good is it? Every pour as it would have been forecast before it, and what your log tuned. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { api, take } from '../api/client'
+import { api, orSoon, take } from '../api/client'
 import { percent } from '../support/format'
+import { dated } from '../support/dated'
 import { fixed } from '../support/decimal'
 
 const client = useQueryClient()
 const { data, error } = useQuery({
   queryKey: ['learning'],
   queryFn: () => take(api.GET('/api/learning')),
-  refetchInterval: (query) =>
-    query.state.data &&
-    (query.state.data.scoring !== null || query.state.data.tuning !== null || !query.state.data.card)
-      ? 700
-      : false,
+  refetchInterval: (query) => {
+    const now = query.state.data
+    const busy = now && (now.scoring !== null || now.tuning !== null || !now.card)
+    return orSoon(busy ? 700 : false)(query)
+  },
   staleTime: 0,
 })
 const tune = useMutation({
@@ -33,6 +34,8 @@ const noises = computed(() => {
     { name: 'the moment of medium trace', now: now.stages[1] ?? 0, trade: trade.stages[1] ?? 0 },
   ]
 })
+/** "2026-11" as it is said. */
+const month = (of: string) => dated(new Date(`${of}-15T12:00`), { month: 'short', year: 'numeric' })
 const spread = (sd: number) => `${percent(Math.exp(sd) - 1, 0)} %`
 const tallest = computed(() =>
   Math.max(0.01, ...(card.value?.months ?? []).map((m) => Math.abs(m.scores.clock - m.scores.rule))),
@@ -113,7 +116,7 @@ const tallest = computed(() =>
               :key="m.month"
               class="row grid grid-cols-[5rem_5rem_minmax(0,1fr)_4rem_6rem] items-center gap-x-3"
             >
-              <span class="fig">{{ m.month }}</span>
+              <span class="fig">{{ month(m.month) }}</span>
               <span class="note">{{ m.pours }} pours</span>
               <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
                 <rect
@@ -165,7 +168,7 @@ const tallest = computed(() =>
         <div class="ledger-head"><h2 id="each">Pour by pour</h2></div>
         <ol class="md:columns-2 md:gap-10">
           <li v-for="p in card.each" :key="p.pour" class="row flex break-inside-avoid items-center gap-3">
-            <span class="fig text-sm text-quiet">{{ p.month }}</span>
+            <span class="fig text-sm text-quiet">{{ month(p.month) }}</span>
             <RouterLink :to="`/pours/${p.pour}`" class="truncate hover:underline">{{ p.recipe }}</RouterLink>
             <b class="fig ml-auto">{{ ratio(p.scores.clock, p.scores.rule) }}</b>
             <span class="note w-24 text-right">{{ p.scores.looks }} looks</span>

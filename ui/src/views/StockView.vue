@@ -10,6 +10,7 @@ import ToOrder from '../shelf/ToOrder.vue'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
 import Told from '../support/Told.vue'
 import { money, priced, priceKept, priceShown } from '../support/money'
+import { day } from '../support/format'
 
 type Lot = Schemas['Lot']
 const { data, error, isPending } = useStock()
@@ -47,6 +48,7 @@ const rows = computed(() =>
     .filter((x) => `${x.name} ${x.lot.label}`.toLowerCase().includes(find.value.trim().toLowerCase()))
     .sort((a, b) => a.name.localeCompare(b.name)),
 )
+const anyOpened = computed(() => rows.value.some((x) => x.lot.opened))
 const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.says
 /** Nothing that is counted or paid is below nothing. */
 const above = (read: number | null) => (read === null || read < 0 ? null : read)
@@ -257,19 +259,23 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
       costs.
     </p>
     <table v-if="rows.length" class="mt-3 w-full text-left">
-      <thead class="note border-b-3 border-ink">
+      <thead class="note border-b-3 border-ink max-sm:sr-only">
         <tr>
           <th class="font-normal">ingredient</th>
           <th class="font-normal max-sm:hidden">lot</th>
           <th class="text-right font-normal">left</th>
           <th class="text-right font-normal max-sm:hidden">{{ priced() }}</th>
-          <th class="pl-6 font-normal max-md:hidden">opened</th>
+          <th v-if="anyOpened" class="pl-6 font-normal max-md:hidden">opened</th>
           <th class="pl-6 font-normal">good until</th>
           <th><span class="sr-only">Change</span></th>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="x in rows" :key="x.id" class="row h-9">
+        <tr
+          v-for="x in rows"
+          :key="x.id"
+          class="row h-9 max-sm:grid max-sm:h-auto max-sm:grid-cols-[1fr_auto] max-sm:items-baseline max-sm:py-1"
+        >
           <th scope="row" class="font-bold">{{ x.name }}</th>
           <td class="max-w-48 truncate text-quiet max-sm:hidden">{{ x.lot.label }}</td>
           <td class="fig text-right" :class="x.left <= 0 ? 'text-iron' : ''">
@@ -278,8 +284,15 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
           <td class="fig text-right max-sm:hidden">
             {{ x.lot.price_per_kg == null ? '—' : money(priceShown(x.lot.price_per_kg)) }}
           </td>
-          <td class="pl-6 max-md:hidden">{{ x.lot.opened ?? '—' }}</td>
-          <td class="pl-6" :class="past(x.lot.expires) ? 'says' : ''">{{ x.lot.expires ?? '—' }}</td>
+          <td v-if="anyOpened" class="pl-6 max-md:hidden">
+            {{ x.lot.opened ? day(`${x.lot.opened}T12:00`) : '—' }}
+          </td>
+          <td class="pl-6 max-sm:pl-0 max-sm:text-sm" :class="past(x.lot.expires) ? 'says' : ''">
+            <template v-if="x.lot.expires"
+              ><span class="sm:hidden">good until </span>{{ day(`${x.lot.expires}T12:00`) }}</template
+            >
+            <template v-else><span class="max-sm:hidden">—</span></template>
+          </td>
           <td class="text-right whitespace-nowrap">
             <button
               type="button"
