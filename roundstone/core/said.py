@@ -42,8 +42,10 @@ class Reader(Units):
 
 
 METRIC = Reader()
-_MARKED = re.compile(rf"(-?\d+(?:{MARK}?\.\d+)?)({MARK}+){SPACE}(g|kg|mL|mm|cm|°C)({MARK}?)")
-_POINTS = re.compile(rf"(?<=\d){MARK}\.(?=\d)")
+# Each begins with the mark: an answer is mostly figures that nobody reads, and is searched for marks alone.
+_MARKED = re.compile(rf"{MARK}+{SPACE}(g|kg|mL|mm|cm|°C)({MARK}?)")
+_POINTS = re.compile(rf"{MARK}\.(?=\d)")
+_BEFORE, LONGEST = re.compile(rf"-?\d+(?:{MARK}?\.\d+)?$"), 24  # the figure before a mark, and its letters
 
 
 def figure(value: float, spec: str = "g") -> str:
@@ -99,18 +101,23 @@ def in_units(text: str, reader: Reader = METRIC) -> str:
     """
     if MARK not in text:
         return text
-    every = _MARKED.sub(lambda found: _quantity(found, reader), text)
-    return _POINTS.sub(reader.sign, every).replace(MARK, "")
+    out: list[str] = []
+    at = 0
+    for found in _MARKED.finditer(text):
+        before = _BEFORE.search(text[max(at, found.start() - LONGEST) : found.start()])
+        if before is not None:
+            out += text[at : found.start() - len(before[0])], _quantity(before[0].replace(MARK, ""), found, reader)
+            at = found.end()
+    return _POINTS.sub(reader.sign, "".join([*out, text[at:]])).replace(MARK, "")
 
 
-def _quantity(found: re.Match[str], units: Units) -> str:
-    figure, marks, unit, both = found.groups()
-    figure = figure.replace(MARK, "")
-    value = float(figure)
+def _quantity(figure: str, found: re.Match[str], units: Units) -> str:
+    """A figure in front of a mark, in these units."""
+    (unit, both), value = found.groups(), float(figure)
     words: str | None = None
     if unit == "°C" and units.warmth == "F":
         places = 1 if "." in figure else 0
-        degrees = value * 9 / 5 if len(marks) > 1 else fahrenheit(value)
+        degrees = value * 9 / 5 if found[0][1] == MARK else fahrenheit(value)
         words = f"{_plain(degrees, places)}{SPACE}°F"
     elif unit in ("g", "kg") and units.weight != "g":
         many = value * (1000 if unit == "kg" else 1) / OUNCE
