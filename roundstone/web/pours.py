@@ -161,7 +161,10 @@ def doubted(
         before = [e for e in before if e.id != moved.id]
     if isinstance(tap, Note):
         return None
-    found = pour_rules.doubt(tap, before, pour.recipe, (taught or bench.learned.taught()).shelf)
+    last = bench.shown.get(pour.id)
+    same = last is not None and last[0].recipe == pour.recipe and list(last[0].events) == before
+    known = last[0].state if last is not None and same else None
+    found = pour_rules.doubt(tap, before, pour.recipe, (taught or bench.learned.taught()).shelf, known)
     clock = bench.minute(pour) if minute is None else minute
     if found is None and tap.minute > clock + AHEAD:
         says = f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}."

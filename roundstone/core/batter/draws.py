@@ -83,9 +83,12 @@ def _truncated(normal: Array, low: Array, high: Array) -> Array:
 def ages(lanes: Sequence[Lane], column: Mapping[str, int], params: Array) -> tuple[Array, Array]:
     """Rates (draws × lanes × segments) and ages at the segments' edges (one more), for lanes that share edges."""
     rows = np.concatenate([lane.rows(column) for lane in lanes])
-    rate = np.exp(np.clip(params @ rows.T, -50, 50)).reshape(len(params), len(lanes), -1)
+    ln_rate = params @ rows.T
+    np.minimum(np.maximum(ln_rate, -50, out=ln_rate), 50, out=ln_rate)
+    rate = np.exp(ln_rate, out=ln_rate).reshape(len(params), len(lanes), -1)
     age = np.zeros((*rate.shape[:2], rate.shape[2] + 1))
-    np.cumsum(rate * lanes[0].durations, axis=2, out=age[:, :, 1:])
+    later = np.multiply(rate, lanes[0].durations, out=age[:, :, 1:])
+    np.cumsum(later, axis=2, out=later)
     return rate, age
 
 
@@ -121,7 +124,7 @@ class Luck:
     """What may be, once all looks are heard: the same draws for every plan that is tried on them.
 
     `params` (draws × columns); `ln_age` (lanes × draws × 4) is the logarithm of the age at which each lane comes to
-    light, medium, thick and set; `rate` (lanes × draws × segments) and `age` (one edge more) are of the lanes it was
+    light, medium, thick and set; `rate` (lanes × draws × segments) and `age` (one edge more) are of the `lanes` it was
     made of, on the `grid` of minutes since their emulsion.
     """
 
@@ -131,6 +134,7 @@ class Luck:
     grid: Array
     rate: Array
     age: Array
+    lanes: tuple[Lane, ...]
 
     def of(self, name: str) -> Array:
         """A coefficient in each draw."""
@@ -206,12 +210,16 @@ def condition(
         grid=lanes[0].grid,
         rate=np.ascontiguousarray(rate.transpose(1, 0, 2)),
         age=np.ascontiguousarray(age.transpose(1, 0, 2)),
+        lanes=tuple(lanes),
     )
 
 
 def reach(luck: Luck, lanes: Sequence[Lane], origins: Array) -> Draws:
     """Crossing times of lanes with this luck; `origins` (lanes × draws), in minutes, are when their clocks begin."""
-    rate, age = ages(lanes, luck.column, luck.params)
+    if tuple(lanes) == luck.lanes:
+        rate, age = luck.rate.transpose(1, 0, 2), luck.age.transpose(1, 0, 2)
+    else:
+        rate, age = ages(lanes, luck.column, luck.params)
     ln_age = luck.ln_age.transpose(1, 0, 2)
     half_way = (ln_age[..., 1:2] + ln_age[..., 2:3]) / 2
     needed = np.concatenate([ln_age[..., :2], half_way, ln_age[..., 2:]], axis=2)

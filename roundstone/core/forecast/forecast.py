@@ -228,10 +228,8 @@ def weakest_of(outcome: Outcome, recipe: Recipe) -> Weakest | None:
 
 def quantiles(values: Array) -> Quantiles:
     """10, 25, 50, 75 and 90 % quantiles by sorting (inverse of the empirical distribution)."""
-    ordered = np.sort(values)
-    q10, q25, q50, q75, q90 = (
-        round(float(ordered[min(int(q * len(ordered)), len(ordered) - 1)]), 3) for q in (0.10, 0.25, 0.50, 0.75, 0.90)
-    )
+    places = [min(int(q * len(values)), len(values) - 1) for q in (0.10, 0.25, 0.50, 0.75, 0.90)]
+    q10, q25, q50, q75, q90 = np.sort(values)[places].round(3).tolist()
     return Quantiles(q10=q10, q25=q25, q50=q50, q75=q75, q90=q90)
 
 

@@ -19,7 +19,7 @@ class Outlook(Value):
 
 def told(odds: float) -> float:
     """Odds as they may be said."""
-    return float(np.clip(odds, 1 - MOST_SURE, MOST_SURE))
+    return min(max(float(odds), 1 - MOST_SURE), MOST_SURE)
 
 
 def outlook(outcome: Outcome, value: float, at: np.ndarray | None = None) -> Outlook:

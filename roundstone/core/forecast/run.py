@@ -155,7 +155,7 @@ def b_at(world: World, lanes: Sequence[int], t: Array) -> tuple[Array, Array]:
     """Own age and rate of some lanes at the minutes t (draws): (lanes × draws) each."""
     age, rate, first = world.flat
     x = t - world.origin[lanes]
-    j = np.clip(np.searchsorted(world.grid, x, side="right") - 1, 0, len(world.grid) - 1)
+    j = np.maximum(np.searchsorted(world.grid, x, side="right") - 1, 0)
     at = first[lanes] + j
     slope = rate[at]
     return np.where(x > 0, age[at] + slope * (x - world.grid[j]), 0.0), slope
@@ -213,6 +213,13 @@ def levels_at(world: World, state: State, lanes: Sequence[int], t: Array) -> Arr
     part = (np.log(np.maximum(tau, 1e-9)) - world.levels[:-1, lanes]) * world.spans[:, lanes]
     np.minimum(np.maximum(part, 0.0, out=part), 1.0, out=part)
     return np.asarray(1 + part.sum(axis=0) - LOOSER * (t < state.loose[lanes]))
+
+
+def _at_ends(world: World, state: State, lanes: Sequence[int], start: Array, end: Array) -> tuple[Array, Array]:
+    """Levels of some lanes at both ends of a step that changes nothing in them, in one pass."""
+    ends = [np.broadcast_to(t, (len(lanes), world.draws)) for t in (start, end)]
+    first, second = np.split(levels_at(world, state, [*lanes, *lanes], np.concatenate(ends)), 2)
+    return first, second
 
 
 def needed_age(world: World, lanes: Sequence[int], level: float) -> Array:
@@ -353,9 +360,7 @@ def play_step(world: World, state: State, stint: Stint, left: float = 1.0, soft:
     end = start + minutes
     weigh = bool(lanes) and wants.weight > 0
     if stint.looks and weigh:
-        # Nothing changes the lanes between: both ends in one pass.
-        ends = [np.broadcast_to(t, (len(lanes), world.draws)) for t in (start, end)]
-        first, second = np.split(levels_at(world, state, [*lanes, *lanes], np.concatenate(ends)), 2)
+        first, second = _at_ends(world, state, lanes, start, end)
     else:
         first = levels_at(world, state, lanes, start) if weigh else np.ones((len(lanes), world.draws))
     if stint.do in ("colour", "scent", "blend", "burst", "loosen", "fold"):
@@ -478,7 +483,7 @@ def judge_done(world: World, state: State, placed: Placed, under: Sequence[int])
         fit = np.full(world.draws, (wants.keep or 0.0) if placed.skipped else 1.0)
         each = np.tile(fit, (len(lanes), 1))
         return Played(placed.stint, start, end, fit, each, each + 1, 0.0, 0.0, 0 * start, 0 * start, done=True)
-    first, second = levels_at(world, state, lanes, start), levels_at(world, state, lanes, end)
+    first, second = _at_ends(world, state, lanes, start, end)
     fit, each, lost = _judged(world, state, placed.stint, first, second, start, under, soft=False)
     thick, thin = _amiss(world, placed.stint, first, each)
     return Played(placed.stint, start, end, fit, each, first, thick, thin, lost, 0 * start, done=True)

@@ -60,11 +60,13 @@ def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -
         raise RuleBroken(Fault(pointer=found.pointer, says=found.says), sure=found.stands != "cannot")
 
 
-def doubt(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -> Doubt | None:  # noqa: PLR0911, PLR0912
-    """What is odd about an event after those before it, if anything."""
+def doubt(  # noqa: PLR0911, PLR0912
+    event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf, state: PourState | None = None
+) -> Doubt | None:
+    """What is odd about an event after those before it, if anything; `state`, what those come to, saves time."""
     if isinstance(event, Note):
         return _doubt_of_note(event, events)
-    state = replay(events, recipe)
+    state = replay(events, recipe) if state is None else state
     after = isinstance(event, AFTER)
     if isinstance(event, ColourSeen | Judged) and state.ended is None:
         what = "Colour is judged" if isinstance(event, ColourSeen) else "How it came out is asked"
