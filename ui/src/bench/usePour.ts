@@ -194,7 +194,9 @@ export function usePour(id: string, practice = false) {
 
   const clock = window.setInterval(() => (tick.value = Date.now()), 250)
   const looker = window.setInterval(() => {
-    if (running.value && !waiting.value.length && document.visibilityState === 'visible') void look()
+    const fresh = Date.now() - (anchor.value?.wall ?? 0) < LOOK_EVERY / 2 // a tap was answered just now
+    if (running.value && !waiting.value.length && !fresh && document.visibilityState === 'visible')
+      void look()
   }, LOOK_EVERY)
   const wake = () => {
     if (document.visibilityState !== 'visible') {
