@@ -3,8 +3,8 @@
 A sentence marks its quantities: `f"{20.5:g}{C}"`. `in_units` turns what is so marked, and nothing else, into the
 maker's own, so that a note somebody typed is never rewritten. The mark is a word joiner (U+2060) before a no-break
 space; twice for a difference of temperatures, and once more behind the unit where both units are told because a slip
-is dangerous. A figure that is no such quantity marks its decimal point: `f"{figure(2.5)} times"`. At the edge that
-becomes the sign of the reader's region.
+is dangerous. A figure that is no such quantity marks its decimal point: `f"{figure(2.5)} times"`; a day is marked as a
+whole. At the edge they become what the reader's region writes.
 """
 
 import re
@@ -22,6 +22,10 @@ C_BOTH = C + MARK
 # Exact by definition: NIST Special Publication 811, appendix B.
 OUNCE, POUND, INCH_MM, FLUID_OUNCE = 28.349523125, 453.59237, 25.4, 29.5735295625
 OUNCES = 16  # in a pound
+MONTHS = (
+    *("January", "February", "March", "April", "May", "June"),
+    *("July", "August", "September", "October", "November", "December"),
+)
 
 Weight = Literal["g", "oz", "lb"]
 
@@ -36,15 +40,17 @@ class Units(Value):
 
 
 class Reader(Units):
-    """Who reads it: their units, and the sign their region writes before decimals."""
+    """Who reads it: their units, the sign their region writes before decimals, and the order of its days and months."""
 
     sign: Literal[".", ","] = "."
+    dates: Literal["dmy", "mdy"] = "dmy"
 
 
 METRIC = Reader()
 # Each begins with the mark: an answer is mostly figures that nobody reads, and is searched for marks alone.
 _MARKED = re.compile(rf"{MARK}+{SPACE}(g|kg|mL|mm|cm|°C)({MARK}?)")
 _POINTS = re.compile(rf"{MARK}\.(?=\d)")
+_DAYS = re.compile(rf"({MARK}+)(\d{{4}})-(\d\d)-(\d\d)(?!\d)")
 _BEFORE, LONGEST = re.compile(rf"-?\d+(?:{MARK}?\.\d+)?$"), 24  # the figure before a mark, and its letters
 
 
@@ -55,6 +61,15 @@ def figure(value: float, spec: str = "g") -> str:
     '2,5 times, pH 9,2'
     """
     return pointed(format(value, spec))
+
+
+def day(iso: str, short: bool = False) -> str:
+    """A day (YYYY-MM-DD, whatever follows it) as it stands in a sentence.
+
+    >>> in_units(day("2031-05-01")), in_units(day("2031-05-01T09:30", short=True), Reader(dates="mdy"))
+    ('1 May 2031', 'May 1, 2031')
+    """
+    return MARK * (2 if short else 1) + iso[:10]
 
 
 def pointed(text: str) -> str:
@@ -108,7 +123,14 @@ def in_units(text: str, reader: Reader = METRIC) -> str:
         if before is not None:
             out += text[at : found.start() - len(before[0])], _quantity(before[0].replace(MARK, ""), found, reader)
             at = found.end()
-    return _POINTS.sub(reader.sign, "".join([*out, text[at:]])).replace(MARK, "")
+    days = _DAYS.sub(lambda found: _day(found, reader), "".join([*out, text[at:]]))
+    return _POINTS.sub(reader.sign, days).replace(MARK, "")
+
+
+def _day(found: re.Match[str], reader: Reader) -> str:
+    marks, year, month, number = found.groups()
+    name = MONTHS[int(month) - 1][: 3 if len(marks) > 1 else None]
+    return f"{name} {int(number)}, {year}" if reader.dates == "mdy" else f"{int(number)} {name} {year}"
 
 
 def _quantity(figure: str, found: re.Match[str], units: Units) -> str:

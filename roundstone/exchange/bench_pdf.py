@@ -5,7 +5,7 @@ from datetime import date
 from io import BytesIO
 
 from ..core.course import SheetCup, SheetPour, WorkStep
-from ..core.said import METRIC, Reader
+from ..core.said import METRIC, Reader, day
 from ..core.sheet import Sheet, percent
 from .paper import FAMILY, MARGIN, TOP, Format, Paper, printed
 
@@ -49,7 +49,7 @@ class _BenchSheet(Paper):
     def _lay_out(self, name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date) -> None:
         self.say(name, bold=True, size=1.7, leading=1.8)
         total = f"{sheet.total_shown} batter, {sheet.fats_shown} fats, lye {percent(sheet.lye_concentration)}"
-        self.say(f"{total}. Printed {today.day} {today:%B %Y}. Date poured ____________")
+        self.say(f"{total}. Printed {day(today.isoformat())}. Date poured ____________")
         for number, step in enumerate(steps, start=1):
             self.title(f"{number}  {step.title}")
             for item in step.lines:

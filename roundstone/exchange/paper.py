@@ -26,7 +26,7 @@ class Paper:
         known: set[int] = set().union(*(font.cmap for font in self.pdf.fonts.values()))  # type: ignore[union-attr]
         self.letters = known | {ord(c) for c in " \n"}
         self.missing: set[str] = set()
-        self.pdf.set_title(name)
+        self.pdf.set_title(in_units(name, reader))
 
     def close(self) -> None:
         """The fonts' files, which the library leaves open."""

@@ -32,7 +32,7 @@ from ..store import Photo, PourRecord, Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
 
-DECIMAL = "X-Decimal-Sign"  # the header in which a page names its own
+DECIMAL, DATES = "X-Decimal-Sign", "X-Date-Order"  # the headers in which a page names its own
 LARGEST_PHOTO = 1600  # pixels along the longer side
 MOST_PIXELS = 60_000_000  # of a picture that is opened: more than any camera at a bench has [chosen]
 MOST_FACES = 5000  # of pours that are kept
@@ -256,9 +256,12 @@ def answer(value: BaseModel, status: HTTPStatus = HTTPStatus.OK) -> Response:
 
 
 def reader(workshop: Workshop) -> Reader:
-    """Who reads what is answered: the workshop's units, and the decimal sign that the page (or a link of it) names."""
+    """Who reads what is answered: the workshop's units, and what the page (or a link of it) says its region writes."""
     sign = request.args.get("decimal") or request.headers.get(DECIMAL)
-    return Reader(**workshop.units().model_dump(), sign="," if sign == "," else ".")
+    dates = request.args.get("dates") or request.headers.get(DATES)
+    return Reader(
+        **workshop.units().model_dump(), sign="," if sign == "," else ".", dates="mdy" if dates == "mdy" else "dmy"
+    )
 
 
 def attach(body: str | bytes, kind: str, name: str) -> Response:

@@ -6,6 +6,7 @@ from itertools import islice
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from ..core.said import day
 from ..core.shelf import Additive, Fat, Liquid, Shelf
 from ..store import RecipeRecord
 from . import messages as m
@@ -26,7 +27,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     def batches(words: str) -> Iterator[m.Found]:
         for p in workshop.pours(bench.meaning(words), 0, EACH):
             kind = "rest" if p.ended else "pour"
-            yield m.Found(kind=kind, id=p.id, name=p.recipe.name, hint=f"{p.started:%-d %b %Y}")
+            yield m.Found(kind=kind, id=p.id, name=p.recipe.name, hint=day(p.started.isoformat(), short=True))
 
     def notes(words: list[str]) -> Iterator[m.Found]:
         for n in workshop.notes()[0]:

@@ -325,10 +325,11 @@ class Worksheet(Message):
 
 
 class Paper(BaseModel):
-    """What lies in the printer, and the sign before decimals."""
+    """What lies in the printer, the sign before decimals, and the order of a day and its month."""
 
     paper: Literal["A4", "Letter"] = "A4"
     decimal: Literal[".", ","] = "."
+    dates: Literal["dmy", "mdy"] = "dmy"
 
 
 class NewOwn(Message):

@@ -7,6 +7,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import batch_record, cut_paper, label_paper
 from ..core.recipe import Box, ByMoulds, cut_plan
+from ..core.said import day
 from ..core.sheet import bottles, label
 from ..core.values import Fault, RuleBroken
 from ..exchange import papers
@@ -39,16 +40,15 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             sheet,
             shelf,
             pour.state,
-            f"{pour.started.day} {pour.started:%B %Y, %H:%M} UTC",
+            f"{day(pour.started.isoformat())}, {pour.started:%H:%M} UTC",
             when,
             label(pour.recipe, shelf, sheet.lines),
             bottles(workshop.lots(), bench.uses(), pour.id),
             rest[1] if rest is not None else None,
         )
-        name = f"{pour.recipe.name}, {pour.started.day} {pour.started:%B %Y}"
-        return attach(
-            papers.write(name, sections, query.paper, reader(workshop)), "application/pdf", f"{slug(name, set())}.pdf"
-        )
+        begun = pour.started.isoformat()
+        body = papers.write(f"{pour.recipe.name}, {day(begun)}", sections, query.paper, reader(workshop))
+        return attach(body, "application/pdf", f"{slug(f'{pour.recipe.name} {begun[:10]}', set())}.pdf")
 
     @api.get("/recipes/<recipe_id>/label.pdf")
     def get_label(path: m.RecipePath, query: m.Paper) -> Response:

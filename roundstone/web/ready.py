@@ -10,6 +10,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.course import ReadyState, acted, band_of, before, cues_of, meets, plan, ready_parts, work_order
 from ..core.heat import plan as heat_plan
 from ..core.pour import Event, Heeded
+from ..core.said import day
 from ..core.sheet import supply
 from ..core.values import RuleBroken
 from ..store import Workshop
@@ -60,7 +61,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         stock = supply(recipe, sheet, shelf, bench.lots_left(), bench.now().date())
         short = [c.says for c in stock.short]
         taught = bench.learned.taught()
-        last = next(((f"{p.started.day} {p.started:%B %Y}", p.state) for p in workshop.pours_of(recipe_id, 1)), None)
+        last = next(((day(p.started.isoformat()), p.state) for p in workshop.pours_of(recipe_id, 1)), None)
         of_technique = taught.verdicts.says(taught.shelf, recipe.design.technique)
         met = meets(recipe, sheet, shelf, state, minute)
         return answer(

@@ -9,6 +9,7 @@ from ..core.course import StepEdit, rearranged, spelled
 from ..core.forecast import explain, fall_backs, hazards, job_of, levers, project, pulled, schools, scout, techniques
 from ..core.heat import Meeting, check_band, meet, plan, start
 from ..core.recipe import Recipe, taken_apart, with_blend, with_pattern
+from ..core.said import day
 from ..core.sheet import ToWeigh, adjust, compare, label, supply, to_weigh, weigh
 from ..core.values import Fault, RuleBroken
 from ..store.patterns import patterns
@@ -134,7 +135,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             return f"{recipe.name}, as it stands", recipe
         for number, made, version in workshop.versions(ref.recipe_id):
             if number == ref.version:
-                return f"{version.name}, version {number} of {made.day} {made:%B %Y}", version
+                return f"{version.name}, version {number} of {day(made.isoformat())}", version
         raise RuleBroken(Fault(pointer=f"/{side}/version", says="There is no such version."))
 
     @api.post("/compare", responses={200: m.Compared})

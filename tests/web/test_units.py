@@ -6,6 +6,7 @@ from typing import Any
 
 from roundstone.core.said import C_BOTH, Reader
 from roundstone.exchange.paper import Paper
+from tests.samples import next_id
 from tests.web.client import PLAIN, ApiTest
 
 OWN = {"weight": "oz", "warmth": "F", "length": "in", "volume": "fl oz"}
@@ -62,6 +63,26 @@ class OwnUnits(ApiTest):
         self.tap(pour, 2, kind="remark", what="words", says="5 g more at 40 °C, 3\u00a0cm up")
         said = [x for _, x in leaves(self.send("GET", f"/pours/{pour}")) if isinstance(x, str) and "more at" in x]
         self.assertTrue(said and all("5 g more at 40 °C, 3\u00a0cm up" in x for x in said), said)
+
+    def test_a_page_names_what_its_region_writes_and_figures_stay(self) -> None:
+        """A lot past its day: with comma and month first, and all else to the letter."""
+        lot = {"item": "fat:olive", "grams": 9000, "counted": "2020-01-01", "expires": "2021-02-03"}
+        self.send("PUT", f"/stock/{next_id()}", lot)
+        asked = {"recipe": PLAIN, "seed": "x"}
+        here = self.send("POST", "/forecast", asked)
+        self.client.environ_base |= {"HTTP_X_DECIMAL_SIGN": ",", "HTTP_X_DATE_ORDER": "mdy"}
+        there = self.send("POST", "/forecast", asked)
+        days = 0
+        for (key, x), (_, y) in zip(leaves(here), leaves(there), strict=True):
+            if isinstance(x, str):
+                days += "3 February 2021" in x and "February 3, 2021" in y
+                said = x.replace("3 February 2021", "February 3, 2021")
+                self.assertEqual(said.replace(".", ","), y.replace(".", ","), key)
+                if re.search(r"\s", y):  # not the address of a face
+                    self.assertNotRegex(y, r"\d\.\d")
+            else:
+                self.assertEqual(x, y, key)
+        self.assertEqual(days, 1)
 
     def test_papers_read_as_the_screen_does(self) -> None:
         paper = Paper("Any", 10, "A4", Reader(**OWN))

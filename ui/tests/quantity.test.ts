@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { fixed, written } from '../src/support/decimal'
 import { minutes, percent, signed } from '../src/support/format'
-import { paper, printed } from '../src/support/paper'
+import { asked, paper, printed } from '../src/support/paper'
 import {
   inField,
   length,
@@ -36,6 +36,7 @@ describe('a quantity typed in whatever unit', () => {
     ['1/2 cup', 'cups', 0.5],
     ['236.5882365 mL', 'cups', 1],
     ['90 s', 'min', 1.5],
+    ['0.5 m', 'cm', 50],
     ['1/3', '', 1 / 3],
   ])('reads %s where %s is expected', (typed, unit, wanted) => {
     expect(readNumber(typed, unit)).toBeCloseTo(wanted as number, 4)
@@ -159,7 +160,9 @@ describe('where decimals stand behind a comma', () => {
     expect(unread('1.200')).toBe('Write 1200, or 1,200: it could be either.')
     expect([unread(''), unread('1.5.2')]).toEqual(['A number is needed here.', 'This is not a number.'])
     for (let n = 1; n < 3000; n++) expect(readNumber(inField(n / 1000, 'g'), 'g')).toBe(n / 1000)
-    expect(printed('A4')).toBe('paper=A4&decimal=%2C')
+    expect(printed('A4')).toBe('paper=A4&decimal=%2C&dates=dmy')
+    vi.spyOn(navigator, 'language', 'get').mockReturnValue('en-US')
+    expect(asked()).toBe('decimal=.&dates=mdy')
   })
 })
 

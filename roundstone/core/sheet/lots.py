@@ -11,7 +11,7 @@ from datetime import UTC, date, datetime, timedelta
 from pydantic import Field, field_validator
 
 from ..recipe import Recipe
-from ..said import G, figure
+from ..said import G, day, figure
 from ..shelf import Additive, Fat, Liquid, Shelf
 from ..values import Caution, Fault, Grams, Name, RuleBroken, Value
 from .sheet import Line, Sheet
@@ -330,7 +330,7 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
             if x.lot.expires is not None and x.lot.expires <= today + SOON:
                 past = "went past its date on" if x.lot.expires < today else "is good until"
                 which = f" ({x.lot.label})" if x.lot.label else ""
-                says = f"{names.get(item, item)}{which} {past} {x.lot.expires.day} {x.lot.expires:%B %Y}."
+                says = f"{names.get(item, item)}{which} {past} {day(x.lot.expires.isoformat())}."
                 short.append(Caution(pointer=at, says=says))
                 break
         if item.startswith(("fragrance:", "fat:")) and (old := _old(have, today)):

@@ -21,8 +21,8 @@ _FIGURE = {"additive": ("additives", "amount"), "liquid": ("liquids", "share"), 
 class ToWeigh(Value):
     """An additive, a liquid or a fragrance shall weigh so much in the whole recipe, on the basis it is dosed on.
 
-    Millilitres are level spoons of an additive. What the recipe cannot take stands as typed, and
-    the recipe says what is wrong with it.
+    Millilitres are level spoons of an additive. What the recipe cannot take stands as typed, and the recipe says what
+    is wrong with it.
     """
 
     kind: Literal["to_weigh"] = "to_weigh"

@@ -9110,8 +9110,8 @@ export interface components {
          * ToWeigh
          * @description An additive, a liquid or a fragrance shall weigh so much in the whole recipe, on the basis it is dosed on.
          *
-         *     Millilitres are level spoons of an additive. What the recipe cannot take stands as typed, and
-         *     the recipe says what is wrong with it.
+         *     Millilitres are level spoons of an additive. What the recipe cannot take stands as typed, and the recipe says what
+         *     is wrong with it.
          */
         ToWeigh: {
             /** Amount */
@@ -12350,6 +12350,7 @@ export interface operations {
             query?: {
                 paper?: "A4" | "Letter";
                 decimal?: "." | ",";
+                dates?: "dmy" | "mdy";
             };
             header?: never;
             path: {
@@ -13282,6 +13283,7 @@ export interface operations {
             query?: {
                 paper?: "A4" | "Letter";
                 decimal?: "." | ",";
+                dates?: "dmy" | "mdy";
             };
             header?: never;
             path: {
@@ -13325,6 +13327,7 @@ export interface operations {
             query?: {
                 paper?: "A4" | "Letter";
                 decimal?: "." | ",";
+                dates?: "dmy" | "mdy";
             };
             header?: never;
             path: {
@@ -13408,6 +13411,7 @@ export interface operations {
             query?: {
                 paper?: "A4" | "Letter";
                 decimal?: "." | ",";
+                dates?: "dmy" | "mdy";
             };
             header?: never;
             path: {

@@ -57,9 +57,8 @@ const behind = computed(() => ownUnit(unit.value))
 /** Decimals: as many as the figure has, but of one that was reckoned four digits are plenty. */
 function places(value: number) {
   if (props.coarse) return behind.value === 'oz' ? 2 : 1
-  if (!props.reckoned) return undefined
-  const figure = value * props.scale
-  return Math.max(0, 4 - Math.trunc(Math.abs(figure)).toFixed(0).length)
+  const whole = Math.trunc(Math.abs(value * props.scale))
+  return props.reckoned && whole ? Math.max(0, 4 - String(whole).length) : undefined
 }
 const shown = (value: number) => inField(value * props.scale, unit.value, places(value))
 const text = ref(shown(props.modelValue))

@@ -2,4 +2,10 @@
 
 const region = () => (navigator.language.startsWith('en') ? navigator.language : 'en-GB')
 
+/** Whether a day is written before or behind its month. */
+export function dateOrder(): 'dmy' | 'mdy' {
+  const [first] = new Intl.DateTimeFormat(region(), { month: 'long', day: 'numeric' }).formatToParts(0)
+  return first?.type === 'month' ? 'mdy' : 'dmy'
+}
+
 export const dated = (at: Date, how: Intl.DateTimeFormatOptions) => at.toLocaleString(region(), how)

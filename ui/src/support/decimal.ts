@@ -18,6 +18,3 @@ export const fixed = (value: number, digits: number) => written(value.toFixed(di
 
 /** A figure as it was sent, with all its digits. */
 export const written = (figure: number | string) => String(figure).replace('.', decimalSign())
-
-/** How a file that is asked for by a link is to write them. */
-export const asked = () => `decimal=${encodeURIComponent(decimalSign())}`

@@ -1,4 +1,5 @@
-import { asked } from './decimal'
+import { dateOrder } from './dated'
+import { decimalSign } from './decimal'
 
 /** The paper that lies in printers here, by the browser's region: Letter in most of the Americas, else A4. */
 const LETTER = new Set(['US', 'CA', 'MX', 'PH', 'CL', 'CO', 'CR', 'GT', 'PA', 'PR', 'SV', 'VE', 'DO', 'NI'])
@@ -11,5 +12,8 @@ export function paper(language = navigator.language): 'A4' | 'Letter' {
   }
 }
 
-/** How a paper is asked for: its size, and the sign before its decimals. */
+/** How a file that is asked for by a link is to write figures and days. */
+export const asked = () => `decimal=${encodeURIComponent(decimalSign())}&dates=${dateOrder()}`
+
+/** How a paper is asked for: its size, and what stands on it. */
 export const printed = (size = paper()) => `paper=${size}&${asked()}`

@@ -29,14 +29,14 @@ const FACTORS: Record<Exclude<Kind, 'warmth'>, Record<string, number>> = {
     tsp: 4.92892159375,
     tbsp: 14.78676478125,
   },
-  time: { min: 1, s: 1 / 60, h: 60 },
+  time: { min: 1, m: 1, s: 1 / 60, h: 60 },
 }
 const ALIAS: Record<string, string> = {
   gram: 'g', grams: 'g', gr: 'g', ounce: 'oz', ounces: 'oz', lbs: 'lb', pound: 'lb', pounds: 'lb', '#': 'lb',
   '"': 'in', '″': 'in', inch: 'in', inches: 'in', "'": 'ft', '′': 'ft', feet: 'ft',
   'fl oz': 'floz', 'fl. oz': 'floz', 'fl.oz': 'floz', cups: 'cup', litre: 'l', liter: 'l', millilitre: 'ml', milliliter: 'ml',
   teaspoon: 'tsp', teaspoons: 'tsp', tablespoon: 'tbsp', tablespoons: 'tbsp',
-  minute: 'min', minutes: 'min', m: 'min', sec: 's', second: 's', seconds: 's', hour: 'h', hours: 'h',
+  minute: 'min', minutes: 'min', sec: 's', second: 's', seconds: 's', hour: 'h', hours: 'h',
   '°c': 'c', celsius: 'c', '°f': 'f', fahrenheit: 'f', '°': 'deg', 'º': 'deg',
 } // prettier-ignore
 const FRACTIONS: Record<string, string> = {
@@ -156,7 +156,7 @@ export function readNumber(typed: string, unit: Unit = ''): number | null {
 function summed(said: { value: number; unit: string }[], kind: keyof typeof FACTORS): number | null {
   let sum = 0
   for (const p of said) {
-    const factor = FACTORS[kind][kind === 'length' && p.unit === 'm' ? 'm' : p.unit]
+    const factor = FACTORS[kind][p.unit]
     if (factor === undefined) return null
     sum += p.value * factor
   }

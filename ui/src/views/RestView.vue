@@ -15,9 +15,9 @@ import Windows from '../rest/Windows.vue'
 import { useRest } from '../rest/useRest'
 import { day } from '../support/format'
 import { shrunk } from '../support/picture'
-import { printed } from '../support/paper'
+import { asked, printed } from '../support/paper'
 import { due, moment, spanWords, whenWords } from '../support/when'
-import { asked, fixed } from '../support/decimal'
+import { fixed } from '../support/decimal'
 
 const props = defineProps<{ id: string }>()
 const rest = useRest(props.id)

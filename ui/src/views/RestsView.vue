@@ -5,7 +5,7 @@ import { computed, onScopeDispose, ref } from 'vue'
 import { api, orSoon, take } from '../api/client'
 import CutFace from '../support/CutFace.vue'
 import { due, whenWords } from '../support/when'
-import { asked } from '../support/decimal'
+import { asked } from '../support/paper'
 
 const { data, isPending, error } = useQuery({
   queryKey: ['rest', 'all'],
