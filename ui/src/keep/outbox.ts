@@ -122,9 +122,11 @@ async function drain(): Promise<void> {
   clearTimeout(timer)
   try {
     await alone(async () => {
-      await reload()
+      const waits = () => entries.value.find((t) => !t.refused)
       for (;;) {
-        const next = entries.value.find((t) => !t.refused)
+        // What is known here goes first, then whatever other tabs or an earlier page left.
+        if (!waits()) await reload()
+        const next = waits()
         if (!next) return
         if (!(await send(next))) return later()
       }
