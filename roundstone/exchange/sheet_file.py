@@ -17,6 +17,7 @@ COLUMNS = ("vessel", "ingredient", "called", "grams", "percent_of_fats", "purity
 USUAL_PURITY = {"naoh": 0.99, "koh": 0.90}  # where a sheet does not say: common practice
 VESSELS: dict[str, Vessel | None] = {"": None, "pot": "pot", "jug": "jug", "stir": "stir"}
 STOCK = re.compile(r"stock lye (\d+(?:\.\d+)?) ?%", re.IGNORECASE)
+THOUSANDS = re.compile(r"[1-9]\d{0,2},\d{3}")  # "1,200": a comma before decimals, or between thousands
 
 
 def write(sheet: Sheet, recipe: Recipe, shelf: Shelf) -> str:
@@ -86,11 +87,16 @@ def read(text: str, name: str, shelf: Shelf) -> Recipe:
             faults.append(Fault(pointer=f"/{line}/ingredient", says=says))
         if vessel not in VESSELS:
             faults.append(Fault(pointer=f"/{line}/vessel", says="A vessel is pot, jug or stir, or empty."))
+        weight = (cells["grams"] or "").strip()
         try:
-            grams = float((cells["grams"] or "").strip().replace(",", "."))
+            grams = float(weight.replace(",", "."))
         except ValueError:
             grams = math.nan
-        if not 0 <= grams <= 1_000_000:
+        if THOUSANDS.fullmatch(weight):
+            whole, rest = weight.split(",")
+            says = f"Write {whole}{rest}, or {whole}.{rest}: it could be either."
+            faults.append(Fault(pointer=f"/{line}/grams", says=says))
+        elif not 0 <= grams <= 1_000_000:
             faults.append(Fault(pointer=f"/{line}/grams", says="A weight in grams is expected."))
         of = "koh" if meant == ["alkali:koh"] else "naoh" if meant in (["alkali:naoh"], ["stock"]) else None
         if of is not None:
