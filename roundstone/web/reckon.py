@@ -8,9 +8,9 @@ from flask_openapi3 import APIBlueprint
 from ..core.course import StepEdit, rearranged, spelled
 from ..core.forecast import explain, fall_backs, hazards, job_of, levers, project, pulled, schools, scout, techniques
 from ..core.heat import Meeting, check_band, meet, plan, start
-from ..core.recipe import Recipe, taken_apart, with_blend, with_pattern
+from ..core.recipe import ByWeight, Recipe, taken_apart, with_blend, with_pattern
 from ..core.said import day
-from ..core.sheet import ToWeigh, adjust, compare, label, supply, to_weigh, weigh
+from ..core.sheet import FatGrams, ToWeigh, adjust, compare, label, supply, to_weigh, weigh
 from ..core.values import Fault, RuleBroken
 from ..store.patterns import patterns
 from . import messages as m
@@ -45,7 +45,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             if blend is None or not blend.parts:
                 raise RuleBroken(Fault(pointer="/act/fragrance", says="There is no such blend on the shelf."))
             return with_blend(recipe, blend) if isinstance(act, m.UseBlend) else taken_apart(recipe, blend)
-        if isinstance(act, ToWeigh):
+        if isinstance(act, ToWeigh) or (isinstance(act, FatGrams) and not isinstance(recipe.size, ByWeight)):
             return to_weigh(recipe, act, shelf)
         weighing = weigh(recipe, shelf)
         if isinstance(act, StepEdit):

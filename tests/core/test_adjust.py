@@ -16,6 +16,7 @@ from roundstone.core.sheet import (
     PortionPerMould,
     TakePortion,
     adjust,
+    to_weigh,
     weigh,
 )
 from roundstone.core.values import RuleBroken
@@ -45,10 +46,29 @@ class Grams(unittest.TestCase):
         before = recipe(size=ByMoulds(moulds=(Box(length=20, width=8, fill=6),)))
         sheet = weighed(before)
         olive = grams_of(sheet)["olive"]
-        after = adjust(before, FatGrams(row=0, grams=olive * 1.5), sheet)
+        after = to_weigh(before, FatGrams(row=0, grams=olive * 1.5), SHELF)
         self.assertEqual(after.size, before.size)
         self.assertAlmostEqual(weighed(after).millilitres, sheet.millilitres, delta=1e-6)
         self.assertGreater(after.fats[0].share, before.fats[0].share)
+
+    @settings(max_examples=60, deadline=None)
+    @given(recipes(), st.floats(0.02, 0.98), st.lists(st.integers(0, 11), max_size=3).map(tuple))
+    def test_by_moulds_what_was_typed_stands(self, of: Recipe, part: float, keep: tuple[int, ...]) -> None:
+        """Those to keep keep their share, the others theirs to one another, and the mould is as full as it was."""
+        of = of.model_copy(update={"size": ByMoulds(moulds=(Box(length=20, width=8, fill=6),))})
+        sheet = weighed(of)
+        grams = part * sheet.fats
+        after = to_weigh(of, FatGrams(row=0, grams=grams, keep=keep), SHELF)
+        found = weigh(after, SHELF)
+        if found.sheet is None:  # it leaves nothing for the others, or too little of one
+            self.assertTrue(all("share" in f.pointer or f.pointer == "/fats" for f in found.faults), found.faults)
+            return
+        self.assertAlmostEqual(grams_of(found.sheet)[after.fats[0].fat], grams, delta=2e-6 * found.sheet.fats)
+        self.assertAlmostEqual(found.sheet.millilitres, sheet.millilitres, delta=1e-6)
+        if {*range(len(of.fats))} - {0, *keep}:
+            for i in {*keep} - {0}:
+                if i < len(of.fats):
+                    self.assertEqual(after.fats[i].share, of.fats[i].share)
 
     def test_what_cannot_be(self) -> None:
         sheet = weighed(recipe())
@@ -56,8 +76,11 @@ class Grams(unittest.TestCase):
             with self.assertRaises(RuleBroken):
                 adjust(recipe(), act, sheet)
         moulds = recipe(size=ByMoulds(moulds=(Box(length=20, width=8, fill=6),)))
+        for act in (FatGrams(row=0, grams=-1), FatGrams(row=4, grams=5)):
+            with self.assertRaises(RuleBroken):
+                to_weigh(moulds, act, SHELF)
         with self.assertRaises(RuleBroken):
-            adjust(moulds, FatGrams(row=0, grams=5), None)
+            adjust(moulds, FatGrams(row=0, grams=5), weighed(moulds))
 
     def test_a_list_of_weights_is_typed_from_the_first_row(self) -> None:
         """Grams stay as typed, the total follows, and nothing is ever wrong on the way."""

@@ -23,11 +23,14 @@ from .sheet import Sheet
 
 
 class FatGrams(Value):
-    """The row weighs this much; every other fat keeps its grams, and all shares follow."""
+    """The row weighs this much. By weight every other fat keeps its grams and the pot grows; a full mould stays full,
+    and those not to `keep` share what is left (`to_weigh`).
+    """
 
     kind: Literal["fat_grams"] = "fat_grams"
     row: int
     grams: Grams
+    keep: tuple[int, ...] = ()
 
 
 class Balance(Value):
@@ -354,24 +357,17 @@ def _add_fat(recipe: Recipe, act: AddFat) -> Recipe:
 def _fat_grams(recipe: Recipe, act: FatGrams, sheet: Sheet | None) -> Recipe:
     at = f"/fats/{act.row}/share"
     _row(recipe, act.row)
+    if not isinstance(recipe.size, ByWeight):
+        raise RuleBroken(Fault(pointer=at, says="A full mould is weighed anew for this: type it in the recipe."))
+    # A list of weights needs no lye yet: what stands in the rows is a share of the weight that is set.
     shares = [max(row.share, 0.0) for row in recipe.fats]
-    if isinstance(recipe.size, ByWeight):
-        # A list of weights needs no lye yet: what stands in the rows is a share of the weight that is set.
-        before = recipe.size.grams
-    elif sheet is not None:
-        before = sheet.fats
-    else:
-        raise RuleBroken(
-            Fault(pointer=at, says="By moulds, grams can be typed once the recipe is weighed: mend it first.")
-        )
     whole = sum(shares) if sheet is not None else 1.0
-    grams = [s / whole * before for s in shares]
+    grams = [s / whole * recipe.size.grams for s in shares]
     grams[act.row] = act.grams
     total = sum(grams)
     if act.grams <= 0 or total <= 0:
         raise RuleBroken(Fault(pointer=at, says="A weight must be more than nothing."))
-    # Sized by weight the pot grows; sized by moulds it still has to fit, so only the proportions change.
-    size = ByWeight(grams=round(total, 4)) if isinstance(recipe.size, ByWeight) else recipe.size
+    size = ByWeight(grams=round(total, 4))
     return _with_shares(recipe, _whole([g / total for g in grams])).model_copy(update={"size": size})
 
 

@@ -7,12 +7,14 @@ from pydantic import Field
 from ..recipe import Recipe
 from ..shelf import Shelf
 from ..values import Fault, Grams, RuleBroken, Value
+from .adjust import FatGrams, FatTyped, adjust
 from .sheet import Weighing
 from .weigh import weigh
 
 TEASPOON = 4.92892159375  # mL: exact by definition (NIST Special Publication 811, appendix B)
 STEPS = 60  # of nearing the weight; two to five are taken
 NEAR = 1e-10  # of the weight: below any scale
+NEAR_FAT = 1e-6  # of all fats: the others are kept to a thousandth of a percent
 FIRST = 0.001  # of the fats, where nothing is dosed yet to start from
 
 _FIGURE = {"additive": ("additives", "amount"), "liquid": ("liquids", "share"), "fragrance": ("scents", "load")}
@@ -32,12 +34,14 @@ class ToWeigh(Value):
     unit: Literal["g", "mL"] = "g"
 
 
-def to_weigh(recipe: Recipe, act: ToWeigh, shelf: Shelf) -> Recipe:
-    """The recipe with that figure; RuleBroken where it cannot be reckoned.
+def to_weigh(recipe: Recipe, act: ToWeigh | FatGrams, shelf: Shelf) -> Recipe:
+    """The recipe with that figure, of a fat in full moulds with that share; RuleBroken where it cannot be reckoned.
 
     A recipe sized by its moulds holds less of the fats the more is put in, and spoons by weight of batter count that
     batter: so the figure is neared by weighing, each time in proportion to what is missing.
     """
+    if isinstance(act, FatGrams):
+        return _fat(recipe, act, shelf)
     rows, field = _FIGURE[act.what]
     at = f"/{rows}/{act.row}/{field}"
     if not 0 <= act.row < len(getattr(recipe, rows)):
@@ -62,6 +66,30 @@ def to_weigh(recipe: Recipe, act: ToWeigh, shelf: Shelf) -> Recipe:
             return tried
         figure *= wanted / got
     raise RuleBroken(Fault(pointer=at, says="No dose weighs just that in this recipe: type it as a share."))
+
+
+def _fat(recipe: Recipe, act: FatGrams, shelf: Shelf) -> Recipe:
+    """A fat weighs so much in the moulds and the others share what is left; where they cannot, its share stands, and
+    the recipe says what is too much.
+    """
+    at, sheet = f"/fats/{act.row}/share", weigh(recipe, shelf).sheet
+    if not 0 <= act.row < len(recipe.fats):
+        raise RuleBroken(Fault(pointer="/fats", says="There is no such row."))
+    if act.grams <= 0:
+        raise RuleBroken(Fault(pointer=at, says="A weight must be more than nothing."))
+    if sheet is None:
+        says = "By moulds, a weight can be typed once the recipe is weighed: mend it first."
+        raise RuleBroken(Fault(pointer=at, says=says))
+    # Where every other row was typed too, they give way together.
+    keep = act.keep if {*range(len(recipe.fats))} - {act.row, *act.keep} else ()
+    share, tried = act.grams / sheet.fats, recipe
+    for _ in range(STEPS):
+        tried = adjust(recipe, FatTyped(row=act.row, share=share, keep=keep), None)
+        now = weigh(tried, shelf).sheet
+        if now is None or abs(share * now.fats - act.grams) <= NEAR_FAT * now.fats:
+            break
+        share = act.grams / now.fats
+    return tried
 
 
 def _weighs(weighing: Weighing, act: ToWeigh) -> Grams:

@@ -3495,7 +3495,8 @@ export interface components {
         };
         /**
          * FatGrams
-         * @description The row weighs this much; every other fat keeps its grams, and all shares follow.
+         * @description The row weighs this much. By weight every other fat keeps its grams and the pot grows; a full mould stays full,
+         *     and those not to `keep` share what is left (`to_weigh`).
          */
         FatGrams: {
             /**
@@ -3503,6 +3504,11 @@ export interface components {
              * @description grams
              */
             grams: number;
+            /**
+             * Keep
+             * @default []
+             */
+            keep: number[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -57,7 +57,9 @@ function share(id: string, value: number) {
 function weigh(id: string, grams: number) {
   typed.value.add(id)
   byGrams.value = true
-  return draft.adjust((of) => (rowOf(id, of) < 0 ? null : { kind: 'fat_grams', row: rowOf(id, of), grams }))
+  return draft.adjust((of) =>
+    rowOf(id, of) < 0 ? null : { kind: 'fat_grams', row: rowOf(id, of), grams, keep: keptBut(id) },
+  )
 }
 /** A weight typed where the percent stand. */
 async function weighed(id: string, typed: Quantity): Promise<string | null> {
