@@ -114,11 +114,16 @@ const tallest = computed(() =>
             <li
               v-for="m in card.months"
               :key="m.month"
-              class="row grid grid-cols-[5rem_5rem_minmax(0,1fr)_4rem_6rem] items-center gap-x-3"
+              class="row grid grid-cols-[5.5rem_4.5rem_minmax(0,1fr)_4rem_6rem] items-center gap-x-3 max-sm:grid-cols-[5rem_4rem_1fr_6rem]"
             >
-              <span class="fig">{{ month(m.month) }}</span>
+              <span class="text-sm whitespace-nowrap text-quiet">{{ month(m.month) }}</span>
               <span class="note">{{ m.pours }} pours</span>
-              <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
+              <svg
+                viewBox="0 0 100 12"
+                preserveAspectRatio="none"
+                class="h-3 w-full max-sm:hidden"
+                aria-hidden="true"
+              >
                 <rect
                   :x="
                     m.scores.clock < m.scores.rule
@@ -168,7 +173,7 @@ const tallest = computed(() =>
         <div class="ledger-head"><h2 id="each">Pour by pour</h2></div>
         <ol class="md:columns-2 md:gap-10">
           <li v-for="p in card.each" :key="p.pour" class="row flex break-inside-avoid items-center gap-3">
-            <span class="fig text-sm text-quiet">{{ month(p.month) }}</span>
+            <span class="w-18 shrink-0 text-sm whitespace-nowrap text-quiet">{{ month(p.month) }}</span>
             <RouterLink :to="`/pours/${p.pour}`" class="truncate hover:underline">{{ p.recipe }}</RouterLink>
             <b class="fig ml-auto">{{ ratio(p.scores.clock, p.scores.rule) }}</b>
             <span class="note w-24 text-right">{{ p.scores.looks }} looks</span>
