@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.batter import Work, ages, believe, prior
+from roundstone.core.batter import Work, ages, believe, prior, reach
 from roundstone.core.course import Stint, lay_out, plan
 from roundstone.core.forecast import (
     Projection,
@@ -48,6 +48,7 @@ from roundstone.core.pour import (
     TechniqueChanged,
     Worked,
     check,
+    doubt,
     replay,
 )
 from roundstone.core.recipe import Design, Portion, Scent
@@ -251,6 +252,20 @@ class AnyPlan(unittest.TestCase):
             play(told.world, told.at, act.stints, act.left, act.credit)
         again = play(told.world, told.at, told.course.followed.ahead)
         np.testing.assert_array_equal(first.kept, again.kept)
+
+    def test_what_only_saves_time_changes_nothing(self) -> None:
+        """Lanes nothing more is planned for are not aged twice; what the taps before come to is not worked out anew."""
+        events = quick_pour()
+        told = projected(events=events[:5], now=4.1)
+        origins = told.world.origin
+        for lanes in (told.course.bare, told.course.lanes):
+            spared = reach(told.luck, lanes, origins)
+            anew = reach(replace(told.luck, lanes=()), lanes, origins)
+            np.testing.assert_array_equal(spared.times, anew.times)
+        of = recipe()
+        for n, event in enumerate(events):
+            before = events[:n]
+            self.assertEqual(doubt(event, before, of, SHELF), doubt(event, before, of, SHELF, replay(before, of)))
 
 
 class TheStick(unittest.TestCase):

@@ -4,14 +4,21 @@ import random
 import re
 import unittest
 
+from hypothesis import given
+from hypothesis import strategies as st
 from scipy import constants
 from scipy.constants import convert_temperature
 
-from roundstone.core.said import CM, KG, MARK, METRIC, ML, MM, WARMER_BY, C, G, Reader, figure, in_units
+from roundstone.core.said import C_BOTH, CM, KG, MARK, METRIC, ML, MM, WARMER_BY, C, G, Reader, day, figure, in_units
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import USUAL_SCALES, Scale, Scales
 from tests.samples import SHELF, recipe
 
+PIECES = (
+    *("0", "-7", "2031-05-01", "5 g", "3.5", ".", "°C", "-", "12.25"),
+    *(f"-4.5{C}", f"85{C_BOTH}", f"5{WARMER_BY}", f"1412.6{G}", f"2{KG}", f"12.5{MM}", f"3{CM}", f"250{ML}", C),
+    *(figure(2.5), figure(-0.25), day("2031-05-01"), day("2031-12-24", short=True), SHELF.scales.shown(12.37)),
+)
 OWN = Reader(weight="oz", warmth="F", length="in", volume="fl oz")
 
 
@@ -43,6 +50,14 @@ class InUnits(unittest.TestCase):
         self.assertEqual(in_units(mine, METRIC), "20\u00a0°C to 1\u00a0kg, 3\u00a0cm")
         self.assertEqual(in_units(in_units(mine, OWN), METRIC), in_units(mine, OWN))
         self.assertNotIn(MARK, in_units(mine, OWN))
+
+    @given(st.lists(st.sampled_from(PIECES), max_size=8), st.sampled_from([METRIC, OWN, Reader(sign=",", dates="mdy")]))
+    def test_each_mark_is_read_by_itself(self, pieces: list[str], reader: Reader) -> None:
+        """A text is what its pieces are, one by one, whatever stands beside them; and no mark is left."""
+        whole = in_units(" ".join(pieces), reader)
+        self.assertEqual(whole, " ".join(in_units(p, reader) for p in pieces))
+        self.assertNotIn(MARK, whole)
+        self.assertEqual(in_units(whole, OWN), whole)
 
     def test_the_decimal_sign_is_the_readers_and_nothing_else_changes(self) -> None:
         """With a comma for the point every text is the other's, to the letter, but for what somebody typed."""
