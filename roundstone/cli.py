@@ -86,7 +86,6 @@ def _serve(path: Path, options: argparse.Namespace, demo: bool) -> int:
 def _answer(workshop: "Workshop", hold: "Hold", options: argparse.Namespace) -> int:
     """Serve until told to end: by the keyboard, or by a signal, which ends it as cleanly."""
     import signal
-    from threading import Thread
 
     from waitress.server import create_server
 
@@ -108,10 +107,10 @@ def _answer(workshop: "Workshop", hold: "Hold", options: argparse.Namespace) -> 
     except OSError as error:
         print(f"Port {options.port} on 127.0.0.1 cannot be used ({error.strerror}). Try --port.", file=sys.stderr)
         return 1
-    end_network: Callable[[], None] = lambda: None  # noqa: E731
+    endings: list[Callable[[], None]] = []  # of what runs beside it
     if sharing is not None:
         try:
-            end_network = network.serve(app, options.share_port, made)
+            endings.append(network.serve(app, options.share_port, made))
         except OSError as error:
             print(f"Port {options.share_port} cannot be used ({error.strerror}). Try --share-port.", file=sys.stderr)
             server.close()
@@ -129,7 +128,7 @@ def _answer(workshop: "Workshop", hold: "Hold", options: argparse.Namespace) -> 
     if options.command == "demo":
         from .demo.practice import practise
 
-        Thread(target=practise, args=(app,), daemon=True, name="practice").start()
+        endings.append(practise(app))
     if sharing is not None:
         print(network.way_in(sharing, app.extensions["door"]), flush=True)
     keeper.start()
@@ -140,7 +139,8 @@ def _answer(workshop: "Workshop", hold: "Hold", options: argparse.Namespace) -> 
     finally:
         keeper.stop()
         server.close()
-        end_network()
+        for end_it in endings:
+            end_it()
     return 0
 
 

@@ -4,7 +4,9 @@ Nothing of a practice is kept in the data file, so it is poured anew whenever th
 every practice goes through.
 """
 
+from collections.abc import Callable
 from random import Random
+from threading import Event, Thread
 from typing import Any
 from uuid import UUID, uuid5
 
@@ -17,11 +19,24 @@ from ..web.practice import dealt
 
 SHOWN = "5107e000-0000-4000-8000-000900000001"
 SEED, KEYS = 5, 50  # of the batter; and how many keys are pressed at most
+PATIENCE_TO_END = 2.0  # s that the key in hand is given
 FETCH, PATIENCE = 0.15, 3.0  # minutes between two keys, and what is waited for at most at once
 
 
-def practise(app: Flask) -> None:
-    """Pour it, in the memory of a running app."""
+def practise(app: Flask) -> Callable[[], None]:
+    """Pour it beside a running app, in its memory; what comes back ends it."""
+    over = Event()
+    thread = Thread(target=_pour, args=(app, over), daemon=True, name="practice")
+    thread.start()
+
+    def end() -> None:
+        over.set()
+        thread.join(PATIENCE_TO_END)
+
+    return end
+
+
+def _pour(app: Flask, over: Event) -> None:
     bench: Bench = app.extensions["bench"]
     practice = dealt(bench, StartPractice(temper="fast", seed=SEED), Random(SEED), SHOWN)
     client, path, told = app.test_client(), f"/api/practice/{SHOWN}", 0
@@ -34,7 +49,7 @@ def practise(app: Flask) -> None:
 
     view: dict[str, Any] = dict(client.get(path).get_json())
     for _ in range(KEYS):
-        if view["ended"] is not None:
+        if view["ended"] is not None or over.is_set():
             return
         practice.minute += FETCH
         many = any(x["event"]["kind"] == "split" for x in view["events"])
