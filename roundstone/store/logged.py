@@ -221,7 +221,7 @@ class Logged(Drafted):
             new: list[Event] = []
             for event in events:
                 doc = event.model_dump(mode="json")
-                there = s.scalars(select(EventRow).where(EventRow.id == str(event.id))).first()
+                there = s.execute(select(EventRow.pour_id, EventRow.doc).where(EventRow.id == str(event.id))).first()
                 if there is None:
                     s.add(EventRow(id=str(event.id), pour_id=pour_id, doc=doc, received=received))
                     new.append(event)

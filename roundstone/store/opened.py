@@ -29,6 +29,8 @@ from .tables import (
     SettingRow,
 )
 
+SETTING = sa.select(SettingRow.doc).where(SettingRow.name == sa.bindparam("name"))
+
 
 def _connect(path: Path) -> sa.Engine:
     engine = sa.create_engine(f"sqlite:///{path}", connect_args={"timeout": 10}, pool_size=16, max_overflow=16)
@@ -146,8 +148,9 @@ class Opened:
         self.changes += 1
 
     def setting(self, name: str) -> dict[str, Any] | None:
-        with self.reading() as s:
-            row = s.get(SettingRow, name)
+        # Asked at every tap: without a session, which costs more than the question.
+        with self._open().connect() as connection:
+            row = connection.execute(SETTING, {"name": name}).first()
             return None if row is None else row.doc
 
     def change_setting(self, name: str, change: Callable[[dict[str, Any] | None], dict[str, Any]]) -> None:

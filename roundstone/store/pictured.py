@@ -26,8 +26,8 @@ class Pictured(Opened):
 
     def photos(self, pours: Collection[str]) -> list[Photo]:
         """Photographs of these pours, in order of age."""
-        with self.reading() as s:
-            rows = s.execute(
+        with self._open().connect() as connection:
+            rows = connection.execute(
                 select(PhotoRow.id, PhotoRow.pour_id, PhotoRow.days, PhotoRow.note)
                 .where(PhotoRow.pour_id.in_(pours), PhotoRow.removed.is_(None))
                 .order_by(PhotoRow.days, PhotoRow.id)

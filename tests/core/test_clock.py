@@ -19,7 +19,7 @@ from roundstone.core.batter import (
     prior,
     temperature_step,
 )
-from roundstone.core.batter.draws import _truncated
+from roundstone.core.batter.draws import _truncated, segments_at
 from roundstone.core.course import emulsion_minutes
 from tests.samples import REFERENCE_FACTORS, SHELF, TRADE, drawn, lane, recipe, weighed
 
@@ -33,6 +33,18 @@ def certain(**values: float) -> Knowledge:
     for name, value in values.items():
         mean[TRADE.column[name]] = value
     return Knowledge(TRADE.names, mean, 1e-18 * np.eye(len(mean)))
+
+
+class Crossings(unittest.TestCase):
+    def test_an_age_is_found_where_numpy_finds_it(self) -> None:
+        rng = np.random.default_rng(4)
+        for edges in (2, 3, 4, 5, 8, 9, 31):
+            age = np.cumsum(rng.exponential(size=(3, 5, edges)), axis=2)
+            needed = rng.exponential(edges / 2, size=(3, 5, 4))
+            found = segments_at(age, needed)
+            for place in np.ndindex(3, 5):
+                there = np.minimum(np.searchsorted(age[place][1:], needed[place]), edges - 2)
+                np.testing.assert_array_equal(found[place], there)
 
 
 class CommonPractice(unittest.TestCase):

@@ -103,7 +103,7 @@ class ByHand(unittest.TestCase):
         _, age = ages([scented], told.luck.column, told.luck.params)
         for minute in MINUTES:
             ours = age_at(world, state, [0], np.full(world.draws, minute))[0]
-            exact = age[:, 0, scented.segment_ending(minute) + 1]
+            exact = age[0, :, scented.segment_ending(minute) + 1]
             self.assertLess(float(np.max(np.abs(np.log(ours / exact)))), 0.03, minute)
 
     def test_thickened_on_purpose_comes_to_the_level(self) -> None:
@@ -384,3 +384,14 @@ class OwnPlans(unittest.TestCase):
         self.assertTrue(advice.headline and advice.detail)
         if advice.instead is not None and advice.going_on is not None:
             self.assertGreater(advice.instead.value, advice.going_on.value)
+        self._what_saves_time_changes_nothing(told)
+
+    def _what_saves_time_changes_nothing(self, told: Projection) -> None:
+        """Steps that were done are judged all at once as each by itself, and no technique left out could have paid."""
+        for played, placed in zip(told.done, told.course.followed.done, strict=True):
+            if not placed.skipped and played.stint.lanes and played.stint.wants.weight > 0:
+                alone = levels_at(told.world, told.at, list(played.stint.lanes), played.start)
+                np.testing.assert_allclose(played.level, alone, atol=1e-9)
+        for turn in turns(told.world, told.at, told.course.followed.ahead, job_of(told), told.course.technique):
+            value = play(told.world, told.at, turn.stints).value(told.world.worth, turn.kin)
+            self.assertLessEqual(float(value.max()), told.world.worth.most(turn.kin) + 1e-9)

@@ -7,6 +7,7 @@ from .belief import Belief, believe, newton
 from .cooling import Array, Cooling, CoolingPath, Temperature, temperature_step
 from .draws import (
     LEVELS,
+    QUANTILES,
     STREAM,
     THRESHOLD_LEVELS,
     Draws,

@@ -81,15 +81,35 @@ def _truncated(normal: Array, low: Array, high: Array) -> Array:
 
 
 def ages(lanes: Sequence[Lane], column: Mapping[str, int], params: Array) -> tuple[Array, Array]:
-    """Rates (draws × lanes × segments) and ages at the segments' edges (one more), for lanes that share edges."""
-    rows = np.concatenate([lane.rows(column) for lane in lanes])
-    ln_rate = params @ rows.T
-    np.minimum(np.maximum(ln_rate, -50, out=ln_rate), 50, out=ln_rate)
-    rate = np.exp(ln_rate, out=ln_rate).reshape(len(params), len(lanes), -1)
+    """Rates (lanes × draws × segments) and ages at the segments' edges (one more), for lanes that share edges."""
+    rows = np.stack([lane.rows(column) for lane in lanes])
+    rate = params @ rows.transpose(0, 2, 1)
+    np.minimum(np.maximum(rate, -50, out=rate), 50, out=rate)
+    np.exp(rate, out=rate)
     age = np.zeros((*rate.shape[:2], rate.shape[2] + 1))
     later = np.multiply(rate, lanes[0].durations, out=age[:, :, 1:])
     np.cumsum(later, axis=2, out=later)
     return rate, age
+
+
+def segments_at(age: Array, needed: Array) -> Array:
+    """In which segment the ages in `needed` (… × levels) are reached by the rising ages at the edges (… × edges), the
+    last one where they never are. By bisection, of all at once.
+
+    >>> import numpy as np
+    >>> segments_at(np.array([0.0, 1.0, 2.0, 4.0]), np.array([0.0, 1.0, 1.5, 2.5, 9.0])).tolist()
+    [0, 0, 1, 2, 2]
+    """
+    edges = age.shape[-1]
+    flat = age.ravel()
+    row = np.arange(0, flat.size, edges).reshape(*age.shape[:-1], 1)
+    segment = np.zeros(needed.shape, dtype=np.intp)
+    step = 1 << max((edges - 2).bit_length() - 1, 0)
+    while step:
+        further = np.minimum(segment + step, edges - 2)
+        segment = np.where(flat[row + further] < needed, further, segment)
+        step >>= 1
+    return segment
 
 
 def crossings(edges: Array, rate: Array, age: Array, needed: Array) -> Array:
@@ -97,8 +117,7 @@ def crossings(edges: Array, rate: Array, age: Array, needed: Array) -> Array:
 
     Past the last edge the last rate goes on.
     """
-    segment = (age[..., None, 1:] < needed[..., None]).sum(axis=-1)
-    segment = np.minimum(segment, rate.shape[-1] - 1)
+    segment = segments_at(age, needed)
     begun = np.take_along_axis(age, segment, axis=-1)
     return edges[segment] + (needed - begun) / np.take_along_axis(rate, segment, axis=-1)
 
@@ -168,14 +187,14 @@ def condition(
     thresholds = params[:, [belief.column[c] for c in THRESHOLD_COLUMNS]]
     noise = np.asarray(belief.noise.stages)
     rate, age = ages(lanes, belief.column, params)
-    eps = np.empty((draws, len(lanes), len(noise)))
+    eps = np.empty((len(lanes), draws, len(noise)))
 
     def z_at(lane: int, minute: float | None, open_end: float, stages: Sequence[int]) -> Array:
         """A look as a normal, by draw and stage; `open_end` where there was none."""
         edge = 0 if minute is None else lanes[lane].segment_ending(minute) + 1
         if edge <= 0:
             return np.full((draws, len(stages)), open_end)
-        return (np.log(age[:, lane, edge])[:, None] - thresholds[:, stages]) / noise[stages]
+        return (np.log(age[lane, :, edge])[:, None] - thresholds[:, stages]) / noise[stages]
 
     every = list(range(len(noise)))
     pots: dict[str, Array] = {}
@@ -186,7 +205,7 @@ def condition(
             low[:, [s]], high[:, [s]] = z_at(i, w.after, -np.inf, [s]), z_at(i, w.by, np.inf, [s])
         split = lane.split
         if split is None or lane.segment_ending(split) < 0:
-            eps[:, i] = _truncated(own, low, np.maximum(high, low)) if windows else own
+            eps[i] = _truncated(own, low, np.maximum(high, low)) if windows else own
             continue
         parted = z_at(i, split, -np.inf, every)
         if lane.batch not in pots:
@@ -201,30 +220,24 @@ def condition(
         in_pot = pots[lane.batch]
         crossed = (in_pot <= parted) & (in_pot >= low - 1e-9)
         floor = np.maximum(low, np.minimum(parted, high))
-        eps[:, i] = np.where(crossed, np.minimum(in_pot, high), _truncated(own, floor, np.maximum(high, floor)))
-    ln_age = np.maximum.accumulate(thresholds[:, None, :] + noise * eps, axis=2)
+        eps[i] = np.where(crossed, np.minimum(in_pot, high), _truncated(own, floor, np.maximum(high, floor)))
     return Luck(
         column=belief.column,
         params=params,
-        ln_age=ln_age.transpose(1, 0, 2),
+        ln_age=np.maximum.accumulate(thresholds + noise * eps, axis=2),
         grid=lanes[0].grid,
-        rate=np.ascontiguousarray(rate.transpose(1, 0, 2)),
-        age=np.ascontiguousarray(age.transpose(1, 0, 2)),
+        rate=rate,
+        age=age,
         lanes=tuple(lanes),
     )
 
 
 def reach(luck: Luck, lanes: Sequence[Lane], origins: Array) -> Draws:
     """Crossing times of lanes with this luck; `origins` (lanes × draws), in minutes, are when their clocks begin."""
-    if tuple(lanes) == luck.lanes:
-        rate, age = luck.rate.transpose(1, 0, 2), luck.age.transpose(1, 0, 2)
-    else:
-        rate, age = ages(lanes, luck.column, luck.params)
-    ln_age = luck.ln_age.transpose(1, 0, 2)
-    half_way = (ln_age[..., 1:2] + ln_age[..., 2:3]) / 2
-    needed = np.concatenate([ln_age[..., :2], half_way, ln_age[..., 2:]], axis=2)
-    times = crossings(lanes[0].grid, rate, age, np.exp(np.clip(needed, -50, 50)))
-    return Draws(times.transpose(1, 0, 2) + origins[:, :, None])
+    rate, age = (luck.rate, luck.age) if tuple(lanes) == luck.lanes else ages(lanes, luck.column, luck.params)
+    half_way = (luck.ln_age[..., 1:2] + luck.ln_age[..., 2:3]) / 2
+    needed = np.concatenate([luck.ln_age[..., :2], half_way, luck.ln_age[..., 2:]], axis=2)
+    return Draws(crossings(lanes[0].grid, rate, age, np.exp(np.clip(needed, -50, 50))) + origins[:, :, None])
 
 
 def draw(

@@ -26,7 +26,7 @@ def windows(looks: Sequence[Look], origin: float = 0.0) -> dict[int, Known]:
     minute or tenth of the time since emulsion, whichever is more (prior.TURNED), where no look below it is later.
     """
     # A look at the very first moment is a glance after it: a batter has no age at minute 0.
-    good = kept([replace(k, minute=max(k.minute, SHORTEST)) for k in looks])
+    good = kept([k if k.minute >= SHORTEST else replace(k, minute=SHORTEST) for k in looks])
     out = {}
     for s in range(len(prior.THRESHOLDS)):
         after = max((k.minute for k in good if k.level < s + 2 and k.only != "least"), default=None)

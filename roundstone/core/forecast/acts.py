@@ -138,8 +138,10 @@ def acts(
     job: Job,
     now: Technique,
     ln_rate: Array | None = None,
+    leave: bool = True,
 ) -> Iterator[Act]:
-    """Going on, then every change that is possible now. What is in the mould cannot be stirred or folded."""
+    """Going on, then every change that is possible now; those that leave the design only where one may `leave` it. What
+    is in the mould cannot be stirred or folded."""
     steps = tuple(ahead)
     yield Act("go", steps, left)
     if not any(s.looks for s in steps):
@@ -171,8 +173,16 @@ def acts(
     if order is not None:
         yield Act("order", order, cost=COST["order"], step=order[0], lanes=order[0].lanes)
     yield from _folds(world, state, steps, level)
+    if leave:
+        yield from _leaving(world, state, steps, left, job, now)
+
+
+def _leaving(
+    world: World, state: State, steps: tuple[Stint, ...], left: float, job: Job, now: Technique
+) -> Iterator[Act]:
+    """What leaves the design: the rest into a spare mould, or another technique."""
     left_of = world.course.followed.left
-    rest = [i for i in lanes if left_of[i] > LEAST_LEFT and _next_of(steps, i) is not None]
+    rest = [i for i in range(len(world.shares)) if left_of[i] > LEAST_LEFT and _next_of(steps, i) is not None]
     weight = sum(s.wants.weight for s in steps if s.looks)
     if rest and state.in_mould and left >= 1:
         spare = Stint("spare", "spare", "spare mould", tuple(rest), 1.0, Wants(band=(0, 0, 4.6, 5.6), weight=0.0))

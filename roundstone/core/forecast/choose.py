@@ -50,28 +50,25 @@ def job_of(projection: Projection) -> Job:
     return Job(projection.recipe, projection.shelf, projection.sheet.total)
 
 
-LEAVING = ("switch", "spare")  # nobody is told to leave a design before it is called in question
-
-
 def weigh_acts(projection: Projection) -> tuple[Weighed, list[Weighed]]:
     """Going on, and every other act that may be chosen and gain enough, each played out on the same draws."""
     course, world, at = projection.course, projection.world, projection.at
     followed, technique = course.followed, course.technique
     fast = faster_than_believed(projection)
-    found = acts(world, at, followed.ahead, followed.under, job_of(projection), technique, fast)
     design = projection.recipe.design
     alike = 1.0 if followed.drawn else kin(projection.shelf.techniques[design.technique], technique)
-    going = Weighed(next(found), projection.outcome, float(projection.outcome.value(world.worth, alike).mean()))
+    value = float(projection.outcome.value(world.worth, alike).mean())
+    # Nobody is told to leave a design before it is called in question.
+    leave = in_question(projection, value)
+    found = acts(world, at, followed.ahead, followed.under, job_of(projection), technique, fast, leave)
+    going = Weighed(next(found), projection.outcome, value)
     others = []
-    seen = in_question(projection, going.value)
     for act in found:
-        if act.kind in LEAVING and not seen:
-            continue
-        if act.margin * HALVED >= world.worth.drawn - going.value:
-            continue  # nothing could gain so much
+        if world.worth.most(act.kin if act.kind == "switch" else alike) - act.cost - going.value < act.margin * HALVED:
+            continue  # it could not gain so much
         outcome = play(world, at, act.stints, act.left, act.credit, projection.done)
-        value = outcome.value(world.worth, act.kin if act.kind == "switch" else alike)
-        others.append(Weighed(act, outcome, float(value.mean()) - act.cost))
+        comes_to = outcome.value(world.worth, act.kin if act.kind == "switch" else alike)
+        others.append(Weighed(act, outcome, float(comes_to.mean()) - act.cost))
     return going, others
 
 

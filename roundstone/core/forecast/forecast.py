@@ -3,13 +3,15 @@
 One function, `project`, serves the docked ribbon, the Forecast place and the live pour.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
 from ..batter import (
     LEVELS,
+    QUANTILES,
     THRESHOLD_LEVELS,
     Array,
     Belief,
@@ -175,18 +177,34 @@ class Projection:
         return self.outcome.steps[: len(self.course.followed.done)]
 
 
-def _step_forecast(played: Played, recipe: Recipe, skipped: bool = False) -> StepForecast:
+def _step_forecasts(steps: Sequence[Played], recipe: Recipe, skipped: Collection[str]) -> Iterator[StepForecast]:
+    if not steps:
+        return
+    # What is asked of every step's minutes, sorted in one go.
+    minutes = np.sort([[p.start, p.end, p.waited, p.end - p.start] for p in steps], axis=-1)
+    for played, (start, end, waited, takes) in zip(steps, _five(minutes), strict=True):
+        yield _step_forecast(played, recipe, played.stint.key in skipped, start[2], end[2], waited, takes)
+
+
+def _step_forecast(
+    played: Played,
+    recipe: Recipe,
+    skipped: bool,
+    start: float,
+    end: float,
+    waited: Sequence[float],
+    takes: Sequence[float],
+) -> StepForecast:
     stint = played.stint
     names = tuple(recipe.design.portions[i].name for i in stint.lanes)
     weighs = stint.wants.weight > 0 and stint.looks
     each = played.each.mean(axis=1)
-    waited = quantiles(played.waited)
     return StepForecast(
         key=stint.key,
         do=stint.do,
         label=stint.label,
-        start=middle(played.start),
-        end=middle(played.end),
+        start=start,
+        end=end,
         portions=stint.lanes,
         wants=band_words(stint.wants.band) if weighs else "any",
         weight=stint.wants.weight if stint.looks else 0.0,
@@ -195,9 +213,9 @@ def _step_forecast(played: Played, recipe: Recipe, skipped: bool = False) -> Ste
         too_thick=max(played.thick, 0.0),
         too_thin=max(played.thin, 0.0),
         lost=float(np.mean(played.lost)),
-        waits=middle(played.waited),
-        waits_span=Span(low=waited.q10, high=waited.q90),
-        takes=quantiles(played.end - played.start),
+        waits=waited[2],
+        waits_span=Span(low=waited[0], high=waited[4]),
+        takes=_spread(takes),
         puts=tuple(recipe.design.portions[i].share * stint.wants.part for i in stint.lanes)
         if stint.do in INTO_MOULD
         else (),
@@ -228,9 +246,18 @@ def weakest_of(outcome: Outcome, recipe: Recipe) -> Weakest | None:
 
 def quantiles(values: Array) -> Quantiles:
     """10, 25, 50, 75 and 90 % quantiles by sorting (inverse of the empirical distribution)."""
-    places = [min(int(q * len(values)), len(values) - 1) for q in (0.10, 0.25, 0.50, 0.75, 0.90)]
-    q10, q25, q50, q75, q90 = np.sort(values)[places].round(3).tolist()
-    return Quantiles(q10=q10, q25=q25, q50=q50, q75=q75, q90=q90)
+    return _spread(_five(np.sort(values)))
+
+
+def _five(rising: Array) -> list[Any]:
+    """The five of sorted draws (… × draws) that `quantiles` tells, rounded: (… × 5)."""
+    draws = rising.shape[-1]
+    five: list[Any] = rising[..., [min(int(q * draws), draws - 1) for q in QUANTILES]].round(3).tolist()
+    return five
+
+
+def _spread(five: Sequence[float]) -> Quantiles:
+    return Quantiles(q10=five[0], q25=five[1], q50=five[2], q75=five[3], q90=five[4])
 
 
 def _axis(draws: Draws, plan_end: float, now: float) -> float:
@@ -365,6 +392,7 @@ def project(
     axis = _axis(draws, plan_end, now)
 
     lanes = []
+    five = _five(draws.ordered.transpose(0, 2, 1))
     for i, portion in enumerate(recipe.design.portions):
         stages = []
         for s, level in enumerate(THRESHOLD_LEVELS):
@@ -372,7 +400,7 @@ def project(
             stages.append(
                 StageTime(
                     stage=STAGES[int(level)],
-                    time=quantiles(draws.crossing(i, level)),
+                    time=_spread(five[i][LEVELS.index(level)]),
                     expected=round(float(before.median(i, level)), 3),
                     seen=window.by if window else None,
                 )
@@ -398,7 +426,7 @@ def project(
         emulsion=lanes[0].emulsion,
         emulsion_seen=state.emulsion is not None,
         lanes=tuple(lanes),
-        steps=tuple(_step_forecast(p, recipe, p.stint.key in skipped) for p in outcome.steps),
+        steps=tuple(_step_forecasts(outcome.steps, recipe, skipped)),
         outlook=outlook(outcome, float(outcome.value(worth).mean())),
         weakest=weakest_of(outcome, recipe),
         technique=course.technique.id,

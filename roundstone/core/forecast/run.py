@@ -21,7 +21,7 @@ from math import log
 
 import numpy as np
 
-from ..batter import Array
+from ..batter import Array, crossings
 from ..course import Placed, Stint
 from ..recipe import INTO_MOULD
 from ..shelf import Band
@@ -41,13 +41,17 @@ LOOSER, LOOSE_FOR = 0.35, 1.5  # levels, and minutes they last, of batter stirre
 # After a layer test that did not hold: minutes, or share of its age, before another is of use [C].
 AGAIN = {"wet": (2.0, 0.1), "slumps": (4.0, 0.25)}
 DAY = 1440.0  # minutes
+STRETCHES = np.diff(COMING_ON)  # minutes
 LOOK_FROM, LOOK_TO = 0.3, 0.9  # share of the look kept at which nothing, and everything, counts as drawn [C]
 
 
 def coming_on(slopes: Array, minutes: Array) -> Array:
     """C(t): what `slopes` (stretches × lanes × draws) have brought so many minutes after the fragrance went in."""
     gained = np.zeros(slopes.shape[1:])
+    latest = float(minutes.max())
     for slope, begun, over in zip(slopes, COMING_ON[:-1], COMING_ON[1:], strict=True):
+        if latest <= begun:
+            break
         gained += slope * np.minimum(np.maximum(minutes - begun, 0.0), over - begun)
     return gained
 
@@ -209,16 +213,27 @@ def level_of(levels: Array, ln_age: Array) -> Array:
 
 def levels_at(world: World, state: State, lanes: Sequence[int], t: Array) -> Array:
     """Level of some lanes at the minutes t: (lanes × draws)."""
-    tau = age_at(world, state, lanes, t)
-    part = (np.log(np.maximum(tau, 1e-9)) - world.levels[:-1, lanes]) * world.spans[:, lanes]
+    return _levels(world, state, lanes, age_at(world, state, lanes, t), t)
+
+
+def _levels(world: World, state: State, lanes: Sequence[int], tau: Array, t: Array) -> Array:
+    """Level of some lanes at their ages tau and the minutes t: (… × lanes × draws), as tau."""
+    first, spans = (x[:, lanes].reshape(-1, *(1,) * (tau.ndim - 2), len(lanes), world.draws) for x in world.steps)
+    part = np.log(np.maximum(tau, 1e-9)) - first
+    part *= spans
     np.minimum(np.maximum(part, 0.0, out=part), 1.0, out=part)
-    return np.asarray(1 + part.sum(axis=0) - LOOSER * (t < state.loose[lanes]))
+    level = part.sum(axis=0)
+    level += 1
+    level -= LOOSER * (t < state.loose[lanes])
+    return np.asarray(level)
 
 
 def _at_ends(world: World, state: State, lanes: Sequence[int], start: Array, end: Array) -> tuple[Array, Array]:
     """Levels of some lanes at both ends of a step that changes nothing in them, in one pass."""
-    ends = [np.broadcast_to(t, (len(lanes), world.draws)) for t in (start, end)]
-    first, second = np.split(levels_at(world, state, [*lanes, *lanes], np.concatenate(ends)), 2)
+    ends = np.empty((2, len(lanes), world.draws))
+    ends[0], ends[1] = start, end
+    tau = age_at(world, state, [*lanes, *lanes], ends.reshape(-1, world.draws))
+    first, second = _levels(world, state, lanes, tau.reshape(ends.shape), ends)
     return first, second
 
 
@@ -238,11 +253,7 @@ def when(world: World, state: State, lanes: Sequence[int], level: float) -> Arra
     if any(state.scent_rate[i, 0] for i in lanes):
         need = need - state.brought[lanes]
     target = state.b0[lanes] + (need - state.a0[lanes]) * np.exp(-state.ln_m[lanes])
-    age = world.age[lanes]
-    j = np.minimum((age[..., 1:] < target[..., None]).sum(axis=-1), age.shape[-1] - 2)
-    begun = np.take_along_axis(age, j[..., None], axis=-1)[..., 0]
-    slope = np.take_along_axis(world.rate[lanes], j[..., None], axis=-1)[..., 0]
-    x = world.grid[j] + (target - begun) / slope
+    x = crossings(world.grid, world.rate[lanes], world.age[lanes], target[..., None])[..., 0]
     return np.where(need <= state.a0[lanes], -np.inf, world.origin[lanes] + x)
 
 
@@ -283,7 +294,7 @@ def scent_in(world: World, state: State, lanes: Sequence[int], t: Array, by: str
     rate = _settle(world, state, new, t)
     state.scent_t[new], state.scent_rate[new] = t, rate * np.exp(state.ln_m[new])
     state.slopes[:, new] = (world.unfold_stick if by == "stick" else world.unfold)[:, new]
-    state.brought[new] = state.scent_rate[new] * np.tensordot(np.diff(COMING_ON), state.slopes[:, new], axes=1)
+    state.brought[new] = state.scent_rate[new] * np.einsum("s,sld->ld", STRETCHES, state.slopes[:, new])
     state.ln_m[new] += world.scent[new]
     rices = world.grains[new]
     state.ln_m[new] += RICED_FASTER * rices
@@ -468,25 +479,48 @@ def _amiss(world: World, stint: Stint, level: Array, each: Array) -> tuple[float
     """Means of what is wanting where the batter is too thick, and where it is too thin (or what is below is)."""
     if not stint.lanes or stint.wants.weight <= 0:
         return 0.0, 0.0
-    shares = world.shares[list(stint.lanes)] / world.shares[list(stint.lanes)].sum()
+    shares = world.shares[list(stint.lanes)]
+    shares = shares / (shares.sum() * world.draws)
     wanting = 1 - each
-    lo = stint.wants.band[1]
-    thin = float(np.mean(shares @ (wanting * (level < max(lo, 1.0)))))
-    return float(np.mean(shares @ wanting)) - thin, thin
+    too_thin = level < max(stint.wants.band[1], 1.0)
+    thin = float((shares @ (wanting * too_thin)).sum()) if too_thin.any() else 0.0
+    return float((shares @ wanting).sum()) - thin, thin
 
 
-def judge_done(world: World, state: State, placed: Placed, under: Sequence[int]) -> Played:
-    """A step that was done, judged at its own minutes by what is believed now."""
+def judge_done(
+    world: World, state: State, placed: Placed, under: Sequence[int], levels: tuple[Array, Array] | None
+) -> Played:
+    """A step that was done, judged at its own minutes by what is believed now: by its lanes' `levels` at both ends,
+    None where it weighs nothing."""
     start, end = np.full(world.draws, placed.start), np.full(world.draws, placed.end)
     wants, lanes = placed.stint.wants, list(placed.stint.lanes)
-    if placed.skipped or not lanes or wants.weight <= 0:
+    if levels is None:
         fit = np.full(world.draws, (wants.keep or 0.0) if placed.skipped else 1.0)
         each = np.tile(fit, (len(lanes), 1))
         return Played(placed.stint, start, end, fit, each, each + 1, 0.0, 0.0, 0 * start, 0 * start, done=True)
-    first, second = _at_ends(world, state, lanes, start, end)
+    first, second = levels
     fit, each, lost = _judged(world, state, placed.stint, first, second, start, under, soft=False)
     thick, thin = _amiss(world, placed.stint, first, each)
     return Played(placed.stint, start, end, fit, each, first, thick, thin, lost, 0 * start, done=True)
+
+
+def _levels_of(world: World, state: State, done: Sequence[Placed]) -> list[tuple[Array, Array] | None]:
+    """Levels at both ends of every step that was done and weighs, all in one pass."""
+    weighs = [bool(p.stint.lanes) and not p.skipped and p.stint.wants.weight > 0 for p in done]
+    lanes = [i for p, counts in zip(done, weighs, strict=True) if counts for i in p.stint.lanes]
+    if not lanes:
+        return [None] * len(done)
+    of = [p for p, counts in zip(done, weighs, strict=True) if counts for _ in p.stint.lanes]
+    first, second = _at_ends(
+        world, state, lanes, np.array([[p.start] for p in of]), np.array([[p.end] for p in of])
+    )  # fmt: skip
+    out: list[tuple[Array, Array] | None] = []
+    at = 0
+    for placed, counts in zip(done, weighs, strict=True):
+        upto = at + len(placed.stint.lanes) * counts
+        out.append((first[at:upto], second[at:upto]) if counts else None)
+        at = upto
+    return out
 
 
 def begin(world: World) -> tuple[State, tuple[Played, ...]]:
@@ -508,10 +542,11 @@ def begin(world: World) -> tuple[State, tuple[Played, ...]]:
             state.loose[lanes] = work.minute + LOOSE_FOR
     done: list[Played] = []
     in_mould: list[int] = []
-    for placed in world.course.followed.done:
+    followed = world.course.followed.done
+    for placed, levels in zip(followed, _levels_of(world, state, followed), strict=True):
         stint = placed.stint
         under = [i for i in in_mould if i not in stint.lanes] if stint.wants.gate is not None else []
-        played = judge_done(world, state, placed, under)
+        played = judge_done(world, state, placed, under, levels)
         done.append(played)
         if stint.do in INTO_MOULD and not placed.skipped:
             in_mould = list(dict.fromkeys([*in_mould, *stint.lanes]))
@@ -520,6 +555,22 @@ def begin(world: World) -> tuple[State, tuple[Played, ...]]:
         state.lost = state.lost + played.lost
     state.t = np.maximum(state.t, world.course.followed.free if world.course.followed.done else 0.0)
     return state, tuple(done)
+
+
+class Walk:
+    """Steps played one after the other, from a state that stays as it was."""
+
+    def __init__(self, world: World, state: State, stints: Sequence[Stint]) -> None:
+        self.state = state.copy()
+        combines = any(s.do == "combine" for s in stints)
+        self.world = replace(world, origin=world.origin.copy()) if combines else world
+        self._looks = 0
+
+    def step(self, stint: Stint, left: float = 1.0) -> Played:
+        """Play the next step, or what is `left` of it."""
+        played = play_step(self.world, self.state, stint, left, soft=self._looks > 1)
+        self._looks += stint.looks
+        return played
 
 
 def play(
@@ -533,14 +584,9 @@ def play(
     """Play steps from a state, which stays as it was. `left` is of the first step; `credit` a weight of the look and
     the share of it that is kept, for what is left out of the steps.
     """
-    now = state.copy()
+    walk = Walk(world, state, stints)
+    now = walk.state
     now.q, now.w = now.q + credit[0] * credit[1], now.w + credit[0]
-    origin = world.origin.copy()
-    here = replace(world, origin=origin) if any(s.do == "combine" for s in stints) else world
-    steps = []
-    looks = 0
-    for n, stint in enumerate(stints):
-        steps.append(play_step(here, now, stint, left if n == 0 else 1.0, soft=looks > 1))
-        looks += stint.looks
+    steps = [walk.step(stint, left if n == 0 else 1.0) for n, stint in enumerate(stints)]
     kept = now.q / now.w if now.w > 0 else np.ones(world.draws)
     return Outcome(np.asarray(kept), np.clip(now.lost, 0.0, 1.0), (*done, *steps), now)

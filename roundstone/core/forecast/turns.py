@@ -13,7 +13,7 @@ from ..shelf import DesignMoment, Shelf, Technique
 from ..values import Name, Share, Value
 from .faces import face_of, meant
 from .odds import Outlook, in_ten, outlook
-from .run import Outcome, Played, State, World, levels_at, middle, play
+from .run import Outcome, Played, State, Walk, World, levels_at, middle, play
 
 STANDS = 3.4  # level at which what is in the mould stands [C]
 RISKY = 0.7  # of the draws: a step that fits less often wants a fall-back [C]
@@ -215,19 +215,24 @@ def fall_backs(
     most: int = 3,
 ) -> Iterable[FallBack]:
     """For each risky step to come, the nearest technique that does better in the batters in which it fails."""
-    steps = planned.steps[len(planned.steps) - len(ahead) :]
+    walk, walked = Walk(world, state, ahead), 0
+    worth = planned.value(world.worth)
     told = 0
-    for n, played in enumerate(steps):
+    for n, played in enumerate(planned.steps[len(planned.steps) - len(ahead) :]):
         if not played.stint.looks or played.odds >= RISKY or told >= most:
             continue
         failing = amiss_at(played)
         often = float(np.mean(failing))
         if often < SELDOM:
             continue
-        before = play(world, state, ahead[:n], done=planned.steps[: len(planned.steps) - len(ahead)])
-        going = planned.value(world.worth)[failing].mean()
-        for turn in turns(world, before.state, ahead[n:], job, now):
-            other = play(world, before.state, turn.stints)
+        for step in range(walked, n):
+            walk.step(ahead[step], world.course.followed.under if step == 0 else 1.0)
+        walked = n
+        going = float(worth[failing].mean())
+        for turn in turns(walk.world, walk.state, ahead[n:], job, now):
+            if world.worth.most(turn.kin) < going + LEAST_GAIN:
+                continue
+            other = play(walk.world, walk.state, turn.stints)
             value = other.value(world.worth, turn.kin)[failing].mean()
             if value < going + LEAST_GAIN:
                 continue

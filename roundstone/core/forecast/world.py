@@ -25,6 +25,10 @@ class Worth:
     different: float = 0.6
     lost: float = 0.1
 
+    def most(self, kin: float) -> float:
+        """What a technique that is so much like the drawn one can come to at best."""
+        return max(self.different + max(self.drawn - self.different, 0.0) * kin, self.lost)
+
 
 @dataclass(frozen=True)
 class Hands:
@@ -66,9 +70,9 @@ class World:
         return int(self.age.shape[1])
 
     @cached_property
-    def spans(self) -> Array:
-        """One over the ln-ages from each level to the next: (5 × lanes × draws)."""
-        return np.asarray(1 / np.maximum(np.diff(self.levels, axis=0), 1e-6))
+    def steps(self) -> tuple[Array, Array]:
+        """The ln-age at which each step to the next level begins, and one over its length: (5 × lanes × draws) each."""
+        return self.levels[:-1], np.asarray(1 / np.maximum(np.diff(self.levels, axis=0), 1e-6))
 
     @cached_property
     def flat(self) -> tuple[Array, Array, Array]:

@@ -109,7 +109,7 @@ def _chances(knowledge: Knowledge, logged: Logged) -> list[tuple[Term, float, fl
         for term in (t for t in course.terms if t.lane == index):
             noise = knowledge.noise.stages[term.stage]
             goal = params[:, belief.column[THRESHOLD_COLUMNS[term.stage]]]
-            low, high = (_reached(lane, age[:, 0], goal, noise, m) for m in (term.after, term.by))
+            low, high = (_reached(lane, age[0], goal, noise, m) for m in (term.after, term.by))
             out.append((term, low, high))
     return out
 

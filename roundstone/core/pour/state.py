@@ -89,6 +89,8 @@ class PourState:
     notes: list[NextTime] = field(default_factory=list)
     heeds: list[Heeded] = field(default_factory=list)
     doubts: dict[UUID, Doubted] = field(default_factory=dict)
+    # By portion, once all is replayed.
+    _looks_of: dict[str, list[Look]] | None = field(default=None, compare=False, repr=False)
 
     @property
     def over(self) -> float | None:
@@ -97,7 +99,12 @@ class PourState:
 
     def looks_of(self, portion: str) -> list[Look]:
         """Looks at this portion's batter, those at the pot it came from included, in order of time."""
-        return [look for name, look in self.looks if name in (None, portion)]
+        if self._looks_of is not None and portion in self._looks_of:
+            return self._looks_of[portion]
+        looks = [look for name, look in self.looks if name in (None, portion)]
+        if self._looks_of is not None:
+            self._looks_of[portion] = looks
+        return looks
 
     @property
     def pot_level(self) -> int:
@@ -293,4 +300,5 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
             case Ended() if state.ended is None:
                 state.ended = e.minute
     state.looks.sort(key=lambda seen: seen[1].minute)
+    state._looks_of = {}
     return state

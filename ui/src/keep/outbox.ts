@@ -48,15 +48,21 @@ async function put(pour: string, event: PourEvent) {
   const tap: KeptTap = { id: event.id, seq: order(), pour, event }
   entries.value = inOrder([...entries.value, tap])
   unkept.add(tap.id)
+  // Kept and sent at once, neither waiting for the other. What drops it later is asked of the browser after this.
+  await Promise.all([keep(tap), drain()])
+}
+
+async function keep(tap: KeptTap) {
   try {
     await kept.put(tap)
     unkept.delete(tap.id)
     trouble.value = ''
   } catch {
-    trouble.value = 'This browser could not keep the last tap: leave this page open until all taps are saved.'
+    if (entries.value.some((t) => t.id === tap.id))
+      trouble.value =
+        'This browser could not keep the last tap: leave this page open until all taps are saved.'
   }
-  channel?.postMessage({ pour })
-  await drain()
+  channel?.postMessage({ pour: tap.pour })
 }
 
 async function drop(tap: KeptTap) {
