@@ -346,6 +346,18 @@ def own_designs(draw: st.DrawFn) -> Design:
 
 
 class OwnPlans(unittest.TestCase):
+    def test_what_stands_already_is_not_waited_for(self) -> None:
+        design = Design.model_validate({
+            "portions": TWO, "technique": "drop-swirl",
+            "steps": [{"do": "combine"}, {"do": "wait", "who": ["Base"], "until": 3.2},
+                      {"do": "pour", "who": ["Base"]}],
+        })  # fmt: skip
+        of = recipe(design=design)
+        events = [seen(0.5, "emulsion"), seen(3.0, "thick", "Base"),
+                  Flagged(id=next_id(), minute=3.1, portion="Base", flag="ricing")]  # fmt: skip
+        told = advise(project(of, weighed(of), SHELF, TRADE, 3, events=events, now=3.2))
+        self.assertEqual((told.go, told.minutes), ("step", 0.0))
+
     @settings(max_examples=40, deadline=None)
     @given(own_designs(), st.lists(st.tuples(st.integers(0, 8), st.floats(0.1, 4)), max_size=8), st.randoms())
     def test_whatever_a_maker_draws_and_taps_is_played(

@@ -279,8 +279,9 @@ def _own_step(bench: _Bench, step: Stint, told: Outlook) -> Advice:
     detail = bench.why
     if step.do == "wait":
         end = when(bench.projection.world, bench.projection.at, list(step.lanes), step.to) if step.to else None
-        minutes = middle(end.max(axis=0)) - bench.projection.now if end is not None else step.minutes
-        headline = f"{_capital(step.label)}: {about(max(minutes, 0.0))}."
+        # What stands there already is not waited for.
+        minutes = max(middle(end.max(axis=0)) - bench.projection.now, 0.0) if end is not None else step.minutes
+        headline = f"{_capital(step.label)}: {about(minutes)}."
     elif step.to is not None:
         detail = f"With the stick, on purpose, to {STAGES[min(int(step.to), 5)]}. {bench.why}"
     return Advice(
