@@ -32,7 +32,7 @@ JUDGED = 6
 SCENTS = ("none", "slight", "moderate", "strong", "unknown")
 TECHNIQUES = (("hanger-swirl", 3), ("drop-swirl", 2), ("straight-layers", 2), ("bowl-stripes", 4), ("plain", 1))
 NAMES = ("Base", "Ash", "Rust", "Sea")
-MAKERS = {0: 24, 5: 24, 20: 24, 100: 16}
+MAKERS = {0: 60, 5: 60, 20: 40, 100: 24}
 
 
 @dataclass(frozen=True)
@@ -121,7 +121,8 @@ def main() -> int:
                 eighty = float(np.mean([x for s in found for x in s.eighty]))
                 fifty = float(np.mean([x for s in found for x in s.fifty]))
                 early = float(np.mean([x for s in found for x in s.early]))
-                cells.append(f"{eighty:.2f} ({fifty:.2f}; {early:.2f})")
+                spread = float(np.std([np.mean(s.eighty) for s in found]) / len(found) ** 0.5)
+                cells.append(f"{eighty:.2f} ± {spread:.2f} ({fifty:.2f}; {early:.2f})")
                 print(cells[0], count, cells[-1], flush=True)
             rows.append(cells)
     if times >= 1:

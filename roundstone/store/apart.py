@@ -51,8 +51,7 @@ def main(work: str, path: Path) -> int:
         if work == "taught":
             answer["taught"] = record.packed()
         else:
-            courses = {p.pour: p.course for p in record.logged}
-            noise = tune(record.trade, courses, lambda share: tell(f"{share:.3f}"))
+            noise = tune(record.trade, record.courses, lambda share: tell(f"{share:.3f}"))
             answer |= {"batch": noise.batch, "portion": noise.portion, "stages": noise.stages}
             answer["pours"] = record.knowledge.pours
         tell(json.dumps(answer))

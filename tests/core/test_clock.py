@@ -58,10 +58,10 @@ class CommonPractice(unittest.TestCase):
 
     def test_minutes_to_medium_by_claim(self) -> None:
         for claim, (low, mid, high) in {
-            "none": (4.3, 10.7, 25),
-            "slight": (2.8, 7.7, 19),
-            "strong": (0.4, 0.78, 4.9),
-            "unknown": (1.0, 7.2, 25),
+            "none": (4.5, 10.6, 23),
+            "slight": (2.7, 7.5, 17.5),
+            "strong": (0.4, 0.77, 4.2),
+            "unknown": (1.1, 7.0, 23.6),
         }.items():
             with self.subTest(claim):
                 found = drawn(lane(scent=claim, work=HALF_MINUTE_BY_HAND)).quantiles(0, 3.0)
@@ -142,7 +142,7 @@ class Arithmetic(unittest.TestCase):
             acts = 0.0
             for after, times in prior.SCENT_COURSE:
                 acts = times if t > scent_at + after else acts
-            return float(np.exp(eta + 0.85 / 3 * 2.5 * acts))
+            return float(np.exp(eta + 0.85 * (2.5 / 3) ** prior.SATURATES * acts))
 
         def missing(t: float) -> float:
             return float(integrate.quad(rate, 0.5, t, points=[1.0, 2.0, 2.35, 3.0, 3.35], limit=200)[0]) - 28.0

@@ -2,6 +2,7 @@
 
 import unittest
 import warnings
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -22,10 +23,11 @@ from roundstone.core.batter import (
 from roundstone.core.course import Course, lay_out, windows
 from roundstone.core.forecast import project
 from roundstone.core.logbook import Past, fragrance_file, learn, read
-from roundstone.core.pour import Event, Look, replay
+from roundstone.core.logbook.learn import DRIFT_SD, _drifting, _now
+from roundstone.core.pour import Ended, Event, Look, replay
 from roundstone.core.recipe import Recipe, Scent
 from roundstone.standins.batter import SimulatedMaker, temperament
-from tests.samples import SHELF, TRADE, lane, quick_pour, recipe, seen, weighed
+from tests.samples import SHELF, TRADE, lane, next_id, quick_pour, recipe, seen, weighed
 
 MEDIUM = 1
 
@@ -195,6 +197,34 @@ class FromTheLog(unittest.TestCase):
         shifted = learn(TRADE, courses[7:] + courses[:7])
         np.testing.assert_allclose(together.mean, shifted.mean, atol=1e-5)
         np.testing.assert_allclose(together.cov, shifted.cov, atol=1e-6)
+
+    def test_the_pace_of_the_last_pours_counts_for_more(self) -> None:
+        """The same pours, now fast ones last, now slow ones; of a few pours the order says nothing."""
+        slow, fast = (
+            [course_of(recipe(), [seen(0.5, "emulsion"), seen(m, "medium"), Ended(id=next_id(), minute=m + 3)])] * 30
+            for m in (11.0, 5.0)
+        )
+        quicker, slower = (learn(TRADE, both) for both in (slow + fast, fast + slow))
+        self.assertLess(quicker.value("a:medium"), slower.value("a:medium") - 0.05)
+        self.assertGreater(quicker.sd("a:medium"), learn(TRADE, fast + fast[:15]).sd("a:medium") * 0.9)
+        few = [learn(TRADE, both) for both in (slow[:7] + fast[:7], fast[:7] + slow[:7])]
+        np.testing.assert_allclose(few[0].mean, few[1].mean, atol=1e-5)
+
+    def test_a_walk_is_as_a_filter_has_it(self) -> None:
+        """Paces of chunks seen through noise: the coefficients' algebra against Kalman's filter, step by step."""
+        seen_at, noise = np.array([0.1, 0.25, 0.2, 0.4]), 0.05**2
+        known = replace(TRADE, mean=TRADE.mean.copy(), cov=1e-12 * np.eye(len(TRADE.mean)))
+        mean, cov = _drifting(known, len(seen_at) + 1)
+        h = np.eye(len(mean))[len(known.names) :]
+        gain = cov @ h.T @ np.linalg.inv(h @ cov @ h.T + noise * np.eye(len(seen_at)))
+        found = _now(known, mean + gain @ (seen_at - h @ mean), cov - gain @ h @ cov)
+        level, spread = 0.0, 0.0
+        for x in seen_at:
+            spread += DRIFT_SD**2
+            k = spread / (spread + noise)
+            level, spread = level + k * (x - level), (1 - k) * spread
+        self.assertAlmostEqual(known.value("a:thick") - found.value("a:thick"), level, places=9)
+        self.assertAlmostEqual(found.sd("a:thick"), (spread + DRIFT_SD**2) ** 0.5, places=6)
 
     def test_without_pours_the_claim_stands(self) -> None:
         learned = learn(TRADE, [])

@@ -161,6 +161,18 @@ class Mending(unittest.TestCase):
             self.assertAlmostEqual(again.value - told.forecast.outlook.value, lever.value)
             self.assertEqual(weigh(lever.recipe, SHELF).faults, ())
 
+    def test_a_plan_that_thickens_too_soon_may_stop_at_emulsion(self) -> None:
+        """Of a maker's own steps, those that thicken on purpose; the rest stay."""
+        steps = [{"do": "combine", "to": 3.4}, {"do": "split"}, {"do": "blend", "who": ["Base"], "to": 3.6},
+                 {"do": "pour", "who": ["Base"], "band": (0, 1, 2.2, 3)}, {"do": "drop", "who": ["Bone"]}]  # fmt: skip
+        of = recipe(design=Design.model_validate({"portions": TWO, "technique": "drop-swirl", "steps": steps}))
+        found = {x.key: x for x in levers(project(of, weighed(of), SHELF, TRADE, 3), 3).levers}
+        self.assertGreater(found["stop"].value, 0.05)
+        left = found["stop"].recipe.design.steps
+        self.assertEqual([s.do for s in left], ["combine", "split", "pour", "drop"])
+        calm = recipe(design=found["stop"].recipe.design)
+        self.assertNotIn("stop", [x.key for x in levers(project(calm, weighed(calm), SHELF, TRADE, 3), 3).levers])
+
     def test_thin_batter_is_offered_warmth(self) -> None:
         of = recipe(scents=(Scent(fragrance="slows", load=0.03),), pour_celsius=26.0,
                     design=Design(portions=TWO, technique="chunks"))  # fmt: skip
@@ -200,7 +212,7 @@ class Teaching(unittest.TestCase):
         spans, noises = [], []
         for some in (pours, [*pours, Past("slip", of, slip)]):
             record = read(SHELF, some)
-            noises.append(tune(record.trade, {p.pour: p.course for p in record.logged}).batch)
+            noises.append(tune(record.trade, record.courses).batch)
             spans.append(project(of, weighed(of), SHELF, record.knowledge, 2).forecast.lanes[1].stages[1].time)
         self.assertAlmostEqual(spans[1].q50 / spans[0].q50, 1, delta=0.05)
         self.assertLess(noises[1] / noises[0], 1.25)

@@ -353,7 +353,7 @@ class OwnPlans(unittest.TestCase):
                       {"do": "pour", "who": ["Base"]}],
         })  # fmt: skip
         of = recipe(design=design)
-        events = [seen(0.5, "emulsion"), seen(3.0, "thick", "Base"),
+        events: list[Event] = [seen(0.5, "emulsion"), seen(3.0, "thick", "Base"),
                   Flagged(id=next_id(), minute=3.1, portion="Base", flag="ricing")]  # fmt: skip
         told = advise(project(of, weighed(of), SHELF, TRADE, 3, events=events, now=3.2))
         self.assertEqual((told.go, told.minutes), ("step", 0.0))

@@ -11,12 +11,13 @@ from typing import Literal
 import numpy as np
 
 from .cooling import Array, Temperature, temperature_step
-from .prior import FACTORS, SCENT_COURSE, THRESHOLDS
+from .prior import CLAIM_LOAD, FACTORS, SATURATES, SCENT_COURSE, THRESHOLDS
 
 THRESHOLD_COLUMNS = tuple(f"a:{s}" for s in THRESHOLDS)
 FACTOR_COLUMNS = tuple(f"x:{f}" for f in FACTORS)
 FIXED_COLUMNS = (*THRESHOLD_COLUMNS, *FACTOR_COLUMNS, "E", "hand", "stick")
-OWN_EFFECTS = ("u", "u@", "u:")  # of the pour, of one of its batches, and of a portion after the split
+# Of the pour, of one of its batches, of a portion after the split, and of the time it was poured in.
+OWN_EFFECTS = ("u", "u@", "u:", "pace")
 OWN_COLUMNS = (*FACTOR_COLUMNS, "E", "hand", "stick", *OWN_EFFECTS)
 # Minutes after which the temperature is taken anew; the grid opens up as the batter nears the room's.
 COOLING_GRID = (0.0, 2, 4, 6, 9, 12, 16, 20, 25, 30, 37, 45, 55, 70, 90, 120, 170, 240, 480, 1440)
@@ -26,6 +27,17 @@ HORIZON = COOLING_GRID[-1]
 def scent_column(fragrance: str) -> str:
     """Name of a fragrance's column: its ln-rate per 1 % of fats."""
     return f"e:{fragrance}"
+
+
+def felt(percents: Mapping[str, float]) -> dict[str, float]:
+    """Percents by which fragrances act, by what of each is in: at CLAIM_LOAD in all as they are, beyond it less.
+
+    >>> felt({"a": 3.0}), {f: round(x, 2) for f, x in felt({"a": 3.0, "b": 3.0}).items()}
+    ({'a': 3.0}, {'a': 2.52, 'b': 2.52})
+    """
+    whole = sum(percents.values())
+    times = (CLAIM_LOAD / whole) ** (1 - SATURATES) if whole > 0 else 0.0
+    return {f: x * times for f, x in percents.items()}
 
 
 def factor_row(factors: Mapping[str, float]) -> dict[str, float]:
@@ -102,6 +114,11 @@ class Lane:
         return (*OWN_COLUMNS, *(scent_column(f) for f in sorted(self.added)))
 
     @cached_property
+    def felt(self) -> dict[str, float]:
+        """Percents by which its fragrances act."""
+        return felt({f: percent for f, (_, percent) in self.added.items()})
+
+    @cached_property
     def _designs(self) -> dict[int, Array]:
         return {}
 
@@ -120,16 +137,17 @@ class Lane:
             z[:, n + 4] = bool(self.batch)
             if self.split is not None:
                 z[:, n + 5] = mid > self.split
+            z[:, n + 6] = 1.0
             for i, fragrance in enumerate(sorted(self.added), start=len(OWN_COLUMNS)):
-                minute, percent = self.added[fragrance]
+                minute, _ = self.added[fragrance]
                 for after, times in SCENT_COURSE:
-                    z[mid > minute + after, i] = percent * times
+                    z[mid > minute + after, i] = self.felt[fragrance] * times
             self._designs[segments] = z
         return self._designs[segments]
 
     def places(self, columns: Mapping[str, int], batch: str = "") -> list[int]:
         """For each of `own` its place among `columns`, -1 where they lack it."""
-        own = (f"u{batch}", f"u{batch}@{self.batch}", f"u{batch}:{self.name}")
+        own = (f"u{batch}", f"u{batch}@{self.batch}", f"u{batch}:{self.name}", "pace")
         named = dict(zip(OWN_EFFECTS, own, strict=True))
         return [columns.get(named.get(name, name), -1) for name in self.own]
 

@@ -14,11 +14,11 @@ THRESHOLDS = STAGES[2:]
 # Reference minutes at which each stage is reached, and the noise of one portion about it [C].
 # Light is the noisiest: it absorbs bursts nobody logged before "emulsion".
 THRESHOLD_MINUTES = {"light": 4.0, "medium": 12.0, "thick": 28.0, "set": 65.0}
-NOISE = {"light": 0.50, "medium": 0.30, "thick": 0.26, "set": 0.30}
+NOISE = {"light": 0.46, "medium": 0.29, "thick": 0.25, "set": 0.28}
 THRESHOLD_SHIFT_SD = 0.25  # one shift shared by all four [C]
 THRESHOLD_OWN_SD = 0.12  # and one of each its own [C]
 
-BATCH_SD = 0.36  # [C]
+BATCH_SD = 0.33  # [C]
 PORTION_SD = 0.18  # [C]
 
 HAND, STICK = log(2.5), log(30.0)  # ln-rate of stirring by hand and with the stick, rest is 0 [T, C]
@@ -76,6 +76,7 @@ FACTORS = {
 
 # ln-rate of a fragrance at 3 % of fats, by what the supplier claims [C] ...
 CLAIM_LOAD = 3.0
+SATURATES = 0.75  # power of a portion's dose with which its fragrance acts: twice as much does less than twice [C]
 CLAIM = {
     Claim.SLOWS: (-0.30, 0.25),
     Claim.NONE: (0.05, 0.25),

@@ -40,7 +40,7 @@ def faster_than_believed(projection: Projection) -> Array:
     out = []
     for lane in projection.course.bare:
         own = mean(lane.batch_effect) + mean(lane.portion_effect) + mean(lane.lye_in_effect or "-")
-        scent = sum(x * (mean(f"e:{f}") - projection.knowledge.value(f"e:{f}")) for f, (_, x) in lane.added.items())
+        scent = sum(x * (mean(f"e:{f}") - projection.knowledge.value(f"e:{f}")) for f, x in lane.felt.items())
         out.append(own + scent)
     return np.array(out)
 

@@ -25,6 +25,7 @@ from ..batter import (
     ages,
     believe,
     climb,
+    felt,
     inherit,
     scent_column,
     with_prior,
@@ -138,7 +139,8 @@ def _heat_row(odds: float) -> dict[str, float]:
 
 def mould_pace(recipe: Recipe, knowledge: Knowledge) -> float:
     """How many times as fast as usual its fragrance makes the batter go on in the mould: half its ln-rate [chosen]."""
-    ln = sum(100 * s.load * knowledge.value(scent_column(s.fragrance)) for s in recipe.scents) * recipe.scented_share
+    loads = felt({s.fragrance: 100 * s.load for s in recipe.scents})
+    ln = sum(x * knowledge.value(scent_column(f)) for f, x in loads.items()) * recipe.scented_share
     return min(max(exp(0.5 * ln), 1.0), 3.0)
 
 

@@ -3,7 +3,17 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..recipe import ByConcentration, ByFats, ByRatio, LookStep, Recipe, Step, WaterRule
+from ..recipe import (
+    BlendStep,
+    ByConcentration,
+    ByFats,
+    ByRatio,
+    CombineStep,
+    LookStep,
+    Recipe,
+    Step,
+    WaterRule,
+)
 from ..said import WARMER_BY
 from ..sheet import adjust, weigh
 from ..sheet.adjust import FatTyped
@@ -202,6 +212,14 @@ def _all_tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:
 def _plain_tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:
     """Levers that leave the maker's own steps alone, but for the order of those that may change places."""
     steps = list(recipe.design.steps)
+    stopped = [
+        s.model_copy(update={"to": 1.0}) if isinstance(s, CombineStep) else s
+        for s in steps
+        if not isinstance(s, BlendStep)
+    ]
+    if not thin and stopped != steps:
+        calm = _design(recipe, steps=tuple(stopped))
+        yield _Try("stop", "stop at emulsion", "no body yet for what wants some", calm)
     blocks = {s.block for s in steps if isinstance(s, LookStep) and s.block}
     for block in sorted(b for b in blocks if b):
         at = [n for n, s in enumerate(steps) if isinstance(s, LookStep) and s.block == block]

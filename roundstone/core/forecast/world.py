@@ -6,7 +6,7 @@ from math import log
 
 import numpy as np
 
-from ..batter import STREAM, Array, Luck, normals, prior
+from ..batter import STREAM, Array, Luck, felt, normals, prior
 from ..course import Course
 
 BEFORE_LIGHT, AFTER_SET = log(3.3), log(2.3)  # ln-ages from the start of emulsion to light, and from set to its end [C]
@@ -103,7 +103,7 @@ def world(
     for i, lane in enumerate(course.bare):
         if lane.added:
             continue
-        scent[i] = sum((x * luck.of(f"e:{f}") for f, x in course.percents[i].items()), np.zeros(draws))
+        scent[i] = sum((x * luck.of(f"e:{f}") for f, x in felt(course.percents[i]).items()), np.zeros(draws))
         unfold[:, i] = _unfolding(scent[i], hand, prior.SCENT_STIR_MINUTES)
         unfold_stick[:, i] = _unfolding(scent[i], stick, prior.SCENT_STICK_MINUTES)
     g = luck.ln_age[:lanes]

@@ -15,6 +15,7 @@ import numpy as np
 
 from ..batter import (
     FIXED_COLUMNS,
+    THRESHOLD_COLUMNS,
     Array,
     Knowledge,
     Lane,
@@ -35,6 +36,8 @@ CHUNK = 15  # pours laid out together: fewer wastes calls, more wastes zeros
 TAILS = 4.0
 SCALED = (1.5332063 / 1.2815516) ** 2  # its 90 % point over the normal's, squared
 T_OVER_NORMAL = log(gamma((TAILS + 1) / 2) / gamma(TAILS / 2)) + 0.5 * log(2 * SCALED / TAILS)  # ln of their heights
+# Fats, room and hand drift: a chunk of pours has the pace of the one before, give or take so much [C].
+DRIFT_SD = 0.06
 ENOUGH = 1e-6  # promised gain in log posterior below which Newton stops: a thousandth of the beliefs' own sd
 
 
@@ -104,7 +107,9 @@ def _precision(knowledge: Knowledge, kind: str) -> float:
     return 1 / (part * batch_sd(knowledge, kind.startswith("measured")) ** 2)
 
 
-def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge) -> _Chunk:
+def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge, number: int = 0) -> _Chunk:
+    """Pours that follow one another; their pace stands behind the coefficients, but for the first's, which these are
+    counted from."""
     lanes: list[Lane] = []
     batches: list[str] = []
     terms: list[Term] = []
@@ -127,9 +132,13 @@ def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge) -> _Chun
                 kinds[f"u{i}:{lane.name}"] = "portion"
                 names[f"u{i}:{lane.name}"] = (pour, lane.name)
     columns = [*FIXED_COLUMNS, *(scent_column(s) for s in sorted({s for lane in lanes for s in lane.added}))]
+    shared = [knowledge.column[n] for n in columns]
+    if number:
+        columns.append("pace")
+        shared.append(len(knowledge.names) + number - 1)
     return _Chunk(
         looks=Looks.of(lanes, terms, {n: i for i, n in enumerate([*columns, *kinds])}, knowledge.noise.stages, batches),
-        shared=np.array([knowledge.column[n] for n in columns]),
+        shared=np.array(shared),
         precision=np.array([_precision(knowledge, k) for k in kinds.values()]),
         effects=np.zeros(len(kinds)),
         names=tuple(names.values()),
@@ -140,22 +149,25 @@ def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge) -> _Chun
 @dataclass(frozen=True)
 class Fit:
     """Knowledge after some pours, the own ln-rate of each (pour, portion or "" for the batch), and the evidence:
-    the log of the probability of all looks, every coefficient and effect integrated out by Laplace's rule.
+    the log of the probability of all looks, every coefficient and effect integrated out by Laplace's rule. `paces` are
+    the ln-rates of the chunks of pours after the first, above that one's; knowledge is of the pace now.
     """
 
     knowledge: Knowledge
     effects: Mapping[tuple[str, str], float]
     evidence: float
+    paces: tuple[float, ...] = ()
 
 
 def learn(prior_knowledge: Knowledge, courses: Sequence[Course], start: Knowledge | None = None) -> Knowledge:
-    """Knowledge after these finished pours; `start` (an earlier answer) only saves time."""
+    """Knowledge after these finished pours, oldest first; `start` (an earlier answer) only saves time."""
     begun = None if start is None else Fit(start, {}, 0.0)
     return fit(prior_knowledge, {str(i): c for i, c in enumerate(courses)}, begun).knowledge
 
 
 def fit(prior_knowledge: Knowledge, courses: Mapping[str, Course], start: Fit | None = None) -> Fit:
-    """Knowledge after these finished pours (by id); `start`, an earlier answer, only saves time.
+    """Knowledge after these finished pours (by id, oldest first), at the pace of the last; `start`, an earlier answer,
+    only saves time.
 
     Pours without a single look teach nothing and are passed over.
     """
@@ -164,14 +176,38 @@ def fit(prior_knowledge: Knowledge, courses: Mapping[str, Course], start: Fit | 
 
 def _lay_out(knowledge: Knowledge, courses: Mapping[str, Course]) -> list[_Chunk]:
     told = [(pour, c) for pour, c in courses.items() if c.terms]
-    return [_chunk(told[i : i + CHUNK], knowledge) for i in range(0, len(told), CHUNK)]
+    return [_chunk(told[i : i + CHUNK], knowledge, i // CHUNK) for i in range(0, len(told), CHUNK)]
+
+
+def _drifting(knowledge: Knowledge, chunks: int) -> tuple[Array, Array]:
+    """Prior mean and covariance of the coefficients, and behind them of the pace of every chunk of pours but the first:
+    a random walk."""
+    n, paces = len(knowledge.names), max(chunks - 1, 0)
+    steps = np.arange(1, paces + 1)
+    cov = np.zeros((n + paces, n + paces))
+    cov[:n, :n] = knowledge.cov
+    cov[n:, n:] = DRIFT_SD**2 * np.minimum(steps[:, None], steps)
+    return np.append(knowledge.mean, np.zeros(paces)), cov
+
+
+def _now(knowledge: Knowledge, theta: Array, cov: Array) -> Knowledge:
+    """What is believed of the next pour: at a pace so much faster all stages come at ages so much smaller."""
+    n = len(knowledge.names)
+    turn = np.eye(n, len(theta))
+    thresholds = [knowledge.column[c] for c in THRESHOLD_COLUMNS]
+    if len(theta) > n:
+        turn[thresholds, -1] = -1.0
+    mean, cov = turn @ theta, turn @ cov @ turn.T
+    if len(theta) > n:
+        cov[np.ix_(thresholds, thresholds)] += DRIFT_SD**2  # one more step of the walk
+    return replace(knowledge, mean=mean, cov=(cov + cov.T) / 2)
 
 
 @dataclass(frozen=True)
 class _Slope:
     """The log posterior of all pours at some coefficients and effects, the effects' step eliminated chunk by chunk."""
 
-    prior: Knowledge
+    mean: Array
     precision: Array
     chunks: Sequence[_Chunk]
     theta: Array
@@ -183,7 +219,7 @@ class _Slope:
 
     @cached_property
     def value(self) -> float:
-        away = self.theta - self.prior.mean
+        away = self.theta - self.mean
         return sum(p.value for p in self.parts) - 0.5 * float(away @ self.precision @ away)
 
     @cached_property
@@ -196,7 +232,7 @@ class _Slope:
 
     @cached_property
     def _step(self) -> tuple[Array, list[Array]]:
-        gradient = -self.precision @ (self.theta - self.prior.mean)
+        gradient = -self.precision @ (self.theta - self.mean)
         for chunk, part in zip(self.chunks, self.parts, strict=True):
             gradient[chunk.shared] += part.reduced_gradient
         step = np.linalg.solve(self.information, gradient)
@@ -205,7 +241,7 @@ class _Slope:
     @cached_property
     def promise(self) -> float:
         step, moves = self._step
-        slope = -self.precision @ (self.theta - self.prior.mean)
+        slope = -self.precision @ (self.theta - self.mean)
         for chunk, part in zip(self.chunks, self.parts, strict=True):
             slope[chunk.shared] += part.gradient
         return float(slope @ step) + sum(float(p.own_gradient @ m) for p, m in zip(self.parts, moves, strict=True))
@@ -214,37 +250,41 @@ class _Slope:
         step, moves = self._step
         scale *= damping(max(float(np.max(np.abs(m))) for m in [step, *moves]))
         effects = [own + scale * m for own, m in zip(self.effects, moves, strict=True)]
-        return _Slope(self.prior, self.precision, self.chunks, self.theta + scale * step, effects)
+        return _Slope(self.mean, self.precision, self.chunks, self.theta + scale * step, effects)
 
 
 def _solve(prior_knowledge: Knowledge, chunks: Sequence[_Chunk], start: Fit | None) -> Fit:
-    precision = np.linalg.inv(prior_knowledge.cov)
-    theta = prior_knowledge.mean.copy()
+    mean, cov = _drifting(prior_knowledge, len(chunks))
+    precision = np.linalg.inv(cov)
+    theta = mean.copy()
     if start is not None:
         shared = [n for n in start.knowledge.names if n in prior_knowledge.column]
         theta[[prior_knowledge.column[n] for n in shared]] = start.knowledge.part(shared)[0]
+        paces = start.paces[: len(chunks) - 1]
+        theta[len(prior_knowledge.names) :][: len(paces)] = paces
+        if start.paces:
+            theta[[prior_knowledge.column[c] for c in THRESHOLD_COLUMNS]] += start.paces[-1]
         for chunk in chunks:
             chunk.effects = np.array([start.effects.get(n, 0.0) for n in chunk.names])
 
-    found = climb(_Slope(prior_knowledge, precision, chunks, theta, [c.effects for c in chunks]), ENOUGH)
+    found = climb(_Slope(mean, precision, chunks, theta, [c.effects for c in chunks]), ENOUGH)
     information, parts = found.information, found.parts
 
-    cov = np.linalg.inv(information)
     pours = len({pour for c in chunks for pour, _ in c.names})
-    knowledge = replace(prior_knowledge, mean=found.theta, cov=(cov + cov.T) / 2, pours=pours)
+    knowledge = replace(_now(prior_knowledge, found.theta, np.linalg.inv(information)), pours=pours)
     effects = {n: float(u) for c, p in zip(chunks, parts, strict=True) for n, u in zip(c.names, p.effects, strict=True)}
     # Integrating a Gaussian out leaves half the log of prior precision over posterior information.
     evidence = found.value + 0.5 * (np.linalg.slogdet(precision)[1] - np.linalg.slogdet(information)[1])
     for c, p in zip(chunks, parts, strict=True):
         evidence += 0.5 * (float(np.log(c.precision).sum()) - p.own_logdet) + len(c.kinds) * T_OVER_NORMAL
-    return Fit(knowledge, effects, float(evidence))
+    return Fit(knowledge, effects, float(evidence), tuple(found.theta[len(prior_knowledge.names) :].tolist()))
 
 
 LEAST_POURS = 20  # to tune the noise from
 TUNING_SD = 0.2  # prior of ln σ about the trade's, for each of the three [C]
 TUNING_STEPS = 45
 # A maker's batter is not the clock's: so much wider than the looks ask for, held against `bench.spans` [C].
-NOT_THE_CLOCKS = 1.15
+NOT_THE_CLOCKS = 1.2
 
 
 def tune(

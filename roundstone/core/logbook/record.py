@@ -171,6 +171,11 @@ def unpacked(doc: Mapping[str, Any], shelf: Shelf, noise: Noise) -> Taught:
     return told.on(shelf, noise)
 
 
+def courses_of(latest_first: Sequence[Logged]) -> dict[str, Course]:
+    """Courses by pour, oldest first: what is believed is of the pace that the latest have."""
+    return {p.pour: p.course for p in reversed(latest_first)}
+
+
 @dataclass(frozen=True)
 class Record(Taught):
     """What was taught, with the finished pours themselves, `logged` latest first, and their fit."""
@@ -180,6 +185,11 @@ class Record(Taught):
 
     def pour(self, pour: str) -> Logged | None:
         return next((p for p in self.logged if p.pour == pour), None)
+
+    @property
+    def courses(self) -> dict[str, Course]:
+        """Their courses by id, as they are learned from."""
+        return courses_of(self.logged)
 
     @property
     def light(self) -> Taught:
@@ -225,7 +235,7 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
         usual = Usual(
             pours=len(logged), factors=factors, celsius=float(np.mean([p.recipe.pour_celsius for p in logged]))
         )
-    fitted = fit(trade, {p.pour: p.course for p in logged}, before.fitted if before is not None else None)
+    fitted = fit(trade, courses_of(logged), before.fitted if before is not None else None)
     answered = {p.pour for p in [p for p in logged if p.told_of_heat][:HEATED]}
     told = [Told(p.course, p.state, p.sheet, p.heat if p.pour in answered else None) for p in logged]
     flags = learn_hazards(shelf, told, fitted.knowledge)

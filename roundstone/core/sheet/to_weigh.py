@@ -5,17 +5,18 @@ from typing import Literal
 from pydantic import Field
 
 from ..recipe import Recipe
+from ..said import FLUID_OUNCE
 from ..shelf import Shelf
 from ..values import Fault, Grams, RuleBroken, Value
 from .adjust import FatGrams, FatTyped, adjust
 from .sheet import Weighing
 from .weigh import weigh
 
-TEASPOON = 4.92892159375  # mL: exact by definition (NIST Special Publication 811, appendix B)
-STEPS = 60  # of nearing the weight; two to five are taken
-NEAR = 1e-10  # of the weight: below any scale
-NEAR_FAT = 1e-6  # of all fats: the others are kept to a thousandth of a percent
-FIRST = 0.001  # of the fats, where nothing is dosed yet to start from
+TEASPOON = FLUID_OUNCE / 6  # mL: exact by definition (NIST Special Publication 811, appendix B)
+STEPS = 60  # of nearing the weight; two to five are taken [C]
+NEAR = 1e-10  # of the weight: below any scale [C]
+NEAR_FAT = 1e-6  # of all fats: the others are kept to a thousandth of a percent [C]
+FIRST = 0.001  # of the fats, where nothing is dosed yet to start from [C]
 
 _FIGURE = {"additive": ("additives", "amount"), "liquid": ("liquids", "share"), "fragrance": ("scents", "load")}
 
@@ -57,6 +58,8 @@ def to_weigh(recipe: Recipe, act: ToWeigh | FatGrams, shelf: Shelf) -> Recipe:
         if weighing.sheet is None:
             if figure == FIRST:
                 says = "Weights and spoons can be typed once the recipe is weighed: mend it first."
+                if weigh(_with(recipe, act, 0.0), shelf).sheet is not None:
+                    says = f"This recipe takes none of it. {weighing.faults[0].says}"
                 raise RuleBroken(Fault(pointer=at, says=says))
             return tried
         got = _weighs(weighing, act)

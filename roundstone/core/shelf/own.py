@@ -114,8 +114,8 @@ def _fat(new: NewFat, fat_id: str, fats: Mapping[str, Fat]) -> Fat:
         sv = _by_acids(acids, kin)
     elif (off := _off(sv, _expected(acids, kin))) > FAR:
         raise RuleBroken(Fault(pointer="/sv", says=_too_far(sv, acids, kin, off)))
-    if not 50 <= sv <= 700:
-        raise RuleBroken(Fault(pointer="/sv", says="A saponification value runs from 50 to 700 mg KOH per g."))
+    if not 40 <= sv <= 700:
+        raise RuleBroken(Fault(pointer="/sv", says="A saponification value runs from 40 to 700 mg KOH per g."))
     by = "own certificate" if new.sv is not None else "own fatty acids"
     return kin.model_copy(
         update={
