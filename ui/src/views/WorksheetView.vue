@@ -70,7 +70,11 @@ const print = () => window.print()
             </li>
           </ul>
           <p class="text-[0.8125rem] leading-snug">{{ step.does }}</p>
-          <ul v-if="step.cups.length" class="grid gap-x-6 sm:grid-cols-2 print:grid-cols-2">
+          <ul
+            v-if="step.cups.length"
+            class="grid gap-x-6 print:grid-cols-2"
+            :class="step.cups.some((c) => c.jug) ? '' : 'sm:grid-cols-2'"
+          >
             <li v-for="cup in step.cups" :key="cup.vessel" class="flex items-baseline gap-2 text-sm">
               <svg viewBox="0 0 10 10" class="w-2.5 shrink-0" aria-hidden="true">
                 <rect x=".6" y=".6" width="8.8" height="8.8" fill="none" stroke="currentColor" />
