@@ -341,7 +341,7 @@ def seed(workshop: Workshop, now: datetime) -> None:
     hidden = {scent_column(f[0]): f[-1] for f in _FRAGRANCES}
     truth = temperament(trade_knowledge(shelf.fragrances.values()), rng, hidden)
     maker = SimulatedMaker(truth, shelf, rng)
-    started = now - timedelta(days=3 * (PAST_POURS - 1), hours=27)  # the last one may be unmoulded today
+    started = now - timedelta(days=3 * (PAST_POURS - 1), hours=20)  # the last one may be unmoulded today
     for n, recipe in enumerate(RECIPES):
         workshop.add_recipe(_uuid(n, 1), recipe, started)
 
