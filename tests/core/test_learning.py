@@ -32,6 +32,10 @@ from tests.samples import SHELF, TRADE, lane, next_id, quick_pour, recipe, seen,
 MEDIUM = 1
 
 
+def _to_medium(minute: float) -> list[Event]:
+    return [seen(0.5, "emulsion"), seen(minute, "medium"), Ended(id=next_id(), minute=minute + 3)]
+
+
 def course_of(of: Recipe, events: list[Event]) -> Course:
     state = replay(events)
     return lay_out(of, weighed(of), TRADE, SHELF, state, state.ended or 0.0)
@@ -200,13 +204,14 @@ class FromTheLog(unittest.TestCase):
 
     def test_the_pace_of_the_last_pours_counts_for_more(self) -> None:
         """The same pours, now fast ones last, now slow ones; of a few pours the order says nothing."""
-        slow, fast = (
-            [course_of(recipe(), [seen(0.5, "emulsion"), seen(m, "medium"), Ended(id=next_id(), minute=m + 3)])] * 30
-            for m in (11.0, 5.0)
-        )
+        slow, fast = ([course_of(recipe(), _to_medium(m))] * 30 for m in (11.0, 5.0))
         quicker, slower = (learn(TRADE, both) for both in (slow + fast, fast + slow))
         self.assertLess(quicker.value("a:medium"), slower.value("a:medium") - 0.05)
         self.assertGreater(quicker.sd("a:medium"), learn(TRADE, fast + fast[:15]).sd("a:medium") * 0.9)
+        # The log is read latest first.
+        pasts = [Past(f"{m} {n}", recipe(), _to_medium(m)) for m in (5.0, 11.0) for n in range(20)]
+        as_logged, turned = (read(SHELF, told).knowledge.value("a:medium") for told in (pasts, pasts[::-1]))
+        self.assertLess(as_logged, turned - 0.03)
         few = [learn(TRADE, both) for both in (slow[:7] + fast[:7], fast[:7] + slow[:7])]
         np.testing.assert_allclose(few[0].mean, few[1].mean, atol=1e-5)
 
