@@ -152,6 +152,25 @@ describe('the outbox', () => {
     await outbox.drain()
     expect([kinds(taken), pour.waiting.value.length]).toEqual([['light'], 0])
   })
+
+  it('sends a tap while the browser is slow to keep it, and leaves nothing of it behind', async () => {
+    const { pour, outbox } = await bench()
+    const { taps } = await import('../src/keep/store')
+    const whole = taps.put
+    let goOn: () => void = () => undefined
+    vi.spyOn(taps, 'put').mockImplementationOnce(async (tap) => {
+      const kept = whole(tap) // asked of the browser now, answered late
+      await new Promise<void>((done) => (goOn = done))
+      return kept
+    })
+    server.readily[POST] = (body) => take(body)
+    pour.tap(stage('light'))
+    await settle()
+    expect([kinds(taken), outbox.entries.value.length]).toEqual([['light'], 0])
+    goOn()
+    await settle()
+    expect([await taps.all(), outbox.trouble.value]).toEqual([[], ''])
+  })
 })
 
 describe('the bench', () => {
