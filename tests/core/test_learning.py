@@ -22,7 +22,7 @@ from roundstone.core.batter import (
 )
 from roundstone.core.course import Course, lay_out, windows
 from roundstone.core.forecast import project
-from roundstone.core.logbook import Past, fragrance_file, learn, read
+from roundstone.core.logbook import Past, fragrance_file, learn, read, unpacked
 from roundstone.core.logbook.learn import DRIFT_SD, _drifting, _now
 from roundstone.core.pour import Ended, Event, Look, replay
 from roundstone.core.recipe import Recipe, Scent
@@ -230,6 +230,14 @@ class FromTheLog(unittest.TestCase):
             level, spread = level + k * (x - level), (1 - k) * spread
         self.assertAlmostEqual(known.value("a:thick") - found.value("a:thick"), level, places=9)
         self.assertAlmostEqual(found.sd("a:thick"), (spread + DRIFT_SD**2) ** 0.5, places=6)
+
+    def test_what_another_clock_learned_is_of_no_use(self) -> None:
+        taught = read(SHELF, [Past("p", recipe(), quick_pour())]).light
+        kept = taught.packed()
+        np.testing.assert_array_equal(unpacked(kept, SHELF, taught.trade.noise).knowledge.mean, taught.knowledge.mean)
+        for other in ({**kept, "clock": 1}, {k: v for k, v in kept.items() if k != "clock"}):
+            with self.assertRaises((KeyError, ValueError)):
+                unpacked(other, SHELF, taught.trade.noise)
 
     def test_without_pours_the_claim_stands(self) -> None:
         learned = learn(TRADE, [])

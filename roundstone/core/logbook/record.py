@@ -23,6 +23,7 @@ from .hands import learn_hands
 from .learn import Fit, fit
 from .verdicts import Verdicts, learn_verdicts
 
+CLOCK = 2  # one more whenever coefficients come to mean something else: what was learned is then learned anew
 HEATED = 40  # latest pours whose mould is reckoned to learn from: each takes some 20 ms, once [chosen]
 SPREAD = 1.2815515655  # normal quantile of the 80 % span
 
@@ -121,6 +122,7 @@ class Taught:
         """What `unpacked` reads: plain values for JSON. The shelf and what the trade believes are not in it."""
         k, h, v = self.knowledge, self.hazards, self.verdicts
         return {
+            "clock": CLOCK,
             "names": k.names,
             "mean": k.mean.tolist(),
             "cov": k.cov.tolist(),
@@ -139,6 +141,8 @@ class Taught:
 
 def unpacked(doc: Mapping[str, Any], shelf: Shelf, noise: Noise) -> Taught:
     """What was kept of an earlier `Taught`, on the shelf as it is now; KeyError or ValueError when it is of no use."""
+    if doc["clock"] != CLOCK:
+        raise ValueError("learned by another clock")
     n, h = doc["noise"], doc["hazards"]
     knowledge = Knowledge(
         tuple(doc["names"]),
