@@ -5,6 +5,7 @@ import os
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # the matrices are small: a second thread only costs
 
 import argparse
+import gc
 import json
 import sys
 from datetime import UTC, datetime
@@ -132,6 +133,7 @@ def _answer(workshop: "Workshop", hold: "Hold", options: argparse.Namespace) -> 
     if sharing is not None:
         print(network.way_in(sharing, app.extensions["door"]), flush=True)
     keeper.start()
+    gc.freeze()  # what stands now stands to the end: it need not be looked through between two taps
     try:
         server.run()
     except (KeyboardInterrupt, SystemExit):

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 from uuid import UUID
 
-from roundstone.core.batter import Draws, Knowledge, Lane, Work, believe, draw, prior, trade_knowledge
+from roundstone.core.batter import Draws, Knowledge, Lane, Work, believe, draw, prior, sharing, trade_knowledge
 from roundstone.core.pour import Ended, Event, ScentIn, Split, StageSeen
 from roundstone.core.recipe import Design, FatShare, Portion, Recipe, Scent
 from roundstone.core.said import in_units
@@ -66,15 +66,15 @@ def lane(
     factors: Mapping[str, float] | None = None,
 ) -> Lane:
     """A batter held at one temperature from emulsion at minute 0, with the reference formula but for `factors`."""
-    return Lane(
+    batter = Lane(
         name="only",
         origin=0.0,
         factors=REFERENCE_FACTORS | dict(factors or {}),
         temperature=lambda _: celsius,
         work=work,
         added={scent: (0.0, percent)} if scent else {},
-        marks=marks,
     )
+    return sharing([batter], marks)[0]
 
 
 def drawn(of: Lane, knowledge: Knowledge = TRADE, draws: int = 20_000) -> Draws:

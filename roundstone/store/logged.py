@@ -32,6 +32,7 @@ def _renames(events: Iterable[Event]) -> bool:
     return any(isinstance(e, Renamed) for e in events)
 
 
+TAPS = select(PourRow.taps, PourRow.started).where(PourRow.id == sa.bindparam("pour"))
 # What was learned rests on finished pours alone: a tap in a running one changes nothing of it.
 LOG_STAMP = select(
     select(func.count(PourRow.id)).where(PourRow.ended.is_not(None)).scalar_subquery(),
@@ -158,6 +159,11 @@ class Logged(Drafted):
             return [(i, version, started) for i, version, started in s.execute(query)]
 
     def pour(self, pour_id: str) -> PourRecord:
+        # Asked at every tap: what is known needs no session.
+        with self._open().connect() as connection:
+            known = self._known(connection, pour_id)
+        if known is not None:
+            return known
         with self.reading() as s:
             return self._pour_in(s, pour_id)
 
@@ -281,13 +287,19 @@ class Logged(Drafted):
 
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
         """A pour as it stands; one read before is read again only when more was tapped."""
-        row = s.execute(select(PourRow.taps, PourRow.started).where(PourRow.id == pour_id)).first()
-        if row is not None:
-            self._forget_moved(pour_id, row.taps, row.started)
-            if (known := self._pours.get((pour_id, row.taps))) is not None:
-                return known
+        known = self._known(s, pour_id)
+        if known is not None:
+            return known
         pour = self._read_pour(s, pour_id)
         return kept(self._pours, (pour_id, len(pour.events)), lambda: pour)
+
+    def _known(self, s: Session | sa.Connection, pour_id: str) -> PourRecord | None:
+        """A pour that was read before, where nothing was tapped since."""
+        row = s.execute(TAPS, {"pour": pour_id}).first()
+        if row is None:
+            return None
+        self._forget_moved(pour_id, row.taps, row.started)
+        return self._pours.get((pour_id, row.taps))
 
     def _forget_moved(self, pour_id: str, taps: int, started: datetime) -> None:
         """A pour that was read before its start was moved is not what it was."""

@@ -14,6 +14,12 @@ from .tables import (
     PourRow,
 )
 
+PHOTOS = (
+    select(PhotoRow.id, PhotoRow.pour_id, PhotoRow.days, PhotoRow.note)
+    .where(PhotoRow.pour_id.in_(sa.bindparam("pours", expanding=True)), PhotoRow.removed.is_(None))
+    .order_by(PhotoRow.days, PhotoRow.id)
+)
+
 
 class Pictured(Opened):
     """Pictures, kept in the data file."""
@@ -27,11 +33,7 @@ class Pictured(Opened):
     def photos(self, pours: Collection[str]) -> list[Photo]:
         """Photographs of these pours, in order of age."""
         with self._open().connect() as connection:
-            rows = connection.execute(
-                select(PhotoRow.id, PhotoRow.pour_id, PhotoRow.days, PhotoRow.note)
-                .where(PhotoRow.pour_id.in_(pours), PhotoRow.removed.is_(None))
-                .order_by(PhotoRow.days, PhotoRow.id)
-            )
+            rows = connection.execute(PHOTOS, {"pours": list(pours)})
             return [Photo(i, pour, days, note) for i, pour, days, note in rows]
 
     def photo(self, photo_id: str) -> bytes:

@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.batter import Work, ages, believe, prior, reach
+from roundstone.core.batter import Work, ages, believe, prior, reach, sharing
 from roundstone.core.course import Stint, lay_out, plan
 from roundstone.core.forecast import (
     Projection,
@@ -99,7 +99,8 @@ class ByHand(unittest.TestCase):
         scent_in(world, state, [0], np.full(world.draws, 2.0), "hand")
         lane = told.course.bare[0]
         whisked = Work(2.0, 2.0 + prior.SCENT_STIR_MINUTES, "hand")
-        scented = replace(lane, added={"strong": (2.0, 3.0)}, work=(*lane.work, whisked), marks=[*lane.marks, *MINUTES])
+        scented = replace(lane, added={"strong": (2.0, 3.0)}, work=(*lane.work, whisked))
+        (scented,) = sharing([scented], MINUTES)
         _, age = ages([scented], told.luck.column, told.luck.params)
         for minute in MINUTES:
             ours = age_at(world, state, [0], np.full(world.draws, minute))[0]
@@ -176,7 +177,7 @@ class BruteForce(unittest.TestCase):
                     work.append(Work(at, at + prior.SCENT_STIR_MINUTES, "hand"))
                 at += length
             ends = (at, at + stints[2].minutes * np.exp(maker + STEP_SD * rng.normal()))
-            own = replace(lane, work=work, added=added, marks=[*lane.marks, *ends])
+            (own,) = sharing([replace(lane, work=work, added=added)], ends)
             _, age = ages([own], belief.column, params[None, :])
             noise = np.asarray(belief.noise.stages) * rng.normal(size=4)
             g = np.maximum.accumulate(params[[names.index(f"a:{s}") for s in prior.THRESHOLDS]] + noise)

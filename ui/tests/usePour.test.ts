@@ -153,6 +153,29 @@ describe('the outbox', () => {
     expect([kinds(taken), pour.waiting.value.length]).toEqual([['light'], 0])
   })
 
+  it('sends one tap at once, and the tap after it only when the other tabs are done', async () => {
+    const { pour } = await bench()
+    const asked: (() => void)[] = []
+    const request = (_name: string, _how: unknown, work: (lock: object) => unknown) =>
+      new Promise((done) => asked.push(() => done(work({}))))
+    vi.stubGlobal('navigator', { locks: { request } })
+    server.readily[POST] = () => [500, {}]
+    pour.tap(stage('light'))
+    await settle()
+    expect(asked.length, 'the server is away: nothing is left to ask the others for').toBe(0)
+    pour.tap(stage('medium'))
+    await settle()
+    server.readily[POST] = (body) => take(body)
+    expect([kinds(taken), asked.length]).toEqual([[], 1])
+    for (const granted of asked.splice(0)) granted()
+    await settle()
+    expect(kinds(taken)).toEqual(['light', 'medium'])
+    pour.tap(stage('thick'))
+    await settle()
+    expect(kinds(taken), 'while no lock is granted').toEqual(['light', 'medium', 'thick'])
+    vi.unstubAllGlobals()
+  })
+
   it('sends a tap while the browser is slow to keep it, and leaves nothing of it behind', async () => {
     const { pour, outbox } = await bench()
     const { taps } = await import('../src/keep/store')

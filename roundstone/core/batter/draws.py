@@ -84,8 +84,7 @@ def ages(lanes: Sequence[Lane], column: Mapping[str, int], params: Array) -> tup
     """Rates (lanes × draws × segments) and ages at the segments' edges (one more), for lanes that share edges."""
     rows = np.stack([lane.rows(column) for lane in lanes])
     rate = params @ rows.transpose(0, 2, 1)
-    np.minimum(np.maximum(rate, -50, out=rate), 50, out=rate)
-    np.exp(rate, out=rate)
+    np.exp(np.clip(rate, -50, 50, out=rate), out=rate)
     age = np.zeros((*rate.shape[:2], rate.shape[2] + 1))
     later = np.multiply(rate, lanes[0].durations, out=age[:, :, 1:])
     np.cumsum(later, axis=2, out=later)
@@ -187,40 +186,40 @@ def condition(
     thresholds = params[:, [belief.column[c] for c in THRESHOLD_COLUMNS]]
     noise = np.asarray(belief.noise.stages)
     rate, age = ages(lanes, belief.column, params)
-    eps = np.empty((len(lanes), draws, len(noise)))
+    every = range(len(noise))
 
-    def z_at(lane: int, minute: float | None, open_end: float, stages: Sequence[int]) -> Array:
-        """A look as a normal, by draw and stage; `open_end` where there was none."""
-        edge = 0 if minute is None else lanes[lane].segment_ending(minute) + 1
-        if edge <= 0:
-            return np.full((draws, len(stages)), open_end)
-        return (np.log(age[lane, :, edge])[:, None] - thresholds[:, stages]) / noise[stages]
+    def z_at(which: Sequence[int], minutes: Sequence[Sequence[float | None]], open_end: float) -> Array:
+        """Looks at these lanes, one a threshold, as normals (lanes × draws × thresholds); `open_end` where none was."""
+        edge = [
+            [0 if m is None else lanes[i].segment_ending(m) + 1 for m in its]
+            for i, its in zip(which, minutes, strict=True)
+        ]
+        edges = np.maximum(np.array(edge, dtype=int).reshape(-1, len(noise)), 0)
+        seen = age[np.array(which, dtype=int)[:, None], :, np.maximum(edges, 1)].transpose(0, 2, 1)
+        return np.where(edges[:, None, :] > 0, (np.log(seen) - thresholds) / noise, open_end)
 
-    every = list(range(len(noise)))
-    pots: dict[str, Array] = {}
-    for i, (lane, windows) in enumerate(zip(lanes, known, strict=True)):
-        own = normals(seed + STREAM * (i + 1), draws, len(noise))
-        low, high = np.full((draws, len(noise)), -np.inf), np.full((draws, len(noise)), np.inf)
-        for s, w in windows.items():
-            low[:, [s]], high[:, [s]] = z_at(i, w.after, -np.inf, [s]), z_at(i, w.by, np.inf, [s])
-        split = lane.split
-        if split is None or lane.segment_ending(split) < 0:
-            eps[i] = _truncated(own, low, np.maximum(high, low)) if windows else own
-            continue
-        parted = z_at(i, split, -np.inf, every)
-        if lane.batch not in pots:
-            # In the pot all are one: by the looks until the split.
-            least, most = np.full_like(low, -np.inf), np.full_like(low, np.inf)
-            for s, w in windows.items():
-                least[:, [s]] = z_at(i, w.after if w.after is None else min(w.after, split), -np.inf, [s])
-                if w.by is not None and w.by <= split:
-                    most[:, [s]] = z_at(i, w.by, np.inf, [s])
-            dice = normals(seed + STREAM * 40, draws, len(noise))
-            pots[lane.batch] = _truncated(dice, least, np.maximum(most, least))
-        in_pot = pots[lane.batch]
-        crossed = (in_pot <= parted) & (in_pot >= low - 1e-9)
-        floor = np.maximum(low, np.minimum(parted, high))
-        eps[i] = np.where(crossed, np.minimum(in_pot, high), _truncated(own, floor, np.maximum(high, floor)))
+    whole = range(len(lanes))
+    after = [[w.after if (w := its.get(s)) else None for s in every] for its in known]
+    by = [[w.by if (w := its.get(s)) else None for s in every] for its in known]
+    low, high = z_at(whole, after, -np.inf), z_at(whole, by, np.inf)
+    parted = z_at(whole, [[lane.split] * len(noise) for lane in lanes], -np.inf)
+    apart = [i for i, lane in enumerate(lanes) if lane.split is not None and lane.segment_ending(lane.split) >= 0]
+    # In the pot all are one: by the looks until the split.
+    pots = list({lanes[i].batch: i for i in reversed(apart)}.values())
+    splits = [lanes[i].split or 0.0 for i in pots]
+    least = [[None if m is None else min(m, at) for m in after[i]] for i, at in zip(pots, splits, strict=True)]
+    most = [[m if m is not None and m <= at else None for m in by[i]] for i, at in zip(pots, splits, strict=True)]
+    least_z, most_z = z_at(pots, least, -np.inf), z_at(pots, most, np.inf)
+    dice = normals(seed + STREAM * 40, draws, len(noise))
+    together = _truncated(dice, least_z, np.maximum(most_z, least_z))
+    pot_of = {lanes[i].batch: in_pot for i, in_pot in zip(pots, together, strict=True)}
+    in_pot, floor = np.full_like(low, np.inf), low.copy()
+    for i in apart:
+        in_pot[i] = pot_of[lanes[i].batch]
+        floor[i] = np.maximum(low[i], np.minimum(parted[i], high[i]))
+    crossed = (in_pot <= parted) & (in_pot >= low - 1e-9)
+    own = np.stack([normals(seed + STREAM * (i + 1), draws, len(noise)) for i in whole])
+    eps = np.where(crossed, np.minimum(in_pot, high), _truncated(own, floor, np.maximum(high, floor)))
     return Luck(
         column=belief.column,
         params=params,

@@ -4,7 +4,7 @@ Times are minutes on the pour's own clock, 0 when the lye meets the fats. Batter
 """
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal
 
@@ -58,9 +58,8 @@ class Work:
 class Lane:
     """What one portion goes through. `split` is None while it is still in the pot.
 
-    `added` maps fragrance to (minute, percent of fats). A segment ends at every one of `marks` (looks, and what
-    happens to sibling lanes: lanes with the same marks share their segments). `batch` names its own lye-in where a pour
-    has several.
+    `added` maps fragrance to (minute, percent of fats). Where lanes share their segments (`sharing`), `ends` are what
+    these end at, in minutes since emulsion. `batch` names its own lye-in where a pour has several.
     """
 
     name: str
@@ -70,7 +69,7 @@ class Lane:
     work: Sequence[Work] = ()
     added: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     split: float | None = None
-    marks: Iterable[float] = ()
+    ends: tuple[float, ...] | None = None
     batch: str = ""
 
     @property
@@ -86,18 +85,18 @@ class Lane:
     def portion_effect(self) -> str:
         return f"u:{self.name}"
 
-    @property
-    def own_marks(self) -> set[float]:
-        """Minutes at which something changes in this lane."""
+    def marks(self) -> set[float]:
+        """Minutes since emulsion at which something changes in this lane."""
         ends = {m for w in self.work for m in (w.start, w.end)}
-        ends |= {m + after for m, _ in self.added.values() for after, _ in SCENT_COURSE}
-        return ends if self.split is None else ends | {self.split}
+        ends.update(m + after for m, _ in self.added.values() for after, _ in SCENT_COURSE)
+        if self.split is not None:
+            ends.add(self.split)
+        return {round(m - self.origin, 9) for m in ends}
 
     @cached_property
     def grid(self) -> Array:
         """Ends of the segments, in minutes since emulsion, rising from 0."""
-        marks = {round(m - self.origin, 9) for m in {*self.marks, *self.own_marks}}
-        return np.array(sorted({*COOLING_GRID, *(m for m in marks if 0 < m < HORIZON)}), dtype=float)
+        return np.array(self.ends if self.ends is not None else segment_ends(self.marks()))
 
     @cached_property
     def edges(self) -> Array:
@@ -119,12 +118,12 @@ class Lane:
         return felt({f: percent for f, (_, percent) in self.added.items()})
 
     @cached_property
-    def _designs(self) -> dict[int, Array]:
-        return {}
+    def _designed(self) -> list[Array]:
+        return []
 
     def design(self, segments: int) -> Array:
         """What multiplies each of `own` in the ln-rate of the first `segments`: (segments × own)."""
-        if segments not in self._designs:
+        if not self._designed or len(self._designed[0]) < segments:
             edges = self.edges[: segments + 1]
             mid = (edges[:-1] + edges[1:]) / 2
             z = np.zeros((len(mid), len(self.own)))
@@ -142,8 +141,8 @@ class Lane:
                 minute, _ = self.added[fragrance]
                 for after, times in SCENT_COURSE:
                     z[mid > minute + after, i] = self.felt[fragrance] * times
-            self._designs[segments] = z
-        return self._designs[segments]
+            self._designed[:] = [z]
+        return self._designed[0][:segments]
 
     def places(self, columns: Mapping[str, int], batch: str = "") -> list[int]:
         """For each of `own` its place among `columns`, -1 where they lack it."""
@@ -168,4 +167,19 @@ class Lane:
 
     def segment_ending(self, minute: float) -> int:
         """Index of the last whole segment that ends by `minute`; -1 at the origin or before."""
-        return int(np.searchsorted(self.edges, minute + 1e-7, side="right")) - 2
+        return int(self.edges.searchsorted(minute + 1e-7, side="right")) - 2
+
+
+def segment_ends(marks: Iterable[float]) -> tuple[float, ...]:
+    """Where segments end that end at these minutes since emulsion, and as often as the batter cools."""
+    return tuple(sorted({*COOLING_GRID, *(m for m in marks if 0 < m < HORIZON)}))
+
+
+def sharing(lanes: Sequence[Lane], looks: Iterable[float] = ()) -> list[Lane]:
+    """Lanes that share their segments: one ends wherever something changes in any of them, at every one of `looks`
+    [min on the pour's clock] in each, and where one ended that was shared before.
+    """
+    marks = {m for lane in lanes for m in lane.marks()}
+    marks.update(round(m - origin, 9) for origin in {lane.origin for lane in lanes} for m in looks)
+    ends = segment_ends(marks.union(*(lane.ends or () for lane in lanes)))
+    return [replace(lane, ends=ends) for lane in lanes]

@@ -20,6 +20,7 @@ from ..batter import (
     Term,
     Work,
     prior,
+    sharing,
     temperature_step,
 )
 from ..pour import Look, PourState
@@ -232,12 +233,9 @@ def lay_out(
     looks = [_looks(state, followed, i, p.name, shelf.taps) for i, p in enumerate(portions)]
     known = tuple(windows(its, origins[batches[i]]) for i, its in enumerate(looks))
     pot_of, pots = _pots(recipe, sheet, state, bare, batches, splits, several)
-    seen = [*bare, *pots]
     ends = {m for its in known for w in its.values() for m in (w.after, w.by) if m is not None}
     # Only what says something is an edge: a hundred looks that found nothing new cost nothing.
-    marks = [ends | lane.own_marks for lane in seen]
-    shared = sorted({round(m - lane.origin, 9) for lane, its in zip(seen, marks, strict=True) for m in its})
-    seen = [replace(lane, marks=[lane.origin + m for m in shared]) for lane in seen]
+    seen = sharing([*bare, *pots], ends)
     lanes = _laid_on(recipe, seen[: len(bare)], planned, percents)
     looked_after = [
         any(name in (None, p.name) and look.minute > (splits[batches[i]] or 0.0) for name, look in state.looks)
@@ -299,9 +297,8 @@ def _laid_on(
         lane = _with_scent(past, recipe, percents[i], slot.start, i, planned) if slot and not past.added else past
         colours = [p for p in planned if p.stint.do == "colour" and i in p.stint.lanes]
         stirring = [Work(p.start, p.end, _tool(p.stint)) for p in colours if p.end > p.start]
-        whole.append(replace(lane, work=(*stirring, *lane.work)))
-    marks = {round(m - lane.origin, 9) for lane in whole for m in {*lane.own_marks, *lane.marks}}
-    return [replace(lane, marks=[lane.origin + m for m in sorted(marks)]) for lane in whole]
+        whole.append(replace(lane, work=(*stirring, *lane.work)) if stirring else lane)
+    return list(bare) if all(x is y for x, y in zip(whole, bare, strict=True)) else sharing(whole)
 
 
 def replanned(course: Course, recipe: Recipe, planned: Sequence[Placed]) -> Course:

@@ -324,6 +324,8 @@ def _played(
 ) -> tuple[Course, Belief, Luck, World, State, Outcome]:
     """A recipe laid out, believed, drawn, and its plan played."""
     course = lay_out(recipe, sheet, knowledge, shelf, state, now)
+    for lane in course.bare:
+        lane.design(len(lane.durations))  # whole at once: the belief wants the beginning of it, the draws all
     belief = believe(knowledge, course.seen, course.terms, course.measured, course.to_come)
     luck = condition(belief, course.bare, course.known, seed)
     played_on = world(course, luck, ricing, seed, hands, worth)

@@ -10,7 +10,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..batter import Knowledge, Lane, Work, believe, prior, scent_column
+from ..batter import Knowledge, Lane, Work, believe, prior, scent_column, sharing
 from ..forecast import DRAWS, LEAST, path
 from ..said import C, figure
 from ..sheet import Bottle, compare, item_names
@@ -64,7 +64,7 @@ class PourDifference(Value):
     unlike: tuple[Unlike, ...]
 
 
-def _from_emulsion(lane: Lane, marks: set[float]) -> Lane:
+def _from_emulsion(lane: Lane) -> Lane:
     """The lane with its clock started at emulsion."""
     by = lane.origin
     return replace(
@@ -75,7 +75,7 @@ def _from_emulsion(lane: Lane, marks: set[float]) -> Lane:
         work=tuple(Work(w.start - by, w.end - by, w.kind) for w in lane.work),
         added={f: (m - by, p) for f, (m, p) in lane.added.items()},
         split=None,
-        marks=marks,
+        ends=None,
     )
 
 
@@ -119,8 +119,7 @@ def differ(
     """
     leads = (_lead(first), _lead(second))
     lanes = [p.course.lanes[i] for p, i in zip((first, second), leads, strict=True)]
-    marks = {m - lane.origin for lane in lanes for m in lane.own_marks}
-    a, b = (_from_emulsion(lane, marks) for lane in lanes)
+    a, b = sharing([_from_emulsion(lane) for lane in lanes])
     names = {**dict.fromkeys(a.added), **dict.fromkeys(b.added)}
     # Both lanes carry every fragrance of either, so that they share their columns; one that is not in counts 0 %.
     belief = believe(knowledge, [replace(a, added=dict.fromkeys(names, (0.0, 0.0)) | dict(a.added))], (), True)

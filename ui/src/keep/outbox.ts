@@ -126,9 +126,12 @@ async function drain(): Promise<void> {
   }
   draining = true
   clearTimeout(timer)
+  const waits = () => entries.value.find((t) => !t.refused)
   try {
+    // One that waits alone goes at once: asking the other tabs first takes a frame, and sent twice it does no harm.
+    const only = entries.value.filter((t) => !t.refused).length === 1 ? waits() : undefined
+    if (only && !(await send(only))) return later()
     await alone(async () => {
-      const waits = () => entries.value.find((t) => !t.refused)
       for (;;) {
         // What is known here goes first, then whatever other tabs or an earlier page left.
         if (!waits()) await reload()
