@@ -1,4 +1,4 @@
-"""What is believed of one batch, given its looks."""
+"""What is believed of one batch, given its looks: the Gaussian nearest to it, by expectation propagation."""
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
@@ -9,8 +9,14 @@ from . import prior
 from .cooling import Array
 from .knowledge import Knowledge, Noise, batch_sd
 from .lane import FIXED_COLUMNS, Lane, scent_column
-from .looks import Looks, Term
+from .looks import Looks, Term, ln_difference
 from .newton import Dense, climb, with_prior
+
+LN_ROOT_TWO_PI = 0.5 * np.log(2 * np.pi)
+LEAST_WEIGHT = 1e-9  # of a term that says next to nothing
+SITE_STEP = 0.8  # of the way, each sweep: all terms move at once, and would overshoot [C]
+SITES_REST = 1e-3  # what moves less than that has come to rest [C]
+MOST_SWEEPS = 30
 
 
 @dataclass(frozen=True)
@@ -27,6 +33,56 @@ def newton(looks: Looks, mean: Array, precision: Array, start: Array | None = No
     """Mode and information of a Gaussian prior times the looks."""
     found = climb(Dense(mean if start is None else start, with_prior(looks.expand, mean, precision)))
     return found.at, found.information
+
+
+def tilt(z_low: Array, z_up: Array, variance: Array) -> tuple[Array, Array]:
+    """How ln ∫ N(t; 0, variance) [Φ(z_up + t) - Φ(z_low + t)] dt rises with t's mean, and how fast that falls off.
+
+    >>> [round(float(x[0]), 4) for x in tilt(np.array([-np.inf]), np.array([0.0]), np.array([0.0]))]
+    [0.7979, 0.6366]
+    """
+    scale = np.sqrt(1 + variance)
+    low, up = z_low / scale, z_up / scale
+    ln_d = ln_difference(np.maximum(up, low + 1e-9), low)
+    p_low, p_up = (np.exp(-0.5 * x**2 - LN_ROOT_TWO_PI - ln_d) for x in (low, up))
+    pull = (p_up - p_low) / scale
+    low, up = np.where(np.isinf(low), 0.0, low), np.where(np.isinf(up), 0.0, up)
+    return pull, (up * p_up - low * p_low) / (1 + variance) + pull**2
+
+
+def propagated(looks: Looks, mean: Array, precision: Array, at: Array) -> tuple[Array, Array]:
+    """Mean and covariance of a Gaussian prior times the looks, from their mode `at`.
+
+    The mode leans early where looks are one-sided: it is where the batter is likeliest, not where it is on average.
+    Each term is told by one number, t, along its own gradient at the mode; it is replaced by the Gaussian in t that
+    leaves mean and variance of t right, given all the others, and all of these at once until none moves: expectation
+    propagation (Minka, UAI 2001), with the moments of a probit (Rasmussen & Williams, Gaussian Processes for Machine
+    Learning, 2006, 3.6).
+    """
+    z_low, z_up, g_low, g_up = looks.linear(at)
+    both = np.isfinite(z_low) & np.isfinite(z_up)
+    along = (g_low + g_up) / np.where(both, 2.0, 1.0)[:, None]
+    pull, weight = tilt(z_low, z_up, np.zeros(len(z_low)))
+    weight = np.maximum(weight, LEAST_WEIGHT)
+    heard = pull.copy()  # a site's natural mean: `weight` times where it points, in t from the mode
+    behind = precision @ (mean - at)
+    for _ in range(MOST_SWEEPS):
+        cov = np.linalg.inv(precision + (along.T * weight) @ along)
+        told = along @ cov
+        t = told @ (behind + heard @ along)
+        spread = np.maximum(np.sum(told * along, axis=1), 1e-12)
+        # Without the term itself.
+        rest = 1 / np.maximum(1 / spread - weight, 1e-6 / spread)
+        middle = rest * (t / spread - heard)
+        pull, fall = tilt(z_low + middle, z_up + middle, rest)
+        fall = np.clip(fall, LEAST_WEIGHT, (1 - 1e-6) / rest)
+        now = fall / (1 - fall * rest)
+        moved = now - weight, now * (middle + pull / fall) - heard
+        weight, heard = weight + SITE_STEP * moved[0], heard + SITE_STEP * moved[1]
+        if max(np.max(np.abs(moved[0]) / (1 + weight)), np.max(np.abs(moved[1]))) < SITES_REST:
+            break
+    cov = np.linalg.inv(precision + (along.T * weight) @ along)
+    return at + cov @ (behind + heard @ along), cov
 
 
 def believe(
@@ -53,7 +109,7 @@ def believe(
     cov[range(n, size), range(n, size)] = effects
     if terms:
         looks = Looks.of(lanes, terms, column, knowledge.noise.stages)
-        mean, information = newton(looks, mean, np.linalg.inv(cov))
-        cov = np.linalg.inv(information)
+        precision = np.linalg.inv(cov)
+        mean, cov = propagated(looks, mean, precision, newton(looks, mean, precision)[0])
         cov = (cov + cov.T) / 2
     return Belief(column, mean, cov, knowledge.noise)

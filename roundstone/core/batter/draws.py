@@ -62,9 +62,16 @@ class Draws:
 
 @lru_cache(maxsize=32)
 def normals(seed: int, draws: int, width: int) -> Array:
-    """Standard normals in antithetic pairs: the same for the same seed, so an edit moves the forecast, not the dice."""
-    half = np.random.Generator(np.random.PCG64(seed)).standard_normal(((draws + 1) // 2, width))
-    both = np.concatenate([half, -half])[:draws]
+    """Standard normals: the same for the same seed, so an edit moves the forecast, not the dice.
+
+    In antithetic pairs, and spread evenly: every column has one in each of `draws` equally likely stretches (a Latin
+    hypercube: McKay, Beckman & Conover, Technometrics 21 (1979) 239).
+    """
+    rng, half = np.random.Generator(np.random.PCG64(seed)), (draws + 1) // 2
+    stretch = rng.permuted(np.tile(np.arange(half)[:, None], (1, width)), axis=0)
+    upper = ndtri(0.5 + (stretch + rng.random((half, width))) / (2 * half))
+    one = upper * rng.choice([-1.0, 1.0], size=upper.shape)
+    both = np.concatenate([one, -one])[:draws]
     both.setflags(write=False)
     return both
 

@@ -126,16 +126,30 @@ class Looks:
         gap = 1e-6  # rounding must never close an interval
         return z_low, np.where(z_up - z_low < gap, z_low + gap, z_up)
 
-    def expand(self, params: Array) -> tuple[float, Array, Array]:
-        """Log-likelihood, gradient and Gauss-Newton information (positive semi-definite)."""
-        size = self.size
-        if not len(self.stage):
-            return 0.0, np.zeros(size), np.zeros((size, size))
+    def linear(self, params: Array) -> tuple[Array, Array, Array, Array]:
+        """Both ends' z and their gradients (terms × size), lower and upper; an open end is infinite and flat."""
         rate, total = self._rates(params)
         moved = np.concatenate([np.zeros((1, self.z.shape[1])), np.cumsum(rate[:, None] * self.z, axis=0)])
         age = total[self.last + 1] - total[self.first]
         slope = np.vstack([(moved[self.last + 1] - moved[self.first]) / age[:, None], np.zeros(self.z.shape[1])])
         z_low, z_up = self._ends(params, total)
+        # Over all parameters and a spare one, which takes what has no place; both ends of the terms stacked.
+        terms, many = np.arange(len(self.stage)), len(self.stage)
+        g = np.zeros((2 * many, self.size + 1))
+        places, threshold = self.places[self.at], self.thresholds[self.stage]
+        for row, look, z in ((terms, self.lower, z_low), (terms + many, self.upper, z_up)):
+            scale = np.isfinite(z) / self.sigma
+            g[row[:, None], places] = slope[look] * scale[:, None]
+            g[row, threshold] -= scale
+        g = g[:, : self.size]
+        return z_low, z_up, g[:many], g[many:]
+
+    def expand(self, params: Array) -> tuple[float, Array, Array]:
+        """Log-likelihood, gradient and Gauss-Newton information (positive semi-definite)."""
+        size = self.size
+        if not len(self.stage):
+            return 0.0, np.zeros(size), np.zeros((size, size))
+        z_low, z_up, g_low, g_up = self.linear(params)
         ln_d = ln_difference(z_up, z_low)
         open_low, open_up = np.isneginf(z_low), np.isposinf(z_up)
         z_low, z_up = np.where(open_low, 0, z_low), np.where(open_up, 0, z_up)
@@ -143,20 +157,9 @@ class Looks:
         p_low = np.where(open_low, 0, np.exp(-0.5 * z_low**2 - half - ln_d))
         p_up = np.where(open_up, 0, np.exp(-0.5 * z_up**2 - half - ln_d))
         h_up, h_low, h_both = z_up * p_up + p_up**2, -z_low * p_low + p_low**2, -p_up * p_low
-
-        # Over all parameters and a spare one, which takes what has no place; both ends of the terms stacked.
-        terms = np.arange(len(self.stage))
-        many = len(terms)
-        g = np.zeros((2 * many, size + 1))
-        places, threshold = self.places[self.at], self.thresholds[self.stage]
-        for row, look, shut in ((terms, self.upper, ~open_up), (terms + many, self.lower, ~open_low)):
-            scale = shut / self.sigma
-            g[row[:, None], places] = slope[look] * scale[:, None]
-            g[row, threshold] -= scale
-        g_up, g_low = g[:many], g[many:]
-        gradient = np.concatenate([p_up, -p_low]) @ g
+        gradient = p_up @ g_up - p_low @ g_low
         # h_uu uu' + h_ll ll' + h_ul (ul' + lu') is one product when each end's own row is gathered first.
         pull = np.concatenate(
             [h_up[:, None] * g_up + h_both[:, None] * g_low, h_low[:, None] * g_low + h_both[:, None] * g_up]
         )
-        return float(np.sum(ln_d)), gradient[:size], (g.T @ pull)[:size, :size]
+        return float(np.sum(ln_d)), gradient, np.concatenate([g_up, g_low]).T @ pull

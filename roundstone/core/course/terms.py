@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
+from math import inf
 
 from ..batter import SHORTEST, Known, Term, prior
 from ..pour import Look
@@ -56,6 +57,11 @@ def unchanged(looks: Sequence[Look], minutes: Sequence[float]) -> list[Look]:
     return sorted(out, key=lambda k: k.minute)
 
 
+def _open(term: Term) -> float:
+    """Until when a term's threshold was not crossed, where it was not seen crossed later."""
+    return term.after if term.after is not None and term.by is None else -inf
+
+
 def terms_of(
     names: Sequence[str],
     known: Sequence[Mapping[int, Known]],
@@ -64,7 +70,8 @@ def terms_of(
     split: Sequence[float | None],
     looked_after: Sequence[bool],
 ) -> Iterator[Term]:
-    """One term per threshold and batter: what happened in the pot is said once, not once per portion.
+    """One term per threshold and batter: what happened in the pot is said once, not once per portion, and that medium
+    was not reached is not said where light was not.
 
     `pots` is the lane of each portion's pot, its own number where it has none; `looked_after` whether it was looked at
     by itself after the split.
@@ -72,12 +79,14 @@ def terms_of(
     said: set[Term] = set()
     for i in range(len(names)):
         parted = split[i]
-        for s, window in known[i].items():
+        for s, window in sorted(known[i].items()):
             after = window.after if window.after is not None and window.after > origins[i] else None
             in_pot = window.by is not None and (parted is None or window.by <= parted)
             lane = i if looked_after[i] and not in_pot else pots[i]
             by = window.by if lane == i or in_pot else None
             term = Term(lane, s, after, by)
+            if by is None and any(t.lane == lane and t.stage < s and _open(t) >= (after or 0.0) for t in said):
+                continue
             if (after is not None or by is not None) and term not in said:
                 said.add(term)
                 yield term
