@@ -275,6 +275,8 @@ class Pour:
             if not steps:
                 break
             step = steps[0]
+            if step.looks:
+                self.glance(step)
             if policy == "advice" and self.now > 0 and step.do != "combine":
                 said = self.advice()
                 mark = "first pour" if step.looks and not self.in_mould else "emulsion" if step.do == "split" else ""
@@ -342,14 +344,20 @@ class Pour:
         if not self.lanes:
             self.lanes = [self.pot]
 
+    @property
+    def pouring(self) -> bool:
+        return any(isinstance(e, PouringBegan) for e in self.events)
+
+    def glance(self, step: Stint) -> None:
+        """Nobody pours without a look at what is poured, and before the first pour at all of it."""
+        self.ready()
+        self.look(list(step.lanes) if self.pouring else range(len(self.lanes)))
+
     def make(self, step: Stint, minutes: float) -> None:
         """A step of the look: waited for, done, and what came of it."""
         lanes, wants = list(step.lanes), step.wants
-        if not any(isinstance(e, PouringBegan) for e in self.events):
-            self.look([i for i in range(len(self.names)) if i < len(self.lanes)])
+        if not self.pouring:
             self.tap(PouringBegan(id=self._id(), minute=self.minute()))
-        else:
-            self.look(lanes)
         under = [i for i in self.in_mould if i not in lanes]
         waited = 0.0
         while under and wants.gate is not None and waited < wants.wait:

@@ -33,7 +33,7 @@ class Coverage(unittest.TestCase):
     def test_a_maker_unlike_the_prior_is_served_worse_but_not_misled(self) -> None:
         judged, spans = measure(20, 12, misled=True)
         held = inside(judged, 0.8) or 0.0
-        self.assertTrue(0.66 <= held <= 0.86, f"held {held:.2f}")
+        self.assertTrue(0.60 <= held <= 0.84, f"held {held:.2f}")
         scores = mean_scores(judged)
         self.assertGreater(scores.clock, scores.rule, "still better than the rule of thumb")
         self.assertGreater(float(np.median(spans)), 1)

@@ -7,7 +7,6 @@ from .belief import Belief, believe, newton
 from .cooling import Array, Cooling, CoolingPath, Temperature, temperature_step
 from .draws import (
     LEVELS,
-    QUANTILES,
     STREAM,
     THRESHOLD_LEVELS,
     Draws,
@@ -17,6 +16,7 @@ from .draws import (
     condition,
     crossings,
     draw,
+    five,
     normals,
     reach,
 )

@@ -55,9 +55,13 @@ class Draws:
         return self.times[lane, :, LEVELS.index(level)]
 
     def quantiles(self, lane: int, level: float) -> Array:
-        """10, 25, 50, 75 and 90 % quantiles, by sorting (inverse of the empirical distribution)."""
-        draws = self.times.shape[1]
-        return self.ordered[lane, [min(int(q * draws), draws - 1) for q in QUANTILES], LEVELS.index(level)]
+        return five(self.ordered[lane, :, LEVELS.index(level)])
+
+
+def five(rising: Array) -> Array:
+    """10, 25, 50, 75 and 90 % quantiles (… × 5) of sorted draws (… × draws): the empirical distribution, inverted."""
+    draws = rising.shape[-1]
+    return np.asarray(rising[..., [min(int(q * draws), draws - 1) for q in QUANTILES]])
 
 
 @lru_cache(maxsize=32)

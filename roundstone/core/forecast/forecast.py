@@ -11,7 +11,6 @@ import numpy as np
 
 from ..batter import (
     LEVELS,
-    QUANTILES,
     THRESHOLD_LEVELS,
     Array,
     Belief,
@@ -23,6 +22,7 @@ from ..batter import (
     believe,
     condition,
     crossings,
+    five,
     reach,
 )
 from ..course import Course, Placed, emulsion_minutes, lay_out, replanned, tint_of
@@ -250,14 +250,13 @@ def quantiles(values: Array) -> Quantiles:
 
 
 def _five(rising: Array) -> list[Any]:
-    """The five of sorted draws (… × draws) that `quantiles` tells, rounded: (… × 5)."""
-    draws = rising.shape[-1]
-    five: list[Any] = rising[..., [min(int(q * draws), draws - 1) for q in QUANTILES]].round(3).tolist()
-    return five
+    """The five as they are told: (… × 5)."""
+    told: list[Any] = five(rising).round(3).tolist()
+    return told
 
 
-def _spread(five: Sequence[float]) -> Quantiles:
-    return Quantiles(q10=five[0], q25=five[1], q50=five[2], q75=five[3], q90=five[4])
+def _spread(of: Sequence[float]) -> Quantiles:
+    return Quantiles(q10=of[0], q25=of[1], q50=of[2], q75=of[3], q90=of[4])
 
 
 def _axis(draws: Draws, plan_end: float, now: float) -> float:
@@ -394,7 +393,7 @@ def project(
     axis = _axis(draws, plan_end, now)
 
     lanes = []
-    five = _five(draws.ordered.transpose(0, 2, 1))
+    by_lane = _five(draws.ordered.transpose(0, 2, 1))
     for i, portion in enumerate(recipe.design.portions):
         stages = []
         for s, level in enumerate(THRESHOLD_LEVELS):
@@ -402,7 +401,7 @@ def project(
             stages.append(
                 StageTime(
                     stage=STAGES[int(level)],
-                    time=_spread(five[i][LEVELS.index(level)]),
+                    time=_spread(by_lane[i][LEVELS.index(level)]),
                     expected=round(float(before.median(i, level)), 3),
                     seen=window.by if window else None,
                 )
