@@ -9,14 +9,15 @@ from . import prior
 from .cooling import Array
 from .knowledge import Knowledge, Noise, batch_sd
 from .lane import FIXED_COLUMNS, Lane, scent_column
-from .looks import Looks, Term, ln_difference
+from .looks import Looks, Term, pulls
 from .newton import Dense, climb, with_prior
 
-LN_ROOT_TWO_PI = 0.5 * np.log(2 * np.pi)
 LEAST_WEIGHT = 1e-9  # of a term that says next to nothing
 SITE_STEP = 0.8  # of the way, each sweep: all terms move at once, and would overshoot [C]
 SITES_REST = 1e-3  # what moves less than that has come to rest [C]
 MOST_SWEEPS = 30
+WEAK = 0.02  # of the other end's pull: an end that pulls no more is as good as open [C]
+ALIKE = 0.2  # of a term's width: ends that move apart by no more move together [C]
 
 
 @dataclass(frozen=True)
@@ -42,32 +43,39 @@ def tilt(z_low: Array, z_up: Array, variance: Array) -> tuple[Array, Array]:
     [0.7979, 0.6366]
     """
     scale = np.sqrt(1 + variance)
-    low, up = z_low / scale, z_up / scale
-    ln_d = ln_difference(np.maximum(up, low + 1e-9), low)
-    p_low, p_up = (np.exp(-0.5 * x**2 - LN_ROOT_TWO_PI - ln_d) for x in (low, up))
-    pull = (p_up - p_low) / scale
-    low, up = np.where(np.isinf(low), 0.0, low), np.where(np.isinf(up), 0.0, up)
-    return pull, (up * p_up - low * p_low) / (1 + variance) + pull**2
+    low = z_low / scale
+    at = pulls(low, np.maximum(z_up / scale, low + 1e-9))
+    return (at.up - at.low) / scale, (at.up_up + at.low_low + 2 * at.both) / scale**2
 
 
 def propagated(looks: Looks, mean: Array, precision: Array, at: Array) -> tuple[Array, Array]:
     """Mean and covariance of a Gaussian prior times the looks, from their mode `at`.
 
     The mode leans early where looks are one-sided: it is where the batter is likeliest, not where it is on average.
-    Each term is told by one number, t, along its own gradient at the mode; it is replaced by the Gaussian in t that
-    leaves mean and variance of t right, given all the others, and all of these at once until none moves: expectation
+    A term that hangs on one number, t, along its gradient at the mode, is replaced by the Gaussian in t that leaves
+    mean and variance of t right, given all the others, and all of these at once until none moves: expectation
     propagation (Minka, UAI 2001), with the moments of a probit (Rasmussen & Williams, Gaussian Processes for Machine
-    Learning, 2006, 3.6).
+    Learning, 2006, 3.6). A term both of whose ends pull, each its own way, stays the parabola it is at the mode.
     """
     z_low, z_up, g_low, g_up = looks.linear(at)
-    both = np.isfinite(z_low) & np.isfinite(z_up)
-    along = (g_low + g_up) / np.where(both, 2.0, 1.0)[:, None]
+    here = pulls(z_low, z_up)
+    cov = np.linalg.inv(precision + here.information(g_low, g_up))
+    weak = np.minimum(here.low, here.up) <= WEAK * np.maximum(here.low, here.up)
+    apart = g_up - g_low
+    alike = np.sum((apart @ cov) * apart, axis=1) <= (ALIKE * (z_up - z_low)) ** 2
+    one = weak | alike
+    two = ~one
+    bent = precision + pulls(z_low[two], z_up[two]).information(g_low[two], g_up[two])
+    ends = here.low + here.up
+    along = ((here.low[:, None] * g_low + here.up[:, None] * g_up) / np.maximum(ends, 1e-300)[:, None])[one]
+    z_low, z_up = z_low[one], z_up[one]
     pull, weight = tilt(z_low, z_up, np.zeros(len(z_low)))
+    # What t does not tell of the slope, such as that a stretch of time grows shorter, stays as it is at the mode.
+    behind = precision @ (mean - at) + here.up @ g_up - here.low @ g_low - pull @ along
     weight = np.maximum(weight, LEAST_WEIGHT)
     heard = pull.copy()  # a site's natural mean: `weight` times where it points, in t from the mode
-    behind = precision @ (mean - at)
-    for _ in range(MOST_SWEEPS):
-        cov = np.linalg.inv(precision + (along.T * weight) @ along)
+    for _ in range(MOST_SWEEPS if len(along) else 0):
+        cov = np.linalg.inv(bent + (along.T * weight) @ along)
         told = along @ cov
         t = told @ (behind + heard @ along)
         spread = np.maximum(np.sum(told * along, axis=1), 1e-12)
@@ -81,7 +89,7 @@ def propagated(looks: Looks, mean: Array, precision: Array, at: Array) -> tuple[
         weight, heard = weight + SITE_STEP * moved[0], heard + SITE_STEP * moved[1]
         if max(np.max(np.abs(moved[0]) / (1 + weight)), np.max(np.abs(moved[1]))) < SITES_REST:
             break
-    cov = np.linalg.inv(precision + (along.T * weight) @ along)
+    cov = np.linalg.inv(bent + (along.T * weight) @ along)
     return at + cov @ (behind + heard @ along), cov
 
 

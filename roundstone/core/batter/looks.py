@@ -13,6 +13,7 @@ from scipy.special import log_ndtr
 from .cooling import Array
 from .lane import THRESHOLD_COLUMNS, Lane
 
+LN_ROOT_TWO_PI = 0.5 * np.log(2 * np.pi)
 SHORTEST = 0.05  # minutes; two taps closer than three seconds are one glance
 
 
@@ -33,6 +34,33 @@ def ln_difference(upper: Array, lower: Array) -> Array:
     big, small = log_ndtr(u), log_ndtr(low)
     with np.errstate(divide="ignore"):
         return big + np.log1p(-np.exp(np.minimum(small - big, -1e-300)))
+
+
+@dataclass(frozen=True)
+class Pulls:
+    """Terms at some z: ln[Φ(z_U) - Φ(z_L)], what each end adds to its slope, and its curvatures, turned positive."""
+
+    value: Array
+    low: Array
+    up: Array
+    low_low: Array
+    up_up: Array
+    both: Array
+
+    def information(self, g_low: Array, g_up: Array) -> Array:
+        """Gauss-Newton information of these terms, their ends' gradients being (terms × size)."""
+        # h_uu uu' + h_ll ll' + h_ul (ul' + lu') is one product when each end's own row is gathered first.
+        of_up = self.up_up[:, None] * g_up + self.both[:, None] * g_low
+        of_low = self.low_low[:, None] * g_low + self.both[:, None] * g_up
+        return np.asarray(np.concatenate([g_up, g_low]).T @ np.concatenate([of_up, of_low]))
+
+
+def pulls(z_low: Array, z_up: Array) -> Pulls:
+    """Terms between these ends; an infinite end is open."""
+    ln_d = ln_difference(z_up, z_low)
+    low, up = (np.exp(-0.5 * z**2 - LN_ROOT_TWO_PI - ln_d) for z in (z_low, z_up))
+    z_low, z_up = np.where(np.isinf(z_low), 0, z_low), np.where(np.isinf(z_up), 0, z_up)
+    return Pulls(ln_d, low, up, -z_low * low + low**2, z_up * up + up**2, -up * low)
 
 
 @dataclass(frozen=True)
@@ -150,16 +178,5 @@ class Looks:
         if not len(self.stage):
             return 0.0, np.zeros(size), np.zeros((size, size))
         z_low, z_up, g_low, g_up = self.linear(params)
-        ln_d = ln_difference(z_up, z_low)
-        open_low, open_up = np.isneginf(z_low), np.isposinf(z_up)
-        z_low, z_up = np.where(open_low, 0, z_low), np.where(open_up, 0, z_up)
-        half = 0.5 * np.log(2 * np.pi)
-        p_low = np.where(open_low, 0, np.exp(-0.5 * z_low**2 - half - ln_d))
-        p_up = np.where(open_up, 0, np.exp(-0.5 * z_up**2 - half - ln_d))
-        h_up, h_low, h_both = z_up * p_up + p_up**2, -z_low * p_low + p_low**2, -p_up * p_low
-        gradient = p_up @ g_up - p_low @ g_low
-        # h_uu uu' + h_ll ll' + h_ul (ul' + lu') is one product when each end's own row is gathered first.
-        pull = np.concatenate(
-            [h_up[:, None] * g_up + h_both[:, None] * g_low, h_low[:, None] * g_low + h_both[:, None] * g_up]
-        )
-        return float(np.sum(ln_d)), gradient, np.concatenate([g_up, g_low]).T @ pull
+        at = pulls(z_low, z_up)
+        return float(np.sum(at.value)), at.up @ g_up - at.low @ g_low, at.information(g_low, g_up)
