@@ -172,12 +172,18 @@ def speed() -> list[list[str]]:
     def again() -> None:
         project(of, sheet, SHELF, TRADE, 1, events=events, now=4.9)
 
+    before = project(of, sheet, SHELF, TRADE, 1, events=events[:-1], now=4.8)
+
+    def tap() -> None:
+        advise(project(of, sheet, SHELF, TRADE, 1, events=events, now=4.9, last=before))
+
     world, ahead = told.world, told.course.followed.ahead
     state, done = begin(world)
     rows = [
         ("all looks to draws, and the plan's play", took(again), 50),
         (f"one play of {len(ahead)} steps", took(lambda: play(world, state, ahead, done=done)), 25),
         ("every act played, and the advice", took(lambda: advise(told)), 250),
+        ("a tap at the bench: its forecast and its advice", took(tap), 100),
         ("all levers before a pour", took(lambda: pull_levers(of), 3), 250),
     ]  # fmt: skip
     for cells in rows:
