@@ -11,10 +11,13 @@ from scipy.stats import multivariate_normal, norm
 from roundstone.core.batter import (
     FIXED_COLUMNS,
     NOISE,
+    THRESHOLD_COLUMNS,
     THRESHOLD_LEVELS,
     Array,
     Looks,
     Term,
+    Work,
+    ages,
     believe,
     draw,
     newton,
@@ -122,6 +125,34 @@ class Likelihood(unittest.TestCase):
                     with self.subTest(claim, looks=looks, level=level, q=q):
                         ratio = np.quantile(ours.crossing(0, level), q) / np.quantile(times[fits, s], q)
                         self.assertAlmostEqual(float(ratio), 1, delta=delta)
+
+    def test_a_belief_is_the_mean_of_the_prior_weighted_by_the_looks(self) -> None:
+        """Also where stirring between two looks pulls a term's ends apart: 200 000 draws of the prior, weighted."""
+        stirred = lane(work=[Work(1.0, 3.0, "stick")], marks=[0.9, 3.1, 4.0])
+        scented = lane(scent="unknown", work=[Work(2.0, 2.5, "stick")], marks=[1.9, 2.6, 6.0])
+        between = [Term(0, s, 1.9, 2.6) for s in range(3)]
+        for batter, terms in (
+            (stirred, [Term(0, 0, 0.9, 3.1), Term(0, 1, 0.9, 3.1), Term(0, 2, 3.1, 4.0)]),
+            (scented, [*between, Term(0, 3, 2.6, 6.0)]),
+            (scented, [Term(0, 0, 2.6, None)]),
+            (scented, [Term(0, 1, None, 1.9), Term(0, 2, 6.0, None)]),
+        ):
+            before, after = (believe(TRADE, [batter], of, True) for of in ((), terms))
+            draws = np.random.default_rng(3).multivariate_normal(before.mean, before.cov, 200_000)
+            _, age = ages([batter], before.column, draws)
+            weight = np.ones(len(draws))
+            for t in terms:
+                ln_age = [np.log(age[0, :, batter.segment_ending(m) + 1]) if m else None for m in (t.after, t.by)]
+                law = norm(draws[:, before.column[THRESHOLD_COLUMNS[t.stage]]], before.noise.stages[t.stage])
+                low, up = (law.cdf(x) if x is not None else shut for x, shut in zip(ln_age, (0.0, 1.0), strict=True))
+                weight *= up - low
+            weight /= weight.sum()
+            mean = weight @ draws
+            sd = np.sqrt(weight @ np.square(draws - mean))
+            with self.subTest(terms=terms):
+                self.assertLess(float(np.max(np.abs(after.mean - mean) / sd)), 0.08)
+                ratio = np.sqrt(np.diag(after.cov)) / sd
+                self.assertTrue(np.all((ratio > 0.92) & (ratio < 1.1)), ratio)
 
     def _batters(self, claim: str) -> Array:
         """Minutes to light, medium, thick and set of 400 000 batters of the prior, 3 % of a fragrance in at once."""
