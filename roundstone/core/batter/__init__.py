@@ -13,6 +13,7 @@ from .draws import (
     Known,
     Luck,
     ages,
+    bisected,
     condition,
     crossings,
     draw,

@@ -112,13 +112,16 @@ def segments_at(age: Array, needed: Array) -> Array:
     [0, 0, 1, 2, 2]
     """
     edges = age.shape[-1]
-    flat = age.ravel()
-    row = np.arange(0, flat.size, edges).reshape(*age.shape[:-1], 1)
+    return bisected(age.ravel(), np.arange(0, age.size, edges).reshape(*age.shape[:-1], 1), edges, needed)
+
+
+def bisected(flat: Array, first: Array, edges: int, needed: Array) -> Array:
+    """The same of ages that lie one after the other, so many `edges` from each `first` on."""
     segment = np.zeros(needed.shape, dtype=np.intp)
     step = 1 << max((edges - 2).bit_length() - 1, 0)
     while step:
         further = np.minimum(segment + step, edges - 2)
-        segment = np.where(flat[row + further] < needed, further, segment)
+        segment = np.where(flat[first + further] < needed, further, segment)
         step >>= 1
     return segment
 

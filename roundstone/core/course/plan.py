@@ -133,11 +133,11 @@ def _played(
         groups = roles.play(step.who)
         for lanes in groups:
             pots = step.do not in ON_MOULD and step.who != "in"
-            wants = Wants(**{k: getattr(step, k) for k in Wants.model_fields})
             there = sum(left.get(i, 0.0) for i in lanes) / len(lanes) if pots else 1.0
             minutes = scaled(step.minutes, grams)
             own = {"weight": step.weight / len(groups), "part": step.part * there, "minutes": minutes}
-            wants = wants.model_copy(update=own)
+            # As the template has them, which were checked when it was read.
+            wants = Wants.model_construct(**{k: getattr(step, k) for k in Wants.model_fields} | own)
             every = len(lanes) == len(roles.pots) or step.do in ON_MOULD
             label = _label(step.do, [design.portions[i].name for i in lanes], every and len(groups) == 1)
             yield Stint("", step.do, label, lanes, minutes, wants)

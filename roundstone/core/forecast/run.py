@@ -21,7 +21,7 @@ from math import log
 
 import numpy as np
 
-from ..batter import Array, crossings
+from ..batter import Array, bisected
 from ..course import Placed, Stint
 from ..recipe import INTO_MOULD
 from ..shelf import Band
@@ -253,7 +253,10 @@ def when(world: World, state: State, lanes: Sequence[int], level: float) -> Arra
     if any(state.scent_rate[i, 0] for i in lanes):
         need = need - state.brought[lanes]
     target = state.b0[lanes] + (need - state.a0[lanes]) * np.exp(-state.ln_m[lanes])
-    x = crossings(world.grid, world.rate[lanes], world.age[lanes], target[..., None])[..., 0]
+    age, rate, first = world.flat
+    segment = bisected(age, first[lanes], len(world.grid), target)
+    at = first[lanes] + segment
+    x = world.grid[segment] + (target - age[at]) / rate[at]
     return np.where(need <= state.a0[lanes], -np.inf, world.origin[lanes] + x)
 
 
