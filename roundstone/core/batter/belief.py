@@ -16,6 +16,7 @@ LEAST_WEIGHT = 1e-9  # of a term that says next to nothing
 SITE_STEP = 0.8  # of the way, each sweep: all terms move at once, and would overshoot [C]
 SITES_REST = 1e-3  # what moves less than that has come to rest [C]
 MOST_SWEEPS = 30
+NEAR = 1e-4  # gain left to the mode where terms are laid straight: a hundredth of an sd
 WEAK = 0.02  # of the other end's pull: an end that pulls no more is as good as open [C]
 ALIKE = 0.2  # of a term's width: ends that move apart by no more move together [C]
 
@@ -30,9 +31,9 @@ class Belief:
     noise: Noise
 
 
-def newton(looks: Looks, mean: Array, precision: Array, start: Array | None = None) -> tuple[Array, Array]:
-    """Mode and information of a Gaussian prior times the looks."""
-    found = climb(Dense(mean if start is None else start, with_prior(looks.expand, mean, precision)))
+def newton(looks: Looks, mean: Array, precision: Array, enough: float = 1e-10) -> tuple[Array, Array]:
+    """Mode and information of a Gaussian prior times the looks, but for a gain of `enough` in the log of both."""
+    found = climb(Dense(mean, with_prior(looks.expand, mean, precision)), enough)
     return found.at, found.information
 
 
@@ -118,6 +119,6 @@ def believe(
     if terms:
         looks = Looks.of(lanes, terms, column, knowledge.noise.stages)
         precision = np.linalg.inv(cov)
-        mean, cov = propagated(looks, mean, precision, newton(looks, mean, precision)[0])
+        mean, cov = propagated(looks, mean, precision, newton(looks, mean, precision, NEAR)[0])
         cov = (cov + cov.T) / 2
     return Belief(column, mean, cov, knowledge.noise)

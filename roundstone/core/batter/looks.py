@@ -52,7 +52,7 @@ class Pulls:
         # h_uu uu' + h_ll ll' + h_ul (ul' + lu') is one product when each end's own row is gathered first.
         of_up = self.up_up[:, None] * g_up + self.both[:, None] * g_low
         of_low = self.low_low[:, None] * g_low + self.both[:, None] * g_up
-        return np.asarray(np.concatenate([g_up, g_low]).T @ np.concatenate([of_up, of_low]))
+        return np.asarray(g_up.T @ of_up + g_low.T @ of_low)
 
 
 def pulls(z_low: Array, z_up: Array) -> Pulls:

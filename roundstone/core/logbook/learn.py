@@ -38,7 +38,7 @@ SCALED = (1.5332063 / 1.2815516) ** 2  # its 90 % point over the normal's, squar
 T_OVER_NORMAL = log(gamma((TAILS + 1) / 2) / gamma(TAILS / 2)) + 0.5 * log(2 * SCALED / TAILS)  # ln of their heights
 # Fats, room and hand drift: a chunk of pours has the pace of the one before, give or take so much [C].
 DRIFT_SD = 0.06
-ENOUGH = 1e-6  # promised gain in log posterior below which Newton stops: a thousandth of the beliefs' own sd
+ENOUGH = 1e-5  # promised gain in log posterior below which Newton stops: three thousandths of the beliefs' own sd
 
 
 @dataclass
@@ -71,7 +71,7 @@ class _Chunk:
             gradient[:n] - h[:n, n:] @ solved[:, -1],
             h[:n, :n] - h[:n, n:] @ solved[:, :-1],
             solved,
-            float(np.linalg.slogdet(own)[1]),
+            own,
         )
 
     def with_noise(self, knowledge: Knowledge) -> "_Chunk":
@@ -90,7 +90,11 @@ class _Eliminated:
     reduced_gradient: Array
     information: Array
     solved: Array
-    own_logdet: float
+    own: Array
+
+    @property
+    def own_logdet(self) -> float:
+        return float(np.linalg.slogdet(self.own)[1])
 
     def effects_step(self, theta_step: Array) -> Array:
         return self.solved[:, -1] - self.solved[:, :-1] @ theta_step
@@ -118,7 +122,7 @@ def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge, number: 
     for i, (pour, course) in enumerate(courses):
         used = sorted({t.lane for t in course.terms})
         base = len(lanes)
-        lanes += [course.seen[j] for j in used]
+        lanes += [replace(course.seen[j]) for j in used]  # copies: what they work out goes when they go
         batches += [f"{i}"] * len(used)
         terms += [Term(base + used.index(t.lane), t.stage, t.after, t.by) for t in course.terms]
         for lane in lanes[base:]:
