@@ -9,7 +9,7 @@ from scipy.stats import norm
 from roundstone.core.batter import Noise, prior, scent_column, trade_knowledge
 from roundstone.core.course import Course
 from roundstone.core.forecast import next_look, project, scout
-from roundstone.core.logbook import Past, ScoreCard, differ, fit, learn, read, score, tune
+from roundstone.core.logbook import Past, ScoreCard, differ, fit, learn, luck_of, read, score, tune
 from roundstone.core.pour import Event
 from roundstone.core.recipe import Recipe, Scent
 from roundstone.core.sheet import Bottle
@@ -59,6 +59,18 @@ class Scores(unittest.TestCase):
         past = [Past(str(i), of, events, "2031-05") for i, (of, events) in enumerate(pours(6, 3))][::-1]
         tuned = [score(read(SHELF, past, replace(Noise(), batch=batch))) for batch in (0.1, 1.2)]
         self.assertEqual(*([x.scores for x in card.each] for card in tuned))
+
+    def test_luck_is_told_as_far_as_it_goes(self) -> None:
+        """2,000 logs of 20 pours whose looks go together: the mean wanders by what is said of it."""
+        rng = np.random.Generator(np.random.PCG64(2))
+
+        def log() -> tuple[float, float]:
+            return luck_of([rng.normal(rng.normal(0, 0.5), 1, rng.integers(1, 9)).tolist() for _ in range(20)])
+
+        means, lucks = np.array([log() for _ in range(2000)]).T
+        self.assertAlmostEqual(float(lucks.mean() / means.std()), 1, delta=0.08)
+        says = card(9, 3).says
+        self.assertRegex(says, r"Over 9 pours .* times \(\S+ to \S+, give or take luck\) that of the suppliers' claims")
 
     def test_says_so_when_there_are_too_few(self) -> None:
         self.assertIn("nothing can be scored", score(read(SHELF, [])).says)

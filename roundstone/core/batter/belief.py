@@ -16,7 +16,7 @@ LEAST_WEIGHT = 1e-9  # of a term that says next to nothing
 SITE_STEP = 0.8  # of the way, each sweep: all terms move at once, and would overshoot [C]
 SITES_REST = 1e-3  # what moves less than that has come to rest [C]
 MOST_SWEEPS = 30
-NEAR = 1e-4  # gain left to the mode where terms are laid straight: a hundredth of an sd
+NEAR = 1e-4  # gain left to the mode where terms are laid straight: a hundredth of an sd [C]
 WEAK = 0.02  # of the other end's pull: an end that pulls no more is as good as open [C]
 ALIKE = 0.2  # of a term's width: ends that move apart by no more move together [C]
 

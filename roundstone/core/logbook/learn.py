@@ -38,7 +38,7 @@ SCALED = (1.5332063 / 1.2815516) ** 2  # its 90 % point over the normal's, squar
 T_OVER_NORMAL = log(gamma((TAILS + 1) / 2) / gamma(TAILS / 2)) + 0.5 * log(2 * SCALED / TAILS)  # ln of their heights
 # Fats, room and hand drift: a chunk of pours has the pace of the one before, give or take so much [C].
 DRIFT_SD = 0.06
-ENOUGH = 1e-5  # promised gain in log posterior below which Newton stops: three thousandths of the beliefs' own sd
+ENOUGH = 1e-5  # promised gain in log posterior below which Newton stops: three thousandths of the beliefs' own sd [C]
 
 
 @dataclass

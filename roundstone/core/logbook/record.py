@@ -23,7 +23,7 @@ from .hands import learn_hands
 from .learn import Fit, fit
 from .verdicts import Verdicts, learn_verdicts
 
-CLOCK = 2  # one more whenever coefficients come to mean something else: what was learned is then learned anew
+CLOCK = 3  # one more whenever coefficients come to mean something else: what was learned is then learned anew
 HEATED = 40  # latest pours whose mould is reckoned to learn from: each takes some 20 ms, once [chosen]
 SPREAD = 1.2815515655  # normal quantile of the 80 % span
 

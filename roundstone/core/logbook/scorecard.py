@@ -40,6 +40,7 @@ RULE_CLAIM = {
     Claim.UNKNOWN: 1.3,
 }
 SPANS = (0.5, 0.8, 0.95)
+IN_EIGHT = 1.2816  # standard errors within which 8 in 10 lie
 
 
 class Coverage(Value):
@@ -167,17 +168,18 @@ def mean_scores(judged: Sequence[Judged]) -> Scores:
     return Scores(looks=n, clock=means[0], claims=means[1], rule=means[2])
 
 
+def _part_inside(judged: Judged, span: float) -> float:
+    """The part of a look's stretch that lies in the central span."""
+    bottom, top = (1 - span) / 2, (1 + span) / 2
+    wide = judged.high - judged.low
+    if wide <= 1e-9:
+        return float(bottom <= judged.low <= top)
+    return max(min(judged.high, top) - max(judged.low, bottom), 0.0) / wide
+
+
 def inside(judged: Sequence[Judged], span: float) -> float | None:
     """Mean part of each look's stretch that lies in the central span."""
-    if not judged:
-        return None
-    bottom, top = (1 - span) / 2, (1 + span) / 2
-    total = 0.0
-    for j in judged:
-        wide = j.high - j.low
-        part = min(j.high, top) - max(j.low, bottom)
-        total += max(part, 0.0) / wide if wide > 1e-9 else float(bottom <= j.low <= top)
-    return total / len(judged)
+    return sum(_part_inside(j, span) for j in judged) / len(judged) if judged else None
 
 
 def score(record: Record, progress: Callable[[float], None] | None = None) -> ScoreCard:
@@ -222,22 +224,50 @@ def score(record: Record, progress: Callable[[float], None] | None = None) -> Sc
             )
             for p, found in reversed(judged)
         ),
-        says=_says(len(judged), every),
+        says=_says([found for _, found in judged]),
     )
 
 
-def _says(pours: int, judged: Sequence[Judged]) -> str:
+def luck_of(each: Sequence[Sequence[float]]) -> tuple[float, float]:
+    """Mean over all looks, and how far luck alone may move it: one standard error, looks of a pour going together.
+
+    A ratio of sums over pours (Cochran, Sampling Techniques, 3rd ed. 1977, 6.4).
+
+    >>> luck_of([[1.0, 2.0], [3.0]])
+    (2.0, 1.0)
+    """
+    total = sum(len(x) for x in each)
+    mean = sum(map(sum, each)) / total
+    off = sum((sum(x) - mean * len(x)) ** 2 for x in each)
+    return mean, (len(each) / (len(each) - 1) * off) ** 0.5 / total
+
+
+def _times(each: Sequence[Sequence[float]]) -> str:
+    """How many times the chance, and the 8 in 10 that luck leaves open."""
+    mean, luck = luck_of(each)
+    low, middle, high = (figure(exp(mean + z * luck), ".2g") for z in (-IN_EIGHT, 0.0, IN_EIGHT))
+    return f"{middle} times ({low} to {high}, give or take luck)"
+
+
+def _says(judged: Sequence[Sequence[Judged]]) -> str:
+    """The score card in a few sentences: each figure with what luck alone could make of it."""
     if not judged:
         return "No pour has been looked at yet, so nothing can be scored."
+    pours = len(judged)
     if pours < LEAST_POURS:
         return f"Only {pours} {'pour' if pours == 1 else 'pours'} so far: too few to tell luck from skill."
-    scores = mean_scores(judged)
-    gain = exp(scores.clock - scores.rule)
-    better = "better" if gain > 1.02 else "no better"
-    found = inside(judged, 0.8) or 0.0
-    honest = "as it should" if abs(found - 0.8) <= 0.1 else "too seldom" if found < 0.8 else "more often than it should"
-    times = f"{figure(gain, '.2g')} times"
+    rule = _times([[j.clock - j.rule for j in pour] for pour in judged])
+    claims = _times([[j.clock - j.claims for j in pour] for pour in judged])
+    held, luck = luck_of([[_part_inside(j, 0.8) for j in pour] for pour in judged])
+    off = held - 0.8
+    why = (
+        "which luck explains"
+        if abs(off) <= IN_EIGHT * luck
+        else "too seldom"
+        if off < 0
+        else "more often than it should"
+    )
     return (
-        f"Over {pours} pours the clock gave what was seen {times} the chance that the rule of thumb gave it: "
-        f"{better}. The 80 % span held {100 * found:.0f} % of the time, {honest}."
+        f"Over {pours} pours the clock gave what was seen {rule} the chance that the rule of thumb gave it, and "
+        f"{claims} that of the suppliers' claims alone. The 80 % span held {100 * held:.0f} % of the time, {why}."
     )
