@@ -23,6 +23,7 @@ FAR_FASTER, FASTER, SLOWER = (
     1.35,
     0.7,
 )  # pace at which it is worth saying that the batter is unlike the forecast [C]
+UNSURE = 0.03  # of the look that hangs on what a portion is like, before it is worth a look at it [C]
 LOOK_FIRST = 1.5  # level from which a step wants more than an emulsion, and a look before it is poured [C]
 
 Do = Literal[
@@ -336,6 +337,14 @@ def _pouring(bench: _Bench, step: Stint, told: Outlook) -> Advice:
             detail=f"Tap what you see. {why}",
             do="look", step=step.key, portion=bench.names[step.lanes[0]] if step.lanes else None, **base,
         )  # fmt: skip
+    unseen = _unseen(bench, told) if not poured else None
+    if unseen is not None:
+        name = bench.names[unseen]
+        return Advice(
+            headline=f"Look at {name} before you pour.",
+            detail=f"It was not looked at since its scent went in, and much hangs on it: tap what you see. {why}",
+            do="look", step=step.key, portion=name, **base,
+        )  # fmt: skip
     thicken = f" Thicken {who} on purpose first, with the stick." if step.wants.to is not None else ""
     if not poured:
         headline = f"{_capital(technique.short)}: pour now."
@@ -344,6 +353,25 @@ def _pouring(bench: _Bench, step: Stint, told: Outlook) -> Advice:
         headline = f"{_capital(step.label)}."
         detail = f"{thicken} {why}".strip()
     return Advice(headline=headline, detail=detail, do=go, step=step.key, **base)
+
+
+def _unseen(bench: _Bench, told: Outlook) -> int | None:
+    """Where the plan may well fail: of the portions that nobody looked at since their fragrance went in the one on
+    which most hangs, if it is more than `UNSURE`."""
+    state = bench.state
+    if told.drawn >= RISKY:
+        return None
+    hangs: dict[int, float] = {}
+    for played in bench.projection.outcome.steps:
+        if played.done or not played.stint.looks:
+            continue
+        for i, fit in zip(played.stint.lanes, played.each, strict=True):
+            scented = state.scented_at(bench.names[i])
+            if scented is not None and not any(k.minute > scented for k in state.looks_of(bench.names[i])):
+                hangs[i] = hangs.get(i, 0.0) + float(fit.std()) * played.stint.wants.weight / len(played.stint.lanes)
+    whole = sum(s.wants.weight for s in bench.ahead if s.looks)
+    most = max(hangs, key=lambda i: hangs[i], default=None)
+    return most if most is not None and hangs[most] > UNSURE * whole else None
 
 
 def _warned(bench: _Bench, go: Advice, told: Outlook) -> Advice:
