@@ -18,8 +18,9 @@ from time import perf_counter
 import numpy as np
 
 from bench.page import put, table
-from bench.world import Done, Policy, Pour, Rules, Taps, Temper
-from roundstone.core.forecast import advise, begin, levers, play, project
+from bench.world import RICES, Done, Own, Policy, Pour, Rules, Taps, Temper
+from roundstone.core.batter import factor_row
+from roundstone.core.forecast import advise, begin, learn_hazards, levers, play, project, ricing_odds
 from roundstone.core.recipe import Design, Portion, Recipe, Scent
 from tests.samples import SHELF, TRADE, quick_pour, recipe, weighed
 
@@ -37,6 +38,8 @@ TECHNIQUES = (
     ("fade", 3),
 )
 CLAIMS = ("none", "slight", "moderate", "moderate", "strong", "strong", "unknown")
+KEEPING = ("cooler", "warmer", "water", "drier", "softer", "hand", "later", "stick", "order")  # nothing of the bar
+MOST_LEVERS = 2
 NAMES = ("Base", "Ash", "Rust", "Sea", "Moss")
 
 
@@ -49,12 +52,19 @@ class Case:
     one: float = 1.0
     riced: bool = False
     unlike: bool = True
-    policies: tuple[Policy, ...] = ("never", "advice")
+    own: bool = False
+    policies: tuple[Policy, ...] = ("never", "advice", "levers")
 
 
 CASES = (
+    Case(
+        "the clock's own batter, bands as the table's",
+        unlike=False,
+        own=True,
+        policies=("never", "advice", "levers", "knows"),
+    ),
     Case("bands as the table's", unlike=False),
-    Case("bands and minutes unlike the table's", policies=("never", "advice", "knows")),
+    Case("bands and minutes unlike the table's", policies=("never", "advice", "levers", "knows")),
     Case("three times as fast", pace=3.0),
     Case("a third as fast", pace=1 / 3),
     Case("one portion three times as fast", one=3.0),
@@ -79,6 +89,18 @@ def recipe_of(rng: np.random.Generator) -> tuple[Recipe, str]:
     return of, claim
 
 
+def with_levers(of: Recipe) -> Recipe:
+    """The recipe with the best levers pulled that leave look and scent as they were drawn, while any buys something."""
+    hazards = learn_hazards(SHELF, [], TRADE)
+    for _ in range(MOST_LEVERS):
+        told = levers(project(of, weighed(of), SHELF, TRADE, 1, hazards=hazards), 1, hazards)
+        best = next((x for x in told.levers if x.key in KEEPING), None)
+        if best is None:
+            break
+        of = best.recipe
+    return of
+
+
 def one(seed: int, case: Case) -> dict[str, Done]:
     """The same pour, followed each way."""
     out: dict[str, Done] = {}
@@ -92,8 +114,18 @@ def one(seed: int, case: Case) -> dict[str, Done]:
         shift = float(rules_rng.normal(0, 0.2))
         width = float(np.exp(rules_rng.normal(0, 0.25)))
         rules = Rules(shift, width, 0.3 if case.unlike else 0.0, rules_rng, case.unlike)
+        of = with_levers(of) if policy == "levers" else of
+        # What water and hard fats truly do, which is not what is believed.
+        steps, effects = (
+            factor_row(weighed(of).factors),
+            np.random.Generator(np.random.PCG64(seed + 2)).normal(0.2, 0.2, 2),
+        )
+        temper.formula = float(effects @ (steps["x:lye"], steps["x:palmitic"]))
         taps: Taps = ("every", "changes", "changes", "seldom")[int(rng.integers(4))]
-        pour = Pour(of, weighed(of), SHELF, temper, rules, rng, taps)
+        if case.own:
+            temper.rices = ricing_odds(of, weighed(of), learn_hazards(SHELF, [], TRADE)) / RICES
+        pot = Own.drawn(of, weighed(of), TRADE, temper, rng) if case.own else None
+        pour = Pour(of, weighed(of), SHELF, temper, rules, rng, taps, pot)
         if case.one != 1.0:
             pour.temper = Temper(**vars(temper))
         out[policy] = _with_one(pour, case.one).run(policy, TRADE)
@@ -124,6 +156,7 @@ def row(case: Case, found: Sequence[dict[str, Done]]) -> list[str]:
         case.name,
         f"{mean['never']:.3f}",
         f"{mean['advice']:.3f}",
+        f"{mean['levers']:.3f}",
         knows,
         f"{100 * worse:.0f} %",
         f"{100 * changed:.0f} %",
@@ -136,7 +169,7 @@ def honest(found: Sequence[dict[str, Done]]) -> list[list[str]]:
     """As drawn, told and was, of pours in which nothing was changed."""
     out = []
     for moment in ("emulsion", "first pour"):
-        pairs = [(f["advice"].forecasts[moment], f["never"].drawn) for f in found if moment in f["advice"].forecasts]
+        pairs = [(f["never"].forecasts[moment], f["never"].drawn) for f in found if moment in f["never"].forecasts]
         told, was = np.array(pairs).T
         brier = float(np.mean((told - was) ** 2))
         order = np.argsort(told)

@@ -15,9 +15,19 @@ from uuid import UUID
 
 import numpy as np
 
-from roundstone.core.batter import Knowledge
+from roundstone.core.batter import (
+    THRESHOLD_COLUMNS,
+    Knowledge,
+    Noise,
+    batch_sd,
+    factor_row,
+    felt,
+    prior,
+    scent_column,
+    temperature_step,
+)
 from roundstone.core.course import Stint, follow
-from roundstone.core.forecast import Advice, advise, kin, project
+from roundstone.core.forecast import Advice, advise, kin, learn_hazards, project
 from roundstone.core.pour import (
     Ended,
     Event,
@@ -46,21 +56,24 @@ WARMS = 3.0  # °C by thick
 STIR_LASTS = 0.7  # minutes for the effect of stirring to fade by e
 ONSET = 0.4  # minutes for a fragrance to come on
 FULL_DOSE = 8.0  # percent at which its effect is half of what the first drops promise
+RICES = 0.4  # of a temper that rices, a portion
 USUAL = (4.0, 12.0, 28.0, 65.0)  # progress at light, medium, thick, set
 CLAIMED = {"slows": -0.3, "none": 0.05, "slight": 0.35, "moderate": 0.85, "strong": 1.6, "seizes": 2.8, "unknown": 0.4}
 Taps = Literal["every", "changes", "seldom"]
-Policy = Literal["never", "advice", "knows"]
+Policy = Literal["never", "advice", "levers", "knows"]
 
 
 @dataclass
 class Temper:
-    """What is hidden of a batch: its pace, what the fragrance truly does (ln-rate at 3 %), and the maker's hand."""
+    """What is hidden of a batch: its pace, what the fragrance truly does (ln-rate at 3 %), the hand, and what the
+    formula truly does (ln-rate)."""
 
     pace: float
     scent: float
     hand: float
     rices: float
     minutes: float
+    formula: float = 0.0
     wrong: float = 0.02
     late: float = 0.1
 
@@ -106,27 +119,34 @@ class Batter:
         cup.marks = tuple(np.maximum.accumulate(cup.marks).tolist())
         return cup
 
+    def blended(self) -> float:
+        """Minutes of blending until it is an emulsion."""
+        return max(0.3, 0.5 * exp(self.rng.normal(0, 0.35)) / self.temper.pace**0.5)
+
     def advance(self, minutes: float, tool: str = "") -> None:
         left = minutes
         while left > 1e-9:
             dt = min(STEP, left)
             left -= dt
-            goal = {"": 0.0, "hand": log(self.temper.hand), "stick": log(28.0)}[tool]
-            self.stirring = goal if goal else self.stirring * exp(-dt / STIR_LASTS)
-            self.since += dt if self.dose else 0.0
-            on = 1 - exp(-self.since / ONSET) if self.dose else 0.0
-            strength = self.dose / (1 + self.dose / FULL_DOSE) * (1 + 3 / FULL_DOSE) / 3
             self.celsius += (self.room - self.celsius) * dt / (37 * (self.grams / 100) ** (1 / 3))
-            warm = self.celsius + WARMS * min(self.progress / 28, 1.5)
-            rate = self.temper.pace * self.own * 2 ** ((warm - 37) / 10)
-            rate *= exp(self.stirring + self.temper.scent * strength * on) * (1 + SELF * min(self.progress / 28, 1.5))
-            rate *= 1.6 if self.riced else 1.0
-            noise = self.rng.gamma(GRAINY * dt) / (GRAINY * dt)
-            self.progress += rate * dt * noise
+            self.since += dt if self.dose else 0.0
+            self.progress += self.gain(dt, tool)
             self.age += dt
             while len(self.crossed) < len(self.marks) and self.progress >= self.marks[len(self.crossed)]:
                 self.crossed.append(self.age)
             self.loose = max(self.loose - dt, 0.0)
+
+    def gain(self, dt: float, tool: str) -> float:
+        """Progress of a step of the integration."""
+        goal = {"": 0.0, "hand": log(self.temper.hand), "stick": log(28.0)}[tool]
+        self.stirring = goal if goal else self.stirring * exp(-dt / STIR_LASTS)
+        on = 1 - exp(-self.since / ONSET) if self.dose else 0.0
+        strength = self.dose / (1 + self.dose / FULL_DOSE) * (1 + 3 / FULL_DOSE) / 3
+        warm = self.celsius + WARMS * min(self.progress / 28, 1.5)
+        rate = self.temper.pace * exp(self.temper.formula) * self.own * 2 ** ((warm - 37) / 10)
+        rate *= exp(self.stirring + self.temper.scent * strength * on) * (1 + SELF * min(self.progress / 28, 1.5))
+        rate *= 1.6 if self.riced else 1.0
+        return rate * dt * float(self.rng.gamma(GRAINY * dt)) / (GRAINY * dt)
 
     def level(self) -> float:
         """1 emulsion … 6 past set, straight in the logarithm of the progress."""
@@ -136,6 +156,56 @@ class Batter:
         for low, high in pairwise(at):
             level += min(max((x - log(low)) / max(log(high) - log(low), 1e-6), 0.0), 1.0)
         return level - (0.3 if self.loose > 0 else 0.0)
+
+
+@dataclass
+class Own(Batter):
+    """The clock's own batter: what is hidden of it is drawn from what is believed with an empty log.
+
+    `truth` are coefficients by name, `base` the ln-rate of its formula and of this batch."""
+
+    truth: dict[str, float] = field(default_factory=dict)
+    base: float = 0.0
+    scent: str = ""
+
+    @classmethod
+    def drawn(cls, recipe: Recipe, sheet: Sheet, known: Knowledge, temper: Temper, rng: np.random.Generator) -> "Own":
+        truth = dict(zip(known.names, rng.multivariate_normal(known.mean, known.cov).tolist(), strict=True))
+        base = sum(x * truth[k] for k, x in factor_row(sheet.factors).items())
+        base += float(rng.normal(0, batch_sd(known, measured=False)))
+        scent = scent_column(recipe.scents[0].fragrance)
+        new = cls(
+            temper, recipe.pour_celsius, recipe.room_celsius, sheet.total, rng, truth=truth, base=base, scent=scent
+        )
+        new.marks = new.thresholds(0)
+        return new
+
+    def thresholds(self, kept: int) -> tuple[float, ...]:
+        """Ages at which the stages come by its own luck, but for those that are `kept`."""
+        fresh = [
+            exp(self.truth[c] + float(self.rng.normal(0, s)))
+            for c, s in zip(THRESHOLD_COLUMNS, Noise().stages, strict=True)
+        ]
+        return tuple(np.maximum.accumulate([*self.marks[:kept], *fresh[kept:]]).tolist())
+
+    def part(self, grams: float) -> Batter:
+        cup = super().part(grams)
+        assert isinstance(cup, Own)
+        cup.marks = self.thresholds(len(self.crossed))
+        return cup
+
+    def _rate(self) -> float:
+        return self.own * exp(self.base + self.truth["E"] * float(temperature_step(self.celsius)))
+
+    def blended(self) -> float:
+        work = prior.EMULSION_WORK / prior.BLENDING_SHARE * exp(self.rng.normal(0, prior.EMULSION_WORK_SD))
+        return max(work / self._rate() / exp(self.truth["stick"]), 0.1)
+
+    def gain(self, dt: float, tool: str) -> float:
+        acts = [times for after, times in prior.SCENT_COURSE if self.since > after] if self.dose else [0.0]
+        dose = sum(felt({self.scent: self.dose}).values()) * acts[-1]
+        stirring = self.truth[tool] if tool else 0.0
+        return self._rate() * exp(stirring + self.truth[self.scent] * dose) * (1.5 if self.riced else 1.0) * dt
 
 
 @dataclass
@@ -176,6 +246,7 @@ class Done:
     events: list[Event]
     told: list[str] = field(default_factory=list)
     forecasts: dict[str, float] = field(default_factory=dict)
+    taps: Taps = "changes"
 
 
 class Pour:
@@ -190,12 +261,15 @@ class Pour:
         rules: Rules,
         rng: np.random.Generator,
         taps: Taps = "changes",
+        pot: Batter | None = None,
     ) -> None:
         self.recipe, self.sheet, self.shelf, self.temper, self.rules = recipe, sheet, shelf, temper, rules
         self.rng, self.taps = rng, taps
+        # Looking and tapping have luck of their own: one look more must not make it another pour.
+        self.eyes = np.random.Generator(np.random.PCG64(int(rng.integers(1 << 32))))
         self.names = [p.name for p in recipe.design.portions]
         self.lanes: list[Batter] = []
-        self.pot = Batter(temper, recipe.pour_celsius, recipe.room_celsius, sheet.total, rng)
+        self.pot = pot or Batter(temper, recipe.pour_celsius, recipe.room_celsius, sheet.total, rng)
         self.now = 0.0
         self.events: list[Event] = []
         self.seen: dict[str | None, int] = {}
@@ -204,6 +278,7 @@ class Pour:
         self.lost = 0.0
         self.in_mould: list[int] = []
         self.executed: set[str] = set()
+        self.asked: set[tuple[str | None, str | None]] = set()
         self.knowledge: Knowledge | None = None
         self.standing = ""
         self.ids = 0
@@ -217,7 +292,7 @@ class Pour:
         self.events.append(event)
 
     def minute(self) -> float:
-        return round(self.now + self.temper.late * float(self.rng.random()), 3)
+        return round(self.now + self.temper.late * float(self.eyes.random()), 3)
 
     def pass_time(self, minutes: float, who: Sequence[int] = (), tool: str = "") -> None:
         for i, lane in enumerate(self.lanes):
@@ -237,20 +312,20 @@ class Pour:
 
     def stage(self, lane: Batter) -> int:
         level = min(max(int(lane.level()), 1), 5)
-        if self.rng.random() < self.temper.wrong:
-            level = min(max(level + int(self.rng.choice((-1, 1))), 1), 5)
+        if self.eyes.random() < self.temper.wrong:
+            level = min(max(level + int(self.eyes.choice((-1, 1))), 1), 5)
         return level
 
-    def look(self, who: Iterable[int]) -> None:
-        """Look at these portions, and tap what this kind of maker taps."""
+    def look(self, who: Iterable[int], asked: bool = False) -> None:
+        """Look at these portions, and tap what this kind of maker taps; who is asked to tap does."""
         many = len(self.names) > 1 and bool(self.lanes)
         batters = [(self.names[i], self.lanes[i]) for i in who] if many else [(None, (self.lanes or [self.pot])[0])]
         for name, batter in batters:
             level = self.stage(batter)
             was = self.seen.get(name, self.seen.get(None, 1))
-            if self.taps == "seldom" and self.rng.random() < 0.6:
+            if not asked and self.taps == "seldom" and self.eyes.random() < 0.6:
                 continue
-            if self.taps != "every" and level == was:
+            if not asked and self.taps != "every" and level == was:
                 continue
             self.seen[name] = max(level, was)
             self.tap(StageSeen(id=self._id(), minute=self.minute(), portion=name, stage=STAGES[max(level, was) - 1]))
@@ -263,36 +338,53 @@ class Pour:
 
     def advice(self) -> Advice:
         assert self.knowledge is not None
-        told = project(self.recipe, self.sheet, self.shelf, self.knowledge, 7, events=self.events, now=self.now + 0.02)
+        told = project(
+            self.recipe, self.sheet, self.shelf, self.knowledge, 7,
+            events=self.events, now=self.now + 0.02, hazards=self.hazards,
+        )  # fmt: skip
         return advise(told, self.standing)
+
+    def listened(self) -> float:
+        """As drawn, as told to one who changes nothing, but looks where that is asked for."""
+        said = self.advice()
+        while said.do == "look" and self.follow_advice(said):
+            said = self.advice()
+        assert said.going_on is not None
+        return said.going_on.drawn
 
     def run(self, policy: Policy, knowledge: Knowledge | None = None) -> Done:
         self.knowledge = knowledge
+        self.hazards = learn_hazards(self.shelf, [], knowledge) if knowledge is not None else None
         told: list[str] = []
         forecasts: dict[str, float] = {}
+        asked = False
         for _ in range(120):
             steps = self.ahead()
             if not steps:
                 break
             step = steps[0]
-            if step.looks:
+            if step.looks and not asked:
                 self.glance(step)
-            if policy == "advice" and self.now > 0 and step.do != "combine":
+            asked = False
+            mark = "first pour" if step.looks and not self.pouring else "emulsion" if step.do == "split" else ""
+            if policy == "never" and mark and self.now > 0 and knowledge is not None:
+                forecasts[mark] = self.listened()
+            elif policy in ("advice", "levers") and self.now > 0 and step.do != "combine":
                 said = self.advice()
-                mark = "first pour" if step.looks and not self.in_mould else "emulsion" if step.do == "split" else ""
-                if mark and said.going_on is not None:
-                    forecasts.setdefault(mark, said.going_on.drawn)
                 told.append(said.do)
                 self.standing = said.standing
                 if self.follow_advice(said):
+                    asked = said.do == "look"
                     continue
+                if said.do == "order":
+                    step = next(s for s in steps if s.key == said.step)
             elif policy == "knows" and step.looks:
                 self.best_turn()
                 steps = self.ahead()
                 step = steps[0]
             self.do(step)
         self.tap(Ended(id=self._id(), minute=self.minute() + 0.2))
-        return Done(self.value(), self.share(), self.events, told, forecasts)
+        return Done(self.value(), self.share(), self.events, told, forecasts, self.taps)
 
     def share(self) -> float:
         kept = self.got / self.weight if self.weight else 1.0
@@ -313,7 +405,7 @@ class Pour:
         lanes = list(step.lanes)
         match step.do:
             case "combine":
-                self.now = max(0.3, 0.5 * exp(self.rng.normal(0, 0.35)) / self.temper.pace**0.5)
+                self.now = self.pot.blended()
                 self.emulsion = self.now
                 self.tap(StageSeen(id=self._id(), minute=self.minute(), stage="emulsion"))
             case "split":
@@ -328,7 +420,7 @@ class Pour:
                 for i in lanes:
                     full = 100 * sum(s.load for s in self.recipe.scents)
                     self.lanes[i].dose = full * self.recipe.design.portions[i].scent
-                    self.lanes[i].riced = bool(self.rng.random() < self.temper.rices * 0.4)
+                    self.lanes[i].riced = bool(self.rng.random() < self.temper.rices * RICES)
                 into = self.names[lanes[0]] if len(self.names) > 1 and len(lanes) == 1 else None
                 self.tap(ScentIn(id=self._id(), minute=self.minute(), portion=into))
                 self.pass_time(max(minutes, 0.4), lanes, step.by)
@@ -378,8 +470,13 @@ class Pour:
                 self.tap(Worked(id=self._id(), minute=self.minute(), portion=self.names[lanes[0]], seconds=6))
         levels = [self.lanes[i].level() for i in lanes]
         grains = [1 - 0.5 * wants.grain * self.lanes[i].riced for i in lanes]
-        fits = [self.rules.fit(step, x) * g for x, g in zip(levels, grains, strict=True)]
         self.pass_time(minutes)
+        # It is drawn from its first moment to its last.
+        ends = [self.lanes[i].level() for i in lanes]
+        fits = [
+            (self.rules.fit(step, x) + self.rules.fit(step, y)) / 2 * g
+            for x, y, g in zip(levels, ends, grains, strict=True)
+        ]
         shares = [self.recipe.design.portions[i].share for i in lanes] or [1.0]
         fit = float(np.average(fits or [1.0], weights=shares))
         if under and wants.gate is not None:
@@ -425,6 +522,9 @@ class Pour:
                 self.got += 0.15 * rest
                 self.weight += rest
                 self.tap(Spared(id=self._id(), minute=self.minute()))
+            case "look" if (said.step, said.portion) not in self.asked:
+                self.asked.add((said.step, said.portion))
+                self.look(lanes, asked=True)
             case "wait":
                 self.pass_time(said.minutes or 1.0)
                 self.look(range(len(self.lanes)))

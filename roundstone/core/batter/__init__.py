@@ -22,7 +22,7 @@ from .draws import (
     reach,
 )
 from .knowledge import NOISE, Knowledge, Noise, batch_sd, extended, inherit, trade_knowledge
-from .lane import FIXED_COLUMNS, THRESHOLD_COLUMNS, Lane, Work, felt, scent_column, segment_ends, sharing
+from .lane import FIXED_COLUMNS, THRESHOLD_COLUMNS, Lane, Work, factor_row, felt, scent_column, segment_ends, sharing
 from .looks import SHORTEST, Looks, Term, ln_difference
 from .newton import Dense, climb, damping, with_prior
 from .prior import CLAIM, CLAIM_LOAD, FACTORS, FAMILY, STICK, THRESHOLDS
