@@ -10,6 +10,7 @@ from io import BytesIO
 from typing import Any, Literal
 from uuid import uuid4
 from zlib import crc32
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from flask import Response, request
 from PIL import Image, ImageOps
@@ -32,7 +33,7 @@ from ..store import Photo, PourRecord, Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
 
-DECIMAL, DATES = "X-Decimal-Sign", "X-Date-Order"  # the headers in which a page names its own
+DECIMAL, DATES, ZONE = "X-Decimal-Sign", "X-Date-Order", "X-Time-Zone"  # the headers in which a page names its own
 LARGEST_PHOTO = 1600  # pixels along the longer side
 MOST_PIXELS = 60_000_000  # of a picture that is opened: more than any camera at a bench has [chosen]
 MOST_FACES = 5000  # of pours that are kept
@@ -262,6 +263,15 @@ def reader(workshop: Workshop) -> Reader:
     return Reader(
         **workshop.units().model_dump(), sign="," if sign == "," else ".", dates="mdy" if dates == "mdy" else "dmy"
     )
+
+
+def local(moment: datetime) -> datetime:
+    """A moment by the clock on the reader's wall: in the zone its page or link names, else the server's."""
+    name = request.args.get("zone") or request.headers.get(ZONE)
+    try:
+        return moment.astimezone(ZoneInfo(name) if name else None)
+    except (ZoneInfoNotFoundError, ValueError, OSError):  # unknown, not a name at all, or a folder of names
+        return moment.astimezone()
 
 
 def attach(body: str | bytes, kind: str, name: str) -> Response:

@@ -325,11 +325,12 @@ class Worksheet(Message):
 
 
 class Paper(BaseModel):
-    """What lies in the printer, the sign before decimals, and the order of a day and its month."""
+    """What lies in the printer, the sign before decimals, the order of a day and its month, and the time zone."""
 
     paper: Literal["A4", "Letter"] = "A4"
     decimal: Literal[".", ","] = "."
     dates: Literal["dmy", "mdy"] = "dmy"
+    zone: str = Field(default="", max_length=64)
 
 
 class NewOwn(Message):

@@ -12,7 +12,7 @@ from ..core.sheet import bottles, label
 from ..core.values import Fault, RuleBroken
 from ..exchange import papers
 from . import messages as m
-from .context import Bench, attach, reader, slug
+from .context import Bench, attach, local, reader, slug
 from .rest import resting
 
 
@@ -29,9 +29,10 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         if sheet is None:
             raise RuleBroken(Fault(pointer="/id", says="Its recipe can be weighed no more."))
         rest = resting(bench, pour, taught)
+        begun = local(pour.started).isoformat()
 
         def when(minute: float) -> str:
-            at = pour.started + timedelta(minutes=minute)
+            at = local(pour.started + timedelta(minutes=minute))
             return f"{at.day} {at:%b %H:%M}"
 
         sections = batch_record(
@@ -40,13 +41,12 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             sheet,
             shelf,
             pour.state,
-            f"{day(pour.started.isoformat())}, {pour.started:%H:%M} UTC",
+            f"{day(begun)}, {local(pour.started):%H:%M %Z}",
             when,
             label(pour.recipe, shelf, sheet.lines),
             bottles(workshop.lots(), bench.uses(), pour.id),
             rest[1] if rest is not None else None,
         )
-        begun = pour.started.isoformat()
         body = papers.write(f"{pour.recipe.name}, {day(begun)}", sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"{slug(f'{pour.recipe.name} {begun[:10]}', set())}.pdf")
 

@@ -10,12 +10,13 @@ from ..core.logbook import Taught, subjects
 from ..core.pour import NextTime, Rest, label
 from ..core.recipe import Recipe
 from ..core.rest import WAYS, Next, RestNow, as_one, count_back, rest_now, rest_sections
+from ..core.said import day
 from ..core.sheet import Sheet, supply
 from ..core.values import Fault, RuleBroken
 from ..exchange import calendar_file
 from ..store import PourRecord
 from . import messages as m
-from .context import Bench, answer, attach, reader
+from .context import Bench, answer, attach, local, reader
 
 LATELY = timedelta(days=150)  # in which a batch can still wait for something [chosen]
 MOST_RESTING = 200  # batches that are looked at together
@@ -218,12 +219,12 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
 def _touch(pour: PourRecord, n: Next) -> calendar_file.Touch:
     at = ended_at(pour)
+    first = local(at + timedelta(hours=n.first))
     return calendar_file.Touch(
         pour=pour.id,
         what=n.what,
         title=f"{n.says}: {pour.recipe.name}",
         begins=at + timedelta(hours=n.sure),
         ends=at + timedelta(hours=max(n.late, n.sure + 0.25)),
-        says=f"Possible from {at + timedelta(hours=n.first):%d %B %H:%M} UTC"
-        + (f"; later it {n.after}" if n.after else ""),
+        says=f"Possible from {day(first.isoformat())}, {first:%H:%M %Z}" + (f"; later it {n.after}" if n.after else ""),
     )

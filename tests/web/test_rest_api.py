@@ -4,6 +4,7 @@ import csv
 import io
 from datetime import datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from icalendar import Calendar
 from PIL import Image
@@ -158,6 +159,14 @@ class Rest(ApiTest):
         starts = mine.decoded("dtstart")
         want = began + timedelta(hours=cut["sure"])
         self.assertEqual(starts if not isinstance(starts, datetime) else starts.date(), want.date())
+        possible = began + timedelta(hours=cut["first"])
+        for zone, at in (
+            ("Asia/Tokyo", possible.astimezone(ZoneInfo("Asia/Tokyo"))),
+            ("No/Such", possible.astimezone()),
+        ):
+            told = Calendar.from_ical(self.client.get(f"/api/rest.ics?zone={zone}").get_data(as_text=True))
+            same = next(e for e in told.walk("VEVENT") if e["uid"] == mine["uid"])
+            self.assertIn(f"{at.day} {at:%B %Y, %H:%M %Z}", str(same["description"]), "by the clock on the wall")
         one = Calendar.from_ical(self.client.get(f"/api/pours/{first}/rest.ics").get_data(as_text=True))
         self.assertTrue(all(str(e["uid"]).endswith(f"{first}@round-stone") for e in one.walk("VEVENT")))
 

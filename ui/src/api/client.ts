@@ -1,5 +1,5 @@
 import createClient from 'openapi-fetch'
-import { dateOrder } from '../support/dated'
+import { dateOrder, timeZone } from '../support/dated'
 import { decimalSign } from '../support/decimal'
 import type { components, paths } from './schema'
 
@@ -49,7 +49,7 @@ export const fault = (pointer: string, says: string): Fault => ({ pointer, says,
 const PATIENCE = 15_000 // ms after which a request counts as unanswered
 
 /** What the server's sentences are told in, beside the workshop's units. */
-const SPOKEN = { 'X-Decimal-Sign': decimalSign(), 'X-Date-Order': dateOrder() }
+const SPOKEN = { 'X-Decimal-Sign': decimalSign(), 'X-Date-Order': dateOrder(), 'X-Time-Zone': timeZone() }
 
 export const api = createClient<paths>({
   baseUrl: '',

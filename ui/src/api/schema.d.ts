@@ -12357,6 +12357,7 @@ export interface operations {
                 paper?: "A4" | "Letter";
                 decimal?: "." | ",";
                 dates?: "dmy" | "mdy";
+                zone?: string;
             };
             header?: never;
             path: {
@@ -13290,6 +13291,7 @@ export interface operations {
                 paper?: "A4" | "Letter";
                 decimal?: "." | ",";
                 dates?: "dmy" | "mdy";
+                zone?: string;
             };
             header?: never;
             path: {
@@ -13334,6 +13336,7 @@ export interface operations {
                 paper?: "A4" | "Letter";
                 decimal?: "." | ",";
                 dates?: "dmy" | "mdy";
+                zone?: string;
             };
             header?: never;
             path: {
@@ -13418,6 +13421,7 @@ export interface operations {
                 paper?: "A4" | "Letter";
                 decimal?: "." | ",";
                 dates?: "dmy" | "mdy";
+                zone?: string;
             };
             header?: never;
             path: {

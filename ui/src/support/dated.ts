@@ -9,3 +9,6 @@ export function dateOrder(): 'dmy' | 'mdy' {
 }
 
 export const dated = (at: Date, how: Intl.DateTimeFormatOptions) => at.toLocaleString(region(), how)
+
+/** The time zone of this device's clock, by its IANA name. */
+export const timeZone = () => Intl.DateTimeFormat().resolvedOptions().timeZone

@@ -1,4 +1,4 @@
-import { dateOrder } from './dated'
+import { dateOrder, timeZone } from './dated'
 import { decimalSign } from './decimal'
 
 /** The paper that lies in printers here, by the browser's region: Letter in most of the Americas, else A4. */
@@ -12,8 +12,9 @@ export function paper(language = navigator.language): 'A4' | 'Letter' {
   }
 }
 
-/** How a file that is asked for by a link is to write figures and days. */
-export const asked = () => `decimal=${encodeURIComponent(decimalSign())}&dates=${dateOrder()}`
+/** How a file that is asked for by a link is to write figures, days and hours. */
+export const asked = () =>
+  new URLSearchParams({ decimal: decimalSign(), dates: dateOrder(), zone: timeZone() }).toString()
 
 /** How a paper is asked for: its size, and what stands on it. */
 export const printed = (size = paper()) => `paper=${size}&${asked()}`
