@@ -1,17 +1,20 @@
 """The score card, the tuned noise, what differed, and what to try: on simulated makers whose truth is known."""
 
+import re
 import unittest
 from dataclasses import replace
+from math import log
 
 import numpy as np
 from scipy.stats import norm
 
-from roundstone.core.batter import Noise, prior, scent_column, trade_knowledge
+from roundstone.core.batter import THRESHOLD_COLUMNS, Noise, prior, scent_column, trade_knowledge
 from roundstone.core.course import Course
 from roundstone.core.forecast import next_look, project, scout
-from roundstone.core.logbook import Past, ScoreCard, differ, fit, learn, luck_of, read, score, tune
+from roundstone.core.logbook import Past, ScoreCard, differ, drift_of, fit, learn, luck_of, read, score, tune
 from roundstone.core.pour import Event
 from roundstone.core.recipe import Recipe, Scent
+from roundstone.core.said import in_units
 from roundstone.core.sheet import Bottle
 from roundstone.core.shelf import Claim
 from roundstone.standins.batter import SimulatedMaker, temperament
@@ -71,6 +74,26 @@ class Scores(unittest.TestCase):
         self.assertAlmostEqual(float(lucks.mean() / means.std()), 1, delta=0.08)
         says = card(9, 3).says
         self.assertRegex(says, r"Over 9 pours .* times \(\S+ to \S+, give or take luck\) that of the suppliers' claims")
+
+    def test_batters_that_got_faster_or_slower_are_told_of(self) -> None:
+        """76 pours, each a little faster or slower than the last: on which side of 1 the span lies. Alike: nothing."""
+        place = [TRADE.column[c] for c in THRESHOLD_COLUMNS]
+        of = recipe(scents=(Scent(fragrance="none", load=0.03),))
+        for each in (0.008, -0.008, 0.0):
+            rng = np.random.Generator(np.random.PCG64(4))
+            truth, poured = temperament(TRADE, rng, {}), {}
+            for n in range(76):
+                mean = truth.mean.copy()
+                mean[place] -= each * n
+                maker = SimulatedMaker(replace(truth, mean=mean), SHELF, rng)
+                poured[str(n)] = course_of(of, maker.pour(of, weighed(of)))
+            told = in_units(drift_of(fit(TRADE, poured), "2031-01"))
+            if not each:
+                self.assertEqual(told, "")
+                continue
+            low, high = (log(float(x)) for x in re.findall(r"\d\.\d\d", told))
+            self.assertTrue(low * each > 0 and high * each > 0, told)
+            self.assertIn("as fast as in January 2031", told)
 
     def test_says_so_when_there_are_too_few(self) -> None:
         self.assertIn("nothing can be scored", score(read(SHELF, [])).says)

@@ -10,7 +10,7 @@ from .hands import learn_hands
 from .learn import LEAST_POURS, fit, learn, tune
 from .notes import Recalled, recalled, subjects
 from .record import FragranceFile, Logged, Past, Record, Taught, fragrance_file, read, unpacked
-from .scorecard import Judged, ScoreCard, inside, judge, luck_of, mean_scores, score
+from .scorecard import Judged, ScoreCard, drift_of, inside, judge, luck_of, mean_scores, score
 from .standins import StandIn, fragrances_left, stand_ins
 from .strip import Foretold, SeenStrip, foretell, seen_strip
 from .verdicts import Verdicts, learn_verdicts

@@ -154,13 +154,15 @@ def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge, number: 
 class Fit:
     """Knowledge after some pours, the own ln-rate of each (pour, portion or "" for the batch), and the evidence:
     the log of the probability of all looks, every coefficient and effect integrated out by Laplace's rule. `paces` are
-    the ln-rates of the chunks of pours after the first, above that one's; knowledge is of the pace now.
+    the ln-rates of the chunks of pours after the first, above that one's, the last give or take `pace_sd`; knowledge is
+    of the pace now.
     """
 
     knowledge: Knowledge
     effects: Mapping[tuple[str, str], float]
     evidence: float
     paces: tuple[float, ...] = ()
+    pace_sd: float = 0.0
 
 
 def learn(prior_knowledge: Knowledge, courses: Sequence[Course], start: Knowledge | None = None) -> Knowledge:
@@ -275,13 +277,15 @@ def _solve(prior_knowledge: Knowledge, chunks: Sequence[_Chunk], start: Fit | No
     information, parts = found.information, found.parts
 
     pours = len({pour for c in chunks for pour, _ in c.names})
-    knowledge = replace(_now(prior_knowledge, found.theta, np.linalg.inv(information)), pours=pours)
+    spread = np.linalg.inv(information)
+    knowledge = replace(_now(prior_knowledge, found.theta, spread), pours=pours)
     effects = {n: float(u) for c, p in zip(chunks, parts, strict=True) for n, u in zip(c.names, p.effects, strict=True)}
     # Integrating a Gaussian out leaves half the log of prior precision over posterior information.
     evidence = found.value + 0.5 * (np.linalg.slogdet(precision)[1] - np.linalg.slogdet(information)[1])
     for c, p in zip(chunks, parts, strict=True):
         evidence += 0.5 * (float(np.log(c.precision).sum()) - p.own_logdet) + len(c.kinds) * T_OVER_NORMAL
-    return Fit(knowledge, effects, float(evidence), tuple(found.theta[len(prior_knowledge.names) :].tolist()))
+    paces = tuple(found.theta[len(prior_knowledge.names) :].tolist())
+    return Fit(knowledge, effects, float(evidence), paces, float(np.sqrt(spread[-1, -1])) if paces else 0.0)
 
 
 LEAST_POURS = 20  # to tune the noise from

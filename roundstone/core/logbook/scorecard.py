@@ -15,7 +15,7 @@ import numpy as np
 from scipy.special import ndtr
 
 from ..batter import THRESHOLD_COLUMNS, Array, Knowledge, Lane, Term, ages, believe, normals, prior, trade_knowledge
-from ..said import figure
+from ..said import MONTHS, figure
 from ..shelf import Claim, Shelf
 from ..values import Share, Value
 from .learn import LEAST_POURS as FIRST_TUNING
@@ -25,6 +25,7 @@ from .record import Logged, Record
 LEAST_POURS = 8  # before which a score card says little [chosen]
 EVERY = 5  # pours between refits once there are many; a refit for each would be slow and hardly differ
 MANY = 30
+LEAST_DRIFT = 0.05  # of ln-rate: what nobody would notice is not told [chosen]
 TUNE_AGAIN = 1.5  # times the pours that the noise was last tuned from: tuning is slow
 DRAWS = 200
 FLOOR = 1e-4  # probability below which a miss is not counted as worse
@@ -77,12 +78,15 @@ class PourScore(Value):
 
 
 class ScoreCard(Value):
+    """`drift` says how the batters have got faster or slower since the first pours, "" where luck explains it."""
+
     pours: int
     scores: Scores | None
     coverage: tuple[Coverage, ...]
     months: tuple[MonthScore, ...]
     each: tuple[PourScore, ...]
     says: str
+    drift: str
 
 
 @dataclass(frozen=True)
@@ -225,6 +229,20 @@ def score(record: Record, progress: Callable[[float], None] | None = None) -> Sc
             for p, found in reversed(judged)
         ),
         says=_says([found for _, found in judged]),
+        drift=drift_of(fitted, pours[0].past.month) if fitted is not None else "",
+    )
+
+
+def drift_of(fitted: Fit, since: str) -> str:
+    """How the pace of all batters has moved since the first pours, in the month `since` (2031-05), or "" where luck
+    explains it."""
+    moved = fitted.paces[-1] if fitted.paces else 0.0
+    if not since or abs(moved) <= max(IN_EIGHT * fitted.pace_sd, LEAST_DRIFT):
+        return ""
+    low, high = (figure(exp(moved + z * fitted.pace_sd), ".2f") for z in (-IN_EIGHT, IN_EIGHT))
+    return (
+        f"The same batter moves {low} to {high} times as fast as in {MONTHS[int(since[5:7]) - 1]} {since[:4]}: room, "
+        "fats and hand change by and by. Forecasts go by the pace now."
     )
 
 

@@ -7642,10 +7642,15 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** ScoreCard */
+        /**
+         * ScoreCard
+         * @description `drift` says how the batters have got faster or slower since the first pours, "" where luck explains it.
+         */
         ScoreCard: {
             /** Coverage */
             coverage: components["schemas"]["Coverage"][];
+            /** Drift */
+            drift: string;
             /** Each */
             each: components["schemas"]["PourScore"][];
             /** Months */

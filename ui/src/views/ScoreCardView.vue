@@ -60,6 +60,7 @@ const tallest = computed(() =>
     </p>
     <template v-if="card">
       <p class="pt-2 text-lg">{{ card.says }}</p>
+      <p v-if="card.drift" class="pt-1">{{ card.drift }}</p>
       <div v-if="card.scores" class="grid gap-x-10 gap-y-6 pt-5 md:grid-cols-2">
         <section aria-labelledby="honest">
           <div class="ledger-head"><h2 id="honest">Do the spans hold what they say?</h2></div>
