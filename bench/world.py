@@ -35,6 +35,7 @@ from roundstone.core.pour import (
     Folded,
     PouringBegan,
     ScentIn,
+    ScentInTurn,
     Spared,
     Split,
     StageSeen,
@@ -278,6 +279,7 @@ class Pour:
         self.lost = 0.0
         self.in_mould: list[int] = []
         self.executed: set[str] = set()
+        self.held = False  # whether it was asked if fragrances should wait
         self.asked: set[tuple[str | None, str | None]] = set()
         self.knowledge: Knowledge | None = None
         self.standing = ""
@@ -378,8 +380,8 @@ class Pour:
                     continue
                 if said.do == "order":
                     step = next(s for s in steps if s.key == said.step)
-            elif policy == "knows" and step.looks:
-                self.best_turn()
+            elif policy == "knows" and (step.looks or step.do == "scent"):
+                self.best_turn(scent=not step.looks)
                 steps = self.ahead()
                 step = steps[0]
             self.do(step)
@@ -514,6 +516,8 @@ class Pour:
                 self.look(lanes)
                 if said.do == "loosen":
                     return False
+            case "hold":
+                self.tap(ScentInTurn(id=self._id(), minute=self.minute()))
             case "fold" if lanes:
                 self.fold(lanes[0], [self.names.index(n) for n in said.into])
                 self.tap(Folded(id=self._id(), minute=self.minute(), portion=said.portion or "", into=said.into))
@@ -544,23 +548,29 @@ class Pour:
             b.dose = w * a.dose + (1 - w) * b.dose
         self.pass_time(0.5)
 
-    def best_turn(self) -> None:
-        """Who knows the batter: tries going on, and every change of technique, on copies of it."""
-        options: list[str | None] = [None, *_turns_of(self.technique.turns)]
+    def best_turn(self, scent: bool) -> None:
+        """Who knows the batter tries on copies of it: going on, every change of technique, and before a fragrance goes
+        in whether all of them had better wait for their turn."""
+        if scent and (self.held or len(self.names) == 1):
+            return
+        self.held |= scent
+        here = {"id": self._id(), "minute": self.minute()}
+        turns = [TechniqueChanged(**here, technique=t) for t in _turns_of(self.technique.turns)]
+        options: list[Event | None] = [None, *([ScentInTurn(**here)] if scent else turns)]
         values = []
-        for option in options:
+        for n, option in enumerate(options):
             other = deepcopy(self)
             other.rng = np.random.Generator(np.random.PCG64(3))
             for lane in other.lanes:
                 lane.rng = other.rng
             if option is not None:
-                other.tap(TechniqueChanged(id=other._id(), minute=other.minute(), technique=option))
+                other.tap(option)
                 if not any(s.looks for s in other.ahead()):
                     continue
-            values.append((other.run("never").value - (0.01 if option else 0.0), option))
-        best = max(values, key=lambda v: v[0])[1]
+            values.append((other.run("never").value - (0.01 if option else 0.0), n))
+        best = options[max(values)[1]]
         if best is not None:
-            self.tap(TechniqueChanged(id=self._id(), minute=self.minute(), technique=best))
+            self.tap(best)
 
 
 def _turns_of(turns: object) -> list[str]:

@@ -23,7 +23,7 @@ NOTEBOOK = UUID(
 STAGES = ("emulsion", "light", "medium", "thick", "set")
 FLAGS = ("ricing", "seizing", "separation", "false-trace", "overheating", "soup")
 EARLIEST = 1970
-NOTHING_MORE = ("split", "unscented", "pouring", "ended", "smooth", "spare", "unlearned", "pause", "resume")
+NOTHING_MORE = ("split", "unscented", "in-turn", "pouring", "ended", "smooth", "spare", "unlearned", "pause", "resume")
 LOOKED = "seen"  # beside a stage: it was there at that minute; with nothing beside it, it came to it then
 # Words of the file that need no value, and the event they are.
 PLAIN: dict[str, dict[str, str]] = {
@@ -47,6 +47,7 @@ OF_PORTIONS = ("swatch", "answer")  # of those
 ABOUT = " | "  # between what a note is about and what it says
 WHOLE = (
     "split",
+    "in-turn",
     "pouring",
     "ended",
     "smooth",

@@ -40,6 +40,7 @@ TAPS = st.one_of(
     st.fixed_dictionaries({"kind": st.just("scent"), "portion": PORTIONS}),
     st.fixed_dictionaries({"kind": st.just("temperature"), "celsius": st.floats(5, 70)}),
     st.fixed_dictionaries({"kind": st.just("unscented"), "portion": PORTIONS}),
+    st.fixed_dictionaries({"kind": st.just("in-turn")}),
     st.fixed_dictionaries({"kind": st.just("switch"), "technique": st.sampled_from(sorted(SHELF.techniques))}),
     st.fixed_dictionaries({"kind": st.just("pouring")}),
 )
@@ -190,17 +191,17 @@ class WhenTheScentGoesIn(unittest.TestCase):
     def test_the_sooner_it_goes_in_the_sooner_the_batter_moves(self) -> None:
         """Into the fats, at emulsion, after the split: the same fragrance works longer on the same batter."""
         medians = []
-        for scent_at in ("fats", "emulsion", "portions"):
+        for scent_at in ("fats", "emulsion", "portions", "pour"):
             design = Design(portions=TWO, technique="drop-swirl", scent_at=scent_at)
             of = recipe(design=design, scents=(Scent(fragrance="strong", load=0.03),))
             told = project(of, weighed(of), SHELF, TRADE, seed=3).forecast
             medians.append(told.lanes[0].stages[1].time.q50)
             reached = told.lanes[1].stages[1].time.q50
-            (self.assertGreater if scent_at == "portions" else self.assertLess)(reached, 2 * medians[-1])
+            (self.assertGreater if design.scents_apart else self.assertLess)(reached, 2 * medians[-1])
         self.assertLess(max(medians[:2]), medians[2])
 
     def test_at_the_bench_it_is_asked_for_at_its_time(self) -> None:
-        wanted = {"fats": "split", "emulsion": "scent", "portions": "split"}
+        wanted = {"fats": "split", "emulsion": "scent", "portions": "split", "pour": "split"}
         for scent_at, do in wanted.items():
             of = recipe(design=Design(portions=TWO, technique="drop-swirl", scent_at=scent_at))
             events = [seen(0.5, "emulsion")]

@@ -279,7 +279,7 @@ class OnTheScale(unittest.TestCase):
 
 class BenchSheet(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
-    @given(recipes(), st.sampled_from(["whole", "layers"]), st.sampled_from(["fats", "emulsion", "portions"]))
+    @given(recipes(), st.sampled_from(["whole", "layers"]), st.sampled_from(["fats", "emulsion", "portions", "pour"]))
     def test_every_caution_stands_at_one_step(self, of: Recipe, batching: str, scent_at: str) -> None:
         of = of.model_copy(update={"design": of.design.model_copy(update={"batching": batching, "scent_at": scent_at})})
         weighing = weigh(of, SHELF)

@@ -1,9 +1,10 @@
 """Designs as steps: what a technique and own steps become, what happened in their place, and what mends them."""
 
 import unittest
+from collections import Counter
 from typing import Any
 
-from roundstone.core.course import Course, follow, lay_out, plan
+from roundstone.core.course import Course, follow, in_turn, lay_out, plan
 from roundstone.core.forecast import levers, project
 from roundstone.core.logbook import Past, learn_hands, read, tune
 from roundstone.core.pour import (
@@ -13,6 +14,7 @@ from roundstone.core.pour import (
     LeftOut,
     PouringBegan,
     ScentIn,
+    ScentInTurn,
     Spared,
     Split,
     StepDone,
@@ -46,6 +48,44 @@ class Plans(unittest.TestCase):
              "pour Base", "wire", "top"],
         )  # fmt: skip
         self.assertEqual([s.key for s in plan(of, SHELF, 1000)][-3:], ["pour Base 2", "wire", "top"])
+
+    def test_a_fragrance_may_wait_for_its_portions_turn(self) -> None:
+        """By any technique: the same steps, each scent straight before the first pour of its portion; and by the log of
+        one who decides so at the bench what is in by then stays where it was."""
+        for name, technique in SHELF.techniques.items():
+            count = max(technique.pots, min(4, technique.most or 4))
+            portions = tuple(Portion(name=p.name, share=1 / count) for p in FOUR[:count])
+            design = Design(portions=portions, technique=name)
+            usual, later = (
+                plan(recipe(design=design.model_copy(update={"scent_at": at})), SHELF, 1000)
+                for at in ("portions", "pour")
+            )
+            with self.subTest(name):
+                self.assertEqual(Counter(s.label for s in usual), Counter(s.label for s in later))
+                self.assertEqual(in_turn(usual), later)
+                self.assertEqual(in_turn(later), later, "once is enough")
+                for n, stint in enumerate(later):
+                    if stint.do == "scent" and technique.pots:
+                        after = next(s for s in later[n:] if s.do != "scent")
+                        self.assertTrue(set(stint.lanes) <= set(after.lanes) and after.looks, stint.label)
+        held = ScentInTurn(id=next_id(), minute=3.0)
+        events = [*START, ScentIn(id=next_id(), minute=2.5, portion="Ash"), held]
+        found = followed(events, 3.1, Design(portions=FOUR, technique="drop-swirl"))
+        self.assertIn("scent Ash", [p.stint.label for p in found.done])
+        ahead = [s.label for s in found.ahead if s.do in ("scent", "pour", "drop")]
+        self.assertEqual(ahead, ["scent Base", "pour Base", "drop Ash", "scent Rust", "drop Rust", "scent Sea",
+                                 "drop Sea", "pour Base"])  # fmt: skip
+
+    def test_what_waits_for_its_turn_is_not_in_because_pouring_began(self) -> None:
+        design = Design(portions=FOUR[:2], technique="drop-swirl", scent_at="pour")
+        design = design.model_copy(update={"portions": tuple(p.model_copy(update={"share": 0.5}) for p in FOUR[:2])})
+        events = [*START, ScentIn(id=next_id(), minute=3.5, portion="Base"), PouringBegan(id=next_id(), minute=4.2)]
+        self.assertEqual(followed(events, 6.0, design).ahead[0].label, "scent Ash")
+        of = recipe(design=design)
+        state = replay([*events, ScentIn(id=next_id(), minute=6.2, portion="Ash")], of)
+        course = lay_out(of, weighed(of), TRADE, SHELF, state, 6.5)
+        self.assertEqual([lane.added["moderate"][0] for lane in course.bare], [3.5, 6.2])
+        self.assertNotIn("scent Ash", [s.label for s in course.followed.ahead])
 
     def test_raw_layers_are_combined_just_before_they_are_poured(self) -> None:
         of = recipe(design=Design(portions=TWO, technique="straight-layers", batching="layers"))

@@ -342,8 +342,10 @@ def own_designs(draw: st.DrawFn) -> Design:
         if do in ("blend", "wait"):
             step["to" if do == "blend" else "until"] = 3.2
         steps.append(step)
-    return Design.model_validate({"portions": portions, "technique": "drop-swirl", "steps": steps,
-                                  "scent_at": draw(st.sampled_from(["fats", "emulsion", "portions"]))})  # fmt: skip
+    scent_at = draw(st.sampled_from(["fats", "emulsion", "portions", "pour"]))
+    return Design.model_validate(
+        {"portions": portions, "technique": "drop-swirl", "steps": steps, "scent_at": scent_at}
+    )
 
 
 class OwnPlans(unittest.TestCase):

@@ -105,16 +105,17 @@ def part(of: Recipe, sheet: Sheet, row: int) -> "Sheet":
 
 
 def shared(of: Recipe, sheet: Sheet) -> list[Line]:
-    alone = of.design.scent_at == "portions"
+    alone = of.design.scent_at in ("portions", "pour")
     return [x for x in sheet.lines if not x.into and not (alone and x.kind == "fragrance")]
 
 
 class SecondReckoning(unittest.TestCase):
     @settings(max_examples=120, deadline=None)
-    @given(awkward(), st.sampled_from(["whole", "layers"]))
-    def test_every_portion_and_layer(self, of: Recipe, batching: str) -> None:
+    @given(awkward(), st.sampled_from(["whole", "layers"]), st.sampled_from(["portions", "pour"]))
+    def test_every_portion_and_layer(self, of: Recipe, batching: str, scent_at: str) -> None:
         """What is poured off for a portion, vessel by vessel, has the superfat the sheet tells for it."""
-        of = of.model_copy(update={"design": of.design.model_copy(update={"batching": batching})})
+        changes = {"batching": batching, "scent_at": scent_at}
+        of = of.model_copy(update={"design": of.design.model_copy(update=changes)})
         sheet = weigh(of, SHELF).sheet
         assume(sheet is not None)
         assert sheet is not None
@@ -131,7 +132,11 @@ class SecondReckoning(unittest.TestCase):
             self.assertEqual(any(c.danger for c in told), portion.superfat < 0)
             self.assertEqual(bool(told), portion.uneven or portion.superfat < 0)
         everything = sum(sum(x.grams for x in part(of, sheet, row).lines) for row in range(len(sheet.portions)))
-        scent = 0.0 if of.design.scent_at != "portions" else sum(x.grams for x in sheet.lines if x.kind == "fragrance")
+        scent = (
+            0.0
+            if of.design.scent_at in ("fats", "emulsion")
+            else sum(x.grams for x in sheet.lines if x.kind == "fragrance")
+        )
         self.assertAlmostEqual(everything + scent, sheet.total, delta=1e-6 * sheet.total)
 
     @settings(max_examples=200, deadline=None)

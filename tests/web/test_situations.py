@@ -134,13 +134,36 @@ class Situations(ApiTest):
         self.assertIn("rough-diagonal", {b["technique"] for b in plan["fall_backs"]})
         self.assertTrue(plan["levers"]["levers"], "something buys it back")
         views = self.poured([*START, *scented(2.2, 2), seen(4.2, "thick", "Base")], "strong", of, pour_celsius=38)
-        self.assertLessEqual({v["advice"]["do"] for v in views[:-1]}, ON | {"look"}, "not before it was seen")
+        self.assertLessEqual({v["advice"]["do"] for v in views[:-1]}, ON | {"look", "hold"}, "not before it was seen")
         asked = views[-2]["advice"]
         self.assertEqual((asked["do"], asked["go"], asked["portion"]), ("look", "pouring", "Base"), "much hangs on it")
         last = views[-1]["advice"]
         self.assertEqual((last["do"], last["technique"]), ("switch", "rough-diagonal"))
         self.assertIn("Whisk only", last["caution"])
         self.assertGreater(last["instead"]["value"], last["going_on"]["value"])
+
+    def test_a_strong_scent_into_five_cups_waits_for_each_ones_turn(self) -> None:
+        """Told at emulsion, taken by one key; then every cup is scented, looked at and poured before the next."""
+        of = design(5, "hanger-swirl")
+        forecast, plan = self.before("strong", of, pour_celsius=40)
+        lever = next(x for x in plan["levers"]["levers"] if x["key"] == "turn")
+        self.assertGreater(lever["outlook"]["drawn"], forecast["outlook"]["drawn"] + 0.1)
+        told = self.poured(START, "strong", of, pour_celsius=40)[-1]
+        advice, big = told["advice"], told["bench"]["keys"][0]
+        self.assertEqual((advice["do"], big["event"]["kind"]), ("hold", "in-turn"))
+        taps = [*START, tap("in-turn", 1.8), tap("scent", 3.6, portion="Base"), seen(4.1, "light", "Base"),
+                tap("pouring", 4.3), tap("step", 5.0, step="pour Base"), tap("scent", 5.1, portion="Ash"),
+                seen(5.6, "light", "Ash"), tap("step", 6.0, step="drop Ash"),
+                tap("scent", 6.1, portion="Rust")]  # fmt: skip
+        views = self.poured(taps, "strong", of, pour_celsius=40)
+        self.assertAlmostEqual(views[2]["advice"]["going_on"]["drawn"], advice["instead"]["drawn"], delta=0.1)
+        self.assertFalse(views[2]["bench"]["may_hold"])
+        self.assertEqual([d["says"] for v in views for d in v["doubts"]], [])
+        asked = [(v["advice"]["do"], v["advice"]["portion"]) for v in views]
+        self.assertEqual(asked[2], ("scent", "Base"))
+        self.assertEqual((asked[6], asked[9]), (("scent", "Ash"), ("scent", "Rust")))
+        self.assertEqual(views[-1]["bench"]["lanes"][1]["where"], "mould")
+        self.assertEqual([x["scent"] for x in views[-1]["bench"]["lanes"]], ["in", "in", "in", "waits", "waits"])
 
     def test_one_cup_riced_among_five(self) -> None:
         scents = [tap("scent", 2.2 + 0.3 * i, portion=NAMES[i], **({"share": 2.5} if i == 1 else {})) for i in range(5)]

@@ -7,7 +7,7 @@ from .course import POT, Course, emulsion_minutes, lay_out, replanned
 from .edit import StepAct, StepEdit, rearranged, spelled
 from .follow import HALF, SPLIT_AFTER, Followed, Placed, follow
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
-from .plan import LEAST_LEFT, PREPARES, Roles, Stint, plan, preparation, turned
+from .plan import LEAST_LEFT, PREPARES, Roles, Stint, in_turn, plan, preparation, turned
 from .ready import (
     Before,
     Cue,

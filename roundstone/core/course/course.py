@@ -113,7 +113,7 @@ def percents_of(recipe: Recipe, sheet: Sheet, state: PourState) -> tuple[dict[st
     out = []
     full = sum(s.load for s in recipe.scents)
     for portion in recipe.design.portions:
-        share = portion.scent if recipe.design.scent_at == "portions" else 1.0
+        share = portion.scent if recipe.design.scents_apart else 1.0
         dose = state.doses.get(portion.name, state.doses.get(None))
         if dose is not None and portion.name not in state.doses and not portion.scented:
             share = 1.0  # it went into all there was

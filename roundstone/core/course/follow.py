@@ -7,7 +7,7 @@ from math import inf
 from ..pour import PourState, replay
 from ..recipe import INTO_MOULD, Recipe
 from ..shelf import Shelf, Technique
-from .plan import LEAST_LEFT, Stint, plan, turned
+from .plan import LEAST_LEFT, Stint, in_turn, plan, turned
 
 SPLIT_AFTER = 0.25  # minutes from emulsion to the first cup [C]
 AT_MOST = 1.5  # times its minutes that a step is taken to have been done [C]
@@ -83,6 +83,7 @@ class _Walk:
         self.begun = emulsions(recipe, state)
         self.over = state.ended is not None
         self.poured: set[int] = set()
+        self.made = False  # whether a step of the look came before, in the order of the steps
         self.done: list[Placed] = []
         self.ahead: list[Stint] = []
         self.under, self.cursor, self.looking = 1.0, 0.0, state.pouring
@@ -97,6 +98,7 @@ class _Walk:
                 self.done.append(Placed(stint, minute, minute, skipped=True))
             elif stint.looks:
                 self._look(i, stint)
+                self.made = True
             else:
                 self._prepare(i, stint)
 
@@ -104,7 +106,7 @@ class _Walk:
         self.done.append(placed)
         self.cursor = max(self.cursor, placed.end)
         if placed.stint.looks:
-            self.looking = self.cursor
+            self.looking, self.made = self.cursor, True
 
     def _prepare(self, i: int, stint: Stint) -> None:
         state, now, start = self.state, self.now, self.cursor
@@ -168,7 +170,8 @@ class _Walk:
                 told = [state.scented_at(n) for n in names if state.waits_for_scent(n) is False]
                 if len(told) == len(names):
                     return max([cursor, *(m + stint.minutes for m in told if m is not None)])
-                return by_plan if poured else None
+                # What is to go in between two pours is not in because the first of them was made.
+                return by_plan if poured and (self.over or not self.made) else None
             case "colour":
                 scented = [m for n in names if (m := state.scented_at(n)) is not None and not self.recipe.scent_in_fats]
                 whole = self.recipe.design.scent_at == "emulsion"
@@ -231,9 +234,19 @@ def _where(
     return in_mould, left
 
 
+def _held(stints: tuple[Stint, ...], recipe: Recipe, state: PourState) -> tuple[Stint, ...]:
+    """The steps with every fragrance that was not in by then just before its portion, once that was decided on."""
+    if state.in_turn is None:
+        return stints
+    names = [p.name for p in recipe.design.portions]
+    minutes = {s.key: [state.scented_at(names[i]) for i in s.lanes] for s in stints if s.do == "scent"}
+    stay = [key for key, its in minutes.items() if all(m is not None and m <= state.in_turn for m in its)]
+    return in_turn(stints, stay)
+
+
 def follow(recipe: Recipe, shelf: Shelf, grams: float, state: PourState, now: float) -> Followed:
     """The plan of a pour `now`, every change of technique so far included."""
-    stints: tuple[Stint, ...] = plan(recipe, shelf, grams)
+    stints: tuple[Stint, ...] = _held(plan(recipe, shelf, grams), recipe, state)
     names = [p.name for p in recipe.design.portions]
     technique = shelf.techniques[recipe.design.technique]
     fixed: tuple[Placed, ...] = ()
@@ -253,6 +266,7 @@ def follow(recipe: Recipe, shelf: Shelf, grams: float, state: PourState, now: fl
         in_mould, left = _where(done, len(names), until, names)
         technique = shelf.techniques[to]
         rest = turned(recipe, technique, grams, left, in_mould, ahead, [p.stint.key for p in done])
+        rest = _held(rest, recipe, state)
         stints = (*(p.stint for p in done), *rest)
     walk = _Walk(stints, recipe, state, now, fixed)
     done, ahead, under, free = walk.done, walk.ahead, walk.under, walk.cursor

@@ -145,7 +145,7 @@ def aged_tints(recipe: Recipe, shelf: Shelf) -> tuple[Aged, ...]:
     vanillin = sum(x * (f.vanillin or 0.0) for x, f in known) / load if load else 0.0
     out = []
     for i, p in enumerate(recipe.design.portions):
-        share = p.scent if recipe.design.scent_at == "portions" else 1.0
+        share = p.scent if recipe.design.scents_apart else 1.0
         out.append(aged(tint_of(recipe, shelf, i), gelled, vanillin * min(share, 1.0)))
     return tuple(out)
 
@@ -210,8 +210,8 @@ def ledger(
         last = not p.of and i == stays(portions, mine)
         if not last:
             reads[source] = before - taken[i]
-        share = p.scent if design.scent_at == "portions" else 1.0
-        scent = w.fragrance if design.scent_at == "portions" else 0.0
+        share = p.scent if design.scents_apart else 1.0
+        scent = w.fragrance if design.scents_apart else 0.0
         in_mould = max(w.batter + scent + sum(x.grams for x in w.own) - design.residue, 0.0)
         rows.append(
             LedgerRow(

@@ -1,6 +1,6 @@
 """The plan: a design's steps, those of its technique or the maker's own, each ready to be put on the clock."""
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import get_args
 
@@ -218,7 +218,7 @@ def preparation(recipe: Recipe, batch: str) -> Iterator[Stint]:
         yield Stint("", "scent", f"scent {batch}".strip(), tuple(mine), 2 * SCENT_MINUTES, by=design.scent_by)
     if len(mine) > 1:
         yield Stint("", "split", f"split {batch}".strip(), tuple(mine), design.split_minutes)
-    to_scent = [i for i in mine if at == "portions" and portions[i].scented]
+    to_scent = [i for i in mine if at in ("portions", "pour") and portions[i].scented]
     to_colour = [i for i in mine if portions[i].coloured != "not"]
     whole = design.colour_minutes * len(mine) / len(portions) if len(design.batches) > 1 else design.colour_minutes
     scenting = min(SCENT_MINUTES * len(to_scent), (SCENT_SHARE if to_colour else 1.0) * whole)
@@ -248,6 +248,20 @@ def in_order(recipe: Recipe, looks: Sequence[Stint], ready: Iterable[Stint]) -> 
     return tuple(out)
 
 
+def in_turn(stints: Sequence[Stint], stay: Collection[str] = ()) -> tuple[Stint, ...]:
+    """Steps with each portion's fragrance just before the portion is poured, but for those that `stay`, by key."""
+    poured = {i for s in stints if s.looks and s.do not in ON_MOULD for i in s.lanes}
+    waiting = [s for s in stints if s.do == "scent" and poured & set(s.lanes) and s.key not in stay]
+    out: list[Stint] = []
+    for stint in (s for s in stints if s not in waiting):
+        if stint.looks and stint.do not in ON_MOULD:
+            now = [s for s in waiting if set(s.lanes) & set(stint.lanes)]
+            out += now
+            waiting = [s for s in waiting if s not in now]
+        out.append(stint)
+    return (*out, *waiting)
+
+
 def _taken_from(portions: Sequence[Portion]) -> Mapping[int, float]:
     return dict.fromkeys(range(len(portions)), 1.0)
 
@@ -269,7 +283,8 @@ def plan(recipe: Recipe, shelf: Shelf, grams: float) -> tuple[Stint, ...]:
             poured = [i for i in everything if i not in frost]
             looks += looks_of(shelf.techniques[FROST], design, grams, dict.fromkeys(everything, 1.0), poured)
     ready = [s for batch in design.batches for s in preparation(recipe, batch)]
-    return _named(in_order(recipe, looks, ready))
+    stints = in_order(recipe, looks, ready)
+    return _named(in_turn(stints) if design.scent_at == "pour" else stints)
 
 
 def turned(
@@ -291,4 +306,5 @@ def turned(
         replace(s, wants=s.wants.model_copy(update={"weight": s.wants.weight * scale})) if s.looks else s for s in looks
     )
     ready = [s for s in before if s.do in PREPARES and s.do != "wait"]
-    return _named(in_order(recipe, looks, ready), taken)
+    stints = in_order(recipe, looks, ready)
+    return _named(in_turn(stints) if recipe.design.scent_at == "pour" else stints, taken)

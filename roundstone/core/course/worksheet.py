@@ -217,11 +217,12 @@ def _from_emulsion(
     late = tuple(x for x in at_trace if x not in whole)
     notes = [shelf.fragrances[f].note for f in recipe.fragrances if shelf.fragrances[f].note]
     scent_into = ", ".join(f"{p.shown.fragrance} into {p.name}" for p in sheet.portions if p.fragrance)
+    scent_when = "each just before it is poured" if design.scent_at == "pour" else "last"
     by = "whisked by hand" if design.scent_by == "hand" else "with the stick"
     yield WorkStep(
         title=COLOUR,
         lines=late,
-        does=f"Colour first. Scent last, {by}: {scent_into}." if scent_into else "Colour by hand.",
+        does=f"Colour first. Scent {scent_when}, {by}: {scent_into}." if scent_into else "Colour by hand.",
         cautions=tuple(f"Your note: {n}" for n in notes),
     )
     technique = shelf.techniques[design.technique]

@@ -7,16 +7,17 @@ from typing import Literal
 import numpy as np
 
 from ..batter import Array
-from ..course import LEAST_LEFT, Stint
+from ..course import LEAST_LEFT, Stint, in_turn
 from ..recipe import INTO_MOULD
 from ..shelf import Technique, Wants
 from ..values import listed
 from .run import FETCH_MINUTES, FOLD_MINUTES, LOOSER, State, World, levels_at
 from .turns import Job, turns
 
-Kind = Literal["go", "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare"]
+Kind = Literal["go", "hold", "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare"]
 # Worth a change must gain at least, and what it costs: in value, between 0 and 1 [C].
 MARGIN: dict[Kind, float] = {
+    "hold": 0.02,
     "wait": 0.02,
     "loosen": 0.02,
     "order": 0.015,
@@ -27,6 +28,7 @@ MARGIN: dict[Kind, float] = {
     "spare": 0.10,
 }
 COST: dict[Kind, float] = {
+    "hold": 0.004,
     "burst": 0.004,
     "loosen": 0.004,
     "switch": 0.004,
@@ -74,6 +76,7 @@ class Act:
         step = self.step.label if self.step else ""
         said: dict[Kind, str] = {
             "go": "going on",
+            "hold": "scenting each as it is poured",
             "wait": f"waiting {self.minutes:.0f} min",
             "burst": f"{60 * self.minutes:.0f} s with the stick in {who}",
             "loosen": f"stirring {who} loose",
@@ -139,13 +142,16 @@ def acts(
     now: Technique,
     ln_rate: Array | None = None,
     leave: bool = True,
+    risky: bool = True,
 ) -> Iterator[Act]:
-    """Going on, then every change that is possible now; those that leave the design only where one may `leave` it. What
-    is in the mould cannot be stirred or folded."""
+    """Going on, then every change that is possible now; those that leave the design only where one may `leave` it, and
+    fragrances held back only where the plan is `risky`. What is in the mould cannot be stirred or folded."""
     steps = tuple(ahead)
     yield Act("go", steps, left)
     if not any(s.looks for s in steps):
         return
+    if risky and may_hold(world, steps):
+        yield Act("hold", in_turn(steps), cost=COST["hold"])
     lanes = range(len(world.shares))
     level = levels_at(world, state, list(lanes), state.t).mean(axis=1)
     first = next(s for s in steps if s.looks)
@@ -175,6 +181,13 @@ def acts(
     yield from _folds(world, state, steps, level)
     if leave:
         yield from _leaving(world, state, steps, left, job, now)
+
+
+def may_hold(world: World, steps: Sequence[Stint]) -> bool:
+    """Whether fragrances could wait, each for its portion's turn: they go into portions, and nobody said so yet."""
+    scents = [s for s in steps if s.do == "scent"]
+    apart = bool(scents) and all(len(s.lanes) == 1 for s in scents)
+    return apart and world.course.state.in_turn is None and in_turn(steps) != tuple(steps)
 
 
 def _leaving(

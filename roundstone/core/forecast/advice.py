@@ -28,7 +28,7 @@ LOOK_FIRST = 1.5  # level from which a step wants more than an emulsion, and a l
 
 Do = Literal[
     "emulsion", "split", "scent", "pouring", "step", "ended", "done", "look",
-    "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare", "gate", "resume",
+    "hold", "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare", "gate", "resume",
 ]  # fmt: skip
 
 
@@ -445,6 +445,12 @@ def _change(bench: _Bench, go: Advice, told: Outlook, chosen: Weighed) -> Advice
                 "headline": "The rest into a spare mould.",
                 "detail": f"{both} What is in the mould stays as it is.",
                 "do": "spare", "portion": None,
+            })  # fmt: skip
+        case "hold":
+            return base.model_copy(update={
+                "headline": "Scent each just before it is poured.",
+                "detail": f"Pour the first before the next gets its scent. {both} So: {told_of(instead)}.",
+                "do": "hold", "portion": None,
             })  # fmt: skip
         case "burst":
             seconds = 60 * act.minutes

@@ -13,7 +13,7 @@ from ..recipe import INTO_MOULD
 from .acts import MARGIN, Act, acts
 from .forecast import Projection
 from .run import Outcome, levels_at, play
-from .turns import Job, kin
+from .turns import RISKY, Job, kin
 
 NEARLY = 0.75  # of the best gain: of the acts that reach it the mildest is said [C]
 HALVED = 0.5  # of its margin, for what was said before already: advice does not flicker [C]
@@ -60,7 +60,8 @@ def weigh_acts(projection: Projection) -> tuple[Weighed, list[Weighed]]:
     value = float(projection.outcome.value(world.worth, alike).mean())
     # Nobody is told to leave a design before it is called in question.
     leave = in_question(projection, value)
-    found = acts(world, at, followed.ahead, followed.under, job_of(projection), technique, fast, leave)
+    risky = float(projection.outcome.drawn.mean()) < RISKY
+    found = acts(world, at, followed.ahead, followed.under, job_of(projection), technique, fast, leave, risky)
     going = Weighed(next(found), projection.outcome, value)
     others = []
     for act in found:

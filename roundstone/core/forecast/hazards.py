@@ -427,5 +427,5 @@ def _discolouring(recipe: Recipe, shelf: Shelf, known: HazardKnowledge) -> list[
         else "no vanillin is stated; sweet and musky notes may tint all the same"
     )
     plain = [p.name for p in recipe.design.portions if not p.scented]
-    lower = [f"{', '.join(plain)} stays true"] if plain and recipe.design.scent_at == "portions" else []
+    lower = [f"{', '.join(plain)} stays true"] if plain and recipe.design.scents_apart else []
     return [_made("discolouring", "Discolouring", odds, (seen, asked), says, lower)]

@@ -15,6 +15,7 @@ from ..pour import (
     PouringBegan,
     Resumed,
     ScentIn,
+    ScentInTurn,
     Spared,
     Split,
     StageSeen,
@@ -72,6 +73,8 @@ def _advised(projection: Projection, advice: Advice) -> Iterator[Key]:
         case "switch" if advice.technique:
             says = f"Change to {advice.technique_name.lower()}"
             yield Key(says=says, event=TechniqueChanged(**base, technique=advice.technique))
+        case "hold":
+            yield Key(says="Scent as each is poured", event=ScentInTurn(**base))
         case "skip" if advice.step:
             stint = next(s for s in projection.course.followed.ahead if s.key == advice.step)
             yield Key(says=f"Leave it out: {stint.label}", event=StepSkipped(**base, step=advice.step))

@@ -133,12 +133,15 @@ def _scents(recipe: Recipe) -> Iterator[_Try]:
     if design.scent_at in ("fats", "emulsion"):
         later = _design(recipe, scent_at="portions")
         yield _Try("later", "scent after the split", "each portion is whisked by itself", later)
+    if design.scent_at == "portions" and len(design.portions) > 1:
+        turn = _design(recipe, scent_at="pour")
+        yield _Try("turn", "scent as each is poured", "whisking while the mould waits", turn)
     if design.scent_by == "stick":
         yield _Try("hand", "scent whisked in by hand", "half a minute more each", _design(recipe, scent_by="hand"))
     less = tuple(s.model_copy(update={"load": round(s.load * LESS_SCENT, 5)}) for s in recipe.scents)
     yield _Try("less", "a third less fragrance", "a fainter bar", recipe.model_copy(update={"scents": less}))
     scented = [i for i, p in enumerate(design.portions) if p.scented]
-    if design.scent_at == "portions" and len(scented) > 1:
+    if design.scents_apart and len(scented) > 1:
         base = max(scented, key=lambda i: design.portions[i].share)
         only = tuple(p if i == base else p.model_copy(update={"scent": 0.0}) for i, p in enumerate(design.portions))
         name = f"scent in {design.portions[base].name} alone"

@@ -11,6 +11,7 @@ from ..face import Tint
 from ..pour import Flag, Split
 from ..recipe import INTO_MOULD, ON_MOULD
 from ..values import Minutes, Name, Quantiles, Share, Value, listed
+from .acts import may_hold
 from .advice import Advice
 from .forecast import Projection, quantiles
 from .keys import Key, keys_of
@@ -76,7 +77,7 @@ class BenchNow(Value):
 
     `keys` are the big key and those beside it. `batch` is the next one whose lye has not met its fats; `below` the
     portion that a layer test is of, `grams` the fragrance that all who wait for it get. `about` are the subjects whose
-    notes for next time belong to the step in hand.
+    notes for next time belong to the step in hand. `may_hold`: fragrances could wait for their portions' turns.
     """
 
     keys: tuple[Key, ...]
@@ -94,6 +95,7 @@ class BenchNow(Value):
     batch: Name | None
     below: Name | None
     paused: bool
+    may_hold: bool
 
 
 def crossing(draws: Draws, lane: int, level: float) -> Array:
@@ -148,6 +150,7 @@ def bench_now(
         batch=next((b for b in design.batches if b and not _combined(projection, b)), None),
         below=course.bare[max(under, key=lambda i: _stands(projection, i, gate))].name if under else None,
         paused=state.paused,
+        may_hold=may_hold(projection.world, course.followed.ahead),
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..batter import Array
-from ..course import LEAST_LEFT, Stint, plan, turned
+from ..course import LEAST_LEFT, Stint, in_turn, plan, turned
 from ..face import coded
 from ..recipe import Recipe
 from ..shelf import DesignMoment, Shelf, Technique
@@ -134,6 +134,7 @@ def turns(world: World, state: State, ahead: Sequence[Stint], job: Job, now: Tec
         if len(left) + (1 if state.in_mould else 0) < max(other.pots, 1) or not left:
             continue
         stints = turned(recipe, other, job.grams, left, state.in_mould, ahead, ())
+        stints = in_turn(stints) if world.course.state.in_turn is not None else stints
         if not any(s.wants.weight > 0 for s in stints if s.looks):
             continue
         out.append(Turn(other, stints, kin(drawn, other)))

@@ -65,6 +65,7 @@ from .events import (
     Renamed,
     Resumed,
     ScentIn,
+    ScentInTurn,
     Shade,
     Spared,
     Split,

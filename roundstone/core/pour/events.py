@@ -82,6 +82,12 @@ class LeftUnscented(PouredEvent):
     portion: Name | None = None
 
 
+class ScentInTurn(PouredEvent):
+    """From now on every portion gets its fragrance just before it is poured."""
+
+    kind: Literal["in-turn"] = "in-turn"
+
+
 class TemperatureRead(PouredEvent):
     kind: Literal["temperature"] = "temperature"
     celsius: Celsius = Field(ge=-5, le=110)
@@ -309,6 +315,7 @@ _Tap = (
     | Split
     | ScentIn
     | LeftUnscented
+    | ScentInTurn
     | TemperatureRead
     | TechniqueChanged
     | PouringBegan
@@ -359,6 +366,7 @@ WORDS: dict[str, str] = {
     "resume": "hands on again",
     "unlearned": "left out of learning",
     "unscented": "left unscented",
+    "in-turn": "scent as each is poured",
     "spare": "into a spare mould",
     "smooth": "nothing else went wrong",
 }

@@ -28,6 +28,7 @@ from .events import (
     Remarked,
     Renamed,
     ScentIn,
+    ScentInTurn,
     Split,
     StageSeen,
     Stands,
@@ -117,6 +118,12 @@ def doubt(  # noqa: PLR0911, PLR0912
             return Doubt("/kind", "There is no batch of several portions: nothing to split.", "cannot")
         case ScentIn() | LeftUnscented():
             return _doubt_of_scent(event, state, recipe)
+        case ScentInTurn() if recipe.design.scent_at != "portions":
+            return Doubt("/kind", "By this plan no portion waits for a scent of its own after the split.", "cannot")
+        case ScentInTurn() if state.in_turn is not None:
+            return Doubt("/kind", "Each waits for its portion's turn already.", "cannot")
+        case ScentInTurn() if not any(p.scented and state.waits_for_scent(p.name) for p in recipe.design.portions):
+            return Doubt("/kind", "Nothing waits for its scent any more.", "cannot")
         case TechniqueChanged() if event.technique not in shelf.techniques:
             return Doubt("/technique", "This technique is not known.", "cannot")
         case PouringBegan() if state.pouring is not None:
@@ -202,7 +209,9 @@ def _doubt_of_name(event: Renamed, events: Sequence[Event], recipe: Recipe) -> D
 
 
 def _forgotten(recipe: Recipe, state: PourState) -> bool:
-    """Whether a fragrance was to go in and nothing at all was said of it."""
+    """Whether a fragrance was to go in before the first pour and nothing at all was said of it."""
+    if recipe.design.scent_at == "pour" or state.in_turn is not None:
+        return False  # whose turn comes later is not forgotten
     wanted = [p.name for p in recipe.design.portions if p.scented or recipe.design.scent_at == "emulsion"]
     return bool(recipe.scents) and not state.scents and any(map(state.waits_for_scent, wanted))
 

@@ -32,6 +32,7 @@ from .events import (
     PouringBegan,
     Remarked,
     ScentIn,
+    ScentInTurn,
     Spared,
     Split,
     StageSeen,
@@ -52,8 +53,8 @@ class PourState:
     `emulsions` and `combined` are by batch ("" is the pot), `done` and `skipped` by the step's key; what is not
     `taught` is left out of learning.
 
-    `tests` are the last layer test of each portion, `pauses` from when to when (None: still) hands were off the pour,
-    `came` is how the maker judged it.
+    `in_turn` is since when fragrances wait, each for its portion's turn. `tests` are the last layer test of a portion,
+    `pauses` from when to when (None: still) hands were off the pour, `came` is how the maker judged it.
 
     `standing` are all taps not taken back, in order of time; `doubts` those of them that wait for an answer, by id.
     """
@@ -74,6 +75,7 @@ class PourState:
     spared: dict[str | None, float] = field(default_factory=dict)
     taught: bool = True
     scents: dict[str | None, float] = field(default_factory=dict)
+    in_turn: float | None = None
     left_out: set[str | None] = field(default_factory=set)
     looks: list[tuple[str | None, Look]] = field(default_factory=list)
     work: list[Worked] = field(default_factory=list)
@@ -277,6 +279,8 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
                     state.doses.setdefault(name, e)
             case LeftUnscented():
                 state.left_out.add(e.portion)
+            case ScentInTurn() if state.in_turn is None:
+                state.in_turn = e.minute
             case TemperatureRead():
                 state.readings.append((e.minute, e.celsius))
             case TechniqueChanged():

@@ -195,7 +195,8 @@ class Design(Value):
 
     In `layers` every portion is a batch of its own, combined by itself from its raw share of fats and lye; else a
     portion that names a `batch` is part of that. `scent_at` is when the fragrance goes in: into the fats (proven ones),
-    the whole pot at emulsion, or each portion after the split, and `scent_by` whisked by hand or with the stick.
+    the whole pot at emulsion, each portion after the split, or each just before it is poured; and `scent_by` by hand or
+    with the stick.
     `colour_minutes` are for all colouring and scenting together. `wrap` is how the mould rests. `pot` is what the empty
     pot weighs and `residue` what is left in each cup, in grams; `tilt` is how the mould leans while it is filled, in
     degrees, and `toppings` stand on the top. `ready` are the fall-backs the maker stood ready.
@@ -207,7 +208,7 @@ class Design(Value):
     split_minutes: Minutes = 1.0
     colour_minutes: Minutes = 2.0
     batching: Literal["whole", "layers"] = "whole"
-    scent_at: Literal["fats", "emulsion", "portions"] = "portions"
+    scent_at: Literal["fats", "emulsion", "portions", "pour"] = "portions"
     scent_by: Literal["hand", "stick"] = "hand"
     wrap: Wrap = "covered"
     pot: Grams = 0.0
@@ -215,6 +216,11 @@ class Design(Value):
     tilt: float = 0.0
     toppings: tuple[Topping, ...] = Field(default=(), max_length=12)
     ready: tuple[StandBy, ...] = Field(default=(), max_length=24)
+
+    @property
+    def scents_apart(self) -> bool:
+        """Whether the fragrance goes into the portions, each its own share of it."""
+        return self.scent_at in ("portions", "pour")
 
     def batch_of(self, portion: Portion) -> str:
         """Name of the batch a portion is of; "" is the pot."""
@@ -288,7 +294,7 @@ class Recipe(Value):
     @property
     def scented_share(self) -> float:
         """Share of the batter that gets fragrance."""
-        if self.design.scent_at != "portions":
+        if not self.design.scents_apart:
             return 1.0
         return sum(p.share * p.scent for p in self.design.portions)
 

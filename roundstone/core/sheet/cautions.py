@@ -180,7 +180,7 @@ def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
             "together. Use less; the supplier's certificate rules."
         )
         yield Caution(pointer=f"/scents/{len(recipe.scents) - 1}/load", says=says, danger=True)
-    for i, portion in enumerate(recipe.design.portions if recipe.design.scent_at == "portions" else ()):
+    for i, portion in enumerate(recipe.design.portions if recipe.design.scents_apart else ()):
         if portion.scent > 1 and sheet.limit is not None and sheet.limit.cured * portion.scent > 1:
             says = (
                 f"{portion.name} alone gets {figure(portion.scent)} times the dose: its bar holds "
@@ -190,7 +190,7 @@ def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
     if recipe.scents and recipe.design.scent_at == "fats":
         says = "Scent in the fats leaves no way back: only for one that was tried in this recipe."
         yield Caution(pointer="/design/scent_at", says=says)
-    if recipe.scents and recipe.design.scent_at != "portions":
+    if recipe.scents and not recipe.design.scents_apart:
         plain = [p.name for p in recipe.design.portions if not p.scented]
         if plain:
             says = f"Scent in the whole pot reaches {', '.join(plain)} too."

@@ -53,7 +53,12 @@ def _settings(recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Iterator[tuple[str,
     )
     yield (
         "Scent goes in",
-        {"fats": "with the fats", "emulsion": "at emulsion", "portions": "after the split"}[design.scent_at],
+        {
+            "fats": "with the fats",
+            "emulsion": "at emulsion",
+            "portions": "after the split",
+            "pour": "as each is poured",
+        }[design.scent_at],
     )
     yield "Technique", shelf.techniques[design.technique].name
     yield "Portions", ", ".join(f"{p.name} {percent(p.share)}" for p in design.portions)

@@ -275,7 +275,7 @@ def _portions(
     superfats: Sequence[Share],
 ) -> Iterator[PortionWeight]:
     """What each portion gets of the pot, and what goes into it alone."""
-    after_split = recipe.design.scent_at == "portions"
+    after_split = recipe.design.scents_apart
     shared = [x for x in lines if not x.into and not (after_split and x.kind == "fragrance")]
     pot, jug, stir = (sum(x.grams for x in shared if x.vessel == v) for v in ("pot", "jug", "stir"))
     load = sum(s.load for s in recipe.scents) if after_split else 0.0
@@ -378,7 +378,12 @@ def _lines(
         note = f"{percent(recipe.koh_purity)} pure{rest}; {never}"
         yield line("jug", "alkali", koh, "Potassium hydroxide", lye.koh_weighed, note, koh)
     into = ", ".join(p.name for p in recipe.design.portions if p.scented) or "no portion"
-    where = {"fats": "the fats", "emulsion": "the whole pot at emulsion", "portions": into}[recipe.design.scent_at]
+    goes_into = {
+        "fats": "the fats",
+        "emulsion": "the whole pot at emulsion",
+        "portions": into,
+        "pour": f"{into}, each just before it is poured",
+    }[recipe.design.scent_at]
     vessel: Vessel = "pot" if recipe.design.scent_at == "fats" else "stir"
     moment: Moment = "fats" if recipe.design.scent_at == "fats" else "trace"
     by = "by hand" if recipe.design.scent_by == "hand" else "with the stick"
@@ -390,7 +395,7 @@ def _lines(
             apart = part.id != whole.id
             key = f"fragrance:{whole.id}:{part.id}" if apart else item
             note = f"for {whole.name}, mixed first, {shown(scent.load * recipe.scented_share * fats)} in all; "
-            into_where = f"into {where}, {by}"
+            into_where = f"into {goes_into}, {by}"
             said = (note if apart else "") + into_where
             yield line(vessel, "fragrance", key, part.name, share, said, item, moment, row=i)
 

@@ -1649,14 +1649,14 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare" | "gate" | "resume";
+            do: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "hold" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare" | "gate" | "resume";
             /** @default null */
             fall_back: components["schemas"]["FallBack"] | null;
             /**
              * Go
              * @enum {string}
              */
-            go: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare" | "gate" | "resume";
+            go: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "hold" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare" | "gate" | "resume";
             /**
              * Go Step
              * @default null
@@ -1933,7 +1933,7 @@ export interface components {
          *
          *     `keys` are the big key and those beside it. `batch` is the next one whose lye has not met its fats; `below` the
          *     portion that a layer test is of, `grams` the fragrance that all who wait for it get. `about` are the subjects whose
-         *     notes for next time belong to the step in hand.
+         *     notes for next time belong to the step in hand. `may_hold` is whether fragrances could wait for their portions' turns.
          */
         BenchNow: {
             /** About */
@@ -1961,6 +1961,8 @@ export interface components {
             keys: components["schemas"]["Key"][];
             /** Lanes */
             lanes: components["schemas"]["LaneNow"][];
+            /** May Hold */
+            may_hold: boolean;
             /** Paused */
             paused: boolean;
             rescue: components["schemas"]["Rescue"] | null;
@@ -2873,7 +2875,8 @@ export interface components {
          *
          *     In `layers` every portion is a batch of its own, combined by itself from its raw share of fats and lye; else a
          *     portion that names a `batch` is part of that. `scent_at` is when the fragrance goes in: into the fats (proven ones),
-         *     the whole pot at emulsion, or each portion after the split, and `scent_by` whisked by hand or with the stick.
+         *     the whole pot at emulsion, each portion after the split, or each just before it is poured; and `scent_by` by hand or
+         *     with the stick.
          *     `colour_minutes` are for all colouring and scenting together. `wrap` is how the mould rests. `pot` is what the empty
          *     pot weighs and `residue` what is left in each cup, in grams; `tilt` is how the mould leans while it is filled, in
          *     degrees, and `toppings` stand on the top. `ready` are the fall-backs the maker stood ready.
@@ -2915,7 +2918,7 @@ export interface components {
              * @default portions
              * @enum {string}
              */
-            scent_at: "fats" | "emulsion" | "portions";
+            scent_at: "fats" | "emulsion" | "portions" | "pour";
             /**
              * Scent By
              * @default hand
@@ -4196,7 +4199,7 @@ export interface components {
          */
         Key: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
             /** Says */
             says: string;
         };
@@ -4784,7 +4787,7 @@ export interface components {
         /** LoggedEvent */
         LoggedEvent: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"];
             /** Label */
             label: string;
         };
@@ -5892,7 +5895,7 @@ export interface components {
          */
         PastPour: {
             /** Events */
-            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"])[];
+            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"])[];
             /** Recipe Id */
             recipe_id: string;
             /**
@@ -7583,6 +7586,32 @@ export interface components {
             sure: boolean;
         };
         /**
+         * ScentInTurn
+         * @description From now on every portion gets its fragrance just before it is poured.
+         */
+        ScentInTurn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "in-turn";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * ScentStep
          * @description The fragrance goes in: each portion's own share of it.
          */
@@ -8796,7 +8825,7 @@ export interface components {
         /** Tap */
         Tap: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
         };
         /**
          * TapsSet

@@ -170,6 +170,9 @@ async function picture(change: Event) {
         <button type="button" class="bench-key" @click="tap({ kind: 'spare', portion })">
           {{ portion ?? 'the rest' }} to a spare mould
         </button>
+        <button v-if="bench.may_hold" type="button" class="bench-key" @click="tap({ kind: 'in-turn' })">
+          scent as each is poured
+        </button>
         <button v-if="!bench.paused" type="button" class="bench-key" @click="tap({ kind: 'pause' })">
           hands off, back later
         </button>

@@ -48,6 +48,7 @@ export const WHAT: Record<string, string> = {
     return `scent in, ${ownUnit('g')}`
   },
   unscented: 'left unscented',
+  'in-turn': 'scent as each is poured, from then on',
   stick: 'stick-blended, seconds',
   hand: 'stirred by hand, seconds',
   thicken: 'thickened on purpose, seconds',
@@ -68,7 +69,16 @@ export const WHAT: Record<string, string> = {
 }
 export const VALUED = new Set(['stick', 'hand', 'thicken', 'loosen', 'grams', 'temperature'])
 export const WORDED = 'remark words'
-export const WHOLE = new Set(['split', 'pouring', 'ended', 'smooth', 'temperature', 'pause', 'resume'])
+export const WHOLE = new Set([
+  'split',
+  'in-turn',
+  'pouring',
+  'ended',
+  'smooth',
+  'temperature',
+  'pause',
+  'resume',
+])
 
 /** Minutes from m:ss or a decimal number; null when it is neither. */
 export function readMinute(typed: string): number | null {
@@ -128,6 +138,7 @@ export function eventOf(row: Row): PourEvent | string {
   }
   switch (row.what) {
     case 'split':
+    case 'in-turn':
     case 'pouring':
     case 'ended':
     case 'smooth':

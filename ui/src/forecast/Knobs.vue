@@ -48,7 +48,12 @@ const lye = computed(() =>
     ? shown.value.water.share
     : ((turned.value ? answer.value : draft.reckoning.value)?.weighing.sheet?.lye_concentration ?? 0.33),
 )
-const SCENT_AT = { portions: 'after the split', emulsion: 'at emulsion', fats: 'in the fats' }
+const SCENT_AT = {
+  portions: 'after the split',
+  pour: 'as each is poured',
+  emulsion: 'at emulsion',
+  fats: 'in the fats',
+}
 const SCENT_BY = { hand: 'whisked by hand', stick: 'stick-blended' }
 const swap = ref('')
 const fats = computed(() =>

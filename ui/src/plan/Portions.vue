@@ -12,6 +12,7 @@ import { injectDraft } from '../ledger/useDraft'
 import { percent } from '../support/format'
 import TintPick from './TintPick.vue'
 import { length } from '../support/quantity'
+import { scentsApart } from './blocks'
 
 type Row = Schemas['LedgerRow']
 const draft = injectDraft()
@@ -19,7 +20,7 @@ const { data: shelf } = useShelf()
 const ledger = computed(() => (draft.sheet.value ? draft.reckoning.value?.ledger : null))
 const portions = computed(() => draft.recipe.value?.design.portions ?? [])
 const scented = computed(
-  () => (draft.recipe.value?.scents.length ?? 0) > 0 && draft.recipe.value?.design.scent_at === 'portions',
+  () => !!draft.recipe.value?.scents.length && scentsApart(draft.recipe.value.design.scent_at),
 )
 const open = ref<number | null>(null)
 

@@ -3,6 +3,9 @@ import type { Forecast, StepForecast } from '../api/client'
 import { at, type Axis } from '../ribbon/axis'
 
 export const MOULD_ACTS = ['pass', 'embed']
+
+/** Whether each portion gets its own share of the fragrance. */
+export const scentsApart = (at: string) => at === 'portions' || at === 'pour'
 export const PREPARES = ['combine', 'blend', 'split', 'colour', 'scent', 'wait']
 
 export interface Block {

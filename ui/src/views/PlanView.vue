@@ -123,6 +123,7 @@ function touch(what: string) {
 
 const SCENT_AT = {
   portions: 'scent after the split',
+  pour: 'scent as each is poured',
   emulsion: 'scent in the whole pot',
   fats: 'scent in the fats',
 }

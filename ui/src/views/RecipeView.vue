@@ -21,6 +21,7 @@ import ScentRows from '../ledger/ScentRows.vue'
 import SuperfatSpan from '../ledger/SuperfatSpan.vue'
 import VesselAdd from '../ledger/VesselAdd.vue'
 import { soonest } from '../ribbon/soonest'
+import { scentsApart } from '../plan/blocks'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 import { volume, warmth } from '../support/quantity'
 import Told from '../support/Told.vue'
@@ -201,7 +202,7 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
                   >+ {{ p.shown.fragrance }} <span class="unit">scent</span></template
                 >
                 <span v-else class="unit">{{
-                  recipe.design.scent_at === 'portions' || !recipe.scents.length ? 'unscented' : 'scented'
+                  scentsApart(recipe.design.scent_at) || !recipe.scents.length ? 'unscented' : 'scented'
                 }}</span>
               </td>
             </tr>
