@@ -39,18 +39,8 @@ TECHNIQUES = (
     ("fade", 3),
 )
 CLAIMS = ("none", "slight", "moderate", "moderate", "strong", "strong", "unknown")
-KEEPING = (
-    "cooler",
-    "warmer",
-    "water",
-    "drier",
-    "softer",
-    "hand",
-    "later",
-    "turn",
-    "stick",
-    "order",
-)  # nothing of the bar
+# Levers that leave look and scent as they were drawn.
+KEEPING = ("cooler", "warmer", "water", "drier", "softer", "hand", "later", "turn", "stick", "order")
 MOST_LEVERS = 2
 NAMES = ("Base", "Ash", "Rust", "Sea", "Moss")
 
