@@ -22,8 +22,9 @@ from bench.page import put, table
 from bench.world import RICES, Done, Own, Policy, Pour, Rules, Taps, Temper
 from roundstone.core.batter import factor_row
 from roundstone.core.forecast import advise, begin, learn_hazards, levers, play, project, ricing_odds
+from roundstone.core.pour import ScentInTurn
 from roundstone.core.recipe import Design, Portion, Recipe, Scent
-from tests.samples import SHELF, TRADE, quick_pour, recipe, weighed
+from tests.samples import SHELF, TRADE, next_id, quick_pour, recipe, weighed
 
 POURS = 400
 TECHNIQUES = (
@@ -194,7 +195,9 @@ def speed() -> list[list[str]]:
         portions=tuple(Portion(name=n, share=s) for n, s in zip(names, shares, strict=True)), technique="hanger-swirl"
     )
     of = recipe(design=design)
-    sheet, events = weighed(of), quick_pour()[:7]
+    # The scent waits for each one's turn already, so that a warning is told, and its fall-back sought: the most there is.
+    poured = quick_pour()[:7]
+    sheet, events = weighed(of), [*poured[:2], ScentInTurn(id=next_id(), minute=2.0), *poured[2:]]
     told = project(of, sheet, SHELF, TRADE, 1, events=events, now=4.9)
 
     def took(what: object, times: int = 15) -> float:

@@ -263,7 +263,7 @@ def luck_of(each: Sequence[Sequence[float]]) -> tuple[float, float]:
 def _times(each: Sequence[Sequence[float]]) -> str:
     """How many times the chance, and the 8 in 10 that luck leaves open."""
     mean, luck = luck_of(each)
-    low, middle, high = (figure(exp(mean + z * luck), ".2g") for z in (-IN_EIGHT, 0.0, IN_EIGHT))
+    low, middle, high = (figure(exp(mean + z * luck), ".2f") for z in (-IN_EIGHT, 0.0, IN_EIGHT))
     return f"{middle} times ({low} to {high}, give or take luck)"
 
 
