@@ -195,7 +195,7 @@ def speed() -> list[list[str]]:
         portions=tuple(Portion(name=n, share=s) for n, s in zip(names, shares, strict=True)), technique="hanger-swirl"
     )
     of = recipe(design=design)
-    # The scent waits for each one's turn already, so that a warning is told, and its fall-back sought: the most there is.
+    # The scent waits for each one's turn already: so a warning is told, and its fall-back sought.
     poured = quick_pour()[:7]
     sheet, events = weighed(of), [*poured[:2], ScentInTurn(id=next_id(), minute=2.0), *poured[2:]]
     told = project(of, sheet, SHELF, TRADE, 1, events=events, now=4.9)

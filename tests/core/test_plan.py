@@ -86,6 +86,9 @@ class Plans(unittest.TestCase):
         course = lay_out(of, weighed(of), TRADE, SHELF, state, 6.5)
         self.assertEqual([lane.added["moderate"][0] for lane in course.bare], [3.5, 6.2])
         self.assertNotIn("scent Ash", [s.label for s in course.followed.ahead])
+        whisked = next(p.end for p in course.followed.done if p.stint.label == "scent Ash")
+        nearly = follow(of, SHELF, 1000, state, whisked + 0.3)
+        self.assertEqual(nearly.ahead[0].label, "drop Ash", "not dropped while it was whisked")
 
     def test_raw_layers_are_combined_just_before_they_are_poured(self) -> None:
         of = recipe(design=Design(portions=TWO, technique="straight-layers", batching="layers"))

@@ -123,6 +123,8 @@ class _Walk:
         takes = end if stint.do == "combine" else stint.minutes
         self.done.append(Placed(stint, max(min(start, end), end - takes, 0.0), end))
         self.cursor = max(start, end)
+        if self.made and self.looking is not None:  # the hands that made the look were at this meanwhile
+            self.looking = max(self.looking, self.cursor)
 
     def _look(self, i: int, stint: Stint) -> None:
         state, length = self.state, stint.minutes
