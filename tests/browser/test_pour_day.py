@@ -174,6 +174,32 @@ class PourDay(RealBrowser):
         expect(page.locator("[data-test=recent]")).to_contain_text("Husk: folded into Moss")
         expect(page.get_by_role("radio", name=re.compile("Husk.*folded in"))).to_be_visible()
 
+    def test_a_strong_scent_is_held_for_each_cups_turn(self) -> None:
+        """Chosen by hand behind "more …", taken back, then by the big key: each cup is scented, then poured."""
+        page = self.page
+        scents = [{"fragrance": "clove-bark", "load": 0.03}]
+        made = self.recipe(3, "hanger-swirl", pour_celsius=42.0, scents=scents)
+        pour = self.started(made)
+        self.assertEqual(self.big(), "It is at emulsion")
+        expect(page.locator(".bench-main").first).to_contain_text("Scent as each is poured")
+        self.fits()
+        page.keyboard.press("m")
+        page.get_by_role("button", name="scent as each is poured").click()
+        expect(page.locator(".bench-main").first).to_contain_text("Batter is split")
+        page.keyboard.press("m")
+        expect(page.get_by_role("button", name="hands off, back later")).to_be_visible()
+        expect(page.get_by_role("button", name="scent as each is poured")).to_have_count(0)
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name=re.compile("^undo")).click()
+        expect(page.locator(".bench-main").first).to_contain_text("Scent as each is poured")
+        said = [self.big() for _ in range(4)]
+        wanted = ["Scent as each is poured", "Batter is split", f"Scent is in: {NAMES[2]}", "Pouring now"]
+        self.assertEqual(said, wanted)
+        lanes = self.call("GET", f"/pours/{pour}")["bench"]["lanes"]
+        self.assertEqual(
+            [x["scent"] for x in lanes], ["waits", "none", "in"], "pouring has begun, and the first still waits"
+        )
+
     def test_layers_over_two_days_and_two_devices(self) -> None:
         """A gate, hands off, the app ended for the night, and the second layer combined from a phone next day."""
         page = self.page
