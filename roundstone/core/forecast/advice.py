@@ -366,8 +366,10 @@ def _unseen(bench: _Bench, told: Outlook) -> int | None:
         if played.done or not played.stint.looks:
             continue
         for i, fit in zip(played.stint.lanes, played.each, strict=True):
-            scented = state.scented_at(bench.names[i])
-            if scented is not None and not any(k.minute > scented for k in state.looks_of(bench.names[i])):
+            name = bench.names[i]
+            scented = state.scented_at(name)
+            seen = state.mishap(name) or any(k.minute > (scented or 0.0) for k in state.looks_of(name))
+            if scented is not None and not seen:
                 hangs[i] = hangs.get(i, 0.0) + float(fit.std()) * played.stint.wants.weight / len(played.stint.lanes)
     whole = sum(s.wants.weight for s in bench.ahead if s.looks)
     most = max(hangs, key=lambda i: hangs[i], default=None)
