@@ -173,7 +173,7 @@ def row(case: Case, found: Sequence[dict[str, Done]]) -> list[str]:
 def honest(found: Sequence[dict[str, Done]]) -> list[list[str]]:
     """As drawn, told and was, of pours in which nothing was changed."""
     out = []
-    for moment in ("emulsion", "first pour"):
+    for moment in ("before the pour", "emulsion", "first pour"):
         pairs = [(f["never"].forecasts[moment], f["never"].drawn) for f in found if moment in f["never"].forecasts]
         told, was = np.array(pairs).T
         brier = float(np.mean((told - was) ** 2))

@@ -27,7 +27,7 @@ from roundstone.core.batter import (
     temperature_step,
 )
 from roundstone.core.course import Stint, follow
-from roundstone.core.forecast import Advice, advise, kin, learn_hazards, project
+from roundstone.core.forecast import Advice, Projection, advise, kin, learn_hazards, project
 from roundstone.core.pour import (
     Ended,
     Event,
@@ -338,13 +338,15 @@ class Pour:
         self.technique = found.technique
         return [s for s in found.ahead if s.key not in self.executed]
 
-    def advice(self) -> Advice:
+    def projection(self) -> Projection:
         assert self.knowledge is not None
-        told = project(
+        return project(
             self.recipe, self.sheet, self.shelf, self.knowledge, 7,
             events=self.events, now=self.now + 0.02, hazards=self.hazards,
         )  # fmt: skip
-        return advise(told, self.standing)
+
+    def advice(self) -> Advice:
+        return advise(self.projection(), self.standing)
 
     def listened(self) -> float:
         """As drawn, as told to one who changes nothing, but looks where that is asked for."""
@@ -360,6 +362,8 @@ class Pour:
         told: list[str] = []
         forecasts: dict[str, float] = {}
         asked = False
+        if policy == "never" and knowledge is not None:
+            forecasts["before the pour"] = self.projection().forecast.outlook.drawn
         for _ in range(120):
             steps = self.ahead()
             if not steps:
