@@ -291,8 +291,9 @@ def _solve(prior_knowledge: Knowledge, chunks: Sequence[_Chunk], start: Fit | No
 LEAST_POURS = 20  # to tune the noise from
 TUNING_SD = 0.2  # prior of ln σ about the trade's, for each of the three [C]
 TUNING_STEPS = 45
-# A maker's batter is not the clock's: so much wider than the looks ask for, held against `bench.spans` [C].
-NOT_THE_CLOCKS = 1.2
+# A maker's batter is not the clock's. The more pours, the more surely it is believed all the same, and the less of the
+# noise is the trade's, which allows for that: so much wider than the looks ask for, at most (`bench.spans`) [C].
+NOT_THE_CLOCKS = 0.55
 
 
 def tune(
@@ -306,7 +307,8 @@ def tune(
 
     trade = Noise()
     chunks = _lay_out(prior_knowledge, courses)
-    if len({pour for c in chunks for pour, _ in c.names}) < LEAST_POURS:
+    pours = len({pour for c in chunks for pour, _ in c.names})
+    if pours < LEAST_POURS:
         return trade
     start = _solve(prior_knowledge, chunks, None)
     done = 0
@@ -327,4 +329,5 @@ def tune(
     simplex = np.vstack([np.zeros(3), 0.25 * np.eye(3)])
     options: Any = {"maxfev": TUNING_STEPS, "initial_simplex": simplex, "xatol": 0.02, "fatol": 0.02}
     best = noise(minimize(loss, np.zeros(3), method="Nelder-Mead", options=options).x)
-    return replace(best, batch=best.batch * NOT_THE_CLOCKS, portion=best.portion * NOT_THE_CLOCKS)
+    wider = 1 + NOT_THE_CLOCKS * (1 - LEAST_POURS / pours)
+    return replace(best, batch=best.batch * wider, portion=best.portion * wider)
