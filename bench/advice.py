@@ -22,7 +22,7 @@ from bench.page import put, table
 from bench.world import RICES, Done, Own, Policy, Pour, Rules, Taps, Temper
 from roundstone.core.batter import factor_row
 from roundstone.core.forecast import advise, begin, learn_hazards, levers, play, project, ricing_odds
-from roundstone.core.pour import ScentInTurn
+from roundstone.core.pour import ScentIn
 from roundstone.core.recipe import Design, Portion, Recipe, Scent
 from tests.samples import SHELF, TRADE, next_id, quick_pour, recipe, weighed
 
@@ -195,9 +195,10 @@ def speed() -> list[list[str]]:
         portions=tuple(Portion(name=n, share=s) for n, s in zip(names, shares, strict=True)), technique="hanger-swirl"
     )
     of = recipe(design=design)
-    # The scent waits for each one's turn already: so a warning is told, and its fall-back sought.
+    # All scents are in and none can be held back: so a warning is told, and its fall-back sought.
     poured = quick_pour()[:7]
-    sheet, events = weighed(of), [*poured[:2], ScentInTurn(id=next_id(), minute=2.0), *poured[2:]]
+    rest = [ScentIn(id=next_id(), minute=3.0 + 0.1 * i, portion=n) for i, n in enumerate(names) if i]
+    sheet, events = weighed(of), sorted([*poured, *rest], key=lambda e: e.minute)
     told = project(of, sheet, SHELF, TRADE, 1, events=events, now=4.9)
 
     def took(what: object, times: int = 15) -> float:
@@ -217,7 +218,8 @@ def speed() -> list[list[str]]:
     def tap() -> None:
         advise(project(of, sheet, SHELF, TRADE, 1, events=events, now=4.9, last=before))
 
-    world, ahead = told.world, told.course.followed.ahead
+    split = project(of, sheet, SHELF, TRADE, 1, events=poured[:2], now=1.6)
+    world, ahead = split.world, split.course.followed.ahead
     state, done = begin(world)
     rows = [
         ("all looks to draws, and the plan's play", took(again), 50),
