@@ -18,8 +18,9 @@ from time import perf_counter
 
 import numpy as np
 
+from bench.batter import Own, Temper
 from bench.page import put, table
-from bench.world import RICES, Done, Own, Policy, Pour, Rules, Taps, Temper
+from bench.world import RICES, Done, Policy, Pour, Rules, Taps
 from roundstone.core.batter import factor_row
 from roundstone.core.forecast import advise, begin, learn_hazards, levers, play, project, ricing_odds
 from roundstone.core.pour import ScentIn

@@ -17,8 +17,9 @@ from math import exp
 
 import numpy as np
 
+from bench.batter import CLAIMED, Temper
 from bench.page import put, table
-from bench.world import CLAIMED, Pour, Rules, Taps, Temper
+from bench.world import Pour, Rules, Taps
 from roundstone.core.batter import Knowledge
 from roundstone.core.forecast import project
 from roundstone.core.logbook import Past, learn, read, tune
