@@ -252,7 +252,7 @@ def luck_of(each: Sequence[Sequence[float]]) -> tuple[float, float]:
     A ratio of sums over pours (Cochran, Sampling Techniques, 3rd ed. 1977, 6.4).
 
     >>> luck_of([[1.0, 2.0], [3.0]])
-    (2.0, 1.0)
+    (2.0, 0.6666666666666666)
     """
     total = sum(len(x) for x in each)
     mean = sum(map(sum, each)) / total

@@ -1933,7 +1933,7 @@ export interface components {
          *
          *     `keys` are the big key and those beside it. `batch` is the next one whose lye has not met its fats; `below` the
          *     portion that a layer test is of, `grams` the fragrance that all who wait for it get. `about` are the subjects whose
-         *     notes for next time belong to the step in hand. `may_hold` is whether fragrances could wait for their portions' turns.
+         *     notes for next time belong to the step in hand. `may_hold`: fragrances could wait for their portions' turns.
          */
         BenchNow: {
             /** About */
