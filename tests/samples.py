@@ -1,5 +1,6 @@
 """Recipes, lanes and events for tests; nothing of the demo workshop, so that neither hides the other's mistakes."""
 
+import os
 from collections.abc import Mapping, Sequence
 from typing import Any
 from uuid import UUID
@@ -80,6 +81,11 @@ def lane(
 def drawn(of: Lane, knowledge: Knowledge = TRADE, draws: int = 20_000) -> Draws:
     """Crossing times before anything was seen, with a measured temperature."""
     return draw(believe(knowledge, [of], (), measured=True), [of], [{}], seed=5, draws=draws)
+
+
+def many(quick: int, long: int) -> int:
+    """Examples of a property: some in the check that one waits for, all of them in the long one."""
+    return long if os.environ.get("ROUNDSTONE_LONG") else quick
 
 
 _ids = iter(range(1, 1_000_000))

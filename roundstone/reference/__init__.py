@@ -21,7 +21,7 @@ from ..core.recipe import (
     Starter,
 )
 from ..core.said import marked
-from ..core.shelf import ACID_FORMULA, Additive, Fat, Liquid, Shelf, Technique, Wants, acid_naoh
+from ..core.shelf import ACID_FORMULA, Additive, Fat, Liquid, Shelf, Technique, Telling, Wants, acid_naoh
 
 
 def _rows(name: str) -> Iterator[dict[str, str]]:
@@ -40,8 +40,8 @@ def _fat(row: dict[str, str]) -> Fat:
 
 
 def _liquid(row: dict[str, str]) -> Liquid:
-    parts = {k: float(row[k]) / 100 for k in ("water", "fat", "protein", "sugars", "alcohol", "salt")}
-    text = {k: row[k] for k in ("id", "name", "kind", "inci", "caution", "source")}
+    parts = {k: float(row[k]) / 100 for k in ("water", "fat", "protein", "sugars", "alcohol", "salt", "acid")}
+    text = {k: row[k] for k in ("id", "name", "kind", "inci", "acid_of", "caution", "source")}
     text |= {k: marked(text[k]) for k in ("caution", "source")}
     return Liquid.model_validate(text | parts | {"fat_sv": float(row["fat_sv"])})
 
@@ -62,9 +62,12 @@ def _act(row: dict[str, str]) -> Wants:
     return Wants.model_validate(numbers | may | {"band": tuple(float(row[k]) for k in ("thin", "lo", "hi", "thick"))})
 
 
+def _table(name: str) -> dict[str, Any]:
+    return tomllib.loads(resources.files(__name__).joinpath(name).read_text(encoding="utf-8"))
+
+
 def _techniques() -> dict[str, Technique]:
-    table = tomllib.loads(resources.files(__name__).joinpath("techniques.toml").read_text(encoding="utf-8"))
-    return {i: Technique.model_validate({"id": i, **row}) for i, row in table.items()}
+    return {i: Technique.model_validate({"id": i, **row}) for i, row in _table("techniques.toml").items()}
 
 
 def _starter(starter_id: str, row: dict[str, Any]) -> Starter:
@@ -89,8 +92,7 @@ def _starter(starter_id: str, row: dict[str, Any]) -> Starter:
 @cache
 def starters() -> tuple[Starter, ...]:
     """Recipes for who has none yet, in the order in which they are offered."""
-    table = tomllib.loads(resources.files(__name__).joinpath("starters.toml").read_text(encoding="utf-8"))
-    return tuple(_starter(i, row) for i, row in table.items())
+    return tuple(_starter(i, row) for i, row in _table("starters.toml").items())
 
 
 @cache
@@ -102,4 +104,5 @@ def shelf() -> Shelf:
         additives={a.id: a for a in map(_additive, _rows("additives.csv"))},
         techniques=_techniques(),
         acts={row["do"]: _act(row) for row in _rows("acts.csv")},
+        tellings=tuple(Telling.model_validate(row) for row in _table("names.toml").values()),
     )

@@ -5,7 +5,7 @@ from http import HTTPStatus
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.shelf import Additive, Fat, Ingredient, Liquid, consistency, make
+from ..core.shelf import Additive, Fat, Ingredient, Liquid, consistency, make, warned_by_name
 from ..core.values import Fault, RuleBroken
 from . import messages as m
 from .context import Bench, answer, slug
@@ -16,13 +16,15 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     workshop = bench.workshop
 
     def own_view(x: Ingredient) -> m.OwnIngredient:
+        shelf = workshop.shelf()
+        warned = warned_by_name(x, shelf)
         match x:
             case Fat():
-                return m.OwnIngredient(fat=x, cautions=consistency(x, workshop.shelf().fats))
+                return m.OwnIngredient(fat=x, cautions=(*consistency(x, shelf.fats), *warned))
             case Liquid():
-                return m.OwnIngredient(liquid=x)
+                return m.OwnIngredient(liquid=x, cautions=warned)
             case Additive():
-                return m.OwnIngredient(additive=x)
+                return m.OwnIngredient(additive=x, cautions=warned)
 
     def made(body: m.NewOwn, ingredient_id: str | None) -> Ingredient:
         """The ingredient from what was typed; its name must be free."""

@@ -112,10 +112,11 @@ class Portions(unittest.TestCase):
 
 class Lines(unittest.TestCase):
     def test_an_own_thing_called_like_a_line_takes_no_lines_place(self) -> None:
-        """Additives called NaOH, Ice, Water and Stock: the lye, its heat and the label stay the lye's."""
+        """Additives known as naoh, ice, water and stock: the lye, its heat and the label stay the lye's."""
         names = ("naoh", "koh", "ice", "water", "stock", "alkali")
         own = {
-            i: make(NewAdditive(name=i, sort="other", moment="before-lye", usual=10, most=40), i, SHELF) for i in names
+            i: make(NewAdditive(name=f"Own {n}", sort="other", moment="before-lye", usual=10, most=40), i, SHELF)
+            for n, i in enumerate(names)
         }
         added = {i: x for i, x in own.items() if isinstance(x, Additive)}
         shelf = SHELF.model_copy(update={"additives": dict(SHELF.additives) | added})

@@ -21,7 +21,7 @@ from ..recipe import (
 from ..recipe import stands as standing
 from ..recipe.mould import CUP
 from ..said import CM, MM, figure
-from ..sheet import Line, Sheet
+from ..sheet import Line, PortionWeight, Sheet
 from ..shelf import Shelf
 from ..values import Grams, Share, Value, listed
 from .plan import Stint
@@ -233,7 +233,7 @@ def ledger(
                 scent=scent,
                 scent_shown=shown(scent) if scent else "none",
                 scent_share=share,
-                scent_says=_scent_says(sheet, share) if recipe.scents else "",
+                scent_says=_scent_says(w, share) if recipe.scents else "",
                 colours=tuple(_colours(w.own, recipe, shelf, w.batter / per_ml / CUP)),
                 in_mould=in_mould,
                 kept=shown(w.batter * kept[i]) if LEFT < kept[i] < 1 - LEFT else "",
@@ -265,9 +265,9 @@ def _from_pot(recipe: Recipe, i: int, batch: str) -> bool:
     return not portion.of and recipe.design.batch_of(portion) == batch
 
 
-def _scent_says(sheet: Sheet, share: float) -> str:
-    if sheet.limit is not None and sheet.limit.cured * share > OVERDOSED:
-        return f"{100 * sheet.limit.cured * share:.0f} % of what is allowed in a bar of it"
+def _scent_says(portion: PortionWeight, share: float) -> str:
+    if portion.limit_use > 1:
+        return f"{100 * portion.limit_use:.0f} % of what is allowed in a bar of it"
     return f"{figure(share, '.2g')} times the full dose: grains are likelier" if share > OVERDOSED else ""
 
 

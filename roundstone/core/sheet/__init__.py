@@ -7,8 +7,10 @@ from .adjust import Act, AddFat, AddPortion, Balance, FatGrams, FatTyped, Portio
 from .bar import describe
 from .checks import percent
 from .compare import Comparison, compare
+from .doses import per_gram
 from .from_weights import Weighed, recipe_of
 from .label import Label, label
+from .limits import limit_use
 from .lots import (
     OFFCUTS,
     Bottle,
@@ -29,6 +31,6 @@ from .lots import (
     used,
 )
 from .orders import OrderLine, Planned, to_order
-from .sheet import Line, Sheet, Weighing, grams_of
+from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of
 from .to_weigh import ToWeigh, to_weigh
-from .weigh import per_gram, weigh
+from .weigh import weigh

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ..recipe import ByConcentration, ByFats, ByRatio, Recipe
 from ..said import figure
-from ..shelf import KOH, NAOH, Additive, Fat
+from ..shelf import KOH, NAOH, Fat
 from ..values import Fault
 
 LEAST_WATER, MOST_WATER = 1.0, 4.0  # parts to one of alkali: 50 and 20 % lye
@@ -21,24 +21,19 @@ class Demand:
     acids: float
 
 
-def demand(fats: Iterable[tuple[float, Fat]], doses: Iterable[tuple[float, Additive]]) -> Demand:
-    """Demand of fats and additives by their weights, in grams or in grams per gram of fats."""
+def demand(fats: Iterable[tuple[float, Fat]], acids: Iterable[tuple[float, float]]) -> Demand:
+    """Demand of fats and acids by their weights, in grams or in grams per gram of fats; of an acid with the NaOH [g]
+    that a gram of it takes up."""
     by_kind = {True: 0.0, False: 0.0}
     for weight, fat in fats:
         by_kind[fat.kind == "acid"] += weight * fat.sv / 1000 / KOH
-    return Demand(by_kind[False], by_kind[True], sum(weight * a.naoh for weight, a in doses) / NAOH)
+    return Demand(by_kind[False], by_kind[True], sum(weight * naoh for weight, naoh in acids) / NAOH)
 
 
 @dataclass(frozen=True)
 class Alkali:
-    """Per gram of fats: moles for the fats and in all, and grams of each alkali, pure and as weighed.
+    """Grams of each alkali per gram of fats, pure and as weighed."""
 
-    `taken` are moles that acids take away from the fats, because they were given none of their own.
-    """
-
-    for_fats: float
-    taken: float
-    moles: float
     naoh: float
     koh: float
     naoh_weighed: float
@@ -56,21 +51,19 @@ class Alkali:
 def reckon(
     recipe: Recipe,
     fats: Sequence[tuple[float, Fat]],
-    doses: Sequence[tuple[float, Additive]],
+    acids: Sequence[tuple[float, float]],
     oils: Sequence[tuple[float, Fat]],
 ) -> Alkali:
-    """Alkali for fats (share, fat), doses (g per g fats, additive) and oils that are counted beside the fats.
+    """Alkali for fats (share, fat), acids (g per g fats, NaOH [g] a gram takes up) and oils counted beside the fats.
 
     The superfat is a lye discount on the fats alone. Free fatty acids and other acids take their alkali first and
     whole: a discount on them would come out of the fats' lye.
     """
-    asked = demand((*fats, *oils), doses)
-    for_fats = (1 - recipe.superfat) * asked.fats
-    taken = 0.0 if recipe.feed_acids else asked.acids
-    moles = for_fats + asked.free + asked.acids - taken
+    asked = demand((*fats, *oils), acids)
+    moles = (1 - recipe.superfat) * asked.fats + asked.free + (asked.acids if recipe.feed_acids else 0.0)
     both = moles / ((1 - recipe.koh_share) / NAOH + recipe.koh_share / KOH)
     naoh, koh = both * (1 - recipe.koh_share), both * recipe.koh_share
-    return Alkali(for_fats, taken, moles, naoh, koh, naoh / recipe.naoh_purity, koh / recipe.koh_purity)
+    return Alkali(naoh, koh, naoh / recipe.naoh_purity, koh / recipe.koh_purity)
 
 
 def water_for(recipe: Recipe, pure: float) -> float:

@@ -10,10 +10,10 @@ from ..values import Share, Value
 
 SALT_BAR = 0.2  # g of salt per g of fats from which a bar sets and breaks like one: common practice
 STRATA = {
-    "quick": ("8:0", "10:0", "12:0", "14:0"),
-    "hard": ("16:0", "18:0", "20:0", "22:0"),
+    "quick": ("4:0", "6:0", "8:0", "10:0", "12:0", "14:0"),
+    "hard": ("16:0", "18:0", "20:0", "22:0", "hydroxystearic"),
     "oleic": ("16:1", "18:1", "20:1", "22:1"),
-    "soft": ("18:2", "18:3"),
+    "soft": ("18:2", "18:3", "resin"),
     "castor": ("ricinoleic",),
 }
 

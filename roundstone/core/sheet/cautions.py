@@ -4,10 +4,11 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from ..recipe import Dose, LookStep, Recipe, misplaced, moment_of
+from ..recipe import Dose, LookStep, Portion, Recipe, misplaced, moment_of
 from ..said import G, figure
-from ..shelf import Additive, Family, Shelf, consistency
+from ..shelf import Additive, Family, Fragrance, Shelf, consistency
 from ..values import Caution
+from .alkali import MOST_SUPERFAT
 from .bar import SALT_BAR
 from .checks import percent
 from .sheet import Sheet
@@ -15,6 +16,8 @@ from .sheet import Sheet
 FINE = 10  # steps of the scale that a dilution should weigh, to be within a twentieth of it [chosen]
 TOO_HUNGRY = 0.20  # of superfat above which the soap stays soft, greasy and spoils: common practice
 LYE_OFF = 0.005  # of the lye that rounding to a scale's step may cost before it is told [chosen]
+MUCH_SCENT = 0.06  # of the fats: makers seldom go beyond, common practice
+COARSE = 0.01  # of superfat that reading the fats may cost before it is told [chosen]
 # Grams of salt that a gram of water holds beside so much NaOH (as a share of both): CRC Handbook for none, the rest
 # roughly, from memory.
 LYE_SHARES, SALT_HELD = (0.0, 0.1, 0.2, 0.3, 0.4, 0.5), (0.36, 0.29, 0.22, 0.14, 0.07, 0.03)
@@ -27,6 +30,13 @@ ESSENTIAL = {
     Family.WOOD: "Some wood and resin oils are restricted or adulterated: buy with a certificate.",
     Family.FLORAL: "Floral oils often carry geraniol and citronellol: allergens to declare, and they speed the batter.",
 }
+
+# Herbs that share a family with mint, but not its sting: common practice, no source. By the beginnings of their names
+# in English, German, French, Spanish and Italian, from memory.
+MILD_HERBS = (
+    *("lavend", "lavand", "clary", "muskateller", "sclar", "chamom", "kamill", "camomil", "manzanilla"),
+    *("marjor", "majoran", "mejorana", "maggiorana", "melis", "basil", "dill", "parsley", "petersil"),
+)
 
 
 def _idle(recipe: Recipe) -> Iterator[Caution]:
@@ -46,11 +56,9 @@ def cautions_of(
     low = sheet.superfat.extreme.low
     if low < 0:
         sure = sheet.superfat.likely.low < 0
-        says = (
-            f"With every fat at the low end of its range the superfat would be {percent(low)}: lye heavy. "
-            + ("Raise the superfat" if sure else "Consider a higher superfat")
-            + ", or use the saponification value of your own certificate, and test the bar before it is used."
-        )
+        says = f"With everything at the low end of its range the superfat would be {percent(low)}: lye heavy. "
+        says += _more_superfat(recipe, shelf, sheet, sure)
+        says += ", or use the saponification value of your own certificate, and test the bar before it is used."
         yield Caution(pointer="/superfat", says=says, danger=sure)
     if sheet.lye_concentration > 0.40:
         says = "Above 40 % the lye runs very hot and the batter moves fast. Glass and thin plastic can fail."
@@ -69,6 +77,7 @@ def cautions_of(
     for i, row in enumerate(recipe.fats):
         for doubt in consistency(shelf.fats[row.fat], shelf.fats):
             yield Caution(pointer=f"/fats/{i}/share", says=doubt.says, danger=doubt.danger)
+    yield from _named_cautions(recipe, shelf)
     yield from _portion_cautions(sheet)
     yield from _scale_cautions(shelf, sheet)
     yield from _liquid_cautions(recipe, shelf)
@@ -81,19 +90,43 @@ def cautions_of(
         yield Caution(pointer="/pour_celsius", says=says, danger=True)
 
 
+def _more_superfat(recipe: Recipe, shelf: Shelf, sheet: Sheet, sure: bool) -> str:
+    """What would keep it from being lye heavy: a higher superfat is of the fats alone, not of free acids."""
+    free = sum(row.share for row in recipe.fats if shelf.fats[row.fat].kind == "acid")
+    reach = MOST_SUPERFAT - sheet.superfat.set + sheet.superfat.likely.low
+    if free > 0 and reach < 0:
+        return "Free fatty acids get all their lye, whatever the superfat is: take more fat and less of them"
+    more = "Raise the superfat" if sure else "Consider a higher superfat"
+    return more + (", which is of the fats alone: free fatty acids get all their lye" if free > 0 and sure else "")
+
+
 def _portion_cautions(sheet: Sheet) -> Iterator[Caution]:
     for i, p in enumerate(sheet.portions):
         at = f"/design/portions/{i}/share"
-        if p.superfat < 0:
+        if p.lye_heavy:
+            stands = "stands at" if p.superfat < 0 else "is likely to come as low as"
             says = (
-                f"{p.name} alone stands at {percent(p.superfat)} superfat: lye heavy. What brings fat into another "
-                "portion is counted for the whole jug: do not count it, or put it into all of the batter."
+                f"{p.name} alone {stands} {percent(min(p.superfat, p.likely.low))} superfat: lye heavy. What brings "
+                "fat into another portion is counted for the whole jug: do not count it, or put it into all of the "
+                "batter."
             )
             yield Caution(pointer=at, says=says, danger=True)
         elif p.uneven:
             whole = percent(sheet.superfat.with_liquids)
             says = f"{p.name} alone has {percent(p.superfat)} superfat, the whole batter {whole}."
             yield Caution(pointer=at, says=says)
+
+
+def _named_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
+    """What the names of things warn of."""
+    fats = ((f"/fats/{i}/share", shelf.fats[r.fat].name) for i, r in enumerate(recipe.fats))
+    liquids = ((f"/liquids/{i}/share", shelf.liquids[u.liquid].name) for i, u in enumerate(recipe.liquids))
+    doses = ((f"/additives/{i}/amount", shelf.additives[d.additive].name) for i, d in enumerate(recipe.additives))
+    scents = ((f"/scents/{i}/load", shelf.fragrances[s.fragrance].name) for i, s in enumerate(recipe.scents))
+    for at, name in (*fats, *liquids, *doses, *scents):
+        told = shelf.told_by(name)
+        if told is not None and told.kind == "harm":
+            yield Caution(pointer=at, says=f"{name}: {told.says}", danger=True)
 
 
 def _scale_cautions(shelf: Shelf, sheet: Sheet) -> Iterator[Caution]:
@@ -108,6 +141,15 @@ def _scale_cautions(shelf: Shelf, sheet: Sheet) -> Iterator[Caution]:
                 "Make a larger batch, or weigh it on a finer scale."
             )
             yield Caution(pointer="/superfat", says=says, danger=step / x.grams > sheet.superfat.set)
+    read, whole = sheet.superfat.as_weighed, sheet.superfat.with_liquids
+    if read.low < whole - COARSE or read.low < 0 <= whole:
+        coarse = max((x for x in sheet.lines if x.kind == "fat"), key=lambda x: scales.step(x.grams))
+        says = (
+            f"Fats read on a scale of {scales.step(coarse.grams):.4g}{G} steps: as weighed the superfat can be "
+            f"anything from {percent(read.low)} to {percent(read.high)}. Make a larger batch, or weigh them on a finer "
+            "scale."
+        )
+        yield Caution(pointer="/superfat", says=says, danger=read.low < 0)
     largest = max(sheet.lines, key=lambda x: x.grams)
     if largest.grams > scales.capacity:
         says = f"{largest.name}: {largest.shown} is more than your largest scale holds. Weigh it in parts."
@@ -167,24 +209,36 @@ def _salt_cautions(sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) 
         yield Caution(pointer=f"/additives/{salts[0][0]}/amount", says=says)
 
 
+def _portion(recipe: Recipe, name: str) -> Portion:
+    return next(p for p in recipe.design.portions if p.name == name)
+
+
 def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
+    guess = "the forecast is a guess, and the supplier's limit is easily passed."
     for i, scent in enumerate(recipe.scents):
-        if scent.load > 0.06:
-            says = "Above 6 % the forecast is a guess, and the supplier's limit is easily passed."
-            yield Caution(pointer=f"/scents/{i}/load", says=says)
+        if scent.load > MUCH_SCENT:
+            yield Caution(pointer=f"/scents/{i}/load", says=f"Above 6 % {guess}")
+    whole = sum(s.load for s in recipe.scents)
+    for i, portion in enumerate(recipe.design.portions if recipe.design.scents_apart else ()):
+        if whole * portion.scent > MUCH_SCENT >= whole:
+            says = f"{portion.name} gets {percent(whole * portion.scent)} of its fats: above 6 % {guess}"
+            yield Caution(pointer=f"/design/portions/{i}/scent", says=says)
     if recipe.scents and not recipe.scented_share:
         yield Caution(pointer="/scents/0/load", says="No portion is scented, so no fragrance is weighed.")
-    if sheet.limit is not None and sheet.limit.cured > 1:
+    over = [(i, p) for i, p in enumerate(sheet.portions) if p.limit_use > 1]
+    full = [p for _, p in over if not recipe.design.scents_apart or _portion(recipe, p.name).scent <= 1]
+    if full:
+        strongest = max(full, key=lambda p: p.limit_use)
         says = (
-            f"The cured bar holds {figure(sheet.limit.cured, '.2f')} times the fragrance its certificates allow "
+            f"The cured bar holds {figure(strongest.limit_use, '.2f')} times the fragrance its certificates allow "
             "together. Use less; the supplier's certificate rules."
         )
         yield Caution(pointer=f"/scents/{len(recipe.scents) - 1}/load", says=says, danger=True)
-    for i, portion in enumerate(recipe.design.portions if recipe.design.scents_apart else ()):
-        if portion.scent > 1 and sheet.limit is not None and sheet.limit.cured * portion.scent > 1:
+    for i, p in over:
+        if p not in full:
             says = (
-                f"{portion.name} alone gets {figure(portion.scent)} times the dose: its bar holds "
-                f"{figure(sheet.limit.cured * portion.scent, '.2f')} times what the certificates allow."
+                f"{p.name} alone gets {figure(_portion(recipe, p.name).scent)} times the dose: its bar holds "
+                f"{figure(p.limit_use, '.2f')} times what the certificates allow."
             )
             yield Caution(pointer=f"/design/portions/{i}/scent", says=says, danger=True)
     if recipe.scents and recipe.design.scent_at == "fats":
@@ -198,12 +252,19 @@ def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
 
 
 def _essential_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
-    of = ((i, x) for i, s in enumerate(recipe.scents) for x in shelf.poured([(s.fragrance, s.load)]))
-    for i, (load, fragrance) in of:
-        if load > 0 and fragrance.essential:
-            at = f"/scents/{i}/load"
-            if fragrance.family in ESSENTIAL:
+    for i, scent in enumerate(recipe.scents):
+        at = f"/scents/{i}/load"
+        bottle = shelf.fragrances[scent.fragrance]
+        for fragrance in shelf.inside(bottle) if scent.load > 0 else ():
+            if not fragrance.essential or (fragrance.parts and len(shelf.inside(fragrance)) > 1):
+                continue  # of a blend its parts are spoken of
+            if fragrance.family in ESSENTIAL and not _mild(fragrance):
                 yield Caution(pointer=at, says=ESSENTIAL[fragrance.family])
-            if fragrance.limit is None:
+            if fragrance.limit is None and not (bottle.bottled and bottle.limit):
                 says = f"{fragrance.name}: an essential oil without a limit on the shelf. Its certificate has one."
                 yield Caution(pointer=at, says=says)
+
+
+def _mild(fragrance: Fragrance) -> bool:
+    """A herb of the mint family that is none of those whose oil stings."""
+    return fragrance.family is Family.MINT and any(w in fragrance.name.casefold() for w in MILD_HERBS)

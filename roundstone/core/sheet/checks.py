@@ -9,6 +9,7 @@ from ..shelf import Additive, Shelf
 from ..values import Fault, Mend
 from . import alkali
 
+MOST_LOAD = 0.10  # of the fats in a portion that fragrance may be: twice the usual, beyond it a slip [chosen]
 MOST_GRAMS = 200_000.0  # chosen: ten times a big workshop batch; beyond it a figure is a slip of the finger
 
 
@@ -151,12 +152,18 @@ def _check_scents(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     for i, scent in enumerate(recipe.scents):
         if scent.fragrance not in shelf.fragrances:
             yield Fault(pointer=f"/scents/{i}/fragrance", says="This fragrance is not on the shelf.")
-        if not 0 <= scent.load <= 0.10:
+        if not 0 <= scent.load <= MOST_LOAD:
             says = "Fragrance runs from 0 to 10 % of the fats it goes into."
             yield Fault(pointer=f"/scents/{i}/load", says=says)
-    if all(0 <= s.load <= 0.10 for s in recipe.scents) and sum(s.load for s in recipe.scents) > 0.10 + 1e-9:
+    if all(0 <= s.load <= MOST_LOAD for s in recipe.scents) and sum(s.load for s in recipe.scents) > MOST_LOAD + 1e-9:
         last = len(recipe.scents) - 1
         yield Fault(pointer=f"/scents/{last}/load", says="All fragrances together run to 10 % of the fats.")
+        return
+    whole = sum(s.load for s in recipe.scents)
+    for i, portion in enumerate(recipe.design.portions if recipe.design.scents_apart else ()):
+        if whole * portion.scent > MOST_LOAD + 1e-9 and portion.scent > 1:
+            says = f"{portion.name} would get {percent(whole * portion.scent)} of its fats in fragrance: up to 10 %."
+            yield Fault(pointer=f"/design/portions/{i}/scent", says=says)
 
 
 def _check_size(recipe: Recipe) -> Iterator[Fault]:
@@ -181,11 +188,23 @@ def _check_temperature(recipe: Recipe) -> Iterator[Fault]:
         yield Fault(pointer="/room_celsius", says=f"The room runs from {0}{C} to {45}{C}.")
 
 
+def _check_names(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
+    """Lye under another name, as it could be added before names were looked at."""
+    fats = ((f"/fats/{i}/fat", shelf.fats.get(r.fat)) for i, r in enumerate(recipe.fats))
+    liquids = ((f"/liquids/{i}/liquid", shelf.liquids.get(u.liquid)) for i, u in enumerate(recipe.liquids))
+    doses = ((f"/additives/{i}/additive", shelf.additives.get(d.additive)) for i, d in enumerate(recipe.additives))
+    for at, thing in (*fats, *liquids, *doses):
+        told = shelf.told_by(thing.name) if thing is not None else None
+        if told is not None and told.kind == "lye":
+            yield Fault(pointer=at, says=told.says)
+
+
 def faults_of(recipe: Recipe, shelf: Shelf) -> tuple[Fault, ...]:
     name = () if recipe.name else (Fault(pointer="/name", says="Give the recipe a name to find it by."),)
     return (
         *name,
         *_check_fats(recipe, shelf),
+        *_check_names(recipe, shelf),
         *alkali.check(recipe),
         *_check_liquids(recipe, shelf),
         *_check_additives(recipe, shelf),

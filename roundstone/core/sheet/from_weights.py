@@ -45,7 +45,11 @@ def recipe_of(
         raise RuleBroken(Fault(pointer="/alkali", says="There is no lye among these weights."))
 
     asked = demand(
-        ((g, shelf.fats[i]) for i, g in fats.items()), ((g, shelf.additives[i]) for i, g in additives.items())
+        ((g, shelf.fats[i]) for i, g in fats.items()),
+        (
+            *((g, shelf.additives[i].naoh) for i, g in additives.items()),
+            *((g, shelf.liquids[i].naoh) for i, g in liquids.items()),
+        ),
     )
     left = naoh / NAOH + koh / KOH - asked.acids - asked.free
     superfat = 1 - left / asked.fats if asked.fats > 0 else 0.0

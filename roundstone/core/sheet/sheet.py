@@ -41,24 +41,30 @@ class Line(Value):
 
 
 class Superfat(Value):
-    """The fat left over, three ways: as set; with what liquids and dispersing oils bring and unfed acids take; and as
-    nature varies.
+    """The fat left over, three ways: as set; of all that takes lye, with what liquids and dispersing oils bring; and as
+    nature varies that.
 
-    `likely` takes the fats' saponification values as independent within their published ranges, and the alkali's
-    purity within PURITY_SPREAD; `extreme` puts everything at the same end at once.
+    `likely` takes the saponification values as independent within their published ranges, and the alkali's purity
+    within PURITY_SPREAD; `extreme` puts everything at the same end at once. `as_weighed` is what the scales make of it:
+    every line read anywhere within its step.
     """
 
     set: Share
     with_liquids: Share
     likely: Span
     extreme: Span
+    as_weighed: Span
 
 
 class LimitUse(Value):
-    """How much of the allowed fragrance is used, as Σ share ÷ limit: 1 is the limit. Cured soap is stronger."""
+    """How much of the allowed fragrance is used, as Σ share ÷ limit: 1 is the limit. Cured soap is stronger.
+
+    It is told of the strongest `portion`; `unknown` are fragrances without a known limit.
+    """
 
     wet: float
     cured: float
+    portion: str
     unknown: tuple[str, ...]
 
 
@@ -76,8 +82,9 @@ class PortionWeight(Value):
     """A portion of the split: its batter, its fragrance, and what goes into it alone.
 
     Layer by layer it is combined from its raw share of *all* that stands in the pot (`from_pot`) and in the jug
-    (`from_jug`), and gets `stirred` of what is stirred into the whole batter. `superfat` is its own, `uneven` marks
-    one that differs from the whole batter's by more than UNEVEN.
+    (`from_jug`), and gets `stirred` of what is stirred into the whole batter. `superfat` is its own, `likely` as nature
+    varies it; `uneven` marks one that differs from the whole batter's by more than UNEVEN, `lye_heavy` one that may
+    likely be so where the whole is not. `limit_use` is how many times what is allowed its cured bars hold of fragrance.
     """
 
     name: str
@@ -89,7 +96,10 @@ class PortionWeight(Value):
     stirred: Grams
     shown: PortionShown
     superfat: Share
+    likely: Span
     uneven: bool
+    lye_heavy: bool
+    limit_use: float
     own: tuple[Line, ...]
 
 

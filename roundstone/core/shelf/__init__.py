@@ -7,7 +7,8 @@ from .blends import after_a_part, blended, in_a_bottle, parents
 from .chemistry import ACID_FORMULA, KOH, NAOH, WATER, acid_naoh
 from .made import IntoPremix, NewInfusion, NewPremix
 from .moments import MISPLACED, MOMENT_IN, WHEN, Misplaced
-from .own import Ingredient, NewAdditive, NewFat, NewIngredient, NewLiquid, consistency, make
+from .names import Telling
+from .own import Ingredient, NewAdditive, NewFat, NewIngredient, NewLiquid, consistency, make, warned_by_name
 from .scales import USUAL_SCALES, Scale, Scales
 from .shelf import (
     USUAL_HUMIDITY,

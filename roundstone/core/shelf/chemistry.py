@@ -25,6 +25,8 @@ WATER = molar_mass("H2O")
 GLYCEROL = molar_mass("C3H8O3")
 
 ACID_FORMULA = {
+    "4:0": "C4H8O2",
+    "6:0": "C6H12O2",
     "8:0": "C8H16O2",
     "10:0": "C10H20O2",
     "12:0": "C12H24O2",
@@ -40,8 +42,19 @@ ACID_FORMULA = {
     "22:0": "C22H44O2",
     "22:1": "C22H42O2",
     "ricinoleic": "C18H34O3",
+    "hydroxystearic": "C18H36O3",
+    "resin": "C20H30O2",
 }
 ACID_MASS = {name: molar_mass(f) for name, f in ACID_FORMULA.items()}
+
+# What liquids of a kitchen are sour by: formula, and how many times it takes up lye.
+SOUR = {
+    "citric": ("C6H8O7", 3),
+    "acetic": ("C2H4O2", 1),
+    "lactic": ("C3H6O3", 1),
+    "malic": ("C4H6O5", 2),
+    "tartaric": ("C4H6O6", 2),
+}
 
 
 def saponification_value(acids: Mapping[str, float], unsaponifiable: float = 0.0) -> float:

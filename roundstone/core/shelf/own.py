@@ -42,7 +42,7 @@ class NewFat(Value):
 
 
 class NewLiquid(Value):
-    """A liquid by its composition, fractions by weight."""
+    """A liquid by its composition, fractions by weight; `acid` is how much of it is what it is sour by."""
 
     kind: Literal["liquid"] = "liquid"
     name: Name = Field(min_length=1)
@@ -52,6 +52,8 @@ class NewLiquid(Value):
     protein: Share = Field(default=0.0, ge=0, le=1)
     sugars: Share = Field(default=0.0, ge=0, le=1)
     alcohol: Share = Field(default=0.0, ge=0, le=1)
+    acid: Share = Field(default=0.0, ge=0, le=0.5)
+    acid_of: Literal["citric", "acetic", "lactic", "malic", "tartaric"] = "citric"
     inci: Name = ""
 
 
@@ -86,7 +88,8 @@ Ingredient = Fat | Liquid | Additive
 def make(
     new: NewFat | NewLiquid | NewAdditive | NewInfusion | NewPremix, ingredient_id: str, shelf: Shelf
 ) -> Ingredient:
-    """The ingredient as the rules need it; RuleBroken where its figures cannot be."""
+    """The ingredient as the rules need it; RuleBroken where its figures cannot be, or its name says it is lye."""
+    _check_name(new, shelf)
     match new:
         case NewFat():
             return _fat(new, ingredient_id, shelf.fats)
@@ -98,6 +101,18 @@ def make(
             return _liquid(new, ingredient_id)
         case NewAdditive():
             return _additive(new, ingredient_id)
+
+
+def _check_name(new: New, shelf: Shelf) -> None:
+    """What a name gives away must not be weighed as something else."""
+    told = shelf.told_by(new.name)
+    if told is not None and told.kind == "lye":
+        raise RuleBroken(Fault(pointer="/name", says=told.says))
+    if told is not None and told.kind == "acid":
+        if isinstance(new, NewLiquid) and not new.acid:
+            raise RuleBroken(Fault(pointer="/acid", says=told.says))
+        if isinstance(new, NewAdditive) and new.sort != "acid":
+            raise RuleBroken(Fault(pointer="/sort", says=f"{told.says} Choose acid as what it is."))
 
 
 def _fat(new: NewFat, fat_id: str, fats: Mapping[str, Fat]) -> Fat:
@@ -197,7 +212,7 @@ def _fat_sv(milk: bool) -> float:
 
 
 def _liquid(new: NewLiquid, liquid_id: str) -> Liquid:
-    total = new.water + new.fat + new.protein + new.sugars + new.alcohol
+    total = new.water + new.fat + new.protein + new.sugars + new.alcohol + new.acid
     if total > 1.0005:
         raise RuleBroken(Fault(pointer="/water", says=f"These make {figure(100 * total, '.4g')} g in 100 g."))
     if new.water < 0.2:
@@ -211,6 +226,8 @@ def _liquid(new: NewLiquid, liquid_id: str) -> Liquid:
         protein=new.protein,
         sugars=new.sugars,
         alcohol=new.alcohol,
+        acid=new.acid,
+        acid_of=new.acid_of if new.acid else "",
         fat_sv=_fat_sv(new.milk),
         inci=new.inci or new.name,
         source="own figures",
@@ -252,6 +269,16 @@ def _additive(new: NewAdditive, additive_id: str) -> Additive:
         salt=new.salt if acid else "",
         fat=new.fat,
         fat_sv=_fat_sv(new.sort == "milk"),
+    )
+
+
+def warned_by_name(thing: Ingredient, shelf: Shelf) -> tuple[Caution, ...]:
+    """What the name of something of the maker's own warns of."""
+    told = shelf.told_by(thing.name)
+    return (
+        (Caution(pointer="/name", says=f"{thing.name}: {told.says}", danger=True),)
+        if told and told.kind == "harm"
+        else ()
     )
 
 

@@ -1,6 +1,7 @@
 """The maker's scales: what a weight reads on them, which are too fine for them, and how sums are told."""
 
 from collections.abc import Iterable
+from functools import cache
 from math import ceil, floor, log10
 
 from pydantic import Field
@@ -98,6 +99,7 @@ class Scales(Value):
         return self.shown(sum(readings))
 
 
+@cache
 def decimals(step: float) -> int:
     """Decimals a scale of this step shows, both in one unit; of a step that is odd in it as many as it takes.
 

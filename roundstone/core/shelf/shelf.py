@@ -4,11 +4,12 @@ from collections.abc import Iterable, Mapping
 from enum import StrEnum
 from typing import Literal
 
-from pydantic import Field
+from pydantic import Field, PrivateAttr
 
 from ..face import Tint
 from ..values import Celsius, Id, Name, Share, Value, listed
-from .chemistry import iodine_value
+from .chemistry import SOUR, acid_naoh, iodine_value
+from .names import Telling, told_by
 from .scales import Scales
 from .techniques import Technique, Wants
 
@@ -90,7 +91,7 @@ class Fat(Value):
 class Liquid(Value):
     """Water, a milk or what else is liquid: fractions by weight, and the saponification value of the fat in it.
 
-    `caution` is said wherever it is used.
+    `acid` is how much of it is the acid it is sour by, `acid_of`. `caution` is said wherever it is used.
     """
 
     id: Id
@@ -105,9 +106,16 @@ class Liquid(Value):
     inci: str
     source: str
     salt: Share = 0.0
+    acid: Share = 0.0
+    acid_of: Literal["", "citric", "acetic", "lactic", "malic", "tartaric"] = ""
     caution: str = ""
     made: Made | None = None
     tint: Tint | Literal[""] = ""
+
+    @property
+    def naoh(self) -> float:
+        """NaOH [g] that the acid in one gram takes up."""
+        return self.acid * acid_naoh(*SOUR[self.acid_of]) if self.acid_of else 0.0
 
     @property
     def solids(self) -> float:
@@ -244,7 +252,10 @@ class Fragrance(NewFragrance):
 
 
 class Shelf(Value):
-    """Everything the rules may look up, by id, the scales it is weighed on, and the air it cures in."""
+    """Everything the rules may look up, by id, the scales it is weighed on, and the air it cures in.
+
+    `tellings` are what names give away.
+    """
 
     fats: Mapping[Id, Fat]
     liquids: Mapping[Id, Liquid]
@@ -253,13 +264,27 @@ class Shelf(Value):
     acts: Mapping[str, Wants] = Field(default_factory=dict)
     fragrances: Mapping[Id, Fragrance] = Field(default_factory=dict)
     scales: Scales = Scales()
+    tellings: tuple[Telling, ...] = ()
     taps: Habit = "looks"
     humidity: Share = USUAL_HUMIDITY
+    _told: dict[str, Telling | None] = PrivateAttr(default_factory=dict)  # asked at every weighing
 
     def blend_name(self, fragrances: Iterable[Id]) -> str:
         """Names of these fragrances as one phrase; those no longer on the shelf are left out."""
         names = [self.fragrances[f].name for f in fragrances if f in self.fragrances]
         return listed(names, most=len(names))
+
+    def told_by(self, name: str) -> Telling | None:
+        """What a name gives away: lye, an acid, or what does harm."""
+        if name not in self._told:
+            self._told[name] = told_by(name, self.tellings)
+        return self._told[name]
+
+    def inside(self, fragrance: Fragrance, within: frozenset[Id] = frozenset()) -> list[Fragrance]:
+        """A fragrance and all that is in it, also of a blend in a bottle of its own."""
+        parts = [self.fragrances[p.fragrance] for p in fragrance.parts if p.fragrance in self.fragrances]
+        known = within | {fragrance.id}
+        return [fragrance, *(f for part in parts if part.id not in known for f in self.inside(part, known))]
 
     def poured(
         self, scents: Iterable[tuple[Id, float]], within: frozenset[Id] = frozenset()

@@ -1,0 +1,63 @@
+"""Doses on the scale: every basis a maker doses by, as grams per gram of fats."""
+
+from dataclasses import dataclass
+
+from ..recipe import Dose, Recipe
+from ..said import POUND
+from ..shelf import Additive, Shelf
+from .sheet import DoseOn
+
+
+@dataclass(frozen=True)
+class Dosed:
+    """A dose on the scale, grams per gram of all fats; `on` is the dose by the fats it is reckoned on."""
+
+    row: int
+    dose: Dose
+    additive: Additive
+    on: float
+    grams: float
+
+    @property
+    def soaked(self) -> float:
+        """Water in it, which is part of the recipe's."""
+        return self.grams * self.additive.water
+
+    @property
+    def carrier(self) -> float:
+        """What it is dispersed in, grams per gram of all fats."""
+        return self.grams * self.dose.carrier.parts if self.dose.carrier else 0.0
+
+
+def per_gram(dose: Dose, additive: Additive, batter: float) -> float:
+    """Grams of an additive per gram of the fats it is reckoned on, `batter` being grams of batter per gram of fats."""
+    match dose.basis:
+        case "g/kg":
+            return dose.amount / 1000
+        case "percent":
+            return dose.amount / 100
+        case "tsp/lb":
+            return dose.amount * additive.spoon / POUND
+        case "tsp/lb batter":
+            return dose.amount * additive.spoon / POUND * batter
+
+
+def dosed(recipe: Recipe, shelf: Shelf, batter: float) -> list[Dosed]:
+    """All doses of a recipe, in its order."""
+    shares = {p.name: p.share for p in recipe.design.portions}
+    out = []
+    for i, dose in enumerate(recipe.additives):
+        additive = shelf.additives[dose.additive]
+        on = per_gram(dose, additive, batter)
+        out.append(Dosed(i, dose, additive, on, on * (shares[dose.into] if dose.into else 1.0)))
+    return out
+
+
+def on_every_basis(of: Dosed, batter: float) -> DoseOn:
+    """A dose on every basis it could be told on."""
+    return DoseOn(
+        per_kg=1000 * of.on,
+        percent=100 * of.on,
+        tsp_lb=of.on * POUND / of.additive.spoon,
+        tsp_lb_batter=of.on / batter * POUND / of.additive.spoon,
+    )

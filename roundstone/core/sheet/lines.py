@@ -1,0 +1,156 @@
+"""The lines of a sheet: everything on the scale, in the order of work within each vessel."""
+
+from collections.abc import Iterator
+
+from ..recipe import Recipe, moment_of, vessel_of, words
+from ..shelf import KOH, MOMENT_IN, NAOH, Moment, Shelf, Vessel
+from ..values import Grams
+from . import alkali
+from .amounts import Amounts
+from .checks import percent
+from .doses import Dosed
+from .sheet import Line, LineKind
+
+
+def lines_of(of: Amounts, shelf: Shelf, fats: Grams) -> Iterator[Line]:
+    """Everything that is weighed for so many grams of fats."""
+    recipe, lye, liquid = of.recipe, of.lye, of.liquid
+    shown = shelf.scales.shown
+
+    def line(
+        vessel: Vessel,
+        kind: LineKind,
+        key: str,
+        name: str,
+        share: float,
+        note: str = "",
+        item: str = "",
+        moment: Moment | None = None,
+        row: int | None = None,
+    ) -> Line:
+        grams, lye_like = share * fats, kind in ("alkali", "stock")
+        return Line(
+            vessel=vessel,
+            kind=kind,
+            key=key,
+            name=name,
+            grams=grams,
+            share=share,
+            reading=shelf.scales.reading(grams, down=lye_like),
+            shown=shown(grams, down=lye_like),
+            also=shelf.scales.in_grams(grams) if lye_like and shelf.scales.unit != "g" else "",
+            note=note,
+            item=item,
+            moment=moment,
+            row=row,
+        )
+
+    for i, (share, fat) in enumerate(of.rows):
+        yield line("pot", "fat", f"fat:{fat.id}", fat.name, share, item=f"fat:{fat.id}", row=i)
+    in_stock = alkali.water_in_stock(recipe.stock, lye.naoh_weighed) if recipe.stock else 0.0
+    water = max(of.plain - in_stock, 0.0)
+    yield line("jug", "water", "water", "Water", water * (1 - recipe.ice))
+    if recipe.ice > 0:
+        yield line("jug", "ice", "ice", "Ice", water * recipe.ice, "in the water before the lye")
+    for i, use in enumerate(recipe.liquids):
+        q = shelf.liquids[use.liquid]
+        share = use.share * liquid
+        brings = f"{shown(share * q.fat * fats)} fat, {shown(share * q.sugars * fats)} sugars"
+        how = "frozen; " if use.frozen else ""
+        where = {"jug": "", "pot": "into the fats; ", "stir": "at trace; "}[use.goes]
+        note = f"{how}{where}brings {brings}"
+        key = f"liquid:{q.id}:{i}"
+        yield line(use.goes, "liquid", key, q.name, share, note, f"liquid:{q.id}", MOMENT_IN[use.goes], row=i)
+    for d in of.doses:
+        yield from _dose_lines(d, recipe, shelf, fats)
+    never = "into the liquid, never the reverse"
+    naoh, koh = "alkali:naoh", "alkali:koh"
+    if recipe.stock is not None:
+        holds = f"holds {shown(lye.naoh_weighed * fats)} of sodium hydroxide, {percent(recipe.naoh_purity)} pure"
+        yield line(
+            "jug", "stock", "stock", f"Stock lye {percent(recipe.stock, 4)}", lye.naoh_weighed / recipe.stock, holds
+        )
+    elif lye.naoh > 0:
+        note = f"{percent(recipe.naoh_purity)} pure; {never}"
+        yield line("jug", "alkali", naoh, "Sodium hydroxide", lye.naoh_weighed, note, naoh)
+    if lye.koh > 0:
+        wet = shown((lye.koh_weighed - lye.koh) * fats)
+        rest = f", about {wet} of it water that comes on top" if recipe.koh_purity < 1 else ""
+        note = f"{percent(recipe.koh_purity)} pure{rest}; {never}"
+        yield line("jug", "alkali", koh, "Potassium hydroxide", lye.koh_weighed, note, koh)
+    into = ", ".join(p.name for p in recipe.design.portions if p.scented) or "no portion"
+    goes_into = {
+        "fats": "the fats",
+        "emulsion": "the whole pot at emulsion",
+        "portions": into,
+        "pour": f"{into}, each just before it is poured",
+    }[recipe.design.scent_at]
+    vessel: Vessel = "pot" if recipe.design.scent_at == "fats" else "stir"
+    moment: Moment = "fats" if recipe.design.scent_at == "fats" else "trace"
+    by = "by hand" if recipe.design.scent_by == "hand" else "with the stick"
+    for i, scent in enumerate(recipe.scents):
+        whole = shelf.fragrances[scent.fragrance]
+        for load, part in shelf.poured([(scent.fragrance, scent.load)]):
+            share = load * recipe.scented_share
+            item = f"fragrance:{part.id}"
+            apart = part.id != whole.id
+            key = f"fragrance:{whole.id}:{part.id}" if apart else item
+            note = f"for {whole.name}, mixed first, {shown(scent.load * recipe.scented_share * fats)} in all; "
+            into_where = f"into {goes_into}, {by}"
+            said = (note if apart else "") + into_where
+            yield line(vessel, "fragrance", key, part.name, share, said, item, moment, row=i)
+
+
+def _eats(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> str:
+    """What alkali an acid takes up, in the alkali that is used."""
+    takes = d.grams * d.additive.naoh * fats
+    if not takes:
+        return ""
+    if recipe.koh_share == 1:
+        return f"; takes up {shelf.scales.shown(takes * KOH / NAOH)} of potassium hydroxide"
+    other = " or its like in potassium hydroxide" if recipe.koh_share > 0 else ""
+    return f"; takes up {shelf.scales.shown(takes)} of sodium hydroxide{other}"
+
+
+def _dose_lines(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Iterator[Line]:
+    """An additive, and what it is dispersed in."""
+    scales = shelf.scales
+    eats = _eats(d, recipe, shelf, fats)
+    if d.soaked * fats >= 0.05:
+        eats += f"; brings {scales.shown(d.soaked * fats)} of the water"
+    into = f"into {d.dose.into}; " if d.dose.into else ""
+    key = f"additive:{d.additive.id}:{d.row}"
+    vessel, moment = vessel_of(d.dose, d.additive), moment_of(d.dose, d.additive)
+    name = f"{d.additive.name}, {d.dose.called}" if d.dose.called else d.additive.name
+    yield Line(
+        vessel=vessel,
+        kind="additive",
+        key=key,
+        name=name,
+        grams=d.grams * fats,
+        share=d.grams,
+        reading=scales.reading(d.grams * fats),
+        shown=scales.shown(d.grams * fats),
+        note=into + words(d.dose, d.additive) + eats,
+        item=f"additive:{d.additive.id}",
+        moment=moment,
+        into=d.dose.into or "",
+        row=d.row,
+    )
+    if d.dose.carrier and d.carrier > 0:
+        oil = shelf.fats[d.dose.carrier.fat] if d.dose.carrier.fat else None
+        yield Line(
+            vessel=vessel,
+            kind="carrier",
+            key=f"carrier:{d.additive.id}:{d.row}",
+            name=oil.name if oil else "Water",
+            grams=d.carrier * fats,
+            share=d.carrier,
+            reading=scales.reading(d.carrier * fats),
+            shown=scales.shown(d.carrier * fats),
+            note=f"{into}disperses {name}",
+            item=f"fat:{oil.id}" if oil else "",
+            moment=moment,
+            into=d.dose.into or "",
+            row=d.row,
+        )
