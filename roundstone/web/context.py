@@ -17,7 +17,7 @@ from PIL import Image, ImageOps
 from pydantic import BaseModel
 from werkzeug.datastructures import FileStorage
 
-from ..core.course import Ledger, ledger, plan
+from ..core.course import Ledger, ledger, marked_for_good, overdoses, plan
 from ..core.face import coded
 from ..core.forecast import Forecast, Projection, meant, project
 from ..core.logbook import Recalled, Taught, recalled
@@ -74,6 +74,7 @@ class Bench:
     practices: dict[str, Practice] = field(default_factory=dict)
     weighed: dict[tuple[object, ...], tuple[Shelf, Sheet | None]] = field(default_factory=dict)
     faces: dict[tuple[str, int], tuple[Shelf, str]] = field(default_factory=dict)
+    harms: dict[tuple[str, int], tuple[Shelf, str]] = field(default_factory=dict)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
 
     def lots_left(self) -> tuple[LotLeft, ...]:
@@ -91,7 +92,7 @@ class Bench:
     def forget(self) -> None:
         """Another workshop stands in the file: everything that was reckoned is of the one before."""
         self.learned.forget()
-        for kept in (self.taken, self.said, self.shown, self.weighed, self.faces, self.stock):
+        for kept in (self.taken, self.said, self.shown, self.weighed, self.faces, self.harms, self.stock):
             kept.clear()
 
     def uses(self, since: datetime | None = None) -> list[Use]:
@@ -148,6 +149,18 @@ class Bench:
         technique = shelf.techniques.get(state.technique or pour.recipe.design.technique)
         seen = {p.name: level + MID_STAGE for p in pour.recipe.design.portions if (level := state.level(p.name)) >= 1}
         return coded(meant(pour.recipe, shelf, technique, crc32(pour.recipe_id.encode()), seen)) if technique else ""
+
+    def harm(self, pour: PourRecord, shelf: Shelf) -> str:
+        """What must be marked on a pour's bars for good; reckoned once for each log up to a tap, and shelf."""
+        key = (pour.id, len(pour.events))
+        known = self.harms.get(key)
+        if known is None or known[0] is not shelf:
+            if len(self.harms) >= MOST_FACES:
+                self.harms.clear()
+            sheet = self.poured_sheet(pour, shelf) if pour.recipe.scents else None
+            found = overdoses(pour.recipe, shelf, sheet, pour.state) if sheet is not None else ()
+            known = self.harms[key] = (shelf, marked_for_good(found))
+        return known[1]
 
     def minute(self, pour: PourRecord) -> float:
         """The pour's clock now: never before what was tapped, whatever the server's own clock says."""

@@ -676,6 +676,7 @@ class PourView(Message):
     look_into: str | None
     photos: list[PhotoView]
     taught: str = Field(default="", description="what verdicts have taught of its technique, once it has ended")
+    harm: str = Field(default="", description="what must be marked on these bars for good")
     practice: PracticeNow | None = None
 
 
@@ -728,6 +729,7 @@ class RestView(Message):
     came: str | None
     now: RestNow
     bars: int
+    harm: str = Field(description="what must be marked on these bars for good")
     portions: list[Tinted]
     swatches: list[SwatchSeen]
     events: list[LoggedEvent]
@@ -784,6 +786,7 @@ class PourLine(Message):
     events: int
     left_out: bool = Field(description="its recipe can no longer be weighed, so nothing is learned from it")
     came: str | None = None
+    harm: str = Field(default="", description="what must be marked on these bars for good")
     foretold: Foretold | None = Field(default=None, description="what was forecast when it was begun")
     seen: SeenStrip
     next: Next | None = Field(default=None, description="what it waits for, in hours since `ended_at`")

@@ -46,6 +46,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             label(pour.recipe, shelf, sheet.lines),
             bottles(workshop.lots(), bench.uses(), pour.id),
             rest[1] if rest is not None else None,
+            bench.harm(pour, shelf),
         )
         body = papers.write(f"{pour.recipe.name}, {day(begun)}", sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"{slug(f'{pour.recipe.name} {begun[:10]}', set())}.pdf")

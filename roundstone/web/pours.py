@@ -8,6 +8,7 @@ from uuid import UUID, uuid4, uuid5
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from ..core.course import marked_for_good, overdoses
 from ..core.forecast import Projection, advise, bench_now, next_look, surprise
 from ..core.logbook import Foretold, Taught, foretell, seen_strip
 from ..core.pour import (
@@ -66,6 +67,7 @@ def line_of(
         events=len(state.standing),
         left_out=pour.id in taught.left_out,
         came=state.came,
+        harm=bench.harm(pour, shelf),
         foretold=Foretold.model_validate(foretold) if foretold else None,
         seen=seen_strip(state),
         next=waits[1].next[0] if waits is not None and waits[1].next else None,
@@ -131,6 +133,7 @@ def view_of(
         look_into=look[0] if look else None,
         photos=[m.PhotoView(**vars(p)) for p in bench.workshop.photos([pour.id])] if pictures else [],
         taught=known.verdicts.says(known.shelf, projection.course.technique.id) if state.ended is not None else "",
+        harm=marked_for_good(overdoses(pour.recipe, known.shelf, sheet, state)),
     )
 
 

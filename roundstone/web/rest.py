@@ -136,6 +136,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 came=state.came,
                 now=now,
                 bars=sum(b.count for b in sheet.bars),
+                harm=bench.harm(pour, shelf),
                 portions=[m.Tinted(name=p.name, tint=p.tint) for p in pour.recipe.design.portions],
                 swatches=[e for e in state.standing if e.kind == "swatch"],
                 events=[

@@ -1,14 +1,17 @@
 """Heat of the lye and of two vessels that must meet; the tables are those of the house's heat notes."""
 
+import re
 import unittest
 from typing import Any
 
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
 from scipy import integrate
 
-from roundstone.core.heat import Lye, MilkInJug, jug_curve, lye_peak, plan, pot_curve
-from roundstone.core.recipe import ByConcentration, FatShare
+from roundstone.core.heat import Lye, MilkInJug, jug_curve, lye_peak, plan, pot_curve, sets_at
+from roundstone.core.recipe import ByConcentration, FatShare, LiquidUse
 from roundstone.core.sheet import weigh
-from tests.samples import SHELF, recipe, weighed
+from tests.samples import SHELF, many, plain, recipe, weighed
 
 # Lye %, then (adiabatic, practical) °C without ice, a third and half of the water as ice; 0.4 kg in a plastic jug.
 PEAKS = {
@@ -110,3 +113,41 @@ class Plan(unittest.TestCase):
         heat = plan(cold_hard, SHELF, weighed(cold_hard).lines)
         self.assertIn("cold water", heat.advice)
         self.assertEqual(weigh(cold_hard, SHELF).faults, ())
+
+    @settings(max_examples=many(150, 3000), deadline=None)
+    @given(
+        st.floats(0.2, 0.5),
+        st.sampled_from([0.0, 0.5, 1.0]),
+        st.sampled_from([0.0, 0.0, 0.5, 1.0]),
+        st.sampled_from([None, None, "goat-milk", "lemon-juice"]),
+        st.floats(10, 75),
+        st.floats(0, 40),
+        st.sampled_from([None, None, 0.5]),
+    )
+    def test_no_advice_pours_lye_on_hot_fats_or_warms_by_what_is_colder(
+        self, lye: float, ice: float, koh: float, liquid: str | None, goal: float, room: float, stock: float | None
+    ) -> None:
+        """Whatever is frozen in the jug: fats of 60 °C at most, a colder jug warms up first, no lye below its ice."""
+        liquids = (LiquidUse(liquid=liquid, share=1.0, frozen=True),) if liquid else ()
+        of = recipe(water=ByConcentration(share=lye), ice=ice, koh_share=koh, liquids=liquids, pour_celsius=goal,
+                    room_celsius=room, stock=stock if koh == 0 and not liquid else None)  # fmt: skip
+        sheet = weigh(of, SHELF).sheet
+        assume(sheet is not None)
+        assert sheet is not None
+        heat = plan(of, SHELF, sheet.lines)
+        advice = plain(heat.advice)
+        asked = [float(n) for n in re.findall(r"(?:with fats at about|Warm the fats.*? to) (-?[\d.]+) °C", advice)]
+        self.assertTrue(all(n <= 60 for n in asked), advice)
+        self.assertGreaterEqual(heat.peak, -28)
+        self.assertGreaterEqual(heat.adiabatic, -28)
+        if heat.jug.warm_to is not None:
+            self.assertIn("then combine", advice)
+            self.assertEqual("warm water" in advice, goal > room, advice)
+
+    def test_a_stock_that_sets_in_the_cold_is_said(self) -> None:
+        """Common practice: 50 % caustic sets at about 12 °C."""
+        self.assertAlmostEqual(sets_at(0.50), 12, delta=1)
+        for room, told in ((8.0, True), (20.0, False)):
+            of = recipe(stock=0.5, room_celsius=room)
+            says = [c.says for c in plan(of, SHELF, weighed(of).lines).cautions if c.pointer == "/stock"]
+            self.assertEqual(bool(says), told, says)

@@ -6,6 +6,7 @@ Before the pour everything is plan; at the bench events take its place and the r
 from .course import POT, Course, emulsion_minutes, lay_out, replanned
 from .edit import StepAct, StepEdit, rearranged, spelled
 from .follow import HALF, SPLIT_AFTER, Followed, Placed, follow
+from .harm import Overdose, marked_for_good, overdoses
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
 from .plan import LEAST_LEFT, PREPARES, Roles, Stint, in_turn, plan, preparation, turned
 from .ready import (

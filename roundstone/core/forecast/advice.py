@@ -5,7 +5,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..course import Stint
+from ..course import Stint, marked_for_good, overdoses
 from ..pour import PourState, clock_text
 from ..recipe import INTO_MOULD
 from ..said import figure
@@ -497,18 +497,8 @@ def _furthest(bench: _Bench) -> str:
 
 def _overdosed(bench: _Bench) -> str:
     """Said of a portion that got more fragrance than its certificates allow in the bar."""
-    limit = bench.projection.sheet.limit
-    full = sum(100 * s.load for s in bench.recipe.scents)
-    if limit is None or full <= 0:
-        return ""
-    given = {lane.name: sum(x for _, x in lane.added.values()) / full for lane in bench.course.bare}
-    over = [name for name, share in given.items() if share > 1 and share * limit.cured > 1]
-    worst = max((given[n] * limit.cured for n in over), default=0.0)
-    return (
-        f"{listed(over)}: {figure(worst, '.1f')} times what the certificates allow. Mark it: not for skin."
-        if over
-        else ""
-    )
+    of = bench.projection
+    return marked_for_good(overdoses(of.recipe, of.shelf, of.sheet, of.state))
 
 
 def _whisk_only(bench: _Bench) -> str:

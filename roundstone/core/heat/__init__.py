@@ -3,7 +3,7 @@
 For the plan of temperatures before the pour, and for what gels or cracks after it.
 """
 
-from .lye import COOLING_SD, HeatPlan, Lye, MilkInJug, combined, jug_curve, lye_peak, plan, pot_curve, start
+from .lye import Lye, MilkInJug, lye_peak, sets_at
 from .meeting import READING_SD, START_SD, Meeting, Reading, VesselNow, check_band, meet
 from .mould import (
     CONDUCTIVITY,
@@ -25,3 +25,5 @@ from .mould import (
     run,
     three_cases,
 )
+from .temperatures import HeatPlan, plan, start
+from .vessels import COOLING_SD, combined, jug_curve, pot_curve

@@ -13,7 +13,7 @@ from pydantic import Field
 from ..batter import Array
 from ..said import WARMER_BY, C
 from ..values import Celsius, Fault, Minutes, RuleBroken, Span, Value
-from .lye import COOLING_SD, CURVE_KELVIN, LONGEST, Curve, combined
+from .vessels import COOLING_SD, CURVE_KELVIN, LONGEST, Curve, combined
 
 READING_SD = 1.2  # °C, thermometer and stirring [chosen]
 START_SD = 6.0  # °C, of the temperature a vessel is thought to start from [chosen]
@@ -159,7 +159,7 @@ def meet(
         offset=offset,
         combined=celsius,
         solid=solid,
-        says=_says(window, offset, band, gap, lye_after),
+        says=_says(window, offset, band, gap, lye_after, min(jug.room, pot.room)),
     )
 
 
@@ -192,13 +192,17 @@ def _offset(jug: Array, pot: Array, gap: float) -> Minutes:
     return float(tried[int(np.argmax(best))])
 
 
-def _says(window: Span | None, offset: Minutes | None, band: Span, gap: float, lye_after: Minutes) -> str:
+def _says(
+    window: Span | None, offset: Minutes | None, band: Span, gap: float, lye_after: Minutes, room: Celsius
+) -> str:
     near = "" if gap >= 100 else f", within {gap:g}{WARMER_BY} of each other"
     wanted = f"between {band.low:g}{C} and {band.high:g}{C}{near}"
     if window is not None:
         return (
             f"Both are most likely {wanted} from {window.low:.0f} to {window.high:.0f} min after the fats were melted."
         )
+    if band.high <= room:
+        return f"A room of {room:g}{C} keeps both warmer than {wanted}: stand both in cold water, or raise the band."
     early = offset or 0.0
     if abs(early + lye_after) < 5:
         return f"They are hardly ever {wanted} together: stand one in cold or warm water."

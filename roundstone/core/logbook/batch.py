@@ -33,12 +33,13 @@ def batch_record(
     made: Label,
     bottles: Mapping[str, tuple[Bottle, ...]],
     rest: RestNow | None,
+    harm: str = "",
 ) -> tuple[PaperSection, ...]:
     """The parts of a batch's record; `poured` is its day in words, `when` tells the moment of a minute of its clock;
-    `bottles` are the lots it took from by item, `rest` how it stands now.
+    `bottles` are the lots it took from by item, `rest` how it stands now; `harm` is what must be marked for good.
     """
     return (
-        PaperSection(title="Batch", rows=tuple(_head(recipe, version, sheet, shelf, state, poured))),
+        PaperSection(title="Batch", rows=tuple(_head(recipe, version, sheet, shelf, state, poured)), says=harm),
         PaperSection(title="What went in", rows=tuple(_weights(sheet, bottles))),
         PaperSection(title="At the bench", rows=tuple(_bench(state))),
         PaperSection(title="Since it was poured", rows=tuple(_since(state, when, rest))),
@@ -49,7 +50,7 @@ def batch_record(
                 ("became", ", ".join(made.became)),
                 ("allergens", ", ".join(made.allergens) or "none named"),
             ),
-            says=made.note,
+            says=f"{harm} {made.note}".strip(),
         ),
     )
 

@@ -10,7 +10,7 @@ from .compare import Comparison, compare
 from .doses import per_gram
 from .from_weights import Weighed, recipe_of
 from .label import Label, label
-from .limits import limit_use
+from .limits import CURED, limit_use
 from .lots import (
     OFFCUTS,
     Bottle,

@@ -146,6 +146,7 @@ const told = (minute: number) =>
             <template v-if="next">{{ headline }}</template>
             <template v-else>Nothing waits: it is done</template>
           </h1>
+          <p v-if="view.harm" class="says pt-1 text-lg" role="alert" data-test="harm">{{ view.harm }}</p>
           <p v-if="then" class="pt-1 text-lg font-semibold" data-test="then">
             Then {{ then.says[0]?.toLowerCase() }}{{ then.says.slice(1) }}: {{ whenWords(then, ended, now) }}.
             <span v-if="then.after" class="font-normal text-quiet">Later it {{ then.after }}.</span>

@@ -1,0 +1,222 @@
+"""When jug and pot are ready to meet before anything was measured, and what to do about it."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+from ..recipe import Recipe, moment_of
+from ..said import C_BOTH, WARMER_BY, C
+from ..sheet import Line, grams_of
+from ..shelf import Shelf
+from ..values import Caution, Celsius, Minutes, Span, Value, listed
+from .lye import FROZEN_CELSIUS, Lye, MilkInJug, lye_peak, sets_at
+from .vessels import (
+    COOLING_SD,
+    FAT_CAPACITY,
+    LONGEST,
+    LYE_CAPACITY,
+    Curve,
+    combined,
+    jug_curve,
+    pot_curve,
+)
+
+PLASTIC_LIMIT = 95.0  # °C, above which thin plastic and glass can fail: common practice
+MELTED = 61.0  # °C of the fat pot when the hard fats are clear: common practice
+AT_ONCE = 3  # minutes of difference that are not worth telling [chosen]
+NEAR = 1.0  # °C below the goal that a vessel may stand and still be called ready [chosen]
+SCORCHES = 40.0  # °C from which milk and sugar brown in lye: common practice
+SUGARY = 0.03  # of a liquid from which it browns like milk [chosen]
+TENTH = 1.2815515655  # normal quantile of the 80 % span
+KOH_GIVE = 8.0  # °C that potassium lye's peak may be off [from memory]
+HOTTEST_FATS = 60.0  # °C beyond which no advice warms fats that lye is poured on: common practice, they spit
+
+
+class Vessel(Value):
+    """When a vessel falls to the pour temperature, counted from when it was hot: middle and likely span.
+
+    One that is cooler than that from the start must be warmed `to`: it never gets there by itself.
+    """
+
+    start: Celsius
+    ready: Minutes
+    likely: Span
+    warm_to: Celsius | None
+
+
+class HeatPlan(Value):
+    """The lye's peak, when jug and pot are ready, and what to do about it.
+
+    `combined` is where the batter would stand if a vessel that is too cool were not warmed.
+    """
+
+    adiabatic: Celsius
+    peak: Celsius
+    jug: Vessel
+    pot: Vessel
+    combined: Celsius | None
+    advice: str
+    cautions: tuple[Caution, ...]
+
+
+def _vessel(curve: Callable[[float], Curve], goal: float) -> Vessel:
+    z = TENTH * COOLING_SD
+    middle, quick, slow = (min(curve(s).until(goal), LONGEST) for s in (0.0, -z, z))
+    begun = curve(0.0).start
+    warm_to = goal if begun < goal - NEAR else None
+    return Vessel(start=begun, ready=middle, likely=Span(low=quick, high=slow), warm_to=warm_to)
+
+
+def _cold_advice(recipe: Recipe, jug: Vessel, pot: Vessel, begun: "Start", together: Celsius) -> str:
+    """What to do when a vessel stands below the pour temperature from the start."""
+    goal = recipe.pour_celsius
+    as_they_are = f"As they are they would meet near {together:.0f}{C}, not {goal:g}{C}."
+    fats = f"Warm the fats, which stand at {pot.start:.0f}{C}, to {min(goal, HOTTEST_FATS):g}{C}"
+    if jug.warm_to is None:
+        span = f"{jug.likely.low:.0f} to {min(jug.likely.high, LONGEST):.0f}"
+        return f"{fats} when the lye has come down to that, after {span} min by a thermometer. {as_they_are}"
+    lye = _warm_lye(begun.jug, goal)
+    if pot.warm_to is not None:
+        return f"{fats}. {lye} {as_they_are}"
+    warmer = goal + (goal - jug.start) * begun.jug_grams * LYE_CAPACITY / (begun.fats * FAT_CAPACITY)
+    if warmer <= min(HOTTEST_FATS, pot.start):
+        return f"{lye} Or combine it at once with fats at about {warmer:.0f}{C}. {as_they_are}"
+    return f"{lye} {as_they_are}"
+
+
+def _warm_lye(jug: Curve, goal: Celsius) -> str:
+    """How a jug that is too cold comes to the pour temperature: by itself in a warmer room, else in warm water."""
+    comes = f"The lye comes to no more than {jug.start:.0f}{C}"
+    minutes = jug.warm(goal)
+    if minutes < LONGEST:
+        return f"{comes}: let it warm to {goal:g}{C}, about {minutes:.0f} min in this room, then combine."
+    if goal <= jug.room:
+        return f"{comes}: let it warm to {goal:g}{C}, then combine."
+    return f"{comes}: stand it in warm water until it reads {goal:g}{C}, then combine."
+
+
+def _advice(recipe: Recipe, jug: Vessel, pot: Vessel) -> str:
+    goal, room = recipe.pour_celsius, recipe.room_celsius
+    if max(jug.ready, pot.ready) >= LONGEST:
+        return f"A room of {room:g}{C} hardly cools them to {goal:g}{C}: stand the vessels in cold water."
+    early = round(jug.ready - pot.ready)
+    if abs(early) < AT_ONCE:
+        when = "Mix the lye as the fats are melted"
+    else:
+        when = f"Mix the lye about {abs(early)} min {'before' if early > 0 else 'after'} the fats are melted"
+    span = f"{jug.likely.low:.0f} to {min(jug.likely.high, LONGEST):.0f}"
+    return f"{when}: both then meet at {goal:g}{C}. The jug takes {span} min, so look at a thermometer."
+
+
+def _sets(recipe: Recipe, lines: Sequence[Line], coldest: Celsius) -> Iterator[Caution]:
+    """Sodium lye that turns solid at the temperature it will stand at."""
+    if recipe.koh_share > 0:
+        return
+    strength = recipe.stock
+    if strength is not None and (sets := sets_at(strength * recipe.naoh_purity)) > recipe.room_celsius:
+        says = (
+            f"A stock lye of this strength sets solid below {sets:.0f}{C}: stand it in warm water until it is clear, "
+            "then weigh it."
+        )
+        yield Caution(pointer="/stock", says=says)
+    naoh = grams_of(lines, "alkali") + grams_of(lines, "stock") * (strength or 0.0)
+    water = grams_of(lines, "water") + grams_of(lines, "ice") + grams_of(lines, "stock") * (1 - (strength or 0.0))
+    water += sum(x.grams for x in lines if x.kind == "liquid" and x.vessel == "jug")
+    if (sets := sets_at(naoh / (naoh + water))) > coldest:
+        says = f"This lye sets below {sets:.0f}{C}: keep the jug warmer than that, and look for crystals on its floor."
+        yield Caution(pointer="/water", says=says)
+
+
+@dataclass(frozen=True)
+class Start:
+    """Jug and pot when they are hot: °C and grams. `melts` are (share, softens, clear) of the fats that can set."""
+
+    adiabatic: Celsius
+    jug: Curve
+    jug_grams: float
+    pot: Curve
+    fats: float
+    melts: tuple[tuple[float, float, float], ...]
+
+
+def start(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Start:
+    """Where cooling begins, from a sheet's lines."""
+    room, ice = recipe.room_celsius, grams_of(lines, "ice")
+    # What acids and sugars bring of it is in the jug before the lye, like the plain water.
+    water = grams_of(lines, "water")
+    for x in lines:
+        if x.kind == "additive" and x.row is not None:
+            dose = recipe.additives[x.row]
+            additive = shelf.additives[dose.additive]
+            if not dose.into and moment_of(dose, additive) == "before-lye":
+                water += x.grams * additive.water
+    liquids = [(recipe.liquids[x.row], x) for x in lines if x.kind == "liquid" and x.row is not None]
+    jugged = [(u, shelf.liquids[u.liquid], x.grams) for u, x in liquids if u.goes == "jug"]
+    milk = [MilkInJug(g, q.water, FROZEN_CELSIUS if u.frozen else room) for u, q, g in jugged]
+    stock, flakes = grams_of(lines, "stock"), grams_of(lines, "alkali", "alkali:koh")
+    strength = recipe.stock or 0.0
+    lye = Lye(
+        naoh=grams_of(lines, "alkali", "alkali:naoh") * recipe.naoh_purity,
+        koh=flakes * recipe.koh_purity,
+        flake_water=flakes * (1 - recipe.koh_purity),
+        held=stock * strength * recipe.naoh_purity,
+        stock_water=stock * (1 - strength),
+    )
+    adiabatic, peak = lye_peak(lye, water, ice, room, room, milk)
+    jug_grams = water + ice + stock + grams_of(lines, "alkali") + sum(g for _, _, g in jugged)
+    fats = grams_of(lines, "fat")
+    melts = tuple(
+        (row.share, f.melts_from if f.melts_from is not None else f.melts - 5, f.melts)
+        for row in recipe.fats
+        if (f := shelf.fats[row.fat]).melts is not None
+    )
+    hard = any(clear > room for _, _, clear in melts)
+    hot = max([MELTED, *(clear + 5 for _, _, clear in melts)]) if hard else room
+    return Start(adiabatic, jug_curve(peak, room, jug_grams), jug_grams, pot_curve(hot, room, fats), fats, melts)
+
+
+def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
+    """Heat of a weighed recipe, from its sheet's lines."""
+    begun = start(recipe, shelf, lines)
+    room, adiabatic, peak = recipe.room_celsius, begun.adiabatic, begun.jug.start
+    hard = begun.pot.start > room
+    goal = recipe.pour_celsius
+    jug = _vessel(lambda s: jug_curve(peak, room, begun.jug_grams, s), goal)
+    pot = _vessel(lambda s: pot_curve(begun.pot.start, room, begun.fats, s), goal)
+    cautions = []
+    if adiabatic > PLASTIC_LIMIT:
+        hot = f"The lye can reach {adiabatic:.0f}{C_BOTH} where it dissolves"
+        says = f"{hot}: no glass, no thin plastic, steam; add it slowly."
+        cautions.append(Caution(pointer="/water", says=says, danger=True))
+    for i, use in enumerate(recipe.liquids):
+        q = shelf.liquids[use.liquid]
+        if use.goes == "jug" and peak > SCORCHES and (q.kind == "milk" or q.sugars > SUGARY):
+            says = (
+                f"The jug comes to about {peak:.0f}{C}: {q.name.lower()} browns and smells from {SCORCHES:.0f}{C} on."
+            )
+            cautions.append(Caution(pointer=f"/liquids/{i}/share", says=says))
+    if recipe.koh_share > 0:
+        give = f"give or take {8}{WARMER_BY}"
+        says = f"How hot potassium lye gets is known only roughly, {give}; it can boil. Add it slowly."
+        cautions.append(Caution(pointer="/koh_share", says=says, danger=peak > PLASTIC_LIMIT - KOH_GIVE))
+    cautions += _sets(recipe, lines, min(room, peak))
+    clear = max((shelf.fats[r.fat].melts or 0) for r in recipe.fats)
+    if hard and clear > goal + 2:
+        names = [shelf.fats[r.fat].name for r in recipe.fats if (shelf.fats[r.fat].melts or 0) > goal + 2]
+        says = f"{listed(names)} can set in the pot below {clear:.0f}{C} and look like trace: keep it stirred."
+        cautions.append(Caution(pointer="/pour_celsius", says=says))
+    together = None
+    if jug.warm_to is None and pot.warm_to is None:
+        advice = _advice(recipe, jug, pot)
+    else:
+        fats_at, lye_at = (min(v.start, goal) for v in (pot, jug))
+        together, _ = combined(begun.fats, fats_at, begun.jug_grams, lye_at)
+        advice = _cold_advice(recipe, jug, pot, begun, together)
+    return HeatPlan(
+        adiabatic=adiabatic,
+        peak=peak,
+        jug=jug,
+        pot=pot,
+        combined=together,
+        advice=advice,
+        cautions=tuple(cautions),
+    )
