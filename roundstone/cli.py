@@ -214,7 +214,7 @@ def _archive(act: str, file: Path, data: Path) -> int:
                 print(file)
             else:
                 with file.open("rb") as found:
-                    _tell(archive.read(workshop, found).says)
+                    _tell(archive.told(archive.read(workshop, found)))
         except RuleBroken as broken:
             raise _RefusedError(f"{file}: {broken}") from broken
         finally:
@@ -248,13 +248,15 @@ def _tell(text: str, to: "TextIO | None" = None) -> None:
     print(in_units(text), file=to)
 
 
-def _recipe(file: Path, shelf: "Shelf") -> "Recipe":
+def _recipe(file: Path, shelf: "Shelf") -> "tuple[Recipe, Shelf]":
+    """The recipe in a file, and the shelf with what the file brings of its own."""
     from .core.values import RuleBroken
     from .exchange import sheet_file
 
     try:
         text = sys.stdin.read() if str(file) == "-" else file.read_text(encoding="utf-8")
-        return sheet_file.read_either(text, file.stem, shelf)
+        found = sheet_file.read_either(text, file.stem, shelf)
+        return found.recipe, found.uses.on(shelf) if found.uses else shelf
     except (OSError, UnicodeDecodeError) as error:
         print(f"{file} cannot be read: {error}", file=sys.stderr)
     except RuleBroken as broken:
@@ -286,8 +288,7 @@ def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
     from .core.sheet import label, weigh
     from .exchange import sheet_file
 
-    shelf = _shelf(data)
-    recipe = _recipe(file, shelf)
+    recipe, shelf = _recipe(file, _shelf(data))
     weighing = weigh(recipe, shelf)
     if as_csv and weighing.sheet is not None:
         print(sheet_file.write(weighing.sheet, recipe, shelf), end="")
@@ -310,7 +311,7 @@ def _compare(left: Path, right: Path, data: Path | None) -> int:
     shelf = _shelf(data)
     sides = []
     for file in (left, right):
-        recipe = _recipe(file, shelf)
+        recipe, shelf = _recipe(file, shelf)
         weighing = weigh(recipe, shelf)
         if weighing.sheet is None:
             _tell(f"{file}: {weighing.faults[0].pointer}: {weighing.faults[0].says}", sys.stderr)
@@ -327,8 +328,7 @@ def _plan(file: Path, data: Path | None) -> int:
     from .core.forecast import fall_backs, job_of, levers, project
     from .core.sheet import weigh
 
-    shelf = _shelf(data)
-    recipe = _recipe(file, shelf)
+    recipe, shelf = _recipe(file, _shelf(data))
     sheet = weigh(recipe, shelf).sheet
     if sheet is None:
         return _weigh(file, data, as_csv=False)
@@ -356,8 +356,7 @@ def _cool(options: argparse.Namespace) -> int:
     from .core.sheet import weigh
     from .core.values import Span
 
-    shelf = _shelf(options.data)
-    recipe = _recipe(options.file, shelf)
+    recipe, shelf = _recipe(options.file, _shelf(options.data))
     sheet = weigh(recipe, shelf).sheet
     if sheet is None:
         return _weigh(options.file, options.data, as_csv=False)

@@ -15,7 +15,7 @@ from roundstone.cli import data_directory, main
 from roundstone.core.said import MARK
 from roundstone.exchange import recipe_file
 from tests.browser.real import ROOT, Server
-from tests.samples import recipe
+from tests.samples import SHELF, recipe
 
 
 def said(*arguments: str) -> tuple[int, str, str]:
@@ -82,8 +82,8 @@ class WithoutAServer(unittest.TestCase):
 
     def test_weighs_compares_and_cools_from_files(self) -> None:
         one, two = self.folder / "one.json", self.folder / "two.json"
-        one.write_text(recipe_file.write(recipe(scents=())))
-        two.write_text(recipe_file.write(recipe(scents=(), superfat=0.08)))
+        one.write_text(recipe_file.write(recipe(scents=()), SHELF))
+        two.write_text(recipe_file.write(recipe(scents=(), superfat=0.08), SHELF))
         code, text, _ = said("weigh", str(one))
         told = json.loads(text)
         self.assertEqual(code, 0)
@@ -104,7 +104,7 @@ class WithoutAServer(unittest.TestCase):
 
     def test_plans_from_a_file(self) -> None:
         file = self.folder / "one.json"
-        file.write_text(recipe_file.write(recipe(scents=())))
+        file.write_text(recipe_file.write(recipe(scents=()), SHELF))
         code, text, _ = said("plan", str(file))
         told = json.loads(text)
         self.assertEqual(code, 0)
@@ -113,18 +113,18 @@ class WithoutAServer(unittest.TestCase):
         self.assertIn(told["weakest"]["step"], [s["key"] for s in told["steps"]])
         self.assertEqual([r["name"] for r in told["ledger"]["rows"]], ["Bone", "Base"])
         self.assertTrue(told["face"].startswith("drop-swirl."))
-        file.write_text(recipe_file.write(recipe(scents=(), superfat=0.5)))
+        file.write_text(recipe_file.write(recipe(scents=(), superfat=0.5), SHELF))
         self.assertEqual(said("plan", str(file))[0], 1)
 
     def test_a_data_file_that_is_not_there_is_named_and_not_made(self) -> None:
         one, typo = self.folder / "one.json", self.folder / "typo.db"
-        one.write_text(recipe_file.write(recipe()))
+        one.write_text(recipe_file.write(recipe(), SHELF))
         code, _, complaint = said("weigh", str(one), "--data", str(typo))
         self.assertEqual((code, typo.exists()), (2, False))
         self.assertIn("typo.db", complaint)
 
     def test_from_any_folder_by_its_own_command(self) -> None:
-        (self.folder / "mine.json").write_text(recipe_file.write(recipe(scents=(), superfat=0.3)))
+        (self.folder / "mine.json").write_text(recipe_file.write(recipe(scents=(), superfat=0.3), SHELF))
         line = [str(ROOT / "bin/roundstone"), "weigh", "mine.json"]
         done = subprocess.run(line, cwd=self.folder, capture_output=True, text=True, check=False)
         self.assertEqual(done.returncode, 1, done.stderr)

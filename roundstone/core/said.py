@@ -8,7 +8,7 @@ whole. At the edge they become what the reader's region writes.
 """
 
 import re
-from typing import Literal
+from typing import Any, Literal
 
 from .values import Value
 
@@ -104,6 +104,19 @@ def ounces(value: float, weight: Weight, places: int) -> str:
     return f"{whole:.0f}{SPACE}lb {figure(rest, f'.{places}f')}{SPACE}oz"
 
 
+def unmarked(value: Any) -> Any:
+    """What somebody typed or sent, without any mark: marks are the program's own. Plain JSON values, to any depth.
+
+    >>> unmarked({"name": f"Ash {MARK}2026-13-45"})
+    {'name': 'Ash 2026-13-45'}
+    """
+    if isinstance(value, str):
+        return value.replace(MARK, "")
+    if isinstance(value, dict):
+        return {unmarked(k): unmarked(v) for k, v in value.items()}
+    return [unmarked(v) for v in value] if isinstance(value, list) else value
+
+
 def in_units(text: str, reader: Reader = METRIC) -> str:
     """The text with its marked figures in the reader's units and decimal sign, and no mark left.
 
@@ -129,6 +142,8 @@ def in_units(text: str, reader: Reader = METRIC) -> str:
 
 def _day(found: re.Match[str], reader: Reader) -> str:
     marks, year, month, number = found.groups()
+    if not 1 <= int(month) <= len(MONTHS):
+        return found[0].replace(MARK, "")  # no day: left as the text it is
     name = MONTHS[int(month) - 1][: 3 if len(marks) > 1 else None]
     return f"{name} {int(number)}, {year}" if reader.dates == "mdy" else f"{int(number)} {name} {year}"
 

@@ -20,6 +20,18 @@ def listed(names: Sequence[str], most: int = 3) -> str:
     return " and ".join(filter(None, [", ".join(names[:-1]), *names[-1:]]))
 
 
+LONGEST = 200  # letters of a line that says where something is from
+
+
+def shortened(text: str, most: int = LONGEST) -> str:
+    """A text that is no longer than that: what is too much is left out at its end.
+
+    >>> shortened("abcdef", 4), shortened("abc", 4)
+    ('abc…', 'abc')
+    """
+    return text if len(text) <= most else text[: most - 1] + "…"
+
+
 class Value(BaseModel):
     """A frozen value. NaN and infinity never get in, and neither does a field nobody declared."""
 

@@ -6,14 +6,14 @@ an empty workshop becomes an equal one, and reading twice doubles nothing.
 
 import json
 import zipfile
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import IO, Any, Protocol
 
 from pydantic import TypeAdapter, ValidationError
 
 from ..core.pour import EVENT
 from ..core.recipe import Pattern, Recipe
+from ..core.said import unmarked
 from ..core.sheet import Lot
 from ..core.shelf import Additive, Fat, Fragrance, Liquid
 from ..core.values import Fault, RuleBroken
@@ -24,7 +24,8 @@ PARTS = ("fragrance", "own", "lot", "setting", "pattern", "recipe", "version", "
 LATER = ("pattern",)  # parts that archives of this format did not always have
 EPOCH = (1980, 1, 1, 0, 0, 0)  # of every entry: the same workshop is the same file
 NAMED = 12  # that differ and are named
-MOST_BYTES = 4 * 2**30  # unpacked [chosen]
+MOST_BYTES = 4 * 2**30  # unpacked, its pictures included [chosen]
+MOST_PART, MOST_PICTURE = 256 * 2**20, 16 * 2**20  # of one list, and of one picture [chosen]
 SCHEMAS: dict[str, TypeAdapter[Any]] = {
     "recipe": TypeAdapter(Recipe),
     "event": EVENT,
@@ -37,6 +38,16 @@ SCHEMAS: dict[str, TypeAdapter[Any]] = {
 }
 
 
+class TakenIn(Protocol):
+    """How many of each were new and how many there; what came in beside another, under which name; and what stands
+    there otherwise and stayed."""
+
+    new: dict[str, int]
+    there: dict[str, int]
+    beside: list[str]
+    clashes: list[str]
+
+
 class Archived(Protocol):
     """What an archive is written of and read into."""
 
@@ -47,30 +58,30 @@ class Archived(Protocol):
 
     def pours(self) -> Sequence[pour_file.Poured]: ...
 
+    def origin(self) -> str:
+        """The id of the workshop, the same in all copies of it."""
+
     def take_in_dump(
-        self, rows: Mapping[str, list[dict[str, Any]]], pictures: Mapping[str, bytes]
-    ) -> tuple[dict[str, int], dict[str, int], list[str]]:
-        """Take in what is not there yet, all or nothing; how many of each were new, how many there, and the names of
-        those that stand there with other contents."""
+        self, rows: Mapping[str, list[dict[str, Any]]], pictures: Mapping[str, bytes], origin: str
+    ) -> TakenIn:
+        """Take in what is not there yet, all or nothing. `origin` is the id of the workshop it is of, "" if unknown."""
 
 
-@dataclass(frozen=True)
-class TakenIn:
-    """How many of each were taken in, how many were there already, and which of those stand there otherwise."""
+def told(taken: TakenIn) -> str:
+    """What was taken in, in words."""
+    new = ", ".join(f"{n} {name}" for name, n in taken.new.items() if n) or "nothing"
+    there = sum(taken.there.values())
+    says = f"Taken in: {new}." + (f" {there} were there already and stayed as they were." if there else "")
+    if taken.beside:
+        says += f" Beside what is called so here: {_some(taken.beside)}."
+    if taken.clashes:
+        says += f" Otherwise in the archive: {_some(taken.clashes)}; those of here stayed."
+    return says
 
-    new: Mapping[str, int] = field(default_factory=dict)
-    there: Mapping[str, int] = field(default_factory=dict)
-    clashes: Sequence[str] = ()
 
-    @property
-    def says(self) -> str:
-        new = ", ".join(f"{n} {name}" for name, n in self.new.items() if n) or "nothing"
-        there = sum(self.there.values())
-        says = f"Taken in: {new}." + (f" {there} were there already and stayed as they were." if there else "")
-        if self.clashes:
-            more = f" and {len(self.clashes) - NAMED} more" if len(self.clashes) > NAMED else ""
-            says += f" Otherwise in the archive: {', '.join(self.clashes[:NAMED])}{more}; those of here stayed."
-        return says
+def _some(names: Sequence[str]) -> str:
+    more = f" and {len(names) - NAMED} more" if len(names) > NAMED else ""
+    return f"{', '.join(names[:NAMED])}{more}"
 
 
 def _json(value: Any) -> bytes:
@@ -88,7 +99,8 @@ def write(workshop: Archived, to: IO[bytes]) -> None:
             entry.external_attr = 0o600 << 16
             out.writestr(entry, body)
 
-        put("workshop.json", _json({"format": FORMAT, "tables": {t: len(dump[t]) for t in PARTS}}))
+        head = {"format": FORMAT, "workshop": workshop.origin(), "tables": {t: len(dump[t]) for t in PARTS}}
+        put("workshop.json", _json(head))
         for table in PARTS:
             put(f"{table}.json", _json(dump[table]))
         for photo in dump["photo"]:
@@ -127,12 +139,39 @@ def _rows(found: zipfile.ZipFile, name: str) -> list[dict[str, Any]]:
     if name in LATER and f"{name}.json" not in found.namelist():
         return []
     try:
-        rows = json.loads(found.read(f"{name}.json"))
+        rows = unmarked(json.loads(_bounded(found, f"{name}.json", MOST_PART)))
     except (KeyError, ValueError, UnicodeDecodeError) as error:
         raise RuleBroken(Fault(pointer=f"/{name}.json", says="This part is missing or cannot be read.")) from error
     if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
         raise RuleBroken(Fault(pointer=f"/{name}.json", says="A list of objects is expected."))
     return rows
+
+
+def _bounded(found: zipfile.ZipFile, name: str, most: int) -> bytes:
+    """A part of the archive, read no further than it may be large, whatever its own heading says."""
+    with found.open(name) as part:
+        body = part.read(most + 1)
+    if len(body) > most:
+        raise RuleBroken(Fault(pointer=f"/{name}", says=f"This part is larger than {most // 2**20} MB."))
+    return body
+
+
+class _Pictures(Mapping[str, bytes]):
+    """The pictures of an archive by their ids, each read when it is wanted."""
+
+    def __init__(self, found: zipfile.ZipFile, ids: Sequence[str]) -> None:
+        self._found, self._ids = found, dict.fromkeys(ids)
+
+    def __getitem__(self, picture: str) -> bytes:
+        if picture not in self._ids:
+            raise KeyError(picture)
+        return _bounded(self._found, f"photo/{picture}.jpg", MOST_PICTURE)
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._ids)
+
+    def __len__(self) -> int:
+        return len(self._ids)
 
 
 def _checked(name: str, rows: list[dict[str, Any]]) -> None:
@@ -155,14 +194,21 @@ def read(workshop: Archived, file: IO[bytes]) -> TakenIn:
         with zipfile.ZipFile(file) as found:
             if sum(i.file_size for i in found.infolist()) > MOST_BYTES:
                 raise RuleBroken(Fault(pointer="", says="This archive is larger than 4 GB unpacked."))
-            head = json.loads(found.read("workshop.json"))
+            head = json.loads(_bounded(found, "workshop.json", 2**20))
             if head.get("format") != FORMAT:
                 says = f"This is not an archive of this format: {FORMAT} is expected."
                 raise RuleBroken(Fault(pointer="/workshop.json/format", says=says))
             rows = {table: _rows(found, table) for table in PARTS}
             for table, of in rows.items():
                 _checked(table, of)
-            pictures = {p["id"]: found.read(f"photo/{p['id']}.jpg") for p in rows["photo"]}
-    except (zipfile.BadZipFile, KeyError, ValueError, AttributeError, NotImplementedError) as error:
-        raise RuleBroken(Fault(pointer="", says=f"This is not an archive of a workshop: {error}")) from error
-    return TakenIn(*workshop.take_in_dump(rows, pictures))
+            pictures = _Pictures(found, [str(p["id"]) for p in rows["photo"]])
+            missing = {f"photo/{i}.jpg" for i in pictures} - set(found.namelist())
+            if missing:
+                raise RuleBroken(Fault(pointer=f"/{min(missing)}", says="This part is missing."))
+            origin = head.get("workshop")
+            return workshop.take_in_dump(rows, pictures, origin if isinstance(origin, str) else "")
+    except RuleBroken:
+        raise
+    except Exception as error:  # a damaged file fails in whatever way its bytes please
+        says = f"This is not an archive of a workshop, or it is damaged: {str(error) or type(error).__name__}"
+        raise RuleBroken(Fault(pointer="", says=says)) from error

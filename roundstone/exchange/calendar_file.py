@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 
 from icalendar import Alarm, Calendar, Event
 
@@ -13,7 +13,10 @@ LONG = timedelta(hours=20)  # from which an entry is of whole days
 
 @dataclass(frozen=True)
 class Touch:
-    """One thing to do with one pour, between two moments."""
+    """One thing to do with one pour, between two moments by the clock on the reader's wall.
+
+    Of one that is `open` nothing is spoiled by being later: it stands on the day from which it can be done.
+    """
 
     pour: str
     what: str
@@ -21,6 +24,7 @@ class Touch:
     begins: datetime
     ends: datetime
     says: str
+    open: bool = False
 
 
 def write(touches: Iterable[Touch], now: datetime, reader: Reader = METRIC) -> str:
@@ -33,8 +37,9 @@ def write(touches: Iterable[Touch], now: datetime, reader: Reader = METRIC) -> s
         event.add("uid", f"{touch.what}-{touch.pour}@round-stone")
         event.add("dtstamp", now)
         long = touch.ends - touch.begins >= LONG
-        event.add("dtstart", touch.begins.date() if long else touch.begins)
-        event.add("dtend", touch.ends.date() + timedelta(days=1) if long else touch.ends)
+        last = touch.begins if touch.open else touch.ends
+        event.add("dtstart", touch.begins.date() if long else touch.begins.astimezone(UTC))
+        event.add("dtend", last.date() + timedelta(days=1) if long else touch.ends.astimezone(UTC))
         event.add("summary", touch.title)
         event.add("description", in_units(touch.says, reader))
         event.add("transp", "TRANSPARENT")

@@ -14,7 +14,7 @@ from pydantic import ValidationError
 from ..core.pour import EVENT, Event, Heeded, Rest, replay
 from ..core.recipe import Recipe
 from ..core.values import Fault, RuleBroken
-from .plain import plain, rows, unplain
+from .plain import number, plain, rows, unplain, written
 
 COLUMNS = ("pour", "recipe", "started", "minute", "event", "portion", "value", "id")
 NOTEBOOK = UUID(
@@ -104,7 +104,16 @@ def write(pours: Iterable[Poured]) -> str:
             portion = getattr(event, "portion", None) or ""
             started = f"{pour.started:%Y-%m-%dT%H:%M:%SZ}"
             writer.writerow(
-                [pour.id, plain(pour.recipe.name), started, f"{event.minute:g}", word, plain(portion), value, event.id]
+                [
+                    pour.id,
+                    plain(pour.recipe.name),
+                    started,
+                    written(event.minute, 12),
+                    word,
+                    plain(portion),
+                    value,
+                    event.id,
+                ]
             )
     return out.getvalue()
 
@@ -117,10 +126,10 @@ def _word(event: Event) -> tuple[str, str]:  # noqa: PLR0911, PLR0912 - one retu
             return event.flag, ""
         case "work":
             purpose = "" if event.purpose == "mix" else f" {event.purpose}"
-            return event.tool, f"{event.seconds:g}{purpose}"
+            return event.tool, f"{written(event.seconds, 12)}{purpose}"
         case "scent":
-            share = f"{100 * event.share:g} %" if event.share is not None else ""
-            return "scent", f"{event.grams:g} g" if event.grams is not None else share
+            share = f"{written(100 * event.share, 12)} %" if event.share is not None else ""
+            return "scent", f"{written(event.grams, 12)} g" if event.grams is not None else share
         case "combined":
             return "combined", plain(event.batch)
         case "step":
@@ -143,11 +152,11 @@ def _word(event: Event) -> tuple[str, str]:  # noqa: PLR0911, PLR0912 - one retu
             about = "" if event.about == "recipe" else f"{event.about}{ABOUT}"
             return "next", about + plain(event.says)
         case "temperature":
-            return "temperature", f"{event.celsius:g}"
+            return "temperature", written(event.celsius, 12)
         case "switch":
             return "technique", event.technique
         case "colour":
-            return "colour", f"{event.shade} {event.days:g}"
+            return "colour", f"{event.shade} {written(event.days, 12)}"
     if event.kind in AFTERWARDS:
         return event.kind, json.dumps(_told(event), ensure_ascii=False)
     return event.kind, ""
@@ -163,7 +172,7 @@ def read(text: str) -> list[Written]:
 
     Rows of one `pour` belong together; its recipe and start are taken from the first row that has them.
     """
-    columns, found_rows = rows(text)
+    columns, found_rows, commas = rows(text)
     needed = [c for c in ("pour", "minute", "event") if c not in columns]
     unknown = [c for c in columns if c not in COLUMNS]
     if needed or unknown:
@@ -178,7 +187,7 @@ def read(text: str) -> list[Written]:
         pour["started"] = pour["started"] or row["started"]
         try:
             nth = f"{row['pour']}|{len(pour['events'])}|{row['minute']}|{row['event']}"
-            pour["events"].append(_event(row, _id(row["id"], nth)))
+            pour["events"].append(_event(row, _id(row["id"], nth), commas))
             pour["lines"].append(line)
         except RuleBroken as broken:
             faults += broken.under(f"/{line}").faults
@@ -210,13 +219,15 @@ def _id(typed: str, made_of: str) -> str:
         return str(uuid5(NOTEBOOK, made_of))
 
 
-def _dose(value: str) -> dict[str, float]:
+def _dose(value: str, commas: bool) -> dict[str, float]:
     """How much of a fragrance went in: "12 g", "150 %" of the full dose, or nothing said."""
-    number, _, unit = value.partition(" ")
-    try:
-        return {"g": {"grams": float(number)}, "%": {"share": float(number) / 100}}[unit] if value else {}
-    except (KeyError, ValueError) as error:
-        raise RuleBroken(Fault(pointer="/value", says="How much went in is in g, or in % of the full dose.")) from error
+    figure, _, unit = value.partition(" ")
+    if not value:
+        return {}
+    if unit not in ("g", "%"):
+        raise RuleBroken(Fault(pointer="/value", says="How much went in is in g, or in % of the full dose."))
+    amount = number(figure, "/value", commas, "A dose such as 12 g")
+    return {"grams": amount} if unit == "g" else {"share": amount / 100}
 
 
 def _fields(value: str) -> dict[str, Any]:
@@ -239,9 +250,10 @@ def _names(value: str) -> list[Any]:
     return names if isinstance(names, list) else [value]
 
 
-def _event(row: dict[str, str], event_id: str) -> Event:  # noqa: PLR0912 - one branch a kind
+def _event(row: dict[str, str], event_id: str, commas: bool) -> Event:  # noqa: PLR0912 - one branch a kind
     word, value = row["event"], row["value"]
-    event: dict[str, Any] = {"id": event_id, "minute": row["minute"], "sure": True}
+    minute = number(row["minute"], "/minute", commas, "A minute")
+    event: dict[str, Any] = {"id": event_id, "minute": minute, "sure": True}
     if word in STAGES:
         if value not in ("", LOOKED):
             raise RuleBroken(Fault(pointer="/value", says=f"Beside a stage stands nothing, or {LOOKED}."))
@@ -250,12 +262,13 @@ def _event(row: dict[str, str], event_id: str) -> Event:  # noqa: PLR0912 - one 
         event |= PLAIN[word]
     elif word in VALUED:
         fields, field = VALUED[word]
-        event |= fields | {field: value}
+        event |= fields | {field: number(value, "/value", commas) if field == "celsius" else value}
     elif word in ("stick", "hand"):
         seconds, _, purpose = value.partition(" ")
-        event |= {"kind": "work", "tool": word, "seconds": seconds, "purpose": purpose or "mix"}
+        told = number(seconds, "/value", commas, "Seconds")
+        event |= {"kind": "work", "tool": word, "seconds": told, "purpose": purpose or "mix"}
     elif word == "scent":
-        event |= {"kind": "scent", **_dose(value)}
+        event |= {"kind": "scent", **_dose(value, commas)}
     elif word == "fold":
         event |= {"kind": "fold", "into": _names(value)}
     elif word == "remark":
@@ -271,7 +284,7 @@ def _event(row: dict[str, str], event_id: str) -> Event:  # noqa: PLR0912 - one 
         event |= {"kind": word, **_fields(value)}
     elif word == "colour":
         shade, _, days = value.partition(" ")
-        event |= {"kind": "colour", "shade": shade, "days": days or "0"}
+        event |= {"kind": "colour", "shade": shade, "days": number(days or "0", "/value", commas, "Days")}
     else:
         known = ", ".join(
             (

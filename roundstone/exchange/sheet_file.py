@@ -2,8 +2,9 @@
 
 import csv
 import io
-import math
 import re
+from collections.abc import Callable
+from typing import ParamSpec, TypeVar
 
 from ..core.recipe import Recipe
 from ..core.said import in_units
@@ -11,13 +12,14 @@ from ..core.sheet import Sheet, Weighed, item_names, recipe_of
 from ..core.shelf import Shelf, Vessel
 from ..core.values import Fault, RuleBroken
 from . import recipe_file
-from .plain import plain, rows, unplain
+from .plain import number, plain, rows, unplain, written
 
-COLUMNS = ("vessel", "ingredient", "called", "grams", "percent_of_fats", "purity_percent", "into", "note")
+COLUMNS = ("vessel", "ingredient", "called", "grams", "percent_of_fats", "purity_percent", "into", "note", "item")
 USUAL_PURITY = {"naoh": 0.99, "koh": 0.90}  # where a sheet does not say: common practice
 VESSELS: dict[str, Vessel | None] = {"": None, "pot": "pot", "jug": "jug", "stir": "stir"}
-STOCK = re.compile(r"stock lye (\d+(?:\.\d+)?) ?%", re.IGNORECASE)
-THOUSANDS = re.compile(r"[1-9]\d{0,2},\d{3}")  # "1,200": a comma before decimals, or between thousands
+STOCK = re.compile(r"stock lye (\d+(?:[.,]\d+)?) ?%", re.IGNORECASE)
+OWN_WORDS = ("water", "ice")  # what a sheet calls by words of its own, and no item of the shelf
+MOST_GRAMS = 1_000_000
 
 
 def write(sheet: Sheet, recipe: Recipe, shelf: Shelf) -> str:
@@ -29,23 +31,49 @@ def write(sheet: Sheet, recipe: Recipe, shelf: Shelf) -> str:
     purity = {"alkali:naoh": recipe.naoh_purity, "alkali:koh": recipe.koh_purity, "": recipe.naoh_purity}
     for line in sheet.lines:
         called = recipe.additives[line.row].called if line.kind == "additive" and line.row is not None else ""
-        pure = f"{100 * purity[line.item]:.10g}" if line.kind in ("alkali", "stock") else ""
+        pure = written(100 * purity[line.item]) if line.kind in ("alkali", "stock") else ""
         # Four decimals, finer than any scale: what is read back must be the same lye.
         weights = [f"{line.grams:.4f}", f"{100 * line.share:.4f}"]
         # A file is in metric, its decimals behind a point.
         name, note = (plain(in_units(words)) for words in (names.get(line.item, line.name), line.note))
-        writer.writerow([line.vessel, name, plain(called), *weights, pure, plain(line.into), note])
+        writer.writerow([line.vessel, name, plain(called), *weights, pure, plain(line.into), note, line.item])
     return out.getvalue()
 
 
-def _purities(text: str, was: float | None, at: str) -> float | None:
+T = TypeVar("T")
+P = ParamSpec("P")
+
+
+def _told(wrong: list[Fault], instead: T, read_it: Callable[P, T], *cells: P.args, **more: P.kwargs) -> T:
+    """What cells say; what is wrong with them is put down, and something stands in their place."""
+    try:
+        return read_it(*cells, **more)
+    except RuleBroken as broken:
+        wrong += broken.faults
+        return instead
+
+
+def _vessel(cells: dict[str, str]) -> Vessel | None:
+    vessel = (cells.get("vessel") or "").strip()
+    if vessel not in VESSELS:
+        raise RuleBroken(Fault(pointer="/vessel", says="A vessel is pot, jug or stir, or empty."))
+    return VESSELS[vessel]
+
+
+def _grams(cells: dict[str, str], commas: bool) -> float:
+    grams = number(cells["grams"] or "", "/grams", commas, "A weight in grams")
+    if not 0 <= grams <= MOST_GRAMS:
+        raise RuleBroken(Fault(pointer="/grams", says="A weight in grams is expected."))
+    return grams
+
+
+def _purity(cells: dict[str, str], was: float | None, commas: bool) -> float | None:
     """The purity stated beside an alkali, as a share; what two rows say must agree."""
+    at = "/purity_percent"
+    text = (cells.get("purity_percent") or "").strip()
     if not text:
         return was
-    try:
-        share = float(text.replace(",", ".")) / 100
-    except ValueError:
-        share = math.nan
+    share = number(text, at, commas, "A purity") / 100
     if not 0.8 <= share <= 1:
         raise RuleBroken(Fault(pointer=at, says="Purity runs from 80 to 100 %."))
     if was is not None and abs(was - share) > 1e-9:
@@ -53,19 +81,35 @@ def _purities(text: str, was: float | None, at: str) -> float | None:
     return share
 
 
+def _meant(cells: dict[str, str], items: dict[str, list[str]]) -> tuple[str, float]:
+    """The item a row means, and the strength of a stock lye; RuleBroken where it is nothing, or several things."""
+    words = unplain((cells["ingredient"] or "").strip())
+    stock = STOCK.fullmatch(words)
+    found = ["stock"] if stock else items.get(words.casefold(), [])
+    if len(found) > 1 and "item" in cells:  # of one name the one that the sheet was written of
+        item = (cells["item"] or "").strip()
+        found = [i for i in found if i == item] or [i for i in found if not item and i in OWN_WORDS] or found
+    if len(found) != 1:
+        kinds = " and a ".join(m.partition(":")[0] for m in found)
+        says = (
+            f"{words} is a {kinds} on the shelf: give one of them another name."
+            if found
+            else f"There is nothing called {words or '(empty)'} on the shelf: add it there first."
+        )
+        raise RuleBroken(Fault(pointer="/ingredient", says=says))
+    return found[0], float(stock[1].replace(",", ".")) / 100 if stock else 0.0
+
+
 def read(text: str, name: str, shelf: Shelf) -> Recipe:
     """The recipe these weights mean; `ingredient` and `grams` are needed, `vessel` and `purity_percent` are heeded.
 
     RuleBroken names every fault by line and column, and nothing is half-read.
     """
-    columns, found_rows = rows(text)
+    columns, found_rows, commas = rows(text)
     missing = [c for c in ("ingredient", "grams") if c not in columns]
     if missing:
-        raise RuleBroken(
-            Fault(
-                pointer="/1", says=f"Neither a recipe file nor a sheet of weights, which needs {' and '.join(missing)}."
-            )
-        )
+        says = f"Neither a recipe file nor a sheet of weights, which needs {' and '.join(missing)}."
+        raise RuleBroken(Fault(pointer="/1", says=says))
     items: dict[str, list[str]] = {"water": ["water"], "ice": ["ice"], "naoh": ["alkali:naoh"], "koh": ["alkali:koh"]}
     for known, called in item_names(shelf).items():
         items.setdefault(called.casefold(), []).append(known)
@@ -73,48 +117,23 @@ def read(text: str, name: str, shelf: Shelf) -> Recipe:
     faults: list[Fault] = []
     purity: dict[str, float | None] = {"naoh": None, "koh": None}
     for line, cells in found_rows:
-        words = unplain((cells["ingredient"] or "").strip())
-        vessel = (cells.get("vessel") or "").strip()
-        found = STOCK.fullmatch(words)
-        meant = ["stock"] if found else items.get(words.casefold(), [])
-        if len(meant) != 1:
-            kinds = " and a ".join(m.partition(":")[0] for m in meant)
-            says = (
-                f"{words} is a {kinds} on the shelf: give one of them another name."
-                if meant
-                else f"There is nothing called {words or '(empty)'} on the shelf: add it there first."
-            )
-            faults.append(Fault(pointer=f"/{line}/ingredient", says=says))
-        if vessel not in VESSELS:
-            faults.append(Fault(pointer=f"/{line}/vessel", says="A vessel is pot, jug or stir, or empty."))
-        weight = (cells["grams"] or "").strip()
-        try:
-            grams = float(weight.replace(",", "."))
-        except ValueError:
-            grams = math.nan
-        if THOUSANDS.fullmatch(weight):
-            whole, rest = weight.split(",")
-            says = f"Write {whole}{rest}, or {whole}.{rest}: it could be either."
-            faults.append(Fault(pointer=f"/{line}/grams", says=says))
-        elif not 0 <= grams <= 1_000_000:
-            faults.append(Fault(pointer=f"/{line}/grams", says="A weight in grams is expected."))
-        of = "koh" if meant == ["alkali:koh"] else "naoh" if meant in (["alkali:naoh"], ["stock"]) else None
+        wrong: list[Fault] = []
+        item, strength = _told(wrong, ("", 0.0), _meant, cells, items)
+        vessel = _told(wrong, None, _vessel, cells)
+        grams = _told(wrong, 0.0, _grams, cells, commas)
+        of = {"alkali:koh": "koh", "alkali:naoh": "naoh", "stock": "naoh"}.get(item)
         if of is not None:
-            try:
-                stated = (cells.get("purity_percent") or "").strip()
-                purity[of] = _purities(stated, purity[of], f"/{line}/purity_percent")
-            except RuleBroken as broken:
-                faults += broken.faults
-        if not faults:
-            weighed.append(Weighed(meant[0], grams, VESSELS[vessel], float(found[1]) / 100 if found else 0.0))
+            purity[of] = _told(wrong, None, _purity, cells, purity[of], commas)
+        faults += RuleBroken(*wrong).under(f"/{line}").faults
+        weighed.append(Weighed(item, grams, vessel, strength))
     if faults:
         raise RuleBroken(*faults)
     naoh, koh = (USUAL_PURITY[k] if (p := purity[k]) is None else p for k in ("naoh", "koh"))
     return recipe_of(name, weighed, shelf, naoh, koh)
 
 
-def read_either(text: str, name: str, shelf: Shelf) -> Recipe:
+def read_either(text: str, name: str, shelf: Shelf) -> recipe_file.Read:
     """A recipe file, which is one JSON object, or a sheet of weights; `name` is for the latter."""
     if text.lstrip("\ufeff \t\r\n").startswith("{"):
-        return recipe_file.read(text)
-    return read(text, name or "From a sheet", shelf)
+        return recipe_file.read(text.lstrip("\ufeff"))
+    return recipe_file.Read(read(text, name or "From a sheet", shelf), recipe_file.Uses())

@@ -2,16 +2,17 @@
 
 import csv
 import io
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import datetime
 from uuid import UUID
 
 from pydantic import ValidationError
 
+from ..core.said import G, figure
 from ..core.sheet import Lot, LotEdit, LotLeft, item_names, recount
 from ..core.shelf import Claim, Family, Fragrance, Shelf
-from ..core.values import Fault, RuleBroken
-from .plain import plain, rows, unplain
+from ..core.values import Fault, Grams, RuleBroken
+from .plain import number, plain, rows, unplain, written
 
 COLUMNS = (
     "kind",
@@ -30,6 +31,7 @@ COLUMNS = (
     "id",
 )
 DAYS = ("expires", "bought", "opened")
+GREW = 10  # times what was left of a lot: a count so much larger is asked about [chosen]
 KINDS = ("fat", "liquid", "additive", "fragrance", "alkali")
 
 
@@ -49,10 +51,10 @@ def write(shelf: Shelf, lots: Sequence[LotLeft], now: datetime) -> str:
             "kind": lot.item.partition(":")[0],
             "name": plain(names.get(lot.item, lot.item)),
             "lot": plain(lot.label),
-            "grams": f"{max(x.left, 0):.3f}",
+            "grams": written(round(max(x.left, 0), 4), 12),
             "counted": now.isoformat(),
             **{f: day.isoformat() if (day := getattr(lot, f)) else "" for f in DAYS},
-            "price_per_kg": "" if lot.price_per_kg is None else f"{lot.price_per_kg:.10g}",
+            "price_per_kg": "" if lot.price_per_kg is None else written(lot.price_per_kg),
             "id": x.id,
         }
         writer.writerow(row | _claims(shelf, lot.item))
@@ -70,20 +72,26 @@ def _claims(shelf: Shelf, item: str) -> dict[str, str]:
     return {
         "family": fragrance.family.value,
         "claim": fragrance.claim.value,
-        "vanillin_percent": "" if fragrance.vanillin is None else f"{100 * fragrance.vanillin:g}",
-        "limit_percent": "" if fragrance.limit is None else f"{100 * fragrance.limit:g}",
+        "vanillin_percent": "" if fragrance.vanillin is None else written(100 * fragrance.vanillin),
+        "limit_percent": "" if fragrance.limit is None else written(100 * fragrance.limit),
     }
 
 
 def read(
-    text: str, shelf: Shelf, name_id: Callable[[str, set[str]], str], now: datetime
+    text: str,
+    shelf: Shelf,
+    name_id: Callable[[str, set[str]], str],
+    now: datetime,
+    there: Mapping[str, Grams] = {},
+    sure: bool = False,
 ) -> tuple[list[tuple[str, Lot]], list[Fragrance]]:
     """Lots with their ids ("" for new ones), and fragrances that are not on the shelf yet.
 
     RuleBroken names every fault by line and column, and nothing is half-read. `name_id` makes an id of a new
-    fragrance's name that is not among those taken.
+    fragrance's name that is not among those taken. `there` is what is left of each lot: one that has grown GREW times
+    is asked about, unless that is `sure`, for a spreadsheet of another region may have moved its decimal sign.
     """
-    columns, found_rows = rows(text)
+    columns, found_rows, commas = rows(text)
     missing = [c for c in ("kind", "name") if c not in columns]
     unknown = [c for c in columns if c not in COLUMNS]
     if missing or unknown:
@@ -91,6 +99,7 @@ def read(
         raise RuleBroken(Fault(pointer="/1", says=says))
     items = {(i.partition(":")[0], n.casefold()): i for i, n in item_names(shelf).items()}
     faults: list[Fault] = []
+    grown: list[Fault] = []
     lots: list[tuple[str, Lot]] = []
     fragrances: dict[str, Fragrance] = {}
     for line, row in found_rows:
@@ -102,17 +111,20 @@ def read(
                 raise RuleBroken(Fault(pointer="/kind", says=f"One of {', '.join(KINDS)} is expected."))
             if item is None and kind == "fragrance" and name:
                 taken = {*shelf.fragrances, *(f.id for f in fragrances.values())}
-                fragrance = _fragrance(row, name, name_id(name, taken))
+                fragrance = _fragrance(row, name, name_id(name, taken), commas)
                 fragrances[fragrance.id] = fragrance
                 item = items[kind, name.casefold()] = f"fragrance:{fragrance.id}"
             if item is None:
                 raise RuleBroken(Fault(pointer="/name", says=f"There is no {kind} called {name} on the shelf."))
             if (row.get("grams") or "").strip():
-                lots.append((_lot_id(row), _lot(row, item, now)))
+                lots.append((_lot_id(row), lot := _lot(row, item, now, commas)))
+                was = there.get(lots[-1][0], 0.0)
+                if was > 0 and lot.grams >= GREW * was and not sure:
+                    grown.append(Fault(pointer=f"/{line}/grams", says=_grew(name, was, lot.grams)))
         except RuleBroken as broken:
             faults += broken.under(f"/{line}").faults
-    if faults:
-        raise RuleBroken(*faults)
+    if faults or grown:
+        raise RuleBroken(*faults, *grown, sure=not faults)
     return lots, list(fragrances.values())
 
 
@@ -124,9 +136,18 @@ def _lot_id(row: dict[str, str]) -> str:
         raise RuleBroken(Fault(pointer="/id", says="This is no id of a lot: leave it empty for a new one.")) from error
 
 
-def _lot(row: dict[str, str], item: str, now: datetime) -> Lot:
-    fields = {f: row.get(f) for f in ("grams", "counted", *DAYS)}
-    cells = {k: v.strip() for k, v in (fields | {"price_per_kg": row.get("price_per_kg")}).items() if v and v.strip()}
+def _grew(name: str, was: Grams, now: Grams) -> str:
+    return (
+        f"{name}: {figure(was, '.6g')}{G} were left of this lot, {figure(now, '.6g')}{G} stand here. "
+        "Is the decimal sign in the right place?"
+    )
+
+
+def _lot(row: dict[str, str], item: str, now: datetime, commas: bool) -> Lot:
+    cells: dict[str, object] = {f: v.strip() for f in ("counted", *DAYS) if (v := row.get(f)) and v.strip()}
+    for column, what in (("grams", "A weight in grams"), ("price_per_kg", "A price")):
+        if (row.get(column) or "").strip():
+            cells[column] = number(row[column], f"/{column}", commas, what)
     try:
         typed = LotEdit.model_validate(cells | {"item": item, "label": unplain((row.get("lot") or "").strip())})
     except ValidationError as error:
@@ -134,17 +155,14 @@ def _lot(row: dict[str, str], item: str, now: datetime) -> Lot:
     return recount(None, typed, now)
 
 
-def _fragrance(row: dict[str, str], name: str, fragrance_id: str) -> Fragrance:
+def _fragrance(row: dict[str, str], name: str, fragrance_id: str, commas: bool) -> Fragrance:
     cells: dict[str, object] = {"id": fragrance_id, "name": name}
     cells["family"] = (row.get("family") or "").strip() or Family.OTHER
     cells["claim"] = (row.get("claim") or "").strip() or Claim.UNKNOWN
     for column, field in (("vanillin_percent", "vanillin"), ("limit_percent", "limit")):
         typed = (row.get(column) or "").strip()
         if typed:
-            try:
-                cells[field] = float(typed) / 100
-            except ValueError as error:
-                raise RuleBroken(Fault(pointer=f"/{column}", says="This is not a number.")) from error
+            cells[field] = number(typed, f"/{column}", commas) / 100
     try:
         return Fragrance.model_validate(cells)
     except ValidationError as error:

@@ -4,6 +4,7 @@ import json
 from collections.abc import Collection, Sequence
 from datetime import datetime
 from typing import Any
+from uuid import uuid4
 
 import sqlalchemy as sa
 from pydantic import ValidationError
@@ -11,18 +12,25 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from ..core.recipe import Recipe
+from ..core.sheet import Sheet, weigh
 from ..core.values import Conflict, Fault, Missing, RuleBroken
 from .find import NAME, Find, like
-from .opened import Opened, kept
+from .identity import version_uid
+from .opened import kept
 from .records import RecipeRecord, Unreadable
+from .shelved import Shelved
 from .tables import (
     PourRow,
     RecipeRow,
     VersionRow,
 )
 
+SHEET = select(VersionRow.sheet).where(VersionRow.id == sa.bindparam("row"))
+UNWEIGHED = select(VersionRow.id, VersionRow.doc).where(VersionRow.sheet.is_(None))
+FIELDS = set(Sheet.model_fields)
 
-class Drafted(Opened):
+
+class Drafted(Shelved):
     """Recipes, as last typed and as poured."""
 
     def recipes(self, find: Find = (), first: int = 0, most: int = 10_000) -> list[RecipeRecord | Unreadable]:
@@ -151,9 +159,70 @@ class Drafted(Opened):
                 raise Missing("There is no such version.")
             return Recipe.model_validate(found.doc)
 
+    def sheet(self, row: int) -> Sheet | None:
+        """The sheet a version was weighed by when it was poured; None where it could not be weighed."""
+        return kept(self._sheets, row, lambda: self._read_sheet(row))
+
+    def _read_sheet(self, row: int) -> Sheet | None:
+        with self._open().connect() as connection:
+            found = connection.execute(SHEET, {"row": row}).first()
+        if found is None or found.sheet is None:
+            return None
+        try:
+            return Sheet.model_validate(found.sheet)
+        except ValidationError:
+            # Of another program: what was weighed stands, and what is new of a sheet is as it would be weighed now.
+            now = weigh(self.version(row), self.shelf()).sheet
+            kept_of = {k: v for k, v in found.sheet.items() if k in FIELDS}
+            return Sheet.model_validate(now.model_dump(mode="json") | kept_of) if now is not None else None
+
+    def keep_weights(self) -> None:
+        """The sheets of poured versions that have none yet, as older programs left them: weighed now, and kept."""
+        with self.reading() as s:
+            rows = s.execute(UNWEIGHED).all()
+        weighed = [(row, sheet) for row, doc in rows if (sheet := self._weighed(doc)) is not None]
+        if weighed:
+            with self.writing() as s:
+                for row, sheet in weighed:
+                    s.execute(sa.update(VersionRow).where(VersionRow.id == row).values(sheet=sheet))
+            self._sheets = {}
+
+    def _weighed(self, doc: Any) -> dict[str, Any] | None:
+        """The sheet of a recipe as it is stored, as plain values; None while it has faults."""
+        try:
+            sheet = weigh(Recipe.model_validate(doc), self.shelf()).sheet
+        except ValidationError:
+            return None
+        return sheet.model_dump(mode="json") if sheet is not None else None
+
+    def _pinned(self, s: Session, recipe_id: str, now: datetime) -> VersionRow:
+        """The draft as a version with its weights: the latest one again, where neither has changed since."""
+        draft = self._recipe_row(s, recipe_id)
+        latest = s.scalars(
+            select(VersionRow).where(VersionRow.recipe_id == recipe_id).order_by(VersionRow.number.desc()).limit(1)
+        ).first()
+        sheet = self._weighed(draft.doc)
+        if latest is not None and latest.doc == draft.doc and _same_weights(latest.sheet, sheet):
+            return latest
+        number = 1 if latest is None else latest.number + 1
+        uid = version_uid(recipe_id, number, draft.doc)
+        if s.scalar(select(VersionRow.id).where(VersionRow.uid == uid)) is not None:
+            uid = version_uid(f"{recipe_id} {uuid4()}", number, draft.doc)
+        made = VersionRow(recipe_id=recipe_id, number=number, doc=draft.doc, made=now, uid=uid, sheet=sheet)
+        s.add(made)
+        s.flush()
+        return made
+
     def _version_recipe(self, version: VersionRow) -> Recipe | None:
         """A version that cannot be read takes no list down with it."""
         try:
             return kept(self._versions, version.id, lambda: Recipe.model_validate(version.doc))
         except ValidationError:
             return None
+
+
+def _same_weights(one: dict[str, Any] | None, two: dict[str, Any] | None) -> bool:
+    """Whether two sheets say the same on the scale, line by line."""
+    if one is None or two is None:
+        return one is two
+    return [(x["key"], x["reading"]) for x in one["lines"]] == [(x["key"], x["reading"]) for x in two["lines"]]

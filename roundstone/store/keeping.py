@@ -23,7 +23,7 @@ HEADER = b"SQLite format 3\0"
 MIGRATIONS = Path(__file__).parent / "migrations"
 TABLES = {"recipe": "recipes", "version": "poured versions", "pour": "pours", "event": "taps", "photo": "pictures"}
 COPY, DEMO = "roundstone-", "demo"
-DEMO_IDS = "5107e000-0000-4000-8000-%"  # of recipes in a demo workshop made before it was marked as one
+KEPT = ("recipe", "pour", "fragrance", "own", "lot", "pattern")  # what makes a file somebody's
 KEEP = 14  # copies that are kept, the newest [chosen]
 
 
@@ -86,14 +86,17 @@ def counts(path: Path) -> dict[str, int]:
 
 
 def is_demo(path: Path) -> bool:
-    """Whether a data file holds the demo workshop; an empty one may become it."""
+    """Whether a data file is marked as the demo workshop; an empty one may become it.
+
+    What is in it says nothing: a maker may have taken the demo's recipes into a workshop of their own.
+    """
     if not path.exists() or path.stat().st_size == 0:
         return True
     with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as raw:
-        kept = raw.execute("SELECT count(*) FROM setting WHERE name = ?", (DEMO,)).fetchone()[0]
-        begun = raw.execute("SELECT (SELECT count(*) FROM recipe) + (SELECT count(*) FROM pour)").fetchone()[0]
-        seeded = raw.execute("SELECT count(*) FROM recipe WHERE id LIKE ?", (DEMO_IDS,)).fetchone()[0]
-    return bool(kept or seeded) or not begun
+        marked = raw.execute("SELECT count(*) FROM setting WHERE name = ?", (DEMO,)).fetchone()[0]
+        there = {name for (name,) in raw.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+        filled = any(raw.execute(f"SELECT 1 FROM {t} LIMIT 1").fetchone() for t in KEPT if t in there)
+    return bool(marked) or not filled
 
 
 def remove(path: Path) -> None:

@@ -119,7 +119,7 @@ class Learned:
         if before is not None and before[0] == stamp:
             return before
         pours = self._workshop.pours(finished=True)
-        finished = [Past(p.id, p.recipe, p.events, f"{p.started:%Y-%m}") for p in pours]
+        finished = [Past(p.id, p.recipe, p.events, f"{p.started:%Y-%m}", self._workshop.sheet_of(p)) for p in pours]
         noise, _ = self.noise()
         return stamp, read(self._workshop.shelf(), finished, noise, before[1] if before is not None else None)
 

@@ -1,6 +1,6 @@
 """The log of a workshop: pours and their events, notes, batches in one mould."""
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 from datetime import datetime
 from functools import partial
@@ -10,11 +10,14 @@ import sqlalchemy as sa
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from ..core.pour import EVENT, Event, Heeded, NextTime, Renamed, replay
+from ..core.pour import EVENT, Event, Heeded, NextTime, Renamed, replay, sheet_called
 from ..core.recipe import Recipe
+from ..core.sheet import Sheet
 from ..core.values import Conflict, Missing
 from .drafted import Drafted
+from .dump import TABLES
 from .find import NAME_OF_VERSION, Find, narrowed
+from .merge import take_in
 from .opened import kept
 from .records import Note, PourRecord
 from .settled import keep_offcuts, settle
@@ -78,16 +81,8 @@ class Logged(Drafted):
         return {str(recipe): str(pour) for recipe, pour in s.execute(query)}
 
     def _begin(self, s: Session, pour_id: str, recipe_id: str, now: datetime) -> PourRow:
-        draft = self._recipe_row(s, recipe_id)
-        latest = s.scalars(
-            select(VersionRow).where(VersionRow.recipe_id == recipe_id).order_by(VersionRow.number.desc()).limit(1)
-        ).first()
-        if latest is None or latest.doc != draft.doc:
-            number = 1 if latest is None else latest.number + 1
-            latest = VersionRow(recipe_id=recipe_id, number=number, doc=draft.doc, made=now)
-            s.add(latest)
-            s.flush()
-        pour = PourRow(id=pour_id, version_id=latest.id, started=now, ended=None, taps=0, phase="poured")
+        version = self._pinned(s, recipe_id, now)
+        pour = PourRow(id=pour_id, version_id=version.id, started=now, ended=None, taps=0, phase="poured")
         s.add(pour)
         return pour
 
@@ -115,7 +110,7 @@ class Logged(Drafted):
             for p, v in rows:
                 recipe = self._version_recipe(v)
                 if recipe is not None:
-                    fields = (p.id, v.recipe_id, v.number, p.started, recipe, read.get(p.id, ()))
+                    fields = (p.id, v.recipe_id, v.number, v.id, p.started, recipe, read.get(p.id, ()))
                     out.append(kept(self._pours, (p.id, p.taps), partial(PourRecord.of, *fields)))
             return out
 
@@ -267,6 +262,21 @@ class Logged(Drafted):
                     for e in events
                 )
 
+    def take_in_recipe(
+        self, recipe_id: str, recipe: Recipe, uses: Mapping[str, Sequence[dict[str, Any]]], origin: str, now: datetime
+    ) -> list[str]:
+        """Add a draft and what it uses, all or nothing; what came in beside something that is called so here."""
+        draft = {"id": recipe_id, "doc": recipe.model_dump(mode="json"), "revision": 1}
+        draft |= {"changed": now.isoformat(), "removed": None}
+        rows = {name: uses.get(name, ()) for name in TABLES} | {"recipe": [draft]}
+        with self.writing() as s:
+            return take_in(s, rows, {}, same=bool(origin) and origin == self.origin()).beside
+
+    def sheet_of(self, pour: PourRecord) -> Sheet | None:
+        """The sheet a pour was weighed by, in the last names of its portions; None where it never could be weighed."""
+        sheet = self.sheet(pour.row) if pour.row is not None else None
+        return sheet_called(sheet, pour.events) if sheet is not None else None
+
     def restart_clock(self, pour_id: str, started: datetime) -> None:
         """Move a pour's start: only for showing a pour in progress whenever the demo workshop is opened."""
         with self.writing() as s:
@@ -320,4 +330,4 @@ class Logged(Drafted):
         # An event never changes: each is read once.
         events = [kept(self._read, i, partial(EVENT.validate_python, doc)) for i, doc in rows]
         recipe = kept(self._versions, version.id, lambda: Recipe.model_validate(version.doc))
-        return PourRecord.of(pour.id, version.recipe_id, version.number, pour.started, recipe, events)
+        return PourRecord.of(pour.id, version.recipe_id, version.number, version.id, pour.started, recipe, events)

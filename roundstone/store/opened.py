@@ -9,26 +9,32 @@ from datetime import UTC, datetime
 from pathlib import Path
 from threading import RLock
 from typing import Any, TypeVar
+from uuid import uuid4
 
 import sqlalchemy as sa
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import event as sa_event
+from sqlalchemy import func, select
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from ..core.pour import Event
 from ..core.recipe import Recipe
+from ..core.sheet import Sheet
 from ..core.shelf import Shelf
 from ..core.values import DataFileTrouble
 from . import dump, keeping
+from .merge import Merged, of_this_workshop, take_in
 from .records import PourRecord
 from .tables import (
     LearnedRow,
     PhotoRow,
+    RecipeRow,
     SettingRow,
 )
 
+ORIGIN = "workshop"  # the setting that says which workshop a file is
 SETTING = sa.select(SettingRow.doc).where(SettingRow.name == sa.bindparam("name"))
 
 
@@ -86,6 +92,7 @@ class Opened:
         # What was read once: a draft's revision, a poured version and a pour's log up to a tap never change.
         self._drafts: dict[tuple[str, int], Recipe] = {}
         self._versions: dict[int, Recipe] = {}
+        self._sheets: dict[int, Sheet | None] = {}
         self._pours: dict[tuple[str, int], PourRecord] = {}
         self._read: dict[str, Event] = {}
         self._writing = RLock()  # one writer in the process: others wait here, not in the file
@@ -93,6 +100,9 @@ class Opened:
         self._closed = False
         if was != keeping.revisions()[-1]:
             self._migrate()
+        if not self.origin():
+            self.keep_setting(ORIGIN, {"id": str(uuid4())})
+        self.keep_weights()
 
     def _migrate(self) -> None:
         config = Config()
@@ -115,7 +125,9 @@ class Opened:
                 self._migrate()
             # New ones: who still reads of the file before keeps it in the old ones, where nobody looks.
             self._shelf, self._drafts, self._versions, self._pours, self._read = None, {}, {}, {}, {}
+            self._sheets = {}
         self.changes += 1
+        self.keep_weights()
 
     def close(self) -> None:
         """Everything into the one file, so that copying it copies all. What still runs behind can do nothing after."""
@@ -172,12 +184,25 @@ class Opened:
             return dump.dump(s)
 
     def take_in_dump(
-        self, rows: Mapping[str, Sequence[dict[str, Any]]], pictures: Mapping[str, bytes]
-    ) -> tuple[dict[str, int], dict[str, int], list[str]]:
-        """Add what is not there yet, all or nothing: how many were new, and how many were there, by table, and what
-        stands there otherwise."""
+        self, rows: Mapping[str, Sequence[dict[str, Any]]], pictures: Mapping[str, bytes], origin: str = ""
+    ) -> Merged:
+        """Add what is not there yet, all or nothing. `origin` is the id of the workshop the rows are of, where it is
+        known; an empty workshop that takes in another becomes that one."""
         with self.writing() as s:
-            return dump.take_in(s, rows, pictures)
+            same = origin == self.origin() if origin else of_this_workshop(s, rows)
+            empty = not s.scalar(select(func.count()).select_from(RecipeRow))
+            merged = take_in(s, rows, pictures, same)
+        if empty and origin:
+            self.keep_setting(ORIGIN, {"id": origin})
+        self.keep_weights()
+        return merged
+
+    def origin(self) -> str:
+        """The id of this workshop, the same in every copy of it."""
+        return str((self.setting(ORIGIN) or {}).get("id", ""))
+
+    def keep_weights(self) -> None:
+        """Weights that older programs did not keep are kept from now on; who knows how to weigh does."""
 
     def photo_bytes(self, photo_id: str) -> bytes:
         """A picture as it is stored, also one that was removed a moment ago."""

@@ -58,22 +58,33 @@ class Note:
 
 @dataclass(frozen=True)
 class PourRecord:
-    """A pour with the recipe version it pins and its events in the order they came."""
+    """A pour with the recipe version it pins and its events in the order they came.
+
+    `version` is its number, `row` where its weights are kept; a practice pour has none.
+    """
 
     id: str
     recipe_id: str
     version: int
+    row: int | None
     recipe: Recipe
     started: datetime
     events: tuple[Event, ...]
 
     @classmethod
     def of(
-        cls, pour: str, recipe_id: str, version: int, started: datetime, recipe: Recipe, events: Sequence[Event]
+        cls,
+        pour: str,
+        recipe_id: str,
+        version: int,
+        row: int | None,
+        started: datetime,
+        recipe: Recipe,
+        events: Sequence[Event],
     ) -> "PourRecord":
         """As it is kept, in the names its portions carry last."""
         recipe, named = called(recipe, events)
-        return cls(pour, recipe_id, version, recipe, started, named)
+        return cls(pour, recipe_id, version, row, recipe, started, named)
 
     @cached_property
     def state(self) -> PourState:

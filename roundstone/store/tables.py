@@ -113,16 +113,19 @@ class RecipeRow(Base):
 
 
 class VersionRow(Base):
-    """A recipe as it was poured; the database refuses to change or delete it."""
+    """A recipe as it was poured, with the sheet it was weighed by, kept once; else the database refuses to change or
+    delete it. `uid` is of its content and holds in other files too, `number` counts in this one."""
 
     __tablename__ = "version"
-    __table_args__ = (UniqueConstraint("recipe_id", "number"),)
+    __table_args__ = (UniqueConstraint("recipe_id", "number"), Index("version_by_uid", "uid", unique=True))
 
     id: Mapped[int] = mapped_column(primary_key=True)
     recipe_id: Mapped[str] = mapped_column(ForeignKey("recipe.id"))
     number: Mapped[int]
     doc: Mapped[dict[str, Any]]
     made: Mapped[datetime]
+    uid: Mapped[str | None] = mapped_column(String(32))
+    sheet: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True), deferred=True)
 
 
 class PourRow(Base):

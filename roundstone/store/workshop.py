@@ -2,9 +2,8 @@
 
 from .logged import Logged
 from .pictured import Pictured
-from .shelved import Shelved
 from .stocked import Stocked
 
 
-class Workshop(Shelved, Stocked, Logged, Pictured):
+class Workshop(Stocked, Logged, Pictured):
     """Everything a maker keeps: opened (and migrated) from one data file."""

@@ -6,14 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime
 from http import HTTPStatus
-from io import BytesIO
 from typing import Any, Literal
 from uuid import uuid4
 from zlib import crc32
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from flask import Response, request
-from PIL import Image, ImageOps
 from pydantic import BaseModel
 from werkzeug.datastructures import FileStorage
 
@@ -24,7 +22,7 @@ from ..core.logbook import Recalled, Taught, recalled
 from ..core.pour import MID_STAGE
 from ..core.recipe import Recipe
 from ..core.said import Reader
-from ..core.sheet import LotLeft, Sheet, Use, left, makings, used, weigh
+from ..core.sheet import LotLeft, Sheet, Use, left, makings, retold, used, weigh
 from ..core.shelf import Shelf
 from ..core.values import Caution, Fault, RuleBroken
 from ..share import Door, Sharing
@@ -32,12 +30,10 @@ from ..standins.practice import ToldThen, Truth
 from ..store import Photo, PourRecord, Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
+from .pictures import small_jpeg
 
 DECIMAL, DATES, ZONE = "X-Decimal-Sign", "X-Date-Order", "X-Time-Zone"  # the headers in which a page names its own
-LARGEST_PHOTO = 1600  # pixels along the longer side
-MOST_PIXELS = 60_000_000  # of a picture that is opened: more than any camera at a bench has [chosen]
 MOST_FACES = 5000  # of pours that are kept
-MOST_WEIGHED = 500  # poured versions that are kept weighed
 MOST_WORDS = 8  # that are looked for together
 
 
@@ -72,7 +68,6 @@ class Bench:
     said: dict[str, str] = field(default_factory=dict)
     shown: dict[str, tuple[PourRecord, Taught, Projection]] = field(default_factory=dict)
     practices: dict[str, Practice] = field(default_factory=dict)
-    weighed: dict[tuple[object, ...], tuple[Shelf, Sheet | None]] = field(default_factory=dict)
     faces: dict[tuple[str, int], tuple[Shelf, str]] = field(default_factory=dict)
     harms: dict[tuple[str, int], tuple[Shelf, str]] = field(default_factory=dict)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
@@ -92,19 +87,17 @@ class Bench:
     def forget(self) -> None:
         """Another workshop stands in the file: everything that was reckoned is of the one before."""
         self.learned.forget()
-        for kept in (self.taken, self.said, self.shown, self.weighed, self.faces, self.harms, self.stock):
+        for kept in (self.taken, self.said, self.shown, self.faces, self.harms, self.stock):
             kept.clear()
 
     def uses(self, since: datetime | None = None) -> list[Use]:
         """What every pour and everything made here took; a poured version never changes, so it is weighed once."""
         uses = [u for u in makings(self.workshop.made_lots()) if since is None or u.at >= since]
-        shelf = None
         for pour, version, started in self.workshop.poured():
             if since is not None and started < since:
                 continue
             if version not in self.taken:
-                shelf = shelf or self.workshop.shelf()
-                sheet = weigh(self.workshop.version(version), shelf).sheet
+                sheet = self.workshop.sheet(version)
                 self.taken[version] = used(sheet.lines) if sheet else {}
             uses.append(Use(at=started, grams=self.taken[version], pour=pour))
         return uses
@@ -168,14 +161,11 @@ class Bench:
         return max(tapped, (self.now() - pour.started).total_seconds() / 60)
 
     def poured_sheet(self, pour: PourRecord, shelf: Shelf) -> Sheet | None:
-        """A poured version weighed, once for each shelf; None where it can be weighed no more."""
-        key = (pour.recipe_id, pour.version, tuple(pour.recipe.design.portions))
-        known = self.weighed.get(key)
-        if known is None or known[0] is not shelf:
-            if len(self.weighed) >= MOST_WEIGHED:
-                self.weighed.clear()
-            known = self.weighed[key] = (shelf, weigh(pour.recipe, shelf).sheet)
-        return known[1]
+        """The sheet a pour was weighed by, whatever the shelf became since; None where it never could be weighed."""
+        if pour.row is None:
+            return weigh(pour.recipe, shelf).sheet
+        sheet = self.workshop.sheet_of(pour)
+        return retold(sheet, shelf.scales.unit) if sheet is not None else None
 
     def sheet(self, recipe: Recipe) -> tuple[Sheet, tuple[Caution, ...]]:
         """A recipe weighed, with its cautions; RuleBroken while it has faults."""
@@ -240,31 +230,6 @@ def bytes_of(file: Any) -> bytes:
     return file.read()
 
 
-def small_jpeg(data: bytes) -> bytes:
-    """A JPEG of at most LARGEST_PHOTO pixels either way, nothing beside its pixels; RuleBroken when it is no picture.
-
-    Only what cameras and browsers make is opened, and its size is looked at before its pixels are.
-    """
-    try:
-        with Image.open(BytesIO(data), formats=("JPEG", "PNG", "WEBP")) as image:
-            if image.width * image.height > MOST_PIXELS:
-                says = f"This picture has {image.width} × {image.height} pixels: up to {MOST_PIXELS // 10**6} million."
-                raise RuleBroken(Fault(pointer="/file", says=says))
-            image.draft("RGB", (LARGEST_PHOTO, LARGEST_PHOTO))  # a large JPEG is read at a fraction of its size
-            upright = ImageOps.exif_transpose(image).convert("RGB")
-            upright.thumbnail((LARGEST_PHOTO, LARGEST_PHOTO))
-            bare = Image.new("RGB", upright.size)
-            bare.paste(upright)
-            out = BytesIO()
-            bare.save(out, "JPEG", quality=85)
-    except RuleBroken:
-        raise
-    except Exception as error:  # a damaged picture fails in whatever way its bytes please
-        says = "This is not a picture that can be read: JPEG, PNG or WebP."
-        raise RuleBroken(Fault(pointer="/file", says=says)) from error
-    return out.getvalue()
-
-
 def answer(value: BaseModel, status: HTTPStatus = HTTPStatus.OK) -> Response:
     return Response(value.model_dump_json(), status=status, content_type="application/json")
 
@@ -297,3 +262,9 @@ def slug(name: str, taken: set[str]) -> str:
     plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
     base = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:50] or "unnamed"
     return next(i for n in range(1, 10_000) if (i := base if n == 1 else f"{base}-{n}") not in taken)
+
+
+def new_id(name: str, taken: set[str]) -> str:
+    """An id a person can read, that no other workshop gives to something it calls the same."""
+    stem = slug(name, set())
+    return next(i for _ in range(10_000) if (i := f"{stem}-{uuid4().hex[:6]}") not in taken)

@@ -81,4 +81,4 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.post("/archive", responses={201: m.ArchiveRead})
     def post_archive(form: m.ArchiveFile) -> Response:
         taken = archive.read(workshop, BytesIO(bytes_of(form.file)))
-        return answer(m.ArchiveRead(says=taken.says), HTTPStatus.CREATED)
+        return answer(m.ArchiveRead(says=archive.told(taken)), HTTPStatus.CREATED)

@@ -31,9 +31,10 @@ BENCH = tuple(
     (frozenset(methods.split()), re.compile(path))
     for methods, path in (
         ("GET", rf"/api/(me|root\.crt|settings/units|instruments|instruments/{_ID})"),
-        ("GET", rf"/api/recipes(/{_ID}(/worksheet|/bench-sheet\.pdf)?)?"),
+        ("GET", r"/api/recipes(/names)?"),
+        ("GET", rf"/api/recipes/{_ID}/(worksheet|bench-sheet\.pdf)"),
         ("GET POST", rf"/api/recipes/{_ID}/ready"),
-        ("GET", rf"/api/(pours|rest|rest\.ics|pours/{_ID}(/record\.pdf|/rest|/rest\.ics|/sections)?)"),
+        ("GET", rf"/api/(pours|rest|rest\.ics|pours/{_ID}(/rest|/rest\.ics|/sections)?)"),
         ("POST", rf"/api/pours(/{_ID}/events|/{_ID}/photos)?"),
         ("GET", rf"/api/(photos/{_ID}(/colour)?|faces/{_ID}/{_ID})"),
         ("GET POST PUT", rf"/api/practice(/{_ID}(/debrief|/events|/sights|/speed)?)?"),
@@ -75,6 +76,12 @@ def watch(door: Door) -> None:
         raise NotLetInError("This device is not let in: pair it with the code on the workshop's screen.")
     if device.role != "maker" and not any(method in ms and path.fullmatch(request.path) for ms, path in BENCH):
         raise NotYoursError(f"{device.name} is let in for pours and rest alone.")
+
+
+def at_the_bench() -> bool:
+    """Whether a device asks that is let in for pours and rest alone."""
+    device = here()
+    return device is not None and device.role != "maker"
 
 
 def _cookie() -> str:

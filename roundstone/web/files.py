@@ -8,26 +8,56 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.course import work_order
 from ..core.heat import plan
+from ..core.shelf import Shelf
+from ..core.values import Fault, RuleBroken, listed
 from ..exchange import bench_pdf, face_png, recipe_file, sheet_file
+from ..reference import shelf as reference_shelf
 from . import messages as m
 from .context import Bench, answer, attach, reader, slug
+
+
+def _ask_whose(named: set[str], shelf: Shelf) -> None:
+    """A file that does not hold what it names may mean somebody else's: RuleBroken as a question."""
+    standard = reference_shelf()
+    own = [
+        x.name
+        for of, tables in (
+            (shelf.fats, standard.fats),
+            (shelf.liquids, standard.liquids),
+            (shelf.additives, standard.additives),
+            (shelf.fragrances, {}),
+        )
+        for i, x in of.items()
+        if i in named and tables.get(i) != x
+    ]
+    if own:
+        says = (
+            f"This file names {listed(own)} without saying what it is: it would be weighed as what is called so here. "
+            "Is it yours?"
+        )
+        raise RuleBroken(Fault(pointer="/text", says=says), sure=True)
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
     """Add the files' routes."""
     workshop = bench.workshop
 
-    @api.post("/recipes/import", responses={201: m.Saved})
+    @api.post("/recipes/import", responses={201: m.RecipeImported})
     def import_recipe(body: m.RecipeFile) -> Response:
-        recipe = sheet_file.read_either(body.text, body.name, workshop.shelf())
+        shelf = workshop.shelf()
+        found = sheet_file.read_either(body.text, body.name, shelf)
+        if found.uses is None and not body.sure:
+            _ask_whose(found.named(), shelf)
         recipe_id = str(uuid4())
-        workshop.add_recipe(recipe_id, recipe, bench.now())
-        return answer(m.Saved(id=recipe_id, revision=1), HTTPStatus.CREATED)
+        uses = found.uses or recipe_file.Uses()
+        beside = workshop.take_in_recipe(recipe_id, found.recipe, uses.rows(), uses.workshop, bench.now())
+        return answer(m.RecipeImported(id=recipe_id, revision=1, beside=beside), HTTPStatus.CREATED)
 
     @api.get("/recipes/<recipe_id>/file")
     def export_recipe(path: m.RecipePath) -> Response:
         recipe = workshop.recipe(path.recipe_id).recipe
-        return attach(recipe_file.write(recipe), "application/json", f"{slug(recipe.name, set())}.json")
+        text = recipe_file.write(recipe, workshop.shelf(), workshop.origin())
+        return attach(text, "application/json", f"{slug(recipe.name, set())}.json")
 
     @api.get("/recipes/<recipe_id>/sheet.csv")
     def export_sheet(path: m.RecipePath) -> Response:

@@ -168,6 +168,7 @@ class RecipeFile(Message):
 
     text: str = Field(max_length=500_000)
     name: Name = ""
+    sure: bool = Field(default=False, description="what it names without saying what it is, is what is called so here")
 
 
 class Draft(Message):
@@ -178,6 +179,10 @@ class Draft(Message):
 class Saved(Message):
     id: str
     revision: int
+
+
+class RecipeImported(Saved):
+    beside: list[str] = Field(description="what came in beside something that is called so here")
 
 
 class Ask(Message):
@@ -460,9 +465,10 @@ class Colours(Message):
 
 
 class ShelfFile(Message):
-    """A shelf file's text, as it was read from disk."""
+    """A shelf file's text, as it was read from disk; `sure` that a lot did grow ten times."""
 
     text: str = Field(max_length=1_000_000)
+    sure: bool = False
 
 
 class Imported(Message):

@@ -1,6 +1,7 @@
 """The second server: the same app for who is let in over the workshop's network, with TLS of its own."""
 
 import asyncio
+import contextlib
 import logging
 import resource
 import socket
@@ -15,16 +16,18 @@ from typing import Any
 import segno
 from a2wsgi import WSGIMiddleware
 from flask import Flask
-from uvicorn import Config, Server
+from uvicorn import Config
 from werkzeug.http import parse_cookie
 
 from ..core.values import Trouble
 from ..share import Certificate, Door, Sharing, certified, folder_beside, own_addresses, own_name
 from .door import COOKIES, FromNetwork
+from .gate import GatedServer
 
 OPEN_FILES = 8192  # at most [C]; connections of the network must leave the data file and this screen theirs
 STRANGERS_SAY = 4096  # bytes at most: a code and a name [C]
-STRANGERS_TAKE, PAUSE = 5.0, 20.0  # seconds for all of that, and between two pieces of what a known device sends [C]
+# Seconds for all of that, between two pieces of what a known device sends, and for the whole of it [C].
+STRANGERS_TAKE, PAUSE, WHOLE = 5.0, 20.0, 180.0
 Message = dict[str, Any]
 Receive = Callable[[], Awaitable[Message]]
 Send = Callable[[Message], Awaitable[None]]
@@ -41,11 +44,14 @@ class Patient:
 
     async def __call__(self, scope: Message, receive: Receive, send: Send) -> None:
         if self._known(scope):
+            until = asyncio.get_running_loop().time() + WHOLE
 
             async def in_time() -> Message:
-                return await asyncio.wait_for(receive(), PAUSE)
+                left = until - asyncio.get_running_loop().time()
+                return await asyncio.wait_for(receive(), max(min(PAUSE, left), 0.0))
 
-            await self.app(scope, in_time, send)
+            with contextlib.suppress(TimeoutError):
+                await self.app(scope, in_time, send)
             return
         try:
             body = await asyncio.wait_for(_little(receive), STRANGERS_TAKE)
@@ -140,7 +146,7 @@ def serve(app: Flask, port: int, made: Certificate | None) -> Callable[[], None]
         config.ssl.minimum_version = ssl.TLSVersion.TLSv1_2
     # That a phone was still connected when the app ended is no news.
     logging.getLogger("uvicorn.error").addFilter(lambda told: not told.getMessage().startswith("Cancel "))
-    server = Server(config)
+    server = GatedServer(config)
     thread = Thread(target=lambda: server.run(sockets=[heard]), daemon=True, name="network")
     thread.start()
 

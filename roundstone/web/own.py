@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.shelf import Additive, Fat, Ingredient, Liquid, consistency, make, warned_by_name
 from ..core.values import Fault, RuleBroken
 from . import messages as m
-from .context import Bench, answer, slug
+from .context import Bench, answer, new_id
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -34,7 +34,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         try:
             if new.name.casefold() in others:
                 raise RuleBroken(Fault(pointer="/name", says="There is something of this name on the shelf already."))
-            return make(new, ingredient_id or slug(new.name, set(all_of)), shelf)
+            return make(new, ingredient_id or new_id(new.name, set(all_of)), shelf)
         except RuleBroken as broken:
             raise broken.under("/ingredient") from broken  # core speaks of the ingredient; what was sent holds it
 

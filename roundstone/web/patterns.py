@@ -11,7 +11,7 @@ from ..core.recipe import pattern_of
 from ..core.values import Fault, RuleBroken
 from ..store.patterns import keep_pattern, patterns, remove_pattern
 from . import messages as m
-from .context import Bench, answer, slug
+from .context import Bench, answer, new_id
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -41,7 +41,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         same = next((i for i, p in there.items() if p.name.casefold() == body.name.casefold()), None)
         if same is not None and not body.replace:
             raise RuleBroken(Fault(pointer="/name", says="There is a pattern of this name."), sure=True)
-        pattern_id = same or slug(body.name, set(there))
+        pattern_id = same or new_id(body.name, set(there))
         keep_pattern(workshop, pattern_of(body.recipe, pattern_id, body.name))
         return answer(view(), HTTPStatus.CREATED)
 

@@ -15,8 +15,11 @@ from ..core.pour import (
     BLOCK,
     Doubted,
     Event,
+    LeftOut,
     Moved,
+    NextTime,
     Note,
+    Rest,
     StageSeen,
     Undone,
     by_last_names,
@@ -33,6 +36,7 @@ from ..store import PourRecord
 from . import messages as m
 from . import ready
 from .context import Bench, answer
+from .door import at_the_bench
 from .rest import LATELY, beside, ended_at, resting
 
 WAITING = ("rests", "cures")
@@ -146,7 +150,7 @@ def _before(
     same = last is not None and last[1] is known and list(last[0].events) == list(before)
     if last is not None and same and abs(last[2].now - at) <= FRESH:
         return last[2]
-    rest = PourRecord(pour.id, pour.recipe_id, pour.version, pour.recipe, pour.started, tuple(before))
+    rest = PourRecord(pour.id, pour.recipe_id, pour.version, pour.row, pour.recipe, pour.started, tuple(before))
     return bench.projection(rest, minute, taught)[1]
 
 
@@ -191,6 +195,20 @@ def share(bench: Bench, pour: PourRecord, event: Event) -> None:
         known = {e.id for e in there.events}
         if copy is not None and there.ended and (not isinstance(copy, Undone) or copy.target in known):
             bench.workshop.append(other, [copy], bench.now())
+
+
+def _check_take_back(pour: PourRecord, event: Event) -> None:
+    """A device of the bench takes back no tap of a pour that has ended, but those of its rest: RuleBroken.
+
+    What it tapped before the end, however late it arrives, is taken.
+    """
+    ended = pour.state.ended
+    if ended is None or event.minute <= ended or not isinstance(event, Undone | Moved | LeftOut):
+        return
+    target = next((e for e in pour.events if e.id == getattr(event, "target", None)), None)
+    if not isinstance(target, Rest | NextTime):
+        says = "This pour has ended: what was tapped at the bench is corrected on the workshop's own screen."
+        raise RuleBroken(Fault(pointer="/event", says=says))
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -238,6 +256,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     def post_event(path: m.PourPath, body: m.Tap) -> Response:
         """Every tap is taken; what is odd about it is asked afterwards. Reckoned before anything is written."""
         pour, event, taught = workshop.pour(path.pour_id), body.event, bench.learned.taught()
+        if at_the_bench():
+            _check_take_back(pour, event)
         told: list[Event] = [event]
         if all(e.id != event.id for e in pour.events):
             doubt = doubted(bench, pour, by_last_names(event, last_names(pour.events)), taught=taught)

@@ -48,7 +48,7 @@ def dealt(bench: Bench, body: m.StartPractice, dice: Random, called: str | None 
     seed = body.seed if body.seed is not None else dice.randrange(1, 2**31)
     truth = Truth.dealt(temper, recipe, weighing.sheet, taught.knowledge, seed)
     now = bench.now()
-    pour = PourRecord(called or str(uuid4()), body.recipe_id, 0, recipe, now, ())
+    pour = PourRecord(called or str(uuid4()), body.recipe_id, 0, None, recipe, now, ())
     for oldest in list(bench.practices)[: max(len(bench.practices) + 1 - MOST, 0)]:
         del bench.practices[oldest]
     bench.practices[pour.id] = Practice(pour, truth, taught, weighing.sheet, body.speed, now)

@@ -1,20 +1,22 @@
 """Every error leaves as RFC 9457 problem details, with JSON pointers to the fields at fault."""
 
 import json
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
 from typing import Any, Literal
 from urllib.parse import urlsplit
 
 from flask import Flask, Response, request
+from flask.json.provider import DefaultJSONProvider
 from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import IntegrityError, OperationalError
 from werkzeug.exceptions import HTTPException
 
-from ..core.said import MM, WARMER_BY, C, G, figure
+from ..core.said import MARK, MM, WARMER_BY, C, G, figure, unmarked
 from ..core.values import Fault, RuleBroken, Trouble, listed, pointer_to
 
 MOST_BYTES = 3_000_000  # of a body of JSON: the longest text of a file that is read is two million
 MOST_FILE_BYTES = 64 * 2**20
+MOST_FAULTS = 50  # that one answer names: who sent more reads no further [chosen]
 FILES = ("/api/archive",)
 OWN_NAMES = ("127.0.0.1", "localhost", "::1")
 
@@ -81,21 +83,51 @@ def _says(kind: str, message: str, context: dict[str, Any], field: object = "") 
 def from_validation(error: ValidationError) -> Response:
     """422 for a body or path that does not have the right shape."""
     body = request.get_json(silent=True)
-    faults = tuple(
-        Fault(
-            pointer=pointer_to(e["loc"], body, e["type"]),
-            says=_says(e["type"], e["msg"], e.get("ctx", {}), (e["loc"] or ("",))[-1]),
-        )
-        for e in error.errors()
-    )
-    return respond(422, "Cannot be read", "Some of what was sent is not of the right kind.", faults)
+    unknown: dict[str, list[str]] = {}
+    faults: list[Fault] = []
+    for e in error.errors(include_url=False, include_input=False):
+        at = pointer_to(e["loc"], body, e["type"])
+        if e["type"] == "extra_forbidden":
+            unknown.setdefault(at.rpartition("/")[0], []).append(at.rpartition("/")[2])
+        elif len(faults) < MOST_FAULTS:
+            says = _says(e["type"], e["msg"], e.get("ctx", {}), (e["loc"] or ("",))[-1])
+            faults.append(Fault(pointer=at, says=says))
+    faults += (_unknown(at, names) for at, names in list(unknown.items())[:MOST_FAULTS])
+    return respond(422, "Cannot be read", "Some of what was sent is not of the right kind.", tuple(faults))
+
+
+def _unknown(at: str, names: Sequence[str]) -> Fault:
+    """One fault for all the fields of one object that nobody declared."""
+    if len(names) == 1:
+        return Fault(pointer=f"{at}/{names[0]}", says=SAYS["extra_forbidden"])
+    return Fault(pointer=at, says=f"{len(names)} fields are not known: {listed([n[:40] for n in names], 5)}.")
 
 
 def _misdirected(names: Collection[str]) -> Response | None:
     """A name that is not this machine's own may have been bound to it by a page from elsewhere."""
-    if urlsplit(f"//{request.host}").hostname in names:
-        return None
+    try:
+        if urlsplit(f"//{request.host}").hostname in names:
+            return None
+    except ValueError:
+        pass  # no name at all
     return respond(421, "Not here", f"Round Stone answers to {listed(sorted(names), 9)} alone.")
+
+
+class PlainJson(DefaultJSONProvider):
+    """JSON as it comes in, without the marks that sentences carry inside: nobody else's text has them."""
+
+    def loads(self, s: str | bytes, **kwargs: Any) -> Any:
+        value = super().loads(s, **kwargs)
+        text = s.decode("utf-8", "replace") if isinstance(s, bytes) else s
+        return unmarked(value) if MARK in text or "\\u2060" in text.lower() else value
+
+
+def _own_origin() -> bool:
+    """Whether the page that asks is this app's own; what is no address is nobody's."""
+    try:
+        return urlsplit(request.headers.get("Origin", "")).netloc == request.host
+    except ValueError:
+        return False
 
 
 def _foreign() -> Response | None:
@@ -104,7 +136,7 @@ def _foreign() -> Response | None:
         return None
     origin, site = request.headers.get("Origin"), request.headers.get("Sec-Fetch-Site")
     browser = site is not None or request.headers.get("User-Agent", "").startswith("Mozilla/")
-    own = origin is not None and urlsplit(origin).netloc == request.host
+    own = origin is not None and _own_origin()
     if (origin is not None and not own) or (browser and not own) or site not in (None, "same-origin"):
         return respond(403, "Not from here", "Changes are only taken from this app's own pages.")
     return None
@@ -137,6 +169,7 @@ def install(app: Flask, names: Collection[str] = OWN_NAMES, watch: Callable[[], 
     """
 
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
+    app.json = PlainJson(app)
 
     @app.before_request
     def _guard() -> Response | None:

@@ -225,7 +225,8 @@ def _touch(pour: PourRecord, n: Next) -> calendar_file.Touch:
         pour=pour.id,
         what=n.what,
         title=f"{n.says}: {pour.recipe.name}",
-        begins=at + timedelta(hours=n.sure),
-        ends=at + timedelta(hours=max(n.late, n.sure + 0.25)),
+        begins=local(at + timedelta(hours=n.sure)),
+        ends=local(at + timedelta(hours=max(n.late, n.sure + 0.25))),
+        open=not n.after,
         says=f"Possible from {day(first.isoformat())}, {first:%H:%M %Z}" + (f"; later it {n.after}" if n.after else ""),
     )

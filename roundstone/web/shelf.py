@@ -11,7 +11,7 @@ from ..core.shelf import Fragrance, NewFragrance, after_a_part, blended, in_a_bo
 from ..core.values import Conflict, Fault, RuleBroken
 from ..reference import shelf as reference_shelf
 from . import messages as m
-from .context import Bench, answer, slug
+from .context import Bench, answer, new_id
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:
@@ -46,7 +46,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             says = "Another fragrance has this name." if own_id else "There is a fragrance of this name already."
             raise RuleBroken(Fault(pointer="/name", says=says))
         kept = blended(new, shelf, own_id).model_dump()
-        return Fragrance(id=own_id or slug(new.name, set(shelf.fragrances)), **kept)
+        return Fragrance(id=own_id or new_id(new.name, set(shelf.fragrances)), **kept)
 
     def files(fragrance: Fragrance) -> m.FragranceList:
         return m.FragranceList(fragrances=[fragrance_file(bench.learned.record(), fragrance)])

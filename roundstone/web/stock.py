@@ -11,7 +11,7 @@ from ..core.sheet import LotEdit, Planned, as_made, item_names, recount, to_orde
 from ..core.values import Fault, RuleBroken
 from ..exchange import shelf_file
 from . import messages as m
-from .context import Bench, answer, attach, slug
+from .context import Bench, answer, attach, new_id
 from .made import stock_view
 from .rest import dated
 
@@ -77,7 +77,9 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.post("/shelf/import", responses={201: m.Imported})
     def import_shelf(body: m.ShelfFile) -> Response:
         shelf = workshop.shelf()
-        lots, fragrances = shelf_file.read(body.text, shelf, slug, bench.now())
+        lots, fragrances = shelf_file.read(
+            body.text, shelf, new_id, bench.now(), {x.id: x.left for x in bench.lots_left()}, body.sure
+        )
         there = workshop.lots()
         new = {i or str(uuid4()): as_made(lot, there.get(i)) for i, lot in lots if i or lot not in there.values()}
         workshop.take_in(fragrances, new)

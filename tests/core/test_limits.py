@@ -22,7 +22,7 @@ def bottle(own_id: str, limit: float | None, **more: object) -> Fragrance:
         "limit": limit,
         "essential": True,
     }
-    return Fragrance.model_validate(facts | more)
+    return Fragrance.model_validate(facts | {"limit": limit} | more)
 
 
 def with_scents(*more: Fragrance) -> Shelf:

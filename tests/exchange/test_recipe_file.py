@@ -13,8 +13,9 @@ from hypothesis import given, settings
 from roundstone.cli import main
 from roundstone.core.course import work_order
 from roundstone.core.heat import plan
-from roundstone.core.recipe import Dose, LiquidUse, Recipe, Scent
+from roundstone.core.recipe import Dose, FatShare, LiquidUse, Recipe, Scent
 from roundstone.core.sheet import weigh
+from roundstone.core.shelf import NewFat, make
 from roundstone.core.values import RuleBroken
 from roundstone.exchange import sheet_file
 from roundstone.exchange.recipe_file import read, schema, write
@@ -36,14 +37,29 @@ class Files(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
     @given(recipes())
     def test_what_goes_out_comes_back(self, any_recipe: Recipe) -> None:
-        self.assertEqual(read(write(any_recipe)), any_recipe)
+        self.assertEqual(read(write(any_recipe, SHELF)).recipe, any_recipe)
+
+    def test_a_file_is_weighed_with_what_it_holds_whatever_is_called_so_here(self) -> None:
+        """Two workshops with a fat of one id: each file weighs as where it came from."""
+        for sv in (190.0, 200.0):
+            tallow = make(NewFat(name="My tallow", kin="tallow", sv=sv), "my-tallow", SHELF)
+            there = SHELF.model_copy(update={"fats": dict(SHELF.fats) | {"my-tallow": tallow}})
+            of = recipe(fats=(FatShare(fat="my-tallow", share=1.0),), scents=())
+            found = read(write(of, there, "elsewhere"))
+            assert found.uses is not None
+            other = make(NewFat(name="My tallow", kin="tallow", sv=195.0), "my-tallow", SHELF)
+            here = SHELF.model_copy(update={"fats": dict(SHELF.fats) | {"my-tallow": other}})
+            weighed_there, weighed_here = (weigh(of, s).sheet for s in (there, found.uses.on(here)))
+            assert weighed_there is not None and weighed_here is not None
+            self.assertEqual(weighed_here.naoh, weighed_there.naoh)
 
     def test_every_fault_is_named_by_its_path(self) -> None:
-        value = json.loads(write(recipe()))
+        value = json.loads(write(recipe(), SHELF))
         value["fats"][1]["share"] = "much"
         value["superfat"] = None
         value["size"] = {"kind": "moulds", "moulds": [{"shape": "box", "length": 1, "width": 2}], "spare": 0}
         value["sparkle"] = 3
+        del value["uses"]
         del value["design"]
         found = pointers(json.dumps(value))
         expected = {"/fats/1/share", "/superfat", "/size/moulds/0/fill", "/sparkle", "/design"}
@@ -55,7 +71,7 @@ class Files(unittest.TestCase):
         self.assertEqual(pointers("[1]"), [""])
         self.assertEqual(pointers('{"format": "roundstone.recipe/99"}'), ["/format"])
         self.assertEqual(pointers("[" * 100_000), [""])
-        self.assertEqual(pointers(write(recipe()).replace('"superfat": 0.05', '"superfat": NaN')), ["/superfat"])
+        self.assertEqual(pointers(write(recipe(), SHELF).replace('"superfat": 0.05', '"superfat": NaN')), ["/superfat"])
 
     def test_the_published_schema_is_the_programs(self) -> None:
         self.assertEqual(json.loads((ROOT / "docs/recipe.schema.json").read_text()), schema())
@@ -83,29 +99,32 @@ class Command(unittest.TestCase):
 
     def test_weighs_without_a_server(self) -> None:
         unscented = recipe(scents=())
-        code, out, _ = self.run_on(write(unscented))
+        code, out, _ = self.run_on(write(unscented, SHELF))
         self.assertEqual(code, 0)
         sheet = weigh(unscented, SHELF).sheet
         assert sheet is not None
         self.assertEqual(json.loads(out)["sheet"]["naoh"], sheet.naoh)
-        code, out, _ = self.run_on(write(unscented), "--csv")
+        code, out, _ = self.run_on(write(unscented, SHELF), "--csv")
         self.assertEqual(
             (code, out.splitlines()[0]), (0, "vessel,ingredient,called,grams,percent_of_fats,purity_percent,into,note")
         )
 
-    def test_takes_fragrances_from_a_data_file(self) -> None:
+    def test_takes_fragrances_from_the_file_else_from_a_data_file(self) -> None:
+        bare = json.loads(write(recipe(), SHELF))
+        del bare["uses"]
         with tempfile.TemporaryDirectory() as folder:
             data = Path(folder) / "w.sqlite"
             workshop = Workshop(data)
             workshop.add_fragrance(SHELF.fragrances["moderate"])
             workshop.close()
-            self.assertEqual(self.run_on(write(recipe()))[0], 1, "not on the bare shelf")
-            code, out, _ = self.run_on(write(recipe()), "--data", str(data))
+            self.assertEqual(self.run_on(write(recipe(), SHELF))[0], 0)
+            self.assertEqual(self.run_on(json.dumps(bare))[0], 1, "not on the bare shelf")
+            code, out, _ = self.run_on(json.dumps(bare), "--data", str(data))
         self.assertEqual(code, 0)
         self.assertIn("fragrance:moderate", [line["key"] for line in json.loads(out)["sheet"]["lines"]])
 
     def test_says_what_is_wrong(self) -> None:
-        code, out, _ = self.run_on(write(recipe(superfat=0.5)))
+        code, out, _ = self.run_on(write(recipe(superfat=0.5), SHELF))
         self.assertEqual(code, 1)
         told = json.loads(out)
         self.assertIsNone(told["sheet"])

@@ -49,7 +49,7 @@ class SheetFile(unittest.TestCase):
         self.assertEqual(list(told("ingredient,weight\nOlive,5\n")), ["/1"])
         # "1,200" is 1200 g in one country and 1.2 g in another: the lye would be out a thousandfold.
         thousand = told('ingredient,grams\nOlive,"1,200"\nSodium hydroxide,"130,5"\n')
-        self.assertEqual(thousand, {"/2/grams": "Write 1200, or 1.200: it could be either."})
+        self.assertEqual(thousand, {"/2/grams": "Write 1200, or 1.2000: it could be either."})
 
     def test_a_name_that_means_two_things_is_not_guessed(self) -> None:
         twin = SHELF.fragrances["slight"].model_copy(update={"name": "Olive"})

@@ -15,9 +15,13 @@ from io import BytesIO
 from pathlib import Path
 from unittest import mock
 
-from roundstone.core.pour import Ended, Undone
-from roundstone.core.recipe import pattern_of
-from roundstone.core.sheet import Lot
+from sqlalchemy import text
+from sqlalchemy.exc import IntegrityError
+
+from roundstone.core.pour import Ended, NextTime, Undone
+from roundstone.core.recipe import FatShare, Scent, pattern_of
+from roundstone.core.sheet import Lot, weigh
+from roundstone.core.shelf import Claim, Family, Fragrance, NewFat, make
 from roundstone.core.values import RuleBroken
 from roundstone.exchange import archive
 from roundstone.store import DataFileTrouble, Photo, Workshop, dump, keeping
@@ -222,10 +226,87 @@ class Archive(Filed):
         body = self.written(workshop)
         workshop.save_draft("s", recipe(name="Typed on"), 1, NOW)
         workshop.append("p1", [Ended(id=next_id(), minute=10)], NOW)
-        before = self.written(workshop)
+        before = workshop.dump()
         taken = archive.read(workshop, BytesIO(body))
-        self.assertEqual(sum(taken.new.values()), 0)
-        self.assertEqual(self.written(workshop), before)
+        self.assertEqual({k: n for k, n in taken.new.items() if n}, {"recipe": 1}, "the draft as it was, beside mine")
+        self.assertEqual(workshop.recipe("s").recipe.name, "Typed on")
+        self.assertEqual(taken.beside, ["recipe Half typed as Half typed (2)"])
+        after = workshop.dump()
+        for table, rows in before.items():
+            self.assertEqual([r for r in after[table] if r in rows], rows, table)
+        self.assertEqual(sum(archive.read(workshop, BytesIO(body)).new.values()), 0)
+        self.assertEqual(workshop.dump(), after)
+
+    def test_two_copies_that_went_on_by_themselves(self) -> None:
+        """Each poured a second version of one recipe, with fats of their own under one id: both stand as weighed."""
+        here = self.filled()
+        body = self.written(here)
+        there = Workshop(self.folder / "there.sqlite")
+        self.addCleanup(there.close)
+        archive.read(there, BytesIO(body))
+        self.assertEqual(there.origin(), here.origin(), "a copy is the same workshop")
+        for workshop, sv, olive in ((here, 190.0, 0.8), (there, 197.0, 0.3)):
+            fat = make(NewFat(name="My tallow", kin="tallow", sv=sv), "my-tallow", SHELF)
+            workshop.add_own(fat)
+            rows = (FatShare(fat="olive", share=olive), FatShare(fat="my-tallow", share=1 - olive))
+            workshop.save_draft("s", recipe(name="Plain", fats=rows), 1, NOW)
+            workshop.start_pour(f"p-{sv:.0f}", "s", NOW)
+        weights = {}
+        for workshop in (here, there):
+            for pour in workshop.pours():
+                sheet = workshop.sheet(pour.row or 0)
+                assert sheet is not None
+                weights[pour.id] = sheet
+        taken = archive.read(here, BytesIO(self.written(there)))
+        self.assertEqual(taken.beside, ["fat My tallow as My tallow (2)", "recipe Plain as Plain (2)"])
+        for pour in here.pours():
+            sheet = here.sheet(pour.row or 0)
+            assert sheet is not None
+            self.assertEqual([x.grams for x in sheet.lines], [x.grams for x in weights[pour.id].lines], pour.id)
+            # What is weighed of its recipe now is what was weighed then: no other fat stands in for its own.
+            again = weigh(pour.recipe, here.shelf()).sheet
+            assert again is not None
+            self.assertAlmostEqual(again.naoh, sheet.naoh, delta=1e-9)
+        mine, theirs = (next(p for p in here.pours() if p.id == i) for i in ("p-190", "p-197"))
+        self.assertNotEqual(mine.version, theirs.version)
+        self.assertEqual((mine.recipe.fats[0].share, theirs.recipe.fats[0].share), (0.8, 0.3))
+        self.assertEqual(sum(archive.read(here, BytesIO(self.written(there))).new.values()), 0, "once")
+
+    def test_another_workshops_bottle_of_one_name_is_another_bottle(self) -> None:
+        here = self.filled()
+        there = Workshop(self.folder / "there.sqlite")
+        self.addCleanup(there.close)
+        for workshop, limit in ((here, 0.02), (there, 0.05)):
+            fig = Fragrance(id="fig", name="Fig", family=Family.FRUITY, claim=Claim.NONE, limit=limit)
+            workshop.add_fragrance(fig)
+        there.add_recipe("t", recipe(scents=(Scent(fragrance="fig", load=0.03),)), NOW)
+        there.start_pour("far", "t", NOW)
+        said = NextTime(id=next_id(), minute=9, says="less of it", about="fragrance:fig")
+        there.append("far", [Ended(id=next_id(), minute=8), said], NOW)
+        archive.read(here, BytesIO(self.written(there)))
+        theirs = here.pour("far").recipe.scents[0].fragrance
+        self.assertNotEqual(theirs, "fig")
+        self.assertEqual((here.shelf().fragrances["fig"].limit, here.shelf().fragrances[theirs].limit), (0.02, 0.05))
+        self.assertEqual(here.pour("far").state.notes[0].about, f"fragrance:{theirs}")
+        sheet = here.sheet(here.pour("far").row or 0)
+        assert sheet is not None
+        self.assertEqual([x.item for x in sheet.lines if x.kind == "fragrance"], [f"fragrance:{theirs}"])
+
+    def test_weights_stay_as_they_were_weighed(self) -> None:
+        """Whatever becomes of scales and tables: a record does not change, and a new pour has weights of its own."""
+        workshop = self.filled()
+        before = workshop.sheet(workshop.pour("p1").row or 0)
+        coarse = {"scales": [{"step": 10, "capacity": 5000}]}
+        workshop.keep_setting("scales", coarse)
+        self.assertEqual(workshop.sheet(workshop.pour("p1").row or 0), before)
+        workshop.append("p1", [Ended(id=next_id(), minute=9)], NOW)
+        workshop.start_pour("p3", "r", NOW)
+        assert before is not None
+        after = workshop.sheet(workshop.pour("p3").row or 0)
+        assert after is not None
+        self.assertNotEqual([x.reading for x in after.lines], [x.reading for x in before.lines])
+        with self.assertRaises(IntegrityError), workshop.writing() as s:
+            s.execute(text("UPDATE version SET sheet = NULL"))
 
     def test_an_archive_from_before_there_were_patterns_is_read(self) -> None:
         workshop = self.filled()

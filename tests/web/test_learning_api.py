@@ -63,8 +63,8 @@ class Learning(ApiTest):
 
     def test_an_unknown_floral_before_and_after_five_pours(self) -> None:
         """Empty log: wide and plainly worded. Five tapped pours that thickened at once: narrower, and sooner."""
-        self.send("POST", "/fragrances", FLORAL, 201)
-        draft = PLAIN | {"scents": [{"fragrance": "bog-violet", "load": 0.03}]}
+        own = self.send("POST", "/fragrances", FLORAL, 201)["fragrances"][0]["fragrance"]["id"]
+        draft = PLAIN | {"scents": [{"fragrance": own, "load": 0.03}]}
         before = self.medium(draft)
         standing = self.send("POST", "/forecast", {"recipe": draft})["forecast"]["standing"]
         self.assertIn("starting guess from trade experience, not your log", standing)
@@ -74,7 +74,7 @@ class Learning(ApiTest):
         after = self.medium(draft)
         self.assertLess(after["q90"] / after["q10"], 0.8 * before["q90"] / before["q10"])
         self.assertLess(after["q50"], before["q50"])
-        file = self.send("GET", "/fragrances/bog-violet")["fragrances"][0]
+        file = self.send("GET", f"/fragrances/{own}")["fragrances"][0]
         self.assertGreater(file["learned"]["mid"], file["claimed"]["mid"])
 
         # One tap taken back and another written in: the next forecast is learned from what stands.

@@ -77,31 +77,31 @@ class MadeHere(ApiTest):
         return self.send("POST", "/own", {"ingredient": ingredient}, status)
 
     def test_made_once_however_often_it_is_told_and_taken_back(self) -> None:
-        self.own(kind="infusion", name="Annatto olive", base="fat:olive", tint="#d08a2a")
+        item = "fat:" + self.own(kind="infusion", name="Annatto olive", base="fat:olive", tint="#d08a2a")["fat"]["id"]
         self.send("PUT", f"/stock/{next_id()}", {"item": "fat:olive", "grams": 500, "counted": "2026-04-01"})
         made = f"/stock/{next_id()}/made"
         for _ in range(2):
-            self.send("PUT", made, {"item": "fat:annatto-olive", "grams": 200})
-        self.assertEqual(self.left(), {"fat:olive": 300.0, "fat:annatto-olive": 200.0})
+            self.send("PUT", made, {"item": item, "grams": 200})
+        self.assertEqual(self.left(), {"fat:olive": 300.0, item: 200.0})
         self.send("DELETE", made)
         self.assertEqual(self.left(), {"fat:olive": 500.0})
         self.send("POST", f"{made.removesuffix('/made')}/restore")
-        self.assertEqual(self.left(), {"fat:olive": 300.0, "fat:annatto-olive": 200.0})
+        self.assertEqual(self.left(), {"fat:olive": 300.0, item: 200.0})
         row = f"kind,name,grams,id\nfat,Annatto olive,150,{made.split('/')[2]}\n"
         self.send("POST", "/shelf/import", {"text": row}, 201)
-        self.assertEqual(self.left(), {"fat:olive": 300.0, "fat:annatto-olive": 150.0}, "counted anew, and still made")
+        self.assertEqual(self.left(), {"fat:olive": 300.0, item: 150.0}, "counted anew, and still made")
         self.send("PUT", f"/stock/{next_id()}/made", {"item": "fat:olive", "grams": 1}, 422)
         kinds = {i["item"]: i["made"] for i in self.send("GET", "/stock")["items"]}
-        self.assertTrue(kinds["fat:annatto-olive"])
+        self.assertTrue(kinds[item])
         self.assertFalse(kinds["fat:olive"])
         self.assertIn("Annatto olive", [c["name"] for c in self.send("GET", "/colours")["colours"]])
 
     def test_what_something_is_made_of_keeps_its_figures(self) -> None:
-        self.own(kind="fat", name="Lot 7", kin="olive", sv=188.0)
-        made = self.own(kind="infusion", name="Annatto lot 7", base="fat:lot-7")["fat"]
+        lot = self.own(kind="fat", name="Lot 7", kin="olive", sv=188.0)["fat"]["id"]
+        made = self.own(kind="infusion", name="Annatto lot 7", base=f"fat:{lot}")["fat"]
         self.assertEqual((made["sv"], made["kin"]), (188.0, "olive"))
         again = {"ingredient": {"kind": "fat", "name": "Lot 7", "kin": "olive", "sv": 191.0}}
-        self.send("PUT", "/own/lot-7", again, 409)
+        self.send("PUT", f"/own/{lot}", again, 409)
 
     def test_offcuts_stand_on_the_shelf_until_the_cut_is_taken_back_or_they_are_counted(self) -> None:
         pour = self.started()
@@ -186,7 +186,7 @@ class Copies(ApiTest):
         self.send("PUT", f"/recipes/{made}", {"revision": 1, "recipe": recipe})
         self.send("PUT", "/settings/air", {"humidity": 0.7})
         told = merged()
-        self.assertIn("Otherwise in the archive: recipe Kept; those of here stayed", told)
+        self.assertIn("Beside what is called so here: recipe Kept as Kept (2).", told)
         self.assertEqual(self.send("GET", f"/recipes/{made}")["recipe"]["name"], "Kept, and changed")
 
     def test_all_pictures_lie_in_a_folder_for_each_batch(self) -> None:

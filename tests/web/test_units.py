@@ -13,12 +13,13 @@ OWN = {"weight": "oz", "warmth": "F", "length": "in", "volume": "fl oz"}
 METRIC_WORDS = re.compile(r"\d\s?(g|kg|°C|mm|cm|mL)(?![\w/]|\sper\b)")
 BOTH = re.compile(r"\((about )?[\d.]+\xa0(g|°C)\)")
 READ = {"reading", "until"}  # what a scale shows of a weight is another scale's figure
+WEIGHED = "as_weighed"  # and so is what that makes of the superfat
 
 
 def leaves(of: Any, key: str = "") -> Iterator[tuple[str, Any]]:
     if isinstance(of, dict):
         for name, value in of.items():
-            yield from leaves(value, name)
+            yield from leaves(value, name) if name != WEIGHED else ()
     elif isinstance(of, list):
         for value in of:
             yield from leaves(value, key)

@@ -30,12 +30,15 @@ SPREAD = 1.2815515655  # normal quantile of the 80 % span
 
 @dataclass(frozen=True)
 class Past:
-    """A pour as the store keeps it; `month` is the year and month it was begun in, as 2031-05."""
+    """A pour as the store keeps it; `month` is the year and month it was begun in, as 2031-05, `sheet` what it was
+    weighed by, where that was kept.
+    """
 
     pour: str
     recipe: Recipe
     events: Sequence[Event]
     month: str = ""
+    sheet: Sheet | None = None
 
 
 @dataclass(frozen=True)
@@ -226,7 +229,7 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
         if old is not None and old.past == past:
             logged.append(old)
             continue
-        sheet = weigh(past.recipe, shelf).sheet
+        sheet = past.sheet or weigh(past.recipe, shelf).sheet
         state = replay(past.events, past.recipe)
         if sheet is None:
             left_out.append(past.pour)

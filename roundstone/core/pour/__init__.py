@@ -80,7 +80,7 @@ from .events import (
     clock_text,
     label,
 )
-from .names import by_last_names, called, last_names
+from .names import by_last_names, called, last_names, sheet_called
 from .rules import Doubt, check, doubt, mist_and_oven
 from .shared import BLOCK, shared
 from .state import MID_STAGE, PourState, replay

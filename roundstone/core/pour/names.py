@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 
 from ..recipe import Recipe
+from ..sheet import Line, Sheet
 from ..sheet.adjust import key_with, renamed
 from .events import Event, Renamed
 from .state import replay
@@ -20,6 +21,29 @@ def called(recipe: Recipe, events: Sequence[Event]) -> tuple[Recipe, tuple[Event
         if portion.name in now:
             recipe = renamed(recipe, row, now[portion.name])
     return recipe, tuple(by_last_names(e, now) for e in events)
+
+
+def sheet_called(sheet: Sheet, events: Sequence[Event]) -> Sheet:
+    """A sheet as weighed, by the last names of its portions."""
+    now = last_names(events)
+    if not now:
+        return sheet
+
+    def named(line: Line) -> Line:
+        if line.into not in now:
+            return line
+        into = now[line.into]
+        return line.model_copy(update={"into": into, "note": line.note.replace(f"into {line.into};", f"into {into};")})
+
+    portions = tuple(
+        p.model_copy(update={"name": now.get(p.name, p.name), "own": tuple(map(named, p.own))}) for p in sheet.portions
+    )
+    limit = (
+        sheet.limit.model_copy(update={"portion": now.get(sheet.limit.portion, sheet.limit.portion)})
+        if sheet.limit
+        else None
+    )
+    return sheet.model_copy(update={"lines": tuple(map(named, sheet.lines)), "portions": portions, "limit": limit})
 
 
 def last_names(events: Sequence[Event]) -> dict[str, str]:

@@ -31,6 +31,7 @@ from .lots import (
     used,
 )
 from .orders import OrderLine, Planned, to_order
+from .retold import retold
 from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of
 from .to_weigh import ToWeigh, to_weigh
 from .weigh import weigh

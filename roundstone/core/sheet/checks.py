@@ -10,6 +10,7 @@ from ..values import Fault, Mend
 from . import alkali
 
 MOST_LOAD = 0.10  # of the fats in a portion that fragrance may be: twice the usual, beyond it a slip [chosen]
+LEAST_GRAMS = 10.0  # of fats: below it no scale and no blender is of use [chosen]
 MOST_GRAMS = 200_000.0  # chosen: ten times a big workshop batch; beyond it a figure is a slip of the finger
 
 
@@ -177,8 +178,8 @@ def _check_size(recipe: Recipe) -> Iterator[Fault]:
             yield Fault(pointer="/size/moulds", says="These moulds hold more than 200 litres: check the measures.")
         if not 0 <= size.spare <= 1:
             yield Fault(pointer="/size/spare", says="A spare runs from 0 to 100 %.")
-    elif not 10 <= size.grams <= MOST_GRAMS:
-        yield Fault(pointer="/size/grams", says=f"Fats run from {10}{G} to {MOST_GRAMS / 1000:g}{KG}.")
+    elif not LEAST_GRAMS <= size.grams <= MOST_GRAMS:
+        yield Fault(pointer="/size/grams", says=f"Fats run from {LEAST_GRAMS:g}{G} to {MOST_GRAMS / 1000:g}{KG}.")
 
 
 def _check_temperature(recipe: Recipe) -> Iterator[Fault]:

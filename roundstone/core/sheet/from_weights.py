@@ -8,6 +8,7 @@ from ..said import figure
 from ..shelf import KOH, MOMENT_IN, NAOH, Moment, Shelf, Vessel
 from ..values import Fault, Grams, RuleBroken
 from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, demand
+from .checks import LEAST_GRAMS
 
 ROUNDED = 0.002  # of the water: what rounded weights may be off in a small batch [chosen]
 SLIP = 0.0005  # of the superfat, likewise [chosen]
@@ -59,7 +60,10 @@ def recipe_of(
             "caustic. Check every weight; it is not read."
         )
         raise RuleBroken(Fault(pointer="/alkali", says=says))
-    if superfat > MOST_SUPERFAT + SLIP:
+    hungry = superfat > MOST_SUPERFAT + SLIP and asked.acids > 0 and asked.fats > 0
+    if hungry:  # the acids were given no lye of their own
+        superfat = 1 - (left + asked.acids) / asked.fats
+    if superfat > MOST_SUPERFAT + SLIP or superfat < -SLIP:
         says = f"These weights leave {100 * superfat:.0f} % of the fats without lye; up to 20 % is a soap."
         raise RuleBroken(Fault(pointer="/alkali", says=says))
 
@@ -75,6 +79,7 @@ def recipe_of(
         name=name,
         fats=tuple(FatShare(fat=i, share=g / whole) for i, g in fats.items()),
         superfat=min(max(superfat, 0.0), MOST_SUPERFAT),
+        feed_acids=not hungry,
         koh_share=koh / (naoh + koh),
         naoh_purity=naoh_purity,
         koh_purity=koh_purity,
@@ -90,7 +95,8 @@ def recipe_of(
             for i, g in additives.items()
         ),
         scents=tuple(Scent(fragrance=i, load=g / whole) for i, g in scents.items()),
-        size=ByWeight(grams=whole),
+        # Of the least that can be made, rounded weights may lack a hair.
+        size=ByWeight(grams=max(whole, LEAST_GRAMS) if whole > LEAST_GRAMS * (1 - ROUNDED) else whole),
         design=Design(portions=(ALL,), technique="tamp"),
     )
 

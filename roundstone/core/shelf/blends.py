@@ -3,7 +3,7 @@
 from collections.abc import Collection, Mapping, Sequence
 
 from ..said import figure
-from ..values import Fault, RuleBroken, listed
+from ..values import Fault, RuleBroken, listed, shortened
 from .shelf import BlendPart, Claim, Discolours, Fragrance, NewFragrance, Ricing, Shelf
 
 LEAST_PARTS = 2
@@ -71,7 +71,7 @@ def _facts(parts: Sequence[BlendPart], shelf: Shelf) -> dict[str, object]:
         "allergens": tuple(sorted({a for _, f in of for a in f.allergens})),
         "ricing": max((f.ricing for _, f in of), key=RICES.index),
         "discolours": max((f.discolours for _, f in of), key=BROWNS.index),
-        "source": "its parts: " + listed([f"{f.name} {100 * share:.3g} %" for share, f in of], most=len(of)),
+        "source": shortened("its parts: " + listed([f"{f.name} {100 * share:.3g} %" for share, f in of], most=len(of))),
         "essential": all(f.essential for _, f in of),
     }
 

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field, PrivateAttr
 
 from ..face import Tint
-from ..values import Celsius, Id, Name, Share, Value, listed
+from ..values import LONGEST, Celsius, Id, Name, Share, Value, listed
 from .chemistry import SOUR, acid_naoh, iodine_value
 from .names import Telling, told_by
 from .scales import Scales
@@ -24,6 +24,7 @@ VESSEL: dict[Moment, Vessel] = {
 }
 USUAL_HUMIDITY = 0.5  # relative, of the air where soap cures, where none is told [chosen]
 Habit = Literal["looks", "turns"]  # a maker taps what is seen at a look, or only when it turns
+MOST_ALLERGENS = 240  # of a bottle, or of all that is in a blend
 SLIP = 5  # times the usual most of an additive is a misplaced decimal point [chosen]
 AdditiveKind = Literal[
     "sugar", "acid", "salt", "lactate", "silk", "clay", "powder", "milk", "pigment", "oil", "alcohol", "other"
@@ -233,10 +234,10 @@ class NewFragrance(Value):
     claim_words: str = Field(default="", max_length=400, description="the supplier's own words")
     vanillin: Share | None = Field(default=None, ge=0, le=1)
     limit: Share | None = Field(default=None, gt=0, le=1, description="most allowed in the finished bar")
-    allergens: tuple[Name, ...] = Field(default=(), max_length=40)
+    allergens: tuple[Name, ...] = Field(default=(), max_length=MOST_ALLERGENS)
     ricing: Ricing = Ricing.UNKNOWN
     discolours: Discolours = Discolours.UNKNOWN
-    source: str = Field(default="", max_length=200, description="who says so: a leaflet, a page, another maker")
+    source: str = Field(default="", max_length=LONGEST, description="who says so: a leaflet, a page, another maker")
     stated: str = Field(default="", pattern=r"^(\d{4}-\d{2}-\d{2})?$", description="the day it was said, ISO 8601")
     inherits: Id | None = None
     essential: bool = Field(default=False, description="an essential oil, not a compounded fragrance")

@@ -4612,10 +4612,14 @@ export interface components {
         /**
          * LimitUse
          * @description How much of the allowed fragrance is used, as Σ share ÷ limit: 1 is the limit. Cured soap is stronger.
+         *
+         *     It is told of the strongest `portion`; `unknown` are fragrances without a known limit.
          */
         LimitUse: {
             /** Cured */
             cured: number;
+            /** Portion */
+            portion: string;
             /** Unknown */
             unknown: string[];
             /** Wet */
@@ -4698,9 +4702,21 @@ export interface components {
          * Liquid
          * @description Water, a milk or what else is liquid: fractions by weight, and the saponification value of the fat in it.
          *
-         *     `caution` is said wherever it is used.
+         *     `acid` is how much of it is the acid it is sour by, `acid_of`. `caution` is said wherever it is used.
          */
         Liquid: {
+            /**
+             * Acid
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            acid: number;
+            /**
+             * Acid Of
+             * @default
+             * @enum {string}
+             */
+            acid_of: "" | "citric" | "acetic" | "lactic" | "malic" | "tartaric";
             /**
              * Alcohol
              * @description a fraction, 0 to 1
@@ -5463,9 +5479,21 @@ export interface components {
         };
         /**
          * NewLiquid
-         * @description A liquid by its composition, fractions by weight.
+         * @description A liquid by its composition, fractions by weight; `acid` is how much of it is what it is sour by.
          */
         NewLiquid: {
+            /**
+             * Acid
+             * @description a fraction, 0 to 1
+             * @default 0
+             */
+            acid: number;
+            /**
+             * Acid Of
+             * @default citric
+             * @enum {string}
+             */
+            acid_of: "citric" | "acetic" | "lactic" | "malic" | "tartaric";
             /**
              * Alcohol
              * @description a fraction, 0 to 1
@@ -6201,8 +6229,9 @@ export interface components {
          * @description A portion of the split: its batter, its fragrance, and what goes into it alone.
          *
          *     Layer by layer it is combined from its raw share of *all* that stands in the pot (`from_pot`) and in the jug
-         *     (`from_jug`), and gets `stirred` of what is stirred into the whole batter. `superfat` is its own, `uneven` marks
-         *     one that differs from the whole batter's by more than UNEVEN.
+         *     (`from_jug`), and gets `stirred` of what is stirred into the whole batter. `superfat` is its own, `likely` as nature
+         *     varies it; `uneven` marks one that differs from the whole batter's by more than UNEVEN, `lye_heavy` one that may
+         *     likely be so where the whole is not. `limit_use` is how many times what is allowed its cured bars hold of fragrance.
          */
         PortionWeight: {
             /**
@@ -6225,6 +6254,11 @@ export interface components {
              * @description grams
              */
             from_pot: number;
+            likely: components["schemas"]["Span"];
+            /** Limit Use */
+            limit_use: number;
+            /** Lye Heavy */
+            lye_heavy: boolean;
             /** Name */
             name: string;
             /** Own */
@@ -6316,6 +6350,12 @@ export interface components {
              * @default null
              */
             foretold: components["schemas"]["Foretold"] | null;
+            /**
+             * Harm
+             * @description what must be marked on these bars for good
+             * @default
+             */
+            harm: string;
             /**
              * Hours
              * @default null
@@ -6479,6 +6519,12 @@ export interface components {
             /** Events */
             events: components["schemas"]["LoggedEvent"][];
             forecast: components["schemas"]["Forecast"];
+            /**
+             * Harm
+             * @description what must be marked on these bars for good
+             * @default
+             */
+            harm: string;
             /** Id */
             id: string;
             /**
@@ -7056,8 +7102,26 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Sure
+             * @description what it names without saying what it is, is what is called so here
+             * @default false
+             */
+            sure: boolean;
             /** Text */
             text: string;
+        };
+        /** RecipeImported */
+        RecipeImported: {
+            /**
+             * Beside
+             * @description what came in beside something that is called so here
+             */
+            beside: string[];
+            /** Id */
+            id: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * RecipeLine
@@ -7404,6 +7468,11 @@ export interface components {
              * @description whether it rests on the log as it stands, not on one a little older
              */
             fresh: boolean;
+            /**
+             * Harm
+             * @description what must be marked on these bars for good
+             */
+            harm: string;
             /** Id */
             id: string;
             /**
@@ -8671,13 +8740,15 @@ export interface components {
         };
         /**
          * Superfat
-         * @description The fat left over, three ways: as set; with what liquids and dispersing oils bring and unfed acids take; and as
-         *     nature varies.
+         * @description The fat left over, three ways: as set; of all that takes lye, with what liquids and dispersing oils bring; and as
+         *     nature varies that.
          *
-         *     `likely` takes the fats' saponification values as independent within their published ranges, and the alkali's
-         *     purity within PURITY_SPREAD; `extreme` puts everything at the same end at once.
+         *     `likely` takes the saponification values as independent within their published ranges, and the alkali's purity
+         *     within PURITY_SPREAD; `extreme` puts everything at the same end at once. `as_weighed` is what the scales make of it:
+         *     every line read anywhere within its step.
          */
         Superfat: {
+            as_weighed: components["schemas"]["Span"];
             extreme: components["schemas"]["Span"];
             likely: components["schemas"]["Span"];
             /**
@@ -13091,7 +13162,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Saved"];
+                    "application/json": components["schemas"]["RecipeImported"];
                 };
             };
             /** @description Not Found */
