@@ -1,5 +1,6 @@
 """The real app: the server as a process of its own, and Debian's Chromium with no way out of this machine."""
 
+import atexit
 import multiprocessing
 import os
 import re
@@ -7,14 +8,16 @@ import sqlite3
 import subprocess
 import sys
 import tempfile
+import time
 import unittest
 from contextlib import closing
 from functools import cache
+from hashlib import sha256
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import IO, ClassVar, Literal
 
-from playwright.sync_api import Browser, ConsoleMessage, Page, Playwright, ViewportSize, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Page, ViewportSize, sync_playwright
 
 from roundstone.share import own_addresses
 
@@ -33,6 +36,21 @@ FLAGS = [
     f"--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE {OWN_ADDRESS}",
 ]
 
+
+# Whether a page has come to rest: it is mounted, and nothing was fetched or loaded a moment ago.
+QUIET = """(() => {
+  let open = 0, last = performance.now()
+  const seen = () => (last = performance.now())
+  const fetched = window.fetch
+  window.fetch = (...what) => {
+    open++
+    return fetched(...what).finally(() => (open--, seen()))
+  }
+  new PerformanceObserver(seen).observe({ type: 'resource', buffered: true })
+  window.__quiet = () =>
+    document.readyState === 'complete' && open === 0 &&
+    performance.now() - last > (document.querySelector('h1') ? 90 : 1500)
+})()"""
 
 # What a server imports, imported once: a server forked from there is up in a quarter of the time.
 NURSERY = multiprocessing.get_context("forkserver")
@@ -112,9 +130,46 @@ class Server:
         return f"http://127.0.0.1:{self.port}"
 
 
+def quiet(page: Page, within: float = 10.0) -> None:
+    """Wait until nothing is fetched any more. Asked from here: its policy forbids the page to evaluate words."""
+    end = time.monotonic() + within
+    while not page.evaluate("!!window.__quiet && window.__quiet()"):
+        if time.monotonic() > end:
+            raise TimeoutError(f"{page.url} does not come to rest")
+        page.wait_for_timeout(20)
+
+
+@cache
+def chromium() -> Browser:
+    """One browser for all tests of a process; each opens a context of its own."""
+    playwright = sync_playwright().start()
+    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+    atexit.register(playwright.stop)
+    atexit.register(browser.close)  # registered last, done first
+    return browser
+
+
 @cache
 def demo_file() -> bytes:
-    """The demo workshop's data file, seeded once for all tests; each is served a copy of its own."""
+    """The demo workshop's data file, seeded once for the program as it stands; each test gets a copy of its own."""
+    program = sha256()
+    for path in sorted((ROOT / "roundstone").rglob("*")):
+        if path.suffix in (".py", ".csv", ".toml"):
+            program.update(path.read_bytes())
+    kept = ROOT / ".stamps" / f"demo-{program.hexdigest()[:16]}.sqlite"
+    if not kept.exists():
+        seeded = _seeded()
+        kept.parent.mkdir(exist_ok=True)
+        for old in kept.parent.glob("demo-*.sqlite"):
+            old.unlink(missing_ok=True)
+        part = kept.with_suffix(f".{os.getpid()}")
+        part.write_bytes(seeded)
+        part.rename(kept)  # two processes may seed it at once
+        return seeded
+    return kept.read_bytes()
+
+
+def _seeded() -> bytes:
     with tempfile.TemporaryDirectory() as folder:
         file, whole = Path(folder) / "demo.sqlite", Path(folder) / "whole.sqlite"
         Server("demo", file).stop()
@@ -130,19 +185,15 @@ class RealBrowser(unittest.TestCase):
     size = (1280, 800)
     locale = "en-GB"
     workers: Literal["allow", "block"] = "block"  # a service worker hides requests from whoever watches them
-    _playwright: Playwright
     _browser: Browser
     _next: ClassVar[list[tuple[tempfile.TemporaryDirectory[str], Server]]] = []
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls._playwright = sync_playwright().start()
-        cls._browser = cls._playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        cls._browser = chromium()
 
     @classmethod
     def tearDownClass(cls) -> None:
-        cls._browser.close()
-        cls._playwright.stop()
         for folder, server in cls._next:
             server.stop()
             folder.cleanup()
@@ -172,6 +223,7 @@ class RealBrowser(unittest.TestCase):
         viewport: ViewportSize = {"width": self.size[0], "height": self.size[1]}
         context = self._browser.new_context(viewport=viewport, service_workers=self.workers, locale=self.locale)
         self.addCleanup(context.close)
+        context.add_init_script(QUIET)
         self.page: Page = context.new_page()
         self.page.set_default_timeout(8000)
         self.troubles: list[str] = []
@@ -194,9 +246,11 @@ class RealBrowser(unittest.TestCase):
         if later.count():
             later.click()
 
-    def open(self, path: str) -> None:
-        self.page.goto(self.server.url + path)
-        self.page.wait_for_load_state("networkidle")
+    def open(self, path: str, page: Page | None = None) -> None:
+        """Go to a place and wait until it stands: its parts are loaded, and nothing it asked for is on its way."""
+        page = page or self.page
+        page.goto(self.server.url + path)
+        quiet(page)
 
     def _heard(self, message: ConsoleMessage) -> None:
         if message.type == "error" and not self.expected.search(message.text):
