@@ -156,8 +156,11 @@ class Bench:
         return known[1]
 
     def minute(self, pour: PourRecord) -> float:
-        """The pour's clock now: never before what was tapped, whatever the server's own clock says."""
-        tapped = max((e.minute for e in pour.state.standing), default=0.0)
+        """The pour's clock now: never before what was tapped, whatever the server's own clock says. A tap that waits to
+        be answered moves nobody's clock."""
+        state = pour.state
+        waits = {i for i, d in state.doubts.items() if d.stands != "counts"}
+        tapped = max((e.minute for e in state.standing if e.id not in waits), default=0.0)
         return max(tapped, (self.now() - pour.started).total_seconds() / 60)
 
     def poured_sheet(self, pour: PourRecord, shelf: Shelf) -> Sheet | None:

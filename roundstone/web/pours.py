@@ -175,7 +175,7 @@ def doubted(
     clock = bench.minute(pour) if minute is None else minute
     if found is None and tap.minute > clock + AHEAD:
         says = f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}."
-        found = pour_rules.Doubt("/minute", says, "counts")
+        found = pour_rules.Doubt("/minute", says, "waits")
     if found is None and isinstance(tap, StageSeen) and not tap.sure and not pour.ended:
         found = surprise(_before(bench, pour, before, tap.minute, minute, taught), tap)
     if found is None or (tap.sure and found.stands != "cannot"):
@@ -237,6 +237,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         faults = weigh(draft.recipe, workshop.shelf()).faults
         if faults:
             raise RuleBroken(*faults)
+        if not body.sure:
+            ready.check_lye(bench, body.recipe_id, draft.recipe)
         pour_id = str(uuid4())
         weighed, _ = bench.sheet(draft.recipe)
         foretold = foretell(bench.forecast(draft.recipe, weighed, body.recipe_id)).model_dump()

@@ -2,7 +2,7 @@
 
 import tempfile
 import unittest
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -28,6 +28,7 @@ class ApiTest(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.path = Path(folder.name) / "workshop.sqlite"
         self.now = datetime(2026, 5, 1, 9, 0, tzinfo=UTC)
+        self.began: dict[str, datetime] = {}
         self.open()
         self.addCleanup(self.close)
         for fragrance in SHELF.fragrances.values():
@@ -46,6 +47,8 @@ class ApiTest(unittest.TestCase):
         if status >= 400:
             self.assertEqual(answer.content_type, "application/problem+json")
             self.assertEqual((answer.json or {})["status"], status)
+        if (method, path, status) == ("POST", "/pours", 201):
+            self.began[str((answer.json or {})["id"])] = self.now
         return answer.json
 
     def started(self) -> str:
@@ -54,5 +57,7 @@ class ApiTest(unittest.TestCase):
         return str(self.send("POST", "/pours", {"recipe_id": made["id"]}, 201)["id"])
 
     def tap(self, pour: str, minute: float, status: int = 200, **event: Any) -> Any:
+        """A tap at that minute of the pour: the app's clock has come so far by then."""
+        self.now = max(self.now, self.began.get(pour, self.now) + timedelta(minutes=minute))
         event = {"id": str(next_id()), "minute": minute, "sure": False, **event}
         return self.send("POST", f"/pours/{pour}/events", {"event": event}, status)

@@ -8,6 +8,7 @@ from uuid import uuid4
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.samples import next_id
 from tests.web.client import PLAIN, ApiTest
 
 
@@ -83,12 +84,16 @@ class Api(ApiTest):
         self.now += timedelta(minutes=2)
         asked = self.tap(pour, 1, kind="seen", portion="Base", stage="light")["doubts"]
         self.assertIn("split was not tapped", asked[0]["says"])
-        ahead = self.tap(pour, 9, kind="seen", stage="light")
+        event = {"id": str(next_id()), "minute": 66, "sure": False, "kind": "seen", "stage": "light"}
+        ahead = self.send("POST", f"/pours/{pour}/events", {"event": event})
         self.assertIn("the pour's clock shows 2:00", ahead["doubts"][1]["says"])
-        self.assertEqual((len(ahead["events"]), ahead["minute"]), (2, 9.0), "the clock is never before a tap")
+        self.assertEqual(ahead["doubts"][1]["stands"], "waits")
+        self.assertEqual((len(ahead["events"]), ahead["minute"]), (2, 2.0), "nobody's clock is moved by it")
+        self.tap(pour, 3, kind="undo", target=event["id"])
         self.now -= timedelta(seconds=100)
-        back = self.tap(pour, 9.5, kind="seen", stage="light")
-        self.assertEqual(len(back["events"]), 3, "a server clock that steps back drops nothing")
+        back = self.send("POST", f"/pours/{pour}/events", {"event": event | {"id": str(next_id()), "minute": 4.5}})
+        self.assertEqual(len(back["events"]), 2, "a server clock that steps back drops nothing")
+        self.assertEqual(back["minute"], 3.0, "and goes on from the latest tap")
         target = asked[0]["target"]
         self.assertEqual(len(self.tap(pour, 9.6, kind="kept", target=target)["doubts"]), len(back["doubts"]) - 1)
         wrong = self.tap(pour, -1, 422, kind="seen", stage="cheese")

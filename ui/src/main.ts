@@ -3,11 +3,14 @@ import { createApp } from 'vue'
 import { door, orSoon } from './api/client'
 import App from './App.vue'
 import { outbox } from './keep/outbox'
+import { begin } from './keep/tab'
 import { router } from './router'
 import { askWho, me } from './support/me'
+import { renewed } from './support/renewed'
 import { startUnits } from './support/units'
 import './styles.css'
 
+await begin()
 void outbox.start()
 // A figure is never shown or read in a unit that is not the workshop's own.
 await askWho()
@@ -17,6 +20,15 @@ door.shut = () => {
   Object.assign(me, { network: true, role: null })
   void router.push('/pair')
 }
+
+// A newer build took this one's parts away: the page that was asked for is opened whole, from the new one.
+window.addEventListener('vite:preloadError', (event) => {
+  event.preventDefault()
+  renewed.value = true
+})
+router.onError((_error, to) => {
+  if (renewed.value) window.location.assign(to.fullPath)
+})
 
 createApp(App)
   .use(router)

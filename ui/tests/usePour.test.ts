@@ -109,9 +109,31 @@ describe('the outbox', () => {
     expect(again.entries.value.length).toBe(0)
   })
 
+  it('sets a tap aside that the server fails at, and lets all others pass', async () => {
+    const { pour, outbox } = await bench()
+    server.readily[POST] = (body, path) =>
+      path.includes(id) && (body.event as { stage?: string }).stage === 'light'
+        ? [500, { status: 500, detail: 'our mistake' }]
+        : take(body)
+    pour.tap(stage('light'))
+    await settle()
+    pour.tap(stage('medium'))
+    await outbox.put('another pour', { ...stage('thick'), id: 'x', minute: 1, sure: false } as PourEvent)
+    await settle()
+    expect(kinds(taken), 'another pour waits for nothing of this one').toEqual(['thick'])
+    for (let n = 0; n < 3; n++) await outbox.drain()
+    expect([kinds(taken), outbox.refused.value.map((t) => t.refused)]).toEqual([
+      ['thick', 'medium'],
+      ['our mistake'],
+    ])
+    server.readily[POST] = (body) => take(body)
+    if (outbox.refused.value[0]) await outbox.again(outbox.refused.value[0])
+    expect([kinds(taken), outbox.entries.value.length]).toEqual([['thick', 'medium', 'light'], 0])
+  })
+
   it('takes back two taps made while the server was away', async () => {
     const { pour } = await bench()
-    server.readily[POST] = () => [500, {}]
+    server.readily[POST] = () => [503, {}]
     for (const s of ['light', 'medium', 'thick'] as const) pour.tap(stage(s))
     await settle()
     pour.undo()
@@ -144,7 +166,7 @@ describe('the outbox', () => {
     const { pour, outbox } = await bench()
     const store = await import('../src/keep/store')
     vi.spyOn(store.taps, 'put').mockRejectedValue(new DOMException('full', 'QuotaExceededError'))
-    server.readily[POST] = () => [500, {}]
+    server.readily[POST] = () => [503, {}]
     pour.tap(stage('light'))
     await settle()
     expect([outbox.trouble.value !== '', pour.waiting.value.length]).toEqual([true, 1])
@@ -159,7 +181,7 @@ describe('the outbox', () => {
     const request = (_name: string, _how: unknown, work: (lock: object) => unknown) =>
       new Promise((done) => asked.push(() => done(work({}))))
     vi.stubGlobal('navigator', { locks: { request } })
-    server.readily[POST] = () => [500, {}]
+    server.readily[POST] = () => [503, {}]
     pour.tap(stage('light'))
     await settle()
     expect(asked.length, 'the server is away: nothing is left to ask the others for').toBe(0)
@@ -199,7 +221,7 @@ describe('the outbox', () => {
 describe('the bench', () => {
   it('never goes blank but for a pour that is not there', async () => {
     const { pour } = await bench()
-    server.readily['GET /api/pours'] = () => [500, {}]
+    server.readily['GET /api/pours'] = () => [503, {}]
     await pour.look()
     expect([pour.view.value?.id, pour.offline.value, pour.missing.value]).toEqual([id, true, null])
     server.readily['GET /api/pours'] = () => [404, { status: 404, detail: 'There is no such pour.' }]
@@ -208,7 +230,7 @@ describe('the bench', () => {
   })
 
   it('opened while the server is away recovers by itself', async () => {
-    server.readily['GET /api/pours'] = () => [500, {}]
+    server.readily['GET /api/pours'] = () => [503, {}]
     const { pour } = await bench()
     expect([pour.view.value, pour.offline.value]).toEqual([null, true])
     server.readily['GET /api/pours'] = () => [200, view()]
@@ -216,7 +238,7 @@ describe('the bench', () => {
     expect([pour.view.value?.id, pour.offline.value]).toEqual([id, false])
   })
 
-  it('tells the minute of a tap by wall time: a sleep counts, a server clock that steps back does not', async () => {
+  it('tells the minute of a tap by its running time, and by the server after a sleep', async () => {
     vi.useFakeTimers({ toFake: ['Date', 'performance'] })
     const { pour } = await bench()
     server.readily[POST] = (body) => take(body)
@@ -227,8 +249,46 @@ describe('the bench', () => {
     await settle()
     expect(taken[0]?.minute).toBeCloseTo(4, 2)
     vi.setSystemTime(Date.now() + 600_000) // the device slept: its running time stood still
+    minute = 14
     pour.tap(stage('medium'))
     await settle()
     expect(taken[1]?.minute).toBeCloseTo(14, 2)
+    vi.setSystemTime(Date.now() + 3_960_000) // its clock was set
+    pour.tap(stage('thick'))
+    await settle()
+    expect([taken[2]?.minute.toFixed(2), pour.jump.value]).toEqual(['14.00', null])
+  })
+
+  it('asks which minute it is when its clock parted from its running time and nothing answers', async () => {
+    vi.useFakeTimers({ toFake: ['Date', 'performance'] })
+    const { pour, outbox } = await bench()
+    server.readily['GET /api/pours'] = () => [503, {}]
+    server.readily[POST] = () => [503, {}]
+    await pour.look()
+    vi.setSystemTime(Date.now() + 600_000)
+    await new Promise((done) => setTimeout(done, 400))
+    expect(pour.jump.value).toBeCloseTo(13, 2)
+    pour.tap(stage('light'))
+    pour.hold(pour.jump.value ?? 0)
+    pour.tap(stage('medium'))
+    await settle()
+    expect(pour.waiting.value.map((t) => Math.round(t.event.minute))).toEqual([3, 13])
+    expect(pour.jump.value).toBeNull()
+    server.readily[POST] = (body) => take(body)
+    await outbox.drain()
+  })
+
+  it('opened anew while nothing answers shows what it last knew, and takes taps', async () => {
+    await bench()
+    ended()
+    server.readily['GET /api/pours'] = () => [503, {}]
+    server.readily[POST] = () => [503, {}]
+    const { pour, outbox } = await bench()
+    expect([pour.view.value?.id, pour.offline.value]).toEqual([id, true])
+    pour.tap(stage('light'))
+    await settle()
+    expect(kinds(pour.standing.value)).toEqual(['light'])
+    server.readily[POST] = (body) => take(body)
+    await outbox.drain()
   })
 })

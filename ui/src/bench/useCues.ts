@@ -1,5 +1,6 @@
 /** Sound and vibration when a window is about to close, a gate may open or a countdown ends. One at a time. */
 import { onScopeDispose, ref, watch, type Ref } from 'vue'
+import { recall, remember } from '../support/known'
 
 export interface Cue {
   minute: number
@@ -9,10 +10,10 @@ export interface Cue {
 
 const APART = 20_000 // ms between two cues, at least
 const LATE = 1 // minutes after which a cue that was missed is not given any more
-const KEPT = 'roundstone.cues'
+const KEPT = 'round-stone-cues'
 const TONES: Record<string, number[]> = { closing: [880, 660], gate: [520, 660], countdown: [660, 660] }
 
-const on = ref(localStorage.getItem(KEPT) !== 'off')
+const on = ref(recall(KEPT) !== 'off')
 let last = -Infinity
 
 /** Which cue is due: the first one not given yet, none within APART of the one before. */
@@ -66,7 +67,7 @@ export function useCues(cues: Ref<readonly Cue[]>, minute: Ref<number>, running:
     on,
     toggle() {
       on.value = !on.value
-      localStorage.setItem(KEPT, on.value ? 'on' : 'off')
+      remember(KEPT, on.value ? 'on' : 'off')
     },
   }
 }

@@ -1,12 +1,16 @@
 /** A pour at the bench: its clock, its view, and what is tapped, which goes through the app's outbox. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
+import { computed, onScopeDispose, ref, shallowRef, toRaw, watch } from 'vue'
 import { api, Refused, take, type PourEvent, type PourView } from '../api/client'
 import { outbox } from '../keep/outbox'
+import { views } from '../keep/store'
+import { soon } from '../support/known'
 
 const LOOK_EVERY = 8000 // ms between fresh looks at a pour that goes on without taps
 const TRY_AGAIN = 2000
 const STEP = 2000 // ms by which wall and running time may differ before one of them is thought to have jumped
+const AWAKE = 1000 // ms a tap waits for the minute after that
+const KEEP_EVERY = 3000 // ms between two times that what the bench shows is kept on this device
 
 export type Tap = PourEvent extends infer E
   ? E extends { id: string }
@@ -82,37 +86,70 @@ export function usePour(id: string, practice = false) {
   const view = shallowRef<PourView | null>(null)
   const missing = ref<string | null>(null)
   const away = ref(false) // the last look was not answered
-  const tick = ref(Date.now())
+  const tick = ref(performance.now())
   let timer = 0
 
   /**
-   * Where the pour's clock stood at which wall time. Wall time goes on while a device sleeps; the running time beside
-   * it tells a sleep or a clock that was set from time that just passed.
+   * Where the pour's clock stood at which running time of this device, which nobody can set. Its wall time is kept
+   * beside it: where the two part, the device slept or its clock was set, and only the server or the maker knows which.
    */
   const anchor = ref<{ minute: number; wall: number; run: number } | null>(null)
   const running = computed(() => view.value !== null && view.value.ended === null)
   const minute = computed(() => {
     if (!view.value || !anchor.value) return 0
     if (!running.value) return view.value.minute
-    return Math.max(0, anchor.value.minute + (speed() * (tick.value - anchor.value.wall)) / 60000)
+    return Math.max(0, anchor.value.minute + (speed() * (tick.value - anchor.value.run)) / 60000)
   })
   const speed = () => view.value?.practice?.speed ?? 1
-  const now = () => ((tick.value = Date.now()), minute.value)
+  const now = () => ((tick.value = performance.now()), minute.value)
+  /** Minutes by which the wall time parted from the running time; 0 where it did not. */
+  const parted = () => {
+    const at = anchor.value
+    const by = at ? Date.now() - at.wall - (performance.now() - at.run) : 0
+    return Math.abs(by) > STEP ? (speed() * by) / 60000 : 0
+  }
+  /** Which minute it is then, to be chosen while the server cannot be asked. */
+  const jump = ref<number | null>(null)
 
+  function hold(at: number) {
+    anchor.value = { minute: at, wall: Date.now(), run: performance.now() }
+    tick.value = performance.now()
+    jump.value = null
+  }
   function show(next: PourView) {
-    const [wall, run] = [Date.now(), performance.now()]
-    const before = anchor.value
-    const jumped = !before || Math.abs(wall - before.wall - (run - before.run)) > STEP
-    const here = before ? before.minute + (speed() * (wall - before.wall)) / 60000 : next.minute
-    // A server clock that steps back moves nothing here; one that is ahead, or after a sleep, is followed.
-    if (jumped || next.minute > here || view.value?.ended !== next.ended)
-      anchor.value = { minute: next.minute, wall, run }
-    else anchor.value = { minute: here, wall, run }
-    tick.value = wall
+    const here = anchor.value ? now() : next.minute
+    // A server clock that steps back moves nothing here; one that is ahead, as after a sleep, is followed.
+    hold(view.value?.ended !== next.ended ? next.minute : Math.max(here, next.minute))
     view.value = next
     missing.value = null
     away.value = false
     clearTimeout(timer)
+    keep()
+  }
+
+  let keptAt = -Infinity
+  let keeping = 0
+  /** What stands here is kept, so that a bench opened anew without a network knows it. */
+  function keep() {
+    clearTimeout(keeping)
+    const next = view.value
+    if (practice || !next) return
+    if (next.ended !== null) return void views.drop(id).catch(() => undefined)
+    const rest = keptAt + KEEP_EVERY - performance.now()
+    if (rest > 0) keeping = window.setTimeout(keep, rest)
+    else {
+      keptAt = performance.now()
+      void views
+        .put({ id, wall: Date.now(), minute: now(), view: structuredClone(toRaw(next)) })
+        .catch(() => undefined)
+    }
+  }
+  async function known() {
+    if (practice || view.value) return
+    const kept = await views.get(id).catch(() => undefined)
+    if (!kept || view.value) return
+    hold(kept.minute + Math.max(0, Date.now() - kept.wall) / 60000)
+    view.value = kept.view
   }
 
   const source = practice
@@ -132,6 +169,7 @@ export function usePour(id: string, practice = false) {
       if (error instanceof Refused && error.problem.status === 404) missing.value = error.message
       else {
         away.value = true
+        await known()
         clearTimeout(timer)
         timer = window.setTimeout(look, TRY_AGAIN)
       }
@@ -152,9 +190,14 @@ export function usePour(id: string, practice = false) {
   })
 
   const put = source.put
-  function tap(what: Tap, at = now()) {
+  const written = (what: Tap, at: number) =>
+    ({ ...what, id: newId(), minute: Number(at.toFixed(4)), sure: false }) as PourEvent
+  function tap(what: Tap, at?: number) {
     if (!view.value) return
-    void put({ ...what, id: newId(), minute: Number(at.toFixed(4)), sure: false } as PourEvent)
+    // Just awake, or the clock just set: the server may say in a moment which minute it is.
+    if (at === undefined && parted() && !away.value)
+      void soon(look(), AWAKE).then(() => put(written(what, now())))
+    else void put(written(what, at ?? now()))
   }
   /** What is said of a tap is said at its own time, also days after: of two moves the later counts. */
   const since = () =>
@@ -192,9 +235,17 @@ export function usePour(id: string, practice = false) {
   }
   watch(running, (is) => void stayAwake(is))
 
-  const clock = window.setInterval(() => (tick.value = Date.now()), 250)
+  let asked = 0 // the last parting that the server was asked about
+  const clock = window.setInterval(() => {
+    tick.value = performance.now()
+    const by = running.value ? parted() : 0
+    if (Math.abs(by - asked) < STEP / 60000) return
+    asked = by
+    jump.value = by && away.value ? minute.value + by : null
+    if (by) void look().then(() => (jump.value = away.value && parted() ? minute.value + parted() : null))
+  }, 250)
   const looker = window.setInterval(() => {
-    const fresh = Date.now() - (anchor.value?.wall ?? 0) < LOOK_EVERY / 2 // a tap was answered just now
+    const fresh = performance.now() - (anchor.value?.run ?? 0) < LOOK_EVERY / 2 // a tap was answered just now
     if (running.value && !waiting.value.length && !fresh && document.visibilityState === 'visible')
       void look()
   }, LOOK_EVERY)
@@ -212,6 +263,7 @@ export function usePour(id: string, practice = false) {
     clearInterval(clock)
     clearInterval(looker)
     clearTimeout(timer)
+    clearTimeout(keeping)
     document.removeEventListener('visibilitychange', wake)
     forget()
     void stayAwake(false)
@@ -236,5 +288,8 @@ export function usePour(id: string, practice = false) {
     move: (target: string, to: number) => tap({ kind: 'moved', target, to }, since()),
     look,
     undo,
+    /** The minute by this device's wall clock, where that parted from its running time and nothing answers. */
+    jump,
+    hold,
   }
 }

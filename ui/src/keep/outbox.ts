@@ -2,8 +2,9 @@
  * The one outbox of the app: every tap is kept in this browser until the server has it, whatever page is open.
  *
  * A tap is shown and sent even when the browser cannot keep it; the maker is told. Several tabs share one outbox: one
- * of them sends at a time, and sending twice does no harm, since a tap's id is its own. What the server cannot read
- * stays listed until it is put away.
+ * of them sends at a time, and sending twice does no harm, since a tap's id is its own. Each pour's taps go in order;
+ * one that the server cannot take is set aside after a few tries, and holds up nothing: it stays listed, with its
+ * words, until it is sent again or put away.
  */
 import { computed, ref, shallowRef } from 'vue'
 import { api, Refused, take, type PourEvent, type PourView } from '../api/client'
@@ -11,8 +12,12 @@ import { taps as kept, type KeptTap } from './store'
 
 const TRY_AGAIN = 1500 // ms
 const STUCK = 20 // turns after which a tab that sends but does not get on is passed over
-/** Not let in (any more), another address, too quick: the tap was not read, and waits until it can be. */
-const WAITS = new Set([401, 403, 421, 429])
+const TRIES = 3 // of one tap that the server fails at, before it is set aside
+/** Not let in (any more), another address, too quick: the tap was not read, and waits until it can be. So it does
+    while the server cannot take anything: it is busy, starting, or its disk is full. */
+const WAITS = new Set([401, 403, 421, 429, 502, 503, 504, 507])
+/** Something of this tap, or of this moment: worth another try. */
+const AGAIN = new Set([408, 409])
 const OLD_BOX = 'roundstone.outbox.'
 
 const entries = shallowRef<KeptTap[]>([])
@@ -71,14 +76,17 @@ async function drop(tap: KeptTap) {
   await kept.drop(tap.id).catch(() => undefined)
 }
 
+const tried = new Map<string, number>()
+const rests = new Map<string, number>() // until when a pour's taps wait for another try
+
 async function refuse(tap: KeptTap, why: string) {
   const marked = { ...tap, refused: why }
   entries.value = entries.value.map((t) => (t.id === tap.id ? marked : t))
   await kept.put(marked).catch(() => undefined)
 }
 
-/** Send one; whether the next may follow. */
-async function send(tap: KeptTap): Promise<boolean> {
+/** Send one. Whether it is done with, its pour has to wait, or all of them have. */
+async function send(tap: KeptTap): Promise<'done' | 'pour' | 'all'> {
   try {
     const view = await take(
       api.POST('/api/pours/{pour_id}/events', {
@@ -90,15 +98,22 @@ async function send(tap: KeptTap): Promise<boolean> {
     // Shown first: between the two the tap would stand nowhere, and an undo would take back the one before it.
     for (const tell of listeners) tell(tap.pour, view)
     await drop(tap)
+    tried.delete(tap.id)
     channel?.postMessage({ pour: tap.pour })
-    return true
+    return 'done'
   } catch (error) {
-    if (error instanceof Refused && error.problem.status < 500 && !WAITS.has(error.problem.status)) {
-      await refuse(tap, error.problem.errors[0]?.says ?? error.message)
-      return true
+    const status = error instanceof Refused ? error.problem.status : 0
+    if (!(error instanceof Refused) || WAITS.has(status)) {
+      offline.value = true
+      return 'all'
     }
-    offline.value = true
-    return false
+    offline.value = false
+    const times = (tried.get(tap.id) ?? 0) + 1
+    tried.set(tap.id, times)
+    if ((status >= 500 || AGAIN.has(status)) && times < TRIES) return 'pour'
+    tried.delete(tap.id)
+    await refuse(tap, error.problem.errors[0]?.says ?? error.message)
+    return 'done'
   }
 }
 
@@ -126,18 +141,25 @@ async function drain(): Promise<void> {
   }
   draining = true
   clearTimeout(timer)
-  const waits = () => entries.value.find((t) => !t.refused)
+  const begun = performance.now()
+  const waits = () => entries.value.find((t) => !t.refused && (rests.get(t.pour) ?? 0) <= begun)
+  /** Whether more can be sent now. */
+  const sent = async (tap: KeptTap) => {
+    const how = await send(tap)
+    if (how !== 'done') later()
+    if (how === 'pour') rests.set(tap.pour, begun + TRY_AGAIN / 2)
+    return how !== 'all'
+  }
   try {
     // One that waits alone goes at once: asking the other tabs first takes a frame, and sent twice it does no harm.
     const only = entries.value.filter((t) => !t.refused).length === 1 ? waits() : undefined
-    if (only && !(await send(only))) return later()
+    if (only && !(await sent(only))) return
     await alone(async () => {
       for (;;) {
         // What is known here goes first, then whatever other tabs or an earlier page left.
         if (!waits()) await reload()
         const next = waits()
-        if (!next) return
-        if (!(await send(next))) return later()
+        if (!next || !(await sent(next))) return
       }
     })
   } finally {
@@ -147,6 +169,12 @@ async function drain(): Promise<void> {
       await drain()
     }
   }
+}
+
+/** Sent at once, whatever rests. */
+function now() {
+  rests.clear()
+  return drain()
 }
 
 /** Taps an older version of this app left behind. */
@@ -168,7 +196,7 @@ async function start() {
     void reload()
     for (const tell of listeners) tell(message.data.pour, null)
   })
-  window.addEventListener('online', () => void drain())
+  window.addEventListener('online', () => void now())
   window.addEventListener('beforeunload', (event) => {
     if (entries.value.some((t) => !t.refused)) event.preventDefault()
   })
@@ -184,10 +212,17 @@ export const outbox = {
   refused: computed(() => entries.value.filter((t) => t.refused)),
   of: (pour: string) => entries.value.filter((t) => t.pour === pour && !t.refused),
   put,
-  drain,
+  drain: now,
   start,
-  /** A tap that cannot be read, seen and given up by the maker. */
+  /** A tap that was not taken, seen and given up by the maker. */
   putAway: drop,
+  /** Or tried once more. */
+  async again(tap: KeptTap) {
+    const fresh = { ...tap, refused: undefined }
+    entries.value = entries.value.map((t) => (t.id === tap.id ? fresh : t))
+    await kept.put(fresh).catch(() => undefined)
+    await now()
+  },
   /** Be told of every pour that changed; its view where this tab got it. */
   listen(tell: (pour: string, view: PourView | null) => void) {
     listeners.add(tell)

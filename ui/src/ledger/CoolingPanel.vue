@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, take, type Recipe } from '../api/client'
 import { injectDraft } from './useDraft'
+import { recall, remember } from '../support/known'
 import { useWidth } from '../support/useWidth'
 import NumberField from '../fields/NumberField.vue'
 import { inField, warmer, warmth } from '../support/quantity'
@@ -18,7 +19,7 @@ const ask = reactive({
   high: 0,
   gap: '6' as keyof typeof GAPS,
   after: 0,
-  readings: JSON.parse(sessionStorage.getItem(kept) ?? '[]') as Reading[],
+  readings: recall<Reading[]>(kept, 'tab') ?? [],
 })
 watch(
   () => draft.recipe.value?.pour_celsius,
@@ -29,7 +30,7 @@ watch(
 )
 watch(
   () => ask.readings,
-  (readings) => sessionStorage.setItem(kept, JSON.stringify(readings)),
+  (readings) => remember(kept, readings, 'tab'),
   { deep: true },
 )
 const of = (vessel: Reading['vessel']) =>

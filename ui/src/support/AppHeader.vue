@@ -75,7 +75,7 @@ const places = computed(() =>
         data-test="outbox"
       >
         <template v-if="waiting.length">{{ waiting.length }} not saved yet</template>
-        <template v-if="refused.length"> {{ refused.length }} could not be read</template>
+        <template v-if="refused.length"> {{ refused.length }} not taken</template>
       </RouterLink>
       <button
         v-if="!onlyBench()"

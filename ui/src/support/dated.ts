@@ -1,6 +1,7 @@
 /** Days in the order the browser's region has them, in the words of the app, which are English. */
+import { spoken } from './decimal'
 
-const region = () => (navigator.language.startsWith('en') ? navigator.language : 'en-GB')
+const region = () => (spoken().startsWith('en') ? spoken() : 'en-GB')
 
 /** Whether a day is written before or behind its month. */
 export function dateOrder(): 'dmy' | 'mdy' {

@@ -1,16 +1,20 @@
-/** Small things that were known last, for a page that opens while the server cannot be asked. */
+/** Small things that were known last, for a page that opens while the server cannot be asked; where a browser keeps
+    nothing, they are asked again. */
 
-export function remember(key: string, what: unknown) {
+type Where = 'device' | 'tab'
+const store = (where: Where) => (where === 'tab' ? sessionStorage : localStorage)
+
+export function remember(key: string, what: unknown, where: Where = 'device') {
   try {
-    localStorage.setItem(key, JSON.stringify(what))
+    store(where).setItem(key, JSON.stringify(what))
   } catch {
-    // Nowhere to keep it: it is asked again.
+    // Nowhere to keep it.
   }
 }
 
-export function recall<T>(key: string): T | null {
+export function recall<T>(key: string, where: Where = 'device'): T | null {
   try {
-    return JSON.parse(localStorage.getItem(key) ?? 'null') as T | null
+    return JSON.parse(store(where).getItem(key) ?? 'null') as T | null
   } catch {
     return null
   }

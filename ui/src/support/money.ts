@@ -1,4 +1,5 @@
 /** Money as the browser's region writes it. The workshop keeps bare figures: they are in the maker's own money. */
+import { spoken } from './decimal'
 import { toOwn } from './quantity'
 import { units } from './units'
 import { fixed } from './decimal'
@@ -12,7 +13,7 @@ const OTHERS: Record<string, string> = {
 } // prettier-ignore
 
 export function money(value: number): string {
-  const language = navigator.language
+  const language = spoken()
   let region: string | undefined
   try {
     region = new Intl.Locale(language).maximize().region

@@ -79,8 +79,9 @@ function parts(text: string): { value: number; unit: string }[] | null {
   const piece = /([+\-\u2212]?[\d.,/½¼¾⅓⅔⅛\s]*[\d½¼¾⅓⅔⅛])\s*([^\d.,/½¼¾⅓⅔⅛+\-\u2212]*)/gy
   let at = 0
   for (let m = piece.exec(text); m; m = piece.exec(text)) {
-    const value = plain(m[1] as string)
-    if (value === null) return null
+    // Between two parts a hyphen joins them, as in "1 lb-8 oz".
+    const value = plain(found.length ? (m[1] as string).replace(/^-/, '') : (m[1] as string))
+    if (value === null || (found.length && value < 0)) return null
     const said = (m[2] as string).trim().toLowerCase().replace(/\.$/, '')
     found.push({ value, unit: ALIAS[said] ?? said })
     at = piece.lastIndex

@@ -151,7 +151,7 @@ const kept = computed(() => {
   const n = view.value?.events.length ?? 0
   const open = pour.waiting.value.length
   if (pour.offline.value && open) return `${open} not saved yet; kept here, trying again`
-  if (pour.offline.value) return 'Round Stone does not answer; taps are kept here'
+  if (pour.offline.value) return 'no answer: taps are kept here, reckoned when there is one'
   if (open) return 'saving …'
   if (props.practice) return 'practice: nothing is kept'
   return n ? `${n} event${n > 1 ? 's' : ''}, all saved` : 'nothing logged yet'
@@ -208,9 +208,29 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
           class="flex flex-wrap items-center gap-3 text-[#ffb4a8]"
           role="alert"
         >
-          <span class="fig">{{ clock(t.event.minute) }}</span> {{ t.event.kind }} could not be read:
-          {{ t.refused }}
+          <span class="min-w-0 flex-1">
+            <span class="fig">{{ clock(t.event.minute) }}</span> {{ t.event.kind }} was not taken:
+            {{ t.refused }}
+            <code class="block truncate text-sm text-mist select-all" :title="JSON.stringify(t.event)">{{
+              JSON.stringify(t.event)
+            }}</code>
+          </span>
+          <button type="button" class="bench-key px-4" @click="outbox.again(t)">Send again</button>
           <button type="button" class="bench-key px-4" @click="outbox.putAway(t)">Put away</button>
+        </p>
+        <p
+          v-if="pour.jump.value !== null && running"
+          class="flex flex-wrap items-center gap-3 font-semibold text-[#ffd9a0]"
+          role="alert"
+          data-test="jump"
+        >
+          This device slept, or its clock was set. Since lye met fats it is
+          <button type="button" class="bench-key fig px-4" @click="pour.hold(minute)">
+            {{ clock(minute) }}
+          </button>
+          <button type="button" class="bench-key fig px-4" @click="pour.hold(Math.max(0, pour.jump.value))">
+            {{ clock(Math.max(0, pour.jump.value)) }}
+          </button>
         </p>
 
         <div
