@@ -100,12 +100,19 @@ describe('edits the server reckons', () => {
       draft.adjust({ kind: 'fat_share', row: 0, share, keep: [] }, '/fats/olive/share', (d) => {
         d.superfat = share
       })
+    const leave = () => document.dispatchEvent(new Event('focusout'))
     void type(0.1)
+    expect(server.waiting('POST', '/api/adjust'), 'the hand has not come to rest').toBe(0)
+    expect(draft.current.value, 'no figure stands beside what is being typed').toBe(false)
+    leave()
     await settle()
     const first = server.next('POST', '/api/adjust')
     void type(0.2)
     void type(0.25)
     await first.answer(200, { recipe: { ...recipe('A'), superfat: 0.1 } })
+    expect(draft.recipe.value?.superfat, 'an answer older than the newest key').toBe(0.05)
+    leave()
+    await settle()
     const last = server.next('POST', '/api/adjust')
     expect([(last.body.act as { share: number }).share, (last.body.recipe as Recipe).superfat]).toEqual([
       0.25, 0.05,
@@ -115,6 +122,13 @@ describe('edits the server reckons', () => {
     draft.undo()
     expect(draft.recipe.value?.superfat).toBe(0.05)
     void type(0.3)
+    leave()
+    await settle()
+    draft.undo()
+    await server.next('POST', '/api/adjust').answer(200, { recipe: { ...recipe('A'), superfat: 0.3 } })
+    expect(draft.recipe.value?.superfat, 'undone before it was answered').toBe(0.05)
+    void type(0.3)
+    leave()
     await settle()
     await server.next('POST', '/api/adjust').lose()
     expect(draft.recipe.value?.superfat, 'what was typed stands all the same').toBe(0.3)
@@ -204,6 +218,25 @@ describe('saving', () => {
     expect(again.recipe.value?.superfat).toBe(0.09)
     await server.next('PUT', '/api/recipes').answer(200, { id, revision: 2 })
     expect(again.saveState.value).toBe('saved')
+  })
+
+  it('of two tabs are kept apart, until one of them is closed', async () => {
+    const kept = (superfat: number) => ({ id, revision: 1, recipe: { ...recipe('A'), superfat } })
+    await drafts.put(kept(0.09))
+    const mine = sessionStorage.getItem('round-stone-tab') ?? ''
+    const held = [{ name: `tab ${JSON.parse(mine) as string}` }]
+    vi.stubGlobal('navigator', { locks: { query: () => Promise.resolve({ held }) } })
+    sessionStorage.clear()
+    vi.resetModules()
+    const { drafts: other } = await import('../src/keep/store')
+    expect(await other.get(id), 'what is being typed there is not taken over').toBeUndefined()
+    await other.put(kept(0.03))
+    await other.drop(id)
+    expect((await drafts.get(id))?.recipe.superfat).toBe(0.09)
+    held.pop()
+    expect((await other.get(id))?.recipe.superfat, 'the tab was closed').toBe(0.09)
+    vi.unstubAllGlobals()
+    await drafts.drop(id)
   })
 
   it('of another window meanwhile asks on opening', async () => {

@@ -14,6 +14,7 @@ import {
   type Unit,
 } from '../support/quantity'
 import Says from './Says.vue'
+import { useTyped } from './useTyped'
 import { written } from '../support/decimal'
 
 const props = withDefaults(
@@ -61,20 +62,14 @@ function places(value: number) {
   return props.reckoned && whole ? Math.max(0, 4 - String(whole).length) : undefined
 }
 const shown = (value: number) => inField(value * props.scale, unit.value, places(value))
-const text = ref(shown(props.modelValue))
 const before = ref(props.modelValue)
 const unreadable = ref<string | null>(null)
-let mine = props.modelValue
-
-watch(
+const field = useTyped(
   () => props.modelValue,
-  (value) => {
-    if (value === mine) return
-    mine = value
-    text.value = shown(value)
-    tell(null)
-  },
+  shown,
+  () => tell(null),
 )
+const text = field.text
 
 function tell(says: string | null) {
   if (says === unreadable.value) return
@@ -87,12 +82,13 @@ onBeforeUnmount(() => tell(null))
 
 /** A number with a point, a comma or a fraction, in this unit or with its own; anything else is not guessed at. */
 const read = (typed: string) => readNumber(typed, unit.value)
-watch(behind, () => (text.value = shown(props.modelValue)))
+watch(behind, field.rewrite)
 
 /** What was typed, where it is another way to say the figure. */
 const otherwise = () => (props.quantity ? readQuantity(text.value) : null)
 
 function typed() {
+  field.touch()
   if (otherwise()) return tell(null)
   const value = read(text.value)
   if (value === null || !Number.isFinite(value)) {
@@ -104,21 +100,29 @@ function typed() {
 }
 
 function commit(value: number) {
-  mine = value / props.scale
-  emit('update:modelValue', mine)
+  field.tell(value / props.scale)
+  emit('update:modelValue', value / props.scale)
+}
+
+function enter(input: HTMLInputElement) {
+  before.value = props.modelValue
+  field.enter()
+  input.select()
 }
 
 async function leave() {
   const quantity = otherwise()
   if (quantity) {
+    field.leave(true)
     const asked = text.value
     const wrong = (await props.quantity?.(quantity)) ?? null
     if (text.value !== asked) return // the new figure stands there, or something was typed since
-    if (wrong === null) text.value = shown(props.modelValue)
+    if (wrong === null) field.rewrite()
     return tell(wrong)
   }
   const value = read(text.value)
-  if (props.lazy && value !== null && text.value !== shown(props.modelValue)) commit(value)
+  if (props.lazy && field.touched() && value !== null && text.value !== shown(props.modelValue)) commit(value)
+  field.leave(value === null)
   // What was typed in another unit stands in this one from now on.
   if (value !== null && /[^\d.,+\-\u2212\s]/.test(text.value)) text.value = inField(value, unit.value)
 }
@@ -131,7 +135,8 @@ function set(value: number) {
 function key(event: KeyboardEvent) {
   if (event.key === 'Enter') (event.target as HTMLInputElement).blur()
   else if (event.key === 'Escape') {
-    set(before.value * props.scale)
+    if (props.lazy) field.rewrite()
+    else set(before.value * props.scale)
     nextTick(() => (event.target as HTMLInputElement).select())
   } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
     const by = (event.key === 'ArrowUp' ? 1 : -1) * props.step * (event.shiftKey ? 10 : 1)
@@ -166,7 +171,7 @@ const spoken = computed(() => (says.value.length || props.cautions.length) && !p
         "
         :data-pointer="pointer"
         :title="quantity && `a figure, or what is weighed: 12 g, ${written(0.5)} oz, ${written(1.5)} tsp`"
-        @focus="((before = modelValue), ($event.target as HTMLInputElement).select())"
+        @focus="enter($event.target as HTMLInputElement)"
         @input="typed"
         @blur="leave"
         @keydown="key"

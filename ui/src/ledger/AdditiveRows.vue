@@ -11,6 +11,7 @@ import Figure from '../fields/Figure.vue'
 import LedgerRow from './LedgerRow.vue'
 import { MOMENTS, vesselOf, type Dose, type Moment, type Vessel } from './moments'
 import Says from '../fields/Says.vue'
+import TextField from '../fields/TextField.vue'
 
 const props = defineProps<{ vessel: Vessel; lines: Line[] }>()
 const draft = injectDraft()
@@ -161,13 +162,12 @@ function disperse(i: number, dose: Dose, how: string) {
         />
         <label class="flex items-baseline gap-1 text-sm">
           <span class="note">which</span>
-          <input
-            class="field w-28 text-sm"
-            maxlength="80"
-            :value="row.dose.called"
-            :aria-label="`Which ${row.name}, if there are several`"
+          <TextField
+            class="w-28 text-sm"
+            :model-value="row.dose.called"
+            :label="`Which ${row.name}, if there are several`"
             placeholder="blue, say"
-            @input="named(row.i, ($event.target as HTMLInputElement).value)"
+            @update:model-value="(called) => named(row.i, called)"
           />
         </label>
         <select

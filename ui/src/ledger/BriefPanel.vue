@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import Figure from '../fields/Figure.vue'
+import TextField from '../fields/TextField.vue'
 import DueDates from '../rest/DueDates.vue'
 import { dayWord } from '../support/when'
 import { injectDraft } from './useDraft'
@@ -34,14 +35,10 @@ function change(what: string, make: (b: Brief) => void) {
     d.brief = next
   })
 }
-const words = (key: (typeof WORDS)[number]['key'], event: Event) =>
-  change(key, (b) => void (b[key] = (event.target as HTMLInputElement).value))
-const ready = (event: Event) =>
-  change('ready', (b) => void (b.ready = (event.target as HTMLInputElement).value || null))
 const says = ref('')
 /** What cannot be read stays in its field, with why; the draft keeps what it had. */
-function bars(event: Event) {
-  const text = (event.target as HTMLInputElement).value.trim()
+function bars(typed: string) {
+  const text = typed.trim()
   says.value = text && !/^[1-9]\d{0,4}$/.test(text) ? 'Bars are a whole number.' : ''
   if (!says.value) change('bars', (b) => void (b.bars = text ? Number(text) : null))
 }
@@ -69,27 +66,32 @@ const summary = computed(() => {
       <div class="flex flex-col gap-1.5">
         <label v-for="w in WORDS" :key="w.key" class="flex items-baseline gap-2">
           <span class="note w-16">{{ w.label }}</span>
-          <input
-            class="field flex-1"
-            maxlength="160"
+          <TextField
+            class="flex-1"
+            :most="160"
             :placeholder="w.hint"
-            :value="brief?.[w.key] ?? ''"
-            @change="words(w.key, $event)"
+            :model-value="brief?.[w.key] ?? ''"
+            @update:model-value="(text) => change(w.key, (b) => void (b[w.key] = text))"
           />
         </label>
         <div class="flex flex-wrap items-baseline gap-x-5 gap-y-1.5">
           <label class="flex items-baseline gap-2"
             ><span class="note w-16">ready on</span>
-            <input class="field" type="date" :value="brief?.ready ?? ''" @change="ready" />
+            <TextField
+              type="date"
+              lazy
+              :model-value="brief?.ready ?? ''"
+              @update:model-value="(day) => change('ready', (b) => void (b.ready = day || null))"
+            />
           </label>
           <label class="flex items-baseline gap-2"
             ><span class="note">bars</span>
-            <input
-              class="field fig w-14 text-right"
+            <TextField
+              class="fig w-14 text-right"
               inputmode="numeric"
-              :value="brief?.bars ?? ''"
-              :aria-invalid="!!says"
-              @change="bars"
+              :model-value="String(brief?.bars ?? '')"
+              :faulty="!!says"
+              @update:model-value="bars"
             />
           </label>
           <span v-if="says" class="says" role="alert">{{ says }}</span>

@@ -35,6 +35,7 @@ import { same } from '../support/same'
 const SAVE_AFTER = 500 // ms of quiet before a draft is written to disk
 const TRY_AGAIN = 2000
 const ONE_TYPING = 1500 // ms within which typing in one field is one step to undo
+const RESTS = 350 // ms without a key after which the hand rests
 
 export type SaveState = 'saved' | 'saving' | 'offline' | 'conflict'
 /** An act on the recipe as it then is; null when what it was meant for is gone. */
@@ -44,6 +45,9 @@ interface Waiting {
   what: string
   /** What is typed all the same when the server does not answer. */
   otherwise?: (draft: Recipe) => void
+  done?: () => void
+  /** Undone before it was answered. */
+  dropped?: boolean
 }
 
 export function useDraft(id: string) {
@@ -75,11 +79,13 @@ export function useDraft(id: string) {
   let saving: Promise<void> | null = null
   let saved: Recipe | null = null
   let unanswered: Recipe[] = [] // sent, and nothing came back
+  let took = '' // what a tab that is closed had typed, by the key it was kept under
 
   async function load() {
     try {
       const view = await take(api.GET('/api/recipes/{recipe_id}', { params: { path: { recipe_id: id } } }))
       const kept = await drafts.get(id).catch(() => undefined)
+      took = kept?.key ?? ''
       Object.assign(meta, {
         revision: view.revision,
         versions: view.versions,
@@ -98,7 +104,7 @@ export function useDraft(id: string) {
         recipe.value = kept.recipe
         if (kept.revision === view.revision) void save()
         else disagree({ revision: view.revision, recipe: view.recipe })
-      } else if (kept) void drafts.drop(id).catch(() => undefined)
+      } else if (kept) void forget()
       await reckon()
     } catch (error) {
       if (error instanceof Refused) missing.value = error.message
@@ -108,6 +114,9 @@ export function useDraft(id: string) {
       }
     }
   }
+
+  /** What was typed is saved, or given up. */
+  const forget = () => drafts.drop(id, took).catch(() => undefined)
 
   async function reckon() {
     asking?.abort()
@@ -185,7 +194,7 @@ export function useDraft(id: string) {
       if (!(await put(of))) return
       if (recipe.value === of || recipe.value === saved) {
         saveState.value = 'saved'
-        await drafts.drop(id).catch(() => undefined)
+        await forget()
       }
       void client.invalidateQueries({ queryKey: ['recipes'] })
     }
@@ -243,11 +252,18 @@ export function useDraft(id: string) {
     from.value = from.value.slice(0, -1)
     lastEdit = { what: '', at: 0 }
     become(next)
+    rewritten.value++
   }
 
   // Edits that the server reckons, since they move more than one figure: in order, each on the newest recipe.
   const queue: Waiting[] = []
   const working = ref(false)
+  /** What is being typed in a field the server reckons: it goes when the hand rests or leaves. */
+  const held = shallowRef<Waiting | null>(null)
+  let going: Waiting | null = null
+  let rests = 0
+  /** Counts up when fields must show anew what is there, whatever was typed in them. */
+  const rewritten = ref(0)
 
   /** Typed anew in one field it is reckoned from where that typing began, so nothing is rounded twice. */
   function baseOf(what: string): Recipe | null {
@@ -256,7 +272,12 @@ export function useDraft(id: string) {
       : recipe.value
   }
 
-  async function makeOne({ make, what }: Waiting) {
+  /** An answer to what stands in its field no more changes nothing. */
+  const typedSince = (what: string) =>
+    what !== '' && (held.value?.what === what || queue.some((w) => w.what === what))
+
+  async function makeOne(waiting: Waiting) {
+    const { make, what } = waiting
     for (;;) {
       const newest = recipe.value
       const base = baseOf(what)
@@ -267,6 +288,7 @@ export function useDraft(id: string) {
         return
       }
       const answer = await take(api.POST('/api/adjust', { body: { recipe: base, act, seed: id } }))
+      if (waiting.dropped || typedSince(what)) return
       if (recipe.value !== newest) continue // overtaken: once more, on what stands there now
       actFaults.value = []
       future.value = []
@@ -286,27 +308,73 @@ export function useDraft(id: string) {
     working.value = true
     try {
       for (let next = queue.shift(); next; next = queue.shift()) {
+        going = next
         try {
           await makeOne(next)
         } catch (error) {
+          if (next.dropped || typedSince(next.what)) continue
           if (next.otherwise && !(error instanceof Refused)) edit(next.what, next.otherwise)
           else
             actFaults.value =
               error instanceof Refused && error.problem.errors.length
                 ? error.problem.errors
                 : [fault('', `${(error as Error).message} This change was not made: ask for it again.`)]
+        } finally {
+          next.done?.()
         }
       }
     } finally {
+      going = null
       working.value = false
     }
   }
 
-  /** `what` is the pointer of a field this is typed in: only the last of what is typed there counts. */
-  function adjust(make: Making, what = '', otherwise?: (draft: Recipe) => void) {
-    if (what && queue.at(-1)?.what === what) queue.pop()
-    queue.push({ make, what, otherwise })
-    return work()
+  /** What is held goes now. */
+  function release() {
+    clearTimeout(rests)
+    const next = held.value
+    if (!next) return
+    queue.push(next)
+    held.value = null
+    void work()
+  }
+
+  /** `what` is the pointer of a field this is typed in: only the last of what is typed there counts, once the hand
+      rests or leaves. Ends when it is made, or is told not to be. */
+  function adjust(make: Making, what = '', otherwise?: (draft: Recipe) => void): Promise<void> {
+    if (held.value?.what === what) {
+      held.value.done?.()
+      held.value = null
+    }
+    release()
+    while (what && queue.at(-1)?.what === what) queue.pop()?.done?.()
+    return new Promise((done) => {
+      const next = { make, what, otherwise, done }
+      if (what) {
+        held.value = next
+        rests = window.setTimeout(release, RESTS)
+      } else {
+        queue.push(next)
+        void work()
+      }
+    })
+  }
+  function undo() {
+    const open = [...(held.value ? [held.value] : []), ...(going && !going.dropped ? [going] : []), ...queue]
+    if (!open.length) return step(past, future)
+    // What is not made yet is all that is undone.
+    for (const one of open) {
+      one.dropped = true
+      one.done?.()
+    }
+    held.value = null
+    queue.length = 0
+    rewritten.value++
+  }
+  /** All that was asked of the server is made. */
+  async function made() {
+    release()
+    while (going ?? queue.length) await new Promise((done) => setTimeout(done, 20))
   }
 
   /** Write a value at a JSON pointer, as a mend asks. */
@@ -336,9 +404,10 @@ export function useDraft(id: string) {
     saved = theirs.value.recipe
     if (mine) past.value = [...past.value, mine]
     recipe.value = theirs.value.recipe
+    rewritten.value++
     theirs.value = null
     saveState.value = 'saved'
-    void drafts.drop(id).catch(() => undefined)
+    void forget()
     return reckon()
   }
 
@@ -348,19 +417,33 @@ export function useDraft(id: string) {
     ...(reckoning.value?.supply?.short ?? []),
   ])
   /** Figures are shown only when they belong to exactly what stands in the fields. */
-  const stale = computed(() => reckoned.value !== recipe.value || working.value)
+  const stale = computed(() => reckoned.value !== recipe.value || working.value || held.value !== null)
   const current = computed(() => !stale.value && !unreadable.size && !unreachable.value)
   const sheet = computed(() =>
     unreadable.size || unreachable.value ? null : (reckoning.value?.weighing.sheet ?? null),
   )
 
-  const flush = () => void save()
+  /** The page goes: what the server was asked and did not answer stands at least as it was typed. */
+  function flush() {
+    release()
+    for (const { what, otherwise } of going ? [going, ...queue] : queue) if (otherwise) edit(what, otherwise)
+    void save()
+  }
+  function asks(event: BeforeUnloadEvent) {
+    if (document.activeElement instanceof HTMLElement) document.activeElement.blur()
+    release()
+    if (working.value) event.preventDefault()
+  }
+  document.addEventListener('focusout', release)
   window.addEventListener('pagehide', flush)
+  window.addEventListener('beforeunload', asks)
   onScopeDispose(() => {
+    document.removeEventListener('focusout', release)
     window.removeEventListener('pagehide', flush)
+    window.removeEventListener('beforeunload', asks)
     clearTimeout(askTimer)
     asking?.abort()
-    void save()
+    void made().then(save)
   })
   void load()
 
@@ -379,16 +462,17 @@ export function useDraft(id: string) {
     unreadable,
     saveState,
     theirs,
-    canUndo: computed(() => past.value.length > 0),
+    canUndo: computed(() => past.value.length > 0 || held.value !== null || working.value),
     canRedo: computed(() => future.value.length > 0),
     edit,
     adjust,
     actFaults,
     lastPointer,
+    rewritten,
     mend,
-    undo: () => step(past, future),
+    undo,
     redo: () => step(future, past),
-    save,
+    save: () => made().then(save),
     keepMine,
     keepTheirs,
     faultsAt: (pointer: string) =>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import Figure from '../fields/Figure.vue'
 import NumberField from '../fields/NumberField.vue'
+import TextField from '../fields/TextField.vue'
 import Says from '../fields/Says.vue'
 import { injectDraft } from '../ledger/useDraft'
 import { length } from '../support/quantity'
@@ -106,12 +107,11 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
     <h3 class="pt-2 text-sm font-semibold">On the top, along the bars</h3>
     <ol>
       <li v-for="(t, i) in toppings" :key="i" class="row flex flex-wrap items-baseline gap-x-3 py-1 text-sm">
-        <input
-          class="field w-32 flex-1"
-          maxlength="80"
-          :value="t.name"
-          :aria-label="`Topping ${i + 1}`"
-          @input="edit(i, (x) => void (x.name = ($event.target as HTMLInputElement).value))"
+        <TextField
+          class="w-32 flex-1"
+          :model-value="t.name"
+          :label="`Topping ${i + 1}`"
+          @update:model-value="(name) => edit(i, (x) => void (x.name = name))"
         />
         <NumberField
           :model-value="t.a_bar ?? 1"

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** The portions in the order in which they are weighed off, each with its cup's colour, scent and the pot's reading. */
-import { computed, ref } from 'vue'
-import type { Schemas } from '../api/client'
+import { computed, ref, watch } from 'vue'
+import type { Act, Recipe, Schemas } from '../api/client'
 import { useShelf } from '../api/queries'
 import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import NumberField from '../fields/NumberField.vue'
 import PickList from '../fields/PickList.vue'
 import Says from '../fields/Says.vue'
+import TextField from '../fields/TextField.vue'
 import { injectDraft } from '../ledger/useDraft'
 import { percent } from '../support/format'
 import TintPick from './TintPick.vue'
@@ -28,12 +29,18 @@ interface Shown {
   i: number
   row: Row | null
 }
-/** As weighed off; while nothing is weighed, as they stand in the recipe. */
+/** The order in which they are weighed off, kept while nothing can be weighed: a field in the hand stays where it is. */
+const order = ref<number[]>([])
+watch(
+  () => ledger.value?.rows,
+  (told) => told && (order.value = told.map((row) => row.portion)),
+  { immediate: true },
+)
 const rows = computed<Shown[]>(() => {
   const told = ledger.value?.rows ?? []
-  return told.length === portions.value.length
-    ? told.map((row) => ({ i: row.portion, row }))
-    : portions.value.map((_, i) => ({ i, row: null }))
+  if (told.length === portions.value.length) return told.map((row) => ({ i: row.portion, row }))
+  const kept = order.value.length === portions.value.length ? order.value : portions.value.map((_, i) => i)
+  return kept.map((i) => ({ i, row: null }))
 })
 const pigments = computed(() =>
   (shelf.value?.additives ?? []).filter((a) => ['pigment', 'clay', 'powder'].includes(a.kind)),
@@ -54,6 +61,16 @@ function rename(i: number, name: string) {
     if (one) one.name = name
   })
 }
+/** An act on the portion that stands here now, wherever it stands by then and whatever it is called. */
+function here(i: number, act: Record<string, unknown>) {
+  const name = portions.value[i]?.name
+  return (of: Recipe) => {
+    const row = of.design.portions.findIndex((p) => p.name === name)
+    return { ...act, row: row < 0 ? i : row } as Act
+  }
+}
+const amount = (i: number, of: { amount: number; unit: 'g' | '%' | 'cup' }) =>
+  draft.adjust(here(i, { kind: 'portion_amount', ...of }))
 const SCENT = { '0': 'no scent', '0.4': 'a little', '1': 'full scent', other: 'in grams' }
 const scentOf = (share: number) => (share === 0 ? '0' : share === 0.4 ? '0.4' : share === 1 ? '1' : 'other')
 function scent(i: number, how: string) {
@@ -118,13 +135,12 @@ const move = (i: number, by: number) =>
             :name="portions[i]?.name ?? ''"
             @pick="(tint) => portion(`/design/portions/${i}/tint`, i, (p) => void (p.tint = tint))"
           />
-          <input
-            class="field w-full min-w-0 font-semibold text-ellipsis"
-            maxlength="80"
-            :aria-label="`Name of portion ${i + 1}`"
-            :value="portions[i]?.name"
-            :aria-invalid="draft.faultsAt(`/design/portions/${i}/name`).length > 0"
-            @input="rename(i, ($event.target as HTMLInputElement).value)"
+          <TextField
+            class="w-full min-w-0 font-semibold text-ellipsis"
+            :label="`Name of portion ${i + 1}`"
+            :model-value="portions[i]?.name ?? ''"
+            :faulty="draft.faultsAt(`/design/portions/${i}/name`).length > 0"
+            @update:model-value="(name) => rename(i, name)"
           />
           <NumberField
             :model-value="portions[i]?.share ?? 0"
@@ -139,13 +155,7 @@ const move = (i: number, by: number) =>
             :cautions="draft.cautionsAt(`/design/portions/${i}/share`)"
             lazy
             @mend="draft.mend"
-            @update:model-value="
-              (share) =>
-                draft.adjust(
-                  { kind: 'portion_amount', row: i, amount: 100 * share, unit: '%' },
-                  `/design/portions/${i}/share`,
-                )
-            "
+            @update:model-value="(share) => amount(i, { amount: 100 * share, unit: '%' })"
           />
           <NumberField
             v-if="row"
@@ -156,9 +166,7 @@ const move = (i: number, by: number) =>
             unit="g"
             width="w-14"
             lazy
-            @update:model-value="
-              (grams) => draft.adjust({ kind: 'portion_amount', row: i, amount: grams, unit: 'g' })
-            "
+            @update:model-value="(grams) => amount(i, { amount: grams, unit: 'g' })"
           />
           <Choose
             v-if="scented"
@@ -222,9 +230,7 @@ const move = (i: number, by: number) =>
               width="w-12"
               :step="0.25"
               lazy
-              @update:model-value="
-                (cups) => draft.adjust({ kind: 'portion_amount', row: i, amount: cups, unit: 'cup' })
-              "
+              @update:model-value="(cups) => amount(i, { amount: cups, unit: 'cup' })"
             />
           </span>
           <label class="flex items-center gap-1.5">
@@ -259,7 +265,7 @@ const move = (i: number, by: number) =>
               width="w-12"
               :step="0.5"
               lazy
-              @update:model-value="(grams) => draft.adjust({ kind: 'portion_scent', row: i, grams })"
+              @update:model-value="(grams) => draft.adjust(here(i, { kind: 'portion_scent', grams }))"
             />
             of scent
           </span>
@@ -271,15 +277,13 @@ const move = (i: number, by: number) =>
           />
           <label class="flex items-baseline gap-1.5">
             <span class="note">own lye-in</span>
-            <input
-              class="field w-24"
-              maxlength="80"
+            <TextField
+              class="w-24"
               placeholder="none"
-              :value="portions[i]?.batch"
-              :aria-label="`Batch of ${portions[i]?.name}`"
-              @change="
-                portion(`batch ${i}`, i, (p) => void (p.batch = ($event.target as HTMLInputElement).value))
-              "
+              lazy
+              :model-value="portions[i]?.batch ?? ''"
+              :label="`Batch of ${portions[i]?.name}`"
+              @update:model-value="(batch) => portion(`batch ${i}`, i, (p) => void (p.batch = batch))"
             />
           </label>
           <Choose

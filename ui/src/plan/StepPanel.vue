@@ -25,8 +25,11 @@ const who = computed(() => ('who' in props.spelled ? (props.spelled.who ?? []) :
 const preps = computed(() => ['colour', 'scent'].includes(props.spelled.do))
 
 function change(changes: Record<string, unknown>) {
-  const step = { ...props.spelled, ...changes } as Step
-  void draft.adjust({ kind: 'change_step', row: props.row, step } as Act)
+  const { row, spelled } = props
+  // On the step as it is by then: two changes in a row are both made.
+  void draft.adjust(
+    (of) => ({ kind: 'change_step', row, step: { ...(of.design.steps[row] ?? spelled), ...changes } }) as Act,
+  )
 }
 function toggle(name: string) {
   const now = who.value ?? []

@@ -6,11 +6,14 @@ import { fault, Refused, type Fault } from '../api/client'
 import { provideDraft } from '../ledger/useDraft'
 import ConflictPanel from '../ledger/ConflictPanel.vue'
 import Says from '../fields/Says.vue'
+import TextField from '../fields/TextField.vue'
+import { provideRewrite } from '../fields/useTyped'
 
 const props = defineProps<{ id: string }>()
 const router = useRouter()
 const draft = provideDraft(props.id)
 const recipe = draft.recipe
+provideRewrite(draft.rewritten)
 const refused = ref<Fault[]>([])
 const starting = ref(false)
 
@@ -34,6 +37,7 @@ async function start() {
   refused.value = []
   try {
     await draft.save()
+    if (draft.actFaults.value.length) return // it is said where it was typed
     if (draft.saveState.value !== 'saved')
       throw new Error('The recipe could not be saved, so it was not started.')
     await router.push(`/recipes/${props.id}/ready`)
@@ -68,13 +72,12 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
     <template v-else-if="recipe">
       <div class="flex flex-wrap items-baseline gap-x-4 gap-y-2">
         <h1 class="min-w-0 flex-1 basis-72">
-          <input
-            class="field w-full text-3xl font-bold text-ellipsis not-hover:not-focus:border-transparent"
-            aria-label="Name of the recipe"
-            maxlength="80"
-            :value="recipe.name"
-            :aria-invalid="draft.faultsAt('/name').length > 0"
-            @input="draft.edit('/name', (d) => void (d.name = ($event.target as HTMLInputElement).value))"
+          <TextField
+            class="w-full text-3xl font-bold text-ellipsis not-hover:not-focus:border-transparent"
+            label="Name of the recipe"
+            :model-value="recipe.name"
+            :faulty="draft.faultsAt('/name').length > 0"
+            @update:model-value="(name) => draft.edit('/name', (d) => void (d.name = name))"
           />
         </h1>
         <span class="note">{{ history }}</span>
