@@ -394,17 +394,17 @@ def _stock(workshop: Workshop, now: datetime) -> None:
     workshop.save_lots(lots)
     shelf = workshop.shelf()
     workshop.add_own(make(NewFat(name="Olive, spring drum", kin="olive", sv=188.6), "olive-spring-drum", shelf))
-    malic = NewAdditive(
-        name="Malic acid",
+    succinic = NewAdditive(
+        name="Succinic acid",
         sort="acid",
         moment="before-lye",
         usual=8,
         most=30,
-        molar_mass=134.09,
+        molar_mass=118.09,
         valence=2,
-        inci="Sodium Malate",
+        inci="Sodium Succinate",
     )
-    workshop.add_own(make(malic, "malic-acid", shelf))
+    workshop.add_own(make(succinic, "succinic-acid", shelf))
     _made_here(workshop, now)
 
 

@@ -139,12 +139,13 @@ def _rows(found: zipfile.ZipFile, name: str) -> list[dict[str, Any]]:
     if name in LATER and f"{name}.json" not in found.namelist():
         return []
     try:
-        rows = unmarked(json.loads(_bounded(found, f"{name}.json", MOST_PART)))
+        rows = json.loads(_bounded(found, f"{name}.json", MOST_PART))
     except (KeyError, ValueError, UnicodeDecodeError) as error:
         raise RuleBroken(Fault(pointer=f"/{name}.json", says="This part is missing or cannot be read.")) from error
     if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
         raise RuleBroken(Fault(pointer=f"/{name}.json", says="A list of objects is expected."))
-    return rows
+    # What somebody typed holds no mark; own ingredients and sheets hold sentences of the program's.
+    return [row | {"doc": unmarked(row["doc"])} if "doc" in row and name != "own" else row for row in rows]
 
 
 def _bounded(found: zipfile.ZipFile, name: str, most: int) -> bytes:

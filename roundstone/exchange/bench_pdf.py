@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import date
 from io import BytesIO
 
-from ..core.course import SheetCup, SheetPour, WorkStep
+from ..core.course import FIRST_AID, SheetCup, SheetPour, WorkStep
 from ..core.said import METRIC, Reader, day
 from ..core.sheet import Sheet, percent
 from .paper import FAMILY, MARGIN, TOP, Format, Paper, printed
@@ -61,6 +61,9 @@ class _BenchSheet(Paper):
                 self._pour(place, pour)
             for caution in step.cautions:
                 self.say(f"! {caution}", bold=True)
+        self.title("First aid")
+        for says in FIRST_AID:
+            self.say(says)
         self.name_missing()
 
     def _swatch(self, tint: str, at: float, wide: float = 4.2) -> None:

@@ -82,7 +82,7 @@ def schema() -> dict[str, Any]:
 def read(text: str) -> Read:
     """A recipe from a file's text; RuleBroken names every fault by its JSON pointer, and nothing is half-read."""
     try:
-        value = unmarked(json.loads(text))
+        value = json.loads(text)
     except (ValueError, RecursionError) as error:
         raise RuleBroken(Fault(pointer="", says=f"This is not a JSON file: {error}")) from error
     if not isinstance(value, dict):
@@ -93,7 +93,7 @@ def read(text: str) -> Read:
     try:
         uses = Uses.model_validate(value.pop("uses")) if value.get("uses") is not None else None
         value.pop("uses", None)
-        return Read(Recipe.model_validate(value), uses)
+        return Read(Recipe.model_validate(unmarked(value)), uses)
     except ValidationError as error:
         raise RuleBroken(
             *(Fault(pointer=pointer_to(e["loc"], value, e["type"]), says=e["msg"]) for e in error.errors())

@@ -2,7 +2,6 @@
 
 import contextlib
 from collections.abc import Callable
-from dataclasses import replace
 from datetime import datetime, timedelta
 from pathlib import Path
 from threading import Event, Thread
@@ -43,10 +42,13 @@ class Keeper:
                 raise DataFileTrouble(f"Nothing can be written into {folder}: {error.strerror}.") from error
         self._workshop.keep_setting(SETTING, {"folder": str(folder) if folder else None, "keep": keep})
 
-    def copy(self) -> Kept:
+    def copy(self, why: str = "") -> Kept:
         """One more copy now; DataFileTrouble when it cannot be made."""
         try:
-            made = self.copies().make(self._now())
+            made = self.copies().make(self._now(), why)
+        except DataFileTrouble as trouble:
+            self.trouble = str(trouble)
+            raise
         except OSError as error:
             self.trouble = f"No copy could be made: {error.strerror or error}."
             raise DataFileTrouble(self.trouble) from error
@@ -61,8 +63,7 @@ class Keeper:
         if found is None:
             raise Missing("There is no such copy any more.")
         try:
-            # None is let go for it: the oldest may be the one that is asked for.
-            replace(copies, keep=len(copies.all()) + 1).make(self._now(), "before-going-back")
+            copies.make(self._now(), "before-going-back")
         except OSError as error:
             raise DataFileTrouble(f"What stands now could not be copied first: {error.strerror or error}.") from error
         self._workshop.become(found.path)

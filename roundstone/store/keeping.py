@@ -24,6 +24,7 @@ MIGRATIONS = Path(__file__).parent / "migrations"
 TABLES = {"recipe": "recipes", "version": "poured versions", "pour": "pours", "event": "taps", "photo": "pictures"}
 COPY, DEMO = "roundstone-", "demo"
 KEPT = ("recipe", "pour", "fragrance", "own", "lot", "pattern")  # what makes a file somebody's
+BY_HAND = "by-hand"
 KEEP = 14  # copies that are kept, the newest [chosen]
 
 
@@ -148,11 +149,14 @@ class Hold:
 
 
 def copy(source: Path, to: Path) -> Path:
-    """A whole copy of a data file that may be in use. FileExistsError rather than write over anything."""
+    """A whole copy of a data file that may be in use. FileExistsError rather than write over anything; DataFileTrouble
+    where the disk is full or the file is damaged.
+    """
     to.parent.mkdir(parents=True, exist_ok=True)
     if to.exists():
         raise FileExistsError(f"{to} is there already: nothing was written over.")
     part = to.with_name(f".{to.name}.{os.getpid()}.part")
+    part.unlink(missing_ok=True)  # of one that was ended in the middle
     os.close(os.open(part, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
     try:
         with closing(sqlite3.connect(f"file:{source}?mode=ro", uri=True)) as old, closing(sqlite3.connect(part)) as new:
@@ -164,9 +168,20 @@ def copy(source: Path, to: Path) -> Path:
         with part.open("rb") as file:
             os.fsync(file.fileno())
         os.link(part, to)  # fails when something is there by now
+    except sqlite3.Error as error:
+        says = _uncopied(source, to, error)
+        raise DataFileTrouble(says) from error
     finally:
         part.unlink(missing_ok=True)
     return to
+
+
+def _uncopied(source: Path, to: Path, error: sqlite3.Error) -> str:
+    if "full" in str(error):
+        return f"The disk of {to.parent} is full: make room, or keep copies somewhere else."
+    if "malformed" in str(error) or "not a database" in str(error):
+        return _damaged(source, str(error))
+    return f"{source} could not be copied to {to.parent} ({error})."
 
 
 def restore(copy_of: Path, path: Path, now: datetime) -> Path | None:
@@ -190,30 +205,36 @@ def restore(copy_of: Path, path: Path, now: datetime) -> Path | None:
 
 @dataclass(frozen=True)
 class Kept:
-    """A copy: where it lies, when it was made, and its size in bytes."""
+    """A copy: where it lies, when it was made, its size in bytes, and why it was made."""
 
     path: Path
     made: datetime
     size: int
+    why: str = ""
 
 
 @dataclass(frozen=True)
 class Copies:
-    """The copies of one data file, in a folder; the newest `keep` of those made here are kept."""
+    """The copies of one data file, in a folder. Of those that are made by themselves the newest `keep` stay, and of
+    those made by hand as many; the first one of all, and one made before something was changed, are never let go.
+    """
 
     of: Path
     folder: Path
     keep: int = KEEP
 
     def make(self, now: datetime, why: str = "") -> Kept:
-        """One more, named by its moment; older ones beyond `keep` are let go, if their names are of this kind."""
+        """One more, named by its moment and why it was made ("" for the day's); older ones of its kind are let go."""
         name = f"{COPY}{self.of.stem}-{now:%Y%m%d-%H%M%S}{f'-{why}' if why else ''}.sqlite"
         made = self.folder / name
         if not made.exists():
             copy(self.of, made)
-        for old in self.all()[self.keep :]:
-            old.path.unlink(missing_ok=True)
-        return Kept(made, now, made.stat().st_size)
+        if why in ("", BY_HAND):
+            there = self.all()
+            alike = [k for k in there if k.why == why and k is not there[-1]]
+            for old in alike[self.keep :]:
+                old.path.unlink(missing_ok=True)
+        return Kept(made, now, made.stat().st_size, why)
 
     def all(self) -> list[Kept]:
         """Copies of this data file, newest first."""
@@ -224,5 +245,6 @@ class Copies:
                 made = datetime.strptime(f"{stamp}+0000", "%Y%m%d-%H%M%S%z")
             except ValueError:
                 continue
-            out.append(Kept(path, made, path.stat().st_size))
+            why = path.stem.removeprefix(f"{COPY}{self.of.stem}-")[16:]
+            out.append(Kept(path, made, path.stat().st_size, why))
         return sorted(out, key=lambda k: (k.made, k.path.name), reverse=True)

@@ -131,6 +131,8 @@ def create_app(
             response = send_from_directory(STATIC, path, max_age=YEAR if named else None)
             response.cache_control.immutable = named
             return response
+        if path.startswith("assets/"):  # of a page that was opened before an update: it is not there any more
+            return problems.respond(404, "Not found", "This page was updated: reload it.")
         if not (STATIC / "index.html").is_file():
             return problems.respond(503, "Not built", "The front end has not been built yet: run ./bin/demo.")
         response = send_from_directory(STATIC, "index.html")

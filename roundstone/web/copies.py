@@ -41,7 +41,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.post("/copies", responses={201: m.Settings})
     def post_copy() -> Response:
         try:
-            keeper.copy()
+            keeper.copy(keeping.BY_HAND)
         except DataFileTrouble as trouble:
             raise RuleBroken(Fault(pointer="", says=str(trouble))) from trouble
         return answer(settings_view(bench), HTTPStatus.CREATED)

@@ -7,7 +7,20 @@ from uuid import UUID
 from flask_openapi3 import FileStorage
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-from ..core.course import Before, Cue, Ledger, Meets, ReadyAct, ReadyPart, ReadyState, StepAct, WorkStep
+from ..core.course import (
+    FIRST_AID,
+    TEST_A_BAR,
+    Before,
+    Cue,
+    Ledger,
+    Meets,
+    ReadyAct,
+    ReadyPart,
+    ReadyState,
+    Reweigh,
+    StepAct,
+    WorkStep,
+)
 from ..core.face import Tint
 from ..core.forecast import (
     Advice,
@@ -31,6 +44,8 @@ from ..core.rest.brief import Step as DeadlineStep
 from ..core.said import Units
 from ..core.sheet import Act, Comparison, Label, LotLeft, OrderLine, Sheet, Supply, ToWeigh, Weighing
 from ..core.shelf import (
+    ACID_FORMULA,
+    SOUR,
     Additive,
     Fat,
     Fragrance,
@@ -60,12 +75,16 @@ class Message(BaseModel):
 
 
 class ShelfView(Message):
+    """All that can be weighed; `acids` and `sour` name the acids of fats and of liquids that figures are asked for."""
+
     fats: list[Fat]
     hidden: list[str] = Field(description="ids of own ingredients that are no longer offered")
     liquids: list[Liquid]
     additives: list[Additive]
     techniques: list[Technique]
     fragrances: list[Fragrance]
+    acids: tuple[str, ...] = tuple(ACID_FORMULA)
+    sour: tuple[str, ...] = tuple(SOUR)
 
 
 class RecipeLine(Message):
@@ -327,6 +346,7 @@ class Worksheet(Message):
     heat: HeatPlan
     steps: list[WorkStep]
     face: str
+    aid: tuple[str, ...] = FIRST_AID
 
 
 class Paper(BaseModel):
@@ -351,6 +371,7 @@ class OwnIngredient(Message):
     liquid: Liquid | None = None
     additive: Additive | None = None
     cautions: tuple[Caution, ...] = ()
+    equivalent: float | None = Field(default=None, description="grams of an acid that take up one mole of lye")
 
 
 class CopyMade(Message):
@@ -572,6 +593,7 @@ class ReadyView(Message):
     name: str
     minute: Minutes
     parts: tuple[ReadyPart, ...]
+    reweigh: tuple[Reweigh, ...]
     state: ReadyState
     band: Span
     meets: Meets
@@ -579,6 +601,7 @@ class ReadyView(Message):
     before: tuple[Before, ...]
     noted: list[Recalled]
     running: str | None
+    aid: tuple[str, ...] = FIRST_AID
 
 
 class InstrumentsThere(Message):
@@ -599,7 +622,10 @@ class InstrumentPath(BaseModel):
 
 
 class StartPour(Message):
+    """The pour of a recipe begins; `sure` where it begins though lye was ticked for another weight."""
+
     recipe_id: str
+    sure: bool = False
 
 
 class Tap(Message):
@@ -683,6 +709,7 @@ class PourView(Message):
     photos: list[PhotoView]
     taught: str = Field(default="", description="what verdicts have taught of its technique, once it has ended")
     harm: str = Field(default="", description="what must be marked on these bars for good")
+    aid: tuple[str, ...] = FIRST_AID
     practice: PracticeNow | None = None
 
 
@@ -746,6 +773,7 @@ class RestView(Message):
     dated: Dated | None
     together: list[InOneMould] = Field(description="other batches in the same mould")
     beside: list[InOneMould] = Field(description="batches of these days that it could be in one mould with")
+    testing: str = Field(default=TEST_A_BAR, description="how a bar is tested before anyone uses it")
 
 
 class Sections(Message):

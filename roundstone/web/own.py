@@ -5,7 +5,7 @@ from http import HTTPStatus
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.shelf import Additive, Fat, Ingredient, Liquid, consistency, make, warned_by_name
+from ..core.shelf import NAOH, Additive, Fat, Ingredient, Liquid, consistency, make, warned_by_name
 from ..core.values import Fault, RuleBroken
 from . import messages as m
 from .context import Bench, answer, new_id
@@ -24,7 +24,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             case Liquid():
                 return m.OwnIngredient(liquid=x, cautions=warned)
             case Additive():
-                return m.OwnIngredient(additive=x, cautions=warned)
+                equivalent = NAOH * x.active / x.naoh if x.naoh > 0 else None
+                return m.OwnIngredient(additive=x, cautions=warned, equivalent=equivalent)
 
     def made(body: m.NewOwn, ingredient_id: str | None) -> Ingredient:
         """The ingredient from what was typed; its name must be free."""

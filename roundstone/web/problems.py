@@ -1,5 +1,6 @@
 """Every error leaves as RFC 9457 problem details, with JSON pointers to the fields at fault."""
 
+import errno
 import json
 from collections.abc import Callable, Collection, Sequence
 from typing import Any, Literal
@@ -8,7 +9,7 @@ from urllib.parse import urlsplit
 from flask import Flask, Response, request
 from flask.json.provider import DefaultJSONProvider
 from pydantic import BaseModel, ValidationError
-from sqlalchemy.exc import IntegrityError, OperationalError
+from sqlalchemy.exc import DatabaseError, IntegrityError, OperationalError
 from werkzeug.exceptions import HTTPException
 
 from ..core.said import MARK, MM, WARMER_BY, C, G, figure, unmarked
@@ -38,6 +39,15 @@ STORE_SAYS = (
     ("locked", 503, "The data file is busy with another program. It is tried again."),
     ("readonly", 503, "The data file has become read-only: nothing can be saved. What you tapped is kept."),
     ("I/O error", 503, "The disk does not answer as it should. What you tapped is kept; look after the disk."),
+)
+
+
+FULL = (errno.ENOSPC, errno.EDQUOT)
+FULL_SAYS = STORE_SAYS[0][2]
+DAMAGED = ("malformed", "not a database", "disk image")
+DAMAGED_SAYS = (
+    "A page of the data file is damaged. Nothing was changed: go back to a copy in the Workshop, or restore one with "
+    "'roundstone restore COPY'."
 )
 
 
@@ -151,7 +161,7 @@ def _unread() -> Response | None:
     if not request.path.startswith("/api/") or not request.get_data():
         return None
     try:
-        body = json.loads(request.get_data())
+        body = unmarked(json.loads(request.get_data()))
         json.dumps(body, ensure_ascii=False).encode()
     except (ValueError, RecursionError):
         return respond(400, "Not JSON", "The body could not be read as JSON.")
@@ -191,6 +201,16 @@ def install(app: Flask, names: Collection[str] = OWN_NAMES, watch: Callable[[], 
             if words in str(error.orig):
                 return respond(status, "Not saved", says)
         return _unexpected(error)
+
+    @app.errorhandler(DatabaseError)
+    def _damaged(error: DatabaseError) -> Response:
+        if any(words in str(error.orig) for words in DAMAGED):
+            return respond(503, "Damaged", DAMAGED_SAYS)
+        return _unexpected(error)
+
+    @app.errorhandler(OSError)
+    def _disk(error: OSError) -> Response:
+        return respond(507, "Not saved", FULL_SAYS) if error.errno in FULL else _unexpected(error)
 
     @app.errorhandler(IntegrityError)
     def _integrity(_: IntegrityError) -> Response:

@@ -7,12 +7,26 @@ from uuid import UUID, uuid5
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.course import ReadyState, acted, band_of, before, cues_of, meets, plan, ready_parts, work_order
+from ..core.course import (
+    ReadyPart,
+    ReadyState,
+    Reweigh,
+    acted,
+    band_of,
+    before,
+    cues_of,
+    meets,
+    plan,
+    ready_parts,
+    to_reweigh,
+    work_order,
+)
 from ..core.heat import plan as heat_plan
 from ..core.pour import Event, Heeded
+from ..core.recipe import Recipe
 from ..core.said import day
-from ..core.sheet import supply
-from ..core.values import RuleBroken
+from ..core.sheet import Sheet, following, supply, weigh
+from ..core.values import Fault, RuleBroken
 from ..store import Workshop
 from . import messages as m
 from .context import Bench, answer
@@ -47,19 +61,36 @@ def state_of(doc: dict[str, Any] | None, now: datetime) -> tuple[datetime, Ready
     return now, ReadyState()
 
 
+def checklist(
+    bench: Bench, recipe: Recipe, state: ReadyState
+) -> tuple[tuple[ReadyPart, ...], tuple[Reweigh, ...], Sheet]:
+    """What to get ready of a recipe as it is now, what was weighed for another weight, and the sheet of both."""
+    shelf = bench.workshop.shelf()
+    sheet, cautions = bench.sheet(recipe)
+    steps = work_order(recipe, shelf, sheet, heat_plan(recipe, shelf, sheet.lines), cautions)
+    short = [c.says for c in supply(recipe, sheet, shelf, bench.lots_left(), bench.now().date()).short]
+    parts = ready_parts(recipe, steps, plan(recipe, shelf, sheet.total), short, state, shelf.scales)
+    return parts, to_reweigh(parts, state, shelf.scales.both), sheet
+
+
+def check_lye(bench: Bench, recipe_id: str, recipe: Recipe) -> None:
+    """RuleBroken, to be overruled by saying so, where lye was weighed for another weight than the recipe's now."""
+    _, state = state_of(bench.workshop.setting(kept_as(recipe_id)), bench.now())
+    wrong = [r for r in checklist(bench, recipe, state)[1] if r.lye] if state.ticked else []
+    if wrong:
+        raise RuleBroken(*(Fault(pointer="/lye", says=f"{r.says} {r.does}") for r in wrong), sure=True)
+
+
 def register(api: APIBlueprint, bench: Bench) -> None:
     """Add the ready check's routes."""
     workshop = bench.workshop
 
     def view(recipe_id: str) -> Response:
         recipe = workshop.recipe(recipe_id).recipe
-        shelf = workshop.shelf()
-        sheet, cautions = bench.sheet(recipe)
         begun, state = state_of(workshop.setting(kept_as(recipe_id)), bench.now())
         minute = (bench.now() - begun).total_seconds() / 60
-        steps = work_order(recipe, shelf, sheet, heat_plan(recipe, shelf, sheet.lines), cautions)
-        stock = supply(recipe, sheet, shelf, bench.lots_left(), bench.now().date())
-        short = [c.says for c in stock.short]
+        parts, reweigh, sheet = checklist(bench, recipe, state)
+        shelf = workshop.shelf()
         taught = bench.learned.taught()
         last = next(((day(p.started.isoformat()), p.state) for p in workshop.pours_of(recipe_id, 1)), None)
         of_technique = taught.verdicts.says(taught.shelf, recipe.design.technique)
@@ -69,7 +100,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 recipe_id=recipe_id,
                 name=recipe.name,
                 minute=minute,
-                parts=ready_parts(recipe, steps, plan(recipe, shelf, sheet.total), short),
+                parts=parts,
+                reweigh=reweigh,
                 state=state,
                 band=band_of(recipe, state),
                 meets=met,
@@ -99,4 +131,19 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             return {"begun": begun.isoformat(), "state": after.model_dump(mode="json")}
 
         workshop.change_setting(kept_as(path.recipe_id), changed)
+        return view(path.recipe_id)
+
+    @api.post("/recipes/<recipe_id>/ready/follow", responses={200: m.ReadyView})
+    def post_follow(path: m.RecipePath) -> Response:
+        """The recipe becomes what was weighed; what stands ready stands then for what the recipe says."""
+        draft = workshop.recipe(path.recipe_id)
+        shelf = workshop.shelf()
+        sheet, _ = bench.sheet(draft.recipe)
+        _, state = state_of(workshop.setting(kept_as(path.recipe_id)), bench.now())
+        weighed = {t.line: t.grams for t in state.ticked.values() if t.line and t.grams is not None}
+        followed = following(draft.recipe, shelf, sheet, weighed)
+        faults = weigh(followed, shelf).faults
+        if faults:
+            raise RuleBroken(*faults)
+        workshop.save_draft(path.recipe_id, followed, draft.revision, bench.now())
         return view(path.recipe_id)

@@ -197,7 +197,8 @@ class Heat(unittest.TestCase):
             SHELF,
             weighed(of.model_copy(update={"liquids": (LiquidUse(liquid="goat-milk", share=0.5, frozen=True),)})).lines,
         )
-        self.assertIn("Warm both to 37 °C", plain(cold.advice))
+        self.assertIn("Warm the fats, which stand at 20 °C, to 37 °C", plain(cold.advice))
+        self.assertIn("stand it in warm water until it reads 37 °C", plain(cold.advice))
         self.assertIsNone(plan(recipe(), SHELF, weighed(recipe()).lines).combined, "hard fats are melted anyway")
 
     def test_potassium_lye_has_a_heat_of_its_own(self) -> None:

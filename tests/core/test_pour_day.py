@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.course import lay_out, plan, ready_parts, work_order
+from roundstone.core.course import ReadyState, lay_out, plan, ready_parts, work_order
 from roundstone.core.forecast import Projection, Worth, advise, bench_now, levels_at, project
 from roundstone.core.forecast.keys import keys_of
 from roundstone.core.heat import plan as heat_plan
@@ -429,7 +429,9 @@ class ReadyCheck(unittest.TestCase):
         weighing = weigh(of, SHELF)
         assert weighing.sheet is not None
         order = work_order(of, SHELF, weighing.sheet, heat_plan(of, SHELF, weighing.sheet.lines), weighing.cautions)
-        parts = ready_parts(of, order, plan(of, SHELF, weighing.sheet.total), ["Lard: 9 g short."])
+        parts = ready_parts(
+            of, order, plan(of, SHELF, weighing.sheet.total), ["Lard: 9 g short."], ReadyState(), SHELF.scales
+        )
         keys = Counter(i.key for p in parts for i in p.items)
         self.assertEqual(max(keys.values()), 1)
         shown = [i.shown for p in parts for i in p.items if i.shown]
@@ -440,7 +442,9 @@ class ReadyCheck(unittest.TestCase):
         layered = of.model_copy(update={"design": Design(portions=(THREE[0], upper), technique="straight-layers")})
         sheet = weighed(layered)
         order = work_order(layered, SHELF, sheet, heat_plan(layered, SHELF, sheet.lines), ())
-        says = {i.says for p in ready_parts(layered, order, plan(layered, SHELF, sheet.total), ()) for i in p.items}
+        stints = plan(layered, SHELF, sheet.total)
+        layers = ready_parts(layered, order, stints, (), ReadyState(), SHELF.scales)
+        says = {i.says for p in layers for i in p.items}
         self.assertLessEqual({"label Base, pot and jug", "label Ash, pot and jug"}, says, "layers have vessels too")
         self.assertEqual(
             {i.says for p in parts for i in p.items if i.tint is not None},

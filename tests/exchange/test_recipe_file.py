@@ -106,7 +106,8 @@ class Command(unittest.TestCase):
         self.assertEqual(json.loads(out)["sheet"]["naoh"], sheet.naoh)
         code, out, _ = self.run_on(write(unscented, SHELF), "--csv")
         self.assertEqual(
-            (code, out.splitlines()[0]), (0, "vessel,ingredient,called,grams,percent_of_fats,purity_percent,into,note")
+            (code, out.splitlines()[0]),
+            (0, "vessel,ingredient,called,grams,percent_of_fats,purity_percent,into,note,item"),
         )
 
     def test_takes_fragrances_from_the_file_else_from_a_data_file(self) -> None:

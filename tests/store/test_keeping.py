@@ -172,7 +172,18 @@ class CopiesMade(Filed):
             now[0] = NOW + timedelta(days=day)
             keeper.tick()
         made = [k.made.day for k in keeper.copies().all()]
-        self.assertEqual(made, [7, 6, 5], "none on the days nothing was written, and the newest three")
+        self.assertEqual(made, [7, 6, 5, 1], "none on the days nothing was written; the newest three, and the first")
+        for minute in range(6):
+            now[0] = NOW + timedelta(days=9, minutes=minute)
+            keeper.copy(keeping.BY_HAND)
+        keeper.back(keeper.copies().all()[-1].path.name)
+        for minute in range(6, 12):
+            now[0] = NOW + timedelta(days=9, minutes=minute)
+            keeper.copy(keeping.BY_HAND)
+        why = [k.why for k in keeper.copies().all()]
+        self.assertEqual(
+            why, ["by-hand"] * 3 + ["before-going-back", "", "", "", ""], "by hand pushes out its own kind"
+        )
         self.assertTrue(note.exists())
         with self.assertRaises(DataFileTrouble):
             keeper.set(note / "inside a file", 3)

@@ -16,11 +16,11 @@ HOST = "https://192.168.7.7:8766"
 # What a device that pours and looks after rest may do, said once more by hand.
 OF_THE_BENCH = {
     "GET /api/me", "GET /api/root.crt", "POST /api/pair", "GET /api/settings/units", "GET /api/instruments",
-    "GET /api/instruments/<kind>", "GET /api/recipes", "GET /api/recipes/<recipe_id>", "GET /api/recipes/names",
+    "GET /api/instruments/<kind>", "GET /api/recipes", "GET /api/recipes/names",
     "GET /api/recipes/<recipe_id>/worksheet", "GET /api/recipes/<recipe_id>/bench-sheet.pdf",
     "GET /api/recipes/<recipe_id>/ready", "POST /api/recipes/<recipe_id>/ready", "GET /api/pours", "POST /api/pours",
     "GET /api/pours/<pour_id>", "POST /api/pours/<pour_id>/events", "POST /api/pours/<pour_id>/photos",
-    "GET /api/pours/<pour_id>/record.pdf", "GET /api/pours/<pour_id>/rest", "GET /api/pours/<pour_id>/rest.ics",
+    "GET /api/pours/<pour_id>/rest", "GET /api/pours/<pour_id>/rest.ics",
     "GET /api/pours/<pour_id>/sections", "GET /api/rest", "GET /api/rest.ics", "GET /api/photos/<photo_id>",
     "GET /api/photos/<photo_id>/colour", "GET /api/faces/<code>/<int:width>.png", "POST /api/practice",
     "GET /api/practice",

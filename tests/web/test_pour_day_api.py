@@ -62,10 +62,10 @@ class Ready(ApiTest):
     def test_a_pour_begins_it_anew_and_so_does_another_day(self) -> None:
         self.act(kind="tick", key="x")
         self.send("POST", "/pours", {"recipe_id": self.recipe}, 201)
-        self.assertEqual(self.send("GET", f"/recipes/{self.recipe}/ready")["state"]["ticked"], [])
+        self.assertEqual(self.send("GET", f"/recipes/{self.recipe}/ready")["state"]["ticked"], {})
         self.act(kind="tick", key="y")
         self.now += timedelta(hours=13)
-        self.assertEqual(self.send("GET", f"/recipes/{self.recipe}/ready")["state"]["ticked"], [])
+        self.assertEqual(self.send("GET", f"/recipes/{self.recipe}/ready")["state"]["ticked"], {})
 
     def test_last_time_is_told(self) -> None:
         pour = self.send("POST", "/pours", {"recipe_id": self.recipe}, 201)["id"]

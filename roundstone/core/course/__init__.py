@@ -3,6 +3,7 @@
 Before the pour everything is plan; at the bench events take its place and the rest moves behind them.
 """
 
+from .aid import FIRST_AID, TEST_A_BAR
 from .course import POT, Course, emulsion_minutes, lay_out, replanned
 from .edit import StepAct, StepEdit, rearranged, spelled
 from .follow import HALF, SPLIT_AFTER, Followed, Placed, follow
@@ -16,12 +17,14 @@ from .ready import (
     ReadyAct,
     ReadyPart,
     ReadyState,
+    Reweigh,
     acted,
     band_of,
     before,
     cues_of,
     meets,
     ready_parts,
+    to_reweigh,
 )
 from .terms import kept, windows
 from .worksheet import SheetCup, SheetPour, WorkStep, work_order

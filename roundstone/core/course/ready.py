@@ -1,18 +1,18 @@
 """The ready check: what stands at hand before the lye meets the fats, each to be ticked, each caution at its step."""
 
-from collections.abc import Iterator, Mapping, Sequence
-from typing import Annotated, Literal
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from ..face import Tint
 from ..heat import Reading, VesselNow, check_band, meet, start
 from ..pour import CAME_OUT, PourState
 from ..recipe import Recipe
 from ..sheet import Line, Sheet
-from ..shelf import Shelf
-from ..values import Celsius, Fault, Minutes, RuleBroken, Span, Value, listed
+from ..shelf import Scales, Shelf
+from ..values import Celsius, Fault, Grams, Minutes, RuleBroken, Span, Value, listed
 from .plan import Stint
 from .worksheet import BEFORE, COMBINE, RAW, WorkStep
 
@@ -25,6 +25,14 @@ NEEDED: Mapping[str, str] = {
     "top": "a spoon for the top",
     "spare": "a spare mould",
 }  # common practice, by the act of a step
+MOST_TICKED = 400
+SAME_WEIGHT = 0.0025  # of a weight: what turning it into another unit may change of a reading [chosen]
+ALKALI = ("alkali:", "stock")
+LYE_LINES = (*ALKALI, "water", "ice")  # keys of the lines that the jug's lye is made of
+LYE_ANEW = (
+    "Make the jug anew and put the old solution away safely, as local rules say; or let the recipe follow what you "
+    "weighed."
+)
 READINGS = 6  # of each vessel, at most [chosen]
 AGAIN = 1.0  # minutes within which a second reading corrects the first [C]
 WARNED = 2.0  # minutes before jug and pot can meet no longer [C]
@@ -32,13 +40,28 @@ BAND, GAP = 3.0, 6.0  # °C either side of the pour's, and between jug and pot, 
 
 
 class ReadyItem(Value):
-    """Something to stand ready or to be weighed; `key` is what is ticked. `shown` is what the scale shows, in grams."""
+    """Something to stand ready or to be weighed; `key` is what is ticked, `line` the sheet's key of what is weighed.
+    `shown` is what the scale shows, `reading` the same in grams. `ticked`: it stands ready, and as it is now.
+    """
 
     key: str
     says: str
     shown: str = ""
     also: str = ""
     tint: Tint | None = None
+    reading: Grams | None = None
+    line: str = ""
+    ticked: bool = False
+
+
+class Reweigh(Value):
+    """A tick that was given for another weight, or for what stands in the recipe no more: what `says` it, how to put it
+    right (`does`), and whether it is of the lye."""
+
+    key: str
+    says: str
+    does: str
+    lye: bool
 
 
 class ReadyPart(Value):
@@ -57,12 +80,20 @@ class Before(Value):
     says: str
 
 
+class Ticked(Value):
+    """What was ticked, as it was read: its words, and grams where it is weighed, on which line of the sheet."""
+
+    says: str = ""
+    grams: Grams | None = None
+    line: str = ""
+
+
 class ReadyState(Value):
     """What the maker has ticked and read so far. All minutes are on the ready check's own clock, which begins with its
     first act: when the fats were `melted`, the lye `mixed`, and each reading taken. `notes` are those for next time
     that were heeded or set aside, by id."""
 
-    ticked: tuple[str, ...] = ()
+    ticked: dict[str, Ticked] = Field(default={}, max_length=400)
     melted: Minutes | None = None
     mixed: Minutes | None = None
     jug: tuple[Reading, ...] = Field(default=(), max_length=READINGS)
@@ -71,13 +102,22 @@ class ReadyState(Value):
     gap: float = Field(default=GAP, ge=0.5, le=100)
     notes: dict[str, Literal["heeded", "aside"]] = Field(default={}, max_length=100)
 
+    @field_validator("ticked", mode="before")
+    @classmethod
+    def _as_read(cls, value: Any) -> Any:
+        # Of an older program: it did not keep what was read, so nothing that is weighed stands.
+        return {key: {} for key in value} if isinstance(value, list | tuple) else value
+
 
 class Tick(Value):
-    """A thing stands ready, or does not after all."""
+    """A thing stands ready, or does not after all; of what is weighed so many `grams`, as the hand read them."""
 
     kind: Literal["tick"] = "tick"
     key: str = Field(max_length=200)
     on: bool = True
+    grams: Grams | None = Field(default=None, ge=0, le=1_000_000)
+    says: str = Field(default="", max_length=200)
+    line: str = Field(default="", max_length=200)
 
 
 class HotNow(Value):
@@ -120,8 +160,10 @@ def acted(state: ReadyState, act: ReadyAct, minute: Minutes) -> ReadyState:
     for a band that is none."""
     match act:
         case Tick():
-            ticked = tuple(k for k in state.ticked if k != act.key)
-            return state.model_copy(update={"ticked": (*ticked, act.key) if act.on else ticked})
+            ticked = {k: v for k, v in state.ticked.items() if k != act.key}
+            if act.on and len(ticked) < MOST_TICKED:
+                ticked[act.key] = Ticked(says=act.says, grams=act.grams, line=act.line)
+            return state.model_copy(update={"ticked": ticked})
         case HotNow():
             return state.model_copy(update={act.what: minute if act.on else None})
         case ReadingTaken():
@@ -149,9 +191,70 @@ def band_of(recipe: Recipe, state: ReadyState) -> Span:
 
 
 def ready_parts(
-    recipe: Recipe, steps: Sequence[WorkStep], stints: Sequence[Stint], short: Sequence[str]
+    recipe: Recipe,
+    steps: Sequence[WorkStep],
+    stints: Sequence[Stint],
+    short: Sequence[str],
+    state: ReadyState,
+    scales: Scales,
 ) -> tuple[ReadyPart, ...]:
     """What to get ready, in the order of work. `steps` are the bench sheet's, `short` what the shelf is short of."""
+    parts = _parts(recipe, steps, stints, short)
+    return tuple(
+        part.model_copy(
+            update={
+                "items": tuple(i.model_copy(update={"ticked": stands(i, state, scales)}) for i in part.items),
+            }
+        )
+        for part in parts
+    )
+
+
+def stands(item: ReadyItem, state: ReadyState, scales: Scales) -> bool:
+    """Whether an item is ticked for what it is now: one step of the scale more or less is another weight, and another
+    vessel another item."""
+    found = state.ticked.get(item.key)
+    if found is None or item.reading is None:
+        return found is not None
+    if found.grams is None or found.says != item.says:
+        return False
+    give = min(scales.step(item.reading) / 2, SAME_WEIGHT * item.reading)
+    return abs(found.grams - item.reading) <= give
+
+
+def to_reweigh(parts: Sequence[ReadyPart], state: ReadyState, shown: Callable[[Grams], str]) -> tuple[Reweigh, ...]:
+    """Ticks that stand no more, the lye's first, with how to put it right; `shown` tells a weight on the scales."""
+    items = {i.key: i for part in parts for i in part.items}
+    found = []
+    for key, was in state.ticked.items():
+        item = items.get(key)
+        if (item is not None and item.ticked) or (was.grams is None and (item is None or item.reading is None)):
+            continue
+        lye = was.line.startswith(LYE_LINES)
+        name = was.says or (item.says if item is not None else key.partition("/")[2])
+        if item is None or item.reading is None:
+            says = f"You weighed {shown(was.grams or 0.0)} of {name}: the recipe has it no more, or elsewhere."
+        elif was.grams is None:
+            says = f"{name} was ticked, but nobody kept for what weight: it is {item.shown} now."
+        else:
+            moved = f", {item.says}" if item.says != name else ""
+            says = f"You weighed {shown(was.grams)} of {name}; it is {item.shown}{moved} now."
+        found.append(Reweigh(key=key, says=says, does=LYE_ANEW if lye else _put_right(item, was, shown), lye=lye))
+    first = {r.key: 2 - r.lye - state.ticked[r.key].line.startswith(ALKALI) for r in found}
+    return tuple(sorted(found, key=lambda r: first[r.key]))
+
+
+def _put_right(item: ReadyItem | None, was: Ticked, shown: Callable[[Grams], str]) -> str:
+    if item is None or item.reading is None or was.grams is None:
+        return "Take it out, weigh it anew, or let the recipe follow what you weighed."
+    more = item.reading - was.grams
+    do = f"add {shown(more)}" if more > 0 else f"take {shown(-more)} out if it lies by itself"
+    return f"Weigh it anew, {do}, or let the recipe follow what you weighed."
+
+
+def _parts(
+    recipe: Recipe, steps: Sequence[WorkStep], stints: Sequence[Stint], short: Sequence[str]
+) -> tuple[ReadyPart, ...]:
     before = next(s for s in steps if s.title == BEFORE)
     cautions = (*before.cautions, *short)
     parts = [ReadyPart(title=TOOLS, does=before.does, items=tuple(_tools(recipe, stints)), cautions=cautions)]
@@ -172,7 +275,14 @@ def _vessel(title: str, name: str, tint: Tint | None) -> ReadyItem:
 
 def _item(title: str, line: Line) -> ReadyItem:
     into = f", into {line.into}" if line.into else ""
-    return ReadyItem(key=f"{title}/{line.kind} {line.key}", says=f"{line.name}{into}", shown=line.shown, also=line.also)
+    return ReadyItem(
+        key=f"{title}/{line.kind} {line.key}",
+        says=f"{line.name}{into}",
+        shown=line.shown,
+        also=line.also,
+        reading=line.reading,
+        line=line.key,
+    )
 
 
 def _tools(recipe: Recipe, stints: Sequence[Stint]) -> Iterator[ReadyItem]:

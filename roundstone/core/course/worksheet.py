@@ -4,11 +4,13 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from ..face import Tint
 from ..heat import HeatPlan
+from ..pour import OVEN_NEXT
 from ..recipe import Design, Recipe
 from ..said import C_BOTH
 from ..sheet import Line, Sheet, percent
 from ..shelf import Moment, Scales, Shelf, band_words
 from ..values import Caution, Minutes, Value, listed
+from .aid import TEST_A_BAR
 from .ledger import Ledger, ledger, tint_of
 from .plan import Stint, plan
 
@@ -145,7 +147,8 @@ def _steps(
     yield WorkStep(
         title=BEFORE,
         lines=(),
-        does="Goggles, gloves, sleeves. Window open, children and animals out, water at hand. Label every vessel.",
+        does="Goggles, gloves, sleeves; no aluminium. Window open, children and animals out, water at hand. Label "
+        "every vessel.",
     )
     liquids = tuple(x for x in lines if x.vessel == "jug" and x.kind in ("water", "ice", "liquid"))
     early = standing("before-lye")
@@ -238,9 +241,10 @@ def _from_emulsion(
         does=(
             f"Cover; gloves stay on until it is covered. {cut}{sheet.bar.cutting[:1].upper()}{sheet.bar.cutting[1:]}. "
             f"Superfat {percent(recipe.superfat)}, by nature {percent(sheet.superfat.likely.low)} to "
-            f"{percent(sheet.superfat.likely.high)}. Cure four to six weeks and test a bar before anyone uses it."
+            f"{percent(sheet.superfat.likely.high)}. Cure four to six weeks and test a bar before anyone uses it. "
+            f"{TEST_A_BAR}"
         ),
-        cautions=("Alcohol mist is flammable: never straight into a warm oven.",),
+        cautions=(OVEN_NEXT,) if design.wrap == "oven" else (),
     )
 
 

@@ -81,6 +81,6 @@ from .events import (
     label,
 )
 from .names import by_last_names, called, last_names, sheet_called
-from .rules import Doubt, check, doubt, mist_and_oven
+from .rules import OVEN_NEXT, Doubt, check, doubt, mist_and_oven
 from .shared import BLOCK, shared
 from .state import MID_STAGE, PourState, replay

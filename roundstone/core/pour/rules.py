@@ -144,14 +144,15 @@ def _day(minute: float) -> str:
     return f"on day {minute / 1440:.0f}" if minute >= 720 else f"at {clock_text(minute)}"
 
 
+OVEN_NEXT = "A warm oven is next: alcohol vapour can light in it. Leave the mist out, or the oven."
+
+
 def mist_and_oven(state: PourState, recipe: Recipe, minute: float) -> str | None:
     """Why no alcohol may be misted then: its vapour lights. None where no warm oven is on, cooling or next."""
     wraps = [e for e in state.standing if isinstance(e, Wrapped) and e.minute <= minute]
     last = wraps[-1] if wraps else None
     if last is None:
-        if recipe.design.wrap != "oven":
-            return None
-        return "A warm oven is next: alcohol vapour can light in it. Leave the mist out, or the oven."
+        return OVEN_NEXT if recipe.design.wrap == "oven" else None
     if last.how == "oven":
         return "The oven is on: alcohol vapour can light in it. Leave the mist out."
     if last.how == "oven-off" and minute - last.minute < WARM:

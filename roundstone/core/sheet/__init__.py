@@ -8,6 +8,7 @@ from .bar import describe
 from .checks import percent
 from .compare import Comparison, compare
 from .doses import per_gram
+from .follow import following
 from .from_weights import Weighed, recipe_of
 from .label import Label, label
 from .limits import CURED, limit_use

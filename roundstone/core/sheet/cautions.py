@@ -26,7 +26,8 @@ LYE_SHARES, SALT_HELD = (0.0, 0.1, 0.2, 0.3, 0.4, 0.5), (0.36, 0.29, 0.22, 0.14,
 ESSENTIAL = {
     Family.CITRUS: "Citrus oils fade in soap, go off in an open bottle, and pressed ones can burn skin in the sun.",
     Family.MINT: "Mint and camphor oils sting eyes; they are not for small children, and asked about in pregnancy.",
-    Family.SPICE: "Clove, cinnamon and their like are strong sensitisers and speed the batter: low doses, tried first.",
+    Family.SPICE: "Clove, cinnamon and their like are strong sensitisers and speed the batter: low doses, tried first. "
+    "They carry eugenol, cinnamal and the like: allergens to declare.",
     Family.WOOD: "Some wood and resin oils are restricted or adulterated: buy with a certificate.",
     Family.FLORAL: "Floral oils often carry geraniol and citronellol: allergens to declare, and they speed the batter.",
 }

@@ -1043,6 +1043,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{recipe_id}/ready/follow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The recipe becomes what was weighed; what stands ready stands then for what the recipe says. */
+        post: operations["api_post_follow_recipes__recipe_id__ready_follow_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{recipe_id}/restore": {
         parameters: {
             query?: never;
@@ -5819,6 +5836,12 @@ export interface components {
              * @default []
              */
             cautions: components["schemas"]["Caution"][];
+            /**
+             * Equivalent
+             * @description grams of an acid that take up one mole of lye
+             * @default null
+             */
+            equivalent: number | null;
             /** @default null */
             fat: components["schemas"]["Fat"] | null;
             /** @default null */
@@ -6509,6 +6532,17 @@ export interface components {
          */
         PourView: {
             advice: components["schemas"]["Advice"];
+            /**
+             * Aid
+             * @default [
+             *       "In the eye: rinse at once with plenty of lukewarm running water, lids held open, lenses out, for at least 20 minutes, and have an ambulance called meanwhile.",
+             *       "On skin: rinse at once with plenty of water, take wet clothes off under it, for at least 20 minutes; then get medical help. Never vinegar or any other acid on skin: it heats the burn.",
+             *       "Swallowed: rinse the mouth, make nobody vomit, call an ambulance or the poison line at once.",
+             *       "Breathed in: fresh air and rest; get medical help if it stings or the cough stays.",
+             *       "No aluminium and no zinc: lye eats them and gives off hydrogen, which burns. Spilt lye: gloves on, take it up with plenty of water."
+             *     ]
+             */
+            aid: string[];
             bench: components["schemas"]["BenchNow"];
             /** Celsius */
             celsius: number;
@@ -6774,7 +6808,8 @@ export interface components {
         };
         /**
          * ReadyItem
-         * @description Something to stand ready or to be weighed; `key` is what is ticked. `shown` is what the scale shows, in grams.
+         * @description Something to stand ready or to be weighed; `key` is what is ticked, `line` the sheet's key of what is weighed.
+         *     `shown` is what the scale shows, `reading` the same in grams. `ticked`: it stands ready, and as it is now.
          */
         ReadyItem: {
             /**
@@ -6784,6 +6819,16 @@ export interface components {
             also: string;
             /** Key */
             key: string;
+            /**
+             * Line
+             * @default
+             */
+            line: string;
+            /**
+             * Reading
+             * @default null
+             */
+            reading: number | null;
             /** Says */
             says: string;
             /**
@@ -6791,6 +6836,11 @@ export interface components {
              * @default
              */
             shown: string;
+            /**
+             * Ticked
+             * @default false
+             */
+            ticked: boolean;
             /**
              * Tint
              * @default null
@@ -6854,9 +6904,11 @@ export interface components {
             pot: components["schemas"]["Reading"][];
             /**
              * Ticked
-             * @default []
+             * @default {}
              */
-            ticked: string[];
+            ticked: {
+                [key: string]: components["schemas"]["Ticked"];
+            };
         };
         /** ReadyTap */
         ReadyTap: {
@@ -6868,6 +6920,17 @@ export interface components {
          * @description The ready check of a recipe; `minute` is its own clock, which began with the first act.
          */
         ReadyView: {
+            /**
+             * Aid
+             * @default [
+             *       "In the eye: rinse at once with plenty of lukewarm running water, lids held open, lenses out, for at least 20 minutes, and have an ambulance called meanwhile.",
+             *       "On skin: rinse at once with plenty of water, take wet clothes off under it, for at least 20 minutes; then get medical help. Never vinegar or any other acid on skin: it heats the burn.",
+             *       "Swallowed: rinse the mouth, make nobody vomit, call an ambulance or the poison line at once.",
+             *       "Breathed in: fresh air and rest; get medical help if it stings or the cough stays.",
+             *       "No aluminium and no zinc: lye eats them and gives off hydrogen, which burns. Spilt lye: gloves on, take it up with plenty of water."
+             *     ]
+             */
+            aid: string[];
             band: components["schemas"]["Span"];
             /** Before */
             before: components["schemas"]["Before"][];
@@ -6887,6 +6950,8 @@ export interface components {
             parts: components["schemas"]["ReadyPart"][];
             /** Recipe Id */
             recipe_id: string;
+            /** Reweigh */
+            reweigh: components["schemas"]["Reweigh"][];
             /** Running */
             running: string | null;
             state: components["schemas"]["ReadyState"];
@@ -7504,6 +7569,12 @@ export interface components {
             /** Technique */
             technique: string;
             /**
+             * Testing
+             * @description how a bar is tested before anyone uses it
+             * @default To test a bar: make lather with a few drops of water and lay a pH strip in it. Up to 10 is soap; from 11 on, where a wet fingertip from bar to tongue stings like a battery, or where there are wet or white hard spots, nobody uses it: let it cure on, test again, and ask someone who knows lye.
+             */
+            testing: string;
+            /**
              * Together
              * @description other batches in the same mould
              */
@@ -7534,6 +7605,21 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * Reweigh
+         * @description A tick that was given for another weight, or for what stands in the recipe no more: what `says` it, how to put it
+         *     right (`does`), and whether it is of the lye.
+         */
+        Reweigh: {
+            /** Does */
+            does: string;
+            /** Key */
+            key: string;
+            /** Lye */
+            lye: boolean;
+            /** Says */
+            says: string;
         };
         /**
          * Ricing
@@ -8060,14 +8146,47 @@ export interface components {
         };
         /**
          * ShelfFile
-         * @description A shelf file's text, as it was read from disk.
+         * @description A shelf file's text, as it was read from disk; `sure` that a lot did grow ten times.
          */
         ShelfFile: {
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
             /** Text */
             text: string;
         };
-        /** ShelfView */
+        /**
+         * ShelfView
+         * @description All that can be weighed; `acids` and `sour` name the acids of fats and of liquids that figures are asked for.
+         */
         ShelfView: {
+            /**
+             * Acids
+             * @default [
+             *       "4:0",
+             *       "6:0",
+             *       "8:0",
+             *       "10:0",
+             *       "12:0",
+             *       "14:0",
+             *       "16:0",
+             *       "16:1",
+             *       "18:0",
+             *       "18:1",
+             *       "18:2",
+             *       "18:3",
+             *       "20:0",
+             *       "20:1",
+             *       "22:0",
+             *       "22:1",
+             *       "ricinoleic",
+             *       "hydroxystearic",
+             *       "resin"
+             *     ]
+             */
+            acids: string[];
             /** Additives */
             additives: components["schemas"]["Additive"][];
             /** Fats */
@@ -8081,6 +8200,17 @@ export interface components {
             hidden: string[];
             /** Liquids */
             liquids: components["schemas"]["Liquid"][];
+            /**
+             * Sour
+             * @default [
+             *       "citric",
+             *       "acetic",
+             *       "lactic",
+             *       "malic",
+             *       "tartaric"
+             *     ]
+             */
+            sour: string[];
             /** Techniques */
             techniques: components["schemas"]["Technique"][];
         };
@@ -8519,10 +8649,18 @@ export interface components {
             /** Says */
             says: string[];
         };
-        /** StartPour */
+        /**
+         * StartPour
+         * @description The pour of a recipe begins; `sure` where it begins though lye was ticked for another weight.
+         */
         StartPour: {
             /** Recipe Id */
             recipe_id: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * StartPractice
@@ -9132,9 +9270,14 @@ export interface components {
         };
         /**
          * Tick
-         * @description A thing stands ready, or does not after all.
+         * @description A thing stands ready, or does not after all; of what is weighed so many `grams`, as the hand read them.
          */
         Tick: {
+            /**
+             * Grams
+             * @default null
+             */
+            grams: number | null;
             /** Key */
             key: string;
             /**
@@ -9143,10 +9286,41 @@ export interface components {
              */
             kind: "tick";
             /**
+             * Line
+             * @default
+             */
+            line: string;
+            /**
              * On
              * @default true
              */
             on: boolean;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+        };
+        /**
+         * Ticked
+         * @description What was ticked, as it was read: its words, and grams where it is weighed, on which line of the sheet.
+         */
+        Ticked: {
+            /**
+             * Grams
+             * @default null
+             */
+            grams: number | null;
+            /**
+             * Line
+             * @default
+             */
+            line: string;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
         };
         /**
          * TimeStep
@@ -9888,6 +10062,17 @@ export interface components {
          * @description The bench sheet of one recipe; `face` is the code of its cut face.
          */
         Worksheet: {
+            /**
+             * Aid
+             * @default [
+             *       "In the eye: rinse at once with plenty of lukewarm running water, lids held open, lenses out, for at least 20 minutes, and have an ambulance called meanwhile.",
+             *       "On skin: rinse at once with plenty of water, take wet clothes off under it, for at least 20 minutes; then get medical help. Never vinegar or any other acid on skin: it heats the burn.",
+             *       "Swallowed: rinse the mouth, make nobody vomit, call an ambulance or the poison line at once.",
+             *       "Breathed in: fresh air and rest; get medical help if it stings or the cough stays.",
+             *       "No aluminium and no zinc: lye eats them and gives off hydrogen, which burns. Spilt lye: gloves on, take it up with plenty of water."
+             *     ]
+             */
+            aid: string[];
             /** Face */
             face: string;
             heat: components["schemas"]["HeatPlan"];
@@ -13668,6 +13853,55 @@ export interface operations {
                 "application/json": components["schemas"]["ReadyTap"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_follow_recipes__recipe_id__ready_follow_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -94,7 +94,9 @@ async function removePhoto(id: string) {
 </script>
 
 <template>
-  <p v-if="view.harm" class="text-lg font-bold text-[#ffb4a8]" role="alert" data-test="harm">{{ view.harm }}</p>
+  <p v-if="view.harm" class="text-lg font-bold text-[#ffb4a8]" role="alert" data-test="harm">
+    {{ view.harm }}
+  </p>
   <RouterLink :to="`/pours/${view.id}/rest`" class="bench-main min-h-16!" data-test="to-rest">
     It rests: when to touch it next
   </RouterLink>

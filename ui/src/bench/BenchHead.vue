@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, take, type PourView, type Schemas } from '../api/client'
+import FirstAid from './FirstAid.vue'
 import { clock } from '../support/format'
 
 const props = defineProps<{
@@ -74,6 +75,7 @@ async function speed(times: number) {
         {{ times }} ×
       </button>
     </span>
+    <FirstAid :aid="view.aid" />
     <span
       v-if="cue"
       class="min-w-0 flex-1 truncate text-center text-base font-bold text-[#ffd9a0]"

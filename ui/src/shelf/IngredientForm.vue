@@ -14,23 +14,8 @@ const emit = defineEmits<{ done: [] }>()
 const { data: shelf } = useShelf()
 
 const { fat, liquid, additive } = props.own ?? {}
-const ACIDS = [
-  '8:0',
-  '10:0',
-  '12:0',
-  '14:0',
-  '16:0',
-  '16:1',
-  '18:0',
-  '18:1',
-  '18:2',
-  '18:3',
-  '20:0',
-  '20:1',
-  '22:0',
-  '22:1',
-  'ricinoleic',
-]
+/** Fatty acids, as the shelf names them. */
+const ACIDS = computed(() => shelf.value?.acids ?? [])
 const SORTS = [
   'acid',
   'sugar',
@@ -57,6 +42,7 @@ const form = reactive({
   inci: (liquid ?? additive)?.inci ?? '',
   salt: additive?.salt ?? '',
   tint: additive?.tint ?? '',
+  acid_of: liquid?.acid_of || 'citric',
 })
 /** What is typed as numbers; percent where the wire has shares. */
 const numbers = reactive<Record<string, string>>({
@@ -66,15 +52,16 @@ const numbers = reactive<Record<string, string>>({
   protein: shown(liquid?.protein, 100),
   sugars: shown(liquid?.sugars, 100),
   alcohol: shown(liquid?.alcohol, 100),
+  acid: shown(liquid?.acid, 100),
   usual: shown(additive?.usual),
   most: shown(additive?.most),
   spoon: shown(additive?.spoon),
   density: shown(additive?.density),
   active: shown(additive?.active ?? 1, 100),
-  molar_mass: '',
-  valence: '',
+  molar_mass: shown(props.own?.equivalent),
+  valence: props.own?.equivalent ? '1' : '',
 })
-const acids = reactive<Record<string, string>>(Object.fromEntries(ACIDS.map((a) => [a, ''])))
+const acids = reactive<Record<string, string>>({})
 const byAcids = ref(false)
 const faults = ref<Fault[]>([])
 const kins = computed(() =>
@@ -90,10 +77,11 @@ const FIELDS: Record<New['kind'], [string, string][]> = {
   fat: [['sv', 'saponification value, mg KOH per g']],
   liquid: [
     ['water', 'water, g in 100 g'],
-    ['fat', 'fat'],
-    ['protein', 'protein'],
-    ['sugars', 'sugars'],
-    ['alcohol', 'alcohol'],
+    ['fat', 'fat, g in 100 g'],
+    ['protein', 'protein, g in 100 g'],
+    ['sugars', 'sugars, g in 100 g'],
+    ['alcohol', 'alcohol, g in 100 g'],
+    ['acid', 'acid it is sour by, g in 100 g'],
   ],
   additive: [
     ['usual', 'usual dose, g per kg of fats'],
@@ -113,7 +101,7 @@ const fields = computed(() => [
       ] as [string, string][])
     : []),
 ])
-const PERCENT = new Set(['water', 'fat', 'protein', 'sugars', 'alcohol', 'active'])
+const PERCENT = new Set(['water', 'fat', 'protein', 'sugars', 'alcohol', 'acid', 'active'])
 const NEEDED = new Set(['water', 'usual', 'most', 'molar_mass', 'valence'])
 
 function read(field: string, typed: string): number | null {
@@ -136,7 +124,7 @@ function made(): New | null {
   ) as Record<string, number>
   const profile = byAcids.value
     ? Object.fromEntries(
-        ACIDS.map((a) => [a, read(`acids/${a}`, acids[a] ?? '')]).filter(([, n]) => n !== null),
+        ACIDS.value.map((a) => [a, read(`acids/${a}`, acids[a] ?? '')]).filter(([, n]) => n !== null),
       )
     : null
   if (kind.value === 'fat' && !form.kin)
@@ -151,7 +139,8 @@ function made(): New | null {
       sv: typed.sv ?? null,
       acids: profile as Record<string, number> | null,
     }
-  if (kind.value === 'liquid') return { kind: 'liquid', name, inci, milk: form.milk, ...typed } as New
+  if (kind.value === 'liquid')
+    return { kind: 'liquid', name, inci, milk: form.milk, acid_of: form.acid_of, ...typed } as New
   return {
     kind: 'additive',
     name,
@@ -249,6 +238,12 @@ async function save() {
             not known
           </button>
         </span>
+      </label>
+      <label v-if="kind === 'liquid'" class="flex flex-col">
+        <span class="note">which acid</span>
+        <select v-model="form.acid_of" class="field">
+          <option v-for="a in shelf?.sour ?? []" :key="a" :value="a">{{ a }}</option>
+        </select>
       </label>
       <label v-if="kind === 'liquid'" class="flex items-center gap-1.5 self-end">
         <input v-model="form.milk" type="checkbox" class="size-4 accent-ink" /> a milk

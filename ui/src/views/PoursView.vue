@@ -1,15 +1,18 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, Refused, take, type Fault } from '../api/client'
+import { api, take } from '../api/client'
 import type { Schemas } from '../api/client'
 import { usePours, useRefresh, type Only } from '../api/queries'
 import BatchStrip from '../ribbon/BatchStrip.vue'
 import { day } from '../support/format'
+import { recall, remember } from '../support/known'
 import { onlyBench } from '../support/me'
 import { due, whenWords } from '../support/when'
 import CutFace from '../support/CutFace.vue'
+import FileTold from '../support/FileTold.vue'
 import Pager from '../support/Pager.vue'
+import { useFile } from '../support/useFile'
 
 type Line = Schemas['PourLine']
 const router = useRouter()
@@ -28,8 +31,8 @@ const ONLY: Record<Only, string> = {
   lost: 'lost',
 }
 const CAME: Record<string, string> = { drawn: 'as drawn', different: 'different', lost: 'lost' }
-const dense = ref(localStorage.getItem('roundstone.logbook') === 'dense')
-watch(dense, (on) => localStorage.setItem('roundstone.logbook', on ? 'dense' : ''))
+const dense = ref(recall('round-stone-logbook') === 'dense')
+watch(dense, (on) => remember('round-stone-logbook', on ? 'dense' : ''))
 const now = new Date()
 const hours = (p: Line) => (now.getTime() - Date.parse(p.ended_at ?? '')) / 3_600_000
 const isDue = (p: Line) => !!p.next && !!p.ended_at && due(p.next, hours(p)) !== 'later'
@@ -41,37 +44,14 @@ const axis = computed(() => {
 })
 const pours = computed(() => data.value?.pours ?? [])
 const picked = ref<string[]>([])
-const told = ref('')
-const faults = ref<Fault[]>([])
 const compare = () => router.push({ path: '/pours/differ', query: { pours: picked.value.join(',') } })
 
-async function takeIn(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
-  await taken(await file.text(), false)
-  input.value = ''
-}
-/** A file whose looks the forecast hardly gives is asked about once; then it is taken as it stands. */
-const asked = ref('')
-async function taken(text: string, sure: boolean) {
-  faults.value = []
-  asked.value = ''
-  try {
-    const done = await take(api.POST('/api/pours/import', { body: { text, sure } }))
-    told.value = `${done.pours} pours with ${done.events} events were taken in and learned from.${done.there ? ` ${done.there} were here already.` : ''}`
-    await refresh('pours', 'recipes', 'fragrances', 'learning')
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    faults.value = problem.problem.errors
-    told.value = problem.problem.sure ? 'Is it so? Nothing was taken in yet:' : 'Nothing was taken in:'
-    asked.value = problem.problem.sure ? text : ''
-  }
-}
-const place = (pointer: string) => {
-  const [, line, ...rest] = pointer.split('/')
-  return `line ${line}${rest.length ? `, ${rest.join(' ')}` : ''}`
-}
+const file = useFile(async ({ text }, sure) => {
+  const done = await take(api.POST('/api/pours/import', { body: { text, sure } }))
+  await refresh('pours', 'recipes', 'fragrances', 'learning')
+  const there = done.there ? ` ${done.there} were here already.` : ''
+  return `${done.pours} pours with ${done.events} events were taken in and learned from.${there}`
+})
 </script>
 
 <template>
@@ -94,22 +74,12 @@ const place = (pointer: string) => {
         <a v-if="pours.length" href="/api/pours.csv" class="key" download>Pours as CSV</a>
         <label class="key cursor-pointer focus-within:outline-3">
           Read a CSV
-          <input type="file" accept=".csv,text/csv" class="sr-only" @change="takeIn" />
+          <input type="file" accept=".csv,text/csv" class="sr-only" @change="file.pick" />
         </label>
         <RouterLink to="/pours/past" class="key">From a notebook</RouterLink>
       </span>
     </div>
-    <div v-if="told" class="pt-2" role="status">
-      {{ told }}
-      <ul v-if="faults.length">
-        <li v-for="f in faults" :key="f.pointer + f.says" class="says">
-          {{ place(f.pointer) }}: {{ f.says }}
-        </li>
-      </ul>
-      <button v-if="asked" type="button" class="key mt-2" @click="taken(asked, true)">
-        It is so: take it as it stands
-      </button>
-    </div>
+    <FileTold :file="file" />
     <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
     <p v-else-if="!isPending && query && !pours.length" class="py-8">
       Nothing like “{{ query }}”.
@@ -209,6 +179,9 @@ const place = (pointer: string) => {
             <i class="outcome" :class="`outcome-${p.came}`" aria-hidden="true" />{{ CAME[p.came] }}
           </span>
           <span v-else class="note">not judged yet</span>
+          <span v-if="p.harm" class="block text-sm font-semibold text-iron" :title="p.harm"
+            >marked for good</span
+          >
           <span v-if="p.left_out" class="note block">not learned from</span>
         </span>
         <span class="min-w-0 max-lg:col-start-3">

@@ -6,12 +6,15 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, Refused, take, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
+import BenchDialog from '../bench/BenchDialog.vue'
+import FirstAid from '../bench/FirstAid.vue'
 import ReadButton from '../bench/ReadButton.vue'
 import { useCues } from '../bench/useCues'
 import { clock } from '../support/format'
 import Swatch from '../support/Swatch.vue'
 
 type Act = Schemas['ReadyTap']['act']
+type Item = Schemas['ReadyItem']
 const props = defineProps<{ id: string }>()
 const router = useRouter()
 const refresh = useRefresh()
@@ -22,13 +25,13 @@ const path = { recipe_id: props.id }
 const view = ref<Schemas['ReadyView'] | null>(null)
 const says = ref('')
 const faults = ref<{ pointer: string; says: string }[]>([])
-const anchor = ref({ minute: 0, wall: Date.now() })
-const tick = ref(Date.now())
-const minute = computed(() => anchor.value.minute + (tick.value - anchor.value.wall) / 60000)
+const anchor = ref({ minute: 0, run: performance.now() })
+const tick = ref(performance.now())
+const minute = computed(() => anchor.value.minute + (tick.value - anchor.value.run) / 60000)
 function show(next: Schemas['ReadyView']) {
   view.value = next
-  anchor.value = { minute: next.minute, wall: Date.now() }
-  tick.value = Date.now()
+  anchor.value = { minute: next.minute, run: performance.now() }
+  tick.value = performance.now()
   says.value = ''
 }
 function failed(error: unknown) {
@@ -61,7 +64,7 @@ async function act(what: Act): Promise<boolean> {
     going.value--
   }
 }
-const timer = window.setInterval(() => (tick.value = Date.now()), 500)
+const timer = window.setInterval(() => (tick.value = performance.now()), 500)
 const looker = window.setInterval(() => {
   if (!going.value && document.visibilityState === 'visible') void look()
 }, LOOK_EVERY)
@@ -71,10 +74,22 @@ onBeforeUnmount(() => {
 })
 void look()
 
-const ticked = computed(() => new Set(view.value?.state.ticked ?? []))
-const open = computed(
-  () => view.value?.parts.flatMap((p) => p.items).filter((i) => !ticked.value.has(i.key)).length ?? 0,
-)
+const open = computed(() => view.value?.parts.flatMap((p) => p.items).filter((i) => !i.ticked).length ?? 0)
+/** A tick says what was read here: should the recipe be another by then, the server knows which was weighed. */
+const tap = (i: Item) =>
+  act({ kind: 'tick', key: i.key, on: !i.ticked, grams: i.reading, says: i.says, line: i.line })
+const follow = ref(false)
+async function followWeights() {
+  faults.value = []
+  try {
+    show(await take(api.POST('/api/recipes/{recipe_id}/ready/follow', { params: { path } })))
+    void client.invalidateQueries({ queryKey: ['recipe', props.id] })
+  } catch (error) {
+    failed(error)
+  } finally {
+    follow.value = false
+  }
+}
 const cues = useCues(
   computed(() => view.value?.cues ?? []),
   minute,
@@ -105,16 +120,20 @@ const last = (vessel: 'jug' | 'pot') => view.value?.state[vessel].at(-1)
 
 const HEED = { heeded: 'heed it', aside: 'set aside' } as const
 const starting = ref(false)
-async function start() {
+/** Lye lies weighed for another weight: asked before the clock starts. */
+const unsure = ref<string[]>([])
+async function start(sure = false) {
   starting.value = true
   faults.value = []
   try {
-    const pour = await take(api.POST('/api/pours', { body: { recipe_id: props.id } }))
+    const pour = await take(api.POST('/api/pours', { body: { recipe_id: props.id, sure } }))
     void client.invalidateQueries({ queryKey: ['recipe', props.id] })
     await refresh('pours', 'recipes')
     await router.push(`/pours/${pour.id}`)
   } catch (error) {
-    failed(error)
+    unsure.value =
+      error instanceof Refused && error.problem.sure ? error.problem.errors.map((e) => e.says) : []
+    if (!unsure.value.length) failed(error)
   } finally {
     starting.value = false
   }
@@ -130,7 +149,8 @@ async function start() {
         <span v-if="cues.says.value" class="text-base font-bold text-[#ffd9a0]" role="status">{{
           cues.says.value
         }}</span>
-        <button type="button" class="ml-auto min-h-6 underline" @click="cues.toggle">
+        <span class="ml-auto"><FirstAid v-if="view" :aid="view.aid" /></span>
+        <button type="button" class="min-h-6 whitespace-nowrap underline" @click="cues.toggle">
           {{ cues.on.value ? 'sound and buzz on' : 'silent' }}
         </button>
       </div>
@@ -161,10 +181,10 @@ async function start() {
                 :key="item.key"
                 type="button"
                 role="checkbox"
-                :aria-checked="ticked.has(item.key)"
+                :aria-checked="item.ticked"
                 class="flex min-h-12 items-center gap-3 rounded-lg px-3 text-left leading-tight"
-                :class="ticked.has(item.key) ? 'bg-[#22343b] text-mist' : 'bg-[#141e22]'"
-                @click="act({ kind: 'tick', key: item.key, on: !ticked.has(item.key) })"
+                :class="item.ticked ? 'bg-[#22343b] text-mist' : 'bg-[#141e22]'"
+                @click="tap(item)"
               >
                 <svg viewBox="0 0 20 20" class="w-6 shrink-0" aria-hidden="true">
                   <rect
@@ -178,7 +198,7 @@ async function start() {
                     stroke-width="2"
                   />
                   <path
-                    v-if="ticked.has(item.key)"
+                    v-if="item.ticked"
                     d="M5 10.5l3.5 3.5L15.5 6"
                     fill="none"
                     stroke="currentColor"
@@ -197,12 +217,36 @@ async function start() {
         </div>
 
         <div class="flex flex-col gap-3 md:sticky md:top-2">
+          <section
+            v-if="view.reweigh.length"
+            aria-label="Weighed for another weight"
+            class="rounded-lg border-2 border-[#ffb4a8] p-3"
+            role="alert"
+            data-test="reweigh"
+          >
+            <h2 class="text-lg font-bold text-[#ffb4a8]">Weighed for another weight</h2>
+            <div v-for="r in view.reweigh" :key="r.key" class="flex items-start gap-3 py-1.5">
+              <p class="min-w-0 flex-1 leading-snug">
+                <b>{{ r.says }}</b> {{ r.does }}
+              </p>
+              <button
+                type="button"
+                class="bench-key min-h-12! px-3 text-base!"
+                @click="act({ kind: 'tick', key: r.key, on: false, grams: null, says: '', line: '' })"
+              >
+                put away
+              </button>
+            </div>
+            <button type="button" class="bench-key mt-1 w-full" @click="follow = true">
+              Let the recipe follow what I weighed
+            </button>
+          </section>
           <button
             v-if="!view.running"
             type="button"
             class="bench-main min-h-20! text-2xl!"
             :disabled="starting"
-            @click="start"
+            @click="start()"
           >
             Lye meets fats: start the clock
           </button>
@@ -322,5 +366,24 @@ async function start() {
         </div>
       </div>
     </div>
+    <BenchDialog
+      :open="unsure.length > 0"
+      wide
+      title="Is this the right lye?"
+      leave="Not yet"
+      @close="unsure = []"
+    >
+      <p v-for="u in unsure" :key="u" class="pb-2 text-lg leading-snug">{{ u }}</p>
+      <button type="button" class="bench-key w-full" :disabled="starting" @click="start(true)">
+        The jug was made anew: start the clock
+      </button>
+    </BenchDialog>
+    <BenchDialog :open="follow" title="Let the recipe follow?" leave="No, weigh anew" @close="follow = false">
+      <p class="pb-3 text-lg leading-snug">
+        The recipe becomes what lies weighed, lye and fats as they are; everything else keeps its weight.
+        Where that is too much lye it is not done.
+      </p>
+      <button type="button" class="bench-key w-full" @click="followWeights">Follow what I weighed</button>
+    </BenchDialog>
   </div>
 </template>

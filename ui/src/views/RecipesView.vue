@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, Refused, take, type Fault } from '../api/client'
+import { api, take } from '../api/client'
 import { useRecipes, useRefresh } from '../api/queries'
 import { day } from '../support/format'
 import BeginHere from '../begin/BeginHere.vue'
 import CutFace from '../support/CutFace.vue'
+import FileTold from '../support/FileTold.vue'
 import Pager from '../support/Pager.vue'
+import { useFile } from '../support/useFile'
 
 const router = useRouter()
 const refresh = useRefresh()
@@ -17,7 +19,6 @@ const { data, isPending, error } = useRecipes(query, first)
 const removed = ref<{ id: string; name: string } | null>(null)
 const trouble = ref('')
 const others = ref(false)
-const refused = ref<Fault[]>([])
 
 const found = computed(() => data.value?.recipes ?? [])
 const running = computed(() => data.value?.running ?? [])
@@ -36,25 +37,16 @@ const make = (copyOf: string | null) =>
     await refresh('recipes')
     await router.push(`/recipes/${made.id}`)
   })
-async function bring(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (!file) return
-  refused.value = []
-  try {
-    const made = await take(
-      api.POST('/api/recipes/import', {
-        body: { text: await file.text(), name: file.name.replace(/\.\w+$/, '').slice(0, 80) },
-      }),
-    )
-    await refresh('recipes')
-    await router.push(`/recipes/${made.id}`)
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    refused.value = problem.problem.errors
-  }
-}
+/** What came in beside, since another is called so here; the recipe is then not opened before that was read. */
+const beside = ref<{ id: string; names: readonly string[] } | null>(null)
+const file = useFile(async (read, sure) => {
+  beside.value = null
+  const made = await take(api.POST('/api/recipes/import', { body: { ...read, sure } }))
+  await refresh('recipes', 'shelf')
+  if (!made.beside.length) await router.push(`/recipes/${made.id}`)
+  else beside.value = { id: made.id, names: made.beside }
+  return made.beside.length ? 'It was read, with what it is made of:' : ''
+})
 const remove = (id: string, name: string) =>
   attempt(async () => {
     await take(api.DELETE('/api/recipes/{recipe_id}', { params: { path: { recipe_id: id } } }))
@@ -84,7 +76,12 @@ const restore = (id: string) =>
       </label>
       <label class="key cursor-pointer focus-within:outline-3">
         Read a file
-        <input type="file" accept=".json,.csv,application/json,text/csv" class="sr-only" @change="bring" />
+        <input
+          type="file"
+          accept=".json,.csv,application/json,text/csv"
+          class="sr-only"
+          @change="file.pick"
+        />
       </label>
       <button v-if="found.length" type="button" class="key" :aria-pressed="others" @click="others = !others">
         {{ others ? 'Not now' : 'To begin with' }}
@@ -92,12 +89,11 @@ const restore = (id: string) =>
       <button type="button" class="key key-main" @click="make(null)">New recipe</button>
     </div>
     <p v-if="trouble" class="says pt-2" role="alert">{{ trouble }}</p>
-    <div v-if="refused.length" role="alert" class="pt-2">
-      <p class="font-semibold">This file was not read, and nothing was changed:</p>
-      <p v-for="f in refused" :key="f.pointer + f.says" class="says">
-        <code class="fig">{{ f.pointer || 'the file' }}</code> {{ f.says }}
-      </p>
-    </div>
+    <FileTold :file="file" />
+    <p v-if="beside" role="status">
+      {{ beside.names.join(', ') }} stands beside what is called so here.
+      <RouterLink :to="`/recipes/${beside.id}`" class="font-semibold underline">Open the recipe</RouterLink>
+    </p>
     <p v-if="removed" class="pt-2" role="status">
       {{ removed.name }} is removed; its pours stay.
       <button type="button" class="underline" @click="restore(removed.id)">Bring it back</button>

@@ -380,6 +380,7 @@ const told = (minute: number) =>
 
       <details class="pt-5">
         <summary class="cursor-pointer font-bold">Anything else seen or done</summary>
+        <p class="max-w-3xl pt-1 text-sm" data-test="testing">{{ view.testing }}</p>
         <div class="flex flex-wrap gap-2 pt-2">
           <button
             v-for="s in view.now.others"

@@ -8,7 +8,9 @@ import PickList from '../fields/PickList.vue'
 import MakeLot from '../shelf/MakeLot.vue'
 import ToOrder from '../shelf/ToOrder.vue'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
+import FileTold from '../support/FileTold.vue'
 import Told from '../support/Told.vue'
+import { useFile } from '../support/useFile'
 import { money, priced, priceKept, priceShown } from '../support/money'
 import { day } from '../support/format'
 
@@ -35,7 +37,6 @@ const open = ref(false)
 const making = ref(false)
 const faults = ref<Fault[]>([])
 const gone = ref<{ id: string; name: string; how: string } | null>(null)
-const told = ref('')
 const find = ref('')
 
 const items = computed(() =>
@@ -143,23 +144,11 @@ async function restore(id: string) {
   gone.value = null
   await refresh('stock')
 }
-async function takeIn(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
-  told.value = ''
-  faults.value = []
-  try {
-    const done = await take(api.POST('/api/shelf/import', { body: { text: await file.text() } }))
-    told.value = `${done.lots} lots and ${done.fragrances} new fragrances were taken in.`
-    await refresh('stock', 'shelf', 'fragrances')
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    faults.value = problem.problem.errors
-    told.value = 'Nothing was taken in:'
-  }
-  input.value = ''
-}
+const file = useFile(async ({ text }, sure) => {
+  const done = await take(api.POST('/api/shelf/import', { body: { text, sure } }))
+  await refresh('stock', 'shelf', 'fragrances')
+  return `${done.lots} lots and ${done.fragrances} new fragrances were taken in.`
+})
 const past = (date: string | null | undefined) => !!date && date < new Date().toLocaleDateString('sv')
 </script>
 
@@ -173,7 +162,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
         <a href="/api/shelf.csv" class="key" download>Shelf as CSV</a>
         <label class="key cursor-pointer focus-within:outline-3">
           Read a CSV
-          <input type="file" accept=".csv,text/csv" class="sr-only" @change="takeIn" />
+          <input type="file" accept=".csv,text/csv" class="sr-only" @change="file.pick" />
         </label>
         <button type="button" class="key" @click="((making = !making), (open = false))">
           {{ making ? 'Not now' : 'Made here' }}
@@ -181,14 +170,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
         <button type="button" class="key key-main" @click="fresh">{{ open ? 'Not now' : 'New lot' }}</button>
       </span>
     </div>
-    <div v-if="told" class="pt-2" role="status">
-      {{ told }}
-      <ul v-if="faults.length">
-        <li v-for="f in faults" :key="f.pointer + f.says" class="says">
-          line {{ f.pointer.split('/')[1] }}, {{ f.pointer.split('/')[2] ?? 'columns' }}: {{ f.says }}
-        </li>
-      </ul>
-    </div>
+    <FileTold :file="file" />
     <form
       v-if="open"
       class="mt-3 grid gap-x-8 gap-y-3 border-l-4 border-ink bg-chalk px-5 py-4 sm:grid-cols-2 md:grid-cols-3"

@@ -112,6 +112,15 @@ const print = () => window.print()
           </p>
         </div>
       </section>
+      <section
+        class="grid break-inside-avoid gap-x-4 py-1 sm:grid-cols-[9.5rem_minmax(0,1fr)] print:grid-cols-[9.5rem_minmax(0,1fr)]"
+        data-test="aid"
+      >
+        <h2 class="text-sm font-bold">First aid for lye</h2>
+        <div>
+          <p v-for="says in data.aid" :key="says" class="text-[0.78rem] leading-snug">{{ says }}</p>
+        </div>
+      </section>
     </template>
   </div>
 </template>
