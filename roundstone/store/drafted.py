@@ -2,7 +2,9 @@
 
 import json
 from collections.abc import Collection, Sequence
+from contextlib import suppress
 from datetime import datetime
+from functools import partial
 from typing import Any
 from uuid import uuid4
 
@@ -213,12 +215,16 @@ class Drafted(Shelved):
         s.flush()
         return made
 
-    def _version_recipe(self, version: VersionRow) -> Recipe | None:
-        """A version that cannot be read takes no list down with it."""
-        try:
-            return kept(self._versions, version.id, lambda: Recipe.model_validate(version.doc))
-        except ValidationError:
-            return None
+    def _recipes_of(self, s: Session, versions: Collection[int]) -> dict[int, Recipe]:
+        """Poured recipes by the row they are kept in; one that cannot be read is left out."""
+        out = {i: self._versions[i] for i in versions if i in self._versions}
+        new = [i for i in versions if i not in out]
+        for start in range(0, len(new), 500):
+            docs = select(VersionRow.id, VersionRow.doc).where(VersionRow.id.in_(new[start : start + 500]))
+            for row in s.execute(docs):
+                with suppress(ValidationError):
+                    out[row.id] = kept(self._versions, row.id, partial(Recipe.model_validate, row.doc))
+        return out
 
 
 def _same_weights(one: dict[str, Any] | None, two: dict[str, Any] | None) -> bool:

@@ -87,7 +87,7 @@ class Learned:
             pass  # it would fail again: what is known serves until the log changes
         elif self._start(self.fitting, self._refit, wait=False, of=stamp):
             thread = self.fitting.thread
-            if thread is not None:
+            if thread is not None and self._workshop.finished() <= FEW:
                 thread.join(AT_ONCE)
         with self._lock:
             last = self._taught or last
@@ -188,6 +188,10 @@ class Learned:
         return self._card[1] if self._card is not None and self._card[0] == stamp else None
 
     def _score(self, stamp: Stamp) -> None:
+        if self._background and self._workshop.finished() > FEW:
+            told = ask("card", self._workshop.path, self.scoring.tell)
+            self._card = (tuple(told["stamp"]), ScoreCard.model_validate(told["card"]))
+            return
         self._card = (stamp, score(self.record(), self.scoring.tell))
 
     def _start(self, job: Job, work: Callable[[], None], wait: bool, of: Stamp | None = None) -> bool:

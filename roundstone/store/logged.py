@@ -103,15 +103,18 @@ class Logged(Drafted):
             if finished:
                 query = query.where(PourRow.ended.is_not(None))
             rows = s.execute(query).all()
-            for p, _ in rows:
+            for p in rows:
                 self._forget_moved(p.id, p.taps, p.started)
-            read = self._events(s, [p.id for p, _ in rows if (p.id, p.taps) not in self._pours])
+            fresh = [p for p in rows if (p.id, p.taps) not in self._pours]
+            read = self._events(s, [p.id for p in fresh])
+            recipes = self._recipes_of(s, {p.row for p in fresh})
             out = []
-            for p, v in rows:
-                recipe = self._version_recipe(v)
-                if recipe is not None:
-                    fields = (p.id, v.recipe_id, v.number, v.id, p.started, recipe, read.get(p.id, ()))
-                    out.append(kept(self._pours, (p.id, p.taps), partial(PourRecord.of, *fields)))
+            for p in rows:
+                known = self._pours.get((p.id, p.taps))
+                if known is None and p.row in recipes:
+                    fields = (p.id, p.recipe_id, p.number, p.row, p.started, recipes[p.row], read.get(p.id, ()))
+                    known = kept(self._pours, (p.id, p.taps), partial(PourRecord.of, *fields))
+                out += [known] if known is not None else []
             return out
 
     def pour_count(
@@ -125,7 +128,9 @@ class Logged(Drafted):
     def _poured(
         find: Find, phases: Sequence[str] = (), came: str = "", since: datetime | None = None
     ) -> sa.Select[Any]:
-        both: Any = select(PourRow, VersionRow)
+        # Without the recipes: most of them were read before.
+        of = (PourRow.id, PourRow.taps, PourRow.started, VersionRow.recipe_id, VersionRow.number)
+        both: Any = select(*of, VersionRow.id.label("row"))
         query: sa.Select[Any] = both.join(VersionRow, VersionRow.id == PourRow.version_id).order_by(
             PourRow.started.desc(), PourRow.id.desc()
         )

@@ -13,5 +13,5 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.get("/colours", responses={200: m.Colours})
     def get_colours() -> Response:
-        record = bench.learned.record()
-        return answer(m.Colours(colours=colour_files(record.shelf, record.logged)))
+        taught = bench.learned.taught()
+        return answer(m.Colours(colours=colour_files(taught.shelf, taught.colours)))

@@ -19,8 +19,9 @@ from ..core.course import Ledger, ledger, marked_for_good, overdoses, plan
 from ..core.face import coded
 from ..core.forecast import Forecast, Projection, meant, project
 from ..core.logbook import Recalled, Taught, recalled
-from ..core.pour import MID_STAGE
+from ..core.pour import MID_STAGE, Event
 from ..core.recipe import Recipe
+from ..core.rest import RestNow
 from ..core.said import Reader
 from ..core.sheet import LotLeft, Sheet, Use, left, makings, retold, used, weigh
 from ..core.shelf import Shelf
@@ -55,6 +56,16 @@ class Practice:
 
 
 @dataclass(frozen=True)
+class Rests:
+    """A batch at rest as it was reckoned at a minute of its pour, of which events, by what was learned."""
+
+    events: tuple[Event, ...]
+    taught: Taught
+    minute: float
+    now: RestNow | None
+
+
+@dataclass(frozen=True)
 class Bench:
     """What every handler works with."""
 
@@ -70,6 +81,7 @@ class Bench:
     practices: dict[str, Practice] = field(default_factory=dict)
     faces: dict[tuple[str, int], tuple[Shelf, str]] = field(default_factory=dict)
     harms: dict[tuple[str, int], tuple[Shelf, str]] = field(default_factory=dict)
+    rests: dict[str, Rests] = field(default_factory=dict)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
 
     def lots_left(self) -> tuple[LotLeft, ...]:
@@ -87,7 +99,7 @@ class Bench:
     def forget(self) -> None:
         """Another workshop stands in the file: everything that was reckoned is of the one before."""
         self.learned.forget()
-        for kept in (self.taken, self.said, self.shown, self.faces, self.harms, self.stock):
+        for kept in (self.taken, self.said, self.shown, self.faces, self.harms, self.rests, self.stock):
             kept.clear()
 
     def uses(self, since: datetime | None = None) -> list[Use]:

@@ -1,10 +1,12 @@
 """How good the forecasts were, what the log tuned, and what differed between pours."""
 
+from contextlib import suppress
+
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.batter import Noise
-from ..core.logbook import differ
+from ..core.logbook import Logged, Past, Taught, differ, laid_out
 from ..core.sheet import bottles
 from ..core.values import Fault, RuleBroken
 from . import messages as m
@@ -42,21 +44,24 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         learned.tune()
         return answer(learning())
 
+    def of(taught: Taught, pour_id: str, at: str) -> Logged:
+        pour = workshop.pour(pour_id)
+        past = Past(pour.id, pour.recipe, pour.events, sheet=workshop.sheet_of(pour))
+        with suppress(ValueError):
+            found = laid_out(past, taught.shelf, taught.trade)
+            if found is not None:
+                return found
+        raise RuleBroken(Fault(pointer=at, says="This pour has not ended, or its recipe can no longer be weighed."))
+
     @api.post("/differ", responses={200: m.Differences})
     def post_differ(body: m.Differ) -> Response:
-        record = learned.record()
-        logged = []
-        for i, pour_id in enumerate(body.pours):
-            found = record.pour(pour_id)
-            if found is None:
-                says = "This pour has not ended, or its recipe can no longer be weighed."
-                raise RuleBroken(Fault(pointer=f"/pours/{i}", says=says))
-            logged.append(found)
+        taught = learned.taught()
+        logged = [of(taught, pour_id, f"/pours/{i}") for i, pour_id in enumerate(body.pours)]
         first, *others = logged
         lots, uses = workshop.lots(), bench.uses()
         used = [bottles(lots, uses, p.pour) for p in logged]
         told = [
-            differ(first, other, record.knowledge, record.shelf, (used[0], of))
+            differ(first, other, taught.knowledge, taught.shelf, (used[0], of))
             for other, of in zip(others, used[1:], strict=True)
         ]
         lines = lines_of(bench, [workshop.pour(p.pour) for p in logged])

@@ -580,6 +580,7 @@ class FragranceList(Message):
 
     fragrances: list[FragranceFile]
     photos: list[PhotoView] = []
+    fresh: bool = Field(default=True, description="whether it is of the log as it stands, not of one a little older")
 
 
 class ReadyTap(Message):

@@ -37,7 +37,7 @@ from . import messages as m
 from . import ready
 from .context import Bench, answer
 from .door import at_the_bench
-from .rest import LATELY, beside, ended_at, resting
+from .rest import LATELY, beside, ended_at, glanced
 
 WAITING = ("rests", "cures")
 SHOWN = 8  # pours whose last forecast is at hand [chosen]
@@ -57,7 +57,7 @@ def line_of(
     """A pour in a list."""
     state, shelf = pour.state, taught.shelf
     since = bench.now() - pour.started
-    waits = resting(bench, pour, taught, partners) if since < LATELY and state.came != "lost" else None
+    waits = glanced(bench, pour, taught, partners) if since < LATELY and state.came != "lost" else None
     return m.PourLine(
         id=pour.id,
         recipe=pour.recipe.name,
@@ -74,8 +74,8 @@ def line_of(
         harm=bench.harm(pour, shelf),
         foretold=Foretold.model_validate(foretold) if foretold else None,
         seen=seen_strip(state),
-        next=waits[1].next[0] if waits is not None and waits[1].next else None,
-        hours=waits[1].hours if waits is not None else None,
+        next=waits.next[0] if waits is not None and waits.next else None,
+        hours=waits.hours if waits is not None else None,
         ended_at=ended_at(pour) if state.ended is not None else None,
         photo=photo,
         together=beside(bench, partners.get(pour.id, ())),

@@ -16,10 +16,12 @@ from ..core.values import Fault, RuleBroken
 from ..exchange import calendar_file
 from ..store import PourRecord
 from . import messages as m
-from .context import Bench, answer, attach, local, reader
+from .context import Bench, Rests, answer, attach, local, reader
 
 LATELY = timedelta(days=150)  # in which a batch can still wait for something [chosen]
 MOST_RESTING = 200  # batches that are looked at together
+STANDS = 1.0  # minutes that a batch's line in a list may be old [chosen]
+MOST_KEPT = 400  # batches whose rest is kept at hand
 NEAR, MOST_NEAR = timedelta(days=7), 12  # days about a pour, and batches, that it may share a mould with [chosen]
 IN_CALENDAR = 3  # next touches of one batch that are written into a calendar
 
@@ -46,6 +48,19 @@ def resting(
         found = _alone(bench, there, of, taught) if of is not None else None
         others += [found] if found is not None else []
     return sheet, as_one(now, others)
+
+
+def glanced(bench: Bench, pour: PourRecord, taught: Taught, partners: Mapping[str, set[str]]) -> RestNow | None:
+    """A batch at rest as a list tells it: what it waits for, reckoned a minute ago at most."""
+    minute, known = bench.minute(pour), bench.rests.get(pour.id)
+    same = known is not None and known.events is pour.events and known.taught is taught
+    if known is not None and same and 0 <= minute - known.minute < STANDS:
+        return known.now and known.now.model_copy(update={"hours": known.now.hours + (minute - known.minute) / 60})
+    found = resting(bench, pour, taught, partners)
+    if len(bench.rests) >= MOST_KEPT:
+        bench.rests.clear()
+    bench.rests[pour.id] = Rests(pour.events, taught, minute, found[1] if found is not None else None)
+    return bench.rests[pour.id].now
 
 
 def _alone(bench: Bench, pour: PourRecord, sheet: Sheet, taught: Taught) -> RestNow | None:
@@ -162,34 +177,34 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         pour, sheet, _, taught = at_rest(path.pour_id)
         return answer(m.Sections(sections=rest_sections(pour.recipe, sheet, pour.state, taught.rest, WAYS)))
 
-    def lines() -> list[tuple[PourRecord, RestNow]]:
+    def lines(taught: Taught) -> list[tuple[PourRecord, RestNow]]:
         """Everything that rests or cures, the most pressing first."""
-        taught = bench.learned.taught()
         since, partners = bench.now() - LATELY, workshop.partners()
         found = []
         for pour in workshop.pours(phases=("rests", "cures"), most=MOST_RESTING, since=since):
-            rest = resting(bench, pour, taught, partners)
-            if rest is not None and rest[1].next:
-                found.append((pour, rest[1]))
+            rest = glanced(bench, pour, taught, partners)
+            if rest is not None and rest.next:
+                found.append((pour, rest))
         return sorted(found, key=lambda x: ended_at(x[0]) + timedelta(hours=x[1].next[0].first))
 
     @api.get("/rest", responses={200: m.RestList})
     def get_rests() -> Response:
         """What every batch waits for."""
+        taught = bench.learned.taught()
         return answer(
             m.RestList(
                 lines=[
                     m.RestLine(
                         id=p.id,
                         recipe=p.recipe.name,
-                        face=bench.face(p, bench.learned.taught().shelf),
+                        face=bench.face(p, taught.shelf),
                         ended_at=ended_at(p),
                         hours=now.hours,
                         cut=now.cut_at is not None,
                         next=now.next[0],
                         then=now.next[1] if len(now.next) > 1 else None,
                     )
-                    for p, now in lines()
+                    for p, now in lines(taught)
                 ]
             )
         )
@@ -203,7 +218,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/rest.ics")
     def get_calendar() -> Response:
         return attach(
-            calendar_file.write(touches(lines()), bench.now(), reader(bench.workshop)),
+            calendar_file.write(touches(lines(bench.learned.taught())), bench.now(), reader(bench.workshop)),
             "text/calendar; charset=utf-8",
             "rest.ics",
         )

@@ -35,9 +35,9 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.get("/fragrances", responses={200: m.FragranceList})
     def get_fragrances() -> Response:
-        record = bench.learned.record()
-        files = [fragrance_file(record, f) for f in workshop.shelf().fragrances.values()]
-        return answer(m.FragranceList(fragrances=files))
+        taught = bench.learned.taught()
+        files = [fragrance_file(taught, f) for f in workshop.shelf().fragrances.values()]
+        return answer(m.FragranceList(fragrances=files, fresh=taught.fresh))
 
     def told(new: NewFragrance, own_id: str | None = None) -> Fragrance:
         """The fragrance as it is kept: its name must be free, and a blend is as its parts."""
@@ -49,7 +49,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         return Fragrance(id=own_id or new_id(new.name, set(shelf.fragrances)), **kept)
 
     def files(fragrance: Fragrance) -> m.FragranceList:
-        return m.FragranceList(fragrances=[fragrance_file(bench.learned.record(), fragrance)])
+        return m.FragranceList(fragrances=[fragrance_file(bench.learned.taught(), fragrance)])
 
     @api.post("/fragrances", responses={201: m.FragranceList})
     def post_fragrance(body: NewFragrance) -> Response:
@@ -76,9 +76,10 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/fragrances/<fragrance_id>", responses={200: m.FragranceList})
     def get_fragrance(path: m.FragrancePath) -> Response:
         fragrance = workshop.fragrance(path.fragrance_id)
-        file = fragrance_file(bench.learned.record(), fragrance)
-        photos = workshop.photos({p.pour for p in file.pours})
-        return answer(m.FragranceList(fragrances=[file], photos=[m.PhotoView(**vars(p)) for p in photos]))
+        taught = bench.learned.taught()
+        file = fragrance_file(taught, fragrance)
+        photos = [m.PhotoView(**vars(p)) for p in workshop.photos({p.pour for p in file.pours})]
+        return answer(m.FragranceList(fragrances=[file], photos=photos, fresh=taught.fresh))
 
     @api.put("/fragrances/<fragrance_id>", responses={200: m.FragranceList})
     def put_fragrance(path: m.FragrancePath, body: NewFragrance) -> Response:

@@ -56,7 +56,7 @@ class Colours(unittest.TestCase):
             (swatch("wet", "#27406e"), swatch("cut", "#a3302a"), told("gel", 90, how="full")),
             (swatch("wet", "#27406e"), swatch("cut", "#2b4a78"), told("gel", 90, how="none")),
         )
-        file = colour_files(SHELF, found.logged)[0]
+        file = colour_files(SHELF, found.colours)[0]
         self.assertEqual(file.additive, "ultramarine")
         self.assertEqual(len(file.swatches), 4)
         self.assertEqual({s.gelled for s in file.swatches}, {"full", "none"})
@@ -67,22 +67,22 @@ class Colours(unittest.TestCase):
     def test_of_a_mixture_nothing_is_blamed_on_one(self) -> None:
         story = (swatch("wet", "#27406e"), swatch("cut", "#a3302a"))
         found = record(story, more=(Dose(additive="iron-oxide", amount=2, into="Base"),))
-        for file in colour_files(SHELF, found.logged)[:2]:
+        for file in colour_files(SHELF, found.colours)[:2]:
             self.assertEqual(len(file.swatches), 2)
             self.assertEqual(file.warnings, ())
             self.assertEqual(len(file.swatches[0].beside), 1)
 
     def test_another_portion_is_another_colour(self) -> None:
         found = record((swatch("cut", "#a3302a", "Bone"), swatch("cut", "#27406e", None)))
-        file = colour_files(SHELF, found.logged)[0]
+        file = colour_files(SHELF, found.colours)[0]
         self.assertEqual([(s.portion, s.tint) for s in file.swatches], [("Base", "#27406e")])
 
     def test_what_colours_the_whole_pot_is_seen_in_every_portion(self) -> None:
         found = record((swatch("cured", "#35363a", None),), into=None)
-        self.assertEqual({s.portion for s in colour_files(SHELF, found.logged)[0].swatches}, {"Base", "Bone"})
+        self.assertEqual({s.portion for s in colour_files(SHELF, found.colours)[0].swatches}, {"Base", "Bone"})
 
     def test_a_dose_is_one_dose_however_it_is_measured(self) -> None:
-        for file in colour_files(SHELF, ()):
+        for file in colour_files(SHELF, {}):
             spoon = SHELF.additives[file.additive].spoon
             for dose in file.doses:
                 self.assertAlmostEqual(dose.spoons * spoon, dose.cup, places=9)

@@ -4,6 +4,7 @@ import io
 import time
 from datetime import timedelta
 from typing import Any
+from unittest.mock import patch
 from uuid import UUID, uuid4
 
 from PIL import Image
@@ -321,6 +322,16 @@ class Learning(ApiTest):
         self.assertFalse(learned.due(learned.record()))
         self.assertEqual(Learned(self.workshop).noise()[0], noise, "kept in the file")
         self.assertEqual(self.send("GET", "/learning")["noise"]["pours"], LEAST_POURS)
+
+    def test_what_was_learned_is_kept_and_serves_every_page_without_a_refit(self) -> None:
+        self.simulated(4)
+        pages = ("/fragrances", "/fragrances/moderate", "/colours", "/rest", "/pours")
+        before = [self.send("GET", page) for page in pages]
+        self.assertGreater(before[1]["fragrances"][0]["poured"], 0)
+        self.close()
+        self.open()
+        with patch.object(Learned, "read", side_effect=AssertionError("learned anew")):
+            self.assertEqual([self.send("GET", page) for page in pages], before)
 
     def test_a_failure_in_the_background_is_told(self) -> None:
         self.simulated(2)

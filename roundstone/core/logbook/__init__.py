@@ -6,11 +6,14 @@ Learning lays out a pour as the forecast does, so both see one batter.
 from .batch import PaperSection, batch_record, cut_paper, label_paper
 from .colours import ColourFile, colour_files, colour_name, moment_at
 from .differ import PourDifference, differ
+from .files import FragranceFile, fragrance_file
 from .hands import learn_hands
 from .learn import LEAST_POURS, fit, learn, tune
 from .notes import Recalled, recalled, subjects
-from .record import FragranceFile, Logged, Past, Record, Taught, fragrance_file, read, unpacked
+from .past import Logged, Past, laid_out
+from .record import Record, read
 from .scorecard import Judged, ScoreCard, drift_of, inside, judge, luck_of, mean_scores, score
 from .standins import StandIn, fragrances_left, stand_ins
 from .strip import Foretold, SeenStrip, foretell, seen_strip
+from .taught import Taught, unpacked
 from .verdicts import Verdicts, learn_verdicts

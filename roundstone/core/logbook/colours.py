@@ -4,7 +4,7 @@ Colours are compared in OKLab. Where the record is silent, what is expected is t
 that is said.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from math import atan2, degrees, hypot
 from typing import Literal
 
@@ -15,8 +15,9 @@ from ..said import figure
 from ..sheet import item_names, per_gram
 from ..shelf import Additive, Fat, Made, Shelf
 from ..values import Grams, Name, Value, listed
-from .record import Logged
+from .past import Logged
 
+SHOWN = 60  # latest swatches of a colourant that are kept at hand [chosen]
 GREY = 0.03  # OKLab chroma below which a colour has no hue [C]
 BROWN_DARKER = 0.62  # lightness below which orange is called brown [C]
 WHITE, BLACK = 0.88, 0.36  # lightness of a white and a black without hue [C]
@@ -170,8 +171,15 @@ def warnings(swatches: Sequence[SwatchKept]) -> tuple[str, ...]:
     return tuple(dict.fromkeys(out))
 
 
-def colour_files(shelf: Shelf, logged: Iterable[Logged]) -> tuple[ColourFile, ...]:
-    """Every colourant that was used or is the maker's to use, those with the longest record first."""
+class ColourLog(Value):
+    """What was seen of a colourant, the latest pours first, and in how many portions it was `used`."""
+
+    swatches: tuple[SwatchKept, ...] = ()
+    used: int = 0
+
+
+def colour_logs(shelf: Shelf, logged: Iterable[Logged]) -> dict[str, ColourLog]:
+    """What was seen of each colourant."""
     kept: dict[str, list[SwatchKept]] = {}
     used: dict[str, int] = {}
     for pour in logged:
@@ -182,12 +190,17 @@ def colour_files(shelf: Shelf, logged: Iterable[Logged]) -> tuple[ColourFile, ..
             if isinstance(event, SwatchSeen):
                 for additive, swatch in _kept(pour, event, shelf):
                     kept.setdefault(additive, []).append(swatch)
+    return {i: ColourLog(swatches=tuple(kept.get(i, ())[:SHOWN]), used=n) for i, n in used.items()}
+
+
+def colour_files(shelf: Shelf, logs: Mapping[str, ColourLog]) -> tuple[ColourFile, ...]:
+    """Every colourant that was used or is the maker's to use, those with the longest record first."""
     out = []
     known_ones: list[Additive | Fat] = [*shelf.additives.values(), *shelf.fats.values()]
     for known in known_ones:
         if not known.tint:
             continue
-        swatches = tuple(kept.get(known.id, ()))
+        swatches = logs.get(known.id, ColourLog()).swatches
         doses = (known.usual or known.most / 4, known.most) if isinstance(known, Additive) else ()
         out.append(
             ColourFile(
@@ -202,7 +215,7 @@ def colour_files(shelf: Shelf, logged: Iterable[Logged]) -> tuple[ColourFile, ..
                 warnings=warnings(swatches),
             )
         )
-    return tuple(sorted(out, key=lambda c: (-len(c.swatches), -used.get(c.additive, 0), c.name)))
+    return tuple(sorted(out, key=lambda c: (-len(c.swatches), -logs.get(c.additive, ColourLog()).used, c.name)))
 
 
 def _known(shelf: Shelf, colourant: str) -> Additive | Fat:

@@ -16,7 +16,7 @@ from ..said import C, figure
 from ..sheet import Bottle, compare, item_names
 from ..shelf import Shelf
 from ..values import Minutes, Value
-from .record import Logged
+from .past import Logged
 
 Bottles = Mapping[str, tuple[Bottle, ...]]  # by item
 

@@ -1,6 +1,10 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
 import type { Ref } from 'vue'
-import { api, take } from './client'
+import { api, orSoon, take } from './client'
+
+/** How soon what was learned is asked for again: soon while the log is still being read, else not by itself. */
+export const whileRead = (query: { state: { data?: { fresh?: boolean }; error: Error | null } }) =>
+  query.state.data?.fresh === false ? 2000 : orSoon(false)(query)
 
 /** Fats, liquids, additives, techniques and fragrances. */
 export function useShelf() {
@@ -31,7 +35,11 @@ export function useRecipeNames() {
 }
 
 export function useFragranceFiles() {
-  return useQuery({ queryKey: ['fragrances'], queryFn: () => take(api.GET('/api/fragrances')) })
+  return useQuery({
+    queryKey: ['fragrances'],
+    queryFn: () => take(api.GET('/api/fragrances')),
+    refetchInterval: whileRead,
+  })
 }
 
 /** Ingredients of the maker's own. */

@@ -3838,9 +3838,8 @@ export interface components {
         };
         /**
          * FragranceFile
-         * @description Claimed against seen. `evidence` is the share of the claim's uncertainty that own pours took away.
-         *
-         *     `kin` are other bottles of the same scent.
+         * @description Claimed against seen, the latest of them as `pours`, of `poured` in all. `evidence` is the share of the claim's
+         *     uncertainty that own pours took away. `kin` are other bottles of the same scent.
          */
         FragranceFile: {
             claimed: components["schemas"]["Effect"];
@@ -3856,6 +3855,8 @@ export interface components {
             /** Kin */
             kin: string[];
             learned: components["schemas"]["Effect"];
+            /** Poured */
+            poured: number;
             /** Pours */
             pours: components["schemas"]["Seen"][];
             riced: components["schemas"]["Count"];
@@ -3869,6 +3870,12 @@ export interface components {
         FragranceList: {
             /** Fragrances */
             fragrances: components["schemas"]["FragranceFile"][];
+            /**
+             * Fresh
+             * @description whether it is of the log as it stands, not of one a little older
+             * @default true
+             */
+            fresh: boolean;
             /**
              * Photos
              * @default []

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, Refused, take, type NewFragrance, type Schemas } from '../api/client'
-import { useRefresh, useShelf } from '../api/queries'
+import { useRefresh, useShelf, whileRead } from '../api/queries'
 import EffectSpan from '../shelf/EffectSpan.vue'
 import {
   CLAIM_WORDS,
@@ -27,6 +27,7 @@ const { data, error } = useQuery({
   queryKey: computed(() => ['fragrances', props.id]),
   queryFn: () =>
     take(api.GET('/api/fragrances/{fragrance_id}', { params: { path: { fragrance_id: props.id } } })),
+  refetchInterval: whileRead,
 })
 const file = computed(() => data.value?.fragrances[0])
 const editing = ref(false)
@@ -81,7 +82,7 @@ const aged = computed(() => {
 const recipeOf = (pour: string) => file.value?.pours.find((p) => p.pour === pour)?.recipe ?? ''
 const age = (days: number) => (days < 1 ? 'at the cut' : days === 1 ? 'after a day' : `after ${days} days`)
 const longest = computed(() => Math.max(5, ...(file.value?.pours ?? []).map((p) => p.watched)))
-const seen = computed(() => new Set(file.value?.pours.map((p) => p.pour)).size)
+const seen = computed(() => file.value?.poured ?? 0)
 
 async function save(fragrance: NewFragrance) {
   try {
@@ -249,7 +250,12 @@ async function save(fragrance: NewFragrance) {
       </section>
 
       <section class="pt-6" aria-labelledby="seen">
-        <div class="ledger-head"><h2 id="seen">Seen in your pours</h2></div>
+        <div class="ledger-head">
+          <h2 id="seen">Seen in your pours</h2>
+          <span v-if="data?.fresh === false" class="note" role="status"
+            >the last one is still being learned from</span
+          >
+        </div>
         <p v-if="!file.pours.length" class="py-4">
           Not poured yet. Its forecast is
           {{ fromParts ? 'what is known of its parts' : "the supplier's claim" }} until it is; leaving one

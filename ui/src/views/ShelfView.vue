@@ -33,6 +33,7 @@ async function add(fragrance: NewFragrance) {
     <div class="flex flex-wrap items-end gap-4">
       <p class="text-quiet">
         How fast each makes the batter at 3 % of fats: claimed (dashed) against your own pours.
+        <b v-if="data?.fresh === false" role="status">Your last pour is still being learned from.</b>
       </p>
       <button type="button" class="key key-main ml-auto" @click="adding = !adding">
         {{ adding ? 'Not now' : 'New fragrance' }}
@@ -71,8 +72,8 @@ async function add(fragrance: NewFragrance) {
           <span class="note">
             ·
             {{
-              f.pours.length
-                ? `${f.pours.length} pour${f.pours.length > 1 ? 's' : ''}`
+              f.poured
+                ? `${f.poured} pour${f.poured > 1 ? 's' : ''}`
                 : f.fragrance.parts?.length
                   ? 'by its parts'
                   : 'claim only'

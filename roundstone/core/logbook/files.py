@@ -1,0 +1,181 @@
+"""A fragrance's file: what is claimed of it against what was seen of it."""
+
+from collections.abc import Sequence
+from math import exp
+from typing import TYPE_CHECKING
+
+from ..batter import CLAIM_LOAD, THRESHOLDS, Knowledge, scent_column
+from ..shelf import Fragrance
+from ..values import Minutes, Name, Share, Value
+from .past import Logged
+
+if TYPE_CHECKING:
+    from .taught import Taught
+
+SPREAD = 1.2815515655  # normal quantile of the 80 % span
+SHOWN = 60  # latest pours of a fragrance that its file shows, and colours of as many [chosen]
+
+
+class Effect(Value):
+    """How many times as fast the batter moves at 3 % of fats: median and 80 % span; `ln` ± `sd` per 1 %."""
+
+    low: float
+    mid: float
+    high: float
+    ln: float
+    sd: float
+
+
+class Reached(Value):
+    """A stage and the minutes from scenting until it was seen; negative when the batter was there before."""
+
+    stage: str
+    minutes: Minutes
+
+
+class Seen(Value):
+    """One pour of a fragrance: minutes from scenting to the stage last seen, with the conditions."""
+
+    pour: str
+    recipe: str
+    load: Share
+    celsius: float
+    portion: str
+    stages: tuple[Reached, ...]
+    watched: Minutes
+
+
+class Count(Value):
+    """Pours in which it was seen, of those in which it was asked."""
+
+    seen: int
+    asked: int
+
+
+class ColourNote(Value):
+    """The colour of a scented portion some days after a pour."""
+
+    pour: str
+    recipe: str
+    portion: str
+    days: float
+    shade: str
+
+
+class FragranceLog(Value):
+    """What was seen of a fragrance: its latest pours, and their colours. `recipe` is the one it was only ever poured
+    in, and in the whole batch; empty where there are others."""
+
+    seen: tuple[Seen, ...] = ()
+    colours: tuple[ColourNote, ...] = ()
+    recipe: Name = ""
+
+
+class FragranceFile(Value):
+    """Claimed against seen, the latest of them as `pours`, of `poured` in all. `evidence` is the share of the claim's
+    uncertainty that own pours took away. `kin` are other bottles of the same scent.
+    """
+
+    fragrance: Fragrance
+    claimed: Effect
+    learned: Effect
+    evidence: Share
+    poured: int
+    pours: tuple[Seen, ...]
+    riced: Count
+    discoloured: Count
+    colours: tuple[ColourNote, ...]
+    kin: tuple[str, ...]
+    warning: str
+
+
+def _effect(knowledge: Knowledge, fragrance: str) -> Effect:
+    column = scent_column(fragrance)
+    ln, sd = knowledge.value(column), knowledge.sd(column)
+    low, mid, high = (exp(CLAIM_LOAD * (ln + z * sd)) for z in (-SPREAD, 0.0, SPREAD))
+    return Effect(low=low, mid=mid, high=high, ln=ln, sd=sd)
+
+
+def _seen(logged: Logged, fragrance: str) -> list[Seen]:
+    out = []
+    for lane, known in zip(logged.course.lanes, logged.course.known, strict=True):
+        if fragrance not in lane.added:
+            continue
+        minute, percent = lane.added[fragrance]
+        stages = [
+            Reached(stage=THRESHOLDS[s], minutes=w.by - minute) for s, w in sorted(known.items()) if w.by is not None
+        ]
+        looks = [t for w in known.values() for t in (w.after, w.by) if t is not None]
+        out.append(
+            Seen(
+                pour=logged.pour,
+                recipe=logged.recipe.name,
+                load=percent / 100,
+                celsius=lane.temperature(minute),
+                portion=lane.name,
+                stages=tuple(stages),
+                watched=max(looks, default=minute) - minute,
+            )
+        )
+    return out
+
+
+def _count(taught: "Taught", key: str) -> Count:
+    seen, asked = taught.hazards.counts.get(key, (0, 0))
+    return Count(seen=seen, asked=asked)
+
+
+def _colours(logged: Logged, fragrance: str) -> list[ColourNote]:
+    scented = {lane.name for lane in logged.course.lanes if fragrance in lane.added}
+    return [
+        ColourNote(pour=logged.pour, recipe=logged.recipe.name, portion=c.portion or "all", days=c.days, shade=c.shade)
+        for c in sorted(logged.state.colours, key=lambda c: c.days)
+        if c.portion is None or c.portion in scented
+    ]
+
+
+def fragrance_logs(logged: Sequence[Logged]) -> dict[str, FragranceLog]:
+    """What was seen of each fragrance; the latest pours first, as they are told."""
+    of: dict[str, list[Logged]] = {}
+    for pour in logged:
+        for fragrance in pour.scents:
+            of.setdefault(fragrance, []).append(pour)
+    return {i: _log(i, pours) for i, pours in of.items()}
+
+
+def _log(fragrance: str, pours: Sequence[Logged]) -> FragranceLog:
+    latest = pours[:SHOWN]
+    recipes = {p.recipe.name for p in pours}
+    alone = len(recipes) == 1 and all(fragrance in lane.added for p in pours for lane in p.course.lanes)
+    return FragranceLog(
+        seen=tuple(s for p in latest for s in _seen(p, fragrance)),
+        colours=tuple(c for p in latest for c in _colours(p, fragrance)),
+        recipe=next(iter(recipes)) if alone else "",
+    )
+
+
+def fragrance_file(taught: "Taught", fragrance: Fragrance) -> FragranceFile:
+    """A fragrance's file from what was learned."""
+    column, poured = scent_column(fragrance.id), taught.poured.get(fragrance.id, 0)
+    log = taught.fragrances.get(fragrance.id, FragranceLog())
+    warning = ""
+    if poured > 1 and log.recipe:
+        warning = (
+            f"Only ever poured in {log.recipe}, in the whole batch: what the fragrance did and what the recipe did "
+            "cannot be told apart. Leave one portion unscented next time."
+        )
+    return FragranceFile(
+        fragrance=fragrance,
+        claimed=_effect(taught.trade, fragrance.id),
+        learned=_effect(taught.knowledge, fragrance.id),
+        evidence=max(0.0, 1 - (taught.knowledge.sd(column) / taught.trade.sd(column)) ** 2),
+        poured=poured,
+        pours=log.seen,
+        riced=_count(taught, f"ricing:{fragrance.id}"),
+        discoloured=_count(taught, f"discolouring:{fragrance.id}"),
+        colours=log.colours,
+        kin=tuple(
+            f.name for f in taught.shelf.fragrances.values() if fragrance.id in (f.inherits, f.id) and f != fragrance
+        ),
+        warning=warning,
+    )
