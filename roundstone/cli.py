@@ -41,6 +41,7 @@ def data_directory() -> Path:
 def _prepare_demo(workshop: "Workshop") -> None:
     from .demo.workshop import refresh_running, seed
     from .store.keeping import DEMO
+    from .store.learned import Learned
 
     now = datetime.now(UTC)
     if workshop.recipe_count() or workshop.pour_count():
@@ -49,6 +50,7 @@ def _prepare_demo(workshop: "Workshop") -> None:
         print("Seeding the demo workshop ...", flush=True)
         workshop.keep_setting(DEMO, {"since": now.isoformat()})
         seed(workshop, now)
+        Learned(workshop).record()  # what its pours taught is kept with them
 
 
 def _opened(path: Path, demo: bool, fresh: bool) -> "Workshop":

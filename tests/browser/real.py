@@ -17,11 +17,12 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import IO, ClassVar, Literal
 
-from playwright.sync_api import Browser, ConsoleMessage, Page, ViewportSize, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Page, ViewportSize, expect, sync_playwright
 
 from roundstone.share import own_addresses
 
 ROOT = Path(__file__).parents[2]
+expect.set_options(timeout=10_000)  # two processes of browsers on two processors
 CHROMIUM = "/usr/bin/chromium"
 # This machine as others on its network see it; without a network, a second address of its own.
 OWN_ADDRESS = next(iter(own_addresses()), "127.0.0.2")
@@ -130,7 +131,7 @@ class Server:
         return f"http://127.0.0.1:{self.port}"
 
 
-def quiet(page: Page, within: float = 10.0) -> None:
+def quiet(page: Page, within: float = 30.0) -> None:
     """Wait until nothing is fetched any more. Asked from here: its policy forbids the page to evaluate words."""
     end = time.monotonic() + within
     while not page.evaluate("!!window.__quiet && window.__quiet()"):

@@ -109,7 +109,7 @@ class Learning(RealBrowser):
         expect(page.get_by_text(re.compile("line 3, event: One of emulsion"))).to_be_visible()
         reader.set_input_files({"name": "p.csv", "mimeType": "text/csv", "buffer": text.encode()})
         expect(page.get_by_text("2 pours with 5 events were taken in")).to_be_visible()
-        expect(page.get_by_role("listitem")).to_have_count(29)
+        expect(page.get_by_role("listitem")).to_have_count(31)
 
     def test_something_goes_wrong_at_the_bench(self) -> None:
         page = self.page

@@ -34,9 +34,15 @@ class Shelf(RealBrowser):
         save.click()
         expect(page.get_by_role("heading", name="Iris root, bottle 2")).to_be_visible()
         expect(page.get_by_text("their leaflet")).to_be_visible()
-        fresh = page.locator("[data-test=effect]").inner_text()
-        self.open("/shelf/iris-root")
-        expect(page.locator("[data-test=effect]")).to_contain_text(fresh.split("\n")[0])
+        new = page.url
+        for _ in range(6):  # the noise of the log is tuned behind the pages meanwhile, and moves both
+            told = []
+            for place in (new, f"{self.server.url}/shelf/iris-root"):
+                self.open(place.removeprefix(self.server.url))
+                told.append(page.locator("[data-test=effect]").inner_text().split("\n")[0])
+            if told[0] == told[1]:
+                break
+        self.assertEqual(*told)
 
         # Its note comes back where it is used.
         self.open(f"/recipes/{HOPPER}")
@@ -55,7 +61,7 @@ class Shelf(RealBrowser):
         expect(page.get_by_role("alert").first).to_be_visible()
         page.get_by_label("water, g in 100 g").fill("96")
         for name, grams in (("fat", "1.5"), ("protein", "0.8"), ("sugars", "1")):
-            page.get_by_label(name, exact=True).fill(grams)
+            page.get_by_label(f"{name}, g in 100 g").fill(grams)
         page.get_by_role("button", name="Put it on the shelf").click()
         expect(page.get_by_text("in 100 g: 96 g water")).to_be_visible()
         self.open(f"/recipes/{HOPPER}")

@@ -20,6 +20,8 @@ class DemoWorkshop(RealBrowser):
     def file_of(self, fragrance: str) -> tuple[float, float, float]:
         """The spread's ends, and the pours, in a fragrance's file."""
         self.page.goto(f"{self.server.url}/shelf/{fragrance}")
+        expect(self.page.locator("[data-test=spread]")).to_be_visible()
+        expect(self.page.get_by_text("still being learned from")).to_have_count(0, timeout=20_000)
         spread = self.page.locator("[data-test=spread]").inner_text()
         low, high = (float(n) for n in re.findall(r"\d+(?:\.\d+)?", spread))
         return low, high, self.page.locator("table tbody tr").count()

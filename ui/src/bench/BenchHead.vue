@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 import { api, take, type PourView, type Schemas } from '../api/client'
 import FirstAid from './FirstAid.vue'
 import { clock } from '../support/format'
+import { onlyBench } from '../support/me'
 
 const props = defineProps<{
   view: PourView
@@ -211,13 +212,15 @@ async function speed(times: number) {
     <RouterLink
       v-else-if="!view.practice"
       :to="
-        view.recipe.scents[0]
-          ? `/shelf/${view.recipe.scents[0].fragrance}`
-          : `/recipes/${view.recipe_id}/forecast`
+        onlyBench()
+          ? '/'
+          : view.recipe.scents[0]
+            ? `/shelf/${view.recipe.scents[0].fragrance}`
+            : `/recipes/${view.recipe_id}/forecast`
       "
       class="bench-main"
     >
-      {{ view.recipe.scents.length ? 'What it taught' : 'Next forecast' }}
+      {{ onlyBench() ? 'Next pour' : view.recipe.scents.length ? 'What it taught' : 'Next forecast' }}
     </RouterLink>
     <RouterLink v-else to="/practice" class="bench-main">Practise again</RouterLink>
   </div>

@@ -57,6 +57,11 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
         </button>
         <button type="button" class="key" @click="invite('maker')">for everything</button>
       </p>
+      <p class="note max-w-prose pt-2" data-test="role">
+        For pours and rest it reads every recipe's bench sheet and ready check, pours, and looks after what
+        rests. It changes no recipe, stock or setting, prints no record, and takes nothing back of a pour that
+        has ended.
+      </p>
       <div v-if="given" class="flex flex-wrap items-center gap-6 pt-4" data-test="invitation">
         <img
           :src="`/api/devices/invitation.svg?${given.code}`"

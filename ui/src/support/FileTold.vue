@@ -14,11 +14,7 @@ function place(pointer: string) {
 <template>
   <div v-if="file.told" class="pt-2" :role="file.faults.length ? 'alert' : 'status'">
     {{ file.told }}
-    <ul v-if="file.faults.length">
-      <li v-for="f in file.faults" :key="f.pointer + f.says" class="says">
-        {{ place(f.pointer) }}{{ f.says }}
-      </li>
-    </ul>
+    <p v-for="f in file.faults" :key="f.pointer + f.says" class="says">{{ place(f.pointer) }}{{ f.says }}</p>
     <button
       v-if="file.asked"
       type="button"

@@ -11,6 +11,7 @@ import FirstAid from '../bench/FirstAid.vue'
 import ReadButton from '../bench/ReadButton.vue'
 import { useCues } from '../bench/useCues'
 import { clock } from '../support/format'
+import { onlyBench } from '../support/me'
 import Swatch from '../support/Swatch.vue'
 
 type Act = Schemas['ReadyTap']['act']
@@ -144,7 +145,9 @@ async function start(sure = false) {
   <div class="bench min-h-screen bg-slate text-bone">
     <div class="mx-auto max-w-7xl px-5 pt-2 pb-4 max-sm:px-3">
       <div class="flex items-center gap-4 text-sm text-mist">
-        <RouterLink :to="`/recipes/${id}`" class="whitespace-nowrap underline">Back to the recipe</RouterLink>
+        <RouterLink :to="onlyBench() ? '/' : `/recipes/${id}`" class="whitespace-nowrap underline">{{
+          onlyBench() ? 'Back' : 'Back to the recipe'
+        }}</RouterLink>
         <h1 class="min-w-0 truncate font-semibold text-bone">{{ view?.name ?? 'Ready check' }}</h1>
         <span v-if="cues.says.value" class="text-base font-bold text-[#ffd9a0]" role="status">{{
           cues.says.value
@@ -237,7 +240,7 @@ async function start(sure = false) {
                 put away
               </button>
             </div>
-            <button type="button" class="bench-key mt-1 w-full" @click="follow = true">
+            <button v-if="!onlyBench()" type="button" class="bench-key mt-1 w-full" @click="follow = true">
               Let the recipe follow what I weighed
             </button>
           </section>

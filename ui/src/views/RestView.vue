@@ -14,6 +14,7 @@ import WeighForm from '../rest/WeighForm.vue'
 import Windows from '../rest/Windows.vue'
 import { useRest } from '../rest/useRest'
 import { day } from '../support/format'
+import { onlyBench } from '../support/me'
 import { shrunk } from '../support/picture'
 import { asked, printed } from '../support/paper'
 import { due, moment, spanWords, whenWords } from '../support/when'
@@ -417,7 +418,11 @@ const told = (minute: number) =>
         <div class="ledger-head">
           <h2 id="log">Since the pour</h2>
           <span class="ml-auto flex flex-wrap gap-x-4 gap-y-1 text-sm *:inline-block *:leading-6">
-            <a :href="`/api/pours/${id}/record.pdf?${printed()}`" class="underline" download
+            <a
+              v-if="!onlyBench()"
+              :href="`/api/pours/${id}/record.pdf?${printed()}`"
+              class="underline"
+              download
               >Record of the batch</a
             >
             <a :href="`/api/pours/${id}/rest.ics?${asked()}`" class="underline" download

@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { api, take } from '../api/client'
 import CutFace from '../support/CutFace.vue'
 import { percent } from '../support/format'
+import { onlyBench } from '../support/me'
 import Swatch from '../support/Swatch.vue'
 import { ownUnit, weight } from '../support/quantity'
 
@@ -35,7 +36,9 @@ const print = () => window.print()
           >
         </span>
         <span class="ml-auto flex flex-wrap gap-3 print:hidden">
-          <RouterLink :to="`/recipes/${id}`" class="key">Back to the recipe</RouterLink>
+          <RouterLink :to="onlyBench() ? '/' : `/recipes/${id}`" class="key">{{
+            onlyBench() ? 'Back' : 'Back to the recipe'
+          }}</RouterLink>
           <a :href="`/api/recipes/${id}/bench-sheet.pdf?${printed('A4')}`" class="key" download>PDF, A4</a>
           <a :href="`/api/recipes/${id}/bench-sheet.pdf?${printed('Letter')}`" class="key" download
             >PDF, Letter</a
