@@ -78,7 +78,9 @@ def check_lye(bench: Bench, recipe_id: str, recipe: Recipe) -> None:
     _, state = state_of(bench.workshop.setting(kept_as(recipe_id)), bench.now())
     wrong = [r for r in checklist(bench, recipe, state)[1] if r.lye] if state.ticked else []
     if wrong:
-        raise RuleBroken(*(Fault(pointer="/lye", says=f"{r.says} {r.does}") for r in wrong), sure=True)
+        says = [r.says for r in wrong]
+        says[-1] += f" {wrong[-1].does}"
+        raise RuleBroken(*(Fault(pointer="/lye", says=s) for s in says), sure=True)
 
 
 def register(api: APIBlueprint, bench: Bench) -> None:

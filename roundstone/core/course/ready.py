@@ -29,10 +29,7 @@ MOST_TICKED = 400
 SAME_WEIGHT = 0.0025  # of a weight: what turning it into another unit may change of a reading [chosen]
 ALKALI = ("alkali:", "stock")
 LYE_LINES = (*ALKALI, "water", "ice")  # keys of the lines that the jug's lye is made of
-LYE_ANEW = (
-    "Make the jug anew and put the old solution away safely, as local rules say; or let the recipe follow what you "
-    "weighed."
-)
+LYE_ANEW = "Make the jug anew; put the old solution away safely, as local rules say. Or let the recipe follow."
 READINGS = 6  # of each vessel, at most [chosen]
 AGAIN = 1.0  # minutes within which a second reading corrects the first [C]
 WARNED = 2.0  # minutes before jug and pot can meet no longer [C]
@@ -233,12 +230,12 @@ def to_reweigh(parts: Sequence[ReadyPart], state: ReadyState, shown: Callable[[G
         lye = was.line.startswith(LYE_LINES)
         name = was.says or (item.says if item is not None else key.partition("/")[2])
         if item is None or item.reading is None:
-            says = f"You weighed {shown(was.grams or 0.0)} of {name}: the recipe has it no more, or elsewhere."
+            says = f"{name}: you weighed {shown(was.grams or 0.0)}, and the recipe has it there no more."
         elif was.grams is None:
-            says = f"{name} was ticked, but nobody kept for what weight: it is {item.shown} now."
+            says = f"{name}: ticked, and nobody kept for what weight; it is {item.shown} now."
         else:
             moved = f", {item.says}" if item.says != name else ""
-            says = f"You weighed {shown(was.grams)} of {name}; it is {item.shown}{moved} now."
+            says = f"{name}: you weighed {shown(was.grams)}, it is {item.shown}{moved} now."
         found.append(Reweigh(key=key, says=says, does=LYE_ANEW if lye else _put_right(item, was, shown), lye=lye))
     first = {r.key: 2 - r.lye - state.ticked[r.key].line.startswith(ALKALI) for r in found}
     return tuple(sorted(found, key=lambda r: first[r.key]))
@@ -246,10 +243,9 @@ def to_reweigh(parts: Sequence[ReadyPart], state: ReadyState, shown: Callable[[G
 
 def _put_right(item: ReadyItem | None, was: Ticked, shown: Callable[[Grams], str]) -> str:
     if item is None or item.reading is None or was.grams is None:
-        return "Take it out, weigh it anew, or let the recipe follow what you weighed."
+        return "Put it away, or weigh it anew."
     more = item.reading - was.grams
-    do = f"add {shown(more)}" if more > 0 else f"take {shown(-more)} out if it lies by itself"
-    return f"Weigh it anew, {do}, or let the recipe follow what you weighed."
+    return f"Add {shown(more)}." if more > 0 else f"Take {shown(-more)} out, if it lies by itself."
 
 
 def _parts(

@@ -51,7 +51,7 @@ const rows = computed(() => {
         id: l.id,
         name: l.name,
         kind: 'liquid',
-        figures: `in 100 g: ${(100 * l.water).toFixed(0)} g water, ${fixed(100 * l.fat, 1)} fat, ${fixed(100 * l.sugars, 1)} sugars`,
+        figures: `in 100 g: ${(100 * l.water).toFixed(0)} g water, ${fixed(100 * l.fat, 1)} fat, ${fixed(100 * l.sugars, 1)} sugars${l.acid ? `, ${fixed(100 * l.acid, 1)} ${l.acid_of} acid` : ''}`,
         source: l.source,
       })),
     ...on.additives.map((a) => ({

@@ -228,13 +228,14 @@ async function start(sure = false) {
             data-test="reweigh"
           >
             <h2 class="text-lg font-bold text-[#ffb4a8]">Weighed for another weight</h2>
-            <div v-for="r in view.reweigh" :key="r.key" class="flex items-start gap-3 py-1.5">
-              <p class="min-w-0 flex-1 leading-snug">
-                <b>{{ r.says }}</b> {{ r.does }}
+            <div v-for="(r, n) in view.reweigh" :key="r.key" class="flex items-center gap-3 py-1">
+              <p class="min-w-0 flex-1 leading-snug" :class="r.lye ? 'font-bold' : ''">
+                {{ r.says }}
+                <b v-if="r.does !== view.reweigh[n + 1]?.does" class="text-[#ffd9a0]">{{ r.does }}</b>
               </p>
               <button
                 type="button"
-                class="bench-key min-h-12! px-3 text-base!"
+                class="bench-key min-h-11! px-3 text-base!"
                 @click="act({ kind: 'tick', key: r.key, on: false, grams: null, says: '', line: '' })"
               >
                 put away
