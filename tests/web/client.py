@@ -4,7 +4,9 @@ import tempfile
 import unittest
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from random import Random
 from typing import Any
+from unittest.mock import patch
 
 from flask.testing import FlaskClient
 
@@ -26,6 +28,10 @@ class ApiTest(unittest.TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
+        # A pour's dice are of its id: the same in every run.
+        same_ids = patch("os.urandom", Random(self.id()).randbytes)
+        same_ids.start()
+        self.addCleanup(same_ids.stop)
         self.path = Path(folder.name) / "workshop.sqlite"
         self.now = datetime(2026, 5, 1, 9, 0, tzinfo=UTC)
         self.began: dict[str, datetime] = {}
