@@ -303,7 +303,7 @@ class Places(RealBrowser):
         expect(page.get_by_text("Another fragrance has this name")).to_be_visible()
         page.get_by_label("name", exact=True).fill("Plum stone")
         page.get_by_role("button", name="Keep the claim").click()
-        expect(effect).not_to_have_text(before)
+        expect(effect).not_to_have_text(before, timeout=30_000)  # the log is learned anew meanwhile
         expect(page.get_by_text("strong acceleration")).to_be_visible()
 
     def test_the_bench_sheet_prints_on_one_page(self) -> None:
