@@ -22,10 +22,10 @@ from bench.batter import Own, Temper
 from bench.page import put, table
 from bench.world import RICES, Done, Policy, Pour, Rules, Taps
 from roundstone.core.batter import factor_row
-from roundstone.core.forecast import advise, begin, learn_hazards, levers, play, project, ricing_odds
+from roundstone.core.forecast import Job, advise, begin, learn_hazards, levers, play, project, ricing_odds
 from roundstone.core.pour import ScentIn
 from roundstone.core.recipe import Design, Portion, Recipe, Scent
-from tests.samples import SHELF, TRADE, next_id, quick_pour, recipe, weighed
+from tests.samples import SHELF, TRADE, job, knows, next_id, quick_pour, recipe, weighed
 
 POURS = 400
 TECHNIQUES = (
@@ -95,9 +95,8 @@ def recipe_of(rng: np.random.Generator) -> tuple[Recipe, str]:
 
 def with_levers(of: Recipe) -> Recipe:
     """The recipe with the best levers pulled that leave look and scent as they were drawn, while any buys something."""
-    hazards = learn_hazards(SHELF, [], TRADE)
     for _ in range(MOST_LEVERS):
-        told = levers(project(of, weighed(of), SHELF, TRADE, 1, hazards=hazards), 1, hazards)
+        told = levers(project(job(of), knows(), 1))
         best = next((x for x in told.levers if x.key in KEEPING), None)
         if best is None:
             break
@@ -200,7 +199,7 @@ def speed() -> list[list[str]]:
     poured = quick_pour()[:7]
     rest = [ScentIn(id=next_id(), minute=3.0 + 0.1 * i, portion=n) for i, n in enumerate(names) if i]
     sheet, events = weighed(of), sorted([*poured, *rest], key=lambda e: e.minute)
-    told = project(of, sheet, SHELF, TRADE, 1, events=events, now=4.9)
+    told = project(Job(of, SHELF, sheet), knows(), 1, events=events, now=4.9)
 
     def took(what: object, times: int = 15) -> float:
         assert callable(what)
@@ -212,14 +211,14 @@ def speed() -> list[list[str]]:
         return 1000 * float(np.median(spent))
 
     def again() -> None:
-        project(of, sheet, SHELF, TRADE, 1, events=events, now=4.9)
+        project(Job(of, SHELF, sheet), knows(), 1, events=events, now=4.9)
 
-    before = project(of, sheet, SHELF, TRADE, 1, events=events[:-1], now=4.8)
+    before = project(Job(of, SHELF, sheet), knows(), 1, events=events[:-1], now=4.8)
 
     def tap() -> None:
-        advise(project(of, sheet, SHELF, TRADE, 1, events=events, now=4.9, last=before))
+        advise(project(Job(of, SHELF, sheet), knows(), 1, events=events, now=4.9, last=before))
 
-    split = project(of, sheet, SHELF, TRADE, 1, events=poured[:2], now=1.6)
+    split = project(Job(of, SHELF, sheet), knows(), 1, events=poured[:2], now=1.6)
     world, ahead = split.world, split.course.followed.ahead
     state, done = begin(world)
     rows = [
@@ -227,7 +226,7 @@ def speed() -> list[list[str]]:
         (f"one play of {len(ahead)} steps", took(lambda: play(world, state, ahead, done=done)), 25),
         ("every act played, and the advice", took(lambda: advise(told)), 250),
         ("a tap at the bench: its forecast and its advice", took(tap), 100),
-        ("all levers before a pour", took(lambda: pull_levers(of), 3), 250),
+        ("all levers before a pour", took(lambda: pull_levers(of)), 250),
     ]  # fmt: skip
     for cells in rows:
         print(*cells, sep="  ", flush=True)
@@ -235,7 +234,7 @@ def speed() -> list[list[str]]:
 
 
 def pull_levers(of: Recipe) -> None:
-    levers(project(of, weighed(of), SHELF, TRADE, 1), 1)
+    levers(project(job(of), knows(), 1))
 
 
 def main() -> int:

@@ -18,12 +18,12 @@ import numpy as np
 
 from bench.advice import recipe_of
 from bench.page import put, table
-from roundstone.core.forecast import Advice, advise, bench_now, project
+from roundstone.core.forecast import Advice, Job, advise, bench_now, project
 from roundstone.core.pour import Ended, Event, Flagged, StageSeen, Worked, replay
 from roundstone.core.recipe import Recipe
 from roundstone.core.shelf import STAGES
 from roundstone.standins.practice import TEMPERS, Debrief, Temper, Truth, at_minute, debrief, sights
-from tests.samples import SHELF, TRADE, weighed
+from tests.samples import SHELF, TRADE, knows, weighed
 
 RUNS = 200
 STEPS = 60  # keys at most in one pour
@@ -61,7 +61,7 @@ class Scripted:
                 self.tap(Flagged(**base, portion=name, flag="ricing"))
 
     def told(self) -> tuple[Advice, Sequence[Event], float]:
-        found = project(self.recipe, self.sheet, SHELF, TRADE, 7, events=self.events, now=self.now)
+        found = project(Job(self.recipe, SHELF, self.sheet), knows(), 7, events=self.events, now=self.now)
         said = advise(found, self.standing)
         self.standing = said.standing
         ahead = found.course.followed.ahead

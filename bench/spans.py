@@ -25,7 +25,7 @@ from roundstone.core.forecast import project
 from roundstone.core.logbook import Past, learn, read, tune
 from roundstone.core.pour import Event
 from roundstone.core.recipe import Design, Portion, Recipe, Scent
-from tests.samples import SHELF, TRADE, recipe, weighed
+from tests.samples import SHELF, TRADE, job, knows, recipe, weighed
 
 WAYS: tuple[Taps, ...] = ("every", "changes", "seldom")
 COUNTS = (0, 5, 20, 100)
@@ -80,7 +80,7 @@ def judged(rng: np.random.Generator, knowledge: Knowledge, of: Recipe, pour: Pou
     done: list[Event] = [e for e in pour.events if e.kind in ("split", "scent", "work", "pouring", "step", "ended")]
     first = next((e for e in pour.events if e.kind == "seen" and e.stage == "emulsion"), None)
     done = [first, *done] if first is not None else done
-    told = project(of, weighed(of), SHELF, knowledge, int(rng.integers(1, 10**6)), events=done)
+    told = project(job(of), knows(knowledge), int(rng.integers(1, 10**6)), events=done)
     fifty, eighty, early = [], [], []
     for lane, when in zip(told.forecast.lanes, pour.crossed(), strict=True):
         for stage, minute in zip(lane.stages[:3], when, strict=True):

@@ -5,7 +5,7 @@ the table's either: edges are smooth, moved, and of another width in every pour.
 
 from collections.abc import Iterable, Sequence
 from copy import deepcopy
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import exp, log
 from typing import Literal
 from uuid import UUID
@@ -15,7 +15,7 @@ import numpy as np
 from bench.batter import Batter, Temper
 from roundstone.core.batter import Knowledge
 from roundstone.core.course import Stint, follow
-from roundstone.core.forecast import Advice, Projection, advise, kin, learn_hazards, project
+from roundstone.core.forecast import Advice, Job, Projection, advise, kin, project, unlearned
 from roundstone.core.pour import (
     Ended,
     Event,
@@ -174,10 +174,9 @@ class Pour:
 
     def projection(self) -> Projection:
         assert self.knowledge is not None
-        return project(
-            self.recipe, self.sheet, self.shelf, self.knowledge, 7,
-            events=self.events, now=self.now + 0.02, hazards=self.hazards,
-        )  # fmt: skip
+        knows = replace(unlearned(self.shelf), knowledge=self.knowledge)
+        job = Job(self.recipe, self.shelf, self.sheet)
+        return project(job, knows, 7, events=self.events, now=self.now + 0.02)
 
     def advice(self) -> Advice:
         return advise(self.projection(), self.standing)
@@ -192,7 +191,6 @@ class Pour:
 
     def run(self, policy: Policy, knowledge: Knowledge | None = None) -> Done:
         self.knowledge = knowledge
-        self.hazards = learn_hazards(self.shelf, [], knowledge) if knowledge is not None else None
         told: list[str] = []
         forecasts: dict[str, float] = {}
         asked = False

@@ -18,13 +18,12 @@ if TYPE_CHECKING:
     from collections.abc import Callable
     from typing import TextIO
 
+    from .core.forecast import Worth
+    from .core.logbook import Taught
     from .core.recipe import Recipe
     from .core.shelf import Shelf
     from .store import Workshop
     from .store.keeping import Hold
-
-
-SEED = 0  # of the dice a plan is played on without a server
 
 
 class _RefusedError(Trouble):
@@ -268,29 +267,42 @@ def _recipe(file: Path, shelf: "Shelf") -> "tuple[Recipe, Shelf]":
 
 
 def _shelf(data: Path | None) -> "Shelf":
+    return _known(data)[0].shelf
+
+
+def _known(data: Path | None) -> "tuple[Taught, Worth]":
+    """What stands on the shelf of a data file, what its log taught, and what a pour is worth to its maker; without one,
+    the tables and an empty log."""
+    from .core.batter import Noise
+    from .core.forecast import Worth
+    from .core.logbook import read
     from .reference import shelf as reference_shelf
 
     if data is None:
-        return reference_shelf()
+        return read(reference_shelf(), (), Noise()).light, Worth()
     from .store import Workshop, keeping
+    from .store.learned import Learned
 
     if keeping.check(data) is None:
         raise _RefusedError(f"{data}: there is no such data file.")
     workshop = Workshop(data)
     try:
-        return workshop.shelf()
+        return Learned(workshop).taught(), workshop.worth()
     finally:
         workshop.close()
 
 
 def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
     """Exit 0 with a sheet, 1 with faults (printed as JSON all the same)."""
+    return _tell_weighing(*_recipe(file, _shelf(data)), as_csv)
+
+
+def _tell_weighing(recipe: "Recipe", shelf: "Shelf", as_csv: bool = False) -> int:
     from .core.course import work_order
     from .core.heat import plan
     from .core.sheet import label, weigh
     from .exchange import sheet_file
 
-    recipe, shelf = _recipe(file, _shelf(data))
     weighing = weigh(recipe, shelf)
     if as_csv and weighing.sheet is not None:
         print(sheet_file.write(weighing.sheet, recipe, shelf), end="")
@@ -323,27 +335,27 @@ def _compare(left: Path, right: Path, data: Path | None) -> int:
     return 0
 
 
-def _plan(file: Path, data: Path | None) -> int:
+def _plan(file: Path, data: Path | None, seed: str) -> int:
     """What a recipe's plan comes to before its pour, as JSON; exit 1 when it cannot be weighed."""
-    from .core.batter import trade_knowledge
+    from zlib import crc32
+
     from .core.course import ledger, plan
-    from .core.forecast import fall_backs, job_of, levers, project
+    from .core.forecast import Job, levers, project, stood_ready
     from .core.sheet import weigh
 
-    recipe, shelf = _recipe(file, _shelf(data))
+    taught, worth = _known(data)
+    recipe, shelf = _recipe(file, taught.shelf)
     sheet = weigh(recipe, shelf).sheet
     if sheet is None:
-        return _weigh(file, data, as_csv=False)
-    knowledge = trade_knowledge(shelf.fragrances.values())
-    told = project(recipe, sheet, shelf, knowledge, SEED)
-    ahead = told.course.followed.ahead
-    backs = fall_backs(told.world, told.at, ahead, told.outcome, job_of(told), told.course.technique)
+        return _tell_weighing(recipe, shelf)
+    knows = taught.on(shelf, taught.knowledge.noise).knows(worth)
+    told = project(Job(recipe, shelf, sheet), knows, crc32(seed.encode()))
     out = {
         "outlook": told.forecast.outlook.model_dump(mode="json"),
         "weakest": told.forecast.weakest.model_dump(mode="json") if told.forecast.weakest else None,
         "steps": [s.model_dump(mode="json") for s in told.forecast.steps],
-        "levers": [x.model_dump(mode="json") for x in levers(told, SEED).levers],
-        "fall_backs": [b.model_dump(mode="json") for b in backs],
+        "levers": [x.model_dump(mode="json") for x in levers(told).levers],
+        "fall_backs": [b.model_dump(mode="json") for b in stood_ready(told)],
         "ledger": ledger(recipe, shelf, sheet, plan(recipe, shelf, sheet.total), {}).model_dump(mode="json"),
         "face": told.forecast.faces.cut,
         "standing": told.forecast.standing,
@@ -361,7 +373,7 @@ def _cool(options: argparse.Namespace) -> int:
     recipe, shelf = _recipe(options.file, _shelf(options.data))
     sheet = weigh(recipe, shelf).sheet
     if sheet is None:
-        return _weigh(options.file, options.data, as_csv=False)
+        return _tell_weighing(recipe, shelf)
     begun = start(recipe, shelf, sheet.lines)
 
     def readings(typed: list[str]) -> list[Reading]:
@@ -404,6 +416,7 @@ def main(arguments: list[str] | None = None) -> int:
     weighing.add_argument("--csv", action="store_true", help="print the sheet as CSV instead of JSON")
     planning = commands.add_parser("plan", help="what a recipe's plan comes to: outcomes, weakest step, levers")
     planning.add_argument("file", type=Path, help="recipe as JSON; - reads standard input")
+    planning.add_argument("--seed", default="", help="the id of a recipe of the data file, to play on its dice")
     comparing = commands.add_parser("compare", help="two recipe files side by side")
     comparing.add_argument("left", type=Path)
     comparing.add_argument("right", type=Path)
@@ -430,7 +443,9 @@ def main(arguments: list[str] | None = None) -> int:
     for command in (backing, restoring, archiving):
         command.add_argument("--data", type=Path, default=None, metavar="FILE", help="the data file")
     for command in (weighing, planning, comparing, cooling):
-        command.add_argument("--data", type=Path, default=None, metavar="FILE", help="data file with own ingredients")
+        command.add_argument(
+            "--data", type=Path, default=None, metavar="FILE", help="data file whose shelf and log count"
+        )
     options = parser.parse_args(arguments)
     try:
         return _run(options)
@@ -458,7 +473,7 @@ def _run(options: argparse.Namespace) -> int:
         case "weigh":
             code = _weigh(options.file, options.data, options.csv)
         case "plan":
-            code = _plan(options.file, options.data)
+            code = _plan(options.file, options.data, options.seed)
         case "compare":
             code = _compare(options.left, options.right, options.data)
         case "cool":

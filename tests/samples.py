@@ -2,10 +2,12 @@
 
 import os
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 from uuid import UUID
 
 from roundstone.core.batter import Draws, Knowledge, Lane, Work, believe, draw, prior, sharing, trade_knowledge
+from roundstone.core.forecast import Job, Knows, unlearned
 from roundstone.core.pour import Ended, Event, ScentIn, Split, StageSeen
 from roundstone.core.recipe import Design, FatShare, Portion, Recipe, Scent
 from roundstone.core.said import in_units
@@ -22,6 +24,9 @@ SHELF = reference_shelf().model_copy(
     }
 )
 TRADE = trade_knowledge(SHELF.fragrances.values())
+UNLEARNED = unlearned(SHELF)
+# A world in which nothing rices, for checks of the clock alone.
+SMOOTH = replace(UNLEARNED.hazards, mean=UNLEARNED.hazards.mean - 30)
 REFERENCE_FACTORS = {k: f.reference for k, f in prior.FACTORS.items()}
 TWO = (Portion(name="Base", share=0.6, scent=1.0), Portion(name="Bone", share=0.4, scent=0.0))
 
@@ -47,6 +52,16 @@ def weighed(of: Recipe) -> Sheet:
     weighing = weigh(of, SHELF)
     assert weighing.sheet is not None, weighing.faults
     return weighing.sheet
+
+
+def job(of: Recipe) -> Job:
+    """A recipe on the test shelf, weighed."""
+    return Job(of, SHELF, weighed(of))
+
+
+def knows(knowledge: Knowledge = TRADE, **changes: Any) -> Knows:
+    """An empty log's, but for what is believed of the clock."""
+    return replace(UNLEARNED, knowledge=knowledge, **changes)
 
 
 def grams_of(sheet: Sheet) -> dict[str, float]:

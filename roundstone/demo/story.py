@@ -6,8 +6,7 @@ from typing import Any
 from uuid import UUID, uuid5
 from zlib import crc32
 
-from ..core.batter import trade_knowledge
-from ..core.forecast import project
+from ..core.forecast import Job, project, unlearned
 from ..core.logbook import foretell
 from ..core.pour import EVENT, Event
 from ..core.recipe import Brief, Portion, Recipe
@@ -103,8 +102,7 @@ def _begun(
     sheet = weigh(recipe, shelf).sheet
     if sheet is None:
         raise ValueError(f"a demo recipe has a fault: {recipe.name}")
-    trade = trade_knowledge(shelf.fragrances.values())
-    told = foretell(project(recipe, sheet, shelf, trade, crc32(pour.encode())).forecast)
+    told = foretell(project(Job(recipe, shelf, sheet), unlearned(shelf), crc32(recipe_id.encode())).forecast)
     workshop.start_pour(pour, recipe_id, started, told.model_dump())
     events = [_event(pour, n, minute, fields) for n, (minute, fields) in enumerate(tapped)]
     workshop.write_down(pour, events, started)

@@ -9,7 +9,7 @@ import numpy as np
 from PIL import Image, ImageDraw
 
 from ..core.batter import scent_column, trade_knowledge
-from ..core.forecast import project
+from ..core.forecast import Job, project, unlearned
 from ..core.logbook import foretell
 from ..core.pour import ColourSeen, Event, Flagged, NothingAmiss, PouringBegan, Shade
 from ..core.recipe import (
@@ -369,7 +369,7 @@ def seed(workshop: Workshop, now: datetime) -> None:
     if sheet is None:
         raise ValueError("a demo recipe has a fault")
     begun = now - RUNNING_FOR
-    foretold = foretell(project(recipe, sheet, shelf, trade_knowledge(shelf.fragrances.values()), SEED).forecast)
+    foretold = foretell(project(Job(recipe, shelf, sheet), unlearned(shelf), SEED).forecast)
     workshop.start_pour(RUNNING, _uuid(6, 1), begun, foretold.model_dump())
     minutes = RUNNING_FOR.total_seconds() / 60
     tapped = maker.pour(recipe, sheet, until=minutes, finished=False)
@@ -436,8 +436,8 @@ def _pour(
     if sheet is None:
         raise ValueError(f"a demo recipe has a fault: {recipe.name}")
     _draft(workshop, recipe_id, recipe, started)
-    trade = trade_knowledge(maker.shelf.fragrances.values())
-    foretold = foretell(project(recipe, sheet, maker.shelf, trade, crc32(pour_id.encode())).forecast)
+    job, knows = Job(recipe, maker.shelf, sheet), unlearned(maker.shelf)
+    foretold = foretell(project(job, knows, crc32(recipe_id.encode())).forecast)
     workshop.start_pour(pour_id, recipe_id, started, foretold.model_dump())
     events = maker.pour(recipe, sheet)
     workshop.write_down(pour_id, [*events, *_afterwards(recipe, pour_id, events[-1].minute)], started)

@@ -279,7 +279,7 @@ def _choices(moment: Moment, sheet: Sheet) -> Iterator[Choice]:
     drawn = shelf.techniques[recipe.design.technique]
     alike = 1.0 if followed.drawn else kin(drawn, technique)
     names = [lane.name for lane in moment.course.bare]
-    job = Job(recipe, shelf, sheet.total)
+    job = Job(recipe, shelf, sheet)
     for act in acts(moment.world, moment.at, followed.ahead, followed.under, job, technique):
         if act.kind == "go":
             continue

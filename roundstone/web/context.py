@@ -17,7 +17,7 @@ from werkzeug.datastructures import FileStorage
 
 from ..core.course import Ledger, ledger, marked_for_good, overdoses, plan
 from ..core.face import coded
-from ..core.forecast import Forecast, Projection, meant, project
+from ..core.forecast import Forecast, Job, Knows, Projection, meant, project
 from ..core.logbook import Recalled, Taught, recalled
 from ..core.pour import MID_STAGE, Event
 from ..core.recipe import Recipe
@@ -197,19 +197,22 @@ class Bench:
                 bottle[x.lot.item] = bottle.get(x.lot.item, 0.0) + x.left
         return ledger(recipe, shelf, sheet, plan(recipe, shelf, sheet.total), bottle)
 
-    def forecast(self, recipe: Recipe, sheet: Sheet, seed: str) -> Forecast:
-        """A recipe's forecast before it is poured, on the dice of `seed`."""
+    def knows(self, taught: Taught | None = None) -> Knows:
+        """What forecasts are made from: what the log taught, or what was `taught`."""
+        return (taught or self.learned.taught()).knows(self.workshop.worth())
+
+    def planned(self, recipe: Recipe, seed: str) -> Projection | None:
+        """A recipe before it is poured, on the dice of `seed`; None while it cannot be weighed."""
         taught = self.learned.taught()
-        return project(
-            recipe,
-            sheet,
-            taught.shelf,
-            taught.knowledge,
-            crc32(seed.encode()),
-            hazards=taught.hazards,
-            hands=taught.hands,
-            worth=taught.verdicts.worth(self.workshop.worth()),
-        ).forecast
+        sheet = weigh(recipe, taught.shelf).sheet
+        if sheet is None:
+            return None
+        return project(Job(recipe, taught.shelf, sheet), self.knows(taught), crc32(seed.encode()))
+
+    def forecast(self, recipe: Recipe, sheet: Sheet, seed: str) -> Forecast:
+        """A weighed recipe's forecast before it is poured, on the dice of `seed`."""
+        taught = self.learned.taught()
+        return project(Job(recipe, taught.shelf, sheet), self.knows(taught), crc32(seed.encode())).forecast
 
     def projection(
         self, pour: PourRecord, minute: float | None = None, taught: Taught | None = None
@@ -220,18 +223,11 @@ class Bench:
         if sheet is None:
             raise RuleBroken(*weigh(pour.recipe, taught.shelf).faults)
         projection = project(
-            pour.recipe,
-            sheet,
-            taught.shelf,
-            taught.knowledge,
-            crc32(pour.id.encode()),
+            Job(pour.recipe, taught.shelf, sheet),
+            self.knows(taught),
+            crc32(pour.recipe_id.encode()),  # the same dice as before it began: it opens with the odds that were told
             events=pour.events,
             now=self.minute(pour) if minute is None else minute,
-            scent_pours=taught.scent_pours(pour.recipe.fragrances),
-            fresh=taught.fresh,
-            hazards=taught.hazards,
-            hands=taught.hands,
-            worth=taught.verdicts.worth(self.workshop.worth()),
             state=pour.state,
             last=self.shown[pour.id][2] if pour.id in self.shown else None,
         )

@@ -56,7 +56,7 @@ from ..core.shelf import (
     Scales,
     Technique,
 )
-from ..core.values import Caution, Id, Minutes, Name, Span
+from ..core.values import Caution, Fault, Id, Minutes, Name, Span
 from ..standins.practice import Temper
 
 
@@ -204,8 +204,11 @@ class RecipeImported(Saved):
     beside: list[str] = Field(description="what came in beside something that is called so here")
 
 
-class Ask(Message):
+class Weigh(Message):
     recipe: Recipe
+
+
+class Ask(Weigh):
     seed: str = Field(default="", max_length=80, description="keeps the dice of one recipe or pour the same")
 
 
@@ -243,32 +246,37 @@ AnyAct = Annotated[
 
 
 class Adjust(Message):
-    """An act on a recipe; with a `seed` it is reckoned too, in the same answer."""
+    """An act on a recipe, which comes back weighed."""
 
     recipe: Recipe
     act: AnyAct
-    seed: str = Field(default="", max_length=80)
 
 
-class Reckoning(Message):
-    """A recipe weighed and forecast; all but the weighing is missing while it has faults. `steps` are those of its
-    plan, spelled out, in the order of the forecast's."""
+class Weights(Message):
+    """A recipe weighed, which takes a moment; all but the weighing is missing while it has faults."""
 
     weighing: Weighing
-    heat: HeatPlan | None
-    label: Label | None
-    forecast: Forecast | None
-    reasons: Reasons | None
-    schools: tuple[School, ...] = ()
+    heat: HeatPlan | None = None
+    label: Label | None = None
     supply: Supply | None = None
     ledger: Ledger | None = None
+
+
+class RecipeForecast(Message):
+    """What a recipe's batter will do, or the `faults` for which nothing can be told. `steps` are those of its plan,
+    spelled out, in the order of the forecast's."""
+
+    forecast: Forecast | None = None
+    reasons: Reasons | None = None
+    faults: tuple[Fault, ...] = ()
+    schools: tuple[School, ...] = ()
     steps: tuple[Step, ...] = ()
     dated: "Dated | None" = None
 
 
 class Adjusted(Message):
     recipe: Recipe
-    reckoning: Reckoning | None = None
+    weighed: Weights
 
 
 class Prospects(Message):
@@ -517,11 +525,10 @@ class Reference(Message):
 class Compare(Message):
     left: Reference
     right: Reference
-    seed: str = Field(default="", max_length=80)
 
 
 class Compared(Message):
-    """Both names, what differs, and both forecasts on the same dice."""
+    """Both names, what differs, and the forecast of each as its own place tells it."""
 
     left: str
     right: str

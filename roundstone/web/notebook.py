@@ -7,7 +7,7 @@ from uuid import uuid4
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.forecast import unlikely
+from ..core.forecast import Job, unlikely
 from ..core.pour import Ended, Event
 from ..core.pour import rules as pour_rules
 from ..core.recipe import Recipe
@@ -47,7 +47,7 @@ def checked(bench: Bench, recipe: Recipe, events: list[Event], sure: bool) -> li
         at = {event.id: row for row, event in rows}
         odd = [
             Fault(pointer=f"/events/{at[event.id]}/stage", says=says)
-            for event, says in unlikely(recipe, weighing.sheet, shelf, taught.knowledge, taken)
+            for event, says in unlikely(Job(recipe, shelf, weighing.sheet), taught.knowledge, taken)
         ]
         if odd:
             raise RuleBroken(*odd, sure=True)

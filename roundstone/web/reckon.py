@@ -1,12 +1,10 @@
 """What the rules say of a recipe that is being typed: weights, forecast, comparison, cooling. Nothing is saved."""
 
-from zlib import crc32
-
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.course import StepEdit, rearranged, spelled
-from ..core.forecast import explain, fall_backs, hazards, job_of, levers, project, pulled, schools, scout, techniques
+from ..core.forecast import explain, hazards, levers, pulled, schools, scout, stood_ready, techniques
 from ..core.heat import Meeting, check_band, meet, plan, start
 from ..core.recipe import ByWeight, Recipe, taken_apart, with_blend, with_pattern
 from ..core.said import day
@@ -25,11 +23,28 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
     @api.post("/adjust", responses={200: m.Adjusted})
     def post_adjust(body: m.Adjust) -> Response:
         recipe = adjusted(body.recipe, body.act)
-        return answer(m.Adjusted(recipe=recipe, reckoning=reckoned(recipe, body.seed) if body.seed else None))
+        return answer(m.Adjusted(recipe=recipe, weighed=weighed(recipe)))
 
-    @api.post("/forecast", responses={200: m.Reckoning})
+    @api.post("/weigh", responses={200: m.Weights})
+    def post_weigh(body: m.Weigh) -> Response:
+        """What stands on the scale. Asked for first and by itself, so that no figure waits for a forecast."""
+        return answer(weighed(body.recipe))
+
+    @api.post("/forecast", responses={200: m.RecipeForecast})
     def post_forecast(body: m.Ask) -> Response:
-        return answer(reckoned(body.recipe, body.seed))
+        recipe, told = body.recipe, bench.planned(body.recipe, body.seed)
+        if told is None:
+            return answer(m.RecipeForecast())
+        job = told.job
+        return answer(
+            m.RecipeForecast(
+                forecast=told.forecast,
+                reasons=explain(job, told.knows, told.course, told.seed),
+                schools=schools(told),
+                steps=spelled(recipe, job.shelf, job.grams),
+                dated=dated(recipe, job.sheet, bench, bench.learned.taught()),
+            )
+        )
 
     def adjusted(recipe: Recipe, act: m.AnyAct) -> Recipe:
         shelf = workshop.shelf()
@@ -54,78 +69,36 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             return rearranged(recipe, act, shelf, weighing.sheet.total)
         return adjust(recipe, act, weighing.sheet)
 
-    def reckoned(recipe: Recipe, asked: str) -> m.Reckoning:
-        taught = bench.learned.taught()
-        shelf = taught.shelf
+    def weighed(recipe: Recipe) -> m.Weights:
+        shelf = workshop.shelf()
         weighing = weigh(recipe, shelf)
-        if weighing.sheet is None:
-            return m.Reckoning(weighing=weighing, heat=None, label=None, forecast=None, reasons=None)
-        scent_pours = taught.scent_pours(recipe.fragrances)
-        seed = crc32(asked.encode())
-        projection = project(
-            recipe,
-            weighing.sheet,
-            shelf,
-            taught.knowledge,
-            seed,
-            scent_pours=scent_pours,
-            fresh=taught.fresh,
-            hazards=taught.hazards,
-            hands=taught.hands,
-            worth=taught.verdicts.worth(workshop.worth()),
-        )
-        return m.Reckoning(
+        sheet = weighing.sheet
+        if sheet is None:
+            return m.Weights(weighing=weighing)
+        return m.Weights(
             weighing=weighing,
-            heat=plan(recipe, shelf, weighing.sheet.lines),
-            label=label(recipe, shelf, weighing.sheet.lines),
-            forecast=projection.forecast,
-            reasons=explain(
-                recipe, projection.course, taught.knowledge, taught.trade, shelf, taught.usual, seed, scent_pours
-            ),
-            schools=schools(recipe, weighing.sheet, projection.course, taught.knowledge),
-            supply=supply(recipe, weighing.sheet, shelf, bench.lots_left(), bench.now().date()),
-            ledger=bench.ledger(recipe, weighing.sheet, shelf),
-            steps=spelled(recipe, shelf, weighing.sheet.total),
-            dated=dated(recipe, weighing.sheet, bench, taught),
+            heat=plan(recipe, shelf, sheet.lines),
+            label=label(recipe, shelf, sheet.lines),
+            supply=supply(recipe, sheet, shelf, bench.lots_left(), bench.now().date()),
+            ledger=bench.ledger(recipe, sheet, shelf),
         )
 
     @api.post("/prospects", responses={200: m.Prospects})
     def post_prospects(body: m.Ask) -> Response:
-        taught = bench.learned.taught()
-        sheet = weigh(body.recipe, taught.shelf).sheet
-        if sheet is None:
+        told = bench.planned(body.recipe, body.seed)
+        if told is None:
             return answer(m.Prospects())
-        knowledge = taught.knowledge
-        projection = project(body.recipe, sheet, taught.shelf, knowledge, crc32(body.seed.encode()))
-        return answer(
-            m.Prospects(
-                hazards=hazards(
-                    body.recipe, sheet, taught.shelf, projection.course, projection.draws, taught.hazards, knowledge
-                ),
-                scouting=scout(body.recipe, taught.shelf, projection, knowledge),
-            )
-        )
+        found = hazards(told.job, told.knows, told.course, told.draws)
+        return answer(m.Prospects(hazards=found, scouting=scout(told)))
 
     @api.post("/plan", responses={200: m.PlanView})
     def post_plan(body: m.Ask) -> Response:
         """What the plan of a recipe could be: other techniques, levers, fall-backs. Slower than the forecast."""
-        taught = bench.learned.taught()
-        sheet = weigh(body.recipe, taught.shelf).sheet
-        if sheet is None:
+        told = bench.planned(body.recipe, body.seed)
+        if told is None:
             return answer(m.PlanView())
-        seed, shelf = crc32(body.seed.encode()), taught.shelf
-        knowledge, known, hands = taught.knowledge, taught.hazards, taught.hands
-        worth = taught.verdicts.worth(workshop.worth())
-        plan_now = project(body.recipe, sheet, shelf, knowledge, seed, hazards=known, hands=hands, worth=worth)
-        world, at, job = plan_now.world, plan_now.at, job_of(plan_now)
-        followed, technique = plan_now.course.followed, plan_now.course.technique
-        return answer(
-            m.PlanView(
-                levers=levers(plan_now, seed, known, hands, worth),
-                techniques=techniques(world, at, job),
-                fall_backs=tuple(fall_backs(world, at, followed.ahead, plan_now.outcome, job, technique)),
-            )
-        )
+        possible = techniques(told.world, told.at, told.job)
+        return answer(m.PlanView(levers=levers(told), techniques=possible, fall_backs=stood_ready(told)))
 
     def referred(ref: m.Reference, side: str) -> tuple[str, Recipe]:
         if ref.recipe is not None:
@@ -150,8 +123,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
                 raise RuleBroken(Fault(pointer=f"/{side}", says=says))
             names.append(name)
             weighed.append((recipe, weighing.sheet))
-            seed = crc32(body.seed.encode())
-            forecasts.append(project(recipe, weighing.sheet, taught.shelf, taught.knowledge, seed).forecast)
+            forecasts.append(bench.forecast(recipe, weighing.sheet, getattr(body, side).recipe_id))
         return answer(
             m.Compared(
                 left=names[0],

@@ -6,7 +6,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from roundstone.core.forecast import (
-    TRADE_USUAL,
     Projection,
     about,
     advise,
@@ -37,12 +36,12 @@ from roundstone.core.pour import (
 )
 from roundstone.core.recipe import Design, Dose, Scent
 from roundstone.core.values import RuleBroken, listed
-from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
+from tests.samples import SHELF, TWO, job, knows, next_id, quick_pour, recipe, seen
 
 
 def projected(events: list[Event], now: float, **changes: object) -> Projection:
     of = recipe(**changes)
-    return project(of, weighed(of), SHELF, TRADE, 1, events=events, now=now)
+    return project(job(of), knows(), 1, events=events, now=now)
 
 
 class Events(unittest.TestCase):
@@ -222,8 +221,8 @@ class Odds(unittest.TestCase):
 class WhyAndWhatNow(unittest.TestCase):
     def test_reasons_add_up_and_have_the_right_sign(self) -> None:
         of = recipe(additives=(Dose(additive="sugar", amount=15),), superfat=0.10, pour_celsius=30)
-        projection = project(of, weighed(of), SHELF, TRADE, 1)
-        told = explain(of, projection.course, TRADE, TRADE, SHELF, TRADE_USUAL, 1)
+        projection = project(job(of), knows(), 1)
+        told = explain(projection.job, projection.knows, projection.course, 1)
         self.assertAlmostEqual(sum(r.minutes for r in told.reasons), told.here - told.usual, delta=0.051)
         minutes = {r.key: r.minutes for r in told.reasons}
         self.assertLess(minutes["e:moderate"], 0)
@@ -235,7 +234,7 @@ class WhyAndWhatNow(unittest.TestCase):
     def test_calm_batter_keeps_its_design(self) -> None:
         calm = recipe(scents=(Scent(fragrance="slows", load=0.03),), pour_celsius=26)
         events = quick_pour()[:3]
-        advice = advise(project(calm, weighed(calm), SHELF, TRADE, 1, events=events, now=3.2))
+        advice = advise(project(job(calm), knows(), 1, events=events, now=3.2))
         self.assertEqual(advice.technique, None)
         self.assertEqual(advice.do, "pouring")
 

@@ -9,14 +9,14 @@ from hypothesis import strategies as st
 
 from roundstone.core.batter import THRESHOLD_LEVELS
 from roundstone.core.course import lay_out
-from roundstone.core.forecast import advise, project
+from roundstone.core.forecast import Job, advise, project
 from roundstone.core.logbook import Past, differ, fragrance_file, read, score
 from roundstone.core.pour import EVENT, Ended, Event, LeftUnscented, ScentIn, check, replay
 from roundstone.core.recipe import Design, Portion, Scent
 from roundstone.core.shelf import STAGES
 from roundstone.core.values import RuleBroken
 from roundstone.standins.batter import SimulatedMaker, temperament
-from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
+from tests.samples import SHELF, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, weighed
 
 PORTIONS = st.sampled_from([None, "Base", "Bone"])
 TAPS = st.one_of(
@@ -67,7 +67,7 @@ class AnyPour(unittest.TestCase):
     def test_forecast_and_advice_stay_sound(self, taps: list[dict[str, object]], gaps: list[float]) -> None:
         events = taken(taps, gaps)
         now = sum(gaps)
-        projection = project(recipe(), weighed(recipe()), SHELF, TRADE, 3, events=events, now=now)
+        projection = project(job(recipe()), knows(), 3, events=events, now=now)
         forecast = projection.forecast
         self.assertTrue(np.all(np.isfinite(projection.draws.times)))
         self.assertTrue(np.all(np.diff(projection.draws.times, axis=2) >= -1e-9))
@@ -179,7 +179,9 @@ class Calibration(unittest.TestCase):
                     e for e in events if e.kind in ("split", "scent", "temperature") or e.minute <= min(before, 2.5)
                 ]
                 for events_then, told in (([], cold), (known, live)):
-                    span = project(of, sheet, SHELF, TRADE, 9, events=events_then).forecast.lanes[i].stages[1].time
+                    span = (
+                        project(Job(of, SHELF, sheet), knows(), 9, events=events_then).forecast.lanes[i].stages[1].time
+                    )
                     # The truth lies between two looks: count it in when that interval meets the span.
                     told.append(span.q10 <= reached and before <= span.q90)
         self.assertGreater(len(cold), 100)
@@ -194,7 +196,7 @@ class WhenTheScentGoesIn(unittest.TestCase):
         for scent_at in ("fats", "emulsion", "portions", "pour"):
             design = Design(portions=TWO, technique="drop-swirl", scent_at=scent_at)
             of = recipe(design=design, scents=(Scent(fragrance="strong", load=0.03),))
-            told = project(of, weighed(of), SHELF, TRADE, seed=3).forecast
+            told = project(job(of), knows(), seed=3).forecast
             medians.append(told.lanes[0].stages[1].time.q50)
             reached = told.lanes[1].stages[1].time.q50
             (self.assertGreater if design.scents_apart else self.assertLess)(reached, 2 * medians[-1])
@@ -205,5 +207,5 @@ class WhenTheScentGoesIn(unittest.TestCase):
         for scent_at, do in wanted.items():
             of = recipe(design=Design(portions=TWO, technique="drop-swirl", scent_at=scent_at))
             events = [seen(0.5, "emulsion")]
-            projection = project(of, weighed(of), SHELF, TRADE, seed=3, events=events, now=0.6)
+            projection = project(job(of), knows(), seed=3, events=events, now=0.6)
             self.assertEqual(advise(projection).do, do, scent_at)

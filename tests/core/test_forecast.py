@@ -7,17 +7,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.batter import trade_knowledge
-from roundstone.core.forecast import TRADE_USUAL, Usual, explain, job_of, project, schools, techniques
+from roundstone.core.forecast import TRADE_USUAL, Job, Usual, explain, project, schools, techniques
 from roundstone.core.heat import plan
 from roundstone.core.recipe import ByConcentration, Design, Dose, Portion, Recipe, Scent
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Claim
 from tests.core.test_weigh import recipes
-from tests.samples import REFERENCE_FACTORS, SHELF, TRADE, recipe, weighed
+from tests.samples import REFERENCE_FACTORS, SHELF, TRADE, job, knows, recipe, weighed
 
 
 def medium(of: Recipe, lane: int = 0) -> float:
-    return project(of, weighed(of), SHELF, TRADE, 4).forecast.lanes[lane].stages[1].time.q50
+    return project(job(of), knows(), 4).forecast.lanes[lane].stages[1].time.q50
 
 
 class AnyRecipe(unittest.TestCase):
@@ -25,14 +25,14 @@ class AnyRecipe(unittest.TestCase):
     @given(recipes(), st.integers(0, 2**31))
     def test_forecast_reasons_and_heat_are_sound(self, any_recipe: Recipe, seed: int) -> None:
         sheet = weighed(any_recipe)
-        projection = project(any_recipe, sheet, SHELF, TRADE, seed)
+        projection = project(Job(any_recipe, SHELF, sheet), knows(), seed)
         self.assertTrue(np.all(np.isfinite(projection.draws.times)))
         self.assertGreater(float(projection.draws.times.min()), 0)
         for lane in projection.forecast.lanes:
             mids = [s.time.q50 for s in lane.stages]
             self.assertEqual(mids, sorted(mids))
             self.assertTrue(all(0 <= level <= 5 for level in lane.shade))
-        told = explain(any_recipe, projection.course, TRADE, TRADE, SHELF, TRADE_USUAL, seed)
+        told = explain(projection.job, projection.knows, projection.course, seed)
         self.assertAlmostEqual(sum(r.minutes for r in told.reasons), told.here - told.usual, delta=0.051)
         heat = plan(any_recipe, SHELF, sheet.lines)
         self.assertTrue(any_recipe.room_celsius - 25 < heat.peak <= heat.adiabatic + 1 or heat.peak < 60)
@@ -43,8 +43,8 @@ class AnyRecipe(unittest.TestCase):
         of = recipe(scents=())
         sheet = weighed(of)
         usual = Usual(pours=3, factors=sheet.factors, celsius=of.pour_celsius)
-        course = project(of, sheet, SHELF, TRADE, 1).course
-        told = explain(of, course, TRADE, TRADE, SHELF, usual, 1)
+        course = project(Job(of, SHELF, sheet), knows(), 1).course
+        told = explain(Job(of, SHELF, sheet), knows(TRADE, usual=usual), course, 1)
         self.assertEqual(told.reasons, ())
         self.assertAlmostEqual(told.here, told.usual, delta=1e-9)
         self.assertIn("your usual", told.usual_words)
@@ -59,7 +59,7 @@ class Directions(unittest.TestCase):
 
     def test_schools_of_temperature_cost_what_the_forecast_says(self) -> None:
         of = recipe()
-        told = schools(of, weighed(of), project(of, weighed(of), SHELF, TRADE, 1).course, TRADE)
+        told = schools(project(job(of), knows(), 1))
         self.assertEqual([s.name for s in told], ["cool", "middle", "warm"])
         self.assertTrue(told[0].medium > told[1].medium > told[2].medium)
         for school in told:
@@ -87,7 +87,7 @@ class Directions(unittest.TestCase):
     def test_an_unknown_scent_is_wider_than_a_known_one(self) -> None:
         def width(claim: str) -> float:
             of = recipe(scents=(Scent(fragrance=claim, load=0.03),))
-            time = project(of, weighed(of), SHELF, TRADE, 4).forecast.lanes[0].stages[2].time
+            time = project(job(of), knows(), 4).forecast.lanes[0].stages[2].time
             return time.q90 / time.q10
 
         self.assertGreater(width("unknown"), width("none"))
@@ -108,23 +108,23 @@ class Knowing(unittest.TestCase):
         bare = trade_knowledge([])
         self.assertTrue(np.all(np.linalg.eigvalsh(bare.cov) > 0))
         of = recipe(scents=())
-        forecast = project(of, weighed(of), SHELF, bare, 1).forecast
+        forecast = project(job(of), knows(bare), 1).forecast
         self.assertEqual(forecast.standing, "A starting guess from trade experience, not your log.")
 
     def test_one_portion_alone(self) -> None:
         """No split, no second colour: three steps, and only what needs one portion is offered."""
         design = Design(portions=(Portion(name="All", share=1, scent=1.0),), technique="tamp")
         of = recipe(design=design)
-        plan = project(of, weighed(of), SHELF, TRADE, 1)
+        plan = project(job(of), knows(), 1)
         self.assertEqual([s.do for s in plan.forecast.steps], ["combine", "colour", "scent", "spoon"])
-        offered = {t.technique for t in techniques(plan.world, plan.at, job_of(plan)) if t.outlook is not None}
+        offered = {t.technique for t in techniques(plan.world, plan.at, plan.job) if t.outlook is not None}
         self.assertEqual(offered, {"plain", "tamp", "scraped"})
 
     def test_six_portions(self) -> None:
         portions = tuple(Portion(name=f"p{i}", share=1 / 6, scent=float(i % 2 == 0)) for i in range(6))
         of = recipe(design=Design(portions=portions, technique="hanger-swirl"))
         self.assertEqual(weigh(of, SHELF).faults, ())
-        forecast = project(of, weighed(of), SHELF, TRADE, 1).forecast
+        forecast = project(job(of), knows(), 1).forecast
         self.assertEqual(len(forecast.lanes), 6)
         self.assertTrue(all(min(s.each) <= s.odds <= max(s.each) for s in forecast.steps if s.weight))
 

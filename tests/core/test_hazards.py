@@ -8,14 +8,13 @@ from scipy.optimize import minimize
 from scipy.special import expit
 from scipy.stats import norm
 
-from roundstone.core.batter import Knowledge
-from roundstone.core.forecast import Hazard, HazardKnowledge, hazards, project
+from roundstone.core.forecast import Hazard, HazardKnowledge, Job, Worth, hazards, project
 from roundstone.core.heat import batter_of, block_of, mould_heat, run
 from roundstone.core.logbook import Past, Record, read
 from roundstone.core.pour import ColourSeen, Event, Flag, Flagged, NothingAmiss
 from roundstone.core.recipe import Box, ByConcentration, ByMoulds, Dose, FatShare, LiquidUse, Recipe, Scent, Wrap
 from roundstone.core.shelf import Discolours, Fragrance, Ricing, Shelf
-from tests.samples import SHELF, TRADE, next_id, quick_pour, recipe, weighed
+from tests.samples import SHELF, next_id, quick_pour, recipe, weighed
 
 EMPTY = read(SHELF, [])
 
@@ -25,10 +24,10 @@ def shelf_with(name: str, **claims: object) -> Shelf:
     return SHELF.model_copy(update={"fragrances": dict(SHELF.fragrances) | {name: changed}})
 
 
-def told(of: Recipe, record: Record = EMPTY, knowledge: Knowledge = TRADE) -> dict[str, Hazard]:
-    projection = project(of, weighed(of), record.shelf, knowledge, seed=2)
+def told(of: Recipe, record: Record = EMPTY) -> dict[str, Hazard]:
+    projection = project(Job(of, record.shelf, weighed(of)), record.light.knows(Worth()), seed=2)
     course, draws = projection.course, projection.draws
-    found = hazards(of, weighed(of), record.shelf, course, draws, record.hazards, knowledge)
+    found = hazards(projection.job, projection.knows, course, draws)
     return {h.key: h for h in found}
 
 

@@ -26,13 +26,13 @@ from roundstone.core.batter import (
 )
 from roundstone.core.course import Course, lay_out, windows
 from roundstone.core.course.terms import terms_of
-from roundstone.core.forecast import project
+from roundstone.core.forecast import Job, project
 from roundstone.core.logbook import Past, fragrance_file, learn, read, unpacked
 from roundstone.core.logbook.learn import DRIFT_SD, _drifting, _now
 from roundstone.core.pour import Ended, Event, Look, replay
 from roundstone.core.recipe import Recipe, Scent
 from roundstone.standins.batter import SimulatedMaker, temperament
-from tests.samples import SHELF, TRADE, lane, next_id, quick_pour, recipe, seen, weighed
+from tests.samples import SHELF, TRADE, knows, lane, next_id, quick_pour, recipe, seen, weighed
 
 MEDIUM = 1
 
@@ -200,13 +200,13 @@ class Likelihood(unittest.TestCase):
 class Live(unittest.TestCase):
     def test_order_of_taps_does_not_matter_and_undo_is_as_if_never(self) -> None:
         of, sheet, events = recipe(), weighed(recipe()), quick_pour()[:-1]
-        at = [project(of, sheet, SHELF, TRADE, 1, events=e, now=7.0).forecast for e in (events, events[::-1])]
+        at = [project(Job(of, SHELF, sheet), knows(), 1, events=e, now=7.0).forecast for e in (events, events[::-1])]
         self.assertEqual(at[0], at[1])
 
     def test_early_trace_contracts_the_rest(self) -> None:
         of, sheet, events = recipe(), weighed(recipe()), quick_pour()
-        before = project(of, sheet, SHELF, TRADE, 1, events=events[:3], now=3.0).forecast.lanes[0].stages[2].time
-        after = project(of, sheet, SHELF, TRADE, 1, events=events[:5], now=4.0).forecast.lanes[0].stages[2].time
+        before = project(Job(of, SHELF, sheet), knows(), 1, events=events[:3], now=3.0).forecast.lanes[0].stages[2].time
+        after = project(Job(of, SHELF, sheet), knows(), 1, events=events[:5], now=4.0).forecast.lanes[0].stages[2].time
         self.assertLess(after.q50, before.q50)
         self.assertLess(after.q90 / after.q10, before.q90 / before.q10)
 

@@ -24,7 +24,7 @@ from roundstone.core.pour import (
 )
 from roundstone.core.recipe import Design, Portion, Recipe, Scent
 from roundstone.core.sheet import weigh
-from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
+from tests.samples import SHELF, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, weighed
 
 START: list[Event] = [seen(0.5, "emulsion"), Split(id=next_id(), minute=1.5)]
 FOUR = tuple(Portion(name=n, share=0.25) for n in ("Base", "Ash", "Rust", "Sea"))
@@ -193,14 +193,14 @@ class Mending(unittest.TestCase):
             scents=(Scent(fragrance="strong", load=0.035),), pour_celsius=40.0,
             design=Design(portions=FOUR, technique="hanger-swirl"),
         )  # fmt: skip
-        told = project(of, weighed(of), SHELF, TRADE, 3)
-        found = levers(told, 3)
+        told = project(job(of), knows(), 3)
+        found = levers(told)
         self.assertFalse(found.thin)
         self.assertTrue({"cooler", "less", "base"} <= {x.key for x in found.levers}, [x.key for x in found.levers])
         values = [x.value for x in found.levers]
         self.assertEqual(values, sorted(values, reverse=True))
         for lever in found.levers:
-            again = project(lever.recipe, weighed(lever.recipe), SHELF, TRADE, 3).forecast.outlook
+            again = project(job(lever.recipe), knows(), 3).forecast.outlook
             self.assertAlmostEqual(again.value - told.forecast.outlook.value, lever.value)
             self.assertEqual(weigh(lever.recipe, SHELF).faults, ())
 
@@ -209,17 +209,17 @@ class Mending(unittest.TestCase):
         steps = [{"do": "combine", "to": 3.4}, {"do": "split"}, {"do": "blend", "who": ["Base"], "to": 3.6},
                  {"do": "pour", "who": ["Base"], "band": (0, 1, 2.2, 3)}, {"do": "drop", "who": ["Bone"]}]  # fmt: skip
         of = recipe(design=Design.model_validate({"portions": TWO, "technique": "drop-swirl", "steps": steps}))
-        found = {x.key: x for x in levers(project(of, weighed(of), SHELF, TRADE, 3), 3).levers}
+        found = {x.key: x for x in levers(project(job(of), knows(), 3)).levers}
         self.assertGreater(found["stop"].value, 0.05)
         left = found["stop"].recipe.design.steps
         self.assertEqual([s.do for s in left], ["combine", "split", "pour", "drop"])
         calm = recipe(design=found["stop"].recipe.design)
-        self.assertNotIn("stop", [x.key for x in levers(project(calm, weighed(calm), SHELF, TRADE, 3), 3).levers])
+        self.assertNotIn("stop", [x.key for x in levers(project(job(calm), knows(), 3)).levers])
 
     def test_thin_batter_is_offered_warmth(self) -> None:
         of = recipe(scents=(Scent(fragrance="slows", load=0.03),), pour_celsius=26.0,
                     design=Design(portions=TWO, technique="chunks"))  # fmt: skip
-        found = levers(project(of, weighed(of), SHELF, TRADE, 3), 3)
+        found = levers(project(job(of), knows(), 3))
         self.assertTrue(found.thin)
         self.assertIn("warmer", [x.key for x in found.levers])
 
@@ -241,7 +241,7 @@ class Teaching(unittest.TestCase):
         told = []
         for layers in (1, 2, 4):
             record = read(SHELF, [Past(str(i), of, self.layered(layers)) for i in range(3)])
-            told.append(project(of, weighed(of), SHELF, record.knowledge, 2).forecast.lanes[0].stages[1].time.q50)
+            told.append(project(job(of), knows(record.knowledge), 2).forecast.lanes[0].stages[1].time.q50)
         self.assertEqual(told, sorted(told, reverse=True), "nearer to the eight minutes that were seen")
         self.assertLess(max(told) / min(told), 1.25, told)
         course = self.course(of, self.layered(4))
@@ -256,7 +256,7 @@ class Teaching(unittest.TestCase):
         for some in (pours, [*pours, Past("slip", of, slip)]):
             record = read(SHELF, some)
             noises.append(tune(record.trade, record.courses).batch)
-            spans.append(project(of, weighed(of), SHELF, record.knowledge, 2).forecast.lanes[1].stages[1].time)
+            spans.append(project(job(of), knows(record.knowledge), 2).forecast.lanes[1].stages[1].time)
         self.assertAlmostEqual(spans[1].q50 / spans[0].q50, 1, delta=0.05)
         self.assertLess(noises[1] / noises[0], 1.25)
 

@@ -9,7 +9,7 @@ from roundstone.core.forecast import Hands, Projection, levers, meant, project, 
 from roundstone.core.recipe import Design, Portion, Recipe, WaitStep
 from roundstone.core.shelf import band_words
 from roundstone.core.values import RuleBroken
-from tests.samples import SHELF, TRADE, recipe, weighed
+from tests.samples import SHELF, job, knows, recipe
 
 FIVE = tuple(
     Portion(name=n, share=0.2, scent=float(n in "AC"), tint=f"#{i}0{i}0{i}0")
@@ -22,7 +22,7 @@ def hanger(**changes: object) -> Recipe:
 
 
 def told(of: Recipe, hands: Hands = Hands()) -> Projection:  # noqa: B008 - a value
-    return project(of, weighed(of), SHELF, TRADE, 7, hands=hands)
+    return project(job(of), knows(hands=hands), 7)
 
 
 class Faces(unittest.TestCase):
@@ -97,7 +97,7 @@ class Steps(unittest.TestCase):
 class Pulled(unittest.TestCase):
     def test_every_lever_is_pulled_by_its_key_to_the_same_recipe(self) -> None:
         of = hanger(pour_celsius=42.0, scents=recipe(scents=({"fragrance": "strong", "load": 0.03},)).scents)
-        found = levers(told(of), 7).levers
+        found = levers(told(of)).levers
         self.assertTrue(found)
         for lever in found:
             self.assertEqual(pulled(of, SHELF, lever.key), lever.recipe)

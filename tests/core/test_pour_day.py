@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.course import ReadyState, lay_out, plan, ready_parts, work_order
-from roundstone.core.forecast import Projection, Worth, advise, bench_now, levels_at, project
+from roundstone.core.forecast import Job, Projection, Worth, advise, bench_now, levels_at, project
 from roundstone.core.forecast.keys import keys_of
 from roundstone.core.heat import plan as heat_plan
 from roundstone.core.logbook import Verdicts, learn_verdicts
@@ -38,7 +38,7 @@ from roundstone.core.pour import (
 from roundstone.core.recipe import Design, Portion
 from roundstone.core.sheet import weigh
 from roundstone.standins.practice import TEMPERS, Truth, at_minute, debrief, sights, when_done
-from tests.samples import SHELF, TRADE, next_id, quick_pour, recipe, seen, weighed
+from tests.samples import SHELF, TRADE, job, knows, next_id, quick_pour, recipe, seen, weighed
 
 THREE = tuple(Portion(name=n, share=s) for n, s in (("Base", 0.5), ("Ash", 0.3), ("Rust", 0.2)))
 
@@ -49,7 +49,7 @@ def made(kind: type[Event], minute: float, **fields: Any) -> Any:
 
 def told(events: list[Event], now: float, **changes: Any) -> Projection:
     of = recipe(**changes)
-    return project(of, weighed(of), SHELF, TRADE, 1, events=events, now=now)
+    return project(job(of), knows(), 1, events=events, now=now)
 
 
 def pressed(design: Design, upto: float = 400.0, **changes: Any) -> tuple[list[Event], list[str]]:
@@ -57,7 +57,7 @@ def pressed(design: Design, upto: float = 400.0, **changes: Any) -> tuple[list[E
     of, events, says, now = recipe(design=design, **changes), list[Event](), list[str](), 0.6
     sheet = weighed(of)
     for _ in range(60):
-        found = project(of, sheet, SHELF, TRADE, 1, events=events, now=now)
+        found = project(Job(of, SHELF, sheet), knows(), 1, events=events, now=now)
         if found.state.ended is not None:
             return events, says
         keys = bench_now(found, advise(found), {}).keys
@@ -156,14 +156,14 @@ class Names(unittest.TestCase):
         of = recipe()
         late = seen(4.9, "light", "Bone")  # from a device that does not know yet
         events = [*quick_pour(), made(StepDone, 5.2, step="drop Bone"), late]
-        before = project(of, weighed(of), SHELF, TRADE, 1, events=events, now=8.0).forecast
+        before = project(job(of), knows(), 1, events=events, now=8.0).forecast
         events.append(made(Renamed, 3.0, portion="Bone", to="Ivory"))
         renamed, named = called(of, events)
         self.assertEqual([p.name for p in renamed.design.portions], ["Base", "Ivory"])
         state = replay(named, renamed)
         self.assertIn("drop Ivory", state.done)
         self.assertEqual(state.level("Ivory"), 2)
-        after = project(renamed, weighed(renamed), SHELF, TRADE, 1, events=named, now=8.0).forecast
+        after = project(job(renamed), knows(), 1, events=named, now=8.0).forecast
         self.assertEqual([x.time for x in before.lanes[0].stages], [x.time for x in after.lanes[0].stages])
         twice, _ = called(of, [*events, made(Renamed, 4.0, portion="Ivory", to="Cream")])
         self.assertEqual(twice.design.portions[1].name, "Cream")

@@ -11,11 +11,11 @@ from hypothesis import strategies as st
 from roundstone.core.batter import Work, ages, believe, prior, reach, sharing
 from roundstone.core.course import Stint, lay_out, plan
 from roundstone.core.forecast import (
+    Job,
     Projection,
     advise,
     begin,
     fit_of,
-    job_of,
     level_of,
     levels_at,
     play,
@@ -55,7 +55,7 @@ from roundstone.core.recipe import Design, Portion, Scent
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Wants
 from roundstone.core.values import RuleBroken
-from tests.samples import SHELF, TRADE, TWO, next_id, quick_pour, recipe, seen, weighed
+from tests.samples import SHELF, SMOOTH, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, weighed
 
 HAND = np.log([1.2, 4.0, 12.0, 28.0, 65.0, 150.0])[:, None, None]
 DROP = (0.0, 1.0, 3.9, 4.8)
@@ -67,11 +67,11 @@ def projected(
     technique: str = "drop-swirl", events: list[Event] | None = None, now: float = 0.0, **changes: object
 ) -> Projection:
     of = recipe(design=Design(portions=TWO, technique=technique), **changes)
-    return project(of, weighed(of), SHELF, TRADE, 5, events=events or [], now=now)
+    return project(job(of), knows(hazards=SMOOTH), 5, events=events or [], now=now)
 
 
 def all_acts(told: Projection) -> list[Act]:
-    return list(acts(told.world, told.at, told.course.followed.ahead, 1.0, job_of(told), told.course.technique))
+    return list(acts(told.world, told.at, told.course.followed.ahead, 1.0, told.job, told.course.technique))
 
 
 class ByHand(unittest.TestCase):
@@ -158,7 +158,7 @@ class BruteForce(unittest.TestCase):
         design = Design(portions=(Portion(name="All", share=1),), technique="plain")
         of = recipe(design=design, scents=(Scent(fragrance="strong", load=0.04),), pour_celsius=40.0)
         sheet, events = weighed(of), [seen(0.5, "emulsion")]
-        told = project(of, sheet, SHELF, TRADE, 5, events=events, now=0.5)
+        told = project(Job(of, SHELF, sheet), knows(hazards=SMOOTH), 5, events=events, now=0.5)
         stints = told.course.followed.ahead
         self.assertEqual([s.do for s in stints], ["colour", "scent", "pour"])
         course = lay_out(of, sheet, TRADE, SHELF, replay(events, of), 0.5)
@@ -203,7 +203,7 @@ class BruteForce(unittest.TestCase):
         alike = (base @ cov @ bone) / np.sqrt((base @ cov @ base) * (bone @ cov @ bone))
         self.assertAlmostEqual(float(alike), prior.BATCHES_ALIKE, places=9)
         fast = [*first, seen(1.5, "medium", "Base")]
-        later = [project(of, weighed(of), SHELF, TRADE, 5, events=e, now=1.6).forecast.lanes[1] for e in (first, fast)]
+        later = [project(job(of), knows(), 5, events=e, now=1.6).forecast.lanes[1] for e in (first, fast)]
         spans = [x.stages[1].time.q50 - x.emulsion.q50 for x in later]
         self.assertLess(spans[1], 0.8 * spans[0], "the first layer teaches the next")
 
@@ -231,7 +231,7 @@ class AnyPlan(unittest.TestCase):
         for stint in stints:
             if stint.looks and stint.do not in ("pass", "embed", "spare"):
                 used[list(stint.lanes)] += stint.wants.part
-        told = project(of, sheet, SHELF, TRADE, 2)
+        told = project(Job(of, SHELF, sheet), knows(), 2)
         look = told.forecast.outlook
         self.assertAlmostEqual(look.drawn + look.different + look.lost, 1, places=9)
         self.assertTrue(0 <= look.lost <= 1 and 0.1 - 1e-9 <= look.value <= 1)
@@ -242,7 +242,7 @@ class AnyPlan(unittest.TestCase):
                 self.assertEqual(step.thin == step.portions, step.too_thin > step.too_thick, "one portion is the step")
         ahead = told.course.followed.ahead
         weight = sum(s.wants.weight for s in ahead if s.looks)
-        for turn in turns(told.world, told.at, ahead, job_of(told), told.course.technique):
+        for turn in turns(told.world, told.at, ahead, told.job, told.course.technique):
             self.assertAlmostEqual(sum(s.wants.weight for s in turn.stints if s.looks), weight, places=6)
 
     def test_the_same_dice_for_every_plan(self) -> None:
@@ -358,7 +358,7 @@ class OwnPlans(unittest.TestCase):
         of = recipe(design=design)
         events: list[Event] = [seen(0.5, "emulsion"), seen(3.0, "thick", "Base"),
                   Flagged(id=next_id(), minute=3.1, portion="Base", flag="ricing")]  # fmt: skip
-        told = advise(project(of, weighed(of), SHELF, TRADE, 3, events=events, now=3.2))
+        told = advise(project(job(of), knows(), 3, events=events, now=3.2))
         self.assertEqual((told.go, told.minutes), ("step", 0.0))
 
     @settings(max_examples=40, deadline=None)
@@ -391,7 +391,7 @@ class OwnPlans(unittest.TestCase):
             except RuleBroken:
                 continue
             events.append(tap)
-        told = project(of, weighing.sheet, SHELF, TRADE, 3, events=events, now=minute + 0.1)
+        told = project(Job(of, SHELF, weighing.sheet), knows(), 3, events=events, now=minute + 0.1)
         look = told.forecast.outlook
         self.assertAlmostEqual(look.drawn + look.different + look.lost, 1, places=9)
         self.assertTrue(all(np.isfinite(told.draws.times[..., 0]).ravel()))
@@ -407,6 +407,6 @@ class OwnPlans(unittest.TestCase):
             if not placed.skipped and played.stint.lanes and played.stint.wants.weight > 0:
                 alone = levels_at(told.world, told.at, list(played.stint.lanes), played.start)
                 np.testing.assert_allclose(played.level, alone, atol=1e-9)
-        for turn in turns(told.world, told.at, told.course.followed.ahead, job_of(told), told.course.technique):
+        for turn in turns(told.world, told.at, told.course.followed.ahead, told.job, told.course.technique):
             value = play(told.world, told.at, turn.stints).value(told.world.worth, turn.kin)
             self.assertLessEqual(float(value.max()), told.world.worth.most(turn.kin) + 1e-9)

@@ -19,7 +19,7 @@ from roundstone.core.sheet import Bottle
 from roundstone.core.shelf import Claim
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.core.test_learning import course_of
-from tests.samples import SHELF, TRADE, quick_pour, recipe, weighed
+from tests.samples import SHELF, TRADE, job, knows, quick_pour, recipe, weighed
 
 
 def pours(count: int, seed: int, noise: Noise | None = None) -> list[tuple[Recipe, list[Event]]]:
@@ -193,7 +193,7 @@ class Scouting(unittest.TestCase):
     def test_a_cup_of_todays_batter_tells_most(self) -> None:
         """The order and about the size of the published simulation: 4.6 to 2.2 with a cup today, 3.2 another day."""
         of = recipe(scents=(Scent(fragrance="unknown", load=0.03),))
-        told = scout(of, SHELF, project(of, weighed(of), SHELF, TRADE, 1), TRADE)
+        told = scout(project(job(of), knows(), 1))
         names = [t.key for t in told.tries]
         self.assertEqual(names[0], "cup")
         self.assertIn("another", names)
@@ -201,21 +201,21 @@ class Scouting(unittest.TestCase):
         self.assertEqual([m.key for m in told.missing][:2], ["claim:unknown", "temperature"])
         plain = recipe(scents=())
         self.assertEqual(
-            [t.key for t in scout(plain, SHELF, project(plain, weighed(plain), SHELF, TRADE, 1), TRADE).tries],
+            [t.key for t in scout(project(job(plain), knows(), 1)).tries],
             ["thermometer"],
         )
 
     def test_variance_agrees_with_the_draws(self) -> None:
         of = recipe(scents=(Scent(fragrance="slight", load=0.03),))
-        projection = project(of, weighed(of), SHELF, TRADE, 1)
-        told = scout(of, SHELF, projection, TRADE)
+        projection = project(job(of), knows(), 1)
+        told = scout(projection)
         draws = np.log(projection.draws.crossing(0, 3.0) - projection.course.origin)
         ratio = float(np.exp(np.quantile(draws, 0.9) - np.quantile(draws, 0.1)))
         self.assertAlmostEqual(np.log(told.tries[0].now) / np.log(ratio), 1, delta=0.25)
 
     def test_the_next_look_is_where_it_is_as_likely_as_not(self) -> None:
         events = quick_pour()[:4]
-        projection = project(recipe(), weighed(recipe()), SHELF, TRADE, 1, events=events, now=3.5)
+        projection = project(job(recipe()), knows(), 1, events=events, now=3.5)
         look = next_look(projection)
         assert look is not None
         portion, minute = look

@@ -10,9 +10,10 @@ import numpy as np
 from roundstone.core.batter import Cooling, Knowledge
 from roundstone.core.forecast import (
     SEIZES_WITHIN,
-    TRADE_USUAL,
     Hazard,
+    Job,
     Projection,
+    Worth,
     advise,
     explain,
     hazards,
@@ -24,13 +25,13 @@ from roundstone.core.logbook import Past, read
 from roundstone.core.pour import Event
 from roundstone.core.recipe import Box, ByMoulds, Design, Dose, LiquidUse, Portion, Recipe, Scent, Wrap
 from tests.core.test_hazards import SMOOTH, flag, poured
-from tests.samples import SHELF, TRADE, TWO, plain, quick_pour, recipe, seen, weighed
+from tests.samples import SHELF, TRADE, TWO, job, knows, plain, quick_pour, recipe, seen, weighed
 
 
 def projected(
     of: Recipe, events: list[Event] | None = None, now: float = 0.0, knowledge: Knowledge = TRADE
 ) -> Projection:
-    return project(of, weighed(of), SHELF, knowledge, 3, events=events or [], now=now)
+    return project(job(of), knows(knowledge), 3, events=events or [], now=now)
 
 
 def noisier(**noise: Any) -> Knowledge:
@@ -39,9 +40,9 @@ def noisier(**noise: Any) -> Knowledge:
 
 def odds_of(of: Recipe, record: object = None) -> dict[str, Hazard]:
     read_of = read(SHELF, []) if record is None else record
-    projection = project(of, weighed(of), read_of.shelf, read_of.knowledge, 2)  # type: ignore[attr-defined]
+    projection = project(Job(of, read_of.shelf, weighed(of)), read_of.light.knows(Worth()), 2)  # type: ignore[attr-defined]
     course, draws = projection.course, projection.draws
-    found = hazards(of, weighed(of), read_of.shelf, course, draws, read_of.hazards, read_of.knowledge)  # type: ignore[attr-defined]
+    found = hazards(projection.job, projection.knows, course, draws)
     return {h.key: h for h in found}
 
 
@@ -71,7 +72,7 @@ class Noise(unittest.TestCase):
         told = []
         for portion in (0.02, 0.1, 0.3, 0.6, 3.0):
             knowledge = noisier(portion=portion)
-            tries = {t.key: t for t in scout(of, SHELF, projected(of, knowledge=knowledge), knowledge).tries}
+            tries = {t.key: t for t in scout(projected(of, knowledge=knowledge)).tries}
             told.append(tries["cup"].information if "cup" in tries else 0.0)
         self.assertEqual(told, sorted(told, reverse=True))
         self.assertEqual(told[-1], 0.0, "not worth naming where portions differ twentyfold")
@@ -83,7 +84,7 @@ class Noise(unittest.TestCase):
         for batch in (0.05, 0.8):
             knowledge = noisier(batch=batch)
             course = projected(of, knowledge=knowledge).course
-            told = explain(of, course, knowledge, knowledge, SHELF, TRADE_USUAL, 1)
+            told = explain(job(of), knows(knowledge, trade=knowledge), course, 1)
             spreads.append([told.spread, *(r.spread for r in told.reasons)])
         np.testing.assert_allclose(spreads[0], spreads[1], rtol=1e-6)
 
@@ -91,7 +92,7 @@ class Noise(unittest.TestCase):
 class Seizing(unittest.TestCase):
     def test_a_fragrance_never_poured_is_told_higher_than_the_clock_has_it(self) -> None:
         of = recipe(scents=(Scent(fragrance="strong", load=0.03),))
-        projection = project(of, weighed(of), SHELF, TRADE, 2)
+        projection = project(job(of), knows(), 2)
         since = projection.draws.crossing(0, 4.0) - max(m for m, _ in projection.course.lanes[0].added.values())
         by_clock = float(np.mean(since < SEIZES_WITHIN))
         told = odds_of(of)["seizing"].odds

@@ -84,7 +84,7 @@ class Odd(ApiTest):
             self.assertEqual(self.client.post(path, data=text, content_type="application/json").status_code, 400)
         box = {"shape": "box", "count": 1, "length": 24, "width": 8, "fill": 6, "cut": 5e-324}
         thin = PLAIN | {"size": {"kind": "moulds", "moulds": [box], "spare": 0}}
-        faults = self.send("POST", "/forecast", {"recipe": thin})["weighing"]["faults"]
+        faults = self.send("POST", "/weigh", {"recipe": thin})["weighing"]["faults"]
         self.assertEqual([f["pointer"] for f in faults], ["/size/moulds/0/cut"])
         for path in ("/" + "a" * 256, "/" + "a" * 5000, "/%00", "/..%2f..%2fetc%2fpasswd"):
             self.assertIn(self.client.get(path).status_code, (200, 404, 503))

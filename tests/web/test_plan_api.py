@@ -19,7 +19,7 @@ FIVE = recipe(
 
 class Acts(ApiTest):
     def adjust(self, act: dict[str, Any], status: int = 200, of: Any = FIVE) -> Any:
-        return self.send("POST", "/adjust", {"recipe": of, "act": act, "seed": "x"}, status)
+        return self.send("POST", "/adjust", {"recipe": of, "act": act}, status)
 
     def test_an_act_is_answered_with_what_comes_of_it(self) -> None:
         labels = [
@@ -27,12 +27,12 @@ class Acts(ApiTest):
         ]
         row = labels.index("drop Fig")
         got = self.adjust({"kind": "move_step", "row": row, "to": labels.index("drop Clay")})
-        steps = got["reckoning"]["forecast"]["steps"]
+        told = self.send("POST", "/forecast", {"recipe": got["recipe"], "seed": "x"})
+        steps = told["forecast"]["steps"]
         self.assertEqual([s["label"] for s in steps].index("drop Fig"), labels.index("drop Clay"))
-        self.assertEqual(len(got["reckoning"]["steps"]), len(steps), "spelled out beside the forecast, row by row")
-        self.assertEqual(got["recipe"]["design"]["steps"], got["reckoning"]["steps"])
-        again = self.send("POST", "/forecast", {"recipe": got["recipe"], "seed": "x"})
-        self.assertEqual(again["forecast"], got["reckoning"]["forecast"])
+        self.assertEqual(len(told["steps"]), len(steps), "spelled out beside the forecast, row by row")
+        self.assertEqual(got["recipe"]["design"]["steps"], told["steps"])
+        self.assertEqual(got["weighed"], self.send("POST", "/weigh", {"recipe": got["recipe"]}))
         self.adjust({"kind": "take_step", "row": 0}, 422)
         self.adjust({"kind": "move_step", "row": 99, "to": 1}, 422)
         self.adjust({"kind": "no_such_act"}, 422)
@@ -59,7 +59,7 @@ class Acts(ApiTest):
 
     def test_a_portion_no_step_uses_is_said(self) -> None:
         own = self.adjust({"kind": "spell_steps"})["recipe"]
-        got = self.adjust({"kind": "add_portion"}, of=own)["reckoning"]["weighing"]
+        got = self.adjust({"kind": "add_portion"}, of=own)["weighed"]["weighing"]
         self.assertIn("Accent is in no step of the plan", next(c["says"] for c in got["cautions"]))
 
 

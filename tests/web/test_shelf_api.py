@@ -19,27 +19,28 @@ class Blends(ApiTest):
 
     def asked(self, path: str, **of: Any) -> Any:
         plain = recipe(design=recipe().design).model_dump(mode="json")
-        return self.send("POST", path, {"recipe": plain | {"scents": TWO_SCENTS}, "seed": "x"} | of)
+        return self.send("POST", path, {"recipe": plain | {"scents": TWO_SCENTS}} | of)
 
     def test_the_scents_of_a_recipe_become_one_thing_and_rows_again(self) -> None:
-        before = self.asked("/forecast")
+        before = self.asked("/weigh"), self.asked("/forecast")
         fragrance = self.kept()["fragrance"]
         self.assertEqual([round(p["share"], 6) for p in fragrance["parts"]], [0.666667, 0.333333])
         act = {"kind": "use_blend", "fragrance": fragrance["id"]}
         after = self.asked("/adjust", act=act)
         self.assertEqual([s["fragrance"] for s in after["recipe"]["scents"]], [fragrance["id"]])
 
-        def weights(reckoning: Any) -> Any:
-            lines = reckoning["weighing"]["sheet"]["lines"]
+        def weights(weighed: Any) -> Any:
+            lines = weighed["weighing"]["sheet"]["lines"]
             return sorted((x["item"], x["shown"]) for x in lines)
 
-        def times(reckoning: Any) -> Any:
-            return [s["time"]["q50"] for s in reckoning["forecast"]["lanes"][0]["stages"]]
+        def times(told: Any) -> Any:
+            return [s["time"]["q50"] for s in told["forecast"]["lanes"][0]["stages"]]
 
-        self.assertEqual(weights(after["reckoning"]), weights(before))
-        for one, two in zip(times(after["reckoning"]), times(before), strict=True):
+        self.assertEqual(weights(after["weighed"]), weights(before[0]))
+        blended = self.send("POST", "/forecast", {"recipe": after["recipe"]})
+        for one, two in zip(times(blended), times(before[1]), strict=True):
             self.assertAlmostEqual(one, two, delta=0.06 * two)
-        back = {"recipe": after["recipe"], "act": {"kind": "blend_apart", "fragrance": fragrance["id"]}, "seed": "x"}
+        back = {"recipe": after["recipe"], "act": {"kind": "blend_apart", "fragrance": fragrance["id"]}}
         rows = self.send("POST", "/adjust", back)["recipe"]["scents"]
         self.assertEqual([(s["fragrance"], round(s["load"], 9)) for s in rows], [("none", 0.02), ("strong", 0.01)])
         gone = {"recipe": recipe().model_dump(mode="json"), "act": act}
@@ -129,7 +130,7 @@ class Scales(ApiTest):
         shown = []
         for step in (0.1, 1.0, 5.0):
             self.send("PUT", "/settings/scales", {"scales": [{"step": step, "capacity": 10_000}]})
-            asked = self.send("POST", "/forecast", {"recipe": recipe().model_dump(mode="json"), "seed": "x"})
+            asked = self.send("POST", "/weigh", {"recipe": recipe().model_dump(mode="json")})
             lines = asked["weighing"]["sheet"]["lines"]
             shown.append(next(x["shown"] for x in lines if x["kind"] == "alkali"))
         self.assertEqual(len(set(shown)), 3, shown)
@@ -160,7 +161,7 @@ class FirstHour(ApiTest):
             recipe = self.send("GET", f"/recipes/{made}")["recipe"]
             self.assertEqual((recipe["name"], recipe["room_celsius"]), (s["name"], 17.0))
             reckoned = self.send("POST", "/forecast", {"recipe": recipe, "seed": "x"})
-            weighing = reckoned["weighing"]
+            weighing = self.send("POST", "/weigh", {"recipe": recipe})["weighing"]
             self.assertEqual(weighing["faults"], [])
             self.assertFalse(any(c["danger"] for c in weighing["cautions"]), s["id"])
             self.assertAlmostEqual(sum(f["share"] for f in recipe["fats"]), 1.0)

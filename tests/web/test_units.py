@@ -33,12 +33,13 @@ class OwnUnits(ApiTest):
         of = PLAIN | {"size": {"kind": "moulds", "moulds": [box]}}
         asked = {"recipe": of, "seed": "x"}
         return [
+            self.send("POST", "/weigh", {"recipe": of}),
             self.send("POST", "/forecast", asked),
             self.send("POST", "/plan", asked),
             self.send("POST", "/prospects", asked),
             self.send("GET", f"/recipes/{recipe_id}/worksheet"),
             self.send("GET", f"/pours/{pour}"),
-            self.send("POST", "/forecast", asked | {"recipe": of | {"pour_celsius": 90}}),
+            self.send("POST", "/weigh", {"recipe": of | {"pour_celsius": 90}}),
         ]
 
     def test_words_change_and_figures_do_not(self) -> None:
@@ -69,10 +70,10 @@ class OwnUnits(ApiTest):
         """A lot past its day: with comma and month first, and all else to the letter."""
         lot = {"item": "fat:olive", "grams": 9000, "counted": "2020-01-01", "expires": "2021-02-03"}
         self.send("PUT", f"/stock/{next_id()}", lot)
-        asked = {"recipe": PLAIN, "seed": "x"}
-        here = self.send("POST", "/forecast", asked)
+        asked = {"recipe": PLAIN}
+        here = [self.send("POST", path, asked) for path in ("/weigh", "/forecast")]
         self.client.environ_base |= {"HTTP_X_DECIMAL_SIGN": ",", "HTTP_X_DATE_ORDER": "mdy"}
-        there = self.send("POST", "/forecast", asked)
+        there = [self.send("POST", path, asked) for path in ("/weigh", "/forecast")]
         days = 0
         for (key, x), (_, y) in zip(leaves(here), leaves(there), strict=True):
             if isinstance(x, str):

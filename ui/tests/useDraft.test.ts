@@ -20,15 +20,15 @@ let id = ''
 let n = 0
 let ended: () => void
 
-async function opened(first: Recipe, revision = 1): Promise<DraftHandle> {
+const weights = (sheet: object | null) => ({
+  weighing: { whole: 1, sheet, faults: [], cautions: [], fat_grams: [] },
+})
+async function opened(first: Recipe, revision = 1, byHand = false): Promise<DraftHandle> {
   server.readily['GET /api/recipes'] = () => [
     200,
     { id, revision, versions: 0, pours: 0, running: null, recipe: first },
   ]
-  server.readily['POST /api/forecast'] = () => [
-    200,
-    { weighing: { whole: 1, sheet: null, faults: [], cautions: [], fat_grams: [] } },
-  ]
+  if (!byHand) server.readily['POST /api/weigh'] = () => [200, weights(null)]
   const { it: draft, end } = alone(() => useDraft(id))
   ended = end
   await settle()
@@ -43,7 +43,7 @@ const take = (draft: DraftHandle, name: string) =>
 const without = (body: Record<string, unknown>) => {
   const of = structuredClone(body.recipe) as Recipe
   of.design.portions.splice((body.act as { row: number }).row, 1)
-  return { recipe: of }
+  return { recipe: of, weighed: weights(null) }
 }
 
 beforeEach(() => {
@@ -109,7 +109,7 @@ describe('edits the server reckons', () => {
     const first = server.next('POST', '/api/adjust')
     void type(0.2)
     void type(0.25)
-    await first.answer(200, { recipe: { ...recipe('A'), superfat: 0.1 } })
+    await first.answer(200, { recipe: { ...recipe('A'), superfat: 0.1 }, weighed: weights(null) })
     expect(draft.recipe.value?.superfat, 'an answer older than the newest key').toBe(0.05)
     leave()
     await settle()
@@ -117,7 +117,7 @@ describe('edits the server reckons', () => {
     expect([(last.body.act as { share: number }).share, (last.body.recipe as Recipe).superfat]).toEqual([
       0.25, 0.05,
     ])
-    await last.answer(200, { recipe: { ...recipe('A'), superfat: 0.25 } })
+    await last.answer(200, { recipe: { ...recipe('A'), superfat: 0.25 }, weighed: weights(null) })
     expect(draft.current.value).toBe(true)
     draft.undo()
     expect(draft.recipe.value?.superfat).toBe(0.05)
@@ -125,13 +125,68 @@ describe('edits the server reckons', () => {
     leave()
     await settle()
     draft.undo()
-    await server.next('POST', '/api/adjust').answer(200, { recipe: { ...recipe('A'), superfat: 0.3 } })
+    await server
+      .next('POST', '/api/adjust')
+      .answer(200, { recipe: { ...recipe('A'), superfat: 0.3 }, weighed: weights(null) })
     expect(draft.recipe.value?.superfat, 'undone before it was answered').toBe(0.05)
     void type(0.3)
     leave()
     await settle()
     await server.next('POST', '/api/adjust').lose()
     expect(draft.recipe.value?.superfat, 'what was typed stands all the same').toBe(0.3)
+  })
+})
+
+describe('weights', () => {
+  const type = (draft: DraftHandle, superfat: number) =>
+    draft.edit('/superfat', (d) => void (d.superfat = superfat))
+
+  it('are asked for one at a time, the newest last, and never wait for a forecast', async () => {
+    const draft = await opened(recipe('A'), 1, true)
+    await server.next('POST', '/api/weigh').answer(200, weights({ naoh: 100 }))
+    await vi.waitFor(() => expect(server.waiting('POST', '/api/forecast')).toBe(1))
+    for (const share of [0.06, 0.07, 0.08]) type(draft, share)
+    await settle()
+    expect(server.waiting('POST', '/api/weigh'), 'at most one is on its way').toBe(1)
+    expect(draft.current.value, 'of what no longer stands there').toBe(false)
+    await server.next('POST', '/api/weigh').answer(200, weights({ naoh: 99 }))
+    expect(draft.current.value).toBe(false)
+    const last = server.next('POST', '/api/weigh')
+    expect((last.body.recipe as Recipe).superfat).toBe(0.08)
+    await last.answer(200, weights({ naoh: 97 }))
+    expect([draft.current.value, draft.sheet.value]).toEqual([true, { naoh: 97 }])
+    expect(draft.forecastStale.value, 'the forecast is still that of before').toBe(true)
+    await server.next('POST', '/api/forecast').answer(200, { forecast: null })
+    await vi.waitFor(() => expect(server.waiting('POST', '/api/forecast')).toBe(1))
+    await server.next('POST', '/api/forecast').answer(200, { forecast: null })
+    expect(draft.forecastStale.value).toBe(false)
+  })
+
+  it('are not shown beside a server that does not answer, nor beside what cannot be read', async () => {
+    const draft = await opened(recipe('A'), 1, true)
+    await server.next('POST', '/api/weigh').answer(200, weights({ naoh: 100 }))
+    expect(draft.sheet.value).not.toBeNull()
+    draft.readable('field', '/superfat', 'Not a number.')
+    expect([draft.sheet.value, draft.current.value]).toEqual([null, false])
+    draft.readable('field', '/superfat', null)
+    type(draft, 0.06)
+    await settle()
+    await server.next('POST', '/api/weigh').lose()
+    expect([draft.sheet.value, draft.current.value, !!draft.unreachable.value]).toEqual([null, false, true])
+    type(draft, 0.07)
+    await settle()
+    await server
+      .next('POST', '/api/weigh')
+      .answer(429, { title: 'Too many', status: 429, detail: 'wait', errors: [] })
+    expect([draft.sheet.value, draft.unreachable.value]).toEqual([null, 'wait'])
+    type(draft, 0.08)
+    await settle()
+    await server.next('POST', '/api/weigh').answer(200, weights({ naoh: 98 }))
+    expect([draft.current.value, draft.sheet.value, draft.unreachable.value]).toEqual([
+      true,
+      { naoh: 98 },
+      null,
+    ])
   })
 })
 

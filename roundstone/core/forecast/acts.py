@@ -11,8 +11,9 @@ from ..course import LEAST_LEFT, Stint, in_turn
 from ..recipe import INTO_MOULD
 from ..shelf import Technique, Wants
 from ..values import listed
+from .job import Job
 from .run import FETCH_MINUTES, FOLD_MINUTES, LOOSER, State, World, levels_at
-from .turns import Job, turns
+from .turns import turns
 
 Kind = Literal["go", "hold", "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare"]
 # Worth a change must gain at least, and what it costs: in value, between 0 and 1 [C].

@@ -12,7 +12,7 @@ from ..said import figure
 from ..shelf import STAGES
 from ..values import Id, Minutes, Name, Span, Value, listed
 from .acts import moved
-from .choose import Weighed, choose, faster_than_believed, job_of, weigh_acts
+from .choose import Weighed, choose, faster_than_believed, weigh_acts
 from .forecast import Projection
 from .odds import Outlook, in_ten, outlook, told_of
 from .run import middle, quantile, stands_when, when
@@ -390,7 +390,7 @@ def _warned(bench: _Bench, go: Advice, told: Outlook) -> Advice:
             projection.at,
             bench.ahead,
             projection.outcome,
-            job_of(projection),
+            projection.job,
             bench.technique,
             most=1,
         )
@@ -498,7 +498,7 @@ def _furthest(bench: _Bench) -> str:
 def _overdosed(bench: _Bench) -> str:
     """Said of a portion that got more fragrance than its certificates allow in the bar."""
     of = bench.projection
-    return marked_for_good(overdoses(of.recipe, of.shelf, of.sheet, of.state))
+    return marked_for_good(overdoses(of.recipe, of.shelf, of.job.sheet, of.state))
 
 
 def _whisk_only(bench: _Bench) -> str:

@@ -13,7 +13,7 @@ from ..recipe import INTO_MOULD
 from .acts import MARGIN, Act, acts
 from .forecast import Projection
 from .run import Outcome, levels_at, play
-from .turns import RISKY, Job, kin
+from .turns import RISKY, FallBack, fall_backs, kin
 
 NEARLY = 0.75  # of the best gain: of the acts that reach it the mildest is said [C]
 HALVED = 0.5  # of its margin, for what was said before already: advice does not flicker [C]
@@ -40,14 +40,16 @@ def faster_than_believed(projection: Projection) -> Array:
     out = []
     for lane in projection.course.bare:
         own = mean(lane.batch_effect) + mean(lane.portion_effect) + mean(lane.lye_in_effect or "-")
-        scent = sum(x * (mean(f"e:{f}") - projection.knowledge.value(f"e:{f}")) for f, x in lane.felt.items())
+        scent = sum(x * (mean(f"e:{f}") - projection.knows.knowledge.value(f"e:{f}")) for f, x in lane.felt.items())
         out.append(own + scent)
     return np.array(out)
 
 
-def job_of(projection: Projection) -> Job:
-    """What this projection is of."""
-    return Job(projection.recipe, projection.shelf, projection.sheet.total)
+def stood_ready(projection: Projection) -> tuple[FallBack, ...]:
+    """What stands ready under the risky steps of a plan."""
+    p = projection
+    ahead = p.course.followed.ahead
+    return tuple(fall_backs(p.world, p.at, ahead, p.outcome, p.job, p.course.technique))
 
 
 def weigh_acts(projection: Projection) -> tuple[Weighed, list[Weighed]]:
@@ -61,7 +63,7 @@ def weigh_acts(projection: Projection) -> tuple[Weighed, list[Weighed]]:
     # Nobody is told to leave a design before it is called in question.
     leave = in_question(projection, value)
     risky = float(projection.outcome.drawn.mean()) < RISKY
-    found = acts(world, at, followed.ahead, followed.under, job_of(projection), technique, fast, leave, risky)
+    found = acts(world, at, followed.ahead, followed.under, projection.job, technique, fast, leave, risky)
     going = Weighed(next(found), projection.outcome, value)
     others = []
     for act in found:

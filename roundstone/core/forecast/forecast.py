@@ -3,7 +3,7 @@
 One function, `project`, serves the docked ribbon, the Forecast place and the live pour.
 """
 
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -29,15 +29,15 @@ from ..course import Course, Placed, emulsion_minutes, lay_out, replanned, tint_
 from ..face import Tint
 from ..pour import Doubt, Event, PourState, Remarked, StageSeen, clock_text, replay
 from ..recipe import INTO_MOULD, Recipe
-from ..sheet import Sheet
 from ..shelf import STAGES, Shelf, band_words
 from ..values import Celsius, Minutes, Name, Quantiles, Share, Span, Value
 from .faces import Faces, faces_of
-from .hazards import HazardKnowledge, ricing_odds
+from .hazard_log import ricing_odds
+from .job import Job, Knows
 from .odds import Outlook, outlook, told
 from .run import Outcome, Played, State, begin, middle, play
 from .turns import RISKY, says
-from .world import Hands, World, Worth, world
+from .world import World, world
 
 FRESH = 0.5  # minutes in which what is believed without looking is taken as unchanged [C]
 RARE = 0.01  # below this a tap is doubted
@@ -153,10 +153,9 @@ class Projection:
     those by which something was done.
     """
 
-    recipe: Recipe
-    sheet: Sheet
-    shelf: Shelf
-    knowledge: Knowledge
+    job: Job
+    knows: Knows
+    seed: int
     forecast: Forecast
     course: Course
     draws: Draws
@@ -170,6 +169,14 @@ class Projection:
     blind: Outcome | None
     unseen: Draws
     done_events: tuple[tuple[object, float], ...]
+
+    @property
+    def recipe(self) -> Recipe:
+        return self.job.recipe
+
+    @property
+    def shelf(self) -> Shelf:
+        return self.job.shelf
 
     @property
     def done(self) -> tuple[Played, ...]:
@@ -281,12 +288,13 @@ def _shade(draws: Draws, lane: int, begins: float, origin: float, axis: float) -
 OLDER = " What was logged last is still being learned from."
 
 
-def _standing(knowledge: Knowledge, recipe: Recipe, shelf: Shelf, scent_pours: Mapping[str, int]) -> str:
-    if knowledge.pours == 0:
+def _standing(job: Job, knows: Knows) -> str:
+    if knows.knowledge.pours == 0:
         return "A starting guess from trade experience, not your log."
-    log = f"Learned from {knowledge.pours} of your pours"
-    if not recipe.scents:
+    log = f"Learned from {knows.knowledge.pours} of your pours"
+    if not job.recipe.scents:
         return f"{log}."
+    scent_pours, shelf = knows.scent_pours(job.recipe), job.shelf
     known = [f"{n} of them with {shelf.fragrances[f].name}" for f, n in scent_pours.items() if n]
     new = [f for f, n in scent_pours.items() if not n]
     if not new:
@@ -302,85 +310,63 @@ def _with_waits(course: Course, recipe: Recipe, steps: Sequence[Played]) -> Cour
     return replanned(course, recipe, placed) if max(moves, default=0.0) > SHIFT else course
 
 
-def _played_blind(course: Course, luck: Luck, ricing: float, seed: int, hands: Hands, worth: Worth) -> Outcome:
+def _world(job: Job, knows: Knows, course: Course, luck: Luck, seed: int) -> World:
+    return world(course, luck, ricing_odds(job.recipe, job.sheet, knows.hazards), seed, knows.hands, knows.worth)
+
+
+def _played_blind(job: Job, knows: Knows, course: Course, luck: Luck, seed: int) -> Outcome:
     """What the plan would come to by what was done alone, had nobody looked."""
-    blind = world(replace(course, state=replace(course.state, flags=[])), luck, ricing, seed, hands, worth)
+    blind = _world(job, knows, replace(course, state=replace(course.state, flags=[])), luck, seed)
     at, done = begin(blind)
     return play(blind, at, course.followed.ahead, course.followed.under, done=done)
 
 
 def _played(
-    recipe: Recipe,
-    sheet: Sheet,
-    shelf: Shelf,
-    knowledge: Knowledge,
-    seed: int,
-    state: PourState,
-    now: float,
-    ricing: float,
-    hands: Hands,
-    worth: Worth,
+    job: Job, knows: Knows, seed: int, state: PourState, now: float
 ) -> tuple[Course, Belief, Luck, World, State, Outcome]:
-    """A recipe laid out, believed, drawn, and its plan played."""
-    course = lay_out(recipe, sheet, knowledge, shelf, state, now)
+    """A recipe laid out, believed, drawn, and its plan played: the one road to an outcome."""
+    course = lay_out(job.recipe, job.sheet, knows.knowledge, job.shelf, state, now)
     for lane in course.bare:
         lane.design(len(lane.durations))  # whole at once: the belief wants the beginning of it, the draws all
-    belief = believe(knowledge, course.seen, course.terms, course.measured, course.to_come)
+    belief = believe(knows.knowledge, course.seen, course.terms, course.measured, course.to_come)
     luck = condition(belief, course.bare, course.known, seed)
-    played_on = world(course, luck, ricing, seed, hands, worth)
+    played_on = _world(job, knows, course, luck, seed)
     at, done = begin(played_on)
     return course, belief, luck, played_on, at, play(
         played_on, at, course.followed.ahead, course.followed.under, done=done
     )  # fmt: skip
 
 
-def outlook_of(
-    recipe: Recipe,
-    sheet: Sheet,
-    shelf: Shelf,
-    knowledge: Knowledge,
-    seed: int,
-    hazards: HazardKnowledge | None = None,
-    hands: Hands = Hands(),  # noqa: B008
-    worth: Worth = Worth(),  # noqa: B008
-) -> Outlook:
+def outlook_of(job: Job, knows: Knows, seed: int) -> Outlook:
     """What a recipe's plan comes to before its pour, and nothing else: the outlook that `project` tells."""
-    ricing = ricing_odds(recipe, sheet, hazards) if hazards is not None else 0.0
-    outcome = _played(recipe, sheet, shelf, knowledge, seed, replay([], recipe), 0.0, ricing, hands, worth)[-1]
-    return outlook(outcome, float(outcome.value(worth).mean()))
+    outcome = _played(job, knows, seed, replay([], job.recipe), 0.0)[-1]
+    return outlook(outcome, float(outcome.value(knows.worth).mean()))
 
 
 def project(
-    recipe: Recipe,
-    sheet: Sheet,
-    shelf: Shelf,
-    knowledge: Knowledge,
+    job: Job,
+    knows: Knows,
     seed: int,
     *,
     events: Sequence[Event] = (),
     now: float = 0.0,
-    scent_pours: Mapping[str, int] | None = None,
-    fresh: bool = True,
-    hazards: HazardKnowledge | None = None,
-    hands: Hands = Hands(),  # noqa: B008
-    worth: Worth = Worth(),  # noqa: B008
     state: PourState | None = None,
     last: Projection | None = None,
 ) -> Projection:
-    """Forecast a recipe's batter from all its looks so far; with no events this is the forecast before the pour.
+    """Forecast a recipe's batter from all its looks up to `now` (minutes), on the dice of `seed`.
 
-    `state`, what the events come to, and `last`, a forecast of the same pour a moment ago, only save time."""
+    With no events this is the forecast before the pour. `state`, what the events come to, and `last`, a forecast of the
+    same pour a moment ago, only save time.
+    """
+    recipe, shelf, knowledge = job.recipe, job.shelf, knows.knowledge
     state = replay(events, recipe) if state is None else state
     now = state.ended if state.ended is not None else now
-    ricing = ricing_odds(recipe, sheet, hazards) if hazards is not None else 0.0
-    course, belief, luck, played_on, at, outcome = _played(
-        recipe, sheet, shelf, knowledge, seed, state, now, ricing, hands, worth
-    )
+    course, belief, luck, played_on, at, outcome = _played(job, knows, seed, state, now)
     course = _with_waits(course, recipe, outcome.steps)
     draws = before = reach(luck, course.lanes, played_on.origin)
     expected: Outcome | None = None
     done = (*state.emulsions.items(), *((e.id, e.minute) for e in state.standing if not _only_seen(e)))
-    same = last is not None and last.done_events == done and last.knowledge is knowledge
+    same = last is not None and last.done_events == done and last.knows.knowledge is knowledge
     if course.terms and last is not None and same and last.blind is not None and abs(last.now - now) <= FRESH:
         before, expected = last.unseen, last.blind
     elif course.terms:
@@ -388,7 +374,7 @@ def project(
         blind = believe(knowledge, course.seen, (), course.measured, course.to_come)
         unseen = condition(blind, course.bare, blank, seed)
         before = reach(unseen, course.lanes, played_on.origin)
-        expected = _played_blind(course, unseen, ricing, seed, hands, worth)
+        expected = _played_blind(job, knows, course, unseen, seed)
     plan_end = max(course.plan_end, middle(outcome.state.t))
     axis = _axis(draws, plan_end, now)
 
@@ -428,18 +414,17 @@ def project(
         emulsion_seen=state.emulsion is not None,
         lanes=tuple(lanes),
         steps=tuple(_step_forecasts(outcome.steps, recipe, skipped)),
-        outlook=outlook(outcome, float(outcome.value(worth).mean())),
+        outlook=outlook(outcome, float(outcome.value(knows.worth).mean())),
         weakest=weakest_of(outcome, recipe),
         technique=course.technique.id,
         faces=faces_of(recipe, shelf, course.technique.id, outcome, seed),
         pours=knowledge.pours,
-        standing=_standing(knowledge, recipe, shelf, scent_pours or {}) + ("" if fresh else OLDER),
+        standing=_standing(job, knows) + ("" if knows.fresh else OLDER),
     )
     return Projection(
-        recipe,
-        sheet,
-        shelf,
-        knowledge,
+        job,
+        knows,
+        seed,
         forecast,
         course,
         draws,
@@ -464,12 +449,13 @@ def _only_seen(event: Event) -> bool:
 SCHOOLS = {"cool": 25.0, "middle": 33.0, "warm": 43.0}  # °C, common practice
 
 
-def schools(recipe: Recipe, sheet: Sheet, course: Course, knowledge: Knowledge) -> tuple[School, ...]:
+def schools(projection: Projection) -> tuple[School, ...]:
     """What each custom of temperature costs in minutes, in the first scented portion (else the first).
 
-    The batter of `course` is poured the same way, but warmer or cooler: cooling toward the room is linear in what
+    The batter is poured the same way, but warmer or cooler: cooling toward the room is linear in what
     it starts above it, and emulsion comes sooner or later.
     """
+    recipe, course, knowledge = projection.recipe, projection.course, projection.knows.knowledge
     lane = next((x for x in course.lanes if x.added), course.lanes[0])
     room, poured = recipe.room_celsius, recipe.pour_celsius
     belief = believe(knowledge, [lane], (), course.measured)
@@ -484,7 +470,7 @@ def schools(recipe: Recipe, sheet: Sheet, course: Course, knowledge: Knowledge) 
         other = replace(lane, temperature=at)
         rate, age = ages([other], belief.column, belief.mean[None, :])
         medium = float(crossings(other.edges, rate[0, 0], age[0, 0], needed)[0])
-        emulsion, _ = emulsion_minutes(knowledge, sheet, celsius)
+        emulsion, _ = emulsion_minutes(knowledge, projection.job.sheet, celsius)
         out.append(School(name=name, celsius=celsius, medium=medium - course.origin + emulsion))
     return tuple(out)
 
@@ -525,9 +511,7 @@ def surprise(projection: Projection, event: Event) -> Doubt | None:
     return Doubt("/stage", _odd(event), "counts")
 
 
-def unlikely(
-    recipe: Recipe, sheet: Sheet, shelf: Shelf, knowledge: Knowledge, events: Sequence[Event], seed: int = 1
-) -> Iterator[tuple[Event, str]]:
+def unlikely(job: Job, knowledge: Knowledge, events: Sequence[Event], seed: int = 1) -> Iterator[tuple[Event, str]]:
     """Looks of a finished pour that the forecast by what was done alone gives less than RARE, each with its question.
 
     What is written down afterwards is asked what is asked at the bench, or one slip bends what all other pours taught.
@@ -536,8 +520,8 @@ def unlikely(
     if not looks:
         return
     done = [e for e in events if not isinstance(e, StageSeen) or e.stage == "emulsion"]
-    state = replay(done, recipe)
-    course = lay_out(recipe, sheet, knowledge, shelf, state, max(e.minute for e in events))
+    state = replay(done, job.recipe)
+    course = lay_out(job.recipe, job.sheet, knowledge, job.shelf, state, max(e.minute for e in events))
     if len(set(course.begins)) > 1:
         return  # a batch whose lye-in was not written down has no clock to be surprised by
     belief = believe(knowledge, course.bare, (), course.measured, course.to_come)

@@ -20,9 +20,8 @@ from ..sheet.adjust import FatTyped
 from ..shelf import Shelf
 from ..values import Fault, RuleBroken, Share, Value
 from .forecast import Projection, outlook_of
-from .hazards import HazardKnowledge
+from .job import Job
 from .odds import Outlook
-from .world import Hands, Worth
 
 LEAST_GAIN = 0.02  # in value: what buys less is not worth a row [C]
 COOLER, WARMER = 6.0, 5.0  # °C
@@ -164,14 +163,8 @@ def _fewer(recipe: Recipe) -> Recipe:
     return _design(recipe, portions=tuple(portions)).model_copy(update={"additives": doses})
 
 
-def levers(
-    plan: Projection,
-    seed: int,
-    hazards: HazardKnowledge | None = None,
-    hands: Hands = Hands(),  # noqa: B008
-    worth: Worth = Worth(),  # noqa: B008
-) -> Levers:
-    """Levers for a plan before its pour, ranked by what they buy on its own dice, `seed`."""
+def levers(plan: Projection) -> Levers:
+    """Levers for a plan before its pour, ranked by what they buy on its own dice."""
     recipe, shelf = plan.recipe, plan.shelf
     weakest = plan.forecast.weakest
     thin = weakest is not None and not weakest.thick
@@ -180,7 +173,7 @@ def levers(
         sheet = weigh(one.recipe, shelf).sheet
         if sheet is None:
             continue
-        outlook = outlook_of(one.recipe, sheet, shelf, plan.knowledge, seed, hazards, hands, worth)
+        outlook = outlook_of(Job(one.recipe, shelf, sheet), plan.knows, plan.seed)
         gain: Share = outlook.value - plan.forecast.outlook.value
         if gain >= LEAST_GAIN:
             buys = outlook.drawn - plan.forecast.outlook.drawn

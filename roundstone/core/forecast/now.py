@@ -243,7 +243,7 @@ def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -
         shade=tuple(np.round(np.interp(grid, points, forecast.shade), 2).tolist()),
         scent="in" if scented is not None else "waits" if waits and projection.recipe.scents else "none",
         scented=scented,
-        grams=sum(course.percents[i].values()) / 100 * projection.sheet.fats * course.shares[i],
+        grams=sum(course.percents[i].values()) / 100 * projection.job.sheet.fats * course.shares[i],
         flagged=flag.flag if flag is not None else None,
     )
 

@@ -10,12 +10,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..batter import THRESHOLD_COLUMNS, Array, Belief, Knowledge, Lane, believe, prior, scent_column
+from ..batter import THRESHOLD_COLUMNS, Array, Belief, Lane, believe, prior, scent_column
 from ..course import Course
 from ..recipe import Recipe
 from ..said import C, figure
 from ..shelf import Shelf
 from ..values import Minutes, Share, Value
+from .job import Job, Knows, Usual
 
 LEAST = 0.25  # minutes; smaller reasons are told together
 SMALLEST = 0.05  # minutes; not even worth telling
@@ -46,19 +47,6 @@ class Reasons(Value):
     spread: Minutes
     usual_words: str
     reasons: tuple[Reason, ...]
-
-
-class Usual(Value):
-    """The maker's usual batch: mean covariates and pour temperature of their pours, without fragrance."""
-
-    pours: int
-    factors: dict[str, float]
-    celsius: float
-
-
-TRADE_USUAL = Usual(
-    pours=0, factors={k: f.reference for k, f in prior.FACTORS.items()}, celsius=prior.REFERENCE_CELSIUS
-)
 
 
 def path(usual: Lane, here: Lane, belief: Belief, params: Array, stage: int) -> tuple[Array, Array, Array]:
@@ -94,18 +82,10 @@ def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, fl
     return labels
 
 
-def explain(
-    recipe: Recipe,
-    course: Course,
-    knowledge: Knowledge,
-    trade: Knowledge,
-    shelf: Shelf,
-    usual: Usual,
-    seed: int,
-    scent_pours: Mapping[str, int] | None = None,
-    stage: int = 1,
-) -> Reasons:
+def explain(job: Job, knows: Knows, course: Course, seed: int, stage: int = 1) -> Reasons:
     """Reasons for the time of a threshold (0 light, 1 medium …) against the usual batch poured the same way."""
+    recipe, knowledge, trade, usual = job.recipe, knows.knowledge, knows.trade, knows.usual
+    scent_pours = knows.scent_pours(recipe)
     portions = recipe.design.portions
     lead = next((i for i, lane in enumerate(course.lanes) if lane.added), 0)
     here = course.lanes[lead]
@@ -122,7 +102,7 @@ def explain(
             params[:, belief.column[name]] = 0.0
     minutes, usual_time, here_time = path(as_usual, here, belief, params, stage)
 
-    labels = _labels(recipe, shelf, usual, here.factors)
+    labels = _labels(recipe, job.shelf, usual, here.factors)
     reasons = []
     for column, label in labels.items():
         if column not in belief.column:
@@ -136,7 +116,7 @@ def explain(
                 minutes=float(minutes[0, j]),
                 spread=float(np.std(minutes[1:, j])),
                 evidence=evidence,
-                basis=_basis(column, evidence, knowledge.pours, scent_pours or {}),
+                basis=_basis(column, evidence, knowledge.pours, scent_pours),
             )
         )
     reasons.sort(key=lambda r: -abs(r.minutes))

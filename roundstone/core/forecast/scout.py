@@ -86,9 +86,10 @@ def _gradient(lane: Lane, belief: Belief, stage: int) -> Array:
     return np.asarray(gradient * goal / (rate[0, 0, last] * max(time, 1e-9)))
 
 
-def scout(recipe: Recipe, shelf: Shelf, projection: Projection, knowledge: Knowledge, stage: int = 1) -> Scouting:
+def scout(projection: Projection, stage: int = 1) -> Scouting:
     """Tests worth making before this pour, the most telling first, and what is missing."""
-    course = projection.course
+    recipe, shelf = projection.recipe, projection.shelf
+    course, knowledge = projection.course, projection.knows.knowledge
     lead = next((i for i, lane in enumerate(course.lanes) if lane.added), 0)
     lane = course.lanes[lead]
     belief = believe(knowledge, course.lanes, (), course.measured)

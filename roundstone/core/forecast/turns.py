@@ -12,6 +12,7 @@ from ..recipe import Recipe
 from ..shelf import DesignMoment, Shelf, Technique
 from ..values import Name, Share, Value
 from .faces import face_of, meant
+from .job import Job
 from .odds import Outlook, in_ten, outlook
 from .run import Outcome, Played, State, Walk, World, levels_at, middle, play
 
@@ -58,15 +59,6 @@ class TechniqueOutlook(Value):
     outlook: Outlook | None
     needs: str
     face: str
-
-
-@dataclass(frozen=True)
-class Job:
-    """What is to be poured: a recipe, what stands on the shelf, and the grams of batter."""
-
-    recipe: Recipe
-    shelf: Shelf
-    grams: float
 
 
 @dataclass(frozen=True)

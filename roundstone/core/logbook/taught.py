@@ -1,13 +1,13 @@
 """Everything past pours give a forecast, without the pours; small, and kept beside the log."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
 
 from ..batter import Knowledge, Noise, extended, trade_knowledge
-from ..forecast import Hands, HazardKnowledge, Usual, claimed_hazards
+from ..forecast import Hands, HazardKnowledge, Knows, Usual, Worth, claimed_hazards
 from ..rest import RestOwn
 from ..shelf import Shelf
 from .colours import ColourLog
@@ -42,9 +42,11 @@ class Taught:
     fragrances: Mapping[str, FragranceLog] = field(default_factory=dict)
     colours: Mapping[str, ColourLog] = field(default_factory=dict)
 
-    def scent_pours(self, fragrances: Iterable[str]) -> dict[str, int]:
-        """Finished pours with each of these fragrances."""
-        return {f: self.poured.get(f, 0) for f in fragrances}
+    def knows(self, stated: Worth) -> Knows:
+        """What a forecast is made from, by what this maker said a pour that comes otherwise is worth."""
+        worth = self.verdicts.worth(stated)
+        known = self.knowledge, self.trade, self.hazards, self.hands
+        return Knows(*known, worth, self.usual, self.poured, self.fresh)
 
     def on(self, shelf: Shelf, noise: Noise) -> "Taught":
         """The same on a shelf that has changed since: what is new there is believed as claimed."""

@@ -1452,6 +1452,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weigh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What stands on the scale. Asked for first and by itself, so that no figure waits for a forecast. */
+        post: operations["api_post_weigh_weigh_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop.sqlite": {
         parameters: {
             query?: never;
@@ -1624,23 +1641,17 @@ export interface components {
         };
         /**
          * Adjust
-         * @description An act on a recipe; with a `seed` it is reckoned too, in the same answer.
+         * @description An act on a recipe, which comes back weighed.
          */
         Adjust: {
             /** Act */
             act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"];
             recipe: components["schemas"]["Recipe"];
-            /**
-             * Seed
-             * @default
-             */
-            seed: string;
         };
         /** Adjusted */
         Adjusted: {
             recipe: components["schemas"]["Recipe"];
-            /** @default null */
-            reckoning: components["schemas"]["Reckoning"] | null;
+            weighed: components["schemas"]["Weights"];
         };
         /**
          * Advice
@@ -2526,15 +2537,10 @@ export interface components {
         Compare: {
             left: components["schemas"]["Reference"];
             right: components["schemas"]["Reference"];
-            /**
-             * Seed
-             * @default
-             */
-            seed: string;
         };
         /**
          * Compared
-         * @description Both names, what differs, and both forecasts on the same dice.
+         * @description Both names, what differs, and the forecast of each as its own place tells it.
          */
         Compared: {
             comparison: components["schemas"]["Comparison"];
@@ -7183,6 +7189,34 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * RecipeForecast
+         * @description What a recipe's batter will do, or the `faults` for which nothing can be told. `steps` are those of its plan,
+         *     spelled out, in the order of the forecast's.
+         */
+        RecipeForecast: {
+            /** @default null */
+            dated: components["schemas"]["Dated"] | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["Fault"][];
+            /** @default null */
+            forecast: components["schemas"]["Forecast"] | null;
+            /** @default null */
+            reasons: components["schemas"]["Reasons"] | null;
+            /**
+             * Schools
+             * @default []
+             */
+            schools: components["schemas"]["School"][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["CombineStep"] | components["schemas"]["BlendStep"] | components["schemas"]["SplitStep"] | components["schemas"]["ColourStep"] | components["schemas"]["ScentStep"] | components["schemas"]["WaitStep"] | components["schemas"]["PourStep"] | components["schemas"]["LayerStep"] | components["schemas"]["DropStep"] | components["schemas"]["PassStep"] | components["schemas"]["SpoonStep"] | components["schemas"]["PipeStep"] | components["schemas"]["TopStep"] | components["schemas"]["EmbedStep"] | components["schemas"]["SpareStep"])[];
+        };
         /** RecipeImported */
         RecipeImported: {
             /**
@@ -7266,34 +7300,6 @@ export interface components {
             running: string | null;
             /** Versions */
             versions: number;
-        };
-        /**
-         * Reckoning
-         * @description A recipe weighed and forecast; all but the weighing is missing while it has faults. `steps` are those of its
-         *     plan, spelled out, in the order of the forecast's.
-         */
-        Reckoning: {
-            /** @default null */
-            dated: components["schemas"]["Dated"] | null;
-            forecast: components["schemas"]["Forecast"] | null;
-            heat: components["schemas"]["HeatPlan"] | null;
-            label: components["schemas"]["Label"] | null;
-            /** @default null */
-            ledger: components["schemas"]["Ledger"] | null;
-            reasons: components["schemas"]["Reasons"] | null;
-            /**
-             * Schools
-             * @default []
-             */
-            schools: components["schemas"]["School"][];
-            /**
-             * Steps
-             * @default []
-             */
-            steps: (components["schemas"]["CombineStep"] | components["schemas"]["BlendStep"] | components["schemas"]["SplitStep"] | components["schemas"]["ColourStep"] | components["schemas"]["ScentStep"] | components["schemas"]["WaitStep"] | components["schemas"]["PourStep"] | components["schemas"]["LayerStep"] | components["schemas"]["DropStep"] | components["schemas"]["PassStep"] | components["schemas"]["SpoonStep"] | components["schemas"]["PipeStep"] | components["schemas"]["TopStep"] | components["schemas"]["EmbedStep"] | components["schemas"]["SpareStep"])[];
-            /** @default null */
-            supply: components["schemas"]["Supply"] | null;
-            weighing: components["schemas"]["Weighing"];
         };
         /**
          * Reference
@@ -9898,6 +9904,10 @@ export interface components {
             /** Thick */
             thick: boolean;
         };
+        /** Weigh */
+        Weigh: {
+            recipe: components["schemas"]["Recipe"];
+        };
         /**
          * Weighed
          * @description One marked bar on the scale; `bar` is what it is marked with, `mould` which of the recipe's moulds it is from.
@@ -9964,6 +9974,21 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             whole: number;
+        };
+        /**
+         * Weights
+         * @description A recipe weighed, which takes a moment; all but the weighing is missing while it has faults.
+         */
+        Weights: {
+            /** @default null */
+            heat: components["schemas"]["HeatPlan"] | null;
+            /** @default null */
+            label: components["schemas"]["Label"] | null;
+            /** @default null */
+            ledger: components["schemas"]["Ledger"] | null;
+            /** @default null */
+            supply: components["schemas"]["Supply"] | null;
+            weighing: components["schemas"]["Weighing"];
         };
         /**
          * Window
@@ -10900,7 +10925,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Reckoning"];
+                    "application/json": components["schemas"]["RecipeForecast"];
                 };
             };
             /** @description Not Found */
@@ -15206,6 +15231,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Stock"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_weigh_weigh_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Weigh"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Weights"];
                 };
             };
             /** @description Not Found */

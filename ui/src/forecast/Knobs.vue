@@ -46,7 +46,7 @@ const sugarDose = computed(() => {
 const lye = computed(() =>
   shown.value.water.by === 'concentration'
     ? shown.value.water.share
-    : ((turned.value ? answer.value : draft.reckoning.value)?.weighing.sheet?.lye_concentration ?? 0.33),
+    : (draft.sheet.value?.lye_concentration ?? 0.33),
 )
 const SCENT_AT = {
   portions: 'after the split',
@@ -95,7 +95,7 @@ function sweeten(amount: number) {
   })
 }
 const moved = computed(() => {
-  const now = draft.reckoning.value?.forecast?.lanes ?? []
+  const now = draft.foretold.value?.forecast?.lanes ?? []
   const then = answer.value?.forecast?.lanes ?? []
   return now.flatMap((lane, i) => {
     const other = then[i]
@@ -199,7 +199,7 @@ const value = (event: Event) => Number((event.target as HTMLInputElement).value)
       </span>
     </div>
     <div v-if="turned" class="flex flex-wrap items-center gap-x-5 gap-y-1 pt-1.5" role="status">
-      <span v-if="answer && !answer.forecast" class="says">{{ answer.weighing.faults[0]?.says }}</span>
+      <span v-if="answer && !answer.forecast" class="says">{{ answer.faults[0]?.says }}</span>
       <span v-else-if="error" class="says">{{ error.message }}</span>
       <span v-for="m in answer?.forecast ? moved : []" :key="m.portion" class="whitespace-nowrap">
         {{ m.portion }}: medium <span class="fig">{{ minutes(m.from) }}</span> →

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** What the bar will be like, and what its label might say. */
-import type { Reckoning, Sheet } from '../api/client'
+import type { Sheet, Weights } from '../api/client'
 import StrataBand from './StrataBand.vue'
 import { fixed } from '../support/decimal'
 
-defineProps<{ sheet: Sheet; label: Reckoning['label'] | undefined }>()
+defineProps<{ sheet: Sheet; label: Weights['label'] | undefined }>()
 </script>
 
 <template>

@@ -12,7 +12,7 @@ type Brief = Schemas['Brief']
 const draft = injectDraft()
 const brief = computed(() => draft.recipe.value?.brief ?? null)
 const open = ref(false)
-const dated = computed(() => (draft.sheet.value ? (draft.reckoning.value?.dated ?? null) : null))
+const dated = computed(() => draft.foretold.value?.dated ?? null)
 const now = new Date()
 const WORDS = [
   { key: 'scent', label: 'scent', hint: 'what it smells of' },

@@ -18,7 +18,6 @@ const { data, error } = useQuery({
         body: {
           left: { recipe_id: draft.id, version: null, recipe: mine.value ?? null },
           right: { recipe_id: draft.id, version: null, recipe: theirs.value ?? null },
-          seed: draft.id,
         },
       }),
     ),

@@ -18,7 +18,7 @@ const fat = (id: string) => shelf.value?.fats.find((f) => f.id === id)
 /** What the scale shows, or what a recipe by weight comes to before it can be weighed. */
 const gramsOf = (i: number) =>
   props.lines.find((l) => l.kind === 'fat' && l.row === i)?.reading ??
-  draft.reckoning.value?.weighing.fat_grams[i] ??
+  draft.weighed.value?.weighing.fat_grams[i] ??
   null
 /** What cannot be read hides all weights, but the field it stands in must stay, with the weight it had. */
 const stuck = ref<{ fat: string; grams: number } | null>(null)

@@ -25,9 +25,10 @@ import {
   type Caution,
   type Fault,
   type Mend,
-  type Reckoning,
   type Recipe,
+  type RecipeForecast,
   type Schemas,
+  type Weights,
 } from '../api/client'
 import { drafts } from '../keep/store'
 import { same } from '../support/same'
@@ -35,6 +36,7 @@ import { same } from '../support/same'
 const SAVE_AFTER = 500 // ms of quiet before a draft is written to disk
 const TRY_AGAIN = 2000
 const ONE_TYPING = 1500 // ms within which typing in one field is one step to undo
+const FORETELL_AFTER = 150 // ms without an edit after which a forecast is asked for: the weights never wait for it
 const RESTS = 350 // ms without a key after which the hand rests
 
 export type SaveState = 'saved' | 'saving' | 'offline' | 'conflict'
@@ -61,8 +63,11 @@ export function useDraft(id: string) {
     running: null as string | null,
     noted: [] as Schemas['Recalled'][],
   })
-  const reckoning = shallowRef<Reckoning | null>(null)
-  const reckoned = shallowRef<Recipe | null>(null)
+  // What was weighed and what was forecast last, each with the recipe it is of.
+  const weighed = shallowRef<Weights | null>(null)
+  const weighedOf = shallowRef<Recipe | null>(null)
+  const foretold = shallowRef<RecipeForecast | null>(null)
+  const foretoldOf = shallowRef<Recipe | null>(null)
   const unreachable = ref<string | null>(null)
   const saveState = ref<SaveState>('saved')
   const theirs = shallowRef<{ revision: number; recipe: Recipe } | null>(null)
@@ -73,9 +78,12 @@ export function useDraft(id: string) {
   const future = shallowRef<Recipe[]>([])
   let lastEdit = { what: '', at: 0 }
   let typing: { what: string; base: Recipe; result: Recipe } | null = null
-  let asking: AbortController | null = null
+  let weighing = false
+  let foretelling = false
+  let ended = false
   let saveTimer = 0
   let askTimer = 0
+  let foretellTimer = 0
   let saving: Promise<void> | null = null
   let saved: Recipe | null = null
   let unanswered: Recipe[] = [] // sent, and nothing came back
@@ -105,7 +113,7 @@ export function useDraft(id: string) {
         if (kept.revision === view.revision) void save()
         else disagree({ revision: view.revision, recipe: view.recipe })
       } else if (kept) void forget()
-      await reckon()
+      await weigh()
     } catch (error) {
       if (error instanceof Refused) missing.value = error.message
       else {
@@ -118,26 +126,54 @@ export function useDraft(id: string) {
   /** What was typed is saved, or given up. */
   const forget = () => drafts.drop(id, took).catch(() => undefined)
 
-  async function reckon() {
-    asking?.abort()
+  /** Weigh what stands here, one request at a time: what is typed meanwhile is weighed next, and only the newest. */
+  async function weigh() {
     clearTimeout(askTimer)
-    const mine = (asking = new AbortController())
-    const of = recipe.value
-    if (!of) return
+    if (weighing) return
+    weighing = true
     try {
-      const answer = await take(
-        api.POST('/api/forecast', { body: { recipe: of, seed: id }, signal: mine.signal }),
-      )
-      if (mine !== asking) return
-      reckoning.value = answer
-      reckoned.value = of
-      unreachable.value = null
-    } catch (error) {
-      if (mine !== asking || (error as Error).name === 'AbortError') return
-      unreachable.value = (error as Error).message
-      if (!(error instanceof Refused) || error.problem.status >= 500)
-        askTimer = window.setTimeout(reckon, TRY_AGAIN)
+      while (recipe.value && recipe.value !== weighedOf.value && !ended) {
+        const of = recipe.value
+        try {
+          weighed.value = await take(api.POST('/api/weigh', { body: { recipe: of } }))
+          weighedOf.value = of
+          unreachable.value = null
+        } catch (error) {
+          if (of !== recipe.value) continue
+          unreachable.value = (error as Error).message
+          const passes = !(error instanceof Refused) || error.problem.status >= 500
+          if (!ended && (passes || error.problem.status === 429))
+            askTimer = window.setTimeout(weigh, TRY_AGAIN)
+          return
+        }
+      }
+    } finally {
+      weighing = false
     }
+    foretellSoon()
+  }
+
+  function foretellSoon(after = FORETELL_AFTER) {
+    clearTimeout(foretellTimer)
+    if (!ended) foretellTimer = window.setTimeout(foretell, after)
+  }
+
+  /** Forecast what stands here, once it is weighed and the hand rests; one request at a time. */
+  async function foretell() {
+    const of = weighedOf.value
+    if (foretelling || !of || of !== recipe.value || of === foretoldOf.value) return
+    if (!weighed.value?.weighing.sheet) return // there is nothing to forecast
+    foretelling = true
+    try {
+      foretold.value = await take(api.POST('/api/forecast', { body: { recipe: of, seed: id } }))
+      foretoldOf.value = of
+    } catch {
+      // What was weighed stands all the same: only what is foretold is of a moment ago.
+      if (of === recipe.value) foretellSoon(TRY_AGAIN)
+    } finally {
+      foretelling = false
+    }
+    if (of !== recipe.value) foretellSoon()
   }
 
   function disagree(other: { revision: number; recipe: Recipe }) {
@@ -207,8 +243,8 @@ export function useDraft(id: string) {
     return saving
   }
 
-  /** `known` is what was reckoned of it already. */
-  function become(next: Recipe, known: Reckoning | null = null) {
+  /** `known` is what it was weighed as already. */
+  function become(next: Recipe, known: Weights | null = null) {
     recipe.value = next
     if (saveState.value !== 'conflict') saveState.value = 'saving'
     void drafts
@@ -217,13 +253,12 @@ export function useDraft(id: string) {
     clearTimeout(saveTimer)
     saveTimer = window.setTimeout(save, SAVE_AFTER)
     if (known) {
-      asking?.abort()
-      asking = null
       clearTimeout(askTimer)
-      reckoning.value = known
-      reckoned.value = next
+      weighed.value = known
+      weighedOf.value = next
       unreachable.value = null
-    } else void reckon()
+      foretellSoon(0)
+    } else void weigh()
   }
 
   /** Whether this goes on with the last edit: typing in one field (`what` is its pointer) is one step to undo. */
@@ -287,7 +322,7 @@ export function useDraft(id: string) {
         actFaults.value = [fault('', 'That is no longer there, so nothing was changed.')]
         return
       }
-      const answer = await take(api.POST('/api/adjust', { body: { recipe: base, act, seed: id } }))
+      const answer = await take(api.POST('/api/adjust', { body: { recipe: base, act } }))
       if (waiting.dropped || typedSince(what)) return
       if (recipe.value !== newest) continue // overtaken: once more, on what stands there now
       actFaults.value = []
@@ -298,7 +333,7 @@ export function useDraft(id: string) {
         typing = { what, base, result: answer.recipe }
         lastPointer.value = what
       } else typing = null
-      become(answer.recipe, answer.reckoning)
+      become(answer.recipe, answer.weighed)
       return
     }
   }
@@ -408,20 +443,24 @@ export function useDraft(id: string) {
     theirs.value = null
     saveState.value = 'saved'
     void forget()
-    return reckon()
+    return weigh()
   }
 
-  const faults = computed<Fault[]>(() => reckoning.value?.weighing.faults ?? [])
+  const faults = computed<Fault[]>(() => weighed.value?.weighing.faults ?? [])
   const cautions = computed<Caution[]>(() => [
-    ...(reckoning.value?.weighing.cautions ?? []),
-    ...(reckoning.value?.supply?.short ?? []),
+    ...(weighed.value?.weighing.cautions ?? []),
+    ...(weighed.value?.supply?.short ?? []),
   ])
   /** Figures are shown only when they belong to exactly what stands in the fields. */
-  const stale = computed(() => reckoned.value !== recipe.value || working.value || held.value !== null)
+  const stale = computed(() => weighedOf.value !== recipe.value || working.value || held.value !== null)
+  /** The forecast may be of what stood here a moment ago. */
+  const forecastStale = computed(() => stale.value || foretoldOf.value !== recipe.value)
   const current = computed(() => !stale.value && !unreadable.size && !unreachable.value)
   const sheet = computed(() =>
-    unreadable.size || unreachable.value ? null : (reckoning.value?.weighing.sheet ?? null),
+    unreadable.size || unreachable.value ? null : (weighed.value?.weighing.sheet ?? null),
   )
+  /** Of a recipe that cannot be weighed nothing is foretold. */
+  const outlook = computed(() => (sheet.value ? foretold.value : null))
 
   /** The page goes: what the server was asked and did not answer stands at least as it was typed. */
   function flush() {
@@ -441,8 +480,9 @@ export function useDraft(id: string) {
     document.removeEventListener('focusout', release)
     window.removeEventListener('pagehide', flush)
     window.removeEventListener('beforeunload', asks)
+    ended = true
     clearTimeout(askTimer)
-    asking?.abort()
+    clearTimeout(foretellTimer)
     void made().then(save)
   })
   void load()
@@ -452,10 +492,12 @@ export function useDraft(id: string) {
     recipe,
     missing,
     meta,
-    reckoning,
+    weighed,
+    foretold: outlook,
     sheet,
     current,
     stale,
+    forecastStale,
     faults,
     cautions,
     unreachable,

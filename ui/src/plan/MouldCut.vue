@@ -9,7 +9,7 @@ import { injectDraft } from '../ledger/useDraft'
 import { length } from '../support/quantity'
 
 const draft = injectDraft()
-const fill = computed(() => (draft.sheet.value ? draft.reckoning.value?.ledger?.mould : null))
+const fill = computed(() => (draft.sheet.value ? draft.weighed.value?.ledger?.mould : null))
 const size = computed(() => draft.recipe.value?.size)
 const box = computed(() =>
   size.value?.kind === 'moulds' && size.value.moulds[0]?.shape === 'box' ? size.value.moulds[0] : null,

@@ -18,7 +18,7 @@ import { scentsApart } from './blocks'
 type Row = Schemas['LedgerRow']
 const draft = injectDraft()
 const { data: shelf } = useShelf()
-const ledger = computed(() => (draft.sheet.value ? draft.reckoning.value?.ledger : null))
+const ledger = computed(() => (draft.sheet.value ? draft.weighed.value?.ledger : null))
 const portions = computed(() => draft.recipe.value?.design.portions ?? [])
 const scented = computed(
   () => !!draft.recipe.value?.scents.length && scentsApart(draft.recipe.value.design.scent_at),

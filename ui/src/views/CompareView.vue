@@ -45,7 +45,7 @@ const { data, error } = useQuery({
   queryFn: () =>
     take(
       api.POST('/api/compare', {
-        body: { left: reference(sides.value[0]), right: reference(sides.value[1]), seed: props.id },
+        body: { left: reference(sides.value[0]), right: reference(sides.value[1]) },
       }),
     ),
   enabled: computed(() => !!recipes.value && !!versions.value),

@@ -17,9 +17,9 @@ const draft = injectDraft()
 const { data: shelf } = useShelf()
 const ghost = ref<Forecast | null>(null)
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
-const forecast = computed(() => (draft.sheet.value ? draft.reckoning.value?.forecast : null))
-const schools = computed(() => (draft.sheet.value ? (draft.reckoning.value?.schools ?? []) : []))
-const reasons = computed(() => (draft.sheet.value ? draft.reckoning.value?.reasons : null))
+const forecast = computed(() => draft.foretold.value?.forecast ?? null)
+const schools = computed(() => draft.foretold.value?.schools ?? [])
+const reasons = computed(() => draft.foretold.value?.reasons ?? null)
 const widest = computed(() => Math.max(1, ...(reasons.value?.reasons ?? []).map((r) => Math.abs(r.minutes))))
 const bar = (m: number) => (Math.abs(m) / widest.value) * 50
 
@@ -37,7 +37,7 @@ const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?
 
 <template>
   <template v-if="forecast">
-    <p class="pt-2 pb-3" :class="draft.stale.value ? 'stale' : ''">
+    <p class="pt-2 pb-3" :class="draft.forecastStale.value ? 'stale' : ''">
       {{ earliest }} <span class="text-quiet">{{ forecast.standing }}</span>
       {{ ' ' }}
       <RouterLink :to="`/recipes/${draft.id}/plan`" class="underline"
@@ -48,7 +48,7 @@ const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?
       :forecast="forecast"
       :ghost="ghost"
       :lane="forecast.lanes.length > 3 ? 66 : 80"
-      :class="draft.stale.value ? 'stale' : ''"
+      :class="draft.forecastStale.value ? 'stale' : ''"
     />
     <Knobs class="mt-2" @ghost="(turned) => (ghost = turned)" />
   </template>

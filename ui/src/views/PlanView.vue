@@ -21,8 +21,7 @@ import { length } from '../support/quantity'
 const draft = injectDraft()
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
 const design = computed(() => recipe.value.design)
-const reckoning = computed(() => (draft.sheet.value ? draft.reckoning.value : null))
-const forecast = computed(() => reckoning.value?.forecast ?? null)
+const forecast = computed(() => draft.foretold.value?.forecast ?? null)
 const { data: plan, error } = usePlan(draft)
 const technique = computed(() => plan.value?.techniques.find((t) => t.technique === design.value.technique))
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
@@ -56,7 +55,9 @@ function keep(lever: Schemas['Lever']) {
 
 const chosen = ref<number | null>(null)
 const step = computed(() => (chosen.value === null ? undefined : forecast.value?.steps[chosen.value]))
-const spelled = computed(() => (chosen.value === null ? undefined : reckoning.value?.steps[chosen.value]))
+const spelled = computed(() =>
+  chosen.value === null ? undefined : draft.foretold.value?.steps[chosen.value],
+)
 const others = ref(false)
 
 function move(row: number, to: number) {
@@ -137,7 +138,7 @@ const WRAPS = {
   cold: 'mould in the fridge',
 }
 const filled = computed(() => {
-  const mould = reckoning.value?.ledger?.mould
+  const mould = draft.weighed.value?.ledger?.mould
   return mould ? `to ${length(mould.height)} of ${length(mould.holds)}` : 'as it fills'
 })
 const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.startsWith('/design/steps')))
@@ -145,13 +146,13 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
 
 <template>
   <div class="flex flex-wrap items-center gap-x-6 gap-y-1 pt-1">
-    <p class="text-xl font-bold" :class="draft.stale.value ? 'stale' : ''">
+    <p class="text-xl font-bold" :class="draft.forecastStale.value ? 'stale' : ''">
       {{ forecast ? sentence : 'No forecast while something is wrong with the recipe.' }}
     </p>
     <span
       v-if="forecast"
       class="ml-auto flex min-w-0 items-center gap-3 max-lg:ml-0 max-lg:w-full"
-      :class="draft.stale.value ? 'stale' : ''"
+      :class="draft.forecastStale.value ? 'stale' : ''"
     >
       <span class="w-72 max-sm:w-28">
         <OutlookBar :outlook="forecast.outlook" class="block" />
@@ -182,7 +183,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     v-if="forecast"
     ref="ribbon"
     class="mt-1"
-    :class="draft.stale.value ? 'stale' : ''"
+    :class="draft.forecastStale.value ? 'stale' : ''"
     :forecast="forecast"
     :trial="ghost"
     :ready="design.ready ?? []"
@@ -274,7 +275,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
   <div
     class="mt-3 grid gap-x-8 gap-y-6 pb-8 md:grid-cols-[15rem_minmax(0,1fr)] xl:grid-cols-[15rem_minmax(0,1.35fr)_minmax(0,1fr)]"
   >
-    <section v-if="forecast" aria-labelledby="face" :class="draft.stale.value ? 'stale' : ''">
+    <section v-if="forecast" aria-labelledby="face" :class="draft.forecastStale.value ? 'stale' : ''">
       <div class="ledger-head">
         <h2 id="face">Cut face</h2>
         <span class="note">{{ ghost ? 'as tried' : 'expected' }}</span>

@@ -32,20 +32,20 @@ const draft = injectDraft()
 const moves = useMoves()
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
 const sheet = draft.sheet
-const heat = computed(() => (sheet.value ? draft.reckoning.value?.heat : null))
-const cost = computed(() => (sheet.value ? draft.reckoning.value?.supply?.cost : null))
-const label = computed(() => (sheet.value ? draft.reckoning.value?.label : null))
-const reasons = computed(() => (sheet.value ? draft.reckoning.value?.reasons : null))
+const heat = computed(() => (sheet.value ? draft.weighed.value?.heat : null))
+const cost = computed(() => (sheet.value ? draft.weighed.value?.supply?.cost : null))
+const label = computed(() => (sheet.value ? draft.weighed.value?.label : null))
+const reasons = computed(() => draft.foretold.value?.reasons ?? null)
 /** What fits below the ledgers. */
 const docked = computed(() => {
-  const all = sheet.value ? draft.reckoning.value?.forecast : null
+  const all = draft.foretold.value?.forecast ?? null
   return all ? soonest(all, DOCKED) : null
 })
 const lines = computed(() => sheet.value?.lines ?? [])
 
 const fats = ref<InstanceType<typeof FatRows> | null>(null)
 const empty = computed(() => recipe.value.fats.length === 0)
-const sum = computed(() => draft.reckoning.value?.weighing.whole ?? 1)
+const sum = computed(() => draft.weighed.value?.weighing.whole ?? 1)
 const ownOf = (p: Sheet['portions'][number]) =>
   p.own.map((x) => `${x.shown} ${x.name.toLowerCase()}`).join(', ')
 type OnScale = Pick<Line, 'key' | 'name' | 'shown' | 'also' | 'item'>
@@ -225,7 +225,7 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
       >Label to print</a
     >
     <a
-      v-if="draft.reckoning.value?.ledger?.mould?.cuts"
+      v-if="draft.weighed.value?.ledger?.mould?.cuts"
       :href="`/api/recipes/${draft.id}/cut-plan.pdf?${printed()}`"
       class="underline"
       download
