@@ -13,6 +13,7 @@ import sys
 import tempfile
 import threading
 from collections.abc import Callable
+from contextlib import closing
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -61,7 +62,7 @@ class Hand(threading.Thread):
         n = 0
         while True:
             n += 1
-            tap = {"id": str(uuid4()), "minute": n / 1000, "sure": True, "kind": "seen", "stage": "light"}
+            tap = {"id": str(uuid4()), "minute": n / 10_000, "sure": True, "kind": "seen", "stage": "light"}
             _, view = self.client.ask("POST", f"/api/pours/{self.pour}/events", {"event": tap})
             if "events" not in view:
                 return
@@ -144,6 +145,9 @@ def sleep(_: int, folder: Path) -> Row:
         pour = outages.begin(page, server.url)
         page.keyboard.press("1")
         page.clock.fast_forward("08:00")
+        # The server did not sleep: for it the pour began eight minutes earlier by now.
+        with closing(sqlite3.connect(server.data)) as file, file:
+            file.execute("UPDATE pour SET started = datetime(started, '-8 minutes') WHERE id = ?", (pour,))
         page.keyboard.press("2")
         expect(page.locator("[data-test=recent]")).to_contain_text("light")
         page.clock.run_for(3000)
@@ -205,7 +209,7 @@ def full_disk(_: int, folder: Path) -> Row:
     client, taken, statuses = Client(port), [], []
 
     def tap(n: int, event_id: str) -> Any:
-        event = {"id": event_id, "minute": n / 100, "sure": True, "kind": "seen", "stage": "light"}
+        event = {"id": event_id, "minute": n / 10_000, "sure": True, "kind": "seen", "stage": "light"}
         return client.ask("POST", "/api/pours/p/events", {"event": event})[1]
 
     ballast = inside / "ballast"

@@ -292,8 +292,7 @@ class Logged(Drafted):
 
     def log_stamp(self) -> tuple[int, ...]:
         """Changes whenever a pour has ended or changed after its end, or a claim or an own ingredient was edited."""
-        with self._open().connect() as connection:
-            return tuple(n or 0 for n in connection.execute(LOG_STAMP).one())
+        return self.stamp("log", LOG_STAMP)
 
     def finished(self) -> int:
         """How many pours have ended."""

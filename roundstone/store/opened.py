@@ -8,7 +8,7 @@ from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 from threading import RLock
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 from uuid import uuid4
 
 import sqlalchemy as sa
@@ -88,6 +88,7 @@ class Opened:
             os.close(os.open(path, os.O_CREAT | os.O_WRONLY, 0o600))
         self.path = path
         self.changes = 0  # writes by this process, for those who keep what they reckoned
+        self._asked: dict[str, tuple[int, Any]] = {}
         self._shelf: tuple[tuple[int, ...], Shelf] | None = None  # as last read, with the stamp of what it rests on
         # What was read once: a draft's revision, a poured version and a pour's log up to a tap never change.
         self._drafts: dict[tuple[str, int], Recipe] = {}
@@ -159,11 +160,33 @@ class Opened:
             yield session
         self.changes += 1
 
+    def unchanged(self, what: str, read: Callable[[], V]) -> V:
+        """What was read of the file under this name, read anew once anything in it was written."""
+        stamp = self.changes
+        known = self._asked.get(what)
+        if known is None or known[0] != stamp:
+            known = self._asked[what] = (stamp, read())
+        return cast(V, known[1])
+
+    def stamp(self, what: str, of: sa.Select[Any]) -> tuple[int, ...]:
+        """Numbers that tell whether something in the file has changed."""
+
+        def read() -> tuple[int, ...]:
+            # Asked at every key and tap: without a session, which costs more than the question.
+            with self._open().connect() as connection:
+                return tuple(n or 0 for n in connection.execute(of).one())
+
+        return self.unchanged(what, read)
+
     def setting(self, name: str) -> dict[str, Any] | None:
-        # Asked at every tap: without a session, which costs more than the question.
-        with self._open().connect() as connection:
-            row = connection.execute(SETTING, {"name": name}).first()
-            return None if row is None else row.doc
+        """What is kept under a name; not to be changed in place."""
+
+        def read() -> dict[str, Any] | None:
+            with self._open().connect() as connection:
+                row = connection.execute(SETTING, {"name": name}).first()
+                return None if row is None else row.doc
+
+        return self.unchanged(f"setting {name}", read)
 
     def change_setting(self, name: str, change: Callable[[dict[str, Any] | None], dict[str, Any]]) -> None:
         """Change what is kept under a name, by what stands there, in one transaction."""

@@ -48,8 +48,7 @@ class Shelved(Opened):
 
     def shelf(self) -> Shelf:
         """The reference shelf with this workshop's fragrances and own ingredients on it."""
-        with self._open().connect() as connection:
-            stamp = tuple(n or 0 for n in connection.execute(SHELF_STAMP).one())
+        stamp = self.stamp("shelf", SHELF_STAMP)
         kept = self._shelf
         if kept is None or kept[0] != stamp:
             kept = self._shelf = (stamp, self._read_shelf())

@@ -92,5 +92,4 @@ class Stocked(Opened):
 
     def stock_stamp(self) -> tuple[int, ...]:
         """Changes whenever a lot was edited or a pour begun."""
-        with self._open().connect() as connection:
-            return tuple(n or 0 for n in connection.execute(STOCK_STAMP).one())
+        return self.stamp("stock", STOCK_STAMP)

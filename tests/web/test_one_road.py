@@ -9,6 +9,8 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, ClassVar
 
+from flask.testing import FlaskClient
+
 from roundstone.cli import main
 from roundstone.demo.workshop import seed
 from roundstone.store import Workshop
@@ -22,6 +24,9 @@ class OneRoad(unittest.TestCase):
     """Over all demo recipes, by a log that has taught: hazards, hands and verdicts count everywhere or nowhere."""
 
     folder: ClassVar["tempfile.TemporaryDirectory[str]"]
+    path: ClassVar[Path]
+    workshop: ClassVar[Workshop]
+    client: ClassVar[FlaskClient]
 
     @classmethod
     def setUpClass(cls) -> None:

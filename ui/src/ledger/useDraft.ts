@@ -52,6 +52,16 @@ interface Waiting {
   dropped?: boolean
 }
 
+const NONE: never[] = []
+function byPointer<T extends { pointer: string }>(all: T[], alike: (a: T, b: T) => boolean) {
+  const found = new Map<string, T[]>()
+  for (const one of all) {
+    const there = found.get(one.pointer) ?? []
+    if (!there.some((x) => alike(x, one))) found.set(one.pointer, [...there, one])
+  }
+  return found
+}
+
 export function useDraft(id: string) {
   const client = useQueryClient()
   const recipe = shallowRef<Recipe | null>(null)
@@ -451,6 +461,11 @@ export function useDraft(id: string) {
     ...(weighed.value?.weighing.cautions ?? []),
     ...(weighed.value?.supply?.short ?? []),
   ])
+  // By pointer, once for all fields that ask.
+  const faultsBy = computed(() =>
+    byPointer([...unreadable.values(), ...faults.value, ...actFaults.value], (f, g) => f.says === g.says),
+  )
+  const cautionsBy = computed(() => byPointer(cautions.value, () => false))
   /** Figures are shown only when they belong to exactly what stands in the fields. */
   const stale = computed(() => weighedOf.value !== recipe.value || working.value || held.value !== null)
   /** The forecast may be of what stood here a moment ago. */
@@ -517,12 +532,8 @@ export function useDraft(id: string) {
     save: () => made().then(save),
     keepMine,
     keepTheirs,
-    faultsAt: (pointer: string) =>
-      [...unreadable.values(), ...faults.value, ...actFaults.value].filter(
-        (f, i, all) =>
-          f.pointer === pointer && all.findIndex((g) => g.pointer === pointer && g.says === f.says) === i,
-      ),
-    cautionsAt: (pointer: string) => cautions.value.filter((c) => c.pointer === pointer),
+    faultsAt: (pointer: string) => faultsBy.value.get(pointer) ?? NONE,
+    cautionsAt: (pointer: string) => cautionsBy.value.get(pointer) ?? NONE,
     /** What cannot be read in a field (null: it can), which now stands at `pointer`. */
     readable: (field: string, pointer: string, says: string | null) =>
       says === null ? unreadable.delete(field) : unreadable.set(field, fault(pointer, says)),
