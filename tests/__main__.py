@@ -13,20 +13,20 @@ import sys
 import time
 import unittest
 import warnings
-from collections import deque
+from collections import Counter, deque
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from io import StringIO
 from pathlib import Path
 from threading import Lock
-from typing import IO
+from typing import IO, ClassVar
 
 from hypothesis import settings
 
 ROOT = Path(__file__).parents[1]
 TIMES = ROOT / ".stamps" / "test-times.json"  # seconds of each class when it ran last, to begin with the longest
-UNKNOWN = 5.0
+UNKNOWN, BROWSED = 0.5, 10.0  # seconds of a test whose class never ran here
 WORKERS = 2
 
 
@@ -39,6 +39,7 @@ class Ran:
     skipped: int = 0
     text: str = ""
     seconds: float = 0.0
+    each: list[tuple[float, str]] = field(default_factory=list)
 
 
 def prepared() -> None:
@@ -48,12 +49,27 @@ def prepared() -> None:
     settings.load_profile("check")
 
 
+class Timed(unittest.TextTestResult):
+    """With the seconds of each test."""
+
+    each: ClassVar[list[tuple[float, str]]] = []
+
+    def startTest(self, test: unittest.TestCase) -> None:  # noqa: N802 - unittest's name
+        self.began = time.monotonic()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:  # noqa: N802
+        self.each.append((round(time.monotonic() - self.began, 2), test.id()))
+        super().stopTest(test)
+
+
 def ran(suite: unittest.TestSuite, out: IO[str]) -> Ran:
     """Run a suite and write what there is to read of it."""
     began = time.monotonic()
-    result = unittest.TextTestRunner(stream=out, verbosity=1, buffer=True).run(suite)
+    Timed.each.clear()
+    result = unittest.TextTestRunner(stream=out, verbosity=1, buffer=True, resultclass=Timed).run(suite)  # type: ignore[arg-type] # its stream is private
     bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-    return Ran(result.testsRun, bad, len(result.skipped), "", time.monotonic() - began)
+    return Ran(result.testsRun, bad, len(result.skipped), "", time.monotonic() - began, list(Timed.each))
 
 
 def discovered(where: str = "") -> unittest.TestSuite:
@@ -131,8 +147,10 @@ def shared_out(names: list[str]) -> Ran:
         times: dict[str, float] = json.loads(TIMES.read_text())
     except (OSError, ValueError):
         times = {}
-    # Without a time of its own a browser's class is taken for long.
-    guess = {n: times.get(n, 10 * UNKNOWN if ".browser." in n else UNKNOWN) for n in names}
+    # Without a time of its own a class is as long as it has tests, and a browser's is taken for long.
+    many = Counter(names)
+    names = list(many)
+    guess = {n: times.get(n, many[n] * (BROWSED if ".browser." in n else UNKNOWN)) for n in names}
     queue, whole, lock = deque(sorted(names, key=lambda n: -guess[n])), Ran(), Lock()
 
     def one(_: int) -> None:
@@ -145,6 +163,7 @@ def shared_out(names: list[str]) -> Ran:
                     name = queue.popleft()
                 found = worker.run(name)
                 with lock:
+                    whole.each += [(seconds, test) for seconds, test in found.each]
                     whole.run, whole.bad = whole.run + found.run, whole.bad + found.bad
                     whole.skipped, times[name] = whole.skipped + found.skipped, round(found.seconds, 2)
                     sys.stderr.write(found.text or "." * found.run)
@@ -156,7 +175,7 @@ def shared_out(names: list[str]) -> Ran:
         list(pool.map(one, range(WORKERS)))
     sys.stderr.write("\n")
     TIMES.parent.mkdir(exist_ok=True)
-    TIMES.write_text(json.dumps({n: times[n] for n in sorted(times) if n in set(names)}, indent=0))
+    TIMES.write_text(json.dumps(dict(sorted(times.items())), indent=0))
     return whole
 
 
@@ -165,6 +184,7 @@ def main() -> int:
     asked.add_argument("names", nargs="*", help="modules, classes or methods")
     asked.add_argument("--long", action="store_true", help="statistics of minutes too, and every example")
     asked.add_argument("--one", action="store_true", help="one after another, in this process")
+    asked.add_argument("--slowest", type=int, default=0, metavar="N", help="tell the N tests that took longest")
     asked.add_argument("--worker", action="store_true", help=argparse.SUPPRESS)
     options = asked.parse_args()
     if options.long:
@@ -173,9 +193,11 @@ def main() -> int:
         return work()
     prepared()
     suite = named(options.names) if options.names else discovered()
-    apart = list(dict.fromkeys(classes(suite)))
+    apart = list(classes(suite))
     began = time.monotonic()
-    whole = ran(suite, sys.stderr) if options.one or len(apart) == 1 else shared_out(apart)
+    whole = ran(suite, sys.stderr) if options.one or len(set(apart)) == 1 else shared_out(apart)
+    for seconds, test in sorted(whole.each, reverse=True)[: options.slowest]:
+        print(f"{seconds:7.1f} s  {test}")
     passed = whole.run - whole.bad - whole.skipped
     print(f"Ran {whole.run} tests in {time.monotonic() - began:.0f}s")
     print(f"{passed} passed, {whole.bad} failed" + (f", {whole.skipped} skipped" if whole.skipped else ""))
