@@ -80,7 +80,7 @@ class Learning(RealBrowser):
         page.get_by_role("button", name="Write it in").click()
         line = page.get_by_role("button", name="Take back blended 6 s at 0:50")
         expect(line).to_be_visible()
-        self.accessible("After the pour")
+        self.accessible("After the pour", always=True)
         line.click()
         expect(line).to_have_count(0)
 

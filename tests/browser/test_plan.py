@@ -42,6 +42,7 @@ class Plan(RealBrowser):
         expect(self.page.locator(".stale")).to_have_count(0)
 
     def order(self) -> list[str]:
+        self.settled()
         blocks = self.page.locator("[data-row]").all()
         return [re.sub(", minute.*", "", block.get_attribute("title") or "") for block in blocks]
 
@@ -154,7 +155,7 @@ class Plan(RealBrowser):
         panel.get_by_label("minutes").fill("2")
         page.keyboard.press("Enter")
         self.settled()
-        self.accessible("Plan with a step open")
+        self.accessible("Plan with a step open", always=True)
         page.get_by_role("group", name="Add a step").get_by_role("button", name="wait").click()
         expect(page.get_by_role("region", name="Step: wait")).to_be_visible()
         page.get_by_role("button", name="Take out", exact=True).click()

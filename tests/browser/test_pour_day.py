@@ -101,7 +101,7 @@ class PourDay(RealBrowser):
             expect(last).to_have_attribute("aria-checked", "true")
             page.get_by_role("radio", name=re.compile("^all")).click()
             expect(last).to_have_attribute("aria-checked", "false")
-        self.accessible("Bench of eight")
+        self.accessible("Bench of eight", always=True)
 
     def test_ready_check_and_a_calm_pour_to_its_verdict(self) -> None:
         page = self.page
@@ -125,7 +125,7 @@ class PourDay(RealBrowser):
         expect(page.get_by_text(re.compile("ago, about")).first).to_be_visible()
         page.get_by_role("button", name=re.compile("^log$")).first.click()
         expect(field).to_have_value("")
-        self.accessible("Ready check")
+        self.accessible("Ready check", always=True)
         other = page.context.new_page()
         other.goto(page.url)
         expect(other.get_by_role("checkbox", name="goggles and gloves on")).to_be_checked()
@@ -155,7 +155,7 @@ class PourDay(RealBrowser):
         page.get_by_role("button", name="as drawn", exact=True).click()
         expect(page.get_by_role("button", name="as drawn", exact=True)).to_have_attribute("aria-pressed", "true")
         expect(page.locator("[data-test=close]")).to_contain_text("Now it rests")
-        self.accessible("Close")
+        self.accessible("Close", always=True)
 
     def test_a_riced_portion_is_folded(self) -> None:
         page = self.page

@@ -84,7 +84,7 @@ class RestAndCure(RealBrowser):
         expect(head).to_contain_text("Look at the section")
         keys.filter(has_text="A ring").click()
         expect(head).to_contain_text("Judge it at the cut")
-        self.accessible("Rest")
+        self.accessible("Rest", always=True)
         for _ in range(3):
             question = page.locator("[data-test=question]").first
             says = question.locator("span").first.inner_text()

@@ -30,7 +30,7 @@ class Shelf(RealBrowser):
         save.click()
         expect(page.get_by_text("A limit is above 0 and at most 100 %.")).to_be_visible()
         page.get_by_label("limit in the finished bar").fill("6")
-        self.accessible("New fragrance")
+        self.accessible("New fragrance", always=True)
         save.click()
         expect(page.get_by_role("heading", name="Iris root, bottle 2")).to_be_visible()
         expect(page.get_by_text("their leaflet")).to_be_visible()

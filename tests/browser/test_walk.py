@@ -147,7 +147,7 @@ class EmptyWorkshop(RealBrowser):
         page.get_by_label("lye concentration", exact=True).fill("1.2.3")
         expect(page.get_by_text("This is not a number.")).to_be_visible()
         expect(page.get_by_role("button", name="Start the pour")).to_be_disabled()
-        self.accessible("Recipe in error")
+        self.accessible("Recipe in error", always=True)
         page.get_by_label("lye concentration", exact=True).fill("33")
         page.get_by_role("combobox", name="Add a fragrance or colourant").fill("Heather")
         page.get_by_role("option", name="Heather & peat").click()
