@@ -9,6 +9,8 @@ from typing import Any
 from roundstone.core.heat import HeatPlan, plan
 from roundstone.core.recipe import (
     ByConcentration,
+    ByFats,
+    ByRatio,
     ByWeight,
     Carrier,
     Design,
@@ -127,6 +129,10 @@ def milky(share: float) -> Recipe:
     return recipe(liquids=(LiquidUse(liquid="goat-milk", share=share, goes="jug", frozen=True),), scents=())
 
 
+def put(field: str) -> Callable[[float], Recipe]:
+    return lambda x: recipe(**{field: x})
+
+
 def load(amount: float) -> Recipe:
     return recipe(scents=(Scent(fragrance="moderate", load=amount),))
 
@@ -154,6 +160,20 @@ FAULTS = (
     Row("/pour_celsius", "runs from", lambda x: recipe(pour_celsius=x), 10.0, above=False),
     Row("/room_celsius", "The room", lambda x: recipe(room_celsius=x), 45.0),
     Row("/room_celsius", "The room", lambda x: recipe(room_celsius=x), 0.0, above=False),
+    *(Row(f"/{field}", "runs from", put(field), edge, above)
+      for field, edges in (("koh_share", (0.0, 1.0)), ("naoh_purity", (0.80, 1.0)), ("koh_purity", (0.80, 1.0)),
+                           ("stock", (0.25, 0.50)))
+      for edge, above in zip(edges, (False, True), strict=True)),
+    Row("/superfat", "Superfat runs", lambda x: recipe(superfat=x), 0.0, above=False),
+    Row("/superfat", "Superfat runs", lambda x: recipe(superfat=x), 0.20),
+    Row("/ice", "from 0 to 100", lambda x: recipe(ice=x), 0.0, above=False),
+    Row("/ice", "from 0 to 100", lambda x: recipe(ice=x), 1.0),
+    Row("/water/share", "Lye concentration", lambda x: recipe(water=ByConcentration(share=x)), 0.20, above=False),
+    Row("/water/share", "Lye concentration", lambda x: recipe(water=ByConcentration(share=x)), 0.50),
+    Row("/water/parts", "1 to 4 parts", lambda x: recipe(water=ByRatio(parts=x)), 1.0, above=False),
+    Row("/water/parts", "1 to 4 parts", lambda x: recipe(water=ByRatio(parts=x)), 4.0),
+    Row("/water/share", "5 to 100 %", lambda x: recipe(water=ByFats(share=x)), 0.05, above=False),
+    Row("/water/share", "5 to 100 %", lambda x: recipe(water=ByFats(share=x)), 1.0),
 )  # fmt: skip
 
 CAUTIONS = (
