@@ -7,6 +7,7 @@ a fast and a slow batter, and told as odds.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from math import exp, sqrt
 
 import numpy as np
@@ -171,7 +172,23 @@ def cases(
     block: Block, batter: Batter, wraps: Sequence[Wrap], poured: Celsius, room: Celsius, paces: Array, sweet: Array
 ) -> list[Cases]:
     """A block in each way to rest it, for a batter that is `paces` times as fast as the reference; `sweet` ones heat by
-    their sugar. All are solved side by side: (ways × cells × paces)."""
+    their sugar. The same block is asked for by learning, hazards and rest, and solved once."""
+    key = tuple(paces.tolist()), tuple(sweet.tolist())
+    return list(_solved(block, batter, tuple(wraps), poured, room, *key))
+
+
+@lru_cache(maxsize=512)
+def _solved(
+    block: Block,
+    batter: Batter,
+    wraps: tuple[Wrap, ...],
+    poured: Celsius,
+    room: Celsius,
+    as_fast: tuple[float, ...],
+    by_sugar: tuple[float, ...],
+) -> tuple[Cases, ...]:
+    """All solved side by side: (ways × cells × paces)."""
+    paces, sweet = np.array(as_fast), np.array(by_sugar)
     ways = [_conduction(block, batter, wrap) for wrap in wraps]
     a, loss = np.stack([w[0] for w in ways]), np.stack([w[1] for w in ways])[:, :, None]
     shape = (len(ways), ACROSS * UP, len(paces))
@@ -193,7 +210,9 @@ def cases(
             margins = np.maximum(margins, celsius - batter.gels_at - short - (short > 0))
             peaks = np.maximum(peaks, celsius.max(axis=1))
             clock += dt / 3600
-    return [Cases(p, m.T.reshape(len(paces), ACROSS, UP)) for p, m in zip(peaks, margins, strict=True)]
+    for kept in (peaks, margins):
+        kept.flags.writeable = False  # who asks next gets the same
+    return tuple(Cases(p, m.T.reshape(len(paces), ACROSS, UP)) for p, m in zip(peaks, margins, strict=True))
 
 
 def _conduction(block: Block, batter: Batter, wrap: Wrap) -> tuple[Array, Array]:
