@@ -41,9 +41,9 @@ def _fat(row: dict[str, str]) -> Fat:
 
 def _liquid(row: dict[str, str]) -> Liquid:
     parts = {k: float(row[k]) / 100 for k in ("water", "fat", "protein", "sugars", "alcohol", "salt", "acid")}
-    text = {k: row[k] for k in ("id", "name", "kind", "inci", "acid_of", "caution", "source")}
+    text = {k: row[k] for k in ("id", "name", "kind", "inci", "acid_of", "caution", "source", "goes")}
     text |= {k: marked(text[k]) for k in ("caution", "source")}
-    return Liquid.model_validate(text | parts | {"fat_sv": float(row["fat_sv"])})
+    return Liquid.model_validate(text | parts | {"fat_sv": float(row["fat_sv"]), "usual": float(row["usual"]) / 100})
 
 
 def _additive(row: dict[str, str]) -> Additive:

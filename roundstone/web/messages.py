@@ -42,7 +42,7 @@ from ..core.recipe import MOST_SCENTS, Recipe, Scent, Step, UsualPour
 from ..core.rest import Next, RestNow, Section
 from ..core.rest.brief import Step as DeadlineStep
 from ..core.said import Units
-from ..core.sheet import Act, Comparison, Label, LotLeft, OrderLine, Sheet, Supply, ToWeigh, Weighing
+from ..core.sheet import Act, Comparison, Label, LotLeft, OrderLine, PlaceAct, Sheet, Supply, ToWeigh, Weighing
 from ..core.shelf import (
     ACID_FORMULA,
     SOUR,
@@ -241,7 +241,8 @@ class BlendApart(Message):
 
 
 AnyAct = Annotated[
-    Act | StepAct | UsePattern | PullLever | UseBlend | BlendApart | ToWeigh, Field(union_mode="left_to_right")
+    Act | StepAct | UsePattern | PullLever | UseBlend | BlendApart | ToWeigh | PlaceAct,
+    Field(union_mode="left_to_right"),
 ]
 
 

@@ -8,7 +8,21 @@ from ..core.forecast import explain, hazards, levers, pulled, schools, scout, st
 from ..core.heat import Meeting, check_band, meet, plan, start
 from ..core.recipe import ByWeight, Recipe, taken_apart, with_blend, with_pattern
 from ..core.said import day
-from ..core.sheet import FatGrams, ToWeigh, adjust, compare, label, supply, to_weigh, weigh
+from ..core.sheet import (
+    AddThing,
+    Disperse,
+    FatGrams,
+    MoveDose,
+    MoveThing,
+    ToWeigh,
+    adjust,
+    compare,
+    label,
+    place,
+    supply,
+    to_weigh,
+    weigh,
+)
 from ..core.values import Fault, RuleBroken
 from ..store.patterns import patterns
 from . import messages as m
@@ -46,7 +60,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             )
         )
 
-    def adjusted(recipe: Recipe, act: m.AnyAct) -> Recipe:
+    def adjusted(recipe: Recipe, act: m.AnyAct) -> Recipe:  # noqa: PLR0911 - one return a kind of act
         shelf = workshop.shelf()
         if isinstance(act, m.UsePattern):
             there = patterns(workshop)
@@ -62,6 +76,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             return with_blend(recipe, blend) if isinstance(act, m.UseBlend) else taken_apart(recipe, blend)
         if isinstance(act, ToWeigh) or (isinstance(act, FatGrams) and not isinstance(recipe.size, ByWeight)):
             return to_weigh(recipe, act, shelf)
+        if isinstance(act, AddThing | MoveThing | MoveDose | Disperse):
+            return place(recipe, act, shelf)
         weighing = weigh(recipe, shelf)
         if isinstance(act, StepEdit):
             if weighing.sheet is None:

@@ -55,7 +55,9 @@ QUIET = """(() => {
 
 # What a server imports, imported once: a server forked from there is up in a quarter of the time.
 NURSERY = multiprocessing.get_context("forkserver")
-NURSERY.set_forkserver_preload(["roundstone.cli", "roundstone.web", "roundstone.demo.workshop", "scipy.stats", "scipy.optimize"])
+NURSERY.set_forkserver_preload(
+    ["roundstone.cli", "roundstone.web", "roundstone.demo.workshop", "scipy.stats", "scipy.optimize"]
+)
 
 
 def _born(line: list[str], says: Connection) -> None:

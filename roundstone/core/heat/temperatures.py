@@ -25,7 +25,6 @@ MELTED = 61.0  # °C of the fat pot when the hard fats are clear: common practic
 AT_ONCE = 3  # minutes of difference that are not worth telling [chosen]
 NEAR = 1.0  # °C below the goal that a vessel may stand and still be called ready [chosen]
 SCORCHES = 40.0  # °C from which milk and sugar brown in lye: common practice
-SUGARY = 0.03  # of a liquid from which it browns like milk [chosen]
 TENTH = 1.2815515655  # normal quantile of the 80 % span
 KOH_GIVE = 8.0  # °C that potassium lye's peak may be off [from memory]
 HOTTEST_FATS = 60.0  # °C beyond which no advice warms fats that lye is poured on: common practice, they spit
@@ -189,7 +188,7 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
         cautions.append(Caution(pointer="/water", says=says, danger=True))
     for i, use in enumerate(recipe.liquids):
         q = shelf.liquids[use.liquid]
-        if use.goes == "jug" and peak > SCORCHES and (q.kind == "milk" or q.sugars > SUGARY):
+        if use.goes == "jug" and peak > SCORCHES and q.browns:
             says = (
                 f"The jug comes to about {peak:.0f}{C}: {q.name.lower()} browns and smells from {SCORCHES:.0f}{C} on."
             )

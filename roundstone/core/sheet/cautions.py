@@ -160,7 +160,7 @@ def _scale_cautions(shelf: Shelf, sheet: Sheet) -> Iterator[Caution]:
 def _liquid_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
     for i, use in enumerate(recipe.liquids):
         q = shelf.liquids[use.liquid]
-        if use.share > 0 and use.goes == "jug" and (q.kind == "milk" or q.sugars > 0.03) and not use.frozen:
+        if use.share > 0 and use.goes == "jug" and q.browns and not use.frozen:
             says = "Milk and sugar scorch in hot lye: use it frozen or ice cold, add the lye slowly, and watch it."
             yield Caution(pointer=f"/liquids/{i}/share", says=says)
         if q.alcohol > 0:

@@ -89,10 +89,15 @@ class Fat(Value):
         return iodine_value(self.acids, self.unsaponifiable) if self.iodine is None else self.iodine
 
 
+BROWNS = 0.03  # of sugars in a liquid, from which it browns in lye like milk [chosen]
+
+
 class Liquid(Value):
     """Water, a milk or what else is liquid: fractions by weight, and the saponification value of the fat in it.
 
-    `acid` is how much of it is the acid it is sour by, `acid_of`. `caution` is said wherever it is used.
+    `acid` is how much of it is the acid it is sour by, `acid_of`. `usual` is the share of all liquid it is put in
+    with, and `goes` where (common practice: what is rich in fat or thick goes into the fats). `caution` is said
+    wherever it is used.
     """
 
     id: Id
@@ -109,6 +114,8 @@ class Liquid(Value):
     salt: Share = 0.0
     acid: Share = 0.0
     acid_of: Literal["", "citric", "acetic", "lactic", "malic", "tartaric"] = ""
+    usual: Share = 1.0
+    goes: Vessel = "jug"
     caution: str = ""
     made: Made | None = None
     tint: Tint | Literal[""] = ""
@@ -117,6 +124,16 @@ class Liquid(Value):
     def naoh(self) -> float:
         """NaOH [g] that the acid in one gram takes up."""
         return self.acid * acid_naoh(*SOUR[self.acid_of]) if self.acid_of else 0.0
+
+    @property
+    def browns(self) -> bool:
+        """Whether it browns and smells in hot lye, as milk and sugar do."""
+        return self.kind == "milk" or self.sugars > BROWNS
+
+    @property
+    def frozen_first(self) -> bool:
+        """Whether practice freezes it before lye is added: what browns, and what foams over."""
+        return self.browns or self.alcohol > 0
 
     @property
     def solids(self) -> float:

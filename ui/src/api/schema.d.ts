@@ -1555,6 +1555,24 @@ export interface components {
             kind: "add_portion";
         };
         /**
+         * AddThing
+         * @description A liquid, a fragrance or an additive is put in as is usual for it.
+         */
+        AddThing: {
+            /** Item */
+            item: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_thing";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "liquid" | "scent" | "additive";
+        };
+        /**
          * Additive
          * @description Something weighed per kg of fats. `factor` names the batter clock's covariate it feeds, if any.
          *
@@ -1645,7 +1663,7 @@ export interface components {
          */
         Adjust: {
             /** Act */
-            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"];
+            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"] | (components["schemas"]["AddThing"] | components["schemas"]["MoveThing"] | components["schemas"]["MoveDose"] | components["schemas"]["Disperse"]);
             recipe: components["schemas"]["Recipe"];
         };
         /** Adjusted */
@@ -3060,6 +3078,21 @@ export interface components {
          * @enum {string}
          */
         Discolours: "unknown" | "no" | "tint" | "brown";
+        /**
+         * Disperse
+         * @description A powder is dispersed first: in water, in an oil of the shelf, or not at all.
+         */
+        Disperse: {
+            /** Into */
+            into: string | ("no" | "water");
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "disperse";
+            /** Row */
+            row: number;
+        };
         /**
          * Dispersed
          * @description Oil and water that powders are dispersed in, and the lye concentration with that water in the batter.
@@ -4732,7 +4765,8 @@ export interface components {
          * Liquid
          * @description Water, a milk or what else is liquid: fractions by weight, and the saponification value of the fat in it.
          *
-         *     `acid` is how much of it is the acid it is sour by, `acid_of`. `caution` is said wherever it is used.
+         *     `acid` is how much of it is the acid it is sour by, `acid_of`. `usual` is the share of all liquid it is put in
+         *     with, and `goes` where (common practice: what is rich in fat or thick goes into the fats). `caution` is said wherever it is used.
          */
         Liquid: {
             /**
@@ -4764,6 +4798,12 @@ export interface components {
             fat: number;
             /** Fat Sv */
             fat_sv: number;
+            /**
+             * Goes
+             * @default jug
+             * @enum {string}
+             */
+            goes: "pot" | "jug" | "stir";
             /** Id */
             id: string;
             /** Inci */
@@ -4800,6 +4840,12 @@ export interface components {
              * @default
              */
             tint: string | "";
+            /**
+             * Usual
+             * @description a fraction, 0 to 1
+             * @default 1
+             */
+            usual: number;
             /**
              * Water
              * @description a fraction, 0 to 1
@@ -5195,6 +5241,24 @@ export interface components {
             toppings: components["schemas"]["Placement"][];
         };
         /**
+         * MoveDose
+         * @description An additive goes in at another moment.
+         */
+        MoveDose: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_dose";
+            /**
+             * Moment
+             * @enum {string}
+             */
+            moment: "before-lye" | "hot-lye" | "cool-lye" | "fats" | "trace";
+            /** Row */
+            row: number;
+        };
+        /**
          * MovePortion
          * @description A portion stands at another place in the ledger.
          */
@@ -5223,6 +5287,29 @@ export interface components {
             row: number;
             /** To */
             to: number;
+        };
+        /**
+         * MoveThing
+         * @description It stands in another vessel.
+         */
+        MoveThing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_thing";
+            /** Row */
+            row: number;
+            /**
+             * Vessel
+             * @enum {string}
+             */
+            vessel: "pot" | "jug" | "stir";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "liquid" | "scent" | "additive";
         };
         /**
          * Moved

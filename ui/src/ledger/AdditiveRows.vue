@@ -33,7 +33,6 @@ const rows = computed(() =>
         dose,
         moment,
         name: line?.name ?? additive?.name ?? dose.additive,
-        usual: additive?.moment,
         line,
         carrier,
       },
@@ -84,17 +83,8 @@ function rebase(i: number, basis: Basis) {
   change(i, amount ? { basis, amount: Number(amount[basis].toFixed(3)) } : { basis })
 }
 
-function goes(i: number, moment: Moment, usual: Moment | undefined) {
-  // Core judges what may go into one portion; what cannot stay where it is moved to is let go.
-  const own = moment === 'trace' || (moment === 'fats' && layers.value)
-  const late = { ...(own ? {} : { into: null }), ...(moment === 'trace' ? {} : { carrier: null }) }
-  change(i, { moment: moment === usual ? null : moment, ...late })
-}
-
-function disperse(i: number, dose: Dose, how: string) {
-  const parts = dose.carrier?.parts ?? (how === 'water' ? 2 : 3)
-  change(i, { carrier: how === 'no' ? null : { fat: how === 'water' ? null : how, parts } })
-}
+const goes = (row: number, moment: Moment) => draft.adjust({ kind: 'move_dose', row, moment })
+const disperse = (row: number, into: string) => draft.adjust({ kind: 'disperse', row, into })
 </script>
 
 <template>
@@ -158,7 +148,7 @@ function disperse(i: number, dose: Dose, how: string) {
           :model-value="row.moment"
           :options="MOMENTS"
           :label="`When ${row.name} goes in`"
-          @update:model-value="(moment) => goes(row.i, moment, row.usual)"
+          @update:model-value="(moment) => goes(row.i, moment)"
         />
         <label class="flex items-baseline gap-1 text-sm">
           <span class="note">which</span>
@@ -185,7 +175,7 @@ function disperse(i: number, dose: Dose, how: string) {
             :model-value="row.dose.carrier ? (row.dose.carrier.fat ?? 'water') : 'no'"
             :options="oils"
             :label="`What ${row.name} is dispersed in`"
-            @update:model-value="(how) => disperse(row.i, row.dose, how)"
+            @update:model-value="(into) => disperse(row.i, into)"
           />
           <Figure
             v-if="row.dose.carrier"

@@ -48,21 +48,7 @@ const options = computed(() => {
 function add(picked: string) {
   const [kind, id] = picked.split(':') as [string, string]
   if (kind === 'fat') return emit('fat', id)
-  const usual = shelf.value?.additives.find((a) => a.id === id)?.usual ?? 1
-  draft.edit(`add ${picked}`, (d) => {
-    if (kind === 'liquid') d.liquids.push({ liquid: id, share: 0.3, goes: 'jug', frozen: false })
-    else if (kind === 'scent') d.scents.push({ fragrance: id, load: d.scents.length ? 0.01 : 0.03 })
-    else
-      d.additives.push({
-        additive: id,
-        amount: usual,
-        basis: 'g/kg',
-        moment: null,
-        into: null,
-        carrier: null,
-        called: '',
-      })
-  })
+  void draft.adjust({ kind: 'add_thing', what: kind as 'liquid' | 'scent' | 'additive', item: id })
 }
 </script>
 

@@ -28,9 +28,3 @@ const OF: Record<Moment, Vessel> = {
 export function vesselOf(moment: Moment): Vessel {
   return OF[moment]
 }
-
-/** The moment something is moved to when it is put into a vessel: its usual one if that stands there. */
-export function momentIn(vessel: Vessel, usual: Moment): Moment {
-  if (OF[usual] === vessel) return usual
-  return vessel === 'pot' ? 'fats' : vessel === 'jug' ? 'before-lye' : 'trace'
-}

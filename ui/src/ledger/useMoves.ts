@@ -1,7 +1,6 @@
 /** Moving what stands in one vessel to another, by dragging or with Alt and an arrow. */
 import { ref } from 'vue'
-import { useShelf } from '../api/queries'
-import { momentIn, VESSELS, type Vessel } from './moments'
+import { VESSELS, type Vessel } from './moments'
 import { injectDraft } from './useDraft'
 
 export type Movable = { kind: 'additive' | 'liquid' | 'scent'; row: number; from: Vessel }
@@ -10,7 +9,6 @@ const held = ref<Movable | null>(null)
 
 export function useMoves() {
   const draft = injectDraft()
-  const { data: shelf } = useShelf()
 
   /** A fragrance stands in the fats or is stirred in; nothing else of it can be chosen here. */
   function takes(thing: Movable, vessel: Vessel): boolean {
@@ -19,18 +17,7 @@ export function useMoves() {
 
   function move(thing: Movable, vessel: Vessel) {
     if (!takes(thing, vessel)) return
-    draft.edit(`move ${thing.kind} ${thing.row} ${vessel}`, (d) => {
-      if (thing.kind === 'scent') d.design.scent_at = vessel === 'pot' ? 'fats' : 'portions'
-      const use = d.liquids[thing.row]
-      if (thing.kind === 'liquid' && use) use.goes = vessel
-      const dose = d.additives[thing.row]
-      if (thing.kind !== 'additive' || !dose) return
-      const usual = shelf.value?.additives.find((a) => a.id === dose.additive)?.moment ?? 'trace'
-      const moment = momentIn(vessel, usual)
-      dose.moment = moment === usual ? null : moment
-      if (vessel === 'jug' || (vessel === 'pot' && d.design.batching !== 'layers')) dose.into = null
-      if (vessel !== 'stir') dose.carrier = null
-    })
+    void draft.adjust({ kind: 'move_thing', what: thing.kind, row: thing.row, vessel })
   }
 
   function key(event: KeyboardEvent, thing: Movable) {
