@@ -1,6 +1,7 @@
 """Recipes, lanes and events for tests; nothing of the demo workshop, so that neither hides the other's mistakes."""
 
 import os
+import unittest
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
@@ -96,6 +97,10 @@ def lane(
 def drawn(of: Lane, knowledge: Knowledge = TRADE, draws: int = 20_000) -> Draws:
     """Crossing times before anything was seen, with a measured temperature."""
     return draw(believe(knowledge, [of], (), measured=True), [of], [{}], seed=5, draws=draws)
+
+
+# What needs minutes to be told from luck: run by `bin/check --long`, before something big is called done.
+statistics = unittest.skipUnless(os.environ.get("ROUNDSTONE_LONG"), "statistics: bin/check --long")
 
 
 def many(quick: int, long: int) -> int:

@@ -16,7 +16,7 @@ from roundstone.core.recipe import Design, Portion, Scent
 from roundstone.core.shelf import STAGES
 from roundstone.core.values import RuleBroken
 from roundstone.standins.batter import SimulatedMaker, temperament
-from tests.samples import SHELF, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, weighed
+from tests.samples import SHELF, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, statistics, weighed
 
 PORTIONS = st.sampled_from([None, "Base", "Bone"])
 TAPS = st.one_of(
@@ -158,6 +158,7 @@ class AnyPour(unittest.TestCase):
         self.assertEqual(sorted(lanes_of_light), [0, 1], "light came after the split, in each portion by itself")
 
 
+@statistics
 class Calibration(unittest.TestCase):
     def test_eighty_in_a_hundred_hold_about_eighty(self) -> None:
         """Simulated makers whose truth is drawn from the prior: spans hold what they say, cold and live."""

@@ -6,6 +6,7 @@ import numpy as np
 
 from bench.coverage import measure
 from roundstone.core.logbook import inside, mean_scores
+from tests.samples import statistics
 
 # Pours learned from, makers, and how often spans of 50, 80 and 95 % may hold. Few makers: the bounds allow for luck.
 CASES = (
@@ -16,6 +17,7 @@ CASES = (
 )
 
 
+@statistics
 class Coverage(unittest.TestCase):
     def test_spans_hold_as_often_as_they_say(self) -> None:
         ratios = []

@@ -19,7 +19,7 @@ from roundstone.core.sheet import Bottle
 from roundstone.core.shelf import Claim
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.core.test_learning import course_of
-from tests.samples import SHELF, TRADE, job, knows, quick_pour, recipe, weighed
+from tests.samples import SHELF, TRADE, job, knows, quick_pour, recipe, statistics, weighed
 
 
 def pours(count: int, seed: int, noise: Noise | None = None) -> list[tuple[Recipe, list[Event]]]:
@@ -40,6 +40,7 @@ def card(count: int, seed: int) -> ScoreCard:
 
 
 class Scores(unittest.TestCase):
+    @statistics
     def test_honest_and_better_than_the_rule_on_makers_who_fit(self) -> None:
         """Eight makers of twelve pours: spans hold about as often as they say, and learning beats a rule of thumb."""
         cards = [card(12, seed) for seed in range(8)]
@@ -75,6 +76,7 @@ class Scores(unittest.TestCase):
         says = card(9, 3).says
         self.assertRegex(says, r"Over 9 pours .* times \(\S+ to \S+, give or take luck\) that of the suppliers' claims")
 
+    @statistics
     def test_batters_that_got_faster_or_slower_are_told_of(self) -> None:
         """76 pours, each a little faster or slower than the last: on which side of 1 the span lies. Alike: nothing."""
         place = [TRADE.column[c] for c in THRESHOLD_COLUMNS]
@@ -100,6 +102,7 @@ class Scores(unittest.TestCase):
         self.assertIn("too few", card(3, 1).says)
 
 
+@statistics
 class Tuning(unittest.TestCase):
     def test_finds_a_restless_maker_and_a_steady_one(self) -> None:
         trade = Noise()

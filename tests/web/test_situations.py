@@ -8,7 +8,7 @@ from datetime import timedelta
 from typing import Any
 
 from roundstone.core.recipe import Design, Dose, LayerStep, Portion, PourStep, Scent
-from tests.samples import next_id, recipe
+from tests.samples import many, next_id, recipe
 from tests.web.client import ApiTest
 
 NAMES = ("Base", "Ash", "Rust", "Sea", "Moss", "Clay")
@@ -90,7 +90,7 @@ class Situations(ApiTest):
 
     def test_who_pours_as_drawn_is_told_nothing_else(self) -> None:
         """A calm hanger, five stripes a little thick, raw layers, bursts at light, one colour with a strong scent."""
-        for pace in (0.7, 1.0, 1.4):
+        for pace in (1.0, 0.7, 1.4)[: many(1, 3)]:
             with self.subTest(pace=pace):
                 self.goes_on(self.poured(CALM_HANGER, "none", design(3, "hanger-swirl"), pace))
                 self.goes_on(self.poured(BOWL_STRIPES, "slight", design(5, "bowl-stripes"), pace))
