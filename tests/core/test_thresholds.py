@@ -246,11 +246,13 @@ class Thresholds(unittest.TestCase):
                 self.check(row)
 
     def test_nothing_is_said_of_a_calm_recipe(self) -> None:
-        """Nor of one whose acid gets its lye, whose milk is frozen, or whose salt goes in at trace."""
+        """Nor of one whose acid gets its lye, whose milk is frozen, whose salt goes in at trace, that is scented as
+        usual, or whose portions are not scented where there is no fragrance."""
         calm = recipe(scents=())
         milk = LiquidUse(liquid="goat-milk", share=0.3, goes="jug", frozen=True)
         fed = with_dose("citric-acid", 10)
-        for of in (calm, fed, recipe(liquids=(milk,), scents=()), salted("trace")(20)):
+        plain = recipe(scents=(), design=Design(portions=portions(0, 0), technique="drop-swirl"))
+        for of in (calm, fed, recipe(liquids=(milk,), scents=()), salted("trace")(20), recipe(), plain):
             weighing = weigh(of, SHELF)
             assert weighing.sheet is not None
             self.assertEqual([c.says for c in weighing.cautions], [])
@@ -261,3 +263,11 @@ class Thresholds(unittest.TestCase):
             with self.subTest(row.pointer, edge=row.edge, words=row.words):
                 beyond, within = row.edge + row.hair, row.edge - row.hair
                 self.assertEqual([x.danger for v in (within, beyond) for x in said(row, v)], [False, True])
+
+    def test_whose_limit_is_not_known_is_named(self) -> None:
+        of, shelf = limited(0.02)
+        both = of.model_copy(update={"scents": (*of.scents, Scent(fragrance="moderate", load=0.01))})
+        for recipe_, unknown in ((of, ()), (both, ("Test moderate",))):
+            sheet = weigh(recipe_, shelf).sheet
+            assert sheet is not None and sheet.limit is not None
+            self.assertEqual(sheet.limit.unknown, unknown)
