@@ -87,6 +87,7 @@ def _serve(path: Path, options: argparse.Namespace, demo: bool) -> int:
 
 def _answer(workshop: "Workshop", hold: "Hold", options: argparse.Namespace) -> int:
     """Serve until told to end: by the keyboard, or by a signal, which ends it as cleanly."""
+    import logging
     import signal
 
     from waitress.server import create_server
@@ -104,6 +105,7 @@ def _answer(workshop: "Workshop", hold: "Hold", options: argparse.Namespace) -> 
         where = options.address, options.share_port, options.plain
         sharing, made = network.shared(workshop.path, *where, datetime.now(UTC))
     app = create_app(workshop, now, background=True, keeper=keeper, sharing=sharing)
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a request that waits a moment is no news
     try:
         server = create_server(app, host="127.0.0.1", port=options.port, **LIMITS)
     except OSError as error:

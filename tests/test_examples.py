@@ -3,9 +3,13 @@
 import doctest
 import importlib
 import pkgutil
+import re
 import unittest
+from pathlib import Path
 
 import roundstone
+
+ROOT = Path(__file__).parents[1]
 
 
 class Examples(unittest.TestCase):
@@ -20,3 +24,20 @@ class Examples(unittest.TestCase):
                 self.assertEqual(result.failed, 0, "".join(told))
                 tried += result.attempted
         self.assertGreater(tried, 5, "examples were found")
+
+
+class Glossary(unittest.TestCase):
+    def test_every_word_stands_in_its_file(self) -> None:
+        text = (ROOT / "docs/glossary.md").read_text(encoding="utf-8")
+        rows = re.findall(r"^\| `([^`]+)` \|.*\| `([^`]+)` \|$", text, re.MULTILINE)
+        self.assertGreater(len(rows), 40)
+        for word, file in rows:
+            with self.subTest(word):
+                path = ROOT / file
+                if path.suffix == ".py":
+                    found = re.search(
+                        rf"^(?:class |def )?{re.escape(word)}\b", path.read_text(encoding="utf-8"), re.MULTILINE
+                    )
+                    self.assertIsNotNone(found, file)
+                else:
+                    self.assertEqual((path.name, path.exists()), (word, True))

@@ -67,7 +67,7 @@ class Shelf(RealBrowser):
         self.open(f"/recipes/{HOPPER}")
         page.get_by_role("combobox", name="Add a milk, tea, sugar, acid or salt").fill("hazelnut dr")
         page.get_by_role("option", name=re.compile("Hazelnut drink")).click()
-        expect(page.get_by_label("Hazelnut drink, percent of all liquid")).to_have_value("30")
+        expect(page.get_by_label("Hazelnut drink, percent of all liquid")).to_have_value("50")
         page.get_by_text("label draft").click()
         expect(page.get_by_text(re.compile("^Went in .*Hazelnut drink"))).to_be_visible()
 

@@ -4766,7 +4766,8 @@ export interface components {
          * @description Water, a milk or what else is liquid: fractions by weight, and the saponification value of the fat in it.
          *
          *     `acid` is how much of it is the acid it is sour by, `acid_of`. `usual` is the share of all liquid it is put in
-         *     with, and `goes` where (common practice: what is rich in fat or thick goes into the fats). `caution` is said wherever it is used.
+         *     with, and `goes` where (common practice: what is rich in fat or thick goes into the fats). `caution` is said
+         *     wherever it is used.
          */
         Liquid: {
             /**
