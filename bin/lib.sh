@@ -63,9 +63,12 @@ need_front_end() {
 }
 
 need_chromium() {
-  [ -x /usr/bin/chromium ] && return
+  [ -x /usr/bin/chromium-headless-shell ] || [ -x /usr/bin/chromium ] && return
   say "Chromium for the browser tests (Debian's package)"
-  [ "$(id -u)" = 0 ] || die "Chromium is missing. Install it as root: apt-get install chromium"
-  quietly apt-get update && quietly apt-get install -y --no-install-recommends chromium ||
+  [ "$(id -u)" = 0 ] || die "Chromium is missing. Install it as root: apt-get install chromium-headless-shell"
+  quietly apt-get update || die "Chromium could not be installed; the lines above say why."
+  # The one without a window, where this Debian has it.
+  quietly apt-get install -y --no-install-recommends chromium-headless-shell ||
+    quietly apt-get install -y --no-install-recommends chromium ||
     die "Chromium could not be installed; the lines above say why."
 }

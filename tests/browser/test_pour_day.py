@@ -245,7 +245,7 @@ class PourDay(RealBrowser):
     def test_practice_deals_a_fast_batter_and_the_screen_leads_to_a_change(self) -> None:
         page = self.page
         pours = self.call("GET", "/pours")["total"]
-        made = self.call("POST", "/practice", {"temper": "fast", "seed": 3, "speed": 20})
+        made = self.call("POST", "/practice", {"temper": "fast", "seed": 3, "speed": 10})
         self.open(f"/practice/{made['id']}")
         words = ("oil still", "no trail", "a trail that sinks", "a trail that stands", "a ridge", "a peak")
         stages = ("", "emulsion", "light", "medium", "thick", "set")
