@@ -1,9 +1,15 @@
 """Takes the pictures in this folder from a freshly seeded demo workshop: `./bin/screenshots`."""
 
+import json
 import re
+import sqlite3
 import sys
 import tempfile
+from contextlib import closing
 from pathlib import Path
+from typing import Any
+from urllib.request import Request, urlopen
+from uuid import uuid4
 
 from playwright.sync_api import Page, sync_playwright
 
@@ -33,14 +39,27 @@ def accelerate(page: Page) -> None:
             page.wait_for_timeout(700)
 
 
-def lye_in(page: Page) -> None:
-    """From the ready check to the first drops in the mould."""
-    page.get_by_role("button", name="Lye meets fats").click()
-    page.get_by_role("button", name="It is at emulsion").wait_for()
-    for _ in range(8):
-        page.keyboard.press("n")
-        page.wait_for_timeout(2500)
-    page.wait_for_timeout(1500)
+PACE = (0.8, 2.4, 3.3, 4.0, 4.6, 5.3, 5.9, 6.4)  # minutes of a pour's first big keys, as hands come to them
+
+
+def in_mid_pour(server: Server, recipe: str) -> str:
+    """A pour some minutes old, its big key pressed at a real pour's pace; its address."""
+
+    def call(method: str, path: str, body: object = None) -> dict[str, Any]:
+        sent = None if body is None else json.dumps(body).encode()
+        head = {"Content-Type": "application/json"}
+        with urlopen(Request(f"{server.url}/api{path}", sent, head, method=method)) as said:
+            told: dict[str, Any] = json.load(said)
+            return told
+
+    view = call("POST", "/pours", {"recipe_id": recipe, "sure": True})
+    with closing(sqlite3.connect(server.data)) as file, file:
+        back = f"-{round(60 * PACE[-1]) + 12} seconds"
+        file.execute("UPDATE pour SET started = datetime(started, ?) WHERE id = ?", (back, view["id"]))
+    for minute in PACE:
+        event = view["bench"]["keys"][0]["event"] | {"id": str(uuid4()), "minute": minute}
+        view = call("POST", f"/pours/{view['id']}/events", {"event": event})
+    return f"/pours/{view['id']}"
 
 
 def ticked(page: Page) -> None:
@@ -127,7 +146,7 @@ def main() -> int:
             take("after-the-pour", f"/pours/{LAST}", (1280, 1000))
             take("pour-phone", f"/pours/{RUNNING}", (390, 844))
             take("ready", f"/recipes/{RECIPE.format(8)}/ready", act=ticked)
-            take("pour", f"/recipes/{RECIPE.format(8)}/ready", act=lye_in)
+            take("pour", in_mid_pour(server, RECIPE.format(8)), act=lambda page: page.wait_for_timeout(2000))
             take("practice", "/practice", act=practised)
             take("pour-accelerated", f"/pours/{RUNNING}", act=accelerate)
         finally:
