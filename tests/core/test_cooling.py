@@ -51,6 +51,15 @@ class Combining(unittest.TestCase):
 
 
 class Meetings(unittest.TestCase):
+    def test_a_vessel_is_ready_only_within_the_band(self) -> None:
+        """One that starts below it and cools is never ready; one above it is, from when it comes down to it."""
+        cold = meet(jug_curve(30, 21, 420), POT, BAND, 6, (420, 900)).jug
+        self.assertIsNone(cold.ready)
+        hot = meeting().jug
+        assert hot.ready is not None
+        begun, ended = (int(m // hot.every) for m in (hot.ready.low, hot.ready.high))
+        self.assertTrue(all(BAND.low - 2 <= hot.middle[n] <= BAND.high + 2 for n in range(begun + 1, ended)))
+
     def test_mixed_at_once_they_miss_each_other_by_about_45_minutes(self) -> None:
         """The offset of the check case is about 45 minutes earlier: common practice with the heat tables."""
         missed = meeting(gap=3.0)

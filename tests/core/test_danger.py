@@ -72,6 +72,14 @@ class Portions(unittest.TestCase):
         danger = [c for c in weighing.cautions if c.pointer == "/design/portions/0/share"]
         self.assertTrue(danger and danger[0].danger and "A alone stands at" in danger[0].says)
 
+    def test_oil_that_is_not_counted_makes_no_portion_lye_heavy(self) -> None:
+        """It is only richer than the others: uneven, and no danger."""
+        dose = Dose(additive="mica", amount=5, into="B", carrier=Carrier(fat="olive", parts=20))
+        weighing = weigh(recipe(design=design(), additives=(dose,), superfat=0.08, scents=()), SHELF)
+        assert weighing.sheet is not None
+        self.assertEqual([(p.uneven, p.lye_heavy) for p in weighing.sheet.portions], [(True, False), (True, False)])
+        self.assertEqual([c.says for c in weighing.cautions if c.danger], [])
+
     def test_a_raw_share_is_of_everything_in_the_vessel(self) -> None:
         """Milk, powder and clay stand in the pot: half of it is not half the fats."""
         of = recipe(

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from scipy import integrate
 
 from roundstone.core.heat import Lye, MilkInJug, jug_curve, lye_peak, plan, pot_curve, sets_at
+from roundstone.core.heat.lye import solution_capacity, solution_heat
 from roundstone.core.recipe import ByConcentration, FatShare, LiquidUse
 from roundstone.core.sheet import weigh
 from tests.samples import SHELF, many, plain, recipe, weighed
@@ -55,6 +56,25 @@ class Peaks(unittest.TestCase):
         self.assertEqual(peaks, sorted(peaks, reverse=True))
         hot = [lye_peak(Lye(naoh=400 * w), 400 * (1 - w), 0, 20, 20)[1] for w in (0.2, 0.25, 0.3, 0.35, 0.4)]
         self.assertEqual(hot, sorted(hot))
+
+
+class Solution(unittest.TestCase):
+    def test_what_a_mole_sets_free_in_much_water(self) -> None:
+        """Enthalpies of solution at infinite dilution, CRC Handbook: NaOH -44.51, KOH -57.61 kJ/mol (from memory)."""
+        for naoh, koh, kilojoules in ((39.997, 0.0, 44.51), (0.0, 56.106, 57.61)):
+            found = solution_heat(naoh, koh, 20_000) / 1000
+            self.assertAlmostEqual(found, kilojoules, delta=0.03 * kilojoules)
+
+    def test_twice_as_much_sets_free_and_holds_twice_as_much(self) -> None:
+        """Of either alkali, or both: heat and capacity are of what is in the jug, and per gram between water's and a
+        strong lye's (about 2.4 J/gK, from memory)."""
+        for naoh, koh in ((100.0, 0.0), (0.0, 100.0), (60.0, 40.0)):
+            once, twice = (solution_heat(n * naoh, n * koh, n * 200) for n in (1, 2))
+            self.assertAlmostEqual(twice, 2 * once, delta=1e-6 * twice)
+            per_gram = solution_capacity(naoh, koh, 200) / 300
+            self.assertTrue(2.4 < per_gram < 4.2, per_gram)
+        # Potassium lye holds less heat, gram for gram.
+        self.assertLess(solution_capacity(0, 100, 200), solution_capacity(100, 0, 200))
 
 
 class Cooling(unittest.TestCase):

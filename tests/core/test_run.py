@@ -152,6 +152,15 @@ class ByHand(unittest.TestCase):
 
 
 class BruteForce(unittest.TestCase):
+    def test_what_is_lost_cannot_come_as_drawn(self) -> None:
+        """In every draw, and nothing is worth more than the best of it."""
+        for technique in ("drop-swirl", "hanger-swirl", "straight-layers"):
+            hot = projected(technique, pour_celsius=48.0, scents=(Scent(fragrance="seizes", load=0.05),))
+            drawn, lost = hot.outcome.drawn, hot.outcome.lost
+            self.assertGreater(float(lost.mean()), 0.01, technique)
+            self.assertTrue(bool(np.all(drawn >= 0) and np.all(drawn <= 1 - lost + 1e-12)))
+            self.assertLessEqual(float(hot.outcome.value(hot.knows.worth).max()), hot.knows.worth.drawn + 1e-12)
+
     def test_a_plan_played_draw_by_draw_on_other_dice(self) -> None:
         """One portion poured at once, hand-stirred, scented: every draw laid out as a lane of its own, by numpy's own
         generator, with nothing of the pass's bookkeeping."""

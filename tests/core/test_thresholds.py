@@ -160,6 +160,8 @@ FAULTS = (
     Row("/pour_celsius", "runs from", lambda x: recipe(pour_celsius=x), 10.0, above=False),
     Row("/room_celsius", "The room", lambda x: recipe(room_celsius=x), 45.0),
     Row("/room_celsius", "The room", lambda x: recipe(room_celsius=x), 0.0, above=False),
+    Row("/design/portions/0/scent", "up to 10 %", lambda x: recipe(scents=(Scent(fragrance="moderate", load=0.04),),
+        design=Design(portions=portions(x, 1), technique="drop-swirl")), 2.5),
     *(Row(f"/{field}", "runs from", put(field), edge, above)
       for field, edges in (("koh_share", (0.0, 1.0)), ("naoh_purity", (0.80, 1.0)), ("koh_purity", (0.80, 1.0)),
                            ("stock", (0.25, 0.50)))
