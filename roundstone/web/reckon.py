@@ -48,7 +48,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
     def post_forecast(body: m.Ask) -> Response:
         recipe, told = body.recipe, bench.planned(body.recipe, body.seed)
         if told is None:
-            return answer(m.RecipeForecast())
+            return answer(m.RecipeForecast(faults=weigh(recipe, workshop.shelf()).faults))
         job = told.job
         return answer(
             m.RecipeForecast(

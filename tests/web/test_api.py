@@ -280,6 +280,8 @@ class Api(ApiTest):
                 )
             elif told["weighing"]["sheet"] is None:
                 self.assertTrue(told["weighing"]["faults"])
+                foretold = self.send("POST", "/forecast", body)
+                self.assertEqual((foretold["forecast"], foretold["faults"]), (None, told["weighing"]["faults"]))
             else:
                 self.assertTrue(all(abs(n) < 1e9 for n in numbers(told["weighing"])), told["weighing"])
                 self.assertTrue(all(line["grams"] >= 0 for line in told["weighing"]["sheet"]["lines"]))
