@@ -52,6 +52,7 @@ const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?
     />
     <Knobs class="mt-2" @ghost="(turned) => (ghost = turned)" />
   </template>
+  <p v-else-if="draft.sheet.value" class="py-6" role="status">Forecasting …</p>
   <div v-else class="my-4 border-y border-rule py-8">
     <p class="text-lg font-semibold">No forecast while something is wrong with the recipe.</p>
     <ul class="pt-1">

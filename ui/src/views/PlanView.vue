@@ -147,7 +147,9 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
 <template>
   <div class="flex flex-wrap items-center gap-x-6 gap-y-1 pt-1">
     <p class="text-xl font-bold" :class="draft.forecastStale.value ? 'stale' : ''">
-      {{ forecast ? sentence : 'No forecast while something is wrong with the recipe.' }}
+      <template v-if="forecast">{{ sentence }}</template>
+      <template v-else-if="draft.sheet.value">Forecasting …</template>
+      <template v-else>No forecast while something is wrong with the recipe.</template>
     </p>
     <span
       v-if="forecast"
