@@ -252,8 +252,8 @@ class PourDay(RealBrowser):
         for _ in range(40):
             if page.locator("[data-test=debrief]").count():
                 break
-            sight = page.locator("[data-test=sight]")
-            seen = next((i for i, w in enumerate(words) if sight.count() and w in sight.inner_text()), None)
+            sight = " ".join(page.locator("[data-test=sight]").all_inner_texts())
+            seen = next((i for i, w in enumerate(words) if w in sight), None)
             if seen:
                 key = page.get_by_role("button", name=re.compile(f"^{stages[seen]}"))
                 if key.get_attribute("aria-pressed") == "false":
