@@ -65,10 +65,10 @@ need_front_end() {
 need_chromium() {
   [ -x /usr/bin/chromium-headless-shell ] || [ -x /usr/bin/chromium ] && return
   say "Chromium for the browser tests (Debian's package)"
-  [ "$(id -u)" = 0 ] || die "Chromium is missing. Install it as root: apt-get install chromium-headless-shell"
+  [ "$(id -u)" = 0 ] || die "Chromium is missing. Install it as root: apt-get install chromium"
   quietly apt-get update || die "Chromium could not be installed; the lines above say why."
-  # The one without a window, where this Debian has it.
-  quietly apt-get install -y --no-install-recommends chromium-headless-shell ||
+  # Beside it the one without a window, where this Debian has it.
+  quietly apt-get install -y --no-install-recommends chromium chromium-headless-shell ||
     quietly apt-get install -y --no-install-recommends chromium ||
     die "Chromium could not be installed; the lines above say why."
 }
