@@ -8,6 +8,7 @@ import argparse
 import gc
 import json
 import sys
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -15,7 +16,7 @@ from typing import TYPE_CHECKING, Any
 from .core.values import Trouble
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Iterator
     from typing import TextIO
 
     from .core.forecast import Worth
@@ -268,8 +269,28 @@ def _recipe(file: Path, shelf: "Shelf") -> "tuple[Recipe, Shelf]":
     raise _UnreadError
 
 
+@contextmanager
+def _workshop(data: Path) -> "Iterator[Workshop]":
+    """The workshop in a data file that is there."""
+    from .store import Workshop, keeping
+
+    if keeping.check(data) is None:
+        raise _RefusedError(f"{data}: there is no such data file.")
+    workshop = Workshop(data)
+    try:
+        yield workshop
+    finally:
+        workshop.close()
+
+
 def _shelf(data: Path | None) -> "Shelf":
-    return _known(data)[0].shelf
+    """What stands on the shelf: to weigh, nothing need be learned."""
+    from .reference import shelf as reference_shelf
+
+    if data is None:
+        return reference_shelf()
+    with _workshop(data) as workshop:
+        return workshop.shelf()
 
 
 def _known(data: Path | None) -> "tuple[Taught, Worth]":
@@ -282,16 +303,10 @@ def _known(data: Path | None) -> "tuple[Taught, Worth]":
 
     if data is None:
         return read(reference_shelf(), (), Noise()).light, Worth()
-    from .store import Workshop, keeping
     from .store.learned import Learned
 
-    if keeping.check(data) is None:
-        raise _RefusedError(f"{data}: there is no such data file.")
-    workshop = Workshop(data)
-    try:
+    with _workshop(data) as workshop:
         return Learned(workshop).taught(), workshop.worth()
-    finally:
-        workshop.close()
 
 
 def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:

@@ -73,14 +73,14 @@ def place(recipe: Recipe, act: PlaceAct, shelf: Shelf) -> Recipe:
 def _with_row(recipe: Recipe, rows: str, row: int, **changes: object) -> Recipe:
     there = list(getattr(recipe, rows))
     if not 0 <= row < len(there):
-        raise RuleBroken(Fault(pointer=f"/{rows}", says="There is no such row."))
+        raise RuleBroken(Fault(pointer="", says="There is no such row."))
     there[row] = there[row].model_copy(update=changes)
     return recipe.model_copy(update={rows: tuple(there)})
 
 
 def _additive(recipe: Recipe, row: int, shelf: Shelf) -> Additive:
     if not 0 <= row < len(recipe.additives):
-        raise RuleBroken(Fault(pointer="/additives", says="There is no such row."))
+        raise RuleBroken(Fault(pointer="", says="There is no such row."))
     found = shelf.additives.get(recipe.additives[row].additive)
     if found is None:
         raise RuleBroken(Fault(pointer=f"/additives/{row}/additive", says="This is not on the shelf."))
@@ -90,20 +90,20 @@ def _additive(recipe: Recipe, row: int, shelf: Shelf) -> Additive:
 def _added(recipe: Recipe, act: AddThing, shelf: Shelf) -> Recipe:
     if act.what == "scent":
         if act.item not in shelf.fragrances:
-            raise RuleBroken(Fault(pointer="/scents", says="This fragrance is not on the shelf."))
+            raise RuleBroken(Fault(pointer="", says="This fragrance is not on the shelf."))
         new = Scent(fragrance=act.item, load=NEXT_LOAD if recipe.scents else FIRST_LOAD)
         return recipe.model_copy(update={"scents": (*recipe.scents, new)})
     if act.what == "liquid":
         liquid = shelf.liquids.get(act.item)
         if liquid is None or liquid.kind == "water":
-            raise RuleBroken(Fault(pointer="/liquids", says="This liquid is not on the shelf."))
+            raise RuleBroken(Fault(pointer="", says="This liquid is not on the shelf."))
         left = max(0.0, 1 - sum(u.share for u in recipe.liquids))
         frozen = liquid.goes == "jug" and liquid.frozen_first
         use = LiquidUse(liquid=act.item, share=min(liquid.usual, round(left, 4)), goes=liquid.goes, frozen=frozen)
         return recipe.model_copy(update={"liquids": (*recipe.liquids, use)})
     additive = shelf.additives.get(act.item)
     if additive is None:
-        raise RuleBroken(Fault(pointer="/additives", says="This is not on the shelf."))
+        raise RuleBroken(Fault(pointer="", says="This is not on the shelf."))
     dose = Dose(additive=act.item, amount=additive.usual)
     if additive.kind == "pigment" and additive.moment == "trace":
         dose = dose.model_copy(update={"carrier": Carrier(fat=_oil(recipe, shelf), parts=IN_OIL)})
