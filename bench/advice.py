@@ -219,11 +219,11 @@ def speed() -> list[list[str]]:
         advise(project(Job(of, SHELF, sheet), knows(), 1, events=events, now=4.9, last=before))
 
     split = project(Job(of, SHELF, sheet), knows(), 1, events=poured[:2], now=1.6)
-    world, ahead = split.world, split.course.followed.ahead
-    state, done = begin(world)
+    context, ahead = split.context, split.schedule.reconciled.ahead
+    state, done = begin(context)
     rows = [
         ("all looks to draws, and the plan's play", took(again), 50),
-        (f"one play of {len(ahead)} steps", took(lambda: play(world, state, ahead, done=done)), 25),
+        (f"one play of {len(ahead)} steps", took(lambda: play(context, state, ahead, done=done)), 25),
         ("every act played, and the advice", took(lambda: advise(told)), 250),
         ("a tap at the bench: its forecast and its advice", took(tap), 100),
         ("all levers before a pour", took(lambda: pull_levers(of)), 250),

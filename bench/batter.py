@@ -16,8 +16,8 @@ from roundstone.core.batter import (
     Knowledge,
     Noise,
     batch_sd,
+    effective_dose,
     factor_row,
-    felt,
     prior,
     scent_column,
     temperature_step,
@@ -176,6 +176,6 @@ class Own(Batter):
 
     def gain(self, dt: float, tool: str) -> float:
         acts = [times for after, times in prior.SCENT_COURSE if self.since > after] if self.dose else [0.0]
-        dose = sum(felt({self.scent: self.dose}).values()) * acts[-1]
+        dose = sum(effective_dose({self.scent: self.dose}).values()) * acts[-1]
         stirring = self.truth[tool] if tool else 0.0
         return self._rate() * exp(stirring + self.truth[self.scent] * dose) * (1.5 if self.riced else 1.0) * dt

@@ -15,7 +15,7 @@ from math import exp, log
 import numpy as np
 
 from bench.page import put, table
-from roundstone.core.batter import THRESHOLD_COLUMNS, Knowledge, Noise, believe
+from roundstone.core.batter import THRESHOLD_COLUMNS, Knowledge, Noise, infer
 from roundstone.core.logbook import Judged, Logged, Past, inside, judge, learn, mean_scores, read
 from roundstone.core.recipe import Scent
 from roundstone.standins.batter import SimulatedMaker, temperament
@@ -44,8 +44,8 @@ def pours(maker: SimulatedMaker, rng: np.random.Generator, count: int) -> list[P
 
 def span_ratio(knowledge: Knowledge, logged: Logged) -> float:
     """End over beginning of the 80 % span of the scented portion's age at medium, before any look."""
-    lane = next((x for x in logged.course.lanes if x.added), logged.course.lanes[0])
-    belief = believe(knowledge, [lane], (), logged.course.measured)
+    lane = next((x for x in logged.schedule.lanes if x.added), logged.schedule.lanes[0])
+    belief = infer(knowledge, [lane], (), logged.schedule.measured)
     row = -lane.rows(belief.column)[-1]
     row[belief.column[THRESHOLD_COLUMNS[1]]] = 1.0
     variance = float(row @ belief.cov @ row) + knowledge.noise.stages[1] ** 2
@@ -60,7 +60,7 @@ def measure(count: int, makers: int, misled: bool = False) -> tuple[list[Judged]
         truth = temperament(TRADE, rng, {})
         maker = SimulatedMaker(wrong(truth) if misled else truth, SHELF, rng)
         record = read(SHELF, pours(maker, rng, count + JUDGED))
-        known = learn(record.trade, [p.course for p in record.logged[:count]])
+        known = learn(record.trade, [p.schedule for p in record.logged[:count]])
         for logged in record.logged[count:]:
             judged += judge(logged, known, record.trade, SHELF)
             ratios.append(span_ratio(known, logged))

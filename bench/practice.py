@@ -64,7 +64,7 @@ class Scripted:
         found = project(Job(self.recipe, SHELF, self.sheet), knows(), 7, events=self.events, now=self.now)
         said = advise(found, self.standing)
         self.standing = said.standing
-        ahead = found.course.followed.ahead
+        ahead = found.schedule.reconciled.ahead
         minutes = ahead[0].minutes if ahead and ahead[0].do != "combine" else 0.3
         return said, [k.event for k in bench_now(found, said, {}).keys], minutes
 

@@ -100,11 +100,11 @@ def one(seed: int, taps: Taps, count: int) -> Seen:
     if count:
         shelf = SHELF.model_copy(update={"taps": "turns" if taps == "changes" else "looks"})
         record = read(shelf, pasts)
-        courses = {p.pour: p.course for p in record.logged}
-        knowledge = learn(record.trade, list(courses.values()))
+        schedules = {p.pour: p.schedule for p in record.logged}
+        knowledge = learn(record.trade, list(schedules.values()))
         if count >= 20:
-            noise = tune(record.trade, courses)
-            knowledge = learn(Knowledge(TRADE.names, TRADE.mean, TRADE.cov, noise=noise), list(courses.values()))
+            noise = tune(record.trade, schedules)
+            knowledge = learn(Knowledge(TRADE.names, TRADE.mean, TRADE.cov, noise=noise), list(schedules.values()))
     all_of = [judged(rng, knowledge, of, pour) for of, pour in poured[count:]]
     return Seen(*([x for s in all_of for x in getattr(s, k)] for k in ("fifty", "eighty", "early")))
 

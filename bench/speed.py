@@ -29,14 +29,14 @@ from playwright.sync_api import sync_playwright
 
 from bench.page import put, table
 from bench.pours import many_courses
-from roundstone.core.batter import FIXED_COLUMNS, Looks, Term, believe, draw, newton, prior
-from roundstone.core.course import lay_out
+from roundstone.core.batter import FIXED_COLUMNS, Looks, Term, draw, infer, newton, prior
 from roundstone.core.face import Face, FacePortion
 from roundstone.core.face import draw as draw_face
 from roundstone.core.logbook import fit, learn
 from roundstone.core.pour import Event, ScentIn, Split, replay
 from roundstone.core.recipe import Design, Dose, Portion
 from roundstone.core.rest import WAYS, sections
+from roundstone.core.schedule import build_schedule
 from roundstone.core.sheet import weigh
 from roundstone.demo.workshop import RECIPES
 from roundstone.standins.batter import SimulatedMaker, temperament
@@ -69,9 +69,9 @@ def tap_to_quantiles() -> float:
     events += [seen(6.0, "medium", "Base"), seen(6.5, "light", "Bone")]
 
     def act() -> None:
-        course = lay_out(of, sheet, TRADE, SHELF, replay(events), 7.0)
-        belief = believe(TRADE, course.seen, course.terms, course.measured)
-        draws = draw(belief, course.lanes, course.known, seed=1)
+        schedule = build_schedule(of, sheet, TRADE, SHELF, replay(events), 7.0)
+        belief = infer(TRADE, schedule.seen, schedule.terms, schedule.measured)
+        draws = draw(belief, schedule.lanes, schedule.known, seed=1)
         for i in range(len(portions)):
             for level in (2.0, 3.0, 4.0, 5.0):
                 draws.quantiles(i, level)
@@ -90,18 +90,18 @@ def weighing() -> float:
 def refit(pours: int) -> float:
     of, sheet = recipe(), weighed(recipe())
     state = replay(quick_pour())
-    courses = [lay_out(of, sheet, TRADE, SHELF, state, 8.0) for _ in range(pours)]
-    return median_ms(lambda: learn(TRADE, courses), 3)
+    schedules = [build_schedule(of, sheet, TRADE, SHELF, state, 8.0) for _ in range(pours)]
+    return median_ms(lambda: learn(TRADE, schedules), 3)
 
 
 def refit_many(count: int) -> tuple[float, float]:
     """Seconds for a refit with 200 fragrances, cold, and warm after one more pour."""
-    trade, courses = many_courses(count, 200)
+    trade, schedules = many_courses(count, 200)
     start = time.perf_counter()
-    found = fit(trade, courses)
+    found = fit(trade, schedules)
     cold = time.perf_counter() - start
     start = time.perf_counter()
-    fit(trade, courses | {"one more": courses["0"]}, found)
+    fit(trade, schedules | {"one more": schedules["0"]}, found)
     return cold, time.perf_counter() - start
 
 

@@ -14,8 +14,7 @@ import numpy as np
 
 from bench.batter import Batter, Temper
 from roundstone.core.batter import Knowledge
-from roundstone.core.course import Stint, follow
-from roundstone.core.forecast import Advice, Job, Projection, advise, kin, project, unlearned
+from roundstone.core.forecast import Advice, Job, Projection, advise, project, similarity, unlearned
 from roundstone.core.pour import (
     Ended,
     Event,
@@ -34,6 +33,7 @@ from roundstone.core.pour import (
     replay,
 )
 from roundstone.core.recipe import INTO_MOULD, Recipe
+from roundstone.core.schedule import Task, reconcile
 from roundstone.core.sheet import Sheet
 from roundstone.core.shelf import Shelf, Stage
 
@@ -53,8 +53,8 @@ class Rules:
     rng: np.random.Generator
     unlike: bool = True
 
-    def fit(self, stint: Stint, level: float) -> float:
-        thin, lo, hi, thick = stint.wants.band
+    def fit(self, task: Task, level: float) -> float:
+        thin, lo, hi, thick = task.wants.band
         if not self.unlike:
             top = min(max((thick - level) / max(thick - hi, 1e-6), 0.0), 1.0)
             low = 1.0 if lo <= 1 else min(max((level - thin) / max(lo - thin, 1e-6), 0.0), 1.0)
@@ -166,9 +166,9 @@ class Pour:
             self.seen[name] = max(level, was)
             self.tap(StageSeen(id=self._id(), minute=self.minute(), portion=name, stage=STAGES[max(level, was) - 1]))
 
-    def ahead(self) -> list[Stint]:
+    def ahead(self) -> list[Task]:
         state = replay(self.events, self.recipe)
-        found = follow(self.recipe, self.shelf, self.sheet.total, state, self.now)
+        found = reconcile(self.recipe, self.shelf, self.sheet.total, state, self.now)
         self.technique = found.technique
         return [s for s in found.ahead if s.key not in self.executed]
 
@@ -232,11 +232,11 @@ class Pour:
     def value(self) -> float:
         lost = min(self.lost, 1.0)
         drawn = self.shelf.techniques[self.recipe.design.technique]
-        alike = kin(drawn, self.technique)
+        alike = similarity(drawn, self.technique)
         s = self.share() / max(1 - lost, 1e-9)
         return (1 - lost) * (0.6 + 0.4 * alike * s) + lost * 0.1
 
-    def do(self, step: Stint) -> None:
+    def do(self, step: Task) -> None:
         """Do a step in the world and log it as this maker does."""
         self.executed.add(step.key)
         minutes = step.minutes * self.temper.minutes * exp(self.rng.normal(0, 0.2))
@@ -278,12 +278,12 @@ class Pour:
     def pouring(self) -> bool:
         return any(isinstance(e, PouringBegan) for e in self.events)
 
-    def glance(self, step: Stint) -> None:
+    def glance(self, step: Task) -> None:
         """Nobody pours without a look at what is poured, and before the first pour at all of it."""
         self.ready()
         self.look(list(step.lanes) if self.pouring else range(len(self.lanes)))
 
-    def make(self, step: Stint, minutes: float) -> None:
+    def make(self, step: Task, minutes: float) -> None:
         """A step of the look: waited for, done, and what came of it."""
         lanes, wants = list(step.lanes), step.wants
         if not self.pouring:

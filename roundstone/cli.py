@@ -13,13 +13,13 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from .core.values import Trouble
+from .core.values import AppError
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
     from typing import TextIO
 
-    from .core.forecast import Worth
+    from .core.forecast import Utility
     from .core.logbook import Taught
     from .core.recipe import Recipe
     from .core.shelf import Shelf
@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from .store.keeping import Hold
 
 
-class _RefusedError(Trouble):
+class _RefusedError(AppError):
     """It cannot be done; why was said in one sentence."""
 
 
@@ -201,7 +201,7 @@ def _verify(file: Path) -> int:
 
 def _archive(act: str, file: Path, data: Path) -> int:
     """Everything out to one zip, or in from one."""
-    from .core.values import RuleBroken
+    from .core.values import RuleError
     from .exchange import archive
     from .store import Workshop, keeping
 
@@ -219,7 +219,7 @@ def _archive(act: str, file: Path, data: Path) -> int:
             else:
                 with file.open("rb") as found:
                     _tell(archive.told(archive.read(workshop, found)))
-        except RuleBroken as broken:
+        except RuleError as broken:
             raise _RefusedError(f"{file}: {broken}") from broken
         finally:
             workshop.close()
@@ -241,7 +241,7 @@ def _contract() -> int:
     return 0
 
 
-class _UnreadError(Trouble):
+class _UnreadError(AppError):
     """A file could not be read; why was said on standard error."""
 
 
@@ -254,7 +254,7 @@ def _tell(text: str, to: "TextIO | None" = None) -> None:
 
 def _recipe(file: Path, shelf: "Shelf") -> "tuple[Recipe, Shelf]":
     """The recipe in a file, and the shelf with what the file brings of its own."""
-    from .core.values import RuleBroken
+    from .core.values import RuleError
     from .exchange import sheet_file
 
     try:
@@ -263,9 +263,9 @@ def _recipe(file: Path, shelf: "Shelf") -> "tuple[Recipe, Shelf]":
         return found.recipe, found.uses.on(shelf) if found.uses else shelf
     except (OSError, UnicodeDecodeError) as error:
         print(f"{file} cannot be read: {error}", file=sys.stderr)
-    except RuleBroken as broken:
+    except RuleError as broken:
         for fault in broken.faults:
-            _tell(f"{fault.pointer or '/'}: {fault.says}", sys.stderr)
+            _tell(f"{fault.pointer or '/'}: {fault.message}", sys.stderr)
     raise _UnreadError
 
 
@@ -293,20 +293,20 @@ def _shelf(data: Path | None) -> "Shelf":
         return workshop.shelf()
 
 
-def _known(data: Path | None) -> "tuple[Taught, Worth]":
+def _known(data: Path | None) -> "tuple[Taught, Utility]":
     """What stands on the shelf of a data file, what its log taught, and what a pour is worth to its maker; without one,
     the tables and an empty log."""
     from .core.batter import Noise
-    from .core.forecast import Worth
+    from .core.forecast import Utility
     from .core.logbook import read
     from .reference import shelf as reference_shelf
 
     if data is None:
-        return read(reference_shelf(), (), Noise()).light, Worth()
+        return read(reference_shelf(), (), Noise()).light, Utility()
     from .store.learned import Learned
 
     with _workshop(data) as workshop:
-        return Learned(workshop).taught(), workshop.worth()
+        return Learned(workshop).taught(), workshop.utility()
 
 
 def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
@@ -315,8 +315,8 @@ def _weigh(file: Path, data: Path | None, as_csv: bool) -> int:
 
 
 def _tell_weighing(recipe: "Recipe", shelf: "Shelf", as_csv: bool = False) -> int:
-    from .core.course import work_order
     from .core.heat import plan
+    from .core.schedule import work_order
     from .core.sheet import label, weigh
     from .exchange import sheet_file
 
@@ -345,7 +345,7 @@ def _compare(left: Path, right: Path, data: Path | None) -> int:
         recipe, shelf = _recipe(file, shelf)
         weighing = weigh(recipe, shelf)
         if weighing.sheet is None:
-            _tell(f"{file}: {weighing.faults[0].pointer}: {weighing.faults[0].says}", sys.stderr)
+            _tell(f"{file}: {weighing.faults[0].pointer}: {weighing.faults[0].message}", sys.stderr)
             return 1
         sides.append((recipe, weighing.sheet))
     _tell(compare(sides[0], sides[1], shelf).model_dump_json(indent=2))
@@ -356,16 +356,16 @@ def _plan(file: Path, data: Path | None, seed: str) -> int:
     """What a recipe's plan comes to before its pour, as JSON; exit 1 when it cannot be weighed."""
     from zlib import crc32
 
-    from .core.course import ledger, plan
     from .core.forecast import Job, levers, project, stood_ready
+    from .core.schedule import ledger, plan
     from .core.sheet import weigh
 
-    taught, worth = _known(data)
+    taught, utility = _known(data)
     recipe, shelf = _recipe(file, taught.shelf)
     sheet = weigh(recipe, shelf).sheet
     if sheet is None:
         return _tell_weighing(recipe, shelf)
-    knows = taught.on(shelf, taught.knowledge.noise).knows(worth)
+    knows = taught.on(shelf, taught.knowledge.noise).knows(utility)
     told = project(Job(recipe, shelf, sheet), knows, crc32(seed.encode()))
     out = {
         "outlook": told.forecast.outlook.model_dump(mode="json"),
@@ -414,8 +414,8 @@ def _cool(options: argparse.Namespace) -> int:
 def main(arguments: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="roundstone", description=__doc__)
     commands = parser.add_subparsers(dest="command", required=True)
-    for name, says in (("demo", "the demo workshop"), ("serve", "your own workshop")):
-        command = commands.add_parser(name, help=f"serve {says} on this computer")
+    for name, message in (("demo", "the demo workshop"), ("serve", "your own workshop")):
+        command = commands.add_parser(name, help=f"serve {message} on this computer")
         command.add_argument("--port", type=int, default=8765, help="port on 127.0.0.1; 0 takes a free one")
         command.add_argument("--data", type=Path, default=None, metavar="FILE", help="the data file")
         command.add_argument("--share", action="store_true", help="let paired devices in over the network, with TLS")
@@ -468,7 +468,7 @@ def main(arguments: list[str] | None = None) -> int:
         return _run(options)
     except _UnreadError:
         return 2
-    except (Trouble, FileExistsError, FileNotFoundError) as refused:
+    except (AppError, FileExistsError, FileNotFoundError) as refused:
         print(refused, file=sys.stderr)
         return 2
 

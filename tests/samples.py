@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 from uuid import UUID
 
-from roundstone.core.batter import Draws, Knowledge, Lane, Work, believe, draw, prior, sharing, trade_knowledge
+from roundstone.core.batter import Draws, Knowledge, Lane, Work, draw, infer, prior, sharing, trade_knowledge
 from roundstone.core.forecast import Job, Knows, unlearned
 from roundstone.core.pour import Ended, Event, ScentIn, Split, StageSeen
 from roundstone.core.recipe import Design, FatShare, Portion, Recipe, Scent
@@ -96,7 +96,7 @@ def lane(
 
 def drawn(of: Lane, knowledge: Knowledge = TRADE, draws: int = 20_000) -> Draws:
     """Crossing times before anything was seen, with a measured temperature."""
-    return draw(believe(knowledge, [of], (), measured=True), [of], [{}], seed=5, draws=draws)
+    return draw(infer(knowledge, [of], (), measured=True), [of], [{}], seed=5, draws=draws)
 
 
 # What needs minutes to be told from luck: run by `bin/check --long`, before something big is called done.
@@ -111,9 +111,9 @@ def many(quick: int, long: int) -> int:
 _ids = iter(range(1, 1_000_000))
 
 
-def plain(says: str) -> str:
+def plain(message: str) -> str:
     """Words as a maker reads them, with common spaces."""
-    return in_units(says).replace("\xa0", " ")
+    return in_units(message).replace("\xa0", " ")
 
 
 def figure(shown: str) -> float:

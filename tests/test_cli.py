@@ -97,7 +97,7 @@ class WithoutAServer(unittest.TestCase):
         self.assertIn("Superfat", changed)
         code, text, _ = said("cool", str(one), "--band", "32", "40", "--jug", "20:60", "--pot", "10:55", "30:47")
         self.assertEqual(code, 0)
-        self.assertIn("fats were melted", json.loads(text)["says"])
+        self.assertIn("fats were melted", json.loads(text)["message"])
         self.assertNotIn(MARK, text)
         self.assertEqual(said("cool", str(one), "--jug", "warm")[0], 2)
         self.assertEqual(said("compare", str(one), str(self.folder / "none.json"))[0], 2)

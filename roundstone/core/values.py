@@ -53,7 +53,7 @@ class Fault(Value):
     """
 
     pointer: str
-    says: str
+    message: str
     mends: tuple[Mend, ...] = ()
     open: bool = False
 
@@ -62,18 +62,18 @@ class Caution(Value):
     """Allowed, but someone or the batch can be hurt: said beside `pointer`, at the step in hand."""
 
     pointer: str
-    says: str
+    message: str
     danger: bool = False
 
 
-class Trouble(Exception):  # noqa: N818 - read as it is said
+class AppError(Exception):
     """Whatever can be told to the maker as it is; `status` is how HTTP calls it, `title` what heads it."""
 
     status = 500
     title = "Our mistake"
 
 
-class RuleBroken(Trouble):
+class RuleError(AppError):
     """Raised when an act needs a value without faults and got one with some."""
 
     status = 422
@@ -81,34 +81,34 @@ class RuleBroken(Trouble):
 
     def __init__(self, *faults: Fault, sure: bool = False) -> None:
         """`sure` marks a fault the maker may overrule by saying so."""
-        super().__init__("; ".join(f.says for f in faults))
+        super().__init__("; ".join(f.message for f in faults))
         self.faults = faults
         self.sure = sure
 
-    def under(self, pointer: str) -> "RuleBroken":
+    def under(self, pointer: str) -> "RuleError":
         """The same, of a value that stands at `pointer` in a larger one.
 
-        >>> RuleBroken(Fault(pointer="/name", says="Needed.")).under("/events/3").faults[0].pointer
+        >>> RuleError(Fault(pointer="/name", message="Needed.")).under("/events/3").faults[0].pointer
         '/events/3/name'
         """
-        return RuleBroken(*(f.model_copy(update={"pointer": pointer + f.pointer}) for f in self.faults), sure=self.sure)
+        return RuleError(*(f.model_copy(update={"pointer": pointer + f.pointer}) for f in self.faults), sure=self.sure)
 
 
-class Missing(Trouble):
+class NotFoundError(AppError):
     """There is no such recipe, pour or fragrance."""
 
     status = 404
     title = "Not found"
 
 
-class Conflict(Trouble):
+class ConflictError(AppError):
     """Someone else changed it first, or one id was used for two things."""
 
     status = 409
     title = "Changed meanwhile"
 
 
-class DataFileTrouble(Trouble):
+class DataFileError(AppError):
     """The data file cannot be used; the message says why and what to do. Nothing in it was changed."""
 
     status = 503

@@ -13,7 +13,7 @@ from uuid import UUID, uuid5
 from flask import Flask
 
 from ..core.shelf import STAGES
-from ..web.context import Bench
+from ..web.context import AppContext
 from ..web.messages import StartPractice
 from ..web.practice import dealt
 
@@ -37,8 +37,8 @@ def practise(app: Flask) -> Callable[[], None]:
 
 
 def _pour(app: Flask, over: Event) -> None:
-    bench: Bench = app.extensions["bench"]
-    practice = dealt(bench, StartPractice(temper="fast", seed=SEED), Random(SEED), SHOWN)
+    context: AppContext = app.extensions["context"]
+    practice = dealt(context, StartPractice(temper="fast", seed=SEED), Random(SEED), SHOWN)
     client, path, told = app.test_client(), f"/api/practice/{SHOWN}", 0
 
     def tap(**event: Any) -> dict[str, Any]:

@@ -5,7 +5,7 @@ from uuid import UUID, uuid5
 
 from ..core.pour import EVENT, Event, NothingAmiss, replay
 from ..core.recipe import Recipe
-from ..core.rest import RestOwn, rest_now
+from ..core.rest import RestLearned, rest_now
 from ..core.sheet import Sheet
 
 REST = UUID("5107e000-0000-4000-8000-000700000000")
@@ -39,7 +39,7 @@ def _story(
     number: int, recipe: Recipe, sheet: Sheet, events: list[Event], ended: float
 ) -> Iterator[tuple[float, dict[str, object]]]:
     state = replay([*events, NothingAmiss(id=REST, minute=ended)], recipe)
-    now = rest_now(recipe, sheet, state, ended + DAY, RestOwn())
+    now = rest_now(recipe, sheet, state, ended + DAY, RestLearned())
     if now is None:
         return
     wrap = ("covered", "insulated", "open")[number % 3]
@@ -64,12 +64,12 @@ def _story(
         ("cured", ("scent", "sell", "again"), 38.0),
     ):
         for ask in asks:
-            says = ANSWERS.get(ask, "yes" if number % 4 else "no")
-            yield cut + days * DAY + 8, {"kind": "answer", "at": at, "ask": ask, "says": says}
+            message = ANSWERS.get(ask, "yes" if number % 4 else "no")
+            yield cut + days * DAY + 8, {"kind": "answer", "at": at, "ask": ask, "says": message}
     for portion in recipe.design.portions:
         if portion.tint:
             yield cut + 9, {"kind": "swatch", "portion": portion.name, "at": "cut", "tint": portion.tint}
     if number in NOTES:
-        says, about = NOTES[number]
-        yield cut + 20, {"kind": "next", "says": says, "about": about}
+        message, about = NOTES[number]
+        yield cut + 20, {"kind": "next", "says": message, "about": about}
     yield cut + 25, {"kind": "verdict", "came": ("drawn", "drawn", "different", "drawn", "drawn", "lost")[number % 6]}

@@ -393,7 +393,7 @@ def _stock(workshop: Workshop, now: datetime) -> None:
     }
     workshop.save_lots(lots)
     shelf = workshop.shelf()
-    workshop.add_own(make(NewFat(name="Olive, spring drum", kin="olive", sv=188.6), "olive-spring-drum", shelf))
+    workshop.add_custom(make(NewFat(name="Olive, spring drum", kin="olive", sv=188.6), "olive-spring-drum", shelf))
     succinic = NewAdditive(
         name="Succinic acid",
         sort="acid",
@@ -404,7 +404,7 @@ def _stock(workshop: Workshop, now: datetime) -> None:
         valence=2,
         inci="Sodium Succinate",
     )
-    workshop.add_own(make(succinic, "succinic-acid", shelf))
+    workshop.add_custom(make(succinic, "succinic-acid", shelf))
     _made_here(workshop, now)
 
 
@@ -417,8 +417,8 @@ def _made_here(workshop: Workshop, now: datetime) -> None:
     infusion = NewInfusion(name="Annatto olive", base="fat:olive", steeped="annatto seed", tint="#d99a3a")
     black = (IntoPremix(item="additive:charcoal", grams=30), IntoPremix(item="fat:castor", grams=70))
     premix = NewPremix(name="Charcoal in castor", parts=black)
-    workshop.add_own(make(infusion, "annatto-olive", shelf))
-    workshop.add_own(make(premix, "charcoal-in-castor", shelf))
+    workshop.add_custom(make(infusion, "annatto-olive", shelf))
+    workshop.add_custom(make(premix, "charcoal-in-castor", shelf))
     shelf = workshop.shelf()
     for n, (item, grams, days) in enumerate((("fat:annatto-olive", 400, 41), ("additive:charcoal-in-castor", 120, 12))):
         making = MakeLot(item=item, grams=grams, at=now - timedelta(days=days))

@@ -16,7 +16,7 @@ from ..core.recipe import Pattern, Recipe
 from ..core.said import unmarked
 from ..core.sheet import Lot
 from ..core.shelf import Additive, Fat, Fragrance, Liquid
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from . import pour_file
 
 FORMAT = "roundstone.workshop/1"
@@ -71,12 +71,12 @@ def told(taken: TakenIn) -> str:
     """What was taken in, in words."""
     new = ", ".join(f"{n} {name}" for name, n in taken.new.items() if n) or "nothing"
     there = sum(taken.there.values())
-    says = f"Taken in: {new}." + (f" {there} were there already and stayed as they were." if there else "")
+    message = f"Taken in: {new}." + (f" {there} were there already and stayed as they were." if there else "")
     if taken.beside:
-        says += f" Beside what is called so here: {_some(taken.beside)}."
+        message += f" Beside what is called so here: {_some(taken.beside)}."
     if taken.clashes:
-        says += f" Otherwise in the archive: {_some(taken.clashes)}; those of here stayed."
-    return says
+        message += f" Otherwise in the archive: {_some(taken.clashes)}; those of here stayed."
+    return message
 
 
 def _some(names: Sequence[str]) -> str:
@@ -141,9 +141,9 @@ def _rows(found: zipfile.ZipFile, name: str) -> list[dict[str, Any]]:
     try:
         rows = json.loads(_bounded(found, f"{name}.json", MOST_PART))
     except (KeyError, ValueError, UnicodeDecodeError) as error:
-        raise RuleBroken(Fault(pointer=f"/{name}.json", says="This part is missing or cannot be read.")) from error
+        raise RuleError(Fault(pointer=f"/{name}.json", message="This part is missing or cannot be read.")) from error
     if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
-        raise RuleBroken(Fault(pointer=f"/{name}.json", says="A list of objects is expected."))
+        raise RuleError(Fault(pointer=f"/{name}.json", message="A list of objects is expected."))
     # What somebody typed holds no mark; own ingredients and sheets hold sentences of the program's.
     return [row | {"doc": unmarked(row["doc"])} if "doc" in row and name != "own" else row for row in rows]
 
@@ -153,7 +153,7 @@ def _bounded(found: zipfile.ZipFile, name: str, most: int) -> bytes:
     with found.open(name) as part:
         body = part.read(most + 1)
     if len(body) > most:
-        raise RuleBroken(Fault(pointer=f"/{name}", says=f"This part is larger than {most // 2**20} MB."))
+        raise RuleError(Fault(pointer=f"/{name}", message=f"This part is larger than {most // 2**20} MB."))
     return body
 
 
@@ -185,31 +185,31 @@ def _checked(name: str, rows: list[dict[str, Any]]) -> None:
             elif name in ("recipe", "setting") and not isinstance(row["doc"], dict):
                 raise TypeError("an object is expected")
         except (ValidationError, KeyError, TypeError) as error:
-            says = f"This cannot be read: {str(error).splitlines()[0]}"
-            raise RuleBroken(Fault(pointer=f"/{name}.json/{i}/doc", says=says)) from error
+            message = f"This cannot be read: {str(error).splitlines()[0]}"
+            raise RuleError(Fault(pointer=f"/{name}.json/{i}/doc", message=message)) from error
 
 
 def read(workshop: Archived, file: IO[bytes]) -> TakenIn:
-    """Take in what is not there yet, all of it or nothing; RuleBroken names what cannot be read."""
+    """Take in what is not there yet, all of it or nothing; RuleError names what cannot be read."""
     try:
         with zipfile.ZipFile(file) as found:
             if sum(i.file_size for i in found.infolist()) > MOST_BYTES:
-                raise RuleBroken(Fault(pointer="", says="This archive is larger than 4 GB unpacked."))
+                raise RuleError(Fault(pointer="", message="This archive is larger than 4 GB unpacked."))
             head = json.loads(_bounded(found, "workshop.json", 2**20))
             if head.get("format") != FORMAT:
-                says = f"This is not an archive of this format: {FORMAT} is expected."
-                raise RuleBroken(Fault(pointer="/workshop.json/format", says=says))
+                message = f"This is not an archive of this format: {FORMAT} is expected."
+                raise RuleError(Fault(pointer="/workshop.json/format", message=message))
             rows = {table: _rows(found, table) for table in PARTS}
             for table, of in rows.items():
                 _checked(table, of)
             pictures = _Pictures(found, [str(p["id"]) for p in rows["photo"]])
             missing = {f"photo/{i}.jpg" for i in pictures} - set(found.namelist())
             if missing:
-                raise RuleBroken(Fault(pointer=f"/{min(missing)}", says="This part is missing."))
+                raise RuleError(Fault(pointer=f"/{min(missing)}", message="This part is missing."))
             origin = head.get("workshop")
             return workshop.take_in_dump(rows, pictures, origin if isinstance(origin, str) else "")
-    except RuleBroken:
+    except RuleError:
         raise
     except Exception as error:  # a damaged file fails in whatever way its bytes please
-        says = f"This is not an archive of a workshop, or it is damaged: {str(error) or type(error).__name__}"
-        raise RuleBroken(Fault(pointer="", says=says)) from error
+        message = f"This is not an archive of a workshop, or it is damaged: {str(error) or type(error).__name__}"
+        raise RuleError(Fault(pointer="", message=message)) from error

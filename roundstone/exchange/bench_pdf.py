@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from datetime import date
 from io import BytesIO
 
-from ..core.course import FIRST_AID, SheetCup, SheetPour, WorkStep
 from ..core.said import METRIC, Reader, day
+from ..core.schedule import FIRST_AID, SheetCup, SheetPour, WorkStep
 from ..core.sheet import Sheet, percent
 from .paper import FAMILY, MARGIN, TOP, Format, Paper, printed
 
@@ -62,8 +62,8 @@ class _BenchSheet(Paper):
             for caution in step.cautions:
                 self.say(f"! {caution}", bold=True)
         self.title("First aid")
-        for says in FIRST_AID:
-            self.say(says)
+        for message in FIRST_AID:
+            self.say(message)
         self.name_missing()
 
     def _swatch(self, tint: str, at: float, wide: float = 4.2) -> None:

@@ -23,7 +23,7 @@ class Touch:
     title: str
     begins: datetime
     ends: datetime
-    says: str
+    message: str
     open: bool = False
 
 
@@ -41,7 +41,7 @@ def write(touches: Iterable[Touch], now: datetime, reader: Reader = METRIC) -> s
         event.add("dtstart", touch.begins.date() if long else touch.begins.astimezone(UTC))
         event.add("dtend", last.date() + timedelta(days=1) if long else touch.ends.astimezone(UTC))
         event.add("summary", touch.title)
-        event.add("description", in_units(touch.says, reader))
+        event.add("description", in_units(touch.message, reader))
         event.add("transp", "TRANSPARENT")
         if not long:
             alarm = Alarm()

@@ -71,17 +71,19 @@ class Paper:
         """Say which letters could not be printed."""
         if self.missing:
             codes = ", ".join(f"U+{ord(c):04X}" for c in sorted(self.missing))
-            says = f"! This paper has no letters for {codes}: a question mark stands for each. The screen shows them."
-            self.say(says, bold=True)
+            message = (
+                f"! This paper has no letters for {codes}: a question mark stands for each. The screen shows them."
+            )
+            self.say(message, bold=True)
 
 
-def printed(lay_out: Callable[[float], Paper], pages: int) -> bytes:
+def printed(build_schedule: Callable[[float], Paper], pages: int) -> bytes:
     """The PDF's bytes at the largest letters that fit one page while they can be read well, else at the largest that
     fit the pages; at the smallest whatever it takes."""
     tries = [(p, 1) for p in SIZES if pages == 1 or p >= READ_WELL]
     tries += [(p, pages) for p in SIZES if pages > 1]
     for points, most in tries:
-        paper = lay_out(points)
+        paper = build_schedule(points)
         if paper.pdf.page_no() <= most or (points, most) == tries[-1]:
             break
         paper.close()

@@ -41,8 +41,8 @@ class _Sections(Paper):
             self.title(section.title)
             for left, right in section.rows:
                 self.row(left, right, LEFT_MM)
-            if section.says:
-                self.say(section.says)
+            if section.message:
+                self.say(section.message)
         self.name_missing()
 
     def _drawn(self) -> None:

@@ -10,7 +10,7 @@ import re
 from collections.abc import Iterator
 
 from ..core.said import MARK
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 
 RISKY = "=+-@\t\r'"
 DELIMITERS = ",;\t"
@@ -44,7 +44,7 @@ def written(value: float, digits: int = 10) -> str:
 
 
 def number(cell: str, at: str, commas: bool = False, what: str = "A number") -> float:
-    """A number as a spreadsheet writes it, with a decimal point or comma; RuleBroken (at `at`) asks where it could be
+    """A number as a spreadsheet writes it, with a decimal point or comma; RuleError (at `at`) asks where it could be
     either, and says when it is none. In a table of `commas` (its cells stand between semicolons) a comma is decimal.
 
     >>> number("12,5", "/2/grams"), number("1234.5", "/2/grams"), number("176,672", "/2/grams", commas=True)
@@ -55,14 +55,14 @@ def number(cell: str, at: str, commas: bool = False, what: str = "A number") -> 
     if groups and not (commas and text.count(",") == 1 and "." not in text):
         bare = re.sub(r"[^\d+-]", "", text)
         last = re.sub(r"[.,'\u2019 \u00a0](?=\d{3}$)", ".", text, count=1)
-        says = f"Write {bare}, or {last}0: it could be either."
-        raise RuleBroken(Fault(pointer=at, says=says))
+        message = f"Write {bare}, or {last}0: it could be either."
+        raise RuleError(Fault(pointer=at, message=message))
     try:
         if text.count(",") + text.count(".") > 1:
             raise ValueError
         return float(text.replace(",", "."))
     except ValueError as error:
-        raise RuleBroken(Fault(pointer=at, says=f"{what} is expected.")) from error
+        raise RuleError(Fault(pointer=at, message=f"{what} is expected.")) from error
 
 
 def _delimiter(text: str) -> str:
@@ -73,7 +73,7 @@ def _delimiter(text: str) -> str:
 
 def rows(text: str) -> tuple[list[str], Iterator[tuple[int, dict[str, str]]], bool]:
     """Columns, rows (by their line in the file), and whether cells stand between semicolons, of a CSV text whatever
-    ends its lines; RuleBroken if it is none.
+    ends its lines; RuleError if it is none.
     """
     bare = text.replace(MARK, "").removeprefix("\ufeff")
     if "\n" not in bare:
@@ -85,6 +85,6 @@ def rows(text: str) -> tuple[list[str], Iterator[tuple[int, dict[str, str]]], bo
         reader.fieldnames = columns
         found = [(reader.line_num, {k: v or "" for k, v in row.items() if k is not None}) for row in reader]
     except csv.Error as error:
-        says = f"This is not a table of cells: {error}."
-        raise RuleBroken(Fault(pointer=f"/{reader.line_num}", says=says)) from error
+        message = f"This is not a table of cells: {error}."
+        raise RuleError(Fault(pointer=f"/{reader.line_num}", message=message)) from error
     return columns, iter(found), delimiter == ";"

@@ -13,7 +13,7 @@ from pydantic import ValidationError
 
 from ..core.pour import EVENT, Event, Heeded, Rest, replay
 from ..core.recipe import Recipe
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from .plain import number, plain, rows, unplain, written
 
 COLUMNS = ("pour", "recipe", "started", "minute", "event", "portion", "value", "id")
@@ -168,7 +168,7 @@ def _told(event: Event) -> dict[str, Any]:
 
 
 def read(text: str) -> list[Written]:
-    """Pours from a file's text; RuleBroken names every fault by line and column, and nothing is half-read.
+    """Pours from a file's text; RuleError names every fault by line and column, and nothing is half-read.
 
     Rows of one `pour` belong together; its recipe and start are taken from the first row that has them.
     """
@@ -176,8 +176,8 @@ def read(text: str) -> list[Written]:
     needed = [c for c in ("pour", "minute", "event") if c not in columns]
     unknown = [c for c in columns if c not in COLUMNS]
     if needed or unknown:
-        says = f"Columns missing: {', '.join(needed)}." if needed else f"Columns not known: {', '.join(unknown)}."
-        raise RuleBroken(Fault(pointer="/1", says=says))
+        message = f"Columns missing: {', '.join(needed)}." if needed else f"Columns not known: {', '.join(unknown)}."
+        raise RuleError(Fault(pointer="/1", message=message))
     faults: list[Fault] = []
     pours: dict[str, dict[str, Any]] = {}
     for line, cells in found_rows:
@@ -189,26 +189,28 @@ def read(text: str) -> list[Written]:
             nth = f"{row['pour']}|{len(pour['events'])}|{row['minute']}|{row['event']}"
             pour["events"].append(_event(row, _id(row["id"], nth), commas))
             pour["lines"].append(line)
-        except RuleBroken as broken:
+        except RuleError as broken:
             faults += broken.under(f"/{line}").faults
     out = []
     for label, pour in pours.items():
         try:
             started = datetime.fromisoformat(pour["started"])
         except ValueError:
-            faults.append(Fault(pointer=f"/{pour['line']}/started", says="This is not an ISO date."))
+            faults.append(Fault(pointer=f"/{pour['line']}/started", message="This is not an ISO date."))
             continue
         started = started if started.tzinfo else started.replace(tzinfo=UTC)
         if started.year < EARLIEST:
-            faults.append(Fault(pointer=f"/{pour['line']}/started", says=f"Before {EARLIEST} nothing was poured here."))
+            faults.append(
+                Fault(pointer=f"/{pour['line']}/started", message=f"Before {EARLIEST} nothing was poured here.")
+            )
             continue
         made_of = f"{label}|{pour['recipe']}|{pour['started']}"
         events, lines = tuple(pour["events"]), tuple(pour["lines"])
         out.append(Written(_id(label, made_of), pour["line"], pour["recipe"], started, events, lines))
     if not pours and not faults:
-        faults.append(Fault(pointer="/1", says="There is no pour in this file."))
+        faults.append(Fault(pointer="/1", message="There is no pour in this file."))
     if faults:
-        raise RuleBroken(*faults)
+        raise RuleError(*faults)
     return out
 
 
@@ -225,7 +227,7 @@ def _dose(value: str, commas: bool) -> dict[str, float]:
     if not value:
         return {}
     if unit not in ("g", "%"):
-        raise RuleBroken(Fault(pointer="/value", says="How much went in is in g, or in % of the full dose."))
+        raise RuleError(Fault(pointer="/value", message="How much went in is in g, or in % of the full dose."))
     amount = number(figure, "/value", commas, "A dose such as 12 g")
     return {"grams": amount} if unit == "g" else {"share": amount / 100}
 
@@ -237,7 +239,7 @@ def _fields(value: str) -> dict[str, Any]:
     except ValueError:
         fields = None
     if not isinstance(fields, dict) or set(fields) & {"id", "minute", "kind", "portion"}:
-        raise RuleBroken(Fault(pointer="/value", says='A JSON object is expected, such as {"how": "clean"}.'))
+        raise RuleError(Fault(pointer="/value", message='A JSON object is expected, such as {"how": "clean"}.'))
     return fields
 
 
@@ -256,7 +258,7 @@ def _event(row: dict[str, str], event_id: str, commas: bool) -> Event:  # noqa: 
     event: dict[str, Any] = {"id": event_id, "minute": minute, "sure": True}
     if word in STAGES:
         if value not in ("", LOOKED):
-            raise RuleBroken(Fault(pointer="/value", says=f"Beside a stage stands nothing, or {LOOKED}."))
+            raise RuleError(Fault(pointer="/value", message=f"Beside a stage stands nothing, or {LOOKED}."))
         event |= {"kind": "seen", "stage": word, "turned": value == ""}
     elif word in PLAIN:
         event |= PLAIN[word]
@@ -272,14 +274,14 @@ def _event(row: dict[str, str], event_id: str, commas: bool) -> Event:  # noqa: 
     elif word == "fold":
         event |= {"kind": "fold", "into": _names(value)}
     elif word == "remark":
-        what, _, says = value.partition(" ")
-        event |= {"kind": "remark", "what": what, "says": unplain(says)}
+        what, _, message = value.partition(" ")
+        event |= {"kind": "remark", "what": what, "says": unplain(message)}
     elif word == "mended":
         flag, _, how = value.partition(" ")
         event |= {"kind": "mended", "flag": flag, "how": how}
     elif word == "next":
-        about, mark, says = value.partition(ABOUT)
-        event |= {"kind": "next", "says": unplain(says), "about": about} if mark else {"kind": "next", "says": value}
+        about, mark, message = value.partition(ABOUT)
+        event |= {"kind": "next", "says": unplain(message), "about": about} if mark else {"kind": "next", "says": value}
     elif word in AFTERWARDS:
         event |= {"kind": word, **_fields(value)}
     elif word == "colour":
@@ -302,7 +304,7 @@ def _event(row: dict[str, str], event_id: str, commas: bool) -> Event:  # noqa: 
                 *AFTERWARDS,
             )
         )
-        raise RuleBroken(Fault(pointer="/event", says=f"One of {known} is expected."))
+        raise RuleError(Fault(pointer="/event", message=f"One of {known} is expected."))
     if word not in WHOLE and (word not in AFTERWARDS or word in OF_PORTIONS):
         event["portion"] = row["portion"] or None
     try:
@@ -314,9 +316,9 @@ def _event(row: dict[str, str], event_id: str, commas: bool) -> Event:  # noqa: 
         )
         if word in AFTERWARDS:
             fields = dict.fromkeys((str(e["loc"][-1]) for e in error.errors()), "value") | {"minute": "minute"}
-        raise RuleBroken(
+        raise RuleError(
             *(
-                Fault(pointer=f"/{fields.get(str(e['loc'][-1]), str(e['loc'][-1]))}", says=str(e["msg"]))
+                Fault(pointer=f"/{fields.get(str(e['loc'][-1]), str(e['loc'][-1]))}", message=str(e["msg"]))
                 for e in error.errors()
             )
         ) from error

@@ -10,7 +10,7 @@ from pydantic import Field, ValidationError
 from ..core.recipe import Recipe
 from ..core.said import unmarked
 from ..core.shelf import Additive, Fat, Fragrance, Liquid, Shelf
-from ..core.values import Fault, RuleBroken, Value, pointer_to
+from ..core.values import Fault, RuleError, Value, pointer_to
 from ..reference import shelf as reference_shelf
 
 SCHEMA_ID, EARLIER = "roundstone.recipe/2", "roundstone.recipe/1"
@@ -80,23 +80,23 @@ def schema() -> dict[str, Any]:
 
 
 def read(text: str) -> Read:
-    """A recipe from a file's text; RuleBroken names every fault by its JSON pointer, and nothing is half-read."""
+    """A recipe from a file's text; RuleError names every fault by its JSON pointer, and nothing is half-read."""
     try:
         value = json.loads(text)
     except (ValueError, RecursionError) as error:
-        raise RuleBroken(Fault(pointer="", says=f"This is not a JSON file: {error}")) from error
+        raise RuleError(Fault(pointer="", message=f"This is not a JSON file: {error}")) from error
     if not isinstance(value, dict):
-        raise RuleBroken(Fault(pointer="", says="A recipe file holds one JSON object."))
+        raise RuleError(Fault(pointer="", message="A recipe file holds one JSON object."))
     if value.get("format") not in (SCHEMA_ID, EARLIER):
-        says = f"This is not a recipe of this format: {SCHEMA_ID} is expected, or {EARLIER}."
-        raise RuleBroken(Fault(pointer="/format", says=says))
+        message = f"This is not a recipe of this format: {SCHEMA_ID} is expected, or {EARLIER}."
+        raise RuleError(Fault(pointer="/format", message=message))
     try:
         uses = Uses.model_validate(value.pop("uses")) if value.get("uses") is not None else None
         value.pop("uses", None)
         return Read(Recipe.model_validate(unmarked(value)), uses)
     except ValidationError as error:
-        raise RuleBroken(
-            *(Fault(pointer=pointer_to(e["loc"], value, e["type"]), says=e["msg"]) for e in error.errors())
+        raise RuleError(
+            *(Fault(pointer=pointer_to(e["loc"], value, e["type"]), message=e["msg"]) for e in error.errors())
         ) from error
 
 

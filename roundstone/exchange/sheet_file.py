@@ -10,7 +10,7 @@ from ..core.recipe import Recipe
 from ..core.said import in_units
 from ..core.sheet import Sheet, Weighed, item_names, recipe_of
 from ..core.shelf import Shelf, Vessel
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from . import recipe_file
 from .plain import number, plain, rows, unplain, written
 
@@ -48,7 +48,7 @@ def _told(wrong: list[Fault], instead: T, read_it: Callable[P, T], *cells: P.arg
     """What cells say; what is wrong with them is put down, and something stands in their place."""
     try:
         return read_it(*cells, **more)
-    except RuleBroken as broken:
+    except RuleError as broken:
         wrong += broken.faults
         return instead
 
@@ -56,14 +56,14 @@ def _told(wrong: list[Fault], instead: T, read_it: Callable[P, T], *cells: P.arg
 def _vessel(cells: dict[str, str]) -> Vessel | None:
     vessel = (cells.get("vessel") or "").strip()
     if vessel not in VESSELS:
-        raise RuleBroken(Fault(pointer="/vessel", says="A vessel is pot, jug or stir, or empty."))
+        raise RuleError(Fault(pointer="/vessel", message="A vessel is pot, jug or stir, or empty."))
     return VESSELS[vessel]
 
 
 def _grams(cells: dict[str, str], commas: bool) -> float:
     grams = number(cells["grams"] or "", "/grams", commas, "A weight in grams")
     if not 0 <= grams <= MOST_GRAMS:
-        raise RuleBroken(Fault(pointer="/grams", says="A weight in grams is expected."))
+        raise RuleError(Fault(pointer="/grams", message="A weight in grams is expected."))
     return grams
 
 
@@ -75,14 +75,14 @@ def _purity(cells: dict[str, str], was: float | None, commas: bool) -> float | N
         return was
     share = number(text, at, commas, "A purity") / 100
     if not 0.8 <= share <= 1:
-        raise RuleBroken(Fault(pointer=at, says="Purity runs from 80 to 100 %."))
+        raise RuleError(Fault(pointer=at, message="Purity runs from 80 to 100 %."))
     if was is not None and abs(was - share) > 1e-9:
-        raise RuleBroken(Fault(pointer=at, says="Two rows of one alkali state different purities."))
+        raise RuleError(Fault(pointer=at, message="Two rows of one alkali state different purities."))
     return share
 
 
 def _meant(cells: dict[str, str], items: dict[str, list[str]]) -> tuple[str, float]:
-    """The item a row means, and the strength of a stock lye; RuleBroken where it is nothing, or several things."""
+    """The item a row means, and the strength of a stock lye; RuleError where it is nothing, or several things."""
     words = unplain((cells["ingredient"] or "").strip())
     stock = STOCK.fullmatch(words)
     found = ["stock"] if stock else items.get(words.casefold(), [])
@@ -91,25 +91,25 @@ def _meant(cells: dict[str, str], items: dict[str, list[str]]) -> tuple[str, flo
         found = [i for i in found if i == item] or [i for i in found if not item and i in OWN_WORDS] or found
     if len(found) != 1:
         kinds = " and a ".join(m.partition(":")[0] for m in found)
-        says = (
+        message = (
             f"{words} is a {kinds} on the shelf: give one of them another name."
             if found
             else f"There is nothing called {words or '(empty)'} on the shelf: add it there first."
         )
-        raise RuleBroken(Fault(pointer="/ingredient", says=says))
+        raise RuleError(Fault(pointer="/ingredient", message=message))
     return found[0], float(stock[1].replace(",", ".")) / 100 if stock else 0.0
 
 
 def read(text: str, name: str, shelf: Shelf) -> Recipe:
     """The recipe these weights mean; `ingredient` and `grams` are needed, `vessel` and `purity_percent` are heeded.
 
-    RuleBroken names every fault by line and column, and nothing is half-read.
+    RuleError names every fault by line and column, and nothing is half-read.
     """
     columns, found_rows, commas = rows(text)
     missing = [c for c in ("ingredient", "grams") if c not in columns]
     if missing:
-        says = f"Neither a recipe file nor a sheet of weights, which needs {' and '.join(missing)}."
-        raise RuleBroken(Fault(pointer="/1", says=says))
+        message = f"Neither a recipe file nor a sheet of weights, which needs {' and '.join(missing)}."
+        raise RuleError(Fault(pointer="/1", message=message))
     items: dict[str, list[str]] = {"water": ["water"], "ice": ["ice"], "naoh": ["alkali:naoh"], "koh": ["alkali:koh"]}
     for known, called in item_names(shelf).items():
         items.setdefault(called.casefold(), []).append(known)
@@ -124,10 +124,10 @@ def read(text: str, name: str, shelf: Shelf) -> Recipe:
         of = {"alkali:koh": "koh", "alkali:naoh": "naoh", "stock": "naoh"}.get(item)
         if of is not None:
             purity[of] = _told(wrong, None, _purity, cells, purity[of], commas)
-        faults += RuleBroken(*wrong).under(f"/{line}").faults
+        faults += RuleError(*wrong).under(f"/{line}").faults
         weighed.append(Weighed(item, grams, vessel, strength))
     if faults:
-        raise RuleBroken(*faults)
+        raise RuleError(*faults)
     naoh, koh = (USUAL_PURITY[k] if (p := purity[k]) is None else p for k in ("naoh", "koh"))
     return recipe_of(name, weighed, shelf, naoh, koh)
 

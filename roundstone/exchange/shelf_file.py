@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from ..core.said import G, figure
 from ..core.sheet import Lot, LotEdit, LotLeft, item_names, recount
 from ..core.shelf import Claim, Family, Fragrance, Shelf
-from ..core.values import Fault, Grams, RuleBroken
+from ..core.values import Fault, Grams, RuleError
 from .plain import number, plain, rows, unplain, written
 
 COLUMNS = (
@@ -87,7 +87,7 @@ def read(
 ) -> tuple[list[tuple[str, Lot]], list[Fragrance]]:
     """Lots with their ids ("" for new ones), and fragrances that are not on the shelf yet.
 
-    RuleBroken names every fault by line and column, and nothing is half-read. `name_id` makes an id of a new
+    RuleError names every fault by line and column, and nothing is half-read. `name_id` makes an id of a new
     fragrance's name that is not among those taken. `there` is what is left of each lot: one that has grown GREW times
     is asked about, unless that is `sure`, for a spreadsheet of another region may have moved its decimal sign.
     """
@@ -95,8 +95,8 @@ def read(
     missing = [c for c in ("kind", "name") if c not in columns]
     unknown = [c for c in columns if c not in COLUMNS]
     if missing or unknown:
-        says = f"Columns missing: {', '.join(missing)}." if missing else f"Columns not known: {', '.join(unknown)}."
-        raise RuleBroken(Fault(pointer="/1", says=says))
+        message = f"Columns missing: {', '.join(missing)}." if missing else f"Columns not known: {', '.join(unknown)}."
+        raise RuleError(Fault(pointer="/1", message=message))
     items = {(i.partition(":")[0], n.casefold()): i for i, n in item_names(shelf).items()}
     faults: list[Fault] = []
     grown: list[Fault] = []
@@ -108,23 +108,23 @@ def read(
         item = items.get((kind, name.casefold()))
         try:
             if kind not in KINDS:
-                raise RuleBroken(Fault(pointer="/kind", says=f"One of {', '.join(KINDS)} is expected."))
+                raise RuleError(Fault(pointer="/kind", message=f"One of {', '.join(KINDS)} is expected."))
             if item is None and kind == "fragrance" and name:
                 taken = {*shelf.fragrances, *(f.id for f in fragrances.values())}
                 fragrance = _fragrance(row, name, name_id(name, taken), commas)
                 fragrances[fragrance.id] = fragrance
                 item = items[kind, name.casefold()] = f"fragrance:{fragrance.id}"
             if item is None:
-                raise RuleBroken(Fault(pointer="/name", says=f"There is no {kind} called {name} on the shelf."))
+                raise RuleError(Fault(pointer="/name", message=f"There is no {kind} called {name} on the shelf."))
             if (row.get("grams") or "").strip():
                 lots.append((_lot_id(row), lot := _lot(row, item, now, commas)))
                 was = there.get(lots[-1][0], 0.0)
                 if was > 0 and lot.grams >= GREW * was and not sure:
-                    grown.append(Fault(pointer=f"/{line}/grams", says=_grew(name, was, lot.grams)))
-        except RuleBroken as broken:
+                    grown.append(Fault(pointer=f"/{line}/grams", message=_grew(name, was, lot.grams)))
+        except RuleError as broken:
             faults += broken.under(f"/{line}").faults
     if faults or grown:
-        raise RuleBroken(*faults, *grown, sure=not faults)
+        raise RuleError(*faults, *grown, sure=not faults)
     return lots, list(fragrances.values())
 
 
@@ -133,7 +133,9 @@ def _lot_id(row: dict[str, str]) -> str:
     try:
         return str(UUID(typed)) if typed else ""
     except ValueError as error:
-        raise RuleBroken(Fault(pointer="/id", says="This is no id of a lot: leave it empty for a new one.")) from error
+        raise RuleError(
+            Fault(pointer="/id", message="This is no id of a lot: leave it empty for a new one.")
+        ) from error
 
 
 def _grew(name: str, was: Grams, now: Grams) -> str:
@@ -151,7 +153,7 @@ def _lot(row: dict[str, str], item: str, now: datetime, commas: bool) -> Lot:
     try:
         typed = LotEdit.model_validate(cells | {"item": item, "label": unplain((row.get("lot") or "").strip())})
     except ValidationError as error:
-        raise RuleBroken(*_named(error.errors())) from error
+        raise RuleError(*_named(error.errors())) from error
     return recount(None, typed, now)
 
 
@@ -166,9 +168,9 @@ def _fragrance(row: dict[str, str], name: str, fragrance_id: str, commas: bool) 
     try:
         return Fragrance.model_validate(cells)
     except ValidationError as error:
-        raise RuleBroken(*_named(error.errors())) from error
+        raise RuleError(*_named(error.errors())) from error
 
 
 def _named(errors: Iterable[object]) -> list[Fault]:
     found = [e for e in errors if isinstance(e, dict)]
-    return [Fault(pointer=f"/{e['loc'][0] if e['loc'] else ''}", says=str(e["msg"])) for e in found]
+    return [Fault(pointer=f"/{e['loc'][0] if e['loc'] else ''}", message=str(e["msg"])) for e in found]

@@ -20,7 +20,7 @@ from uuid import uuid4
 
 from itsdangerous import BadSignature, URLSafeTimedSerializer
 
-from ..core.values import Fault, RuleBroken, Trouble
+from ..core.values import AppError, Fault, RuleError
 from .secret import keep
 
 Role = Literal["bench", "maker"]
@@ -33,21 +33,21 @@ SEEN_EVERY = timedelta(minutes=10)  # the file is written no more often for havi
 MOST_DEVICES = 30  # [C]
 
 
-class NotLetInError(Trouble):
+class NotLetInError(AppError):
     """This device is not known here, or no more."""
 
     status = 401
     title = "Not let in"
 
 
-class NotYoursError(Trouble):
+class NotYoursError(AppError):
     """A device of the bench asked for what only makers may."""
 
     status = 403
     title = "Not for this device"
 
 
-class TooManyError(Trouble):
+class TooManyError(AppError):
     """Codes are tried too quickly."""
 
     status = 429
@@ -114,21 +114,23 @@ class Door:
         return given
 
     def pair(self, code: str, name: str, address: str) -> tuple[Device, str]:
-        """The device that is let in, and its cookie; TooManyError, or RuleBroken when the code is not the one."""
+        """The device that is let in, and its cookie; TooManyError, or RuleError when the code is not the one."""
         name = " ".join(name.split())[:60]
         if not name:
-            raise RuleBroken(Fault(pointer="/name", says="Say what this device is called, such as phone at the sink."))
+            raise RuleError(
+                Fault(pointer="/name", message="Say what this device is called, such as phone at the sink.")
+            )
         with self._lock:
             self._count(address)
             given = self._standing()
             if given is None or not hmac.compare_digest(given.code, "".join(c for c in code if c in digits)):
                 if given is not None:
                     self._invitation = replace(given, tries=given.tries - 1)
-                says = "This is not the code on the workshop's screen, or it has run out: ask for a new one there."
-                raise RuleBroken(Fault(pointer="/code", says=says))
+                message = "This is not the code on the workshop's screen, or it has run out: ask for a new one there."
+                raise RuleError(Fault(pointer="/code", message=message))
             if len(self._known) >= MOST_DEVICES:
-                says = f"{MOST_DEVICES} devices are let in: send one away first."
-                raise RuleBroken(Fault(pointer="/name", says=says))
+                message = f"{MOST_DEVICES} devices are let in: send one away first."
+                raise RuleError(Fault(pointer="/name", message=message))
             self._invitation = None
             token, now = secrets.token_urlsafe(32), self._now()
             device = Device(str(uuid4()), name, given.role, now, now, _digest(token))
@@ -171,10 +173,10 @@ class Door:
             return sorted(self._known.values(), key=lambda d: d.seen, reverse=True)
 
     def send_away(self, device_id: str) -> None:
-        """Its cookie opens nothing from now on. RuleBroken when it is not known."""
+        """Its cookie opens nothing from now on. RuleError when it is not known."""
         with self._lock:
             if self._known.pop(device_id, None) is None:
-                raise RuleBroken(Fault(pointer="/id", says="This device is not let in any more."))
+                raise RuleError(Fault(pointer="/id", message="This device is not let in any more."))
             self._write()
 
     def _signer(self) -> URLSafeTimedSerializer:

@@ -9,10 +9,10 @@ from uuid import UUID
 
 import numpy as np
 
-from ..core.batter import THRESHOLD_COLUMNS, Knowledge, ages, believe, crossings, prior
-from ..core.course import Course, emulsion_minutes, lay_out, plan
+from ..core.batter import THRESHOLD_COLUMNS, Knowledge, ages, crossings, infer, prior
 from ..core.pour import Ended, Event, PouringBegan, ScentIn, Split, StageSeen, TemperatureRead, replay
 from ..core.recipe import Recipe
+from ..core.schedule import Schedule, build_schedule, emulsion_minutes, plan
 from ..core.sheet import Sheet
 from ..core.shelf import Shelf, Stage
 
@@ -60,8 +60,8 @@ class SimulatedMaker:
                 events.append(ScentIn(id=self._id(), minute=round(at, 3), portion=into))
                 at += 0.4
         pouring = at + float(rng.uniform(0.3, 1.0))
-        course = lay_out(recipe, sheet, self.truth, self.shelf, replay(events, recipe), pouring)
-        times = self._crossing_times(course)
+        schedule = build_schedule(recipe, sheet, self.truth, self.shelf, replay(events, recipe), pouring)
+        times = self._crossing_times(schedule)
         minutes = sum(s.minutes for s in plan(recipe, self.shelf, sheet.total) if s.looks)
         end = pouring + minutes * float(rng.uniform(0.9, 1.4))
         end = min(max(end, float(np.min(times[:, 2])) * 0.9), until, LONGEST)
@@ -72,9 +72,9 @@ class SimulatedMaker:
             events.append(Ended(id=self._id(), minute=round(end + 0.1, 3)))
         return sorted((e for e in events if e.minute <= end + 0.2), key=lambda e: e.minute)
 
-    def _crossing_times(self, course: Course) -> np.ndarray:
+    def _crossing_times(self, schedule: Schedule) -> np.ndarray:
         """When each portion truly reaches each threshold (portions × 4)."""
-        belief = believe(self.truth, course.lanes, (), measured=True)
+        belief = infer(self.truth, schedule.lanes, (), measured=True)
         params = belief.mean.copy()
         for name, place in belief.column.items():
             if name.startswith("u"):
@@ -82,7 +82,7 @@ class SimulatedMaker:
                 params[place] = sd * self.rng.standard_normal()
         goal = params[[belief.column[c] for c in THRESHOLD_COLUMNS]]
         out = []
-        for lane in course.lanes:
+        for lane in schedule.lanes:
             needed = goal + np.asarray(self.truth.noise.stages) * self.rng.standard_normal(len(self.truth.noise.stages))
             rate, age = ages([lane], belief.column, params[None, :])
             out.append(crossings(lane.edges, rate[0, 0], age[0, 0], np.exp(np.maximum.accumulate(needed))))

@@ -11,23 +11,22 @@ from uuid import UUID
 
 import numpy as np
 
-from ..core.batter import Knowledge, believe, condition, scent_column
-from ..core.course import SPLIT_AFTER, Course, emulsion_minutes, follow, lay_out
+from ..core.batter import Knowledge, infer, sample_posterior, scent_column
 from ..core.face import Tint
 from ..core.forecast import (
     FOLD_MINUTES,
     Faces,
     Job,
     Outcome,
+    SimulationContext,
     State,
-    World,
     acts,
     begin,
+    context,
     faces_of,
-    kin,
     levels_at,
     play,
-    world,
+    similarity,
 )
 from ..core.pour import (
     Event,
@@ -46,6 +45,7 @@ from ..core.pour import (
 )  # fmt: skip
 from ..core.recipe import ByWeight, Design, FatShare, Portion, Recipe, Scent
 from ..core.said import WARMER_BY
+from ..core.schedule import SPLIT_AFTER, Schedule, build_schedule, emulsion_minutes, reconcile
 from ..core.sheet import Sheet
 from ..core.shelf import Claim, Family, Fragrance, Shelf
 from ..core.values import Celsius, Minutes, Name, Share, Value
@@ -113,7 +113,7 @@ class Debrief(Value):
     Values are of the look and the batter, from 0 to 1, as the advice counts them."""
 
     temper: Temper
-    says: str
+    message: str
     kept: Share
     drawn: Share
     lost: Share
@@ -209,14 +209,14 @@ class Moment:
 
     recipe: Recipe
     shelf: Shelf
-    course: Course
-    world: World
+    schedule: Schedule
+    context: SimulationContext
     at: State
 
     def levels(self) -> list[float]:
         """True level of every portion now; 0 before its batter is an emulsion."""
-        found = levels_at(self.world, self.at, list(range(len(self.course.bare))), self.at.t)[:, 0]
-        return [float(x) if self.course.emulsified[i] else 0.0 for i, x in enumerate(found)]
+        found = levels_at(self.context, self.at, list(range(len(self.schedule.bare))), self.at.t)[:, 0]
+        return [float(x) if self.schedule.emulsified[i] else 0.0 for i, x in enumerate(found)]
 
 
 def at_minute(
@@ -231,22 +231,22 @@ def at_minute(
         thought = recipe.model_copy(update=warm)
         before = [e for e in before if e.kind != "temperature"]
     state = replay(truth.happened(recipe, before, minute), recipe)
-    course = lay_out(thought, sheet, known, shelf, state, minute)
-    belief = believe(known, course.seen, (), measured=True, scents=course.to_come)
-    luck = condition(belief, course.bare, [{} for _ in course.bare], truth.seed, draws=2)
-    pace = np.full((len(course.bare), 1, 1), PACE.get(truth.temper, 0.0))
-    if truth.temper == "rogue" and len(course.bare) > 1:
+    schedule = build_schedule(thought, sheet, known, shelf, state, minute)
+    belief = infer(known, schedule.seen, (), measured=True, scents=schedule.to_come)
+    samples = sample_posterior(belief, schedule.bare, [{} for _ in schedule.bare], truth.seed, draws=2)
+    pace = np.full((len(schedule.bare), 1, 1), PACE.get(truth.temper, 0.0))
+    if truth.temper == "rogue" and len(schedule.bare) > 1:
         pace[truth.rogue] += ROGUE
     faster = np.exp(pace)
-    luck = replace(luck, rate=luck.rate * faster, age=luck.age * faster)
-    here = world(course, luck, 1.0 if truth.temper == "ricing" else 0.0, truth.seed)
+    samples = replace(samples, rate=samples.rate * faster, age=samples.age * faster)
+    here = context(schedule, samples, 1.0 if truth.temper == "ricing" else 0.0, truth.seed)
     at, _ = begin(here)
-    return Moment(recipe, shelf, course, here, at)
+    return Moment(recipe, shelf, schedule, here, at)
 
 
 def sights(truth: Truth, moment: Moment) -> Sights:
     """What can be seen of every portion at that moment."""
-    course = moment.course
+    schedule = moment.schedule
     seen = []
     for i, level in enumerate(moment.levels()):
         portion = moment.recipe.design.portions[i]
@@ -254,38 +254,41 @@ def sights(truth: Truth, moment: Moment) -> Sights:
         words = SEEN[stage]
         if i in moment.at.in_mould and stage:
             words = LIES[sum(level >= x for x in FILM)]
-        if truth.temper == "ricing" and course.bare[i].added and stage:
+        if truth.temper == "ricing" and schedule.bare[i].added and stage:
             words = f"grains in it; {words}"
         seen.append(Sight(portion=portion.name, tint=portion.tint or NO_TINT, stage=stage, words=words))
-    lane = next((k for i, k in enumerate(course.bare) if i not in moment.at.in_mould), course.bare[0])
-    return Sights(minute=course.now, celsius=round(float(lane.temperature(course.now)), 1), seen=tuple(seen))
+    lane = next((k for i, k in enumerate(schedule.bare) if i not in moment.at.in_mould), schedule.bare[0])
+    return Sights(minute=schedule.now, celsius=round(float(lane.temperature(schedule.now)), 1), seen=tuple(seen))
 
 
 def _value(moment: Moment, drawn: str) -> tuple[float, float, float, Outcome]:
     """Value, share as drawn and share lost of a pour played to its end from a moment."""
-    _, done = begin(moment.world)
-    followed = moment.course.followed
-    outcome = play(moment.world, moment.at, followed.ahead, followed.under, done=done)
-    alike = 1.0 if followed.drawn else kin(moment.shelf.techniques[drawn], followed.technique)
-    value = float(outcome.value(moment.world.worth, alike)[0])
-    return value, float(outcome.drawn[0]) * (1.0 if followed.drawn else alike), float(outcome.lost[0]), outcome
+    _, done = begin(moment.context)
+    reconciled = moment.schedule.reconciled
+    outcome = play(moment.context, moment.at, reconciled.ahead, reconciled.under, done=done)
+    alike = 1.0 if reconciled.drawn else similarity(moment.shelf.techniques[drawn], reconciled.technique)
+    value = float(outcome.value(moment.context.utility, alike)[0])
+    return value, float(outcome.drawn[0]) * (1.0 if reconciled.drawn else alike), float(outcome.lost[0]), outcome
 
 
 def _choices(moment: Moment, sheet: Sheet) -> Iterator[Choice]:
     """Every change that was possible at a moment, played out in truth."""
-    followed, technique = moment.course.followed, moment.course.technique
+    reconciled, technique = moment.schedule.reconciled, moment.schedule.technique
     recipe, shelf = moment.recipe, moment.shelf
-    _, done = begin(moment.world)
+    _, done = begin(moment.context)
     drawn = shelf.techniques[recipe.design.technique]
-    alike = 1.0 if followed.drawn else kin(drawn, technique)
-    names = [lane.name for lane in moment.course.bare]
+    alike = 1.0 if reconciled.drawn else similarity(drawn, technique)
+    names = [lane.name for lane in moment.schedule.bare]
     job = Job(recipe, shelf, sheet)
-    for act in acts(moment.world, moment.at, followed.ahead, followed.under, job, technique):
+    for act in acts(moment.context, moment.at, reconciled.ahead, reconciled.under, job, technique):
         if act.kind == "go":
             continue
-        outcome = play(moment.world, moment.at, act.stints, act.left, act.credit, done)
-        value = float(outcome.value(moment.world.worth, act.kin if act.kind == "switch" else alike)[0]) - act.cost
-        yield Choice(minute=moment.course.now, does=act.words(names), value=min(max(value, 0.0), 1.0))
+        outcome = play(moment.context, moment.at, act.tasks, act.left, act.credit, done)
+        value = (
+            float(outcome.value(moment.context.utility, act.similarity if act.kind == "switch" else alike)[0])
+            - act.cost
+        )
+        yield Choice(minute=moment.schedule.now, does=act.words(names), value=min(max(value, 0.0), 1.0))
 
 
 CHANGES = ("switch", "skip", "fold", "spare")
@@ -323,16 +326,16 @@ def debrief(
         best = None
     return Debrief(
         temper=truth.temper,
-        says=TEMPERS[truth.temper],
+        message=TEMPERS[truth.temper],
         kept=min(max(kept, 0.0), 1.0),
         drawn=min(max(as_drawn, 0.0), 1.0),
         lost=min(max(lost, 0.0), 1.0),
         never=min(max(never, 0.0), 1.0),
         best=best,
         told=tuple(told),
-        technique=moment.course.technique.name,
+        technique=moment.schedule.technique.name,
         meant=meant,
-        faces=faces_of(recipe, shelf, moment.course.technique.id, outcome, truth.seed),
+        faces=faces_of(recipe, shelf, moment.schedule.technique.id, outcome, truth.seed),
         lesson=_lesson(kept, never, bool(changes), best),
     )
 
@@ -366,7 +369,7 @@ def when_done(recipe: Recipe, sheet: Sheet, shelf: Shelf, events: Sequence[Event
     state = replay(events, recipe)
     free = max((e.minute for e in state.standing if e.kind in HANDS or (e.kind == "seen" and e.stage == "emulsion")),
                default=0.0)  # fmt: skip
-    ahead = follow(recipe, shelf, sheet.total, state, now).ahead
+    ahead = reconcile(recipe, shelf, sheet.total, state, now).ahead
     wanted: list[float] = []
     match event:
         case StepDone():

@@ -53,7 +53,7 @@ def main(work: str, path: Path) -> int:
         elif work == "card":
             answer["card"] = score(record, lambda share: tell(f"{share:.3f}")).model_dump(mode="json")
         else:
-            noise = tune(record.trade, record.courses, lambda share: tell(f"{share:.3f}"))
+            noise = tune(record.trade, record.schedules, lambda share: tell(f"{share:.3f}"))
             answer |= {"batch": noise.batch, "portion": noise.portion, "stages": noise.stages}
             answer["pours"] = record.knowledge.pours
         tell(json.dumps(answer))

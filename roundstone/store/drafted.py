@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet, weigh
-from ..core.values import Conflict, Fault, Missing, RuleBroken
+from ..core.values import ConflictError, Fault, NotFoundError, RuleError
 from .find import NAME, Find, like
 from .identity import version_uid
 from .opened import kept
@@ -78,8 +78,8 @@ class Drafted(Shelved):
         with self.reading() as s:
             found = self._recipe_or_raw(self._recipe_row(s, recipe_id), self._counts(s, [recipe_id]))
         if isinstance(found, Unreadable):
-            says = f"This draft cannot be read by this version of Round Stone ({found.why}). Its text can be saved."
-            raise RuleBroken(Fault(pointer="", says=says))
+            message = f"This draft cannot be read by this version of Round Stone ({found.why}). Its text can be saved."
+            raise RuleError(Fault(pointer="", message=message))
         return found
 
     def add_recipe(self, recipe_id: str, recipe: Recipe, now: datetime) -> None:
@@ -87,13 +87,13 @@ class Drafted(Shelved):
             s.add(RecipeRow(id=recipe_id, doc=recipe.model_dump(mode="json"), revision=1, changed=now))
 
     def save_draft(self, recipe_id: str, recipe: Recipe, revision: int, now: datetime) -> int:
-        """Save what was typed on top of `revision`; the new revision. Conflict when another window was faster."""
+        """Save what was typed on top of `revision`; the new revision. ConflictError when another window was faster."""
         with self.writing() as s:
             row = self._recipe_row(s, recipe_id)
             doc = recipe.model_dump(mode="json")
             # What is stored already is saved, whoever asks: the answer to the first time may have been lost.
             if row.revision != revision and doc != row.doc:
-                raise Conflict("This recipe was changed in another window. Reload to see it; yours is still here.")
+                raise ConflictError("This recipe was changed in another window. Reload to see it; yours is still here.")
             if doc != row.doc:
                 row.doc, row.changed = doc, now
                 row.revision += 1
@@ -104,14 +104,14 @@ class Drafted(Shelved):
         with self.writing() as s:
             row = s.get(RecipeRow, recipe_id)
             if row is None:
-                raise Missing("There is no such recipe.")
+                raise NotFoundError("There is no such recipe.")
             row.removed = now
 
     @staticmethod
     def _recipe_row(s: Session, recipe_id: str) -> RecipeRow:
         row = s.get(RecipeRow, recipe_id)
         if row is None or row.removed is not None:
-            raise Missing("There is no such recipe, or it was removed.")
+            raise NotFoundError("There is no such recipe, or it was removed.")
         return row
 
     @staticmethod
@@ -158,7 +158,7 @@ class Drafted(Shelved):
         with self.reading() as s:
             found = s.get(VersionRow, row)
             if found is None:
-                raise Missing("There is no such version.")
+                raise NotFoundError("There is no such version.")
             return Recipe.model_validate(found.doc)
 
     def sheet(self, row: int) -> Sheet | None:

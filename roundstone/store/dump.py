@@ -9,10 +9,10 @@ from sqlalchemy.orm import Session
 
 from .tables import (
     Base,
+    CustomRow,
     EventRow,
     FragranceRow,
     LotRow,
-    OwnRow,
     PatternRow,
     PhotoRow,
     PourRow,
@@ -24,7 +24,7 @@ from .tables import (
 # In the order they are read in: what others refer to comes first.
 TABLES: dict[str, type[Base]] = {
     "fragrance": FragranceRow,
-    "own": OwnRow,
+    "own": CustomRow,
     "lot": LotRow,
     "setting": SettingRow,
     "pattern": PatternRow,
@@ -36,7 +36,11 @@ TABLES: dict[str, type[Base]] = {
 }
 # What makes a row the same one in another file; a version's and an event's numbers are of this file alone.
 IDENTITY: dict[str, tuple[str, ...]] = {"setting": ("name",), "version": ("uid",)}
-LOCAL = {"version": ("id",), "event": ("seq",), "pour": ("version_id", "ended", "taps", "came", "phase")}
+LOCAL = {
+    "version": ("id",),
+    "event": ("seq",),
+    "pour": ("version_id", "ended_minute", "event_count", "verdict", "phase"),
+}
 MACHINE = ("copies", "demo", "workshop")  # settings of one machine or one file, that are no part of what it holds
 
 

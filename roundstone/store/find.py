@@ -54,9 +54,9 @@ def narrowed(find: Find, phases: Sequence[str], came: str, since: datetime | Non
     for word in find:
         # Versions are looked through once, not once a pour; notes by their own index.
         recipes = select(VersionRow.id).where(*like(VersionRow.doc, [word]))
-        says = func.json_extract(EventRow.doc, "$.says").icontains(word[0], autoescape=True)
+        message = func.json_extract(EventRow.doc, "$.says").icontains(word[0], autoescape=True)
         notes = select(EventRow.pour_id).where(sa.text("json_extract(event.doc, '$.kind') IN ('next', 'heed', 'undo')"))
-        ways: list[sa.ColumnElement[bool]] = [PourRow.version_id.in_(recipes), PourRow.id.in_(notes.where(says))]
+        ways: list[sa.ColumnElement[bool]] = [PourRow.version_id.in_(recipes), PourRow.id.in_(notes.where(message))]
         if (month := month_of(word[0])) is not None:
             ways.append(sa.func.strftime("%m", PourRow.started) == month)
         if DAY.fullmatch(word[0]):
@@ -65,6 +65,6 @@ def narrowed(find: Find, phases: Sequence[str], came: str, since: datetime | Non
     if phases:
         yield PourRow.phase.in_(phases)
     if came:
-        yield PourRow.came == came
+        yield PourRow.verdict == came
     if since is not None:
         yield PourRow.started >= since

@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 from pathlib import Path
 from threading import Event, Thread
 
-from ..core.values import DataFileTrouble, Missing
+from ..core.values import DataFileError, NotFoundError
 from .keeping import KEEP, Copies, Kept
 from .workshop import Workshop
 
@@ -39,19 +39,19 @@ class Keeper:
                 probe.touch()
                 probe.unlink()
             except OSError as error:
-                raise DataFileTrouble(f"Nothing can be written into {folder}: {error.strerror}.") from error
+                raise DataFileError(f"Nothing can be written into {folder}: {error.strerror}.") from error
         self._workshop.keep_setting(SETTING, {"folder": str(folder) if folder else None, "keep": keep})
 
     def copy(self, why: str = "") -> Kept:
         """One more copy now; DataFileTrouble when it cannot be made."""
         try:
             made = self.copies().make(self._now(), why)
-        except DataFileTrouble as trouble:
+        except DataFileError as trouble:
             self.trouble = str(trouble)
             raise
         except OSError as error:
             self.trouble = f"No copy could be made: {error.strerror or error}."
-            raise DataFileTrouble(self.trouble) from error
+            raise DataFileError(self.trouble) from error
         self.trouble = ""
         self._copied = self._workshop.changes
         return made
@@ -61,11 +61,11 @@ class Keeper:
         copies = self.copies()
         found = next((k for k in copies.all() if k.path.name == name), None)
         if found is None:
-            raise Missing("There is no such copy any more.")
+            raise NotFoundError("There is no such copy any more.")
         try:
             copies.make(self._now(), "before-going-back")
         except OSError as error:
-            raise DataFileTrouble(f"What stands now could not be copied first: {error.strerror or error}.") from error
+            raise DataFileError(f"What stands now could not be copied first: {error.strerror or error}.") from error
         self._workshop.become(found.path)
 
     def tick(self) -> None:
@@ -78,7 +78,7 @@ class Keeper:
         if changes != self._copied:
             newest = next(iter(self.copies().all()), None)
             if newest is None or self._now() - newest.made >= DAY:
-                with contextlib.suppress(DataFileTrouble):
+                with contextlib.suppress(DataFileError):
                     self.copy()
             self._workshop.forget_photos(self._now() - DAY)
 

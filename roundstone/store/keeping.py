@@ -17,7 +17,7 @@ from pathlib import Path
 from alembic.config import Config
 from alembic.script import ScriptDirectory
 
-from ..core.values import DataFileTrouble
+from ..core.values import DataFileError
 
 HEADER = b"SQLite format 3\0"
 MIGRATIONS = Path(__file__).parent / "migrations"
@@ -44,31 +44,31 @@ def check(path: Path, write: bool = True) -> str | None:
     if not path.exists():
         return None
     if not path.is_file():
-        raise DataFileTrouble(f"{path} is not a file: name one with --data.")
+        raise DataFileError(f"{path} is not a file: name one with --data.")
     try:
         with path.open("rb") as file:
             begins = file.read(len(HEADER))
     except PermissionError as error:
-        raise DataFileTrouble(f"{path} may not be read by you: give yourself the right to read it.") from error
+        raise DataFileError(f"{path} may not be read by you: give yourself the right to read it.") from error
     if begins == b"":
         return None  # made a moment ago by something that was ended at once
     if begins != HEADER:
-        raise DataFileTrouble(f"{path} belongs to another program: it was left as it is; name another with --data.")
+        raise DataFileError(f"{path} belongs to another program: it was left as it is; name another with --data.")
     if write and not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
-        raise DataFileTrouble(f"{path} is read-only: give yourself the right to write it and its folder.")
+        raise DataFileError(f"{path} is read-only: give yourself the right to write it and its folder.")
     try:
         with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as raw:
             found = raw.execute("PRAGMA quick_check").fetchone()
             names = {n for (n,) in raw.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
             revision = raw.execute("SELECT version_num FROM alembic_version").fetchone() if _ours(names) else None
     except sqlite3.DatabaseError as error:
-        raise DataFileTrouble(_damaged(path, str(error))) from error
+        raise DataFileError(_damaged(path, str(error))) from error
     if found is None or found[0] != "ok":
-        raise DataFileTrouble(_damaged(path, found[0] if found else "no answer"))
+        raise DataFileError(_damaged(path, found[0] if found else "no answer"))
     if names and revision is None:
-        raise DataFileTrouble(f"{path} belongs to another program: it was left as it is; name another with --data.")
+        raise DataFileError(f"{path} belongs to another program: it was left as it is; name another with --data.")
     if revision is not None and revision[0] not in revisions():
-        raise DataFileTrouble(f"{path} was written by a newer Round Stone: use that one, or restore an older copy.")
+        raise DataFileError(f"{path} was written by a newer Round Stone: use that one, or restore an older copy.")
     return revision[0] if revision is not None else None
 
 
@@ -122,13 +122,13 @@ def held(path: Path) -> Iterator["Hold"]:
         path.parent.mkdir(parents=True, exist_ok=True)
         descriptor = os.open(lock, os.O_RDWR | os.O_CREAT, 0o600)
     except OSError as error:
-        raise DataFileTrouble(_unwritable(path, error)) from error
+        raise DataFileError(_unwritable(path, error)) from error
     try:
         try:
             fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as error:
             where = os.read(descriptor, 200).decode("utf-8", "replace").strip()
-            raise DataFileTrouble(f"{path} is open in another Round Stone{f': {where}' if where else ''}.") from error
+            raise DataFileError(f"{path} is open in another Round Stone{f': {where}' if where else ''}.") from error
         hold = Hold(descriptor)
         hold.tell("")
         yield hold
@@ -164,13 +164,13 @@ def copy(source: Path, to: Path) -> Path:
             new.execute("PRAGMA journal_mode=DELETE")
             (found,) = new.execute("PRAGMA quick_check").fetchone()
         if found != "ok":
-            raise DataFileTrouble(_damaged(source, found))
+            raise DataFileError(_damaged(source, found))
         with part.open("rb") as file:
             os.fsync(file.fileno())
         os.link(part, to)  # fails when something is there by now
     except sqlite3.Error as error:
-        says = _uncopied(source, to, error)
-        raise DataFileTrouble(says) from error
+        message = _uncopied(source, to, error)
+        raise DataFileError(message) from error
     finally:
         part.unlink(missing_ok=True)
     return to
@@ -193,7 +193,7 @@ def restore(copy_of: Path, path: Path, now: datetime) -> Path | None:
             aside = path.with_name(f"{path.stem}-before-restore-{now:%Y%m%d-%H%M%S}{path.suffix}")
             try:
                 copy(path, aside)
-            except (DataFileTrouble, sqlite3.DatabaseError):
+            except (DataFileError, sqlite3.DatabaseError):
                 os.link(path, aside)  # damaged: as it is
         fresh = path.with_name(f".{path.name}.restored")
         fresh.unlink(missing_ok=True)

@@ -175,7 +175,7 @@ class Learned:
             self._workshop.keep_setting("noise", {k: told[k] for k in ("batch", "portion", "stages", "pours")})
             return
         record = self.record()
-        noise = tune(record.trade, record.courses, self.tuning.tell)
+        noise = tune(record.trade, record.schedules, self.tuning.tell)
         kept = {"batch": noise.batch, "portion": noise.portion, "stages": list(noise.stages)}
         self._workshop.keep_setting("noise", kept | {"pours": record.knowledge.pours})
 

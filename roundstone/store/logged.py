@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from ..core.pour import EVENT, Event, Heeded, NextTime, Renamed, replay, sheet_called
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet
-from ..core.values import Conflict, Missing
+from ..core.values import ConflictError, NotFoundError
 from .drafted import Drafted
 from .dump import TABLES
 from .find import NAME_OF_VERSION, Find, narrowed
@@ -22,9 +22,9 @@ from .opened import kept
 from .records import Note, PourRecord
 from .settled import keep_offcuts, settle
 from .tables import (
+    CustomRow,
     EventRow,
     FragranceRow,
-    OwnRow,
     PourRow,
     SettingRow,
     VersionRow,
@@ -35,12 +35,12 @@ def _renames(events: Iterable[Event]) -> bool:
     return any(isinstance(e, Renamed) for e in events)
 
 
-TAPS = select(PourRow.taps, PourRow.started).where(PourRow.id == sa.bindparam("pour"))
+COUNT = select(PourRow.event_count, PourRow.started).where(PourRow.id == sa.bindparam("pour"))
 # What was learned rests on finished pours alone: a tap in a running one changes nothing of it.
 LOG_STAMP = select(
-    select(func.count(PourRow.id)).where(PourRow.ended.is_not(None)).scalar_subquery(),
-    select(func.sum(PourRow.taps)).where(PourRow.ended.is_not(None)).scalar_subquery(),
-    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
+    select(func.count(PourRow.id)).where(PourRow.ended_minute.is_not(None)).scalar_subquery(),
+    select(func.sum(PourRow.event_count)).where(PourRow.ended_minute.is_not(None)).scalar_subquery(),
+    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, CustomRow)),
     select(SettingRow.revision).where(SettingRow.name == "noise").scalar_subquery(),
     select(SettingRow.revision).where(SettingRow.name == "taps").scalar_subquery(),
     select(SettingRow.revision).where(SettingRow.name == "air").scalar_subquery(),
@@ -73,7 +73,7 @@ class Logged(Drafted):
         query = (
             select(VersionRow.recipe_id, PourRow.id)
             .join(VersionRow, VersionRow.id == PourRow.version_id)
-            .where(PourRow.ended.is_(None))
+            .where(PourRow.ended_minute.is_(None))
             .order_by(PourRow.started)
         )
         if recipe_id is not None:
@@ -82,7 +82,7 @@ class Logged(Drafted):
 
     def _begin(self, s: Session, pour_id: str, recipe_id: str, now: datetime) -> PourRow:
         version = self._pinned(s, recipe_id, now)
-        pour = PourRow(id=pour_id, version_id=version.id, started=now, ended=None, taps=0, phase="poured")
+        pour = PourRow(id=pour_id, version_id=version.id, started=now, ended_minute=None, event_count=0, phase="poured")
         s.add(pour)
         return pour
 
@@ -101,19 +101,19 @@ class Logged(Drafted):
         with self.reading() as s:
             query = self._poured(find, phases, came, since).offset(first).limit(most)
             if finished:
-                query = query.where(PourRow.ended.is_not(None))
+                query = query.where(PourRow.ended_minute.is_not(None))
             rows = s.execute(query).all()
             for p in rows:
-                self._forget_moved(p.id, p.taps, p.started)
-            fresh = [p for p in rows if (p.id, p.taps) not in self._pours]
+                self._forget_moved(p.id, p.event_count, p.started)
+            fresh = [p for p in rows if (p.id, p.event_count) not in self._pours]
             read = self._events(s, [p.id for p in fresh])
             recipes = self._recipes_of(s, {p.row for p in fresh})
             out = []
             for p in rows:
-                known = self._pours.get((p.id, p.taps))
+                known = self._pours.get((p.id, p.event_count))
                 if known is None and p.row in recipes:
                     fields = (p.id, p.recipe_id, p.number, p.row, p.started, recipes[p.row], read.get(p.id, ()))
-                    known = kept(self._pours, (p.id, p.taps), partial(PourRecord.of, *fields))
+                    known = kept(self._pours, (p.id, p.event_count), partial(PourRecord.of, *fields))
                 out += [known] if known is not None else []
             return out
 
@@ -129,7 +129,7 @@ class Logged(Drafted):
         find: Find, phases: Sequence[str] = (), came: str = "", since: datetime | None = None
     ) -> sa.Select[Any]:
         # Without the recipes: most of them were read before.
-        of = (PourRow.id, PourRow.taps, PourRow.started, VersionRow.recipe_id, VersionRow.number)
+        of = (PourRow.id, PourRow.event_count, PourRow.started, VersionRow.recipe_id, VersionRow.number)
         both: Any = select(*of, VersionRow.id.label("row"))
         query: sa.Select[Any] = both.join(VersionRow, VersionRow.id == PourRow.version_id).order_by(
             PourRow.started.desc(), PourRow.id.desc()
@@ -173,7 +173,7 @@ class Logged(Drafted):
             query = (
                 select(PourRow.id)
                 .join(VersionRow, PourRow.version_id == VersionRow.id)
-                .where(VersionRow.recipe_id == recipe_id, PourRow.ended.is_not(None))
+                .where(VersionRow.recipe_id == recipe_id, PourRow.ended_minute.is_not(None))
                 .order_by(PourRow.started.desc())
                 .limit(most)
             )
@@ -223,7 +223,7 @@ class Logged(Drafted):
         with self.writing() as s:
             row = s.get(PourRow, pour_id)
             if row is None:
-                raise Missing("There is no such pour.")
+                raise NotFoundError("There is no such pour.")
             new: list[Event] = []
             for event in events:
                 doc = event.model_dump(mode="json")
@@ -232,16 +232,16 @@ class Logged(Drafted):
                     s.add(EventRow(id=str(event.id), pour_id=pour_id, doc=doc, received=received))
                     new.append(event)
                 elif there.pour_id != pour_id or there.doc != doc:
-                    raise Conflict("This event id was used for something else.")
+                    raise ConflictError("This event id was used for something else.")
             s.flush()
-            known = self._pours.get((pour_id, row.taps))
+            known = self._pours.get((pour_id, row.event_count))
             if known is not None and known.started == row.started and not _renames((*known.events, *new)):
                 pour = replace(known, events=(*known.events, *new))
             else:
                 pour = self._read_pour(s, pour_id)
-            self._pours.pop((pour_id, row.taps), None)
+            self._pours.pop((pour_id, row.event_count), None)
             settle(row, pour.state, len(pour.events))
-            kept(self._pours, (pour_id, row.taps), lambda: pour)
+            kept(self._pours, (pour_id, row.event_count), lambda: pour)
             keep_offcuts(s, row, pour.recipe.name, pour.events, pour.state)
             return pour
 
@@ -287,7 +287,7 @@ class Logged(Drafted):
         with self.writing() as s:
             row = s.get(PourRow, pour_id)
             if row is None:
-                raise Missing("There is no such pour.")
+                raise NotFoundError("There is no such pour.")
             row.started = started
 
     def log_stamp(self) -> tuple[int, ...]:
@@ -297,7 +297,7 @@ class Logged(Drafted):
     def finished(self) -> int:
         """How many pours have ended."""
         with self.reading() as s:
-            return s.scalar(select(func.count(PourRow.id)).where(PourRow.ended.is_not(None))) or 0
+            return s.scalar(select(func.count(PourRow.id)).where(PourRow.ended_minute.is_not(None))) or 0
 
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
         """A pour as it stands; one read before is read again only when more was tapped."""
@@ -309,11 +309,11 @@ class Logged(Drafted):
 
     def _known(self, s: Session | sa.Connection, pour_id: str) -> PourRecord | None:
         """A pour that was read before, where nothing was tapped since."""
-        row = s.execute(TAPS, {"pour": pour_id}).first()
+        row = s.execute(COUNT, {"pour": pour_id}).first()
         if row is None:
             return None
-        self._forget_moved(pour_id, row.taps, row.started)
-        return self._pours.get((pour_id, row.taps))
+        self._forget_moved(pour_id, row.event_count, row.started)
+        return self._pours.get((pour_id, row.event_count))
 
     def _forget_moved(self, pour_id: str, taps: int, started: datetime) -> None:
         """A pour that was read before its start was moved is not what it was."""
@@ -328,7 +328,7 @@ class Logged(Drafted):
             .where(PourRow.id == pour_id)
         ).first()
         if found is None:
-            raise Missing("There is no such pour.")
+            raise NotFoundError("There is no such pour.")
         pour, version = found
         rows = s.execute(select(EventRow.id, EventRow.doc).where(EventRow.pour_id == pour_id).order_by(EventRow.seq))
         # An event never changes: each is read once.

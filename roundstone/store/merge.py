@@ -20,7 +20,7 @@ from sqlalchemy.orm import Session
 from ..core.pour import EVENT, replay
 from ..core.recipe import Pattern, Recipe
 from ..core.shelf import Additive, Fat, Fragrance, Liquid
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from ..reference import shelf as reference_shelf
 from .dump import IDENTITY, TABLES, identity
 from .identity import digest, version_uid
@@ -135,7 +135,7 @@ RENAMED: dict[str, Callable[[dict[str, Any], Called], dict[str, Any]]] = {
 
 
 def take_in(s: Session, rows: Rows, pictures: Mapping[str, bytes], same: bool) -> Merged:
-    """Add what is not there yet; RuleBroken when rows do not fit together.
+    """Add what is not there yet; RuleError when rows do not fit together.
 
     `same` says that the rows are of this workshop, or of a copy of it: then an id of a fragrance is the same bottle,
     whatever was changed of it since.
@@ -143,8 +143,8 @@ def take_in(s: Session, rows: Rows, pictures: Mapping[str, bytes], same: bool) -
     try:
         return _Taking(s, rows, pictures, same).all()
     except (SQLAlchemyError, ArithmeticError, AttributeError, LookupError, TypeError, ValueError) as error:
-        says = f"The parts of this archive do not fit together: {str(error).splitlines()[0]}"
-        raise RuleBroken(Fault(pointer="", says=says)) from error
+        message = f"The parts of this archive do not fit together: {str(error).splitlines()[0]}"
+        raise RuleError(Fault(pointer="", message=message)) from error
 
 
 def of_this_workshop(s: Session, rows: Rows) -> bool:
@@ -273,7 +273,7 @@ class _Taking:
             uid = values.pop("uid")
             values = {k: v for k, v in values.items() if k not in ("recipe_id", "number")}
             values["version_id"] = self.s.scalars(select(VersionRow.id).where(VersionRow.uid == uid)).one()
-            values |= {"ended": None, "taps": 0, "phase": "poured"}
+            values |= {"ended_minute": None, "event_count": 0, "phase": "poured"}
         if name == "photo":
             values["jpeg"] = self.pictures[values["id"]]
         return table(**values)

@@ -23,7 +23,7 @@ from ..core.pour import Event
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet
 from ..core.shelf import Shelf
-from ..core.values import DataFileTrouble
+from ..core.values import DataFileError
 from . import dump, keeping
 from .merge import Merged, of_this_workshop, take_in
 from .records import PourRecord
@@ -121,7 +121,7 @@ class Opened:
                 with closing(source) as old, closing(sqlite3.connect(self.path, timeout=10)) as new:
                     old.backup(new)
             except sqlite3.Error as error:
-                raise DataFileTrouble(f"The copy could not be put in place ({error}): nothing was changed.") from error
+                raise DataFileError(f"The copy could not be put in place ({error}): nothing was changed.") from error
             if was != keeping.revisions()[-1]:
                 self._migrate()
             # New ones: who still reads of the file before keeps it in the old ones, where nobody looks.

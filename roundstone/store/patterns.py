@@ -5,7 +5,7 @@ from datetime import datetime
 from sqlalchemy import select
 
 from ..core.recipe import Pattern
-from ..core.values import Missing
+from ..core.values import NotFoundError
 from .tables import PatternRow
 from .workshop import Workshop
 
@@ -33,5 +33,5 @@ def remove_pattern(workshop: Workshop, pattern_id: str, now: datetime | None) ->
     with workshop.writing() as s:
         row = s.get(PatternRow, pattern_id)
         if row is None:
-            raise Missing("There is no such pattern.")
+            raise NotFoundError("There is no such pattern.")
         row.removed = now

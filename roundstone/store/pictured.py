@@ -6,7 +6,7 @@ from datetime import datetime
 import sqlalchemy as sa
 from sqlalchemy import func, select
 
-from ..core.values import Missing
+from ..core.values import NotFoundError
 from .opened import Opened
 from .records import Photo
 from .tables import (
@@ -27,7 +27,7 @@ class Pictured(Opened):
     def add_photo(self, photo: Photo, jpeg: bytes) -> None:
         with self.writing() as s:
             if s.get(PourRow, photo.pour) is None:
-                raise Missing("There is no such pour.")
+                raise NotFoundError("There is no such pour.")
             s.add(PhotoRow(id=photo.id, pour_id=photo.pour, days=photo.days, note=photo.note, jpeg=jpeg, removed=None))
 
     def photos(self, pours: Collection[str]) -> list[Photo]:
@@ -40,7 +40,7 @@ class Pictured(Opened):
         with self.reading() as s:
             row = s.get(PhotoRow, photo_id)
             if row is None or row.removed is not None:
-                raise Missing("There is no such picture.")
+                raise NotFoundError("There is no such picture.")
             return row.jpeg
 
     def forget_photos(self, before: datetime) -> None:
@@ -56,5 +56,5 @@ class Pictured(Opened):
         with self.writing() as s:
             row = s.get(PhotoRow, photo_id)
             if row is None:
-                raise Missing("There is no such picture.")
+                raise NotFoundError("There is no such picture.")
             row.removed = now

@@ -48,7 +48,7 @@ class Note:
     """What was noted for next time, about what, and at which pour of which recipe."""
 
     id: UUID
-    says: str
+    message: str
     about: str
     pour: str
     recipe_id: str

@@ -12,10 +12,10 @@ from ..core.sheet import OFFCUTS, Lot
 from .tables import LotRow, PourRow
 
 
-def settle(row: PourRow, state: PourState, taps: int) -> None:
+def settle(row: PourRow, state: PourState, event_count: int) -> None:
     """Write down what follows from a pour's events: its end, how it came out, and whether it still waits."""
-    row.ended, row.taps = state.ended, taps
-    row.came, row.phase = state.came, phase(state)
+    row.ended_minute, row.event_count = state.ended, event_count
+    row.verdict, row.phase = state.came, phase(state)
 
 
 def keep_offcuts(s: Session, row: PourRow, name: str, events: Sequence[Event], state: PourState) -> None:

@@ -7,7 +7,7 @@ import sqlalchemy as sa
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from ..core.forecast import Worth
+from ..core.forecast import Utility
 from ..core.recipe import UsualPour
 from ..core.said import Units
 from ..core.shelf import (
@@ -22,20 +22,20 @@ from ..core.shelf import (
     Scales,
     Shelf,
 )
-from ..core.values import Conflict, Missing
+from ..core.values import ConflictError, NotFoundError
 from ..reference import shelf as reference_shelf
 from .opened import Opened
 from .tables import (
+    CustomRow,
     FragranceRow,
-    OwnRow,
     SettingRow,
     VersionRow,
 )
 
 # The shelf rests on these.
 SHELF_STAMP = select(
-    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, OwnRow)),
-    *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, OwnRow)),
+    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, CustomRow)),
+    *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, CustomRow)),
     *(
         select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery()
         for n in ("scales", "taps", "air", "units")
@@ -57,7 +57,7 @@ class Shelved(Opened):
     def _read_shelf(self) -> Shelf:
         with self.reading() as s:
             rows = s.scalars(select(FragranceRow)).all()
-            own = [self._own(r) for r in s.scalars(select(OwnRow).order_by(OwnRow.id))]
+            own = [self._own(r) for r in s.scalars(select(CustomRow).order_by(CustomRow.id))]
         fragrances = sorted((Fragrance.model_validate(r.doc) for r in rows), key=lambda f: f.name.casefold())
         standard = reference_shelf()
         return standard.model_copy(
@@ -94,12 +94,12 @@ class Shelved(Opened):
         """How warm it is usually poured, and in what room, as far as that was set."""
         return UsualPour.model_validate(self.setting("usual") or {})
 
-    def worth(self) -> Worth:
+    def utility(self) -> Utility:
         """What an outcome is worth to the maker, as set or as usual."""
-        return Worth(**(self.setting("worth") or {}))
+        return Utility(**(self.setting("worth") or {}))
 
     @staticmethod
-    def _own(row: OwnRow) -> Ingredient:
+    def _own(row: CustomRow) -> Ingredient:
         kinds: dict[str, type[Fat] | type[Liquid] | type[Additive]] = {
             "fat": Fat,
             "liquid": Liquid,
@@ -107,34 +107,39 @@ class Shelved(Opened):
         }
         return kinds[row.kind].model_validate(row.doc)
 
-    def own(self) -> list[Ingredient]:
+    def custom(self) -> list[Ingredient]:
         """The maker's own ingredients that are not hidden."""
         with self.reading() as s:
-            return [self._own(r) for r in s.scalars(select(OwnRow).where(OwnRow.removed.is_(None)).order_by(OwnRow.id))]
+            return [
+                self._own(r)
+                for r in s.scalars(select(CustomRow).where(CustomRow.removed.is_(None)).order_by(CustomRow.id))
+            ]
 
-    def add_own(self, ingredient: Ingredient) -> None:
-        """Conflict when the id is taken, also by an ingredient of the reference tables."""
+    def add_custom(self, ingredient: Ingredient) -> None:
+        """ConflictError when the id is taken, also by an ingredient of the reference tables."""
         with self.writing() as s:
             standard = reference_shelf()
             taken = {*standard.fats, *standard.liquids, *standard.additives}
-            if ingredient.id in taken or s.get(OwnRow, ingredient.id) is not None:
-                raise Conflict(f"There is a thing called {ingredient.name} on the shelf already.")
+            if ingredient.id in taken or s.get(CustomRow, ingredient.id) is not None:
+                raise ConflictError(f"There is a thing called {ingredient.name} on the shelf already.")
             kind = type(ingredient).__name__.lower()
-            s.add(OwnRow(id=ingredient.id, kind=kind, doc=ingredient.model_dump(mode="json"), revision=1, removed=None))
+            s.add(
+                CustomRow(id=ingredient.id, kind=kind, doc=ingredient.model_dump(mode="json"), revision=1, removed=None)
+            )
 
-    def change_own(self, ingredient: Ingredient) -> None:
-        """Put other figures to an own ingredient; Conflict once it was poured: poured recipes stay as weighed."""
+    def change_custom(self, ingredient: Ingredient) -> None:
+        """Put other figures to an own ingredient; ConflictError once it was poured: poured recipes stay as weighed."""
         with self.writing() as s:
-            row = s.get(OwnRow, ingredient.id)
+            row = s.get(CustomRow, ingredient.id)
             if row is None or row.kind != type(ingredient).__name__.lower():
-                raise Missing("There is no such ingredient of your own.")
+                raise NotFoundError("There is no such ingredient of your own.")
             if self._in_a_pour(s, ingredient.id):
-                raise Conflict(f"{ingredient.name} was poured: its figures stay. Add it anew under another name.")
+                raise ConflictError(f"{ingredient.name} was poured: its figures stay. Add it anew under another name.")
             # An infusion or a premix has its figures from what it is made of.
             of = f'"{type(ingredient).__name__.lower()}:{ingredient.id}"'
-            made = sa.cast(OwnRow.doc, sa.String).contains(of, autoescape=True)
-            if s.scalar(select(OwnRow.id).where(made, OwnRow.id != ingredient.id).limit(1)) is not None:
-                raise Conflict(
+            made = sa.cast(CustomRow.doc, sa.String).contains(of, autoescape=True)
+            if s.scalar(select(CustomRow.id).where(made, CustomRow.id != ingredient.id).limit(1)) is not None:
+                raise ConflictError(
                     f"Something is made of {ingredient.name}: its figures stay. Add it anew under another name."
                 )
             row.doc = ingredient.model_dump(mode="json")
@@ -146,40 +151,40 @@ class Shelved(Opened):
         named = sa.cast(VersionRow.doc, sa.String).contains(f'"{what}"', autoescape=True)
         return s.scalar(select(VersionRow.id).where(named).limit(1)) is not None
 
-    def hide_own(self, ingredient_id: str, now: datetime | None) -> None:
+    def hide_custom(self, ingredient_id: str, now: datetime | None) -> None:
         """Take an ingredient out of the choices, or with None back into them; recipes that use it go on."""
         with self.writing() as s:
-            row = s.get(OwnRow, ingredient_id)
+            row = s.get(CustomRow, ingredient_id)
             if row is None:
-                raise Missing("There is no such ingredient of your own.")
+                raise NotFoundError("There is no such ingredient of your own.")
             row.removed = now
 
     def fragrance(self, fragrance_id: str) -> Fragrance:
         with self.reading() as s:
             row = s.get(FragranceRow, fragrance_id)
             if row is None:
-                raise Missing("This fragrance is not on the shelf.")
+                raise NotFoundError("This fragrance is not on the shelf.")
             return Fragrance.model_validate(row.doc)
 
     def add_fragrance(self, fragrance: Fragrance) -> None:
-        """Conflict when the id is taken."""
+        """ConflictError when the id is taken."""
         with self.writing() as s:
             if s.get(FragranceRow, fragrance.id) is not None:
-                raise Conflict(f"There is a fragrance called {fragrance.name} already.")
+                raise ConflictError(f"There is a fragrance called {fragrance.name} already.")
             s.add(FragranceRow(id=fragrance.id, doc=fragrance.model_dump(mode="json"), revision=1))
 
     def change_fragrances(self, fragrances: Iterable[Fragrance]) -> None:
-        """Put other facts to fragrances of the shelf, all or none; Conflict where a poured blend got other parts."""
+        """Put other facts to fragrances of the shelf, all or none. A poured blend keeps its parts: ConflictError."""
         with self.writing() as s:
             for fragrance in fragrances:
                 row = s.get(FragranceRow, fragrance.id)
                 if row is None:
-                    raise Missing("This fragrance is not on the shelf.")
+                    raise NotFoundError("This fragrance is not on the shelf.")
                 was = Fragrance.model_validate(row.doc)
                 if (was.parts, was.bottled) != (fragrance.parts, fragrance.bottled) and self._in_a_pour(
                     s, fragrance.id
                 ):
-                    says = "was poured: its parts stay. Keep the new shares as another blend, or bottle it."
-                    raise Conflict(f"{was.name} {says}")
+                    message = "was poured: its parts stay. Keep the new shares as another blend, or bottle it."
+                    raise ConflictError(f"{was.name} {message}")
                 row.doc = fragrance.model_dump(mode="json")
                 row.revision += 1

@@ -7,12 +7,12 @@ from sqlalchemy import func, select
 
 from ..core.sheet import Lot
 from ..core.shelf import Fragrance
-from ..core.values import Conflict, Missing
+from ..core.values import ConflictError, NotFoundError
 from .opened import Opened
 from .tables import (
+    CustomRow,
     FragranceRow,
     LotRow,
-    OwnRow,
     PourRow,
 )
 
@@ -21,7 +21,7 @@ STOCK_STAMP = select(
     select(func.count(PourRow.id)).scalar_subquery(),
     select(func.sum(LotRow.revision)).scalar_subquery(),
     select(func.count(LotRow.id)).where(LotRow.removed.is_(None)).scalar_subquery(),
-    select(func.sum(OwnRow.revision)).scalar_subquery(),
+    select(func.sum(CustomRow.revision)).scalar_subquery(),
 )
 
 
@@ -44,12 +44,12 @@ class Stocked(Opened):
             return {str(i): int(n) for i, n in s.execute(select(LotRow.id, LotRow.revision))}
 
     def save_lot(self, lot_id: str, lot: Lot, revision: int | None) -> None:
-        """Add a lot, or change the one of this revision; Conflict when another window changed it first."""
+        """Add a lot, or change the one of this revision; ConflictError when another window changed it first."""
         with self.writing() as s:
             row = s.get(LotRow, lot_id)
             doc = lot.model_dump(mode="json")
             if row is not None and revision is not None and row.revision != revision and row.doc != doc:
-                raise Conflict("This lot was changed in another window. Look at it again, then correct it.")
+                raise ConflictError("This lot was changed in another window. Look at it again, then correct it.")
         self.take_in((), {lot_id: lot})
 
     def save_lots(self, lots: Mapping[str, Lot]) -> None:
@@ -74,7 +74,7 @@ class Stocked(Opened):
         with self.writing() as s:
             row = s.get(LotRow, lot_id)
             if row is None:
-                raise Missing("There is no such lot.")
+                raise NotFoundError("There is no such lot.")
             row.removed = now
             if now is None and row.doc.get("unmade"):
                 row.doc = row.doc | {"unmade": False}
@@ -85,7 +85,7 @@ class Stocked(Opened):
         with self.writing() as s:
             row = s.get(LotRow, lot_id)
             if row is None or not row.doc.get("made"):
-                raise Missing("There is no such lot that was made here.")
+                raise NotFoundError("There is no such lot that was made here.")
             row.doc = row.doc | {"unmade": True}
             row.removed = now
             row.revision += 1

@@ -33,7 +33,7 @@ class FragranceRow(Base):
     revision: Mapped[int]
 
 
-class OwnRow(Base):
+class CustomRow(Base):
     """An ingredient of the maker's own: a fat, a liquid or an additive. `removed` only hides it from choices."""
 
     __tablename__ = "own"
@@ -129,13 +129,13 @@ class VersionRow(Base):
 
 
 class PourRow(Base):
-    """`ended`, `taps` (how many events), `came` (the verdict) and `phase` follow from its events, and are kept here so
-    that they can be asked for. `foretold` is what was forecast when it was begun.
+    """`ended_minute` (on its own clock), `event_count`, `verdict` and `phase` follow from its events, and are kept here
+    so that they can be asked for. `foretold` is what was forecast when it was begun.
     """
 
     __tablename__ = "pour"
     __table_args__ = (
-        Index("pour_by_end", "ended"),
+        Index("pour_by_end", "ended_minute"),
         Index("pour_by_start", "started", "id"),
         Index("pour_by_phase", "phase", "started"),
     )
@@ -143,9 +143,9 @@ class PourRow(Base):
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     version_id: Mapped[int] = mapped_column(ForeignKey("version.id"), index=True)
     started: Mapped[datetime]
-    ended: Mapped[float | None]
-    taps: Mapped[int] = mapped_column(server_default="0")
-    came: Mapped[str | None] = mapped_column(String(20))
+    ended_minute: Mapped[float | None]
+    event_count: Mapped[int] = mapped_column(server_default="0")
+    verdict: Mapped[str | None] = mapped_column(String(20))
     phase: Mapped[str] = mapped_column(String(10), server_default="poured")
     foretold: Mapped[dict[str, Any] | None]
 

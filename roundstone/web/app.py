@@ -16,6 +16,7 @@ from ..store.learned import Learned
 from . import (
     colours,
     copies,
+    custom,
     door,
     faces,
     files,
@@ -24,7 +25,6 @@ from . import (
     learning,
     made,
     notebook,
-    own,
     papers,
     patterns,
     photos,
@@ -39,7 +39,7 @@ from . import (
     shelf,
     stock,
 )
-from .context import Bench, reader
+from .context import AppContext, reader
 
 STATIC = Path(__file__).parent / "static"
 SAID_IN = ("application/json", "application/problem+json")
@@ -92,8 +92,10 @@ def create_app(
         abp_responses={404: problems.Problem, 409: problems.Problem},
         doc_ui=document,
     )
-    bench = Bench(workshop, Learned(workshop, background), now, keeper or Keeper(workshop, now), keeping, sharing)
-    app.extensions["bench"] = bench
+    context = AppContext(
+        workshop, Learned(workshop, background), now, keeper or Keeper(workshop, now), keeping, sharing
+    )
+    app.extensions["context"] = context
     for place in (
         files,
         faces,
@@ -103,7 +105,7 @@ def create_app(
         papers,
         patterns,
         shelf,
-        own,
+        custom,
         stock,
         learning,
         made,
@@ -119,7 +121,7 @@ def create_app(
         rest,
         colours,
     ):
-        place.register(api, bench)
+        place.register(api, context)
     app.register_api(api)
 
     def page(path: str = "") -> Response:

@@ -5,13 +5,13 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import colour_files
 from . import messages as m
-from .context import Bench, answer
+from .context import AppContext, answer
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the colours' route."""
 
     @api.get("/colours", responses={200: m.Colours})
     def get_colours() -> Response:
-        taught = bench.learned.taught()
+        taught = context.learned.taught()
         return answer(m.Colours(colours=colour_files(taught.shelf, taught.colours)))

@@ -15,7 +15,6 @@ from flask import Response, request
 from pydantic import BaseModel
 from werkzeug.datastructures import FileStorage
 
-from ..core.course import Ledger, ledger, marked_for_good, overdoses, plan
 from ..core.face import coded
 from ..core.forecast import Forecast, Job, Knows, Projection, meant, project
 from ..core.logbook import Recalled, Taught, recalled
@@ -23,9 +22,10 @@ from ..core.pour import MID_STAGE, Event
 from ..core.recipe import Recipe
 from ..core.rest import RestNow
 from ..core.said import Reader
+from ..core.schedule import Ledger, ledger, marked_for_good, overdoses, plan
 from ..core.sheet import LotLeft, Sheet, Use, left, makings, retold, used, weigh
 from ..core.shelf import Shelf
-from ..core.values import Caution, Fault, RuleBroken
+from ..core.values import Caution, Fault, RuleError
 from ..share import Door, Sharing
 from ..standins.practice import ToldThen, Truth
 from ..store import Photo, PourRecord, Workshop
@@ -66,7 +66,7 @@ class Rests:
 
 
 @dataclass(frozen=True)
-class Bench:
+class AppContext:
     """What every handler works with."""
 
     workshop: Workshop
@@ -115,7 +115,7 @@ class Bench:
         return uses
 
     def keep_photo(self, pour_id: str, data: bytes, days: float, note: str) -> Photo:
-        """A picture made small, upright and free of what a camera writes into it; RuleBroken when it is none."""
+        """A picture made small, upright and free of what a camera writes into it; RuleError when it is none."""
         photo = Photo(str(uuid4()), pour_id, days, note)
         self.workshop.add_photo(photo, small_jpeg(data))
         return photo
@@ -183,10 +183,10 @@ class Bench:
         return retold(sheet, shelf.scales.unit) if sheet is not None else None
 
     def sheet(self, recipe: Recipe) -> tuple[Sheet, tuple[Caution, ...]]:
-        """A recipe weighed, with its cautions; RuleBroken while it has faults."""
+        """A recipe weighed, with its cautions; RuleError while it has faults."""
         weighing = weigh(recipe, self.workshop.shelf())
         if weighing.sheet is None:
-            raise RuleBroken(*weighing.faults)
+            raise RuleError(*weighing.faults)
         return weighing.sheet, weighing.cautions
 
     def ledger(self, recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Ledger:
@@ -199,7 +199,7 @@ class Bench:
 
     def knows(self, taught: Taught | None = None) -> Knows:
         """What forecasts are made from: what the log taught, or what was `taught`."""
-        return (taught or self.learned.taught()).knows(self.workshop.worth())
+        return (taught or self.learned.taught()).knows(self.workshop.utility())
 
     def planned(self, recipe: Recipe, seed: str) -> Projection | None:
         """A recipe before it is poured, on the dice of `seed`; None while it cannot be weighed."""
@@ -221,7 +221,7 @@ class Bench:
         taught = taught or self.learned.taught()
         sheet = self.poured_sheet(pour, taught.shelf)
         if sheet is None:
-            raise RuleBroken(*weigh(pour.recipe, taught.shelf).faults)
+            raise RuleError(*weigh(pour.recipe, taught.shelf).faults)
         projection = project(
             Job(pour.recipe, taught.shelf, sheet),
             self.knows(taught),
@@ -235,9 +235,9 @@ class Bench:
 
 
 def bytes_of(file: Any) -> bytes:
-    """What a form's file holds; RuleBroken when something else was sent in its place."""
+    """What a form's file holds; RuleError when something else was sent in its place."""
     if not isinstance(file, FileStorage):
-        raise RuleBroken(Fault(pointer="/file", says="A file is expected here."))
+        raise RuleError(Fault(pointer="/file", message="A file is expected here."))
     return file.read()
 
 

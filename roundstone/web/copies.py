@@ -9,11 +9,11 @@ from typing import IO
 from flask import Response, send_file
 from flask_openapi3 import APIBlueprint
 
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from ..exchange import archive
-from ..store import DataFileTrouble, keeping
+from ..store import DataFileError, keeping
 from . import messages as m
-from .context import Bench, answer, attach, bytes_of
+from .context import AppContext, answer, attach, bytes_of
 from .settings import settings_view
 
 
@@ -23,50 +23,50 @@ def _streamed(out: IO[bytes], name: str) -> Response:
     return send_file(out, "application/zip", as_attachment=True, download_name=name)
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the routes of copies."""
-    workshop, keeper = bench.workshop, bench.keeper
+    workshop, keeper = context.workshop, context.keeper
 
     @api.put("/settings/copies", responses={200: m.Settings})
     def put_copies(body: m.CopiesSet) -> Response:
         folder = Path(body.folder).expanduser() if body.folder else None
         if folder is not None and not folder.is_absolute():
-            raise RuleBroken(Fault(pointer="/folder", says="Name the whole way to the folder, from the root."))
+            raise RuleError(Fault(pointer="/folder", message="Name the whole way to the folder, from the root."))
         try:
             keeper.set(folder, body.keep)
-        except DataFileTrouble as trouble:
-            raise RuleBroken(Fault(pointer="/folder", says=str(trouble))) from trouble
-        return answer(settings_view(bench))
+        except DataFileError as trouble:
+            raise RuleError(Fault(pointer="/folder", message=str(trouble))) from trouble
+        return answer(settings_view(context))
 
     @api.post("/copies", responses={201: m.Settings})
     def post_copy() -> Response:
         try:
             keeper.copy(keeping.BY_HAND)
-        except DataFileTrouble as trouble:
-            raise RuleBroken(Fault(pointer="", says=str(trouble))) from trouble
-        return answer(settings_view(bench), HTTPStatus.CREATED)
+        except DataFileError as trouble:
+            raise RuleError(Fault(pointer="", message=str(trouble))) from trouble
+        return answer(settings_view(context), HTTPStatus.CREATED)
 
     @api.post("/copies/back", responses={200: m.Settings})
     def post_back(body: m.CopyName) -> Response:
         """Go back to a copy; what stands now is copied first."""
         try:
             keeper.back(body.name)
-        except DataFileTrouble as trouble:
-            raise RuleBroken(Fault(pointer="/name", says=str(trouble))) from trouble
-        bench.forget()
-        return answer(settings_view(bench))
+        except DataFileError as trouble:
+            raise RuleError(Fault(pointer="/name", message=str(trouble))) from trouble
+        context.forget()
+        return answer(settings_view(context))
 
     @api.get("/workshop.sqlite")
     def get_copy() -> Response:
         with TemporaryDirectory() as folder:
             body = keeping.copy(workshop.path, Path(folder) / "copy.sqlite").read_bytes()
-        return attach(body, "application/vnd.sqlite3", f"{keeping.COPY}{bench.now():%Y%m%d}.sqlite")
+        return attach(body, "application/vnd.sqlite3", f"{keeping.COPY}{context.now():%Y%m%d}.sqlite")
 
     @api.get("/workshop.zip")
     def get_archive() -> Response:
         out = TemporaryFile()  # noqa: SIM115 - closed when it was sent
         archive.write(workshop, out)
-        return _streamed(out, f"{keeping.COPY}{bench.now():%Y%m%d}.zip")
+        return _streamed(out, f"{keeping.COPY}{context.now():%Y%m%d}.zip")
 
     @api.get("/pictures.zip")
     def get_pictures() -> Response:
@@ -76,9 +76,9 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         pours = [workshop.pour(i) for i in {p.pour for p in photos}]
         named = {p.id: f"{p.started:%Y-%m-%d} {p.recipe.name}" for p in pours}
         archive.write_pictures(((named[p.pour], p.days, p.note, workshop.photo(p.id)) for p in photos), out)
-        return _streamed(out, f"pictures-{bench.now():%Y%m%d}.zip")
+        return _streamed(out, f"pictures-{context.now():%Y%m%d}.zip")
 
     @api.post("/archive", responses={201: m.ArchiveRead})
     def post_archive(form: m.ArchiveFile) -> Response:
         taken = archive.read(workshop, BytesIO(bytes_of(form.file)))
-        return answer(m.ArchiveRead(says=archive.told(taken)), HTTPStatus.CREATED)
+        return answer(m.ArchiveRead(message=archive.told(taken)), HTTPStatus.CREATED)

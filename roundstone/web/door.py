@@ -14,12 +14,12 @@ import segno
 from flask import Response, g, request
 from flask_openapi3 import APIBlueprint
 
-from ..core.values import Missing
+from ..core.values import NotFoundError
 from ..share import Device, Door, Invitation, Sharing
 from ..share.door import COOKIE_LASTS, NotLetInError, NotYoursError
 from . import messages_door as m
 from . import problems
-from .context import Bench, answer
+from .context import AppContext, answer
 
 FROM_NETWORK = "roundstone.network"  # in the environment of what came over the network
 PAGE = "page"  # the endpoint of the front end's files
@@ -88,8 +88,8 @@ def _cookie() -> str:
     return COOKIES[0 if request.is_secure else 1]
 
 
-def _view(bench: Bench) -> m.DevicesView:
-    sharing, given = bench.sharing, bench.door.invitation()
+def _view(context: AppContext) -> m.DevicesView:
+    sharing, given = context.sharing, context.door.invitation()
     return m.DevicesView(
         sharing=m.SharingView(url=sharing.url, fingerprint=sharing.fingerprint, secure=sharing.root is not None)
         if sharing
@@ -97,13 +97,13 @@ def _view(bench: Bench) -> m.DevicesView:
         invitation=m.InvitationView(
             code=given.code,
             role=given.role,
-            seconds=(given.until - bench.now()).total_seconds(),
+            seconds=(given.until - context.now()).total_seconds(),
             link=_link(sharing, given),
         )
         if sharing and given
         else None,
         devices=[
-            m.DeviceView(id=d.id, name=d.name, role=d.role, since=d.since, seen=d.seen) for d in bench.door.devices()
+            m.DeviceView(id=d.id, name=d.name, role=d.role, since=d.since, seen=d.seen) for d in context.door.devices()
         ],
         me=device.id if (device := here()) else None,
     )
@@ -114,7 +114,7 @@ def _link(sharing: Sharing, given: Invitation) -> str:
     return f"{sharing.url}/pair#{given.code}"
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the routes of the door."""
 
     @api.get("/me", responses={200: m.Me})
@@ -128,8 +128,8 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     def post_pair(body: m.Pairing) -> Response:
         """A device that knows the code is let in, and gets its cookie."""
         if not from_network():
-            raise Missing("This screen needs no code.")
-        device, cookie = bench.door.pair(body.code, body.name, request.remote_addr or "")
+            raise NotFoundError("This screen needs no code.")
+        device, cookie = context.door.pair(body.code, body.name, request.remote_addr or "")
         response = answer(m.Me(network=True, role=device.role, name=device.name))
         response.set_cookie(
             _cookie(), cookie, max_age=COOKIE_LASTS, secure=request.is_secure, httponly=True, samesite="Strict"
@@ -139,28 +139,28 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/root.crt")
     def get_root() -> Response:
         """The root to put on a phone, so that it warns no more."""
-        if bench.sharing is None or bench.sharing.root is None:
-            raise Missing("There is no certificate: the workshop is not shared, or without one.")
-        return Response(bench.sharing.root.read_bytes(), content_type="application/x-x509-ca-cert")
+        if context.sharing is None or context.sharing.root is None:
+            raise NotFoundError("There is no certificate: the workshop is not shared, or without one.")
+        return Response(context.sharing.root.read_bytes(), content_type="application/x-x509-ca-cert")
 
     @api.get("/devices", responses={200: m.DevicesView})
     def get_devices() -> Response:
-        return answer(_view(bench))
+        return answer(_view(context))
 
     @api.post("/devices/invitation", responses={200: m.DevicesView})
     def post_invitation(body: m.Invite) -> Response:
         """A code for one more device; the one before lets nobody in any more."""
-        if bench.sharing is None:
-            raise Missing("The network cannot reach this workshop: start it with --share.")
-        bench.door.invite(body.role)
-        return answer(_view(bench))
+        if context.sharing is None:
+            raise NotFoundError("The network cannot reach this workshop: start it with --share.")
+        context.door.invite(body.role)
+        return answer(_view(context))
 
     @api.get("/devices/invitation.svg")
     def get_code() -> Response:
         """The way in as a QR code."""
-        sharing, given = bench.sharing, bench.door.invitation()
+        sharing, given = context.sharing, context.door.invitation()
         if sharing is None or given is None:
-            raise Missing("No code lets anyone in now.")
+            raise NotFoundError("No code lets anyone in now.")
         out = BytesIO()
         segno.make(_link(sharing, given), error="m").save(
             out, kind="svg", scale=5, border=2, xmldecl=False, dark="#17232a"
@@ -170,5 +170,5 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.delete("/devices/<device_id>", responses={200: m.DevicesView})
     def delete_device(path: m.DevicePath) -> Response:
         """Send a device away: what it holds opens nothing from now on."""
-        bench.door.send_away(path.device_id)
-        return answer(_view(bench))
+        context.door.send_away(path.device_id)
+        return answer(_view(context))

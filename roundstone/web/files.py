@@ -6,18 +6,18 @@ from uuid import uuid4
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.course import work_order
 from ..core.heat import plan
+from ..core.schedule import work_order
 from ..core.shelf import Shelf
-from ..core.values import Fault, RuleBroken, listed
+from ..core.values import Fault, RuleError, listed
 from ..exchange import bench_pdf, face_png, recipe_file, sheet_file
 from ..reference import shelf as reference_shelf
 from . import messages as m
-from .context import Bench, answer, attach, reader, slug
+from .context import AppContext, answer, attach, reader, slug
 
 
 def _ask_whose(named: set[str], shelf: Shelf) -> None:
-    """A file that does not hold what it names may mean somebody else's: RuleBroken as a question."""
+    """A file that does not hold what it names may mean somebody else's: RuleError as a question."""
     standard = reference_shelf()
     own = [
         x.name
@@ -31,16 +31,16 @@ def _ask_whose(named: set[str], shelf: Shelf) -> None:
         if i in named and tables.get(i) != x
     ]
     if own:
-        says = (
+        message = (
             f"This file names {listed(own)} without saying what it is: it would be weighed as what is called so here. "
             "Is it yours?"
         )
-        raise RuleBroken(Fault(pointer="/text", says=says), sure=True)
+        raise RuleError(Fault(pointer="/text", message=message), sure=True)
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the files' routes."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     @api.post("/recipes/import", responses={201: m.RecipeImported})
     def import_recipe(body: m.RecipeFile) -> Response:
@@ -50,7 +50,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             _ask_whose(found.named(), shelf)
         recipe_id = str(uuid4())
         uses = found.uses or recipe_file.Uses()
-        beside = workshop.take_in_recipe(recipe_id, found.recipe, uses.rows(), uses.workshop, bench.now())
+        beside = workshop.take_in_recipe(recipe_id, found.recipe, uses.rows(), uses.workshop, context.now())
         return answer(m.RecipeImported(id=recipe_id, revision=1, beside=beside), HTTPStatus.CREATED)
 
     @api.get("/recipes/<recipe_id>/file")
@@ -62,17 +62,17 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/recipes/<recipe_id>/sheet.csv")
     def export_sheet(path: m.RecipePath) -> Response:
         recipe = workshop.recipe(path.recipe_id).recipe
-        text = sheet_file.write(bench.sheet(recipe)[0], recipe, workshop.shelf())
+        text = sheet_file.write(context.sheet(recipe)[0], recipe, workshop.shelf())
         return attach(text, "text/csv; charset=utf-8", f"{slug(recipe.name, set())}.csv")
 
     def worksheet(recipe_id: str) -> m.Worksheet:
         recipe = workshop.recipe(recipe_id).recipe
         shelf = workshop.shelf()
-        sheet, cautions = bench.sheet(recipe)
+        sheet, cautions = context.sheet(recipe)
         heat = plan(recipe, shelf, sheet.lines)
-        forecast = bench.forecast(recipe, sheet, recipe_id)
+        forecast = context.forecast(recipe, sheet, recipe_id)
         when = {s.key: s.start for s in forecast.steps}
-        noted = [n.says for n in bench.recalled(recipe, recipe_id)]
+        noted = [n.message for n in context.recalled(recipe, recipe_id)]
         steps = work_order(recipe, shelf, sheet, heat, cautions, when, noted)
         return m.Worksheet(name=recipe.name, sheet=sheet, heat=heat, steps=list(steps), face=forecast.faces.cut)
 
@@ -85,6 +85,6 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         page = worksheet(path.recipe_id)
         picture = face_png.png(page.face, 240)
         body = bench_pdf.write(
-            page.name, page.sheet, page.steps, bench.now().date(), query.paper, reader(bench.workshop), picture
+            page.name, page.sheet, page.steps, context.now().date(), query.paper, reader(context.workshop), picture
         )
         return attach(body, "application/pdf", f"{slug(page.name, set())}.pdf")

@@ -10,29 +10,29 @@ from ..core.said import day
 from ..core.shelf import Additive, Fat, Liquid, Shelf
 from ..store import RecipeRecord
 from . import messages as m
-from .context import Bench, answer
+from .context import AppContext, answer
 
 EACH = 6  # found of each kind that are shown [chosen]
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the route that finds."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     def recipes(words: str) -> Iterator[m.Found]:
-        for r in workshop.recipes(bench.meaning(words), 0, EACH):
+        for r in workshop.recipes(context.meaning(words), 0, EACH):
             if isinstance(r, RecipeRecord):
                 yield m.Found(kind="recipe", id=r.id, name=r.recipe.name, hint=f"{r.pours} poured" if r.pours else "")
 
     def batches(words: str) -> Iterator[m.Found]:
-        for p in workshop.pours(bench.meaning(words), 0, EACH):
+        for p in workshop.pours(context.meaning(words), 0, EACH):
             kind = "rest" if p.ended else "pour"
             yield m.Found(kind=kind, id=p.id, name=p.recipe.name, hint=day(p.started.isoformat(), short=True))
 
     def notes(words: list[str]) -> Iterator[m.Found]:
         for n in workshop.notes()[0]:
-            if all(w in n.says.casefold() for w in words):
-                yield m.Found(kind="note", id=n.pour, name=n.says, hint=n.recipe)
+            if all(w in n.message.casefold() for w in words):
+                yield m.Found(kind="note", id=n.pour, name=n.message, hint=n.recipe)
 
     @api.get("/find", responses={200: m.Finds})
     def get_find(query: m.FindWords) -> Response:

@@ -8,15 +8,15 @@ from flask_openapi3 import APIBlueprint
 from ..core.batter import Noise
 from ..core.logbook import Logged, Past, Taught, differ, laid_out
 from ..core.sheet import bottles
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from . import messages as m
-from .context import Bench, answer
+from .context import AppContext, answer
 from .pours import lines_of
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the routes of learning."""
-    workshop, learned = bench.workshop, bench.learned
+    workshop, learned = context.workshop, context.learned
 
     def noise_view(noise: Noise, pours: int) -> m.NoiseView:
         return m.NoiseView(batch=noise.batch, portion=noise.portion, stages=list(noise.stages), pours=pours)
@@ -51,18 +51,18 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             found = laid_out(past, taught.shelf, taught.trade)
             if found is not None:
                 return found
-        raise RuleBroken(Fault(pointer=at, says="This pour has not ended, or its recipe can no longer be weighed."))
+        raise RuleError(Fault(pointer=at, message="This pour has not ended, or its recipe can no longer be weighed."))
 
     @api.post("/differ", responses={200: m.Differences})
     def post_differ(body: m.Differ) -> Response:
         taught = learned.taught()
         logged = [of(taught, pour_id, f"/pours/{i}") for i, pour_id in enumerate(body.pours)]
         first, *others = logged
-        lots, uses = workshop.lots(), bench.uses()
+        lots, uses = workshop.lots(), context.uses()
         used = [bottles(lots, uses, p.pour) for p in logged]
         told = [
             differ(first, other, taught.knowledge, taught.shelf, (used[0], of))
             for other, of in zip(others, used[1:], strict=True)
         ]
-        lines = lines_of(bench, [workshop.pour(p.pour) for p in logged])
+        lines = lines_of(context, [workshop.pour(p.pour) for p in logged])
         return answer(m.Differences(first=lines[0], pours=lines[1:], others=told))

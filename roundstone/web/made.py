@@ -5,12 +5,12 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.sheet import MakeLot, item_names, made_lot
 from . import messages as m
-from .context import Bench, answer
+from .context import AppContext, answer
 
 
-def stock_view(bench: Bench) -> m.Stock:
+def stock_view(context: AppContext) -> m.Stock:
     """Every lot with what is left of it, what a lot can be of, and what of that can be made here."""
-    shelf = bench.workshop.shelf()
+    shelf = context.workshop.shelf()
     names = item_names(shelf)
     made = {f"fragrance:{i}" for i, f in shelf.fragrances.items() if f.bottled}
     made |= {f"fat:{i}" for i, x in shelf.fats.items() if x.made}
@@ -19,22 +19,24 @@ def stock_view(bench: Bench) -> m.Stock:
     items = [
         m.ItemName(item=i, name=n, made=i in made) for i, n in sorted(names.items(), key=lambda x: x[1].casefold())
     ]
-    return m.Stock(lots=list(bench.lots_left()), items=items)
+    return m.Stock(lots=list(context.lots_left()), items=items)
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the routes of making."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     @api.put("/stock/<lot_id>/made", responses={200: m.Stock})
     def put_made(path: m.LotPath, body: MakeLot) -> Response:
         """Something made here becomes a lot; the same one only once."""
         if str(path.lot_id) not in workshop.lot_revisions():
-            workshop.save_lot(str(path.lot_id), made_lot(body, workshop.shelf(), bench.lots_left(), bench.now()), None)
-        return answer(stock_view(bench))
+            workshop.save_lot(
+                str(path.lot_id), made_lot(body, workshop.shelf(), context.lots_left(), context.now()), None
+            )
+        return answer(stock_view(context))
 
     @api.delete("/stock/<lot_id>/made", responses={200: m.Stock})
     def delete_made(path: m.LotPath) -> Response:
         """It was not made after all: the lot goes, and what it took stands there again."""
-        workshop.unmake_lot(str(path.lot_id), bench.now())
-        return answer(stock_view(bench))
+        workshop.unmake_lot(str(path.lot_id), context.now())
+        return answer(stock_view(context))

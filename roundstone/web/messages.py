@@ -7,20 +7,6 @@ from uuid import UUID
 from flask_openapi3 import FileStorage
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-from ..core.course import (
-    FIRST_AID,
-    TEST_A_BAR,
-    Before,
-    Cue,
-    Ledger,
-    Meets,
-    ReadyAct,
-    ReadyPart,
-    ReadyState,
-    Reweigh,
-    StepAct,
-    WorkStep,
-)
 from ..core.face import Tint
 from ..core.forecast import (
     Advice,
@@ -42,6 +28,20 @@ from ..core.recipe import MOST_SCENTS, Recipe, Scent, Step, UsualPour
 from ..core.rest import Next, RestNow, Section
 from ..core.rest.brief import Step as DeadlineStep
 from ..core.said import Units
+from ..core.schedule import (
+    FIRST_AID,
+    TEST_A_BAR,
+    Before,
+    Cue,
+    Ledger,
+    Meets,
+    ReadyAct,
+    ReadyPart,
+    ReadyState,
+    Reweigh,
+    StepAct,
+    WorkStep,
+)
 from ..core.sheet import Act, Comparison, Label, LotLeft, OrderLine, PlaceAct, Sheet, Supply, ToWeigh, Weighing
 from ..core.shelf import (
     ACID_FORMULA,
@@ -373,7 +373,7 @@ class NewOwn(Message):
     ingredient: NewIngredient
 
 
-class OwnIngredient(Message):
+class CustomIngredient(Message):
     """One of fat, liquid and additive, and what is doubtful about it."""
 
     fat: Fat | None = None
@@ -415,12 +415,12 @@ class Settings(Message):
     units: Units
     copies: CopiesView
     taps: Habit
-    worth: "WorthSet"
+    utility: "UtilitySet"
     humidity: float
     usual: UsualPour
 
 
-class WorthSet(Message):
+class UtilitySet(Message):
     """What a pour is worth to this maker that comes out as drawn, different but sellable, lost: 0 to 1, falling."""
 
     drawn: float = Field(ge=0, le=1)
@@ -457,11 +457,11 @@ class ArchiveFile(BaseModel):
 
 
 class ArchiveRead(Message):
-    says: str
+    message: str
 
 
-class OwnIngredients(Message):
-    own: list[OwnIngredient]
+class CustomIngredients(Message):
+    custom: list[CustomIngredient]
 
 
 class ItemName(Message):
@@ -647,7 +647,7 @@ class OpenDoubt(Message):
     target: UUID
     minute: Minutes
     label: str
-    says: str
+    message: str
     stands: Stands
 
 
@@ -733,7 +733,7 @@ class DeadlineDay(Message):
     """A step with its ISO days: done `by`, with luck still at `latest`; `late` when the first has passed."""
 
     what: DeadlineStep
-    says: str
+    message: str
     by: str
     latest: str
     late: bool
@@ -743,7 +743,7 @@ class Dated(Message):
     """Dates counted back from the day a batch must be `ready`; `bars` when its mould gives fewer than wanted."""
 
     ready: str
-    says: str
+    message: str
     met: Literal["met", "tight", "late"]
     bars: str = ""
     deadlines: list[DeadlineDay]

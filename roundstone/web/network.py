@@ -19,7 +19,7 @@ from flask import Flask
 from uvicorn import Config
 from werkzeug.http import parse_cookie
 
-from ..core.values import Trouble
+from ..core.values import AppError
 from ..share import Certificate, Door, Sharing, certified, folder_beside, own_addresses, own_name
 from .door import COOKIES, FromNetwork
 from .gate import GatedServer
@@ -84,7 +84,7 @@ async def _little(receive: Receive) -> bytes:
             return body
 
 
-class NoNetworkError(Trouble):
+class NoNetworkError(AppError):
     """This machine is on no network of its own."""
 
     status = 503

@@ -12,26 +12,26 @@ from ..core.pour import Ended, Event
 from ..core.pour import rules as pour_rules
 from ..core.recipe import Recipe
 from ..core.sheet import weigh
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from ..exchange import pour_file
 from . import messages as m
-from .context import Bench, answer, attach
+from .context import AppContext, answer, attach
 
 GRACE = timedelta(days=1)  # the maker's day may be ahead of this clock's
 TO_COME = "This day is still to come."
 
 
-def checked(bench: Bench, recipe: Recipe, events: list[Event], sure: bool) -> list[Event]:
+def checked(context: AppContext, recipe: Recipe, events: list[Event], sure: bool) -> list[Event]:
     """A notebook's events in order, each allowed after those before it; ended if they do not say when.
 
     What the forecast hardly gives is asked, unless the maker is `sure`.
     """
-    taught = bench.learned.taught()
+    taught = context.learned.taught()
     shelf = taught.shelf
     weighing = weigh(recipe, shelf)
     faults = weighing.faults
     if faults:
-        raise RuleBroken(*faults).under("/recipe_id")
+        raise RuleError(*faults).under("/recipe_id")
     rows = sorted(enumerate(events), key=lambda e: e[1].minute)
     if not any(isinstance(e, Ended) for e in events):
         rows.append((len(events), Ended(id=uuid4(), minute=rows[-1][1].minute, sure=True)))
@@ -39,30 +39,30 @@ def checked(bench: Bench, recipe: Recipe, events: list[Event], sure: bool) -> li
     for row, event in rows:
         try:
             pour_rules.check(event, taken, recipe, shelf)
-        except RuleBroken as broken:
+        except RuleError as broken:
             if not (broken.sure and event.sure):
                 raise broken.under(f"/events/{row}") from broken
         taken.append(event)
     if not sure and weighing.sheet is not None:
         at = {event.id: row for row, event in rows}
         odd = [
-            Fault(pointer=f"/events/{at[event.id]}/stage", says=says)
-            for event, says in unlikely(Job(recipe, shelf, weighing.sheet), taught.knowledge, taken)
+            Fault(pointer=f"/events/{at[event.id]}/stage", message=message)
+            for event, message in unlikely(Job(recipe, shelf, weighing.sheet), taught.knowledge, taken)
         ]
         if odd:
-            raise RuleBroken(*odd, sure=True)
+            raise RuleError(*odd, sure=True)
     return taken
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the notebook's routes."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     @api.post("/pours/past", responses={201: m.Saved})
     def post_past(body: m.PastPour) -> Response:
-        if body.started > bench.now() + GRACE:
-            raise RuleBroken(Fault(pointer="/started", says=TO_COME))
-        events = checked(bench, workshop.recipe(body.recipe_id).recipe, body.events, body.sure)
+        if body.started > context.now() + GRACE:
+            raise RuleError(Fault(pointer="/started", message=TO_COME))
+        events = checked(context, workshop.recipe(body.recipe_id).recipe, body.events, body.sure)
         pour_id = str(uuid4())
         workshop.add_past(pour_id, body.recipe_id, body.started, events)
         return answer(m.Saved(id=pour_id, revision=1), HTTPStatus.CREATED)
@@ -82,25 +82,27 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 continue
             found = recipes.get(written.recipe.casefold(), [])
             if len(found) != 1:
-                says = f"There is no recipe called {written.recipe}."
+                message = f"There is no recipe called {written.recipe}."
                 if found:
-                    says = f"{len(found)} recipes are called {written.recipe}: rename all but the one that was poured."
-                faults.append(Fault(pointer=f"/{written.line}/recipe", says=says))
+                    message = (
+                        f"{len(found)} recipes are called {written.recipe}: rename all but the one that was poured."
+                    )
+                faults.append(Fault(pointer=f"/{written.line}/recipe", message=message))
                 asked = False
                 continue
-            if written.started > bench.now() + GRACE:
-                faults.append(Fault(pointer=f"/{written.line}/started", says=TO_COME))
+            if written.started > context.now() + GRACE:
+                faults.append(Fault(pointer=f"/{written.line}/started", message=TO_COME))
                 asked = False
                 continue
             recipe = workshop.recipe(found[0])
             try:
-                events = checked(bench, recipe.recipe, list(written.events), body.sure)
+                events = checked(context, recipe.recipe, list(written.events), body.sure)
                 made.append((written.id, recipe.id, written.started, events))
-            except RuleBroken as broken:
+            except RuleError as broken:
                 asked = asked and broken.sure
                 faults += (f.model_copy(update={"pointer": _line(f.pointer, written)}) for f in broken.faults)
         if faults:
-            raise RuleBroken(*faults, sure=asked)
+            raise RuleError(*faults, sure=asked)
         workshop.add_pasts(made)
         taken = m.TakenIn(pours=len(made), events=sum(len(e) for _, _, _, e in made), there=skipped)
         return answer(taken, HTTPStatus.CREATED)

@@ -9,26 +9,26 @@ from ..core.logbook import batch_record, cut_paper, label_paper
 from ..core.recipe import Box, ByMoulds, cut_plan
 from ..core.said import day
 from ..core.sheet import bottles, label
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from ..exchange import papers
 from . import messages as m
-from .context import Bench, attach, local, reader, slug
+from .context import AppContext, attach, local, reader, slug
 from .rest import resting
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the papers' routes."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     @api.get("/pours/<pour_id>/record.pdf")
     def get_record(path: m.PourPath, query: m.Paper) -> Response:
         """Everything of one batch."""
-        pour, taught = workshop.pour(path.pour_id), bench.learned.taught()
+        pour, taught = workshop.pour(path.pour_id), context.learned.taught()
         shelf = taught.shelf
-        sheet = bench.poured_sheet(pour, shelf)
+        sheet = context.poured_sheet(pour, shelf)
         if sheet is None:
-            raise RuleBroken(Fault(pointer="/id", says="Its recipe can be weighed no more."))
-        rest = resting(bench, pour, taught)
+            raise RuleError(Fault(pointer="/id", message="Its recipe can be weighed no more."))
+        rest = resting(context, pour, taught)
         begun = local(pour.started).isoformat()
 
         def when(minute: float) -> str:
@@ -44,9 +44,9 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             f"{day(begun)}, {local(pour.started):%H:%M %Z}",
             when,
             label(pour.recipe, shelf, sheet.lines),
-            bottles(workshop.lots(), bench.uses(), pour.id),
+            bottles(workshop.lots(), context.uses(), pour.id),
             rest[1] if rest is not None else None,
-            bench.harm(pour, shelf),
+            context.harm(pour, shelf),
         )
         body = papers.write(f"{pour.recipe.name}, {day(begun)}", sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"{slug(f'{pour.recipe.name} {begun[:10]}', set())}.pdf")
@@ -54,7 +54,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/recipes/<recipe_id>/label.pdf")
     def get_label(path: m.RecipePath, query: m.Paper) -> Response:
         recipe = workshop.recipe(path.recipe_id).recipe
-        sheet, _ = bench.sheet(recipe)
+        sheet, _ = context.sheet(recipe)
         sections = label_paper(recipe, label(recipe, workshop.shelf(), sheet.lines))
         body = papers.write(f"Label draft: {recipe.name}", sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"label-{slug(recipe.name, set())}.pdf")
@@ -62,14 +62,14 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/recipes/<recipe_id>/cut-plan.pdf")
     def get_cuts(path: m.RecipePath, query: m.Paper) -> Response:
         recipe = workshop.recipe(path.recipe_id).recipe
-        sheet, _ = bench.sheet(recipe)
+        sheet, _ = context.sheet(recipe)
         box = recipe.size.moulds[0] if isinstance(recipe.size, ByMoulds) and recipe.size.moulds else None
         cuts = cut_plan(box) if isinstance(box, Box) else None
         if not isinstance(box, Box) or cuts is None:
-            raise RuleBroken(Fault(pointer="/size", says="No box is cut here: say how thick a bar is."))
-        fill = bench.ledger(recipe, sheet, workshop.shelf()).mould
+            raise RuleError(Fault(pointer="/size", message="No box is cut here: say how thick a bar is."))
+        fill = context.ledger(recipe, sheet, workshop.shelf()).mould
         placed = fill.toppings if fill is not None else ()
-        told = [*([f"{cuts.says}."]), *(fill.says if fill is not None else ()), *([fill.ends] if fill else [])]
-        sections = cut_paper(told, [t.says or f"{t.name}: {len(t.at)}, clear of the wires" for t in placed])
+        told = [*([f"{cuts.message}."]), *(fill.message if fill is not None else ()), *([fill.ends] if fill else [])]
+        sections = cut_paper(told, [t.message or f"{t.name}: {len(t.at)}, clear of the wires" for t in placed])
         body = papers.write_cuts(f"Cut plan: {recipe.name}", box, cuts, placed, sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"cut-{slug(recipe.name, set())}.pdf")

@@ -8,15 +8,15 @@ from flask_openapi3 import APIBlueprint
 from ..core.face import coded
 from ..core.forecast import meant
 from ..core.recipe import pattern_of
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from ..store.patterns import keep_pattern, patterns, remove_pattern
 from . import messages as m
-from .context import Bench, answer, new_id
+from .context import AppContext, answer, new_id
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the patterns' routes."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     def view() -> m.Patterns:
         shelf = workshop.shelf()
@@ -37,17 +37,17 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     def post_pattern(body: m.NewPattern) -> Response:
         there = patterns(workshop)
         if not body.name:
-            raise RuleBroken(Fault(pointer="/name", says="Give the pattern a name to find it by."))
+            raise RuleError(Fault(pointer="/name", message="Give the pattern a name to find it by."))
         same = next((i for i, p in there.items() if p.name.casefold() == body.name.casefold()), None)
         if same is not None and not body.replace:
-            raise RuleBroken(Fault(pointer="/name", says="There is a pattern of this name."), sure=True)
+            raise RuleError(Fault(pointer="/name", message="There is a pattern of this name."), sure=True)
         pattern_id = same or new_id(body.name, set(there))
         keep_pattern(workshop, pattern_of(body.recipe, pattern_id, body.name))
         return answer(view(), HTTPStatus.CREATED)
 
     @api.delete("/patterns/<pattern_id>", responses={200: m.Patterns})
     def delete_pattern(path: m.PatternPath) -> Response:
-        remove_pattern(workshop, path.pattern_id, bench.now())
+        remove_pattern(workshop, path.pattern_id, context.now())
         return answer(view())
 
     @api.post("/patterns/<pattern_id>/restore", responses={200: m.Patterns})

@@ -10,7 +10,7 @@ from PIL import Image, ImageStat
 from ..core.face import Tint
 from ..core.logbook import colour_name, moment_at
 from . import messages as m
-from .context import Bench, answer, bytes_of
+from .context import AppContext, answer, bytes_of
 
 SPOT = 0.02  # of a picture's longer side, to each side of where it was tapped [chosen]
 
@@ -27,13 +27,13 @@ def spot(jpeg: bytes, x: float, y: float) -> Tint:
     return f"#{red:02x}{green:02x}{blue:02x}"
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the photographs' routes."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     @api.post("/pours/<pour_id>/photos", responses={201: m.PhotoView})
     def post_photo(path: m.PourPath, form: m.NewPhoto) -> Response:
-        photo = bench.keep_photo(path.pour_id, bytes_of(form.file), form.days, form.note)
+        photo = context.keep_photo(path.pour_id, bytes_of(form.file), form.days, form.note)
         return answer(m.PhotoView(**vars(photo)), HTTPStatus.CREATED)
 
     @api.get("/photos/<photo_id>")
@@ -50,7 +50,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.delete("/photos/<photo_id>", responses={204: None})
     def delete_photo(path: m.PhotoPath) -> Response:
-        workshop.remove_photo(str(path.photo_id), bench.now())
+        workshop.remove_photo(str(path.photo_id), context.now())
         return Response(status=HTTPStatus.NO_CONTENT)
 
     @api.post("/photos/<photo_id>/restore", responses={204: None})

@@ -5,7 +5,7 @@ from threading import Lock
 
 from PIL import Image, ImageOps
 
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 
 LARGEST = 1600  # pixels along the longer side of what is kept
 MOST_PIXELS = 60_000_000  # of a picture that is opened: more than any camera at a bench has [chosen]
@@ -28,7 +28,7 @@ _ONE_AT_A_TIME = Lock()  # eight phones that send at once wait for each other, r
 
 
 def small_jpeg(data: bytes) -> bytes:
-    """A JPEG of at most LARGEST pixels either way, nothing beside its pixels; RuleBroken when it is no picture.
+    """A JPEG of at most LARGEST pixels either way, nothing beside its pixels; RuleError when it is no picture.
 
     Only what cameras and browsers make is opened, and what it would take to decode is looked at before it is.
     """
@@ -44,15 +44,15 @@ def small_jpeg(data: bytes) -> bytes:
                 bare.paste(upright)
                 out = BytesIO()
                 bare.save(out, "JPEG", quality=85)
-        except RuleBroken:
+        except RuleError:
             raise
         except Exception as error:  # a damaged picture fails in whatever way its bytes please
-            says = "This is not a picture that can be read: JPEG, PNG or WebP."
-            raise RuleBroken(Fault(pointer="/file", says=says)) from error
+            message = "This is not a picture that can be read: JPEG, PNG or WebP."
+            raise RuleError(Fault(pointer="/file", message=message)) from error
     return out.getvalue()
 
 
 def _check(small: bool, image: Image.Image) -> None:
     if not small:
-        says = f"This picture has {image.width} × {image.height} pixels: send it smaller, or as JPEG."
-        raise RuleBroken(Fault(pointer="/file", says=says))
+        message = f"This picture has {image.width} × {image.height} pixels: send it smaller, or as JPEG."
+        raise RuleError(Fault(pointer="/file", message=message))

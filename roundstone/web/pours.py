@@ -8,7 +8,6 @@ from uuid import UUID, uuid4, uuid5
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.course import marked_for_good, overdoses
 from ..core.forecast import Projection, advise, bench_now, next_look, surprise
 from ..core.logbook import Foretold, Taught, foretell, seen_strip
 from ..core.pour import (
@@ -29,13 +28,14 @@ from ..core.pour import (
     shared,
 )
 from ..core.pour import rules as pour_rules
+from ..core.schedule import marked_for_good, overdoses
 from ..core.sheet import weigh
 from ..core.shelf import Shelf
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from ..store import PourRecord
 from . import messages as m
 from . import ready
-from .context import Bench, answer
+from .context import AppContext, answer
 from .door import at_the_bench
 from .rest import LATELY, beside, ended_at, glanced
 
@@ -47,7 +47,7 @@ DOUBTS = UUID("0e9f4c5e-2f2f-4a3a-9d0e-5d0b7c7f7a11")  # under which doubts have
 
 
 def line_of(
-    bench: Bench,
+    context: AppContext,
     pour: PourRecord,
     taught: Taught,
     foretold: dict[str, Any] | None,
@@ -56,8 +56,8 @@ def line_of(
 ) -> m.PourLine:
     """A pour in a list."""
     state, shelf = pour.state, taught.shelf
-    since = bench.now() - pour.started
-    waits = glanced(bench, pour, taught, partners) if since < LATELY and state.came != "lost" else None
+    since = context.now() - pour.started
+    waits = glanced(context, pour, taught, partners) if since < LATELY and state.came != "lost" else None
     return m.PourLine(
         id=pour.id,
         recipe=pour.recipe.name,
@@ -65,30 +65,30 @@ def line_of(
         version=pour.version,
         scent=shelf.blend_name(pour.recipe.fragrances) or None,
         technique=_technique(state.technique or pour.recipe.design.technique, shelf),
-        face=bench.face(pour, shelf),
+        face=context.face(pour, shelf),
         started=pour.started,
         ended=state.ended,
         events=len(state.standing),
         left_out=pour.id in taught.left_out,
         came=state.came,
-        harm=bench.harm(pour, shelf),
+        harm=context.harm(pour, shelf),
         foretold=Foretold.model_validate(foretold) if foretold else None,
         seen=seen_strip(state),
         next=waits.next[0] if waits is not None and waits.next else None,
         hours=waits.hours if waits is not None else None,
         ended_at=ended_at(pour) if state.ended is not None else None,
         photo=photo,
-        together=beside(bench, partners.get(pour.id, ())),
+        together=beside(context, partners.get(pour.id, ())),
     )
 
 
-def lines_of(bench: Bench, pours: Sequence[PourRecord]) -> list[m.PourLine]:
+def lines_of(context: AppContext, pours: Sequence[PourRecord]) -> list[m.PourLine]:
     """Pours in a list."""
-    taught, ids = bench.learned.taught(), [p.id for p in pours]
-    foretold = bench.workshop.foretold(ids)
-    photos = {p.pour: p.id for p in bench.workshop.photos(ids)}
-    together = bench.workshop.partners()
-    return [line_of(bench, p, taught, foretold.get(p.id), photos.get(p.id), together) for p in pours]
+    taught, ids = context.learned.taught(), [p.id for p in pours]
+    foretold = context.workshop.foretold(ids)
+    photos = {p.pour: p.id for p in context.workshop.photos(ids)}
+    together = context.workshop.partners()
+    return [line_of(context, p, taught, foretold.get(p.id), photos.get(p.id), together) for p in pours]
 
 
 def _technique(technique: str, shelf: Shelf) -> str:
@@ -97,26 +97,30 @@ def _technique(technique: str, shelf: Shelf) -> str:
 
 
 def view_of(
-    bench: Bench, pour: PourRecord, minute: float | None = None, taught: Taught | None = None, pictures: bool = True
+    context: AppContext,
+    pour: PourRecord,
+    minute: float | None = None,
+    taught: Taught | None = None,
+    pictures: bool = True,
 ) -> m.PourView:
     """A pour as the bench sees it, at a `minute` or at its clock's."""
-    sheet, projection = bench.projection(pour, minute, taught)
-    bench.shown[pour.id] = (pour, taught or bench.learned.taught(), projection)
-    for oldest in list(bench.shown)[:-SHOWN]:
-        bench.shown.pop(oldest, None)
+    sheet, projection = context.projection(pour, minute, taught)
+    context.shown[pour.id] = (pour, taught or context.learned.taught(), projection)
+    for oldest in list(context.shown)[:-SHOWN]:
+        context.shown.pop(oldest, None)
     state = projection.state
     look = next_look(projection)
-    advice = advise(projection, bench.said.get(pour.id, ""))
-    bench.said[pour.id] = advice.standing
-    clock = projection.now if minute is not None else bench.minute(pour)
-    known = taught or bench.learned.taught()
+    advice = advise(projection, context.said.get(pour.id, ""))
+    context.said[pour.id] = advice.standing
+    clock = projection.now if minute is not None else context.minute(pour)
+    known = taught or context.learned.taught()
     return m.PourView(
         id=pour.id,
         recipe_id=pour.recipe_id,
         version=pour.version,
         recipe=pour.recipe,
         sheet=sheet,
-        technique=projection.course.technique,
+        technique=projection.schedule.technique,
         started=pour.started,
         minute=state.ended if state.ended is not None else clock,
         ended=state.ended,
@@ -126,7 +130,7 @@ def view_of(
         measured=bool(state.readings),
         events=[m.LoggedEvent(event=e, label=label(e)) for e in state.standing],
         doubts=[
-            m.OpenDoubt(target=e.id, minute=e.minute, label=label(e), says=d.says, stands=d.stands)
+            m.OpenDoubt(target=e.id, minute=e.minute, label=label(e), message=d.says, stands=d.stands)
             for e in state.standing
             if (d := state.doubts.get(e.id)) is not None
         ],
@@ -135,27 +139,32 @@ def view_of(
         bench=bench_now(projection, advice, known.mishaps),
         look_at=look[1] if look else None,
         look_into=look[0] if look else None,
-        photos=[m.PhotoView(**vars(p)) for p in bench.workshop.photos([pour.id])] if pictures else [],
-        taught=known.verdicts.says(known.shelf, projection.course.technique.id) if state.ended is not None else "",
+        photos=[m.PhotoView(**vars(p)) for p in context.workshop.photos([pour.id])] if pictures else [],
+        taught=known.verdicts.message(known.shelf, projection.schedule.technique.id) if state.ended is not None else "",
         harm=marked_for_good(overdoses(pour.recipe, known.shelf, sheet, state)),
     )
 
 
 def _before(
-    bench: Bench, pour: PourRecord, before: Sequence[Event], at: float, minute: float | None, taught: Taught | None
+    context: AppContext,
+    pour: PourRecord,
+    before: Sequence[Event],
+    at: float,
+    minute: float | None,
+    taught: Taught | None,
 ) -> Projection:
     """The forecast before a tap: the one that was shown last, where that is of the same taps and fresh."""
-    last = bench.shown.get(pour.id)
-    known = taught or bench.learned.taught()
+    last = context.shown.get(pour.id)
+    known = taught or context.learned.taught()
     same = last is not None and last[1] is known and list(last[0].events) == list(before)
     if last is not None and same and abs(last[2].now - at) <= FRESH:
         return last[2]
     rest = PourRecord(pour.id, pour.recipe_id, pour.version, pour.row, pour.recipe, pour.started, tuple(before))
-    return bench.projection(rest, minute, taught)[1]
+    return context.projection(rest, minute, taught)[1]
 
 
 def doubted(
-    bench: Bench, pour: PourRecord, event: Event, minute: float | None = None, taught: Taught | None = None
+    context: AppContext, pour: PourRecord, event: Event, minute: float | None = None, taught: Taught | None = None
 ) -> Doubted | None:
     """What the rules, the clock or the forecast doubt about a tap; a tap that was moved is looked at anew."""
     before = [e for e in pour.events if not isinstance(e, Undone) or e.target != event.id]
@@ -168,37 +177,37 @@ def doubted(
         before = [e for e in before if e.id != moved.id]
     if isinstance(tap, Note):
         return None
-    last = bench.shown.get(pour.id)
+    last = context.shown.get(pour.id)
     same = last is not None and last[0].recipe == pour.recipe and list(last[0].events) == before
     known = last[0].state if last is not None and same else None
-    found = pour_rules.doubt(tap, before, pour.recipe, (taught or bench.learned.taught()).shelf, known)
-    clock = bench.minute(pour) if minute is None else minute
+    found = pour_rules.doubt(tap, before, pour.recipe, (taught or context.learned.taught()).shelf, known)
+    clock = context.minute(pour) if minute is None else minute
     if found is None and tap.minute > clock + AHEAD:
-        says = f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}."
-        found = pour_rules.Doubt("/minute", says, "waits")
+        message = f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}."
+        found = pour_rules.Doubt("/minute", message, "waits")
     if found is None and isinstance(tap, StageSeen) and not tap.sure and not pour.ended:
-        found = surprise(_before(bench, pour, before, tap.minute, minute, taught), tap)
+        found = surprise(_before(context, pour, before, tap.minute, minute, taught), tap)
     if found is None or (tap.sure and found.stands != "cannot"):
         return None
     return Doubted(
-        id=uuid5(DOUBTS, str(event.id)), minute=tap.minute, target=tap.id, says=found.says, stands=found.stands
+        id=uuid5(DOUBTS, str(event.id)), minute=tap.minute, target=tap.id, says=found.message, stands=found.stands
     )
 
 
-def share(bench: Bench, pour: PourRecord, event: Event) -> None:
+def share(context: AppContext, pour: PourRecord, event: Event) -> None:
     """What is done to a block is done to every batch in it: told in the others' logs too, once."""
     if not isinstance(event, BLOCK | Undone):
         return
-    for other in bench.workshop.partners().get(pour.id, ()):
-        there = bench.workshop.pour(other)
+    for other in context.workshop.partners().get(pour.id, ()):
+        there = context.workshop.pour(other)
         copy = shared(event, other, (there.started - pour.started).total_seconds() / 60)
         known = {e.id for e in there.events}
         if copy is not None and there.ended and (not isinstance(copy, Undone) or copy.target in known):
-            bench.workshop.append(other, [copy], bench.now())
+            context.workshop.append(other, [copy], context.now())
 
 
 def _check_take_back(pour: PourRecord, event: Event) -> None:
-    """A device of the bench takes back no tap of a pour that has ended, but those of its rest: RuleBroken.
+    """A device of the bench takes back no tap of a pour that has ended, but those of its rest: RuleError.
 
     What it tapped before the end, however late it arrives, is taken.
     """
@@ -207,21 +216,21 @@ def _check_take_back(pour: PourRecord, event: Event) -> None:
         return
     target = next((e for e in pour.events if e.id == getattr(event, "target", None)), None)
     if not isinstance(target, Rest | NextTime):
-        says = "This pour has ended: what was tapped at the bench is corrected on the workshop's own screen."
-        raise RuleBroken(Fault(pointer="/event", says=says))
+        message = "This pour has ended: what was tapped at the bench is corrected on the workshop's own screen."
+        raise RuleError(Fault(pointer="/event", message=message))
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the pours' routes."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     def pour_view(pour: PourRecord) -> m.PourView:
-        return view_of(bench, pour)
+        return view_of(context, pour)
 
     @api.get("/pours", responses={200: m.PourList})
     def get_pours(query: m.PoursPage) -> Response:
-        find = bench.meaning(query.find)
-        since = bench.now() - LATELY
+        find = context.meaning(query.find)
+        since = context.now() - LATELY
         waits: dict[str, Any] = {"phases": WAITING, "since": since}
         narrow: dict[str, Any] = waits if query.only == "waits" else {"came": query.only}
         pours = workshop.pours(find, query.first, query.most, **narrow)
@@ -229,24 +238,24 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         last = len(pours) < query.most and (pours or not query.first)
         total = query.first + len(pours) if last else workshop.pour_count(find, **narrow)
         waiting = total if query.only == "waits" and not find else workshop.pour_count(**waits)
-        return answer(m.PourList(pours=lines_of(bench, pours), total=total, waiting=waiting))
+        return answer(m.PourList(pours=lines_of(context, pours), total=total, waiting=waiting))
 
     @api.post("/pours", responses={201: m.PourView})
     def post_pour(body: m.StartPour) -> Response:
         draft = workshop.recipe(body.recipe_id)
         faults = weigh(draft.recipe, workshop.shelf()).faults
         if faults:
-            raise RuleBroken(*faults)
+            raise RuleError(*faults)
         if not body.sure:
-            ready.check_lye(bench, body.recipe_id, draft.recipe)
+            ready.check_lye(context, body.recipe_id, draft.recipe)
         pour_id = str(uuid4())
-        weighed, _ = bench.sheet(draft.recipe)
-        foretold = foretell(bench.forecast(draft.recipe, weighed, body.recipe_id)).model_dump()
-        if workshop.start_pour(pour_id, body.recipe_id, bench.now(), foretold) != pour_id:
-            raise RuleBroken(Fault(pointer="/recipe_id", says="A pour of this recipe is running. End it first."))
-        met = ready.heeded(workshop, body.recipe_id, pour_id, bench.now())
+        weighed, _ = context.sheet(draft.recipe)
+        foretold = foretell(context.forecast(draft.recipe, weighed, body.recipe_id)).model_dump()
+        if workshop.start_pour(pour_id, body.recipe_id, context.now(), foretold) != pour_id:
+            raise RuleError(Fault(pointer="/recipe_id", message="A pour of this recipe is running. End it first."))
+        met = ready.heeded(workshop, body.recipe_id, pour_id, context.now())
         if met:
-            workshop.append(pour_id, met, bench.now())
+            workshop.append(pour_id, met, context.now())
         ready.forget(workshop, body.recipe_id)
         return answer(pour_view(workshop.pour(pour_id)), HTTPStatus.CREATED)
 
@@ -257,14 +266,14 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.post("/pours/<pour_id>/events", responses={200: m.PourView})
     def post_event(path: m.PourPath, body: m.Tap) -> Response:
         """Every tap is taken; what is odd about it is asked afterwards. Reckoned before anything is written."""
-        pour, event, taught = workshop.pour(path.pour_id), body.event, bench.learned.taught()
+        pour, event, taught = workshop.pour(path.pour_id), body.event, context.learned.taught()
         if at_the_bench():
             _check_take_back(pour, event)
         told: list[Event] = [event]
         if all(e.id != event.id for e in pour.events):
-            doubt = doubted(bench, pour, by_last_names(event, last_names(pour.events)), taught=taught)
+            doubt = doubted(context, pour, by_last_names(event, last_names(pour.events)), taught=taught)
             told += [doubt] if doubt is not None else []
-        kept = workshop.append(path.pour_id, told, bench.now())
-        share(bench, kept, event)
+        kept = workshop.append(path.pour_id, told, context.now())
+        share(context, kept, event)
         # What an event changed of what is learned is asked for anew.
-        return answer(view_of(bench, kept, taught=None if kept.ended else taught))
+        return answer(view_of(context, kept, taught=None if kept.ended else taught))

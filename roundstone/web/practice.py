@@ -11,7 +11,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.pour import by_last_names, last_names
 from ..core.pour import called as named
 from ..core.sheet import weigh
-from ..core.values import Missing, RuleBroken
+from ..core.values import NotFoundError, RuleError
 from ..standins.practice import (
     TEMPERS,
     Debrief,
@@ -27,35 +27,35 @@ from ..standins.practice import (
 )
 from ..store import PourRecord
 from . import messages as m
-from .context import Bench, Practice, answer
+from .context import AppContext, Practice, answer
 from .pours import doubted, view_of
 
 MOST = 20  # practices kept at a time; the oldest go first [chosen]
 
 
-def dealt(bench: Bench, body: m.StartPractice, dice: Random, called: str | None = None) -> Practice:
+def dealt(context: AppContext, body: m.StartPractice, dice: Random, called: str | None = None) -> Practice:
     """A new practice, begun now, under a new id or as it is `called`."""
-    taught = bench.learned.taught()
+    taught = context.learned.taught()
     if body.recipe_id:
-        recipe = bench.workshop.recipe(body.recipe_id).recipe
+        recipe = context.workshop.recipe(body.recipe_id).recipe
     else:
         recipe, shelf = practice_recipe(taught.shelf)
         taught = taught.on(shelf, taught.knowledge.noise)
     weighing = weigh(recipe, taught.shelf)
     if weighing.sheet is None:
-        raise RuleBroken(*weighing.faults)
+        raise RuleError(*weighing.faults)
     temper = body.temper if body.temper is not None else dice.choice(tuple(TEMPERS))
     seed = body.seed if body.seed is not None else dice.randrange(1, 2**31)
     truth = Truth.dealt(temper, recipe, weighing.sheet, taught.knowledge, seed)
-    now = bench.now()
+    now = context.now()
     pour = PourRecord(called or str(uuid4()), body.recipe_id, 0, None, recipe, now, ())
-    for oldest in list(bench.practices)[: max(len(bench.practices) + 1 - MOST, 0)]:
-        del bench.practices[oldest]
-    bench.practices[pour.id] = Practice(pour, truth, taught, weighing.sheet, body.speed, now)
-    return bench.practices[pour.id]
+    for oldest in list(context.practices)[: max(len(context.practices) + 1 - MOST, 0)]:
+        del context.practices[oldest]
+    context.practices[pour.id] = Practice(pour, truth, taught, weighing.sheet, body.speed, now)
+    return context.practices[pour.id]
 
 
-def _held(bench: Bench) -> list[m.PractisedLine]:
+def _held(context: AppContext) -> list[m.PractisedLine]:
     held = [
         m.PractisedLine(
             id=i,
@@ -63,24 +63,24 @@ def _held(bench: Bench) -> list[m.PractisedLine]:
             ended=p.pour.ended,
             temper=TEMPERS[p.truth.temper] if p.pour.ended else "",
         )
-        for i, p in bench.practices.items()
+        for i, p in context.practices.items()
     ]
     return held[::-1]
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add practice's routes."""
     dice = SystemRandom()
 
     def found(practice_id: str) -> Practice:
-        practice = bench.practices.get(practice_id)
+        practice = context.practices.get(practice_id)
         if practice is None:
-            raise Missing("This practice is over: it is kept only as long as the app runs.")
+            raise NotFoundError("This practice is over: it is kept only as long as the app runs.")
         return practice
 
     def view(practice: Practice) -> Response:
-        minute = practice.now(bench.now())
-        shown = view_of(bench, practice.pour, minute, practice.taught, pictures=False)
+        minute = practice.now(context.now())
+        shown = view_of(context, practice.pour, minute, practice.taught, pictures=False)
         advised = shown.advice
         if advised.going_on is not None and (not practice.told or practice.told[-1].headline != advised.headline):
             done = practice.pour.state.standing
@@ -95,11 +95,11 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/practice", responses={200: m.Practised})
     def get_practices() -> Response:
         """What was practised since the app was started, the newest first."""
-        return answer(m.Practised(practices=_held(bench)))
+        return answer(m.Practised(practices=_held(context)))
 
     @api.post("/practice", responses={201: m.PourView})
     def post_practice(body: m.StartPractice) -> Response:
-        practice = dealt(bench, body, dice)
+        practice = dealt(context, body, dice)
         response = view(practice)
         response.status_code = HTTPStatus.CREATED
         return response
@@ -113,13 +113,13 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         practice = found(path.practice_id)
         pour, event = practice.pour, body.event
         if all(e.id != event.id for e in pour.events):
-            now = bench.now()
+            now = context.now()
             minute = practice.now(now)
             until = when_done(pour.recipe, practice.sheet, practice.taught.shelf, pour.events, event, minute)
             if until > minute:
                 practice.minute, practice.at, minute = until, now, until
             event = event.model_copy(update={"minute": until})
-            doubt = doubted(bench, pour, by_last_names(event, last_names(pour.events)), minute, practice.taught)
+            doubt = doubted(context, pour, by_last_names(event, last_names(pour.events)), minute, practice.taught)
             told = [event, *([doubt] if doubt is not None else [])]
             recipe, events = named(pour.recipe, (*pour.events, *told))
             practice.pour = replace(pour, recipe=recipe, events=events)
@@ -127,7 +127,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.put("/practice/<practice_id>/speed", responses={200: m.PourView})
     def put_speed(path: m.PracticePath, body: m.Speed) -> Response:
-        practice, now = found(path.practice_id), bench.now()
+        practice, now = found(path.practice_id), context.now()
         practice.minute, practice.at, practice.speed = practice.now(now), now, body.speed
         return view(practice)
 
@@ -136,7 +136,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         practice = found(path.practice_id)
         pour = practice.pour
         moment = at_minute(
-            practice.truth, pour.recipe, practice.sheet, practice.taught.shelf, pour.events, practice.now(bench.now())
+            practice.truth, pour.recipe, practice.sheet, practice.taught.shelf, pour.events, practice.now(context.now())
         )
         return answer(sights(practice.truth, moment))
 
@@ -145,7 +145,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         practice = found(path.practice_id)
         pour, shelf = practice.pour, practice.taught.shelf
         if not pour.ended:
-            raise Missing("This practice has not ended yet.")
+            raise NotFoundError("This practice has not ended yet.")
         technique = shelf.techniques[pour.recipe.design.technique]
         return answer(
             debrief(practice.truth, pour.recipe, practice.sheet, shelf, pour.events, practice.told, technique.name)

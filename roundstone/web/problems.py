@@ -13,7 +13,7 @@ from sqlalchemy.exc import DatabaseError, IntegrityError, OperationalError
 from werkzeug.exceptions import HTTPException
 
 from ..core.said import MARK, MM, WARMER_BY, C, G, figure, unmarked
-from ..core.values import Fault, RuleBroken, Trouble, listed, pointer_to
+from ..core.values import AppError, Fault, RuleError, listed, pointer_to
 
 MOST_BYTES = 3_000_000  # of a body of JSON: the longest text of a file that is read is two million
 MOST_FILE_BYTES = 64 * 2**20
@@ -34,7 +34,7 @@ class Problem(BaseModel):
 
 
 # What SQLite says when something cannot be written, as an HTTP status and in words with what to do.
-STORE_SAYS = (
+STORE_MESSAGES = (
     ("full", 507, "The disk is full: nothing more can be saved. Make room; what you tapped is kept and saved then."),
     ("locked", 503, "The data file is busy with another program. It is tried again."),
     ("readonly", 503, "The data file has become read-only: nothing can be saved. What you tapped is kept."),
@@ -43,9 +43,9 @@ STORE_SAYS = (
 
 
 FULL = (errno.ENOSPC, errno.EDQUOT)
-FULL_SAYS = STORE_SAYS[0][2]
+FULL_MESSAGES = STORE_MESSAGES[0][2]
 DAMAGED = ("malformed", "not a database", "disk image")
-DAMAGED_SAYS = (
+DAMAGED_MESSAGES = (
     "A page of the data file is damaged. Nothing was changed: go back to a copy in the Workshop, or restore one with "
     "'roundstone restore COPY'."
 )
@@ -56,7 +56,7 @@ def respond(status: int, title: str, detail: str, faults: tuple[Fault, ...] = ()
     return Response(problem.model_dump_json(), status=status, content_type="application/problem+json")
 
 
-SAYS = {
+MESSAGES = {
     "finite_number": "This must be an ordinary number.",
     "missing": "This is needed.",
     "float_parsing": "This must be a number.",
@@ -80,14 +80,14 @@ BOUNDS = {
 MEASURED = {"grams": G, "offcuts": G, "step": G, "capacity": G, "celsius": C, "gap": WARMER_BY, "wide": MM, "high": MM}
 
 
-def _says(kind: str, message: str, context: dict[str, Any], field: object = "") -> str:
+def _words(kind: str, otherwise: str, context: dict[str, Any], field: object = "") -> str:
     """What is wrong, in the maker's words where the library has its own."""
     if kind in BOUNDS:
         words, name = BOUNDS[kind]
         most = context.get(name)
-        says = f"{figure(most)}{MEASURED.get(str(field), '')}" if isinstance(most, int | float) else most
-        return words.format(says)
-    return SAYS.get(kind, message)
+        bound = f"{figure(most)}{MEASURED.get(str(field), '')}" if isinstance(most, int | float) else most
+        return words.format(bound)
+    return MESSAGES.get(kind, otherwise)
 
 
 def from_validation(error: ValidationError) -> Response:
@@ -100,8 +100,8 @@ def from_validation(error: ValidationError) -> Response:
         if e["type"] == "extra_forbidden":
             unknown.setdefault(at.rpartition("/")[0], []).append(at.rpartition("/")[2])
         elif len(faults) < MOST_FAULTS:
-            says = _says(e["type"], e["msg"], e.get("ctx", {}), (e["loc"] or ("",))[-1])
-            faults.append(Fault(pointer=at, says=says))
+            message = _words(e["type"], e["msg"], e.get("ctx", {}), (e["loc"] or ("",))[-1])
+            faults.append(Fault(pointer=at, message=message))
     faults += (_unknown(at, names) for at, names in list(unknown.items())[:MOST_FAULTS])
     return respond(422, "Cannot be read", "Some of what was sent is not of the right kind.", tuple(faults))
 
@@ -109,8 +109,8 @@ def from_validation(error: ValidationError) -> Response:
 def _unknown(at: str, names: Sequence[str]) -> Fault:
     """One fault for all the fields of one object that nobody declared."""
     if len(names) == 1:
-        return Fault(pointer=f"{at}/{names[0]}", says=SAYS["extra_forbidden"])
-    return Fault(pointer=at, says=f"{len(names)} fields are not known: {listed([n[:40] for n in names], 5)}.")
+        return Fault(pointer=f"{at}/{names[0]}", message=MESSAGES["extra_forbidden"])
+    return Fault(pointer=at, message=f"{len(names)} fields are not known: {listed([n[:40] for n in names], 5)}.")
 
 
 def _misdirected(names: Collection[str]) -> Response | None:
@@ -189,28 +189,28 @@ def install(app: Flask, names: Collection[str] = OWN_NAMES, watch: Callable[[], 
             refused = _unread()
         return refused
 
-    @app.errorhandler(Trouble)
-    def _trouble(error: Trouble) -> Response:
-        if isinstance(error, RuleBroken):
-            return respond(error.status, error.title, error.faults[0].says, error.faults, error.sure)
+    @app.errorhandler(AppError)
+    def _trouble(error: AppError) -> Response:
+        if isinstance(error, RuleError):
+            return respond(error.status, error.title, error.faults[0].message, error.faults, error.sure)
         return respond(error.status, error.title, str(error))
 
     @app.errorhandler(OperationalError)
     def _operational(error: OperationalError) -> Response:
-        for words, status, says in STORE_SAYS:
+        for words, status, message in STORE_MESSAGES:
             if words in str(error.orig):
-                return respond(status, "Not saved", says)
+                return respond(status, "Not saved", message)
         return _unexpected(error)
 
     @app.errorhandler(DatabaseError)
     def _damaged(error: DatabaseError) -> Response:
         if any(words in str(error.orig) for words in DAMAGED):
-            return respond(503, "Damaged", DAMAGED_SAYS)
+            return respond(503, "Damaged", DAMAGED_MESSAGES)
         return _unexpected(error)
 
     @app.errorhandler(OSError)
     def _disk(error: OSError) -> Response:
-        return respond(507, "Not saved", FULL_SAYS) if error.errno in FULL else _unexpected(error)
+        return respond(507, "Not saved", FULL_MESSAGES) if error.errno in FULL else _unexpected(error)
 
     @app.errorhandler(IntegrityError)
     def _integrity(_: IntegrityError) -> Response:
@@ -227,5 +227,5 @@ def install(app: Flask, names: Collection[str] = OWN_NAMES, watch: Callable[[], 
     @app.errorhandler(Exception)
     def _unexpected(error: Exception) -> Response:
         app.logger.exception("unexpected: %s", error)
-        says = "Round Stone made a mistake of its own. What you entered is kept; try again."
-        return respond(500, "Our mistake", says)
+        message = "Round Stone made a mistake of its own. What you entered is kept; try again."
+        return respond(500, "Our mistake", message)

@@ -7,7 +7,11 @@ from uuid import UUID, uuid5
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.course import (
+from ..core.heat import plan as heat_plan
+from ..core.pour import Event, Heeded
+from ..core.recipe import Recipe
+from ..core.said import day
+from ..core.schedule import (
     ReadyPart,
     ReadyState,
     Reweigh,
@@ -21,15 +25,11 @@ from ..core.course import (
     to_reweigh,
     work_order,
 )
-from ..core.heat import plan as heat_plan
-from ..core.pour import Event, Heeded
-from ..core.recipe import Recipe
-from ..core.said import day
 from ..core.sheet import Sheet, following, supply, weigh
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from ..store import Workshop
 from . import messages as m
-from .context import Bench, answer
+from .context import AppContext, answer
 
 STALE = 12 * 60.0  # minutes after which a ready check is another day's, and begun anew [chosen]
 
@@ -62,40 +62,40 @@ def state_of(doc: dict[str, Any] | None, now: datetime) -> tuple[datetime, Ready
 
 
 def checklist(
-    bench: Bench, recipe: Recipe, state: ReadyState
+    context: AppContext, recipe: Recipe, state: ReadyState
 ) -> tuple[tuple[ReadyPart, ...], tuple[Reweigh, ...], Sheet]:
     """What to get ready of a recipe as it is now, what was weighed for another weight, and the sheet of both."""
-    shelf = bench.workshop.shelf()
-    sheet, cautions = bench.sheet(recipe)
+    shelf = context.workshop.shelf()
+    sheet, cautions = context.sheet(recipe)
     steps = work_order(recipe, shelf, sheet, heat_plan(recipe, shelf, sheet.lines), cautions)
-    short = [c.says for c in supply(recipe, sheet, shelf, bench.lots_left(), bench.now().date()).short]
+    short = [c.message for c in supply(recipe, sheet, shelf, context.lots_left(), context.now().date()).short]
     parts = ready_parts(recipe, steps, plan(recipe, shelf, sheet.total), short, state, shelf.scales)
     return parts, to_reweigh(parts, state, shelf.scales.both), sheet
 
 
-def check_lye(bench: Bench, recipe_id: str, recipe: Recipe) -> None:
-    """RuleBroken, to be overruled by saying so, where lye was weighed for another weight than the recipe's now."""
-    _, state = state_of(bench.workshop.setting(kept_as(recipe_id)), bench.now())
-    wrong = [r for r in checklist(bench, recipe, state)[1] if r.lye] if state.ticked else []
+def check_lye(context: AppContext, recipe_id: str, recipe: Recipe) -> None:
+    """RuleError, to be overruled by saying so, where lye was weighed for another weight than the recipe's now."""
+    _, state = state_of(context.workshop.setting(kept_as(recipe_id)), context.now())
+    wrong = [r for r in checklist(context, recipe, state)[1] if r.lye] if state.ticked else []
     if wrong:
-        says = [r.says for r in wrong]
-        says[-1] += f" {wrong[-1].does}"
-        raise RuleBroken(*(Fault(pointer="/lye", says=s) for s in says), sure=True)
+        message = [r.message for r in wrong]
+        message[-1] += f" {wrong[-1].does}"
+        raise RuleError(*(Fault(pointer="/lye", message=s) for s in message), sure=True)
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the ready check's routes."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     def view(recipe_id: str) -> Response:
         recipe = workshop.recipe(recipe_id).recipe
-        begun, state = state_of(workshop.setting(kept_as(recipe_id)), bench.now())
-        minute = (bench.now() - begun).total_seconds() / 60
-        parts, reweigh, sheet = checklist(bench, recipe, state)
+        begun, state = state_of(workshop.setting(kept_as(recipe_id)), context.now())
+        minute = (context.now() - begun).total_seconds() / 60
+        parts, reweigh, sheet = checklist(context, recipe, state)
         shelf = workshop.shelf()
-        taught = bench.learned.taught()
+        taught = context.learned.taught()
         last = next(((day(p.started.isoformat()), p.state) for p in workshop.pours_of(recipe_id, 1)), None)
-        of_technique = taught.verdicts.says(taught.shelf, recipe.design.technique)
+        of_technique = taught.verdicts.message(taught.shelf, recipe.design.technique)
         met = meets(recipe, sheet, shelf, state, minute)
         return answer(
             m.ReadyView(
@@ -109,7 +109,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 meets=met,
                 cues=cues_of(met),
                 before=before(recipe, shelf, last, taught.poured, of_technique),
-                noted=bench.recalled(recipe, recipe_id, state.notes),
+                noted=context.recalled(recipe, recipe_id, state.notes),
                 running=workshop.running().get(recipe_id),
             )
         )
@@ -124,11 +124,11 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         workshop.recipe(path.recipe_id)
 
         def changed(doc: dict[str, Any] | None) -> dict[str, Any]:
-            begun, state = state_of(doc, bench.now())
-            minute = (bench.now() - begun).total_seconds() / 60
+            begun, state = state_of(doc, context.now())
+            minute = (context.now() - begun).total_seconds() / 60
             try:
                 after = acted(state, body.act, minute)
-            except RuleBroken as broken:
+            except RuleError as broken:
                 raise broken.under("/act") from broken
             return {"begun": begun.isoformat(), "state": after.model_dump(mode="json")}
 
@@ -140,12 +140,12 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         """The recipe becomes what was weighed; what stands ready stands then for what the recipe says."""
         draft = workshop.recipe(path.recipe_id)
         shelf = workshop.shelf()
-        sheet, _ = bench.sheet(draft.recipe)
-        _, state = state_of(workshop.setting(kept_as(path.recipe_id)), bench.now())
+        sheet, _ = context.sheet(draft.recipe)
+        _, state = state_of(workshop.setting(kept_as(path.recipe_id)), context.now())
         weighed = {t.line: t.grams for t in state.ticked.values() if t.line and t.grams is not None}
-        followed = following(draft.recipe, shelf, sheet, weighed)
-        faults = weigh(followed, shelf).faults
+        reconciled = following(draft.recipe, shelf, sheet, weighed)
+        faults = weigh(reconciled, shelf).faults
         if faults:
-            raise RuleBroken(*faults)
-        workshop.save_draft(path.recipe_id, followed, draft.revision, bench.now())
+            raise RuleError(*faults)
+        workshop.save_draft(path.recipe_id, reconciled, draft.revision, context.now())
         return view(path.recipe_id)

@@ -11,11 +11,11 @@ from ..core.face import coded
 from ..core.forecast import meant
 from ..core.recipe import as_usual, blank
 from ..core.shelf import Shelf
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from ..reference import starters
 from ..store import RecipeRecord, Unreadable
 from . import messages as m
-from .context import Bench, answer, attach
+from .context import AppContext, answer, attach
 
 
 def _line(r: RecipeRecord, shelf: Shelf, running: str | None) -> m.RecipeLine:
@@ -54,9 +54,9 @@ def _unread(r: Unreadable) -> m.RecipeLine:
     )
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the recipes' routes."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     def recipe_view(recipe_id: str) -> m.RecipeView:
         r = workshop.recipe(recipe_id)
@@ -67,14 +67,14 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             versions=r.versions,
             pours=r.pours,
             running=running,
-            noted=bench.recalled(r.recipe, r.id),
+            noted=context.recalled(r.recipe, r.id),
             recipe=r.recipe,
         )
 
     @api.get("/recipes", responses={200: m.RecipeList})
     def get_recipes(query: m.Page) -> Response:
         shelf, running = workshop.shelf(), workshop.running()
-        find = bench.meaning(query.find)
+        find = context.meaning(query.find)
         found = workshop.recipes(find, query.first, query.most)
         lines = [_unread(r) if isinstance(r, Unreadable) else _line(r, shelf, running.get(r.id)) for r in found]
         names = dict(workshop.recipe_names(running)) if running else {}
@@ -114,7 +114,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         if body.starter is not None:
             begun = next((s.recipe for s in starters() if s.id == body.starter), None)
             if begun is None:
-                raise RuleBroken(Fault(pointer="/starter", says="There is no such recipe to begin with."))
+                raise RuleError(Fault(pointer="/starter", message="There is no such recipe to begin with."))
             recipe = as_usual(begun.model_copy(update={"name": body.name or begun.name}), usual, warmth=False)
         elif body.copy_of is None:
             recipe = as_usual(blank(body.name), usual, warmth=True)
@@ -122,7 +122,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
             recipe = workshop.recipe(body.copy_of).recipe
             recipe = recipe.model_copy(update={"name": body.name or f"{recipe.name[:74]}, copy"})
         recipe_id = str(uuid4())
-        workshop.add_recipe(recipe_id, recipe, bench.now())
+        workshop.add_recipe(recipe_id, recipe, context.now())
         return answer(m.Saved(id=recipe_id, revision=1), HTTPStatus.CREATED)
 
     @api.get("/recipes/<recipe_id>", responses={200: m.RecipeView})
@@ -131,14 +131,14 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.put("/recipes/<recipe_id>", responses={200: m.Saved})
     def put_recipe(path: m.RecipePath, body: m.Draft) -> Response:
-        revision = workshop.save_draft(path.recipe_id, body.recipe, body.revision, bench.now())
+        revision = workshop.save_draft(path.recipe_id, body.recipe, body.revision, context.now())
         return answer(m.Saved(id=path.recipe_id, revision=revision))
 
     @api.delete("/recipes/<recipe_id>", responses={204: None})
     def delete_recipe(path: m.RecipePath) -> Response:
         if path.recipe_id in workshop.running():
-            raise RuleBroken(Fault(pointer="", says="A pour of this recipe is running. End it first."))
-        workshop.remove_recipe(path.recipe_id, bench.now())
+            raise RuleError(Fault(pointer="", message="A pour of this recipe is running. End it first."))
+        workshop.remove_recipe(path.recipe_id, context.now())
         return Response(status=HTTPStatus.NO_CONTENT)
 
     @api.post("/recipes/<recipe_id>/restore", responses={200: m.RecipeView})

@@ -3,11 +3,11 @@
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.course import StepEdit, rearranged, spelled
 from ..core.forecast import explain, hazards, levers, pulled, schools, scout, stood_ready, techniques
 from ..core.heat import Meeting, check_band, meet, plan, start
 from ..core.recipe import ByWeight, Recipe, taken_apart, with_blend, with_pattern
 from ..core.said import day
+from ..core.schedule import StepEdit, rearranged, spelled
 from ..core.sheet import (
     AddThing,
     Disperse,
@@ -23,16 +23,16 @@ from ..core.sheet import (
     to_weigh,
     weigh,
 )
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from ..store.patterns import patterns
 from . import messages as m
-from .context import Bench, answer
+from .context import AppContext, answer
 from .rest import dated
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one handler a route
+def register(api: APIBlueprint, context: AppContext) -> None:  # noqa: PLR0915 - one handler a route
     """Add the routes that only reckon."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     @api.post("/adjust", responses={200: m.Adjusted})
     def post_adjust(body: m.Adjust) -> Response:
@@ -46,17 +46,17 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
 
     @api.post("/forecast", responses={200: m.RecipeForecast})
     def post_forecast(body: m.Ask) -> Response:
-        recipe, told = body.recipe, bench.planned(body.recipe, body.seed)
+        recipe, told = body.recipe, context.planned(body.recipe, body.seed)
         if told is None:
             return answer(m.RecipeForecast(faults=weigh(recipe, workshop.shelf()).faults))
         job = told.job
         return answer(
             m.RecipeForecast(
                 forecast=told.forecast,
-                reasons=explain(job, told.knows, told.course, told.seed),
+                reasons=explain(job, told.knows, told.schedule, told.seed),
                 schools=schools(told),
                 steps=spelled(recipe, job.shelf, job.grams),
-                dated=dated(recipe, job.sheet, bench, bench.learned.taught()),
+                dated=dated(recipe, job.sheet, context, context.learned.taught()),
             )
         )
 
@@ -65,14 +65,14 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
         if isinstance(act, m.UsePattern):
             there = patterns(workshop)
             if act.pattern not in there:
-                raise RuleBroken(Fault(pointer="/act/pattern", says="There is no such pattern any more."))
+                raise RuleError(Fault(pointer="/act/pattern", message="There is no such pattern any more."))
             return with_pattern(recipe, there[act.pattern])
         if isinstance(act, m.PullLever):
             return pulled(recipe, shelf, act.key)
         if isinstance(act, m.UseBlend | m.BlendApart):
             blend = shelf.fragrances.get(act.fragrance)
             if blend is None or not blend.parts:
-                raise RuleBroken(Fault(pointer="/act/fragrance", says="There is no such blend on the shelf."))
+                raise RuleError(Fault(pointer="/act/fragrance", message="There is no such blend on the shelf."))
             return with_blend(recipe, blend) if isinstance(act, m.UseBlend) else taken_apart(recipe, blend)
         if isinstance(act, ToWeigh) or (isinstance(act, FatGrams) and not isinstance(recipe.size, ByWeight)):
             return to_weigh(recipe, act, shelf)
@@ -81,7 +81,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
         weighing = weigh(recipe, shelf)
         if isinstance(act, StepEdit):
             if weighing.sheet is None:
-                raise RuleBroken(*weighing.faults)
+                raise RuleError(*weighing.faults)
             return rearranged(recipe, act, shelf, weighing.sheet.total)
         return adjust(recipe, act, weighing.sheet)
 
@@ -95,25 +95,25 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
             weighing=weighing,
             heat=plan(recipe, shelf, sheet.lines),
             label=label(recipe, shelf, sheet.lines),
-            supply=supply(recipe, sheet, shelf, bench.lots_left(), bench.now().date()),
-            ledger=bench.ledger(recipe, sheet, shelf),
+            supply=supply(recipe, sheet, shelf, context.lots_left(), context.now().date()),
+            ledger=context.ledger(recipe, sheet, shelf),
         )
 
     @api.post("/prospects", responses={200: m.Prospects})
     def post_prospects(body: m.Ask) -> Response:
-        told = bench.planned(body.recipe, body.seed)
+        told = context.planned(body.recipe, body.seed)
         if told is None:
             return answer(m.Prospects())
-        found = hazards(told.job, told.knows, told.course, told.draws)
+        found = hazards(told.job, told.knows, told.schedule, told.draws)
         return answer(m.Prospects(hazards=found, scouting=scout(told)))
 
     @api.post("/plan", responses={200: m.PlanView})
     def post_plan(body: m.Ask) -> Response:
         """What the plan of a recipe could be: other techniques, levers, fall-backs. Slower than the forecast."""
-        told = bench.planned(body.recipe, body.seed)
+        told = context.planned(body.recipe, body.seed)
         if told is None:
             return answer(m.PlanView())
-        possible = techniques(told.world, told.at, told.job)
+        possible = techniques(told.context, told.at, told.job)
         return answer(m.PlanView(levers=levers(told), techniques=possible, fall_backs=stood_ready(told)))
 
     def referred(ref: m.Reference, side: str) -> tuple[str, Recipe]:
@@ -125,21 +125,21 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
         for number, made, version in workshop.versions(ref.recipe_id):
             if number == ref.version:
                 return f"{version.name}, version {number} of {day(made.isoformat())}", version
-        raise RuleBroken(Fault(pointer=f"/{side}/version", says="There is no such version."))
+        raise RuleError(Fault(pointer=f"/{side}/version", message="There is no such version."))
 
     @api.post("/compare", responses={200: m.Compared})
     def post_compare(body: m.Compare) -> Response:
-        taught = bench.learned.taught()
+        taught = context.learned.taught()
         names, weighed, forecasts = [], [], []
         for side in ("left", "right"):
             name, recipe = referred(getattr(body, side), side)
             weighing = weigh(recipe, taught.shelf)
             if weighing.sheet is None:
-                says = f"{name} cannot be weighed: {weighing.faults[0].says}"
-                raise RuleBroken(Fault(pointer=f"/{side}", says=says))
+                message = f"{name} cannot be weighed: {weighing.faults[0].message}"
+                raise RuleError(Fault(pointer=f"/{side}", message=message))
             names.append(name)
             weighed.append((recipe, weighing.sheet))
-            forecasts.append(bench.forecast(recipe, weighing.sheet, getattr(body, side).recipe_id))
+            forecasts.append(context.forecast(recipe, weighing.sheet, getattr(body, side).recipe_id))
         return answer(
             m.Compared(
                 left=names[0],
@@ -153,7 +153,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:  # noqa: PLR0915 - one ha
     @api.post("/cooling", responses={200: Meeting})
     def post_cooling(body: m.Cooling) -> Response:
         check_band(body.band)
-        sheet, _ = bench.sheet(body.recipe)
+        sheet, _ = context.sheet(body.recipe)
         begun = start(body.recipe, workshop.shelf(), sheet.lines)
         return answer(
             meet(

@@ -12,11 +12,11 @@ from ..core.recipe import Recipe
 from ..core.rest import WAYS, Next, RestNow, as_one, count_back, rest_now, rest_sections
 from ..core.said import day
 from ..core.sheet import Sheet, supply
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from ..exchange import calendar_file
 from ..store import PourRecord
 from . import messages as m
-from .context import Bench, Rests, answer, attach, local, reader
+from .context import AppContext, Rests, answer, attach, local, reader
 
 LATELY = timedelta(days=150)  # in which a batch can still wait for something [chosen]
 MOST_RESTING = 200  # batches that are looked at together
@@ -27,7 +27,7 @@ IN_CALENDAR = 3  # next touches of one batch that are written into a calendar
 
 
 def resting(
-    bench: Bench, pour: PourRecord, taught: Taught, partners: Mapping[str, set[str]] | None = None
+    context: AppContext, pour: PourRecord, taught: Taught, partners: Mapping[str, set[str]] | None = None
 ) -> tuple[Sheet, RestNow] | None:
     """A pour that ended, as it rests now; None while it is poured, or where its recipe can be weighed no more.
 
@@ -35,41 +35,41 @@ def resting(
     """
     if pour.state.ended is None:
         return None
-    sheet = bench.poured_sheet(pour, taught.shelf)
+    sheet = context.poured_sheet(pour, taught.shelf)
     if sheet is None:
         return None
-    now = _alone(bench, pour, sheet, taught)
+    now = _alone(context, pour, sheet, taught)
     if now is None:
         return None
     others = []
-    for other in (bench.workshop.partners() if partners is None else partners).get(pour.id, ()):
-        there = bench.workshop.pour(other)
-        of = bench.poured_sheet(there, taught.shelf)
-        found = _alone(bench, there, of, taught) if of is not None else None
+    for other in (context.workshop.partners() if partners is None else partners).get(pour.id, ()):
+        there = context.workshop.pour(other)
+        of = context.poured_sheet(there, taught.shelf)
+        found = _alone(context, there, of, taught) if of is not None else None
         others += [found] if found is not None else []
     return sheet, as_one(now, others)
 
 
-def glanced(bench: Bench, pour: PourRecord, taught: Taught, partners: Mapping[str, set[str]]) -> RestNow | None:
+def glanced(context: AppContext, pour: PourRecord, taught: Taught, partners: Mapping[str, set[str]]) -> RestNow | None:
     """A batch at rest as a list tells it: what it waits for, reckoned a minute ago at most."""
-    minute, known = bench.minute(pour), bench.rests.get(pour.id)
+    minute, known = context.minute(pour), context.rests.get(pour.id)
     same = known is not None and known.events is pour.events and known.taught is taught
     if known is not None and same and 0 <= minute - known.minute < STANDS:
         return known.now and known.now.model_copy(update={"hours": known.now.hours + (minute - known.minute) / 60})
-    found = resting(bench, pour, taught, partners)
-    if len(bench.rests) >= MOST_KEPT:
-        bench.rests.clear()
-    bench.rests[pour.id] = Rests(pour.events, taught, minute, found[1] if found is not None else None)
-    return bench.rests[pour.id].now
+    found = resting(context, pour, taught, partners)
+    if len(context.rests) >= MOST_KEPT:
+        context.rests.clear()
+    context.rests[pour.id] = Rests(pour.events, taught, minute, found[1] if found is not None else None)
+    return context.rests[pour.id].now
 
 
-def _alone(bench: Bench, pour: PourRecord, sheet: Sheet, taught: Taught) -> RestNow | None:
-    return rest_now(pour.recipe, sheet, pour.state, bench.minute(pour), taught.rest, taught.shelf.humidity)
+def _alone(context: AppContext, pour: PourRecord, sheet: Sheet, taught: Taught) -> RestNow | None:
+    return rest_now(pour.recipe, sheet, pour.state, context.minute(pour), taught.rest, taught.shelf.humidity)
 
 
-def beside(bench: Bench, pours: Iterable[str]) -> list[m.InOneMould]:
+def beside(context: AppContext, pours: Iterable[str]) -> list[m.InOneMould]:
     """Batches as they are named beside another one."""
-    found = [bench.workshop.pour(p) for p in pours]
+    found = [context.workshop.pour(p) for p in pours]
     return [m.InOneMould(id=p.id, recipe=p.recipe.name, started=p.started) for p in found]
 
 
@@ -77,29 +77,29 @@ def ended_at(pour: PourRecord) -> datetime:
     return pour.started + timedelta(minutes=pour.state.ended or 0.0)
 
 
-def dated(recipe: Recipe, sheet: Sheet, bench: Bench, taught: Taught) -> m.Dated | None:
+def dated(recipe: Recipe, sheet: Sheet, context: AppContext, taught: Taught) -> m.Dated | None:
     """The dates of a brief, counted back from the day the batch must be ready; None where no day is named."""
     if recipe.brief is None or recipe.brief.ready is None:
         return None
     try:
         ready = date.fromisoformat(recipe.brief.ready)
     except ValueError:
-        return m.Dated(ready=recipe.brief.ready, says="There is no such day.", met="late", deadlines=[])
-    today = bench.now().date()
-    short = supply(recipe, sheet, taught.shelf, bench.lots_left(), today).order
+        return m.Dated(ready=recipe.brief.ready, message="There is no such day.", met="late", deadlines=[])
+    today = context.now().date()
+    short = supply(recipe, sheet, taught.shelf, context.lots_left(), today).order
     counted = count_back(recipe, sheet, taught.rest, float((ready - today).days), short, taught.shelf.humidity)
     bars = sum(b.count for b in sheet.bars)
     wanted = recipe.brief.bars
     many = f"{bars} of {wanted} bars: pour it {-(-wanted // bars)} times." if wanted and 0 < bars < wanted else ""
     return m.Dated(
         ready=recipe.brief.ready,
-        says=counted.says,
+        message=counted.message,
         met=counted.met,
         bars=many,
         deadlines=[
             m.DeadlineDay(
                 what=d.what,
-                says=d.says,
+                message=d.message,
                 by=_before(ready, d.by),
                 latest=_before(ready, d.latest),
                 late=_before(ready, d.by) < today.isoformat(),
@@ -113,18 +113,18 @@ def _before(ready: date, days: float) -> str:
     return (ready - timedelta(days=round(days))).isoformat()
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the routes of rest."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     def at_rest(pour_id: str) -> tuple[PourRecord, Sheet, RestNow, Taught]:
-        pour, taught = workshop.pour(pour_id), bench.learned.taught()
-        found = resting(bench, pour, taught)
+        pour, taught = workshop.pour(pour_id), context.learned.taught()
+        found = resting(context, pour, taught)
         if found is None:
-            says = "This pour has not ended: it rests once it is in the mould."
+            message = "This pour has not ended: it rests once it is in the mould."
             if pour.state.ended is not None:
-                says = "Its recipe can be weighed no more: something on the shelf was changed or taken out."
-            raise RuleBroken(Fault(pointer="/id", says=says))
+                message = "Its recipe can be weighed no more: something on the shelf was changed or taken out."
+            raise RuleError(Fault(pointer="/id", message=message))
         return pour, *found, taught
 
     def near(pour: PourRecord) -> list[m.InOneMould]:
@@ -132,7 +132,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         here = workshop.pours(phases=("rests",), most=MOST_RESTING, since=pour.started - NEAR)
         known = workshop.partners().get(pour.id, set()) | {pour.id}
         rest = [p.id for p in here if p.id not in known and p.ended and p.started < pour.started + NEAR]
-        return beside(bench, rest[:MOST_NEAR])
+        return beside(context, rest[:MOST_NEAR])
 
     @api.get("/pours/<pour_id>/rest", responses={200: m.RestView})
     def get_rest(path: m.PourPath) -> Response:
@@ -146,26 +146,26 @@ def register(api: APIBlueprint, bench: Bench) -> None:
                 technique=pour.recipe.design.technique,
                 started=pour.started,
                 ended_at=ended_at(pour),
-                minute=bench.minute(pour),
+                minute=context.minute(pour),
                 ended=state.ended or 0.0,
                 came=state.came,
                 now=now,
                 bars=sum(b.count for b in sheet.bars),
-                harm=bench.harm(pour, shelf),
+                harm=context.harm(pour, shelf),
                 portions=[m.Tinted(name=p.name, tint=p.tint) for p in pour.recipe.design.portions],
                 swatches=[e for e in state.standing if e.kind == "swatch"],
                 events=[
                     m.LoggedEvent(event=e, label=label(e)) for e in state.standing if isinstance(e, Rest | NextTime)
                 ],
                 doubts=[
-                    m.OpenDoubt(target=e.id, minute=e.minute, label=label(e), says=d.says, stands=d.stands)
+                    m.OpenDoubt(target=e.id, minute=e.minute, label=label(e), message=d.says, stands=d.stands)
                     for e in state.standing
                     if (d := state.doubts.get(e.id)) is not None and isinstance(e, Rest)
                 ],
                 photos=[m.PhotoView(**vars(p)) for p in workshop.photos([pour.id])],
                 subjects=[m.Named(id=i, name=n) for i, n in subjects(pour.recipe, shelf).items()],
-                dated=dated(pour.recipe, sheet, bench, taught),
-                together=beside(bench, workshop.partners().get(pour.id, ())),
+                dated=dated(pour.recipe, sheet, context, taught),
+                together=beside(context, workshop.partners().get(pour.id, ())),
                 beside=near(pour),
                 fresh=taught.fresh,
             )
@@ -179,10 +179,10 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     def lines(taught: Taught) -> list[tuple[PourRecord, RestNow]]:
         """Everything that rests or cures, the most pressing first."""
-        since, partners = bench.now() - LATELY, workshop.partners()
+        since, partners = context.now() - LATELY, workshop.partners()
         found = []
         for pour in workshop.pours(phases=("rests", "cures"), most=MOST_RESTING, since=since):
-            rest = glanced(bench, pour, taught, partners)
+            rest = glanced(context, pour, taught, partners)
             if rest is not None and rest.next:
                 found.append((pour, rest))
         return sorted(found, key=lambda x: ended_at(x[0]) + timedelta(hours=x[1].next[0].first))
@@ -190,14 +190,14 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/rest", responses={200: m.RestList})
     def get_rests() -> Response:
         """What every batch waits for."""
-        taught = bench.learned.taught()
+        taught = context.learned.taught()
         return answer(
             m.RestList(
                 lines=[
                     m.RestLine(
                         id=p.id,
                         recipe=p.recipe.name,
-                        face=bench.face(p, taught.shelf),
+                        face=context.face(p, taught.shelf),
                         ended_at=ended_at(p),
                         hours=now.hours,
                         cut=now.cut_at is not None,
@@ -218,7 +218,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/rest.ics")
     def get_calendar() -> Response:
         return attach(
-            calendar_file.write(touches(lines(bench.learned.taught())), bench.now(), reader(bench.workshop)),
+            calendar_file.write(touches(lines(context.learned.taught())), context.now(), reader(context.workshop)),
             "text/calendar; charset=utf-8",
             "rest.ics",
         )
@@ -227,7 +227,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     def get_pour_calendar(path: m.PourPath) -> Response:
         pour, _, now, _ = at_rest(path.pour_id)
         return attach(
-            calendar_file.write(touches([(pour, now)]), bench.now(), reader(bench.workshop)),
+            calendar_file.write(touches([(pour, now)]), context.now(), reader(context.workshop)),
             "text/calendar; charset=utf-8",
             "rest.ics",
         )
@@ -239,9 +239,10 @@ def _touch(pour: PourRecord, n: Next) -> calendar_file.Touch:
     return calendar_file.Touch(
         pour=pour.id,
         what=n.what,
-        title=f"{n.says}: {pour.recipe.name}",
+        title=f"{n.message}: {pour.recipe.name}",
         begins=local(at + timedelta(hours=n.sure)),
         ends=local(at + timedelta(hours=max(n.late, n.sure + 0.25))),
         open=not n.after,
-        says=f"Possible from {day(first.isoformat())}, {first:%H:%M %Z}" + (f"; later it {n.after}" if n.after else ""),
+        message=f"Possible from {day(first.isoformat())}, {first:%H:%M %Z}"
+        + (f"; later it {n.after}" if n.after else ""),
     )

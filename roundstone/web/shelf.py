@@ -8,20 +8,20 @@ from flask_openapi3 import APIBlueprint
 from ..core.logbook import fragrance_file
 from ..core.recipe import blend_of
 from ..core.shelf import Fragrance, NewFragrance, after_a_part, blended, in_a_bottle
-from ..core.values import Conflict, Fault, RuleBroken
+from ..core.values import ConflictError, Fault, RuleError
 from ..reference import shelf as reference_shelf
 from . import messages as m
-from .context import Bench, answer, new_id
+from .context import AppContext, answer, new_id
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the shelf's routes."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     @api.get("/shelf", responses={200: m.ShelfView})
     def get_shelf() -> Response:
         shelf, standard = workshop.shelf(), reference_shelf()
-        shown = {x.id for x in workshop.own()} | {*standard.fats, *standard.liquids, *standard.additives}
+        shown = {x.id for x in workshop.custom()} | {*standard.fats, *standard.liquids, *standard.additives}
         return answer(
             m.ShelfView(
                 fats=list(shelf.fats.values()),
@@ -35,21 +35,21 @@ def register(api: APIBlueprint, bench: Bench) -> None:
 
     @api.get("/fragrances", responses={200: m.FragranceList})
     def get_fragrances() -> Response:
-        taught = bench.learned.taught()
+        taught = context.learned.taught()
         files = [fragrance_file(taught, f) for f in workshop.shelf().fragrances.values()]
         return answer(m.FragranceList(fragrances=files, fresh=taught.fresh))
 
-    def told(new: NewFragrance, own_id: str | None = None) -> Fragrance:
+    def told(new: NewFragrance, custom_id: str | None = None) -> Fragrance:
         """The fragrance as it is kept: its name must be free, and a blend is as its parts."""
         shelf = workshop.shelf()
-        if new.name.casefold() in {f.name.casefold() for f in shelf.fragrances.values() if f.id != own_id}:
-            says = "Another fragrance has this name." if own_id else "There is a fragrance of this name already."
-            raise RuleBroken(Fault(pointer="/name", says=says))
-        kept = blended(new, shelf, own_id).model_dump()
-        return Fragrance(id=own_id or new_id(new.name, set(shelf.fragrances)), **kept)
+        if new.name.casefold() in {f.name.casefold() for f in shelf.fragrances.values() if f.id != custom_id}:
+            message = "Another fragrance has this name." if custom_id else "There is a fragrance of this name already."
+            raise RuleError(Fault(pointer="/name", message=message))
+        kept = blended(new, shelf, custom_id).model_dump()
+        return Fragrance(id=custom_id or new_id(new.name, set(shelf.fragrances)), **kept)
 
     def files(fragrance: Fragrance) -> m.FragranceList:
-        return m.FragranceList(fragrances=[fragrance_file(bench.learned.taught(), fragrance)])
+        return m.FragranceList(fragrances=[fragrance_file(context.learned.taught(), fragrance)])
 
     @api.post("/fragrances", responses={201: m.FragranceList})
     def post_fragrance(body: NewFragrance) -> Response:
@@ -68,7 +68,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         """A blend mixed ahead, as a fragrance of its own."""
         blend = workshop.fragrance(path.fragrance_id)
         if not blend.parts or blend.bottled:
-            raise Conflict(f"{blend.name} is no blend that could be bottled.")
+            raise ConflictError(f"{blend.name} is no blend that could be bottled.")
         fragrance = told(in_a_bottle(blend, body.name))
         workshop.add_fragrance(fragrance)
         return answer(files(fragrance), HTTPStatus.CREATED)
@@ -76,7 +76,7 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.get("/fragrances/<fragrance_id>", responses={200: m.FragranceList})
     def get_fragrance(path: m.FragrancePath) -> Response:
         fragrance = workshop.fragrance(path.fragrance_id)
-        taught = bench.learned.taught()
+        taught = context.learned.taught()
         file = fragrance_file(taught, fragrance)
         photos = [m.PhotoView(**vars(p)) for p in workshop.photos({p.pour for p in file.pours})]
         return answer(m.FragranceList(fragrances=[file], photos=photos, fresh=taught.fresh))

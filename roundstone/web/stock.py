@@ -8,40 +8,40 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import fragrances_left, stand_ins
 from ..core.sheet import LotEdit, Planned, as_made, item_names, recount, to_order, weigh
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from ..exchange import shelf_file
 from . import messages as m
-from .context import Bench, answer, attach, new_id
+from .context import AppContext, answer, attach, new_id
 from .made import stock_view
 from .rest import dated
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the stock's routes."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
     @api.get("/stock", responses={200: m.Stock})
     def get_stock() -> Response:
-        return answer(stock_view(bench))
+        return answer(stock_view(context))
 
     @api.get("/stock/order", responses={200: m.Orders})
     def get_orders() -> Response:
         """What planned batches lack: those whose brief names a day to come and that were not poured for it yet."""
-        taught, today = bench.learned.taught(), bench.now().date().isoformat()
+        taught, today = context.learned.taught(), context.now().date().isoformat()
         planned = []
         for draft in workshop.planned(today):
             sheet = weigh(draft.recipe, taught.shelf).sheet
             if sheet is None:
                 continue
-            days = dated(draft.recipe, sheet, bench, taught)
+            days = dated(draft.recipe, sheet, context, taught)
             if days is not None and days.deadlines:
                 planned.append(Planned(draft.recipe.name, days.deadlines[0].by, sheet))
         there: dict[str, float] = {}
-        for lot in bench.lots_left():
+        for lot in context.lots_left():
             there[lot.lot.item] = there.get(lot.lot.item, 0.0) + max(lot.left, 0.0)
         rest = fragrances_left(taught.shelf, there)
         lines = []
-        for line in to_order(planned, bench.lots_left(), taught.shelf):
+        for line in to_order(planned, context.lots_left(), taught.shelf):
             kind, _, what = line.item.partition(":")
             instead = stand_ins(taught, what, rest) if kind == "fragrance" and line.counted else ()
             lines.append(m.ToOrder(**line.model_dump(), instead=instead))
@@ -50,35 +50,35 @@ def register(api: APIBlueprint, bench: Bench) -> None:
     @api.put("/stock/<lot_id>", responses={200: m.Stock})
     def put_lot(path: m.LotPath, body: LotEdit) -> Response:
         if body.item not in item_names(workshop.shelf()):
-            raise RuleBroken(Fault(pointer="/item", says="This is not on the shelf."))
+            raise RuleError(Fault(pointer="/item", message="This is not on the shelf."))
         blend = workshop.shelf().fragrances.get(body.item.removeprefix("fragrance:"))
         if blend is not None and blend.parts and not blend.bottled:
-            says = "This blend is weighed from its parts: put a bottle of it on the shelf first."
-            raise RuleBroken(Fault(pointer="/item", says=says))
+            message = "This blend is weighed from its parts: put a bottle of it on the shelf first."
+            raise RuleError(Fault(pointer="/item", message=message))
         lot_id = str(path.lot_id)
-        workshop.save_lot(lot_id, recount(workshop.lots().get(lot_id), body, bench.now()), body.revision)
-        return answer(stock_view(bench))
+        workshop.save_lot(lot_id, recount(workshop.lots().get(lot_id), body, context.now()), body.revision)
+        return answer(stock_view(context))
 
     @api.delete("/stock/<lot_id>", responses={204: None})
     def delete_lot(path: m.LotPath) -> Response:
-        workshop.remove_lot(str(path.lot_id), bench.now())
+        workshop.remove_lot(str(path.lot_id), context.now())
         return Response(status=HTTPStatus.NO_CONTENT)
 
     @api.post("/stock/<lot_id>/restore", responses={200: m.Stock})
     def restore_lot(path: m.LotPath) -> Response:
         workshop.remove_lot(str(path.lot_id), None)
-        return answer(stock_view(bench))
+        return answer(stock_view(context))
 
     @api.get("/shelf.csv")
     def export_shelf() -> Response:
-        text = shelf_file.write(workshop.shelf(), bench.lots_left(), bench.now())
+        text = shelf_file.write(workshop.shelf(), context.lots_left(), context.now())
         return attach(text, "text/csv; charset=utf-8", "shelf.csv")
 
     @api.post("/shelf/import", responses={201: m.Imported})
     def import_shelf(body: m.ShelfFile) -> Response:
         shelf = workshop.shelf()
         lots, fragrances = shelf_file.read(
-            body.text, shelf, new_id, bench.now(), {x.id: x.left for x in bench.lots_left()}, body.sure
+            body.text, shelf, new_id, context.now(), {x.id: x.left for x in context.lots_left()}, body.sure
         )
         there = workshop.lots()
         new = {i or str(uuid4()): as_made(lot, there.get(i)) for i, lot in lots if i or lot not in there.values()}

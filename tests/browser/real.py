@@ -62,11 +62,11 @@ NURSERY.set_forkserver_preload(
 )
 
 
-def _born(line: list[str], says: Connection) -> None:
+def _born(line: list[str], message: Connection) -> None:
     """`python -m roundstone` in a process that has imported it."""
     from roundstone.cli import main
 
-    os.dup2(says.fileno(), 1)
+    os.dup2(message.fileno(), 1)
     sys.exit(main(line))
 
 
@@ -94,9 +94,9 @@ class Server:
     def begin(self) -> None:
         line = [self.command, "--data", str(self.data), "--port", str(self.port), *self.more]
         if self.forked:
-            heard, says = NURSERY.Pipe(duplex=False)
-            with heard, says:
-                born = NURSERY.Process(target=_born, args=(line, says))
+            heard, message = NURSERY.Pipe(duplex=False)
+            with heard, message:
+                born = NURSERY.Process(target=_born, args=(line, message))
                 born.start()
                 self.process, self.said = born, os.fdopen(os.dup(heard.fileno()))
             return

@@ -28,9 +28,9 @@ class Bench(RealBrowser):
     def test_a_whole_pour_by_keys_alone(self) -> None:
         page = self.page
         self.start("5107e000-0000-4000-8000-000100000001")
-        for key, says in (("1", "emulsion"), ("n", "split"), ("f", "Weir: scent in")):
+        for key, message in (("1", "emulsion"), ("n", "split"), ("f", "Weir: scent in")):
             page.keyboard.press(key)
-            self.logged(says)
+            self.logged(message)
         expect(page.get_by_role("radio", name="Weir")).to_have_attribute("aria-checked", "true")
         page.keyboard.press("ArrowRight")
         expect(page.get_by_role("radio", name="Foam")).to_have_attribute("aria-checked", "true")
@@ -42,22 +42,22 @@ class Bench(RealBrowser):
         field.fill("29,5")
         page.keyboard.press("Enter")
         self.logged("29.5 °C")
-        for key, says in (("b", "Foam: blended 1 s"), ("w", "Foam: stirred 1 s")):
+        for key, message in (("b", "Foam: blended 1 s"), ("w", "Foam: stirred 1 s")):
             page.keyboard.press(key)
             page.wait_for_timeout(1100)
             page.keyboard.press(key)
-            self.logged(says)
+            self.logged(message)
         page.keyboard.press("u")
         expect(page.locator("[data-test=recent]")).not_to_contain_text("stirred")
         page.keyboard.press("u")
         expect(page.locator("[data-test=recent]")).not_to_contain_text("blended")
         page.keyboard.press("n")
         self.logged("pouring")
-        for step, says in (
+        for step, message in (
             ("pour Weir", "Weir is poured"), ("drop Foam", "Foam is dropped"), ("pour Weir 2", "Weir is poured"),
             ("top", "Weir and Foam are on top"),
         ):  # fmt: skip
-            expect(page.get_by_role("button", name=says)).to_be_visible()
+            expect(page.get_by_role("button", name=message)).to_be_visible()
             page.keyboard.press("n")
             self.logged(f"done: {step}")
         page.keyboard.press("n")

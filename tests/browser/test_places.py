@@ -129,14 +129,14 @@ class Places(RealBrowser):
         expect(field).to_have_value("5")
         page.keyboard.press("Control+Shift+z")
         expect(field).to_have_value("7.5")
-        for text, says in (
+        for text, message in (
             ("", "A number is needed"),
             ("1e3", "not a number"),
             ("--2", "not a number"),
             ("NaN", "not a number"),
         ):
             field.fill(text)
-            expect(page.get_by_text(says)).to_be_visible()
+            expect(page.get_by_text(message)).to_be_visible()
             expect(lye).to_contain_text("—")
         # A complaint goes with its field, and stays with it when rows move.
         page.get_by_label("Shea butter, percent of fats").fill("plenty")

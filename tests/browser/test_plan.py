@@ -212,7 +212,7 @@ class Plan(RealBrowser):
             {"name": "Middle", "share": 0.35, "scent": 0, "batch": "Middle"},
             {"name": "Frost", "share": 0.25, "scent": 0, "batch": "Frost"},
         ]
-        for portions, technique, says in (
+        for portions, technique, message in (
             (twelve, "drop-swirl", "pot stands at"),
             (batches, "straight-layers", "g of the lye jug"),
         ):
@@ -220,7 +220,7 @@ class Plan(RealBrowser):
             self.open(f"/recipes/{made}/plan")
             for width, height in SIZES:
                 self.page.set_viewport_size({"width": width, "height": height})
-                expect(self.page.get_by_text(says).first).to_be_visible()
+                expect(self.page.get_by_text(message).first).to_be_visible()
                 over = self.page.evaluate("document.documentElement.scrollWidth - innerWidth")
                 self.assertLessEqual(over, 0, f"{technique} at {width} runs off the screen")
             self.assertEqual(len(set(self.order())) > len(portions), True)

@@ -59,12 +59,12 @@ class PourDay(RealBrowser):
         """Press the big key once it is awake; what it said."""
         key = self.page.locator(".bench-main").first
         expect(key).to_be_enabled()
-        says = key.inner_text().split("\n")[0]
+        message = key.inner_text().split("\n")[0]
         logged = self.page.get_by_text(re.compile(r"^\d+ events?, all saved|nothing logged yet")).inner_text()
         key.click()
         expect(self.page.get_by_text(logged, exact=True)).to_have_count(0)
         expect(self.page.get_by_text(re.compile("saving …"))).to_have_count(0)
-        return says.strip()
+        return message.strip()
 
     def fits(self) -> None:
         """Nothing scrolls, nothing is cut off, no key is too small for gloves."""
@@ -76,10 +76,10 @@ class PourDay(RealBrowser):
         for key in self.page.locator(".bench-key, .bench-main, [role=radiogroup][aria-label=Portion] button").all():
             box = key.bounding_box()
             assert box is not None
-            says = key.inner_text().replace("\n", " ")
-            self.assertLessEqual(box["y"] + box["height"], size["height"] + 0.5, says)
-            self.assertLessEqual(box["x"] + box["width"], size["width"] + 0.5, says)
-            self.assertGreaterEqual(box["height"], 56, says)
+            message = key.inner_text().replace("\n", " ")
+            self.assertLessEqual(box["y"] + box["height"], size["height"] + 0.5, message)
+            self.assertLessEqual(box["x"] + box["width"], size["width"] + 0.5, message)
+            self.assertGreaterEqual(box["height"], 56, message)
         for stage in ("emulsion", "light", "medium", "thick", "set"):
             box = self.page.get_by_role("button", name=re.compile(f"^{stage}")).bounding_box()
             assert box is not None

@@ -87,9 +87,9 @@ class RestAndCure(RealBrowser):
         self.accessible("Rest", always=True)
         for _ in range(3):
             question = page.locator("[data-test=question]").first
-            says = question.locator("span").first.inner_text()
+            message = question.locator("span").first.inner_text()
             question.get_by_role("button", name="yes").click()
-            expect(page.locator("[data-test=question]").filter(has_text=says)).to_have_count(0)
+            expect(page.locator("[data-test=question]").filter(has_text=message)).to_have_count(0)
         expect(head).to_contain_text("weigh", ignore_case=True)
         page.get_by_role("button", name="Weigh it in").click()
         expect(page.get_by_text("Grams are a number over 0.")).to_be_visible()

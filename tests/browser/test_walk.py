@@ -127,7 +127,7 @@ class EmptyWorkshop(RealBrowser):
         page.get_by_role("button", name="New recipe").click()
         lye = page.locator("[data-test=lye]")
         expect(page.get_by_text("Add the first fat")).to_be_visible()
-        self.assertEqual(page.locator(".says").count(), 0, "nothing untouched is scolded")
+        self.assertEqual(page.locator(".message").count(), 0, "nothing untouched is scolded")
         expect(lye).to_contain_text("—")
         for fat, share in (("Olive", "70"), ("Coconut", "20")):
             page.get_by_role("combobox", name="Add a fat, clay or powder").fill(fat)

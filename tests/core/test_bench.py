@@ -35,7 +35,7 @@ from roundstone.core.pour import (
     replay,
 )
 from roundstone.core.recipe import Design, Dose, Scent
-from roundstone.core.values import RuleBroken, listed
+from roundstone.core.values import RuleError, listed
 from tests.samples import SHELF, TWO, job, knows, next_id, quick_pour, recipe, seen
 
 
@@ -46,7 +46,7 @@ def projected(events: list[Event], now: float, **changes: object) -> Projection:
 
 class Events(unittest.TestCase):
     def refused(self, event: Event, after: list[Event], pointer: str, sure: bool = False) -> None:
-        with self.assertRaises(RuleBroken) as raised:
+        with self.assertRaises(RuleError) as raised:
             check(event, after, recipe(), SHELF)
         self.assertEqual((raised.exception.faults[0].pointer, raised.exception.sure), (pointer, sure))
 
@@ -80,7 +80,7 @@ class Events(unittest.TestCase):
         back = seen(9, "light", "Base")
         found = doubt(back, events, recipe(), SHELF)
         assert found is not None
-        told = Doubted(id=next_id(), minute=9, target=back.id, says=found.says, stands=found.stands)
+        told = Doubted(id=next_id(), minute=9, target=back.id, says=found.message, stands=found.stands)
         open_ = replay([*events, back, told])
         self.assertEqual((open_.level("Base"), list(open_.doubts)), (4, [back.id]), "it waits")
         self.assertIn(back, open_.standing, "and is shown")
@@ -105,7 +105,7 @@ class Events(unittest.TestCase):
             arrived.append(twin)
             if found is not None:
                 arrived.append(
-                    Doubted(id=next_id(), minute=twin.minute, target=twin.id, says=found.says, stands=found.stands)
+                    Doubted(id=next_id(), minute=twin.minute, target=twin.id, says=found.message, stands=found.stands)
                 )
         state = replay(arrived)
         plain = replay(events)
@@ -135,7 +135,7 @@ class WrittenInLater(unittest.TestCase):
     def allowed(self, event: Event) -> bool:
         try:
             check(event, self.events, self.of, SHELF)
-        except RuleBroken as broken:
+        except RuleError as broken:
             return broken.sure and event.sure
         return True
 
@@ -167,16 +167,16 @@ class WrittenInLater(unittest.TestCase):
         """Pouring with nothing said of the fragrance is a question; left out, the advice goes on without it."""
         start: list[Event] = [seen(0.5, "emulsion"), Split(id=next_id(), minute=1.5), seen(2.0, "emulsion")]
         pouring = PouringBegan(id=next_id(), minute=3)
-        with self.assertRaises(RuleBroken) as raised:
+        with self.assertRaises(RuleError) as raised:
             check(pouring, start, self.of, SHELF)
         self.assertTrue(raised.exception.sure)
-        self.assertIn("The fragrance was not tapped", raised.exception.faults[0].says)
+        self.assertIn("The fragrance was not tapped", raised.exception.faults[0].message)
         out = LeftUnscented(id=next_id(), minute=2.5, portion="Base")
         check(out, start, self.of, SHELF)
         check(pouring, [*start, out], self.of, SHELF)
         before, after = (advise(projected(e, 2.6)) for e in (start, [*start, out]))
         self.assertEqual((before.do, after.do), ("scent", "pouring"))
-        lane = projected([*start, out], 2.6).course.lanes[0]
+        lane = projected([*start, out], 2.6).schedule.lanes[0]
         self.assertEqual(lane.added, {})
         after_all = ScentIn(id=next_id(), minute=2.8, portion="Base")
         self.assertFalse(replay([*start, out, after_all]).waits_for_scent("Base"))
@@ -184,7 +184,7 @@ class WrittenInLater(unittest.TestCase):
         self.assertFalse(self.allowed(out), "it is in")
         in_fats = recipe(design=Design(portions=self.of.design.portions, technique="drop-swirl", scent_at="fats"))
         check(pouring, start, in_fats, SHELF)
-        with self.assertRaises(RuleBroken):
+        with self.assertRaises(RuleError):
             check(after_all, start, in_fats, SHELF)
 
     def test_answers_and_colours(self) -> None:
@@ -222,7 +222,7 @@ class WhyAndWhatNow(unittest.TestCase):
     def test_reasons_add_up_and_have_the_right_sign(self) -> None:
         of = recipe(additives=(Dose(additive="sugar", amount=15),), superfat=0.10, pour_celsius=30)
         projection = project(job(of), knows(), 1)
-        told = explain(projection.job, projection.knows, projection.course, 1)
+        told = explain(projection.job, projection.knows, projection.schedule, 1)
         self.assertAlmostEqual(sum(r.minutes for r in told.reasons), told.here - told.usual, delta=0.051)
         minutes = {r.key: r.minutes for r in told.reasons}
         self.assertLess(minutes["e:moderate"], 0)

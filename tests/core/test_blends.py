@@ -9,14 +9,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from roundstone.core.batter import CLAIM_LOAD, Knowledge, extended, prior, scent_column, trade_knowledge
-from roundstone.core.course import lay_out
 from roundstone.core.forecast import claimed_hazards, learn_hazards
 from roundstone.core.logbook import learn
 from roundstone.core.pour import replay
 from roundstone.core.recipe import Recipe, Scent, blend_of, taken_apart, with_blend
+from roundstone.core.schedule import build_schedule
 from roundstone.core.sheet import label, used, weigh
 from roundstone.core.shelf import BlendPart, Fragrance, Shelf, after_a_part, blended, in_a_bottle
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from tests.core.test_learning import course_of
 from tests.samples import SHELF, quick_pour, recipe
 
@@ -94,21 +94,21 @@ class Weighed(unittest.TestCase):
             ({"none": 0.5, "both": 0.5}, "/parts/1/fragrance"),
         ):
             parts = tuple(BlendPart(fragrance=f, share=s) for f, s in shares.items())
-            with self.assertRaises(RuleBroken) as refused:
+            with self.assertRaises(RuleError) as refused:
                 blended(inner.model_copy(update={"parts": parts}), holding(inner), "both")
             self.assertEqual(refused.exception.faults[0].pointer, at)
-        with self.assertRaises(RuleBroken):
+        with self.assertRaises(RuleError):
             with_blend(scented(("none", 0.02), ("strong", 0.01)), inner)
-        with self.assertRaises(RuleBroken):
+        with self.assertRaises(RuleError):
             blend_of("x", [Scent(fragrance="none", load=0.03)])
         for load in (5e307, -1.0, 1e-300):
             absurd = [Scent(fragrance=f, load=load) for f in ("none", "strong", "both")]
-            with self.assertRaises(RuleBroken):
+            with self.assertRaises(RuleError):
                 blend_of("x", absurd)
             if load > 1 or load < 0:
-                with self.assertRaises(RuleBroken):
+                with self.assertRaises(RuleError):
                     with_blend(recipe(scents=tuple(absurd)), inner)
-        with self.assertRaises(RuleBroken):
+        with self.assertRaises(RuleError):
             taken_apart(recipe(scents=(Scent(fragrance="both", load=5e307),) * 2), inner)
 
     def test_a_part_that_changes_changes_every_blend_it_is_in_the_nearest_first(self) -> None:
@@ -138,8 +138,8 @@ class Learned(unittest.TestCase):
         of = scented((scent, 0.03))
         sheet, state = weigh(of, self.shelf).sheet, replay(quick_pour())
         assert sheet is not None
-        course = lay_out(of, sheet, trade, self.shelf, state, state.ended or 0.0)
-        return trade, learn(trade, [course] * pours)
+        schedule = build_schedule(of, sheet, trade, self.shelf, state, state.ended or 0.0)
+        return trade, learn(trade, [schedule] * pours)
 
     def test_believed_as_its_parts_by_their_shares(self) -> None:
         trade, _ = self.after("none", 1)

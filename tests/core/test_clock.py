@@ -11,16 +11,16 @@ from roundstone.core.batter import (
     Known,
     Lane,
     Work,
-    believe,
-    condition,
     crossings,
     draw,
+    infer,
     ln_difference,
     prior,
+    sample_posterior,
     temperature_step,
 )
 from roundstone.core.batter.draws import _truncated, segments_at
-from roundstone.core.course import emulsion_minutes
+from roundstone.core.schedule import emulsion_minutes
 from tests.samples import REFERENCE_FACTORS, SHELF, TRADE, drawn, lane, recipe, weighed
 
 HALF_MINUTE_BY_HAND = [Work(0, 0.5, "hand")]
@@ -79,10 +79,10 @@ class CommonPractice(unittest.TestCase):
         told = {}
         for claim in ("strong", "none"):
             batter = lane(38.0, claim, work=[Work(0, prior.SCENT_STIR_MINUTES, "hand")])
-            luck = condition(believe(TRADE, [batter], (), True), [batter], [{}], 5, 20_000)
-            light, thick, stands = (np.exp(luck.ln_age[0][:, s]) for s in (0, 2, 3))
+            samples = sample_posterior(infer(TRADE, [batter], (), True), [batter], [{}], 5, 20_000)
+            light, thick, stands = (np.exp(samples.ln_age[0][:, s]) for s in (0, 2, 3))
             needed = np.stack([thick - light, stands - light], axis=1)
-            times = crossings(batter.grid, luck.rate[0], luck.age[0], np.maximum(needed, 1e-9))
+            times = crossings(batter.grid, samples.rate[0], samples.age[0], np.maximum(needed, 1e-9))
             told[claim] = (float(np.mean(times[:, 0] < 2)), float(np.median(times[:, 1])))
         self.assertTrue(0.5 < told["strong"][0] < 0.7, told)
         self.assertTrue(7 < told["strong"][1] < 15, "stands at 45° in about 10 min")
@@ -149,7 +149,7 @@ class Arithmetic(unittest.TestCase):
 
         exact = optimize.brentq(missing, 3.5, 60)
         # One draw with all noise at its median: belief and thresholds without spread.
-        belief = believe(certain(), [batter], (), measured=True)
+        belief = infer(certain(), [batter], (), measured=True)
         free = type(belief)(belief.column, belief.mean, 1e-18 * np.eye(len(belief.mean)), belief.noise)
         thick = draw(free, [batter], [{}], seed=1, draws=20_000).crossing(0, 4.0)
         self.assertAlmostEqual(float(np.exp(np.median(np.log(thick)))), float(exact), delta=0.03 * float(exact))
@@ -175,7 +175,7 @@ class Arithmetic(unittest.TestCase):
     def test_stages_come_in_order_and_never_in_the_seen_past(self) -> None:
         batter = lane(marks=[6.0], scent="moderate")
         known = {MEDIUM: Known(after=6.0), THICK: Known(after=6.0), SET: Known(after=6.0)}
-        times = draw(believe(TRADE, [batter], (), True), [batter], [known], seed=3).times
+        times = draw(infer(TRADE, [batter], (), True), [batter], [known], seed=3).times
         self.assertTrue(np.all(np.diff(times, axis=2) >= -1e-9))
         self.assertGreaterEqual(float(times[0, :, 1].min()), 6.0 - 1e-9)
 

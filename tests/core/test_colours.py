@@ -113,10 +113,10 @@ class Orders(unittest.TestCase):
 
     def test_an_old_bottle_is_told_of_where_it_is_used(self) -> None:
         of, today = recipe(), date(2026, 6, 1)
-        for opened, says in ((date(2025, 1, 1), True), (date(2026, 3, 1), False), (None, False)):
+        for opened, message in ((date(2025, 1, 1), True), (date(2026, 3, 1), False), (None, False)):
             lots = [lot("fragrance:moderate", 500, label="bottle 2", opened=opened)]
             short = supply(of, weighed(of), SHELF, lots, today).short
-            self.assertEqual(any("(bottle 2) was opened 17 months ago" in c.says for c in short), says, opened)
+            self.assertEqual(any("(bottle 2) was opened 17 months ago" in c.message for c in short), message, opened)
 
 
 class StandIns(unittest.TestCase):

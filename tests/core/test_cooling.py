@@ -66,7 +66,7 @@ class Meetings(unittest.TestCase):
         self.assertIsNone(missed.window)
         assert missed.offset is not None
         self.assertTrue(25 <= missed.offset <= 75, missed.offset)
-        self.assertIn("before", missed.says)
+        self.assertIn("before", missed.message)
         met = meeting(gap=6.0, after=-missed.offset)
         self.assertGreater(met.odds, missed.odds)
 

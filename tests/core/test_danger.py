@@ -8,7 +8,6 @@ import periodictable
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.course import WorkStep, work_order
 from roundstone.core.heat import Lye, MilkInJug, lye_peak, plan
 from roundstone.core.recipe import (
     MOST_PORTIONS,
@@ -22,6 +21,7 @@ from roundstone.core.recipe import (
     Recipe,
     Scent,
 )
+from roundstone.core.schedule import WorkStep, work_order
 from roundstone.core.sheet import label, weigh
 from roundstone.core.shelf import Additive, NewAdditive, Scale, Scales, Shelf, make
 from roundstone.exchange import sheet_file
@@ -37,7 +37,7 @@ def design(**changes: Any) -> Design:
 
 
 def faults(of: Recipe, shelf: Shelf = SHELF) -> dict[str, str]:
-    return {f.pointer: f.says for f in weigh(of, shelf).faults}
+    return {f.pointer: f.message for f in weigh(of, shelf).faults}
 
 
 def steps_of(of: Recipe, shelf: Shelf = SHELF) -> tuple[WorkStep, ...]:
@@ -54,9 +54,9 @@ class Portions(unittest.TestCase):
                 design=design(batching=batching),
                 additives=(Dose(additive="citric-acid", amount=40, into="B", moment="trace"),),
             )
-            says = faults(sour)["/additives/0/into"]
-            self.assertIn("leave the other portions lye heavy", says)
-            self.assertIn("all of the batter", says)
+            message = faults(sour)["/additives/0/into"]
+            self.assertIn("leave the other portions lye heavy", message)
+            self.assertIn("all of the batter", message)
 
     def test_oil_counted_for_one_portion_makes_the_other_lye_heavy(self) -> None:
         """Mica 5 g/kg in twenty parts of oil into half the batter: 50 g oil a kilogram, its lye spread over both."""
@@ -70,7 +70,7 @@ class Portions(unittest.TestCase):
         self.assertAlmostEqual(a.superfat, 1 - lye / fats, delta=1e-6)
         self.assertAlmostEqual(b.superfat, 1 - lye / (fats + 2 * oil), delta=1e-6)
         danger = [c for c in weighing.cautions if c.pointer == "/design/portions/0/share"]
-        self.assertTrue(danger and danger[0].danger and "A alone stands at" in danger[0].says)
+        self.assertTrue(danger and danger[0].danger and "A alone stands at" in danger[0].message)
 
     def test_oil_that_is_not_counted_makes_no_portion_lye_heavy(self) -> None:
         """It is only richer than the others: uneven, and no danger."""
@@ -78,7 +78,7 @@ class Portions(unittest.TestCase):
         weighing = weigh(recipe(design=design(), additives=(dose,), superfat=0.08, scents=()), SHELF)
         assert weighing.sheet is not None
         self.assertEqual([(p.uneven, p.lye_heavy) for p in weighing.sheet.portions], [(True, False), (True, False)])
-        self.assertEqual([c.says for c in weighing.cautions if c.danger], [])
+        self.assertEqual([c.message for c in weighing.cautions if c.danger], [])
 
     def test_a_raw_share_is_of_everything_in_the_vessel(self) -> None:
         """Milk, powder and clay stand in the pot: half of it is not half the fats."""
@@ -227,13 +227,13 @@ class Salt(unittest.TestCase):
         for amount in (300, 1000):
             weighing = weigh(recipe(additives=(Dose(additive="salt", amount=amount),)), SHELF)
             assert weighing.sheet is not None
-            said = " ".join(c.says for c in weighing.cautions if c.pointer == "/additives/0/amount")
+            said = " ".join(c.message for c in weighing.cautions if c.pointer == "/additives/0/amount")
             self.assertIn("falls out", said)
             self.assertIn("within hours", said)
             self.assertIn("1 to 4 hours", weighing.sheet.bar.cutting)
         self.assertIn("/additives/0/amount", faults(recipe(additives=(Dose(additive="salt", amount=1001),))))
         late = weigh(recipe(additives=(Dose(additive="coarse-salt", amount=500),)), SHELF)
-        self.assertFalse(any("falls out" in c.says for c in late.cautions))
+        self.assertFalse(any("falls out" in c.message for c in late.cautions))
 
     def test_hungry_acids_beyond_a_soap_are_a_danger(self) -> None:
         for amount, danger in ((10, False), (40, True)):
@@ -277,7 +277,7 @@ class OnTheScale(unittest.TestCase):
         tiny = recipe(additives=(Dose(additive="mica", amount=0.014),))
         weighing = weigh(tiny, SHELF)
         assert weighing.sheet is not None
-        (said,) = [c.says for c in weighing.cautions if c.pointer == "/additives/0/amount"]
+        (said,) = [c.message for c in weighing.cautions if c.pointer == "/additives/0/amount"]
         self.assertIn("1 part into 99", said)
         self.assertIn("weigh 1.4 g", plain(said))
         self.assertEqual(figure(next(x.shown for x in weighing.sheet.lines if x.item == "additive:mica")), 0.014)
@@ -299,7 +299,7 @@ class BenchSheet(unittest.TestCase):
         steps = work_order(of, SHELF, weighing.sheet, heat, weighing.cautions)
         told = [c for s in steps for c in s.cautions]
         for caution in (*weighing.cautions, *heat.cautions):
-            self.assertIn(caution.says, told)
+            self.assertIn(caution.message, told)
         self.assertEqual(sorted(x.key for s in steps for x in s.lines), sorted(x.key for x in weighing.sheet.lines))
 
     def test_each_at_its_own(self) -> None:

@@ -10,7 +10,7 @@ from roundstone.core.heat import plan
 from roundstone.core.recipe import MISPLACED, Basis, ByRatio, Carrier, Design, Dose, Recipe
 from roundstone.core.sheet import ToWeigh, Weighing, to_weigh, weigh
 from roundstone.core.shelf import VESSEL, Moment, acid_naoh
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF, TWO, grams_of, recipe, weighed
 
@@ -18,13 +18,13 @@ POUND = 453.592
 
 
 def faults(of: Recipe) -> dict[str, str]:
-    return {f.pointer: f.says for f in weigh(of, SHELF).faults}
+    return {f.pointer: f.message for f in weigh(of, SHELF).faults}
 
 
 def said(of: Recipe) -> dict[str, str]:
     weighing: Weighing = weigh(of, SHELF)
     assert weighing.sheet is not None, weighing.faults
-    return {c.pointer: c.says for c in weighing.cautions}
+    return {c.pointer: c.message for c in weighing.cautions}
 
 
 class Typed(unittest.TestCase):
@@ -42,8 +42,8 @@ class Typed(unittest.TestCase):
         rows, figure = figures[what]
         try:
             after = to_weigh(of, ToWeigh(what=what, row=row, amount=grams), SHELF)
-        except RuleBroken as refused:
-            self.assertIn("takes none of it", refused.faults[0].says)
+        except RuleError as refused:
+            self.assertIn("takes none of it", refused.faults[0].message)
             return
         back, was = list(getattr(after, rows)), getattr(of, rows)[row]
         back[row] = back[row].model_copy(update={figure: getattr(was, figure)})
@@ -63,9 +63,9 @@ class Typed(unittest.TestCase):
         after = to_weigh(of, typed, SHELF)
         self.assertAlmostEqual(grams_of(weighed(after))["mica"], 1.5 * SHELF.additives["mica"].spoon, delta=1e-9)
         for refused in (typed.model_copy(update={"what": "fragrance"}), typed.model_copy(update={"row": 3})):
-            with self.assertRaises(RuleBroken):
+            with self.assertRaises(RuleError):
                 to_weigh(of, refused, SHELF)
-        with self.assertRaisesRegex(RuleBroken, "mend it first"):
+        with self.assertRaisesRegex(RuleError, "mend it first"):
             to_weigh(of.model_copy(update={"fats": ()}), typed, SHELF)
 
 
@@ -225,5 +225,5 @@ class EssentialOils(unittest.TestCase):
     def test_cautions_by_kind_and_a_missing_limit(self) -> None:
         spice = SHELF.fragrances["moderate"].model_copy(update={"essential": True, "family": "spice"})
         shelf = SHELF.model_copy(update={"fragrances": dict(SHELF.fragrances) | {"moderate": spice}})
-        told = [c.says for c in weigh(recipe(), shelf).cautions if c.pointer == "/scents/0/load"]
+        told = [c.message for c in weigh(recipe(), shelf).cautions if c.pointer == "/scents/0/load"]
         self.assertTrue(any("sensitisers" in t for t in told) and any("certificate" in t for t in told), told)

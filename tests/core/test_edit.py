@@ -5,8 +5,6 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.course import plan, rearranged, spelled
-from roundstone.core.course.edit import AddFinish, ChangeStep, MoveStep, PutStep, SpellSteps, TakeStep, TimeStep
 from roundstone.core.recipe import (
     Design,
     LookStep,
@@ -19,8 +17,10 @@ from roundstone.core.recipe import (
     pattern_of,
     with_pattern,
 )
+from roundstone.core.schedule import plan, rearranged, spelled
+from roundstone.core.schedule.edit import AddFinish, ChangeStep, MoveStep, PutStep, SpellSteps, TakeStep, TimeStep
 from roundstone.core.sheet import weigh
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from tests.samples import SHELF, recipe, weighed
 
 FIVE = tuple(Portion(name=n, share=0.2, scent=float(i % 2)) for i, n in enumerate(("A", "B", "C", "D", "E")))
@@ -97,14 +97,14 @@ class Acts(unittest.TestCase):
             AddFinish(technique="drop-swirl"),
             PutStep(row=99, step=WaitStep()),
         ):
-            with self.assertRaises(RuleBroken, msg=str(act)):
+            with self.assertRaises(RuleError, msg=str(act)):
                 rearranged(of, act, SHELF, 1000)
         late = rearranged(of, MoveStep(row=labels(of).index("colour C"), to=len(labels(of)) - 1), SHELF, 1000)
-        self.assertIn("C is in the mould by then", weigh(late, SHELF).faults[0].says)
+        self.assertIn("C is in the mould by then", weigh(late, SHELF).faults[0].message)
         row = labels(of).index("drop C")
         whole = spelled(of, SHELF, 1000)[row].model_copy(update={"part": 1.0})
         more = rearranged(of, ChangeStep(row=row, step=whole), SHELF, 1000)
-        self.assertIn("More of C is used than there is", weigh(more, SHELF).faults[0].says)
+        self.assertIn("More of C is used than there is", weigh(more, SHELF).faults[0].message)
 
 
 class Patterns(unittest.TestCase):

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from roundstone.core.face import Face, FacePortion, aged, apart, coded, decoded, draw, mixed, oklab, shares_of
 from roundstone.core.face.fields import LAY
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from tests.samples import SHELF, many
 
 TINTS = ("#e8e0d0", "#3f5660", "#b3572f", "#7c8b46", "#6f3a55")
@@ -84,7 +84,7 @@ class Codes(unittest.TestCase):
 
     def test_nonsense_is_refused(self) -> None:
         for code in ("", "plain", "plain.3", "plain.3.1000-24-0", "plain.x.1000-24-0-e6dcc3", "../x.1.1-1-1-000000"):
-            with self.assertRaises(RuleBroken):
+            with self.assertRaises(RuleError):
                 decoded(code)
 
 

@@ -115,9 +115,9 @@ class Cuts(unittest.TestCase):
             ),
             25.0,
         )
-        self.assertEqual((one.at[0], len(one.at), one.says), (22.0, 8, ""))
+        self.assertEqual((one.at[0], len(one.at), one.message), (22.0, 8, ""))
         self.assertEqual(two.at[:2], (15.0, 29.0))
-        self.assertIn("wire will catch", wide.says)
-        self.assertIn("cutter clears", high.says)
+        self.assertIn("wire will catch", wide.message)
+        self.assertIn("cutter clears", high.message)
         for at in (*one.at, *two.at):
             self.assertGreater(min(abs(at - w) for w in plan.wires), 3)

@@ -32,7 +32,7 @@ class AnyRecipe(unittest.TestCase):
             mids = [s.time.q50 for s in lane.stages]
             self.assertEqual(mids, sorted(mids))
             self.assertTrue(all(0 <= level <= 5 for level in lane.shade))
-        told = explain(projection.job, projection.knows, projection.course, seed)
+        told = explain(projection.job, projection.knows, projection.schedule, seed)
         self.assertAlmostEqual(sum(r.minutes for r in told.reasons), told.here - told.usual, delta=0.051)
         heat = plan(any_recipe, SHELF, sheet.lines)
         self.assertTrue(any_recipe.room_celsius - 25 < heat.peak <= heat.adiabatic + 1 or heat.peak < 60)
@@ -43,8 +43,8 @@ class AnyRecipe(unittest.TestCase):
         of = recipe(scents=())
         sheet = weighed(of)
         usual = Usual(pours=3, factors=sheet.factors, celsius=of.pour_celsius)
-        course = project(Job(of, SHELF, sheet), knows(), 1).course
-        told = explain(Job(of, SHELF, sheet), knows(TRADE, usual=usual), course, 1)
+        schedule = project(Job(of, SHELF, sheet), knows(), 1).schedule
+        told = explain(Job(of, SHELF, sheet), knows(TRADE, usual=usual), schedule, 1)
         self.assertEqual(told.reasons, ())
         self.assertAlmostEqual(told.here, told.usual, delta=1e-9)
         self.assertIn("your usual", told.usual_words)
@@ -117,7 +117,7 @@ class Knowing(unittest.TestCase):
         of = recipe(design=design)
         plan = project(job(of), knows(), 1)
         self.assertEqual([s.do for s in plan.forecast.steps], ["combine", "colour", "scent", "spoon"])
-        offered = {t.technique for t in techniques(plan.world, plan.at, plan.job) if t.outlook is not None}
+        offered = {t.technique for t in techniques(plan.context, plan.at, plan.job) if t.outlook is not None}
         self.assertEqual(offered, {"plain", "tamp", "scraped"})
 
     def test_six_portions(self) -> None:

@@ -5,9 +5,9 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.course import marked_for_good, overdoses
 from roundstone.core.pour import Ended, Event, Folded, ScentIn, StepDone, replay
 from roundstone.core.recipe import ByWeight, Design, Portion, Scent
+from roundstone.core.schedule import marked_for_good, overdoses
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Claim, Family, Fragrance
 from tests.samples import SHELF, next_id, recipe

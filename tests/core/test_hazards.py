@@ -8,7 +8,7 @@ from scipy.optimize import minimize
 from scipy.special import expit
 from scipy.stats import norm
 
-from roundstone.core.forecast import Hazard, HazardKnowledge, Job, Worth, hazards, project
+from roundstone.core.forecast import Hazard, HazardKnowledge, Job, Utility, hazards, project
 from roundstone.core.heat import batter_of, block_of, mould_heat, run
 from roundstone.core.logbook import Past, Record, read
 from roundstone.core.pour import ColourSeen, Event, Flag, Flagged, NothingAmiss
@@ -25,9 +25,9 @@ def shelf_with(name: str, **claims: object) -> Shelf:
 
 
 def told(of: Recipe, record: Record = EMPTY) -> dict[str, Hazard]:
-    projection = project(Job(of, record.shelf, weighed(of)), record.light.knows(Worth()), seed=2)
-    course, draws = projection.course, projection.draws
-    found = hazards(projection.job, projection.knows, course, draws)
+    projection = project(Job(of, record.shelf, weighed(of)), record.light.knows(Utility()), seed=2)
+    schedule, draws = projection.schedule, projection.draws
+    found = hazards(projection.job, projection.knows, schedule, draws)
     return {h.key: h for h in found}
 
 
@@ -120,7 +120,7 @@ class FromTheLog(unittest.TestCase):
         hard = (weighed(recipe()).factors["palmitic"] - 0.22) / 0.10
         rows = []
         for logged in record.logged:
-            lane = logged.course.lanes[0]
+            lane = logged.schedule.lanes[0]
             minute, percent = lane.added["none"]
             rows.append((1.0, (lane.temperature(minute) - 37) / 10, hard, percent - 3))
         x = np.array(rows)

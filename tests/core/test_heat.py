@@ -127,9 +127,9 @@ class Plan(unittest.TestCase):
             fats=(FatShare(fat="tallow", share=0.6), FatShare(fat="olive", share=0.4)), pour_celsius=30, room_celsius=30
         )
         told = plan(hot, SHELF, weighed(hot).lines).cautions
-        self.assertTrue(any(c.danger and "no thin plastic" in c.says for c in told))
+        self.assertTrue(any(c.danger and "no thin plastic" in c.message for c in told))
         told = plan(cold_hard, SHELF, weighed(cold_hard).lines).cautions
-        self.assertTrue(any("look like trace" in c.says for c in told))
+        self.assertTrue(any("look like trace" in c.message for c in told))
         heat = plan(cold_hard, SHELF, weighed(cold_hard).lines)
         self.assertIn("cold water", heat.advice)
         self.assertEqual(weigh(cold_hard, SHELF).faults, ())
@@ -169,5 +169,5 @@ class Plan(unittest.TestCase):
         self.assertAlmostEqual(sets_at(0.50), 12, delta=1)
         for room, told in ((8.0, True), (20.0, False)):
             of = recipe(stock=0.5, room_celsius=room)
-            says = [c.says for c in plan(of, SHELF, weighed(of).lines).cautions if c.pointer == "/stock"]
-            self.assertEqual(bool(says), told, says)
+            message = [c.message for c in plan(of, SHELF, weighed(of).lines).cautions if c.pointer == "/stock"]
+            self.assertEqual(bool(message), told, message)

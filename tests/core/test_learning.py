@@ -18,19 +18,19 @@ from roundstone.core.batter import (
     Term,
     Work,
     ages,
-    believe,
     draw,
+    infer,
     newton,
     prior,
     scent_column,
 )
-from roundstone.core.course import Course, lay_out, windows
-from roundstone.core.course.terms import terms_of
 from roundstone.core.forecast import Job, project
 from roundstone.core.logbook import Past, fragrance_file, learn, read, unpacked
 from roundstone.core.logbook.learn import DRIFT_SD, _drifting, _now
 from roundstone.core.pour import Ended, Event, Look, replay
 from roundstone.core.recipe import Recipe, Scent
+from roundstone.core.schedule import Schedule, build_schedule, windows
+from roundstone.core.schedule.terms import terms_of
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.samples import SHELF, TRADE, knows, lane, next_id, quick_pour, recipe, seen, weighed
 
@@ -41,9 +41,9 @@ def _to_medium(minute: float) -> list[Event]:
     return [seen(0.5, "emulsion"), seen(minute, "medium"), Ended(id=next_id(), minute=minute + 3)]
 
 
-def course_of(of: Recipe, events: list[Event]) -> Course:
+def course_of(of: Recipe, events: list[Event]) -> Schedule:
     state = replay(events)
-    return lay_out(of, weighed(of), TRADE, SHELF, state, state.ended or 0.0)
+    return build_schedule(of, weighed(of), TRADE, SHELF, state, state.ended or 0.0)
 
 
 class AgainstLifelines(unittest.TestCase):
@@ -86,9 +86,9 @@ class AgainstLifelines(unittest.TestCase):
 
 class Likelihood(unittest.TestCase):
     def test_gradient_and_information_by_finite_differences(self) -> None:
-        course = course_of(recipe(), quick_pour())
-        belief = believe(TRADE, course.seen, (), False)
-        looks = Looks.of(course.seen, course.terms, belief.column, NOISE)
+        schedule = course_of(recipe(), quick_pour())
+        belief = infer(TRADE, schedule.seen, (), False)
+        looks = Looks.of(schedule.seen, schedule.terms, belief.column, NOISE)
         rng = np.random.default_rng(2)
         at = belief.mean + 0.2 * rng.standard_normal(len(belief.mean))
         value, gradient, information = looks.expand(at)
@@ -114,7 +114,7 @@ class Likelihood(unittest.TestCase):
             ends = [m for w in known.values() for m in (w.after, w.by) if m is not None]
             batter = lane(scent=claim, marks=ends)
             terms = list(terms_of(["only"], [known], [0.0], [0], [None], [False]))
-            ours = draw(believe(TRADE, [batter], terms, True), [batter], [known], seed=4, draws=20_000)
+            ours = draw(infer(TRADE, [batter], terms, True), [batter], [known], seed=4, draws=20_000)
             times = self._batters(claim)
             fits = np.all(
                 [(times[:, s] > (w.after or 0.0)) & (times[:, s] <= (w.by or np.inf)) for s, w in known.items()], axis=0
@@ -137,7 +137,7 @@ class Likelihood(unittest.TestCase):
             (scented, [Term(0, 0, 2.6, None)]),
             (scented, [Term(0, 1, None, 1.9), Term(0, 2, 6.0, None)]),
         ):
-            before, after = (believe(TRADE, [batter], of, True) for of in ((), terms))
+            before, after = (infer(TRADE, [batter], of, True) for of in ((), terms))
             draws = np.random.default_rng(3).multivariate_normal(before.mean, before.cov, 200_000)
             _, age = ages([batter], before.column, draws)
             weight = np.ones(len(draws))
@@ -180,7 +180,7 @@ class Likelihood(unittest.TestCase):
         # The batch's own pace and the thermometer's give move all thresholds together.
         shared = prior.BATCH_SD**2 + (TRADE.value("E") * prior.MEASURED_CELSIUS_SD / 10) ** 2
         whole = cov + shared + np.diag(np.square(NOISE))
-        belief = believe(TRADE, [batter], [Term(0, 0, 2.0, 3.0)], True)
+        belief = infer(TRADE, [batter], [Term(0, 0, 2.0, 3.0)], True)
         drawn = draw(belief, [batter], [{0: known[0]}], seed=3, draws=20_000)
         for stage in (1, 2, 3):
             with self.subTest(prior.THRESHOLDS[stage]):
@@ -224,8 +224,8 @@ class FromTheLog(unittest.TestCase):
         hidden = {scent_column("none"): 0.18, scent_column("strong"): 0.25}
         maker = SimulatedMaker(temperament(TRADE, rng, hidden), SHELF, rng)
         kinds = [recipe(scents=(Scent(fragrance=f, load=0.03),)) for f in ("none", "strong")]
-        courses = [course_of(of, maker.pour(of, weighed(of))) for of in kinds * 15]
-        learned = learn(TRADE, courses)
+        schedules = [course_of(of, maker.pour(of, weighed(of))) for of in kinds * 15]
+        learned = learn(TRADE, schedules)
         self.assertEqual(learned.pours, 30)
         for column, truth in hidden.items():
             self.assertLess(learned.sd(column), 0.7 * TRADE.sd(column))
@@ -233,14 +233,14 @@ class FromTheLog(unittest.TestCase):
             self.assertLess(abs(learned.value(column) - truth), abs(TRADE.value(column) - truth))
         # What no pour could show stays as it was believed.
         self.assertAlmostEqual(learned.sd(scent_column("seizes")), TRADE.sd(scent_column("seizes")), delta=1e-9)
-        again = learn(TRADE, courses, learned)
+        again = learn(TRADE, schedules, learned)
         np.testing.assert_allclose(again.mean, learned.mean, atol=1e-4)
 
     def test_pours_in_one_chunk_or_many_teach_the_same(self) -> None:
-        courses = [course_of(recipe(), quick_pour()) for _ in range(30)]
-        together = learn(TRADE, courses)
+        schedules = [course_of(recipe(), quick_pour()) for _ in range(30)]
+        together = learn(TRADE, schedules)
         # A pour that taught nothing shifts every chunk's border.
-        shifted = learn(TRADE, courses[7:] + courses[:7])
+        shifted = learn(TRADE, schedules[7:] + schedules[:7])
         np.testing.assert_allclose(together.mean, shifted.mean, atol=1e-5)
         np.testing.assert_allclose(together.cov, shifted.cov, atol=1e-6)
 

@@ -5,9 +5,9 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.course import ledger, plan, pour_off, spelled, tint_of
-from roundstone.core.course.ledger import Ledger, spoons
 from roundstone.core.recipe import Box, ByMoulds, Design, Dose, Portion, Recipe, StandBy
+from roundstone.core.schedule import ledger, plan, pour_off, spelled, tint_of
+from roundstone.core.schedule.ledger import Ledger, spoons
 from roundstone.core.sheet import adjust
 from roundstone.core.sheet.adjust import MovePortion, PortionAmount, PortionScent, RenamePortion, TakePortion
 from tests.samples import SHELF, figure, plain, recipe, weighed
@@ -104,9 +104,9 @@ class Cups(unittest.TestCase):
         self.assertTrue(rows["Base"].colours[0].tiny, "under a tenth of a gram")
         self.assertEqual(tint_of(of, SHELF, 1), SHELF.additives["charcoal"].tint)
         assert full.scenting is not None
-        self.assertIn("10.0 g left", plain(full.scenting.says))
+        self.assertIn("10.0 g left", plain(full.scenting.message))
         enough = told(of, bottle=500.0).scenting
-        self.assertEqual(enough and enough.says, "")
+        self.assertEqual(enough and enough.message, "")
         over = adjust(of, PortionScent(row=0, grams=2 * 0.03 * 0.6 * sheet.fats), sheet)
         self.assertAlmostEqual(over.design.portions[0].scent, 2.0, places=3)
         self.assertIn("2 times the full dose", told(over).rows[-1].scent_says)
@@ -186,4 +186,4 @@ class Moulds(unittest.TestCase):
         design = recipe().design.model_copy(update={"residue": 40.0})
         short = told(recipe(size=size, design=design)).mould
         assert short is not None
-        self.assertIn("left in the cups", short.says[0])
+        self.assertIn("left in the cups", short.message[0])

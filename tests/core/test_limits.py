@@ -13,10 +13,10 @@ from tests.samples import SHELF, recipe
 CURED = 0.89  # common practice: 8 to 15 % is lost
 
 
-def bottle(own_id: str, limit: float | None, **more: object) -> Fragrance:
+def bottle(custom_id: str, limit: float | None, **more: object) -> Fragrance:
     facts = {
-        "id": own_id,
-        "name": own_id,
+        "id": custom_id,
+        "name": custom_id,
         "family": Family.SPICE,
         "claim": Claim.NONE,
         "limit": limit,
@@ -53,8 +53,8 @@ class Limits(unittest.TestCase):
             told.append((weighing.sheet.limit, [c for c in weighing.cautions if c.pointer.startswith("/scents")]))
         self.assertAlmostEqual(told[0][0].cured, told[1][0].cured, delta=1e-9)
         self.assertEqual(told[0][0].unknown, told[1][0].unknown)
-        self.assertEqual({c.says for c in told[0][1]}, {c.says for c in told[1][1]})
-        self.assertTrue(any("sensitisers" in c.says for c in told[1][1]))
+        self.assertEqual({c.message for c in told[0][1]}, {c.message for c in told[1][1]})
+        self.assertTrue(any("sensitisers" in c.message for c in told[1][1]))
 
     def test_the_certificate_of_the_bottle_counts_where_it_is_stricter(self) -> None:
         loose, bottled = blend_of((("orange", 0.5), ("clove", 0.5)))
@@ -98,7 +98,7 @@ class Limits(unittest.TestCase):
             self.assertAlmostEqual(weighed.limit_use, fragrance / bar / 0.005 / CURED, delta=1e-9)
             strongest = max(strongest, weighed.limit_use)
         self.assertAlmostEqual(sheet.limit.cured, strongest, delta=1e-12)
-        dangers = [c for c in weigh(of, BASE).cautions if c.danger and "allow" in c.says]
+        dangers = [c for c in weigh(of, BASE).cautions if c.danger and "allow" in c.message]
         self.assertEqual(bool(dangers), strongest > 1)
 
     def test_a_portions_dose_has_the_limits_of_a_recipes(self) -> None:
@@ -113,15 +113,15 @@ class Limits(unittest.TestCase):
             faults = [f.pointer for f in weigh(of(load, times), SHELF).faults]
             self.assertEqual(faults, ["/design/portions/0/scent"] if refused else [], (load, times))
         for load, times, told in ((0.03, 2.5, True), (0.03, 1.9, False), (0.02, 3.0, False)):
-            at = [c.pointer for c in weigh(of(load, times), SHELF).cautions if "above 6 %" in c.says]
+            at = [c.pointer for c in weigh(of(load, times), SHELF).cautions if "above 6 %" in c.message]
             self.assertEqual(bool(at), told, (load, times))
 
     def test_a_mild_herb_is_not_called_a_mint(self) -> None:
         for name, told in (("Lavender 40", False), ("Lavandin", False), ("Peppermint", True), ("Eucalyptus", True)):
             herb = bottle("herb", 0.05, name=name, family=Family.MINT)
             of = recipe(scents=(Scent(fragrance="herb", load=0.02),))
-            says = [c.says for c in weigh(of, with_scents(herb)).cautions if "sting eyes" in c.says]
-            self.assertEqual(bool(says), told, name)
+            message = [c.message for c in weigh(of, with_scents(herb)).cautions if "sting eyes" in c.message]
+            self.assertEqual(bool(message), told, name)
 
 
 class Names(unittest.TestCase):

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from roundstone.core.heat import plan
 from roundstone.core.recipe import Carrier, Design, Dose, Recipe
 from roundstone.core.sheet import AddThing, Disperse, MoveDose, MoveThing, place, weigh
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from tests.samples import SHELF, TWO, recipe
 
 BARE = recipe(scents=())
@@ -31,7 +31,7 @@ class Place(unittest.TestCase):
                     of = put(BARE, what, item)
                     weighing = weigh(of, SHELF)
                     assert weighing.sheet is not None, weighing.faults
-                    said = [c.says for c in (*weighing.cautions, *plan(of, SHELF, weighing.sheet.lines).cautions)]
+                    said = [c.message for c in (*weighing.cautions, *plan(of, SHELF, weighing.sheet.lines).cautions)]
                     self.assertFalse([s for s in said if "browns" in s or "scorch" in s or "usual most" in s], said)
 
     def test_a_powder_is_dispersed_in_the_recipes_own_oil(self) -> None:
@@ -53,9 +53,9 @@ class Place(unittest.TestCase):
         of = recipe(scents=(), additives=(dose,), design=design)
         try:
             moved = place(of, MoveDose(row=0, moment=moment), SHELF)
-        except RuleBroken as broken:
+        except RuleError as broken:
             self.assertIsNotNone(into)
-            self.assertIn("alone", broken.faults[0].says)
+            self.assertIn("alone", broken.faults[0].message)
             return
         self.assertEqual((moved.additives[0].into, moved.additives[0].amount), (into, 3))
 
@@ -67,11 +67,11 @@ class Place(unittest.TestCase):
             assert sheet is not None
             self.assertEqual([x.vessel for x in sheet.lines if x.item == "additive:sugar"], [vessel])
         for vessel in ("pot", "jug"):
-            with self.assertRaises(RuleBroken):
+            with self.assertRaises(RuleError):
                 place(of, MoveThing(what="additive", row=1, vessel=vessel), SHELF)
-            with self.assertRaises(RuleBroken):
+            with self.assertRaises(RuleError):
                 place(of, MoveThing(what="additive", row=9, vessel=vessel), SHELF)
-        with self.assertRaises(RuleBroken):
+        with self.assertRaises(RuleError):
             place(of, MoveThing(what="scent", row=0, vessel="jug"), SHELF)
-        with self.assertRaises(RuleBroken):
+        with self.assertRaises(RuleError):
             put(of, "liquid", "water")

@@ -4,7 +4,6 @@ import unittest
 from collections import Counter
 from typing import Any
 
-from roundstone.core.course import Course, follow, in_turn, lay_out, plan
 from roundstone.core.forecast import levers, project
 from roundstone.core.logbook import Past, learn_hands, read, tune
 from roundstone.core.pour import (
@@ -23,6 +22,7 @@ from roundstone.core.pour import (
     replay,
 )
 from roundstone.core.recipe import Design, Portion, Recipe, Scent
+from roundstone.core.schedule import Schedule, build_schedule, in_turn, plan, reconcile
 from roundstone.core.sheet import weigh
 from tests.samples import SHELF, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, weighed
 
@@ -34,9 +34,9 @@ def labels(of: Recipe) -> list[str]:
     return [s.label for s in plan(of, SHELF, 1000)]
 
 
-def followed(events: list[Event], now: float, design: Design | None = None) -> Any:
+def reconciled(events: list[Event], now: float, design: Design | None = None) -> Any:
     of = recipe(design=design or Design(portions=TWO, technique="drop-swirl"))
-    return follow(of, SHELF, 1000, replay(events, of), now)
+    return reconcile(of, SHELF, 1000, replay(events, of), now)
 
 
 class Plans(unittest.TestCase):
@@ -64,14 +64,14 @@ class Plans(unittest.TestCase):
                 self.assertEqual(Counter(s.label for s in usual), Counter(s.label for s in later))
                 self.assertEqual(in_turn(usual), later)
                 self.assertEqual(in_turn(later), later, "once is enough")
-                for n, stint in enumerate(later):
-                    if stint.do == "scent" and technique.pots:
+                for n, task in enumerate(later):
+                    if task.do == "scent" and technique.pots:
                         after = next(s for s in later[n:] if s.do != "scent")
-                        self.assertTrue(set(stint.lanes) <= set(after.lanes) and after.looks, stint.label)
+                        self.assertTrue(set(task.lanes) <= set(after.lanes) and after.looks, task.label)
         held = ScentInTurn(id=next_id(), minute=3.0)
         events = [*START, ScentIn(id=next_id(), minute=2.5, portion="Ash"), held]
-        found = followed(events, 3.1, Design(portions=FOUR, technique="drop-swirl"))
-        self.assertIn("scent Ash", [p.stint.label for p in found.done])
+        found = reconciled(events, 3.1, Design(portions=FOUR, technique="drop-swirl"))
+        self.assertIn("scent Ash", [p.task.label for p in found.done])
         ahead = [s.label for s in found.ahead if s.do in ("scent", "pour", "drop")]
         self.assertEqual(ahead, ["scent Base", "pour Base", "drop Ash", "scent Rust", "drop Rust", "scent Sea",
                                  "drop Sea", "pour Base"])  # fmt: skip
@@ -80,14 +80,14 @@ class Plans(unittest.TestCase):
         design = Design(portions=FOUR[:2], technique="drop-swirl", scent_at="pour")
         design = design.model_copy(update={"portions": tuple(p.model_copy(update={"share": 0.5}) for p in FOUR[:2])})
         events = [*START, ScentIn(id=next_id(), minute=3.5, portion="Base"), PouringBegan(id=next_id(), minute=4.2)]
-        self.assertEqual(followed(events, 6.0, design).ahead[0].label, "scent Ash")
+        self.assertEqual(reconciled(events, 6.0, design).ahead[0].label, "scent Ash")
         of = recipe(design=design)
         state = replay([*events, ScentIn(id=next_id(), minute=6.2, portion="Ash")], of)
-        course = lay_out(of, weighed(of), TRADE, SHELF, state, 6.5)
-        self.assertEqual([lane.added["moderate"][0] for lane in course.bare], [3.5, 6.2])
-        self.assertNotIn("scent Ash", [s.label for s in course.followed.ahead])
-        whisked = next(p.end for p in course.followed.done if p.stint.label == "scent Ash")
-        nearly = follow(of, SHELF, 1000, state, whisked + 0.3)
+        schedule = build_schedule(of, weighed(of), TRADE, SHELF, state, 6.5)
+        self.assertEqual([lane.added["moderate"][0] for lane in schedule.bare], [3.5, 6.2])
+        self.assertNotIn("scent Ash", [s.label for s in schedule.reconciled.ahead])
+        whisked = next(p.end for p in schedule.reconciled.done if p.task.label == "scent Ash")
+        nearly = reconcile(of, SHELF, 1000, state, whisked + 0.3)
         self.assertEqual(nearly.ahead[0].label, "drop Ash", "not dropped while it was whisked")
 
     def test_raw_layers_are_combined_just_before_they_are_poured(self) -> None:
@@ -155,34 +155,32 @@ class Plans(unittest.TestCase):
 class Following(unittest.TestCase):
     def test_taps_and_the_clock_take_the_place_of_the_plan(self) -> None:
         poured = [*START, ScentIn(id=next_id(), minute=3.0, portion="Base"), PouringBegan(id=next_id(), minute=4.0)]
-        begun = followed(poured, 4.2)
+        begun = reconciled(poured, 4.2)
         self.assertEqual((begun.ahead[0].label, begun.in_mould), ("pour Base", ()))
         self.assertTrue(0 < begun.under < 1)
-        later = followed(poured, 5.0)
+        later = reconciled(poured, 5.0)
         self.assertEqual((later.ahead[0].label, later.in_mould), ("drop Bone", (0,)))
-        tapped = followed([*poured, StepDone(id=next_id(), minute=4.4, step="drop Bone")], 4.5)
+        tapped = reconciled([*poured, StepDone(id=next_id(), minute=4.4, step="drop Bone")], 4.5)
         self.assertEqual([s.label for s in tapped.ahead], ["pour Base", "top"], "what came before it was done too")
 
     def test_left_out_folded_spared_and_changed(self) -> None:
         four = Design(portions=FOUR, technique="drop-swirl")
-        out = followed([*START, StepSkipped(id=next_id(), minute=3, step="top")], 3.1, four)
+        out = reconciled([*START, StepSkipped(id=next_id(), minute=3, step="top")], 3.1, four)
         self.assertNotIn("top", [s.label for s in out.ahead])
-        folded = followed([*START, Folded(id=next_id(), minute=3, portion="Ash", into=("Rust",))], 3.1, four)
+        folded = reconciled([*START, Folded(id=next_id(), minute=3, portion="Ash", into=("Rust",))], 3.1, four)
         self.assertNotIn("drop Ash", [s.label for s in folded.ahead])
         poured: list[Event] = [
             *START,
             PouringBegan(id=next_id(), minute=4.0),
             StepDone(id=next_id(), minute=4.8, step="pour Base"),
         ]
-        spared = followed([*poured, Spared(id=next_id(), minute=5)], 5.1, four)
+        spared = reconciled([*poured, Spared(id=next_id(), minute=5)], 5.1, four)
         self.assertFalse([s for s in spared.ahead if s.looks and s.do != "pass"])
-        changed = followed([*poured, TechniqueChanged(id=next_id(), minute=5, technique="chunks")], 5.1, four)
+        changed = reconciled([*poured, TechniqueChanged(id=next_id(), minute=5, technique="chunks")], 5.1, four)
         self.assertEqual((changed.technique.id, changed.drawn), ("chunks", False))
-        self.assertEqual(
-            [p.stint.label for p in changed.done if p.stint.looks], ["pour Base"], "what is done stays done"
-        )
+        self.assertEqual([p.task.label for p in changed.done if p.task.looks], ["pour Base"], "what is done stays done")
         before, after = (
-            sum(s.wants.weight for s in f.ahead if s.looks) for f in (followed(poured, 5.1, four), changed)
+            sum(s.wants.weight for s in f.ahead if s.looks) for f in (reconciled(poured, 5.1, four), changed)
         )
         self.assertAlmostEqual(before, after)
 
@@ -225,8 +223,8 @@ class Mending(unittest.TestCase):
 
 
 class Teaching(unittest.TestCase):
-    def course(self, of: Recipe, events: list[Event]) -> Course:
-        return lay_out(of, weighed(of), TRADE, SHELF, replay(events, of), events[-1].minute)
+    def schedule(self, of: Recipe, events: list[Event]) -> Schedule:
+        return build_schedule(of, weighed(of), TRADE, SHELF, replay(events, of), events[-1].minute)
 
     def layered(self, layers: int) -> list[Event]:
         """Each layer combined when the last one stands, ten minutes on, and at medium eight minutes later."""
@@ -244,8 +242,8 @@ class Teaching(unittest.TestCase):
             told.append(project(job(of), knows(record.knowledge), 2).forecast.lanes[0].stages[1].time.q50)
         self.assertEqual(told, sorted(told, reverse=True), "nearer to the eight minutes that were seen")
         self.assertLess(max(told) / min(told), 1.25, told)
-        course = self.course(of, self.layered(4))
-        self.assertEqual([round(x.origin, 1) for x in course.lanes], [0.6, 10.6, 20.6, 30.6])
+        schedule = self.schedule(of, self.layered(4))
+        self.assertEqual([round(x.origin, 1) for x in schedule.lanes], [0.6, 10.6, 20.6, 30.6])
 
     def test_one_absurd_pour_bends_nothing(self) -> None:
         of, good = recipe(), quick_pour()
@@ -255,7 +253,7 @@ class Teaching(unittest.TestCase):
         spans, noises = [], []
         for some in (pours, [*pours, Past("slip", of, slip)]):
             record = read(SHELF, some)
-            noises.append(tune(record.trade, record.courses).batch)
+            noises.append(tune(record.trade, record.schedules).batch)
             spans.append(project(job(of), knows(record.knowledge), 2).forecast.lanes[1].stages[1].time)
         self.assertAlmostEqual(spans[1].q50 / spans[0].q50, 1, delta=0.05)
         self.assertLess(noises[1] / noises[0], 1.25)
@@ -272,7 +270,7 @@ class Teaching(unittest.TestCase):
         afters = []
         for taps in ("looks", "turns"):
             shelf = SHELF.model_copy(update={"taps": taps})
-            afters.append(lay_out(of, weighed(of), TRADE, shelf, replay(quiet, of), 9.0).known[0][0].after)
+            afters.append(build_schedule(of, weighed(of), TRADE, shelf, replay(quiet, of), 9.0).known[0][0].after)
         self.assertGreaterEqual(afters[1] or 0.0, 6.0)
         self.assertLess(afters[0] or 0.0, 2.0)
 
@@ -281,7 +279,7 @@ class Teaching(unittest.TestCase):
         scent = ScentIn(id=next_id(), minute=3.6, portion="Base")
         pour, end = PouringBegan(id=next_id(), minute=4.5), Ended(id=next_id(), minute=9.5)
         slow: list[Event] = [*START, scent, pour, end]
-        courses = [self.course(recipe(), slow) for _ in range(6)]
-        means = [learn_hands(courses[:n]) for n in (0, 1, 6)]
+        schedules = [self.schedule(recipe(), slow) for _ in range(6)]
+        means = [learn_hands(schedules[:n]) for n in (0, 1, 6)]
         self.assertTrue(0 == means[0].mean < means[1].mean < means[2].mean < 0.6)
         self.assertLess(means[2].sd, means[0].sd)

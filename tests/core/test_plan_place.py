@@ -2,13 +2,13 @@
 
 import unittest
 
-from roundstone.core.course import rearranged
-from roundstone.core.course.edit import MoveStep, PutStep
 from roundstone.core.face import decoded
 from roundstone.core.forecast import Hands, Projection, levers, meant, project, pulled
 from roundstone.core.recipe import Design, Portion, Recipe, WaitStep
+from roundstone.core.schedule import rearranged
+from roundstone.core.schedule.edit import MoveStep, PutStep
 from roundstone.core.shelf import band_words
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from tests.samples import SHELF, job, knows, recipe
 
 FIVE = tuple(
@@ -101,5 +101,5 @@ class Pulled(unittest.TestCase):
         self.assertTrue(found)
         for lever in found:
             self.assertEqual(pulled(of, SHELF, lever.key), lever.recipe)
-        with self.assertRaises(RuleBroken):
+        with self.assertRaises(RuleError):
             pulled(of, SHELF, "no such lever")

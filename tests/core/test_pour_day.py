@@ -8,8 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.course import ReadyState, lay_out, plan, ready_parts, work_order
-from roundstone.core.forecast import Job, Projection, Worth, advise, bench_now, levels_at, project
+from roundstone.core.forecast import Job, Projection, Utility, advise, bench_now, levels_at, project
 from roundstone.core.forecast.keys import keys_of
 from roundstone.core.heat import plan as heat_plan
 from roundstone.core.logbook import Verdicts, learn_verdicts
@@ -36,6 +35,7 @@ from roundstone.core.pour import (
     replay,
 )
 from roundstone.core.recipe import Design, Portion
+from roundstone.core.schedule import ReadyState, build_schedule, plan, ready_parts, work_order
 from roundstone.core.sheet import weigh
 from roundstone.standins.practice import TEMPERS, Truth, at_minute, debrief, sights, when_done
 from tests.samples import SHELF, TRADE, job, knows, next_id, quick_pour, recipe, seen, weighed
@@ -54,26 +54,26 @@ def told(events: list[Event], now: float, **changes: Any) -> Projection:
 
 def pressed(design: Design, upto: float = 400.0, **changes: Any) -> tuple[list[Event], list[str]]:
     """A pour of one who only ever presses the big key, half a minute after the last; and what the key said."""
-    of, events, says, now = recipe(design=design, **changes), list[Event](), list[str](), 0.6
+    of, events, message, now = recipe(design=design, **changes), list[Event](), list[str](), 0.6
     sheet = weighed(of)
     for _ in range(60):
         found = project(Job(of, SHELF, sheet), knows(), 1, events=events, now=now)
         if found.state.ended is not None:
-            return events, says
+            return events, message
         keys = bench_now(found, advise(found), {}).keys
         event = keys[0].event.model_copy(update={"id": next_id(), "minute": now})
-        waits = [s.label for s in found.course.followed.ahead if s.looks]
+        waits = [s.label for s in found.schedule.reconciled.ahead if s.looks]
         if event.kind == "ended" and waits:
             raise AssertionError(f"the big key ends the pour while {waits[0]} waits")
         odd = doubt(event, events, of, SHELF)
-        if odd is not None and "Nothing was seen" not in odd.says:
-            raise AssertionError(f"{keys[0].says}: {odd.says}")
+        if odd is not None and "Nothing was seen" not in odd.message:
+            raise AssertionError(f"{keys[0].message}: {odd.message}")
         events.append(event)
-        says.append(keys[0].says)
+        message.append(keys[0].message)
         now += 20.0 if event.kind == "layer" else 0.5
         if now > upto:
             break
-    return events, says
+    return events, message
 
 
 class AllOrders(unittest.TestCase):
@@ -116,8 +116,8 @@ class Gates(unittest.TestCase):
     design = Design(portions=THREE, technique="straight-layers")
 
     def poured(self) -> list[Event]:
-        events, says = pressed(self.design, upto=6.0)
-        self.assertTrue(any("stands" in s for s in says), says)
+        events, message = pressed(self.design, upto=6.0)
+        self.assertTrue(any("stands" in s for s in message), message)
         return [e for e in events if e.kind != "layer"]
 
     def test_what_was_tilted_overrules_the_clock(self) -> None:
@@ -193,15 +193,15 @@ class Keys(unittest.TestCase):
 
     def test_a_layered_batch_begins_with_its_own_lye(self) -> None:
         portions = (THREE[0], THREE[1].model_copy(update={"share": 0.5, "batch": "Upper"}))
-        _, says = pressed(Design(portions=portions, technique="straight-layers"))
-        self.assertIn("Upper: lye met fats", says)
-        self.assertIn("Ash is an emulsion", says)
+        _, message = pressed(Design(portions=portions, technique="straight-layers"))
+        self.assertIn("Upper: lye met fats", message)
+        self.assertIn("Ash is an emulsion", message)
 
     def test_at_a_gate_the_layer_is_tried_before_the_next_lye(self) -> None:
         portions = (THREE[0], THREE[1].model_copy(update={"share": 0.5, "batch": "Upper"}))
         design = Design(portions=portions, technique="straight-layers")
-        events, says = pressed(design, upto=2.2)
-        self.assertEqual(says[-1], "Base is poured")
+        events, message = pressed(design, upto=2.2)
+        self.assertEqual(message[-1], "Base is poured")
         found = told(events, 2.7, design=design)
         advice = advise(found)
         bench = bench_now(found, advice, {})
@@ -247,7 +247,7 @@ class Keys(unittest.TestCase):
 
         def level(with_: list[Event], minute: float) -> float:
             found = told(with_, minute, design=design)
-            return float(np.median(levels_at(found.world, found.at, [1], np.full(found.world.draws, minute))))
+            return float(np.median(levels_at(found.context, found.at, [1], np.full(found.context.draws, minute))))
 
         thick = [*events, seen(now - 0.01, "medium", "Ash")]
         self.assertLess(level([*thick, stirred], now + 0.2), level(thick, now + 0.2) - 0.2)
@@ -257,10 +257,10 @@ class Keys(unittest.TestCase):
         design = Design(portions=THREE, technique="hanger-swirl")
         events, _ = pressed(design, upto=3.4)
         now = max(e.minute for e in events)
-        ahead = [s.key for s in told(events, now, design=design).course.followed.ahead]
+        ahead = [s.key for s in told(events, now, design=design).schedule.reconciled.ahead]
         self.assertIn("drop Ash", ahead)
         other = [*events, made(StepDone, now + 0.1, step="pour Base"), made(StepDone, now + 0.5, step="drop Rust")]
-        left = [s.key for s in told(other, now + 0.6, design=design).course.followed.ahead]
+        left = [s.key for s in told(other, now + 0.6, design=design).schedule.reconciled.ahead]
         self.assertIn("drop Ash", left)
         self.assertNotIn("drop Rust", left)
 
@@ -268,12 +268,14 @@ class Keys(unittest.TestCase):
         design = Design(portions=THREE, technique="hanger-swirl")
         events, _ = pressed(design, upto=4.4)
         now = max(e.minute for e in events)
-        busy = told(events, now + 60, design=design).course.followed
+        busy = told(events, now + 60, design=design).schedule.reconciled
         off = told([*events, made(Paused, now + 0.1)], now + 60, design=design)
-        self.assertLess(len(busy.ahead), len(off.course.followed.ahead))
+        self.assertLess(len(busy.ahead), len(off.schedule.reconciled.ahead))
         self.assertEqual(advise(off).do, "resume")
         back = [*events, made(Paused, now + 0.1), made(Resumed, now + 60)]
-        self.assertEqual(len(told(back, now + 60, design=design).course.followed.ahead), len(off.course.followed.ahead))
+        self.assertEqual(
+            len(told(back, now + 60, design=design).schedule.reconciled.ahead), len(off.schedule.reconciled.ahead)
+        )
 
     def test_the_card_stays_until_it_is_told_how_it_ended(self) -> None:
         flag = made(Flagged, 4.0, portion="Base", flag="ricing")
@@ -293,7 +295,7 @@ class Keys(unittest.TestCase):
         events: list[Event] = [e for e in quick_pour() if e.minute < 3.9]
 
         def grains(extra: list[Event]) -> tuple[float, float]:
-            return tuple(map(float, told([*events, *extra], 4.6).world.riced.mean(axis=1)))  # type: ignore[return-value]
+            return tuple(map(float, told([*events, *extra], 4.6).context.riced.mean(axis=1)))  # type: ignore[return-value]
 
         self.assertEqual(grains([flag, other]), (1.0, 1.0))
         self.assertEqual(grains([flag, other, smooth]), (0.0, 1.0), "only the one that was mended")
@@ -343,7 +345,7 @@ class Verdict(unittest.TestCase):
                 seen(3.95, "thick", "Bone"), made(Judged, 9.0, came=came), *more,
             ]  # fmt: skip
             state = replay(events, of)
-            pours.append((lay_out(of, sheet, TRADE, SHELF, state, 8.0), state))
+            pours.append((build_schedule(of, sheet, TRADE, SHELF, state, 8.0), state))
         return learn_verdicts(pours)
 
     def test_what_works_thick_is_taken_thick_and_what_fails_is_not(self) -> None:
@@ -351,7 +353,7 @@ class Verdict(unittest.TestCase):
         self.assertEqual(sorted(shifts), shifts)
         self.assertGreater(shifts[0], 0.0)
         self.assertLess(self.log("different", 3).bands["drop-swirl"][0], 0.0)
-        self.assertIn("thicker", self.log("drawn", 9).says(SHELF, "drop-swirl"))
+        self.assertIn("thicker", self.log("drawn", 9).message(SHELF, "drop-swirl"))
         before, after = SHELF.techniques["drop-swirl"], self.log("drawn", 9).on(SHELF).techniques["drop-swirl"]
         self.assertGreater(max(s.band[2] for s in after.steps), max(s.band[2] for s in before.steps))
         self.assertEqual(self.log("drawn", 0).on(SHELF), SHELF)
@@ -366,11 +368,11 @@ class Verdict(unittest.TestCase):
                     self.assertEqual(sorted(step.band), list(step.band), (technique.id, by))
 
     def test_what_is_different_is_worth_less_to_those_who_lose_it(self) -> None:
-        stated = Worth()
-        self.assertEqual(Verdicts().worth(stated), stated)
-        worth = [Verdicts(sold=5, lost=n).worth(stated).different for n in (0, 2, 8)]
-        self.assertEqual(sorted(worth, reverse=True), worth)
-        self.assertGreater(worth[-1], stated.lost)
+        stated = Utility()
+        self.assertEqual(Verdicts().utility(stated), stated)
+        utility = [Verdicts(sold=5, lost=n).utility(stated).different for n in (0, 2, 8)]
+        self.assertEqual(sorted(utility, reverse=True), utility)
+        self.assertGreater(utility[-1], stated.lost)
 
 
 class Practice(unittest.TestCase):
@@ -387,10 +389,10 @@ class Practice(unittest.TestCase):
         events, _ = pressed(self.of.design, upto=4.0)
         for temper in TEMPERS:
             truth = self.truth(temper)
-            course = [self.levels(truth, events, m) for m in (1.8, 2.5, 4.0, 8.0, 20.0)]
-            self.assertTrue(np.all(np.diff(np.array(course), axis=0) >= -1e-6), temper)
+            schedule = [self.levels(truth, events, m) for m in (1.8, 2.5, 4.0, 8.0, 20.0)]
+            self.assertTrue(np.all(np.diff(np.array(schedule), axis=0) >= -1e-6), temper)
             lied = [*events, seen(3.0, "set", "Base"), made(Flagged, 3.1, portion="Ash", flag="ricing")]
-            self.assertEqual(self.levels(truth, lied, 8.0), course[3], temper)
+            self.assertEqual(self.levels(truth, lied, 8.0), schedule[3], temper)
 
     def test_temperaments_are_what_they_are_called(self) -> None:
         events, _ = pressed(self.of.design, upto=4.0)
@@ -442,11 +444,11 @@ class ReadyCheck(unittest.TestCase):
         layered = of.model_copy(update={"design": Design(portions=(THREE[0], upper), technique="straight-layers")})
         sheet = weighed(layered)
         order = work_order(layered, SHELF, sheet, heat_plan(layered, SHELF, sheet.lines), ())
-        stints = plan(layered, SHELF, sheet.total)
-        layers = ready_parts(layered, order, stints, (), ReadyState(), SHELF.scales)
-        says = {i.says for p in layers for i in p.items}
-        self.assertLessEqual({"label Base, pot and jug", "label Ash, pot and jug"}, says, "layers have vessels too")
+        tasks = plan(layered, SHELF, sheet.total)
+        layers = ready_parts(layered, order, tasks, (), ReadyState(), SHELF.scales)
+        message = {i.message for p in layers for i in p.items}
+        self.assertLessEqual({"label Base, pot and jug", "label Ash, pot and jug"}, message, "layers have vessels too")
         self.assertEqual(
-            {i.says for p in parts for i in p.items if i.tint is not None},
+            {i.message for p in parts for i in p.items if i.tint is not None},
             {f"label {n} {p}" for n, p in ((1, "Ash"), (2, "Rust"), (3, "Base"))},
         )

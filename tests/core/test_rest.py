@@ -17,9 +17,9 @@ from roundstone.core.rest import (
     BETA,
     WAYS,
     Ageing,
+    RestLearned,
     RestLog,
     RestNow,
-    RestOwn,
     Window,
     belief,
     count_back,
@@ -60,7 +60,7 @@ def ended(*more: Event, at: float = 20.0, medium: float = 12.0) -> list[Event]:
     return [seen(1.0, "emulsion"), seen(medium, "medium"), Ended(id=next_id(), minute=at), *more]
 
 
-def now(of: Recipe, hours: float, *more: Event, own: RestOwn = RestOwn(), medium: float = 12.0) -> RestNow:  # noqa: B008
+def now(of: Recipe, hours: float, *more: Event, own: RestLearned = RestLearned(), medium: float = 12.0) -> RestNow:  # noqa: B008
     found = rest_now(of, weighed(of), replay(ended(*more, medium=medium), of), 20 + HOUR * hours, own)
     assert found is not None
     return found
@@ -323,14 +323,14 @@ class Touches(unittest.TestCase):
         of = room(21).model_copy(update={"size": ByMoulds(moulds=(Cavities(count=12, millilitres=110),))})
         found = now(of, 26)
         self.assertNotIn("cut", {w.what for w in found.windows} | {n.what for n in found.next})
-        self.assertNotIn("cut", {d.what for d in count_back(of, weighed(of), RestOwn(), 90.0).deadlines})
+        self.assertNotIn("cut", {d.what for d in count_back(of, weighed(of), RestLearned(), 90.0).deadlines})
         unmoulded = now(of, 30, told("unmould", 20 + 28 * HOUR, how="clean"))
         self.assertEqual([n.what for n in unmoulded.next][:3], ["gel", "judge-cut", "weigh"])
 
     def test_who_stamps_by_habit_is_told_when(self) -> None:
         cut = (told("cut", 20 + 24 * HOUR, how="clean"),)
         self.assertNotIn("stamp", self.what(30, *cut))
-        self.assertIn("stamp", self.what(30, *cut, own=RestOwn(habits=("stamped",))))
+        self.assertIn("stamp", self.what(30, *cut, own=RestLearned(habits=("stamped",))))
 
     def test_a_weighing_that_was_missed_waits_a_week_and_nags_nobody(self) -> None:
         story = (told("cut", 20 + DAY, how="clean"), told("weigh", 20 + DAY, grams=120))
@@ -377,13 +377,13 @@ class AnyDay(unittest.TestCase):
     def test_what_is_next_is_told_whole_and_its_keys_are_events(
         self, story: list[tuple[tuple[str, dict[str, Any]], float]], hours: float, habits: list[str], tool: str
     ) -> None:
-        own = RestOwn(habits=tuple(habits), tool=tool, weighs=True)
+        own = RestLearned(habits=tuple(habits), tool=tool, weighs=True)
         events = [told(kind, 20 + HOUR * at, **fields) for (kind, fields), at in story]
         found = now(room(21), hours, *events, own=own)
         kinds = {kind for (kind, _), at in story}
         for n in found.next:
             self.assertTrue(0 <= n.first <= n.sure <= n.late <= n.until, n)
-            self.assertTrue(n.says)
+            self.assertTrue(n.message)
             self.assertLess(hours, n.until + 15 * 24, "what nobody told of is let go")
         whats = [n.what for n in found.next]
         self.assertEqual(len(whats), len(set(whats)), "nothing is asked twice")
@@ -412,7 +412,7 @@ class AnyDay(unittest.TestCase):
             logs.append(RestLog(of, weighed(of), rest, shown_pace(state)))
         own = learn_rest(logs)
         self.assertEqual((own.tool, own.habits, own.weighs, own.cuts.cuts), ("knife", ("stamped",), True, 6))
-        self.assertEqual(RestOwn.model_validate(own.model_dump()), own, "it is kept beside the log")
+        self.assertEqual(RestLearned.model_validate(own.model_dump()), own, "it is kept beside the log")
 
 
 class Safety(unittest.TestCase):
@@ -422,10 +422,10 @@ class Safety(unittest.TestCase):
     def test_alcohol_and_a_warm_oven_are_never_next_to_each_other(self) -> None:
         mist = told("mist", 25.0)
         self.assertIsNone(self.doubts(mist))
-        self.assertIn("alcohol vapour", self.doubts(mist, wrap="oven").says)
+        self.assertIn("alcohol vapour", self.doubts(mist, wrap="oven").message)
         oven, off = told("wrap", 21, how="oven"), told("wrap", 24, how="oven-off")
-        self.assertIn("oven is on", self.doubts(mist, oven).says)
-        self.assertIn("may still be warm", self.doubts(mist, oven, off).says)
+        self.assertIn("oven is on", self.doubts(mist, oven).message)
+        self.assertIn("may still be warm", self.doubts(mist, oven, off).message)
         self.assertEqual(self.doubts(mist, oven).stands, "counts", "what was done is stored all the same")
         self.assertIsNone(self.doubts(told("mist", 24 + 9 * HOUR), oven, off))
         self.assertIn("oven", now(room(21, "oven"), 0.1).mist)
@@ -444,7 +444,7 @@ class Briefs(unittest.TestCase):
     @given(left=st.integers(-5, 160), build=st.integers(1, 4), embeds=st.integers(0, 9), short=st.booleans())
     def test_deadlines_hold_together(self, left: int, build: int, embeds: int, short: bool) -> None:
         of = room(20).model_copy(update={"brief": Brief(build_days=build, embeds_days=embeds)})
-        found = count_back(of, weighed(of), RestOwn(), float(left), ["Castor 30 g"] if short else [])
+        found = count_back(of, weighed(of), RestLearned(), float(left), ["Castor 30 g"] if short else [])
         days = [d.by for d in found.deadlines]
         self.assertEqual(days, sorted(days, reverse=True))
         self.assertEqual(found.deadlines[-1].by, 0.0)
@@ -455,14 +455,14 @@ class Briefs(unittest.TestCase):
 
     def test_a_pour_on_its_last_day_is_cured_in_time(self) -> None:
         of = room(20).model_copy(update={"brief": Brief()})
-        pour = next(d for d in count_back(of, weighed(of), RestOwn(), 90.0).deadlines if d.what == "pour")
+        pour = next(d for d in count_back(of, weighed(of), RestLearned(), 90.0).deadlines if d.what == "pour")
         self.assertLessEqual(now(of, 1).cured.high / 24, pour.by + 1.0)
 
 
 class Notes(unittest.TestCase):
     class Note:
-        def __init__(self, says: str, about: str, recipe_id: str = "here") -> None:
-            self.id, self.says, self.about, self.recipe_id = next_id(), says, about, recipe_id
+        def __init__(self, message: str, about: str, recipe_id: str = "here") -> None:
+            self.id, self.message, self.about, self.recipe_id = next_id(), message, about, recipe_id
             self.pour, self.recipe = "p", "Some"
 
     def test_a_note_returns_where_it_matters_and_is_counted(self) -> None:
@@ -475,7 +475,7 @@ class Notes(unittest.TestCase):
         ticked: Any = {str(own.id): "aside"}
         found = recalled([own, other, scent, foreign, aside], heeds, of, "here", SHELF, ticked)
         self.assertEqual(
-            [(n.says, n.met, n.heeded, n.how) for n in found], [("own", 0, 0, "aside"), ("scent", 3, 3, "")]
+            [(n.message, n.met, n.heeded, n.how) for n in found], [("own", 0, 0, "aside"), ("scent", 3, 3, "")]
         )
         self.assertEqual(found[1].of, "Test moderate")
         self.assertIn("technique:drop-swirl", subjects(of, SHELF))
@@ -487,7 +487,7 @@ class Expected(unittest.TestCase):
         ln_hours, why = expected(weighed(of), 0.5, full=1.0)
         product = float(np.prod([c.times for c in why]))
         self.assertAlmostEqual(np.exp(ln_hours) / 17.0, product, delta=0.12 * product)
-        self.assertIn("sodium lactate", [c.says for c in why])
+        self.assertIn("sodium lactate", [c.message for c in why])
         weights = belief(ln_hours, 0.4, [])
         self.assertAlmostEqual(float(weights.sum()), 1.0)
         self.assertEqual(len(windows(ln_hours, weights, Ageing(0, [(0, "open")], 20), 0.0)), 5)

@@ -8,8 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.batter import Work, ages, believe, prior, reach, sharing
-from roundstone.core.course import Stint, lay_out, plan
+from roundstone.core.batter import Work, ages, crossing_times, infer, prior, sharing
 from roundstone.core.forecast import (
     Job,
     Projection,
@@ -52,9 +51,10 @@ from roundstone.core.pour import (
     replay,
 )
 from roundstone.core.recipe import Design, Portion, Scent
+from roundstone.core.schedule import Task, build_schedule, plan
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Wants
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from tests.samples import SHELF, SMOOTH, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, weighed
 
 HAND = np.log([1.2, 4.0, 12.0, 28.0, 65.0, 150.0])[:, None, None]
@@ -71,7 +71,7 @@ def projected(
 
 
 def all_acts(told: Projection) -> list[Act]:
-    return list(acts(told.world, told.at, told.course.followed.ahead, 1.0, told.job, told.course.technique))
+    return list(acts(told.context, told.at, told.schedule.reconciled.ahead, 1.0, told.job, told.schedule.technique))
 
 
 class ByHand(unittest.TestCase):
@@ -85,34 +85,34 @@ class ByHand(unittest.TestCase):
     def test_stirring_ages_by_its_multiplier(self) -> None:
         """Half a minute by hand is half a minute at 2.5 times the rate: one and a half more than at rest."""
         told = projected(events=START, now=2.0)
-        world, t = told.world, np.full(told.world.draws, 3.0)
-        state, _ = begin(world)
-        before, (_, rate) = age_at(world, state, [0], t), b_at(world, [0], t)
-        stir(world, state, [0], t, 0.5, "hand")
-        after = age_at(world, state, [0], t)
-        np.testing.assert_allclose(after - before, 0.5 * rate * (world.hand - 1), rtol=1e-9)
+        context, t = told.context, np.full(told.context.draws, 3.0)
+        state, _ = begin(context)
+        before, (_, rate) = age_at(context, state, [0], t), b_at(context, [0], t)
+        stir(context, state, [0], t, 0.5, "hand")
+        after = age_at(context, state, [0], t)
+        np.testing.assert_allclose(after - before, 0.5 * rate * (context.hand - 1), rtol=1e-9)
 
     def test_a_scent_is_what_the_lane_itself_would_have_it_be(self) -> None:
         """Played on top, or laid out as a lane from the start: the same age at every minute after."""
         told = projected(events=START, now=2.0, scents=(Scent(fragrance="strong", load=0.03),))
-        world, state = told.world, begin(told.world)[0]
-        scent_in(world, state, [0], np.full(world.draws, 2.0), "hand")
-        lane = told.course.bare[0]
+        context, state = told.context, begin(told.context)[0]
+        scent_in(context, state, [0], np.full(context.draws, 2.0), "hand")
+        lane = told.schedule.bare[0]
         whisked = Work(2.0, 2.0 + prior.SCENT_STIR_MINUTES, "hand")
         scented = replace(lane, added={"strong": (2.0, 3.0)}, work=(*lane.work, whisked))
         (scented,) = sharing([scented], MINUTES)
-        _, age = ages([scented], told.luck.column, told.luck.params)
+        _, age = ages([scented], told.samples.column, told.samples.params)
         for minute in MINUTES:
-            ours = age_at(world, state, [0], np.full(world.draws, minute))[0]
+            ours = age_at(context, state, [0], np.full(context.draws, minute))[0]
             exact = age[0, :, scented.segment_ending(minute) + 1]
             self.assertLess(float(np.max(np.abs(np.log(ours / exact)))), 0.03, minute)
 
     def test_thickened_on_purpose_comes_to_the_level(self) -> None:
         told = projected(events=START, now=2.0)
-        world, state = told.world, begin(told.world)[0]
-        t = np.full(world.draws, 2.0)
-        took = thicken(world, state, [1], t, 3.3)
-        age, need = age_at(world, state, [1], t)[0], needed_age(world, [1], 3.3)[0]
+        context, state = told.context, begin(told.context)[0]
+        t = np.full(context.draws, 2.0)
+        took = thicken(context, state, [1], t, 3.3)
+        age, need = age_at(context, state, [1], t)[0], needed_age(context, [1], 3.3)[0]
         short = took < 2.25 - 1e-9
         np.testing.assert_allclose(age[short], need[short], rtol=1e-9)
         self.assertTrue(np.all(age[~short] <= need[~short] * (1 + 1e-9)), "nobody goes on for longer")
@@ -120,21 +120,23 @@ class ByHand(unittest.TestCase):
 
     def test_a_level_comes_when_it_comes(self) -> None:
         told = projected(events=START, now=2.0)
-        world, state = told.world, begin(told.world)[0]
+        context, state = told.context, begin(told.context)[0]
         for level in (2.0, 3.5, 4.6):
-            at = when(world, state, [0, 1], level)
-            np.testing.assert_allclose(age_at(world, state, [0], at[0])[0], needed_age(world, [0], level)[0], rtol=1e-9)
-            self.assertLess(float(np.median(np.abs(levels_at(world, state, [0], at[0])[0] - level))), 1e-9)
+            at = when(context, state, [0, 1], level)
+            np.testing.assert_allclose(
+                age_at(context, state, [0], at[0])[0], needed_age(context, [0], level)[0], rtol=1e-9
+            )
+            self.assertLess(float(np.median(np.abs(levels_at(context, state, [0], at[0])[0] - level))), 1e-9)
 
     def test_folding_is_a_weighted_mean(self) -> None:
         """Two lanes alike but for their age fold to the mean of the ln-ages by weight; grains thin out."""
         told = projected(events=START, now=2.0)
-        world, state = told.world, begin(told.world)[0]
-        world.levels[:, 1] = world.levels[:, 0]
-        t = np.full(world.draws, 2.0)
+        context, state = told.context, begin(told.context)[0]
+        context.levels[:, 1] = context.levels[:, 0]
+        t = np.full(context.draws, 2.0)
         state.grain[1] = 1.0
-        x, y = (age_at(world, state, [i], t)[0].copy() for i in (1, 0))
-        fold(world, state, 1, [0], t)
+        x, y = (age_at(context, state, [i], t)[0].copy() for i in (1, 0))
+        fold(context, state, 1, [0], t)
         w = 0.4 / (0.4 + 0.6)
         np.testing.assert_allclose(np.log(state.a0[0]), w * np.log(x) + (1 - w) * np.log(y), rtol=1e-9)
         np.testing.assert_allclose(state.grain[0], FOLDED_GRAIN * w)
@@ -142,12 +144,12 @@ class ByHand(unittest.TestCase):
 
     def test_a_gate_is_waited_for_and_no_longer_than_patience(self) -> None:
         told = projected("straight-layers", events=START, now=2.0)
-        world, state = told.world, begin(told.world)[0]
+        context, state = told.context, begin(told.context)[0]
         state.in_mould = (0,)
-        stands = when(world, state, [0], 3.1)[0]
+        stands = when(context, state, [0], 3.1)[0]
         for wait in (5.0, 500.0):
-            layer = Stint("l", "layer", "l", (1,), 1.0, Wants(gate=3.1, wait=wait))
-            played = play_step(world, state.copy(), layer)
+            layer = Task("l", "layer", "l", (1,), 1.0, Wants(gate=3.1, wait=wait))
+            played = play_step(context, state.copy(), layer)
             np.testing.assert_allclose(played.start, np.maximum(state.t, np.minimum(stands, state.t + wait)))
 
 
@@ -159,7 +161,7 @@ class BruteForce(unittest.TestCase):
             drawn, lost = hot.outcome.drawn, hot.outcome.lost
             self.assertGreater(float(lost.mean()), 0.01, technique)
             self.assertTrue(bool(np.all(drawn >= 0) and np.all(drawn <= 1 - lost + 1e-12)))
-            self.assertLessEqual(float(hot.outcome.value(hot.knows.worth).max()), hot.knows.worth.drawn + 1e-12)
+            self.assertLessEqual(float(hot.outcome.value(hot.knows.utility).max()), hot.knows.utility.drawn + 1e-12)
 
     def test_a_plan_played_draw_by_draw_on_other_dice(self) -> None:
         """One portion poured at once, hand-stirred, scented: every draw laid out as a lane of its own, by numpy's own
@@ -168,24 +170,24 @@ class BruteForce(unittest.TestCase):
         of = recipe(design=design, scents=(Scent(fragrance="strong", load=0.04),), pour_celsius=40.0)
         sheet, events = weighed(of), [seen(0.5, "emulsion")]
         told = project(Job(of, SHELF, sheet), knows(hazards=SMOOTH), 5, events=events, now=0.5)
-        stints = told.course.followed.ahead
-        self.assertEqual([s.do for s in stints], ["colour", "scent", "pour"])
-        course = lay_out(of, sheet, TRADE, SHELF, replay(events, of), 0.5)
-        belief = believe(TRADE, course.seen, course.terms, False, course.to_come)
+        tasks = told.schedule.reconciled.ahead
+        self.assertEqual([s.do for s in tasks], ["colour", "scent", "pour"])
+        schedule = build_schedule(of, sheet, TRADE, SHELF, replay(events, of), 0.5)
+        belief = infer(TRADE, schedule.seen, schedule.terms, False, schedule.to_come)
         rng = np.random.default_rng(11)
-        lane, names, fits = course.bare[0], list(belief.column), []
+        lane, names, fits = schedule.bare[0], list(belief.column), []
         for _ in range(1500):
             params = rng.multivariate_normal(belief.mean, belief.cov)
             maker, at, work, added = rng.normal(0, 0.2), 0.5, list(lane.work), {}
-            for stint in stints[:2]:
-                length = stint.minutes * np.exp(maker + STEP_SD * rng.normal())
-                if stint.do == "colour":
+            for task in tasks[:2]:
+                length = task.minutes * np.exp(maker + STEP_SD * rng.normal())
+                if task.do == "colour":
                     work.append(Work(at, at + length, "hand"))
                 else:
                     added = {"strong": (at, 4.0)}
                     work.append(Work(at, at + prior.SCENT_STIR_MINUTES, "hand"))
                 at += length
-            ends = (at, at + stints[2].minutes * np.exp(maker + STEP_SD * rng.normal()))
+            ends = (at, at + tasks[2].minutes * np.exp(maker + STEP_SD * rng.normal()))
             (own,) = sharing([replace(lane, work=work, added=added)], ends)
             _, age = ages([own], belief.column, params[None, :])
             noise = np.asarray(belief.noise.stages) * rng.normal(size=4)
@@ -193,8 +195,8 @@ class BruteForce(unittest.TestCase):
             g = np.array([g[0] - np.log(3.3), *g, g[3] + np.log(2.3)])[:, None, None]
             tau = np.array([[age[0, 0, own.segment_ending(m) + 1] for m in ends]])
             level = level_of(np.repeat(g, 2, axis=2), np.log(tau))[0]
-            fits.append(fit_of(stints[2].wants.band, level).mean())
-        ours = next(s for s in told.outcome.steps if s.stint.do == "pour").odds
+            fits.append(fit_of(tasks[2].wants.band, level).mean())
+        ours = next(s for s in told.outcome.steps if s.task.do == "pour").odds
         self.assertTrue(0.3 < ours < 0.97, ours)
         self.assertAlmostEqual(float(np.mean(fits)), ours, delta=0.035)
 
@@ -203,8 +205,8 @@ class BruteForce(unittest.TestCase):
         design = Design(portions=TWO, technique="straight-layers", batching="layers")
         of = recipe(design=design, scents=())
         first: list[Event] = [seen(0.5, "emulsion", "Base")]
-        course = lay_out(of, weighed(of), TRADE, SHELF, replay(first, of), 1.0)
-        blind = believe(TRADE, course.seen, (), True)
+        schedule = build_schedule(of, weighed(of), TRADE, SHELF, replay(first, of), 1.0)
+        blind = infer(TRADE, schedule.seen, (), True)
         u = [blind.column[n] for n in ("u", "u@Base", "u@Bone")]
         base, bone = np.zeros(len(blind.mean)), np.zeros(len(blind.mean))
         base[[u[0], u[1]]], bone[[u[0], u[2]]] = 1.0, 1.0
@@ -234,12 +236,12 @@ class AnyPlan(unittest.TestCase):
             scents=(Scent(fragrance=claim, load=0.03),),
         )
         sheet = weighed(of)
-        stints = plan(of, SHELF, sheet.total)
-        self.assertEqual(len({s.key for s in stints}), len(stints))
+        tasks = plan(of, SHELF, sheet.total)
+        self.assertEqual(len({s.key for s in tasks}), len(tasks))
         used = np.zeros(n)
-        for stint in stints:
-            if stint.looks and stint.do not in ("pass", "embed", "spare"):
-                used[list(stint.lanes)] += stint.wants.part
+        for task in tasks:
+            if task.looks and task.do not in ("pass", "embed", "spare"):
+                used[list(task.lanes)] += task.wants.part
         told = project(Job(of, SHELF, sheet), knows(), 2)
         look = told.forecast.outlook
         self.assertAlmostEqual(look.drawn + look.different + look.lost, 1, places=9)
@@ -249,28 +251,28 @@ class AnyPlan(unittest.TestCase):
             self.assertLessEqual({*step.risky, *step.thin}, set(step.portions))
             if len(step.portions) == 1 and step.risky:
                 self.assertEqual(step.thin == step.portions, step.too_thin > step.too_thick, "one portion is the step")
-        ahead = told.course.followed.ahead
+        ahead = told.schedule.reconciled.ahead
         weight = sum(s.wants.weight for s in ahead if s.looks)
-        for turn in turns(told.world, told.at, ahead, told.job, told.course.technique):
-            self.assertAlmostEqual(sum(s.wants.weight for s in turn.stints if s.looks), weight, places=6)
+        for turn in turns(told.context, told.at, ahead, told.job, told.schedule.technique):
+            self.assertAlmostEqual(sum(s.wants.weight for s in turn.tasks if s.looks), weight, places=6)
 
     def test_the_same_dice_for_every_plan(self) -> None:
         """Played twice the same comes out, whatever was tried between: a state is left as it was."""
         told = projected(events=quick_pour()[:5], now=4.1)
-        first = play(told.world, told.at, told.course.followed.ahead)
+        first = play(told.context, told.at, told.schedule.reconciled.ahead)
         for act in all_acts(told):
-            play(told.world, told.at, act.stints, act.left, act.credit)
-        again = play(told.world, told.at, told.course.followed.ahead)
+            play(told.context, told.at, act.tasks, act.left, act.credit)
+        again = play(told.context, told.at, told.schedule.reconciled.ahead)
         np.testing.assert_array_equal(first.kept, again.kept)
 
     def test_what_only_saves_time_changes_nothing(self) -> None:
         """Lanes nothing more is planned for are not aged twice; what the taps before come to is not worked out anew."""
         events = quick_pour()
         told = projected(events=events[:5], now=4.1)
-        origins = told.world.origin
-        for lanes in (told.course.bare, told.course.lanes):
-            spared = reach(told.luck, lanes, origins)
-            anew = reach(replace(told.luck, lanes=()), lanes, origins)
+        origins = told.context.origin
+        for lanes in (told.schedule.bare, told.schedule.lanes):
+            spared = crossing_times(told.samples, lanes, origins)
+            anew = crossing_times(replace(told.samples, lanes=()), lanes, origins)
             np.testing.assert_array_equal(spared.times, anew.times)
         of = recipe()
         for n, event in enumerate(events):
@@ -286,7 +288,7 @@ class TheStick(unittest.TestCase):
         blended = [*jumped[:-1], Worked(id=next_id(), minute=3.2, portion="Base", seconds=20), jumped[-1]]
         for events, still in ((grains, True), (jumped, True), (blended, False)):
             told = projected(events=events, now=3.6)
-            self.assertEqual(moved(told.world, 0, None), still)
+            self.assertEqual(moved(told.context, 0, None), still)
             bursts = [a for a in all_acts(told) if a.kind == "burst" and 0 in a.lanes]
             if still:
                 self.assertEqual(bursts, [])
@@ -397,7 +399,7 @@ class OwnPlans(unittest.TestCase):
             )[kind].model_copy(update={"sure": True})  # fmt: skip
             try:
                 check(tap, events, of, SHELF)
-            except RuleBroken:
+            except RuleError:
                 continue
             events.append(tap)
         told = project(Job(of, SHELF, weighing.sheet), knows(), 3, events=events, now=minute + 0.1)
@@ -412,10 +414,10 @@ class OwnPlans(unittest.TestCase):
 
     def _what_saves_time_changes_nothing(self, told: Projection) -> None:
         """Steps that were done are judged all at once as each by itself, and no technique left out could have paid."""
-        for played, placed in zip(told.done, told.course.followed.done, strict=True):
-            if not placed.skipped and played.stint.lanes and played.stint.wants.weight > 0:
-                alone = levels_at(told.world, told.at, list(played.stint.lanes), played.start)
+        for played, placed in zip(told.done, told.schedule.reconciled.done, strict=True):
+            if not placed.skipped and played.task.lanes and played.task.wants.weight > 0:
+                alone = levels_at(told.context, told.at, list(played.task.lanes), played.start)
                 np.testing.assert_allclose(played.level, alone, atol=1e-9)
-        for turn in turns(told.world, told.at, told.course.followed.ahead, told.job, told.course.technique):
-            value = play(told.world, told.at, turn.stints).value(told.world.worth, turn.kin)
-            self.assertLessEqual(float(value.max()), told.world.worth.most(turn.kin) + 1e-9)
+        for turn in turns(told.context, told.at, told.schedule.reconciled.ahead, told.job, told.schedule.technique):
+            value = play(told.context, told.at, turn.tasks).value(told.context.utility, turn.similarity)
+            self.assertLessEqual(float(value.max()), told.context.utility.most(turn.similarity) + 1e-9)

@@ -9,12 +9,12 @@ import numpy as np
 from scipy.stats import norm
 
 from roundstone.core.batter import THRESHOLD_COLUMNS, Noise, prior, scent_column, trade_knowledge
-from roundstone.core.course import Course
 from roundstone.core.forecast import next_look, project, scout
 from roundstone.core.logbook import Past, ScoreCard, differ, drift_of, fit, learn, luck_of, read, score, tune
 from roundstone.core.pour import Event
 from roundstone.core.recipe import Recipe, Scent
 from roundstone.core.said import in_units
+from roundstone.core.schedule import Schedule
 from roundstone.core.sheet import Bottle
 from roundstone.core.shelf import Claim
 from roundstone.standins.batter import SimulatedMaker, temperament
@@ -30,7 +30,7 @@ def pours(count: int, seed: int, noise: Noise | None = None) -> list[tuple[Recip
     return [(of, maker.pour(of, weighed(of))) for of in (kinds * count)[:count]]
 
 
-def courses(count: int, seed: int, noise: Noise | None = None) -> dict[str, Course]:
+def schedules(count: int, seed: int, noise: Noise | None = None) -> dict[str, Schedule]:
     return {str(i): course_of(of, events) for i, (of, events) in enumerate(pours(count, seed, noise))}
 
 
@@ -73,8 +73,10 @@ class Scores(unittest.TestCase):
 
         means, lucks = np.array([log() for _ in range(2000)]).T
         self.assertAlmostEqual(float(lucks.mean() / means.std()), 1, delta=0.08)
-        says = card(9, 3).says
-        self.assertRegex(says, r"Over 9 pours .* times \(\S+ to \S+, give or take luck\) that of the suppliers' claims")
+        message = card(9, 3).message
+        self.assertRegex(
+            message, r"Over 9 pours .* times \(\S+ to \S+, give or take luck\) that of the suppliers' claims"
+        )
 
     @statistics
     def test_batters_that_got_faster_or_slower_are_told_of(self) -> None:
@@ -98,8 +100,8 @@ class Scores(unittest.TestCase):
             self.assertIn("as fast as in January 2031", told)
 
     def test_says_so_when_there_are_too_few(self) -> None:
-        self.assertIn("nothing can be scored", score(read(SHELF, [])).says)
-        self.assertIn("too few", card(3, 1).says)
+        self.assertIn("nothing can be scored", score(read(SHELF, [])).message)
+        self.assertIn("too few", card(3, 1).message)
 
 
 @statistics
@@ -109,19 +111,19 @@ class Tuning(unittest.TestCase):
         for batch, scale in ((0.8, 1.0), (0.36, 0.5)):
             noise = Noise(batch, trade.portion, tuple(s * scale for s in trade.stages))
             heard: list[float] = []
-            found = tune(TRADE, courses(40, 5, noise), heard.append)
+            found = tune(TRADE, schedules(40, 5, noise), heard.append)
             self.assertTrue(0.6 < found.batch / batch < 1.6, found)
             self.assertTrue(0.7 < found.stages[0] / noise.stages[0] < 1.4, found)
             self.assertEqual(heard, sorted(heard))
-        self.assertEqual(tune(TRADE, courses(5, 5)), trade, "too few to tell")
+        self.assertEqual(tune(TRADE, schedules(5, 5)), trade, "too few to tell")
 
     def test_the_evidence_is_the_integral(self) -> None:
         """One pour, one threshold, all coefficients but the thresholds pinned: Laplace against the normal integral."""
-        course = course_of(recipe(scents=()), quick_pour())
-        term = next(t for t in course.terms if t.stage == 1 and t.after is not None and t.by is not None)
-        lane = replace(course.seen[term.lane], work=(), added={}, split=None, temperature=lambda _: 37.0)
+        schedule = course_of(recipe(scents=()), quick_pour())
+        term = next(t for t in schedule.terms if t.stage == 1 and t.after is not None and t.by is not None)
+        lane = replace(schedule.seen[term.lane], work=(), added={}, split=None, temperature=lambda _: 37.0)
         lane = replace(lane, factors={k: f.reference for k, f in prior.FACTORS.items()})
-        one = replace(course, seen=(lane,), terms=(replace(term, lane=0),), measured=True)
+        one = replace(schedule, seen=(lane,), terms=(replace(term, lane=0),), measured=True)
         cov = 1e-10 * np.eye(len(TRADE.mean))
         cov[1, 1] = 0.2**2
         known = replace(TRADE, cov=cov)
@@ -131,7 +133,7 @@ class Tuning(unittest.TestCase):
         self.assertAlmostEqual(found, float(np.log(np.diff(norm.cdf(np.array(ends) / sd))[0])), delta=0.05)
 
     def test_a_warm_start_ends_where_a_cold_one_does(self) -> None:
-        some = courses(12, 7)
+        some = schedules(12, 7)
         cold = fit(TRADE, some)
         warm = fit(TRADE, some, fit(TRADE, dict(list(some.items())[:-1])))
         np.testing.assert_allclose(warm.knowledge.mean, cold.knowledge.mean, atol=1e-4)
@@ -156,7 +158,7 @@ class NewBottles(unittest.TestCase):
         self.assertAlmostEqual(3 * known.value("e:a"), prior.CLAIM[Claim.STRONG][0])
 
 
-def courses_of(scent: str, count: int) -> dict[str, Course]:
+def courses_of(scent: str, count: int) -> dict[str, Schedule]:
     of = recipe(scents=(Scent(fragrance=scent, load=0.03),))
     return {str(i): course_of(of, quick_pour()) for i in range(count)}
 
@@ -212,7 +214,7 @@ class Scouting(unittest.TestCase):
         of = recipe(scents=(Scent(fragrance="slight", load=0.03),))
         projection = project(job(of), knows(), 1)
         told = scout(projection)
-        draws = np.log(projection.draws.crossing(0, 3.0) - projection.course.origin)
+        draws = np.log(projection.draws.crossing(0, 3.0) - projection.schedule.origin)
         ratio = float(np.exp(np.quantile(draws, 0.9) - np.quantile(draws, 0.1)))
         self.assertAlmostEqual(np.log(told.tries[0].now) / np.log(ratio), 1, delta=0.25)
 

@@ -194,7 +194,7 @@ class SecondReckoning(unittest.TestCase):
         give = 6e-5 * max(1, pot.alkali / max(pot.eaten, 1e-9))
         self.assertAlmostEqual(sheet.superfat.with_liquids, pot.superfat(), delta=give)
         self.assertAlmostEqual(sheet.superfat.likely.low, pot.lowest, delta=2 * give)
-        heavy = [c for c in weighing.cautions if c.pointer == "/superfat" and c.danger and "low end" in c.says]
+        heavy = [c for c in weighing.cautions if c.pointer == "/superfat" and c.danger and "low end" in c.message]
         self.assertEqual(bool(heavy), sheet.superfat.likely.low < 0)
 
         wetting = sheet.dispersed.water if sheet.dispersed and of.count_carriers else 0.0

@@ -13,7 +13,7 @@ from roundstone.core.forecast import (
     Hazard,
     Job,
     Projection,
-    Worth,
+    Utility,
     advise,
     explain,
     hazards,
@@ -40,9 +40,9 @@ def noisier(**noise: Any) -> Knowledge:
 
 def odds_of(of: Recipe, record: object = None) -> dict[str, Hazard]:
     read_of = read(SHELF, []) if record is None else record
-    projection = project(Job(of, read_of.shelf, weighed(of)), read_of.light.knows(Worth()), 2)  # type: ignore[attr-defined]
-    course, draws = projection.course, projection.draws
-    found = hazards(projection.job, projection.knows, course, draws)
+    projection = project(Job(of, read_of.shelf, weighed(of)), read_of.light.knows(Utility()), 2)  # type: ignore[attr-defined]
+    schedule, draws = projection.schedule, projection.draws
+    found = hazards(projection.job, projection.knows, schedule, draws)
     return {h.key: h for h in found}
 
 
@@ -56,8 +56,8 @@ class Warmth(unittest.TestCase):
         """Newton's law with each portion's grams, as if it had been poured at the split at the pot's temperature."""
         cup = (Portion(name="Base", share=0.95, scent=1.0), Portion(name="Cup", share=0.05, scent=0.0))
         of = recipe(design=Design(portions=cup, technique="drop-swirl"), pour_celsius=45.0, room_celsius=18.0)
-        sheet, course = weighed(of), projected(of, quick_pour()[:2], 2.0).course
-        base, small = (lane.temperature for lane in course.lanes)
+        sheet, schedule = weighed(of), projected(of, quick_pour()[:2], 2.0).schedule
+        base, small = (lane.temperature for lane in schedule.lanes)
         self.assertAlmostEqual(float(base(1.4)), float(small(1.4)))
         for portion, path in zip(sheet.portions, (base, small), strict=True):
             alone = Cooling(float(path(1.5)), 18.0, portion.batter)
@@ -83,8 +83,8 @@ class Noise(unittest.TestCase):
         spreads = []
         for batch in (0.05, 0.8):
             knowledge = noisier(batch=batch)
-            course = projected(of, knowledge=knowledge).course
-            told = explain(job(of), knows(knowledge, trade=knowledge), course, 1)
+            schedule = projected(of, knowledge=knowledge).schedule
+            told = explain(job(of), knows(knowledge, trade=knowledge), schedule, 1)
             spreads.append([told.spread, *(r.spread for r in told.reasons)])
         np.testing.assert_allclose(spreads[0], spreads[1], rtol=1e-6)
 
@@ -93,7 +93,7 @@ class Seizing(unittest.TestCase):
     def test_a_fragrance_never_poured_is_told_higher_than_the_clock_has_it(self) -> None:
         of = recipe(scents=(Scent(fragrance="strong", load=0.03),))
         projection = project(job(of), knows(), 2)
-        since = projection.draws.crossing(0, 4.0) - max(m for m, _ in projection.course.lanes[0].added.values())
+        since = projection.draws.crossing(0, 4.0) - max(m for m, _ in projection.schedule.lanes[0].added.values())
         by_clock = float(np.mean(since < SEIZES_WITHIN))
         told = odds_of(of)["seizing"].odds
         self.assertTrue(0.02 < by_clock < 0.9, by_clock)

@@ -22,7 +22,7 @@ from roundstone.core.sheet import (
     weigh,
 )
 from roundstone.core.shelf import IntoPremix, NewInfusion, NewPremix, make
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from tests.samples import SHELF, plain, recipe, weighed
 
 DAY = datetime(2031, 3, 10, 9, tzinfo=UTC)
@@ -127,18 +127,18 @@ class MadeHere(unittest.TestCase):
             MakeLot(item="fat:olive", grams=5),
             MakeLot(item="fat:annatto-olive", grams=5, at=DAY.replace(year=2040)),
         ):
-            with self.assertRaises(RuleBroken):
+            with self.assertRaises(RuleError):
                 made_lot(wrong, self.shelf, (), DAY)
 
     def test_what_must_be_weighed_by_itself_is_refused(self) -> None:
         """Sugar, salt and acids change the lye or the batter: never inside a premix."""
         for item in ("additive:sugar", "additive:citric-acid", "additive:nothing", "liquid:nothing"):
             parts = (IntoPremix(item="additive:mica", grams=10), IntoPremix(item=item, grams=10))
-            with self.assertRaises(RuleBroken) as refused:
+            with self.assertRaises(RuleError) as refused:
                 make(NewPremix(name="x", parts=parts), "x", SHELF)
             self.assertEqual(refused.exception.faults[0].pointer, "/parts/1/item")
         oils = (IntoPremix(item=OIL, grams=10), IntoPremix(item="fat:almond", grams=10))
-        with self.assertRaises(RuleBroken):
+        with self.assertRaises(RuleError):
             make(NewPremix(name="x", parts=oils), "x", SHELF)
 
 
@@ -148,14 +148,14 @@ class Shortage(unittest.TestCase):
         (caution,) = told(recipe(), lot(9, "fragrance:moderate")).short
         self.assertEqual(caution.pointer, "/scents/0/load")
         for words in ("18.0 g needed", "9.0 g left", "500 g fats", "1.5 % of it"):
-            self.assertIn(words, plain(caution.says))
+            self.assertIn(words, plain(caution.message))
 
     def test_what_is_not_counted_is_not_missing(self) -> None:
         self.assertEqual(told(recipe()).short, ())
 
     def test_dates(self) -> None:
         for expires, words in ((date(2031, 3, 9), "went past"), (date(2031, 3, 25), "is good until")):
-            self.assertIn(words, told(recipe(), lot(9000, expires=expires)).short[0].says)
+            self.assertIn(words, told(recipe(), lot(9000, expires=expires)).short[0].message)
         self.assertEqual(told(recipe(), lot(9000, expires=date(2033, 1, 1))).short, ())
 
 

@@ -220,13 +220,13 @@ def said(row: Row, value: float) -> list[Any]:
     all_of = weighing.faults if row in FAULTS else weighing.cautions
     if row in HEATED and weighing.sheet is not None:
         all_of = plan(of, shelf, weighing.sheet.lines).cautions
-    return [x for x in all_of if x.pointer == row.pointer and row.words in x.says]
+    return [x for x in all_of if x.pointer == row.pointer and row.words in x.message]
 
 
 class Thresholds(unittest.TestCase):
     def check(self, row: Row) -> None:
         beyond, within = (row.edge + row.hair, row.edge - row.hair)[:: 1 if row.above else -1]
-        self.assertEqual([x.says for x in said(row, within)], [], f"within {row.edge}")
+        self.assertEqual([x.message for x in said(row, within)], [], f"within {row.edge}")
         found = said(row, beyond)
         self.assertTrue(found, f"beyond {row.edge}")
         if row.danger is not None:
@@ -257,8 +257,8 @@ class Thresholds(unittest.TestCase):
         for of in (calm, fed, recipe(liquids=(milk,), scents=()), salted("trace")(20), recipe(), plain):
             weighing = weigh(of, SHELF)
             assert weighing.sheet is not None
-            self.assertEqual([c.says for c in weighing.cautions], [])
-        self.assertEqual([c.says for c in heat(strong(0.25)).cautions if c.pointer == "/water"], [])
+            self.assertEqual([c.message for c in weighing.cautions], [])
+        self.assertEqual([c.message for c in heat(strong(0.25)).cautions if c.pointer == "/water"], [])
 
     def test_dangers(self) -> None:
         for row in DANGERS:

@@ -198,7 +198,7 @@ class ByHand(unittest.TestCase):
         expected = 1 - (0.95 * capacity - 10 * 3 * NAOH / CITRIC) / capacity
         self.assertAlmostEqual(sheet.superfat.with_liquids, expected, delta=1e-5)
         self.assertEqual(sheet.superfat.set, 0.05)
-        said = next(c.says for c in hungry.cautions if c.pointer == "/feed_acids")
+        said = next(c.message for c in hungry.cautions if c.pointer == "/feed_acids")
         self.assertIn(f"becomes {100 * expected:.1f} %", in_units(said))
 
     def test_a_stock_lye_brings_its_own_water(self) -> None:
@@ -389,7 +389,7 @@ class Always(unittest.TestCase):
     def test_a_mend_mends(self) -> None:
         short = recipe(fats=(FatShare(fat="olive", share=0.6), FatShare(fat="coconut", share=0.3)))
         fault = weigh(short, SHELF).faults[0]
-        self.assertIn("90 %: 10 % is missing", fault.says)
+        self.assertIn("90 %: 10 % is missing", fault.message)
         mend = fault.mends[0]
         self.assertEqual((mend.pointer, mend.value), ("/fats/0/share", 0.7))
         fats = (FatShare(fat="olive", share=mend.value), short.fats[1])
@@ -397,7 +397,7 @@ class Always(unittest.TestCase):
 
     def test_lye_heavy_by_nature_is_said_aloud(self) -> None:
         cautions = weigh(recipe(fats=(FatShare(fat="olive", share=1.0),), superfat=0.0), SHELF).cautions
-        self.assertTrue(any(c.pointer == "/superfat" and c.danger and "lye heavy" in c.says for c in cautions))
+        self.assertTrue(any(c.pointer == "/superfat" and c.danger and "lye heavy" in c.message for c in cautions))
 
     def test_milks_as_published(self) -> None:
         """USDA FoodData Central: fat, protein and sugars of fluid milks, per gram."""

@@ -5,9 +5,9 @@ import unittest
 import zlib
 from datetime import date
 
-from roundstone.core.course import WorkStep, work_order
 from roundstone.core.heat import plan
 from roundstone.core.recipe import Carrier, Design, Dose, FatShare, LiquidUse, Portion, Recipe, StandBy
+from roundstone.core.schedule import WorkStep, work_order
 from roundstone.core.sheet import Sheet, weigh
 from roundstone.exchange.bench_pdf import write
 from roundstone.exchange.face_png import png

@@ -31,7 +31,7 @@ class CalendarFile(unittest.TestCase):
         for t in touches:
             event = found[f"{t.what}-{t.pour}@round-stone"]
             self.assertEqual(str(event["summary"]), t.title)
-            self.assertEqual(str(event["description"]), t.says)
+            self.assertEqual(str(event["description"]), t.message)
             starts, ends = event.decoded("dtstart"), event.decoded("dtend")
             self.assertLess(starts, ends, "an event ends after it begins")
             long = t.ends - t.begins >= LONG

@@ -42,7 +42,7 @@ from roundstone.core.pour import (
     replay,
 )
 from roundstone.core.recipe import Recipe
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from roundstone.exchange import pour_file
 from tests.samples import recipe
 
@@ -149,7 +149,7 @@ class PourFile(unittest.TestCase):
         self.assertEqual((pour.lines, pour.started.tzinfo), ((2,), UTC))
         self.assertTrue(getattr(pour.events[0], "turned", False))
         for text in ("pour,recipe,minute,event\na,Plain,3,medium\n", "pour,started,minute,event\n", "\n"):
-            with self.assertRaises(RuleBroken):
+            with self.assertRaises(RuleError):
                 pour_file.read(text)
 
 

@@ -11,12 +11,12 @@ from pathlib import Path
 from hypothesis import given, settings
 
 from roundstone.cli import main
-from roundstone.core.course import work_order
 from roundstone.core.heat import plan
 from roundstone.core.recipe import Dose, FatShare, LiquidUse, Recipe, Scent
+from roundstone.core.schedule import work_order
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import NewFat, make
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from roundstone.exchange import sheet_file
 from roundstone.exchange.recipe_file import read, schema, write
 from roundstone.store import Workshop
@@ -28,7 +28,7 @@ from tests.samples import SHELF, recipe, weighed
 def pointers(text: str) -> list[str]:
     try:
         read(text)
-    except RuleBroken as broken:
+    except RuleError as broken:
         return [f.pointer for f in broken.faults]
     return []
 

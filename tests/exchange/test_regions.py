@@ -14,7 +14,7 @@ from roundstone.core.pour import Ended, Event, Remarked, ScentIn, TemperatureRea
 from roundstone.core.recipe import Recipe
 from roundstone.core.sheet import Lot, LotLeft, weigh
 from roundstone.core.shelf import Fragrance, NewAdditive, NewFat, make
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from roundstone.exchange import pour_file, sheet_file, shelf_file
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF, many, next_id, recipe
@@ -79,7 +79,7 @@ class Shelves(unittest.TestCase):
     def test_what_grew_tenfold_is_asked(self) -> None:
         lot = str(UUID(int=7))
         text = f"kind,name,grams,id\nfat,Olive,176672,{lot}\n"
-        with self.assertRaises(RuleBroken) as asked:
+        with self.assertRaises(RuleError) as asked:
             shelf_file.read(text, SHELF, lambda n, _: n, NOW, {lot: 176.672})
         self.assertTrue(asked.exception.sure, "a question, not a fault")
         read, _ = shelf_file.read(text, SHELF, lambda n, _: n, NOW, {lot: 176.672}, sure=True)
@@ -88,7 +88,7 @@ class Shelves(unittest.TestCase):
             try:
                 shelf_file.read(f'kind,name,grams\nfat,Olive,"{cell}"\n', SHELF, lambda n, _: n, NOW)
                 self.assertFalse(fault, cell)
-            except RuleBroken:
+            except RuleError:
                 self.assertTrue(fault, cell)
 
 

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 
 from roundstone.core.recipe import ByRatio, ByWeight, Design, Dose, LiquidUse, Portion, Recipe
 from roundstone.core.sheet import weigh
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from roundstone.exchange import sheet_file
 from tests.core.test_weigh import recipes
 from tests.samples import SHELF, grams_of, recipe, weighed
@@ -21,8 +21,8 @@ PLAIN = "ingredient,grams\nOlive,1000\nSodium hydroxide,130\nWater,270\n"
 def told(text: str) -> dict[str, str]:
     try:
         sheet_file.read(text, "Mine", SHELF)
-    except RuleBroken as broken:
-        return {f.pointer: f.says for f in broken.faults}
+    except RuleError as broken:
+        return {f.pointer: f.message for f in broken.faults}
     return {}
 
 
@@ -54,10 +54,10 @@ class SheetFile(unittest.TestCase):
     def test_a_name_that_means_two_things_is_not_guessed(self) -> None:
         twin = SHELF.fragrances["slight"].model_copy(update={"name": "Olive"})
         both = SHELF.model_copy(update={"fragrances": {"olive": twin}})
-        with self.assertRaises(RuleBroken) as raised:
+        with self.assertRaises(RuleError) as raised:
             sheet_file.read(PLAIN, "Mine", both)
         self.assertEqual(raised.exception.faults[0].pointer, "/2/ingredient")
-        self.assertIn("a fat and a fragrance", raised.exception.faults[0].says)
+        self.assertIn("a fat and a fragrance", raised.exception.faults[0].message)
 
     @settings(max_examples=80, deadline=None)
     @given(recipes())

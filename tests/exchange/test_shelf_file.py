@@ -5,7 +5,7 @@ from datetime import UTC, date, datetime
 from uuid import UUID
 
 from roundstone.core.sheet import Lot, LotLeft
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from roundstone.exchange.shelf_file import COLUMNS, read, write
 from tests.samples import SHELF
 
@@ -46,10 +46,10 @@ class ShelfFile(unittest.TestCase):
             "fat,Olive,a,100,2031-01-02,,,,,,,,,seven",
             "fragrance,New one,,,,,,,,floral,loud,,,",
         ]
-        with self.assertRaises(RuleBroken) as refused:
+        with self.assertRaises(RuleError) as refused:
             read("\r\n".join([",".join(COLUMNS), *rows]), SHELF, new_id, NOW)
         pointers = [f.pointer for f in refused.exception.faults]
         self.assertEqual(pointers, ["/3/name", "/4/grams", "/5/kind", "/6/counted", "/7/counted", "/8/id", "/9/claim"])
         for text in ("", "a,b\n1,2", "kind,name,colour\nfat,Olive,red"):
-            with self.assertRaises(RuleBroken):
+            with self.assertRaises(RuleError):
                 read(text, SHELF, new_id, NOW)

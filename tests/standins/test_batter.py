@@ -5,10 +5,10 @@ import unittest
 import numpy as np
 
 from roundstone.core.batter import scent_column
-from roundstone.core.course import lay_out
 from roundstone.core.logbook import learn
 from roundstone.core.pour import ScentIn, StageSeen, check, replay
 from roundstone.core.recipe import Scent
+from roundstone.core.schedule import build_schedule
 from roundstone.core.shelf import STAGES
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.samples import SHELF, TRADE, recipe, weighed
@@ -62,13 +62,13 @@ class Simulated(unittest.TestCase):
         blend = recipe(scents=(Scent(fragrance="slight", load=0.02), Scent(fragrance="moderate", load=0.02)))
         sheet = weighed(blend)
         simulated = maker(8, slight=0.20, moderate=0.35)
-        courses = []
+        schedules = []
         for _ in range(20):
             events = simulated.pour(blend, sheet)
             self.assertTrue(any(isinstance(e, ScentIn) for e in events))
             state = replay(events)
-            courses.append(lay_out(blend, sheet, TRADE, SHELF, state, state.ended or 0.0))
-        learned = learn(TRADE, courses)
+            schedules.append(build_schedule(blend, sheet, TRADE, SHELF, state, state.ended or 0.0))
+        learned = learn(TRADE, schedules)
         mean, cov = learned.part([scent_column("slight"), scent_column("moderate")])
         together = float(np.sqrt(cov.sum()))
         self.assertLess(abs(float(mean.sum()) - 0.55), 3 * together)

@@ -22,9 +22,9 @@ from roundstone.core.pour import Ended, NextTime, Undone
 from roundstone.core.recipe import FatShare, Scent, pattern_of
 from roundstone.core.sheet import Lot, weigh
 from roundstone.core.shelf import Claim, Family, Fragrance, NewFat, make
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from roundstone.exchange import archive
-from roundstone.store import DataFileTrouble, Photo, Workshop, dump, keeping
+from roundstone.store import DataFileError, Photo, Workshop, dump, keeping
 from roundstone.store.keeper import Keeper
 from roundstone.store.learned import Learned
 from roundstone.store.patterns import keep_pattern, patterns
@@ -85,7 +85,7 @@ class Files(Filed):
             (self.folder, "not a file"),
         ):
             before = path.read_bytes() if path.is_file() else b""
-            with self.subTest(path.name), self.assertRaises(DataFileTrouble) as said:
+            with self.subTest(path.name), self.assertRaises(DataFileError) as said:
                 Workshop(path)
             self.assertIn(words, str(said.exception))
             self.assertNotIn("\n", str(said.exception))
@@ -96,14 +96,14 @@ class Files(Filed):
         self.filled().close()
         before = self.path.read_bytes()
         # Root may write everything, so it is asked of the system, whose answer is put here.
-        with mock.patch("os.access", return_value=False), self.assertRaises(DataFileTrouble) as said:
+        with mock.patch("os.access", return_value=False), self.assertRaises(DataFileError) as said:
             Workshop(self.path)
         self.assertIn("read-only", str(said.exception))
         self.assertEqual(self.path.read_bytes(), before)
         for number, words in ((errno.EROFS, "read-only"), (errno.ENOSPC, "full"), (errno.ENOTDIR, "name another")):
             with (
                 mock.patch("os.open", side_effect=OSError(number, "refused")),
-                self.assertRaises(DataFileTrouble) as said,
+                self.assertRaises(DataFileError) as said,
                 keeping.held(self.path),
             ):
                 self.fail("held what cannot be held")
@@ -119,7 +119,7 @@ class Files(Filed):
     def test_a_second_server_is_told_where_the_first_is(self) -> None:
         with keeping.held(self.path) as hold:
             hold.tell("http://127.0.0.1:8765")
-            with self.assertRaises(DataFileTrouble) as said, keeping.held(self.path):
+            with self.assertRaises(DataFileError) as said, keeping.held(self.path):
                 pass
             self.assertIn("http://127.0.0.1:8765", str(said.exception))
         with keeping.held(self.path):
@@ -150,10 +150,10 @@ class CopiesMade(Filed):
         self.assertEqual((keeping.counts(self.path)["taps"], keeping.counts(aside)["taps"]), (19, 20))
         torn = self.folder / "torn"
         torn.write_bytes(copy.read_bytes()[:5000])
-        with self.assertRaises(DataFileTrouble):
+        with self.assertRaises(DataFileError):
             keeping.restore(torn, self.path, NOW)
         self.assertEqual(keeping.counts(self.path)["taps"], 19)
-        with keeping.held(self.path), self.assertRaises(DataFileTrouble):
+        with keeping.held(self.path), self.assertRaises(DataFileError):
             keeping.restore(copy, self.path, NOW)
 
     def test_one_a_day_while_in_use_and_so_many_are_kept(self) -> None:
@@ -185,7 +185,7 @@ class CopiesMade(Filed):
             why, ["by-hand"] * 3 + ["before-going-back", "", "", "", ""], "by hand pushes out its own kind"
         )
         self.assertTrue(note.exists())
-        with self.assertRaises(DataFileTrouble):
+        with self.assertRaises(DataFileError):
             keeper.set(note / "inside a file", 3)
 
     def test_what_is_quiet_is_merged(self) -> None:
@@ -258,7 +258,7 @@ class Archive(Filed):
         self.assertEqual(there.origin(), here.origin(), "a copy is the same workshop")
         for workshop, sv, olive in ((here, 190.0, 0.8), (there, 197.0, 0.3)):
             fat = make(NewFat(name="My tallow", kin="tallow", sv=sv), "my-tallow", SHELF)
-            workshop.add_own(fat)
+            workshop.add_custom(fat)
             rows = (FatShare(fat="olive", share=olive), FatShare(fat="my-tallow", share=1 - olive))
             workshop.save_draft("s", recipe(name="Plain", fats=rows), 1, NOW)
             workshop.start_pour(f"p-{sv:.0f}", "s", NOW)
@@ -344,7 +344,7 @@ class Archive(Filed):
         with mock.patch("roundstone.exchange.archive.FORMAT", "roundstone.workshop/9"):
             newer = self.written(workshop)
         for wrong in (b"", b"PK", body[:-200], newer):
-            with self.assertRaises(RuleBroken):
+            with self.assertRaises(RuleError):
                 archive.read(empty, BytesIO(wrong))
         self.assertEqual(empty.recipe_count(), 0)
 

@@ -13,7 +13,7 @@ from sqlalchemy import create_engine
 
 from roundstone import store
 from roundstone.core.shelf import NewFat, make
-from roundstone.store import Conflict, Missing, Photo, Workshop
+from roundstone.store import ConflictError, NotFoundError, Photo, Workshop
 from tests.samples import SHELF, recipe
 
 NOW = datetime(2026, 6, 1, tzinfo=UTC)
@@ -56,26 +56,26 @@ class OlderFiles(unittest.TestCase):
         workshop = Workshop(self.path)
         self.addCleanup(workshop.close)
         self.assertEqual(workshop.recipe("r").recipe.additives[0].additive, "kaolin")
-        self.assertEqual(workshop.own(), [LOT_7])
+        self.assertEqual(workshop.custom(), [LOT_7])
         self.assertEqual(workshop.shelf().fats["lot-7"], LOT_7)
 
     def test_own_figures_stay_once_poured(self) -> None:
         workshop = Workshop(self.path)
         self.addCleanup(workshop.close)
-        workshop.add_own(LOT_7)
+        workshop.add_custom(LOT_7)
         other = make(NewFat(name="Lot 7", kin="olive", sv=191.0), "lot-7", SHELF)
-        workshop.change_own(other)
-        self.assertEqual(workshop.own(), [other])
+        workshop.change_custom(other)
+        self.assertEqual(workshop.custom(), [other])
         for taken in (LOT_7, make(NewFat(name="Olive again", kin="olive", sv=190), "olive", SHELF)):
-            with self.assertRaises(Conflict):
-                workshop.add_own(taken)
+            with self.assertRaises(ConflictError):
+                workshop.add_custom(taken)
         fats = [{"fat": "lot-7", "share": 1.0}]
         workshop.add_recipe("r", recipe().model_validate(recipe().model_dump() | {"fats": fats}), NOW)
         workshop.start_pour("p", "r", NOW)
-        with self.assertRaises(Conflict):
-            workshop.change_own(LOT_7)
-        with self.assertRaises(Missing):
-            workshop.hide_own("no-such", NOW)
+        with self.assertRaises(ConflictError):
+            workshop.change_custom(LOT_7)
+        with self.assertRaises(NotFoundError):
+            workshop.hide_custom("no-such", NOW)
 
     def test_settings_and_pictures(self) -> None:
         workshop = Workshop(self.path)
@@ -86,7 +86,7 @@ class OlderFiles(unittest.TestCase):
         workshop.keep_setting("noise", {"batch": 0.4})
         self.assertEqual(workshop.setting("noise"), {"batch": 0.4})
         self.assertNotEqual(workshop.log_stamp(), before, "what was learned must be reckoned anew")
-        with self.assertRaises(Missing):
+        with self.assertRaises(NotFoundError):
             workshop.add_photo(Photo("x", "no pour", 1, ""), b"jpeg")
         workshop.add_recipe("r", recipe(), NOW)
         workshop.start_pour("p", "r", NOW)
@@ -95,7 +95,7 @@ class OlderFiles(unittest.TestCase):
         self.assertEqual([p.days for p in workshop.photos(["p", "q"])], [1, 30])
         workshop.remove_photo("x30", NOW)
         self.assertEqual([p.id for p in workshop.photos(["p"])], ["x1"])
-        with self.assertRaises(Missing):
+        with self.assertRaises(NotFoundError):
             workshop.photo("x30")
         workshop.remove_photo("x30", None)
         self.assertEqual(workshop.photo("x30"), b"jpeg", "hidden, not lost")

@@ -76,7 +76,7 @@ class RestInTheFile(unittest.TestCase):
             file.execute("INSERT INTO pour (id, version_id, started, taps) VALUES ('running', 1, '2026-01-02', 0)")
         workshop = self.open()
         with closing(sqlite3.connect(self.path)) as file:
-            rows = {i: (came, phase) for i, came, phase in file.execute("SELECT id, came, phase FROM pour")}
+            rows = {i: (came, phase) for i, came, phase in file.execute("SELECT id, verdict, phase FROM pour")}
         expected = {"drawn": ("drawn", "rests"), "lost": ("lost", "done"), "nothing": (None, "rests")}
         expected |= {"taken-back": (None, "rests"), "running": (None, "poured")}
         self.assertEqual(rows, expected)
@@ -127,7 +127,7 @@ class RestInTheFile(unittest.TestCase):
         workshop = self.open()
         note = told("next", says="Pour cooler", about="fragrance:moderate")
         pour = self.pour(workshop, note, told("next", says="gone", about="recipe"))
-        gone = workshop.notes()[0][0] if workshop.notes()[0][0].says == "gone" else workshop.notes()[0][1]
+        gone = workshop.notes()[0][0] if workshop.notes()[0][0].message == "gone" else workshop.notes()[0][1]
         workshop.append(pour, [told("undo", 70, target=str(gone.id))], NOW)
         later = self.pour(workshop, told("heed", 0, note=str(note.id), how="heeded"), started=NOW + timedelta(days=1))
         other = self.open(self.path.with_name("other.sqlite"))
@@ -137,7 +137,9 @@ class RestInTheFile(unittest.TestCase):
         archive.read(other, file)
         for each in (workshop, other):
             notes, heeds = each.notes()
-            self.assertEqual([(n.says, n.about, n.pour) for n in notes], [("Pour cooler", "fragrance:moderate", pour)])
+            self.assertEqual(
+                [(n.message, n.about, n.pour) for n in notes], [("Pour cooler", "fragrance:moderate", pour)]
+            )
             self.assertEqual([h.note for h in heeds], [note.id])
             self.assertEqual(set(each.foretold([pour, later])), {pour, later})
             self.assertEqual(each.pour_count(phases=("rests",)), 2)

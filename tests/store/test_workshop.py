@@ -14,8 +14,8 @@ from roundstone.core.batter import trade_knowledge
 from roundstone.core.logbook import read
 from roundstone.core.pour import Ended
 from roundstone.core.shelf import NewFat, make
-from roundstone.core.values import RuleBroken
-from roundstone.store import Conflict, Missing, Unreadable, Workshop
+from roundstone.core.values import RuleError
+from roundstone.store import ConflictError, NotFoundError, Unreadable, Workshop
 from roundstone.store.learned import Learned
 from tests.samples import SHELF, next_id, quick_pour, recipe, seen
 
@@ -42,7 +42,7 @@ class Keeping(unittest.TestCase):
         revision = self.workshop.save_draft("r", recipe(superfat=0.07), 1, NOW)
         self.reopen()
         self.assertEqual(self.workshop.recipe("r").recipe.superfat, 0.07)
-        with self.assertRaises(Conflict):
+        with self.assertRaises(ConflictError):
             self.workshop.save_draft("r", recipe(superfat=0.08), revision - 1, NOW)
         self.assertEqual(self.workshop.save_draft("r", recipe(superfat=0.07), revision, NOW), revision)
 
@@ -60,7 +60,7 @@ class Keeping(unittest.TestCase):
     def test_the_file_itself_refuses_to_rewrite_history(self) -> None:
         self.workshop.start_pour("p", "r", NOW)
         self.workshop.append("p", [seen(1, "emulsion")], NOW)
-        self.workshop.add_own(make(NewFat(name="Lot 7", kin="olive", sv=188.0), "lot-7", SHELF))
+        self.workshop.add_custom(make(NewFat(name="Lot 7", kin="olive", sv=188.0), "lot-7", SHELF))
         with sqlite3.connect(self.path) as raw:
             for attempt in (
                 "UPDATE event SET doc = '{}'",
@@ -79,13 +79,13 @@ class Keeping(unittest.TestCase):
         for _ in range(3):
             pour = self.workshop.append("p", [tap], NOW)
         self.assertEqual(pour.events, (tap,))
-        with self.assertRaises(Conflict):
+        with self.assertRaises(ConflictError):
             self.workshop.append("p", [tap.model_copy(update={"minute": 2.0})], NOW)
 
     def test_removed_and_brought_back(self) -> None:
         self.workshop.remove_recipe("r", NOW)
         self.assertEqual(self.workshop.recipes(), [])
-        with self.assertRaises(Missing):
+        with self.assertRaises(NotFoundError):
             self.workshop.recipe("r")
         self.workshop.remove_recipe("r", None)
         self.assertEqual(len(self.workshop.recipes()), 1)
@@ -133,7 +133,7 @@ class Keeping(unittest.TestCase):
         assert isinstance(odd, Unreadable)
         self.assertEqual((odd.name, set(found)), ("Odd", {"r", "s"}))
         self.assertIn('"fats": 7', self.workshop.raw_recipe("r"))
-        with self.assertRaises(RuleBroken):
+        with self.assertRaises(RuleError):
             self.workshop.recipe("r")
 
     def test_lists_are_found_and_paged(self) -> None:

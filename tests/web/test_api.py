@@ -83,10 +83,10 @@ class Api(ApiTest):
         pour = self.started()
         self.now += timedelta(minutes=2)
         asked = self.tap(pour, 1, kind="seen", portion="Base", stage="light")["doubts"]
-        self.assertIn("split was not tapped", asked[0]["says"])
+        self.assertIn("split was not tapped", asked[0]["message"])
         event = {"id": str(next_id()), "minute": 66, "sure": False, "kind": "seen", "stage": "light"}
         ahead = self.send("POST", f"/pours/{pour}/events", {"event": event})
-        self.assertIn("the pour's clock shows 2:00", ahead["doubts"][1]["says"])
+        self.assertIn("the pour's clock shows 2:00", ahead["doubts"][1]["message"])
         self.assertEqual(ahead["doubts"][1]["stands"], "waits")
         self.assertEqual((len(ahead["events"]), ahead["minute"]), (2, 2.0), "nobody's clock is moved by it")
         self.tap(pour, 3, kind="undo", target=event["id"])
@@ -182,27 +182,27 @@ class Api(ApiTest):
 
     def test_own_ingredients_are_added_changed_and_hidden_but_never_lost(self) -> None:
         new = {"ingredient": {"kind": "fat", "name": "Olive, lot 7", "kin": "olive", "sv": 188.5}}
-        fat = self.send("POST", "/own", new, 201)["fat"]
+        fat = self.send("POST", "/custom", new, 201)["fat"]
         own = fat["id"]
         self.assertEqual(fat["sv"], 188.5)
-        self.assertEqual(self.send("POST", "/own", new, 422)["errors"][0]["pointer"], "/ingredient/name")
-        far = self.send("POST", "/own", {"ingredient": new["ingredient"] | {"name": "Other", "sv": 1885}}, 422)
+        self.assertEqual(self.send("POST", "/custom", new, 422)["errors"][0]["pointer"], "/ingredient/name")
+        far = self.send("POST", "/custom", {"ingredient": new["ingredient"] | {"name": "Other", "sv": 1885}}, 422)
         self.assertEqual(far["errors"][0]["pointer"], "/ingredient/sv")
-        self.send("PUT", f"/own/{own}", {"ingredient": new["ingredient"] | {"sv": 189.0}})
+        self.send("PUT", f"/custom/{own}", {"ingredient": new["ingredient"] | {"sv": 189.0}})
         draft = PLAIN | {"fats": [{"fat": own, "share": 1.0}]}
         body = {"recipe": draft}
         lye = self.send("POST", "/weigh", body)["weighing"]["sheet"]["naoh"]
-        self.assertEqual(self.client.delete(f"/api/own/{own}").status_code, 204)
-        self.assertEqual(self.send("GET", "/own")["own"], [])
+        self.assertEqual(self.client.delete(f"/api/custom/{own}").status_code, 204)
+        self.assertEqual(self.send("GET", "/custom")["custom"], [])
         self.assertEqual(self.send("GET", "/shelf")["hidden"], [own])
         self.assertEqual(self.send("POST", "/weigh", body)["weighing"]["sheet"]["naoh"], lye)
-        self.client.post(f"/api/own/{own}/restore")
-        self.assertEqual(len(self.send("GET", "/own")["own"]), 1)
-        self.assertEqual(self.client.delete("/api/own/olive").status_code, 404)
+        self.client.post(f"/api/custom/{own}/restore")
+        self.assertEqual(len(self.send("GET", "/custom")["custom"]), 1)
+        self.assertEqual(self.client.delete("/api/custom/olive").status_code, 404)
         made = self.send("POST", "/recipes", {}, 201)
         self.send("PUT", f"/recipes/{made['id']}", {"revision": 1, "recipe": draft})
         self.send("POST", "/pours", {"recipe_id": made["id"]}, 201)
-        self.send("PUT", f"/own/{own}", {"ingredient": new["ingredient"]}, 409)
+        self.send("PUT", f"/custom/{own}", {"ingredient": new["ingredient"]}, 409)
 
     def test_stock_goes_down_with_pours_and_comes_in_by_file(self) -> None:
         lot = {"item": "fat:olive", "grams": 2000, "counted": "2026-05-01", "price_per_kg": 8}
@@ -254,7 +254,7 @@ class Api(ApiTest):
 
     def test_cooling_and_the_printed_sheet(self) -> None:
         ask = {"recipe": PLAIN, "band": {"low": 30, "high": 38}, "gap": 6, "jug": [{"minute": 20, "celsius": 60}]}
-        self.assertIn("says", self.send("POST", "/cooling", ask))
+        self.assertIn("message", self.send("POST", "/cooling", ask))
         self.send("POST", "/cooling", ask | {"band": {"low": 40, "high": 30}}, 422)
         made = self.send("POST", "/recipes", {}, 201)
         self.send("PUT", f"/recipes/{made['id']}", {"revision": 1, "recipe": PLAIN | {"name": "Ærlig Žena"}})

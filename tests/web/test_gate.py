@@ -13,7 +13,7 @@ from unittest import mock
 
 from PIL import Image
 
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from roundstone.share import Sharing
 from roundstone.store import Workshop
 from roundstone.web import create_app, gate, network, pictures
@@ -106,7 +106,7 @@ class PicturesInBounds(unittest.TestCase):
             try:
                 pictures.small_jpeg(body.getvalue())
                 self.assertFalse(refused, mode)
-            except RuleBroken:
+            except RuleError:
                 self.assertTrue(refused, mode)
                 grown = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before
                 self.assertLess(grown, 20_000, "kilobytes")

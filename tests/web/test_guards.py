@@ -92,7 +92,7 @@ class Odd(ApiTest):
 
     def test_what_the_disk_says_is_said_with_what_to_do(self) -> None:
         pour = self.started()
-        for words, status, says in (
+        for words, status, message in (
             ("database or disk is full", 507, "Make room"),
             ("database is locked", 503, "busy"),
             ("attempt to write a readonly database", 503, "read-only"),
@@ -100,7 +100,7 @@ class Odd(ApiTest):
         ):
             trouble = OperationalError("INSERT", {}, Exception(words))
             with mock.patch.object(Workshop, "append", side_effect=trouble):
-                self.assertIn(says, self.tap(pour, 1, status, kind="seen", stage="light")["detail"])
+                self.assertIn(message, self.tap(pour, 1, status, kind="seen", stage="light")["detail"])
         self.assertEqual(len(self.tap(pour, 1, kind="seen", stage="light")["events"]), 1)
 
     def test_a_disk_that_fills_up_in_mid_pour(self) -> None:

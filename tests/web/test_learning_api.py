@@ -156,7 +156,7 @@ class Learning(ApiTest):
         asked = self.send("POST", "/pours/past", body, 422)
         self.assertTrue(asked["sure"])
         self.assertEqual(asked["errors"][0]["pointer"], "/events/2/stage")
-        self.assertIn("Is it so?", asked["errors"][0]["says"])
+        self.assertIn("Is it so?", asked["errors"][0]["message"])
         self.assertEqual(self.send("GET", "/pours")["total"], 0, "nothing was stored")
         self.send("POST", "/pours/past", body | {"sure": True}, 201)
         name = self.send("GET", f"/recipes/{recipe_id}")["recipe"]["name"]
@@ -164,7 +164,7 @@ class Learning(ApiTest):
                 "a,,,0.8,split,,", "a,,,1.0,set,Bone,seen"]  # fmt: skip
         file = {"text": "\n".join(rows)}
         asked = self.send("POST", "/pours/import", file, 422)
-        self.assertTrue(asked["sure"] and "Is it so?" in asked["errors"][0]["says"])
+        self.assertTrue(asked["sure"] and "Is it so?" in asked["errors"][0]["message"])
         self.assertEqual(self.send("POST", "/pours/import", file | {"sure": True}, 201)["pours"], 1)
 
     def test_how_a_maker_taps_is_asked_once_and_learned_by(self) -> None:
@@ -180,14 +180,14 @@ class Learning(ApiTest):
 
     def test_what_an_outcome_is_worth_is_the_makers_own(self) -> None:
         usual = {"drawn": 1.0, "different": 0.6, "lost": 0.1}
-        self.assertEqual(self.send("GET", "/settings")["worth"], usual)
+        self.assertEqual(self.send("GET", "/settings")["utility"], usual)
         ask = {"recipe": PLAIN, "seed": ""}
         before = self.send("POST", "/forecast", ask)["forecast"]["outlook"]
-        self.send("PUT", "/settings/worth", usual | {"different": 0.9})
+        self.send("PUT", "/settings/utility", usual | {"different": 0.9})
         after = self.send("POST", "/forecast", ask)["forecast"]["outlook"]
         self.assertEqual(before["drawn"], after["drawn"])
         self.assertGreater(after["value"], before["value"])
-        wrong = self.send("PUT", "/settings/worth", usual | {"lost": 0.7}, 422)
+        wrong = self.send("PUT", "/settings/utility", usual | {"lost": 0.7}, 422)
         self.assertEqual(wrong["errors"][0]["pointer"], "/different")
 
     def test_pours_go_out_and_come_in_by_file(self) -> None:
@@ -304,7 +304,7 @@ class Learning(ApiTest):
 
         told = card()
         self.assertEqual((told["card"]["pours"], told["noise"], told["due"]), (6, told["trade"], False))
-        self.assertIn("too few", told["card"]["says"])
+        self.assertIn("too few", told["card"]["message"])
         self.past(self.own_recipe(PLAIN), again(QUICK))
         self.assertEqual(card()["card"]["pours"], 7)
 

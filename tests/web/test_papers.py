@@ -44,7 +44,12 @@ class Papers(ApiTest):
         self.tap(pour, 1.2, kind="split", sure=True)
         for n in range(60):
             self.tap(
-                pour, 1.5 + n / 10, kind="remark", what="words", says=f"A remark of some length, the {n}th", sure=True
+                pour,
+                1.5 + n / 10,
+                kind="remark",
+                what="words",
+                says=f"A remark of some length, the {n}th",
+                sure=True,
             )
         running = self.paper(f"/pours/{pour}/record.pdf")
         self.assertLessEqual(self.pages(running), 2)

@@ -60,7 +60,7 @@ class Acts(ApiTest):
     def test_a_portion_no_step_uses_is_said(self) -> None:
         own = self.adjust({"kind": "spell_steps"})["recipe"]
         got = self.adjust({"kind": "add_portion"}, of=own)["weighed"]["weighing"]
-        self.assertIn("Accent is in no step of the plan", next(c["says"] for c in got["cautions"]))
+        self.assertIn("Accent is in no step of the plan", next(c["message"] for c in got["cautions"]))
 
 
 class Patterns(ApiTest):
@@ -94,7 +94,7 @@ class NextTime(ApiTest):
         self.tap(pour, 9, kind="ended")
         self.tap(pour, 9, kind="next", says="pour Bone first, and 2 °C cooler")
         noted = self.send("GET", f"/recipes/{recipe_id}")["noted"]
-        self.assertEqual([n["says"] for n in noted], ["pour Bone first, and 2 °C cooler"])
+        self.assertEqual([n["message"] for n in noted], ["pour Bone first, and 2 °C cooler"])
         sheet = self.send("GET", f"/recipes/{recipe_id}/worksheet")
         self.assertIn("Noted last time: pour Bone first, and 2 °C cooler", sheet["steps"][0]["cautions"])
         text = self.client.get("/api/pours.csv").get_data(as_text=True)

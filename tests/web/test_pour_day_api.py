@@ -78,8 +78,8 @@ class Ready(ApiTest):
         for minute, kind, more in taps:
             self.tap(pour, minute, kind=kind, **{"sure": True, **more})
         view = self.send("GET", f"/recipes/{self.recipe}/ready")
-        self.assertEqual([n["says"] for n in view["noted"]], ["pour cooler"])
-        told = " ".join(b["says"] for b in view["before"])
+        self.assertEqual([n["message"] for n in view["noted"]], ["pour cooler"])
+        told = " ".join(b["message"] for b in view["before"])
         self.assertIn("came out different, would sell; ricing", told)
         self.assertIn("in 1 of your pours", told)
 

@@ -9,7 +9,7 @@ from hypothesis.stateful import RuleBasedStateMachine, invariant, rule, run_stat
 
 from roundstone.core.recipe import ByWeight, Design, Dose
 from roundstone.core.sheet import following, weigh
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from tests.samples import SHELF, TWO, many, recipe, weighed
 from tests.web.client import ApiTest
 
@@ -45,7 +45,7 @@ class Kitchen(ApiTest):
 
     def tick(self, item: Any, on: bool = True) -> Any:
         act = {"kind": "tick", "key": item["key"], "on": on}
-        read = {"grams": item["reading"], "says": item["says"], "line": item["line"]}
+        read = {"grams": item["reading"], "message": item["message"], "line": item["line"]}
         return self.send("POST", f"/recipes/{self.recipe}/ready", {"act": act | read})
 
 
@@ -89,7 +89,7 @@ class Ticks(RuleBasedStateMachine):
         self.screens[device] = self.kitchen.tick(item, on)
         self.kitchen.there.pop(item["key"], None)
         if on:
-            self.kitchen.there[item["key"]] = (item["says"], item["shown"])
+            self.kitchen.there[item["key"]] = (item["message"], item["shown"])
 
     @invariant()
     def no_tick_is_for_another_weight(self) -> None:
@@ -99,7 +99,7 @@ class Ticks(RuleBasedStateMachine):
         assert not stand & asked
         for item in items(view):
             was = self.kitchen.there.get(item["key"])
-            same = was is not None and was[0] == item["says"] and read(was[1]) == read(item["shown"])
+            same = was is not None and was[0] == item["message"] and read(was[1]) == read(item["shown"])
             assert item["ticked"] == same, (item, was)
         weighed_ = {key for key, (_, shown) in self.kitchen.there.items() if shown}
         assert weighed_ <= stand | asked, "what lies weighed is ticked, or told to be wrong"
@@ -123,10 +123,10 @@ class Following(Kitchen):
         view = self.view()
         told = view["reweigh"][0]
         self.assertTrue(told["lye"])
-        self.assertIn(lye["shown"].replace("\xa0", " "), told["says"].replace("\xa0", " "))
+        self.assertIn(lye["shown"].replace("\xa0", " "), told["message"].replace("\xa0", " "))
         refused = self.send("POST", "/pours", {"recipe_id": self.recipe}, 422)
         self.assertTrue(refused["sure"])
-        self.assertIn("Make the jug anew", refused["errors"][-1]["says"])
+        self.assertIn("Make the jug anew", refused["errors"][-1]["message"])
         after = self.send("POST", f"/recipes/{self.recipe}/ready/follow")
         self.assertEqual(after["reweigh"], [])
         now = next(i for i in items(after) if i["line"] == lye["line"])
@@ -139,8 +139,8 @@ class Following(Kitchen):
         lye = next(i for i in items(self.view()) if i["line"].startswith("alkali:"))
         self.tick(lye)
         self.edit({"size": {"kind": "fats", "grams": 800.0}})
-        says = self.send("POST", f"/recipes/{self.recipe}/ready/follow", status=422)["errors"][0]["says"]
-        self.assertIn("more lye than the fats can take", says)
+        message = self.send("POST", f"/recipes/{self.recipe}/ready/follow", status=422)["errors"][0]["message"]
+        self.assertIn("more lye than the fats can take", message)
         self.assertTrue(any(r["lye"] for r in self.view()["reweigh"]), "it stands open still")
         self.send("POST", "/pours", {"recipe_id": self.recipe, "sure": True}, 201)
 
@@ -155,10 +155,10 @@ class Following(Kitchen):
             read = {x.key: x.grams * (1 + ((i * 7 + seed) % 5 - 2) / 200) for i, x in enumerate(sheet.lines)}
             read = {key: grams for i, (key, grams) in enumerate(read.items()) if (i + seed) % 3}
             try:
-                followed = following(of, SHELF, sheet, read)
-            except RuleBroken:
+                reconciled = following(of, SHELF, sheet, read)
+            except RuleError:
                 continue
-            again = weigh(followed, SHELF)
+            again = weigh(reconciled, SHELF)
             assert again.sheet is not None, again.faults
             for was, now in zip(sheet.lines, again.sheet.lines, strict=True):
                 self.assertEqual(was.key, now.key)

@@ -72,7 +72,7 @@ class Rest(ApiTest):
         late = dated("2026-05-09")
         self.assertEqual(late["met"], "late")
         self.assertTrue(late["deadlines"][0]["late"])
-        self.assertEqual(dated("2026-02-30")["says"], "There is no such day.")
+        self.assertEqual(dated("2026-02-30")["message"], "There is no such day.")
         bad = PLAIN | {"brief": {"ready": "soon"}}
         refused = self.send("POST", "/forecast", {"recipe": bad, "seed": "x"}, 422)
         self.assertEqual(refused["errors"][0]["pointer"], "/recipe/brief/ready")
@@ -116,7 +116,7 @@ class Rest(ApiTest):
         _, pour = self.ended()
         self.rest(pour, kind="wrap", how="oven", celsius=70)
         view = self.rest(pour, kind="mist")
-        self.assertIn("alcohol vapour", view["doubts"][0]["says"])
+        self.assertIn("alcohol vapour", view["doubts"][0]["message"])
         self.assertEqual([e["event"]["kind"] for e in view["events"]], ["wrap", "mist"])
 
     def test_a_note_about_a_fragrance_is_met_again_and_counted(self) -> None:
@@ -127,7 +127,7 @@ class Rest(ApiTest):
         other = self.send("POST", "/recipes", {"copy_of": None, "name": "Other"}, 201)["id"]
         body = {"revision": 1, "recipe": recipe(name="Other").model_dump(mode="json")}
         self.send("PUT", f"/recipes/{other}", body)
-        self.assertEqual([n["says"] for n in self.send("GET", f"/recipes/{other}")["noted"]], ["Whisk it"])
+        self.assertEqual([n["message"] for n in self.send("GET", f"/recipes/{other}")["noted"]], ["Whisk it"])
         for how in ("heeded", "heeded"):
             act = {"kind": "note", "note": note, "how": how}
             ready = self.send("POST", f"/recipes/{other}/ready", {"act": act})
@@ -289,7 +289,7 @@ class Rest(ApiTest):
         self.assertEqual(plain(first["now"]["got"]), "9 of 16 bars, 41.5 g offcuts on the shelf")
         self.now += timedelta(days=7)
         odd = self.rest(pour, kind="weigh", grams=12.0)
-        self.assertIn("weighed 120 g", plain(odd["doubts"][0]["says"]))
+        self.assertIn("weighed 120 g", plain(odd["doubts"][0]["message"]))
         self.assertEqual(odd["now"]["bars"][0]["curve"]["weighings"], 1)
         self.tap(pour, self.minute(pour), kind="undo", target=odd["doubts"][0]["target"])
         small = self.rest(pour, kind="weigh", mould=1, grams=85.0)["now"]["bars"]
@@ -297,7 +297,7 @@ class Rest(ApiTest):
         self.assertEqual([b["name"] for b in small], ["loaf", "cavity"])
         self.assertLess(small[1]["curve"]["done"]["high"], 365)
         light = self.rest(pour, kind="weigh", bar="9", grams=20.0)
-        self.assertIn("A bar of the loaf was to weigh about", light["doubts"][0]["says"])
+        self.assertIn("A bar of the loaf was to weigh about", light["doubts"][0]["message"])
 
     def test_damp_air_dries_slower_each_time_it_is_set(self) -> None:
         _, pour = self.ended()

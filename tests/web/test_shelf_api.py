@@ -75,7 +75,7 @@ class MadeHere(ApiTest):
         return {x["lot"]["item"]: round(x["left"], 3) for x in self.send("GET", "/stock")["lots"]}
 
     def own(self, status: int = 201, **ingredient: Any) -> Any:
-        return self.send("POST", "/own", {"ingredient": ingredient}, status)
+        return self.send("POST", "/custom", {"ingredient": ingredient}, status)
 
     def test_made_once_however_often_it_is_told_and_taken_back(self) -> None:
         item = "fat:" + self.own(kind="infusion", name="Annatto olive", base="fat:olive", tint="#d08a2a")["fat"]["id"]
@@ -102,7 +102,7 @@ class MadeHere(ApiTest):
         made = self.own(kind="infusion", name="Annatto lot 7", base=f"fat:{lot}")["fat"]
         self.assertEqual((made["sv"], made["kin"]), (188.0, "olive"))
         again = {"ingredient": {"kind": "fat", "name": "Lot 7", "kin": "olive", "sv": 191.0}}
-        self.send("PUT", f"/own/{lot}", again, 409)
+        self.send("PUT", f"/custom/{lot}", again, 409)
 
     def test_offcuts_stand_on_the_shelf_until_the_cut_is_taken_back_or_they_are_counted(self) -> None:
         pour = self.started()
@@ -180,7 +180,7 @@ class Copies(ApiTest):
 
         def merged() -> str:
             form = {"file": (io.BytesIO(packed), "workshop.zip")}
-            return str((self.client.post("/api/archive", data=form).json or {})["says"])
+            return str((self.client.post("/api/archive", data=form).json or {})["message"])
 
         self.assertNotIn("Otherwise", merged())
         recipe = self.send("GET", f"/recipes/{made}")["recipe"] | {"name": "Kept, and changed"}

@@ -86,7 +86,7 @@ class Situations(ApiTest):
         told = [v["advice"] for v in views]
         self.assertLessEqual({a["do"] for a in told}, ON, [a["headline"] for a in told])
         self.assertEqual([a["warning"] for a in told if a["warning"]], [])
-        self.assertEqual([d["says"] for v in views for d in v["doubts"]], [])
+        self.assertEqual([d["message"] for v in views for d in v["doubts"]], [])
 
     def test_who_pours_as_drawn_is_told_nothing_else(self) -> None:
         """A calm hanger, five stripes a little thick, raw layers, bursts at light, one colour with a strong scent."""
@@ -130,7 +130,7 @@ class Situations(ApiTest):
         of = design(2, "diagonal")
         forecast, plan = self.before("strong", of, pour_celsius=38)
         self.assertLess(forecast["outlook"]["drawn"], 0.5)
-        self.assertIn("too thick", forecast["weakest"]["says"])
+        self.assertIn("too thick", forecast["weakest"]["message"])
         self.assertIn("rough-diagonal", {b["technique"] for b in plan["fall_backs"]})
         self.assertTrue(plan["levers"]["levers"], "something buys it back")
         views = self.poured([*START, *scented(2.2, 2), seen(4.2, "thick", "Base")], "strong", of, pour_celsius=38)
@@ -158,7 +158,7 @@ class Situations(ApiTest):
         views = self.poured(taps, "strong", of, pour_celsius=40)
         self.assertAlmostEqual(views[2]["advice"]["going_on"]["drawn"], advice["instead"]["drawn"], delta=0.1)
         self.assertFalse(views[2]["bench"]["may_hold"])
-        self.assertEqual([d["says"] for v in views for d in v["doubts"]], [])
+        self.assertEqual([d["message"] for v in views for d in v["doubts"]], [])
         asked = [(v["advice"]["do"], v["advice"]["portion"]) for v in views]
         self.assertEqual(asked[2], ("scent", "Base"))
         self.assertEqual((asked[6], asked[9]), (("scent", "Ash"), ("scent", "Rust")))
@@ -191,7 +191,7 @@ class Situations(ApiTest):
         forecast, plan = self.before("moderate", of)
         looks = [s for s in forecast["steps"] if s["weight"]]
         self.assertGreater(looks[2]["too_thick"], looks[0]["too_thick"])
-        self.assertIn("Rust", forecast["weakest"]["says"])
+        self.assertIn("Rust", forecast["weakest"]["message"])
         first = next(x for x in plan["levers"]["levers"] if x["key"] == "order")
         self.assertEqual(first["recipe"]["design"]["steps"][0]["who"], ["Rust"])
 

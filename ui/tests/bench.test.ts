@@ -3,9 +3,9 @@ import { eventOf, ofSteps, WHAT } from '../src/bench/events'
 import { due } from '../src/bench/useCues'
 
 const CUES = [
-  { minute: 2, kind: 'closing', says: 'Fig has about a minute left to drop' },
-  { minute: 2.1, kind: 'gate', says: 'Look at Ash: it may stand already' },
-  { minute: 9, kind: 'countdown', says: 'time is up' },
+  { minute: 2, kind: 'closing', message: 'Fig has about a minute left to drop' },
+  { minute: 2.1, kind: 'gate', message: 'Look at Ash: it may stand already' },
+  { minute: 9, kind: 'countdown', message: 'time is up' },
 ]
 
 describe('cues', () => {
@@ -16,7 +16,7 @@ describe('cues', () => {
     for (let ms = 0; ms < 12 * 60_000; ms += 250) {
       const cue = due(CUES, ms / 60_000, given, ms - last)
       if (!cue) continue
-      given.add(`${cue.kind} ${cue.says}`)
+      given.add(`${cue.kind} ${cue.message}`)
       heard.push(ms)
       last = ms
     }

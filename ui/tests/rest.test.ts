@@ -114,7 +114,7 @@ describe('parts of the rest', () => {
     full: odds,
     peak: 60,
     overheats: 0,
-    says: 'gels through, 9 in 10',
+    message: 'gels through, 9 in 10',
     colours: 'colours deepen',
   })
   it('a section is solid where it likely gels, hatched where it may, blank where not; a tap chooses', async () => {

@@ -86,11 +86,11 @@ describe('edits the server reckons', () => {
     const draft = await opened(recipe('A', 'B'))
     void take(draft, 'Gone')
     await settle()
-    expect(draft.faultsAt('')[0]?.says).toContain('no longer there')
+    expect(draft.faultsAt('')[0]?.message).toContain('no longer there')
     void take(draft, 'B')
     await settle()
     await server.next('POST', '/api/adjust').lose()
-    expect(draft.faultsAt('')[0]?.says).toContain('was not made')
+    expect(draft.faultsAt('')[0]?.message).toContain('was not made')
     expect(names(draft.recipe.value)).toEqual(['A', 'B'])
   })
 

@@ -92,7 +92,7 @@ describe('the outbox', () => {
             {
               status: 422,
               detail: 'no',
-              errors: [{ pointer: '', says: 'not this', mends: [], open: false }],
+              errors: [{ pointer: '', message: 'not this', mends: [], open: false }],
             },
           ]
         : take(body)

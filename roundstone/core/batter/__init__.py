@@ -3,7 +3,7 @@
 A joint Gaussian over rates, looks as interval censoring, and draws of what may be.
 """
 
-from .belief import Belief, believe, newton
+from .belief import Belief, infer, newton
 from .cooling import Array, Cooling, CoolingPath, Temperature, temperature_step
 from .draws import (
     LEVELS,
@@ -11,18 +11,28 @@ from .draws import (
     THRESHOLD_LEVELS,
     Draws,
     Known,
-    Luck,
+    PosteriorSamples,
     ages,
     bisected,
-    condition,
+    crossing_times,
     crossings,
     draw,
     five,
     normals,
-    reach,
+    sample_posterior,
 )
 from .knowledge import NOISE, Knowledge, Noise, batch_sd, extended, inherit, trade_knowledge
-from .lane import FIXED_COLUMNS, THRESHOLD_COLUMNS, Lane, Work, factor_row, felt, scent_column, segment_ends, sharing
+from .lane import (
+    FIXED_COLUMNS,
+    THRESHOLD_COLUMNS,
+    Lane,
+    Work,
+    effective_dose,
+    factor_row,
+    scent_column,
+    segment_ends,
+    sharing,
+)
 from .looks import SHORTEST, Looks, Term, ln_difference
 from .newton import Dense, climb, damping, with_prior
 from .prior import CLAIM, CLAIM_LOAD, FACTORS, FAMILY, STICK, THRESHOLDS

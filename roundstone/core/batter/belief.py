@@ -94,7 +94,7 @@ def propagated(looks: Looks, mean: Array, precision: Array, at: Array) -> tuple[
     return at + cov @ (behind + heard @ along), cov
 
 
-def believe(
+def infer(
     knowledge: Knowledge, lanes: Sequence[Lane], terms: Sequence[Term], measured: bool, scents: Iterable[str] = ()
 ) -> Belief:
     """What is believed of this pour given all its looks so far. Always solved afresh, so undo is free.

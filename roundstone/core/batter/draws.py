@@ -153,7 +153,7 @@ def _dice_of(names: Sequence[str]) -> list[int]:
 
 
 @dataclass(frozen=True)
-class Luck:
+class PosteriorSamples:
     """What may be, once all looks are heard: the same draws for every plan that is tried on them.
 
     `params` (draws × columns); `ln_age` (lanes × draws × 4) is the logarithm of the age at which each lane comes to
@@ -189,9 +189,9 @@ def _parameters(belief: Belief, seed: int, draws: int) -> Array:
     return params
 
 
-def condition(
+def sample_posterior(
     belief: Belief, lanes: Sequence[Lane], known: Sequence[Mapping[int, Known]], seed: int, draws: int = 400
-) -> Luck:
+) -> PosteriorSamples:
     """Draws of batters that agree with all looks. The lanes share their segments, counted from their own emulsion;
     `known[lane]` maps thresholds (0 light … 3 set) to what looks said of them.
 
@@ -235,7 +235,7 @@ def condition(
     crossed = (in_pot <= parted) & (in_pot >= low - 1e-9)
     own = np.stack([normals(seed + STREAM * (i + 1), draws, len(noise)) for i in whole])
     eps = np.where(crossed, np.minimum(in_pot, high), _truncated(own, floor, np.maximum(high, floor)))
-    return Luck(
+    return PosteriorSamples(
         column=belief.column,
         params=params,
         ln_age=np.maximum.accumulate(thresholds + noise * eps, axis=2),
@@ -246,11 +246,13 @@ def condition(
     )
 
 
-def reach(luck: Luck, lanes: Sequence[Lane], origins: Array) -> Draws:
+def crossing_times(samples: PosteriorSamples, lanes: Sequence[Lane], origins: Array) -> Draws:
     """Crossing times of lanes with this luck; `origins` (lanes × draws), in minutes, are when their clocks begin."""
-    rate, age = (luck.rate, luck.age) if tuple(lanes) == luck.lanes else ages(lanes, luck.column, luck.params)
-    half_way = (luck.ln_age[..., 1:2] + luck.ln_age[..., 2:3]) / 2
-    needed = np.concatenate([luck.ln_age[..., :2], half_way, luck.ln_age[..., 2:]], axis=2)
+    rate, age = (
+        (samples.rate, samples.age) if tuple(lanes) == samples.lanes else ages(lanes, samples.column, samples.params)
+    )
+    half_way = (samples.ln_age[..., 1:2] + samples.ln_age[..., 2:3]) / 2
+    needed = np.concatenate([samples.ln_age[..., :2], half_way, samples.ln_age[..., 2:]], axis=2)
     return Draws(crossings(lanes[0].grid, rate, age, np.exp(np.clip(needed, -50, 50))) + origins[:, :, None])
 
 
@@ -258,6 +260,6 @@ def draw(
     belief: Belief, lanes: Sequence[Lane], known: Sequence[Mapping[int, Known]], seed: int, draws: int = 400
 ) -> Draws:
     """Crossing times of lanes that share their segments and whose emulsion is known."""
-    luck = condition(belief, lanes, known, seed, draws)
+    samples = sample_posterior(belief, lanes, known, seed, draws)
     origins = np.array([lane.origin for lane in lanes])[:, None]
-    return reach(luck, lanes, np.broadcast_to(origins, (len(lanes), draws)))
+    return crossing_times(samples, lanes, np.broadcast_to(origins, (len(lanes), draws)))

@@ -29,10 +29,10 @@ def scent_column(fragrance: str) -> str:
     return f"e:{fragrance}"
 
 
-def felt(percents: Mapping[str, float]) -> dict[str, float]:
+def effective_dose(percents: Mapping[str, float]) -> dict[str, float]:
     """Percents by which fragrances act, by what of each is in: at CLAIM_LOAD in all as they are, beyond it less.
 
-    >>> felt({"a": 3.0}), {f: round(x, 2) for f, x in felt({"a": 3.0, "b": 3.0}).items()}
+    >>> effective_dose({"a": 3.0}), {f: round(x, 2) for f, x in effective_dose({"a": 3.0, "b": 3.0}).items()}
     ({'a': 3.0}, {'a': 2.52, 'b': 2.52})
     """
     whole = sum(percents.values())
@@ -113,9 +113,9 @@ class Lane:
         return (*OWN_COLUMNS, *(scent_column(f) for f in sorted(self.added)))
 
     @cached_property
-    def felt(self) -> dict[str, float]:
+    def effective_dose(self) -> dict[str, float]:
         """Percents by which its fragrances act."""
-        return felt({f: percent for f, (_, percent) in self.added.items()})
+        return effective_dose({f: percent for f, (_, percent) in self.added.items()})
 
     @cached_property
     def _designed(self) -> list[Array]:
@@ -140,7 +140,7 @@ class Lane:
             for i, fragrance in enumerate(sorted(self.added), start=len(OWN_COLUMNS)):
                 minute, _ = self.added[fragrance]
                 for after, times in SCENT_COURSE:
-                    z[mid > minute + after, i] = self.felt[fragrance] * times
+                    z[mid > minute + after, i] = self.effective_dose[fragrance] * times
             self._designed[:] = [z]
         return self._designed[0][:segments]
 

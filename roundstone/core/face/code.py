@@ -2,7 +2,7 @@
 
 from pydantic import ValidationError
 
-from ..values import Fault, RuleBroken
+from ..values import Fault, RuleError
 from .face import Face, FacePortion
 
 
@@ -19,7 +19,7 @@ def coded(face: Face) -> str:
 
 
 def decoded(code: str) -> Face:
-    """The face of a code; RuleBroken for what is none.
+    """The face of a code; RuleError for what is none.
 
     >>> decoded("plain.3.1000-24-0-e6dcc3").portions[0].level
     2.4
@@ -32,4 +32,4 @@ def decoded(code: str) -> Face:
             faced.append(FacePortion(share=int(share) / 1000, level=int(level) / 10, grain=int(grain), tint=f"#{tint}"))
         return Face(technique=technique, portions=tuple(faced), seed=int(seed))
     except (ValueError, ValidationError) as error:
-        raise RuleBroken(Fault(pointer="/code", says="This is not the code of a face.")) from error
+        raise RuleError(Fault(pointer="/code", message="This is not the code of a face.")) from error

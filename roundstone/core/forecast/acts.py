@@ -7,12 +7,12 @@ from typing import Literal
 import numpy as np
 
 from ..batter import Array
-from ..course import LEAST_LEFT, Stint, in_turn
 from ..recipe import INTO_MOULD
+from ..schedule import LEAST_LEFT, Task, in_turn
 from ..shelf import Technique, Wants
 from ..values import listed
 from .job import Job
-from .run import FETCH_MINUTES, FOLD_MINUTES, LOOSER, State, World, levels_at
+from .run import FETCH_MINUTES, FOLD_MINUTES, LOOSER, SimulationContext, State, levels_at
 from .turns import turns
 
 Kind = Literal["go", "hold", "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare"]
@@ -55,15 +55,15 @@ class Act:
     what falls away; `lanes` are those it is done to."""
 
     kind: Kind
-    stints: tuple[Stint, ...]
+    tasks: tuple[Task, ...]
     left: float = 1.0
     credit: tuple[float, float] = (0.0, 0.0)
-    kin: float = 1.0
+    similarity: float = 1.0
     cost: float = 0.0
     lanes: tuple[int, ...] = ()
     minutes: float = 0.0
     technique: Technique | None = None
-    step: Stint | None = None
+    step: Task | None = None
     sure: bool = True
 
     @property
@@ -96,24 +96,24 @@ class Act:
         return f"{self.kind} {what}"
 
 
-def moved(world: World, lane: int, ln_rate: Array | None) -> bool:
+def moved(context: SimulationContext, lane: int, ln_rate: Array | None) -> bool:
     """Whether the stick is out of the question: grains, or a batter that has jumped or runs away by itself.
 
     `ln_rate` is by how much its ln-rate with its scent is above what was believed before anything was seen.
     """
-    course = world.course
-    name = course.bare[lane].name
-    if any(f.flag in ("ricing", "seizing") and f.portion in (None, name) for f in course.state.flags):
+    schedule = context.schedule
+    name = schedule.bare[lane].name
+    if any(f.flag in ("ricing", "seizing") and f.portion in (None, name) for f in schedule.state.flags):
         return True
-    scented = min((m for m, _ in course.bare[lane].added.values()), default=None)
-    if scented is not None and _jumped(world, name, scented):
+    scented = min((m for m, _ in schedule.bare[lane].added.values()), default=None)
+    if scented is not None and _jumped(context, name, scented):
         return True
     return ln_rate is not None and float(ln_rate[lane]) > MOVED_NATS
 
 
-def _jumped(world: World, name: str, scented: float) -> bool:
+def _jumped(context: SimulationContext, name: str, scented: float) -> bool:
     """A whole stage within minutes of its scent, with no blending logged between."""
-    state = world.course.state
+    state = context.schedule.state
     looks = state.looks_of(name)
     was = next((k.level for k in reversed(looks) if k.minute <= scented), 1)
     for look in looks:
@@ -125,19 +125,19 @@ def _jumped(world: World, name: str, scented: float) -> bool:
     return False
 
 
-def _prefix(do: str, lanes: Sequence[int], minutes: float, by: str = "hand") -> Stint:
-    return Stint(f"{do} {','.join(map(str, lanes))}", do, do, tuple(lanes), minutes, Wants(weight=0.0), by=by)
+def _prefix(do: str, lanes: Sequence[int], minutes: float, by: str = "hand") -> Task:
+    return Task(f"{do} {','.join(map(str, lanes))}", do, do, tuple(lanes), minutes, Wants(weight=0.0), by=by)
 
 
-def _next_of(ahead: Sequence[Stint], lane: int) -> Stint | None:
+def _next_of(ahead: Sequence[Task], lane: int) -> Task | None:
     """The next step that pours something of a lane."""
     return next((s for s in ahead if s.looks and lane in s.lanes and s.do in INTO_MOULD), None)
 
 
 def acts(
-    world: World,
+    context: SimulationContext,
     state: State,
-    ahead: Sequence[Stint],
+    ahead: Sequence[Task],
     left: float,
     job: Job,
     now: Technique,
@@ -151,12 +151,12 @@ def acts(
     yield Act("go", steps, left)
     if not any(s.looks for s in steps):
         return
-    if risky and may_hold(world, steps):
+    if risky and may_hold(context, steps):
         yield Act("hold", in_turn(steps), cost=COST["hold"])
-    lanes = range(len(world.shares))
-    level = levels_at(world, state, list(lanes), state.t).mean(axis=1)
+    lanes = range(len(context.shares))
+    level = levels_at(context, state, list(lanes), state.t).mean(axis=1)
     first = next(s for s in steps if s.looks)
-    apart = _in_own_pot(world, steps)
+    apart = _in_own_pot(context, steps)
     # Waiting is of use to a step that can find its batter too thin, or that waits for what is below it.
     gains = first.wants.band[1] > 1 or first.wants.gate is not None
     if steps[0].looks and left >= 1 and gains and all(level[i] < first.wants.band[2] for i in first.lanes):
@@ -168,7 +168,7 @@ def acts(
         if wanted is None or i in state.in_mould:
             continue
         _, lo, hi, thick = wanted.wants.band
-        if level[i] < lo and wanted.wants.to is None and not moved(world, i, ln_rate):
+        if level[i] < lo and wanted.wants.to is None and not moved(context, i, ln_rate):
             for seconds in BURSTS:
                 burst = _prefix("burst", (i,), seconds / 60 + FETCH_MINUTES, "stick")
                 yield Act("burst", (burst, *steps), cost=COST["burst"], minutes=seconds / 60, lanes=(i,))
@@ -179,53 +179,53 @@ def acts(
     order = _thickest_first(steps, level, left)
     if order is not None:
         yield Act("order", order, cost=COST["order"], step=order[0], lanes=order[0].lanes)
-    yield from _folds(world, state, steps, level)
+    yield from _folds(context, state, steps, level)
     if leave:
-        yield from _leaving(world, state, steps, left, job, now)
+        yield from _leaving(context, state, steps, left, job, now)
 
 
-def may_hold(world: World, steps: Sequence[Stint]) -> bool:
+def may_hold(context: SimulationContext, steps: Sequence[Task]) -> bool:
     """Whether fragrances could wait, each for its portion's turn: they go into portions, and nobody said so yet."""
     scents = [s for s in steps if s.do == "scent"]
     apart = bool(scents) and all(len(s.lanes) == 1 for s in scents)
-    return apart and world.course.state.in_turn is None and in_turn(steps) != tuple(steps)
+    return apart and context.schedule.state.in_turn is None and in_turn(steps) != tuple(steps)
 
 
 def _leaving(
-    world: World, state: State, steps: tuple[Stint, ...], left: float, job: Job, now: Technique
+    context: SimulationContext, state: State, steps: tuple[Task, ...], left: float, job: Job, now: Technique
 ) -> Iterator[Act]:
     """What leaves the design: the rest into a spare mould, or another technique."""
-    left_of = world.course.followed.left
-    rest = [i for i in range(len(world.shares)) if left_of[i] > LEAST_LEFT and _next_of(steps, i) is not None]
+    left_of = context.schedule.reconciled.left
+    rest = [i for i in range(len(context.shares)) if left_of[i] > LEAST_LEFT and _next_of(steps, i) is not None]
     weight = sum(s.wants.weight for s in steps if s.looks)
     if rest and state.in_mould and left >= 1:
-        spare = Stint("spare", "spare", "spare mould", tuple(rest), 1.0, Wants(band=(0, 0, 4.6, 5.6), weight=0.0))
+        spare = Task("spare", "spare", "spare mould", tuple(rest), 1.0, Wants(band=(0, 0, 4.6, 5.6), weight=0.0))
         yield Act("spare", (spare,), credit=(weight, SPARE_LOOK), cost=COST["spare"], lanes=tuple(rest))
-    for turn in turns(world, state, steps, job, now):
+    for turn in turns(context, state, steps, job, now):
         if left < 0.5 and steps[0].looks:
             continue  # nothing of a step more than half done is dropped
-        yield Act("switch", turn.stints, kin=turn.kin, cost=COST["switch"], technique=turn.technique)
+        yield Act("switch", turn.tasks, similarity=turn.similarity, cost=COST["switch"], technique=turn.technique)
 
 
-def _in_own_pot(world: World, steps: Sequence[Stint]) -> list[int]:
+def _in_own_pot(context: SimulationContext, steps: Sequence[Task]) -> list[int]:
     """Lanes that stand in a pot of their own and are combined."""
     shared = {i for s in steps if s.do == "split" for i in s.lanes}
     raw = {i for s in steps if s.do == "combine" for i in s.lanes}
-    left = world.course.followed.left
-    return [i for i in range(len(world.shares)) if i not in shared | raw and left[i] > LEAST_LEFT]
+    left = context.schedule.reconciled.left
+    return [i for i in range(len(context.shares)) if i not in shared | raw and left[i] > LEAST_LEFT]
 
 
-def _skips(steps: Sequence[Stint], left: float) -> Iterator[Act]:
+def _skips(steps: Sequence[Task], left: float) -> Iterator[Act]:
     looks = [s for s in steps if s.looks][:SKIPS]
-    for stint in looks:
-        if stint.wants.keep is None or (stint is steps[0] and left < 0.5):
+    for task in looks:
+        if task.wants.keep is None or (task is steps[0] and left < 0.5):
             continue
-        rest = tuple(s for s in steps if s is not stint)
-        credit = (stint.wants.weight, stint.wants.keep)
-        yield Act("skip", rest, left if rest and rest[0] is steps[0] else 1.0, credit, step=stint, lanes=stint.lanes)
+        rest = tuple(s for s in steps if s is not task)
+        credit = (task.wants.weight, task.wants.keep)
+        yield Act("skip", rest, left if rest and rest[0] is steps[0] else 1.0, credit, step=task, lanes=task.lanes)
 
 
-def _thickest_first(steps: Sequence[Stint], level: Array, left: float) -> tuple[Stint, ...] | None:
+def _thickest_first(steps: Sequence[Task], level: Array, left: float) -> tuple[Task, ...] | None:
     """The steps with the next block's thickest first, where they differ enough and stand in another order."""
     block = next((s.wants.block for s in steps if s.looks and s.wants.block), "")
     at = [n for n, s in enumerate(steps) if s.wants.block == block and s.looks and not (n == 0 and left < 1)]
@@ -241,13 +241,13 @@ def _thickest_first(steps: Sequence[Stint], level: Array, left: float) -> tuple[
     return tuple(out)
 
 
-def _folds(world: World, state: State, steps: Sequence[Stint], level: Array) -> Iterator[Act]:
+def _folds(context: SimulationContext, state: State, steps: Sequence[Task], level: Array) -> Iterator[Act]:
     """A riced portion, or one past what its step takes, into one of the largest sound ones, where two are left."""
-    apart = [i for i in _in_own_pot(world, steps) if i not in state.in_mould and _next_of(steps, i) is not None]
-    riced = {i for i in apart if world.course.state.riced(world.course.bare[i].name)}
+    apart = [i for i in _in_own_pot(context, steps) if i not in state.in_mould and _next_of(steps, i) is not None]
+    riced = {i for i in apart if context.schedule.state.riced(context.schedule.bare[i].name)}
     past = {i for i in apart if (s := _next_of(steps, i)) is not None and level[i] > s.wants.band[3]}
-    told = {i for i in apart if world.course.state.mishap(world.course.bare[i].name)}
-    sound = sorted((i for i in apart if i not in riced | past | told), key=lambda i: -world.shares[i])[:FOLD_INTO]
+    told = {i for i in apart if context.schedule.state.mishap(context.schedule.bare[i].name)}
+    sound = sorted((i for i in apart if i not in riced | past | told), key=lambda i: -context.shares[i])[:FOLD_INTO]
     if len(sound) < 2:
         return  # one colour would be left
     for x in sorted(riced | past):
@@ -263,7 +263,7 @@ def _folds(world: World, state: State, steps: Sequence[Stint], level: Array) -> 
             for s in steps
             if set(s.lanes) != {x}
         )
-        for y in (y for y in sound if world.shares[y] >= world.shares[x]):
+        for y in (y for y in sound if context.shares[y] >= context.shares[x]):
             fold = _prefix("fold", (x, y), FOLD_MINUTES)
             yield Act(
                 "fold", (fold, *rest), credit=(weight, FOLDED_LOOK), cost=COST["fold"], lanes=(x, y), sure=x in riced

@@ -5,10 +5,10 @@ from typing import Literal
 
 import numpy as np
 
-from ..course import Stint, marked_for_good, overdoses
 from ..pour import PourState, clock_text
 from ..recipe import INTO_MOULD
 from ..said import figure
+from ..schedule import Task, marked_for_good, overdoses
 from ..shelf import STAGES
 from ..values import Id, Minutes, Name, Span, Value, listed
 from .acts import moved
@@ -83,9 +83,9 @@ def between(span: Span) -> str:
 def pace(projection: Projection) -> tuple[float, int]:
     """How many times as fast as forecast, and in which lane: the one furthest off, else the first to thicken."""
     best = 1.0
-    lane = min(range(len(projection.course.lanes)), key=lambda i: projection.forecast.lanes[i].stages[2].time.q50)
+    lane = min(range(len(projection.schedule.lanes)), key=lambda i: projection.forecast.lanes[i].stages[2].time.q50)
     for i, forecast in enumerate(projection.forecast.lanes):
-        origin = projection.course.lanes[i].origin
+        origin = projection.schedule.lanes[i].origin
         thick = forecast.stages[2]
         here = max(thick.time.q50 - origin, 0.1)
         ratio = max(thick.expected - origin, 0.1) / here
@@ -114,11 +114,11 @@ class _Bench:
 
     def __init__(self, projection: Projection) -> None:
         self.recipe, self.shelf, self.projection = projection.recipe, projection.shelf, projection
-        self.course, self.state = projection.course, projection.state
-        self.technique = projection.course.technique
+        self.schedule, self.state = projection.schedule, projection.state
+        self.technique = projection.schedule.technique
         self.speed, lane = pace(projection)
         self.why = _why(projection, self.speed, lane)
-        self.ahead = projection.course.followed.ahead
+        self.ahead = projection.schedule.reconciled.ahead
         self.names = [p.name for p in projection.recipe.design.portions]
 
     def named(self, lanes: Sequence[int]) -> str:
@@ -160,7 +160,7 @@ def _after(bench: _Bench) -> Advice:
     detail = "What this batter did is now part of every forecast."
     if not bench.state.taught:
         detail = "This pour is left out of learning."
-    guessed = [lane for lane in bench.course.lanes if lane.added and bench.state.scented_at(lane.name) is None]
+    guessed = [lane for lane in bench.schedule.lanes if lane.added and bench.state.scented_at(lane.name) is None]
     if guessed:
         minute = max(m for m, _ in guessed[0].added.values())
         detail = (
@@ -211,7 +211,7 @@ def _go(bench: _Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one return a
     return _pouring(bench, first, told)
 
 
-def _combining(bench: _Bench, step: Stint, told: Outlook) -> Advice:
+def _combining(bench: _Bench, step: Task, told: Outlook) -> Advice:
     """Another batch: not before what is below it stands, if its layer waits for that."""
     layer = next((s for s in bench.ahead if s.looks), None)
     wait, again = _gate_minutes(bench, layer)
@@ -259,7 +259,7 @@ def _colouring(bench: _Bench, told: Outlook) -> Advice:
             going_on=told,
             caution=f"Your note: {' '.join(notes)}" if notes else "",
         )
-    look = bench.projection.course.followed.next_look
+    look = bench.projection.schedule.reconciled.next_look
     after = _pouring(bench, look, told) if look is not None else None
     go: Do = after.go if after is not None else "ended"
     return Advice(
@@ -274,12 +274,12 @@ def _colouring(bench: _Bench, told: Outlook) -> Advice:
     )
 
 
-def _own_step(bench: _Bench, step: Stint, told: Outlook) -> Advice:
+def _own_step(bench: _Bench, step: Task, told: Outlook) -> Advice:
     headline = f"{_capital(step.label)}."
     minutes: float | None = None
     detail = bench.why
     if step.do == "wait":
-        end = when(bench.projection.world, bench.projection.at, list(step.lanes), step.to) if step.to else None
+        end = when(bench.projection.context, bench.projection.at, list(step.lanes), step.to) if step.to else None
         # What stands there already is not waited for.
         minutes = max(middle(end.max(axis=0)) - bench.projection.now, 0.0) if end is not None else step.minutes
         headline = f"{_capital(step.label)}: {about(minutes)}."
@@ -291,25 +291,25 @@ def _own_step(bench: _Bench, step: Stint, told: Outlook) -> Advice:
     )  # fmt: skip
 
 
-def _gate_minutes(bench: _Bench, step: Stint | None) -> tuple[float, Span]:
+def _gate_minutes(bench: _Bench, step: Task | None) -> tuple[float, Span]:
     """Middle minutes until what is below a step stands, and what 8 in 10 wait; 0 when it does, or nothing waits."""
-    world, at = bench.projection.world, bench.projection.at
+    context, at = bench.projection.context, bench.projection.at
     under = [i for i in at.in_mould if step is not None and i not in step.lanes]
     if step is None or step.wants.gate is None or not under:
         return 0.0, Span(low=0.0, high=0.0)
-    ready = stands_when(world, at, under, step.wants.gate) - bench.projection.now
+    ready = stands_when(context, at, under, step.wants.gate) - bench.projection.now
     return max(middle(ready), 0.0), Span(low=max(quantile(ready, 0.1), 0.0), high=max(quantile(ready, 0.9), 0.0))
 
 
-def _slowest(bench: _Bench, step: Stint) -> int:
+def _slowest(bench: _Bench, step: Task) -> int:
     """Of what a step is poured on, the lane that will stand last."""
     under = [i for i in bench.projection.at.in_mould if i not in step.lanes]
     gate = step.wants.gate or 1.0
-    ready = [stands_when(bench.projection.world, bench.projection.at, [i], gate) for i in under]
+    ready = [stands_when(bench.projection.context, bench.projection.at, [i], gate) for i in under]
     return under[int(np.argmax([middle(x) for x in ready]))]
 
 
-def _pouring(bench: _Bench, step: Stint, told: Outlook) -> Advice:
+def _pouring(bench: _Bench, step: Task, told: Outlook) -> Advice:
     """The next step of the look: poured now, waited for, or looked at first."""
     state, technique, why = bench.state, bench.technique, bench.why
     poured = state.pouring is not None
@@ -363,14 +363,14 @@ def _unseen(bench: _Bench, told: Outlook) -> int | None:
         return None
     hangs: dict[int, float] = {}
     for played in bench.projection.outcome.steps:
-        if played.done or not played.stint.looks:
+        if played.done or not played.task.looks:
             continue
-        for i, fit in zip(played.stint.lanes, played.each, strict=True):
+        for i, fit in zip(played.task.lanes, played.each, strict=True):
             name = bench.names[i]
             scented = state.scented_at(name)
             seen = state.mishap(name) or any(k.minute > (scented or 0.0) for k in state.looks_of(name))
             if scented is not None and not seen:
-                hangs[i] = hangs.get(i, 0.0) + float(fit.std()) * played.stint.wants.weight / len(played.stint.lanes)
+                hangs[i] = hangs.get(i, 0.0) + float(fit.std()) * played.task.wants.weight / len(played.task.lanes)
     whole = sum(s.wants.weight for s in bench.ahead if s.looks)
     most = max(hangs, key=lambda i: hangs[i], default=None)
     return most if most is not None and hangs[most] > UNSURE * whole else None
@@ -386,7 +386,7 @@ def _warned(bench: _Bench, go: Advice, told: Outlook) -> Advice:
     projection = bench.projection
     found = list(
         fall_backs(
-            projection.world,
+            projection.context,
             projection.at,
             bench.ahead,
             projection.outcome,
@@ -395,7 +395,7 @@ def _warned(bench: _Bench, go: Advice, told: Outlook) -> Advice:
             most=1,
         )
     )
-    words = f"{_capital(weakest.says)}."
+    words = f"{_capital(weakest.message)}."
     if found:
         back = found[0]
         words += f" Ready {back.trigger}: {back.name.lower()}, {in_ten(back.instead.drawn)}."
@@ -482,15 +482,15 @@ def _change(bench: _Bench, go: Advice, told: Outlook, chosen: Weighed) -> Advice
 
 def _furthest(bench: _Bench) -> str:
     """The portion still to come that was seen furthest along, or how the batter moves."""
-    left = bench.course.followed.left
+    left = bench.schedule.reconciled.left
     coming = {i for s in bench.ahead if s.looks and s.do in INTO_MOULD for i in s.lanes if left[i] > 0}
     level, name = max(((bench.state.level(bench.names[i]), bench.names[i]) for i in sorted(coming)), default=(0, ""))
     if level < STAGES.index("medium"):
         return bench.why
     lane = bench.names.index(name)
     thick = bench.projection.forecast.lanes[lane].stages[2]
-    fast = thick.expected - bench.course.lanes[lane].origin > FASTER * (
-        thick.time.q50 - bench.course.lanes[lane].origin
+    fast = thick.expected - bench.schedule.lanes[lane].origin > FASTER * (
+        thick.time.q50 - bench.schedule.lanes[lane].origin
     )
     return f"{name} is at {STAGES[level]} already{', faster than forecast' if fast else ''}."
 
@@ -504,6 +504,6 @@ def _overdosed(bench: _Bench) -> str:
 def _whisk_only(bench: _Bench) -> str:
     """Said of batter that has moved by itself."""
     fast = faster_than_believed(bench.projection)
-    world = bench.projection.world
-    still = [i for i in range(len(bench.names)) if moved(world, i, fast) and i not in bench.projection.at.in_mould]
+    context = bench.projection.context
+    still = [i for i in range(len(bench.names)) if moved(context, i, fast) and i not in bench.projection.at.in_mould]
     return f"Whisk only, no stick: {bench.named(still)}." if still else ""

@@ -13,7 +13,7 @@ from ..recipe import INTO_MOULD
 from .acts import MARGIN, Act, acts
 from .forecast import Projection
 from .run import Outcome, levels_at, play
-from .turns import RISKY, FallBack, fall_backs, kin
+from .turns import RISKY, FallBack, fall_backs, similarity
 
 NEARLY = 0.75  # of the best gain: of the acts that reach it the mildest is said [C]
 HALVED = 0.5  # of its margin, for what was said before already: advice does not flicker [C]
@@ -38,9 +38,11 @@ def faster_than_believed(projection: Projection) -> Array:
         return float(belief.mean[place[name]]) if name in place else 0.0
 
     out = []
-    for lane in projection.course.bare:
+    for lane in projection.schedule.bare:
         own = mean(lane.batch_effect) + mean(lane.portion_effect) + mean(lane.lye_in_effect or "-")
-        scent = sum(x * (mean(f"e:{f}") - projection.knows.knowledge.value(f"e:{f}")) for f, x in lane.felt.items())
+        scent = sum(
+            x * (mean(f"e:{f}") - projection.knows.knowledge.value(f"e:{f}")) for f, x in lane.effective_dose.items()
+        )
         out.append(own + scent)
     return np.array(out)
 
@@ -48,29 +50,32 @@ def faster_than_believed(projection: Projection) -> Array:
 def stood_ready(projection: Projection) -> tuple[FallBack, ...]:
     """What stands ready under the risky steps of a plan."""
     p = projection
-    ahead = p.course.followed.ahead
-    return tuple(fall_backs(p.world, p.at, ahead, p.outcome, p.job, p.course.technique))
+    ahead = p.schedule.reconciled.ahead
+    return tuple(fall_backs(p.context, p.at, ahead, p.outcome, p.job, p.schedule.technique))
 
 
 def weigh_acts(projection: Projection) -> tuple[Weighed, list[Weighed]]:
     """Going on, and every other act that may be chosen and gain enough, each played out on the same draws."""
-    course, world, at = projection.course, projection.world, projection.at
-    followed, technique = course.followed, course.technique
+    schedule, context, at = projection.schedule, projection.context, projection.at
+    reconciled, technique = schedule.reconciled, schedule.technique
     fast = faster_than_believed(projection)
     design = projection.recipe.design
-    alike = 1.0 if followed.drawn else kin(projection.shelf.techniques[design.technique], technique)
-    value = float(projection.outcome.value(world.worth, alike).mean())
+    alike = 1.0 if reconciled.drawn else similarity(projection.shelf.techniques[design.technique], technique)
+    value = float(projection.outcome.value(context.utility, alike).mean())
     # Nobody is told to leave a design before it is called in question.
     leave = in_question(projection, value)
     risky = float(projection.outcome.drawn.mean()) < RISKY
-    found = acts(world, at, followed.ahead, followed.under, projection.job, technique, fast, leave, risky)
+    found = acts(context, at, reconciled.ahead, reconciled.under, projection.job, technique, fast, leave, risky)
     going = Weighed(next(found), projection.outcome, value)
     others = []
     for act in found:
-        if world.worth.most(act.kin if act.kind == "switch" else alike) - act.cost - going.value < act.margin * HALVED:
+        if (
+            context.utility.most(act.similarity if act.kind == "switch" else alike) - act.cost - going.value
+            < act.margin * HALVED
+        ):
             continue  # it could not gain so much
-        outcome = play(world, at, act.stints, act.left, act.credit, projection.done)
-        comes_to = outcome.value(world.worth, act.kin if act.kind == "switch" else alike)
+        outcome = play(context, at, act.tasks, act.left, act.credit, projection.done)
+        comes_to = outcome.value(context.utility, act.similarity if act.kind == "switch" else alike)
         others.append(Weighed(act, outcome, float(comes_to.mean()) - act.cost))
     return going, others
 
@@ -83,11 +88,11 @@ def choose(going: Weighed, others: Sequence[Weighed], standing: str = "") -> Wei
     def margin(act: Act) -> float:
         return act.margin * (HALVED if standing and act.name == standing else 1.0)
 
-    worth = [o for o in others if o.value - going.value >= margin(o.act)]
-    if not worth:
+    gaining = [o for o in others if o.value - going.value >= margin(o.act)]
+    if not gaining:
         return going
-    best = max(o.value for o in worth) - going.value
-    near = [o for o in worth if o.value - going.value >= NEARLY * best]
+    best = max(o.value for o in gaining) - going.value
+    near = [o for o in gaining if o.value - going.value >= NEARLY * best]
     mildest = min(MARGIN.get(o.act.kind, 0.0) for o in near)
     return next(o for o in near if MARGIN.get(o.act.kind, 0.0) == mildest)
 
@@ -97,19 +102,19 @@ def in_question(projection: Projection, value: float) -> bool:
     plan that does much worse, since the last fragrance went in, than by what was done alone. Until then the maker knew
     the odds before the pour, and stands warned.
     """
-    state, blind, followed = projection.state, projection.blind, projection.course.followed
-    for stint in (s for s in followed.ahead if s.looks and s.do in INTO_MOULD):
-        for i in stint.lanes:
-            if followed.left[i] > 0 and state.level(projection.course.bare[i].name) >= stint.wants.band[2] - 0.5:
+    state, blind, reconciled = projection.state, projection.blind, projection.schedule.reconciled
+    for task in (s for s in reconciled.ahead if s.looks and s.do in INTO_MOULD):
+        for i in task.lanes:
+            if reconciled.left[i] > 0 and state.level(projection.schedule.bare[i].name) >= task.wants.band[2] - 0.5:
                 return True
     last = max(state.scents.values(), default=0.0)
-    all_in = not any(s.do == "scent" for s in followed.ahead)
+    all_in = not any(s.do == "scent" for s in reconciled.ahead)
     seen = all_in and any(look.minute > last for _, look in state.looks)
-    return seen and blind is not None and value < float(blind.value(projection.world.worth).mean()) - WORSE
+    return seen and blind is not None and value < float(blind.value(projection.context.utility).mean()) - WORSE
 
 
 def level_now(projection: Projection) -> dict[str, float]:
     """Middle level of every portion now."""
-    lanes = list(range(len(projection.course.bare)))
-    level = np.median(levels_at(projection.world, projection.at, lanes, projection.at.t), axis=1)
-    return {lane.name: float(x) for lane, x in zip(projection.course.bare, level, strict=True)}
+    lanes = list(range(len(projection.schedule.bare)))
+    level = np.median(levels_at(projection.context, projection.at, lanes, projection.at.t), axis=1)
+    return {lane.name: float(x) for lane, x in zip(projection.schedule.bare, level, strict=True)}

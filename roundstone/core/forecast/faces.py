@@ -4,9 +4,9 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from ..course import aged_tints, tint_of
 from ..face import BARE, Face, FacePortion, Tint, coded, rounded
 from ..recipe import INTO_MOULD, Recipe
+from ..schedule import aged_tints, tint_of
 from ..shelf import Shelf, Technique
 from ..values import Value
 from .run import Outcome
@@ -73,10 +73,10 @@ def _face(recipe: Recipe, technique: str, lies: Sequence[Lying], seed: int, tint
 def _lying(recipe: Recipe, outcome: Outcome) -> list[Lying]:
     levels: dict[int, list[tuple[float, float]]] = {}
     for played in outcome.steps:
-        if played.stint.do in INTO_MOULD and played.stint.lanes:
+        if played.task.do in INTO_MOULD and played.task.lanes:
             middles = np.median(played.level, axis=1)
-            for i, level in zip(played.stint.lanes, middles, strict=True):
-                levels.setdefault(i, []).append((played.stint.wants.part, float(level)))
+            for i, level in zip(played.task.lanes, middles, strict=True):
+                levels.setdefault(i, []).append((played.task.wants.part, float(level)))
     order = [*levels, *(i for i in range(len(recipe.design.portions)) if i not in levels)]
     grain = outcome.state.grain.mean(axis=1)
     return [(i, _mean(levels.get(i, [(1.0, 2.0)])), float(grain[i])) for i in order]

@@ -17,27 +17,27 @@ from ..batter import (
     Draws,
     Knowledge,
     Known,
-    Luck,
+    PosteriorSamples,
     ages,
-    believe,
-    condition,
+    crossing_times,
     crossings,
     five,
-    reach,
+    infer,
+    sample_posterior,
 )
-from ..course import Course, Placed, emulsion_minutes, lay_out, replanned, tint_of
 from ..face import Tint
 from ..pour import Doubt, Event, PourState, Remarked, StageSeen, clock_text, replay
 from ..recipe import INTO_MOULD, Recipe
+from ..schedule import Placed, Schedule, build_schedule, emulsion_minutes, replanned, tint_of
 from ..shelf import STAGES, Shelf, band_words
 from ..values import Celsius, Minutes, Name, Quantiles, Share, Span, Value
+from .context import SimulationContext, context
 from .faces import Faces, faces_of
 from .hazard_log import ricing_odds
 from .job import Job, Knows
-from .odds import Outlook, outlook, told
+from .odds import Outlook, clamped, outlook
 from .run import Outcome, Played, State, begin, middle, play
-from .turns import RISKY, says
-from .world import World, world
+from .turns import RISKY, message
 
 FRESH = 0.5  # minutes in which what is believed without looking is taken as unchanged [C]
 RARE = 0.01  # below this a tap is doubted
@@ -118,7 +118,7 @@ class Weakest(Value):
     label: str
     odds: Share
     thick: bool
-    says: str
+    message: str
 
 
 class School(Value):
@@ -157,13 +157,13 @@ class Projection:
     knows: Knows
     seed: int
     forecast: Forecast
-    course: Course
+    schedule: Schedule
     draws: Draws
     state: PourState
     now: float
     belief: Belief
-    luck: Luck
-    world: World
+    samples: PosteriorSamples
+    context: SimulationContext
     at: State
     outcome: Outcome
     blind: Outcome | None
@@ -181,7 +181,7 @@ class Projection:
     @property
     def done(self) -> tuple[Played, ...]:
         """Steps that are done, as they are judged now."""
-        return self.outcome.steps[: len(self.course.followed.done)]
+        return self.outcome.steps[: len(self.schedule.reconciled.done)]
 
 
 def _step_forecasts(steps: Sequence[Played], recipe: Recipe, skipped: Collection[str]) -> Iterator[StepForecast]:
@@ -190,7 +190,7 @@ def _step_forecasts(steps: Sequence[Played], recipe: Recipe, skipped: Collection
     # What is asked of every step's minutes, sorted in one go.
     minutes = np.sort([[p.start, p.end, p.waited, p.end - p.start] for p in steps], axis=-1)
     for played, (start, end, waited, takes) in zip(steps, _five(minutes), strict=True):
-        yield _step_forecast(played, recipe, played.stint.key in skipped, start[2], end[2], waited, takes)
+        yield _step_forecast(played, recipe, played.task.key in skipped, start[2], end[2], waited, takes)
 
 
 def _step_forecast(
@@ -202,33 +202,33 @@ def _step_forecast(
     waited: Sequence[float],
     takes: Sequence[float],
 ) -> StepForecast:
-    stint = played.stint
-    names = tuple(recipe.design.portions[i].name for i in stint.lanes)
-    weighs = stint.wants.weight > 0 and stint.looks
+    task = played.task
+    names = tuple(recipe.design.portions[i].name for i in task.lanes)
+    weighs = task.wants.weight > 0 and task.looks
     each = played.each.mean(axis=1)
     return StepForecast(
-        key=stint.key,
-        do=stint.do,
-        label=stint.label,
+        key=task.key,
+        do=task.do,
+        label=task.label,
         start=start,
         end=end,
-        portions=stint.lanes,
-        wants=band_words(stint.wants.band) if weighs else "any",
-        weight=stint.wants.weight if stint.looks else 0.0,
-        odds=told(played.odds),
-        each=tuple(told(float(x)) for x in each),
+        portions=task.lanes,
+        wants=band_words(task.wants.band) if weighs else "any",
+        weight=task.wants.weight if task.looks else 0.0,
+        odds=clamped(played.odds),
+        each=tuple(clamped(float(x)) for x in each),
         too_thick=max(played.thick, 0.0),
         too_thin=max(played.thin, 0.0),
         lost=float(np.mean(played.lost)),
         waits=waited[2],
         waits_span=Span(low=waited[0], high=waited[4]),
         takes=_spread(takes),
-        puts=tuple(recipe.design.portions[i].share * stint.wants.part for i in stint.lanes)
-        if stint.do in INTO_MOULD
+        puts=tuple(recipe.design.portions[i].share * task.wants.part for i in task.lanes)
+        if task.do in INTO_MOULD
         else (),
-        thicken=names if stint.wants.to is not None else (),
-        may_skip=stint.wants.keep is not None,
-        risky=tuple(i for i, x in zip(stint.lanes, each, strict=True) if weighs and not played.done and x < RISKY),
+        thicken=names if task.wants.to is not None else (),
+        may_skip=task.wants.keep is not None,
+        risky=tuple(i for i, x in zip(task.lanes, each, strict=True) if weighs and not played.done and x < RISKY),
         thin=played.too_thin_in if weighs else (),
         done=played.done,
         skipped=skipped,
@@ -237,17 +237,17 @@ def _step_forecast(
 
 def weakest_of(outcome: Outcome, recipe: Recipe) -> Weakest | None:
     """The step to come on which most of the look hangs and fails."""
-    coming = [p for p in outcome.steps if not p.done and p.stint.looks and p.stint.wants.weight > 0]
+    coming = [p for p in outcome.steps if not p.done and p.task.looks and p.task.wants.weight > 0]
     if not coming:
         return None
-    worst = max(coming, key=lambda p: p.stint.wants.weight * (1 - p.odds))
-    names = [recipe.design.portions[i].name for i in worst.stint.lanes]
+    worst = max(coming, key=lambda p: p.task.wants.weight * (1 - p.odds))
+    names = [recipe.design.portions[i].name for i in worst.task.lanes]
     return Weakest(
-        step=worst.stint.key,
-        label=worst.stint.label,
-        odds=told(worst.odds),
+        step=worst.task.key,
+        label=worst.task.label,
+        odds=clamped(worst.odds),
         thick=worst.thick >= worst.thin,
-        says=says(worst, names),
+        message=message(worst, names),
     )
 
 
@@ -303,44 +303,46 @@ def _standing(job: Job, knows: Knows) -> str:
     return f"{', '.join([log, *known])}; {claim}."
 
 
-def _with_waits(course: Course, recipe: Recipe, steps: Sequence[Played]) -> Course:
+def _with_waits(schedule: Schedule, recipe: Recipe, steps: Sequence[Played]) -> Schedule:
     """The course with its steps where they come in the middle of the draws, if waiting for the batter moves them."""
-    placed = tuple(Placed(p.stint, middle(p.start), middle(p.end)) for p in steps if not p.done)
-    moves = [abs(a.start - b.start) for a, b in zip(placed, course.planned, strict=True)]
-    return replanned(course, recipe, placed) if max(moves, default=0.0) > SHIFT else course
+    placed = tuple(Placed(p.task, middle(p.start), middle(p.end)) for p in steps if not p.done)
+    moves = [abs(a.start - b.start) for a, b in zip(placed, schedule.planned, strict=True)]
+    return replanned(schedule, recipe, placed) if max(moves, default=0.0) > SHIFT else schedule
 
 
-def _world(job: Job, knows: Knows, course: Course, luck: Luck, seed: int) -> World:
-    return world(course, luck, ricing_odds(job.recipe, job.sheet, knows.hazards), seed, knows.hands, knows.worth)
+def _world(job: Job, knows: Knows, schedule: Schedule, samples: PosteriorSamples, seed: int) -> SimulationContext:
+    return context(
+        schedule, samples, ricing_odds(job.recipe, job.sheet, knows.hazards), seed, knows.hands, knows.utility
+    )
 
 
-def _played_blind(job: Job, knows: Knows, course: Course, luck: Luck, seed: int) -> Outcome:
+def _played_blind(job: Job, knows: Knows, schedule: Schedule, samples: PosteriorSamples, seed: int) -> Outcome:
     """What the plan would come to by what was done alone, had nobody looked."""
-    blind = _world(job, knows, replace(course, state=replace(course.state, flags=[])), luck, seed)
+    blind = _world(job, knows, replace(schedule, state=replace(schedule.state, flags=[])), samples, seed)
     at, done = begin(blind)
-    return play(blind, at, course.followed.ahead, course.followed.under, done=done)
+    return play(blind, at, schedule.reconciled.ahead, schedule.reconciled.under, done=done)
 
 
 def _played(
     job: Job, knows: Knows, seed: int, state: PourState, now: float
-) -> tuple[Course, Belief, Luck, World, State, Outcome]:
+) -> tuple[Schedule, Belief, PosteriorSamples, SimulationContext, State, Outcome]:
     """A recipe laid out, believed, drawn, and its plan played: the one road to an outcome."""
-    course = lay_out(job.recipe, job.sheet, knows.knowledge, job.shelf, state, now)
-    for lane in course.bare:
+    schedule = build_schedule(job.recipe, job.sheet, knows.knowledge, job.shelf, state, now)
+    for lane in schedule.bare:
         lane.design(len(lane.durations))  # whole at once: the belief wants the beginning of it, the draws all
-    belief = believe(knows.knowledge, course.seen, course.terms, course.measured, course.to_come)
-    luck = condition(belief, course.bare, course.known, seed)
-    played_on = _world(job, knows, course, luck, seed)
+    belief = infer(knows.knowledge, schedule.seen, schedule.terms, schedule.measured, schedule.to_come)
+    samples = sample_posterior(belief, schedule.bare, schedule.known, seed)
+    played_on = _world(job, knows, schedule, samples, seed)
     at, done = begin(played_on)
-    return course, belief, luck, played_on, at, play(
-        played_on, at, course.followed.ahead, course.followed.under, done=done
+    return schedule, belief, samples, played_on, at, play(
+        played_on, at, schedule.reconciled.ahead, schedule.reconciled.under, done=done
     )  # fmt: skip
 
 
 def outlook_of(job: Job, knows: Knows, seed: int) -> Outlook:
     """What a recipe's plan comes to before its pour, and nothing else: the outlook that `project` tells."""
     outcome = _played(job, knows, seed, replay([], job.recipe), 0.0)[-1]
-    return outlook(outcome, float(outcome.value(knows.worth).mean()))
+    return outlook(outcome, float(outcome.value(knows.utility).mean()))
 
 
 def project(
@@ -361,21 +363,21 @@ def project(
     recipe, shelf, knowledge = job.recipe, job.shelf, knows.knowledge
     state = replay(events, recipe) if state is None else state
     now = state.ended if state.ended is not None else now
-    course, belief, luck, played_on, at, outcome = _played(job, knows, seed, state, now)
-    course = _with_waits(course, recipe, outcome.steps)
-    draws = before = reach(luck, course.lanes, played_on.origin)
+    schedule, belief, samples, played_on, at, outcome = _played(job, knows, seed, state, now)
+    schedule = _with_waits(schedule, recipe, outcome.steps)
+    draws = before = crossing_times(samples, schedule.lanes, played_on.origin)
     expected: Outcome | None = None
     done = (*state.emulsions.items(), *((e.id, e.minute) for e in state.standing if not _only_seen(e)))
     same = last is not None and last.done_events == done and last.knows.knowledge is knowledge
-    if course.terms and last is not None and same and last.blind is not None and abs(last.now - now) <= FRESH:
+    if schedule.terms and last is not None and same and last.blind is not None and abs(last.now - now) <= FRESH:
         before, expected = last.unseen, last.blind
-    elif course.terms:
-        blank: list[dict[int, Known]] = [{} for _ in course.bare]
-        blind = believe(knowledge, course.seen, (), course.measured, course.to_come)
-        unseen = condition(blind, course.bare, blank, seed)
-        before = reach(unseen, course.lanes, played_on.origin)
-        expected = _played_blind(job, knows, course, unseen, seed)
-    plan_end = max(course.plan_end, middle(outcome.state.t))
+    elif schedule.terms:
+        blank: list[dict[int, Known]] = [{} for _ in schedule.bare]
+        blind = infer(knowledge, schedule.seen, (), schedule.measured, schedule.to_come)
+        unseen = sample_posterior(blind, schedule.bare, blank, seed)
+        before = crossing_times(unseen, schedule.lanes, played_on.origin)
+        expected = _played_blind(job, knows, schedule, unseen, seed)
+    plan_end = max(schedule.plan_end, middle(outcome.state.t))
     axis = _axis(draws, plan_end, now)
 
     lanes = []
@@ -383,7 +385,7 @@ def project(
     for i, portion in enumerate(recipe.design.portions):
         stages = []
         for s, level in enumerate(THRESHOLD_LEVELS):
-            window = course.known[i].get(s)
+            window = schedule.known[i].get(s)
             stages.append(
                 StageTime(
                     stage=STAGES[int(level)],
@@ -401,23 +403,23 @@ def project(
                 scented=portion.scented,
                 level=state.level(portion.name),
                 stages=tuple(stages),
-                shade=_shade(draws, i, course.begins[i], emulsion.q50, axis),
+                shade=_shade(draws, i, schedule.begins[i], emulsion.q50, axis),
                 batch=recipe.design.batch_of(portion),
                 emulsion=emulsion,
-                emulsion_seen=course.emulsified[i],
+                emulsion_seen=schedule.emulsified[i],
             )
         )
-    skipped = {p.stint.key for p in course.followed.done if p.skipped}
+    skipped = {p.task.key for p in schedule.reconciled.done if p.skipped}
     forecast = Forecast(
         axis=axis,
         emulsion=lanes[0].emulsion,
         emulsion_seen=state.emulsion is not None,
         lanes=tuple(lanes),
         steps=tuple(_step_forecasts(outcome.steps, recipe, skipped)),
-        outlook=outlook(outcome, float(outcome.value(knows.worth).mean())),
+        outlook=outlook(outcome, float(outcome.value(knows.utility).mean())),
         weakest=weakest_of(outcome, recipe),
-        technique=course.technique.id,
-        faces=faces_of(recipe, shelf, course.technique.id, outcome, seed),
+        technique=schedule.technique.id,
+        faces=faces_of(recipe, shelf, schedule.technique.id, outcome, seed),
         pours=knowledge.pours,
         standing=_standing(job, knows) + ("" if knows.fresh else OLDER),
     )
@@ -426,12 +428,12 @@ def project(
         knows,
         seed,
         forecast,
-        course,
+        schedule,
         draws,
         state,
         now,
         belief,
-        luck,
+        samples,
         played_on,
         at,
         outcome,
@@ -455,10 +457,10 @@ def schools(projection: Projection) -> tuple[School, ...]:
     The batter is poured the same way, but warmer or cooler: cooling toward the room is linear in what
     it starts above it, and emulsion comes sooner or later.
     """
-    recipe, course, knowledge = projection.recipe, projection.course, projection.knows.knowledge
-    lane = next((x for x in course.lanes if x.added), course.lanes[0])
+    recipe, schedule, knowledge = projection.recipe, projection.schedule, projection.knows.knowledge
+    lane = next((x for x in schedule.lanes if x.added), schedule.lanes[0])
     room, poured = recipe.room_celsius, recipe.pour_celsius
-    belief = believe(knowledge, [lane], (), course.measured)
+    belief = infer(knowledge, [lane], (), schedule.measured)
     needed = np.exp(belief.mean[[belief.column["a:medium"]]])
     out = []
     for name, celsius in SCHOOLS.items():
@@ -471,7 +473,7 @@ def schools(projection: Projection) -> tuple[School, ...]:
         rate, age = ages([other], belief.column, belief.mean[None, :])
         medium = float(crossings(other.edges, rate[0, 0], age[0, 0], needed)[0])
         emulsion, _ = emulsion_minutes(knowledge, projection.job.sheet, celsius)
-        out.append(School(name=name, celsius=celsius, medium=medium - course.origin + emulsion))
+        out.append(School(name=name, celsius=celsius, medium=medium - schedule.origin + emulsion))
     return tuple(out)
 
 
@@ -521,14 +523,16 @@ def unlikely(job: Job, knowledge: Knowledge, events: Sequence[Event], seed: int 
         return
     done = [e for e in events if not isinstance(e, StageSeen) or e.stage == "emulsion"]
     state = replay(done, job.recipe)
-    course = lay_out(job.recipe, job.sheet, knowledge, job.shelf, state, max(e.minute for e in events))
-    if len(set(course.begins)) > 1:
+    schedule = build_schedule(job.recipe, job.sheet, knowledge, job.shelf, state, max(e.minute for e in events))
+    if len(set(schedule.begins)) > 1:
         return  # a batch whose lye-in was not written down has no clock to be surprised by
-    belief = believe(knowledge, course.bare, (), course.measured, course.to_come)
-    luck = condition(belief, course.bare, [{} for _ in course.bare], seed)
-    origins = np.array([lane.origin for lane in course.bare])[:, None]
-    draws = reach(luck, course.lanes, np.broadcast_to(origins, (len(course.bare), luck.params.shape[0])))
-    names = [lane.name for lane in course.bare]
+    belief = infer(knowledge, schedule.bare, (), schedule.measured, schedule.to_come)
+    samples = sample_posterior(belief, schedule.bare, [{} for _ in schedule.bare], seed)
+    origins = np.array([lane.origin for lane in schedule.bare])[:, None]
+    draws = crossing_times(
+        samples, schedule.lanes, np.broadcast_to(origins, (len(schedule.bare), samples.params.shape[0]))
+    )
+    names = [lane.name for lane in schedule.bare]
     for event in looks:
         level = STAGES.index(event.stage)
         # It need not be a wonder that it was still there, only that it was there already, or had not come.

@@ -20,16 +20,16 @@ from ..batter import (
     Knowledge,
     Lane,
     ages,
-    believe,
     climb,
-    felt,
+    effective_dose,
+    infer,
     inherit,
     scent_column,
     with_prior,
 )
-from ..course import Course
 from ..pour import PourState
 from ..recipe import Recipe
+from ..schedule import Schedule
 from ..sheet import Sheet
 from ..shelf import Claim, Fragrance, Ricing, Shelf
 
@@ -97,7 +97,7 @@ def false_trace_row(celsius: float, palmitic: float) -> dict[str, float]:
 
 
 def separation_row(knowledge: Knowledge, lane: Lane, pouring: float) -> dict[str, float]:
-    belief = believe(knowledge, [lane], (), measured=True)
+    belief = infer(knowledge, [lane], (), measured=True)
     _, age = ages([lane], belief.column, belief.mean[None, :])
     at = float(np.interp(pouring, lane.edges, age[0, 0]))
     light = float(belief.mean[belief.column[THRESHOLD_COLUMNS[0]]])
@@ -123,7 +123,7 @@ def ricing_odds(
 
 def mould_pace(recipe: Recipe, knowledge: Knowledge) -> float:
     """How many times as fast as usual its fragrance makes the batter go on in the mould: half its ln-rate [chosen]."""
-    loads = felt({s.fragrance: 100 * s.load for s in recipe.scents})
+    loads = effective_dose({s.fragrance: 100 * s.load for s in recipe.scents})
     ln = sum(x * knowledge.value(scent_column(f)) for f, x in loads.items()) * recipe.scented_share
     return min(max(exp(0.5 * ln), 1.0), 3.0)
 
@@ -132,7 +132,7 @@ def mould_pace(recipe: Recipe, knowledge: Knowledge) -> float:
 class Told:
     """A finished pour as hazards see it; `heat` are the odds of overheating its mould gave, where it was asked."""
 
-    course: Course
+    schedule: Schedule
     state: PourState
     sheet: Sheet
     heat: float | None = None
@@ -148,26 +148,26 @@ def learn_hazards(shelf: Shelf, pours: Sequence[Told], knowledge: Knowledge) -> 
         counts[key] = (seen + happened, asked + 1)
 
     for pour in pours:
-        state, course = pour.state, pour.course
+        state, schedule = pour.state, pour.schedule
         flagged = {k: {f.portion for f in state.flags if f.flag == k} for k in ("ricing", "separation", "false-trace")}
         palmitic = pour.sheet.factors["palmitic"]
         if state.smooth or flagged["ricing"]:
-            for lane in course.lanes:
+            for lane in schedule.lanes:
                 if lane.added:
                     begun = max(m for m, _ in lane.added.values())
                     riced = bool(flagged["ricing"] & {None, lane.name})
                     added = {f: p for f, (_, p) in lane.added.items()}
                     rows.append((_ricing_row(added, lane.temperature(begun), palmitic), riced))
-            for f in {f for lane in course.lanes for f in lane.added}:
+            for f in {f for lane in schedule.lanes for f in lane.added}:
                 count(f"ricing:{f}", bool(flagged["ricing"]))
-        lane = course.lanes[0]
+        lane = schedule.lanes[0]
         if state.smooth or flagged["false-trace"]:
             happened = bool(flagged["false-trace"])
-            rows.append((false_trace_row(lane.temperature(course.origin), palmitic), happened))
+            rows.append((false_trace_row(lane.temperature(schedule.origin), palmitic), happened))
             count("false-trace", happened)
         if state.smooth or flagged["separation"]:
             happened = bool(flagged["separation"])
-            at = state.pouring if state.pouring is not None else state.ended or course.origin
+            at = state.pouring if state.pouring is not None else state.ended or schedule.origin
             rows.append((separation_row(knowledge, lane, at), happened))
             count("separation", happened)
         if pour.heat is not None:
@@ -175,8 +175,8 @@ def learn_hazards(shelf: Shelf, pours: Sequence[Told], knowledge: Knowledge) -> 
         for key in ("seizing", "overheating"):
             if state.smooth or any(f.flag == key for f in state.flags):
                 count(key, any(f.flag == key for f in state.flags))
-        for f in {f for lane in course.lanes for f in lane.added}:
-            scented = {None, *(lane.name for lane in course.lanes if f in lane.added)}
+        for f in {f for lane in schedule.lanes for f in lane.added}:
+            scented = {None, *(lane.name for lane in schedule.lanes if f in lane.added)}
             aged = [c for c in state.colours if c.days >= AGED and c.portion in scented]
             if aged:
                 count(f"discolouring:{f}", max(aged, key=lambda c: c.days).shade != "true")

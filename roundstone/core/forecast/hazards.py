@@ -12,10 +12,10 @@ import numpy as np
 from scipy.special import expit
 
 from ..batter import Draws, scent_column
-from ..course import Course
 from ..heat import mould_heat
 from ..recipe import Recipe
 from ..said import WARMER_BY, C
+from ..schedule import Schedule
 from ..shelf import Discolours, Family, Shelf
 from ..values import Share, Value
 from .hazard_log import HazardKnowledge, false_trace_row, heat_row, mould_pace, ricing_odds, separation_row
@@ -40,7 +40,7 @@ class Hazard(Value):
     words: str
     seen: int
     asked: int
-    says: str
+    message: str
     lower: tuple[str, ...]
     harm: bool = True
 
@@ -50,13 +50,13 @@ def _words(odds: float) -> str:
     return next((w for most, w in words if odds < most), "likely")
 
 
-def hazards(job: Job, knows: Knows, course: Course, draws: Draws) -> tuple[Hazard, ...]:
+def hazards(job: Job, knows: Knows, schedule: Schedule, draws: Draws) -> tuple[Hazard, ...]:
     """All hazards of a recipe before its pour, the likeliest first."""
     found = [
-        *_seizing(job, knows, course, draws),
+        *_seizing(job, knows, schedule, draws),
         *_ricing(job, knows.hazards),
         _false_trace(job, knows.hazards),
-        _separation(knows, course),
+        _separation(knows, schedule),
         *_heat_in_mould(job, knows),
         *_discolouring(job.recipe, job.shelf, knows.hazards),
     ]
@@ -64,12 +64,12 @@ def hazards(job: Job, knows: Knows, course: Course, draws: Draws) -> tuple[Hazar
 
 
 def _made(
-    key: HazardKey, name: str, odds: float, count: tuple[int, int], says: str, lower: Sequence[str] = ()
+    key: HazardKey, name: str, odds: float, count: tuple[int, int], message: str, lower: Sequence[str] = ()
 ) -> Hazard:
     told = min(max(odds, LEAST), MOST_SURE)
     seen, asked = count
     return Hazard(
-        key=key, name=name, odds=told, words=_words(told), seen=seen, asked=asked, says=says, lower=tuple(lower)
+        key=key, name=name, odds=told, words=_words(told), seen=seen, asked=asked, message=message, lower=tuple(lower)
     )
 
 
@@ -78,9 +78,9 @@ def _less(words: str, now: float, then: float) -> list[str]:
     return [f"{words}: {100 * max(then, LEAST):.0f} in 100"] if now > 0.04 and then < 0.9 * now else []
 
 
-def _seizing(job: Job, knows: Knows, course: Course, draws: Draws) -> list[Hazard]:
+def _seizing(job: Job, knows: Knows, schedule: Schedule, draws: Draws) -> list[Hazard]:
     recipe, shelf, known, knowledge = job.recipe, job.shelf, knows.hazards, knows.knowledge
-    lanes = course.lanes
+    lanes = schedule.lanes
     if not any(lane.added for lane in lanes):
         return []
     worst, wait = 0.0, np.zeros(1)
@@ -103,8 +103,8 @@ def _seizing(job: Job, knows: Knows, course: Course, draws: Draws) -> list[Hazar
     lower += _less("1 % less of it", now, told(exp(max(effect, 0.0))))
     if recipe.design.scent_by == "stick":
         lower.append("whisk it in by hand")
-    says = f"thick within {SEIZES_WITHIN:g} min of {shelf.blend_name(recipe.fragrances)}"
-    return [_made("seizing", "Seizing", now, known.counts.get("seizing", (0, 0)), says, lower)]
+    message = f"thick within {SEIZES_WITHIN:g} min of {shelf.blend_name(recipe.fragrances)}"
+    return [_made("seizing", "Seizing", now, known.counts.get("seizing", (0, 0)), message, lower)]
 
 
 def _ricing(job: Job, known: HazardKnowledge) -> list[Hazard]:
@@ -127,20 +127,20 @@ def _false_trace(job: Job, known: HazardKnowledge) -> Hazard:
     recipe, palmitic = job.recipe, job.sheet.factors["palmitic"]
     now = known.odds(false_trace_row(recipe.pour_celsius, palmitic))
     lower = _less(f"{5}{WARMER_BY} warmer", now, known.odds(false_trace_row(recipe.pour_celsius + 5, palmitic)))
-    says = "thick from hard fats that set, not from soap: it melts back when stirred warm"
-    return _made("false-trace", "False trace", now, known.counts.get("false-trace", (0, 0)), says, lower)
+    message = "thick from hard fats that set, not from soap: it melts back when stirred warm"
+    return _made("false-trace", "False trace", now, known.counts.get("false-trace", (0, 0)), message, lower)
 
 
-def _separation(knows: Knows, course: Course) -> Hazard:
-    known, knowledge, pouring = knows.hazards, knows.knowledge, course.pouring
+def _separation(knows: Knows, schedule: Schedule) -> Hazard:
+    known, knowledge, pouring = knows.hazards, knows.knowledge, schedule.pouring
     slowest = min(
-        (separation_row(knowledge, lane, pouring) for lane in course.lanes), key=lambda row: row["separation:age"]
+        (separation_row(knowledge, lane, pouring) for lane in schedule.lanes), key=lambda row: row["separation:age"]
     )
     now = known.odds(slowest)
     later = known.odds(slowest | {"separation:age": slowest["separation:age"] + log(2)})
     lower = _less("pour it at twice the age, nearer light trace", now, later)
-    says = "oil weeps from batter poured before it holds"
-    return _made("separation", "Separation", now, known.counts.get("separation", (0, 0)), says, lower)
+    message = "oil weeps from batter poured before it holds"
+    return _made("separation", "Separation", now, known.counts.get("separation", (0, 0)), message, lower)
 
 
 def _heat_in_mould(job: Job, knows: Knows) -> list[Hazard]:
@@ -153,7 +153,7 @@ def _heat_in_mould(job: Job, knows: Knows) -> list[Hazard]:
 
     heat = mould_heat(recipe, sheet, pace)
     now = known.odds(heat_row(heat.overheats))
-    says = f"it cracks or rises out of the mould; the middle comes to {heat.slow:.0f}{C} to {heat.fast:.0f}{C}"
+    message = f"it cracks or rises out of the mould; the middle comes to {heat.slow:.0f}{C} to {heat.fast:.0f}{C}"
     lower = []
     if now > 0.04:
         lower = _less(
@@ -173,11 +173,11 @@ def _heat_in_mould(job: Job, knows: Knows) -> list[Hazard]:
         words=_words(told),
         seen=0,
         asked=0,
-        says=f"{heat.gel} likeliest; full gel deepens colours and spares ash, whites stay whiter without",
+        message=f"{heat.gel} likeliest; full gel deepens colours and spares ash, whites stay whiter without",
         lower=(),
         harm=False,
     )
-    return [_made("overheating", "Cracks or volcano", now, count, says, lower), through]
+    return [_made("overheating", "Cracks or volcano", now, count, message, lower), through]
 
 
 # Vanillin in the scented fats and the colour it turns to: common practice at about 3 % of fragrance.
@@ -201,11 +201,11 @@ def _discolouring(recipe: Recipe, shelf: Shelf, known: HazardKnowledge) -> list[
     odds = (2 * odds + seen) / (2 + asked)
     shade = next(words for least, words in reversed(SHADES) if vanillin >= least)
     stated = any(f.vanillin for _, f in scents)
-    says = (
+    message = (
         f"true at the cut; by its vanillin {shade} within a week, full when cured"
         if stated
         else "no vanillin is stated; sweet and musky notes may tint all the same"
     )
     plain = [p.name for p in recipe.design.portions if not p.scented]
     lower = [f"{', '.join(plain)} stays true"] if plain and recipe.design.scents_apart else []
-    return [_made("discolouring", "Discolouring", odds, (seen, asked), says, lower)]
+    return [_made("discolouring", "Discolouring", odds, (seen, asked), message, lower)]

@@ -8,8 +8,8 @@ from ..recipe import Recipe
 from ..sheet import Sheet
 from ..shelf import Shelf
 from ..values import Value
+from .context import Hands, Utility
 from .hazard_log import HazardKnowledge, learn_hazards
-from .world import Hands, Worth
 
 
 class Usual(Value):
@@ -44,7 +44,7 @@ class Knows:
     """What was learned from a log, which may be empty: see `unlearned`.
 
     `knowledge` is of the clock's parameters and `trade` what is believed of them with an empty log, `hazards` of what
-    else can go wrong, `hands` how fast this maker is, `worth` what a pour that comes otherwise is worth to them,
+    else can go wrong, `hands` how fast this maker is, `utility` what a pour that comes otherwise is worth to them,
     `usual` their usual batch; `poured` counts finished pours by fragrance. `fresh` when it is of the log as it stands.
     """
 
@@ -52,7 +52,7 @@ class Knows:
     trade: Knowledge
     hazards: HazardKnowledge
     hands: Hands
-    worth: Worth
+    utility: Utility
     usual: Usual
     poured: Mapping[str, int]
     fresh: bool
@@ -62,7 +62,7 @@ class Knows:
         return {f: self.poured.get(f, 0) for f in recipe.fragrances}
 
 
-def unlearned(shelf: Shelf, worth: Worth = Worth()) -> Knows:  # noqa: B008 - a value nobody changes
+def unlearned(shelf: Shelf, utility: Utility = Utility()) -> Knows:  # noqa: B008 - a value nobody changes
     """What an empty workshop knows: what the trade believes, and what is claimed of the fragrances on its shelf."""
     trade = trade_knowledge(shelf.fragrances.values(), Noise())
-    return Knows(trade, trade, learn_hazards(shelf, (), trade), Hands(), worth, TRADE_USUAL, {}, fresh=True)
+    return Knows(trade, trade, learn_hazards(shelf, (), trade), Hands(), utility, TRADE_USUAL, {}, fresh=True)

@@ -5,7 +5,6 @@ from uuid import UUID
 
 from pydantic import Field
 
-from ..course import Stint
 from ..pour import (
     BenchEvent,
     Combined,
@@ -24,6 +23,7 @@ from ..pour import (
     TechniqueChanged,
     Worked,
 )
+from ..schedule import Task
 from ..shelf import STAGES
 from ..values import Value, listed
 from .advice import Advice
@@ -38,7 +38,7 @@ DONE = {
 class Key(Value):
     """What a key says, and what it taps; who taps it gives the event its id and its minute."""
 
-    says: str = Field(max_length=240)
+    message: str = Field(max_length=240)
     event: BenchEvent
 
 
@@ -51,83 +51,83 @@ def keys_of(projection: Projection, advice: Advice) -> tuple[Key, ...]:
         if all(key.event != k.event for k in found):
             found.append(key)
     if projection.state.pouring is not None and len(found) == 1 and advice.go != "ended":
-        found.append(Key(says="Mould is full", event=Ended(id=OPEN, minute=projection.now)))
+        found.append(Key(message="Mould is full", event=Ended(id=OPEN, minute=projection.now)))
     return tuple(found[:3])
 
 
-def past(stint: Stint, names: list[str]) -> str:
+def past(task: Task, names: list[str]) -> str:
     """A step in the words of one who has done it."""
-    if stint.do not in DONE or not names:
-        return f"Done: {stint.label}"
-    return f"{listed(names)} {'is' if len(names) == 1 else 'are'} {DONE[stint.do]}"
+    if task.do not in DONE or not names:
+        return f"Done: {task.label}"
+    return f"{listed(names)} {'is' if len(names) == 1 else 'are'} {DONE[task.do]}"
 
 
 def _advised(projection: Projection, advice: Advice) -> Iterator[Key]:
-    names = [lane.name for lane in projection.course.bare]
+    names = [lane.name for lane in projection.schedule.bare]
     base = {"id": OPEN, "minute": projection.now}
     seconds = round(60 * (advice.minutes or 0.0), 1)
     named = advice.portion if advice.portion in names else None
     match advice.do:
         case "resume":
-            yield Key(says="Hands on again", event=Resumed(**base))
+            yield Key(message="Hands on again", event=Resumed(**base))
         case "switch" if advice.technique:
-            says = f"Change to {advice.technique_name.lower()}"
-            yield Key(says=says, event=TechniqueChanged(**base, technique=advice.technique))
+            message = f"Change to {advice.technique_name.lower()}"
+            yield Key(message=message, event=TechniqueChanged(**base, technique=advice.technique))
         case "hold":
-            yield Key(says="Scent as each is poured", event=ScentInTurn(**base))
+            yield Key(message="Scent as each is poured", event=ScentInTurn(**base))
         case "skip" if advice.step:
-            stint = next(s for s in projection.course.followed.ahead if s.key == advice.step)
-            yield Key(says=f"Leave it out: {stint.label}", event=StepSkipped(**base, step=advice.step))
+            task = next(s for s in projection.schedule.reconciled.ahead if s.key == advice.step)
+            yield Key(message=f"Leave it out: {task.label}", event=StepSkipped(**base, step=advice.step))
         case "fold" if named:
-            says = f"Folded: {named} into {listed(advice.into)}"
-            yield Key(says=says, event=Folded(**base, portion=named, into=advice.into))
+            message = f"Folded: {named} into {listed(advice.into)}"
+            yield Key(message=message, event=Folded(**base, portion=named, into=advice.into))
         case "spare":
-            yield Key(says="In a spare mould", event=Spared(**base))
+            yield Key(message="In a spare mould", event=Spared(**base))
         case "burst" if seconds > 0:
-            says = f"Blended {advice.portion} {seconds:.0f} s"
-            yield Key(says=says, event=Worked(**base, portion=named, tool="stick", seconds=seconds))
+            message = f"Blended {advice.portion} {seconds:.0f} s"
+            yield Key(message=message, event=Worked(**base, portion=named, tool="stick", seconds=seconds))
         case "loosen" if seconds > 0:
             event = Worked(**base, portion=named, tool="hand", seconds=seconds, purpose="loosen")
-            yield Key(says=f"Stirred {advice.portion} loose", event=event)
+            yield Key(message=f"Stirred {advice.portion} loose", event=event)
         case "order" if advice.step:
-            stint = next(s for s in projection.course.followed.ahead if s.key == advice.step)
+            task = next(s for s in projection.schedule.reconciled.ahead if s.key == advice.step)
             if projection.state.pouring is not None:
-                says = past(stint, [names[i] for i in stint.lanes])
-                yield Key(says=says, event=StepDone(**base, step=stint.key))
+                message = past(task, [names[i] for i in task.lanes])
+                yield Key(message=message, event=StepDone(**base, step=task.key))
         case "gate" if named:
-            for how, says in (("stands", f"{named} stands"), ("wet", "film, but wet")):
-                yield Key(says=says, event=LayerTested.model_validate({**base, "portion": named, "how": how}))
+            for how, message in (("stands", f"{named} stands"), ("wet", "film, but wet")):
+                yield Key(message=message, event=LayerTested.model_validate({**base, "portion": named, "how": how}))
 
 
 def _going(projection: Projection, advice: Advice) -> Iterator[Key]:
     """The plan's own next act."""
-    names = [lane.name for lane in projection.course.bare]
+    names = [lane.name for lane in projection.schedule.bare]
     base = {"id": OPEN, "minute": projection.now}
     design = projection.recipe.design
     match advice.go:
         case "emulsion":
-            step = next((s for s in projection.course.followed.ahead if s.do == "combine"), None)
+            step = next((s for s in projection.schedule.reconciled.ahead if s.do == "combine"), None)
             batch = step.batch if step is not None else ""
             if step is None or not batch or batch == design.batches[0]:
-                yield Key(says="It is at emulsion", event=StageSeen(**base, stage=STAGES[1]))
+                yield Key(message="It is at emulsion", event=StageSeen(**base, stage=STAGES[1]))
             elif batch not in projection.state.combined:
-                yield Key(says=f"{batch}: lye met fats", event=Combined(**base, batch=batch))
+                yield Key(message=f"{batch}: lye met fats", event=Combined(**base, batch=batch))
             else:
                 name = names[step.lanes[0]]
-                yield Key(says=f"{name} is an emulsion", event=StageSeen(**base, portion=name, stage=STAGES[1]))
+                yield Key(message=f"{name} is an emulsion", event=StageSeen(**base, portion=name, stage=STAGES[1]))
         case "scent":
             whole = design.scent_at == "emulsion" or projection.state.split is None
             into = None if whole and len(design.batches) < 2 else advice.portion
-            says = f"Scent is in: {into}" if into else "Scent is in"
-            yield Key(says=says, event=ScentIn(**base, portion=into))
+            message = f"Scent is in: {into}" if into else "Scent is in"
+            yield Key(message=message, event=ScentIn(**base, portion=into))
         case "step" if advice.go_step:
-            stint = next((s for s in projection.course.followed.ahead if s.key == advice.go_step), None)
-            if stint is not None:
-                says = past(stint, [names[i] for i in stint.lanes])
-                yield Key(says=says, event=StepDone(**base, step=stint.key))
+            task = next((s for s in projection.schedule.reconciled.ahead if s.key == advice.go_step), None)
+            if task is not None:
+                message = past(task, [names[i] for i in task.lanes])
+                yield Key(message=message, event=StepDone(**base, step=task.key))
         case "split":
-            yield Key(says="Batter is split", event=Split(**base))
+            yield Key(message="Batter is split", event=Split(**base))
         case "pouring":
-            yield Key(says="Pouring now", event=PouringBegan(**base))
+            yield Key(message="Pouring now", event=PouringBegan(**base))
         case "ended":
-            yield Key(says="Mould is full", event=Ended(**base))
+            yield Key(message="Mould is full", event=Ended(**base))

@@ -18,7 +18,7 @@ from ..said import WARMER_BY
 from ..sheet import adjust, weigh
 from ..sheet.adjust import FatTyped
 from ..shelf import Shelf
-from ..values import Fault, RuleBroken, Share, Value
+from ..values import Fault, RuleError, Share, Value
 from .forecast import Projection, outlook_of
 from .job import Job
 from .odds import Outlook
@@ -193,12 +193,12 @@ def levers(plan: Projection) -> Levers:
 
 
 def pulled(recipe: Recipe, shelf: Shelf, key: str) -> Recipe:
-    """The recipe with a lever pulled, by its key; RuleBroken where this recipe has no such lever."""
+    """The recipe with a lever pulled, by its key; RuleError where this recipe has no such lever."""
     for thin in (False, True):
         for one in _all_tries(recipe, shelf, thin):
             if one.key == key:
                 return one.recipe
-    raise RuleBroken(Fault(pointer="", says="That can no longer be done to this recipe."))
+    raise RuleError(Fault(pointer="", message="That can no longer be done to this recipe."))
 
 
 def _all_tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:

@@ -6,16 +6,16 @@ from typing import Literal
 import numpy as np
 
 from ..batter import LEVELS, Array, Draws
-from ..course import LEAST_LEFT, Cue, Stint, tint_of
 from ..face import Tint
 from ..pour import Flag, Split
 from ..recipe import INTO_MOULD, ON_MOULD
+from ..schedule import LEAST_LEFT, Cue, Task, tint_of
 from ..values import Minutes, Name, Quantiles, Share, Value, listed
 from .acts import may_hold
 from .advice import Advice
 from .forecast import Projection, quantiles
 from .keys import Key, keys_of
-from .odds import told
+from .odds import clamped
 from .rescue import Rescue, rescue_of
 from .run import DAY, Played, middle, quantile, stands_when
 from .turns import RISKY
@@ -114,18 +114,18 @@ def bench_now(
     mishaps: Mapping[str, Mapping[str, int]],
 ) -> BenchNow:
     """What the bench shows. `mishaps` are from the maker's own log: pours told of, seen in, and how each ended."""
-    course, state, now = projection.course, projection.state, projection.now
+    schedule, state, now = projection.schedule, projection.state, projection.now
     ahead = [p for p in projection.outcome.steps if not p.done]
-    last = max((middle(p.end) for p in ahead if p.stint.looks), default=now)
+    last = max((middle(p.end) for p in ahead if p.task.looks), default=now)
     horizon = float(np.ceil(np.clip(BEYOND * (last - now), LEAST_HORIZON, MOST_HORIZON)))
-    lanes = tuple(_lane(projection, i, horizon, ahead) for i in range(len(course.bare)))
-    steps = [p.end for p in course.followed.done if p.end <= now]
-    first = course.followed.ahead[0] if course.followed.ahead else None
-    nxt = next((p for p in ahead if p.stint.looks), None)
-    under = [i for i in projection.at.in_mould if nxt is not None and i not in nxt.stint.lanes]
-    gate = nxt.stint.wants.gate if nxt is not None and nxt.stint.wants.gate is not None else STANDS
+    lanes = tuple(_lane(projection, i, horizon, ahead) for i in range(len(schedule.bare)))
+    steps = [p.end for p in schedule.reconciled.done if p.end <= now]
+    first = schedule.reconciled.ahead[0] if schedule.reconciled.ahead else None
+    nxt = next((p for p in ahead if p.task.looks), None)
+    under = [i for i in projection.at.in_mould if nxt is not None and i not in nxt.task.lanes]
+    gate = nxt.task.wants.gate if nxt is not None and nxt.task.wants.gate is not None else STANDS
     batches = [
-        ClockNow(name=b, since=min(course.begins[i] for i, p in enumerate(projection.recipe.design.portions)
+        ClockNow(name=b, since=min(schedule.begins[i] for i, p in enumerate(projection.recipe.design.portions)
                                    if projection.recipe.design.batch_of(p) == b))
         for b in projection.recipe.design.batches
         if not b or _combined(projection, b)
@@ -145,78 +145,80 @@ def bench_now(
         cues=tuple(sorted(_cues(projection, lanes, under, nxt), key=lambda c: c.minute)),
         rescue=rescue_of(state, mishaps),
         coming=tuple(
-            StepComing(key=p.stint.key, label=p.stint.label) for p in ahead if p.stint.looks
+            StepComing(key=p.task.key, label=p.task.label) for p in ahead if p.task.looks
         )[:COMING],
         batch=next((b for b in design.batches if b and not _combined(projection, b)), None),
-        below=course.bare[max(under, key=lambda i: _stands(projection, i, gate))].name if under else None,
+        below=schedule.bare[max(under, key=lambda i: _stands(projection, i, gate))].name if under else None,
         paused=state.paused,
-        may_hold=may_hold(projection.world, course.followed.ahead),
+        may_hold=may_hold(projection.context, schedule.reconciled.ahead),
     )  # fmt: skip
 
 
-def _about(projection: Projection, step: Stint) -> tuple[str, ...]:
+def _about(projection: Projection, step: Task) -> tuple[str, ...]:
     """What a note would be about that belongs to a step: its colourants, its scent, or its mould and technique."""
     recipe = projection.recipe
     match step.do:
         case "colour":
-            names = {None, *(projection.course.bare[i].name for i in step.lanes)}
+            names = {None, *(projection.schedule.bare[i].name for i in step.lanes)}
             return tuple(f"colour:{d.additive}" for d in recipe.additives if d.into in names)
         case "scent":
             return tuple(f"fragrance:{f}" for f in recipe.fragrances)
         case do if do in INTO_MOULD:
-            return ("mould", f"technique:{projection.course.technique.id}")
+            return ("mould", f"technique:{projection.schedule.technique.id}")
         case do if do in ON_MOULD:
-            return (f"technique:{projection.course.technique.id}",)
+            return (f"technique:{projection.schedule.technique.id}",)
     return ()
 
 
 def _stands(projection: Projection, lane: int, gate: float) -> float:
     """Middle minute at which a lane stands."""
-    return middle(stands_when(projection.world, projection.at, [lane], gate))
+    return middle(stands_when(projection.context, projection.at, [lane], gate))
 
 
 def _combined(projection: Projection, batch: str) -> bool:
     design = projection.recipe.design
     if batch == design.batches[0] or batch in projection.state.combined:
         return True
-    return any(projection.course.emulsified[i] for i, p in enumerate(design.portions) if design.batch_of(p) == batch)
+    return any(projection.schedule.emulsified[i] for i, p in enumerate(design.portions) if design.batch_of(p) == batch)
 
 
 def _where(projection: Projection, lane: int) -> Where:
-    course, state = projection.course, projection.state
-    name = course.bare[lane].name
+    schedule, state = projection.schedule, projection.state
+    name = schedule.bare[lane].name
     if any(f.portion == name for f in state.folds):
         return "folded"
     only_tops = lane in projection.at.in_mould and not any(
-        lane in s.lanes and s.do in INTO_MOULD and s.do != "top" for s in course.followed.ahead
+        lane in s.lanes and s.do in INTO_MOULD and s.do != "top" for s in schedule.reconciled.ahead
     )
-    if course.followed.left[lane] > LEAST_LEFT and not only_tops:
-        return "pot" if course.begins[lane] <= projection.now and course.emulsified[lane] else "raw"
+    if schedule.reconciled.left[lane] > LEAST_LEFT and not only_tops:
+        return "pot" if schedule.begins[lane] <= projection.now and schedule.emulsified[lane] else "raw"
     return (
-        "spare" if name in state.spared or (None in state.spared and lane not in course.followed.in_mould) else "mould"
+        "spare"
+        if name in state.spared or (None in state.spared and lane not in schedule.reconciled.in_mould)
+        else "mould"
     )
 
 
 def _next(ahead: list[Played], lane: int, where: Where) -> Played | None:
     """The next step of the look that is done to a lane: pouring it, while it is in its pot."""
-    its = [p for p in ahead if lane in p.stint.lanes and p.stint.looks]
-    poured = [p for p in its if p.stint.do in INTO_MOULD]
+    its = [p for p in ahead if lane in p.task.lanes and p.task.looks]
+    poured = [p for p in its if p.task.do in INTO_MOULD]
     return next(iter(poured if where in ("pot", "raw") and poured else its), None)
 
 
 def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -> LaneNow:
-    course, state, now = projection.course, projection.state, projection.now
-    name = course.bare[i].name
+    schedule, state, now = projection.schedule, projection.state, projection.now
+    name = schedule.bare[i].name
     where = _where(projection, i)
     step = _next(ahead, i, where)
     left, span = None, None
-    if step is not None and where in ("pot", "raw") and step.stint.wants.weight > 0:
-        hi = step.stint.wants.band[2]
+    if step is not None and where in ("pot", "raw") and step.task.wants.weight > 0:
+        hi = step.task.wants.band[2]
         if hi < LEVELS[-1]:
             at = crossing(projection.draws, i, hi)
             span = quantiles(np.clip(at, -DAY, DAY))
             left = span.q50 - now
-    odds = told(float(step.each[step.stint.lanes.index(i)].mean())) if step is not None and len(step.each) else None
+    odds = clamped(float(step.each[step.task.lanes.index(i)].mean())) if step is not None and len(step.each) else None
     forecast = projection.forecast.lanes[i]
     looks = state.looks_of(name)
     flag = state.mishap(name)
@@ -225,15 +227,15 @@ def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -
     axis = projection.forecast.axis
     grid = np.linspace(now, now + horizon, SHADES)
     points = np.linspace(0, axis, len(forecast.shade))
-    weighs = step is not None and step.stint.wants.weight > 0
+    weighs = step is not None and step.task.wants.weight > 0
     return LaneNow(
         portion=name,
         tint=tint_of(projection.recipe, projection.shelf, i),
         level=state.level(name),
         seen=looks[-1].minute if looks else None,
         where=where,
-        does=step.stint.do if step is not None else "",
-        step=step.stint.label if step is not None else "",
+        does=step.task.do if step is not None else "",
+        step=step.task.label if step is not None else "",
         odds=odds if weighs else None,
         start=max(middle(step.start), now) if step is not None else now,
         risky=odds is not None and weighs and odds < RISKY,
@@ -243,14 +245,14 @@ def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -
         shade=tuple(np.round(np.interp(grid, points, forecast.shade), 2).tolist()),
         scent="in" if scented is not None else "waits" if waits and projection.recipe.scents else "none",
         scented=scented,
-        grams=sum(course.percents[i].values()) / 100 * projection.job.sheet.fats * course.shares[i],
+        grams=sum(schedule.percents[i].values()) / 100 * projection.job.sheet.fats * schedule.shares[i],
         flagged=flag.flag if flag is not None else None,
     )
 
 
 def _choose(projection: Projection, advice: Advice) -> Name | None:
     """The portion a hand is likely to be at next; None for the pot, or all of it."""
-    names = [lane.name for lane in projection.course.bare]
+    names = [lane.name for lane in projection.schedule.bare]
     state = projection.state
     design = projection.recipe.design
     if not any(isinstance(e, Split) for e in state.standing) and state.pouring is None:
@@ -267,7 +269,7 @@ def _choose(projection: Projection, advice: Advice) -> Name | None:
         return last  # what it does to it is to be looked at first
     if advice.portion in names:
         return advice.portion
-    first = next((s for s in projection.course.followed.ahead if s.lanes), None)
+    first = next((s for s in projection.schedule.reconciled.ahead if s.lanes), None)
     if first is None or (len(first.lanes) > 1 and len(first.lanes) == len(design.portions)):
         return None
     return names[first.lanes[0]]
@@ -279,16 +281,16 @@ def _cues(projection: Projection, lanes: Sequence[LaneNow], under: Sequence[int]
         return
     for lane in lanes:
         if lane.left is not None and lane.where == "pot" and lane.level >= 1 and lane.left > 0:
-            says = f"{lane.portion} has about a minute left to {lane.does}"
-            yield Cue(minute=max(now, now + lane.left - BEFORE_CLOSING), kind="closing", says=says)
-    if nxt is not None and under and nxt.stint.wants.gate is not None:
-        ready = stands_when(projection.world, projection.at, under, nxt.stint.wants.gate)
-        names = listed([projection.course.bare[i].name for i in under])
+            message = f"{lane.portion} has about a minute left to {lane.does}"
+            yield Cue(minute=max(now, now + lane.left - BEFORE_CLOSING), kind="closing", message=message)
+    if nxt is not None and under and nxt.task.wants.gate is not None:
+        ready = stands_when(projection.context, projection.at, under, nxt.task.wants.gate)
+        names = listed([projection.schedule.bare[i].name for i in under])
         for share, words in CALLS:
             at = quantile(ready, share)
             if at > now:
-                yield Cue(minute=at, kind="gate", says=f"Look at {names}: it {words}")
-    first = projection.course.followed.ahead[0] if projection.course.followed.ahead else None
+                yield Cue(minute=at, kind="gate", message=f"Look at {names}: it {words}")
+    first = projection.schedule.reconciled.ahead[0] if projection.schedule.reconciled.ahead else None
     if first is not None and first.do == "wait":
-        end = next((middle(p.end) for p in projection.outcome.steps if p.stint.key == first.key), now)
-        yield Cue(minute=end, kind="countdown", says=f"{first.label[:1].upper()}{first.label[1:]}: time is up")
+        end = next((middle(p.end) for p in projection.outcome.steps if p.task.key == first.key), now)
+        yield Cue(minute=end, kind="countdown", message=f"{first.label[:1].upper()}{first.label[1:]}: time is up")

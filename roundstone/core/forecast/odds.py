@@ -17,7 +17,7 @@ class Outlook(Value):
     value: float
 
 
-def told(odds: float) -> float:
+def clamped(odds: float) -> float:
     """Odds as they may be said."""
     return min(max(float(odds), 1 - MOST_SURE), MOST_SURE)
 
@@ -25,7 +25,7 @@ def told(odds: float) -> float:
 def outlook(outcome: Outcome, value: float, at: np.ndarray | None = None) -> Outlook:
     """The means over all draws, or over those marked in `at`; as drawn is told within 5 and 95 in 100."""
     drawn, lost = (float(np.mean(x if at is None else x[at])) for x in (outcome.drawn, outcome.lost))
-    said = told(drawn)
+    said = clamped(drawn)
     gone = min(lost, 1 - said)
     return Outlook(drawn=said, different=max(1 - said - gone, 0.0), lost=gone, value=value)
 

@@ -10,10 +10,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..batter import THRESHOLD_COLUMNS, Array, Belief, Lane, believe, prior, scent_column
-from ..course import Course
+from ..batter import THRESHOLD_COLUMNS, Array, Belief, Lane, infer, prior, scent_column
 from ..recipe import Recipe
 from ..said import C, figure
+from ..schedule import Schedule
 from ..shelf import Shelf
 from ..values import Minutes, Share, Value
 from .job import Job, Knows, Usual
@@ -82,17 +82,17 @@ def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, fl
     return labels
 
 
-def explain(job: Job, knows: Knows, course: Course, seed: int, stage: int = 1) -> Reasons:
+def explain(job: Job, knows: Knows, schedule: Schedule, seed: int, stage: int = 1) -> Reasons:
     """Reasons for the time of a threshold (0 light, 1 medium …) against the usual batch poured the same way."""
     recipe, knowledge, trade, usual = job.recipe, knows.knowledge, knows.trade, knows.usual
     scent_pours = knows.scent_pours(recipe)
     portions = recipe.design.portions
-    lead = next((i for i, lane in enumerate(course.lanes) if lane.added), 0)
-    here = course.lanes[lead]
+    lead = next((i for i, lane in enumerate(schedule.lanes) if lane.added), 0)
+    here = schedule.lanes[lead]
     # The same stirring and the same room: only what went in, and how warm, may differ.
     drift = usual.celsius - recipe.pour_celsius
     as_usual = replace(here, factors=usual.factors, added={}, temperature=lambda t: here.temperature(t) + drift)
-    belief = believe(knowledge, [here], (), course.measured)
+    belief = infer(knowledge, [here], (), schedule.measured)
     half = np.random.Generator(np.random.PCG64(seed)).standard_normal((DRAWS // 2, len(belief.mean)))
     root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(len(belief.mean)))
     params = np.vstack([belief.mean, belief.mean + half @ root.T, belief.mean - half @ root.T])

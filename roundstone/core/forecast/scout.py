@@ -11,10 +11,10 @@ from math import exp, log, sqrt
 
 import numpy as np
 
-from ..batter import THRESHOLD_COLUMNS, Array, Belief, Knowledge, Lane, ages, batch_sd, believe, prior
-from ..course import Course
+from ..batter import THRESHOLD_COLUMNS, Array, Belief, Knowledge, Lane, ages, batch_sd, infer, prior
 from ..recipe import Recipe
 from ..said import WARMER_BY, C, G
+from ..schedule import Schedule
 from ..shelf import Claim, Shelf
 from ..values import Minutes, Value
 from .forecast import Projection
@@ -30,7 +30,7 @@ class Try(Value):
 
     key: str
     name: str
-    says: str
+    message: str
     now: float
     then: float
     information: float
@@ -40,7 +40,7 @@ class Missing(Value):
     """A figure that is not known and how much wider it makes the 80 % span, as a factor (1 is not at all)."""
 
     key: str
-    says: str
+    message: str
     widens: float
 
 
@@ -89,21 +89,21 @@ def _gradient(lane: Lane, belief: Belief, stage: int) -> Array:
 def scout(projection: Projection, stage: int = 1) -> Scouting:
     """Tests worth making before this pour, the most telling first, and what is missing."""
     recipe, shelf = projection.recipe, projection.shelf
-    course, knowledge = projection.course, projection.knows.knowledge
-    lead = next((i for i, lane in enumerate(course.lanes) if lane.added), 0)
-    lane = course.lanes[lead]
-    belief = believe(knowledge, course.lanes, (), course.measured)
+    schedule, knowledge = projection.schedule, projection.knows.knowledge
+    lead = next((i for i, lane in enumerate(schedule.lanes) if lane.added), 0)
+    lane = schedule.lanes[lead]
+    belief = infer(knowledge, schedule.lanes, (), schedule.measured)
     target = _Target(belief, _gradient(lane, belief, stage), knowledge.noise.stages[stage])
     return Scouting(
         stage=prior.THRESHOLDS[stage],
         portion=lane.name,
-        tries=tuple(_tries(recipe, shelf, course, lane, target, knowledge)),
-        missing=tuple(_missing(recipe, shelf, course, target, knowledge)),
+        tries=tuple(_tries(recipe, shelf, schedule, lane, target, knowledge)),
+        missing=tuple(_missing(recipe, shelf, schedule, target, knowledge)),
     )
 
 
 def _tries(
-    recipe: Recipe, shelf: Shelf, course: Course, lane: Lane, target: _Target, knowledge: Knowledge
+    recipe: Recipe, shelf: Shelf, schedule: Schedule, lane: Lane, target: _Target, knowledge: Knowledge
 ) -> Sequence[Try]:
     column = target.belief.column
     own = target.gradient.copy()
@@ -120,29 +120,36 @@ def _tries(
     tests: list[tuple[str, str, str, float]] = []
     if recipe.scents:
         blend = shelf.blend_name(recipe.fragrances)
-        says = f"{100}{G} of this batter with {blend} in, a few minutes before the rest: watch when it turns."
-        tests.append(("cup", "Scout cup of today's batter", says, target.after(own, cup)))
-        says = f"The same on another day: a cup with {blend}, at {recipe.pour_celsius:g}{C}."
+        message = f"{100}{G} of this batter with {blend} in, a few minutes before the rest: watch when it turns."
+        tests.append(("cup", "Scout cup of today's batter", message, target.after(own, cup)))
+        message = f"The same on another day: a cup with {blend}, at {recipe.pour_celsius:g}{C}."
         tests.append(
-            ("another", "A cup another day", says, target.after(another, cup + batch_sd(knowledge, measured=True) ** 2))
+            (
+                "another",
+                "A cup another day",
+                message,
+                target.after(another, cup + batch_sd(knowledge, measured=True) ** 2),
+            )
         )
-        says = "Tap its stages too: it tells the batch's own pace from the fragrance's."
-        tests.append(("plain", "An unscented portion", says, target.after(plain, cup)))
-    if not course.measured:
+        message = "Tap its stages too: it tells the batch's own pace from the fragrance's."
+        tests.append(("plain", "An unscented portion", message, target.after(plain, cup)))
+    if not schedule.measured:
         saved = batch_sd(knowledge, measured=False) ** 2 - batch_sd(knowledge, measured=True) ** 2
         share = float(target.gradient[column[lane.batch_effect]]) ** 2
-        says = "Read the thermometer as lye and fats meet."
-        tests.append(("thermometer", "A reading", says, target.variance - saved * share))
+        message = "Read the thermometer as lye and fats meet."
+        tests.append(("thermometer", "A reading", message, target.variance - saved * share))
     out = []
-    for key, name, says, left in tests:
+    for key, name, message, left in tests:
         then = exp(SPREAD * sqrt(max(left, 1e-9)))
         if log(now) / max(log(then), 1e-9) >= LEAST_NARROWING:
             information = 0.5 * log(target.variance / left)
-            out.append(Try(key=key, name=name, says=says, now=now, then=then, information=information))
+            out.append(Try(key=key, name=name, message=message, now=now, then=then, information=information))
     return sorted(out, key=lambda t: -t.information)
 
 
-def _missing(recipe: Recipe, shelf: Shelf, course: Course, target: _Target, knowledge: Knowledge) -> Sequence[Missing]:
+def _missing(
+    recipe: Recipe, shelf: Shelf, schedule: Schedule, target: _Target, knowledge: Knowledge
+) -> Sequence[Missing]:
     """Unknown inputs and their price in width."""
     column, gradient = target.belief.column, target.gradient
 
@@ -150,12 +157,12 @@ def _missing(recipe: Recipe, shelf: Shelf, course: Course, target: _Target, know
         return exp(SPREAD * (sqrt(target.variance) - sqrt(max(without, 1e-9))))
 
     out = []
-    if not course.measured:
-        name = course.lanes[0].batch_effect
+    if not schedule.measured:
+        name = schedule.lanes[0].batch_effect
         saved = batch_sd(knowledge, measured=False) ** 2 - batch_sd(knowledge, measured=True) ** 2
-        says = f"The temperature is stated, not measured: believed to {prior.STATED_CELSIUS_SD:g}{WARMER_BY}."
+        message = f"The temperature is stated, not measured: believed to {prior.STATED_CELSIUS_SD:g}{WARMER_BY}."
         factor = widens(target.variance - saved * float(gradient[column[name]]) ** 2)
-        out.append(Missing(key="temperature", says=says, widens=factor))
+        out.append(Missing(key="temperature", message=message, widens=factor))
     for scent in recipe.scents:
         fragrance = shelf.fragrances[scent.fragrance]
         place = column.get(f"e:{scent.fragrance}")
@@ -165,13 +172,13 @@ def _missing(recipe: Recipe, shelf: Shelf, course: Course, target: _Target, know
         stated = STATED_CLAIM_SD / prior.CLAIM_LOAD
         if fragrance.claim is Claim.UNKNOWN and not (fragrance.inherits or fragrance.parts) and sd > stated:
             less = float(gradient[place]) ** 2 * (sd**2 - stated**2)
-            says = f"Nothing is claimed of {fragrance.name}: its kind of scent is all there is to go by."
-            out.append(Missing(key=f"claim:{fragrance.id}", says=says, widens=widens(target.variance - less)))
+            message = f"Nothing is claimed of {fragrance.name}: its kind of scent is all there is to go by."
+            out.append(Missing(key=f"claim:{fragrance.id}", message=message, widens=widens(target.variance - less)))
         effect = float(target.belief.mean[place]) * float(gradient[place]) * LOAD_BY_EYE
         factor = exp(SPREAD * (sqrt(target.variance + effect**2) - sqrt(target.variance)))
         if factor > 1.01:
-            says = f"If {fragrance.name} is poured by eye, give or take {100 * LOAD_BY_EYE:.0f} %."
-            out.append(Missing(key=f"load:{fragrance.id}", says=says, widens=factor))
+            message = f"If {fragrance.name} is poured by eye, give or take {100 * LOAD_BY_EYE:.0f} %."
+            out.append(Missing(key=f"load:{fragrance.id}", message=message, widens=factor))
     return sorted(out, key=lambda m: -m.widens)
 
 

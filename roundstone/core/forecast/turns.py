@@ -6,15 +6,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..batter import Array
-from ..course import LEAST_LEFT, Stint, in_turn, plan, turned
 from ..face import coded
 from ..recipe import Recipe
+from ..schedule import LEAST_LEFT, Task, in_turn, plan, turned
 from ..shelf import DesignMoment, Shelf, Technique
 from ..values import Name, Share, Value
 from .faces import face_of, meant
 from .job import Job
 from .odds import Outlook, in_ten, outlook
-from .run import Outcome, Played, State, Walk, World, levels_at, middle, play
+from .run import Outcome, Played, SimulationContext, State, Walk, levels_at, middle, play
 
 STANDS = 3.4  # level at which what is in the mould stands [C]
 RISKY = 0.7  # of the draws: a step that fits less often wants a fall-back [C]
@@ -66,11 +66,11 @@ class Turn:
     """Another technique for what is left, as steps whose weights are those of the steps it takes the place of."""
 
     technique: Technique
-    stints: tuple[Stint, ...]
-    kin: float
+    tasks: tuple[Task, ...]
+    similarity: float
 
 
-def kin(drawn: Technique, other: Technique) -> float:
+def similarity(drawn: Technique, other: Technique) -> float:
     """How much of "as drawn" there is in a change of technique, 0 to 1."""
     if drawn.id == other.id:
         return 1.0
@@ -81,14 +81,14 @@ def kin(drawn: Technique, other: Technique) -> float:
     return KIN.get((drawn.family, other.family), DEFAULT)
 
 
-def moment(world: World, state: State, ahead: Sequence[Stint], recipe: Recipe) -> DesignMoment:
+def moment(context: SimulationContext, state: State, ahead: Sequence[Task], recipe: Recipe) -> DesignMoment:
     """What there is: nothing split, pots and an empty mould, some of it in the mould (fluid or standing), or all in."""
-    left = _left(world, state, ahead)
+    left = _left(context, state, ahead)
     in_mould = list(state.in_mould)
     if not left and in_mould:
         return "full"
     if in_mould:
-        standing = middle(levels_at(world, state, in_mould, state.t).min(axis=0))
+        standing = middle(levels_at(context, state, in_mould, state.t).min(axis=0))
         return "stands" if standing >= STANDS else "part"
     design = recipe.design
     first = [i for i, p in enumerate(design.portions) if design.batch_of(p) == design.batches[0]]
@@ -96,24 +96,26 @@ def moment(world: World, state: State, ahead: Sequence[Stint], recipe: Recipe) -
     return "pot" if to_split or len(design.portions) == 1 else "split"
 
 
-def _left(world: World, state: State, ahead: Sequence[Stint]) -> dict[int, float]:
+def _left(context: SimulationContext, state: State, ahead: Sequence[Task]) -> dict[int, float]:
     """Share of each lane that is left for the steps to come."""
     wanted = {i for s in ahead if s.looks for i in s.lanes}
     return {
         i: float(1 - state.used[i])
-        for i in range(len(world.shares))
+        for i in range(len(context.shares))
         if 1 - state.used[i] > LEAST_LEFT and (i in wanted or i not in state.in_mould)
     }
 
 
-def turns(world: World, state: State, ahead: Sequence[Stint], job: Job, now: Technique) -> tuple[Turn, ...]:
+def turns(
+    context: SimulationContext, state: State, ahead: Sequence[Task], job: Job, now: Technique
+) -> tuple[Turn, ...]:
     """What the technique in hand turns to at this moment, nearest first."""
     recipe, shelf = job.recipe, job.shelf
-    there = moment(world, state, ahead, recipe)
+    there = moment(context, state, ahead, recipe)
     if there == "full":
         return ()  # only tool and top are left: a skip is the act
     design = recipe.design
-    left = _left(world, state, ahead)
+    left = _left(context, state, ahead)
     drawn = shelf.techniques[design.technique]
     coloured = len(design.portions) > 1 and (there != "pot" or design.batching == "layers")
     out = []
@@ -125,34 +127,34 @@ def turns(world: World, state: State, ahead: Sequence[Stint], job: Job, now: Tec
             continue
         if len(left) + (1 if state.in_mould else 0) < max(other.pots, 1) or not left:
             continue
-        stints = turned(recipe, other, job.grams, left, state.in_mould, ahead, ())
-        stints = in_turn(stints) if world.course.state.in_turn is not None else stints
-        if not any(s.wants.weight > 0 for s in stints if s.looks):
+        tasks = turned(recipe, other, job.grams, left, state.in_mould, ahead, ())
+        tasks = in_turn(tasks) if context.schedule.state.in_turn is not None else tasks
+        if not any(s.wants.weight > 0 for s in tasks if s.looks):
             continue
-        out.append(Turn(other, stints, kin(drawn, other)))
+        out.append(Turn(other, tasks, similarity(drawn, other)))
     return tuple(out)
 
 
-def techniques(world: World, state: State, job: Job) -> tuple[TechniqueOutlook, ...]:
+def techniques(context: SimulationContext, state: State, job: Job) -> tuple[TechniqueOutlook, ...]:
     """All techniques, the likeliest to come as drawn first, then those that these portions do not suit."""
     recipe, shelf = job.recipe, job.shelf
     portions = recipe.design.portions
     out = []
-    begun: dict[tuple[Stint, ...], State] = {}
+    begun: dict[tuple[Task, ...], State] = {}
     for other in shelf.techniques.values():
         needs = _needs(other, len(portions))
         if needs:
-            out.append(_unplayed(recipe, shelf, other, needs, world.seed))
+            out.append(_unplayed(recipe, shelf, other, needs, context.seed))
             continue
         design = recipe.design.model_copy(update={"technique": other.id, "steps": ()})
-        stints = plan(recipe.model_copy(update={"design": design}), shelf, job.grams)
+        tasks = plan(recipe.model_copy(update={"design": design}), shelf, job.grams)
         # What is prepared is the same for all of them, and played once.
-        first = next((n for n, s in enumerate(stints) if s.looks), 0)
-        ready = stints[:first]
+        first = next((n for n, s in enumerate(tasks) if s.looks), 0)
+        ready = tasks[:first]
         if ready not in begun:
-            begun[ready] = play(world, state, ready).state
-        outcome = play(world, begun[ready], stints[first:])
-        value = float(outcome.value(world.worth).mean())
+            begun[ready] = play(context, state, ready).state
+        outcome = play(context, begun[ready], tasks[first:])
+        value = float(outcome.value(context.utility).mean())
         out.append(
             TechniqueOutlook(
                 technique=other.id,
@@ -161,7 +163,7 @@ def techniques(world: World, state: State, job: Job) -> tuple[TechniqueOutlook, 
                 how=other.how,
                 outlook=outlook(outcome, value),
                 needs="",
-                face=coded(face_of(recipe, shelf, other.id, outcome, world.seed)),
+                face=coded(face_of(recipe, shelf, other.id, outcome, context.seed)),
             )
         )
     several = len(portions) > 1
@@ -199,41 +201,41 @@ def amiss_at(played: Played) -> Array:
 
 
 def fall_backs(
-    world: World,
+    context: SimulationContext,
     state: State,
-    ahead: Sequence[Stint],
+    ahead: Sequence[Task],
     planned: Outcome,
     job: Job,
     now: Technique,
     most: int = 3,
 ) -> Iterable[FallBack]:
     """For each risky step to come, the nearest technique that does better in the batters in which it fails."""
-    walk, walked = Walk(world, state, ahead), 0
-    worth = planned.value(world.worth)
+    walk, walked = Walk(context, state, ahead), 0
+    utility = planned.value(context.utility)
     told = 0
     for n, played in enumerate(planned.steps[len(planned.steps) - len(ahead) :]):
-        if not played.stint.looks or played.odds >= RISKY or told >= most:
+        if not played.task.looks or played.odds >= RISKY or told >= most:
             continue
         failing = amiss_at(played)
         often = float(np.mean(failing))
         if often < SELDOM:
             continue
         for step in range(walked, n):
-            walk.step(ahead[step], world.course.followed.under if step == 0 else 1.0)
+            walk.step(ahead[step], context.schedule.reconciled.under if step == 0 else 1.0)
         walked = n
-        going = float(worth[failing].mean())
-        for turn in turns(walk.world, walk.state, ahead[n:], job, now):
-            if world.worth.most(turn.kin) < going + LEAST_GAIN:
+        going = float(utility[failing].mean())
+        for turn in turns(walk.context, walk.state, ahead[n:], job, now):
+            if context.utility.most(turn.similarity) < going + LEAST_GAIN:
                 continue
-            other = play(walk.world, walk.state, turn.stints)
-            value = other.value(world.worth, turn.kin)[failing].mean()
+            other = play(walk.context, walk.state, turn.tasks)
+            value = other.value(context.utility, turn.similarity)[failing].mean()
             if value < going + LEAST_GAIN:
                 continue
             worst = int(np.argmin(played.each.mean(axis=1)))
-            portion = job.recipe.design.portions[played.stint.lanes[worst]].name
+            portion = job.recipe.design.portions[played.task.lanes[worst]].name
             yield FallBack(
-                step=played.stint.key,
-                label=played.stint.label,
+                step=played.task.key,
+                label=played.task.label,
                 portion=portion,
                 trigger=trigger(played, portion),
                 technique=turn.technique.id,
@@ -249,10 +251,10 @@ def fall_backs(
 
 def trigger(played: Played, portion: str) -> str:
     """When a fall-back is due, in words one can see at the pot."""
-    _, lo, hi, thick = played.stint.wants.band
+    _, lo, hi, thick = played.task.wants.band
     if played.thick >= played.thin:
-        return f"if {portion} {_is(hi + (thick - hi) / 2)} when it comes to {played.stint.label}"
-    return f"if {portion} is still thinner than {_stage(lo)} when it comes to {played.stint.label}"
+        return f"if {portion} {_is(hi + (thick - hi) / 2)} when it comes to {played.task.label}"
+    return f"if {portion} is still thinner than {_stage(lo)} when it comes to {played.task.label}"
 
 
 def _is(level: float) -> str:
@@ -263,11 +265,11 @@ def _stage(level: float) -> str:
     return ("emulsion", "emulsion", "light", "medium", "thick", "set")[min(int(level), 5)]
 
 
-def says(played: Played, names: Sequence[str]) -> str:
+def message(played: Played, names: Sequence[str]) -> str:
     """A step that may fail, in one sentence: "drop Ash finds it too thick 4 times in 10"."""
     worst = int(np.argmin(played.each.mean(axis=1))) if len(names) > 1 else 0
     who = names[worst] if names else "it"
-    thin = played.stint.lanes[worst] in played.too_thin_in if names else played.thin > played.thick
+    thin = played.task.lanes[worst] in played.too_thin_in if names else played.thin > played.thick
     odds = float(1 - played.each[worst].mean()) if names else max(played.thick, played.thin)
-    own = played.stint.label.endswith(who) or not names
-    return f"{played.stint.label} finds {'it' if own else who} {'too thin' if thin else 'too thick'} {in_ten(odds)}"
+    own = played.task.label.endswith(who) or not names
+    return f"{played.task.label} finds {'it' if own else who} {'too thin' if thin else 'too thick'} {in_ten(odds)}"

@@ -12,7 +12,7 @@ from pydantic import Field
 
 from ..batter import Array
 from ..said import WARMER_BY, C
-from ..values import Celsius, Fault, Minutes, RuleBroken, Span, Value
+from ..values import Celsius, Fault, Minutes, RuleError, Span, Value
 from .vessels import COOLING_SD, CURVE_KELVIN, LONGEST, Curve, combined
 
 READING_SD = 1.2  # °C, thermometer and stirring [chosen]
@@ -34,10 +34,10 @@ LOWEST, HIGHEST = 10.0, 75.0  # °C between which vessels may be wanted together
 
 
 def check_band(band: Span) -> None:
-    """RuleBroken when jug and pot cannot be wanted between these °C."""
+    """RuleError when jug and pot cannot be wanted between these °C."""
     if not LOWEST <= band.low < band.high <= HIGHEST:
-        says = f"The band runs from its lower to its upper end, {LOWEST:.0f}{C} to {HIGHEST:.0f}{C}."
-        raise RuleBroken(Fault(pointer="/band", says=says))
+        message = f"The band runs from its lower to its upper end, {LOWEST:.0f}{C} to {HIGHEST:.0f}{C}."
+        raise RuleError(Fault(pointer="/band", message=message))
 
 
 class VesselNow(Value):
@@ -65,7 +65,7 @@ class Meeting(Value):
     offset: Minutes | None
     combined: Celsius
     solid: float
-    says: str
+    message: str
 
 
 @dataclass(frozen=True)
@@ -159,7 +159,7 @@ def meet(
         offset=offset,
         combined=celsius,
         solid=solid,
-        says=_says(window, offset, band, gap, lye_after, min(jug.room, pot.room)),
+        message=_says(window, offset, band, gap, lye_after, min(jug.room, pot.room)),
     )
 
 

@@ -112,17 +112,19 @@ def _sets(recipe: Recipe, lines: Sequence[Line], coldest: Celsius) -> Iterator[C
         return
     strength = recipe.stock
     if strength is not None and (sets := sets_at(strength * recipe.naoh_purity)) > recipe.room_celsius:
-        says = (
+        message = (
             f"A stock lye of this strength sets solid below {sets:.0f}{C}: stand it in warm water until it is clear, "
             "then weigh it."
         )
-        yield Caution(pointer="/stock", says=says)
+        yield Caution(pointer="/stock", message=message)
     naoh = grams_of(lines, "alkali") + grams_of(lines, "stock") * (strength or 0.0)
     water = grams_of(lines, "water") + grams_of(lines, "ice") + grams_of(lines, "stock") * (1 - (strength or 0.0))
     water += sum(x.grams for x in lines if x.kind == "liquid" and x.vessel == "jug")
     if (sets := sets_at(naoh / (naoh + water))) > coldest:
-        says = f"This lye sets below {sets:.0f}{C}: keep the jug warmer than that, and look for crystals on its floor."
-        yield Caution(pointer="/water", says=says)
+        message = (
+            f"This lye sets below {sets:.0f}{C}: keep the jug warmer than that, and look for crystals on its floor."
+        )
+        yield Caution(pointer="/water", message=message)
 
 
 @dataclass(frozen=True)
@@ -184,25 +186,25 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
     cautions = []
     if adiabatic > PLASTIC_LIMIT:
         hot = f"The lye can reach {adiabatic:.0f}{C_BOTH} where it dissolves"
-        says = f"{hot}: no glass, no thin plastic, steam; add it slowly."
-        cautions.append(Caution(pointer="/water", says=says, danger=True))
+        message = f"{hot}: no glass, no thin plastic, steam; add it slowly."
+        cautions.append(Caution(pointer="/water", message=message, danger=True))
     for i, use in enumerate(recipe.liquids):
         q = shelf.liquids[use.liquid]
         if use.goes == "jug" and peak > SCORCHES and q.browns:
-            says = (
+            message = (
                 f"The jug comes to about {peak:.0f}{C}: {q.name.lower()} browns and smells from {SCORCHES:.0f}{C} on."
             )
-            cautions.append(Caution(pointer=f"/liquids/{i}/share", says=says))
+            cautions.append(Caution(pointer=f"/liquids/{i}/share", message=message))
     if recipe.koh_share > 0:
         give = f"give or take {8}{WARMER_BY}"
-        says = f"How hot potassium lye gets is known only roughly, {give}; it can boil. Add it slowly."
-        cautions.append(Caution(pointer="/koh_share", says=says, danger=peak > PLASTIC_LIMIT - KOH_GIVE))
+        message = f"How hot potassium lye gets is known only roughly, {give}; it can boil. Add it slowly."
+        cautions.append(Caution(pointer="/koh_share", message=message, danger=peak > PLASTIC_LIMIT - KOH_GIVE))
     cautions += _sets(recipe, lines, min(room, peak))
     clear = max((shelf.fats[r.fat].melts or 0) for r in recipe.fats)
     if hard and clear > goal + 2:
         names = [shelf.fats[r.fat].name for r in recipe.fats if (shelf.fats[r.fat].melts or 0) > goal + 2]
-        says = f"{listed(names)} can set in the pot below {clear:.0f}{C} and look like trace: keep it stirred."
-        cautions.append(Caution(pointer="/pour_celsius", says=says))
+        message = f"{listed(names)} can set in the pot below {clear:.0f}{C} and look like trace: keep it stirred."
+        cautions.append(Caution(pointer="/pour_celsius", message=message))
     together = None
     if jug.warm_to is None and pot.warm_to is None:
         advice = _advice(recipe, jug, pot)

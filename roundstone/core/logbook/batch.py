@@ -19,7 +19,7 @@ class PaperSection(Value):
 
     title: str
     rows: tuple[tuple[str, str], ...]
-    says: str = ""
+    message: str = ""
 
 
 def batch_record(
@@ -39,7 +39,7 @@ def batch_record(
     `bottles` are the lots it took from by item, `rest` how it stands now; `harm` is what must be marked for good.
     """
     return (
-        PaperSection(title="Batch", rows=tuple(_head(recipe, version, sheet, shelf, state, poured)), says=harm),
+        PaperSection(title="Batch", rows=tuple(_head(recipe, version, sheet, shelf, state, poured)), message=harm),
         PaperSection(title="What went in", rows=tuple(_weights(sheet, bottles))),
         PaperSection(title="At the bench", rows=tuple(_bench(state))),
         PaperSection(title="Since it was poured", rows=tuple(_since(state, when, rest))),
@@ -50,7 +50,7 @@ def batch_record(
                 ("became", ", ".join(made.became)),
                 ("allergens", ", ".join(made.allergens) or "none named"),
             ),
-            says=f"{harm} {made.note}".strip(),
+            message=f"{harm} {made.note}".strip(),
         ),
     )
 
@@ -107,14 +107,14 @@ def _since(state: PourState, when: Callable[[Minutes], str], rest: RestNow | Non
 def label_paper(recipe: Recipe, made: Label) -> tuple[PaperSection, ...]:
     """The label's draft on paper."""
     return (
-        PaperSection(title=f"{recipe.name}: as it went in", rows=(), says=", ".join(made.went_in)),
-        PaperSection(title=f"{recipe.name}: as it became", rows=(), says=", ".join(made.became)),
-        PaperSection(title="Allergens to declare", rows=(), says=", ".join(made.allergens) or "None is named."),
-        PaperSection(title="Before it is printed", rows=(), says=made.note),
+        PaperSection(title=f"{recipe.name}: as it went in", rows=(), message=", ".join(made.went_in)),
+        PaperSection(title=f"{recipe.name}: as it became", rows=(), message=", ".join(made.became)),
+        PaperSection(title="Allergens to declare", rows=(), message=", ".join(made.allergens) or "None is named."),
+        PaperSection(title="Before it is printed", rows=(), message=made.note),
     )
 
 
-def cut_paper(says: Sequence[str], toppings: Sequence[str]) -> tuple[PaperSection, ...]:
+def cut_paper(message: Sequence[str], toppings: Sequence[str]) -> tuple[PaperSection, ...]:
     """What stands beside the drawing of a cut plan."""
     rows = tuple(("", t) for t in toppings)
-    return (PaperSection(title="Cut", rows=rows, says=" ".join(says)),)
+    return (PaperSection(title="Cut", rows=rows, message=" ".join(message)),)

@@ -10,7 +10,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..batter import Knowledge, Lane, Work, believe, prior, scent_column, sharing
+from ..batter import Knowledge, Lane, Work, infer, prior, scent_column, sharing
 from ..forecast import DRAWS, LEAST, path
 from ..said import C, figure
 from ..sheet import Bottle, compare, item_names
@@ -80,19 +80,19 @@ def _from_emulsion(lane: Lane) -> Lane:
 
 
 def _lead(logged: Logged) -> int:
-    return next((i for i, lane in enumerate(logged.course.lanes) if lane.added), 0)
+    return next((i for i, lane in enumerate(logged.schedule.lanes) if lane.added), 0)
 
 
 def _seen(logged: Logged, lane: int, stage: int) -> float | None:
-    window = logged.course.known[lane].get(stage)
+    window = logged.schedule.known[lane].get(stage)
     if window is None or window.by is None:
         return None
-    after = window.after if window.after is not None else logged.course.origin
-    return (max(after, logged.course.origin) + window.by) / 2 - logged.course.origin
+    after = window.after if window.after is not None else logged.schedule.origin
+    return (max(after, logged.schedule.origin) + window.by) / 2 - logged.schedule.origin
 
 
 def _labels(first: Logged, second: Logged, shelf: Shelf) -> dict[str, str]:
-    a, b = (p.course.lanes[_lead(p)].temperature(p.course.origin) for p in (first, second))
+    a, b = (p.schedule.lanes[_lead(p)].temperature(p.schedule.origin) for p in (first, second))
     warm = "warmer" if b > a else "cooler"
     labels = {"E": f"{warm}, {b:.0f}{C} against {a:.0f}{C}", "hand": "stirring by hand", "stick": "stick-blending"}
     for key, factor in prior.FACTORS.items():
@@ -118,11 +118,11 @@ def differ(
     `bottles` say for each which lot of an item it took from.
     """
     leads = (_lead(first), _lead(second))
-    lanes = [p.course.lanes[i] for p, i in zip((first, second), leads, strict=True)]
+    lanes = [p.schedule.lanes[i] for p, i in zip((first, second), leads, strict=True)]
     a, b = sharing([_from_emulsion(lane) for lane in lanes])
     names = {**dict.fromkeys(a.added), **dict.fromkeys(b.added)}
     # Both lanes carry every fragrance of either, so that they share their columns; one that is not in counts 0 %.
-    belief = believe(knowledge, [replace(a, added=dict.fromkeys(names, (0.0, 0.0)) | dict(a.added))], (), True)
+    belief = infer(knowledge, [replace(a, added=dict.fromkeys(names, (0.0, 0.0)) | dict(a.added))], (), True)
     half = np.random.Generator(np.random.PCG64(seed)).standard_normal((DRAWS // 2, len(belief.mean)))
     root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(len(belief.mean)))
     params = np.vstack([belief.mean, belief.mean + half @ root.T, belief.mean - half @ root.T])
@@ -181,7 +181,7 @@ def _facts(logged: Logged) -> Mapping[str, str]:
     state = logged.state
     stick = sum(w.seconds for w in state.work if w.tool == "stick")
     hand = sum(w.seconds for w in state.work if w.tool == "hand")
-    scents = [m - logged.course.origin for m in state.scents.values()]
+    scents = [m - logged.schedule.origin for m in state.scents.values()]
     readings = ", ".join(f"{c:g}{C}" for _, c in state.readings)
     return {
         "Blended after emulsion": f"{stick:.0f} s" if stick else "not logged",

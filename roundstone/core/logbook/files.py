@@ -98,7 +98,7 @@ def _effect(knowledge: Knowledge, fragrance: str) -> Effect:
 
 def _seen(logged: Logged, fragrance: str) -> list[Seen]:
     out = []
-    for lane, known in zip(logged.course.lanes, logged.course.known, strict=True):
+    for lane, known in zip(logged.schedule.lanes, logged.schedule.known, strict=True):
         if fragrance not in lane.added:
             continue
         minute, percent = lane.added[fragrance]
@@ -126,7 +126,7 @@ def _count(taught: "Taught", key: str) -> Count:
 
 
 def _colours(logged: Logged, fragrance: str) -> list[ColourNote]:
-    scented = {lane.name for lane in logged.course.lanes if fragrance in lane.added}
+    scented = {lane.name for lane in logged.schedule.lanes if fragrance in lane.added}
     return [
         ColourNote(pour=logged.pour, recipe=logged.recipe.name, portion=c.portion or "all", days=c.days, shade=c.shade)
         for c in sorted(logged.state.colours, key=lambda c: c.days)
@@ -146,7 +146,7 @@ def fragrance_logs(logged: Sequence[Logged]) -> dict[str, FragranceLog]:
 def _log(fragrance: str, pours: Sequence[Logged]) -> FragranceLog:
     latest = pours[:SHOWN]
     recipes = {p.recipe.name for p in pours}
-    alone = len(recipes) == 1 and all(fragrance in lane.added for p in pours for lane in p.course.lanes)
+    alone = len(recipes) == 1 and all(fragrance in lane.added for p in pours for lane in p.schedule.lanes)
     return FragranceLog(
         seen=tuple(s for p in latest for s in _seen(p, fragrance)),
         colours=tuple(c for p in latest for c in _colours(p, fragrance)),

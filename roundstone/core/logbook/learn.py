@@ -28,7 +28,7 @@ from ..batter import (
     prior,
     scent_column,
 )
-from ..course import Course
+from ..schedule import Schedule
 
 CHUNK = 15  # pours laid out together: fewer wastes calls, more wastes zeros
 # Effects have heavy tails, so that one absurd pour does not bend what all others taught: Student's t with so many
@@ -111,7 +111,7 @@ def _precision(knowledge: Knowledge, kind: str) -> float:
     return 1 / (part * batch_sd(knowledge, kind.startswith("measured")) ** 2)
 
 
-def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge, number: int = 0) -> _Chunk:
+def _chunk(schedules: Sequence[tuple[str, Schedule]], knowledge: Knowledge, number: int = 0) -> _Chunk:
     """Pours that follow one another; their pace stands behind the coefficients, but for the first's, which these are
     counted from."""
     lanes: list[Lane] = []
@@ -119,18 +119,18 @@ def _chunk(courses: Sequence[tuple[str, Course]], knowledge: Knowledge, number: 
     terms: list[Term] = []
     kinds: dict[str, str] = {}
     names: dict[str, tuple[str, str]] = {}
-    for i, (pour, course) in enumerate(courses):
-        used = sorted({t.lane for t in course.terms})
+    for i, (pour, schedule) in enumerate(schedules):
+        used = sorted({t.lane for t in schedule.terms})
         base = len(lanes)
-        lanes += [replace(course.seen[j]) for j in used]  # copies: what they work out goes when they go
+        lanes += [replace(schedule.seen[j]) for j in used]  # copies: what they work out goes when they go
         batches += [f"{i}"] * len(used)
-        terms += [Term(base + used.index(t.lane), t.stage, t.after, t.by) for t in course.terms]
+        terms += [Term(base + used.index(t.lane), t.stage, t.after, t.by) for t in schedule.terms]
         for lane in lanes[base:]:
-            kinds[f"u{i}"] = "measured" if course.measured else "stated"
+            kinds[f"u{i}"] = "measured" if schedule.measured else "stated"
             names[f"u{i}"] = (pour, "")
             if lane.batch:
                 kinds[f"u{i}"] += " of several"
-                kinds[f"u{i}@{lane.batch}"] = f"{'measured' if course.measured else 'stated'} apart"
+                kinds[f"u{i}@{lane.batch}"] = f"{'measured' if schedule.measured else 'stated'} apart"
                 names[f"u{i}@{lane.batch}"] = (pour, f"@{lane.batch}")
             if lane.split is not None:
                 kinds[f"u{i}:{lane.name}"] = "portion"
@@ -165,23 +165,23 @@ class Fit:
     pace_sd: float = 0.0
 
 
-def learn(prior_knowledge: Knowledge, courses: Sequence[Course], start: Knowledge | None = None) -> Knowledge:
+def learn(prior_knowledge: Knowledge, schedules: Sequence[Schedule], start: Knowledge | None = None) -> Knowledge:
     """Knowledge after these finished pours, oldest first; `start` (an earlier answer) only saves time."""
     begun = None if start is None else Fit(start, {}, 0.0)
-    return fit(prior_knowledge, {str(i): c for i, c in enumerate(courses)}, begun).knowledge
+    return fit(prior_knowledge, {str(i): c for i, c in enumerate(schedules)}, begun).knowledge
 
 
-def fit(prior_knowledge: Knowledge, courses: Mapping[str, Course], start: Fit | None = None) -> Fit:
+def fit(prior_knowledge: Knowledge, schedules: Mapping[str, Schedule], start: Fit | None = None) -> Fit:
     """Knowledge after these finished pours (by id, oldest first), at the pace of the last; `start`, an earlier answer,
     only saves time.
 
     Pours without a single look teach nothing and are passed over.
     """
-    return _solve(prior_knowledge, _lay_out(prior_knowledge, courses), start)
+    return _solve(prior_knowledge, _lay_out(prior_knowledge, schedules), start)
 
 
-def _lay_out(knowledge: Knowledge, courses: Mapping[str, Course]) -> list[_Chunk]:
-    told = [(pour, c) for pour, c in courses.items() if c.terms]
+def _lay_out(knowledge: Knowledge, schedules: Mapping[str, Schedule]) -> list[_Chunk]:
+    told = [(pour, c) for pour, c in schedules.items() if c.terms]
     return [_chunk(told[i : i + CHUNK], knowledge, i // CHUNK) for i in range(0, len(told), CHUNK)]
 
 
@@ -297,7 +297,7 @@ NOT_THE_CLOCKS = 0.55
 
 
 def tune(
-    prior_knowledge: Knowledge, courses: Mapping[str, Course], progress: Callable[[float], None] | None = None
+    prior_knowledge: Knowledge, schedules: Mapping[str, Schedule], progress: Callable[[float], None] | None = None
 ) -> Noise:
     """The noise with the highest evidence: a batch's, a portion's and a common scale of the thresholds'.
 
@@ -306,7 +306,7 @@ def tune(
     from scipy.optimize import minimize  # slow to import
 
     trade = Noise()
-    chunks = _lay_out(prior_knowledge, courses)
+    chunks = _lay_out(prior_knowledge, schedules)
     pours = len({pour for c in chunks for pour, _ in c.names})
     if pours < LEAST_POURS:
         return trade

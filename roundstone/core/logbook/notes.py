@@ -18,7 +18,7 @@ class Noted(Protocol):
     @property
     def id(self) -> UUID: ...
     @property
-    def says(self) -> str: ...
+    def message(self) -> str: ...
     @property
     def about(self) -> str: ...
     @property
@@ -34,7 +34,7 @@ class Recalled(Value):
     `heeded` of the times it was `met`."""
 
     id: UUID
-    says: str
+    message: str
     about: str
     of: str
     recipe: Name
@@ -81,7 +81,7 @@ def recalled(
         out.append(
             Recalled(
                 id=note.id,
-                says=note.says,
+                message=note.message,
                 about=note.about,
                 of=about[note.about],
                 recipe=note.recipe,

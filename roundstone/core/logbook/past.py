@@ -5,12 +5,12 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ..batter import Knowledge
-from ..course import Course, lay_out
 from ..forecast import mould_pace
 from ..heat import mould_heat
 from ..pour import Event, PourState, replay
 from ..recipe import Recipe
 from ..rest import RestLog, rested, shown_pace
+from ..schedule import Schedule, build_schedule
 from ..sheet import Sheet, weigh
 from ..shelf import USUAL_HUMIDITY, Shelf
 from ..values import Share
@@ -36,7 +36,7 @@ class Logged:
     past: Past
     sheet: Sheet
     state: PourState
-    course: Course
+    schedule: Schedule
     claimed_pace: float = 1.0
     humidity: Share = USUAL_HUMIDITY
 
@@ -67,7 +67,7 @@ class Logged:
     @property
     def scents(self) -> set[str]:
         """The fragrances that did go in."""
-        return {s for lane in self.course.seen for s in lane.added}
+        return {s for lane in self.schedule.seen for s in lane.added}
 
 
 def laid_out(past: Past, shelf: Shelf, trade: Knowledge) -> Logged | None:
@@ -81,5 +81,5 @@ def laid_out(past: Past, shelf: Shelf, trade: Knowledge) -> Logged | None:
     state = replay(past.events, past.recipe)
     if state.ended is None or not state.taught:
         return None
-    course = lay_out(past.recipe, sheet, trade, shelf, state, state.ended)
-    return Logged(past, sheet, state, course, mould_pace(past.recipe, trade), shelf.humidity)
+    schedule = build_schedule(past.recipe, sheet, trade, shelf, state, state.ended)
+    return Logged(past, sheet, state, schedule, mould_pace(past.recipe, trade), shelf.humidity)

@@ -7,10 +7,10 @@ from dataclasses import dataclass, fields
 import numpy as np
 
 from ..batter import Noise, trade_knowledge
-from ..course import Course
 from ..forecast import TRADE_USUAL, Told, Usual, learn_hazards
 from ..pour import PourState
 from ..rest import learn_rest
+from ..schedule import Schedule
 from ..shelf import Shelf
 from .colours import colour_logs
 from .files import fragrance_logs
@@ -23,9 +23,9 @@ from .verdicts import learn_verdicts
 HEATED = 40  # latest pours whose mould is reckoned to learn from: each takes some 20 ms, once [chosen]
 
 
-def courses_of(latest_first: Sequence[Logged]) -> dict[str, Course]:
+def courses_of(latest_first: Sequence[Logged]) -> dict[str, Schedule]:
     """Courses by pour, oldest first: what is believed is of the pace that the latest have."""
-    return {p.pour: p.course for p in reversed(latest_first)}
+    return {p.pour: p.schedule for p in reversed(latest_first)}
 
 
 @dataclass(frozen=True)
@@ -39,7 +39,7 @@ class Record(Taught):
         return next((p for p in self.logged if p.pour == pour), None)
 
     @property
-    def courses(self) -> dict[str, Course]:
+    def schedules(self) -> dict[str, Schedule]:
         """Their courses by id, as they are learned from."""
         return courses_of(self.logged)
 
@@ -76,7 +76,7 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
         )
     fitted = fit(trade, courses_of(logged), before.fitted if before is not None else None)
     answered = {p.pour for p in [p for p in logged if p.told_of_heat][:HEATED]}
-    told = [Told(p.course, p.state, p.sheet, p.heat if p.pour in answered else None) for p in logged]
+    told = [Told(p.schedule, p.state, p.sheet, p.heat if p.pour in answered else None) for p in logged]
     flags = learn_hazards(shelf, told, fitted.knowledge)
     poured = dict(Counter(f for p in logged for f in p.scents))
     return Record(
@@ -87,9 +87,9 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
         flags,
         poured,
         tuple(left_out),
-        hands=learn_hands(p.course for p in logged),
+        hands=learn_hands(p.schedule for p in logged),
         mishaps=mishaps([p.state for p in logged]),
-        verdicts=learn_verdicts((p.course, p.state) for p in logged),
+        verdicts=learn_verdicts((p.schedule, p.state) for p in logged),
         rest=learn_rest(p.rested for p in logged if p.rested is not None),
         fragrances=fragrance_logs(logged),
         colours=colour_logs(shelf, logged),

@@ -14,7 +14,7 @@ from math import exp, log
 import numpy as np
 from scipy.special import ndtr
 
-from ..batter import THRESHOLD_COLUMNS, Array, Knowledge, Lane, Term, ages, believe, normals, prior, trade_knowledge
+from ..batter import THRESHOLD_COLUMNS, Array, Knowledge, Lane, Term, ages, infer, normals, prior, trade_knowledge
 from ..said import MONTHS, figure
 from ..shelf import Claim, Shelf
 from ..values import Share, Value
@@ -86,7 +86,7 @@ class ScoreCard(Value):
     coverage: tuple[Coverage, ...]
     months: tuple[MonthScore, ...]
     each: tuple[PourScore, ...]
-    says: str
+    message: str
     drift: str
 
 
@@ -103,16 +103,16 @@ class Judged:
 
 def _chances(knowledge: Knowledge, logged: Logged) -> list[tuple[Term, float, float]]:
     """Each term of a pour with the probability that its threshold was crossed by its two ends, before any look."""
-    course = logged.course
+    schedule = logged.schedule
     out = []
-    for index in sorted({t.lane for t in course.terms}):
-        lane = course.seen[index]
-        belief = believe(knowledge, [lane], (), course.measured)
+    for index in sorted({t.lane for t in schedule.terms}):
+        lane = schedule.seen[index]
+        belief = infer(knowledge, [lane], (), schedule.measured)
         size = len(belief.mean)
         root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(size))
         params = belief.mean + normals(5, DRAWS, max(64, size))[:, :size] @ root.T
         _, age = ages([lane], belief.column, params)
-        for term in (t for t in course.terms if t.lane == index):
+        for term in (t for t in schedule.terms if t.lane == index):
             noise = knowledge.noise.stages[term.stage]
             goal = params[:, belief.column[THRESHOLD_COLUMNS[term.stage]]]
             low, high = (_reached(lane, age[0], goal, noise, m) for m in (term.after, term.by))
@@ -132,7 +132,7 @@ def _reached(lane: Lane, age: Array, goal: Array, noise: float, minute: float | 
 
 def _rule(logged: Logged, shelf: Shelf, term: Term) -> tuple[float, float]:
     """The same two probabilities by rule of thumb: usual minutes, halved per ten degrees, faster by the claim."""
-    lane = logged.course.seen[term.lane]
+    lane = logged.schedule.seen[term.lane]
     warm = 2 ** ((logged.recipe.pour_celsius - prior.REFERENCE_CELSIUS) / 10)
     claims = [RULE_CLAIM[shelf.fragrances[f].claim] for f in lane.added if f in shelf.fragrances]
     usual = prior.THRESHOLD_MINUTES[prior.THRESHOLDS[term.stage]] / warm / max(claims, default=1.0)
@@ -189,7 +189,7 @@ def inside(judged: Sequence[Judged], span: float) -> float | None:
 
 def score(record: Record, progress: Callable[[float], None] | None = None) -> ScoreCard:
     """The score card of all finished pours that were looked at; `progress` is told the share that is done."""
-    pours = [p for p in reversed(record.logged) if p.course.terms]
+    pours = [p for p in reversed(record.logged) if p.schedule.terms]
     judged: list[tuple[Logged, list[Judged]]] = []
     fitted: Fit | None = None
     # The noise, too, is only what the pours before could have tuned: today's is tuned on all of them.
@@ -198,10 +198,10 @@ def score(record: Record, progress: Callable[[float], None] | None = None) -> Sc
     tune_at: float = FIRST_TUNING
     for i, pour in enumerate(pours):
         if tuned and i >= tune_at:
-            trade = replace(trade, noise=tune(trade, {p.pour: p.course for p in pours[:i]}))
+            trade = replace(trade, noise=tune(trade, {p.pour: p.schedule for p in pours[:i]}))
             fitted, tune_at = None, i * TUNE_AGAIN
         if fitted is None or i <= MANY or i % EVERY == 0:
-            fitted = fit(trade, {p.pour: p.course for p in pours[:i]}, fitted)
+            fitted = fit(trade, {p.pour: p.schedule for p in pours[:i]}, fitted)
         judged.append((pour, judge(pour, fitted.knowledge, claims, record.shelf)))
         if progress is not None:
             progress((i + 1) / len(pours))
@@ -229,7 +229,7 @@ def score(record: Record, progress: Callable[[float], None] | None = None) -> Sc
             )
             for p, found in reversed(judged)
         ),
-        says=_says([found for _, found in judged]),
+        message=_says([found for _, found in judged]),
         drift=drift_of(fitted, pours[0].past.month) if fitted is not None else "",
     )
 
@@ -263,8 +263,8 @@ def luck_of(each: Sequence[Sequence[float]]) -> tuple[float, float]:
 
 def _times(each: Sequence[Sequence[float]]) -> str:
     """How many times the chance, and the 8 in 10 that luck leaves open."""
-    mean, luck = luck_of(each)
-    low, middle, high = (figure(exp(mean + z * luck), ".2f") for z in (-IN_EIGHT, 0.0, IN_EIGHT))
+    mean, samples = luck_of(each)
+    low, middle, high = (figure(exp(mean + z * samples), ".2f") for z in (-IN_EIGHT, 0.0, IN_EIGHT))
     return f"{middle} times ({low} to {high}, give or take luck)"
 
 
@@ -277,11 +277,11 @@ def _says(judged: Sequence[Sequence[Judged]]) -> str:
         return f"Only {pours} {'pour' if pours == 1 else 'pours'} so far: too few to tell luck from skill."
     rule = _times([[j.clock - j.rule for j in pour] for pour in judged])
     claims = _times([[j.clock - j.claims for j in pour] for pour in judged])
-    held, luck = luck_of([[_part_inside(j, 0.8) for j in pour] for pour in judged])
+    held, samples = luck_of([[_part_inside(j, 0.8) for j in pour] for pour in judged])
     off = held - 0.8
     why = (
         "which luck explains"
-        if abs(off) <= IN_EIGHT * luck
+        if abs(off) <= IN_EIGHT * samples
         else "too seldom"
         if off < 0
         else "more often than it should"

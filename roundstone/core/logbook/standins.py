@@ -24,7 +24,7 @@ class StandIn(Value):
     fragrance: str
     name: Name
     minutes: float
-    says: tuple[str, ...]
+    message: tuple[str, ...]
     left: Grams | None
     likeness: float
 
@@ -46,13 +46,13 @@ def stand_ins(taught: Taught, fragrance: str, left: Mapping[str, Grams]) -> tupl
         browner = 100 * abs((other.vanillin or 0.0) - (short.vanillin or 0.0))
         likeness = _alike(short, other) - PER_LN * abs(faster) - PER_VANILLIN * browner
         minutes = USUAL_MEDIUM * (exp(-faster) - 1)
-        says = tuple(_says(short, other, minutes))
+        message = tuple(_says(short, other, minutes))
         out.append(
             StandIn(
                 fragrance=other.id,
                 name=other.name,
                 minutes=round(minutes, 1),
-                says=says,
+                message=message,
                 left=left.get(other.id),
                 likeness=round(likeness, 3),
             )

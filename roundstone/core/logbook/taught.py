@@ -7,8 +7,8 @@ from typing import Any
 import numpy as np
 
 from ..batter import Knowledge, Noise, extended, trade_knowledge
-from ..forecast import Hands, HazardKnowledge, Knows, Usual, Worth, claimed_hazards
-from ..rest import RestOwn
+from ..forecast import Hands, HazardKnowledge, Knows, Usual, Utility, claimed_hazards
+from ..rest import RestLearned
 from ..shelf import Shelf
 from .colours import ColourLog
 from .files import FragranceLog
@@ -38,15 +38,15 @@ class Taught:
     hands: Hands = Hands()  # noqa: RUF009 - a value nobody changes
     mishaps: Mapping[str, Mapping[str, int]] = field(default_factory=dict)
     verdicts: Verdicts = Verdicts()  # noqa: RUF009 - a value nobody changes
-    rest: RestOwn = RestOwn()  # noqa: RUF009 - a value nobody changes
+    rest: RestLearned = RestLearned()  # noqa: RUF009 - a value nobody changes
     fragrances: Mapping[str, FragranceLog] = field(default_factory=dict)
     colours: Mapping[str, ColourLog] = field(default_factory=dict)
 
-    def knows(self, stated: Worth) -> Knows:
+    def knows(self, stated: Utility) -> Knows:
         """What a forecast is made from, by what this maker said a pour that comes otherwise is worth."""
-        worth = self.verdicts.worth(stated)
+        utility = self.verdicts.utility(stated)
         known = self.knowledge, self.trade, self.hazards, self.hands
-        return Knows(*known, worth, self.usual, self.poured, self.fresh)
+        return Knows(*known, utility, self.usual, self.poured, self.fresh)
 
     def on(self, shelf: Shelf, noise: Noise) -> "Taught":
         """The same on a shelf that has changed since: what is new there is believed as claimed."""
@@ -115,7 +115,7 @@ def unpacked(doc: Mapping[str, Any], shelf: Shelf, noise: Noise) -> Taught:
         hands=hands,
         mishaps=seen,
         verdicts=verdicts,
-        rest=RestOwn.model_validate(doc["rest"]),
+        rest=RestLearned.model_validate(doc["rest"]),
         fragrances={i: FragranceLog.model_validate(x) for i, x in doc["fragrances"].items()},
         colours={i: ColourLog.model_validate(x) for i, x in doc["colours"].items()},
     )

@@ -9,11 +9,11 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ..course import Course
-from ..forecast import LOOK_FROM, LOOK_TO, Worth, fit_of
+from ..forecast import LOOK_FROM, LOOK_TO, Utility, fit_of
 from ..pour import MID_STAGE, PourState
 from ..recipe import INTO_MOULD
 from ..said import figure
+from ..schedule import Schedule
 from ..shelf import STAGES, Band, Shelf, Technique
 
 SHIFT_SD = 0.35  # levels, of one maker's technique about the table's [C]
@@ -35,7 +35,7 @@ class Verdicts:
     sold: int = 0
     lost: int = 0
 
-    def worth(self, stated: Worth) -> Worth:
+    def utility(self, stated: Utility) -> Utility:
         """What different is worth, where a share of it turned out to be lost."""
         sells = (SELLS + self.sold) / (SELLS + self.sold + self.lost)
         return replace(stated, different=sells * stated.different + (1 - sells) * stated.lost)
@@ -45,7 +45,7 @@ class Verdicts:
         moved = {i: shifted(shelf.techniques[i], s) for i, (s, _) in self.bands.items() if i in shelf.techniques}
         return shelf.model_copy(update={"techniques": {**shelf.techniques, **moved}}) if moved else shelf
 
-    def says(self, shelf: Shelf, technique: str) -> str:
+    def message(self, shelf: Shelf, technique: str) -> str:
         """What is known of a technique by verdicts, in one sentence; empty where that is the table's."""
         shift, pours = self.bands.get(technique, (0.0, 0))
         if abs(shift) < WORTH_SAYING or technique not in shelf.techniques:
@@ -78,17 +78,17 @@ def thicker(band: Band, by: float) -> Band:
     return thin, lo, high, max(thick + by, high + LEAST_BAND)
 
 
-def _fits(course: Course, state: PourState) -> tuple[np.ndarray, np.ndarray]:
+def _fits(schedule: Schedule, state: PourState) -> tuple[np.ndarray, np.ndarray]:
     """By step that was done and seen: its weight, and its fit at every shift (steps × SHIFTS)."""
     weights, fits = [], []
-    for placed in course.followed.done:
-        wants = placed.stint.wants
-        if placed.skipped or placed.stint.do not in INTO_MOULD or wants.weight <= 0:
+    for placed in schedule.reconciled.done:
+        wants = placed.task.wants
+        if placed.skipped or placed.task.do not in INTO_MOULD or wants.weight <= 0:
             continue
         seen = [
             looks[-1].level
-            for i in placed.stint.lanes
-            if (looks := [k for k in state.looks_of(course.bare[i].name) if k.minute <= placed.start + SEEN_BY])
+            for i in placed.task.lanes
+            if (looks := [k for k in state.looks_of(schedule.bare[i].name) if k.minute <= placed.start + SEEN_BY])
         ]
         if not seen:
             continue
@@ -98,7 +98,7 @@ def _fits(course: Course, state: PourState) -> tuple[np.ndarray, np.ndarray]:
     return np.array(weights), np.array(fits)
 
 
-def learn_verdicts(pours: Iterable[tuple[Course, PourState]]) -> Verdicts:
+def learn_verdicts(pours: Iterable[tuple[Schedule, PourState]]) -> Verdicts:
     """Posterior means on a grid, technique by technique; a pour that changed its technique tells of the last one.
 
     >>> learn_verdicts([])
@@ -107,18 +107,18 @@ def learn_verdicts(pours: Iterable[tuple[Course, PourState]]) -> Verdicts:
     logs: dict[str, np.ndarray] = {}
     counts: dict[str, int] = {}
     sold = lost = 0
-    for course, state in pours:
+    for schedule, state in pours:
         if state.came is None:
             continue
         sold += state.came == "different"
         lost += state.came == "lost"
-        weights, fits = _fits(course, state)
+        weights, fits = _fits(schedule, state)
         blamed = state.came != "drawn" and state.flags  # what went wrong was told, and is not the technique's fault
         if not len(weights) or blamed:
             continue
         kept = np.clip((weights @ fits / weights.sum() - LOOK_FROM) / (LOOK_TO - LOOK_FROM), 0, 1)
         drawn = (1 - SURE) + (2 * SURE - 1) * kept
-        technique = course.technique.id
+        technique = schedule.technique.id
         logs.setdefault(technique, -0.5 * (SHIFTS / SHIFT_SD) ** 2)
         logs[technique] = logs[technique] + np.log(drawn if state.came == "drawn" else 1 - drawn)
         counts[technique] = counts.get(technique, 0) + 1

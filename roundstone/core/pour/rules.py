@@ -7,7 +7,7 @@ from ..recipe import Recipe
 from ..said import G
 from ..sheet import weigh
 from ..shelf import STAGES, Shelf
-from ..values import Fault, RuleBroken
+from ..values import Fault, RuleError
 from .after import Cut, Heeded, Misted, Rest, Unmoulded, Weighed, Wrapped
 from .events import (
     ColourSeen,
@@ -47,18 +47,18 @@ class Doubt:
     """What is odd about a tap after those before it: beside which of its fields, in words, and how it stands."""
 
     pointer: str
-    says: str
+    message: str
     stands: Stands
 
 
 def check(event: Event, events: Sequence[Event], recipe: Recipe, shelf: Shelf) -> None:
-    """Raise RuleBroken when a written event cannot follow the ones before it.
+    """Raise RuleError when a written event cannot follow the ones before it.
 
     A fault marked `sure` is a question: the same event with `sure` set is taken.
     """
     found = doubt(event, events, recipe, shelf)
     if found is not None and not (event.sure and found.stands != "cannot"):
-        raise RuleBroken(Fault(pointer=found.pointer, says=found.says), sure=found.stands != "cannot")
+        raise RuleError(Fault(pointer=found.pointer, message=found.message), sure=found.stands != "cannot")
 
 
 def doubt(  # noqa: PLR0911, PLR0912
@@ -84,8 +84,8 @@ def doubt(  # noqa: PLR0911, PLR0912
         if isinstance(event, Ended):
             return Doubt("/kind", f"This pour ended at {clock_text(state.ended)} already.", "cannot")
         if event.minute > state.ended:
-            says = f"This pour ended at {clock_text(state.ended)}, before this tap."
-            return Doubt("/kind", says, "waits")
+            message = f"This pour ended at {clock_text(state.ended)}, before this tap."
+            return Doubt("/kind", message, "waits")
         until = replay([e for e in events if isinstance(e, Note) or e.minute <= event.minute], recipe)
     portion = getattr(event, "portion", None)
     if portion is not None and portion not in {p.name for p in recipe.design.portions}:
@@ -131,10 +131,10 @@ def doubt(  # noqa: PLR0911, PLR0912
         case PouringBegan() if state.split is None and _to_split(recipe):
             return Doubt("/kind", "The batter was not split before it was poured. Poured as one?", "counts")
         case PouringBegan() if _forgotten(recipe, state):
-            says = (
+            message = (
                 "The fragrance was not tapped: it counts as in, as planned. If it stays out, say so under ricing … (R)."
             )
-            return Doubt("/kind", says, "counts")
+            return Doubt("/kind", message, "counts")
         case PouringBegan() | Ended() if not state.looks:
             return Doubt("/kind", "Nothing was seen of this batter, so nothing can be learned from it.", "counts")
     return None
@@ -171,15 +171,15 @@ def _doubt_of_weight(event: Weighed, state: PourState, recipe: Recipe, shelf: Sh
     if before:
         was = max(before, key=lambda e: e.minute)
         if not LOSES * was.grams <= event.grams <= GAINS * was.grams:
-            says = f"Bar {event.bar} weighed {was.grams:g}{G} {_day(was.minute)}: {event.grams:g}{G} now?"
-            return Doubt("/grams", says, "waits")
+            message = f"Bar {event.bar} weighed {was.grams:g}{G} {_day(was.minute)}: {event.grams:g}{G} now?"
+            return Doubt("/grams", message, "waits")
         return None
     sheet = weigh(recipe, shelf).sheet
     of_mould = sheet.bars[event.mould : event.mould + 1] if sheet is not None else ()
     for bars in of_mould:
         if not LIGHTEST * bars.grams <= event.grams <= HEAVIEST * bars.grams:
-            says = f"A bar of the {bars.mould} was to weigh about {bars.grams:.0f}{G} wet: {event.grams:g}{G}?"
-            return Doubt("/grams", says, "waits")
+            message = f"A bar of the {bars.mould} was to weigh about {bars.grams:.0f}{G} wet: {event.grams:g}{G}?"
+            return Doubt("/grams", message, "waits")
     return None
 
 
@@ -232,8 +232,10 @@ def _doubt_of_stage(event: StageSeen, state: PourState, recipe: Recipe) -> Doubt
         return None
     was = STAGES[state.level(back[0])]
     where = back[0] if state.split is not None else "The pot"
-    says = f"{where} was already at {was}; {event.stage} goes back. If it is so, the earlier tap will not be counted."
-    return Doubt("/stage", says, "waits")
+    message = (
+        f"{where} was already at {was}; {event.stage} goes back. If it is so, the earlier tap will not be counted."
+    )
+    return Doubt("/stage", message, "waits")
 
 
 def _doubt_of_scent(event: ScentIn | LeftUnscented, state: PourState, recipe: Recipe) -> Doubt | None:

@@ -16,21 +16,21 @@ def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:  # noqa: PLR0912 - o
     """Faults of the design within its recipe."""
     design = recipe.design
     if not design.portions:
-        yield Fault(pointer="/design/portions", says="The batter needs at least one portion.")
+        yield Fault(pointer="/design/portions", message="The batter needs at least one portion.")
         return
     if len(design.portions) > MOST_PORTIONS:
-        says = f"A batter is split into {MOST_PORTIONS} portions at most."
-        yield Fault(pointer="/design/portions", says=says)
+        message = f"A batter is split into {MOST_PORTIONS} portions at most."
+        yield Fault(pointer="/design/portions", message=message)
     names: set[str] = set()
     for i, portion in enumerate(design.portions):
         at = f"/design/portions/{i}"
         if not portion.name:
-            yield Fault(pointer=f"{at}/name", says="Give the portion a name to tap.")
+            yield Fault(pointer=f"{at}/name", message="Give the portion a name to tap.")
         elif portion.name.casefold() in names:
-            yield Fault(pointer=f"{at}/name", says="Two portions have this name.")
+            yield Fault(pointer=f"{at}/name", message="Two portions have this name.")
         names.add(portion.name.casefold())
         if not 0 < portion.share <= 1:
-            yield Fault(pointer=f"{at}/share", says="A portion is more than 0 and at most 100 % of the batter.")
+            yield Fault(pointer=f"{at}/share", message="A portion is more than 0 and at most 100 % of the batter.")
     shares = [p.share for p in design.portions]
     total = sum(shares)
     if all(0 < s <= 1 for s in shares) and abs(total - 1) > 0.0005:
@@ -39,26 +39,26 @@ def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:  # noqa: PLR0912 - o
         mend = Mend(label=f"make it {figure(100 * rest)} %", pointer=f"/design/portions/{last}/share", value=rest)
         yield Fault(
             pointer=f"/design/portions/{last}/share",
-            says=f"The portions add up to {figure(100 * total, '.4g')} %, not 100 %.",
+            message=f"The portions add up to {figure(100 * total, '.4g')} %, not 100 %.",
             mends=(mend,) if 0 < rest <= 1 else (),
         )
     yield from _sources(recipe)
     technique = shelf.techniques.get(design.technique)
     if technique is None:
-        yield Fault(pointer="/design/technique", says="This technique is not known.")
+        yield Fault(pointer="/design/technique", message="This technique is not known.")
     elif len(design.portions) < technique.pots and not design.steps:
-        says = f"{technique.name} needs {technique.pots} portions."
-        yield Fault(pointer="/design/technique", says=says)
+        message = f"{technique.name} needs {technique.pots} portions."
+        yield Fault(pointer="/design/technique", message=message)
     for field in ("split_minutes", "colour_minutes"):
         if not 0 <= getattr(design, field) <= 60:
-            yield Fault(pointer=f"/design/{field}", says="A step takes from 0 to 60 minutes.")
+            yield Fault(pointer=f"/design/{field}", message="A step takes from 0 to 60 minutes.")
     for field, most, words in (("pot", 50_000.0, "A pot weighs"), ("residue", 500.0, "A cup keeps")):
         if not 0 <= getattr(design, field) <= most:
-            yield Fault(pointer=f"/design/{field}", says=f"{words} from 0 to {most:g}{G}.")
+            yield Fault(pointer=f"/design/{field}", message=f"{words} from 0 to {most:g}{G}.")
     if not 0 <= design.tilt <= MOST_TILT:
-        yield Fault(pointer="/design/tilt", says=f"A mould leans from 0 to {MOST_TILT:g} degrees.")
+        yield Fault(pointer="/design/tilt", message=f"A mould leans from 0 to {MOST_TILT:g} degrees.")
     if sum(p.rest for p in design.portions) > 1:
-        yield Fault(pointer="/design/portions", says="Only one portion can take what the others leave.")
+        yield Fault(pointer="/design/portions", message="Only one portion can take what the others leave.")
     yield from _steps(recipe)
 
 
@@ -68,20 +68,22 @@ def _sources(recipe: Recipe) -> Iterator[Fault]:
     for i, portion in enumerate(recipe.design.portions):
         at = f"/design/portions/{i}"
         if not 0 <= portion.scent <= MOST_SCENT:
-            yield Fault(pointer=f"{at}/scent", says=f"From none to {figure(MOST_SCENT)} times the full dose.")
+            yield Fault(pointer=f"{at}/scent", message=f"From none to {figure(MOST_SCENT)} times the full dose.")
         source, seen = portion, {portion.name}
         while source.of:
             if source.of not in by_name:
-                yield Fault(pointer=f"{at}/of", says=f"There is no portion called {source.of}.")
+                yield Fault(pointer=f"{at}/of", message=f"There is no portion called {source.of}.")
                 break
             source = by_name[source.of]
             if source.name in seen:
-                yield Fault(pointer=f"{at}/of", says="A portion cannot come from itself.")
+                yield Fault(pointer=f"{at}/of", message="A portion cannot come from itself.")
                 break
             seen.add(source.name)
         else:
             if recipe.design.batch_of(source) != recipe.design.batch_of(portion):
-                yield Fault(pointer=f"{at}/batch", says=f"It is taken from {source.name}, so it is of the same batch.")
+                yield Fault(
+                    pointer=f"{at}/batch", message=f"It is taken from {source.name}, so it is of the same batch."
+                )
 
 
 def _steps(recipe: Recipe) -> Iterator[Fault]:  # noqa: PLR0912 - one rule a branch
@@ -93,35 +95,37 @@ def _steps(recipe: Recipe) -> Iterator[Fault]:  # noqa: PLR0912 - one rule a bra
         at = f"/design/steps/{i}"
         if isinstance(step, CombineStep):
             if step.batch not in design.batches:
-                yield Fault(pointer=f"{at}/batch", says=f"No portion is of a batch called {step.batch or 'the pot'}.")
+                yield Fault(
+                    pointer=f"{at}/batch", message=f"No portion is of a batch called {step.batch or 'the pot'}."
+                )
             continue
         if isinstance(step, SplitStep):
             if step.batch is not None and step.batch not in design.batches:
-                yield Fault(pointer=f"{at}/batch", says=f"There is no batch called {step.batch}.")
+                yield Fault(pointer=f"{at}/batch", message=f"There is no batch called {step.batch}.")
             continue
         unknown = next((n for n in step.who if n not in names), None)
         if unknown is not None:
-            yield Fault(pointer=f"{at}/who", says=f"There is no portion called {unknown}.")
+            yield Fault(pointer=f"{at}/who", message=f"There is no portion called {unknown}.")
             continue
         if isinstance(step, BlendStep | ColourStep | ScentStep):
             if not step.who:
-                yield Fault(pointer=f"{at}/who", says="Say which portions.")
+                yield Fault(pointer=f"{at}/who", message="Say which portions.")
             gone = next((n for n in step.who if used[n] >= GONE), None)
             if gone is not None:
-                yield Fault(pointer=at, says=f"{gone} is in the mould by then.")
+                yield Fault(pointer=at, message=f"{gone} is in the mould by then.")
         if not isinstance(step, LookStep):
             continue
         if step.do in INTO_MOULD and not step.who and not poured:
-            yield Fault(pointer=f"{at}/who", says="Say which portions go in.")
+            yield Fault(pointer=f"{at}/who", message="Say which portions go in.")
         if step.do in ON_MOULD and not poured:
-            yield Fault(pointer=at, says="Nothing is in the mould yet.")
+            yield Fault(pointer=at, message="Nothing is in the mould yet.")
         poured = poured or step.do in INTO_MOULD
         if step.band is not None and not step.band[0] <= step.band[1] <= step.band[2] <= step.band[3]:
-            yield Fault(pointer=f"{at}/band", says="A band runs from its thin end to its thick one.")
+            yield Fault(pointer=f"{at}/band", message="A band runs from its thin end to its thick one.")
         for name in step.who if step.do in INTO_MOULD and step.part is not None else ():
             used[name] += step.part or 0.0
             if used[name] > 1 + 1e-6:
-                yield Fault(pointer=f"{at}/part", says=f"More of {name} is used than there is.")
+                yield Fault(pointer=f"{at}/part", message=f"More of {name} is used than there is.")
                 used[name] = 0.0
     if design.steps and not poured:
-        yield Fault(pointer="/design/steps", says="Nothing goes into the mould.")
+        yield Fault(pointer="/design/steps", message="Nothing goes into the mould.")

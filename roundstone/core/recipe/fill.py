@@ -86,7 +86,7 @@ class CutPlan(Value):
     bar: Annotated[tuple[float, ...], Field(min_length=3, max_length=3)]
     bars: int
     ends: float
-    says: str
+    message: str
 
 
 def cut_plan(box: Box) -> CutPlan | None:
@@ -109,14 +109,14 @@ def cut_plan(box: Box) -> CutPlan | None:
         across = across[1:-1]
     thick = high / box.planks
     bars = cut.along * cut.rows * box.planks
-    says = f"{bars} bars of {box.cut:g}{MM} × {round(cut.deep, 1):g}{MM} × {round(thick, 1):g}{MM}"
-    says += f", in {box.planks} planks cut level first" if box.planks > 1 else ""
-    says += f", wires at {figure(box.slant)}° from square" if cut.lean else ""
+    message = f"{bars} bars of {box.cut:g}{MM} × {round(cut.deep, 1):g}{MM} × {round(thick, 1):g}{MM}"
+    message += f", in {box.planks} planks cut level first" if box.planks > 1 else ""
+    message += f", wires at {figure(box.slant)}° from square" if cut.lean else ""
     left = cut.ends + cut.lean / 2
-    says += (
+    message += (
         f", {left:.3g}{MM} left at each end" + (" in the middle" if cut.lean else "") if left >= EVEN_ENDS / 2 else ""
     )
-    says += f", {side:.3g}{MM} along each side" if side >= EVEN_ENDS / 2 else ""
+    message += f", {side:.3g}{MM} along each side" if side >= EVEN_ENDS / 2 else ""
     return CutPlan(
         wires=wires,
         step=cut.step,
@@ -126,7 +126,7 @@ def cut_plan(box: Box) -> CutPlan | None:
         bar=(box.cut, cut.deep, thick),
         bars=bars,
         ends=cut.ends,
-        says=says,
+        message=message,
     )
 
 
@@ -136,7 +136,7 @@ class Placement(Value):
     name: str
     at: tuple[float, ...]
     wide: float
-    says: str
+    message: str
 
 
 def toppings_at(cuts: CutPlan, toppings: Sequence[Topping], cutter: float) -> tuple[Placement, ...]:
@@ -152,12 +152,12 @@ def toppings_at(cuts: CutPlan, toppings: Sequence[Topping], cutter: float) -> tu
     for t in toppings:
         room = bar / t.a_bar
         at = tuple(round(first + i * bar + (k + 0.5) * room, 2) for i in range(along) for k in range(t.a_bar))
-        says = ""
+        message = ""
         if t.wide > room - (2 * CLEAR if t.a_bar == 1 else CLEAR):
-            says = f"{t.name} is {t.wide:g}{MM} wide: a wire will catch it, bars are {round(bar, 1):g}{MM}."
+            message = f"{t.name} is {t.wide:g}{MM} wide: a wire will catch it, bars are {round(bar, 1):g}{MM}."
         elif cuts.level:
-            says = f"{t.name} comes on the bars of the top plank alone."
+            message = f"{t.name} comes on the bars of the top plank alone."
         elif cutter > 0 and t.high > cutter:
-            says = f"{t.name} stands {t.high:g}{MM} high: the cutter clears {cutter:g}{MM}. Set it on after the cut."
-        out.append(Placement(name=t.name, at=at, wide=t.wide, says=says))
+            message = f"{t.name} stands {t.high:g}{MM} high: the cutter clears {cutter:g}{MM}. Set it on after the cut."
+        out.append(Placement(name=t.name, at=at, wide=t.wide, message=message))
     return tuple(out)

@@ -124,18 +124,18 @@ def check(mould: Mould, pointer: str) -> Iterator[Fault]:
     for field, words in measures.items():
         value = getattr(mould, field, None)
         if value is not None and not 0.5 <= value <= LARGEST_CM:
-            yield Fault(pointer=f"{pointer}/{field}", says=f"The {words} runs from {0.5}{CM} to {LARGEST_CM:g}{CM}.")
+            yield Fault(pointer=f"{pointer}/{field}", message=f"The {words} runs from {0.5}{CM} to {LARGEST_CM:g}{CM}.")
     if not 1 <= mould.count <= 500:
-        yield Fault(pointer=f"{pointer}/count", says="From 1 to 500 of them.")
+        yield Fault(pointer=f"{pointer}/count", message="From 1 to 500 of them.")
     if isinstance(mould, Cavities):
         if not 5 <= mould.millilitres <= MOST_MILLILITRES:
-            yield Fault(pointer=f"{pointer}/millilitres", says=f"A mould holds from {5}{ML} to {200_000}{ML}.")
+            yield Fault(pointer=f"{pointer}/millilitres", message=f"A mould holds from {5}{ML} to {200_000}{ML}.")
     else:
         long = mould.length if isinstance(mould, Box) else mould.fill
         if mould.cut < 0 or mould.cut > max(long, 0) * 10:
-            yield Fault(pointer=f"{pointer}/cut", says="A bar cannot be thicker than the block it is cut from.")
+            yield Fault(pointer=f"{pointer}/cut", message="A bar cannot be thicker than the block it is cut from.")
         elif 0 < mould.cut < THINNEST_BAR:
-            yield Fault(pointer=f"{pointer}/cut", says=f"A bar is at least {THINNEST_BAR:g}{MM} thick; 0 is uncut.")
+            yield Fault(pointer=f"{pointer}/cut", message=f"A bar is at least {THINNEST_BAR:g}{MM} thick; 0 is uncut.")
         elif isinstance(mould, Box):
             yield from _check_cuts(mould, pointer)
 
@@ -143,15 +143,15 @@ def check(mould: Mould, pointer: str) -> Iterator[Fault]:
 def _check_cuts(box: Box, pointer: str) -> Iterator[Fault]:
     """The first thing that stands against cutting a box so."""
     if not 0 <= 2 * box.trim <= box.length * 10 - box.cut:
-        yield Fault(pointer=f"{pointer}/trim", says="The ends that are cut off leave no bar.")
+        yield Fault(pointer=f"{pointer}/trim", message="The ends that are cut off leave no bar.")
     elif box.across != 0 and not THINNEST_BAR <= box.across <= box.width * 10:
-        says = f"A bar is from {THINNEST_BAR:g}{MM} wide to all of the block; 0 is not cut across."
-        yield Fault(pointer=f"{pointer}/across", says=says)
+        message = f"A bar is from {THINNEST_BAR:g}{MM} wide to all of the block; 0 is not cut across."
+        yield Fault(pointer=f"{pointer}/across", message=message)
     elif not 0 <= box.slant <= MOST_SLANT:
-        yield Fault(pointer=f"{pointer}/slant", says=f"Wires slant from 0 (square) to {MOST_SLANT:g} degrees.")
+        yield Fault(pointer=f"{pointer}/slant", message=f"Wires slant from 0 (square) to {MOST_SLANT:g} degrees.")
     elif box.slant > 0 and box.across > 0:
-        yield Fault(pointer=f"{pointer}/slant", says="Cut at a slant, or across too: not both.")
+        yield Fault(pointer=f"{pointer}/slant", message="Cut at a slant, or across too: not both.")
     elif not 1 <= box.planks <= MOST_PLANKS:
-        yield Fault(pointer=f"{pointer}/planks", says=f"From 1 (not cut level) to {MOST_PLANKS} planks.")
+        yield Fault(pointer=f"{pointer}/planks", message=f"From 1 (not cut level) to {MOST_PLANKS} planks.")
     elif box.cut > 0 and grid(box).along < 1:
-        yield Fault(pointer=f"{pointer}/slant", says="At this slant no whole bar comes out of it.")
+        yield Fault(pointer=f"{pointer}/slant", message="At this slant no whole bar comes out of it.")

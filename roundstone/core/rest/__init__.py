@@ -4,6 +4,6 @@ from .brief import Counted, Deadline, count_back, typical
 from .cure import BETA, CureOwn, Curve, curve, done_after, learn_cure, prior, remaining
 from .facts import Phase, Rested, gel_wrap, phase, rested, shown_pace
 from .gel import WAYS, GelOwn, Section, learn_gel, sections
-from .own import RestLog, RestOwn, learn_rest
+from .learned import RestLearned, RestLog, learn_rest
 from .touches import QUESTIONS, Next, RestNow, as_one, rest_now, rest_sections
 from .windows import Ageing, CutOwn, Window, belief, expected, learn_cuts, windows

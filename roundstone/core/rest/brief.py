@@ -9,7 +9,7 @@ from ..shelf import USUAL_HUMIDITY
 from ..values import Value
 from .cure import curve, prior
 from .facts import in_single_moulds
-from .own import RestOwn
+from .learned import RestLearned
 from .windows import BATCH_SD, Ageing, Window, belief, expected, windows
 
 ORDER_DAYS = 7.0  # that stock takes to come [C]
@@ -23,7 +23,7 @@ class Deadline(Value):
     """One step, in days before the batch must be ready: done by `by`; with luck it may still be at `latest`."""
 
     what: Step
-    says: str
+    message: str
     by: float
     latest: float
 
@@ -34,13 +34,13 @@ class Counted(Value):
 
     deadlines: tuple[Deadline, ...]
     met: Literal["met", "tight", "late"]
-    says: str
+    message: str
     spare: float
     soonest: tuple[float, float]
 
 
 def typical(
-    recipe: Recipe, sheet: Sheet, own: RestOwn, humidity: float = USUAL_HUMIDITY
+    recipe: Recipe, sheet: Sheet, own: RestLearned, humidity: float = USUAL_HUMIDITY
 ) -> tuple[tuple[Window, ...], tuple[float, float]]:
     """Windows of a recipe that was not poured yet, and days from pour to cured in 8 of 10."""
     full = 0.5 if recipe.design.wrap in ("insulated", "oven") else 0.0
@@ -57,7 +57,7 @@ def typical(
 def count_back(
     recipe: Recipe,
     sheet: Sheet,
-    own: RestOwn,
+    own: RestLearned,
     days_left: float,
     short: Sequence[str] = (),
     humidity: float = USUAL_HUMIDITY,
@@ -68,40 +68,42 @@ def count_back(
     embeds = brief.embeds_days if brief else 0
     found, cure = typical(recipe, sheet, own, humidity)
     # The last day of a build begins the cure: days before it are added to all that comes before.
-    last_pour, luck = cure[1], cure[0]
+    last_pour, samples = cure[1], cure[0]
     out = []
     if short:
         ahead = build * NEXT_DAY + max(ORDER_DAYS, embeds)
         what = "; ".join(short)
-        out.append(Deadline(what="order", says=f"Order: {what}", by=last_pour + ahead, latest=luck + ahead))
+        out.append(Deadline(what="order", message=f"Order: {what}", by=last_pour + ahead, latest=samples + ahead))
     if embeds:
         ahead = build * NEXT_DAY + embeds
-        out.append(Deadline(what="embeds", says="Make the embeds", by=last_pour + ahead, latest=luck + ahead))
+        out.append(Deadline(what="embeds", message="Make the embeds", by=last_pour + ahead, latest=samples + ahead))
     if any(d.carrier is not None for d in recipe.additives):
         ahead = build * NEXT_DAY + DISPERSE_DAYS
-        out.append(Deadline(what="disperse", says="Disperse the colourants", by=last_pour + ahead, latest=luck + ahead))
+        out.append(
+            Deadline(what="disperse", message="Disperse the colourants", by=last_pour + ahead, latest=samples + ahead)
+        )
     ahead = build * NEXT_DAY
     out.append(
-        Deadline(what="pour", says="Pour, day 1" if build else "Pour", by=last_pour + ahead, latest=luck + ahead)
+        Deadline(what="pour", message="Pour, day 1" if build else "Pour", by=last_pour + ahead, latest=samples + ahead)
     )
     for day in range(1, build + 1):
         rest = (build - day) * NEXT_DAY
-        out.append(Deadline(what="build", says=f"Pour, day {day + 1}", by=last_pour + rest, latest=luck + rest))
+        out.append(Deadline(what="build", message=f"Pour, day {day + 1}", by=last_pour + rest, latest=samples + rest))
     for w in found:
         if w.tool in ("", own.tool) and _done(w.what, own) and not (w.what == "cut" and in_single_moulds(recipe)):
             words = {"cut": f"Cut with the {own.tool}", "bevel": "Bevel", "stamp": "Stamp"}[w.what]
             at = w.sure / 24
-            out.append(Deadline(what=w.what, says=words, by=last_pour - at, latest=luck - at))
-    out.append(Deadline(what="cured", says="Cured", by=0.0, latest=0.0))
+            out.append(Deadline(what=w.what, message=words, by=last_pour - at, latest=samples - at))
+    out.append(Deadline(what="cured", message="Cured", by=0.0, latest=0.0))
     out.sort(key=lambda d: -d.by)
     first = out[0]
     soonest = (cure[0] + ahead, cure[1] + ahead)
     spare = days_left - first.by
-    met, says = _verdict(days_left, first, soonest)
-    return Counted(deadlines=tuple(out), met=met, says=says, spare=spare, soonest=soonest)
+    met, message = _verdict(days_left, first, soonest)
+    return Counted(deadlines=tuple(out), met=met, message=message, spare=spare, soonest=soonest)
 
 
-def _done(what: str, own: RestOwn) -> bool:
+def _done(what: str, own: RestLearned) -> bool:
     """Bars are cut by all, bevelled and stamped by those who do."""
     return what == "cut" or {"bevel": "bevelled", "stamp": "stamped"}.get(what, "") in own.habits
 
@@ -113,10 +115,12 @@ def _verdict(
         days = days_left - first.by
         return "met", f"It can be met: {_days(days)} to spare before the first step."
     if days_left >= soonest[1]:
-        return "tight", f"It can be met if it is begun at once: {_lower(first.says)}."
+        return "tight", f"It can be met if it is begun at once: {_lower(first.message)}."
     if days_left >= soonest[0]:
-        says = f"Tight: poured today it is cured in {soonest[0]:.0f} to {soonest[1]:.0f} days. The cure gives first: "
-        return "tight", says + "less water, thinner bars and a dry, airy shelf shorten it."
+        message = (
+            f"Tight: poured today it is cured in {soonest[0]:.0f} to {soonest[1]:.0f} days. The cure gives first: "
+        )
+        return "tight", message + "less water, thinner bars and a dry, airy shelf shorten it."
     return (
         "late",
         f"It cannot be met: poured today it is cured in {soonest[0]:.0f} to {soonest[1]:.0f} days, "
@@ -124,8 +128,8 @@ def _verdict(
     )
 
 
-def _lower(says: str) -> str:
-    return says[:1].lower() + says[1:]
+def _lower(message: str) -> str:
+    return message[:1].lower() + message[1:]
 
 
 def _days(days: float) -> str:

@@ -34,7 +34,7 @@ class Section(Value):
     full: Share
     peak: Celsius
     overheats: Share
-    says: str
+    message: str
     colours: str
 
 
@@ -72,7 +72,7 @@ def _section(recipe: Recipe, sheet: Sheet, wrap: Wrap, found: Cases) -> Section:
         **told,
         peak=float(found.peaks[1]),
         overheats=overheats,
-        says=_says(told, overheats, limit),
+        message=_says(told, overheats, limit),
         colours=_colours(recipe, told),
     )
 
@@ -80,8 +80,8 @@ def _section(recipe: Recipe, sheet: Sheet, wrap: Wrap, found: Cases) -> Section:
 def _says(told: dict[Gelled, float], overheats: float, limit: float) -> str:
     likely = max(told, key=lambda k: told[k])
     words = {"none": "no gel", "ring": "a ring", "full": "gels through"}[likely]
-    says = f"{words}, {max(1, min(9, round(10 * told[likely])))} in 10"
-    return says + (f"; may crack: it can pass {limit:.0f}{C}" if overheats >= 0.1 else "")
+    message = f"{words}, {max(1, min(9, round(10 * told[likely])))} in 10"
+    return message + (f"; may crack: it can pass {limit:.0f}{C}" if overheats >= 0.1 else "")
 
 
 def _lightness(tint: str) -> float:

@@ -13,7 +13,7 @@ from ..values import Grams, Span, Value
 from .cure import Curve, curve, kinds_of_bar, prior
 from .facts import LAST_QUESTIONS, Rested, gel_wrap, in_single_moulds, rested, shown_pace
 from .gel import Section, sections
-from .own import RestOwn, ageing_of, felt, weighed
+from .learned import RestLearned, ageing_of, felt, weighed
 from .windows import BATCH_SD, Cause, Window, belief, expected, windows
 
 Touch = Literal[
@@ -41,7 +41,7 @@ class Next(Value):
 
     what: Touch
     tool: str = ""
-    says: str
+    message: str
     first: float
     sure: float
     late: float
@@ -61,7 +61,7 @@ class Question(Value):
 
     at: Literal["cut", "week", "cured"]
     ask: Ask
-    says: str
+    message: str
 
 
 class BarWeight(Value):
@@ -110,7 +110,7 @@ class _Rest:
     """What the sentences are made of."""
 
     def __init__(
-        self, recipe: Recipe, sheet: Sheet, state: PourState, rest: Rested, own: RestOwn, humidity: float
+        self, recipe: Recipe, sheet: Sheet, state: PourState, rest: Rested, own: RestLearned, humidity: float
     ) -> None:
         self.recipe, self.sheet, self.state, self.rest, self.own = recipe, sheet, state, rest, own
         self.pace = shown_pace(state)
@@ -156,13 +156,13 @@ class _Rest:
         return in_single_moulds(self.recipe)
 
 
-def _of(window: Window, what: Touch, says: str, tool: str = "") -> Next:
+def _of(window: Window, what: Touch, message: str, tool: str = "") -> Next:
     edges = {"first": window.first, "sure": window.sure, "late": window.late, "until": window.last}
-    return Next(what=what, tool=tool, says=says, after=window.after, **edges)
+    return Next(what=what, tool=tool, message=message, after=window.after, **edges)
 
 
-def _span(what: Touch, says: str, first: float, until: float) -> Next:
-    return Next(what=what, says=says, first=first, sure=first, late=until, until=until)
+def _span(what: Touch, message: str, first: float, until: float) -> Next:
+    return Next(what=what, message=message, first=first, sure=first, late=until, until=until)
 
 
 def _cured(of: _Rest) -> Next:
@@ -302,7 +302,7 @@ def _got(rest: Rested, sheet: Sheet) -> str:
     return ", ".join(filter(None, (bars, off)))
 
 
-def _learned(own: RestOwn) -> str:
+def _learned(own: RestLearned) -> str:
     """What the maker's own batches shift, in one line; empty while they say little."""
     out = []
     if own.cuts.cuts and abs(own.cuts.shift) >= SAY_CUTS:
@@ -322,7 +322,7 @@ def rest_now(
     sheet: Sheet,
     state: PourState,
     minute: float,
-    own: RestOwn,
+    own: RestLearned,
     humidity: float = USUAL_HUMIDITY,
 ) -> RestNow | None:
     """A batch at rest at a `minute` of its pour's clock; None while it is being poured. `humidity` is of the air."""
@@ -336,7 +336,7 @@ def rest_now(
     if of.cut is not None or rest.unmoulded is not None:
         at: Literal["cut", "week", "cured"] = "cured" if hours >= of.cured[0] else "week" if hours >= WEEK else "cut"
         said = of.answered(at)
-        asked = [Question(at=at, ask=a, says=ASKED[a]) for a in QUESTIONS[at] if a not in said]
+        asked = [Question(at=at, ask=a, message=ASKED[a]) for a in QUESTIONS[at] if a not in said]
     keys = _keys(coming[0] if coming else None, recipe.design.wrap)
     due = bool(keys) and coming[0].first <= hours
     return RestNow(
@@ -378,7 +378,7 @@ def as_one(now: RestNow, others: Sequence[RestNow]) -> RestNow:
 
 
 def rest_sections(
-    recipe: Recipe, sheet: Sheet, state: PourState, own: RestOwn, ways: Sequence[Wrap]
+    recipe: Recipe, sheet: Sheet, state: PourState, own: RestLearned, ways: Sequence[Wrap]
 ) -> tuple[Section, ...]:
     """The block in each way to rest; before its pour too, where nothing was shown yet."""
     return sections(recipe, sheet, ways, shown_pace(state), own.gel.shift)

@@ -52,7 +52,7 @@ EDGES: dict[tuple[What, str], tuple[float, float, float]] = {
 class Cause(Value):
     """Why a block takes longer or less: in words, and times the hours."""
 
-    says: str
+    message: str
     times: float
 
 
@@ -83,7 +83,7 @@ def expected(sheet: Sheet, pace: float = 1.0, full: float = 0.0, ring: float = 0
     """ln-hours to a clean wire standing open at 20 °C, and the reasons worth a word; `full` and `ring` are the odds of
     gel."""
     if sheet.bar.salt:
-        return log(SALT_HOURS), (Cause(says="a salt bar sets within hours", times=SALT_HOURS / USUAL_HOURS),)
+        return log(SALT_HOURS), (Cause(message="a salt bar sets within hours", times=SALT_HOURS / USUAL_HOURS),)
     strata = sheet.bar.strata
     firm = PER_FIRM * (strata["quick"] + strata["hard"] - FIRM)
     oleic = PER_OLEIC * (strata["oleic"] - OLEIC)
@@ -98,7 +98,7 @@ def expected(sheet: Sheet, pace: float = 1.0, full: float = 0.0, ring: float = 0
         (PER_PACE * log(pace), "a slow batter" if pace < 1 else "a quick batter"),
         (PER_GEL * full + PER_RING * ring, "it gels through"),
     )
-    why = tuple(Cause(says=s, times=round(exp(x), 2)) for x, s in parts if abs(x) >= WORTH_SAYING)
+    why = tuple(Cause(message=s, times=round(exp(x), 2)) for x, s in parts if abs(x) >= WORTH_SAYING)
     return log(USUAL_HOURS) + sum(x for x, _ in parts), why
 
 

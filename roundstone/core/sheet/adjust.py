@@ -18,7 +18,7 @@ from ..recipe import (
     millilitres,
 )
 from ..recipe.mould import CUP
-from ..values import Fault, Grams, Id, Name, RuleBroken, Share, Value
+from ..values import Fault, Grams, Id, Name, RuleError, Share, Value
 from .sheet import Sheet
 
 
@@ -137,7 +137,7 @@ FIRST_SHARE = 0.05  # of a fat added where nothing is missing [chosen]
 
 
 def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
-    """The recipe after the act; RuleBroken where it cannot be done. `sheet` is the recipe weighed before it."""
+    """The recipe after the act; RuleError where it cannot be done. `sheet` is the recipe weighed before it."""
     match act:
         case FatGrams():
             out = _fat_grams(recipe, act, sheet)
@@ -215,14 +215,14 @@ def _unnamed(recipe: Recipe, gone: str) -> Recipe:
 
 def _portion_row(recipe: Recipe, row: int) -> int:
     if not 0 <= row < len(recipe.design.portions):
-        raise RuleBroken(Fault(pointer="/design/portions", says="There is no such portion."))
+        raise RuleError(Fault(pointer="/design/portions", message="There is no such portion."))
     return row
 
 
 def _needs(sheet: Sheet | None, pointer: str) -> Sheet:
     if sheet is None:
-        says = "Grams and cups can be typed once the recipe is weighed: mend it first."
-        raise RuleBroken(Fault(pointer=pointer, says=says))
+        message = "Grams and cups can be typed once the recipe is weighed: mend it first."
+        raise RuleError(Fault(pointer=pointer, message=message))
     return sheet
 
 
@@ -255,7 +255,7 @@ def _portion_scent(recipe: Recipe, act: PortionScent, sheet: Sheet | None) -> Re
     weighed = _needs(sheet, at)
     full = sum(s.load for s in recipe.scents) * portions[row].share * weighed.fats
     if full <= 0:
-        raise RuleBroken(Fault(pointer=at, says="There is no fragrance in this recipe yet."))
+        raise RuleError(Fault(pointer=at, message="There is no fragrance in this recipe yet."))
     portions[row] = portions[row].model_copy(update={"scent": round(max(act.grams, 0.0) / full, 4)})
     return _with_portions(recipe, portions)
 
@@ -269,11 +269,11 @@ def _moved(recipe: Recipe, names: Mapping[str, str]) -> Recipe:
 def _per_mould(recipe: Recipe) -> Recipe:
     size = recipe.size
     if not isinstance(size, ByMoulds) or not 2 <= len(size.moulds) <= MOST_PORTIONS:
-        says = f"Size the recipe by 2 to {MOST_PORTIONS} moulds first."
-        raise RuleBroken(Fault(pointer="/size/moulds", says=says))
+        message = f"Size the recipe by 2 to {MOST_PORTIONS} moulds first."
+        raise RuleError(Fault(pointer="/size/moulds", message=message))
     volumes = [millilitres(m) for m in size.moulds]
     if min(volumes) <= 0:
-        raise RuleBroken(Fault(pointer="/size/moulds", says="Every mould must hold something."))
+        raise RuleError(Fault(pointer="/size/moulds", message="Every mould must hold something."))
     scent = float(any(p.scented for p in recipe.design.portions))
     names = [f"{m.shape.capitalize()} {i + 1}" for i, m in enumerate(size.moulds)]
     shares = _whole([v / sum(volumes) for v in volumes])
@@ -287,7 +287,7 @@ def _with_portions(recipe: Recipe, portions: Sequence[Portion]) -> Recipe:
 
 def _cut(portions: Sequence[Portion]) -> list[Portion]:
     if not 1 <= len(portions) < MOST_PORTIONS:
-        raise RuleBroken(Fault(pointer="/design/portions", says=f"A batter has from 1 to {MOST_PORTIONS} portions."))
+        raise RuleError(Fault(pointer="/design/portions", message=f"A batter has from 1 to {MOST_PORTIONS} portions."))
     largest = max(range(len(portions)), key=lambda i: portions[i].share)
     half = round(portions[largest].share / 2, 4)
     taken = {p.name for p in portions}
@@ -298,7 +298,7 @@ def _cut(portions: Sequence[Portion]) -> list[Portion]:
 
 def _without(portions: Sequence[Portion], row: int) -> list[Portion]:
     if not 0 <= row < len(portions) or len(portions) < 2:
-        raise RuleBroken(Fault(pointer="/design/portions", says="One portion must be left."))
+        raise RuleError(Fault(pointer="/design/portions", message="One portion must be left."))
     out = [p for i, p in enumerate(portions) if i != row]
     out[0] = out[0].model_copy(update={"share": round(out[0].share + portions[row].share, 6)})
     return out
@@ -311,7 +311,7 @@ def _with_shares(recipe: Recipe, shares: Sequence[float]) -> Recipe:
 
 def _row(recipe: Recipe, row: int) -> None:
     if not 0 <= row < len(recipe.fats):
-        raise RuleBroken(Fault(pointer="/fats", says="There is no such row."))
+        raise RuleError(Fault(pointer="/fats", message="There is no such row."))
 
 
 def _fat_typed(recipe: Recipe, act: FatTyped) -> Recipe:
@@ -358,7 +358,7 @@ def _fat_grams(recipe: Recipe, act: FatGrams, sheet: Sheet | None) -> Recipe:
     at = f"/fats/{act.row}/share"
     _row(recipe, act.row)
     if not isinstance(recipe.size, ByWeight):
-        raise RuleBroken(Fault(pointer=at, says="A full mould is weighed anew for this: type it in the recipe."))
+        raise RuleError(Fault(pointer=at, message="A full mould is weighed anew for this: type it in the recipe."))
     # A list of weights needs no lye yet: what stands in the rows is a share of the weight that is set.
     shares = [max(row.share, 0.0) for row in recipe.fats]
     whole = sum(shares) if sheet is not None else 1.0
@@ -366,7 +366,7 @@ def _fat_grams(recipe: Recipe, act: FatGrams, sheet: Sheet | None) -> Recipe:
     grams[act.row] = act.grams
     total = sum(grams)
     if act.grams <= 0 or total <= 0:
-        raise RuleBroken(Fault(pointer=at, says="A weight must be more than nothing."))
+        raise RuleError(Fault(pointer=at, message="A weight must be more than nothing."))
     size = ByWeight(grams=round(total, 4))
     return _with_shares(recipe, _whole([g / total for g in grams])).model_copy(update={"size": size})
 
@@ -374,13 +374,13 @@ def _fat_grams(recipe: Recipe, act: FatGrams, sheet: Sheet | None) -> Recipe:
 def _balance(recipe: Recipe, keep: Sequence[int]) -> Recipe:
     wrong = next((i for i, row in enumerate(recipe.fats) if row.share < 0), None)
     if wrong is not None:
-        raise RuleBroken(Fault(pointer=f"/fats/{wrong}/share", says="A share cannot be negative: mend it first."))
+        raise RuleError(Fault(pointer=f"/fats/{wrong}/share", message="A share cannot be negative: mend it first."))
     kept = sum(recipe.fats[i].share for i in set(keep) if 0 <= i < len(recipe.fats))
     free = [i for i in range(len(recipe.fats)) if i not in keep]
     loose = sum(recipe.fats[i].share for i in free)
     if not free or loose <= 0 or kept >= 1:
-        says = "The rows that are kept leave nothing for the others."
-        raise RuleBroken(Fault(pointer="/fats", says=says))
+        message = "The rows that are kept leave nothing for the others."
+        raise RuleError(Fault(pointer="/fats", message=message))
     scale = (1 - kept) / loose
     shares = [row.share * (scale if i in free else 1) for i, row in enumerate(recipe.fats)]
     return _with_shares(recipe, _whole(shares, keep))

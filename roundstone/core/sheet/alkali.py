@@ -85,42 +85,42 @@ def water_in_stock(strength: float, naoh_weighed: float) -> float:
 def check(recipe: Recipe) -> Iterator[Fault]:
     """Faults that need no weighing."""
     if not 0 <= recipe.superfat <= MOST_SUPERFAT:
-        says = "Superfat runs from 0 to 20 %. Below 0 the soap would be caustic."
-        yield Fault(pointer="/superfat", says=says)
+        message = "Superfat runs from 0 to 20 %. Below 0 the soap would be caustic."
+        yield Fault(pointer="/superfat", message=message)
     if not 0 <= recipe.koh_share <= 1:
-        yield Fault(pointer="/koh_share", says="The potassium share runs from 0 to 100 % of the alkali.")
+        yield Fault(pointer="/koh_share", message="The potassium share runs from 0 to 100 % of the alkali.")
     for field, name in (("naoh_purity", "sodium"), ("koh_purity", "potassium")):
         if not 0.80 <= getattr(recipe, field) <= 1:
-            says = f"Purity of the {name} hydroxide runs from 80 to 100 %; the bag or its certificate says."
-            yield Fault(pointer=f"/{field}", says=says)
+            message = f"Purity of the {name} hydroxide runs from 80 to 100 %; the bag or its certificate says."
+            yield Fault(pointer=f"/{field}", message=message)
     if not 0 <= recipe.ice <= 1:
-        yield Fault(pointer="/ice", says="Ice can be from 0 to 100 % of the water.")
+        yield Fault(pointer="/ice", message="Ice can be from 0 to 100 % of the water.")
     if recipe.stock is not None and not 0.25 <= recipe.stock <= 0.50:
-        yield Fault(pointer="/stock", says="A stock lye runs from 25 to 50 %.")
+        yield Fault(pointer="/stock", message="A stock lye runs from 25 to 50 %.")
     match recipe.water:
         case ByConcentration(share=share) if not 0.20 <= share <= 0.50:
-            says = "Lye concentration runs from 20 to 50 %. Above 50 % the lye does not dissolve."
-            yield Fault(pointer="/water/share", says=says)
+            message = "Lye concentration runs from 20 to 50 %. Above 50 % the lye does not dissolve."
+            yield Fault(pointer="/water/share", message=message)
         case ByRatio(parts=parts) if not LEAST_WATER <= parts <= MOST_WATER:
-            says = "Water runs from 1 to 4 parts to one of alkali. Below 1 the lye does not dissolve."
-            yield Fault(pointer="/water/parts", says=says)
+            message = "Water runs from 1 to 4 parts to one of alkali. Below 1 the lye does not dissolve."
+            yield Fault(pointer="/water/parts", message=message)
         case ByFats(share=share) if not 0.05 <= share <= 1.0:
-            yield Fault(pointer="/water/share", says="Water runs from 5 to 100 % of the fats.")
+            yield Fault(pointer="/water/share", message="Water runs from 5 to 100 % of the fats.")
 
 
 def check_dissolves(recipe: Recipe, pure: float, water: float, in_jug: float) -> Iterator[Fault]:
     """Faults once the grams are known: all water, and the part of it that stands in the jug with the alkali."""
     if isinstance(recipe.water, ByFats) and not LEAST_WATER <= water / pure <= MOST_WATER:
-        says = f"That is {figure(water / pure, '.2f')} parts water to one of alkali; from 1 to 4 is possible."
-        yield Fault(pointer="/water/share", says=says)
+        message = f"That is {figure(water / pure, '.2f')} parts water to one of alkali; from 1 to 4 is possible."
+        yield Fault(pointer="/water/share", message=message)
     elif in_jug < pure * LEAST_WATER * (1 - 1e-9):
         away = next((f"/liquids/{i}/share" for i, use in enumerate(recipe.liquids) if use.goes != "jug"), "/water")
-        says = (
+        message = (
             f"Only {figure(max(in_jug, 0) / pure, '.3f')} parts water are left in the jug for one of alkali: it would "
             "not dissolve. Keep more liquid in the jug."
         )
-        yield Fault(pointer=away, says=says)
+        yield Fault(pointer=away, message=message)
     if recipe.stock is not None and water_in_stock(recipe.stock, pure / recipe.naoh_purity) > in_jug * (1 + 1e-9):
-        yield Fault(pointer="/stock", says="The stock lye alone brings more water than this recipe has.")
+        yield Fault(pointer="/stock", message="The stock lye alone brings more water than this recipe has.")
     if recipe.stock is not None and recipe.koh_share > 0:
-        yield Fault(pointer="/stock", says="A stock lye is reckoned for sodium hydroxide alone.")
+        yield Fault(pointer="/stock", message="A stock lye is reckoned for sodium hydroxide alone.")

@@ -6,7 +6,7 @@ from functools import cached_property
 
 from ..recipe import LiquidUse, Recipe, moment_of, mould
 from ..shelf import Fat, Liquid, Shelf
-from ..values import Fault, Grams, RuleBroken
+from ..values import Fault, Grams, RuleError
 from . import alkali
 from .doses import Dosed, dosed
 
@@ -74,7 +74,7 @@ def _oils(doses: Sequence[Dosed], shelf: Shelf) -> list[tuple[Grams, Fat]]:
 
 
 def amounts_of(recipe: Recipe, shelf: Shelf) -> Amounts:
-    """The amounts of a recipe that has no faults of its own; RuleBroken where they cannot be."""
+    """The amounts of a recipe that has no faults of its own; RuleError where they cannot be."""
     whole = sum(row.share for row in recipe.fats)
     rows = [(row.share / whole, shelf.fats[row.fat]) for row in recipe.fats]
     uses = [(use, shelf.liquids[use.liquid]) for use in recipe.liquids]
@@ -91,7 +91,7 @@ def amounts_of(recipe: Recipe, shelf: Shelf) -> Amounts:
     of = Amounts(recipe, rows, uses, doses, lye, liquid, base)
     faults = _too_wet(of) if liquid < 0 else _undissolved(of)
     if faults:
-        raise RuleBroken(*faults)
+        raise RuleError(*faults)
     return of
 
 
@@ -118,8 +118,8 @@ def _lye_and_liquid(
         thirst = watery - (alkali.water_for(recipe, lye.pure + a_gram) - water)
         if thirst <= 0:
             sourest = max(range(len(uses)), key=lambda i: uses[i][0].share * uses[i][1].naoh)
-            says = f"{uses[sourest][1].name} takes up more lye than its own water can hold: take less of it."
-            raise RuleBroken(Fault(pointer=f"/liquids/{sourest}/share", says=says))
+            message = f"{uses[sourest][1].name} takes up more lye than its own water can hold: take less of it."
+            raise RuleError(Fault(pointer=f"/liquids/{sourest}/share", message=message))
         liquid = (water - soaked) / thirst
         return alkali.reckon(recipe, rows, [*acids, (liquid, sour)], oils), liquid
     liquid = (water - soaked) / watery
@@ -136,5 +136,5 @@ def _undissolved(of: Amounts) -> tuple[Fault, ...]:
 def _too_wet(of: Amounts) -> tuple[Fault, ...]:
     counted = of.recipe.count_carriers
     wettest = max(of.doses, key=lambda d: d.soaked + (d.carrier if counted else 0.0))
-    says = f"{wettest.additive.name} alone brings more water than this recipe has: take less of it, or more water."
-    return (Fault(pointer=f"/additives/{wettest.row}/amount", says=says),)
+    message = f"{wettest.additive.name} alone brings more water than this recipe has: take less of it, or more water."
+    return (Fault(pointer=f"/additives/{wettest.row}/amount", message=message),)

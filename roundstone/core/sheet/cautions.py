@@ -45,8 +45,8 @@ def _idle(recipe: Recipe) -> Iterator[Caution]:
     poured = {n for s in recipe.design.steps if isinstance(s, LookStep) for n in s.who}
     for i, portion in enumerate(recipe.design.portions if recipe.design.steps else ()):
         if portion.name not in poured:
-            says = f"{portion.name} is in no step of the plan: it stays in its cup."
-            yield Caution(pointer=f"/design/portions/{i}/share", says=says)
+            message = f"{portion.name} is in no step of the plan: it stays in its cup."
+            yield Caution(pointer=f"/design/portions/{i}/share", message=message)
 
 
 def cautions_of(
@@ -57,27 +57,29 @@ def cautions_of(
     low = sheet.superfat.extreme.low
     if low < 0:
         sure = sheet.superfat.likely.low < 0
-        says = f"With everything at the low end of its range the superfat would be {percent(low)}: lye heavy. "
-        says += _more_superfat(recipe, shelf, sheet, sure)
-        says += ", or use the saponification value of your own certificate, and test the bar before it is used."
-        yield Caution(pointer="/superfat", says=says, danger=sure)
+        message = f"With everything at the low end of its range the superfat would be {percent(low)}: lye heavy. "
+        message += _more_superfat(recipe, shelf, sheet, sure)
+        message += ", or use the saponification value of your own certificate, and test the bar before it is used."
+        yield Caution(pointer="/superfat", message=message, danger=sure)
     if sheet.lye_concentration > 0.40:
-        says = "Above 40 % the lye runs very hot and the batter moves fast. Glass and thin plastic can fail."
-        yield Caution(pointer="/water", says=says, danger=True)
+        message = "Above 40 % the lye runs very hot and the batter moves fast. Glass and thin plastic can fail."
+        yield Caution(pointer="/water", message=message, danger=True)
     if sheet.lye_concentration < 0.25:
-        yield Caution(pointer="/water", says="Below 25 % the batter is slow, the bar soft, and it shrinks and warps.")
+        yield Caution(
+            pointer="/water", message="Below 25 % the batter is slow, the bar soft, and it shrinks and warps."
+        )
     if recipe.koh_share > 0:
-        says = "With potassium hydroxide the soap stays softer; the batter clock knows sodium soap only."
-        yield Caution(pointer="/koh_share", says=says)
+        message = "With potassium hydroxide the soap stays softer; the batter clock knows sodium soap only."
+        yield Caution(pointer="/koh_share", message=message)
     if not recipe.feed_acids and any(a.naoh for d, _, a in doses if d):
         left = sheet.superfat.with_liquids
         hungry = left > TOO_HUNGRY
-        says = f"The acids take lye from the fats: the superfat becomes {percent(left)}."
-        says += " That is grease, not soap: give the acids lye of their own, or take less of them." if hungry else ""
-        yield Caution(pointer="/feed_acids", says=says, danger=hungry)
+        message = f"The acids take lye from the fats: the superfat becomes {percent(left)}."
+        message += " That is grease, not soap: give the acids lye of their own, or take less of them." if hungry else ""
+        yield Caution(pointer="/feed_acids", message=message, danger=hungry)
     for i, row in enumerate(recipe.fats):
         for doubt in consistency(shelf.fats[row.fat], shelf.fats):
-            yield Caution(pointer=f"/fats/{i}/share", says=doubt.says, danger=doubt.danger)
+            yield Caution(pointer=f"/fats/{i}/share", message=doubt.message, danger=doubt.danger)
     yield from _named_cautions(recipe, shelf)
     yield from _portion_cautions(sheet)
     yield from _scale_cautions(shelf, sheet)
@@ -87,8 +89,8 @@ def cautions_of(
     yield from _scent_cautions(recipe, sheet)
     yield from _essential_cautions(recipe, shelf)
     if recipe.pour_celsius > 55:
-        says = "Hot batter burns and can rise out of the pot: leave headroom."
-        yield Caution(pointer="/pour_celsius", says=says, danger=True)
+        message = "Hot batter burns and can rise out of the pot: leave headroom."
+        yield Caution(pointer="/pour_celsius", message=message, danger=True)
 
 
 def _more_superfat(recipe: Recipe, shelf: Shelf, sheet: Sheet, sure: bool) -> str:
@@ -106,16 +108,16 @@ def _portion_cautions(sheet: Sheet) -> Iterator[Caution]:
         at = f"/design/portions/{i}/share"
         if p.lye_heavy:
             stands = "stands at" if p.superfat < 0 else "is likely to come as low as"
-            says = (
+            message = (
                 f"{p.name} alone {stands} {percent(min(p.superfat, p.likely.low))} superfat: lye heavy. What brings "
                 "fat into another portion is counted for the whole jug: do not count it, or put it into all of the "
                 "batter."
             )
-            yield Caution(pointer=at, says=says, danger=True)
+            yield Caution(pointer=at, message=message, danger=True)
         elif p.uneven:
             whole = percent(sheet.superfat.with_liquids)
-            says = f"{p.name} alone has {percent(p.superfat)} superfat, the whole batter {whole}."
-            yield Caution(pointer=at, says=says)
+            message = f"{p.name} alone has {percent(p.superfat)} superfat, the whole batter {whole}."
+            yield Caution(pointer=at, message=message)
 
 
 def _named_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
@@ -127,7 +129,7 @@ def _named_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
     for at, name in (*fats, *liquids, *doses, *scents):
         told = shelf.told_by(name)
         if told is not None and told.kind == "harm":
-            yield Caution(pointer=at, says=f"{name}: {told.says}", danger=True)
+            yield Caution(pointer=at, message=f"{name}: {told.message}", danger=True)
 
 
 def _scale_cautions(shelf: Shelf, sheet: Sheet) -> Iterator[Caution]:
@@ -137,58 +139,58 @@ def _scale_cautions(shelf: Shelf, sheet: Sheet) -> Iterator[Caution]:
             continue
         step = scales.step(x.grams)
         if step > LYE_OFF * x.grams:
-            says = (
+            message = (
                 f"{x.name} is read on a scale of {step:.4g}{G} steps: {x.shown} can be {percent(step / x.grams)} off. "
                 "Make a larger batch, or weigh it on a finer scale."
             )
-            yield Caution(pointer="/superfat", says=says, danger=step / x.grams > sheet.superfat.set)
+            yield Caution(pointer="/superfat", message=message, danger=step / x.grams > sheet.superfat.set)
     read, whole = sheet.superfat.as_weighed, sheet.superfat.with_liquids
     if read.low < whole - COARSE or read.low < 0 <= whole:
         coarse = max((x for x in sheet.lines if x.kind == "fat"), key=lambda x: scales.step(x.grams))
-        says = (
+        message = (
             f"Fats read on a scale of {scales.step(coarse.grams):.4g}{G} steps: as weighed the superfat can be "
             f"anything from {percent(read.low)} to {percent(read.high)}. Make a larger batch, or weigh them on a finer "
             "scale."
         )
-        yield Caution(pointer="/superfat", says=says, danger=read.low < 0)
+        yield Caution(pointer="/superfat", message=message, danger=read.low < 0)
     largest = max(sheet.lines, key=lambda x: x.grams)
     if largest.grams > scales.capacity:
-        says = f"{largest.name}: {largest.shown} is more than your largest scale holds. Weigh it in parts."
-        yield Caution(pointer="/size", says=says)
+        message = f"{largest.name}: {largest.shown} is more than your largest scale holds. Weigh it in parts."
+        yield Caution(pointer="/size", message=message)
 
 
 def _liquid_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
     for i, use in enumerate(recipe.liquids):
         q = shelf.liquids[use.liquid]
         if use.share > 0 and use.goes == "jug" and q.browns and not use.frozen:
-            says = "Milk and sugar scorch in hot lye: use it frozen or ice cold, add the lye slowly, and watch it."
-            yield Caution(pointer=f"/liquids/{i}/share", says=says)
+            message = "Milk and sugar scorch in hot lye: use it frozen or ice cold, add the lye slowly, and watch it."
+            yield Caution(pointer=f"/liquids/{i}/share", message=message)
         if q.alcohol > 0:
-            says = "Boil the alcohol and the gas off first: it foams over with lye and speeds the batter."
-            yield Caution(pointer=f"/liquids/{i}/share", says=says, danger=True)
+            message = "Boil the alcohol and the gas off first: it foams over with lye and speeds the batter."
+            yield Caution(pointer=f"/liquids/{i}/share", message=message, danger=True)
         if q.caution and use.share > 0:
-            yield Caution(pointer=f"/liquids/{i}/share", says=q.caution)
+            yield Caution(pointer=f"/liquids/{i}/share", message=q.caution)
 
 
 def _dose_cautions(shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) -> Iterator[Caution]:
     for i, (share, dose, additive) in enumerate(doses):
         at = f"/additives/{i}/amount"
         if sheet.doses[i].per_kg > additive.most:
-            yield Caution(pointer=at, says=f"More than the usual most of {figure(additive.most)} g per kg of fats.")
+            yield Caution(pointer=at, message=f"More than the usual most of {figure(additive.most)} g per kg of fats.")
         grams = share * sheet.fats
         step = shelf.scales.finest
         if 0 < grams < step:
             parts = next((n for n in (10, 100, 1000) if grams * n >= FINE * step), 1000)
-            says = (
+            message = (
                 f"{grams:.2g}{G} is less than your finest scale shows. Stir 1 part into {parts - 1} of oil and "
                 f"weigh {shelf.scales.shown(grams * parts)} of that."
             )
-            yield Caution(pointer=at, says=says)
+            yield Caution(pointer=at, message=message)
         if additive.danger and share > 0:
-            yield Caution(pointer=at, says=additive.danger, danger=True)
+            yield Caution(pointer=at, message=additive.danger, danger=True)
         wrong = misplaced(dose, additive)
         if wrong is not None and share > 0:
-            yield Caution(pointer=f"/additives/{i}/moment", says=wrong.says, danger=wrong.danger)
+            yield Caution(pointer=f"/additives/{i}/moment", message=wrong.message, danger=wrong.danger)
 
 
 def _salt_cautions(sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) -> Iterator[Caution]:
@@ -200,14 +202,14 @@ def _salt_cautions(sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) 
     wet = [(i, g * sheet.fats) for i, g, d, a in salts if moment_of(d, a) in ("before-lye", "hot-lye", "cool-lye")]
     dissolving = sum(g for _, g in wet)
     if dissolving > held:
-        says = (
+        message = (
             f"Of {dissolving:.0f}{G} salt this lye holds only about {held:.0f}{G}; the rest falls out and cakes in the "
             "jug. Stir the greater part in at emulsion."
         )
-        yield Caution(pointer=f"/additives/{wet[0][0]}/amount", says=says)
+        yield Caution(pointer=f"/additives/{wet[0][0]}/amount", message=message)
     if sum(g for _, g, _, _ in salts) >= SALT_BAR:
-        says = "So much salt sets within hours and crumbles under the knife: cut it warm, or pour single moulds."
-        yield Caution(pointer=f"/additives/{salts[0][0]}/amount", says=says)
+        message = "So much salt sets within hours and crumbles under the knife: cut it warm, or pour single moulds."
+        yield Caution(pointer=f"/additives/{salts[0][0]}/amount", message=message)
 
 
 def _portion(recipe: Recipe, name: str) -> Portion:
@@ -218,38 +220,38 @@ def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
     guess = "the forecast is a guess, and the supplier's limit is easily passed."
     for i, scent in enumerate(recipe.scents):
         if scent.load > MUCH_SCENT:
-            yield Caution(pointer=f"/scents/{i}/load", says=f"Above 6 % {guess}")
+            yield Caution(pointer=f"/scents/{i}/load", message=f"Above 6 % {guess}")
     whole = sum(s.load for s in recipe.scents)
     for i, portion in enumerate(recipe.design.portions if recipe.design.scents_apart else ()):
         if whole * portion.scent > MUCH_SCENT >= whole:
-            says = f"{portion.name} gets {percent(whole * portion.scent)} of its fats: above 6 % {guess}"
-            yield Caution(pointer=f"/design/portions/{i}/scent", says=says)
+            message = f"{portion.name} gets {percent(whole * portion.scent)} of its fats: above 6 % {guess}"
+            yield Caution(pointer=f"/design/portions/{i}/scent", message=message)
     if recipe.scents and not recipe.scented_share:
-        yield Caution(pointer="/scents/0/load", says="No portion is scented, so no fragrance is weighed.")
+        yield Caution(pointer="/scents/0/load", message="No portion is scented, so no fragrance is weighed.")
     over = [(i, p) for i, p in enumerate(sheet.portions) if p.limit_use > 1]
     full = [p for _, p in over if not recipe.design.scents_apart or _portion(recipe, p.name).scent <= 1]
     if full:
         strongest = max(full, key=lambda p: p.limit_use)
-        says = (
+        message = (
             f"The cured bar holds {figure(strongest.limit_use, '.2f')} times the fragrance its certificates allow "
             "together. Use less; the supplier's certificate rules."
         )
-        yield Caution(pointer=f"/scents/{len(recipe.scents) - 1}/load", says=says, danger=True)
+        yield Caution(pointer=f"/scents/{len(recipe.scents) - 1}/load", message=message, danger=True)
     for i, p in over:
         if p not in full:
-            says = (
+            message = (
                 f"{p.name} alone gets {figure(_portion(recipe, p.name).scent)} times the dose: its bar holds "
                 f"{figure(p.limit_use, '.2f')} times what the certificates allow."
             )
-            yield Caution(pointer=f"/design/portions/{i}/scent", says=says, danger=True)
+            yield Caution(pointer=f"/design/portions/{i}/scent", message=message, danger=True)
     if recipe.scents and recipe.design.scent_at == "fats":
-        says = "Scent in the fats leaves no way back: only for one that was tried in this recipe."
-        yield Caution(pointer="/design/scent_at", says=says)
+        message = "Scent in the fats leaves no way back: only for one that was tried in this recipe."
+        yield Caution(pointer="/design/scent_at", message=message)
     if recipe.scents and not recipe.design.scents_apart:
         plain = [p.name for p in recipe.design.portions if not p.scented]
         if plain:
-            says = f"Scent in the whole pot reaches {', '.join(plain)} too."
-            yield Caution(pointer="/design/scent_at", says=says)
+            message = f"Scent in the whole pot reaches {', '.join(plain)} too."
+            yield Caution(pointer="/design/scent_at", message=message)
 
 
 def _essential_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
@@ -260,10 +262,10 @@ def _essential_cautions(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
             if not fragrance.essential or (fragrance.parts and len(shelf.inside(fragrance)) > 1):
                 continue  # of a blend its parts are spoken of
             if fragrance.family in ESSENTIAL and not _mild(fragrance):
-                yield Caution(pointer=at, says=ESSENTIAL[fragrance.family])
+                yield Caution(pointer=at, message=ESSENTIAL[fragrance.family])
             if fragrance.limit is None and not (bottle.bottled and bottle.limit):
-                says = f"{fragrance.name}: an essential oil without a limit on the shelf. Its certificate has one."
-                yield Caution(pointer=at, says=says)
+                message = f"{fragrance.name}: an essential oil without a limit on the shelf. Its certificate has one."
+                yield Caution(pointer=at, message=message)
 
 
 def _mild(fragrance: Fragrance) -> bool:

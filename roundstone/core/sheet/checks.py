@@ -20,23 +20,23 @@ def percent(share: float, digits: int = 1) -> str:
 
 def _check_fats(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     if not recipe.fats:
-        yield Fault(pointer="/fats", says="Add the first fat: everything else follows from it.", open=True)
+        yield Fault(pointer="/fats", message="Add the first fat: everything else follows from it.", open=True)
         return
     seen: set[str] = set()
     sound = True
     for i, row in enumerate(recipe.fats):
         at = f"/fats/{i}/share"
         if row.fat not in shelf.fats:
-            yield Fault(pointer=f"/fats/{i}/fat", says="This fat is not on the shelf.")
+            yield Fault(pointer=f"/fats/{i}/fat", message="This fat is not on the shelf.")
         elif row.fat in seen:
-            yield Fault(pointer=f"/fats/{i}/fat", says="This fat stands here twice. Put it in one row.")
+            yield Fault(pointer=f"/fats/{i}/fat", message="This fat stands here twice. Put it in one row.")
         seen.add(row.fat)
         if row.share < 0:
-            yield Fault(pointer=at, says="A share cannot be negative.")
+            yield Fault(pointer=at, message="A share cannot be negative.")
         elif row.share == 0:
-            yield Fault(pointer=at, says="Give this fat a share, or take it out.")
+            yield Fault(pointer=at, message="Give this fat a share, or take it out.")
         elif row.share > 1:
-            yield Fault(pointer=at, says="A share cannot be above 100 %.")
+            yield Fault(pointer=at, message="A share cannot be above 100 %.")
         sound = sound and 0 < row.share <= 1
     total = sum(row.share for row in recipe.fats)
     if sound and abs(total - 1) > 0.0005:
@@ -44,7 +44,7 @@ def _check_fats(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
         word = f"{percent(short, 2)} is missing" if short > 0 else f"{percent(-short, 2)} too much"
         yield Fault(
             pointer="/fats",
-            says=f"The fats add up to {percent(total, 2)}: {word}. No lye is weighed until they make 100 %.",
+            message=f"The fats add up to {percent(total, 2)}: {word}. No lye is weighed until they make 100 %.",
             mends=tuple(_balances(recipe, shelf, short)),
         )
 
@@ -62,7 +62,7 @@ def _balances(recipe: Recipe, shelf: Shelf, short: float) -> Iterator[Mend]:
 def _twice(names: Sequence[str], pointer: str, field: str) -> Iterator[Fault]:
     for i, name in enumerate(names):
         if name in names[:i]:
-            yield Fault(pointer=f"{pointer}/{i}/{field}", says="This stands here twice. Put it in one row.")
+            yield Fault(pointer=f"{pointer}/{i}/{field}", message="This stands here twice. Put it in one row.")
 
 
 def _check_liquids(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
@@ -70,15 +70,15 @@ def _check_liquids(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     for i, use in enumerate(recipe.liquids):
         liquid = shelf.liquids.get(use.liquid)
         if liquid is None or liquid.kind == "water":
-            yield Fault(pointer=f"/liquids/{i}/liquid", says="This liquid is not on the shelf.")
+            yield Fault(pointer=f"/liquids/{i}/liquid", message="This liquid is not on the shelf.")
         if not 0 <= use.share <= 1:
-            says = "A liquid can be from 0 to 100 % of all liquid."
-            yield Fault(pointer=f"/liquids/{i}/share", says=says)
+            message = "A liquid can be from 0 to 100 % of all liquid."
+            yield Fault(pointer=f"/liquids/{i}/share", message=message)
     total = sum(u.share for u in recipe.liquids)
     if all(0 <= u.share <= 1 for u in recipe.liquids) and total > 1 + 1e-9:
         last = len(recipe.liquids) - 1
-        says = f"The liquids add up to {percent(total)}: more than all there is."
-        yield Fault(pointer=f"/liquids/{last}/share", says=says)
+        message = f"The liquids add up to {percent(total)}: more than all there is."
+        yield Fault(pointer=f"/liquids/{last}/share", message=message)
 
 
 def _twice_dosed(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
@@ -88,8 +88,8 @@ def _twice_dosed(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
         additive = shelf.additives.get(dose.additive)
         row = (dose.additive, dose.into, dose.moment, dose.called.casefold())
         if row in seen and additive is not None and additive.kind != "pigment":
-            says = "This stands here twice. Put it in one row, or give each a name of its own."
-            yield Fault(pointer=f"/additives/{i}/additive", says=says)
+            message = "This stands here twice. Put it in one row, or give each a name of its own."
+            yield Fault(pointer=f"/additives/{i}/additive", message=message)
         seen.add(row)
 
 
@@ -99,19 +99,19 @@ def _check_additives(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
         additive = shelf.additives.get(dose.additive)
         at = f"/additives/{i}"
         if additive is None:
-            yield Fault(pointer=f"{at}/additive", says="This is not on the shelf.")
+            yield Fault(pointer=f"{at}/additive", message="This is not on the shelf.")
             continue
         scale = {"g/kg": 1.0, "percent": 10.0}.get(dose.basis, 1000 * additive.spoon / POUND)
         if dose.amount < 0:
-            yield Fault(pointer=f"{at}/amount", says="A dose cannot be negative.")
+            yield Fault(pointer=f"{at}/amount", message="A dose cannot be negative.")
         elif dose.amount * scale > additive.refused_above * (1 + 1e-9):
-            says = (
+            message = (
                 f"More than {figure(additive.refused_above)} g per kg of fats: is the decimal point in the right place?"
             )
-            yield Fault(pointer=f"{at}/amount", says=says)
+            yield Fault(pointer=f"{at}/amount", message=message)
         if dose.basis == "tsp/lb batter" and additive.naoh:
-            says = "An acid is dosed by weight of fats: its own lye is part of the batter."
-            yield Fault(pointer=f"{at}/amount", says=says)
+            message = "An acid is dosed by weight of fats: its own lye is part of the batter."
+            yield Fault(pointer=f"{at}/amount", message=message)
         yield from _check_into(recipe, dose, additive, at)
         if dose.carrier is not None:
             late = moment_of(dose, additive) == "trace"
@@ -124,69 +124,71 @@ def _check_into(recipe: Recipe, dose: Dose, additive: Additive, at: str) -> Iter
         return
     moment = moment_of(dose, additive)
     if dose.into not in {p.name for p in recipe.design.portions}:
-        yield Fault(pointer=f"{at}/into", says=f"There is no portion called {dose.into}.")
+        yield Fault(pointer=f"{at}/into", message=f"There is no portion called {dose.into}.")
     elif additive.naoh:
-        says = (
+        message = (
             f"{additive.name} takes up lye, and the lye is weighed for the whole jug: in {dose.into} alone it would "
             "leave the other portions lye heavy. Put it into all of the batter, before the lye."
         )
-        yield Fault(pointer=f"{at}/into", says=says)
+        yield Fault(pointer=f"{at}/into", message=message)
     elif moment == "fats" and not any(p.name == dose.into and recipe.design.alone(p) for p in recipe.design.portions):
-        says = "All portions come from one fat pot: into one of them only what goes in at emulsion."
-        yield Fault(pointer=f"{at}/into", says=says)
+        message = "All portions come from one fat pot: into one of them only what goes in at emulsion."
+        yield Fault(pointer=f"{at}/into", message=message)
     elif moment not in ("trace", "fats"):
-        says = "All portions share one lye jug: into one of them only what goes in at emulsion, or into its own fats."
-        yield Fault(pointer=f"{at}/into", says=says)
+        message = (
+            "All portions share one lye jug: into one of them only what goes in at emulsion, or into its own fats."
+        )
+        yield Fault(pointer=f"{at}/into", message=message)
 
 
 def _check_carrier(carrier: Carrier, late: bool, shelf: Shelf, at: str) -> Iterator[Fault]:
     if not 0 <= carrier.parts <= 20:
-        yield Fault(pointer=f"{at}/parts", says="A powder is dispersed in from 0 to 20 parts.")
+        yield Fault(pointer=f"{at}/parts", message="A powder is dispersed in from 0 to 20 parts.")
     if not late:
-        yield Fault(pointer=f"{at}/parts", says="Only what goes in at emulsion is dispersed first.")
+        yield Fault(pointer=f"{at}/parts", message="Only what goes in at emulsion is dispersed first.")
     if carrier.fat is not None and carrier.fat not in shelf.fats:
-        yield Fault(pointer=f"{at}/fat", says="This fat is not on the shelf.")
+        yield Fault(pointer=f"{at}/fat", message="This fat is not on the shelf.")
 
 
 def _check_scents(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     yield from _twice([s.fragrance for s in recipe.scents], "/scents", "fragrance")
     for i, scent in enumerate(recipe.scents):
         if scent.fragrance not in shelf.fragrances:
-            yield Fault(pointer=f"/scents/{i}/fragrance", says="This fragrance is not on the shelf.")
+            yield Fault(pointer=f"/scents/{i}/fragrance", message="This fragrance is not on the shelf.")
         if not 0 <= scent.load <= MOST_LOAD:
-            says = "Fragrance runs from 0 to 10 % of the fats it goes into."
-            yield Fault(pointer=f"/scents/{i}/load", says=says)
+            message = "Fragrance runs from 0 to 10 % of the fats it goes into."
+            yield Fault(pointer=f"/scents/{i}/load", message=message)
     if all(0 <= s.load <= MOST_LOAD for s in recipe.scents) and sum(s.load for s in recipe.scents) > MOST_LOAD + 1e-9:
         last = len(recipe.scents) - 1
-        yield Fault(pointer=f"/scents/{last}/load", says="All fragrances together run to 10 % of the fats.")
+        yield Fault(pointer=f"/scents/{last}/load", message="All fragrances together run to 10 % of the fats.")
         return
     whole = sum(s.load for s in recipe.scents)
     for i, portion in enumerate(recipe.design.portions if recipe.design.scents_apart else ()):
         if whole * portion.scent > MOST_LOAD + 1e-9 and portion.scent > 1:
-            says = f"{portion.name} would get {percent(whole * portion.scent)} of its fats in fragrance: up to 10 %."
-            yield Fault(pointer=f"/design/portions/{i}/scent", says=says)
+            message = f"{portion.name} would get {percent(whole * portion.scent)} of its fats in fragrance: up to 10 %."
+            yield Fault(pointer=f"/design/portions/{i}/scent", message=message)
 
 
 def _check_size(recipe: Recipe) -> Iterator[Fault]:
     size = recipe.size
     if isinstance(size, ByMoulds):
         if not size.moulds:
-            yield Fault(pointer="/size/moulds", says="Add a mould, or size by weight of fats.")
+            yield Fault(pointer="/size/moulds", message="Add a mould, or size by weight of fats.")
         faults = [f for i, m in enumerate(size.moulds) for f in mould.check(m, f"/size/moulds/{i}")]
         yield from faults
         if not faults and sum(mould.millilitres(m) for m in size.moulds) > mould.MOST_MILLILITRES:
-            yield Fault(pointer="/size/moulds", says="These moulds hold more than 200 litres: check the measures.")
+            yield Fault(pointer="/size/moulds", message="These moulds hold more than 200 litres: check the measures.")
         if not 0 <= size.spare <= 1:
-            yield Fault(pointer="/size/spare", says="A spare runs from 0 to 100 %.")
+            yield Fault(pointer="/size/spare", message="A spare runs from 0 to 100 %.")
     elif not LEAST_GRAMS <= size.grams <= MOST_GRAMS:
-        yield Fault(pointer="/size/grams", says=f"Fats run from {LEAST_GRAMS:g}{G} to {MOST_GRAMS / 1000:g}{KG}.")
+        yield Fault(pointer="/size/grams", message=f"Fats run from {LEAST_GRAMS:g}{G} to {MOST_GRAMS / 1000:g}{KG}.")
 
 
 def _check_temperature(recipe: Recipe) -> Iterator[Fault]:
     if not 10 <= recipe.pour_celsius <= 75:
-        yield Fault(pointer="/pour_celsius", says=f"Pour temperature runs from {10}{C} to {75}{C}.")
+        yield Fault(pointer="/pour_celsius", message=f"Pour temperature runs from {10}{C} to {75}{C}.")
     if not 0 <= recipe.room_celsius <= 45:
-        yield Fault(pointer="/room_celsius", says=f"The room runs from {0}{C} to {45}{C}.")
+        yield Fault(pointer="/room_celsius", message=f"The room runs from {0}{C} to {45}{C}.")
 
 
 def _check_names(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
@@ -197,11 +199,11 @@ def _check_names(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     for at, thing in (*fats, *liquids, *doses):
         told = shelf.told_by(thing.name) if thing is not None else None
         if told is not None and told.kind == "lye":
-            yield Fault(pointer=at, says=told.says)
+            yield Fault(pointer=at, message=told.message)
 
 
 def faults_of(recipe: Recipe, shelf: Shelf) -> tuple[Fault, ...]:
-    name = () if recipe.name else (Fault(pointer="/name", says="Give the recipe a name to find it by."),)
+    name = () if recipe.name else (Fault(pointer="/name", message="Give the recipe a name to find it by."),)
     return (
         *name,
         *_check_fats(recipe, shelf),

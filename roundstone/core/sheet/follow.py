@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping
 from ..recipe import ByRatio, ByWeight, Dose, Recipe, Scent
 from ..said import figure
 from ..shelf import KOH, NAOH, Shelf
-from ..values import Fault, Grams, RuleBroken
+from ..values import Fault, Grams, RuleError
 from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, demand
 from .sheet import Line, Sheet
 
@@ -15,7 +15,7 @@ SLIP = 0.0005  # of the superfat, what weights read on a scale may be off [chose
 def following(recipe: Recipe, shelf: Shelf, sheet: Sheet, weighed: Mapping[str, Grams]) -> Recipe:
     """The recipe whose sheet has these grams on the lines of those keys, and on every other line what it has now.
 
-    It is sized by its fats from then on. RuleBroken where the weights cannot be a soap: then the jug is made anew.
+    It is sized by its fats from then on. RuleError where the weights cannot be a soap: then the jug is made anew.
     """
     grams = {x.key: weighed.get(x.key, x.grams) for x in sheet.lines}
     fats = {x.row: grams[x.key] for x in sheet.lines if x.kind == "fat"}
@@ -25,25 +25,25 @@ def following(recipe: Recipe, shelf: Shelf, sheet: Sheet, weighed: Mapping[str, 
     naoh = (naoh + stock * (recipe.stock or 0.0)) * recipe.naoh_purity
     koh = sum(grams[x.key] for x in sheet.lines if x.item == "alkali:koh") * recipe.koh_purity
     if whole <= 0 or naoh + koh <= 0:
-        raise RuleBroken(Fault(pointer="/fats", says="Without fats or lye there is nothing to follow."))
+        raise RuleError(Fault(pointer="/fats", message="Without fats or lye there is nothing to follow."))
     superfat = _superfat(recipe, shelf, sheet, grams, naoh / NAOH + koh / KOH)
     if superfat < -SLIP:
-        says = (
+        message = (
             f"With these weights there is {figure(-100 * superfat, '.1f')} % more lye than the fats can take. Make the "
             "jug anew; put the old solution away safely, as local rules say."
         )
-        raise RuleBroken(Fault(pointer="/superfat", says=says))
+        raise RuleError(Fault(pointer="/superfat", message=message))
     if superfat > MOST_SUPERFAT + SLIP:
-        says = f"With these weights {100 * superfat:.0f} % of the fats get no lye; up to 20 % is a soap. "
-        says += "Weigh the jug anew."
-        raise RuleBroken(Fault(pointer="/superfat", says=says))
+        message = f"With these weights {100 * superfat:.0f} % of the fats get no lye; up to 20 % is a soap. "
+        message += "Weigh the jug anew."
+        raise RuleError(Fault(pointer="/superfat", message=message))
     liquid, water = _wet(recipe, shelf, sheet, grams, stock)
     parts = water / (naoh + koh)
     if not LEAST_WATER <= parts <= MOST_WATER:
-        says = (
+        message = (
             f"That is {figure(parts, '.2f')} parts water to one of alkali; from 1 to 4 is possible. Weigh the jug anew."
         )
-        raise RuleBroken(Fault(pointer="/water", says=says))
+        raise RuleError(Fault(pointer="/water", message=message))
     plain = sum(grams[x.key] for x in sheet.lines if x.kind in ("water", "ice"))
     ice = sum(grams[x.key] for x in sheet.lines if x.kind == "ice")
     return recipe.model_copy(

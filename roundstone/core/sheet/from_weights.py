@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from ..recipe import ByRatio, ByWeight, Design, Dose, FatShare, LiquidUse, Portion, Recipe, Scent, vessel_of
 from ..said import figure
 from ..shelf import KOH, MOMENT_IN, NAOH, Moment, Shelf, Vessel
-from ..values import Fault, Grams, RuleBroken
+from ..values import Fault, Grams, RuleError
 from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, demand
 from .checks import LEAST_GRAMS
 
@@ -30,7 +30,7 @@ def recipe_of(
 ) -> Recipe:
     """The recipe whose sheet these weights are, poured as one batter.
 
-    What stands twice is put together; oils that powders were dispersed in count as fats, for they are. RuleBroken
+    What stands twice is put together; oils that powders were dispersed in count as fats, for they are. RuleError
     (pointers `/fats`, `/alkali`, `/water`) where the weights cannot be a soap.
     """
     fats, liquids, additives, scents = (_sum(rows, kind) for kind in ("fat", "liquid", "additive", "fragrance"))
@@ -41,9 +41,9 @@ def recipe_of(
     koh = _total(rows, "alkali:koh") * koh_purity
     whole = sum(fats.values())
     if whole <= 0:
-        raise RuleBroken(Fault(pointer="/fats", says="There is no fat among these weights."))
+        raise RuleError(Fault(pointer="/fats", message="There is no fat among these weights."))
     if naoh + koh <= 0:
-        raise RuleBroken(Fault(pointer="/alkali", says="There is no lye among these weights."))
+        raise RuleError(Fault(pointer="/alkali", message="There is no lye among these weights."))
 
     asked = demand(
         ((g, shelf.fats[i]) for i, g in fats.items()),
@@ -55,25 +55,25 @@ def recipe_of(
     left = naoh / NAOH + koh / KOH - asked.acids - asked.free
     superfat = 1 - left / asked.fats if asked.fats > 0 else 0.0
     if superfat < -SLIP:
-        says = (
+        message = (
             f"These weights have {figure(-100 * superfat, '.1f')} % more lye than the fats can take: lye heavy, and "
             "caustic. Check every weight; it is not read."
         )
-        raise RuleBroken(Fault(pointer="/alkali", says=says))
+        raise RuleError(Fault(pointer="/alkali", message=message))
     hungry = superfat > MOST_SUPERFAT + SLIP and asked.acids > 0 and asked.fats > 0
     if hungry:  # the acids were given no lye of their own
         superfat = 1 - (left + asked.acids) / asked.fats
     if superfat > MOST_SUPERFAT + SLIP or superfat < -SLIP:
-        says = f"These weights leave {100 * superfat:.0f} % of the fats without lye; up to 20 % is a soap."
-        raise RuleBroken(Fault(pointer="/alkali", says=says))
+        message = f"These weights leave {100 * superfat:.0f} % of the fats without lye; up to 20 % is a soap."
+        raise RuleError(Fault(pointer="/alkali", message=message))
 
     brought = sum(g * shelf.liquids[i].water for i, g in liquids.items())
     brought += sum(g * shelf.additives[i].water for i, g in additives.items())
     water = plain + ice + stock - in_stock + brought
     parts = water / (naoh + koh)
     if not LEAST_WATER * (1 - ROUNDED) <= parts <= MOST_WATER * (1 + ROUNDED):
-        says = f"That is {figure(parts, '.2f')} parts water to one of alkali; from 1 to 4 is possible."
-        raise RuleBroken(Fault(pointer="/water", says=says))
+        message = f"That is {figure(parts, '.2f')} parts water to one of alkali; from 1 to 4 is possible."
+        raise RuleError(Fault(pointer="/water", message=message))
     liquid = plain + ice + stock - in_stock + sum(liquids.values())
     return Recipe(
         name=name,

@@ -13,7 +13,7 @@ from pydantic import Field, field_validator
 from ..recipe import Recipe
 from ..said import G, day, figure
 from ..shelf import Additive, Fat, Liquid, Shelf
-from ..values import Caution, Fault, Grams, Name, RuleBroken, Value
+from ..values import Caution, Fault, Grams, Name, RuleError, Value
 from .sheet import Line, Sheet
 
 OLD = timedelta(days=365)  # since it was opened or bought, worth a word [chosen]
@@ -70,19 +70,19 @@ class LotEdit(Value):
 
 
 def recount(before: Lot | None, edit: LotEdit, now: datetime) -> Lot:
-    """The lot after an edit; RuleBroken when a new one was not counted, or was counted in the future."""
+    """The lot after an edit; RuleError when a new one was not counted, or was counted in the future."""
     if edit.grams is None:
         if before is None:
-            raise RuleBroken(Fault(pointer="/grams", says="Say how much there is."))
+            raise RuleError(Fault(pointer="/grams", message="Say how much there is."))
         grams, counted = before.grams, before.counted
     else:
         grams, counted = edit.grams, edit.counted or now
         counted = counted.replace(tzinfo=UTC) if counted.tzinfo is None else counted
         if counted.year < 1970:
-            raise RuleBroken(Fault(pointer="/counted", says="A day between 1970 and now is expected."))
+            raise RuleError(Fault(pointer="/counted", message="A day between 1970 and now is expected."))
         # A day of grace: the maker's clock may be ahead of this one.
         if counted > now + timedelta(days=1):
-            raise RuleBroken(Fault(pointer="/counted", says="This moment is still to come."))
+            raise RuleError(Fault(pointer="/counted", message="This moment is still to come."))
     kept = edit.model_dump(include={"item", "label", "expires", "bought", "opened", "price_per_kg"})
     return as_made(Lot.model_validate(kept | {"grams": grams, "counted": counted}), before)
 
@@ -99,7 +99,7 @@ class MakeLot(Value):
 def made_lot(making: MakeLot, shelf: Shelf, lots: Sequence["LotLeft"], now: datetime) -> Lot:
     """The lot it becomes: what it took of its parts, what that cost, and until when it keeps.
 
-    RuleBroken when it is nothing that is made here, or was made in the future.
+    RuleError when it is nothing that is made here, or was made in the future.
     """
     kind, _, name = making.item.partition(":")
     if kind == "fragrance":
@@ -116,11 +116,11 @@ def made_lot(making: MakeLot, shelf: Shelf, lots: Sequence["LotLeft"], now: date
         parts = [(p.item, p.share) for p in found.made.of] if found and found.made else []
         keeps = found.made.keeps if found and found.made else None
     if not parts:
-        raise RuleBroken(Fault(pointer="/item", says="This is nothing that is made here."))
+        raise RuleError(Fault(pointer="/item", message="This is nothing that is made here."))
     at = making.at or now
     at = at.replace(tzinfo=UTC) if at.tzinfo is None else at
     if at > now + timedelta(days=1) or at.year < 1970:
-        raise RuleBroken(Fault(pointer="/at", says="This moment is still to come."))
+        raise RuleError(Fault(pointer="/at", message="This moment is still to come."))
     prices = {x.lot.item: x.lot.price_per_kg for x in lots if x.lot.price_per_kg is not None}
     known = all(item in prices for item, _ in parts)
     ends = [x.lot.expires for x in lots for item, _ in parts if x.lot.item == item and x.left > 0 and x.lot.expires]
@@ -323,18 +323,18 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
         at = _pointer(recipe, sheet, item)
         if there < need - PRECISE:
             fit = f": enough for {_fits(recipe, sheet, item, there / need)}." if there > PRECISE else "."
-            says = f"{names.get(item, item)}: {need:.1f}{G} needed, {there:.1f}{G} left{fit}"
-            short.append(Caution(pointer=at, says=says))
+            message = f"{names.get(item, item)}: {need:.1f}{G} needed, {there:.1f}{G} left{fit}"
+            short.append(Caution(pointer=at, message=message))
             order.append(f"{names.get(item, item)} {need - there:.0f}{G}")
         for x in have:
             if x.lot.expires is not None and x.lot.expires <= today + SOON:
                 past = "went past its date on" if x.lot.expires < today else "is good until"
                 which = f" ({x.lot.label})" if x.lot.label else ""
-                says = f"{names.get(item, item)}{which} {past} {day(x.lot.expires.isoformat())}."
-                short.append(Caution(pointer=at, says=says))
+                message = f"{names.get(item, item)}{which} {past} {day(x.lot.expires.isoformat())}."
+                short.append(Caution(pointer=at, message=message))
                 break
         if item.startswith(("fragrance:", "fat:")) and (old := _old(have, today)):
-            short.append(Caution(pointer=at, says=f"{names.get(item, item)}{old}"))
+            short.append(Caution(pointer=at, message=f"{names.get(item, item)}{old}"))
     bars = sum(b.count for b in sheet.bars)
     cost = Cost(batch=batch, bar=batch / bars if bars else None, unpriced=tuple(unpriced)) if priced else None
     return Supply(short=tuple(short), order=tuple(order), cost=cost)

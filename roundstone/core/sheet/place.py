@@ -6,7 +6,7 @@ from pydantic import Field
 
 from ..recipe import Carrier, Dose, LiquidUse, Recipe, Scent, moment_of
 from ..shelf import MOMENT_IN, VESSEL, WHEN, Additive, Moment, Shelf, Vessel
-from ..values import Fault, Id, RuleBroken, Value
+from ..values import Fault, Id, RuleError, Value
 
 FIRST_LOAD, NEXT_LOAD = 0.03, 0.01  # of the fats, of the first fragrance and of each beside it: common practice
 IN_OIL, IN_WATER = 3.0, 2.0  # parts to one of powder: common practice
@@ -49,13 +49,13 @@ PlaceAct = Annotated[AddThing | MoveThing | MoveDose | Disperse, Field(discrimin
 
 
 def place(recipe: Recipe, act: PlaceAct, shelf: Shelf) -> Recipe:
-    """The recipe after the act; RuleBroken where it cannot be done as asked without something else changing."""
+    """The recipe after the act; RuleError where it cannot be done as asked without something else changing."""
     match act:
         case AddThing():
             return _added(recipe, act, shelf)
         case MoveThing(what="scent"):
             if act.vessel == "jug":
-                raise RuleBroken(Fault(pointer="/design/scent_at", says="A fragrance goes into fats or batter."))
+                raise RuleError(Fault(pointer="/design/scent_at", message="A fragrance goes into fats or batter."))
             at = "fats" if act.vessel == "pot" else "portions"
             return recipe.model_copy(update={"design": recipe.design.model_copy(update={"scent_at": at})})
         case MoveThing(what="liquid"):
@@ -73,37 +73,37 @@ def place(recipe: Recipe, act: PlaceAct, shelf: Shelf) -> Recipe:
 def _with_row(recipe: Recipe, rows: str, row: int, **changes: object) -> Recipe:
     there = list(getattr(recipe, rows))
     if not 0 <= row < len(there):
-        raise RuleBroken(Fault(pointer="", says="There is no such row."))
+        raise RuleError(Fault(pointer="", message="There is no such row."))
     there[row] = there[row].model_copy(update=changes)
     return recipe.model_copy(update={rows: tuple(there)})
 
 
 def _additive(recipe: Recipe, row: int, shelf: Shelf) -> Additive:
     if not 0 <= row < len(recipe.additives):
-        raise RuleBroken(Fault(pointer="", says="There is no such row."))
+        raise RuleError(Fault(pointer="", message="There is no such row."))
     found = shelf.additives.get(recipe.additives[row].additive)
     if found is None:
-        raise RuleBroken(Fault(pointer=f"/additives/{row}/additive", says="This is not on the shelf."))
+        raise RuleError(Fault(pointer=f"/additives/{row}/additive", message="This is not on the shelf."))
     return found
 
 
 def _added(recipe: Recipe, act: AddThing, shelf: Shelf) -> Recipe:
     if act.what == "scent":
         if act.item not in shelf.fragrances:
-            raise RuleBroken(Fault(pointer="", says="This fragrance is not on the shelf."))
+            raise RuleError(Fault(pointer="", message="This fragrance is not on the shelf."))
         new = Scent(fragrance=act.item, load=NEXT_LOAD if recipe.scents else FIRST_LOAD)
         return recipe.model_copy(update={"scents": (*recipe.scents, new)})
     if act.what == "liquid":
         liquid = shelf.liquids.get(act.item)
         if liquid is None or liquid.kind == "water":
-            raise RuleBroken(Fault(pointer="", says="This liquid is not on the shelf."))
+            raise RuleError(Fault(pointer="", message="This liquid is not on the shelf."))
         left = max(0.0, 1 - sum(u.share for u in recipe.liquids))
         frozen = liquid.goes == "jug" and liquid.frozen_first
         use = LiquidUse(liquid=act.item, share=min(liquid.usual, round(left, 4)), goes=liquid.goes, frozen=frozen)
         return recipe.model_copy(update={"liquids": (*recipe.liquids, use)})
     additive = shelf.additives.get(act.item)
     if additive is None:
-        raise RuleBroken(Fault(pointer="", says="This is not on the shelf."))
+        raise RuleError(Fault(pointer="", message="This is not on the shelf."))
     dose = Dose(additive=act.item, amount=additive.usual)
     if additive.kind == "pigment" and additive.moment == "trace":
         dose = dose.model_copy(update={"carrier": Carrier(fat=_oil(recipe, shelf), parts=IN_OIL)})
@@ -123,11 +123,11 @@ def _moved(recipe: Recipe, act: MoveDose, shelf: Shelf) -> Recipe:
     dose = recipe.additives[act.row]
     alone = any(p.name == dose.into and recipe.design.alone(p) for p in recipe.design.portions)
     if dose.into is not None and act.moment != "trace" and not (act.moment == "fats" and alone):
-        says = (
+        message = (
             f"{additive.name} is for {dose.into} alone; {WHEN[act.moment]} it would reach every portion. Put it into "
             "all of the batter first, if that is meant."
         )
-        raise RuleBroken(Fault(pointer=f"/additives/{act.row}/into", says=says))
+        raise RuleError(Fault(pointer=f"/additives/{act.row}/into", message=message))
     carrier = dose.carrier if act.moment == "trace" else None
     moment = None if act.moment == additive.moment else act.moment
     return _with_row(recipe, "additives", act.row, moment=moment, carrier=carrier)
@@ -138,8 +138,8 @@ def _dispersed(recipe: Recipe, act: Disperse, shelf: Shelf) -> Recipe:
     if act.into == "no":
         return _with_row(recipe, "additives", act.row, carrier=None)
     if moment_of(dose, additive) != "trace":
-        says = "Only what goes in at emulsion is dispersed first."
-        raise RuleBroken(Fault(pointer=f"/additives/{act.row}/carrier/parts", says=says))
+        message = "Only what goes in at emulsion is dispersed first."
+        raise RuleError(Fault(pointer=f"/additives/{act.row}/carrier/parts", message=message))
     water = act.into == "water"
     kept = dose.carrier.parts if dose.carrier is not None else IN_WATER if water else IN_OIL
     return _with_row(recipe, "additives", act.row, carrier=Carrier(fat=None if water else act.into, parts=kept))

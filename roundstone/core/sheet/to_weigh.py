@@ -7,7 +7,7 @@ from pydantic import Field
 from ..recipe import Recipe
 from ..said import FLUID_OUNCE
 from ..shelf import Shelf
-from ..values import Fault, Grams, RuleBroken, Value
+from ..values import Fault, Grams, RuleError, Value
 from .adjust import FatGrams, FatTyped, adjust
 from .sheet import Weighing
 from .weigh import weigh
@@ -36,7 +36,7 @@ class ToWeigh(Value):
 
 
 def to_weigh(recipe: Recipe, act: ToWeigh | FatGrams, shelf: Shelf) -> Recipe:
-    """The recipe with that figure, of a fat in full moulds with that share; RuleBroken where it cannot be reckoned.
+    """The recipe with that figure, of a fat in full moulds with that share; RuleError where it cannot be reckoned.
 
     A recipe sized by its moulds holds less of the fats the more is put in, and spoons by weight of batter count that
     batter: so the figure is neared by weighing, each time in proportion to what is missing.
@@ -46,7 +46,7 @@ def to_weigh(recipe: Recipe, act: ToWeigh | FatGrams, shelf: Shelf) -> Recipe:
     rows, field = _FIGURE[act.what]
     at = f"/{rows}/{act.row}/{field}"
     if not 0 <= act.row < len(getattr(recipe, rows)):
-        raise RuleBroken(Fault(pointer=f"/{rows}", says="There is no such row."))
+        raise RuleError(Fault(pointer=f"/{rows}", message="There is no such row."))
     wanted = _grams(recipe, act, shelf, at)
     if wanted == 0:
         return _with(recipe, act, 0.0)
@@ -57,18 +57,18 @@ def to_weigh(recipe: Recipe, act: ToWeigh | FatGrams, shelf: Shelf) -> Recipe:
         weighing = weigh(tried, shelf)
         if weighing.sheet is None:
             if figure == FIRST:
-                says = "Weights and spoons can be typed once the recipe is weighed: mend it first."
+                message = "Weights and spoons can be typed once the recipe is weighed: mend it first."
                 if weigh(_with(recipe, act, 0.0), shelf).sheet is not None:
-                    says = f"This recipe takes none of it. {weighing.faults[0].says}"
-                raise RuleBroken(Fault(pointer=at, says=says))
+                    message = f"This recipe takes none of it. {weighing.faults[0].message}"
+                raise RuleError(Fault(pointer=at, message=message))
             return tried
         got = _weighs(weighing, act)
         if got <= 0:
-            raise RuleBroken(Fault(pointer=at, says="Nothing of the batter takes it up: type it as a share."))
+            raise RuleError(Fault(pointer=at, message="Nothing of the batter takes it up: type it as a share."))
         if abs(got - wanted) <= NEAR * wanted:
             return tried
         figure *= wanted / got
-    raise RuleBroken(Fault(pointer=at, says="No dose weighs just that in this recipe: type it as a share."))
+    raise RuleError(Fault(pointer=at, message="No dose weighs just that in this recipe: type it as a share."))
 
 
 def _fat(recipe: Recipe, act: FatGrams, shelf: Shelf) -> Recipe:
@@ -77,12 +77,12 @@ def _fat(recipe: Recipe, act: FatGrams, shelf: Shelf) -> Recipe:
     """
     at, sheet = f"/fats/{act.row}/share", weigh(recipe, shelf).sheet
     if not 0 <= act.row < len(recipe.fats):
-        raise RuleBroken(Fault(pointer="/fats", says="There is no such row."))
+        raise RuleError(Fault(pointer="/fats", message="There is no such row."))
     if act.grams <= 0:
-        raise RuleBroken(Fault(pointer=at, says="A weight must be more than nothing."))
+        raise RuleError(Fault(pointer=at, message="A weight must be more than nothing."))
     if sheet is None:
-        says = "By moulds, a weight can be typed once the recipe is weighed: mend it first."
-        raise RuleBroken(Fault(pointer=at, says=says))
+        message = "By moulds, a weight can be typed once the recipe is weighed: mend it first."
+        raise RuleError(Fault(pointer=at, message=message))
     # Where every other row was typed too, they give way together.
     keep = act.keep if {*range(len(recipe.fats))} - {act.row, *act.keep} else ()
     share, tried = act.grams / sheet.fats, recipe
@@ -104,11 +104,11 @@ def _grams(recipe: Recipe, act: ToWeigh, shelf: Shelf, at: str) -> Grams:
     if act.unit == "g":
         return act.amount
     if act.what != "additive":
-        says = "This is weighed, not measured: its density is not known. Type a weight."
-        raise RuleBroken(Fault(pointer=at, says=says))
+        message = "This is weighed, not measured: its density is not known. Type a weight."
+        raise RuleError(Fault(pointer=at, message=message))
     additive = shelf.additives.get(recipe.additives[act.row].additive)
     if additive is None:
-        raise RuleBroken(Fault(pointer=at, says="This is not on the shelf."))
+        raise RuleError(Fault(pointer=at, message="This is not on the shelf."))
     return act.amount / TEASPOON * additive.spoon
 
 

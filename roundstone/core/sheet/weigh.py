@@ -8,7 +8,7 @@ from math import isfinite
 
 from ..recipe import ByMoulds, ByWeight, Recipe, mould
 from ..shelf import Shelf
-from ..values import Grams, RuleBroken
+from ..values import Grams, RuleError
 from .amounts import Amounts, amounts_of
 from .bar import describe
 from .cautions import cautions_of
@@ -34,7 +34,7 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
         return Weighing(whole=whole, sheet=None, faults=faults, fat_grams=rows_weigh)
     try:
         of = amounts_of(recipe, shelf)
-    except RuleBroken as broken:
+    except RuleError as broken:
         return Weighing(whole=whole, sheet=None, faults=broken.faults, fat_grams=rows_weigh)
     sheet = _sized(of, shelf)
     told = cautions_of(recipe, shelf, sheet, [(d.grams, d.dose, d.additive) for d in of.doses])

@@ -3,7 +3,7 @@
 from collections.abc import Collection, Mapping, Sequence
 
 from ..said import figure
-from ..values import Fault, RuleBroken, listed, shortened
+from ..values import Fault, RuleError, listed, shortened
 from .shelf import BlendPart, Claim, Discolours, Fragrance, NewFragrance, Ricing, Shelf
 
 LEAST_PARTS = 2
@@ -12,39 +12,41 @@ RICES = (Ricing.NO, Ricing.UNKNOWN, Ricing.SOME, Ricing.YES)  # a blend does wha
 BROWNS = (Discolours.NO, Discolours.UNKNOWN, Discolours.TINT, Discolours.BROWN)
 
 
-def blended(new: NewFragrance, shelf: Shelf, own_id: str | None = None) -> NewFragrance:
+def blended(new: NewFragrance, shelf: Shelf, custom_id: str | None = None) -> NewFragrance:
     """A fragrance as typed; of a blend in no bottle of its own, what its parts say of it in place of what was typed.
 
-    `own_id` is its own, if it stands on the shelf already. RuleBroken where its parts cannot be, or hold itself.
+    `own_id` is its own, if it stands on the shelf already. RuleError where its parts cannot be, or hold itself.
     """
     if not new.parts:
         return new.model_copy(update={"bottled": False})
-    _check(new.parts, shelf, own_id)
+    _check(new.parts, shelf, custom_id)
     total = sum(p.share for p in new.parts)
     parts = tuple(p.model_copy(update={"share": p.share / total}) for p in new.parts)
     whole = new.model_copy(update={"parts": parts})
     return whole if new.bottled else whole.model_copy(update={"inherits": None} | _facts(parts, shelf))
 
 
-def _check(parts: Sequence[BlendPart], shelf: Shelf, own_id: str | None) -> None:
+def _check(parts: Sequence[BlendPart], shelf: Shelf, custom_id: str | None) -> None:
     names = [p.fragrance for p in parts]
     faults = [
-        Fault(pointer=f"/parts/{i}/fragrance", says=says)
+        Fault(pointer=f"/parts/{i}/fragrance", message=message)
         for i, name in enumerate(names)
-        for says in (
+        for message in (
             "This fragrance is not on the shelf." if name not in shelf.fragrances else "",
             "This fragrance stands twice: give it one share." if name in names[:i] else "",
-            "A blend cannot be a part of itself." if own_id is not None and own_id in _within(name, shelf) else "",
+            "A blend cannot be a part of itself."
+            if custom_id is not None and custom_id in _within(name, shelf)
+            else "",
         )
-        if says
+        if message
     ]
     if len(parts) < LEAST_PARTS:
-        faults.append(Fault(pointer="/parts", says="A blend has two fragrances at least."))
+        faults.append(Fault(pointer="/parts", message="A blend has two fragrances at least."))
     elif abs(sum(p.share for p in parts) - 1) > WHOLE:
-        says = f"The shares make {figure(100 * sum(p.share for p in parts), '.4g')} %: they must make 100."
-        faults.append(Fault(pointer="/parts", says=says))
+        message = f"The shares make {figure(100 * sum(p.share for p in parts), '.4g')} %: they must make 100."
+        faults.append(Fault(pointer="/parts", message=message))
     if faults:
-        raise RuleBroken(*faults)
+        raise RuleError(*faults)
 
 
 def _within(fragrance_id: str, shelf: Shelf, seen: Collection[str] = ()) -> set[str]:

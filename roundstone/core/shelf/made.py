@@ -6,7 +6,7 @@ from typing import Literal
 from pydantic import Field
 
 from ..face import Tint, mixed
-from ..values import Fault, Grams, Name, RuleBroken, Share, Value, listed
+from ..values import Fault, Grams, Name, RuleError, Share, Value, listed
 from .shelf import Additive, Fat, Liquid, Made, MadePart, Shelf
 
 OIL_KEEPS, WATERY_KEEPS = 180, 3  # days an infused oil keeps, and anything with water in it: common practice
@@ -46,24 +46,24 @@ class NewPremix(Value):
     keeps: int | None = Field(default=None, ge=1, le=MOST_DAYS)
 
 
-def infused(new: NewInfusion, own_id: str, shelf: Shelf) -> Fat | Liquid:
-    """The infusion as the rules need it; RuleBroken where its base is not there."""
+def infused(new: NewInfusion, custom_id: str, shelf: Shelf) -> Fat | Liquid:
+    """The infusion as the rules need it; RuleError where its base is not there."""
     kind, _, name = new.base.partition(":")
     base = shelf.fats.get(name) if kind == "fat" else shelf.liquids.get(name)
     if base is None:
-        raise RuleBroken(Fault(pointer="/base", says="This is not on the shelf."))
+        raise RuleError(Fault(pointer="/base", message="This is not on the shelf."))
     usual = OIL_KEEPS if kind == "fat" else WATERY_KEEPS
     made = Made(of=(MadePart(item=new.base, share=1.0),), keeps=new.keeps or usual)
     with_what = f" with {new.steeped}" if new.steeped else ""
-    facts = {"id": own_id, "name": new.name, "made": made, "tint": new.tint}
+    facts = {"id": custom_id, "name": new.name, "made": made, "tint": new.tint}
     facts["source"] = f"own infusion{with_what}; as {base.name}"
     if isinstance(base, Fat):
         return base.model_copy(update=facts | {"kin": base.kin or base.id})
     return base.model_copy(update=facts | ({"kind": "other"} if base.kind == "water" else {}))
 
 
-def premixed(new: NewPremix, own_id: str, shelf: Shelf) -> Additive:
-    """The premix as the rules need it: its oil and water are known to the lye. RuleBroken names the part at fault."""
+def premixed(new: NewPremix, custom_id: str, shelf: Shelf) -> Additive:
+    """The premix as the rules need it: its oil and water are known to the lye. RuleError names the part at fault."""
     whole = sum(p.grams for p in new.parts)
     powders: list[tuple[Share, Additive]] = []
     oils: list[tuple[Share, float]] = []
@@ -83,21 +83,21 @@ def premixed(new: NewPremix, own_id: str, shelf: Shelf) -> Additive:
                 oils.append((share * found.fat, found.fat_sv))
                 wet += share * found.water
             case _:
-                says = "Sugars, salts, milks and acids are weighed by themselves." if found else "This is not there."
-                raise RuleBroken(Fault(pointer=f"/parts/{i}/item", says=says))
+                message = "Sugars, salts, milks and acids are weighed by themselves." if found else "This is not there."
+                raise RuleError(Fault(pointer=f"/parts/{i}/item", message=message))
         names.append((share, found.inci))
         told.append(f"{100 * share:.3g} % {found.name}")
     if not powders:
-        raise RuleBroken(Fault(pointer="/parts", says="A premix has a colourant or a powder in it."))
+        raise RuleError(Fault(pointer="/parts", message="A premix has a colourant or a powder in it."))
     if sum(share for share, _ in powders) > 1 - 1e-9 and len(powders) == 1:
-        raise RuleBroken(Fault(pointer="/parts", says="Say what it is stirred into too."))
+        raise RuleError(Fault(pointer="/parts", message="Say what it is stirred into too."))
     fat = sum(share for share, _ in oils)
     solid = sum(share for share, _ in powders)
     first = max(powders, key=lambda x: x[0])[1]
     factors = {a.factor for _, a in powders if a.factor}
     thick = sum(share / a.density for share, a in powders) + (1 - solid) / CARRIER_DENSITY
     return Additive(
-        id=own_id,
+        id=custom_id,
         name=new.name,
         kind=first.kind,
         moment=first.moment,

@@ -18,7 +18,7 @@ WHEN: dict[Moment, str] = {
 class Misplaced(Value):
     """What goes wrong with a kind of additive at a moment; `danger` when someone can be hurt."""
 
-    says: str
+    message: str
     danger: bool = False
 
 
@@ -33,40 +33,42 @@ _FLAMES = "Alcohol boils off hot lye and hot fats and burns: no flame near it."
 
 MISPLACED: dict[AdditiveKind, dict[Moment, Misplaced]] = {
     "sugar": {
-        "hot-lye": Misplaced(says=_LATE_SUGAR, danger=True),
-        "cool-lye": Misplaced(says=_LATE_SUGAR),
-        "fats": Misplaced(says=_NOT_IN_FAT),
-        "trace": Misplaced(says="Dissolve it first in its own weight of the liquid, kept back."),
+        "hot-lye": Misplaced(message=_LATE_SUGAR, danger=True),
+        "cool-lye": Misplaced(message=_LATE_SUGAR),
+        "fats": Misplaced(message=_NOT_IN_FAT),
+        "trace": Misplaced(message="Dissolve it first in its own weight of the liquid, kept back."),
     },
     "acid": {
-        "hot-lye": Misplaced(says=_LATE_ACID, danger=True),
-        "cool-lye": Misplaced(says=_LATE_ACID, danger=True),
-        "fats": Misplaced(says="It meets the lye only in the pot, and heats the batter there."),
-        "trace": Misplaced(says="It takes lye from the batter at once and heats it: dissolve it before the lye."),
+        "hot-lye": Misplaced(message=_LATE_ACID, danger=True),
+        "cool-lye": Misplaced(message=_LATE_ACID, danger=True),
+        "fats": Misplaced(message="It meets the lye only in the pot, and heats the batter there."),
+        "trace": Misplaced(message="It takes lye from the batter at once and heats it: dissolve it before the lye."),
     },
     "salt": {
-        "hot-lye": Misplaced(says="Salt dissolves badly in lye: put it into the liquid first."),
-        "cool-lye": Misplaced(says="Salt dissolves badly in lye: put it into the liquid first."),
-        "fats": Misplaced(says=_NOT_IN_FAT),
+        "hot-lye": Misplaced(message="Salt dissolves badly in lye: put it into the liquid first."),
+        "cool-lye": Misplaced(message="Salt dissolves badly in lye: put it into the liquid first."),
+        "fats": Misplaced(message=_NOT_IN_FAT),
     },
     "lactate": {
-        "hot-lye": Misplaced(says=f"Wait until the lye is below {43}{C}."),
-        "fats": Misplaced(says="It is watery and does not mix with fats: into the cooled lye."),
+        "hot-lye": Misplaced(message=f"Wait until the lye is below {43}{C}."),
+        "fats": Misplaced(message="It is watery and does not mix with fats: into the cooled lye."),
     },
-    "silk": {moment: Misplaced(says=_SILK) for moment in ("before-lye", "cool-lye", "fats", "trace")},
+    "silk": {moment: Misplaced(message=_SILK) for moment in ("before-lye", "cool-lye", "fats", "trace")},
     "clay": {
-        **{moment: Misplaced(says=_CLUMPS) for moment in ("before-lye", "hot-lye", "cool-lye")},
-        "trace": Misplaced(says="Wet it first in three parts of water, or it draws water from the batter."),
+        **{moment: Misplaced(message=_CLUMPS) for moment in ("before-lye", "hot-lye", "cool-lye")},
+        "trace": Misplaced(message="Wet it first in three parts of water, or it draws water from the batter."),
     },
-    "powder": {moment: Misplaced(says=_CLUMPS) for moment in ("before-lye", "hot-lye", "cool-lye")},
+    "powder": {moment: Misplaced(message=_CLUMPS) for moment in ("before-lye", "hot-lye", "cool-lye")},
     "milk": {
-        "before-lye": Misplaced(says=_SCORCHES, danger=True),
-        "hot-lye": Misplaced(says=_SCORCHES, danger=True),
-        "cool-lye": Misplaced(says=_SCORCHES),
-        "trace": Misplaced(says="Stir it into a little of the liquid first, or it clumps."),
+        "before-lye": Misplaced(message=_SCORCHES, danger=True),
+        "hot-lye": Misplaced(message=_SCORCHES, danger=True),
+        "cool-lye": Misplaced(message=_SCORCHES),
+        "trace": Misplaced(message="Stir it into a little of the liquid first, or it clumps."),
     },
-    "pigment": {moment: Misplaced(says=_RAW_LYE) for moment in ("before-lye", "hot-lye", "cool-lye")},
-    "oil": {moment: Misplaced(says="It is oil: it floats on lye.") for moment in ("before-lye", "hot-lye", "cool-lye")},
-    "alcohol": {moment: Misplaced(says=_FLAMES, danger=True) for moment in ("before-lye", "hot-lye", "fats")},
+    "pigment": {moment: Misplaced(message=_RAW_LYE) for moment in ("before-lye", "hot-lye", "cool-lye")},
+    "oil": {
+        moment: Misplaced(message="It is oil: it floats on lye.") for moment in ("before-lye", "hot-lye", "cool-lye")
+    },
+    "alcohol": {moment: Misplaced(message=_FLAMES, danger=True) for moment in ("before-lye", "hot-lye", "fats")},
     "other": {},
 }

@@ -14,7 +14,7 @@ class Telling(Value):
 
     kind: Literal["lye", "acid", "harm"]
     words: tuple[str, ...]
-    says: str
+    message: str
     source: str
 
 

@@ -45,7 +45,12 @@ export const orSoon = (usual: number | false) => (query: { state: { error: Error
   query.state.error instanceof Unreachable ? ASK_AGAIN : usual
 
 /** Something wrong that was found here, said as the server says it. */
-export const fault = (pointer: string, says: string): Fault => ({ pointer, says, mends: [], open: false })
+export const fault = (pointer: string, message: string): Fault => ({
+  pointer,
+  message,
+  mends: [],
+  open: false,
+})
 
 const PATIENCE = 15_000 // ms after which a request counts as unanswered
 

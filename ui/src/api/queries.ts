@@ -44,7 +44,7 @@ export function useFragranceFiles() {
 
 /** Ingredients of the maker's own. */
 export function useOwn() {
-  return useQuery({ queryKey: ['own'], queryFn: () => take(api.GET('/api/own')) })
+  return useQuery({ queryKey: ['own'], queryFn: () => take(api.GET('/api/custom')) })
 }
 
 /** Lots with what is left of them. */

@@ -133,6 +133,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/custom": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_own_custom_get"];
+        put?: never;
+        post: operations["api_post_own_custom_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/custom/{ingredient_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["api_put_own_custom__ingredient_id__put"];
+        post?: never;
+        delete: operations["api_delete_own_custom__ingredient_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/custom/{ingredient_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_restore_own_custom__ingredient_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -388,54 +436,6 @@ export interface paths {
         get: operations["api_get_me_me_get"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/own": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["api_get_own_own_get"];
-        put?: never;
-        post: operations["api_post_own_own_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/own/{ingredient_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put: operations["api_put_own_own__ingredient_id__put"];
-        post?: never;
-        delete: operations["api_delete_own_own__ingredient_id__delete"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/own/{ingredient_id}/restore": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["api_restore_own_own__ingredient_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1288,7 +1288,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/settings/worth": {
+    "/api/settings/utility": {
         parameters: {
             query?: never;
             header?: never;
@@ -1296,7 +1296,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["api_put_worth_settings_worth_put"];
+        put: operations["api_put_utility_settings_utility_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1836,8 +1836,8 @@ export interface components {
         };
         /** ArchiveRead */
         ArchiveRead: {
-            /** Says */
-            says: string;
+            /** Message */
+            message: string;
         };
         /**
          * AshSeen
@@ -1968,10 +1968,10 @@ export interface components {
          * @description What happened last time: with this recipe, this fragrance, this technique.
          */
         Before: {
+            /** Message */
+            message: string;
             /** Of */
             of: string;
-            /** Says */
-            says: string;
         };
         /**
          * BenchNow
@@ -2292,8 +2292,8 @@ export interface components {
          * @description Why a block takes longer or less: in words, and times the hours.
          */
         Cause: {
-            /** Says */
-            says: string;
+            /** Message */
+            message: string;
             /** Times */
             times: number;
         };
@@ -2307,10 +2307,10 @@ export interface components {
              * @default false
              */
             danger: boolean;
+            /** Message */
+            message: string;
             /** Pointer */
             pointer: string;
-            /** Says */
-            says: string;
         };
         /**
          * Cavities
@@ -2699,13 +2699,13 @@ export interface components {
              * @enum {string}
              */
             kind: "closing" | "gate" | "countdown";
+            /** Message */
+            message: string;
             /**
              * Minute
              * @description minutes
              */
             minute: number;
-            /** Says */
-            says: string;
         };
         /**
          * CupColour
@@ -2750,6 +2750,34 @@ export interface components {
             mid: number[];
             /** Weighings */
             weighings: number;
+        };
+        /**
+         * CustomIngredient
+         * @description One of fat, liquid and additive, and what is doubtful about it.
+         */
+        CustomIngredient: {
+            /** @default null */
+            additive: components["schemas"]["Additive"] | null;
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: components["schemas"]["Caution"][];
+            /**
+             * Equivalent
+             * @description grams of an acid that take up one mole of lye
+             * @default null
+             */
+            equivalent: number | null;
+            /** @default null */
+            fat: components["schemas"]["Fat"] | null;
+            /** @default null */
+            liquid: components["schemas"]["Liquid"] | null;
+        };
+        /** CustomIngredients */
+        CustomIngredients: {
+            /** Custom */
+            custom: components["schemas"]["CustomIngredient"][];
         };
         /**
          * Cut
@@ -2817,8 +2845,8 @@ export interface components {
             lean: number;
             /** Level */
             level: number[];
-            /** Says */
-            says: string;
+            /** Message */
+            message: string;
             /** Step */
             step: number;
             /** Wires */
@@ -2836,6 +2864,8 @@ export interface components {
             bars: string;
             /** Deadlines */
             deadlines: components["schemas"]["DeadlineDay"][];
+            /** Message */
+            message: string;
             /**
              * Met
              * @enum {string}
@@ -2843,8 +2873,6 @@ export interface components {
             met: "met" | "tight" | "late";
             /** Ready */
             ready: string;
-            /** Says */
-            says: string;
         };
         /**
          * DeadlineDay
@@ -2857,8 +2885,8 @@ export interface components {
             late: boolean;
             /** Latest */
             latest: string;
-            /** Says */
-            says: string;
+            /** Message */
+            message: string;
             /**
              * What
              * @enum {string}
@@ -2893,13 +2921,13 @@ export interface components {
             lost: number;
             /** Meant */
             meant: string;
+            /** Message */
+            message: string;
             /**
              * Never
              * @description a fraction, 0 to 1
              */
             never: number;
-            /** Says */
-            says: string;
             /** Technique */
             technique: string;
             /**
@@ -3623,6 +3651,8 @@ export interface components {
              * @default []
              */
             mends: components["schemas"]["Mend"][];
+            /** Message */
+            message: string;
             /**
              * Open
              * @default false
@@ -3630,8 +3660,6 @@ export interface components {
             open: boolean;
             /** Pointer */
             pointer: string;
-            /** Says */
-            says: string;
         };
         /** Finds */
         Finds: {
@@ -3973,6 +4001,8 @@ export interface components {
             key: "seizing" | "ricing" | "separation" | "false-trace" | "overheating" | "gel" | "discolouring";
             /** Lower */
             lower: string[];
+            /** Message */
+            message: string;
             /** Name */
             name: string;
             /**
@@ -3980,8 +4010,6 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             odds: number;
-            /** Says */
-            says: string;
             /** Seen */
             seen: number;
             /** Words */
@@ -4263,8 +4291,8 @@ export interface components {
         Key: {
             /** Event */
             event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
-            /** Says */
-            says: string;
+            /** Message */
+            message: string;
         };
         /**
          * Label
@@ -5091,13 +5119,13 @@ export interface components {
              */
             combined: number;
             jug: components["schemas"]["VesselNow"];
+            /** Message */
+            message: string;
             /** Odds */
             odds: number;
             /** Offset */
             offset: number | null;
             pot: components["schemas"]["VesselNow"];
-            /** Says */
-            says: string;
             /** Solid */
             solid: number;
             window: components["schemas"]["Span"] | null;
@@ -5113,12 +5141,12 @@ export interface components {
             combined: number | null;
             /** Jug */
             jug: number | null;
+            /** Message */
+            message: string;
             /** Opens */
             opens: number | null;
             /** Pot */
             pot: number | null;
-            /** Says */
-            says: string;
         };
         /**
          * Mend
@@ -5180,8 +5208,8 @@ export interface components {
         Missing: {
             /** Key */
             key: string;
-            /** Says */
-            says: string;
+            /** Message */
+            message: string;
             /** Widens */
             widens: number;
         };
@@ -5236,8 +5264,8 @@ export interface components {
             height: number;
             /** Holds */
             holds: number;
-            /** Says */
-            says: string[];
+            /** Message */
+            message: string[];
             /** Toppings */
             toppings: components["schemas"]["Placement"][];
         };
@@ -5754,8 +5782,8 @@ export interface components {
             first: number;
             /** Late */
             late: number;
-            /** Says */
-            says: string;
+            /** Message */
+            message: string;
             /** Sure */
             sure: number;
             /**
@@ -5874,13 +5902,13 @@ export interface components {
         OpenDoubt: {
             /** Label */
             label: string;
+            /** Message */
+            message: string;
             /**
              * Minute
              * @description minutes
              */
             minute: number;
-            /** Says */
-            says: string;
             /**
              * Stands
              * @enum {string}
@@ -5924,34 +5952,6 @@ export interface components {
             lost: number;
             /** Value */
             value: number;
-        };
-        /**
-         * OwnIngredient
-         * @description One of fat, liquid and additive, and what is doubtful about it.
-         */
-        OwnIngredient: {
-            /** @default null */
-            additive: components["schemas"]["Additive"] | null;
-            /**
-             * Cautions
-             * @default []
-             */
-            cautions: components["schemas"]["Caution"][];
-            /**
-             * Equivalent
-             * @description grams of an acid that take up one mole of lye
-             * @default null
-             */
-            equivalent: number | null;
-            /** @default null */
-            fat: components["schemas"]["Fat"] | null;
-            /** @default null */
-            liquid: components["schemas"]["Liquid"] | null;
-        };
-        /** OwnIngredients */
-        OwnIngredients: {
-            /** Own */
-            own: components["schemas"]["OwnIngredient"][];
         };
         /**
          * Pairing
@@ -6202,10 +6202,10 @@ export interface components {
         Placement: {
             /** At */
             at: number[];
+            /** Message */
+            message: string;
             /** Name */
             name: string;
-            /** Says */
-            says: string;
             /** Wide */
             wide: number;
         };
@@ -6854,8 +6854,8 @@ export interface components {
              * @enum {string}
              */
             at: "cut" | "week" | "cured";
-            /** Says */
-            says: string;
+            /** Message */
+            message: string;
         };
         /**
          * Reached
@@ -6925,13 +6925,13 @@ export interface components {
              * @default
              */
             line: string;
+            /** Message */
+            message: string;
             /**
              * Reading
              * @default null
              */
             reading: number | null;
-            /** Says */
-            says: string;
             /**
              * Shown
              * @default
@@ -7134,6 +7134,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Message */
+            message: string;
             /** Met */
             met: number;
             /** Of */
@@ -7142,8 +7144,6 @@ export interface components {
             pour: string;
             /** Recipe */
             recipe: string;
-            /** Says */
-            says: string;
         };
         /**
          * Recipe
@@ -7719,8 +7719,8 @@ export interface components {
             key: string;
             /** Lye */
             lye: boolean;
-            /** Says */
-            says: string;
+            /** Message */
+            message: string;
         };
         /**
          * Ricing
@@ -7904,8 +7904,8 @@ export interface components {
         Scenting: {
             /** Left */
             left: string;
-            /** Says */
-            says: string;
+            /** Message */
+            message: string;
             /** Shown */
             shown: string;
         };
@@ -7938,12 +7938,12 @@ export interface components {
             drift: string;
             /** Each */
             each: components["schemas"]["PourScore"][];
+            /** Message */
+            message: string;
             /** Months */
             months: components["schemas"]["MonthScore"][];
             /** Pours */
             pours: number;
-            /** Says */
-            says: string;
             scores: components["schemas"]["Scores"] | null;
         };
         /**
@@ -7990,6 +7990,8 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             full: number;
+            /** Message */
+            message: string;
             /**
              * None
              * @description a fraction, 0 to 1
@@ -8010,8 +8012,6 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             ring: number;
-            /** Says */
-            says: string;
             /**
              * Wrap
              * @enum {string}
@@ -8109,7 +8109,7 @@ export interface components {
             taps: "looks" | "turns";
             units: components["schemas"]["Units"];
             usual: components["schemas"]["UsualPour"];
-            worth: components["schemas"]["WorthSet"];
+            utility: components["schemas"]["UtilitySet"];
         };
         /**
          * SharingView
@@ -8743,12 +8743,12 @@ export interface components {
             left: number | null;
             /** Likeness */
             likeness: number;
+            /** Message */
+            message: string[];
             /** Minutes */
             minutes: number;
             /** Name */
             name: string;
-            /** Says */
-            says: string[];
         };
         /**
          * StartPour
@@ -9392,15 +9392,15 @@ export interface components {
              */
             line: string;
             /**
+             * Message
+             * @default
+             */
+            message: string;
+            /**
              * On
              * @default true
              */
             on: boolean;
-            /**
-             * Says
-             * @default
-             */
-            says: string;
         };
         /**
          * Ticked
@@ -9418,10 +9418,10 @@ export interface components {
              */
             line: string;
             /**
-             * Says
+             * Message
              * @default
              */
-            says: string;
+            message: string;
         };
         /**
          * TimeStep
@@ -9689,12 +9689,12 @@ export interface components {
             information: number;
             /** Key */
             key: string;
+            /** Message */
+            message: string;
             /** Name */
             name: string;
             /** Now */
             now: number;
-            /** Says */
-            says: string;
             /** Then */
             then: number;
         };
@@ -9869,6 +9869,18 @@ export interface components {
              */
             room_celsius: number | null;
         };
+        /**
+         * UtilitySet
+         * @description What a pour is worth to this maker that comes out as drawn, different but sellable, lost: 0 to 1, falling.
+         */
+        UtilitySet: {
+            /** Different */
+            different: number;
+            /** Drawn */
+            drawn: number;
+            /** Lost */
+            lost: number;
+        };
         /** Version */
         Version: {
             /**
@@ -9980,13 +9992,13 @@ export interface components {
         Weakest: {
             /** Label */
             label: string;
+            /** Message */
+            message: string;
             /**
              * Odds
              * @description a fraction, 0 to 1
              */
             odds: number;
-            /** Says */
-            says: string;
             /** Step */
             step: string;
             /** Thick */
@@ -10201,18 +10213,6 @@ export interface components {
             sheet: components["schemas"]["Sheet"];
             /** Steps */
             steps: components["schemas"]["WorkStep"][];
-        };
-        /**
-         * WorthSet
-         * @description What a pour is worth to this maker that comes out as drawn, different but sellable, lost: 0 to 1, falling.
-         */
-        WorthSet: {
-            /** Different */
-            different: number;
-            /** Drawn */
-            drawn: number;
-            /** Lost */
-            lost: number;
         };
         /**
          * Wrapped
@@ -10629,6 +10629,251 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Settings"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_own_custom_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomIngredients"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_own_custom_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOwn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomIngredient"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_own_custom__ingredient_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ingredient_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOwn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomIngredient"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_delete_own_custom__ingredient_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ingredient_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_restore_own_custom__ingredient_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ingredient_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {
@@ -11556,251 +11801,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Me"];
                 };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-        };
-    };
-    api_get_own_own_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OwnIngredients"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-        };
-    };
-    api_post_own_own_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewOwn"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OwnIngredient"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-        };
-    };
-    api_put_own_own__ingredient_id__put: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                ingredient_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewOwn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OwnIngredient"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-        };
-    };
-    api_delete_own_own__ingredient_id__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                ingredient_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-        };
-    };
-    api_restore_own_own__ingredient_id__restore_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                ingredient_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Not Found */
             404: {
@@ -14771,7 +14771,7 @@ export interface operations {
             };
         };
     };
-    api_put_worth_settings_worth_put: {
+    api_put_utility_settings_utility_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -14780,7 +14780,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WorthSet"];
+                "application/json": components["schemas"]["UtilitySet"];
             };
         };
         responses: {

@@ -34,7 +34,7 @@ async function begin(starter: string) {
       <h2 class="text-2xl font-bold">
         {{ first ? 'Begin with one of these, and make it yours' : 'Begin with one of these' }}
       </h2>
-      <p v-if="trouble" class="says pt-1" role="alert">{{ trouble }}</p>
+      <p v-if="trouble" class="message pt-1" role="alert">{{ trouble }}</p>
       <ol class="mt-2 border-t-3 border-ink" aria-label="Recipes to begin with">
         <li v-for="s in data.starters" :key="s.id" class="row">
           <button

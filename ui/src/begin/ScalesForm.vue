@@ -48,8 +48,9 @@ async function keep() {
     busy.value = false
   }
 }
-const at = (pointer: string) => faults.value.filter((f) => f.pointer.startsWith(pointer)).map((f) => f.says)
-const elsewhere = () => faults.value.filter((f) => !/^.scales.\d/.test(f.pointer)).map((f) => f.says)
+const at = (pointer: string) =>
+  faults.value.filter((f) => f.pointer.startsWith(pointer)).map((f) => f.message)
+const elsewhere = () => faults.value.filter((f) => !/^.scales.\d/.test(f.pointer)).map((f) => f.message)
 const add = () =>
   rows.value.push({
     step: inField(0.01, 'g', DIGITS.step),
@@ -91,10 +92,12 @@ const add = () =>
         >
           ×
         </button>
-        <span v-for="says in at(`/scales/${i}`)" :key="says" class="says" role="alert">{{ says }}</span>
+        <span v-for="message in at(`/scales/${i}`)" :key="message" class="message" role="alert">{{
+          message
+        }}</span>
       </li>
     </ol>
-    <p v-for="says in elsewhere()" :key="says" class="says" role="alert">{{ says }}</p>
+    <p v-for="message in elsewhere()" :key="message" class="message" role="alert">{{ message }}</p>
     <p class="flex flex-wrap items-center gap-4 pt-2">
       <button type="submit" class="key" :disabled="busy">Keep these scales</button>
       <button v-if="rows.length < 6" type="button" class="text-sm underline" @click="add">Add a scale</button>

@@ -73,6 +73,6 @@ async function choose(key: keyof Units, value: string) {
         {{ words }}
       </label>
     </fieldset>
-    <p v-if="trouble" class="says" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" class="message" role="alert">{{ trouble }}</p>
   </div>
 </template>

@@ -10,7 +10,7 @@ const props = defineProps<{ usual: Schemas['UsualPour'] }>()
 const refresh = useRefresh()
 const FIELDS = { pour_celsius: 'batter, poured at', room_celsius: 'the room' } as const
 const typed = reactive({ pour_celsius: '', room_celsius: '' })
-const says = ref<Record<string, string>>({})
+const message = ref<Record<string, string>>({})
 const told = ref('')
 watch(
   () => JSON.stringify([props.usual, units.warmth]),
@@ -21,23 +21,23 @@ watch(
   { immediate: true },
 )
 async function keep() {
-  says.value = {}
+  message.value = {}
   told.value = ''
   const read = (key: keyof typeof typed) => {
     if (!typed[key].trim()) return null
     const value = readAgain(typed[key], props.usual[key] ?? null, '°C', 1)
-    if (value === null) says.value[`/${key}`] = 'This is not a number.'
+    if (value === null) message.value[`/${key}`] = 'This is not a number.'
     return value
   }
   const body = { pour_celsius: read('pour_celsius'), room_celsius: read('room_celsius') }
-  if (Object.keys(says.value).length) return
+  if (Object.keys(message.value).length) return
   try {
     await take(api.PUT('/api/settings/usual', { body }))
     await refresh('settings', 'starters')
     told.value = 'Kept: new recipes begin so.'
   } catch (problem) {
     if (!(problem instanceof Refused)) throw problem
-    for (const e of problem.problem.errors) says.value[e.pointer] = e.says
+    for (const e of problem.problem.errors) message.value[e.pointer] = e.message
   }
 }
 </script>
@@ -50,9 +50,9 @@ async function keep() {
         v-model="typed[key]"
         class="field fig w-20 text-right"
         placeholder="—"
-        :aria-invalid="!!says[`/${key}`]"
+        :aria-invalid="!!message[`/${key}`]"
       />
-      <span v-if="says[`/${key}`]" class="says" role="alert">{{ says[`/${key}`] }}</span>
+      <span v-if="message[`/${key}`]" class="message" role="alert">{{ message[`/${key}`] }}</span>
     </label>
     <button type="submit" class="key">Keep these</button>
     <span v-if="told" class="note" role="status">{{ told }}</span>

@@ -37,7 +37,7 @@ function learning() {
   else emit('log', { id: newId(), minute: ended.value, sure: true, kind: 'unlearned' })
 }
 const colour = reactive({ portion: '', days: '', shade: 'true' })
-const photo = reactive({ note: '', says: '' })
+const photo = reactive({ note: '', message: '' })
 
 /** Days since it was poured, which is what a colour or a picture is of unless the maker says otherwise. */
 const today = computed(() =>
@@ -73,7 +73,7 @@ async function upload(change: Event) {
   const input = change.target as HTMLInputElement
   const file = input.files?.[0]
   if (!file) return
-  photo.says = ''
+  photo.message = ''
   try {
     const form = new FormData()
     form.append('file', await shrunk(file))
@@ -82,8 +82,10 @@ async function upload(change: Event) {
     await send(`/api/pours/${props.view.id}/photos`, form)
     emit('refresh')
   } catch (error) {
-    photo.says =
-      error instanceof Refused ? (error.problem.errors[0]?.says ?? error.message) : (error as Error).message
+    photo.message =
+      error instanceof Refused
+        ? (error.problem.errors[0]?.message ?? error.message)
+        : (error as Error).message
   }
   input.value = ''
 }
@@ -136,7 +138,7 @@ async function removePhoto(id: string) {
         <input type="file" accept="image/*" class="sr-only" @change="upload" />
       </label>
     </form>
-    <p v-if="photo.says" class="pt-1 text-[#ffb4a8]" role="alert">{{ photo.says }}</p>
+    <p v-if="photo.message" class="pt-1 text-[#ffb4a8]" role="alert">{{ photo.message }}</p>
     <p v-if="verdict" class="pt-2 text-mist" role="status">
       {{ view.taught || 'That is all that is asked.' }} Now it rests: covered, undisturbed, and with gloves
       when you look.

@@ -19,7 +19,7 @@ const props = defineProps<{
   busy: boolean
   keys: Schemas['Key'][]
   /** What can be tapped while nothing answers. */
-  alone: { kind: 'split' | 'pouring' | 'ended'; says: string }[]
+  alone: { kind: 'split' | 'pouring' | 'ended'; message: string }[]
   narrow: boolean
 }>()
 const emit = defineEmits<{
@@ -180,7 +180,7 @@ async function speed(times: number) {
         class="bench-key px-2"
         @click="emit('turn', key.kind)"
       >
-        {{ key.says }}
+        {{ key.message }}
       </button>
     </div>
     <div
@@ -196,17 +196,17 @@ async function speed(times: number) {
         :disabled="busy"
         @click="emit('press', 0)"
       >
-        {{ keys[0].says }} <kbd v-if="!narrow" class="bench-kbd max-lg:hidden">N</kbd>
+        {{ keys[0].message }} <kbd v-if="!narrow" class="bench-kbd max-lg:hidden">N</kbd>
       </button>
       <button
         v-for="(key, n) in others"
-        :key="key.says"
+        :key="key.message"
         type="button"
         class="bench-key px-2"
         :disabled="busy"
         @click="emit('press', n + 1)"
       >
-        {{ key.says }}
+        {{ key.message }}
       </button>
     </div>
     <RouterLink

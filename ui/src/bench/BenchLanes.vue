@@ -56,14 +56,14 @@ const WHERE: Record<Lane['where'], string> = {
   spare: 'in a spare mould',
 }
 /** What is said under a lane's name. */
-const says = (lane: Lane) =>
+const message = (lane: Lane) =>
   lane.flagged && !away(lane)
     ? lane.flagged.replace('-', ' ')
     : lane.where === 'pot'
       ? (stage(lane) ?? WHERE.pot)
       : WHERE[lane.where]
 const told = (lane: Lane) =>
-  [lane.portion, says(lane), lane.step, lane.odds === null ? '' : inHundred(lane.odds)]
+  [lane.portion, message(lane), lane.step, lane.odds === null ? '' : inHundred(lane.odds)]
     .filter(Boolean)
     .join(', ')
 /** What every lane is, however it is drawn: one choice among all. Before the split all of them are the pot. */
@@ -181,7 +181,7 @@ const radio = (lane: Lane) => ({
             :class="lane.flagged ? 'font-bold text-[#ffb4a8]' : 'text-mist'"
           >
             <Trail v-if="stage(lane) && !lane.flagged" :stage="stage(lane) as Stage" class="w-5" />
-            {{ says(lane) }}
+            {{ message(lane) }}
           </span>
         </span>
         <span v-if="left(lane) !== null" class="text-right leading-none">

@@ -24,7 +24,7 @@ const hundred = (share: number) => Math.round(100 * share)
           :code="data.faces.cut"
           :width="240"
           class="rounded"
-          :says="`The cut face: ${data.technique}`"
+          :message="`The cut face: ${data.technique}`"
         />
         <figcaption class="pt-1 text-sm text-mist">
           {{ data.technique.toLowerCase()
@@ -34,7 +34,7 @@ const hundred = (share: number) => Math.round(100 * share)
         </figcaption>
       </figure>
       <div>
-        <h2 class="text-2xl font-bold">{{ data.says }}</h2>
+        <h2 class="text-2xl font-bold">{{ data.message }}</h2>
         <p class="pt-1 text-lg">{{ data.lesson }}</p>
         <p class="pt-1 text-mist">
           In truth {{ hundred(data.drawn) }} in 100 of it came as drawn, {{ hundred(data.lost) }} of the

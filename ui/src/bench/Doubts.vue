@@ -13,7 +13,7 @@ const emit = defineEmits<{
 }>()
 const moving = ref<string | null>(null)
 const to = ref('')
-const says = ref('')
+const message = ref('')
 const field = ref<HTMLInputElement[]>([])
 
 function move(target: string) {
@@ -25,7 +25,7 @@ function move(target: string) {
     return
   }
   const minute = readMinute(to.value)
-  says.value = minute === null ? 'A time is m:ss, or minutes.' : ''
+  message.value = minute === null ? 'A time is m:ss, or minutes.' : ''
   if (minute === null) return
   moving.value = null
   emit('move', target, minute)
@@ -44,7 +44,7 @@ function move(target: string) {
           <b
             ><span class="fig">{{ clock(d.minute) }}</span> {{ d.label }}.</b
           >
-          {{ d.says }}
+          {{ d.message }}
           <span class="text-mist">{{
             d.stands === 'counts' ? 'It counts meanwhile.' : 'It does not count yet.'
           }}</span>
@@ -63,10 +63,10 @@ function move(target: string) {
           v-model="to"
           class="field fig w-20 text-right text-bone focus:bg-slab"
           aria-label="At which minute"
-          :aria-invalid="!!says"
+          :aria-invalid="!!message"
           @keydown.enter="move(d.target)"
         />
-        <span v-if="moving === d.target && says" class="text-[#ffb4a8]" role="alert">{{ says }}</span>
+        <span v-if="moving === d.target && message" class="text-[#ffb4a8]" role="alert">{{ message }}</span>
         <button type="button" class="bench-key px-5" @click="move(d.target)">Move</button>
         <button type="button" class="bench-key px-5" @click="emit('takeBack', d.target)">Take back</button>
       </li>

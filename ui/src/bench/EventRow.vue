@@ -7,10 +7,10 @@ const props = withDefaults(
   defineProps<{
     portions: string[]
     steps?: readonly { key: string; label: string }[]
-    says?: string
+    message?: string
     dark?: boolean
   }>(),
-  { steps: () => [], says: '', dark: false },
+  { steps: () => [], message: '', dark: false },
 )
 const words = computed(() => ({
   ...WHAT,
@@ -28,7 +28,7 @@ const row = defineModel<Row>({ required: true })
       :class="dark ? 'text-bone focus:bg-slab' : ''"
       placeholder="m:ss"
       aria-label="Minute"
-      :aria-invalid="!!says"
+      :aria-invalid="!!message"
     />
     <select
       v-model="row.what"
@@ -64,6 +64,6 @@ const row = defineModel<Row>({ required: true })
       maxlength="300"
       aria-label="Words"
     />
-    <span v-if="says" :class="dark ? 'text-[#ffb4a8]' : 'says'" role="alert">{{ says }}</span>
+    <span v-if="message" :class="dark ? 'text-[#ffb4a8]' : 'message'" role="alert">{{ message }}</span>
   </span>
 </template>

@@ -12,6 +12,6 @@ const open = ref(false)
     first aid
   </button>
   <BenchDialog :open="open" wide title="First aid for lye" leave="Back" @close="open = false">
-    <p v-for="says in aid" :key="says" class="pb-2 text-lg leading-snug">{{ says }}</p>
+    <p v-for="message in aid" :key="message" class="pb-2 text-lg leading-snug">{{ message }}</p>
   </BenchDialog>
 </template>

@@ -5,14 +5,14 @@ import { api, take } from '../api/client'
 import { forgetInstruments, useInstruments } from './useInstruments'
 
 const there = useInstruments()
-const says = ref('')
+const message = ref('')
 async function set(simulated: boolean) {
-  says.value = ''
+  message.value = ''
   try {
     Object.assign(there, await take(api.PUT('/api/instruments', { body: { simulated } })))
   } catch (error) {
     forgetInstruments()
-    says.value = (error as Error).message
+    message.value = (error as Error).message
   }
 }
 </script>
@@ -30,6 +30,6 @@ async function set(simulated: boolean) {
       simulated ones, to try how a reading fills the field in hand
     </label>
     <p class="note pt-1">Keying a reading in by hand is always as good. No real instrument is driven yet.</p>
-    <p v-if="says" class="says" role="alert">{{ says }}</p>
+    <p v-if="message" class="message" role="alert">{{ message }}</p>
   </section>
 </template>

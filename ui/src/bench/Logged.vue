@@ -10,10 +10,10 @@ const props = defineProps<{ view: PourView }>()
 const portions = computed(() => props.view.recipe.design.portions.map((p) => p.name))
 const emit = defineEmits<{ log: [event: PourEvent]; takeBack: [id: string] }>()
 const row = ref<Row>({ minute: '', what: 'light', portion: '', value: '' })
-const says = ref('')
+const message = ref('')
 function write() {
   const event = eventOf(row.value)
-  says.value = typeof event === 'string' ? event : ''
+  message.value = typeof event === 'string' ? event : ''
   if (typeof event === 'string') return
   emit('log', event)
   row.value = { ...row.value, minute: '' }
@@ -46,7 +46,7 @@ function write() {
         v-model="row"
         :portions="portions"
         :steps="view.forecast.steps.filter((s) => s.weight > 0)"
-        :says="says"
+        :message="message"
         dark
       />
       <button type="submit" class="bench-key min-h-11! px-4">Write it in</button>

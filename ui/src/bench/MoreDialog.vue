@@ -19,12 +19,12 @@ const others = computed(() =>
 const into = ref<string[]>([])
 const words = ref('')
 const name = ref('')
-const says = ref('')
+const message = ref('')
 watch(
   () => props.open,
   () => {
     into.value = []
-    words.value = says.value = ''
+    words.value = message.value = ''
     name.value = props.portion ?? ''
   },
 )
@@ -37,14 +37,14 @@ const toggle = (n: string) =>
   (into.value = into.value.includes(n) ? into.value.filter((x) => x !== n) : [...into.value, n])
 function rename() {
   const to = name.value.trim()
-  if (!props.portion || !to || to === props.portion) says.value = 'Another name is wanted.'
+  if (!props.portion || !to || to === props.portion) message.value = 'Another name is wanted.'
   else tap({ kind: 'rename', portion: props.portion, to })
 }
 async function picture(change: Event) {
   const input = change.target as HTMLInputElement
   const file = input.files?.[0]
   if (!file) return
-  says.value = ''
+  message.value = ''
   try {
     const form = new FormData()
     form.append('file', await shrunk(file))
@@ -55,8 +55,8 @@ async function picture(change: Event) {
     emit('refresh')
     emit('close')
   } catch (error) {
-    const problem = error instanceof Refused ? error.problem.errors[0]?.says : undefined
-    says.value = `${problem ?? (error as Error).message} The picture was not kept: take it again.`
+    const problem = error instanceof Refused ? error.problem.errors[0]?.message : undefined
+    message.value = `${problem ?? (error as Error).message} The picture was not kept: take it again.`
   }
 }
 </script>
@@ -192,7 +192,7 @@ async function picture(change: Event) {
         />
         <button type="submit" class="bench-key px-5">call it so</button>
       </form>
-      <p v-if="says" class="text-[#ffb4a8]" role="alert">{{ says }}</p>
+      <p v-if="message" class="text-[#ffb4a8]" role="alert">{{ message }}</p>
     </div>
   </BenchDialog>
 </template>

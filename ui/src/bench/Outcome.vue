@@ -15,7 +15,7 @@ const hundred = (share: number) => Math.round(100 * share)
       :code="face"
       :width="170"
       class="max-h-full rounded"
-      :says="`The cut face of the ${technique.toLowerCase()} as things stand`"
+      :message="`The cut face of the ${technique.toLowerCase()} as things stand`"
     />
     <div class="min-w-24 flex-1 leading-snug">
       <div class="flex h-4 overflow-hidden rounded-sm" aria-hidden="true">

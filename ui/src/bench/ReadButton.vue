@@ -7,20 +7,20 @@ import { useInstruments } from './useInstruments'
 const props = defineProps<{ kind: 'thermometer' | 'scale' }>()
 const emit = defineEmits<{ read: [value: number] }>()
 const instruments = useInstruments()
-const says = ref('')
+const message = ref('')
 async function read() {
-  says.value = ''
+  message.value = ''
   try {
     const got = await take(api.GET('/api/instruments/{kind}', { params: { path: { kind: props.kind } } }))
     emit('read', got.value)
   } catch {
-    says.value = 'no reading'
+    message.value = 'no reading'
   }
 }
 </script>
 
 <template>
   <button v-if="instruments[kind]" type="button" class="bench-key px-4" @click="read">
-    {{ says || 'read' }}
+    {{ message || 'read' }}
   </button>
 </template>

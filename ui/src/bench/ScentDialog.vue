@@ -13,17 +13,17 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ close: []; scent: [grams: number | null]; unscented: [] }>()
 const text = ref('')
-const says = ref('')
+const message = ref('')
 watch(
   () => props.open,
   () => {
     text.value = ''
-    says.value = ''
+    message.value = ''
   },
 )
 function weighed() {
   const grams = readNumber(text.value, 'g')
-  if (grams === null || grams < 0) says.value = 'A weight is a number.'
+  if (grams === null || grams < 0) message.value = 'A weight is a number.'
   else emit('scent', grams)
 }
 </script>
@@ -41,12 +41,12 @@ function weighed() {
         inputmode="decimal"
         :placeholder="ownUnit('g')"
         aria-label="Grams of fragrance"
-        :aria-invalid="says !== ''"
+        :aria-invalid="message !== ''"
       />
       <ReadButton kind="scale" @read="(r) => (text = inField(r, 'g', 2))" />
       <button type="submit" class="bench-key px-5">Weighed so</button>
     </form>
-    <p v-if="says" class="pt-2 text-[#ffb4a8]" role="alert">{{ says }}</p>
+    <p v-if="message" class="pt-2 text-[#ffb4a8]" role="alert">{{ message }}</p>
     <button type="button" class="bench-key mt-3 w-full" @click="emit('unscented')">It stays out</button>
   </BenchDialog>
 </template>

@@ -9,13 +9,13 @@ const props = defineProps<{ open: boolean; celsius: number }>()
 const emit = defineEmits<{ close: []; read: [celsius: number] }>()
 
 const text = ref('')
-const says = ref('')
+const message = ref('')
 watch(
   () => props.open,
   (open) => {
     if (!open) return
     text.value = inField(props.celsius, '°C', 0)
-    says.value = ''
+    message.value = ''
   },
 )
 const value = () => readNumber(text.value, '°C') ?? NaN
@@ -23,9 +23,9 @@ const nudge = (by: number) =>
   (text.value = String(Math.round(toOwn(Number.isNaN(value()) ? props.celsius : value(), '°C') + by)))
 function done() {
   const celsius = value()
-  if (Number.isNaN(celsius)) says.value = 'This is not a number.'
+  if (Number.isNaN(celsius)) message.value = 'This is not a number.'
   else if (celsius < -5 || celsius > 110)
-    says.value = `A reading lies between ${warmth(-5)} and ${warmth(110)}.`
+    message.value = `A reading lies between ${warmth(-5)} and ${warmth(110)}.`
   else emit('read', celsius)
 }
 </script>
@@ -42,14 +42,14 @@ function done() {
           class="fig min-h-16 w-full rounded-lg bg-slate text-center text-4xl font-bold"
           inputmode="decimal"
           aria-label="Degrees Celsius"
-          :aria-invalid="says !== ''"
+          :aria-invalid="message !== ''"
         />
         <button type="button" class="bench-key text-3xl" aria-label="One degree more" @click="nudge(1)">
           +
         </button>
         <ReadButton kind="thermometer" @read="(r) => (text = inField(r, '°C', 1))" />
       </div>
-      <p v-if="says" class="pt-2 text-[#ffb4a8]" role="alert">{{ says }}</p>
+      <p v-if="message" class="pt-2 text-[#ffb4a8]" role="alert">{{ message }}</p>
       <button type="submit" class="bench-main mt-3 w-full">Log {{ ownUnit('°C') }}</button>
     </form>
   </BenchDialog>

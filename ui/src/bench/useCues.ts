@@ -5,7 +5,7 @@ import { recall, remember } from '../support/known'
 export interface Cue {
   minute: number
   kind: string
-  says: string
+  message: string
 }
 
 const APART = 20_000 // ms between two cues, at least
@@ -20,7 +20,7 @@ let last = -Infinity
 export const due = (cues: readonly Cue[], minute: number, given: ReadonlySet<string>, since: number) =>
   since < APART
     ? undefined
-    : cues.find((c) => c.minute <= minute && minute - c.minute < LATE && !given.has(`${c.kind} ${c.says}`))
+    : cues.find((c) => c.minute <= minute && minute - c.minute < LATE && !given.has(`${c.kind} ${c.message}`))
 
 let audio: AudioContext | null = null
 function sound(kind: string) {
@@ -46,24 +46,24 @@ function sound(kind: string) {
 
 export function useCues(cues: Ref<readonly Cue[]>, minute: Ref<number>, running: Ref<boolean>) {
   const given = new Set<string>()
-  const says = ref('')
+  const message = ref('')
   let away = 0
   watch(minute, (now) => {
     if (!running.value) return
     const cue = due(cues.value, now, given, performance.now() - last)
     if (!cue) return
-    given.add(`${cue.kind} ${cue.says}`)
+    given.add(`${cue.kind} ${cue.message}`)
     last = performance.now()
-    says.value = cue.says
+    message.value = cue.message
     clearTimeout(away)
-    away = window.setTimeout(() => (says.value = ''), 12_000)
+    away = window.setTimeout(() => (message.value = ''), 12_000)
     // A page that nobody touched yet may make no sound.
     if (on.value && navigator.userActivation?.hasBeenActive !== false) sound(cue.kind)
   })
   onScopeDispose(() => clearTimeout(away))
   return {
     /** What the last cue said, for a while. */
-    says,
+    message,
     on,
     toggle() {
       on.value = !on.value

@@ -15,11 +15,11 @@ export function useNoted(view: Ref<PourView | null | undefined>, practice: boole
   const notes = computed(() => data.value?.noted ?? [])
   return {
     /** What was noted of what goes in with the scent. */
-    scent: computed(() => notes.value.filter((n) => n.about.startsWith('fragrance:')).map((n) => n.says)),
+    scent: computed(() => notes.value.filter((n) => n.about.startsWith('fragrance:')).map((n) => n.message)),
     /** What was noted of the step in hand, the latest first. */
     step: computed(() => {
       const about = view.value?.bench.about ?? []
-      return notes.value.filter((n) => about.includes(n.about)).map((n) => `${n.of}: ${n.says}`)
+      return notes.value.filter((n) => about.includes(n.about)).map((n) => `${n.of}: ${n.message}`)
     }),
   }
 }

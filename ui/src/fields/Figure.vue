@@ -31,9 +31,9 @@ function owner(recipe: Recipe): Record<string, unknown> {
 }
 
 const unreadable = ref<string | null>(null)
-function tell(says: string | null) {
-  unreadable.value = says
-  draft.readable(field, props.pointer, says)
+function tell(message: string | null) {
+  unreadable.value = message
+  draft.readable(field, props.pointer, message)
 }
 watch(
   () => props.pointer,

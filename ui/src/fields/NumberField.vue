@@ -13,7 +13,7 @@ import {
   type Quantity,
   type Unit,
 } from '../support/quantity'
-import Says from './Says.vue'
+import Message from './Message.vue'
 import { useTyped } from './useTyped'
 import { written } from '../support/decimal'
 
@@ -48,7 +48,7 @@ const props = withDefaults(
 )
 const emit = defineEmits<{
   'update:modelValue': [value: number]
-  unreadable: [says: string | null]
+  unreadable: [message: string | null]
   mend: [mend: Mend]
 }>()
 
@@ -71,10 +71,10 @@ const field = useTyped(
 )
 const text = field.text
 
-function tell(says: string | null) {
-  if (says === unreadable.value) return
-  unreadable.value = says
-  emit('unreadable', says)
+function tell(message: string | null) {
+  if (message === unreadable.value) return
+  unreadable.value = message
+  emit('unreadable', message)
 }
 
 // A field that is taken away takes its complaint with it.
@@ -146,9 +146,9 @@ function key(event: KeyboardEvent) {
   }
 }
 
-const says = computed(() => (unreadable.value ? [fault('', unreadable.value)] : props.faults))
+const message = computed(() => (unreadable.value ? [fault('', unreadable.value)] : props.faults))
 // A bare field leaves its complaints to the row it stands in, which calls them says-<pointer>.
-const spoken = computed(() => (says.value.length || props.cautions.length) && !props.bare)
+const spoken = computed(() => (message.value.length || props.cautions.length) && !props.bare)
 </script>
 
 <template>
@@ -165,9 +165,13 @@ const spoken = computed(() => (says.value.length || props.cautions.length) && !p
         ]"
         inputmode="decimal"
         autocomplete="off"
-        :aria-invalid="says.length > 0"
+        :aria-invalid="message.length > 0"
         :aria-describedby="
-          spoken ? `${id}-says` : pointer && (says.length || cautions.length) ? `says-${pointer}` : undefined
+          spoken
+            ? `${id}-message`
+            : pointer && (message.length || cautions.length)
+              ? `message-${pointer}`
+              : undefined
         "
         :data-pointer="pointer"
         :title="quantity && `a figure, or what is weighed: 12 g, ${written(0.5)} oz, ${written(1.5)} tsp`"
@@ -180,11 +184,11 @@ const spoken = computed(() => (says.value.length || props.cautions.length) && !p
         behind
       }}</span>
     </span>
-    <Says
+    <Message
       v-if="spoken"
-      :id="`${id}-says`"
+      :id="`${id}-message`"
       class="max-w-72 text-left"
-      :faults="says"
+      :faults="message"
       :cautions="cautions"
       @mend="(mend) => emit('mend', mend)"
     />

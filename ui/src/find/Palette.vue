@@ -141,7 +141,9 @@ async function pick(row: Row | null) {
             autocomplete="off"
             @change="words = $event.target.value"
           />
-          <p v-if="trouble || error" class="says px-5 pb-2" role="alert">{{ trouble || error?.message }}</p>
+          <p v-if="trouble || error" class="message px-5 pb-2" role="alert">
+            {{ trouble || error?.message }}
+          </p>
           <ComboboxOptions static class="max-h-[50vh] overflow-auto border-t border-rule pb-2">
             <li v-if="!rows.length" class="px-5 py-3 text-quiet">
               {{ asked ? `Nothing like “${words}”.` : 'Looking …' }}

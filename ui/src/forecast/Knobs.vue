@@ -199,8 +199,8 @@ const value = (event: Event) => Number((event.target as HTMLInputElement).value)
       </span>
     </div>
     <div v-if="turned" class="flex flex-wrap items-center gap-x-5 gap-y-1 pt-1.5" role="status">
-      <span v-if="answer && !answer.forecast" class="says">{{ answer.faults[0]?.says }}</span>
-      <span v-else-if="error" class="says">{{ error.message }}</span>
+      <span v-if="answer && !answer.forecast" class="message">{{ answer.faults[0]?.message }}</span>
+      <span v-else-if="error" class="message">{{ error.message }}</span>
       <span v-for="m in answer?.forecast ? moved : []" :key="m.portion" class="whitespace-nowrap">
         {{ m.portion }}: medium <span class="fig">{{ minutes(m.from) }}</span> →
         <b class="fig">{{ minutes(m.to) }}</b> min

@@ -32,7 +32,7 @@ const spread = (ratio: number) => `${fixed(ratio, 1)}×`
 </script>
 
 <template>
-  <p v-if="error" class="says" role="alert">{{ error.message }}</p>
+  <p v-if="error" class="message" role="alert">{{ error.message }}</p>
   <section v-if="data && draft.sheet.value" aria-labelledby="hazards">
     <h2 id="hazards" class="pb-1 text-lg font-bold">What else can go wrong</h2>
     <ol class="border-t-3 border-ink">
@@ -47,7 +47,7 @@ const spread = (ratio: number) => `${fixed(ratio, 1)}×`
           <span class="note block leading-tight">{{ h.words }}</span>
         </span>
         <span class="text-sm leading-snug">
-          {{ h.says.charAt(0).toUpperCase() + h.says.slice(1)
+          {{ h.message.charAt(0).toUpperCase() + h.message.slice(1)
           }}<template v-if="h.asked"
             >; <b>{{ h.seen }} of {{ h.asked }}</b> {{ SAID[h.key] }}</template
           >.
@@ -72,7 +72,7 @@ const spread = (ratio: number) => `${fixed(ratio, 1)}×`
         class="row grid grid-cols-[minmax(0,1fr)_auto] gap-x-4 py-1"
       >
         <span class="text-sm">
-          <b :class="i === 0 ? 'text-base' : ''">{{ t.name }}.</b> {{ t.says }}
+          <b :class="i === 0 ? 'text-base' : ''">{{ t.name }}.</b> {{ t.message }}
         </span>
         <span
           class="fig text-right text-sm whitespace-nowrap"
@@ -84,7 +84,7 @@ const spread = (ratio: number) => `${fixed(ratio, 1)}×`
     </ol>
     <ul v-if="scouting.missing.length" class="pt-2 text-sm">
       <li v-for="m in scouting.missing" :key="m.key">
-        {{ m.says }}
+        {{ m.message }}
         <span class="text-quiet">It makes the span {{ ((m.widens - 1) * 100).toFixed(0) }} % wider.</span>
       </li>
     </ul>

@@ -112,7 +112,7 @@ async function send(tap: KeptTap): Promise<'done' | 'pour' | 'all'> {
     tried.set(tap.id, times)
     if ((status >= 500 || AGAIN.has(status)) && times < TRIES) return 'pour'
     tried.delete(tap.id)
-    await refuse(tap, error.problem.errors[0]?.says ?? error.message)
+    await refuse(tap, error.problem.errors[0]?.message ?? error.message)
     return 'done'
   }
 }

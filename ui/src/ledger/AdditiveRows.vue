@@ -10,7 +10,7 @@ import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import LedgerRow from './LedgerRow.vue'
 import { MOMENTS, vesselOf, type Dose, type Moment, type Vessel } from './moments'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 import TextField from '../fields/TextField.vue'
 
 const props = defineProps<{ vessel: Vessel; lines: Line[] }>()
@@ -188,7 +188,7 @@ const disperse = (row: number, into: string) => draft.adjust({ kind: 'disperse',
         </template>
         <span class="note basis-full">Drag it to another vessel, or press Alt with an arrow.</span>
       </div>
-      <Says
+      <Message
         :faults="[
           ...draft.faultsAt(`/additives/${row.i}/additive`),
           ...draft.faultsAt(`/additives/${row.i}/into`),

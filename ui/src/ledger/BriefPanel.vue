@@ -35,12 +35,12 @@ function change(what: string, make: (b: Brief) => void) {
     d.brief = next
   })
 }
-const says = ref('')
+const message = ref('')
 /** What cannot be read stays in its field, with why; the draft keeps what it had. */
 function bars(typed: string) {
   const text = typed.trim()
-  says.value = text && !/^[1-9]\d{0,4}$/.test(text) ? 'Bars are a whole number.' : ''
-  if (!says.value) change('bars', (b) => void (b.bars = text ? Number(text) : null))
+  message.value = text && !/^[1-9]\d{0,4}$/.test(text) ? 'Bars are a whole number.' : ''
+  if (!message.value) change('bars', (b) => void (b.bars = text ? Number(text) : null))
 }
 const summary = computed(() => {
   const b = brief.value
@@ -59,7 +59,7 @@ const summary = computed(() => {
       <span class="min-w-0 truncate text-quiet">{{ summary }}</span>
       <span v-if="brief?.ready" class="font-semibold" :class="dated?.met === 'late' ? 'text-iron' : ''">
         ready {{ dayWord(new Date(`${brief.ready}T12:00:00`), now)
-        }}<template v-if="dated">: {{ dated.says }}</template>
+        }}<template v-if="dated">: {{ dated.message }}</template>
       </span>
     </div>
     <div v-if="open" class="grid gap-x-9 gap-y-3 pt-2 pb-1 md:grid-cols-[minmax(0,1fr)_minmax(0,1.3fr)]">
@@ -90,11 +90,11 @@ const summary = computed(() => {
               class="fig w-14 text-right"
               inputmode="numeric"
               :model-value="String(brief?.bars ?? '')"
-              :faulty="!!says"
+              :faulty="!!message"
               @update:model-value="bars"
             />
           </label>
-          <span v-if="says" class="says" role="alert">{{ says }}</span>
+          <span v-if="message" class="message" role="alert">{{ message }}</span>
         </div>
         <div v-if="brief" class="flex gap-x-6">
           <Figure pointer="/brief/build_days" label="days of building" width="w-12" />

@@ -42,7 +42,7 @@ const share = (value: number | null) => (value === null ? '—' : `${percent(val
       <button type="button" class="key" :aria-expanded="open" @click="open = !open">Side by side</button>
       <span class="note self-center">The other one stays within reach of Undo.</span>
     </p>
-    <p v-if="open && error" class="says pt-2">{{ error.message }}</p>
+    <p v-if="open && error" class="message pt-2">{{ error.message }}</p>
     <table v-if="open && data" class="mt-2 w-full max-w-3xl text-left text-sm">
       <thead class="note">
         <tr>

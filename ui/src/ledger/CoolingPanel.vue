@@ -130,10 +130,10 @@ const marks = computed(() =>
         >
           Add a reading of the thermometer
         </button>
-        <p v-if="error" class="says" role="alert">{{ error.message }}</p>
+        <p v-if="error" class="message" role="alert">{{ error.message }}</p>
       </div>
       <div v-if="data">
-        <p class="font-semibold">{{ data.says }}</p>
+        <p class="font-semibold">{{ data.message }}</p>
         <p class="note">
           Put together after {{ data.best.toFixed(0) }} min they make {{ warmth(data.combined)
           }}<template v-if="data.solid > 0.01"
@@ -141,7 +141,7 @@ const marks = computed(() =>
           >. A thermometer decides.
         </p>
         <div ref="box" class="pt-1">
-          <svg :viewBox="`0 0 ${width} ${HEIGHT}`" class="block w-full" role="img" :aria-label="data.says">
+          <svg :viewBox="`0 0 ${width} ${HEIGHT}`" class="block w-full" role="img" :aria-label="data.message">
             <rect
               :x="30"
               :y="y(ask.high)"

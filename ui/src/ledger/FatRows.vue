@@ -6,7 +6,7 @@ import { useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import LedgerRow from './LedgerRow.vue'
 import NumberField from '../fields/NumberField.vue'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 import { warmth, type Quantity } from '../support/quantity'
 
 const props = defineProps<{ lines: Line[] }>()
@@ -22,9 +22,9 @@ const gramsOf = (i: number) =>
   null
 /** What cannot be read hides all weights, but the field it stands in must stay, with the weight it had. */
 const stuck = ref<{ fat: string; grams: number } | null>(null)
-function readable(id: string, i: number, says: string | null) {
-  stuck.value = says === null ? null : { fat: id, grams: stuck.value?.grams ?? gramsOf(i) ?? 0 }
-  draft.readable(`grams ${id}`, `/fats/${i}/share`, says)
+function readable(id: string, i: number, message: string | null) {
+  stuck.value = message === null ? null : { fat: id, grams: stuck.value?.grams ?? gramsOf(i) ?? 0 }
+  draft.readable(`grams ${id}`, `/fats/${i}/share`, message)
 }
 /** Locked rows and those typed in are left alone when others make room; a list of weights grows instead. */
 const locked = ref(new Set<string>())
@@ -66,7 +66,7 @@ async function weighed(id: string, typed: Quantity): Promise<string | null> {
   if ('basis' in typed && typed.basis === 'percent') await share(id, typed.amount / 100)
   else if (!('unit' in typed) || typed.unit !== 'g') return 'Fats are weighed: type a weight or %.'
   else await weigh(id, typed.amount)
-  return draft.actFaults.value[0]?.says ?? null
+  return draft.actFaults.value[0]?.message ?? null
 }
 function add(id: string) {
   void draft.adjust({
@@ -84,7 +84,7 @@ defineExpose({ add })
 </script>
 
 <template>
-  <Says :faults="draft.faultsAt('/fats')" @mend="draft.mend" />
+  <Message :faults="draft.faultsAt('/fats')" @mend="draft.mend" />
   <button
     v-if="recipe.fats.length > 1 && draft.faultsAt('/fats').length"
     type="button"
@@ -127,7 +127,7 @@ defineExpose({ add })
             bare
             lazy
             @update:model-value="(g) => weigh(row.fat, g)"
-            @unreadable="(says) => readable(row.fat, i, says)"
+            @unreadable="(message) => readable(row.fat, i, message)"
         /></template>
         <NumberField
           :model-value="row.share"
@@ -142,10 +142,10 @@ defineExpose({ add })
           bare
           :quantity="(typed) => weighed(row.fat, typed)"
           @update:model-value="(v) => share(row.fat, v)"
-          @unreadable="(says) => draft.readable(`share ${row.fat}`, `/fats/${i}/share`, says)"
+          @unreadable="(message) => draft.readable(`share ${row.fat}`, `/fats/${i}/share`, message)"
         />
       </LedgerRow>
-      <Says :faults="draft.faultsAt(`/fats/${i}/fat`)" />
+      <Message :faults="draft.faultsAt(`/fats/${i}/fat`)" />
       <span
         class="absolute bottom-0 left-0 h-0.75 bg-pot"
         :style="{ width: `${Math.min(Math.max(row.share, 0), 1) * 100}%` }"

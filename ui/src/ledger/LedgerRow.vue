@@ -2,7 +2,7 @@
 /** One thing in a vessel: its name, what the scale shows, its dose, and the cross that takes it out. */
 import type { Line } from '../api/client'
 import { injectDraft } from './useDraft'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 import Told from '../support/Told.vue'
 
 /** `pointer` is the row's figure in the recipe: what is wrong with it is said below, across the whole row. */
@@ -23,8 +23,8 @@ const emit = defineEmits<{ out: [] }>()
     </slot>
     <slot />
     <button type="button" class="take-out" :aria-label="`Take out ${name}`" @click="emit('out')">×</button>
-    <Says
-      :id="`says-${pointer}`"
+    <Message
+      :id="`message-${pointer}`"
       class="col-span-full pb-1.5"
       :faults="draft.faultsAt(pointer)"
       :cautions="draft.cautionsAt(pointer)"

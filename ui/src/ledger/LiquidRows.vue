@@ -10,7 +10,7 @@ import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import LedgerRow from './LedgerRow.vue'
 import type { Vessel } from './moments'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 
 const props = defineProps<{ vessel: Vessel; lines: Line[] }>()
 const draft = injectDraft()
@@ -79,7 +79,7 @@ function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen:
         </label>
         <span v-if="row.line" class="note">{{ row.line.note.split('; ').at(-1) }}</span>
       </p>
-      <Says :faults="draft.faultsAt(`/liquids/${row.i}/liquid`)" />
+      <Message :faults="draft.faultsAt(`/liquids/${row.i}/liquid`)" />
     </li>
   </ol>
 </template>

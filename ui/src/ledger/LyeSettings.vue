@@ -6,7 +6,7 @@ import { useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import Figure from '../fields/Figure.vue'
 import { number, percent } from '../support/format'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 import WaterRule from './WaterRule.vue'
 import { weight } from '../support/quantity'
 
@@ -36,9 +36,9 @@ watch(unusual, (is) => (open.value ||= is), { immediate: true })
       <Figure pointer="/superfat" label="superfat" unit="%" :scale="100" width="w-12" :step="0.5" bare />
       <Figure pointer="/naoh_purity" label="lye purity" unit="%" :scale="100" width="w-12" bare />
     </div>
-    <Says
+    <Message
       v-for="at in ABOVE"
-      :id="`says-${at}`"
+      :id="`message-${at}`"
       :key="at"
       :faults="draft.faultsAt(at)"
       :cautions="draft.cautionsAt(at)"
@@ -59,7 +59,7 @@ watch(unusual, (is) => (open.value ||= is), { immediate: true })
       />
       acids get lye of their own
     </label>
-    <Says :cautions="draft.cautionsAt('/feed_acids')" />
+    <Message :cautions="draft.cautionsAt('/feed_acids')" />
     <template v-if="dispersing">
       <label class="flex items-center gap-1.5 pt-1 text-sm">
         <input

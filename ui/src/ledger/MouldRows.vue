@@ -5,7 +5,7 @@ import type { Recipe, Sheet } from '../api/client'
 import { injectDraft } from './useDraft'
 import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 import { weight } from '../support/quantity'
 
 const props = defineProps<{ sheet: Sheet | null }>()
@@ -106,7 +106,7 @@ function moulds(what: string, change: (moulds: Mould[]) => void) {
           ×
         </button>
       </div>
-      <Says :faults="draft.faultsAt('/size/moulds')" />
+      <Message :faults="draft.faultsAt('/size/moulds')" />
       <span class="flex items-baseline gap-4">
         <button
           type="button"

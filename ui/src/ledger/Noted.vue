@@ -9,7 +9,7 @@ const draft = injectDraft()
   <ul v-if="draft.meta.noted.length" data-test="noted">
     <li v-for="n in draft.meta.noted" :key="n.id" class="text-sm">
       <RouterLink :to="`/pours/${n.pour}/rest`" class="underline">Noted of {{ n.of }}:</RouterLink>
-      {{ n.says }}
+      {{ n.message }}
       <span v-if="n.met" class="note">{{ n.heeded }} of {{ n.met }} heeded</span>
     </li>
   </ul>

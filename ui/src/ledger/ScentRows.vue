@@ -10,7 +10,7 @@ import Figure from '../fields/Figure.vue'
 import { percent } from '../support/format'
 import LedgerRow from './LedgerRow.vue'
 import type { Vessel } from './moments'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 import Told from '../support/Told.vue'
 
 const props = defineProps<{ vessel: Vessel; sheet: Sheet | null }>()
@@ -49,7 +49,7 @@ async function keepAsBlend() {
     refused.value = ''
   } catch (problem) {
     if (!(problem instanceof Refused)) throw problem
-    refused.value = problem.problem.errors[0]?.says ?? problem.message
+    refused.value = problem.problem.errors[0]?.message ?? problem.message
   }
 }
 </script>
@@ -107,7 +107,7 @@ async function keepAsBlend() {
         </li>
       </ul>
       <p v-if="row.fragrance?.note" class="border-l-4 border-stir pl-2 text-sm">{{ row.fragrance.note }}</p>
-      <Says :faults="draft.faultsAt(`/scents/${row.i}/fragrance`)" />
+      <Message :faults="draft.faultsAt(`/scents/${row.i}/fragrance`)" />
     </li>
   </ol>
   <form
@@ -118,7 +118,7 @@ async function keepAsBlend() {
     <input v-model="naming" class="field w-44" maxlength="80" aria-label="Name of the blend" autofocus />
     <button type="submit" class="key">Keep the blend</button>
     <button type="button" class="text-sm underline" @click="naming = null">not now</button>
-    <span v-if="refused" class="says basis-full" role="alert">{{ refused }}</span>
+    <span v-if="refused" class="message basis-full" role="alert">{{ refused }}</span>
   </form>
   <button
     v-else-if="rows.length > 1"

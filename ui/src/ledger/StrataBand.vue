@@ -6,11 +6,11 @@ import { percent } from '../support/format'
 const props = defineProps<{ strata: Record<string, number> }>()
 
 const LAYERS = [
-  { key: 'quick', name: 'C8–C14', says: 'quick lather, can strip', fill: '#dcc48d', ink: '#17232a' },
-  { key: 'hard', name: 'C16–C18', says: 'hard, slow to use up', fill: '#b98a42', ink: '#17232a' },
-  { key: 'oleic', name: 'oleic', says: 'mild, slow to set', fill: '#94a06a', ink: '#17232a' },
-  { key: 'soft', name: 'linoleic+', says: 'soft, spoils sooner', fill: '#5d7f70', ink: '#ffffff' },
-  { key: 'castor', name: 'ricinoleic', says: 'steady foam', fill: '#35565f', ink: '#ffffff' },
+  { key: 'quick', name: 'C8–C14', message: 'quick lather, can strip', fill: '#dcc48d', ink: '#17232a' },
+  { key: 'hard', name: 'C16–C18', message: 'hard, slow to use up', fill: '#b98a42', ink: '#17232a' },
+  { key: 'oleic', name: 'oleic', message: 'mild, slow to set', fill: '#94a06a', ink: '#17232a' },
+  { key: 'soft', name: 'linoleic+', message: 'soft, spoils sooner', fill: '#5d7f70', ink: '#ffffff' },
+  { key: 'castor', name: 'ricinoleic', message: 'steady foam', fill: '#35565f', ink: '#ffffff' },
 ] as const
 
 const layers = computed(() => {
@@ -42,7 +42,8 @@ const layers = computed(() => {
         <svg viewBox="0 0 10 10" class="mr-1 inline-block w-2.5" aria-hidden="true">
           <rect width="10" height="10" rx="2" :fill="l.fill" />
         </svg>
-        <b class="fig">{{ percent(l.share, 0) }}</b> {{ l.name }} <span class="text-quiet">{{ l.says }}</span>
+        <b class="fig">{{ percent(l.share, 0) }}</b> {{ l.name }}
+        <span class="text-quiet">{{ l.message }}</span>
       </li>
     </ul>
   </section>

@@ -5,7 +5,7 @@ import type { Recipe, Sheet } from '../api/client'
 import { injectDraft } from './useDraft'
 import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 
 /** `bare` leaves what is said to the place it stands in. */
 const props = defineProps<{ sheet: Sheet | null; bare?: boolean }>()
@@ -57,6 +57,6 @@ function custom(by: By) {
       hide-label
       :bare="bare"
     />
-    <Says v-if="!bare" :faults="draft.faultsAt('/water')" :cautions="draft.cautionsAt('/water')" />
+    <Message v-if="!bare" :faults="draft.faultsAt('/water')" :cautions="draft.cautionsAt('/water')" />
   </div>
 </template>

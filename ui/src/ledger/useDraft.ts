@@ -463,7 +463,10 @@ export function useDraft(id: string) {
   ])
   // By pointer, once for all fields that ask.
   const faultsBy = computed(() =>
-    byPointer([...unreadable.values(), ...faults.value, ...actFaults.value], (f, g) => f.says === g.says),
+    byPointer(
+      [...unreadable.values(), ...faults.value, ...actFaults.value],
+      (f, g) => f.message === g.message,
+    ),
   )
   const cautionsBy = computed(() => byPointer(cautions.value, () => false))
   /** Figures are shown only when they belong to exactly what stands in the fields. */
@@ -535,8 +538,8 @@ export function useDraft(id: string) {
     faultsAt: (pointer: string) => faultsBy.value.get(pointer) ?? NONE,
     cautionsAt: (pointer: string) => cautionsBy.value.get(pointer) ?? NONE,
     /** What cannot be read in a field (null: it can), which now stands at `pointer`. */
-    readable: (field: string, pointer: string, says: string | null) =>
-      says === null ? unreadable.delete(field) : unreadable.set(field, fault(pointer, says)),
+    readable: (field: string, pointer: string, message: string | null) =>
+      message === null ? unreadable.delete(field) : unreadable.set(field, fault(pointer, message)),
   }
 }
 

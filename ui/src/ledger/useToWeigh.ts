@@ -22,7 +22,7 @@ export function useToWeigh(what: keyof typeof ROWS) {
     )
     await nextTick()
     const [wrong] = draft.actFaults.value
-    return wrong ? wrong.says : null
+    return wrong ? wrong.message : null
   }
 
   async function rate(row: number, at: string, { basis, amount }: Extract<Quantity, { basis: string }>) {

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import Figure from '../fields/Figure.vue'
 import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 import { injectDraft } from '../ledger/useDraft'
 import { length } from '../support/quantity'
 
@@ -43,7 +43,7 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
       :viewBox="`-2 -2 ${long + 4} ${wide + 4}`"
       class="mt-2 block max-h-40 w-full"
       role="img"
-      :aria-label="fill.cuts.says"
+      :aria-label="fill.cuts.message"
     >
       <rect :width="long" :height="wide" fill="#f7f8f5" stroke="#17232a" stroke-width="1.6" />
       <line
@@ -76,8 +76,8 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
           :cy="(wide * (n + 1)) / (fill.toppings.length + 1)"
           :rx="t.wide / 2"
           :ry="Math.min(t.wide / 2, wide / 3)"
-          :fill="t.says ? '#f3dcd8' : '#dfe8de'"
-          :stroke="t.says ? '#a3302a' : '#2f716e'"
+          :fill="t.message ? '#f3dcd8' : '#dfe8de'"
+          :stroke="t.message ? '#a3302a' : '#2f716e'"
         />
       </g>
     </svg>
@@ -101,8 +101,8 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
         stroke-dasharray="4 3"
       />
     </svg>
-    <p v-if="fill?.cuts" class="text-sm">{{ fill.cuts.says }}</p>
-    <p v-for="says in fill?.says ?? []" :key="says" class="pt-0.5 text-sm">{{ says }}</p>
+    <p v-if="fill?.cuts" class="text-sm">{{ fill.cuts.message }}</p>
+    <p v-for="message in fill?.message ?? []" :key="message" class="pt-0.5 text-sm">{{ message }}</p>
     <p v-if="fill?.ends" class="note pt-0.5">{{ fill.ends }}</p>
     <h3 class="pt-2 text-sm font-semibold">On the top, along the bars</h3>
     <ol>
@@ -147,7 +147,7 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
         >
           ×
         </button>
-        <span v-if="fill?.toppings[i]?.says" class="says w-full">{{ fill.toppings[i]?.says }}</span>
+        <span v-if="fill?.toppings[i]?.message" class="message w-full">{{ fill.toppings[i]?.message }}</span>
       </li>
     </ol>
     <button
@@ -163,7 +163,7 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
     >
       Add a topping
     </button>
-    <Says
+    <Message
       :faults="[
         ...draft.faultsAt('/design/tilt'),
         ...draft.faultsAt('/size/moulds/0/across'),

@@ -155,7 +155,7 @@ const waits = computed(() =>
       const long = `waits about ${minutes(b.step.waits)} min (${minutes(low)}–${minutes(high)})`
       return {
         key: b.key,
-        says: room > 150 ? long : room > 64 ? `${minutes(low)}–${minutes(high)} min` : '',
+        message: room > 150 ? long : room > 64 ? `${minutes(low)}–${minutes(high)} min` : '',
         style: {
           left: `${from}px`,
           width: `${Math.max(room, 2)}px`,
@@ -167,7 +167,7 @@ const waits = computed(() =>
 )
 /** Blocks with all that is drawn of them. */
 const views = computed(() =>
-  blocks.value.map((b) => ({ ...b, words: words(b), at: frame(b), says: said(b.step) })),
+  blocks.value.map((b) => ({ ...b, words: words(b), at: frame(b), message: said(b.step) })),
 )
 const said = (step: StepForecast) =>
   `${step.label}, minute ${minutes(step.start)} to ${minutes(step.end)}` +
@@ -399,7 +399,7 @@ function key(event: KeyboardEvent, row: number) {
       class="pointer-events-none absolute flex items-center overflow-hidden border-y border-l border-dashed border-ink/70 bg-chalk/40 px-1 text-xs leading-tight"
       :style="w.style"
     >
-      {{ w.says }}
+      {{ w.message }}
     </span>
 
     <button
@@ -425,7 +425,7 @@ function key(event: KeyboardEvent, row: number) {
       :data-row="b.row"
       :tabindex="n === 0 || chosen === b.row ? 0 : -1"
       :aria-expanded="chosen === b.row"
-      :title="b.says"
+      :title="b.message"
       @pointerdown="grab($event, b.row, 'move')"
       @pointermove="pull"
       @pointerup="drop"
@@ -447,7 +447,7 @@ function key(event: KeyboardEvent, row: number) {
         <span v-if="b.words.name">{{ b.words.name }}</span>
         <span v-if="b.words.odds" class="fig px-1 font-semibold">{{ b.words.odds }}</span>
       </span>
-      <span class="sr-only">{{ b.says }}</span>
+      <span class="sr-only">{{ b.message }}</span>
       <svg
         v-if="!b.prepares"
         class="absolute inset-x-0 bottom-0 h-2 w-full"

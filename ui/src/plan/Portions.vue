@@ -7,7 +7,7 @@ import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import NumberField from '../fields/NumberField.vue'
 import PickList from '../fields/PickList.vue'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 import TextField from '../fields/TextField.vue'
 import { injectDraft } from '../ledger/useDraft'
 import { percent } from '../support/format'
@@ -124,7 +124,7 @@ const move = (i: number, by: number) =>
         Add a portion
       </button>
     </div>
-    <Says :faults="draft.faultsAt('/design/portions')" />
+    <Message :faults="draft.faultsAt('/design/portions')" />
     <ol>
       <li v-for="{ i, row } in rows" :key="i" class="row py-1" :class="draft.stale.value ? 'stale' : ''">
         <div
@@ -201,20 +201,20 @@ const move = (i: number, by: number) =>
             <b class="text-base text-ink">{{ row.until }}</b></span
           >
         </p>
-        <Says
-          :id="`says-/design/portions/${i}/share`"
+        <Message
+          :id="`message-/design/portions/${i}/share`"
           class="pl-9"
           :faults="draft.faultsAt(`/design/portions/${i}/share`)"
           :cautions="draft.cautionsAt(`/design/portions/${i}/share`)"
           @mend="draft.mend"
         />
-        <p v-if="row?.scent_says" class="says pl-9">{{ row.scent_says }}</p>
+        <p v-if="row?.scent_says" class="message pl-9">{{ row.scent_says }}</p>
         <p v-for="c in row?.colours.filter((c) => c.tiny) ?? []" :key="`tiny ${c.row}`" class="note pl-9">
           {{ c.shown }} of {{ c.name }} is less than your scale shows: disperse ten times as much, use a tenth
           of it.
         </p>
-        <Says :faults="draft.faultsAt(`/design/portions/${i}/name`)" />
-        <Says
+        <Message :faults="draft.faultsAt(`/design/portions/${i}/name`)" />
+        <Message
           :faults="[
             ...draft.faultsAt(`/design/portions/${i}/of`),
             ...draft.faultsAt(`/design/portions/${i}/scent`),
@@ -339,7 +339,7 @@ const move = (i: number, by: number) =>
           of {{ ledger.scenting.left }} in the bottle</template
         >
       </span>
-      <span v-if="ledger?.scenting?.says" class="says">{{ ledger.scenting.says }}</span>
+      <span v-if="ledger?.scenting?.message" class="message">{{ ledger.scenting.message }}</span>
       <label class="flex items-baseline gap-1">
         <span class="note">left in each cup</span>
         <Figure pointer="/design/residue" label="Left in each cup" unit="g" width="w-10" hide-label />
@@ -359,6 +359,6 @@ const move = (i: number, by: number) =>
         <span class="note">dispersing oil counts in the superfat</span>
       </label>
     </div>
-    <p v-for="says in ledger?.alike ?? []" :key="says" class="pt-1 text-sm">{{ says }}</p>
+    <p v-for="message in ledger?.alike ?? []" :key="message" class="pt-1 text-sm">{{ message }}</p>
   </section>
 </template>

@@ -44,10 +44,10 @@ function use(t: Schemas['TechniqueOutlook']) {
 }
 
 const name = ref('')
-const says = ref('')
+const message = ref('')
 const asked = ref(false)
 async function keep(replace: boolean) {
-  says.value = ''
+  message.value = ''
   try {
     const recipe = draft.recipe.value as Recipe
     await take(api.POST('/api/patterns', { body: { name: name.value, recipe, replace } }))
@@ -55,7 +55,7 @@ async function keep(replace: boolean) {
     asked.value = false
     await refresh('patterns')
   } catch (error) {
-    says.value = (error as Error).message
+    message.value = (error as Error).message
     asked.value = error instanceof Refused && error.problem.sure === true
   }
 }
@@ -132,7 +132,7 @@ function pattern(id: string) {
       <button type="button" class="key" :disabled="!name.trim()" @click="keep(false)">
         Keep the pattern
       </button>
-      <span v-if="says" class="says" role="alert">{{ says }}</span>
+      <span v-if="message" class="message" role="alert">{{ message }}</span>
       <button v-if="asked" type="button" class="key" @click="keep(true)">Put it in its place</button>
       <span v-if="gone" role="status">
         {{ gone.name }} is removed.

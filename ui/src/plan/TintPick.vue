@@ -73,7 +73,7 @@ function touch(event: PointerEvent) {
         from a photo
         <input type="file" accept="image/*" class="sr-only" @change="bring" />
       </label>
-      <span v-if="trouble" class="says">{{ trouble }}</span>
+      <span v-if="trouble" class="message">{{ trouble }}</span>
       <span v-show="shown">
         <span class="note">Touch the soap.</span>
         <canvas ref="photo" class="block max-w-80 cursor-crosshair" @pointerdown="touch" />

@@ -18,11 +18,11 @@ const word = (iso: string, now: Date) => dayWord(new Date(`${iso}T12:00:00`), no
       :class="dated.met === 'late' ? 'text-iron' : dated.met === 'tight' ? 'text-pot' : ''"
       data-test="dated"
     >
-      {{ dated.says }} {{ dated.bars }}
+      {{ dated.message }} {{ dated.bars }}
     </p>
     <ol>
-      <li v-for="d in dated.deadlines" :key="d.what + d.says" class="row flex items-baseline gap-3">
-        <b class="min-w-0 flex-1 truncate" :title="d.says">{{ d.says }}</b>
+      <li v-for="d in dated.deadlines" :key="d.what + d.message" class="row flex items-baseline gap-3">
+        <b class="min-w-0 flex-1 truncate" :title="d.message">{{ d.message }}</b>
         <span :class="d.late ? 'font-semibold text-iron' : ''"
           >{{ d.what === 'cured' ? '' : 'by ' }}{{ word(d.by, now) }}</span
         >

@@ -122,7 +122,7 @@ const ring = (s: Section) => s.ring >= s.none && s.ring >= s.full
         </svg>
         <span class="block leading-tight">
           <b>{{ NAMES[s.wrap] }}</b>
-          <span class="pl-1.5" :class="ring(s) ? 'font-semibold text-iron' : ''">{{ s.says }}</span>
+          <span class="pl-1.5" :class="ring(s) ? 'font-semibold text-iron' : ''">{{ s.message }}</span>
         </span>
         <span class="note block leading-tight">{{ s.colours }}</span>
       </button>

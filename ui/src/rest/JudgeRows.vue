@@ -13,7 +13,7 @@ const ANSWERS = { yes: 'yes', partly: 'partly', no: 'no' } as const
 <template>
   <div>
     <div v-for="q in asking" :key="q.ask" class="row flex items-center gap-2 py-1" data-test="question">
-      <span class="min-w-0 flex-1 leading-tight">{{ q.says }}</span>
+      <span class="min-w-0 flex-1 leading-tight">{{ q.message }}</span>
       <button
         v-for="(words, says) in ANSWERS"
         :key="says"

@@ -12,7 +12,7 @@ const props = defineProps<{
 const emit = defineEmits<{ tap: [event: Record<string, unknown>]; close: [] }>()
 const spot = ref<{ x: number; y: number } | null>(null)
 const seen = ref<Schemas['SpotColour'] | null>(null)
-const says = ref('')
+const message = ref('')
 const portion = ref(props.portions[0] ?? '')
 const at = ref<Moment>('cut')
 
@@ -21,7 +21,7 @@ async function look(click: MouseEvent) {
   const part = (v: number, from: number, size: number) => Math.min(Math.max((v - from) / size, 0), 1)
   const here = { x: part(click.clientX, box.left, box.width), y: part(click.clientY, box.top, box.height) }
   spot.value = here
-  says.value = ''
+  message.value = ''
   try {
     seen.value = await take(
       api.GET('/api/photos/{photo_id}/colour', {
@@ -31,7 +31,7 @@ async function look(click: MouseEvent) {
     at.value = seen.value.at
   } catch (error) {
     seen.value = null
-    says.value = (error as Error).message
+    message.value = (error as Error).message
   }
 }
 function keep() {
@@ -63,7 +63,7 @@ function keep() {
       </template>
       <button type="button" class="ml-auto text-sm underline" @click="emit('close')">close</button>
     </div>
-    <p v-if="says" class="says" role="alert">{{ says }}</p>
+    <p v-if="message" class="message" role="alert">{{ message }}</p>
     <div class="relative mt-2 inline-block cursor-crosshair" @click="look">
       <img :src="`/api/photos/${photo.id}`" :alt="photo.note || `day ${photo.days}`" class="max-h-[60vh]" />
       <span

@@ -10,12 +10,12 @@ const emit = defineEmits<{ tap: [event: Record<string, unknown>] }>()
 const grams = ref('')
 const bar = ref('1')
 const mould = ref(props.bars[0]?.mould ?? 0)
-const says = ref('')
+const message = ref('')
 function weigh() {
   const read = readNumber(grams.value, 'g')
-  says.value = ''
-  if (read === null || read <= 0) says.value = 'Grams are a number over 0.'
-  else if (read > 50_000) says.value = 'A bar weighs up to 50 kg.'
+  message.value = ''
+  if (read === null || read <= 0) message.value = 'Grams are a number over 0.'
+  else if (read > 50_000) message.value = 'A bar weighs up to 50 kg.'
   else {
     emit('tap', { kind: 'weigh', bar: bar.value.trim() || '1', mould: mould.value, grams: read })
     grams.value = ''
@@ -40,10 +40,10 @@ function weigh() {
       inputmode="decimal"
       :placeholder="ownUnit('g')"
       :aria-label="`Weight of the bar, ${ownUnit('g')}`"
-      :aria-invalid="!!says"
+      :aria-invalid="!!message"
     />
     <ReadButton kind="scale" @read="(g) => (grams = inField(g, 'g', 2))" />
     <button type="submit" class="key min-h-12! font-bold">Weigh it in</button>
-    <span v-if="says" class="says w-full" role="alert">{{ says }}</span>
+    <span v-if="message" class="message w-full" role="alert">{{ message }}</span>
   </form>
 </template>

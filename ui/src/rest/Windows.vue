@@ -110,7 +110,7 @@ const shade = (r: Row) => {
     background: `linear-gradient(90deg, transparent, ${solid} ${at(r.sure)}, ${solid} ${at(r.late)}, ${r.name === 'Cured' ? solid : 'transparent'})`,
   }
 }
-const says = (r: Row) => {
+const message = (r: Row) => {
   const at = (h: number) => new Date(props.ended.getTime() + h * 3_600_000)
   return `${r.name} ${r.tool}: best ${dayWord(at(r.sure), props.now)} to ${dayWord(at(r.late), props.now)}`
 }
@@ -139,7 +139,7 @@ const says = (r: Row) => {
     <div v-for="r in rows" :key="r.name + r.tool" class="row relative flex h-[1.9rem] min-h-0! items-center">
       <b class="text-[0.95rem]">{{ r.name }}</b>
       <span class="note pl-2">{{ r.tool }}</span>
-      <span class="absolute h-3.5 rounded-xs" :style="shade(r)" role="img" :aria-label="says(r)" />
+      <span class="absolute h-3.5 rounded-xs" :style="shade(r)" role="img" :aria-label="message(r)" />
       <template v-if="r.dark && width > 700">
         <span
           v-if="r.before && x(r.first) - LEFT > 70"

@@ -28,14 +28,14 @@ const below = computed(() => {
   })
   return `linear-gradient(90deg, ${shade(0.6)} 0%, ${stops.join(', ')})`
 })
-const says = computed(() => {
+const message = computed(() => {
   const looks = props.seen.looks.map(({ minute, level }) => `${STAGES[level - 1]} at ${fixed(minute, 1)}`)
   return `Seen: ${looks.join(', ') || 'nothing'} min`
 })
 </script>
 
 <template>
-  <span class="relative block h-10" role="img" :aria-label="says" :title="says">
+  <span class="relative block h-10" role="img" :aria-label="message" :title="message">
     <span
       v-if="foretold"
       class="absolute inset-x-0 top-0 h-4 rounded-xs border border-rule"

@@ -47,7 +47,7 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
       <p class="pt-2">
         On this workshop's network at <b class="fig">{{ data.sharing.url }}</b>, for who is let in here.
       </p>
-      <p v-if="!data.sharing.secure" class="says" role="alert">
+      <p v-if="!data.sharing.secure" class="message" role="alert">
         Without a certificate: whoever listens on this network can read along. Start without
         <code>--plain</code>.
       </p>
@@ -89,7 +89,7 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
       Nobody else can reach this workshop. To pour with a phone by the sink, start it with
       <code class="fig text-sm">./bin/serve --share</code>.
     </p>
-    <p v-if="trouble" class="says pt-2" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" class="message pt-2" role="alert">{{ trouble }}</p>
     <ul v-if="data.devices.length" class="pt-3" aria-label="Devices that are let in">
       <li v-for="d in data.devices" :key="d.id" class="row flex flex-wrap items-center gap-x-4 py-2">
         <b>{{ d.name }}</b>

@@ -55,7 +55,7 @@ const allergens = ref((props.fragrance?.allergens ?? []).join(', '))
 const wrongParts = ref('')
 const unreadable = reactive({ vanillin: '', limit: '' })
 const at = computed(
-  () => (pointer: string) => props.refused?.problem.errors.find((e) => e.pointer === pointer)?.says,
+  () => (pointer: string) => props.refused?.problem.errors.find((e) => e.pointer === pointer)?.message,
 )
 
 /** A share typed in percent; empty is "not stated", and what is no number is said so. */
@@ -99,7 +99,7 @@ function send() {
         required
         :aria-invalid="!!at('/name')"
       />
-      <span v-if="at('/name')" class="says" role="alert">{{ at('/name') }}</span>
+      <span v-if="at('/name')" class="message" role="alert">{{ at('/name') }}</span>
     </div>
     <fieldset v-if="elders.length > 1 || parts.length" class="md:col-span-2">
       <legend class="sr-only">Parts of a blend</legend>
@@ -121,7 +121,7 @@ function send() {
         <button type="button" class="take-out" aria-label="Take this part out" @click="parts.splice(i, 1)">
           ×
         </button>
-        <span v-if="at(`/parts/${i}/fragrance`)" class="says" role="alert">{{
+        <span v-if="at(`/parts/${i}/fragrance`)" class="message" role="alert">{{
           at(`/parts/${i}/fragrance`)
         }}</span>
       </div>
@@ -133,7 +133,7 @@ function send() {
       >
         one more
       </button>
-      <span v-if="wrongParts || at('/parts')" class="says block" role="alert">{{
+      <span v-if="wrongParts || at('/parts')" class="message block" role="alert">{{
         wrongParts || at('/parts')
       }}</span>
     </fieldset>
@@ -175,7 +175,7 @@ function send() {
           inputmode="decimal"
           :aria-invalid="!!(unreadable[field] || at(`/${field}`))"
         />
-        <span v-if="unreadable[field] || at(`/${field}`)" class="says" role="alert">{{
+        <span v-if="unreadable[field] || at(`/${field}`)" class="message" role="alert">{{
           unreadable[field] || words.wrong
         }}</span>
       </div>
@@ -215,7 +215,7 @@ function send() {
     <p v-if="fromParts" class="note self-end">
       What is claimed, its limit and its allergens come from its parts.
     </p>
-    <p v-if="refused && !refused.problem.errors.length" class="says" role="alert">{{ refused.message }}</p>
+    <p v-if="refused && !refused.problem.errors.length" class="message" role="alert">{{ refused.message }}</p>
     <button type="submit" class="key key-main justify-self-start md:col-span-3">{{ save }}</button>
   </form>
 </template>

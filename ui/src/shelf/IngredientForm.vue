@@ -9,7 +9,7 @@ import PickList from '../fields/PickList.vue'
 import { number } from '../support/format'
 
 type New = Exclude<Schemas['NewOwn']['ingredient'], { kind: 'infusion' | 'premix' }>
-const props = defineProps<{ own: Schemas['OwnIngredient'] | null }>()
+const props = defineProps<{ own: Schemas['CustomIngredient'] | null }>()
 const emit = defineEmits<{ done: [] }>()
 const { data: shelf } = useShelf()
 
@@ -68,7 +68,7 @@ const kins = computed(() =>
   (shelf.value?.fats ?? []).map((f) => ({ id: f.id, name: f.name, hint: `SV ${f.sv_low}–${f.sv_high}` })),
 )
 const at = (pointer: string) =>
-  faults.value.filter((f) => f.pointer === pointer || f.pointer === `/ingredient${pointer}`)[0]?.says
+  faults.value.filter((f) => f.pointer === pointer || f.pointer === `/ingredient${pointer}`)[0]?.message
 const elsewhere = computed(() =>
   faults.value.filter((f) => !/^\/(ingredient\/)?(name|kin|\w+)$/.test(f.pointer)),
 )
@@ -160,12 +160,12 @@ async function save() {
   try {
     if (id)
       await take(
-        api.PUT('/api/own/{ingredient_id}', {
+        api.PUT('/api/custom/{ingredient_id}', {
           params: { path: { ingredient_id: id } },
           body: { ingredient },
         }),
       )
-    else await take(api.POST('/api/own', { body: { ingredient } }))
+    else await take(api.POST('/api/custom', { body: { ingredient } }))
     emit('done')
   } catch (problem) {
     if (!(problem instanceof Refused)) throw problem
@@ -191,12 +191,12 @@ async function save() {
       <label class="flex flex-col">
         <span class="note">name, perhaps with its lot</span>
         <input v-model="form.name" class="field text-lg" maxlength="80" required />
-        <span v-if="at('/name')" class="says" role="alert">{{ at('/name') }}</span>
+        <span v-if="at('/name')" class="message" role="alert">{{ at('/name') }}</span>
       </label>
       <div v-if="kind === 'fat'" class="flex flex-col">
         <span class="note">it is, or is most like</span>
         <PickList label="Kin of the fat" :options="kins" :chosen="form.kin" @pick="(id) => (form.kin = id)" />
-        <span v-if="at('/kin')" class="says" role="alert">{{ at('/kin') }}</span>
+        <span v-if="at('/kin')" class="message" role="alert">{{ at('/kin') }}</span>
       </div>
       <template v-if="kind === 'additive'">
         <label class="flex flex-col">
@@ -220,7 +220,7 @@ async function save() {
           inputmode="decimal"
           :aria-invalid="!!at(`/${field}`)"
         />
-        <span v-if="at(`/${field}`)" class="says" role="alert">{{ at(`/${field}`) }}</span>
+        <span v-if="at(`/${field}`)" class="message" role="alert">{{ at(`/${field}`) }}</span>
       </label>
       <label v-if="kind !== 'fat'" class="flex flex-col">
         <span class="note">name on a label</span>
@@ -264,13 +264,13 @@ async function save() {
             :aria-invalid="!!at(`/acids/${a}`)"
           />
         </label>
-        <span v-if="at('/acids')" class="says basis-full" role="alert">{{ at('/acids') }}</span>
+        <span v-if="at('/acids')" class="message basis-full" role="alert">{{ at('/acids') }}</span>
       </div>
       <p class="note pt-1">
         Without a saponification value it is reckoned from the acids, with a wider range.
       </p>
     </template>
-    <p v-for="f in elsewhere" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
+    <p v-for="f in elsewhere" :key="f.message" class="message pt-2" role="alert">{{ f.message }}</p>
     <button type="submit" class="key key-main mt-3">{{ own ? 'Save' : 'Put it on the shelf' }}</button>
   </form>
 </template>

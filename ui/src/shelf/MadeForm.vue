@@ -7,7 +7,7 @@ import { useShelf } from '../api/queries'
 import PickList from '../fields/PickList.vue'
 
 type New = Schemas['NewInfusion'] | Schemas['NewPremix']
-const props = defineProps<{ own: Schemas['OwnIngredient'] | null }>()
+const props = defineProps<{ own: Schemas['CustomIngredient'] | null }>()
 const emit = defineEmits<{ done: [] }>()
 const { data: shelf } = useShelf()
 
@@ -41,7 +41,7 @@ const choices = computed(() => [
   ...bases.value,
 ])
 const at = (pointer: string) =>
-  faults.value.find((f) => f.pointer.replace('/ingredient', '') === pointer)?.says
+  faults.value.find((f) => f.pointer.replace('/ingredient', '') === pointer)?.message
 const elsewhere = computed(() =>
   faults.value.filter((f) => !/^(\/ingredient)?\/(name|base|keeps|parts.*)$/.test(f.pointer)),
 )
@@ -82,12 +82,12 @@ async function save() {
   try {
     if (was)
       await take(
-        api.PUT('/api/own/{ingredient_id}', {
+        api.PUT('/api/custom/{ingredient_id}', {
           params: { path: { ingredient_id: was.id } },
           body: { ingredient },
         }),
       )
-    else await take(api.POST('/api/own', { body: { ingredient } }))
+    else await take(api.POST('/api/custom', { body: { ingredient } }))
     emit('done')
   } catch (problem) {
     if (!(problem instanceof Refused)) throw problem
@@ -116,13 +116,13 @@ async function save() {
       <label class="flex flex-col">
         <span class="note">name</span>
         <input v-model="form.name" class="field text-lg" maxlength="80" required />
-        <span v-if="at('/name')" class="says" role="alert">{{ at('/name') }}</span>
+        <span v-if="at('/name')" class="message" role="alert">{{ at('/name') }}</span>
       </label>
       <template v-if="kind === 'infusion'">
         <div class="flex flex-col">
           <span class="note">in which oil or liquid</span>
           <PickList label="Base" :options="bases" :chosen="form.base" @pick="(id) => (form.base = id)" />
-          <span v-if="at('/base')" class="says" role="alert">{{ at('/base') }}</span>
+          <span v-if="at('/base')" class="message" role="alert">{{ at('/base') }}</span>
         </div>
         <label class="flex flex-col">
           <span class="note">what was steeped in it and strained out</span>
@@ -141,7 +141,7 @@ async function save() {
       <label class="flex flex-col">
         <span class="note">keeps, days (empty: as is usual)</span>
         <input v-model="form.keeps" class="field fig" inputmode="numeric" :aria-invalid="!!at('/keeps')" />
-        <span v-if="at('/keeps')" class="says" role="alert">{{ at('/keeps') }}</span>
+        <span v-if="at('/keeps')" class="message" role="alert">{{ at('/keeps') }}</span>
       </label>
     </div>
     <fieldset v-if="kind === 'premix'" class="pt-3">
@@ -171,7 +171,7 @@ async function save() {
         >
           ×
         </button>
-        <span v-if="at(`/parts/${i}/item`) || at(`/parts/${i}/grams`)" class="says" role="alert">{{
+        <span v-if="at(`/parts/${i}/item`) || at(`/parts/${i}/grams`)" class="message" role="alert">{{
           at(`/parts/${i}/item`) || at(`/parts/${i}/grams`)
         }}</span>
       </div>
@@ -183,13 +183,13 @@ async function save() {
       >
         one more
       </button>
-      <span v-if="at('/parts')" class="says block" role="alert">{{ at('/parts') }}</span>
+      <span v-if="at('/parts')" class="message block" role="alert">{{ at('/parts') }}</span>
     </fieldset>
     <p class="note pt-2">
       The lye knows what is in it: an infused oil is weighed as its oil, and the oil and water of a premix
       count.
     </p>
-    <p v-for="f in elsewhere" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
+    <p v-for="f in elsewhere" :key="f.message" class="message pt-2" role="alert">{{ f.message }}</p>
     <button type="submit" class="key key-main mt-3">{{ own ? 'Save' : 'Put it on the shelf' }}</button>
   </form>
 </template>

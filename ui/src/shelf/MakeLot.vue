@@ -11,7 +11,7 @@ const refresh = useRefresh()
 const made = computed(() => props.items.filter((i) => i.made))
 const form = reactive({ item: made.value[0]?.item ?? '', grams: '', at: '' })
 const faults = ref<Fault[]>([])
-const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.says
+const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.message
 let id = crypto.randomUUID() // asked twice, it is made once
 
 async function save() {
@@ -52,7 +52,7 @@ async function save() {
         <select v-model="form.item" class="field">
           <option v-for="i in made" :key="i.item" :value="i.item">{{ i.name }}</option>
         </select>
-        <span v-if="at('/item')" class="says" role="alert">{{ at('/item') }}</span>
+        <span v-if="at('/item')" class="message" role="alert">{{ at('/item') }}</span>
       </label>
       <label class="flex flex-col">
         <span class="note">{{ ownUnit('g') }} of it</span>
@@ -62,12 +62,12 @@ async function save() {
           inputmode="decimal"
           :aria-invalid="!!at('/grams')"
         />
-        <span v-if="at('/grams')" class="says" role="alert">{{ at('/grams') }}</span>
+        <span v-if="at('/grams')" class="message" role="alert">{{ at('/grams') }}</span>
       </label>
       <label class="flex flex-col">
         <span class="note">when (empty: now)</span>
         <input v-model="form.at" type="datetime-local" class="field" :aria-invalid="!!at('/at')" />
-        <span v-if="at('/at')" class="says" role="alert">{{ at('/at') }}</span>
+        <span v-if="at('/at')" class="message" role="alert">{{ at('/at') }}</span>
       </label>
       <button type="submit" class="key key-main">It stands on the shelf</button>
     </div>

@@ -41,7 +41,7 @@ const now = new Date()
             <RouterLink :to="`/shelf/${s.fragrance}`" class="font-semibold hover:underline">{{
               s.name
             }}</RouterLink>
-            {{ s.says.join(', ')
+            {{ s.message.join(', ')
             }}<template v-if="s.left !== null">, {{ weight(s.left) }} there</template></template
           >
           <span class="text-quiet">. Smell decides; nobody reckons that.</span>

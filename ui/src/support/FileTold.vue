@@ -14,7 +14,9 @@ function place(pointer: string) {
 <template>
   <div v-if="file.told" class="pt-2" :role="file.faults.length ? 'alert' : 'status'">
     {{ file.told }}
-    <p v-for="f in file.faults" :key="f.pointer + f.says" class="says">{{ place(f.pointer) }}{{ f.says }}</p>
+    <p v-for="f in file.faults" :key="f.pointer + f.message" class="message">
+      {{ place(f.pointer) }}{{ f.message }}
+    </p>
     <button
       v-if="file.asked"
       type="button"

@@ -37,7 +37,7 @@ function expected(c: Schemas['ColourFile'], moment: Moment): string | undefined 
 /** From the usual dose to the most. */
 const doses = (c: Schemas['ColourFile'], of: (d: Schemas['DoseSaid']) => number, digits: number) =>
   [...new Set(c.doses.map((d) => number(of(d), digits)))].join(' to ')
-const says = (s: Schemas['SwatchKept']) =>
+const message = (s: Schemas['SwatchKept']) =>
   [
     `${s.recipe}, ${s.portion}`,
     `${number(s.dose, 1)} g per kg fats`,
@@ -54,7 +54,7 @@ const says = (s: Schemas['SwatchKept']) =>
       <input v-model="find" class="field w-56" aria-label="Find a colourant" placeholder="Find a colourant" />
       <p class="note">solid seen, dashed only expected of its table; add what you see where a batch rests</p>
     </div>
-    <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message pt-4" role="alert">{{ error.message }}</p>
     <p v-else-if="isPending" class="py-6" role="status">Reading the record …</p>
     <p v-else-if="!rows.length" class="py-6 text-lg">
       {{ find ? `Nothing like “${find}”.` : 'No colourant on the shelf yet: make one under Ingredients.' }}
@@ -92,8 +92,8 @@ const says = (s: Schemas['SwatchKept']) =>
             class="h-10 max-w-18 min-w-8 flex-1 rounded border-[1.5px] border-ink"
             :style="{ background: s.tint }"
             role="img"
-            :aria-label="says(s)"
-            :title="says(s)"
+            :aria-label="message(s)"
+            :title="message(s)"
           />
           <span v-if="at(c, m.at).length > SHOWN" class="note self-center"
             >+{{ at(c, m.at).length - SHOWN }}</span
@@ -107,7 +107,7 @@ const says = (s: Schemas['SwatchKept']) =>
             <span class="block h-full rounded-sm opacity-75" :style="{ background: expected(c, m.at) }" />
           </span>
         </div>
-        <p v-for="w in c.warnings" :key="w" class="says col-span-full">{{ w }}</p>
+        <p v-for="w in c.warnings" :key="w" class="message col-span-full">{{ w }}</p>
       </article>
     </div>
   </div>

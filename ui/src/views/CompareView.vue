@@ -67,7 +67,7 @@ const cell = (weight: number | null | undefined, share: number | null | undefine
       </label>
       <RouterLink :to="`/recipes/${id}`" class="key ml-auto">Back to the recipe</RouterLink>
     </div>
-    <p v-if="error ?? missing ?? away" class="says pt-3" role="alert">
+    <p v-if="error ?? missing ?? away" class="message pt-3" role="alert">
       {{ (error ?? missing ?? away)?.message }}
     </p>
     <table class="mt-3 w-full table-fixed text-left">

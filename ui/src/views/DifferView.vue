@@ -39,7 +39,7 @@ const bar = (m: number) => (Math.abs(m) / widest.value) * 50
       <RouterLink to="/pours" class="key ml-auto">Back to the pours</RouterLink>
     </div>
     <p v-if="pours.length < 2" class="py-6 text-lg">Tick two or more pours to see what differed.</p>
-    <p v-if="error" class="says pt-3" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message pt-3" role="alert">{{ error.message }}</p>
     <template v-if="data">
       <section v-for="(o, n) in data.others" :key="o.pour" class="pt-5">
         <h2 class="pb-1 text-lg font-bold">

@@ -5,7 +5,7 @@ import { RouterView, useRouter } from 'vue-router'
 import { fault, Refused, type Fault } from '../api/client'
 import { provideDraft } from '../ledger/useDraft'
 import ConflictPanel from '../ledger/ConflictPanel.vue'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 import TextField from '../fields/TextField.vue'
 import { provideRewrite } from '../fields/useTyped'
 
@@ -66,7 +66,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
     <p v-if="draft.missing.value" class="py-10 text-lg">
       {{ draft.missing.value }} <RouterLink to="/" class="underline">To the recipes</RouterLink>
     </p>
-    <p v-else-if="!recipe && draft.unreachable.value" class="says py-10 text-lg" role="alert">
+    <p v-else-if="!recipe && draft.unreachable.value" class="message py-10 text-lg" role="alert">
       {{ draft.unreachable.value }}
     </p>
     <template v-else-if="recipe">
@@ -112,8 +112,8 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         </span>
       </div>
       <ConflictPanel v-if="draft.theirs.value" />
-      <Says :faults="[...draft.faultsAt('/name'), ...draft.faultsAt(''), ...refused]" />
-      <p v-if="draft.unreachable.value" class="says" role="alert">
+      <Message :faults="[...draft.faultsAt('/name'), ...draft.faultsAt(''), ...refused]" />
+      <p v-if="draft.unreachable.value" class="message" role="alert">
         {{ draft.unreachable.value }} No weights are shown until then.
       </p>
       <RouterView />

@@ -56,7 +56,7 @@ const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?
   <div v-else class="my-4 border-y border-rule py-8">
     <p class="text-lg font-semibold">No forecast while something is wrong with the recipe.</p>
     <ul class="pt-1">
-      <li v-for="f in draft.faults.value" :key="f.pointer + f.says" class="says">{{ f.says }}</li>
+      <li v-for="f in draft.faults.value" :key="f.pointer + f.message" class="message">{{ f.message }}</li>
     </ul>
     <RouterLink :to="`/recipes/${draft.id}`" class="underline">To the recipe</RouterLink>
   </div>

@@ -104,7 +104,7 @@ async function save(fragrance: NewFragrance) {
 
 <template>
   <div class="mx-auto max-w-7xl px-6 py-5 max-sm:px-4">
-    <p v-if="error" class="says" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message" role="alert">{{ error.message }}</p>
     <p v-else-if="!file" class="py-6" role="status">Reading the record …</p>
     <template v-if="file">
       <div class="flex flex-wrap items-baseline gap-4">
@@ -142,8 +142,8 @@ async function save(fragrance: NewFragrance) {
             <button type="button" class="text-sm underline" @click="bottle = null">not now</button>
           </form>
         </template>
-        <span v-if="refused && !editing" class="says basis-full" role="alert">{{
-          refused.problem.errors[0]?.says ?? refused.message
+        <span v-if="refused && !editing" class="message basis-full" role="alert">{{
+          refused.problem.errors[0]?.message ?? refused.message
         }}</span>
       </div>
       <FragranceForm

@@ -12,7 +12,7 @@ import { warmth } from '../support/quantity'
 import { fixed, written } from '../support/decimal'
 import { number } from '../support/format'
 
-type Own = Schemas['OwnIngredient']
+type Own = Schemas['CustomIngredient']
 const { data: shelf, error } = useShelf()
 const { data: own } = useOwn()
 const refresh = useRefresh()
@@ -31,7 +31,7 @@ const open = computed(() => {
 const hidden = ref<{ id: string; name: string } | null>(null)
 
 const mine = computed(
-  () => new Map((own.value?.own ?? []).map((o) => [(o.fat ?? o.liquid ?? o.additive)?.id ?? '', o])),
+  () => new Map((own.value?.custom ?? []).map((o) => [(o.fat ?? o.liquid ?? o.additive)?.id ?? '', o])),
 )
 const rows = computed(() => {
   const on = shelf.value
@@ -80,12 +80,12 @@ function edit(o: Own) {
   window.scrollTo({ top: 0 })
 }
 async function hide(id: string, name: string) {
-  await take(api.DELETE('/api/own/{ingredient_id}', { params: { path: { ingredient_id: id } } }))
+  await take(api.DELETE('/api/custom/{ingredient_id}', { params: { path: { ingredient_id: id } } }))
   hidden.value = { id, name }
   await refresh('own', 'shelf')
 }
 async function restore(id: string) {
-  await take(api.POST('/api/own/{ingredient_id}/restore', { params: { path: { ingredient_id: id } } }))
+  await take(api.POST('/api/custom/{ingredient_id}/restore', { params: { path: { ingredient_id: id } } }))
   hidden.value = null
   await refresh('own', 'shelf')
 }
@@ -124,7 +124,7 @@ async function restore(id: string) {
       {{ hidden.name }} is hidden; recipes that use it go on.
       <button type="button" class="underline" @click="restore(hidden.id)">Bring it back</button>
     </p>
-    <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message pt-4" role="alert">{{ error.message }}</p>
     <ol class="mt-3 border-t-3 border-ink">
       <li v-if="shelf && !rows.length" class="py-4">
         Nothing like “{{ find }}” on the shelf. Add it as your own.
@@ -139,8 +139,8 @@ async function restore(id: string) {
         <span class="text-sm tabular-nums">{{ r.figures }}</span>
         <span class="note truncate" :title="r.source">
           {{ r.source }}
-          <span v-for="c in r.own?.cautions ?? []" :key="c.says" class="says block whitespace-normal">{{
-            c.says
+          <span v-for="c in r.own?.cautions ?? []" :key="c.message" class="message block whitespace-normal">{{
+            c.message
           }}</span>
         </span>
         <span v-if="r.own" class="text-right">

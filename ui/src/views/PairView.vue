@@ -9,10 +9,10 @@ import { startUnits } from '../support/units'
 const router = useRouter()
 const code = ref(useRoute().hash.replace(/\D/g, '').slice(0, 6))
 const name = ref(/iPad|Tablet/.test(navigator.userAgent) ? 'Tablet' : /Mobi/.test(navigator.userAgent) ? 'Phone' : '') // prettier-ignore
-const says = ref<Record<string, string>>({})
+const message = ref<Record<string, string>>({})
 const busy = ref(false)
 async function pair() {
-  says.value = {}
+  message.value = {}
   busy.value = true
   try {
     iAm(await take(api.POST('/api/pair', { body: { code: code.value, name: name.value } })))
@@ -20,8 +20,8 @@ async function pair() {
     await router.replace('/')
   } catch (problem) {
     const errors = problem instanceof Refused ? problem.problem.errors : []
-    for (const e of errors) says.value[e.pointer] = e.says
-    if (!errors.length) says.value['/code'] = (problem as Error).message
+    for (const e of errors) message.value[e.pointer] = e.message
+    if (!errors.length) message.value['/code'] = (problem as Error).message
   } finally {
     busy.value = false
   }
@@ -44,9 +44,9 @@ async function pair() {
           autocomplete="one-time-code"
           maxlength="7"
           placeholder="000000"
-          :aria-invalid="!!says['/code']"
+          :aria-invalid="!!message['/code']"
         />
-        <span v-if="says['/code']" class="says" role="alert">{{ says['/code'] }}</span>
+        <span v-if="message['/code']" class="message" role="alert">{{ message['/code'] }}</span>
       </label>
       <label class="flex flex-col">
         <span class="note">what this device is called</span>
@@ -55,9 +55,9 @@ async function pair() {
           class="field w-full text-xl"
           placeholder="Phone by the sink"
           maxlength="60"
-          :aria-invalid="!!says['/name']"
+          :aria-invalid="!!message['/name']"
         />
-        <span v-if="says['/name']" class="says" role="alert">{{ says['/name'] }}</span>
+        <span v-if="message['/name']" class="message" role="alert">{{ message['/name'] }}</span>
       </label>
       <button type="submit" class="key key-main min-h-14! text-lg" :disabled="busy">Let me in</button>
     </form>

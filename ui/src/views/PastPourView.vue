@@ -15,7 +15,7 @@ const recipe = ref('')
 const when = ref(new Date().toLocaleDateString('sv'))
 const blank = (minute = '', what = 'emulsion'): Row => ({ minute, what, portion: '', value: '' })
 const rows = ref<Row[]>([blank(), blank('', 'scent'), blank('', 'medium')])
-const says = ref<Record<number, string>>({})
+const message = ref<Record<number, string>>({})
 const refused = ref<Fault[]>([])
 const saving = ref(false)
 
@@ -31,23 +31,23 @@ const asked = ref(false)
 
 async function save(sure = false) {
   asked.value = false
-  says.value = {}
+  message.value = {}
   refused.value = []
   const events: PourEvent[] = []
   const from: number[] = []
   rows.value.forEach((row, i) => {
     if (row.minute.trim() === '' && row.value.trim() === '') return
     const event = eventOf(row)
-    if (typeof event === 'string') says.value[i] = event
+    if (typeof event === 'string') message.value[i] = event
     else {
       events.push(event)
       from.push(i)
     }
   })
   if (!recipe.value) refused.value = [fault('/recipe_id', 'Choose the recipe that was poured.')]
-  else if (!events.length && !Object.keys(says.value).length)
+  else if (!events.length && !Object.keys(message.value).length)
     refused.value = [fault('', 'Write down at least one thing that was seen, with its minute.')]
-  if (refused.value.length || Object.keys(says.value).length) return
+  if (refused.value.length || Object.keys(message.value).length) return
   saving.value = true
   try {
     const made = await take(
@@ -66,7 +66,7 @@ async function save(sure = false) {
     if (!(problem instanceof Refused)) throw problem
     for (const fault of problem.problem.errors) {
       const row = from[Number(/^\/events\/(\d+)/.exec(fault.pointer)?.[1] ?? NaN)]
-      if (row !== undefined) says.value[row] = fault.says
+      if (row !== undefined) message.value[row] = fault.message
       else refused.value.push(fault)
     }
     asked.value = problem.problem.sure
@@ -85,7 +85,7 @@ async function save(sure = false) {
       a split or a fragrance that was never noted counts as gone as planned.
     </p>
     <form class="pt-4" @submit.prevent="save()">
-      <p v-if="error" class="says pb-3" role="alert">{{ error.message }}</p>
+      <p v-if="error" class="message pb-3" role="alert">{{ error.message }}</p>
       <p v-if="recipes && !recipes.names.length" class="pb-3 font-semibold">
         The recipe it was made from comes first: <RouterLink to="/" class="underline">make it</RouterLink>.
       </p>
@@ -104,7 +104,7 @@ async function save(sure = false) {
       </div>
       <ol class="mt-4 border-t-3 border-ink">
         <li v-for="(_, i) in rows" :key="i" class="row flex items-baseline gap-2 py-1">
-          <EventRow v-model="rows[i] as Row" :portions="portions" :says="says[i]" />
+          <EventRow v-model="rows[i] as Row" :portions="portions" :message="message[i]" />
           <button
             type="button"
             class="take-out ml-auto"
@@ -118,7 +118,7 @@ async function save(sure = false) {
       <button type="button" class="min-h-6 pt-1 text-sm underline" @click="rows.push(blank('', 'light'))">
         Another line
       </button>
-      <p v-for="f in refused" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
+      <p v-for="f in refused" :key="f.message" class="message pt-2" role="alert">{{ f.message }}</p>
       <p class="flex gap-3 pt-4">
         <button type="submit" class="key key-main" :disabled="saving">Learn from it</button>
         <button v-if="asked" type="button" class="key" :disabled="saving" @click="save(true)">

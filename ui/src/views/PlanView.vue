@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, take, type Act, type Schemas } from '../api/client'
 import Choose from '../fields/Choose.vue'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 import OutlookBar from '../forecast/OutlookBar.vue'
 import { usePlan } from '../forecast/usePlan'
 import Noted from '../ledger/Noted.vue'
@@ -30,7 +30,7 @@ const percent = (share: number) => Math.round(100 * share)
 const sentence = computed(() => {
   const weakest = forecast.value?.weakest
   if (!weakest) return 'Nothing in this plan hangs on the batter.'
-  return weakest.odds < 0.9 ? `${capital(weakest.says)}.` : 'Every step finds its batter.'
+  return weakest.odds < 0.9 ? `${capital(weakest.message)}.` : 'Every step finds its batter.'
 })
 
 // A lever that is tried stands as a ghost beside the plan until it is kept or let go.
@@ -179,7 +179,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
   </div>
   <Noted />
   <ul v-if="!forecast" class="pb-2">
-    <li v-for="f in draft.faults.value" :key="f.pointer + f.says" class="says">{{ f.says }}</li>
+    <li v-for="f in draft.faults.value" :key="f.pointer + f.message" class="message">{{ f.message }}</li>
   </ul>
   <PlanRibbon
     v-if="forecast"
@@ -198,7 +198,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     @add="(row) => ((chosen = row), words?.querySelector('button')?.focus())"
     @take="(row) => ((chosen = null), draft.adjust({ kind: 'take_step', row }))"
   />
-  <Says
+  <Message
     :faults="[
       ...stepFaults,
       ...draft.actFaults.value.filter((f) => !f.pointer.startsWith('/design/portions')),
@@ -271,8 +271,8 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     />
     <RouterLink :to="`/recipes/${draft.id}/bench-sheet`" class="ml-auto underline">Order sheet</RouterLink>
   </div>
-  <Says :faults="draft.faultsAt('/design/technique')" :cautions="draft.cautionsAt('/design/scent_at')" />
-  <p v-if="error" class="says" role="alert">{{ error.message }}</p>
+  <Message :faults="draft.faultsAt('/design/technique')" :cautions="draft.cautionsAt('/design/scent_at')" />
+  <p v-if="error" class="message" role="alert">{{ error.message }}</p>
   <Techniques v-if="others" :techniques="plan?.techniques ?? []" @done="others = false" />
   <div
     class="mt-3 grid gap-x-8 gap-y-6 pb-8 md:grid-cols-[15rem_minmax(0,1fr)] xl:grid-cols-[15rem_minmax(0,1.35fr)_minmax(0,1fr)]"
@@ -286,7 +286,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
         class="-mt-3"
         :code="(ghost ?? forecast).faces.cut"
         :width="240"
-        says="The bar as it is likeliest to look when it is cut"
+        message="The bar as it is likeliest to look when it is cut"
       />
       <ol class="flex justify-between pt-2">
         <li v-for="age in ['wet', 'cut', 'cured'] as const" :key="age" class="text-center">

@@ -80,7 +80,7 @@ const alone = computed(() =>
   pour.offline.value
     ? (['split', 'pouring', 'ended'] as const)
         .filter((kind) => !standing(kind) && (kind !== 'split' || portions.value.length > 1))
-        .map((kind) => ({ kind, says: DO[kind] }))
+        .map((kind) => ({ kind, message: DO[kind] }))
     : [],
 )
 function press(n: number) {
@@ -189,7 +189,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
           :busy="pour.waiting.value.length > 0"
           :keys="keys"
           :alone="alone"
-          :cue="running ? cues.says.value : ''"
+          :cue="running ? cues.message.value : ''"
           :noted="noted.step.value[0] ?? ''"
           :narrow="narrow"
           @press="press"
@@ -250,7 +250,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
               :code="face"
               :width="480"
               class="m-auto h-auto max-h-[55vh] max-w-full rounded object-contain"
-              says="The cut face as things stand"
+              message="The cut face as things stand"
             />
           </BenchLanes>
           <div class="flex min-h-0 flex-1 flex-col gap-2 max-sm:gap-1.5">

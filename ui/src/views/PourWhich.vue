@@ -14,7 +14,7 @@ const recipes = computed(() => data.value?.recipes ?? [])
 <template>
   <div class="mx-auto max-w-3xl px-6 py-6 max-sm:px-4">
     <h1 class="text-3xl font-bold">What is poured?</h1>
-    <p v-if="error" class="says pt-2" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message pt-2" role="alert">{{ error.message }}</p>
     <ul v-if="data?.running.length" class="pt-3" aria-label="Running now">
       <li v-for="p in data.running" :key="p.id" class="pb-2">
         <RouterLink :to="`/pours/${p.id}`" class="key key-main w-full min-h-14! whitespace-normal! text-lg"

@@ -80,7 +80,7 @@ const file = useFile(async ({ text }, sure) => {
       </span>
     </div>
     <FileTold :file="file" />
-    <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message pt-4" role="alert">{{ error.message }}</p>
     <p v-else-if="!isPending && query && !pours.length" class="py-8">
       Nothing like “{{ query }}”.
       <button type="button" class="underline" @click="query = ''">Show all</button>
@@ -190,7 +190,7 @@ const file = useFile(async ({ text }, sure) => {
             :to="`/pours/${p.id}/rest`"
             class="block leading-tight hover:underline"
           >
-            <span :class="isDue(p) ? 'border-b-3 border-pot font-bold' : ''">{{ p.next.says }}</span>
+            <span :class="isDue(p) ? 'border-b-3 border-pot font-bold' : ''">{{ p.next.message }}</span>
             <span class="note block truncate">{{ whenWords(p.next, new Date(p.ended_at), now) }}</span>
           </RouterLink>
           <RouterLink v-else-if="p.ended !== null" :to="`/pours/${p.id}/rest`" class="note hover:underline"

@@ -16,7 +16,7 @@ const { data: held } = useQuery({
 const recipe = ref('')
 const temper = ref<Temper | ''>('')
 const speed = ref(1)
-const says = ref('')
+const message = ref('')
 const TEMPERS: Record<Temper | '', [string, string]> = {
   '': ['Deal me one', 'you find out at the bench'],
   calm: ['Calm', 'it does what was forecast'],
@@ -27,7 +27,7 @@ const TEMPERS: Record<Temper | '', [string, string]> = {
   warm: ['A warm shed', 'warmer than was thought'],
 }
 async function begin() {
-  says.value = ''
+  message.value = ''
   try {
     const made = await take(
       api.POST('/api/practice', {
@@ -36,8 +36,10 @@ async function begin() {
     )
     await router.push(`/practice/${made.id}`)
   } catch (error) {
-    says.value =
-      error instanceof Refused ? (error.problem.errors[0]?.says ?? error.message) : (error as Error).message
+    message.value =
+      error instanceof Refused
+        ? (error.problem.errors[0]?.message ?? error.message)
+        : (error as Error).message
   }
 }
 </script>
@@ -57,7 +59,7 @@ async function begin() {
           <option v-for="r in recipes?.names ?? []" :key="r.id" :value="r.id">{{ r.name }}</option>
         </select>
       </label>
-      <p v-if="away" class="says" role="alert">{{ away.message }}</p>
+      <p v-if="away" class="message" role="alert">{{ away.message }}</p>
       <fieldset>
         <legend class="text-lg font-bold">The batter</legend>
         <div class="grid grid-cols-4 gap-2 pt-2 max-md:grid-cols-2" role="radiogroup" aria-label="The batter">
@@ -82,7 +84,7 @@ async function begin() {
           {{ times === 1 ? 'as it is' : 'ten times as fast' }}
         </label>
       </div>
-      <p v-if="says" class="says" role="alert">{{ says }}</p>
+      <p v-if="message" class="message" role="alert">{{ message }}</p>
       <button type="submit" class="key key-main w-fit px-8 py-3 text-lg">Lye meets fats</button>
     </form>
     <section v-if="held?.practices.length" class="pt-8" aria-labelledby="held">

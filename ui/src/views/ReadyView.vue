@@ -24,8 +24,8 @@ const LOOK_EVERY = 8000 // ms, so that another device's ticks are seen
 const path = { recipe_id: props.id }
 
 const view = ref<Schemas['ReadyView'] | null>(null)
-const says = ref('')
-const faults = ref<{ pointer: string; says: string }[]>([])
+const message = ref('')
+const faults = ref<{ pointer: string; message: string }[]>([])
 const anchor = ref({ minute: 0, run: performance.now() })
 const tick = ref(performance.now())
 const minute = computed(() => anchor.value.minute + (tick.value - anchor.value.run) / 60000)
@@ -33,11 +33,11 @@ function show(next: Schemas['ReadyView']) {
   view.value = next
   anchor.value = { minute: next.minute, run: performance.now() }
   tick.value = performance.now()
-  says.value = ''
+  message.value = ''
 }
 function failed(error: unknown) {
   if (error instanceof Refused && error.problem.errors.length) faults.value = error.problem.errors
-  else says.value = `${(error as Error).message} What you tapped last is not kept: tap it again.`
+  else message.value = `${(error as Error).message} What you tapped last is not kept: tap it again.`
 }
 async function look() {
   try {
@@ -45,7 +45,7 @@ async function look() {
   } catch (error) {
     if (view.value) return
     if (error instanceof Refused) failed(error)
-    else says.value = (error as Error).message
+    else message.value = (error as Error).message
   }
 }
 const going = ref(0) // acts on their way; a look that came between them would show an older state
@@ -78,7 +78,7 @@ void look()
 const open = computed(() => view.value?.parts.flatMap((p) => p.items).filter((i) => !i.ticked).length ?? 0)
 /** A tick says what was read here: should the recipe be another by then, the server knows which was weighed. */
 const tap = (i: Item) =>
-  act({ kind: 'tick', key: i.key, on: !i.ticked, grams: i.reading, says: i.says, line: i.line })
+  act({ kind: 'tick', key: i.key, on: !i.ticked, grams: i.reading, message: i.message, line: i.line })
 const follow = ref(false)
 async function followWeights() {
   faults.value = []
@@ -103,7 +103,7 @@ const hot = computed(() => [
 const typed = ref({ jug: '', pot: '' })
 async function reading(vessel: 'jug' | 'pot') {
   const celsius = readNumber(typed.value[vessel], '°C')
-  if (celsius === null) faults.value = [{ pointer: `/${vessel}`, says: 'Degrees are a number.' }]
+  if (celsius === null) faults.value = [{ pointer: `/${vessel}`, message: 'Degrees are a number.' }]
   else if (await act({ kind: 'reading', vessel, celsius })) typed.value[vessel] = ''
   else faults.value = faults.value.map((f) => ({ ...f, pointer: `/${vessel}` }))
 }
@@ -133,7 +133,7 @@ async function start(sure = false) {
     await router.push(`/pours/${pour.id}`)
   } catch (error) {
     unsure.value =
-      error instanceof Refused && error.problem.sure ? error.problem.errors.map((e) => e.says) : []
+      error instanceof Refused && error.problem.sure ? error.problem.errors.map((e) => e.message) : []
     if (!unsure.value.length) failed(error)
   } finally {
     starting.value = false
@@ -149,24 +149,24 @@ async function start(sure = false) {
           onlyBench() ? 'Back' : 'Back to the recipe'
         }}</RouterLink>
         <h1 class="min-w-0 truncate font-semibold text-bone">{{ view?.name ?? 'Ready check' }}</h1>
-        <span v-if="cues.says.value" class="text-base font-bold text-[#ffd9a0]" role="status">{{
-          cues.says.value
+        <span v-if="cues.message.value" class="text-base font-bold text-[#ffd9a0]" role="status">{{
+          cues.message.value
         }}</span>
         <span class="ml-auto"><FirstAid v-if="view" :aid="view.aid" /></span>
         <button type="button" class="min-h-6 whitespace-nowrap underline" @click="cues.toggle">
           {{ cues.on.value ? 'sound and buzz on' : 'silent' }}
         </button>
       </div>
-      <p v-if="says" class="py-2 font-semibold text-[#ffb4a8]" role="alert">{{ says }}</p>
+      <p v-if="message" class="py-2 font-semibold text-[#ffb4a8]" role="alert">{{ message }}</p>
       <p
         v-for="f in faults.filter((x) => x.pointer !== '/jug' && x.pointer !== '/pot')"
-        :key="f.says"
+        :key="f.message"
         class="py-2 font-semibold text-[#ffb4a8]"
         role="alert"
       >
-        {{ f.says }}
+        {{ f.message }}
       </p>
-      <p v-if="!view && !says && !faults.length" class="py-10 text-lg" role="status">
+      <p v-if="!view && !message && !faults.length" class="py-10 text-lg" role="status">
         Opening the ready check …
       </p>
       <div
@@ -209,7 +209,7 @@ async function start(sure = false) {
                   />
                 </svg>
                 <Swatch v-if="item.tint" :tint="item.tint" class="w-5! stroke-bone" />
-                <span class="min-w-0 flex-1 py-1">{{ item.says }}</span>
+                <span class="min-w-0 flex-1 py-1">{{ item.message }}</span>
                 <b v-if="item.shown" class="whitespace-nowrap text-right"
                   >{{ item.shown
                   }}<span v-if="item.also" class="block text-sm font-normal">{{ item.also }}</span></b
@@ -230,13 +230,13 @@ async function start(sure = false) {
             <h2 class="text-lg font-bold text-[#ffb4a8]">Weighed for another weight</h2>
             <div v-for="(r, n) in view.reweigh" :key="r.key" class="flex items-center gap-3 py-1">
               <p class="min-w-0 flex-1 leading-snug" :class="r.lye ? 'font-bold' : ''">
-                {{ r.says }}
+                {{ r.message }}
                 <b v-if="r.does !== view.reweigh[n + 1]?.does" class="text-[#ffd9a0]">{{ r.does }}</b>
               </p>
               <button
                 type="button"
                 class="bench-key min-h-11! px-3 text-base!"
-                @click="act({ kind: 'tick', key: r.key, on: false, grams: null, says: '', line: '' })"
+                @click="act({ kind: 'tick', key: r.key, on: false, grams: null, message: '', line: '' })"
               >
                 put away
               </button>
@@ -268,7 +268,7 @@ async function start(sure = false) {
               <span class="text-lg font-bold">{{ count.words }}</span>
             </p>
             <p class="pt-1 text-mist">
-              {{ view.meets.says }}
+              {{ view.meets.message }}
               <template v-if="view.meets.combined !== null">
                 Put together they make about {{ warmth(view.meets.combined) }}.
               </template>
@@ -305,11 +305,11 @@ async function start(sure = false) {
               <button type="button" class="bench-key px-4" @click="reading(h.vessel)">log</button>
               <p
                 v-for="f in faults.filter((x) => x.pointer === `/${h.vessel}`)"
-                :key="f.says"
+                :key="f.message"
                 class="col-span-4 text-[#ffb4a8]"
                 role="alert"
               >
-                {{ f.says }}
+                {{ f.message }}
               </p>
             </div>
             <p class="flex flex-wrap items-center gap-2 pt-2 text-sm text-mist">
@@ -345,7 +345,7 @@ async function start(sure = false) {
               data-test="note"
             >
               <span class="min-w-52 flex-1 font-semibold text-[#ffd9a0]"
-                >{{ n.says }}
+                >{{ n.message }}
                 <span class="block text-sm font-normal text-mist"
                   >noted about {{ n.of
                   }}<template v-if="n.met">, {{ n.heeded }} of {{ n.met }} heeded</template></span
@@ -364,7 +364,7 @@ async function start(sure = false) {
               </button>
             </div>
             <p v-for="b in view.before" :key="b.of" class="pt-0.5">
-              <span class="text-mist">{{ b.of }}:</span> {{ b.says }}
+              <span class="text-mist">{{ b.of }}:</span> {{ b.message }}
             </p>
           </section>
         </div>

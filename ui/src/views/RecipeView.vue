@@ -15,7 +15,7 @@ import LiquidRows from '../ledger/LiquidRows.vue'
 import Noted from '../ledger/Noted.vue'
 import LyeSettings from '../ledger/LyeSettings.vue'
 import MouldRows from '../ledger/MouldRows.vue'
-import Says from '../fields/Says.vue'
+import Message from '../fields/Message.vue'
 import { printed } from '../support/paper'
 import ScentRows from '../ledger/ScentRows.vue'
 import SuperfatSpan from '../ledger/SuperfatSpan.vue'
@@ -154,7 +154,7 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
       <VesselAdd vessel="jug" />
       <LyeSettings :sheet="sheet" />
       <p v-if="heat" class="pt-2 text-sm">{{ heat.advice }}</p>
-      <Says :cautions="heat?.cautions ?? []" />
+      <Message :cautions="heat?.cautions ?? []" />
       <p class="note pt-1">
         Lye into the liquid, never the reverse. Goggles, gloves, open window; no aluminium.
       </p>
@@ -190,7 +190,7 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
               <th scope="row" class="max-w-40 py-1 font-medium" :title="p.name">
                 <span class="block truncate">{{ p.name }}</span>
                 <span v-if="p.own.length" class="note block font-normal">{{ ownOf(p) }}</span>
-                <Says class="font-normal" :cautions="draft.cautionsAt(`/design/portions/${i}/share`)" />
+                <Message class="font-normal" :cautions="draft.cautionsAt(`/design/portions/${i}/share`)" />
               </th>
               <td class="fig text-right"><Told :text="p.shown.batter" /></td>
               <td v-if="recipe.design.batching === 'layers'" class="fig text-right">

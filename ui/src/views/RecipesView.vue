@@ -88,7 +88,7 @@ const restore = (id: string) =>
       </button>
       <button type="button" class="key key-main" @click="make(null)">New recipe</button>
     </div>
-    <p v-if="trouble" class="says pt-2" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" class="message pt-2" role="alert">{{ trouble }}</p>
     <FileTold :file="file" />
     <p v-if="beside" role="status">
       {{ beside.names.join(', ') }} stands beside what is called so here.
@@ -102,7 +102,7 @@ const restore = (id: string) =>
       <b>{{ r.name }}</b> is being poured.
       <RouterLink :to="`/pours/${r.id}`" class="font-semibold underline">To the bench</RouterLink>
     </p>
-    <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message pt-4" role="alert">{{ error.message }}</p>
     <BeginHere v-else-if="!isPending && !query && !data?.total" first />
     <p v-else-if="!isPending && !found.length" class="py-8">
       Nothing like “{{ query }}”.
@@ -123,7 +123,7 @@ const restore = (id: string) =>
         <RouterLink v-else :to="`/recipes/${r.id}`" class="truncate text-lg font-bold hover:underline">{{
           r.name
         }}</RouterLink>
-        <span v-if="r.unreadable" class="says md:col-span-2">
+        <span v-if="r.unreadable" class="message md:col-span-2">
           This draft cannot be read: {{ r.unreadable }}
           <a :href="`/api/recipes/${r.id}/raw`" class="underline" download>Save its text</a>
         </span>

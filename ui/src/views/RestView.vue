@@ -29,7 +29,7 @@ const then = computed(() => view.value?.now.next[1])
 const at = (h: number) => new Date(ended.value.getTime() + h * 3_600_000)
 const headline = computed(() =>
   next.value
-    ? `${next.value.says}${next.value.what === 'cover' ? '' : `: ${whenWords(next.value, ended.value, now.value)}`}`
+    ? `${next.value.message}${next.value.what === 'cover' ? '' : `: ${whenWords(next.value, ended.value, now.value)}`}`
     : '',
 )
 /** Keys of the next touch only once it may be done; what is not due asks for nothing. */
@@ -95,7 +95,7 @@ async function upload(change: Event) {
     faults.value = {
       photo:
         error instanceof Refused
-          ? (error.problem.errors[0]?.says ?? error.message)
+          ? (error.problem.errors[0]?.message ?? error.message)
           : (error as Error).message,
     }
   } finally {
@@ -121,8 +121,8 @@ const told = (minute: number) =>
 
 <template>
   <div class="mx-auto max-w-7xl px-6 py-4 max-sm:px-4">
-    <p v-if="rest.fault.value" class="says py-8 text-base!" role="alert">
-      {{ rest.fault.value.problem.errors[0]?.says ?? rest.fault.value.message }}
+    <p v-if="rest.fault.value" class="message py-8 text-base!" role="alert">
+      {{ rest.fault.value.problem.errors[0]?.message ?? rest.fault.value.message }}
       <RouterLink :to="`/pours/${id}`" class="underline">To the pour</RouterLink>
     </p>
     <p v-else-if="!view" class="py-8 text-lg" role="status">
@@ -147,9 +147,10 @@ const told = (minute: number) =>
             <template v-if="next">{{ headline }}</template>
             <template v-else>Nothing waits: it is done</template>
           </h1>
-          <p v-if="view.harm" class="says pt-1 text-lg" role="alert" data-test="harm">{{ view.harm }}</p>
+          <p v-if="view.harm" class="message pt-1 text-lg" role="alert" data-test="harm">{{ view.harm }}</p>
           <p v-if="then" class="pt-1 text-lg font-semibold" data-test="then">
-            Then {{ then.says[0]?.toLowerCase() }}{{ then.says.slice(1) }}: {{ whenWords(then, ended, now) }}.
+            Then {{ then.message[0]?.toLowerCase() }}{{ then.message.slice(1) }}:
+            {{ whenWords(then, ended, now) }}.
             <span v-if="then.after" class="font-normal text-quiet">Later it {{ then.after }}.</span>
           </p>
           <p
@@ -158,7 +159,7 @@ const told = (minute: number) =>
             class="flex flex-wrap items-baseline gap-3 pt-2"
             role="alert"
           >
-            <span class="says text-base!">{{ d.label }}: {{ d.says }}</span>
+            <span class="message text-base!">{{ d.label }}: {{ d.message }}</span>
             <button type="button" class="key" @click="rest.answer(d.target, true)">Keep it</button>
             <button type="button" class="key" @click="rest.answer(d.target, false)">Take it back</button>
           </p>
@@ -199,7 +200,7 @@ const told = (minute: number) =>
               >offcuts, {{ ownUnit('g') }}
               <input v-model="cut.offcuts" class="field fig w-16 text-right text-base" inputmode="decimal" />
             </label>
-            <span v-if="faults.cut" class="says w-full" role="alert">{{ faults.cut }}</span>
+            <span v-if="faults.cut" class="message w-full" role="alert">{{ faults.cut }}</span>
           </div>
           <JudgeRows
             v-if="judging"
@@ -225,8 +226,8 @@ const told = (minute: number) =>
 
       <Windows class="mt-4" :rest="view.now" :ended="ended" :hours="hours" :now="now" />
       <p class="note pt-1">
-        <template v-for="r in view.now.reasons" :key="r.says"
-          >{{ r.says }} × {{ fixed(r.times, 2) }} ·
+        <template v-for="r in view.now.reasons" :key="r.message"
+          >{{ r.message }} × {{ fixed(r.times, 2) }} ·
         </template>
         {{
           view.fresh
@@ -338,7 +339,7 @@ const told = (minute: number) =>
               </label>
             </span>
           </div>
-          <p v-if="faults.photo" class="says pt-1" role="alert">{{ faults.photo }}</p>
+          <p v-if="faults.photo" class="message pt-1" role="alert">{{ faults.photo }}</p>
           <p v-else-if="!view.photos.length" class="note pt-1">
             None yet: the cut face is worth one. Tap a picture to take a colour from it.
           </p>
@@ -410,7 +411,7 @@ const told = (minute: number) =>
               aria-label="pH of a strip"
             />
             <button type="submit" class="key min-h-11!">Note the pH</button>
-            <span v-if="faults.ph" class="says" role="alert">{{ faults.ph }}</span>
+            <span v-if="faults.ph" class="message" role="alert">{{ faults.ph }}</span>
           </form>
         </div>
       </details>

@@ -42,7 +42,7 @@ const parts = computed(() => [
         >All as a calendar file</a
       >
     </div>
-    <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message pt-4" role="alert">{{ error.message }}</p>
     <p v-else-if="isPending" class="py-6" role="status">Reckoning what each waits for …</p>
     <p v-else-if="!lines.length" class="py-8 text-lg">
       Nothing rests or cures. A batch comes here when its pour has ended; open a
@@ -63,11 +63,12 @@ const parts = computed(() => [
               <CutFace :code="l.face" :width="56" />
               <span class="min-w-0">
                 <b class="block text-lg leading-tight" :class="l.state === 'over' ? 'text-pot' : ''"
-                  >{{ l.next.says }} <span class="font-normal">{{ whenWords(l.next, l.ended, now) }}</span></b
+                  >{{ l.next.message }}
+                  <span class="font-normal">{{ whenWords(l.next, l.ended, now) }}</span></b
                 >
                 <span class="block truncate text-quiet sm:hidden">{{ l.recipe }}</span>
                 <span v-if="l.then" class="note block truncate"
-                  >then {{ l.then.says[0]?.toLowerCase() }}{{ l.then.says.slice(1) }}
+                  >then {{ l.then.message[0]?.toLowerCase() }}{{ l.then.message.slice(1) }}
                   {{ whenWords(l.then, l.ended, now) }}</span
                 >
               </span>

@@ -48,8 +48,8 @@ const tallest = computed(() =>
       <h1 class="text-3xl font-bold">Score card</h1>
       <RouterLink to="/pours" class="key ml-auto">Back to the pours</RouterLink>
     </div>
-    <p v-if="error" class="says pt-3" role="alert">{{ error.message }}</p>
-    <p v-if="data?.failed" class="says pt-3" role="alert">
+    <p v-if="error" class="message pt-3" role="alert">{{ error.message }}</p>
+    <p v-if="data?.failed" class="message pt-3" role="alert">
       This could not be reckoned: {{ data.failed }}. It is tried again when the next pour is logged.
     </p>
     <p v-if="data && !card && !data.failed" class="py-6 text-lg" role="status">
@@ -59,7 +59,7 @@ const tallest = computed(() =>
       …
     </p>
     <template v-if="card">
-      <p class="pt-2 text-lg">{{ card.says }}</p>
+      <p class="pt-2 text-lg">{{ card.message }}</p>
       <p v-if="card.drift" class="pt-1">{{ card.drift }}</p>
       <div v-if="card.scores" class="grid gap-x-10 gap-y-6 pt-5 md:grid-cols-2">
         <section aria-labelledby="honest">

@@ -40,7 +40,7 @@ async function add(fragrance: NewFragrance) {
       </button>
     </div>
     <FragranceForm v-if="adding" class="mt-4" :refused="refused" save="Put it on the shelf" @save="add" />
-    <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message pt-4" role="alert">{{ error.message }}</p>
     <p v-else-if="isPending" class="py-6" role="status">Reading the record …</p>
     <p v-else-if="!files.length" class="py-8 text-lg">
       Nothing here yet. Put a fragrance on the shelf with what its supplier claims; your pours do the rest.

@@ -50,7 +50,7 @@ const rows = computed(() =>
     .sort((a, b) => a.name.localeCompare(b.name)),
 )
 const anyOpened = computed(() => rows.value.some((x) => x.lot.opened))
-const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.says
+const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.message
 /** Nothing that is counted or paid is below nothing. */
 const above = (read: number | null) => (read === null || read < 0 ? null : read)
 
@@ -179,7 +179,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
       <div class="flex flex-col">
         <span class="note">what it is</span>
         <PickList label="Ingredient" :options="items" :chosen="form.item" @pick="(id) => (form.item = id)" />
-        <span v-if="at('/item')" class="says" role="alert">{{ at('/item') }}</span>
+        <span v-if="at('/item')" class="message" role="alert">{{ at('/item') }}</span>
       </div>
       <label class="flex flex-col">
         <span class="note">lot, bottle or delivery</span>
@@ -196,12 +196,12 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
           :placeholder="form.left === null ? '' : `${weight(form.left)} by the book`"
           :aria-invalid="!!at('/grams')"
         />
-        <span v-if="at('/grams')" class="says" role="alert">{{ at('/grams') }}</span>
+        <span v-if="at('/grams')" class="message" role="alert">{{ at('/grams') }}</span>
       </label>
       <label class="flex flex-col">
         <span class="note">counted at; what was poured before is in it</span>
         <input v-model="form.counted" type="datetime-local" class="field" :aria-invalid="!!at('/counted')" />
-        <span v-if="at('/counted')" class="says" role="alert">{{ at('/counted') }}</span>
+        <span v-if="at('/counted')" class="message" role="alert">{{ at('/counted') }}</span>
       </label>
       <label class="flex flex-col">
         <span class="note">good until (empty when not stated)</span>
@@ -223,7 +223,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
           inputmode="decimal"
           :aria-invalid="!!at('/price_per_kg')"
         />
-        <span v-if="at('/price_per_kg')" class="says" role="alert">{{ at('/price_per_kg') }}</span>
+        <span v-if="at('/price_per_kg')" class="message" role="alert">{{ at('/price_per_kg') }}</span>
       </label>
       <button type="submit" class="key key-main justify-self-start">
         {{ !form.id ? 'Put it on the shelf' : form.grams.trim() ? 'Save the count' : 'Save' }}
@@ -235,7 +235,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
       {{ gone.name }} {{ gone.how }}.
       <button type="button" class="underline" @click="restore(gone.id)">Bring it back</button>
     </p>
-    <p v-if="error" class="says pt-4" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message pt-4" role="alert">{{ error.message }}</p>
     <p v-else-if="!isPending && !data?.lots.length" class="py-8 text-lg">
       No lots yet. Put in what you have, and recipes say what is short, what would still fit, and what a bar
       costs.
@@ -269,7 +269,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
           <td v-if="anyOpened" class="pl-6 max-md:hidden">
             {{ x.lot.opened ? day(`${x.lot.opened}T12:00`) : '—' }}
           </td>
-          <td class="pl-6 max-sm:pl-0 max-sm:text-sm" :class="past(x.lot.expires) ? 'says' : ''">
+          <td class="pl-6 max-sm:pl-0 max-sm:text-sm" :class="past(x.lot.expires) ? 'message' : ''">
             <template v-if="x.lot.expires"
               ><span class="sm:hidden">good until </span>{{ day(`${x.lot.expires}T12:00`) }}</template
             >

@@ -23,7 +23,7 @@ const print = () => window.print()
   <div
     class="worksheet mx-auto max-w-4xl bg-chalk px-8 py-6 max-sm:px-4 print:max-w-none print:bg-white print:p-0"
   >
-    <p v-if="error" class="says" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message" role="alert">{{ error.message }}</p>
     <template v-if="data">
       <div class="flex flex-wrap items-baseline gap-x-5 border-b-3 border-ink pb-1">
         <CutFace :code="data.face" :width="64" />
@@ -107,11 +107,11 @@ const print = () => window.print()
             </li>
           </ol>
           <p
-            v-for="says in step.cautions"
-            :key="says"
+            v-for="message in step.cautions"
+            :key="message"
             class="text-[0.78rem] leading-snug font-semibold text-iron"
           >
-            {{ says }}
+            {{ message }}
           </p>
         </div>
       </section>
@@ -121,7 +121,7 @@ const print = () => window.print()
       >
         <h2 class="text-sm font-bold">First aid for lye</h2>
         <div>
-          <p v-for="says in data.aid" :key="says" class="text-[0.78rem] leading-snug">{{ says }}</p>
+          <p v-for="message in data.aid" :key="message" class="text-[0.78rem] leading-snug">{{ message }}</p>
         </div>
       </section>
     </template>

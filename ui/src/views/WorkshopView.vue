@@ -41,10 +41,10 @@ const told = reactive<Record<Place, string>>({
 })
 const busy = ref(false)
 const at = (place: Place, pointer: string) =>
-  faults[place].filter((f) => f.pointer.startsWith(pointer)).map((f) => f.says)
+  faults[place].filter((f) => f.pointer.startsWith(pointer)).map((f) => f.message)
 /** What is said of no field that stands here. */
 const elsewhere = (place: Place, fields: RegExp) =>
-  faults[place].filter((f) => !fields.test(f.pointer)).map((f) => f.says)
+  faults[place].filter((f) => !fields.test(f.pointer)).map((f) => f.message)
 // What is typed and not yet kept stays, whatever else is done on this page.
 watch(
   () => [data.value?.copies.folder ?? '', data.value?.copies.keep ?? 14] as const,
@@ -88,17 +88,17 @@ const keepTaps = (taps: Schemas['TapsSet']['taps']) =>
 const worth = reactive({ drawn: '', different: '', lost: '' })
 const WORTH = { drawn: 'as drawn', different: 'different but sellable', lost: 'lost' } as const
 watch(
-  () => JSON.stringify(data.value?.worth),
+  () => JSON.stringify(data.value?.utility),
   () => {
     for (const key of ['drawn', 'different', 'lost'] as const)
-      worth[key] = data.value ? written(data.value.worth[key]) : ''
+      worth[key] = data.value ? written(data.value.utility[key]) : ''
   },
   { immediate: true },
 )
 const keepWorth = () =>
   attempt('worth', () =>
     take(
-      api.PUT('/api/settings/worth', {
+      api.PUT('/api/settings/utility', {
         body: { drawn: number(worth.drawn), different: number(worth.different), lost: number(worth.lost) },
       }),
     ),
@@ -146,14 +146,14 @@ const bring = (event: Event) =>
     form.append('file', file)
     const done = await send<Schemas['ArchiveRead']>('/api/archive', form)
     await client.invalidateQueries()
-    return done.says
+    return done.message
   })
 </script>
 
 <template>
   <div class="mx-auto flex max-w-5xl flex-col gap-8 px-6 py-5 max-sm:px-4">
     <h1 class="text-3xl font-bold">Workshop</h1>
-    <p v-if="error" class="says" role="alert">{{ error.message }}</p>
+    <p v-if="error" class="message" role="alert">{{ error.message }}</p>
     <section v-if="data" aria-labelledby="copies">
       <div class="ledger-head"><h2 id="copies">Copies</h2></div>
       <p class="pt-2 text-lg">
@@ -162,7 +162,7 @@ const bring = (event: Event) =>
         </template>
         <template v-else>No copy yet. One is made a day while the workshop is in use.</template>
       </p>
-      <p v-if="data.copies.trouble" class="says" role="alert">{{ data.copies.trouble }}</p>
+      <p v-if="data.copies.trouble" class="message" role="alert">{{ data.copies.trouble }}</p>
       <p class="note pt-1">
         Everything is in one file, <code class="fig break-all">{{ data.copies.file }}</code>. A copy on the
         same disk does not outlive the disk: choose a folder on another one.
@@ -173,21 +173,28 @@ const bring = (event: Event) =>
         <label class="flex flex-1 basis-80 flex-col">
           <span class="note">folder for copies</span>
           <input v-model="copies.folder" class="field" :aria-invalid="at('copies', '/folder').length > 0" />
-          <span v-for="says in at('copies', '/folder')" :key="says" class="says" role="alert">{{
-            says
+          <span v-for="message in at('copies', '/folder')" :key="message" class="message" role="alert">{{
+            message
           }}</span>
         </label>
         <label class="flex flex-col">
           <span class="note">copies kept</span>
           <input v-model="copies.keep" class="field fig w-16 text-right" inputmode="numeric" />
-          <span v-for="says in at('copies', '/keep')" :key="says" class="says" role="alert">{{ says }}</span>
+          <span v-for="message in at('copies', '/keep')" :key="message" class="message" role="alert">{{
+            message
+          }}</span>
         </label>
         <button type="button" class="key" :disabled="busy" @click="keepFolder">Keep these</button>
       </div>
-      <p v-for="says in elsewhere('copies', /^.(folder|keep)/)" :key="says" class="says pt-2" role="alert">
-        {{ says }}
+      <p
+        v-for="message in elsewhere('copies', /^.(folder|keep)/)"
+        :key="message"
+        class="message pt-2"
+        role="alert"
+      >
+        {{ message }}
       </p>
-      <p v-for="f in faults.copy" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
+      <p v-for="f in faults.copy" :key="f.message" class="message pt-2" role="alert">{{ f.message }}</p>
       <p v-if="told.copy || told.copies" role="status" class="pt-2 font-semibold">
         {{ told.copy || told.copies }}
       </p>
@@ -215,7 +222,7 @@ const bring = (event: Event) =>
         read. Reading one adds what is not here yet and changes nothing that is.
       </p>
       <p v-if="told.archive" role="status" class="pt-2 font-semibold">{{ told.archive }}</p>
-      <p v-for="f in faults.archive" :key="f.says" class="says pt-2" role="alert">{{ f.says }}</p>
+      <p v-for="f in faults.archive" :key="f.message" class="message pt-2" role="alert">{{ f.message }}</p>
       <p class="flex flex-wrap gap-3 pt-3">
         <a href="/api/workshop.zip" class="key" download>Download the archive</a>
         <a href="/api/pictures.zip" class="key" download>All pictures, a folder a batch</a>
@@ -262,8 +269,8 @@ const bring = (event: Event) =>
           <button type="submit" class="key" :disabled="busy">Keep it</button>
           <span class="note">Dry 40, usual 50, damp 65 or more: there bars lose less, and more slowly.</span>
         </form>
-        <p v-for="f in faults.air" :key="f.says" class="says" role="alert">{{ f.says }}</p>
-        <p v-if="told.air" class="says" role="alert">{{ told.air }}</p>
+        <p v-for="f in faults.air" :key="f.message" class="message" role="alert">{{ f.message }}</p>
+        <p v-if="told.air" class="message" role="alert">{{ told.air }}</p>
       </section>
 
       <section aria-labelledby="taps">
@@ -286,7 +293,7 @@ const bring = (event: Event) =>
         <p class="note pt-1">
           Who taps only what has turned says by silence that it has not: the forecasts learn from that too.
         </p>
-        <p v-if="told.taps" class="says" role="alert">{{ told.taps }}</p>
+        <p v-if="told.taps" class="message" role="alert">{{ told.taps }}</p>
       </section>
 
       <section aria-labelledby="worth">
@@ -304,8 +311,8 @@ const bring = (event: Event) =>
           </label>
           <button type="submit" class="key" :disabled="busy">Keep these values</button>
         </form>
-        <p v-for="f in faults.worth" :key="f.says" class="says" role="alert">{{ f.says }}</p>
-        <p v-if="told.worth" class="says" role="alert">{{ told.worth }}</p>
+        <p v-for="f in faults.worth" :key="f.message" class="message" role="alert">{{ f.message }}</p>
+        <p v-if="told.worth" class="message" role="alert">{{ told.worth }}</p>
       </section>
 
       <Instruments />

@@ -24,7 +24,7 @@ from ..said import CM, MM, figure
 from ..sheet import Line, PortionWeight, Sheet
 from ..shelf import Shelf
 from ..values import Grams, Share, Value, listed
-from .plan import Stint
+from .plan import Task
 
 RAW = "{} of the fats and {} of the lye jug"
 EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
@@ -91,7 +91,7 @@ class Scenting(Value):
 
     shown: str
     left: str
-    says: str
+    message: str
 
 
 class MouldFill(Value):
@@ -99,7 +99,7 @@ class MouldFill(Value):
 
     height: float
     holds: float
-    says: tuple[str, ...]
+    message: tuple[str, ...]
     cuts: CutPlan | None
     toppings: tuple[Placement, ...]
     ends: str
@@ -182,13 +182,13 @@ def ledger(
     recipe: Recipe,
     shelf: Shelf,
     sheet: Sheet,
-    stints: Iterable[Stint],
+    tasks: Iterable[Task],
     bottle: Mapping[str, Grams],
 ) -> Ledger:
-    """The ledger of a weighed recipe whose plan is `stints`; `bottle` what is left of each counted fragrance."""
+    """The ledger of a weighed recipe whose plan is `tasks`; `bottle` what is left of each counted fragrance."""
     design, shown = recipe.design, shelf.scales.shown
     portions, tints = design.portions, aged_tints(recipe, shelf)
-    stints = tuple(stints)
+    tasks = tuple(tasks)
     order = pour_off(recipe)
     taken = {i: sum(sheet.portions[j].batter for j in _all_of(portions, i)) for i in range(len(portions))}
     number = {p.name: i for i, p in enumerate(portions)}
@@ -199,7 +199,7 @@ def ledger(
     }
     per_ml = sheet.total / sheet.millilitres
     area = _area(recipe)
-    kept = {i: sum(s.wants.part for s in stints if s.do == "top" and i in s.lanes) for i in range(len(portions))}
+    kept = {i: sum(s.wants.part for s in tasks if s.do == "top" and i in s.lanes) for i in range(len(portions))}
     rows = []
     for n, i in enumerate(order):
         p, w = portions[i], sheet.portions[i]
@@ -248,7 +248,7 @@ def ledger(
         pot_shown=shown(design.pot + pots[design.batches[0]]),
         scenting=_scenting(recipe, sheet, shelf, bottle),
         alike=tuple(_alike(rows)),
-        mould=_mould(recipe, rows, per_ml, shelf, stints),
+        mould=_mould(recipe, rows, per_ml, shelf, tasks),
     )
 
 
@@ -294,9 +294,9 @@ def _scenting(recipe: Recipe, sheet: Sheet, shelf: Shelf, bottle: Mapping[str, G
     lines = [x for x in sheet.lines if x.kind == "fragrance"]
     counted = [x for x in lines if x.item in bottle]
     short = [x for x in counted if x.grams > bottle[x.item]]
-    says = "; ".join(f"{x.name}: {shown(bottle[x.item])} left, {x.shown} wanted" for x in short)
+    message = "; ".join(f"{x.name}: {shown(bottle[x.item])} left, {x.shown} wanted" for x in short)
     left = shown(sum(bottle[x.item] for x in counted)) if counted else ""
-    return Scenting(shown=shown(sum(x.grams for x in lines)), left=left, says=says)
+    return Scenting(shown=shown(sum(x.grams for x in lines)), left=left, message=message)
 
 
 def _alike(rows: Sequence[LedgerRow]) -> Iterator[str]:
@@ -316,7 +316,7 @@ def _area(recipe: Recipe) -> float:
 
 
 def _mould(
-    recipe: Recipe, rows: Sequence[LedgerRow], per_ml: float, shelf: Shelf, stints: Sequence[Stint]
+    recipe: Recipe, rows: Sequence[LedgerRow], per_ml: float, shelf: Shelf, tasks: Sequence[Task]
 ) -> MouldFill | None:
     if not isinstance(recipe.size, ByMoulds) or len(recipe.size.moulds) == 0:
         return None
@@ -325,15 +325,15 @@ def _mould(
         return None
     volume = sum(r.in_mould for r in rows) / per_ml * _part(recipe, box)
     height = standing(box, volume)
-    says = []
+    message = []
     if height < box.fill - 0.1:
         short = "left in the cups" if recipe.design.residue else "missing"
-        says.append(f"The bars come out {10 * (box.fill - height):.0f}{MM} lower than meant: it is {short}.")
+        message.append(f"The bars come out {10 * (box.fill - height):.0f}{MM} lower than meant: it is {short}.")
     if height > box.fill + 0.1:
         over = shelf.scales.shown((height - box.fill) * box.count * box.length * box.width * per_ml)
-        says.append(f"{over} more than the mould takes: have a spare one at hand.")
+        message.append(f"{over} more than the mould takes: have a spare one at hand.")
     tilt = recipe.design.tilt
-    poured = next((s.lanes[0] for s in stints if s.do in INTO_MOULD and s.lanes), None)
+    poured = next((s.lanes[0] for s in tasks if s.do in INTO_MOULD and s.lanes), None)
     first = next((r for r in rows if r.portion == poured), None)
     if tilt > 0 and first is not None:
         area = first.in_mould / per_ml / (box.count * box.length)
@@ -342,18 +342,20 @@ def _mould(
         where = f"{first.name} stands {lies.high:.1f}{CM} up the low wall and {foot}"
         most = steepest(box.width, box.fill, area)
         over = f"{first.name} runs over the edge: lean it {figure(most)}° at most"
-        says.append(f"At {figure(tilt)}° {where if lies.over < SPILT else over}.")
+        message.append(f"At {figure(tilt)}° {where if lies.over < SPILT else over}.")
     if recipe.design.technique in SURFACE and max(p.share for p in recipe.design.portions) < SURFACE_BASE:
-        says.append("A design on the surface wants about 60 % of base under it, or the bars come out thin.")
+        message.append("A design on the surface wants about 60 % of base under it, or the bars come out thin.")
     if box.width > 1.5 * box.length / 2 and box.cut > 0 and box.across <= 0:
-        says.append(f"A slab cut one way gives bars {10 * box.width:.0f}{MM} long: say how it is cut across.")
+        message.append(f"A slab cut one way gives bars {10 * box.width:.0f}{MM} long: say how it is cut across.")
     cuts = cut_plan(box)
     ends = ""
     if len(rows) > 1 and box.length >= LONG:
         sides = [f"{r.name} at the {'left' if n % 2 == 0 else 'right'} end" for n, r in enumerate(rows)]
         ends = f"Begin {listed(sides)}: no end stays pale."
     toppings = toppings_at(cuts, recipe.design.toppings, CUTTER) if cuts is not None else ()
-    return MouldFill(height=round(height, 2), holds=box.fill, says=tuple(says), cuts=cuts, toppings=toppings, ends=ends)
+    return MouldFill(
+        height=round(height, 2), holds=box.fill, message=tuple(message), cuts=cuts, toppings=toppings, ends=ends
+    )
 
 
 def _part(recipe: Recipe, box: Box) -> float:

@@ -29,8 +29,8 @@ from ..recipe import (
     WaitStep,
 )
 from ..shelf import Shelf, TechniqueId
-from ..values import Fault, Minutes, RuleBroken, Value
-from .plan import NO_LEVEL, Stint, own_steps, plan, scaled
+from ..values import Fault, Minutes, RuleError, Value
+from .plan import NO_LEVEL, Task, own_steps, plan, scaled
 
 ACTS: dict[str, type[LookStep]] = {
     "pour": PourStep,
@@ -110,28 +110,28 @@ StepAct = Annotated[
 
 
 def spelled(recipe: Recipe, shelf: Shelf, grams: float) -> tuple[Step, ...]:
-    """The plan's steps, each with all it wants, so that nothing is left to the technique: they plan to the same stints.
+    """The plan's steps, each with all it wants, so that nothing is left to the technique: they plan to the same tasks.
 
     `grams` is the whole batter, which minutes go by.
     """
-    stints = plan(recipe, shelf, grams)
+    tasks = plan(recipe, shelf, grams)
     textures = iter([s.texture for s in recipe.design.steps if isinstance(s, TopStep)])
     steps: list[Step] = [
         s.model_copy(update={"texture": next(textures, s.texture)}) if isinstance(s, TopStep) else s
-        for s in _spelled(recipe, shelf, stints)
+        for s in _spelled(recipe, shelf, tasks)
     ]
     # A label that the step alone would not give is kept as its note.
     alone = own_steps(_with(recipe, steps).design, shelf, grams, scented=True)
     return tuple(
-        step.model_copy(update={"note": stint.label}) if bare.label != stint.label else step
-        for step, stint, bare in zip(steps, stints, alone, strict=True)
+        step.model_copy(update={"note": task.label}) if bare.label != task.label else step
+        for step, task, bare in zip(steps, tasks, alone, strict=True)
     )
 
 
-def _spelled(recipe: Recipe, shelf: Shelf, stints: tuple[Stint, ...]) -> Iterator[Step]:
+def _spelled(recipe: Recipe, shelf: Shelf, tasks: tuple[Task, ...]) -> Iterator[Step]:
     portions = recipe.design.portions
     used = dict.fromkeys(range(len(portions)), 0.0)
-    for s in stints:
+    for s in tasks:
         who = tuple(portions[i].name for i in s.lanes)
         by: Literal["hand", "stick"] = "stick" if s.by == "stick" else "hand"
         match s.do:
@@ -184,11 +184,11 @@ def _put(steps: list[Step], act: PutStep) -> list[Step]:
 def _timed(step: Step, act: TimeStep) -> Step:
     at = f"/design/steps/{act.row}/minutes"
     if isinstance(step, CombineStep):
-        says = "How long it is blended to emulsion follows from the batter."
-        raise RuleBroken(Fault(pointer=at, says=says))
+        message = "How long it is blended to emulsion follows from the batter."
+        raise RuleError(Fault(pointer=at, message=message))
     minutes = (step.minutes or 0.0) * (act.times or 1.0) if act.minutes is None else act.minutes
     if not 0 <= minutes <= STEP_MOST:
-        raise RuleBroken(Fault(pointer=at, says="A step takes from 0 minutes to two days."))
+        raise RuleError(Fault(pointer=at, message="A step takes from 0 minutes to two days."))
     return step.model_copy(update={"minutes": round(minutes, 2)})
 
 
@@ -207,21 +207,21 @@ def _with(recipe: Recipe, steps: list[Step]) -> Recipe:
 
 
 def rearranged(recipe: Recipe, act: StepAct, shelf: Shelf, grams: float) -> Recipe:
-    """The recipe with its steps spelled out and the act done; RuleBroken where there is no such step."""
+    """The recipe with its steps spelled out and the act done; RuleError where there is no such step."""
     steps = list(spelled(recipe, shelf, grams))
     if isinstance(act, SpellSteps):
         return _with(recipe, steps)
     if isinstance(act, AddFinish):
         technique = shelf.techniques.get(act.technique)
         if technique is None or technique.family not in ("finish", "texture"):
-            raise RuleBroken(Fault(pointer="/design/technique", says="This is no finish for another design."))
+            raise RuleError(Fault(pointer="/design/technique", message="This is no finish for another design."))
         finish = [
             ACTS[s.do](**{k: getattr(s, k) for k in WANTED}, minutes=scaled(s.minutes, grams)) for s in technique.steps
         ]
         return _with(recipe, [*steps, *(_on_what_there_is(s, recipe, steps) for s in finish)])
     last = len(steps) if isinstance(act, PutStep) else len(steps) - 1
     if not 0 <= act.row <= last:
-        raise RuleBroken(Fault(pointer="/design/steps", says="There is no such step any more."))
+        raise RuleError(Fault(pointer="/design/steps", message="There is no such step any more."))
     match act:
         case MoveStep():
             step = steps.pop(act.row)
@@ -230,16 +230,16 @@ def rearranged(recipe: Recipe, act: StepAct, shelf: Shelf, grams: float) -> Reci
             steps[act.row] = _timed(steps[act.row], act)
         case TakeStep():
             if isinstance(steps[act.row], CombineStep):
-                says = "Without combining there is no batter: this step stays."
-                raise RuleBroken(Fault(pointer=f"/design/steps/{act.row}", says=says))
+                message = "Without combining there is no batter: this step stays."
+                raise RuleError(Fault(pointer=f"/design/steps/{act.row}", message=message))
             del steps[act.row]
         case PutStep():
             if len(steps) >= MOST_STEPS:
-                raise RuleBroken(Fault(pointer="/design/steps", says=f"A plan has {MOST_STEPS} steps at most."))
+                raise RuleError(Fault(pointer="/design/steps", message=f"A plan has {MOST_STEPS} steps at most."))
             steps = _put(steps, act)
         case ChangeStep():
             steps[act.row] = act.step
     if not isinstance(steps[0], CombineStep):
-        says = "Lye has to meet the fats first: nothing of the plan comes before that."
-        raise RuleBroken(Fault(pointer="/design/steps/0", says=says))
+        message = "Lye has to meet the fats first: nothing of the plan comes before that."
+        raise RuleError(Fault(pointer="/design/steps/0", message=message))
     return _with(recipe, steps)

@@ -37,7 +37,7 @@ FROST = "piping"  # the technique a batch of frosting is used by
 
 
 @dataclass(frozen=True)
-class Stint:
+class Task:
     """A step as it is played: `lanes` are the portions it is on, by their number; what prepares has a `weight` of 0.
 
     `part` is the share of each lane it uses up, `minutes` what it takes this maker. `to` is the level a combine, blend
@@ -73,15 +73,15 @@ def _label(do: str, names: Sequence[str], every: bool) -> str:
     return word if every or not names else f"{word} {listed(names)}"
 
 
-def _named(stints: Iterable[Stint], taken: Iterable[str] = ()) -> tuple[Stint, ...]:
-    """Every stint under a key of its own: its label, with a number where that stands twice."""
+def _named(tasks: Iterable[Task], taken: Iterable[str] = ()) -> tuple[Task, ...]:
+    """Every task under a key of its own: its label, with a number where that stands twice."""
     seen = set(taken)
     out = []
-    for stint in stints:
-        keys = (stint.label if n == 1 else f"{stint.label} {n}" for n in range(1, 1000))
+    for task in tasks:
+        keys = (task.label if n == 1 else f"{task.label} {n}" for n in range(1, 1000))
         key = next(k for k in keys if k not in seen)
         seen.add(key)
-        out.append(replace(stint, key=key))
+        out.append(replace(task, key=key))
     return tuple(out)
 
 
@@ -119,7 +119,7 @@ class Roles:
 
 def looks_of(
     technique: Technique, design: Design, grams: float, left: Mapping[int, float], in_mould: Sequence[int] = ()
-) -> tuple[Stint, ...]:
+) -> tuple[Task, ...]:
     """A technique's steps, played by what is `left` in the pots (share of each lane) with `in_mould` poured already."""
     roles = Roles(design, left, in_mould, technique.pots)
     return tuple(_played(technique.steps, roles, design, grams, left))
@@ -127,7 +127,7 @@ def looks_of(
 
 def _played(
     steps: Sequence[TemplateStep], roles: Roles, design: Design, grams: float, left: Mapping[int, float]
-) -> Iterator[Stint]:
+) -> Iterator[Task]:
     used: dict[int, float] = {}
     for step in steps:
         groups = roles.play(step.who)
@@ -140,7 +140,7 @@ def _played(
             wants = Wants.model_construct(**{k: getattr(step, k) for k in Wants.model_fields} | own)
             every = len(lanes) == len(roles.pots) or step.do in ON_MOULD
             label = _label(step.do, [design.portions[i].name for i in lanes], every and len(groups) == 1)
-            yield Stint("", step.do, label, lanes, minutes, wants)
+            yield Task("", step.do, label, lanes, minutes, wants)
             if pots:
                 for i in lanes:
                     used[i] = used.get(i, 0.0) + step.part * left.get(i, 0.0)
@@ -148,7 +148,7 @@ def _played(
                 roles.in_mould = list(dict.fromkeys([*roles.in_mould, *lanes]))
 
 
-def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tuple[Stint, ...]:
+def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tuple[Task, ...]:
     """The maker's own steps; what one leaves open is as the act usually has it."""
     number = {p.name: i for i, p in enumerate(design.portions)}
     in_mould: list[int] = []
@@ -165,20 +165,20 @@ def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tupl
             case SplitStep():
                 mine = tuple(i for i, p in enumerate(design.portions) if step.batch in (None, design.batch_of(p)))
                 label = f"split {step.batch or ''}".strip()
-                out.append(Stint("", "split", label, mine, design.split_minutes if own is None else own))
+                out.append(Task("", "split", label, mine, design.split_minutes if own is None else own))
             case BlendStep():
                 label = f"thicken {listed(who)}"
-                out.append(Stint("", "blend", label, lanes, 0.25 if own is None else own, by="stick", to=step.to))
+                out.append(Task("", "blend", label, lanes, 0.25 if own is None else own, by="stick", to=step.to))
             case ColourStep():
                 wants = COLOURED.model_copy(update={"weight": COLOURED.weight * len(lanes) / len(number)})
                 minutes = COLOUR_MINUTES * len(lanes) if own is None else own
-                out.append(Stint("", "colour", f"colour {listed(who)}", lanes, minutes, wants, by=step.by))
+                out.append(Task("", "colour", f"colour {listed(who)}", lanes, minutes, wants, by=step.by))
             case ScentStep() if scented:
                 minutes = SCENT_MINUTES * len(lanes) if own is None else own
-                out.append(Stint("", "scent", f"scent {listed(who)}", lanes, minutes, by=step.by))
+                out.append(Task("", "scent", f"scent {listed(who)}", lanes, minutes, by=step.by))
             case WaitStep():
                 label = step.note or (f"wait for {listed(who)}" if who else "wait")
-                out.append(Stint("", "wait", label, lanes, own or 0.0, to=step.until))
+                out.append(Task("", "wait", label, lanes, own or 0.0, to=step.until))
             case _ if isinstance(step, LookStep):
                 lanes = lanes or tuple(in_mould)
                 usual = shelf.acts[step.do]
@@ -195,19 +195,19 @@ def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tupl
                     label += f", {step.texture}"
                 minutes = scaled(usual.minutes, grams) if own is None else own
                 wants = wants.model_copy(update={"minutes": minutes})
-                out.append(Stint("", step.do, label, lanes, minutes, wants))
+                out.append(Task("", step.do, label, lanes, minutes, wants))
                 if step.do in INTO_MOULD:
                     in_mould = list(dict.fromkeys([*in_mould, *lanes]))
     return tuple(out)
 
 
-def _combine(batch: str, design: Design, minutes: float | None = None, to: float = 1.0) -> Stint:
+def _combine(batch: str, design: Design, minutes: float | None = None, to: float = 1.0) -> Task:
     lanes = tuple(i for i, p in enumerate(design.portions) if design.batch_of(p) == batch)
     label = f"combine {batch}" if batch and batch != design.batches[0] else "blend to emulsion"
-    return Stint("", "combine", label, lanes, minutes or 0.0, batch=batch, by="stick", to=to if to > 1 else None)
+    return Task("", "combine", label, lanes, minutes or 0.0, batch=batch, by="stick", to=to if to > 1 else None)
 
 
-def preparation(recipe: Recipe, batch: str) -> Iterator[Stint]:
+def preparation(recipe: Recipe, batch: str) -> Iterator[Task]:
     """What a batch needs before anything of it is poured: combined, split, coloured, and scented last."""
     design = recipe.design
     mine = [i for i, p in enumerate(design.portions) if design.batch_of(p) == batch]
@@ -215,9 +215,9 @@ def preparation(recipe: Recipe, batch: str) -> Iterator[Stint]:
     yield _combine(batch, design)
     at = design.scent_at if recipe.scents else "fats"
     if at == "emulsion":
-        yield Stint("", "scent", f"scent {batch}".strip(), tuple(mine), 2 * SCENT_MINUTES, by=design.scent_by)
+        yield Task("", "scent", f"scent {batch}".strip(), tuple(mine), 2 * SCENT_MINUTES, by=design.scent_by)
     if len(mine) > 1:
-        yield Stint("", "split", f"split {batch}".strip(), tuple(mine), design.split_minutes)
+        yield Task("", "split", f"split {batch}".strip(), tuple(mine), design.split_minutes)
     to_scent = [i for i in mine if at in ("portions", "pour") and portions[i].scented]
     to_colour = [i for i in mine if portions[i].coloured != "not"]
     whole = design.colour_minutes * len(mine) / len(portions) if len(design.batches) > 1 else design.colour_minutes
@@ -226,39 +226,39 @@ def preparation(recipe: Recipe, batch: str) -> Iterator[Stint]:
     for i in sorted(to_colour, key=lambda i: portions[i].scented):
         wants = COLOURED.model_copy(update={"weight": COLOURED.weight / len(portions)})
         minutes = (whole - scenting) / len(to_colour)
-        yield Stint("", "colour", f"colour {portions[i].name}", (i,), minutes, wants, by=portions[i].coloured)
+        yield Task("", "colour", f"colour {portions[i].name}", (i,), minutes, wants, by=portions[i].coloured)
     for i in to_scent:
         label = f"scent {portions[i].name}"
-        yield Stint("", "scent", label, (i,), scenting / len(to_scent), by=design.scent_by)
+        yield Task("", "scent", label, (i,), scenting / len(to_scent), by=design.scent_by)
 
 
-def in_order(recipe: Recipe, looks: Sequence[Stint], ready: Iterable[Stint]) -> tuple[Stint, ...]:
+def in_order(recipe: Recipe, looks: Sequence[Task], ready: Iterable[Task]) -> tuple[Task, ...]:
     """Steps of the look with what is still to prepare: the first batch at once, a later one just before its portion."""
     design = recipe.design
     first = design.batches[0]
     of = {i: design.batch_of(p) for i, p in enumerate(design.portions)}
-    waiting: dict[str, list[Stint]] = {}
-    for stint in ready:
-        waiting.setdefault(stint.batch if stint.do == "combine" else of[stint.lanes[0]], []).append(stint)
+    waiting: dict[str, list[Task]] = {}
+    for task in ready:
+        waiting.setdefault(task.batch if task.do == "combine" else of[task.lanes[0]], []).append(task)
     out = waiting.pop(first, [])
-    for stint in looks:
-        for batch in dict.fromkeys(of[i] for i in stint.lanes if stint.do not in ON_MOULD):
+    for task in looks:
+        for batch in dict.fromkeys(of[i] for i in task.lanes if task.do not in ON_MOULD):
             out += waiting.pop(batch, [])
-        out.append(stint)
+        out.append(task)
     return tuple(out)
 
 
-def in_turn(stints: Sequence[Stint], stay: Collection[str] = ()) -> tuple[Stint, ...]:
+def in_turn(tasks: Sequence[Task], stay: Collection[str] = ()) -> tuple[Task, ...]:
     """Steps with each portion's fragrance just before the portion is poured, but for those that `stay`, by key."""
-    poured = {i for s in stints if s.looks and s.do not in ON_MOULD for i in s.lanes}
-    waiting = [s for s in stints if s.do == "scent" and poured & set(s.lanes) and s.key not in stay]
-    out: list[Stint] = []
-    for stint in (s for s in stints if s not in waiting):
-        if stint.looks and stint.do not in ON_MOULD:
-            now = [s for s in waiting if set(s.lanes) & set(stint.lanes)]
+    poured = {i for s in tasks if s.looks and s.do not in ON_MOULD for i in s.lanes}
+    waiting = [s for s in tasks if s.do == "scent" and poured & set(s.lanes) and s.key not in stay]
+    out: list[Task] = []
+    for task in (s for s in tasks if s not in waiting):
+        if task.looks and task.do not in ON_MOULD:
+            now = [s for s in waiting if set(s.lanes) & set(task.lanes)]
             out += now
             waiting = [s for s in waiting if s not in now]
-        out.append(stint)
+        out.append(task)
     return (*out, *waiting)
 
 
@@ -266,7 +266,7 @@ def _taken_from(portions: Sequence[Portion]) -> Mapping[int, float]:
     return dict.fromkeys(range(len(portions)), 1.0)
 
 
-def plan(recipe: Recipe, shelf: Shelf, grams: float) -> tuple[Stint, ...]:
+def plan(recipe: Recipe, shelf: Shelf, grams: float) -> tuple[Task, ...]:
     """All steps of a recipe's design before anything has happened."""
     design = recipe.design
     everything = _taken_from(design.portions)
@@ -283,8 +283,8 @@ def plan(recipe: Recipe, shelf: Shelf, grams: float) -> tuple[Stint, ...]:
             poured = [i for i in everything if i not in frost]
             looks += looks_of(shelf.techniques[FROST], design, grams, dict.fromkeys(everything, 1.0), poured)
     ready = [s for batch in design.batches for s in preparation(recipe, batch)]
-    stints = in_order(recipe, looks, ready)
-    return _named(in_turn(stints) if design.scent_at == "pour" else stints)
+    tasks = in_order(recipe, looks, ready)
+    return _named(in_turn(tasks) if design.scent_at == "pour" else tasks)
 
 
 def turned(
@@ -293,18 +293,18 @@ def turned(
     grams: float,
     left: Mapping[int, float],
     in_mould: Sequence[int],
-    before: Sequence[Stint],
+    before: Sequence[Task],
     taken: Iterable[str],
-) -> tuple[Stint, ...]:
+) -> tuple[Task, ...]:
     """The rest of a pour by another technique, in place of the steps `before`: its steps for what is `left`, what of
     them prepared still before. The look's weight stays what it was, or giving up would look better than doing.
     """
     looks = looks_of(technique, recipe.design, grams, left, in_mould)
-    was, now = (sum(s.wants.weight for s in stints if s.looks) for stints in (before, looks))
+    was, now = (sum(s.wants.weight for s in tasks if s.looks) for tasks in (before, looks))
     scale = was / now if now > 0 else 1.0
     looks = tuple(
         replace(s, wants=s.wants.model_copy(update={"weight": s.wants.weight * scale})) if s.looks else s for s in looks
     )
     ready = [s for s in before if s.do in PREPARES and s.do != "wait"]
-    stints = in_order(recipe, looks, ready)
-    return _named(in_turn(stints) if recipe.design.scent_at == "pour" else stints, taken)
+    tasks = in_order(recipe, looks, ready)
+    return _named(in_turn(tasks) if recipe.design.scent_at == "pour" else tasks, taken)

@@ -18,7 +18,7 @@ LATEST = 30  # blocks whose gel is learned from: each takes some milliseconds of
 HABIT = 10  # latest cut batches that tell what a maker does by habit [C]
 
 
-class RestOwn(Value):
+class RestLearned(Value):
     """`habits` are what this maker did to bars of late (bevelled, stamped, …), and `tool` what they cut with."""
 
     cuts: CutOwn = CutOwn()
@@ -61,7 +61,7 @@ def weighed(rest: Rested, of: int) -> Bars:
     )
 
 
-def learn_rest(logs: Iterable[RestLog]) -> RestOwn:
+def learn_rest(logs: Iterable[RestLog]) -> RestLearned:
     """Learn from batches, latest first.
 
     >>> learn_rest([]).tool
@@ -80,7 +80,7 @@ def learn_rest(logs: Iterable[RestLog]) -> RestOwn:
     late = [p for p in told if p.rest.cut is not None][:HABIT]
     works: Sequence[str] = [w for p in late for w in p.rest.done]
     tools = [p.rest.cut.tool for p in late if p.rest.cut is not None]
-    return RestOwn(
+    return RestLearned(
         cuts=learn_cuts(cuts),
         gel=learn_gel(
             (three_cases(p.recipe, p.sheet, [gel_wrap(p.rest)], p.pace)[0], p.rest.gel or "none") for p in gels

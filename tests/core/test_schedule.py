@@ -8,13 +8,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.batter import THRESHOLD_LEVELS
-from roundstone.core.course import lay_out
 from roundstone.core.forecast import Job, advise, project
 from roundstone.core.logbook import Past, differ, fragrance_file, read, score
 from roundstone.core.pour import EVENT, Ended, Event, LeftUnscented, ScentIn, check, replay
 from roundstone.core.recipe import Design, Portion, Scent
+from roundstone.core.schedule import build_schedule
 from roundstone.core.shelf import STAGES
-from roundstone.core.values import RuleBroken
+from roundstone.core.values import RuleError
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.samples import SHELF, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, statistics, weighed
 
@@ -55,7 +55,7 @@ def taken(taps: list[dict[str, object]], gaps: list[float]) -> list[Event]:
         event = EVENT.validate_python({"id": next_id(), "minute": minute, "sure": True, **tap})
         try:
             check(event, events, recipe(), SHELF)
-        except RuleBroken:
+        except RuleError:
             continue
         events.append(event)
     return events
@@ -71,14 +71,14 @@ class AnyPour(unittest.TestCase):
         forecast = projection.forecast
         self.assertTrue(np.all(np.isfinite(projection.draws.times)))
         self.assertTrue(np.all(np.diff(projection.draws.times, axis=2) >= -1e-9))
-        lanes = projection.course.lanes
+        lanes = projection.schedule.lanes
         self.assertTrue(all(np.array_equal(lane.edges, lanes[0].edges) for lane in lanes))
         for i, lane in enumerate(forecast.lanes):
             for stage in lane.stages:
                 q = stage.time
                 self.assertTrue(q.q10 <= q.q25 <= q.q50 <= q.q75 <= q.q90)
-            for s, window in projection.course.known[i].items():
-                if window.after is not None and window.by is None and window.after > projection.course.origin:
+            for s, window in projection.schedule.known[i].items():
+                if window.after is not None and window.by is None and window.after > projection.schedule.origin:
                     soonest = projection.draws.crossing(i, THRESHOLD_LEVELS[s]).min()
                     # "It came to light just now" says something of the next half minute too: that is no past yet.
                     seen_until = min(window.after, now)
@@ -121,18 +121,18 @@ class AnyPour(unittest.TestCase):
 
     def test_what_happened_takes_the_place_of_the_plan(self) -> None:
         of, sheet = recipe(), weighed(recipe())
-        planned = lay_out(of, sheet, TRADE, SHELF, replay([]), 0)
+        planned = build_schedule(of, sheet, TRADE, SHELF, replay([]), 0)
         self.assertIn("moderate", planned.lanes[0].added)
         self.assertNotIn("moderate", planned.lanes[1].added, "the unscented portion stays so")
-        happened = lay_out(of, sheet, TRADE, SHELF, replay(quick_pour()), 8)
+        happened = build_schedule(of, sheet, TRADE, SHELF, replay(quick_pour()), 8)
         self.assertEqual(happened.lanes[0].added["moderate"], (3.0, 3.0))
-        self.assertEqual(happened.followed.ahead, ())
+        self.assertEqual(happened.reconciled.ahead, ())
 
     def test_what_was_not_logged_went_as_planned(self) -> None:
         of, sheet = recipe(), weighed(recipe())
 
         def added(events: list[Event]) -> dict[str, tuple[float, float]]:
-            return dict(lay_out(of, sheet, TRADE, SHELF, replay(events), 8).lanes[0].added)
+            return dict(build_schedule(of, sheet, TRADE, SHELF, replay(events), 8).lanes[0].added)
 
         forgotten: list[Event] = [e for e in quick_pour() if e.kind != "scent"]
         minute, percent = added(forgotten)["moderate"]
@@ -144,17 +144,17 @@ class AnyPour(unittest.TestCase):
         self.assertEqual(added([*forgotten, other]), {}, "passed over while another was logged")
         # A notebook that says nothing but when it was medium: split and scented as planned, in each portion.
         gaps: list[Event] = [seen(6, "medium"), Ended(id=next_id(), minute=6)]
-        course = lay_out(of, sheet, TRADE, SHELF, replay(gaps), 6)
-        self.assertEqual({t.lane for t in course.terms}, {0, 1})
-        self.assertTrue(course.lanes[0].added["moderate"][0] < 6)
+        schedule = build_schedule(of, sheet, TRADE, SHELF, replay(gaps), 6)
+        self.assertEqual({t.lane for t in schedule.terms}, {0, 1})
+        self.assertTrue(schedule.lanes[0].added["moderate"][0] < 6)
         single = recipe(design=Design(portions=(Portion(name="All", share=1, scent=1.0),), technique="tamp"))
-        pot = lay_out(single, weighed(single), TRADE, SHELF, replay(gaps), 6).seen[-1]
+        pot = build_schedule(single, weighed(single), TRADE, SHELF, replay(gaps), 6).seen[-1]
         self.assertIn("moderate", pot.added)
 
     def test_pot_looks_are_said_once(self) -> None:
-        course = lay_out(recipe(), weighed(recipe()), TRADE, SHELF, replay(quick_pour()), 8)
-        self.assertEqual(len(course.terms), len(set(course.terms)))
-        lanes_of_light = [t.lane for t in course.terms if t.stage == 0]
+        schedule = build_schedule(recipe(), weighed(recipe()), TRADE, SHELF, replay(quick_pour()), 8)
+        self.assertEqual(len(schedule.terms), len(set(schedule.terms)))
+        lanes_of_light = [t.lane for t in schedule.terms if t.stage == 0]
         self.assertEqual(sorted(lanes_of_light), [0, 1], "light came after the split, in each portion by itself")
 
 

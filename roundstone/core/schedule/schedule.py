@@ -27,15 +27,15 @@ from ..pour import Look, PourState
 from ..recipe import INTO_MOULD, Recipe
 from ..sheet import Sheet
 from ..shelf import Habit, Shelf, Technique
-from .follow import SPLIT_AFTER, Followed, Placed, emulsions, follow
-from .plan import Stint
+from .plan import Task
+from .reconcile import SPLIT_AFTER, Placed, Reconciled, emulsions, reconcile
 from .terms import terms_of, unchanged, windows
 
 POT = "the pot"
 
 
 @dataclass(frozen=True)
-class Course:
+class Schedule:
     """`lanes` has one entry per portion, with the plan laid on; `bare` the same with only what has happened.
 
     `seen` is the bare lanes and the pot's, which `terms` index. `begins` is when lye meets the fats of each lane's
@@ -49,7 +49,7 @@ class Course:
     seen: tuple[Lane, ...]
     terms: tuple[Term, ...]
     known: tuple[Mapping[int, Known], ...]
-    followed: Followed
+    reconciled: Reconciled
     planned: tuple[Placed, ...]
     begins: tuple[float, ...]
     emulsified: tuple[bool, ...]
@@ -64,13 +64,13 @@ class Course:
     @property
     def pouring(self) -> float:
         """When the first step of the look begins, or began."""
-        steps = [p for p in (*self.followed.done, *self.planned) if p.stint.looks]
+        steps = [p for p in (*self.reconciled.done, *self.planned) if p.task.looks]
         return steps[0].start if steps else self.origin
 
     @property
     def plan_end(self) -> float:
         """When the last step is done by plan."""
-        return max((p.end for p in (*self.followed.done, *self.planned)), default=self.origin)
+        return max((p.end for p in (*self.reconciled.done, *self.planned)), default=self.origin)
 
 
 def emulsion_minutes(knowledge: Knowledge, sheet: Sheet, celsius: float) -> tuple[float, float]:
@@ -140,7 +140,7 @@ def _scent_minute(recipe: Recipe, state: PourState, i: int, done: Sequence[Place
         return logged
     if state.left_out & {None, name} or (state.over is not None and state.scents):
         return None
-    slot = next((p for p in done if p.stint.do == "scent" and i in p.stint.lanes), None)
+    slot = next((p for p in done if p.task.do == "scent" and i in p.task.lanes), None)
     return min(slot.start, state.over if state.over is not None else slot.start) if slot is not None else None
 
 
@@ -150,33 +150,33 @@ def _worked(state: PourState, name: str, origin: float) -> Iterator[Work]:
             yield Work(max(w.minute - w.seconds / 60, origin), w.minute, w.tool)
 
 
-def stirred_in(minute: float, stint: Stint | None, by: str, whole: bool) -> Work:
+def stirred_in(minute: float, task: Task | None, by: str, whole: bool) -> Work:
     """The whisking, or blending, of a fragrance."""
-    tool = stint.by if stint is not None else by
+    tool = task.by if task is not None else by
     minutes = prior.SCENT_STICK_MINUTES if tool == "stick" else prior.SCENT_STIR_MINUTES * (2 if whole else 1)
     return Work(minute, minute + minutes, "stick" if tool == "stick" else "hand")
 
 
-def _place(ahead: Sequence[Stint], under: float, free: float, now: float, emulsion: float) -> tuple[Placed, ...]:
+def _place(ahead: Sequence[Task], under: float, free: float, now: float, emulsion: float) -> tuple[Placed, ...]:
     """The steps to come on the clock, one after the other, none waiting for the batter."""
     out = []
     at = max(free, now)
-    for i, stint in enumerate(ahead):
-        length = emulsion if stint.do == "combine" else stint.minutes * (under if i == 0 else 1.0)
-        at += SPLIT_AFTER if stint.do == "split" else 0.0
-        out.append(Placed(stint, at, at + length))
+    for i, task in enumerate(ahead):
+        length = emulsion if task.do == "combine" else task.minutes * (under if i == 0 else 1.0)
+        at += SPLIT_AFTER if task.do == "split" else 0.0
+        out.append(Placed(task, at, at + length))
         at += length
     return tuple(out)
 
 
-def lay_out(
+def build_schedule(
     recipe: Recipe,
     sheet: Sheet,
     knowledge: Knowledge,
     shelf: Shelf,
     state: PourState,
     now: float = 0.0,
-) -> Course:
+) -> Schedule:
     """Lanes, looks and steps of a pour whose events are in `state`, `now` minutes after the lye met the fats."""
     design = recipe.design
     portions = design.portions
@@ -186,17 +186,17 @@ def lay_out(
     origin = _first_origin(state, emulsion, now, told.get(first))
     if state.over is not None and len(design.batches) == 1:
         now = max(origin, min(now, state.over if state.ended is not None else now))
-    followed = follow(recipe, shelf, sheet.total, state, now)
+    reconciled = reconcile(recipe, shelf, sheet.total, state, now)
     # The first batch's emulsion is still to come: it is on the clock from the start.
-    free = 0.0 if not followed.done else followed.free
-    planned = _place(followed.ahead, followed.under, free if first not in told else max(free, 0.0), now, emulsion)
+    free = 0.0 if not reconciled.done else reconciled.free
+    planned = _place(reconciled.ahead, reconciled.under, free if first not in told else max(free, 0.0), now, emulsion)
     if first not in told:
         planned = _shifted(planned, origin)
-    placed = {p.stint.key: p for p in (*followed.done, *planned)}
+    placed = {p.task.key: p for p in (*reconciled.done, *planned)}
     batches = [design.batch_of(p) for p in portions]
     begins, origins = {first: 0.0}, {first: origin}
     for batch in design.batches[1:]:
-        slot = next((p for p in placed.values() if p.stint.do == "combine" and p.stint.batch == batch), None)
+        slot = next((p for p in placed.values() if p.task.do == "combine" and p.task.batch == batch), None)
         begins[batch] = state.combined.get(batch, slot.start if slot is not None else origin)
         if batch in told:
             begins[batch] = min(begins[batch], told[batch])
@@ -222,15 +222,17 @@ def lay_out(
             split=split,
             batch=batch or POT if several else "",
         )
-        past = _with_scent(lane, recipe, percents[i], _scent_minute(recipe, state, i, followed.done), i, followed.done)
-        colours = [p for p in followed.done if p.stint.do == "colour" and i in p.stint.lanes]
-        under = [p for p in planned[:1] if p.stint.do == "colour" and i in p.stint.lanes and free < now]
-        work = [Work(p.start, p.end, _tool(p.stint)) for p in colours if p.end > p.start]
-        work += [Work(free, now, _tool(p.stint)) for p in under]
+        past = _with_scent(
+            lane, recipe, percents[i], _scent_minute(recipe, state, i, reconciled.done), i, reconciled.done
+        )
+        colours = [p for p in reconciled.done if p.task.do == "colour" and i in p.task.lanes]
+        under = [p for p in planned[:1] if p.task.do == "colour" and i in p.task.lanes and free < now]
+        work = [Work(p.start, p.end, _tool(p.task)) for p in colours if p.end > p.start]
+        work += [Work(free, now, _tool(p.task)) for p in under]
         past = replace(past, work=(*_worked(state, portion.name, begun), *work, *past.work))
         bare.append(past)
 
-    looks = [_looks(state, followed, i, p.name, shelf.taps) for i, p in enumerate(portions)]
+    looks = [_looks(state, reconciled, i, p.name, shelf.taps) for i, p in enumerate(portions)]
     known = tuple(windows(its, origins[batches[i]]) for i, its in enumerate(looks))
     pot_of, pots = _pots(recipe, sheet, state, bare, batches, splits, several)
     ends = {m for its in known for w in its.values() for m in (w.after, w.by) if m is not None}
@@ -243,7 +245,7 @@ def lay_out(
         else False
         for i, p in enumerate(portions)
     ]
-    return Course(
+    return Schedule(
         origin=origin,
         emulsion_sd=0.0 if state.emulsion is not None else emulsion_sd,
         lanes=tuple(lanes),
@@ -260,13 +262,13 @@ def lay_out(
             )
         ),
         known=known,
-        followed=followed,
+        reconciled=reconciled,
         planned=planned,
         begins=tuple(begins[b] for b in batches),
         emulsified=tuple(b in told for b in batches),
         percents=percents,
         measured=bool(state.readings),
-        technique=followed.technique,
+        technique=reconciled.technique,
         shares=tuple(p.share for p in portions),
         state=state,
         now=now,
@@ -274,17 +276,17 @@ def lay_out(
     )
 
 
-def _looks(state: PourState, followed: Followed, lane: int, name: str, habit: Habit) -> list[Look]:
+def _looks(state: PourState, reconciled: Reconciled, lane: int, name: str, habit: Habit) -> list[Look]:
     """A portion's looks; of who taps only when it turns also those that saw no change, until it is poured."""
     looks = state.looks_of(name)
     if habit == "looks":
         return looks
-    poured = [p.start for p in followed.done if lane in p.stint.lanes and p.stint.do in INTO_MOULD and not p.skipped]
+    poured = [p.start for p in reconciled.done if lane in p.task.lanes and p.task.do in INTO_MOULD and not p.skipped]
     return unchanged(looks, sorted({*poured, *([state.pouring] if state.pouring is not None else [])}))
 
 
-def _tool(stint: Stint) -> Literal["hand", "stick"]:
-    return "stick" if stint.by == "stick" else "hand"
+def _tool(task: Task) -> Literal["hand", "stick"]:
+    return "stick" if task.by == "stick" else "hand"
 
 
 def _laid_on(
@@ -293,18 +295,18 @@ def _laid_on(
     """Lanes with what is planned for them laid on, sharing their segments."""
     whole = []
     for i, past in enumerate(bare):
-        slot = next((p for p in planned if p.stint.do == "scent" and i in p.stint.lanes), None)
+        slot = next((p for p in planned if p.task.do == "scent" and i in p.task.lanes), None)
         lane = _with_scent(past, recipe, percents[i], slot.start, i, planned) if slot and not past.added else past
-        colours = [p for p in planned if p.stint.do == "colour" and i in p.stint.lanes]
-        stirring = [Work(p.start, p.end, _tool(p.stint)) for p in colours if p.end > p.start]
+        colours = [p for p in planned if p.task.do == "colour" and i in p.task.lanes]
+        stirring = [Work(p.start, p.end, _tool(p.task)) for p in colours if p.end > p.start]
         whole.append(replace(lane, work=(*stirring, *lane.work)) if stirring else lane)
     return list(bare) if all(x is y for x, y in zip(whole, bare, strict=True)) else sharing(whole)
 
 
-def replanned(course: Course, recipe: Recipe, planned: Sequence[Placed]) -> Course:
+def replanned(schedule: Schedule, recipe: Recipe, planned: Sequence[Placed]) -> Schedule:
     """The same course with the steps to come at other minutes."""
-    lanes = _laid_on(recipe, course.bare, planned, course.percents)
-    return replace(course, lanes=tuple(lanes), planned=tuple(planned))
+    lanes = _laid_on(recipe, schedule.bare, planned, schedule.percents)
+    return replace(schedule, lanes=tuple(lanes), planned=tuple(planned))
 
 
 def _shifted(planned: Sequence[Placed], origin: float) -> tuple[Placed, ...]:
@@ -326,7 +328,7 @@ def _split_minute(
     if batch == first and state.pouring is not None:
         return None  # poured without one, it is one batter
     lanes = [i for i, b in enumerate(batches) if b == batch]
-    slot = next((p for p in placed if p.stint.do == "split" and set(lanes) & set(p.stint.lanes)), None)
+    slot = next((p for p in placed if p.task.do == "split" and set(lanes) & set(p.task.lanes)), None)
     return slot.end if slot is not None else None
 
 
@@ -339,9 +341,9 @@ def _with_scent(
     minute = max(minute, lane.origin)
     work = lane.work
     if not recipe.scent_in_fats:
-        stint = next((p.stint for p in placed if p.stint.do == "scent" and i in p.stint.lanes), None)
+        task = next((p.task for p in placed if p.task.do == "scent" and i in p.task.lanes), None)
         whole = recipe.design.scent_at == "emulsion" or len(recipe.design.portions) == 1
-        work = (*work, stirred_in(minute, stint, recipe.design.scent_by, whole))
+        work = (*work, stirred_in(minute, task, recipe.design.scent_by, whole))
     added = {f: (minute, percent) for f, percent in percents.items() if percent > 0}
     return replace(lane, added=added, work=work)
 

@@ -7,7 +7,7 @@ from math import inf
 from ..pour import PourState, replay
 from ..recipe import INTO_MOULD, Recipe
 from ..shelf import Shelf, Technique
-from .plan import LEAST_LEFT, Stint, in_turn, plan, turned
+from .plan import LEAST_LEFT, Task, in_turn, plan, turned
 
 SPLIT_AFTER = 0.25  # minutes from emulsion to the first cup [C]
 AT_MOST = 1.5  # times its minutes that a step is taken to have been done [C]
@@ -18,14 +18,14 @@ HALF = 0.5  # of its minutes: what is further along is not dropped
 class Placed:
     """A step that was done, or is under way, between two minutes; `skipped` if it was left out."""
 
-    stint: Stint
+    task: Task
     start: float
     end: float
     skipped: bool = False
 
 
 @dataclass(frozen=True)
-class Followed:
+class Reconciled:
     """A plan as far as it went. `under` is how much of the first step of `ahead` is still to do, 1 if it is not begun.
 
     `free` is when the hands were free for it. `in_mould` and `left` (share of each lane) say where the batter is;
@@ -33,7 +33,7 @@ class Followed:
     """
 
     done: tuple[Placed, ...]
-    ahead: tuple[Stint, ...]
+    ahead: tuple[Task, ...]
     under: float
     free: float
     in_mould: tuple[int, ...]
@@ -42,7 +42,7 @@ class Followed:
     drawn: bool
 
     @property
-    def next_look(self) -> Stint | None:
+    def next_look(self) -> Task | None:
         """The next step of the look."""
         return next((s for s in self.ahead if s.looks), None)
 
@@ -73,147 +73,147 @@ class _Walk:
     """
 
     def __init__(
-        self, stints: Sequence[Stint], recipe: Recipe, state: PourState, now: float, fixed: Sequence[Placed]
+        self, tasks: Sequence[Task], recipe: Recipe, state: PourState, now: float, fixed: Sequence[Placed]
     ) -> None:
         # Hands that are off the pour do nothing by the clock.
         now = min(now, state.pauses[-1][0]) if state.paused else now
-        self.recipe, self.state, self.now, self.stints = recipe, state, now, _as_done(stints, state)
-        stints = self.stints
+        self.recipe, self.state, self.now, self.tasks = recipe, state, now, _as_done(tasks, state)
+        tasks = self.tasks
         self.names = [p.name for p in recipe.design.portions]
         self.begun = emulsions(recipe, state)
         self.over = state.ended is not None
         self.poured: set[int] = set()
         self.made = False  # whether a step of the look came before, in the order of the steps
         self.done: list[Placed] = []
-        self.ahead: list[Stint] = []
+        self.ahead: list[Task] = []
         self.under, self.cursor, self.looking = 1.0, 0.0, state.pouring
         # What comes before a step that was done was done too.
-        self.last = max((i for i, s in enumerate(stints) if s.key in state.done and s.looks), default=-1)
-        was = {p.stint.key: p for p in fixed}
-        for i, stint in enumerate(stints):
-            if stint.key in was:
-                self._was(was[stint.key])
-            elif stint.key in state.skipped:
-                minute = state.skipped[stint.key]
-                self.done.append(Placed(stint, minute, minute, skipped=True))
-            elif stint.looks:
-                self._look(i, stint)
+        self.last = max((i for i, s in enumerate(tasks) if s.key in state.done and s.looks), default=-1)
+        was = {p.task.key: p for p in fixed}
+        for i, task in enumerate(tasks):
+            if task.key in was:
+                self._was(was[task.key])
+            elif task.key in state.skipped:
+                minute = state.skipped[task.key]
+                self.done.append(Placed(task, minute, minute, skipped=True))
+            elif task.looks:
+                self._look(i, task)
                 self.made = True
             else:
-                self._prepare(i, stint)
+                self._prepare(i, task)
 
     def _was(self, placed: Placed) -> None:
         self.done.append(placed)
         self.cursor = max(self.cursor, placed.end)
-        if placed.stint.looks:
+        if placed.task.looks:
             self.looking, self.made = self.cursor, True
 
-    def _prepare(self, i: int, stint: Stint) -> None:
+    def _prepare(self, i: int, task: Task) -> None:
         state, now, start = self.state, self.now, self.cursor
-        fetched = SPLIT_AFTER if stint.do == "split" and state.split is None else 0.0
-        end = self.prepared(stint, start + fetched)
+        fetched = SPLIT_AFTER if task.do == "split" and state.split is None else 0.0
+        end = self.prepared(task, start + fetched)
         if end is None and i < self.last:
             end = start
         if end is None:
-            if not self.ahead and stint.do == "colour" and state.split is not None and start < now:
-                self.under = min(max((start + stint.minutes - now) / max(stint.minutes, 1e-9), 0.0), 1.0)
-            self.ahead.append(stint)
+            if not self.ahead and task.do == "colour" and state.split is not None and start < now:
+                self.under = min(max((start + task.minutes - now) / max(task.minutes, 1e-9), 0.0), 1.0)
+            self.ahead.append(task)
             return
         end = min(end, max(now, start))
-        takes = end if stint.do == "combine" else stint.minutes
-        self.done.append(Placed(stint, max(min(start, end), end - takes, 0.0), end))
+        takes = end if task.do == "combine" else task.minutes
+        self.done.append(Placed(task, max(min(start, end), end - takes, 0.0), end))
         self.cursor = max(start, end)
         if self.made and self.looking is not None:  # the hands that made the look were at this meanwhile
             self.looking = max(self.looking, self.cursor)
 
-    def _look(self, i: int, stint: Stint) -> None:
-        state, length = self.state, stint.minutes
+    def _look(self, i: int, task: Task) -> None:
+        state, length = self.state, task.minutes
         start = self.cursor if self.looking is None else max(self.looking, 0.0)
         start = max([start, *(until for _, until in state.pauses if until is not None and start < until <= self.now)])
-        if stint.key in state.done:
-            end = state.done[stint.key]
+        if task.key in state.done:
+            end = state.done[task.key]
             start = max(start, end - AT_MOST * length)  # before that it waited for the batter
         elif i < self.last:
-            end = min(start + length, *(m for s in self.stints[i:] if (m := state.done.get(s.key)) is not None))
+            end = min(start + length, *(m for s in self.tasks[i:] if (m := state.done.get(s.key)) is not None))
         elif self.over:
             end = max(start, min(start + length, state.ended or self.now))
         else:
             end = start + length
-            by_clock = self.looking is not None and not self.ahead and not (_gated(stint) and self.poured)
+            by_clock = self.looking is not None and not self.ahead and not (_gated(task) and self.poured)
             if not by_clock or end > self.now:
                 if by_clock and self.now > start:
                     self.under = (end - self.now) / max(length, 1e-9)
                 self.cursor = start if by_clock else self.cursor
-                self.ahead.append(stint)
+                self.ahead.append(task)
                 return
-        self.done.append(Placed(stint, min(start, end), end))
+        self.done.append(Placed(task, min(start, end), end))
         self.looking = self.cursor = max(self.cursor, end)
-        if stint.do in INTO_MOULD:
-            self.poured |= set(stint.lanes)
+        if task.do in INTO_MOULD:
+            self.poured |= set(task.lanes)
 
-    def prepared(self, stint: Stint, cursor: float) -> float | None:  # noqa: PLR0911 - one rule a kind of step
+    def prepared(self, task: Task, cursor: float) -> float | None:  # noqa: PLR0911 - one rule a kind of step
         """When a step that prepares was done; None when it was not."""
-        state, names = self.state, [self.names[i] for i in stint.lanes]
-        if stint.key in state.done:
-            return state.done[stint.key]
-        poured = state.over is not None and (self.over or not self._later_batch(stint))
-        by_plan = max(cursor, min(cursor + stint.minutes, state.over or 0.0))  # nothing said: as planned
-        match stint.do:
+        state, names = self.state, [self.names[i] for i in task.lanes]
+        if task.key in state.done:
+            return state.done[task.key]
+        poured = state.over is not None and (self.over or not self._later_batch(task))
+        by_plan = max(cursor, min(cursor + task.minutes, state.over or 0.0))  # nothing said: as planned
+        match task.do:
             case "combine":
-                return self.begun.get(stint.batch)
+                return self.begun.get(task.batch)
             case "split":
-                if not self._later_batch(stint) and state.split is not None:
+                if not self._later_batch(task) and state.split is not None:
                     return state.split
                 # Poured without a split, it is one batter.
-                if self._later_batch(stint):
-                    return by_plan if poured else self._passed(stint, cursor)
+                if self._later_batch(task):
+                    return by_plan if poured else self._passed(task, cursor)
                 return by_plan if poured else None
             case "scent":
                 told = [state.scented_at(n) for n in names if state.waits_for_scent(n) is False]
                 if len(told) == len(names):
-                    return max([cursor, *(m + stint.minutes for m in told if m is not None)])
+                    return max([cursor, *(m + task.minutes for m in told if m is not None)])
                 # What is to go in between two pours is not in because the first of them was made.
                 return by_plan if poured and (self.over or not self.made) else None
             case "colour":
                 scented = [m for n in names if (m := state.scented_at(n)) is not None and not self.recipe.scent_in_fats]
                 whole = self.recipe.design.scent_at == "emulsion"
                 if scented and not whole:
-                    return min(cursor + stint.minutes, max(scented))
-                return by_plan if poured else self._passed(stint, cursor)
+                    return min(cursor + task.minutes, max(scented))
+                return by_plan if poured else self._passed(task, cursor)
             case "blend":
                 on_purpose = [w.minute for w in state.work if w.purpose == "thicken" and w.portion in (None, *names)]
                 return max(on_purpose) if on_purpose else cursor if poured else None
-        return cursor if self.over else self._passed(stint, cursor)
+        return cursor if self.over else self._passed(task, cursor)
 
-    def _later_batch(self, stint: Stint) -> bool:
+    def _later_batch(self, task: Task) -> bool:
         design = self.recipe.design
-        return design.batch_of(design.portions[stint.lanes[0]]) != design.batches[0] if stint.lanes else False
+        return design.batch_of(design.portions[task.lanes[0]]) != design.batches[0] if task.lanes else False
 
-    def _passed(self, stint: Stint, cursor: float) -> float | None:
+    def _passed(self, task: Task, cursor: float) -> float | None:
         """Done by the clock alone: nothing else would tell."""
         design = self.recipe.design
-        ready = self.begun.get(design.batch_of(design.portions[stint.lanes[0]])) if stint.lanes else 0.0
-        split = self.state.split is not None or len(design.portions) < 2 or self._later_batch(stint)
-        if ready is None or not split or stint.to is not None:
+        ready = self.begun.get(design.batch_of(design.portions[task.lanes[0]])) if task.lanes else 0.0
+        split = self.state.split is not None or len(design.portions) < 2 or self._later_batch(task)
+        if ready is None or not split or task.to is not None:
             return None
-        end = cursor + stint.minutes
+        end = cursor + task.minutes
         return end if end <= self.now else None
 
 
-def _as_done(stints: Sequence[Stint], state: PourState) -> Sequence[Stint]:
+def _as_done(tasks: Sequence[Task], state: PourState) -> Sequence[Task]:
     """Steps with those of one block that were done before the rest of it: they may change places."""
-    out = list(stints)
-    for block in {s.wants.block for s in stints if s.looks and s.wants.block}:
+    out = list(tasks)
+    for block in {s.wants.block for s in tasks if s.looks and s.wants.block}:
         at = [i for i, s in enumerate(out) if s.looks and s.wants.block == block]
         order = sorted(at, key=lambda i: state.done.get(out[i].key, inf))
-        for place, stint in zip(at, [out[i] for i in order], strict=True):
-            out[place] = stint
+        for place, task in zip(at, [out[i] for i in order], strict=True):
+            out[place] = task
     return out
 
 
-def _gated(stint: Stint) -> bool:
+def _gated(task: Task) -> bool:
     """A step that waits for the batter cannot be taken as begun by the clock alone."""
-    return stint.wants.gate is not None or stint.wants.wait > 0
+    return task.wants.gate is not None or task.wants.wait > 0
 
 
 def _where(
@@ -223,10 +223,10 @@ def _where(
     left = dict.fromkeys(range(portions), 1.0)
     in_mould: list[int] = []
     for placed in done:
-        if placed.stint.do in INTO_MOULD and not placed.skipped:
-            in_mould += [i for i in placed.stint.lanes if i not in in_mould]
-            for i in placed.stint.lanes:
-                left[i] = max(left[i] - placed.stint.wants.part, 0.0)
+        if placed.task.do in INTO_MOULD and not placed.skipped:
+            in_mould += [i for i in placed.task.lanes if i not in in_mould]
+            for i in placed.task.lanes:
+                left[i] = max(left[i] - placed.task.wants.part, 0.0)
     for fold in state.folds:
         left[names.index(fold.portion)] = 0.0
     for name in state.spared:
@@ -236,19 +236,19 @@ def _where(
     return in_mould, left
 
 
-def _held(stints: tuple[Stint, ...], recipe: Recipe, state: PourState) -> tuple[Stint, ...]:
+def _held(tasks: tuple[Task, ...], recipe: Recipe, state: PourState) -> tuple[Task, ...]:
     """The steps with every fragrance that was not in by then just before its portion, once that was decided on."""
     if state.in_turn is None:
-        return stints
+        return tasks
     names = [p.name for p in recipe.design.portions]
-    minutes = {s.key: [state.scented_at(names[i]) for i in s.lanes] for s in stints if s.do == "scent"}
+    minutes = {s.key: [state.scented_at(names[i]) for i in s.lanes] for s in tasks if s.do == "scent"}
     stay = [key for key, its in minutes.items() if all(m is not None and m <= state.in_turn for m in its)]
-    return in_turn(stints, stay)
+    return in_turn(tasks, stay)
 
 
-def follow(recipe: Recipe, shelf: Shelf, grams: float, state: PourState, now: float) -> Followed:
+def reconcile(recipe: Recipe, shelf: Shelf, grams: float, state: PourState, now: float) -> Reconciled:
     """The plan of a pour `now`, every change of technique so far included."""
-    stints: tuple[Stint, ...] = _held(plan(recipe, shelf, grams), recipe, state)
+    tasks: tuple[Task, ...] = _held(plan(recipe, shelf, grams), recipe, state)
     names = [p.name for p in recipe.design.portions]
     technique = shelf.techniques[recipe.design.technique]
     fixed: tuple[Placed, ...] = ()
@@ -258,7 +258,7 @@ def follow(recipe: Recipe, shelf: Shelf, grams: float, state: PourState, now: fl
             continue
         until = replay([e for e in state.standing if e.minute <= minute], recipe)
         until.switches.clear()
-        walk = _Walk(stints, recipe, until, minute, fixed)
+        walk = _Walk(tasks, recipe, until, minute, fixed)
         done, ahead, under = walk.done, walk.ahead, walk.under
         if ahead and ahead[0].looks and under < HALF:
             # Nothing of a step more than half done is dropped.
@@ -267,13 +267,13 @@ def follow(recipe: Recipe, shelf: Shelf, grams: float, state: PourState, now: fl
         fixed = tuple(done)
         in_mould, left = _where(done, len(names), until, names)
         technique = shelf.techniques[to]
-        rest = turned(recipe, technique, grams, left, in_mould, ahead, [p.stint.key for p in done])
+        rest = turned(recipe, technique, grams, left, in_mould, ahead, [p.task.key for p in done])
         rest = _held(rest, recipe, state)
-        stints = (*(p.stint for p in done), *rest)
-    walk = _Walk(stints, recipe, state, now, fixed)
+        tasks = (*(p.task for p in done), *rest)
+    walk = _Walk(tasks, recipe, state, now, fixed)
     done, ahead, under, free = walk.done, walk.ahead, walk.under, walk.cursor
     in_mould, left = _where(done, len(names), state, names)
     gone = {i for i, x in left.items() if x <= LEAST_LEFT}
     kept = [s for s in ahead if not (s.do in INTO_MOULD and set(s.lanes) <= gone)]
     done.sort(key=lambda p: p.start)
-    return Followed(tuple(done), tuple(kept), under, free, tuple(in_mould), left, technique, technique.id == drawn)
+    return Reconciled(tuple(done), tuple(kept), under, free, tuple(in_mould), left, technique, technique.id == drawn)

@@ -6,8 +6,8 @@ from math import log
 
 import numpy as np
 
-from ..batter import STREAM, Array, Luck, felt, normals, prior
-from ..course import Course
+from ..batter import STREAM, Array, PosteriorSamples, effective_dose, normals, prior
+from ..schedule import Schedule
 
 BEFORE_LIGHT, AFTER_SET = log(3.3), log(2.3)  # ln-ages from the start of emulsion to light, and from set to its end [C]
 HANDS_SD, STEP_SD = 0.20, 0.15  # of the logarithm of a step's minutes: of the maker, and of the step [C]
@@ -18,16 +18,16 @@ COMING_ON = tuple(sorted({a for a, _ in prior.SCENT_COURSE} | {prior.SCENT_STICK
 
 
 @dataclass(frozen=True)
-class Worth:
+class Utility:
     """What an outcome is worth to the maker: as drawn, different but sellable, lost."""
 
     drawn: float = 1.0
     different: float = 0.6
     lost: float = 0.1
 
-    def most(self, kin: float) -> float:
+    def most(self, similarity: float) -> float:
         """What a technique that is so much like the drawn one can come to at best."""
-        return max(self.different + max(self.drawn - self.different, 0.0) * kin, self.lost)
+        return max(self.different + max(self.drawn - self.different, 0.0) * similarity, self.lost)
 
 
 @dataclass(frozen=True)
@@ -39,14 +39,14 @@ class Hands:
 
 
 @dataclass(frozen=True)
-class World:
+class SimulationContext:
     """A pour as far as it has gone, in draws; arrays are (lanes × draws) unless said.
 
     `age` and `rate` are on the `grid` of minutes since `origin`; `levels` (6 × lanes × draws) are the ln-ages at which
     the levels 1 to 6 begin. `scent` is the ln-rate of what each lane is still to get, `unfold` the age that it gains
     while that is stirred in, in minutes of its rate. `grains` are 1 where a lane rices once its fragrance is in."""
 
-    course: Course
+    schedule: Schedule
     grid: Array
     age: Array
     rate: Array
@@ -63,7 +63,7 @@ class World:
     shares: Array
     hands: Array
     seed: int
-    worth: Worth = field(default_factory=Worth)
+    utility: Utility = field(default_factory=Utility)
 
     @property
     def draws(self) -> int:
@@ -87,48 +87,55 @@ class World:
         return normals(self.seed + STREAM * (60 + sum(key.encode()) % 997), self.draws, 1)[:, 0]
 
 
-def world(
-    course: Course, luck: Luck, ricing: float, seed: int, hands: Hands = Hands(), worth: Worth = Worth()
-) -> World:
-    """The world of a course: what has happened in `luck`, and what its plan may still put in.
+def context(
+    schedule: Schedule,
+    samples: PosteriorSamples,
+    ricing: float,
+    seed: int,
+    hands: Hands = Hands(),
+    utility: Utility = Utility(),
+) -> SimulationContext:
+    """The world of a course: what has happened in `samples`, and what its plan may still put in.
 
     `ricing` is the odds that a scented portion rices; one that was flagged has, one that was stirred and looked at
     since without a flag has not."""
-    lanes, draws = len(course.bare), luck.params.shape[0]
-    rate, age = luck.rate[:lanes], luck.age[:lanes]
-    hand, stick = np.exp(luck.of("hand")), np.exp(luck.of("stick"))
+    lanes, draws = len(schedule.bare), samples.params.shape[0]
+    rate, age = samples.rate[:lanes], samples.age[:lanes]
+    hand, stick = np.exp(samples.of("hand")), np.exp(samples.of("stick"))
     scent = np.zeros((lanes, draws))
     unfold = np.zeros((len(COMING_ON) - 1, lanes, draws))
     unfold_stick = np.zeros_like(unfold)
-    for i, lane in enumerate(course.bare):
+    for i, lane in enumerate(schedule.bare):
         if lane.added:
             continue
-        scent[i] = sum((x * luck.of(f"e:{f}") for f, x in felt(course.percents[i]).items()), np.zeros(draws))
+        scent[i] = sum(
+            (x * samples.of(f"e:{f}") for f, x in effective_dose(schedule.percents[i]).items()), np.zeros(draws)
+        )
         unfold[:, i] = _unfolding(scent[i], hand, prior.SCENT_STIR_MINUTES)
         unfold_stick[:, i] = _unfolding(scent[i], stick, prior.SCENT_STICK_MINUTES)
-    g = luck.ln_age[:lanes]
+    g = samples.ln_age[:lanes]
     levels = np.stack([g[..., 0] - BEFORE_LIGHT, *(g[..., s] for s in range(4)), g[..., 3] + AFTER_SET])
     dice = normals(seed + STREAM * DICE_OF_GRAINS, draws, max(lanes, 1)).T[:lanes]
     from scipy.special import ndtr
 
     rices = (ndtr(dice) < ricing).astype(float)
     riced = np.zeros((lanes, draws))
-    for i, lane in enumerate(course.bare):
-        flagged = course.state.riced(lane.name)
+    for i, lane in enumerate(schedule.bare):
+        flagged = schedule.state.riced(lane.name)
         scented = min((m for m, _ in lane.added.values()), default=None)
-        mended = any(f.flag == "ricing" and f.portion in (None, lane.name) for f in course.state.flags)
-        calm = scented is not None and (mended or _seen_after(course, i, scented + CALM_AFTER))
-        if not course.percents[i] or calm:
+        mended = any(f.flag == "ricing" and f.portion in (None, lane.name) for f in schedule.state.flags)
+        calm = scented is not None and (mended or _seen_after(schedule, i, scented + CALM_AFTER))
+        if not schedule.percents[i] or calm:
             rices[i] = 0.0
         if flagged:
             rices[i] = riced[i] = 1.0
         elif scented is not None:
             riced[i] = rices[i]
     hands_luck = hands.mean + hands.sd * normals(seed + STREAM * DICE_OF_HANDS, draws, 1)[:, 0]
-    origin, emulsion = _origins(course, luck)
-    return World(
-        course=course,
-        grid=luck.grid,
+    origin, emulsion = _origins(schedule, samples)
+    return SimulationContext(
+        schedule=schedule,
+        grid=samples.grid,
         age=np.ascontiguousarray(age),
         rate=np.ascontiguousarray(rate),
         levels=levels,
@@ -141,40 +148,40 @@ def world(
         stick=stick,
         grains=rices,
         riced=riced,
-        shares=np.array(course.shares),
+        shares=np.array(schedule.shares),
         hands=hands_luck,
         seed=seed,
-        worth=worth,
+        utility=utility,
     )
 
 
-def _seen_after(course: Course, lane: int, minute: float) -> bool:
+def _seen_after(schedule: Schedule, lane: int, minute: float) -> bool:
     """Whether a lane was looked at from then on: who saw grains would have said so."""
-    name = course.bare[lane].name
-    return any(who in (None, name) and look.minute >= minute for who, look in course.state.looks)
+    name = schedule.bare[lane].name
+    return any(who in (None, name) and look.minute >= minute for who, look in schedule.state.looks)
 
 
-def _origins(course: Course, luck: Luck) -> tuple[Array, Array]:
+def _origins(schedule: Schedule, samples: PosteriorSamples) -> tuple[Array, Array]:
     """When each lane's batch comes to emulsion, by draw, and the minutes its blending takes where that is still to
     come.
     """
-    draws = luck.params.shape[0]
-    origin = np.empty((len(course.bare), draws))
+    draws = samples.params.shape[0]
+    origin = np.empty((len(schedule.bare), draws))
     minutes = np.empty_like(origin)
-    z = _emulsion_dice(luck)
-    for i, lane in enumerate(course.bare):
+    z = _emulsion_dice(samples)
+    for i, lane in enumerate(schedule.bare):
         # The first stretch of its rate, blended: a fast batter is an emulsion sooner too.
-        pace = np.exp(np.log(luck.rate[i][:, 0] / np.median(luck.rate[i][:, 0])))
-        minutes[i] = max(lane.origin - course.begins[i], 0.05) / pace * np.exp(prior.EMULSION_WORK_SD * z)
-        origin[i] = lane.origin if course.emulsified[i] else course.begins[i] + minutes[i]
-        if not course.emulsified[i]:
-            origin[i] = np.maximum(origin[i], course.now if course.begins[i] <= course.now else 0.0)
+        pace = np.exp(np.log(samples.rate[i][:, 0] / np.median(samples.rate[i][:, 0])))
+        minutes[i] = max(lane.origin - schedule.begins[i], 0.05) / pace * np.exp(prior.EMULSION_WORK_SD * z)
+        origin[i] = lane.origin if schedule.emulsified[i] else schedule.begins[i] + minutes[i]
+        if not schedule.emulsified[i]:
+            origin[i] = np.maximum(origin[i], schedule.now if schedule.begins[i] <= schedule.now else 0.0)
     return origin, minutes
 
 
-def _emulsion_dice(luck: Luck) -> Array:
+def _emulsion_dice(samples: PosteriorSamples) -> Array:
     """Normals of the blending that an emulsion takes: antithetic like all dice, and nobody else's."""
-    return normals(STREAM * 53, luck.params.shape[0], 1)[:, 0]
+    return normals(STREAM * 53, samples.params.shape[0], 1)[:, 0]
 
 
 def _unfolding(scent: Array, stirring: Array, minutes: float) -> Array:

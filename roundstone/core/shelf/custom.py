@@ -7,7 +7,7 @@ from pydantic import Field
 
 from ..face import Tint
 from ..said import figure
-from ..values import Caution, Fault, Id, Name, RuleBroken, Share, Span, Value
+from ..values import Caution, Fault, Id, Name, RuleError, Share, Span, Value
 from .chemistry import ACID_MASS, NAOH, acid_value, saponification_value
 from .made import NewInfusion, NewPremix, infused, premixed
 from .moments import WHEN
@@ -88,7 +88,7 @@ Ingredient = Fat | Liquid | Additive
 def make(
     new: NewFat | NewLiquid | NewAdditive | NewInfusion | NewPremix, ingredient_id: str, shelf: Shelf
 ) -> Ingredient:
-    """The ingredient as the rules need it; RuleBroken where its figures cannot be, or its name says it is lye."""
+    """The ingredient as the rules need it; RuleError where its figures cannot be, or its name says it is lye."""
     _check_name(new, shelf)
     match new:
         case NewFat():
@@ -107,20 +107,20 @@ def _check_name(new: New, shelf: Shelf) -> None:
     """What a name gives away must not be weighed as something else."""
     told = shelf.told_by(new.name)
     if told is not None and told.kind == "lye":
-        raise RuleBroken(Fault(pointer="/name", says=told.says))
+        raise RuleError(Fault(pointer="/name", message=told.message))
     if told is not None and told.kind == "acid":
         if isinstance(new, NewLiquid) and not new.acid:
-            raise RuleBroken(Fault(pointer="/acid", says=told.says))
+            raise RuleError(Fault(pointer="/acid", message=told.message))
         if isinstance(new, NewAdditive) and new.sort != "acid":
-            raise RuleBroken(Fault(pointer="/sort", says=f"{told.says} Choose acid as what it is."))
+            raise RuleError(Fault(pointer="/sort", message=f"{told.message} Choose acid as what it is."))
 
 
 def _fat(new: NewFat, fat_id: str, fats: Mapping[str, Fat]) -> Fat:
     kin = fats.get(new.kin)
     if kin is None:
-        raise RuleBroken(Fault(pointer="/kin", says="This fat is not on the shelf."))
+        raise RuleError(Fault(pointer="/kin", message="This fat is not on the shelf."))
     if new.sv is None and not new.acids:
-        raise RuleBroken(Fault(pointer="/sv", says="Give its saponification value, or its fatty acids."))
+        raise RuleError(Fault(pointer="/sv", message="Give its saponification value, or its fatty acids."))
     acids = dict(kin.acids) if not new.acids else _acids(new.acids)
     within = REPEATS_WITHIN
     sv = new.sv
@@ -128,9 +128,9 @@ def _fat(new: NewFat, fat_id: str, fats: Mapping[str, Fat]) -> Fat:
         within = BY_ACIDS_WITHIN
         sv = _by_acids(acids, kin)
     elif (off := _off(sv, _expected(acids, kin))) > FAR:
-        raise RuleBroken(Fault(pointer="/sv", says=_too_far(sv, acids, kin, off)))
+        raise RuleError(Fault(pointer="/sv", message=_too_far(sv, acids, kin, off)))
     if not 40 <= sv <= 700:
-        raise RuleBroken(Fault(pointer="/sv", says="A saponification value runs from 40 to 700 mg KOH per g."))
+        raise RuleError(Fault(pointer="/sv", message="A saponification value runs from 40 to 700 mg KOH per g."))
     by = "own certificate" if new.sv is not None else "own fatty acids"
     return kin.model_copy(
         update={
@@ -197,12 +197,12 @@ def _too_far(sv: float, acids: Mapping[str, float], kin: Fat, off: float) -> str
 def _acids(acids: Mapping[str, float]) -> dict[str, float]:
     for name, percent in acids.items():
         if name not in ACID_MASS or not 0 <= percent <= 100:
-            raise RuleBroken(Fault(pointer=f"/acids/{name}", says="A fatty acid runs from 0 to 100 %."))
+            raise RuleError(Fault(pointer=f"/acids/{name}", message="A fatty acid runs from 0 to 100 %."))
     total = sum(acids.values())
     if not 90 <= total <= 101:
         adds = figure(total, ".4g")
-        says = f"The acids add up to {adds} %. Between 90 and 101 is believable; what is missing is others."
-        raise RuleBroken(Fault(pointer="/acids", says=says))
+        message = f"The acids add up to {adds} %. Between 90 and 101 is believable; what is missing is others."
+        raise RuleError(Fault(pointer="/acids", message=message))
     return {k: v for k, v in acids.items() if v > 0}
 
 
@@ -214,9 +214,9 @@ def _fat_sv(milk: bool) -> float:
 def _liquid(new: NewLiquid, liquid_id: str) -> Liquid:
     total = new.water + new.fat + new.protein + new.sugars + new.alcohol + new.acid
     if total > 1.0005:
-        raise RuleBroken(Fault(pointer="/water", says=f"These make {figure(100 * total, '.4g')} g in 100 g."))
+        raise RuleError(Fault(pointer="/water", message=f"These make {figure(100 * total, '.4g')} g in 100 g."))
     if new.water < 0.2:
-        raise RuleBroken(Fault(pointer="/water", says="Below 20 % water it is no liquid: add it as an additive."))
+        raise RuleError(Fault(pointer="/water", message="Below 20 % water it is no liquid: add it as an additive."))
     return Liquid(
         id=liquid_id,
         name=new.name,
@@ -238,16 +238,18 @@ def _additive(new: NewAdditive, additive_id: str) -> Additive:
     acid = new.sort == "acid"
     if acid and (new.molar_mass is None or new.valence is None):
         at = "/molar_mass" if new.molar_mass is None else "/valence"
-        raise RuleBroken(Fault(pointer=at, says="An acid takes lye: give its molar mass and how many times it is one."))
+        raise RuleError(
+            Fault(pointer=at, message="An acid takes lye: give its molar mass and how many times it is one.")
+        )
     if not acid and new.valence is not None:
-        raise RuleBroken(Fault(pointer="/valence", says="Only an acid has one. Choose acid as what it is."))
+        raise RuleError(Fault(pointer="/valence", message="Only an acid has one. Choose acid as what it is."))
     if new.most < new.usual:
-        raise RuleBroken(Fault(pointer="/most", says="The most cannot be less than the usual."))
+        raise RuleError(Fault(pointer="/most", message="The most cannot be less than the usual."))
     if new.valence and new.molar_mass and new.molar_mass / new.valence < LEAST_EQUIVALENT:
-        says = (
+        message = (
             f"No acid takes up lye so often for its weight: {figure(new.molar_mass)} g per mole, {new.valence} times."
         )
-        raise RuleBroken(Fault(pointer="/valence", says=says))
+        raise RuleError(Fault(pointer="/valence", message=message))
     naoh = new.valence * NAOH / new.molar_mass * new.active if new.valence and new.molar_mass else 0.0
     return Additive(
         id=additive_id,
@@ -276,7 +278,7 @@ def warned_by_name(thing: Ingredient, shelf: Shelf) -> tuple[Caution, ...]:
     """What the name of something of the maker's own warns of."""
     told = shelf.told_by(thing.name)
     return (
-        (Caution(pointer="/name", says=f"{thing.name}: {told.says}", danger=True),)
+        (Caution(pointer="/name", message=f"{thing.name}: {told.message}", danger=True),)
         if told and told.kind == "harm"
         else ()
     )
@@ -293,8 +295,8 @@ def consistency(fat: Fat, fats: Mapping[str, Fat]) -> tuple[Caution, ...]:
     if _off(fat.sv, span) <= (0.0 if by_kin else UNUSUAL):
         return ()
     where = _where(fat.acids, kin) if kin is not fat else f"its acids give {_middle(span):.0f}"
-    says = (
+    message = (
         f"{fat.name}: its certificate says {figure(fat.sv)}, {where}. The lye follows the certificate, "
         f"{_lye_off(fat.sv, _middle(span))} than usual: be sure of it, and test the bar before it is used."
     )
-    return (Caution(pointer="/sv", says=says, danger=True),)
+    return (Caution(pointer="/sv", message=message, danger=True),)

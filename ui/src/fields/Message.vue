@@ -8,8 +8,8 @@ const emit = defineEmits<{ mend: [mend: Mend] }>()
 
 <template>
   <span v-if="faults?.length || cautions?.length" role="status" class="block py-0.5 leading-snug">
-    <span v-for="fault in faults" :key="fault.says" class="block" :class="fault.open ? 'note' : 'says'">
-      {{ fault.says }}
+    <span v-for="fault in faults" :key="fault.message" class="block" :class="fault.open ? 'note' : 'message'">
+      {{ fault.message }}
       <button
         v-for="(mend, i) in fault.mends"
         :key="mend.label"
@@ -22,11 +22,11 @@ const emit = defineEmits<{ mend: [mend: Mend] }>()
     </span>
     <span
       v-for="caution in cautions"
-      :key="caution.says"
+      :key="caution.message"
       class="block"
-      :class="caution.danger ? 'says' : 'note'"
+      :class="caution.danger ? 'message' : 'note'"
     >
-      {{ caution.says }}
+      {{ caution.message }}
     </span>
   </span>
 </template>

@@ -4,12 +4,10 @@ Before the pour everything is plan; at the bench events take its place and the r
 """
 
 from .aid import FIRST_AID, TEST_A_BAR
-from .course import POT, Course, emulsion_minutes, lay_out, replanned
 from .edit import StepAct, StepEdit, rearranged, spelled
-from .follow import HALF, SPLIT_AFTER, Followed, Placed, follow
 from .harm import Overdose, marked_for_good, overdoses
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
-from .plan import LEAST_LEFT, PREPARES, Roles, Stint, in_turn, plan, preparation, turned
+from .plan import LEAST_LEFT, PREPARES, Roles, Task, in_turn, plan, preparation, turned
 from .ready import (
     Before,
     Cue,
@@ -26,5 +24,7 @@ from .ready import (
     ready_parts,
     to_reweigh,
 )
+from .reconcile import HALF, SPLIT_AFTER, Placed, Reconciled, reconcile
+from .schedule import POT, Schedule, build_schedule, emulsion_minutes, replanned
 from .terms import kept, windows
 from .worksheet import SheetCup, SheetPour, WorkStep, work_order

@@ -12,7 +12,7 @@ from ..shelf import Moment, Scales, Shelf, band_words
 from ..values import Caution, Minutes, Value, listed
 from .aid import TEST_A_BAR
 from .ledger import Ledger, ledger, tint_of
-from .plan import Stint, plan
+from .plan import Task, plan
 
 
 class SheetCup(Value):
@@ -74,8 +74,8 @@ def work_order(
     told[0] += [f"Noted last time: {n}" for n in noted]
     for caution in (*cautions, *heat.cautions):
         place = _place(steps, sheet, caution.pointer)
-        if caution.says not in told[place]:
-            told[place].append(caution.says)
+        if caution.message not in told[place]:
+            told[place].append(caution.message)
     return tuple(s.model_copy(update={"cautions": tuple(t)}) for s, t in zip(steps, told, strict=True))
 
 
@@ -183,8 +183,8 @@ def _from_emulsion(
     """From combining on: `in_pot` is what stands in the pot by then."""
     lines, design = sheet.lines, recipe.design
     layers = len(design.batches) > 1
-    stints = plan(recipe, shelf, sheet.total)
-    cups = ledger(recipe, shelf, sheet, stints, {})
+    tasks = plan(recipe, shelf, sheet.total)
+    cups = ledger(recipe, shelf, sheet, tasks, {})
     at_trace = [x for x in lines if x.vessel == "stir"]
     early_scent = design.scent_at == "emulsion"
     whole = tuple(x for x in at_trace if not x.into and (x.kind != "fragrance" or early_scent))
@@ -229,12 +229,12 @@ def _from_emulsion(
         cautions=tuple(f"Your note: {n}" for n in notes),
     )
     technique = shelf.techniques[design.technique]
-    pours = tuple(_pours(recipe, shelf, stints, when))
+    pours = tuple(_pours(recipe, shelf, tasks, when))
     mould = cups.mould
     does = f"{technique.how[:1].upper()}{technique.how[1:]}. Bang out the air."
-    told = " ".join([*(mould.says if mould else ()), *([mould.ends] if mould and mould.ends else [])])
+    told = " ".join([*(mould.message if mould else ()), *([mould.ends] if mould and mould.ends else [])])
     yield WorkStep(title=technique.name, lines=(), does=f"{does} {told}".strip(), pours=pours)
-    cut = f"{mould.cuts.says}. " if mould and mould.cuts else ""
+    cut = f"{mould.cuts.message}. " if mould and mould.cuts else ""
     yield WorkStep(
         title=AFTER,
         lines=(),
@@ -262,13 +262,13 @@ def _cups(told: Ledger) -> Iterator[SheetCup]:
         )
 
 
-def _pours(recipe: Recipe, shelf: Shelf, stints: Sequence[Stint], when: Mapping[str, Minutes]) -> Iterator[SheetPour]:
+def _pours(recipe: Recipe, shelf: Shelf, tasks: Sequence[Task], when: Mapping[str, Minutes]) -> Iterator[SheetPour]:
     """What makes the look, and the waits, in order; what is stood ready beside its step."""
     below: set[int] = set()
-    for stint in stints:
-        if not stint.looks and stint.do != "wait":
+    for task in tasks:
+        if not task.looks and task.do != "wait":
             continue
-        ready = [r for r in recipe.design.ready if r.step == stint.key]
+        ready = [r for r in recipe.design.ready if r.step == task.key]
         named = (
             f"{shelf.techniques[r.technique].name}{f', {r.trigger}' if r.trigger else ''}: "
             f"{shelf.techniques[r.technique].how}"
@@ -276,18 +276,18 @@ def _pours(recipe: Recipe, shelf: Shelf, stints: Sequence[Stint], when: Mapping[
             if r.technique in shelf.techniques
         )
         notes = []
-        if stint.wants.to is not None:
+        if task.wants.to is not None:
             notes.append("thicken it on purpose first")
-        if stint.wants.gate is not None and below - set(stint.lanes):
+        if task.wants.gate is not None and below - set(task.lanes):
             notes.append("once what is below stands")
-        if stint.wants.keep is not None:
+        if task.wants.keep is not None:
             notes.append("may be left out")
-        below |= set(stint.lanes)
+        below |= set(task.lanes)
         yield SheetPour(
-            label=stint.label,
-            tints=tuple(tint_of(recipe, shelf, i) for i in stint.lanes),
-            minute=when.get(stint.key),
-            wants=band_words(stint.wants.band) if stint.looks else "",
+            label=task.label,
+            tints=tuple(tint_of(recipe, shelf, i) for i in task.lanes),
+            minute=when.get(task.key),
+            wants=band_words(task.wants.band) if task.looks else "",
             note=", ".join(notes),
             ready="; ".join(named),
         )

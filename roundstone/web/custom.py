@@ -6,26 +6,26 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.shelf import NAOH, Additive, Fat, Ingredient, Liquid, consistency, make, warned_by_name
-from ..core.values import Fault, RuleBroken
+from ..core.values import Fault, RuleError
 from . import messages as m
-from .context import Bench, answer, new_id
+from .context import AppContext, answer, new_id
 
 
-def register(api: APIBlueprint, bench: Bench) -> None:
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the routes of own ingredients."""
-    workshop = bench.workshop
+    workshop = context.workshop
 
-    def own_view(x: Ingredient) -> m.OwnIngredient:
+    def custom_view(x: Ingredient) -> m.CustomIngredient:
         shelf = workshop.shelf()
         warned = warned_by_name(x, shelf)
         match x:
             case Fat():
-                return m.OwnIngredient(fat=x, cautions=(*consistency(x, shelf.fats), *warned))
+                return m.CustomIngredient(fat=x, cautions=(*consistency(x, shelf.fats), *warned))
             case Liquid():
-                return m.OwnIngredient(liquid=x, cautions=warned)
+                return m.CustomIngredient(liquid=x, cautions=warned)
             case Additive():
                 equivalent = NAOH * x.active / x.naoh if x.naoh > 0 else None
-                return m.OwnIngredient(additive=x, cautions=warned, equivalent=equivalent)
+                return m.CustomIngredient(additive=x, cautions=warned, equivalent=equivalent)
 
     def made(body: m.NewOwn, ingredient_id: str | None) -> Ingredient:
         """The ingredient from what was typed; its name must be free."""
@@ -34,33 +34,33 @@ def register(api: APIBlueprint, bench: Bench) -> None:
         others = {x.name.casefold() for i, x in all_of.items() if i != ingredient_id}
         try:
             if new.name.casefold() in others:
-                raise RuleBroken(Fault(pointer="/name", says="There is something of this name on the shelf already."))
+                raise RuleError(Fault(pointer="/name", message="There is something of this name on the shelf already."))
             return make(new, ingredient_id or new_id(new.name, set(all_of)), shelf)
-        except RuleBroken as broken:
+        except RuleError as broken:
             raise broken.under("/ingredient") from broken  # core speaks of the ingredient; what was sent holds it
 
-    @api.get("/own", responses={200: m.OwnIngredients})
+    @api.get("/custom", responses={200: m.CustomIngredients})
     def get_own() -> Response:
-        return answer(m.OwnIngredients(own=[own_view(x) for x in workshop.own()]))
+        return answer(m.CustomIngredients(custom=[custom_view(x) for x in workshop.custom()]))
 
-    @api.post("/own", responses={201: m.OwnIngredient})
+    @api.post("/custom", responses={201: m.CustomIngredient})
     def post_own(body: m.NewOwn) -> Response:
         ingredient = made(body, None)
-        workshop.add_own(ingredient)
-        return answer(own_view(ingredient), HTTPStatus.CREATED)
+        workshop.add_custom(ingredient)
+        return answer(custom_view(ingredient), HTTPStatus.CREATED)
 
-    @api.put("/own/<ingredient_id>", responses={200: m.OwnIngredient})
+    @api.put("/custom/<ingredient_id>", responses={200: m.CustomIngredient})
     def put_own(path: m.IngredientPath, body: m.NewOwn) -> Response:
         ingredient = made(body, path.ingredient_id)
-        workshop.change_own(ingredient)
-        return answer(own_view(ingredient))
+        workshop.change_custom(ingredient)
+        return answer(custom_view(ingredient))
 
-    @api.delete("/own/<ingredient_id>", responses={204: None})
+    @api.delete("/custom/<ingredient_id>", responses={204: None})
     def delete_own(path: m.IngredientPath) -> Response:
-        workshop.hide_own(path.ingredient_id, bench.now())
+        workshop.hide_custom(path.ingredient_id, context.now())
         return Response(status=HTTPStatus.NO_CONTENT)
 
-    @api.post("/own/<ingredient_id>/restore", responses={204: None})
+    @api.post("/custom/<ingredient_id>/restore", responses={204: None})
     def restore_own(path: m.IngredientPath) -> Response:
-        workshop.hide_own(path.ingredient_id, None)
+        workshop.hide_custom(path.ingredient_id, None)
         return Response(status=HTTPStatus.NO_CONTENT)

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import Field, field_validator
+from pydantic import AliasChoices, Field, field_validator
 
 from ..face import Tint
 from ..heat import Reading, VesselNow, check_band, meet, start
@@ -12,11 +12,12 @@ from ..pour import CAME_OUT, PourState
 from ..recipe import Recipe
 from ..sheet import Line, Sheet
 from ..shelf import Scales, Shelf
-from ..values import Celsius, Fault, Grams, Minutes, RuleBroken, Span, Value, listed
-from .plan import Stint
+from ..values import Celsius, Fault, Grams, Minutes, RuleError, Span, Value, listed
+from .plan import Task
 from .worksheet import BEFORE, COMBINE, RAW, WorkStep
 
 TOOLS = "Tools and shelf"
+FORMERLY = AliasChoices("message", "says")  # as it was called when some of what is still kept was written
 NEEDED: Mapping[str, str] = {
     "pass": "the wire or comb that is drawn through",
     "spoon": "a spoon or spatula",
@@ -42,7 +43,7 @@ class ReadyItem(Value):
     """
 
     key: str
-    says: str
+    message: str
     shown: str = ""
     also: str = ""
     tint: Tint | None = None
@@ -56,7 +57,7 @@ class Reweigh(Value):
     right (`does`), and whether it is of the lye."""
 
     key: str
-    says: str
+    message: str
     does: str
     lye: bool
 
@@ -74,13 +75,13 @@ class Before(Value):
     """What happened last time: with this recipe, this fragrance, this technique."""
 
     of: str
-    says: str
+    message: str
 
 
 class Ticked(Value):
     """What was ticked, as it was read: its words, and grams where it is weighed, on which line of the sheet."""
 
-    says: str = ""
+    message: str = Field(default="", validation_alias=FORMERLY)
     grams: Grams | None = None
     line: str = ""
 
@@ -113,7 +114,7 @@ class Tick(Value):
     key: str = Field(max_length=200)
     on: bool = True
     grams: Grams | None = Field(default=None, ge=0, le=1_000_000)
-    says: str = Field(default="", max_length=200)
+    message: str = Field(default="", max_length=200, validation_alias=FORMERLY)
     line: str = Field(default="", max_length=200)
 
 
@@ -153,20 +154,20 @@ ReadyAct = Annotated[Tick | HotNow | ReadingTaken | WantedTogether | NoteMet, Fi
 
 
 def acted(state: ReadyState, act: ReadyAct, minute: Minutes) -> ReadyState:
-    """The ready check after an act at that minute of it. RuleBroken for a reading of a vessel that is not hot yet, and
+    """The ready check after an act at that minute of it. RuleError for a reading of a vessel that is not hot yet, and
     for a band that is none."""
     match act:
         case Tick():
             ticked = {k: v for k, v in state.ticked.items() if k != act.key}
             if act.on and len(ticked) < MOST_TICKED:
-                ticked[act.key] = Ticked(says=act.says, grams=act.grams, line=act.line)
+                ticked[act.key] = Ticked(message=act.message, grams=act.grams, line=act.line)
             return state.model_copy(update={"ticked": ticked})
         case HotNow():
             return state.model_copy(update={act.what: minute if act.on else None})
         case ReadingTaken():
             if (state.mixed if act.vessel == "jug" else state.melted) is None:
                 what = "the lye is mixed" if act.vessel == "jug" else "the fats are melted"
-                raise RuleBroken(Fault(pointer="/celsius", says=f"Tap first that {what}."))
+                raise RuleError(Fault(pointer="/celsius", message=f"Tap first that {what}."))
             # Readings of one moment correct each other.
             rest = [r for r in getattr(state, act.vessel) if abs(r.minute - minute) >= AGAIN]
             taken = (*rest, Reading(minute=minute, celsius=act.celsius))
@@ -190,13 +191,13 @@ def band_of(recipe: Recipe, state: ReadyState) -> Span:
 def ready_parts(
     recipe: Recipe,
     steps: Sequence[WorkStep],
-    stints: Sequence[Stint],
+    tasks: Sequence[Task],
     short: Sequence[str],
     state: ReadyState,
     scales: Scales,
 ) -> tuple[ReadyPart, ...]:
     """What to get ready, in the order of work. `steps` are the bench sheet's, `short` what the shelf is short of."""
-    parts = _parts(recipe, steps, stints, short)
+    parts = _parts(recipe, steps, tasks, short)
     return tuple(
         part.model_copy(
             update={
@@ -213,7 +214,7 @@ def stands(item: ReadyItem, state: ReadyState, scales: Scales) -> bool:
     found = state.ticked.get(item.key)
     if found is None or item.reading is None:
         return found is not None
-    if found.grams is None or found.says != item.says:
+    if found.grams is None or found.message != item.message:
         return False
     give = min(scales.step(item.reading) / 2, SAME_WEIGHT * item.reading)
     return abs(found.grams - item.reading) <= give
@@ -228,15 +229,15 @@ def to_reweigh(parts: Sequence[ReadyPart], state: ReadyState, shown: Callable[[G
         if (item is not None and item.ticked) or (was.grams is None and (item is None or item.reading is None)):
             continue
         lye = was.line.startswith(LYE_LINES)
-        name = was.says or (item.says if item is not None else key.partition("/")[2])
+        name = was.message or (item.message if item is not None else key.partition("/")[2])
         if item is None or item.reading is None:
-            says = f"{name}: you weighed {shown(was.grams or 0.0)}, and the recipe has it there no more."
+            message = f"{name}: you weighed {shown(was.grams or 0.0)}, and the recipe has it there no more."
         elif was.grams is None:
-            says = f"{name}: ticked, and nobody kept for what weight; it is {item.shown} now."
+            message = f"{name}: ticked, and nobody kept for what weight; it is {item.shown} now."
         else:
-            moved = f", {item.says}" if item.says != name else ""
-            says = f"{name}: you weighed {shown(was.grams)}, it is {item.shown}{moved} now."
-        found.append(Reweigh(key=key, says=says, does=LYE_ANEW if lye else _put_right(item, was, shown), lye=lye))
+            moved = f", {item.message}" if item.message != name else ""
+            message = f"{name}: you weighed {shown(was.grams)}, it is {item.shown}{moved} now."
+        found.append(Reweigh(key=key, message=message, does=LYE_ANEW if lye else _put_right(item, was, shown), lye=lye))
     first = {r.key: 2 - r.lye - state.ticked[r.key].line.startswith(ALKALI) for r in found}
     return tuple(sorted(found, key=lambda r: first[r.key]))
 
@@ -249,11 +250,11 @@ def _put_right(item: ReadyItem | None, was: Ticked, shown: Callable[[Grams], str
 
 
 def _parts(
-    recipe: Recipe, steps: Sequence[WorkStep], stints: Sequence[Stint], short: Sequence[str]
+    recipe: Recipe, steps: Sequence[WorkStep], tasks: Sequence[Task], short: Sequence[str]
 ) -> tuple[ReadyPart, ...]:
     before = next(s for s in steps if s.title == BEFORE)
     cautions = (*before.cautions, *short)
-    parts = [ReadyPart(title=TOOLS, does=before.does, items=tuple(_tools(recipe, stints)), cautions=cautions)]
+    parts = [ReadyPart(title=TOOLS, does=before.does, items=tuple(_tools(recipe, tasks)), cautions=cautions)]
     for step in steps:
         items = [_item(step.title, line) for line in step.lines]
         items += [_vessel(step.title, c.vessel, c.tint) for c in step.cups]
@@ -266,14 +267,14 @@ def _parts(
 
 
 def _vessel(title: str, name: str, tint: Tint | None) -> ReadyItem:
-    return ReadyItem(key=f"{title}/{name}", says=f"label {name}", tint=tint)
+    return ReadyItem(key=f"{title}/{name}", message=f"label {name}", tint=tint)
 
 
 def _item(title: str, line: Line) -> ReadyItem:
     into = f", into {line.into}" if line.into else ""
     return ReadyItem(
         key=f"{title}/{line.kind} {line.key}",
-        says=f"{line.name}{into}",
+        message=f"{line.name}{into}",
         shown=line.shown,
         also=line.also,
         reading=line.reading,
@@ -281,7 +282,7 @@ def _item(title: str, line: Line) -> ReadyItem:
     )
 
 
-def _tools(recipe: Recipe, stints: Sequence[Stint]) -> Iterator[ReadyItem]:
+def _tools(recipe: Recipe, tasks: Sequence[Task]) -> Iterator[ReadyItem]:
     """Common practice, no source."""
     told = [
         ("goggles", "goggles and gloves on, sleeves down"),
@@ -293,10 +294,10 @@ def _tools(recipe: Recipe, stints: Sequence[Stint]) -> Iterator[ReadyItem]:
     scented = [p.name for p in recipe.design.portions if p.scented] if recipe.scents else []
     if scented:
         told.append(("whisk", f"a whisk for the scent, into {listed(scented)}"))
-    acts = dict.fromkeys(s.do for s in stints if s.do in NEEDED)
+    acts = dict.fromkeys(s.do for s in tasks if s.do in NEEDED)
     told += [(f"act {do}", NEEDED[do]) for do in acts]
     told.append(("cover", "lid or film, and a towel if it is to stay warm"))
-    yield from (ReadyItem(key=f"{TOOLS}/{key}", says=says) for key, says in dict.fromkeys(told))
+    yield from (ReadyItem(key=f"{TOOLS}/{key}", message=message) for key, message in dict.fromkeys(told))
 
 
 class Meets(Value):
@@ -307,7 +308,7 @@ class Meets(Value):
     jug: Celsius | None
     pot: Celsius | None
     combined: Celsius | None
-    says: str
+    message: str
 
 
 def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute: Minutes) -> Meets:
@@ -315,8 +316,8 @@ def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute:
     if state.melted is None or state.mixed is None:
         told = (("the fats are melted", state.melted), ("the lye is mixed", state.mixed))
         waits = " and when ".join(what for what, at in told if at is None)
-        says = f"Tap when {waits}: then the time counts down."
-        return Meets(opens=None, closes=None, jug=None, pot=None, combined=None, says=says)
+        message = f"Tap when {waits}: then the time counts down."
+        return Meets(opens=None, closes=None, jug=None, pot=None, combined=None, message=message)
     begun = start(recipe, shelf, sheet.lines)
     jug, pot = (
         [r.model_copy(update={"minute": r.minute - hot}) for r in readings if r.minute >= hot]
@@ -337,7 +338,7 @@ def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute:
         jug=now_at(found.jug),
         pot=now_at(found.pot),
         combined=found.combined,
-        says=found.says,
+        message=found.message,
     )
 
 
@@ -346,17 +347,17 @@ class Cue(Value):
 
     minute: Minutes
     kind: Literal["closing", "gate", "countdown"]
-    says: str
+    message: str
 
 
 def cues_of(meets: Meets) -> tuple[Cue, ...]:
     """When a word is due: jug and pot are ready to meet, and soon will not be any more."""
     if meets.opens is None or meets.closes is None:
         return ()
-    out = [Cue(minute=meets.opens, kind="countdown", says="Jug and pot are ready to meet: read both.")]
+    out = [Cue(minute=meets.opens, kind="countdown", message="Jug and pot are ready to meet: read both.")]
     if meets.closes - meets.opens > 2 * WARNED:
-        says = f"{WARNED:.0f} minutes, then one of them is too cool."
-        out.append(Cue(minute=meets.closes - WARNED, kind="closing", says=says))
+        message = f"{WARNED:.0f} minutes, then one of them is too cool."
+        out.append(Cue(minute=meets.closes - WARNED, kind="closing", message=message))
     return tuple(out)
 
 
@@ -372,11 +373,11 @@ def before(
         came = f", came out {CAME_OUT[state.came]}" if state.came else ""
         changed = f", changed to {state.technique.replace('-', ' ')}" if state.technique else ""
         wrong = f"; {', '.join(flags)}" if flags else ""
-        out.append(Before(of="This recipe", says=f"poured {day}{changed}{came}{wrong}."))
+        out.append(Before(of="This recipe", message=f"poured {day}{changed}{came}{wrong}."))
     for fragrance in recipe.fragrances:
         count, known = poured.get(fragrance, 0), shelf.fragrances[fragrance]
-        says = f"in {count} of your pours." if count else "never poured yet: believe the claim with care."
-        out.append(Before(of=known.name, says=f"{says} {known.note}".strip()))
+        message = f"in {count} of your pours." if count else "never poured yet: believe the claim with care."
+        out.append(Before(of=known.name, message=f"{message} {known.note}".strip()))
     if technique:
-        out.append(Before(of=shelf.techniques[recipe.design.technique].name, says=technique))
+        out.append(Before(of=shelf.techniques[recipe.design.technique].name, message=technique))
     return tuple(out)
