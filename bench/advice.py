@@ -21,10 +21,12 @@ import numpy as np
 from bench.batter import Own, Temper
 from bench.page import put, table
 from bench.world import RICES, Done, Policy, Pour, Rules, Taps
+from roundstone.core.advise import advise
 from roundstone.core.batter import factor_row
-from roundstone.core.forecast import Job, advise, begin, learn_hazards, levers, play, project, ricing_odds
+from roundstone.core.forecast import Job, learn_hazards, levers, project, ricing_odds
 from roundstone.core.pour import ScentIn
 from roundstone.core.recipe import Design, Portion, Recipe, Scent
+from roundstone.core.simulate import begin, play
 from tests.samples import SHELF, TRADE, job, knows, next_id, quick_pour, recipe, weighed
 
 POURS = 400

@@ -18,7 +18,8 @@ import numpy as np
 
 from bench.advice import recipe_of
 from bench.page import put, table
-from roundstone.core.forecast import Advice, Job, advise, bench_now, project
+from roundstone.core.advise import Advice, advise, bench_now
+from roundstone.core.forecast import Job, project
 from roundstone.core.pour import Ended, Event, Flagged, StageSeen, Worked, replay
 from roundstone.core.recipe import Recipe
 from roundstone.core.shelf import STAGES

@@ -13,8 +13,9 @@ from uuid import UUID
 import numpy as np
 
 from bench.batter import Batter, Temper
+from roundstone.core.advise import Advice, advise
 from roundstone.core.batter import Knowledge
-from roundstone.core.forecast import Advice, Job, Projection, advise, project, similarity, unlearned
+from roundstone.core.forecast import Job, Projection, project, similarity, unlearned
 from roundstone.core.pour import (
     Ended,
     Event,

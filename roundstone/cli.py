@@ -19,10 +19,10 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
     from typing import TextIO
 
-    from .core.forecast import Utility
     from .core.logbook import Taught
     from .core.recipe import Recipe
     from .core.shelf import Shelf
+    from .core.simulate import Utility
     from .store import Workshop
     from .store.keeping import Hold
 
@@ -297,8 +297,8 @@ def _known(data: Path | None) -> "tuple[Taught, Utility]":
     """What stands on the shelf of a data file, what its log taught, and what a pour is worth to its maker; without one,
     the tables and an empty log."""
     from .core.batter import Noise
-    from .core.forecast import Utility
     from .core.logbook import read
+    from .core.simulate import Utility
     from .reference import shelf as reference_shelf
 
     if data is None:
@@ -356,7 +356,8 @@ def _plan(file: Path, data: Path | None, seed: str) -> int:
     """What a recipe's plan comes to before its pour, as JSON; exit 1 when it cannot be weighed."""
     from zlib import crc32
 
-    from .core.forecast import Job, levers, project, stood_ready
+    from .core.advise import stood_ready
+    from .core.forecast import Job, levers, project
     from .core.schedule import ledger, plan
     from .core.sheet import weigh
 

@@ -11,23 +11,10 @@ from uuid import UUID
 
 import numpy as np
 
+from ..core.advise import acts
 from ..core.batter import Knowledge, infer, sample_posterior, scent_column
 from ..core.face import Tint
-from ..core.forecast import (
-    FOLD_MINUTES,
-    Faces,
-    Job,
-    Outcome,
-    SimulationContext,
-    State,
-    acts,
-    begin,
-    context,
-    faces_of,
-    levels_at,
-    play,
-    similarity,
-)
+from ..core.forecast import Faces, Job, faces_of, similarity
 from ..core.pour import (
     Event,
     Flagged,
@@ -48,6 +35,7 @@ from ..core.said import WARMER_BY
 from ..core.schedule import SPLIT_AFTER, Schedule, build_schedule, emulsion_minutes, reconcile
 from ..core.sheet import Sheet
 from ..core.shelf import Claim, Family, Fragrance, Shelf
+from ..core.simulate import FOLD_MINUTES, Outcome, SimulationContext, State, begin, levels_at, play, simulation_context
 from ..core.values import Celsius, Minutes, Name, Share, Value
 from .batter import temperament
 
@@ -239,7 +227,7 @@ def at_minute(
         pace[truth.rogue] += ROGUE
     faster = np.exp(pace)
     samples = replace(samples, rate=samples.rate * faster, age=samples.age * faster)
-    here = context(schedule, samples, 1.0 if truth.temper == "ricing" else 0.0, truth.seed)
+    here = simulation_context(schedule, samples, 1.0 if truth.temper == "ricing" else 0.0, truth.seed)
     at, _ = begin(here)
     return Moment(recipe, shelf, schedule, here, at)
 

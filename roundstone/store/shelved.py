@@ -7,7 +7,6 @@ import sqlalchemy as sa
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from ..core.forecast import Utility
 from ..core.recipe import UsualPour
 from ..core.said import Units
 from ..core.shelf import (
@@ -22,6 +21,7 @@ from ..core.shelf import (
     Scales,
     Shelf,
 )
+from ..core.simulate import Utility
 from ..core.values import ConflictError, NotFoundError
 from ..reference import shelf as reference_shelf
 from .opened import Opened

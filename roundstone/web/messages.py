@@ -7,19 +7,9 @@ from uuid import UUID
 from flask_openapi3 import FileStorage
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
+from ..core.advise import Advice, BenchNow
 from ..core.face import Tint
-from ..core.forecast import (
-    Advice,
-    BenchNow,
-    FallBack,
-    Forecast,
-    Hazard,
-    Levers,
-    Reasons,
-    School,
-    Scouting,
-    TechniqueOutlook,
-)
+from ..core.forecast import FallBack, Forecast, Hazard, Levers, Reasons, School, Scouting, TechniqueOutlook
 from ..core.heat import HeatPlan, Reading
 from ..core.instruments import InstrumentKind
 from ..core.logbook import ColourFile, Foretold, FragranceFile, PourDifference, Recalled, ScoreCard, SeenStrip, StandIn

@@ -8,7 +8,8 @@ from uuid import UUID, uuid4, uuid5
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.forecast import Projection, advise, bench_now, next_look, surprise
+from ..core.advise import advise, bench_now
+from ..core.forecast import Projection, next_look, surprise
 from ..core.logbook import Foretold, Taught, foretell, seen_strip
 from ..core.pour import (
     BLOCK,

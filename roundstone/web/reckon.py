@@ -3,7 +3,8 @@
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.forecast import explain, hazards, levers, pulled, schools, scout, stood_ready, techniques
+from ..core.advise import stood_ready
+from ..core.forecast import explain, hazards, levers, pulled, schools, scout, techniques
 from ..core.heat import Meeting, check_band, meet, plan, start
 from ..core.recipe import ByWeight, Recipe, taken_apart, with_blend, with_pattern
 from ..core.said import day

@@ -5,16 +5,8 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from roundstone.core.forecast import (
-    Projection,
-    about,
-    advise,
-    explain,
-    in_ten,
-    likelihood_of,
-    pace,
-    project,
-)
+from roundstone.core.advise import about, advise, pace
+from roundstone.core.forecast import Projection, explain, in_ten, likelihood_of, project
 from roundstone.core.pour import (
     ColourSeen,
     Doubted,

@@ -8,12 +8,13 @@ from scipy.optimize import minimize
 from scipy.special import expit
 from scipy.stats import norm
 
-from roundstone.core.forecast import Hazard, HazardKnowledge, Job, Utility, hazards, project
+from roundstone.core.forecast import Hazard, HazardKnowledge, Job, hazards, project
 from roundstone.core.heat import batter_of, block_of, mould_heat, run
 from roundstone.core.logbook import Past, Record, read
 from roundstone.core.pour import ColourSeen, Event, Flag, Flagged, NothingAmiss
 from roundstone.core.recipe import Box, ByConcentration, ByMoulds, Dose, FatShare, LiquidUse, Recipe, Scent, Wrap
 from roundstone.core.shelf import Discolours, Fragrance, Ricing, Shelf
+from roundstone.core.simulate import Utility
 from tests.samples import SHELF, next_id, quick_pour, recipe, weighed
 
 EMPTY = read(SHELF, [])

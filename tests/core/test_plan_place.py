@@ -3,11 +3,12 @@
 import unittest
 
 from roundstone.core.face import decoded
-from roundstone.core.forecast import Hands, Projection, levers, meant, project, pulled
+from roundstone.core.forecast import Projection, levers, meant, project, pulled
 from roundstone.core.recipe import Design, Portion, Recipe, WaitStep
 from roundstone.core.schedule import rearranged
 from roundstone.core.schedule.edit import MoveStep, PutStep
 from roundstone.core.shelf import band_words
+from roundstone.core.simulate import Hands
 from roundstone.core.values import RuleError
 from tests.samples import SHELF, job, knows, recipe
 

@@ -8,8 +8,9 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.forecast import Job, Projection, Utility, advise, bench_now, levels_at, project
-from roundstone.core.forecast.keys import keys_of
+from roundstone.core.advise import advise, bench_now
+from roundstone.core.advise.keys import keys_of
+from roundstone.core.forecast import Job, Projection, project
 from roundstone.core.heat import plan as heat_plan
 from roundstone.core.logbook import Verdicts, learn_verdicts
 from roundstone.core.logbook.verdicts import shifted
@@ -37,6 +38,7 @@ from roundstone.core.pour import (
 from roundstone.core.recipe import Design, Portion
 from roundstone.core.schedule import ReadyState, build_schedule, plan, ready_parts, work_order
 from roundstone.core.sheet import weigh
+from roundstone.core.simulate import Utility, levels_at
 from roundstone.standins.practice import TEMPERS, Truth, at_minute, debrief, sights, when_done
 from tests.samples import SHELF, TRADE, job, knows, next_id, quick_pour, recipe, seen, weighed
 

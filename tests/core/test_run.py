@@ -8,34 +8,11 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from roundstone.core.advise import advise
+from roundstone.core.advise.acts import Act, acts, moved
+from roundstone.core.advise.advice import choose, weigh_acts
 from roundstone.core.batter import Work, ages, crossing_times, infer, prior, sharing
-from roundstone.core.forecast import (
-    Job,
-    Projection,
-    advise,
-    begin,
-    fit_of,
-    level_of,
-    levels_at,
-    play,
-    project,
-    turns,
-)
-from roundstone.core.forecast.acts import Act, acts, moved
-from roundstone.core.forecast.advice import choose, weigh_acts
-from roundstone.core.forecast.run import (
-    FOLDED_GRAIN,
-    STEP_SD,
-    age_at,
-    b_at,
-    fold,
-    needed_age,
-    play_step,
-    scent_in,
-    stir,
-    thicken,
-    when,
-)
+from roundstone.core.forecast import Job, Projection, project, turns
 from roundstone.core.pour import (
     Event,
     Flagged,
@@ -54,6 +31,10 @@ from roundstone.core.recipe import Design, Portion, Scent
 from roundstone.core.schedule import Task, build_schedule, plan
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Wants
+from roundstone.core.simulate import begin, fit_of, level_of, levels_at, play
+from roundstone.core.simulate.actions import FOLDED_GRAIN, fold, scent_in, stir, thicken
+from roundstone.core.simulate.run import STEP_SD, play_step
+from roundstone.core.simulate.trajectory import age_at, b_at, needed_age, when
 from roundstone.core.values import RuleError
 from tests.samples import SHELF, SMOOTH, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, weighed
 

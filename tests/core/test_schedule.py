@@ -7,8 +7,9 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from roundstone.core.advise import advise
 from roundstone.core.batter import THRESHOLD_LEVELS
-from roundstone.core.forecast import Job, advise, project
+from roundstone.core.forecast import Job, project
 from roundstone.core.logbook import Past, differ, fragrance_file, read, score
 from roundstone.core.pour import EVENT, Ended, Event, LeftUnscented, ScentIn, check, replay
 from roundstone.core.recipe import Design, Portion, Scent

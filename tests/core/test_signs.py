@@ -7,23 +7,13 @@ from typing import Any
 
 import numpy as np
 
+from roundstone.core.advise import advise, pace
 from roundstone.core.batter import Cooling, Knowledge
-from roundstone.core.forecast import (
-    SEIZES_WITHIN,
-    Hazard,
-    Job,
-    Projection,
-    Utility,
-    advise,
-    explain,
-    hazards,
-    pace,
-    project,
-    scout,
-)
+from roundstone.core.forecast import SEIZES_WITHIN, Hazard, Job, Projection, explain, hazards, project, scout
 from roundstone.core.logbook import Past, read
 from roundstone.core.pour import Event
 from roundstone.core.recipe import Box, ByMoulds, Design, Dose, LiquidUse, Portion, Recipe, Scent, Wrap
+from roundstone.core.simulate import Utility
 from tests.core.test_hazards import SMOOTH, flag, poured
 from tests.samples import SHELF, TRADE, TWO, job, knows, plain, quick_pour, recipe, seen, weighed
 

@@ -8,8 +8,8 @@ from ..face import BARE, Face, FacePortion, Tint, coded, rounded
 from ..recipe import INTO_MOULD, Recipe
 from ..schedule import aged_tints, tint_of
 from ..shelf import Shelf, Technique
+from ..simulate import Outcome
 from ..values import Value
-from .run import Outcome
 
 SEEDS = 97  # faces there are of one plan
 Lying = tuple[int, float, float]  # a portion by its place, the level it goes in at, and how likely it shows grains

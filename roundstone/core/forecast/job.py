@@ -7,8 +7,8 @@ from ..batter import Knowledge, Noise, prior, trade_knowledge
 from ..recipe import Recipe
 from ..sheet import Sheet
 from ..shelf import Shelf
+from ..simulate import Hands, Utility
 from ..values import Value
-from .context import Hands, Utility
 from .hazard_log import HazardKnowledge, learn_hazards
 
 

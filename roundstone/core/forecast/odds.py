@@ -2,8 +2,8 @@
 
 import numpy as np
 
+from ..simulate import Outcome
 from ..values import Share, Value
-from .run import Outcome
 
 MOST_SURE = 0.95  # no odds are ever told above this, nor below its complement
 

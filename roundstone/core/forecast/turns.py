@@ -10,11 +10,11 @@ from ..face import coded
 from ..recipe import Recipe
 from ..schedule import LEAST_LEFT, Task, in_turn, plan, turned
 from ..shelf import DesignMoment, Shelf, Technique
+from ..simulate import Outcome, Played, SimulationContext, State, Walk, levels_at, middle, play
 from ..values import Name, Share, Value
 from .faces import face_of, meant
 from .job import Job
 from .odds import Outlook, in_ten, outlook
-from .run import Outcome, Played, SimulationContext, State, Walk, levels_at, middle, play
 
 STANDS = 3.4  # level at which what is in the mould stands [C]
 RISKY = 0.7  # of the draws: a step that fits less often wants a fall-back [C]

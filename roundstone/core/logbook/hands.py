@@ -5,8 +5,8 @@ from math import log
 
 import numpy as np
 
-from ..forecast import Hands
 from ..schedule import Schedule
+from ..simulate import Hands
 
 MAKERS_SD = 0.20  # of ln(minutes taken ÷ minutes planned) among makers [C]
 POURS_SD = 0.30  # of one pour about its maker's [C]

@@ -7,9 +7,10 @@ from typing import Any
 import numpy as np
 
 from ..batter import Knowledge, Noise, extended, trade_knowledge
-from ..forecast import Hands, HazardKnowledge, Knows, Usual, Utility, claimed_hazards
+from ..forecast import HazardKnowledge, Knows, Usual, claimed_hazards
 from ..rest import RestLearned
 from ..shelf import Shelf
+from ..simulate import Hands, Utility
 from .colours import ColourLog
 from .files import FragranceLog
 from .verdicts import Verdicts

@@ -9,12 +9,12 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ..forecast import LOOK_FROM, LOOK_TO, Utility, fit_of
 from ..pour import MID_STAGE, PourState
 from ..recipe import INTO_MOULD
 from ..said import figure
 from ..schedule import Schedule
 from ..shelf import STAGES, Band, Shelf, Technique
+from ..simulate import LOOK_FROM, LOOK_TO, Utility, fit_of
 
 SHIFT_SD = 0.35  # levels, of one maker's technique about the table's [C]
 SHIFTS = np.linspace(-1.2, 1.2, 49)  # levels that are tried [C]

@@ -7,13 +7,13 @@ from typing import Literal
 import numpy as np
 
 from ..batter import Array
+from ..forecast.job import Job
+from ..forecast.turns import turns
 from ..recipe import INTO_MOULD
 from ..schedule import LEAST_LEFT, Task, in_turn
 from ..shelf import Technique, Wants
+from ..simulate import FETCH_MINUTES, FOLD_MINUTES, LOOSER, SimulationContext, State, levels_at
 from ..values import listed
-from .job import Job
-from .run import FETCH_MINUTES, FOLD_MINUTES, LOOSER, SimulationContext, State, levels_at
-from .turns import turns
 
 Kind = Literal["go", "hold", "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare"]
 # Worth a change must gain at least, and what it costs: in value, between 0 and 1 [C].

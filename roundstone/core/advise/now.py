@@ -7,18 +7,19 @@ import numpy as np
 
 from ..batter import LEVELS, Array, Draws
 from ..face import Tint
+from ..forecast.forecast import Projection
+from ..forecast.odds import clamped
+from ..forecast.turns import RISKY
+from ..forecast.views import quantiles
 from ..pour import Flag, Split
 from ..recipe import INTO_MOULD, ON_MOULD
 from ..schedule import LEAST_LEFT, Cue, Task, tint_of
+from ..simulate import DAY, Played, middle, quantile, stands_when
 from ..values import Minutes, Name, Quantiles, Share, Value, listed
 from .acts import may_hold
-from .advice import Advice
-from .forecast import Projection, quantiles
 from .keys import Key, keys_of
-from .odds import clamped
 from .rescue import Rescue, rescue_of
-from .run import DAY, Played, middle, quantile, stands_when
-from .turns import RISKY
+from .sentence import Advice
 
 LEAST_HORIZON, MOST_HORIZON = 8.0, 60.0  # minutes from now that the lanes show [C]
 BEFORE_CLOSING = 1.0  # minutes of warning before a step's time is up in the middle of what is believed [C]

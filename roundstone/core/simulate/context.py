@@ -87,7 +87,7 @@ class SimulationContext:
         return normals(self.seed + STREAM * (60 + sum(key.encode()) % 997), self.draws, 1)[:, 0]
 
 
-def context(
+def simulation_context(
     schedule: Schedule,
     samples: PosteriorSamples,
     ricing: float,

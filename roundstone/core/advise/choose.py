@@ -9,11 +9,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..batter import Array
+from ..forecast.forecast import Projection
+from ..forecast.turns import RISKY, FallBack, fall_backs, similarity
 from ..recipe import INTO_MOULD
+from ..simulate import Outcome, levels_at, play
 from .acts import MARGIN, Act, acts
-from .forecast import Projection
-from .run import Outcome, levels_at, play
-from .turns import RISKY, FallBack, fall_backs, similarity
 
 NEARLY = 0.75  # of the best gain: of the acts that reach it the mildest is said [C]
 HALVED = 0.5  # of its margin, for what was said before already: advice does not flicker [C]

@@ -5,6 +5,7 @@ from uuid import UUID
 
 from pydantic import Field
 
+from ..forecast.forecast import Projection
 from ..pour import (
     BenchEvent,
     Combined,
@@ -26,8 +27,7 @@ from ..pour import (
 from ..schedule import Task
 from ..shelf import STAGES
 from ..values import Value, listed
-from .advice import Advice
-from .forecast import Projection
+from .sentence import Advice
 
 OPEN = UUID(int=0)
 DONE = {

@@ -1,0 +1,69 @@
+"""One line for someone with wet gloves: what to do now, and why."""
+
+from ..forecast.forecast import Projection
+from ..forecast.odds import Outlook, in_ten, outlook
+from ..forecast.turns import RISKY, fall_backs
+from ..pour import clock_text
+from .change import changed
+from .choose import choose, weigh_acts
+from .going import next_act, nothing_seen
+from .sentence import Advice, Bench, capitalised, overdosed, whisk_only
+
+
+def advise(projection: Projection, standing: str = "") -> Advice:
+    """What to do at this minute of the pour. `standing` is what the advice before this one was."""
+    bench = Bench(projection)
+    if projection.state.ended is not None:
+        return _after(bench)
+    going, others = weigh_acts(projection)
+    told = outlook(going.outcome, going.value)
+    chosen = choose(going, others, standing)
+    go = next_act(bench, told)
+    if projection.state.paused:
+        return go.model_copy(
+            update={"headline": f"Hands off. Then: {go.headline}", "do": "resume", "standing": standing}
+        )
+    if chosen.act.kind == "go" or nothing_seen(projection.state):
+        return _warned(bench, go, told)
+    return changed(bench, go, told, chosen)
+
+
+def _after(bench: Bench) -> Advice:
+    detail = "What this batter did is now part of every forecast."
+    if not bench.state.taught:
+        detail = "This pour is left out of learning."
+    guessed = [lane for lane in bench.schedule.lanes if lane.added and bench.state.scented_at(lane.name) is None]
+    if guessed:
+        minute = max(m for m, _ in guessed[0].added.values())
+        detail = (
+            f"The fragrance was not tapped: it counts as in at {clock_text(minute)}, as planned. "
+            "Write in when it was, or that it was left out."
+        )
+    headline = "Poured. Cover it, and gloves stay on until it is."
+    return Advice(headline=headline, detail=detail, do="done", go="done", pace=bench.speed)
+
+
+def _warned(bench: Bench, go: Advice, told: Outlook) -> Advice:
+    """Going on, with a word of what may go wrong and the first fall-back while there is time for it."""
+    weakest = bench.projection.forecast.weakest
+    quiet = whisk_only(bench) if any(s.do in ("colour", "scent") for s in bench.ahead) else ""
+    go = go.model_copy(update={"caution": " ".join(filter(None, [overdosed(bench), go.caution or quiet]))})
+    if told.drawn >= RISKY or weakest is None or bench.state.ended is not None:
+        return go
+    projection = bench.projection
+    found = list(
+        fall_backs(
+            projection.context,
+            projection.at,
+            bench.ahead,
+            projection.outcome,
+            projection.job,
+            bench.technique,
+            most=1,
+        )
+    )
+    words = f"{capitalised(weakest.message)}."
+    if found:
+        back = found[0]
+        words += f" Ready {back.trigger}: {back.name.lower()}, {in_ten(back.instead.drawn)}."
+    return go.model_copy(update={"warning": words, "fall_back": found[0] if found else None})

@@ -1,0 +1,226 @@
+"""The plan's own next act, in a sentence."""
+
+import numpy as np
+
+from ..forecast.odds import Outlook
+from ..forecast.turns import RISKY
+from ..pour import PourState
+from ..recipe import INTO_MOULD
+from ..schedule import Task
+from ..shelf import STAGES
+from ..simulate import middle, quantile, stands_when, when
+from ..values import Span, listed
+from .sentence import Advice, Bench, Do, about, between, capitalised
+
+UNSURE = 0.03  # of the look that hangs on what a portion is like, before it is worth a look at it [C]
+LOOK_FIRST = 1.5  # level from which a step wants more than an emulsion, and a look before it is poured [C]
+
+
+def nothing_seen(state: PourState) -> bool:
+    """Before anything was seen at the bench nothing speaks against the plan but what spoke against it before."""
+    return state.emulsion is None and not state.looks and state.split is None
+
+
+def next_act(bench: Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one return an act
+    """The plan's own next act."""
+    state, ahead, speed = bench.state, bench.ahead, bench.speed
+    if nothing_seen(state):
+        return Advice(
+            headline="Blend in short bursts to emulsion.",
+            detail="A film holds on the blender bell and no oil floats free: then tap emulsion.",
+            do="emulsion",
+            go="emulsion",
+            pace=1.0,
+            going_on=told,
+            caution="Raw batter burns: goggles and gloves on.",
+        )
+    first = ahead[0] if ahead else None
+    if first is None:
+        return Advice(
+            headline="All in. Bang out the air and cover it.",
+            detail=bench.why,
+            do="ended",
+            go="ended",
+            pace=speed,
+            going_on=told,
+        )
+    match first.do:
+        case "combine":
+            return _combining(bench, first, told)
+        case "split":
+            parts = ", ".join(
+                f"{100 * bench.recipe.design.portions[i].share:.0f} % {bench.names[i]}" for i in first.lanes
+            )
+            return Advice(
+                headline="Split now.", detail=f"{parts}. {bench.why}", do="split", go="split", pace=speed, going_on=told
+            )
+        case "colour" | "scent":
+            return _colouring(bench, told)
+        case "wait" | "blend":
+            return _own_step(bench, first, told)
+    return _pouring(bench, first, told)
+
+
+def _combining(bench: Bench, step: Task, told: Outlook) -> Advice:
+    """Another batch: not before what is below it stands, if its layer waits for that."""
+    layer = next((s for s in bench.ahead if s.looks), None)
+    wait, again = _gate_minutes(bench, layer)
+    blend = f"Combine {step.batch} and blend it to emulsion."
+    detail = "Its own lye and fats, in short bursts: then tap emulsion on it."
+    if wait > 1:
+        blend = f"{capitalised(step.batch)} next: what is below stands in {about(wait)}."
+        detail = f"Combine it then, not before: nothing has to wait. {detail}"
+    below = bench.named([_slowest(bench, layer)]) if wait > 1 and layer is not None else bench.names[step.lanes[0]]
+    return Advice(
+        headline=blend, detail=detail, do="gate" if wait > 1 else "emulsion", go="emulsion", portion=below,
+        minutes=wait if wait > 1 else None, again=again if wait > 1 else None, pace=bench.speed, going_on=told,
+    )  # fmt: skip
+
+
+def _colouring(bench: Bench, told: Outlook) -> Advice:
+    recipe, shelf = bench.recipe, bench.shelf
+    waiting = [bench.names[i] for s in bench.ahead if s.do == "scent" for i in s.lanes]
+    # Only the batch in hand: what comes to prepare before the next step of the look.
+    upto = next((n for n, s in enumerate(bench.ahead) if s.looks), len(bench.ahead))
+    now = bench.ahead[:upto]
+    waiting = [n for s in now if s.do == "scent" for i in s.lanes for n in [bench.names[i]] if n in waiting]
+    colours = [bench.names[i] for s in now if s.do == "colour" for i in s.lanes]
+    blend = shelf.blend_name(recipe.fragrances)
+    if recipe.design.scent_at == "emulsion" and waiting and bench.state.split is None:
+        by = "By hand, now that it is an emulsion." if recipe.design.scent_by == "hand" else "In one short burst."
+        return Advice(
+            headline=f"{'Whisk' if recipe.design.scent_by == 'hand' else 'Blend'} {blend} into the whole pot.",
+            detail=f"{by} {bench.why}",
+            do="scent",
+            go="scent",
+            pace=bench.speed,
+            going_on=told,
+        )
+    if waiting:
+        notes = [n for f in recipe.fragrances if (n := shelf.fragrances[f].note)]
+        first = "Colour, then whisk" if colours else "Whisk"
+        return Advice(
+            headline=f"{first} {blend} into {listed(waiting)}{' last' if colours else ''}.",
+            detail=f"By hand: the stick would cost minutes. {bench.why}",
+            do="scent",
+            go="scent",
+            portion=waiting[0],
+            pace=bench.speed,
+            going_on=told,
+            caution=f"Your note: {' '.join(notes)}" if notes else "",
+        )
+    look = bench.projection.schedule.reconciled.next_look
+    after = _pouring(bench, look, told) if look is not None else None
+    go: Do = after.go if after is not None else "ended"
+    return Advice(
+        headline=f"Colour {listed(colours)}.",
+        detail=f"By hand, no more than it takes. {bench.why}",
+        do=go,
+        go=go,
+        step=after.step if after is not None else None,
+        go_step=after.go_step if after is not None else None,
+        pace=bench.speed,
+        going_on=told,
+    )
+
+
+def _own_step(bench: Bench, step: Task, told: Outlook) -> Advice:
+    headline = f"{capitalised(step.label)}."
+    minutes: float | None = None
+    detail = bench.why
+    if step.do == "wait":
+        end = when(bench.projection.context, bench.projection.at, list(step.lanes), step.to) if step.to else None
+        # What stands there already is not waited for.
+        minutes = max(middle(end.max(axis=0)) - bench.projection.now, 0.0) if end is not None else step.minutes
+        headline = f"{capitalised(step.label)}: {about(minutes)}."
+    elif step.to is not None:
+        detail = f"With the stick, on purpose, to {STAGES[min(int(step.to), 5)]}. {bench.why}"
+    return Advice(
+        headline=headline, detail=detail, do="step", go="step", step=step.key, go_step=step.key, minutes=minutes,
+        pace=bench.speed, going_on=told,
+    )  # fmt: skip
+
+
+def _gate_minutes(bench: Bench, step: Task | None) -> tuple[float, Span]:
+    """Middle minutes until what is below a step stands, and what 8 in 10 wait; 0 when it does, or nothing waits."""
+    context, at = bench.projection.context, bench.projection.at
+    under = [i for i in at.in_mould if step is not None and i not in step.lanes]
+    if step is None or step.wants.gate is None or not under:
+        return 0.0, Span(low=0.0, high=0.0)
+    ready = stands_when(context, at, under, step.wants.gate) - bench.projection.now
+    return max(middle(ready), 0.0), Span(low=max(quantile(ready, 0.1), 0.0), high=max(quantile(ready, 0.9), 0.0))
+
+
+def _slowest(bench: Bench, step: Task) -> int:
+    """Of what a step is poured on, the lane that will stand last."""
+    under = [i for i in bench.projection.at.in_mould if i not in step.lanes]
+    gate = step.wants.gate or 1.0
+    ready = [stands_when(bench.projection.context, bench.projection.at, [i], gate) for i in under]
+    return under[int(np.argmax([middle(x) for x in ready]))]
+
+
+def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
+    """The next step of the look: poured now, waited for, or looked at first."""
+    state, technique, why = bench.state, bench.technique, bench.why
+    poured = state.pouring is not None
+    go: Do = "step" if poured else "pouring"
+    base = {"go": go, "go_step": step.key if poured else None, "pace": bench.speed, "going_on": told}
+    who = bench.named(step.lanes) if step.lanes else "it"
+    wait, again = _gate_minutes(bench, step)
+    if wait > 1:
+        below = bench.named([_slowest(bench, step)])
+        return Advice(
+            headline=f"It must stand by itself: look at {below} again in {about(wait)}.",
+            detail=f"{between(again)} Tilt it: nothing may run. Touch the film: no wet finger. "
+            f"{capitalised(step.label)} then goes on; waiting costs it nothing.",
+            do="gate", portion=below, step=step.key, minutes=wait, again=again, **base,
+        )  # fmt: skip
+    wanted = step.wants.band[1]
+    if (
+        step.do in INTO_MOULD
+        and wanted >= LOOK_FIRST
+        and step.wants.to is None
+        and bench.seen(step.lanes) < int(wanted)
+    ):
+        return Advice(
+            headline=f"Look at {who}: {capitalised(step.label)} wants {STAGES[min(int(wanted), 5)]}.",
+            detail=f"Tap what you see. {why}",
+            do="look", step=step.key, portion=bench.names[step.lanes[0]] if step.lanes else None, **base,
+        )  # fmt: skip
+    unseen = _unseen(bench, told) if not poured else None
+    if unseen is not None:
+        name = bench.names[unseen]
+        return Advice(
+            headline=f"Look at {name} before you pour.",
+            detail=f"It was not looked at since its scent went in, and much hangs on it: tap what you see. {why}",
+            do="look", step=step.key, portion=name, **base,
+        )  # fmt: skip
+    thicken = f" Thicken {who} on purpose first, with the stick." if step.wants.to is not None else ""
+    if not poured:
+        headline = f"{capitalised(technique.short)}: pour now."
+        detail = f"{capitalised(technique.how)}.{thicken} {why}"
+    else:
+        headline = f"{capitalised(step.label)}."
+        detail = f"{thicken} {why}".strip()
+    return Advice(headline=headline, detail=detail, do=go, step=step.key, **base)
+
+
+def _unseen(bench: Bench, told: Outlook) -> int | None:
+    """Where the plan may well fail: of the portions that nobody looked at since their fragrance went in the one on
+    which most hangs, if it is more than `UNSURE`."""
+    state = bench.state
+    if told.drawn >= RISKY:
+        return None
+    hangs: dict[int, float] = {}
+    for played in bench.projection.outcome.steps:
+        if played.done or not played.task.looks:
+            continue
+        for i, fit in zip(played.task.lanes, played.each, strict=True):
+            name = bench.names[i]
+            scented = state.scented_at(name)
+            seen = state.mishap(name) or any(k.minute > (scented or 0.0) for k in state.looks_of(name))
+            if scented is not None and not seen:
+                hangs[i] = hangs.get(i, 0.0) + float(fit.std()) * played.task.wants.weight / len(played.task.lanes)
+    whole = sum(s.wants.weight for s in bench.ahead if s.looks)
+    most = max(hangs, key=lambda i: hangs[i], default=None)
+    return most if most is not None and hangs[most] > UNSURE * whole else None

@@ -1,0 +1,118 @@
+"""How well a step finds the batter, what is lost of it, and whether it was too thick or too thin."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..batter import Array
+from ..recipe import INTO_MOULD
+from ..schedule import Placed, Task
+from ..shelf import Band
+from .context import SimulationContext
+from .state import Played, State
+from .trajectory import at_ends, levels_at
+
+GRAINS_SPOIL = 0.6  # of a step's fit, where it shows grains [C]
+GATE_LEAST, GATE_SOFT = 0.15, 0.7  # fit on what does not stand; levels short of the gate at which that is all [C]
+LOST_POUR, LOST_SPOON = (5.1, 5.9), (5.5, 6.0)  # levels from which a portion cannot go in, and where none can [C]
+RICED_LOST = 0.10  # at least, of a riced portion used as it is [C]
+SOFTENED, SOFT_BAND = 0.3, (3.0, 3.5, 5.2, 5.9)  # makers texture unasked what came too thick [C]
+
+
+def fit_of(band: Band, level: Array) -> Array:
+    """How well a level fits a band: 0 at its ends, 1 in its middle, straight between.
+
+    >>> import numpy as np
+    >>> [float(x) for x in fit_of((1.0, 2.0, 3.0, 4.0), np.array([1.5, 2.5, 3.25, 4.2]))]
+    [0.5, 1.0, 0.75, 0.0]
+    """
+    thin, lo, hi, thick = band
+    fit = (thick - level) / max(thick - hi, 1e-6)
+    if lo > 1:
+        fit = np.minimum(fit, (level - thin) / max(lo - thin, 1e-6))
+    return np.asarray(np.minimum(np.maximum(fit, 0.0), 1.0))
+
+
+def _ramp(level: Array, ends: tuple[float, float]) -> Array:
+    return np.asarray(np.minimum(np.maximum((level - ends[0]) / (ends[1] - ends[0]), 0.0), 1.0))
+
+
+def judged(
+    context: SimulationContext,
+    state: State,
+    task: Task,
+    first: Array,
+    second: Array,
+    start: Array,
+    under: Sequence[int],
+    soft: bool,
+) -> tuple[Array, Array, Array]:
+    """Fit over all lanes, fit of each, and what is lost of the batter."""
+    wants, lanes = task.wants, list(task.lanes)
+    none = np.zeros(context.draws)
+    if not lanes or wants.weight <= 0:
+        return np.ones(context.draws), np.ones((len(lanes), context.draws)), none
+    each = (fit_of(wants.band, first) + fit_of(wants.band, second)) / 2
+    if soft:
+        thick = first > (wants.band[2] + wants.band[3]) / 2
+        each = np.where(thick, np.maximum(each, SOFTENED * fit_of(SOFT_BAND, first)), each)
+    grain = state.grain[lanes]
+    each = each * (1 - GRAINS_SPOIL * wants.grain * grain)
+    if under and wants.gate is not None:
+        lies = levels_at(context, state, under, start).min(axis=0)
+        each = each * (GATE_LEAST + (1 - GATE_LEAST) * np.clip((lies - (wants.gate - GATE_SOFT)) / GATE_SOFT, 0.0, 1.0))
+    shares = context.shares[lanes] / context.shares[lanes].sum()
+    fit = shares @ each
+    if (task.do not in INTO_MOULD and task.do != "spare") or task.do in ("pipe", "top"):
+        return fit, each, none
+    gone = _ramp(first, LOST_SPOON if task.do == "spoon" else LOST_POUR)
+    gone = np.maximum(gone, RICED_LOST * grain)
+    return fit, each, (context.shares[lanes] * wants.part) @ gone
+
+
+def amiss(context: SimulationContext, task: Task, level: Array, each: Array) -> tuple[float, float]:
+    """Means of what is wanting where the batter is too thick, and where it is too thin (or what is below is)."""
+    if not task.lanes or task.wants.weight <= 0:
+        return 0.0, 0.0
+    shares = context.shares[list(task.lanes)]
+    shares = shares / (shares.sum() * context.draws)
+    wanting = 1 - each
+    too_thin = level < max(task.wants.band[1], 1.0)
+    thin = float((shares @ (wanting * too_thin)).sum()) if too_thin.any() else 0.0
+    return float((shares @ wanting).sum()) - thin, thin
+
+
+def judge_done(
+    context: SimulationContext, state: State, placed: Placed, under: Sequence[int], levels: tuple[Array, Array] | None
+) -> Played:
+    """A step that was done, judged at its own minutes by what is believed now: by its lanes' `levels` at both ends,
+    None where it weighs nothing."""
+    start, end = np.full(context.draws, placed.start), np.full(context.draws, placed.end)
+    wants, lanes = placed.task.wants, list(placed.task.lanes)
+    if levels is None:
+        fit = np.full(context.draws, (wants.keep or 0.0) if placed.skipped else 1.0)
+        each = np.tile(fit, (len(lanes), 1))
+        return Played(placed.task, start, end, fit, each, each + 1, 0.0, 0.0, 0 * start, 0 * start, done=True)
+    first, second = levels
+    fit, each, lost = judged(context, state, placed.task, first, second, start, under, soft=False)
+    thick, thin = amiss(context, placed.task, first, each)
+    return Played(placed.task, start, end, fit, each, first, thick, thin, lost, 0 * start, done=True)
+
+
+def levels_of(context: SimulationContext, state: State, done: Sequence[Placed]) -> list[tuple[Array, Array] | None]:
+    """Levels at both ends of every step that was done and weighs, all in one pass."""
+    weighs = [bool(p.task.lanes) and not p.skipped and p.task.wants.weight > 0 for p in done]
+    lanes = [i for p, counts in zip(done, weighs, strict=True) if counts for i in p.task.lanes]
+    if not lanes:
+        return [None] * len(done)
+    of = [p for p, counts in zip(done, weighs, strict=True) if counts for _ in p.task.lanes]
+    first, second = at_ends(
+        context, state, lanes, np.array([[p.start] for p in of]), np.array([[p.end] for p in of])
+    )  # fmt: skip
+    out: list[tuple[Array, Array] | None] = []
+    at = 0
+    for placed, counts in zip(done, weighs, strict=True):
+        upto = at + len(placed.task.lanes) * counts
+        out.append((first[at:upto], second[at:upto]) if counts else None)
+        at = upto
+    return out

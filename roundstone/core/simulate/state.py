@@ -1,0 +1,111 @@
+"""What is played: the state of a pour by draw, a step of it, and what a plan comes to."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from ..batter import Array
+from ..schedule import Task
+from .context import COMING_ON, SimulationContext, Utility
+
+LOOK_FROM, LOOK_TO = 0.3, 0.9  # share of the look kept at which nothing, and everything, counts as drawn [C]
+
+
+class State:
+    """The played part: times and ages by draw, what is where, and what the look has kept so far."""
+
+    __slots__ = (
+        "a0",
+        "b0",
+        "brought",
+        "grain",
+        "in_mould",
+        "ln_m",
+        "loose",
+        "lost",
+        "q",
+        "scent_rate",
+        "scent_t",
+        "scented",
+        "slopes",
+        "t",
+        "used",
+        "w",
+    )  # fmt: skip
+
+    def __init__(self, context: SimulationContext) -> None:
+        lanes, draws = context.origin.shape
+        self.t = np.full(draws, context.schedule.now)
+        self.a0, self.b0 = np.zeros((lanes, draws)), np.zeros((lanes, draws))
+        self.ln_m = np.zeros((lanes, draws))
+        self.grain = context.riced.copy()
+        self.loose = np.full((lanes, draws), -np.inf)
+        self.in_mould: tuple[int, ...] = context.schedule.reconciled.in_mould
+        self.used = np.array([1 - context.schedule.reconciled.left[i] for i in range(lanes)])
+        self.scented = np.array([bool(lane.added) for lane in context.schedule.bare])
+        self.scent_t, self.scent_rate = np.full((lanes, draws), np.inf), np.zeros((lanes, draws))
+        self.slopes = np.zeros((len(COMING_ON) - 1, lanes, draws))
+        self.brought = np.zeros((lanes, draws))
+        self.lost, self.q, self.w = np.zeros(draws), np.zeros(draws), 0.0
+
+    def copy(self) -> "State":
+        other = object.__new__(State)
+        for name in State.__slots__:
+            value = getattr(self, name)
+            setattr(other, name, value.copy() if isinstance(value, np.ndarray) else value)
+        return other
+
+
+@dataclass(frozen=True)
+class Played:
+    """A step in all draws. `fit` is how well it finds the batter (draws), `each` by lane; `level` where it starts.
+
+    `thick` and `thin` are the means of what is wanting; `waited` and `thickened` minutes by draw.
+    """
+
+    task: Task
+    start: Array
+    end: Array
+    fit: Array
+    each: Array
+    level: Array
+    thick: float
+    thin: float
+    lost: Array
+    waited: Array
+    done: bool = False
+
+    @property
+    def odds(self) -> float:
+        return float(np.mean(self.fit))
+
+    @property
+    def too_thin_in(self) -> tuple[int, ...]:
+        """Portions, by place, in which more is wanting for being too thin than for being too thick."""
+        wanting = 1 - self.each
+        thin = wanting * (self.level < max(self.task.wants.band[1], 1.0))
+        more = thin.mean(axis=1) > wanting.mean(axis=1) / 2
+        return tuple(i for i, x in zip(self.task.lanes, more, strict=True) if x)
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """By draw: `kept` the share of the look, `lost` the share of the batter; see `told`."""
+
+    kept: Array
+    lost: Array
+    steps: tuple[Played, ...]
+    state: State
+
+    @cached_property
+    def drawn(self) -> Array:
+        """As drawn, by draw."""
+        share = np.clip((self.kept - LOOK_FROM) / (LOOK_TO - LOOK_FROM), 0.0, 1.0)
+        return np.asarray((1 - self.lost) * share)
+
+    def value(self, utility: Utility, similarity: float = 1.0) -> Array:
+        """What it is worth, by draw; after a change of technique `kin` says how much like the drawn one it is."""
+        share = np.clip((self.kept - LOOK_FROM) / (LOOK_TO - LOOK_FROM), 0.0, 1.0)
+        good = utility.different + (utility.drawn - utility.different) * similarity * share
+        return np.asarray((1 - self.lost) * good + self.lost * utility.lost)
