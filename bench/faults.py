@@ -25,7 +25,7 @@ from playwright.sync_api import Page, expect, sync_playwright
 from bench.load import Client
 from bench.page import put, table
 from roundstone.core.recipe import Recipe
-from roundstone.demo.workshop import RECIPES, fragrances
+from roundstone.demo.recipes import RECIPES, fragrances
 from roundstone.store import Workshop, keeping
 from tests.browser import test_outages as outages
 from tests.browser.real import CHROMIUM, FLAGS, Server

@@ -25,7 +25,7 @@ from bench.page import put, table
 from roundstone.core.batter import trade_knowledge
 from roundstone.core.pour import Event
 from roundstone.core.sheet import weigh
-from roundstone.demo.workshop import RECIPES, fragrances
+from roundstone.demo.recipes import RECIPES, fragrances
 from roundstone.standins.batter import SimulatedMaker, temperament
 from roundstone.store import Workshop
 from roundstone.store.learned import Learned

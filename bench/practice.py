@@ -23,7 +23,8 @@ from roundstone.core.forecast import Job, project
 from roundstone.core.pour import Ended, Event, Flagged, StageSeen, Worked, replay
 from roundstone.core.recipe import Recipe
 from roundstone.core.shelf import STAGES
-from roundstone.standins.practice import TEMPERS, Debrief, Temper, Truth, at_minute, debrief, sights
+from roundstone.standins.debrief import Debrief, debrief
+from roundstone.standins.practice import TEMPERS, Temper, Truth, at_minute, sights
 from tests.samples import SHELF, TRADE, knows, weighed
 
 RUNS = 200

@@ -95,7 +95,9 @@ class WithoutAServer(unittest.TestCase):
         code, text, _ = said("compare", str(one), str(two))
         changed = [s["name"] for s in json.loads(text)["settings"] if s["differs"]]
         self.assertIn("Superfat", changed)
-        code, text, _ = said("cool", str(one), "--band", "32", "40", "--jug", "20:60", "--pot", "10:55", "30:47")
+        code, text, _ = said(
+            "cool", str(one), "--band", "32", "40", "--jug", "20:60", "--pot", "10:55", "--pot", "30:47"
+        )
         self.assertEqual(code, 0)
         self.assertIn("fats were melted", json.loads(text)["message"])
         self.assertNotIn(MARK, text)

@@ -47,6 +47,32 @@ MARKED = MARK.encode()
 YEAR = 31_536_000  # seconds
 POLICY = "default-src 'self'; frame-ancestors 'none'; base-uri 'self'; form-action 'self'"
 
+PLACES = (
+    files,
+    faces,
+    recipes,
+    find,
+    reckon,
+    papers,
+    patterns,
+    shelf,
+    custom,
+    stock,
+    learning,
+    made,
+    notebook,
+    photos,
+    pours,
+    settings,
+    copies,
+    door,
+    instruments,
+    practice,
+    ready,
+    rest,
+    colours,
+)  # resources, each with its routes
+
 
 def _now() -> datetime:
     return datetime.now(UTC)
@@ -57,6 +83,37 @@ def _is_file(path: str) -> bool:
         return (STATIC / path).is_file()
     except (OSError, ValueError):
         return False  # a name no file can have
+
+
+def _page(path: str = "") -> Response:
+    """The front end: a file of it, or its one page, which finds its way by itself."""
+    if path.startswith("api/"):
+        return problems.respond(404, "Not found", "There is no such address in the API.")
+    if path and _is_file(path):
+        # What stands in assets/ has its content in its name, and never changes.
+        named = path.startswith("assets/")
+        response = send_from_directory(STATIC, path, max_age=YEAR if named else None)
+        response.cache_control.immutable = named
+        return response
+    if path.startswith("assets/"):  # of a page that was opened before an update: it is not there any more
+        return problems.respond(404, "Not found", "This page was updated: reload it.")
+    if not (STATIC / "index.html").is_file():
+        return problems.respond(503, "Not built", "The front end has not been built yet: run ./bin/demo.")
+    response = send_from_directory(STATIC, "index.html")
+    response.cache_control.no_cache = True
+    return response
+
+
+def _headers(response: Response, workshop: Workshop) -> Response:
+    """Every answer with what browsers are to keep to, and its quantities in the reader's units."""
+    response.headers.setdefault("Content-Security-Policy", POLICY)
+    response.headers.setdefault("X-Content-Type-Options", "nosniff")
+    response.headers.setdefault("Referrer-Policy", "no-referrer")
+    if response.content_type.startswith(SAID_IN) and not response.direct_passthrough and MARKED in response.get_data():
+        response.set_data(in_units(response.get_data(as_text=True), reader(workshop)))
+    if response.content_type.startswith("application/"):
+        response.headers.setdefault("Cache-Control", "no-store")
+    return response
 
 
 def create_app(
@@ -96,67 +153,12 @@ def create_app(
         workshop, Learned(workshop, background), now, keeper or Keeper(workshop, now), keeping, sharing
     )
     app.extensions["context"] = context
-    for place in (
-        files,
-        faces,
-        recipes,
-        find,
-        reckon,
-        papers,
-        patterns,
-        shelf,
-        custom,
-        stock,
-        learning,
-        made,
-        notebook,
-        photos,
-        pours,
-        settings,
-        copies,
-        door,
-        instruments,
-        practice,
-        ready,
-        rest,
-        colours,
-    ):
+    for place in PLACES:
         place.register(api, context)
     app.register_api(api)
 
-    def page(path: str = "") -> Response:
-        if path.startswith("api/"):
-            return problems.respond(404, "Not found", "There is no such address in the API.")
-        if path and _is_file(path):
-            # What stands in assets/ has its content in its name, and never changes.
-            named = path.startswith("assets/")
-            response = send_from_directory(STATIC, path, max_age=YEAR if named else None)
-            response.cache_control.immutable = named
-            return response
-        if path.startswith("assets/"):  # of a page that was opened before an update: it is not there any more
-            return problems.respond(404, "Not found", "This page was updated: reload it.")
-        if not (STATIC / "index.html").is_file():
-            return problems.respond(503, "Not built", "The front end has not been built yet: run ./bin/demo.")
-        response = send_from_directory(STATIC, "index.html")
-        response.cache_control.no_cache = True
-        return response
+    app.add_url_rule("/", door.PAGE, _page)
+    app.add_url_rule("/<path:path>", door.PAGE, _page)
 
-    app.add_url_rule("/", door.PAGE, page)
-    app.add_url_rule("/<path:path>", door.PAGE, page)
-
-    @app.after_request
-    def _headers(response: Response) -> Response:
-        response.headers.setdefault("Content-Security-Policy", POLICY)
-        response.headers.setdefault("X-Content-Type-Options", "nosniff")
-        response.headers.setdefault("Referrer-Policy", "no-referrer")
-        if (
-            response.content_type.startswith(SAID_IN)
-            and not response.direct_passthrough
-            and MARKED in response.get_data()
-        ):
-            response.set_data(in_units(response.get_data(as_text=True), reader(workshop)))
-        if response.content_type.startswith("application/"):
-            response.headers.setdefault("Cache-Control", "no-store")
-        return response
-
+    app.after_request(lambda response: _headers(response, workshop))
     return app

@@ -27,7 +27,8 @@ from ..core.sheet import LotLeft, Sheet, Use, left, makings, retold, used, weigh
 from ..core.shelf import Shelf
 from ..core.values import Caution, Fault, RuleError
 from ..share import Door, Sharing
-from ..standins.practice import ToldThen, Truth
+from ..standins.debrief import ToldThen
+from ..standins.practice import Truth
 from ..store import Photo, PourRecord, Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned

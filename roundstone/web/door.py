@@ -17,9 +17,9 @@ from flask_openapi3 import APIBlueprint
 from ..core.values import NotFoundError
 from ..share import Device, Door, Invitation, Sharing
 from ..share.door import COOKIE_LASTS, NotLetInError, NotYoursError
-from . import messages_door as m
 from . import problems
 from .context import AppContext, answer
+from .messages import door as m
 
 FROM_NETWORK = "roundstone.network"  # in the environment of what came over the network
 PAGE = "page"  # the endpoint of the front end's files

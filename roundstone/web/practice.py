@@ -12,19 +12,8 @@ from ..core.pour import by_last_names, last_names
 from ..core.pour import called as named
 from ..core.sheet import weigh
 from ..core.values import NotFoundError, RuleError
-from ..standins.practice import (
-    TEMPERS,
-    Debrief,
-    Sights,
-    ToldThen,
-    Truth,
-    after,
-    at_minute,
-    debrief,
-    practice_recipe,
-    sights,
-    when_done,
-)
+from ..standins.debrief import Debrief, ToldThen, after, debrief
+from ..standins.practice import TEMPERS, Sights, Truth, at_minute, practice_recipe, sights, when_done
 from ..store import PourRecord
 from . import messages as m
 from .context import AppContext, Practice, answer
@@ -68,29 +57,31 @@ def _held(context: AppContext) -> list[m.PractisedLine]:
     return held[::-1]
 
 
+def _found(context: AppContext, practice_id: str) -> Practice:
+    practice = context.practices.get(practice_id)
+    if practice is None:
+        raise NotFoundError("This practice is over: it is kept only as long as the app runs.")
+    return practice
+
+
+def _view(context: AppContext, practice: Practice) -> Response:
+    minute = practice.now(context.now())
+    shown = view_of(context, practice.pour, minute, practice.taught, pictures=False)
+    advised = shown.advice
+    if advised.going_on is not None and (not practice.told or practice.told[-1].headline != advised.headline):
+        done = practice.pour.state.standing
+        practice.told.append(
+            ToldThen(minute=minute, after=after(done), drawn=advised.going_on.drawn, headline=advised.headline)
+        )
+    if shown.ended is not None:
+        advised = advised.model_copy(update={"detail": "Nothing of a practice batter is kept or learned from."})
+    now = m.PracticeNow(speed=practice.speed)
+    return answer(shown.model_copy(update={"practice": now, "advice": advised}))
+
+
 def register(api: APIBlueprint, context: AppContext) -> None:
     """Add practice's routes."""
     dice = SystemRandom()
-
-    def found(practice_id: str) -> Practice:
-        practice = context.practices.get(practice_id)
-        if practice is None:
-            raise NotFoundError("This practice is over: it is kept only as long as the app runs.")
-        return practice
-
-    def view(practice: Practice) -> Response:
-        minute = practice.now(context.now())
-        shown = view_of(context, practice.pour, minute, practice.taught, pictures=False)
-        advised = shown.advice
-        if advised.going_on is not None and (not practice.told or practice.told[-1].headline != advised.headline):
-            done = practice.pour.state.standing
-            practice.told.append(
-                ToldThen(minute=minute, after=after(done), drawn=advised.going_on.drawn, headline=advised.headline)
-            )
-        if shown.ended is not None:
-            advised = advised.model_copy(update={"detail": "Nothing of a practice batter is kept or learned from."})
-        now = m.PracticeNow(speed=practice.speed)
-        return answer(shown.model_copy(update={"practice": now, "advice": advised}))
 
     @api.get("/practice", responses={200: m.Practised})
     def get_practices() -> Response:
@@ -100,17 +91,17 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.post("/practice", responses={201: m.PourView})
     def post_practice(body: m.StartPractice) -> Response:
         practice = dealt(context, body, dice)
-        response = view(practice)
+        response = _view(context, practice)
         response.status_code = HTTPStatus.CREATED
         return response
 
     @api.get("/practice/<practice_id>", responses={200: m.PourView})
     def get_practice(path: m.PracticePath) -> Response:
-        return view(found(path.practice_id))
+        return _view(context, _found(context, path.practice_id))
 
     @api.post("/practice/<practice_id>/events", responses={200: m.PourView})
     def post_practice_event(path: m.PracticePath, body: m.Tap) -> Response:
-        practice = found(path.practice_id)
+        practice = _found(context, path.practice_id)
         pour, event = practice.pour, body.event
         if all(e.id != event.id for e in pour.events):
             now = context.now()
@@ -123,17 +114,17 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             told = [event, *([doubt] if doubt is not None else [])]
             recipe, events = named(pour.recipe, (*pour.events, *told))
             practice.pour = replace(pour, recipe=recipe, events=events)
-        return view(practice)
+        return _view(context, practice)
 
     @api.put("/practice/<practice_id>/speed", responses={200: m.PourView})
     def put_speed(path: m.PracticePath, body: m.Speed) -> Response:
-        practice, now = found(path.practice_id), context.now()
+        practice, now = _found(context, path.practice_id), context.now()
         practice.minute, practice.at, practice.speed = practice.now(now), now, body.speed
-        return view(practice)
+        return _view(context, practice)
 
     @api.get("/practice/<practice_id>/sights", responses={200: Sights})
     def get_sights(path: m.PracticePath) -> Response:
-        practice = found(path.practice_id)
+        practice = _found(context, path.practice_id)
         pour = practice.pour
         moment = at_minute(
             practice.truth, pour.recipe, practice.sheet, practice.taught.shelf, pour.events, practice.now(context.now())
@@ -142,7 +133,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.get("/practice/<practice_id>/debrief", responses={200: Debrief})
     def get_debrief(path: m.PracticePath) -> Response:
-        practice = found(path.practice_id)
+        practice = _found(context, path.practice_id)
         pour, shelf = practice.pour, practice.taught.shelf
         if not pour.ended:
             raise NotFoundError("This practice has not ended yet.")

@@ -83,40 +83,41 @@ def check_lye(context: AppContext, recipe_id: str, recipe: Recipe) -> None:
         raise RuleError(*(Fault(pointer="/lye", message=s) for s in message), sure=True)
 
 
+def _view(context: AppContext, recipe_id: str) -> Response:
+    recipe = context.workshop.recipe(recipe_id).recipe
+    begun, state = state_of(context.workshop.setting(kept_as(recipe_id)), context.now())
+    minute = (context.now() - begun).total_seconds() / 60
+    parts, reweigh, sheet = checklist(context, recipe, state)
+    shelf = context.workshop.shelf()
+    taught = context.learned.taught()
+    last = next(((day(p.started.isoformat()), p.state) for p in context.workshop.pours_of(recipe_id, 1)), None)
+    of_technique = taught.verdicts.message(taught.shelf, recipe.design.technique)
+    met = meets(recipe, sheet, shelf, state, minute)
+    return answer(
+        m.ReadyView(
+            recipe_id=recipe_id,
+            name=recipe.name,
+            minute=minute,
+            parts=parts,
+            reweigh=reweigh,
+            state=state,
+            band=band_of(recipe, state),
+            meets=met,
+            cues=cues_of(met),
+            before=before(recipe, shelf, last, taught.poured, of_technique),
+            noted=context.recalled(recipe, recipe_id, state.notes),
+            running=context.workshop.running().get(recipe_id),
+        )
+    )
+
+
 def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the ready check's routes."""
     workshop = context.workshop
 
-    def view(recipe_id: str) -> Response:
-        recipe = workshop.recipe(recipe_id).recipe
-        begun, state = state_of(workshop.setting(kept_as(recipe_id)), context.now())
-        minute = (context.now() - begun).total_seconds() / 60
-        parts, reweigh, sheet = checklist(context, recipe, state)
-        shelf = workshop.shelf()
-        taught = context.learned.taught()
-        last = next(((day(p.started.isoformat()), p.state) for p in workshop.pours_of(recipe_id, 1)), None)
-        of_technique = taught.verdicts.message(taught.shelf, recipe.design.technique)
-        met = meets(recipe, sheet, shelf, state, minute)
-        return answer(
-            m.ReadyView(
-                recipe_id=recipe_id,
-                name=recipe.name,
-                minute=minute,
-                parts=parts,
-                reweigh=reweigh,
-                state=state,
-                band=band_of(recipe, state),
-                meets=met,
-                cues=cues_of(met),
-                before=before(recipe, shelf, last, taught.poured, of_technique),
-                noted=context.recalled(recipe, recipe_id, state.notes),
-                running=workshop.running().get(recipe_id),
-            )
-        )
-
     @api.get("/recipes/<recipe_id>/ready", responses={200: m.ReadyView})
     def get_ready(path: m.RecipePath) -> Response:
-        return view(path.recipe_id)
+        return _view(context, path.recipe_id)
 
     @api.post("/recipes/<recipe_id>/ready", responses={200: m.ReadyView})
     def post_ready(path: m.RecipePath, body: m.ReadyTap) -> Response:
@@ -133,7 +134,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             return {"begun": begun.isoformat(), "state": after.model_dump(mode="json")}
 
         workshop.change_setting(kept_as(path.recipe_id), changed)
-        return view(path.recipe_id)
+        return _view(context, path.recipe_id)
 
     @api.post("/recipes/<recipe_id>/ready/follow", responses={200: m.ReadyView})
     def post_follow(path: m.RecipePath) -> Response:
@@ -148,4 +149,4 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         if faults:
             raise RuleError(*faults)
         workshop.save_draft(path.recipe_id, reconciled, draft.revision, context.now())
-        return view(path.recipe_id)
+        return _view(context, path.recipe_id)

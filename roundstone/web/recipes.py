@@ -54,22 +54,23 @@ def _unread(r: Unreadable) -> m.RecipeLine:
     )
 
 
+def _recipe_view(context: AppContext, recipe_id: str) -> m.RecipeView:
+    r = context.workshop.recipe(recipe_id)
+    running = context.workshop.running().get(r.id)
+    return m.RecipeView(
+        id=r.id,
+        revision=r.revision,
+        versions=r.versions,
+        pours=r.pours,
+        running=running,
+        noted=context.recalled(r.recipe, r.id),
+        recipe=r.recipe,
+    )
+
+
 def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the recipes' routes."""
     workshop = context.workshop
-
-    def recipe_view(recipe_id: str) -> m.RecipeView:
-        r = workshop.recipe(recipe_id)
-        running = workshop.running().get(r.id)
-        return m.RecipeView(
-            id=r.id,
-            revision=r.revision,
-            versions=r.versions,
-            pours=r.pours,
-            running=running,
-            noted=context.recalled(r.recipe, r.id),
-            recipe=r.recipe,
-        )
 
     @api.get("/recipes", responses={200: m.RecipeList})
     def get_recipes(query: m.Page) -> Response:
@@ -127,7 +128,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.get("/recipes/<recipe_id>", responses={200: m.RecipeView})
     def get_recipe(path: m.RecipePath) -> Response:
-        return answer(recipe_view(path.recipe_id))
+        return answer(_recipe_view(context, path.recipe_id))
 
     @api.put("/recipes/<recipe_id>", responses={200: m.Saved})
     def put_recipe(path: m.RecipePath, body: m.Draft) -> Response:
@@ -144,7 +145,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.post("/recipes/<recipe_id>/restore", responses={200: m.RecipeView})
     def restore_recipe(path: m.RecipePath) -> Response:
         workshop.remove_recipe(path.recipe_id, None)
-        return answer(recipe_view(path.recipe_id))
+        return answer(_recipe_view(context, path.recipe_id))
 
     @api.get("/recipes/<recipe_id>/versions", responses={200: m.Versions})
     def get_versions(path: m.RecipePath) -> Response:

@@ -31,19 +31,72 @@ from .context import AppContext, answer
 from .rest import dated
 
 
-def register(api: APIBlueprint, context: AppContext) -> None:  # noqa: PLR0915 - one handler a route
+def _adjusted(context: AppContext, recipe: Recipe, act: m.AnyAct) -> Recipe:  # noqa: PLR0911 - one return a kind of act
+    shelf = context.workshop.shelf()
+    if isinstance(act, m.UsePattern):
+        there = patterns(context.workshop)
+        if act.pattern not in there:
+            raise RuleError(Fault(pointer="/act/pattern", message="There is no such pattern any more."))
+        return with_pattern(recipe, there[act.pattern])
+    if isinstance(act, m.PullLever):
+        return pulled(recipe, shelf, act.key)
+    if isinstance(act, m.UseBlend | m.BlendApart):
+        blend = shelf.fragrances.get(act.fragrance)
+        if blend is None or not blend.parts:
+            raise RuleError(Fault(pointer="/act/fragrance", message="There is no such blend on the shelf."))
+        return with_blend(recipe, blend) if isinstance(act, m.UseBlend) else taken_apart(recipe, blend)
+    if isinstance(act, ToWeigh) or (isinstance(act, FatGrams) and not isinstance(recipe.size, ByWeight)):
+        return to_weigh(recipe, act, shelf)
+    if isinstance(act, AddThing | MoveThing | MoveDose | Disperse):
+        return place(recipe, act, shelf)
+    weighing = weigh(recipe, shelf)
+    if isinstance(act, StepEdit):
+        if weighing.sheet is None:
+            raise RuleError(*weighing.faults)
+        return rearranged(recipe, act, shelf, weighing.sheet.total)
+    return adjust(recipe, act, weighing.sheet)
+
+
+def _weighed(context: AppContext, recipe: Recipe) -> m.Weights:
+    shelf = context.workshop.shelf()
+    weighing = weigh(recipe, shelf)
+    sheet = weighing.sheet
+    if sheet is None:
+        return m.Weights(weighing=weighing)
+    return m.Weights(
+        weighing=weighing,
+        heat=plan(recipe, shelf, sheet.lines),
+        label=label(recipe, shelf, sheet.lines),
+        supply=supply(recipe, sheet, shelf, context.lots_left(), context.now().date()),
+        ledger=context.ledger(recipe, sheet, shelf),
+    )
+
+
+def _referred(context: AppContext, ref: m.Reference, side: str) -> tuple[str, Recipe]:
+    if ref.recipe is not None:
+        return f"{ref.recipe.name}, as typed", ref.recipe
+    recipe = context.workshop.recipe(ref.recipe_id).recipe
+    if ref.version is None:
+        return f"{recipe.name}, as it stands", recipe
+    for number, made, version in context.workshop.versions(ref.recipe_id):
+        if number == ref.version:
+            return f"{version.name}, version {number} of {day(made.isoformat())}", version
+    raise RuleError(Fault(pointer=f"/{side}/version", message="There is no such version."))
+
+
+def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the routes that only reckon."""
     workshop = context.workshop
 
     @api.post("/adjust", responses={200: m.Adjusted})
     def post_adjust(body: m.Adjust) -> Response:
-        recipe = adjusted(body.recipe, body.act)
-        return answer(m.Adjusted(recipe=recipe, weighed=weighed(recipe)))
+        recipe = _adjusted(context, body.recipe, body.act)
+        return answer(m.Adjusted(recipe=recipe, weighed=_weighed(context, recipe)))
 
     @api.post("/weigh", responses={200: m.Weights})
     def post_weigh(body: m.Weigh) -> Response:
         """What stands on the scale. Asked for first and by itself, so that no figure waits for a forecast."""
-        return answer(weighed(body.recipe))
+        return answer(_weighed(context, body.recipe))
 
     @api.post("/forecast", responses={200: m.RecipeForecast})
     def post_forecast(body: m.Ask) -> Response:
@@ -59,45 +112,6 @@ def register(api: APIBlueprint, context: AppContext) -> None:  # noqa: PLR0915 -
                 steps=spelled(recipe, job.shelf, job.grams),
                 dated=dated(recipe, job.sheet, context, context.learned.taught()),
             )
-        )
-
-    def adjusted(recipe: Recipe, act: m.AnyAct) -> Recipe:  # noqa: PLR0911 - one return a kind of act
-        shelf = workshop.shelf()
-        if isinstance(act, m.UsePattern):
-            there = patterns(workshop)
-            if act.pattern not in there:
-                raise RuleError(Fault(pointer="/act/pattern", message="There is no such pattern any more."))
-            return with_pattern(recipe, there[act.pattern])
-        if isinstance(act, m.PullLever):
-            return pulled(recipe, shelf, act.key)
-        if isinstance(act, m.UseBlend | m.BlendApart):
-            blend = shelf.fragrances.get(act.fragrance)
-            if blend is None or not blend.parts:
-                raise RuleError(Fault(pointer="/act/fragrance", message="There is no such blend on the shelf."))
-            return with_blend(recipe, blend) if isinstance(act, m.UseBlend) else taken_apart(recipe, blend)
-        if isinstance(act, ToWeigh) or (isinstance(act, FatGrams) and not isinstance(recipe.size, ByWeight)):
-            return to_weigh(recipe, act, shelf)
-        if isinstance(act, AddThing | MoveThing | MoveDose | Disperse):
-            return place(recipe, act, shelf)
-        weighing = weigh(recipe, shelf)
-        if isinstance(act, StepEdit):
-            if weighing.sheet is None:
-                raise RuleError(*weighing.faults)
-            return rearranged(recipe, act, shelf, weighing.sheet.total)
-        return adjust(recipe, act, weighing.sheet)
-
-    def weighed(recipe: Recipe) -> m.Weights:
-        shelf = workshop.shelf()
-        weighing = weigh(recipe, shelf)
-        sheet = weighing.sheet
-        if sheet is None:
-            return m.Weights(weighing=weighing)
-        return m.Weights(
-            weighing=weighing,
-            heat=plan(recipe, shelf, sheet.lines),
-            label=label(recipe, shelf, sheet.lines),
-            supply=supply(recipe, sheet, shelf, context.lots_left(), context.now().date()),
-            ledger=context.ledger(recipe, sheet, shelf),
         )
 
     @api.post("/prospects", responses={200: m.Prospects})
@@ -117,23 +131,12 @@ def register(api: APIBlueprint, context: AppContext) -> None:  # noqa: PLR0915 -
         possible = techniques(told.context, told.at, told.job)
         return answer(m.PlanView(levers=levers(told), techniques=possible, fall_backs=stood_ready(told)))
 
-    def referred(ref: m.Reference, side: str) -> tuple[str, Recipe]:
-        if ref.recipe is not None:
-            return f"{ref.recipe.name}, as typed", ref.recipe
-        recipe = workshop.recipe(ref.recipe_id).recipe
-        if ref.version is None:
-            return f"{recipe.name}, as it stands", recipe
-        for number, made, version in workshop.versions(ref.recipe_id):
-            if number == ref.version:
-                return f"{version.name}, version {number} of {day(made.isoformat())}", version
-        raise RuleError(Fault(pointer=f"/{side}/version", message="There is no such version."))
-
     @api.post("/compare", responses={200: m.Compared})
     def post_compare(body: m.Compare) -> Response:
         taught = context.learned.taught()
         names, weighed, forecasts = [], [], []
         for side in ("left", "right"):
-            name, recipe = referred(getattr(body, side), side)
+            name, recipe = _referred(context, getattr(body, side), side)
             weighing = weigh(recipe, taught.shelf)
             if weighing.sheet is None:
                 message = f"{name} cannot be weighed: {weighing.faults[0].message}"

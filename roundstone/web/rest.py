@@ -113,30 +113,50 @@ def _before(ready: date, days: float) -> str:
     return (ready - timedelta(days=round(days))).isoformat()
 
 
+def _at_rest(context: AppContext, pour_id: str) -> tuple[PourRecord, Sheet, RestNow, Taught]:
+    pour, taught = context.workshop.pour(pour_id), context.learned.taught()
+    found = resting(context, pour, taught)
+    if found is None:
+        message = "This pour has not ended: it rests once it is in the mould."
+        if pour.state.ended is not None:
+            message = "Its recipe can be weighed no more: something on the shelf was changed or taken out."
+        raise RuleError(Fault(pointer="/id", message=message))
+    return pour, *found, taught
+
+
+def _near(context: AppContext, pour: PourRecord) -> list[m.InOneMould]:
+    """Batches of the days about a pour that rest like it."""
+    here = context.workshop.pours(phases=("rests",), most=MOST_RESTING, since=pour.started - NEAR)
+    known = context.workshop.partners().get(pour.id, set()) | {pour.id}
+    rest = [p.id for p in here if p.id not in known and p.ended and p.started < pour.started + NEAR]
+    return beside(context, rest[:MOST_NEAR])
+
+
+def _lines(context: AppContext, taught: Taught) -> list[tuple[PourRecord, RestNow]]:
+    """Everything that rests or cures, the most pressing first."""
+    since, partners = context.now() - LATELY, context.workshop.partners()
+    found = []
+    for pour in context.workshop.pours(phases=("rests", "cures"), most=MOST_RESTING, since=since):
+        rest = glanced(context, pour, taught, partners)
+        if rest is not None and rest.next:
+            found.append((pour, rest))
+    return sorted(found, key=lambda x: ended_at(x[0]) + timedelta(hours=x[1].next[0].first))
+
+
+def _touches(some: Iterable[tuple[PourRecord, RestNow]]) -> list[calendar_file.Touch]:
+    out = []
+    for pour, now in some:
+        out += [_touch(pour, n) for n in now.next[:IN_CALENDAR]]
+    return out
+
+
 def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the routes of rest."""
     workshop = context.workshop
 
-    def at_rest(pour_id: str) -> tuple[PourRecord, Sheet, RestNow, Taught]:
-        pour, taught = workshop.pour(pour_id), context.learned.taught()
-        found = resting(context, pour, taught)
-        if found is None:
-            message = "This pour has not ended: it rests once it is in the mould."
-            if pour.state.ended is not None:
-                message = "Its recipe can be weighed no more: something on the shelf was changed or taken out."
-            raise RuleError(Fault(pointer="/id", message=message))
-        return pour, *found, taught
-
-    def near(pour: PourRecord) -> list[m.InOneMould]:
-        """Batches of the days about a pour that rest like it."""
-        here = workshop.pours(phases=("rests",), most=MOST_RESTING, since=pour.started - NEAR)
-        known = workshop.partners().get(pour.id, set()) | {pour.id}
-        rest = [p.id for p in here if p.id not in known and p.ended and p.started < pour.started + NEAR]
-        return beside(context, rest[:MOST_NEAR])
-
     @api.get("/pours/<pour_id>/rest", responses={200: m.RestView})
     def get_rest(path: m.PourPath) -> Response:
-        pour, sheet, now, taught = at_rest(path.pour_id)
+        pour, sheet, now, taught = _at_rest(context, path.pour_id)
         state, shelf = pour.state, taught.shelf
         return answer(
             m.RestView(
@@ -166,7 +186,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 subjects=[m.Named(id=i, name=n) for i, n in subjects(pour.recipe, shelf).items()],
                 dated=dated(pour.recipe, sheet, context, taught),
                 together=beside(context, workshop.partners().get(pour.id, ())),
-                beside=near(pour),
+                beside=_near(context, pour),
                 fresh=taught.fresh,
             )
         )
@@ -174,18 +194,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/pours/<pour_id>/sections", responses={200: m.Sections})
     def get_sections(path: m.PourPath) -> Response:
         """What gels in each way to rest it; slower than the rest, and asked for by itself."""
-        pour, sheet, _, taught = at_rest(path.pour_id)
+        pour, sheet, _, taught = _at_rest(context, path.pour_id)
         return answer(m.Sections(sections=rest_sections(pour.recipe, sheet, pour.state, taught.rest, WAYS)))
-
-    def lines(taught: Taught) -> list[tuple[PourRecord, RestNow]]:
-        """Everything that rests or cures, the most pressing first."""
-        since, partners = context.now() - LATELY, workshop.partners()
-        found = []
-        for pour in workshop.pours(phases=("rests", "cures"), most=MOST_RESTING, since=since):
-            rest = glanced(context, pour, taught, partners)
-            if rest is not None and rest.next:
-                found.append((pour, rest))
-        return sorted(found, key=lambda x: ended_at(x[0]) + timedelta(hours=x[1].next[0].first))
 
     @api.get("/rest", responses={200: m.RestList})
     def get_rests() -> Response:
@@ -204,30 +214,26 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                         next=now.next[0],
                         then=now.next[1] if len(now.next) > 1 else None,
                     )
-                    for p, now in lines(taught)
+                    for p, now in _lines(context, taught)
                 ]
             )
         )
 
-    def touches(some: Iterable[tuple[PourRecord, RestNow]]) -> list[calendar_file.Touch]:
-        out = []
-        for pour, now in some:
-            out += [_touch(pour, n) for n in now.next[:IN_CALENDAR]]
-        return out
-
     @api.get("/rest.ics")
     def get_calendar() -> Response:
         return attach(
-            calendar_file.write(touches(lines(context.learned.taught())), context.now(), reader(context.workshop)),
+            calendar_file.write(
+                _touches(_lines(context, context.learned.taught())), context.now(), reader(context.workshop)
+            ),
             "text/calendar; charset=utf-8",
             "rest.ics",
         )
 
     @api.get("/pours/<pour_id>/rest.ics")
     def get_pour_calendar(path: m.PourPath) -> Response:
-        pour, _, now, _ = at_rest(path.pour_id)
+        pour, _, now, _ = _at_rest(context, path.pour_id)
         return attach(
-            calendar_file.write(touches([(pour, now)]), context.now(), reader(context.workshop)),
+            calendar_file.write(_touches([(pour, now)]), context.now(), reader(context.workshop)),
             "text/calendar; charset=utf-8",
             "rest.ics",
         )

@@ -14,6 +14,20 @@ from . import messages as m
 from .context import AppContext, answer, new_id
 
 
+def _told(context: AppContext, new: NewFragrance, custom_id: str | None = None) -> Fragrance:
+    """The fragrance as it is kept: its name must be free, and a blend is as its parts."""
+    shelf = context.workshop.shelf()
+    if new.name.casefold() in {f.name.casefold() for f in shelf.fragrances.values() if f.id != custom_id}:
+        message = "Another fragrance has this name." if custom_id else "There is a fragrance of this name already."
+        raise RuleError(Fault(pointer="/name", message=message))
+    kept = blended(new, shelf, custom_id).model_dump()
+    return Fragrance(id=custom_id or new_id(new.name, set(shelf.fragrances)), **kept)
+
+
+def _files(context: AppContext, fragrance: Fragrance) -> m.FragranceList:
+    return m.FragranceList(fragrances=[fragrance_file(context.learned.taught(), fragrance)])
+
+
 def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the shelf's routes."""
     workshop = context.workshop
@@ -39,29 +53,17 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         files = [fragrance_file(taught, f) for f in workshop.shelf().fragrances.values()]
         return answer(m.FragranceList(fragrances=files, fresh=taught.fresh))
 
-    def told(new: NewFragrance, custom_id: str | None = None) -> Fragrance:
-        """The fragrance as it is kept: its name must be free, and a blend is as its parts."""
-        shelf = workshop.shelf()
-        if new.name.casefold() in {f.name.casefold() for f in shelf.fragrances.values() if f.id != custom_id}:
-            message = "Another fragrance has this name." if custom_id else "There is a fragrance of this name already."
-            raise RuleError(Fault(pointer="/name", message=message))
-        kept = blended(new, shelf, custom_id).model_dump()
-        return Fragrance(id=custom_id or new_id(new.name, set(shelf.fragrances)), **kept)
-
-    def files(fragrance: Fragrance) -> m.FragranceList:
-        return m.FragranceList(fragrances=[fragrance_file(context.learned.taught(), fragrance)])
-
     @api.post("/fragrances", responses={201: m.FragranceList})
     def post_fragrance(body: NewFragrance) -> Response:
-        fragrance = told(body)
+        fragrance = _told(context, body)
         workshop.add_fragrance(fragrance)
-        return answer(files(fragrance), HTTPStatus.CREATED)
+        return answer(_files(context, fragrance), HTTPStatus.CREATED)
 
     @api.post("/blends", responses={201: m.FragranceList})
     def post_blend(body: m.NewBlend) -> Response:
-        fragrance = told(blend_of(body.name, body.scents))
+        fragrance = _told(context, blend_of(body.name, body.scents))
         workshop.add_fragrance(fragrance)
-        return answer(files(fragrance), HTTPStatus.CREATED)
+        return answer(_files(context, fragrance), HTTPStatus.CREATED)
 
     @api.post("/fragrances/<fragrance_id>/bottle", responses={201: m.FragranceList})
     def post_bottle(path: m.FragrancePath, body: m.BottleName) -> Response:
@@ -69,9 +71,9 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         blend = workshop.fragrance(path.fragrance_id)
         if not blend.parts or blend.bottled:
             raise ConflictError(f"{blend.name} is no blend that could be bottled.")
-        fragrance = told(in_a_bottle(blend, body.name))
+        fragrance = _told(context, in_a_bottle(blend, body.name))
         workshop.add_fragrance(fragrance)
-        return answer(files(fragrance), HTTPStatus.CREATED)
+        return answer(_files(context, fragrance), HTTPStatus.CREATED)
 
     @api.get("/fragrances/<fragrance_id>", responses={200: m.FragranceList})
     def get_fragrance(path: m.FragrancePath) -> Response:
@@ -84,11 +86,11 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.put("/fragrances/<fragrance_id>", responses={200: m.FragranceList})
     def put_fragrance(path: m.FragrancePath, body: NewFragrance) -> Response:
         workshop.fragrance(path.fragrance_id)
-        fragrance = told(body, path.fragrance_id)
+        fragrance = _told(context, body, path.fragrance_id)
         shelf = workshop.shelf()
         changed = dict(shelf.fragrances) | {fragrance.id: fragrance}
         for blend in after_a_part(fragrance, changed):
             facts = blended(blend, shelf.model_copy(update={"fragrances": changed}), blend.id)
             changed[blend.id] = Fragrance(**(facts.model_dump() | {"id": blend.id}))
         workshop.change_fragrances([f for i, f in changed.items() if f != shelf.fragrances[i] or i == fragrance.id])
-        return answer(files(fragrance))
+        return answer(_files(context, fragrance))

@@ -9,7 +9,7 @@ from roundstone.core.recipe import Box, ByMoulds, Design, Dose, Portion, Recipe,
 from roundstone.core.schedule import ledger, plan, pour_off, spelled, tint_of
 from roundstone.core.schedule.ledger import Ledger, spoons
 from roundstone.core.sheet import adjust
-from roundstone.core.sheet.adjust import MovePortion, PortionAmount, PortionScent, RenamePortion, TakePortion
+from roundstone.core.sheet.acts import MovePortion, PortionAmount, PortionScent, RenamePortion, TakePortion
 from tests.samples import SHELF, figure, plain, recipe, weighed
 
 NAMES = ("Husk", "Clay", "Moss", "Fig", "Bone", "Loam")

@@ -10,37 +10,28 @@ from scipy.optimize import curve_fit
 from scipy.stats import norm
 
 from roundstone.core.heat import three_cases
-from roundstone.core.logbook import recalled, subjects
-from roundstone.core.pour import EVENT, Cut, Ended, Event, Heeded, Undone, doubt, replay
-from roundstone.core.recipe import Box, Brief, ByConcentration, ByMoulds, Cavities, Dose, FatShare, Recipe
+from roundstone.core.pour import EVENT, Cut, Ended, Event, replay
+from roundstone.core.recipe import Box, ByConcentration, ByMoulds, Dose, FatShare, Recipe
 from roundstone.core.rest import (
     BETA,
     WAYS,
     Ageing,
     RestLearned,
-    RestLog,
     RestNow,
     Window,
     belief,
-    count_back,
     curve,
     done_after,
-    expected,
     learn_cure,
     learn_cuts,
     learn_gel,
-    learn_rest,
-    phase,
     prior,
     remaining,
     rest_now,
-    rested,
     sections,
-    shown_pace,
-    windows,
 )
 from roundstone.core.rest.windows import BATCH_SD, OWN_SD
-from tests.samples import SHELF, next_id, recipe, seen, weighed
+from tests.samples import next_id, recipe, seen, weighed
 
 LOAF = ByMoulds(moulds=(Box(length=24, width=8, fill=6.1, cut=28),))
 HOUR, DAY = 60.0, 1440.0
@@ -276,221 +267,6 @@ class Cure(unittest.TestCase):
         self.assertTrue(0.1 < own.loss < np.log(0.15 / 0.11) + 0.05, own)
         self.assertEqual(own.bars, 4)
         self.assertEqual(learn_cure([(expects, [bar[:1]])]).bars, 0, "one weight is no curve")
-
-
-class Touches(unittest.TestCase):
-    def what(self, hours: float, *more: Event, **kwargs: Any) -> list[str]:
-        return [n.what for n in now(room(21), hours, *more, **kwargs).next]
-
-    def test_one_thing_after_the_other_until_it_is_done(self) -> None:
-        wrap = told("wrap", 21, how="covered")
-        self.assertEqual(self.what(0.1)[0], "cover")
-        self.assertEqual(self.what(1, wrap)[:2], ["unmould", "cut"])
-        cut = [wrap, told("unmould", 20 + 25 * HOUR, how="clean"), told("cut", 20 + 26 * HOUR, how="clean")]
-        self.assertEqual(self.what(26.5, *cut)[:3], ["gel", "judge-cut", "weigh"])
-        cut += [told("gel", 20 + 26 * HOUR, how="none"), told("weigh", 20 + 26 * HOUR, grams=130)]
-        cut += [told("answer", 20 + 27 * HOUR, at="cut", ask=a, says="yes") for a in ("definition", "colour", "rivers")]
-        self.assertEqual(self.what(28, *cut)[0], "judge-week")
-        self.assertEqual(self.what(24 * 8, *cut)[0], "judge-week")
-        cut += [told("answer", 20 + 8 * DAY, at="week", ask=a, says="yes") for a in ("scent", "colour", "ricing")]
-        self.assertEqual(self.what(24 * 8.2, *cut)[0], "weigh")
-        cut += [told("answer", 20 + 40 * DAY, at="cured", ask=a, says="yes") for a in ("scent", "sell", "again")]
-        self.assertEqual(self.what(24 * 41, *cut), [])
-        self.assertEqual(phase(replay(ended(*cut))), "done")
-
-    def test_a_cut_taken_back_is_waited_for_again(self) -> None:
-        cut = told("cut", 20 + 26 * HOUR, how="hard")
-        self.assertNotIn("cut", self.what(27, cut))
-        self.assertIn("cut", self.what(27, cut, Undone(id=next_id(), minute=20 + 26.5 * HOUR, target=cut.id)))
-
-    def test_a_question_stands_until_it_is_answered_of_all_or_of_each(self) -> None:
-        cut = told("cut", 20 + 26 * HOUR, how="clean")
-
-        def asked(*answers: tuple[str, str | None]) -> list[str]:
-            more = [told("answer", 21 + 26 * HOUR, at="cut", ask=a, says="yes", portion=p) for a, p in answers]
-            return [q.ask for q in now(room(21), 27, cut, *more).questions]
-
-        self.assertEqual(asked(), ["definition", "colour", "rivers"])
-        self.assertEqual(asked(("colour", "Base")), ["definition", "colour", "rivers"])
-        self.assertEqual(asked(("colour", "Base"), ("colour", "Bone")), ["definition", "rivers"])
-        self.assertEqual(asked(("definition", None), ("colour", "Bone")), ["colour", "rivers"])
-        other = told("answer", 21 + 26 * HOUR, at="cut", ask="sell", says="yes")
-        self.assertIn(
-            "judge-cut", [n.what for n in now(room(21), 27, cut, other).next], "another question answers none"
-        )
-
-    def test_single_moulds_are_unmoulded_and_never_cut(self) -> None:
-        of = room(21).model_copy(update={"size": ByMoulds(moulds=(Cavities(count=12, millilitres=110),))})
-        found = now(of, 26)
-        self.assertNotIn("cut", {w.what for w in found.windows} | {n.what for n in found.next})
-        self.assertNotIn("cut", {d.what for d in count_back(of, weighed(of), RestLearned(), 90.0).deadlines})
-        unmoulded = now(of, 30, told("unmould", 20 + 28 * HOUR, how="clean"))
-        self.assertEqual([n.what for n in unmoulded.next][:3], ["gel", "judge-cut", "weigh"])
-
-    def test_who_stamps_by_habit_is_told_when(self) -> None:
-        cut = (told("cut", 20 + 24 * HOUR, how="clean"),)
-        self.assertNotIn("stamp", self.what(30, *cut))
-        self.assertIn("stamp", self.what(30, *cut, own=RestLearned(habits=("stamped",))))
-
-    def test_a_weighing_that_was_missed_waits_a_week_and_nags_nobody(self) -> None:
-        story = (told("cut", 20 + DAY, how="clean"), told("weigh", 20 + DAY, grams=120))
-        due = next(n for n in now(room(21), 24 * 12.5, *story).next if n.what == "weigh")
-        self.assertGreater(due.first, 24 * 12.5)
-        self.assertAlmostEqual((due.first - 24) / 168, 2.0, places=6)
-
-    def test_keys_tap_what_they_say(self) -> None:
-        for hours, more in ((0.1, ()), (30.0, ()), (30.0, (told("unmould", 20 + 25 * HOUR),))):
-            keys = now(room(21), hours, *more).keys
-            self.assertTrue(keys)
-            for key in keys:
-                EVENT.validate_python({"id": next_id(), "minute": 20 + HOUR * hours, **key.event})
-
-    def test_pace_says_little_when_nothing_was_seen(self) -> None:
-        self.assertEqual(shown_pace(replay([])), 1.0)
-        quick, slow = (shown_pace(replay(ended(medium=m))) for m in (3.0, 60.0))
-        self.assertTrue(slow < 1 < quick <= 3**0.5 + 1e-9)
-
-
-class AnyDay(unittest.TestCase):
-    """Whatever was tapped and whenever it is looked at, what is said holds together."""
-
-    STORY: tuple[tuple[str, dict[str, Any]], ...] = (
-        ("wrap", {"how": "insulated"}),
-        ("touch", {"how": "dents"}),
-        ("unmould", {"how": "tore"}),
-        ("cut", {"how": "drags", "tool": "knife"}),
-        ("gel", {"how": "ring"}),
-        ("weigh", {"grams": 120.0}),
-        ("weigh", {"grams": 111.0, "bar": "2"}),
-        ("finish", {"what": "bevelled"}),
-        ("answer", {"at": "cut", "ask": "colour", "says": "no"}),
-        ("mist", {}),
-    )
-
-    @settings(max_examples=80, deadline=None)
-    @given(
-        story=st.lists(st.tuples(st.sampled_from(STORY), st.floats(0.1, 2000)), max_size=8),
-        hours=st.floats(0, 3000),
-        habits=st.lists(st.sampled_from(["bevelled", "stamped", "planed"]), max_size=2),
-        tool=st.sampled_from(["wire", "knife"]),
-    )
-    def test_what_is_next_is_told_whole_and_its_keys_are_events(
-        self, story: list[tuple[tuple[str, dict[str, Any]], float]], hours: float, habits: list[str], tool: str
-    ) -> None:
-        own = RestLearned(habits=tuple(habits), tool=tool, weighs=True)
-        events = [told(kind, 20 + HOUR * at, **fields) for (kind, fields), at in story]
-        found = now(room(21), hours, *events, own=own)
-        kinds = {kind for (kind, _), at in story}
-        for n in found.next:
-            self.assertTrue(0 <= n.first <= n.sure <= n.late <= n.until, n)
-            self.assertTrue(n.message)
-            self.assertLess(hours, n.until + 15 * 24, "what nobody told of is let go")
-        whats = [n.what for n in found.next]
-        self.assertEqual(len(whats), len(set(whats)), "nothing is asked twice")
-        self.assertFalse("cut" in whats and "cut" in kinds)
-        self.assertFalse("gel" in whats and "gel" in kinds)
-        self.assertFalse("weigh" in whats and not kinds & {"cut", "unmould"}, "a bar is weighed once there is one")
-        if found.next:
-            coming = [n.first for n in found.next if n.first > hours]
-            self.assertEqual(coming, sorted(coming))
-            self.assertTrue(all(n.first <= hours for n in found.next[: len(found.next) - len(coming)]))
-        for key in found.keys:
-            EVENT.validate_python({"id": next_id(), "minute": 20.0, **key.event})
-        self.assertLessEqual(len(found.questions), 3)
-        self.assertLessEqual(found.cured.low, found.cured.high)
-        self.assertTrue(all(a >= b for a, b in zip(found.bars[0].curve.mid, found.bars[0].curve.mid[1:], strict=False)))
-
-    def test_what_a_maker_does_by_habit_is_learned_from_the_log(self) -> None:
-        of = room(21)
-        logs = []
-        for n in range(6):
-            cut = told("cut", 20 + DAY, how="clean", tool="knife" if n < 4 else "wire")
-            more = [told("finish", 20 + 3 * DAY, what="stamped")] * (n < 4) + [told("weigh", 21 + DAY, grams=120)]
-            state = replay(ended(cut, *more), of)
-            rest = rested(state, of)
-            assert rest is not None
-            logs.append(RestLog(of, weighed(of), rest, shown_pace(state)))
-        own = learn_rest(logs)
-        self.assertEqual((own.tool, own.habits, own.weighs, own.cuts.cuts), ("knife", ("stamped",), True, 6))
-        self.assertEqual(RestLearned.model_validate(own.model_dump()), own, "it is kept beside the log")
-
-
-class Safety(unittest.TestCase):
-    def doubts(self, event: Event, *before: Event, wrap: str = "covered") -> Any:
-        return doubt(event, ended(*before), room(21, wrap), SHELF)
-
-    def test_alcohol_and_a_warm_oven_are_never_next_to_each_other(self) -> None:
-        mist = told("mist", 25.0)
-        self.assertIsNone(self.doubts(mist))
-        self.assertIn("alcohol vapour", self.doubts(mist, wrap="oven").message)
-        oven, off = told("wrap", 21, how="oven"), told("wrap", 24, how="oven-off")
-        self.assertIn("oven is on", self.doubts(mist, oven).message)
-        self.assertIn("may still be warm", self.doubts(mist, oven, off).message)
-        self.assertEqual(self.doubts(mist, oven).stands, "counts", "what was done is stored all the same")
-        self.assertIsNone(self.doubts(told("mist", 24 + 9 * HOUR), oven, off))
-        self.assertIn("oven", now(room(21, "oven"), 0.1).mist)
-
-    def test_nothing_rests_that_is_still_poured(self) -> None:
-        odd = doubt(told("cut", 30, how="clean"), [seen(1, "emulsion")], room(21), SHELF)
-        assert odd is not None
-        self.assertEqual(odd.stands, "cannot")
-        early = self.doubts(told("cut", 5, how="clean"))
-        self.assertEqual(early.pointer, "/minute")
-        self.assertIsNone(rested(replay([seen(1, "emulsion")]), room(21)))
-
-
-class Briefs(unittest.TestCase):
-    @settings(max_examples=40, deadline=None)
-    @given(left=st.integers(-5, 160), build=st.integers(1, 4), embeds=st.integers(0, 9), short=st.booleans())
-    def test_deadlines_hold_together(self, left: int, build: int, embeds: int, short: bool) -> None:
-        of = room(20).model_copy(update={"brief": Brief(build_days=build, embeds_days=embeds)})
-        found = count_back(of, weighed(of), RestLearned(), float(left), ["Castor 30 g"] if short else [])
-        days = [d.by for d in found.deadlines]
-        self.assertEqual(days, sorted(days, reverse=True))
-        self.assertEqual(found.deadlines[-1].by, 0.0)
-        self.assertEqual(found.met == "met", left >= days[0])
-        self.assertEqual(found.met == "late", left < found.soonest[0])
-        self.assertEqual(sum(d.what in ("pour", "build") for d in found.deadlines), build)
-        self.assertEqual(any(d.what == "order" for d in found.deadlines), short)
-
-    def test_a_pour_on_its_last_day_is_cured_in_time(self) -> None:
-        of = room(20).model_copy(update={"brief": Brief()})
-        pour = next(d for d in count_back(of, weighed(of), RestLearned(), 90.0).deadlines if d.what == "pour")
-        self.assertLessEqual(now(of, 1).cured.high / 24, pour.by + 1.0)
-
-
-class Notes(unittest.TestCase):
-    class Note:
-        def __init__(self, message: str, about: str, recipe_id: str = "here") -> None:
-            self.id, self.message, self.about, self.recipe_id = next_id(), message, about, recipe_id
-            self.pour, self.recipe = "p", "Some"
-
-    def test_a_note_returns_where_it_matters_and_is_counted(self) -> None:
-        of = recipe()
-        own, other = self.Note("own", "recipe"), self.Note("other", "recipe", "elsewhere")
-        scent, foreign = self.Note("scent", "fragrance:moderate", "elsewhere"), self.Note("x", "fragrance:slight")
-        aside = self.Note("aside", "technique:drop-swirl")
-        heeds = [Heeded(id=next_id(), minute=0, note=scent.id, how="heeded") for _ in range(3)]
-        heeds += [Heeded(id=next_id(), minute=0, note=aside.id, how="aside")]
-        ticked: Any = {str(own.id): "aside"}
-        found = recalled([own, other, scent, foreign, aside], heeds, of, "here", SHELF, ticked)
-        self.assertEqual(
-            [(n.message, n.met, n.heeded, n.how) for n in found], [("own", 0, 0, "aside"), ("scent", 3, 3, "")]
-        )
-        self.assertEqual(found[1].of, "Test moderate")
-        self.assertIn("technique:drop-swirl", subjects(of, SHELF))
-
-
-class Expected(unittest.TestCase):
-    def test_reasons_multiply_to_the_hours(self) -> None:
-        of = room(20, water=ByConcentration(share=0.28), additives=(Dose(additive="sodium-lactate", amount=14),))
-        ln_hours, why = expected(weighed(of), 0.5, full=1.0)
-        product = float(np.prod([c.times for c in why]))
-        self.assertAlmostEqual(np.exp(ln_hours) / 17.0, product, delta=0.12 * product)
-        self.assertIn("sodium lactate", [c.message for c in why])
-        weights = belief(ln_hours, 0.4, [])
-        self.assertAlmostEqual(float(weights.sum()), 1.0)
-        self.assertEqual(len(windows(ln_hours, weights, Ageing(0, [(0, "open")], 20), 0.0)), 5)
 
 
 if __name__ == "__main__":

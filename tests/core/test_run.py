@@ -2,13 +2,11 @@
 
 import unittest
 from dataclasses import replace
-from random import Random
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.advise import advise
 from roundstone.core.advise.acts import Act, acts, moved
 from roundstone.core.advise.advice import choose, weigh_acts
 from roundstone.core.batter import Work, ages, crossing_times, infer, prior, sharing
@@ -16,26 +14,20 @@ from roundstone.core.forecast import Job, Projection, project, turns
 from roundstone.core.pour import (
     Event,
     Flagged,
-    Folded,
     PouringBegan,
     ScentIn,
     Split,
-    StepDone,
-    TechniqueChanged,
     Worked,
-    check,
     doubt,
     replay,
 )
 from roundstone.core.recipe import Design, Portion, Scent
 from roundstone.core.schedule import Task, build_schedule, plan
-from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Wants
 from roundstone.core.simulate import begin, fit_of, level_of, levels_at, play
 from roundstone.core.simulate.actions import FOLDED_GRAIN, fold, scent_in, stir, thicken
 from roundstone.core.simulate.run import STEP_SD, play_step
 from roundstone.core.simulate.trajectory import age_at, b_at, needed_age, when
-from roundstone.core.values import RuleError
 from tests.samples import SHELF, SMOOTH, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, weighed
 
 HAND = np.log([1.2, 4.0, 12.0, 28.0, 65.0, 150.0])[:, None, None]
@@ -301,104 +293,3 @@ class Choosing(unittest.TestCase):
         self.assertEqual(chosen(0.0, 0.04, standing="switch chunks"), "switch", "advice does not flicker")
         calm = weigh_acts(projected(events=quick_pour()[:3], now=1.7))[1]
         self.assertFalse({o.act.kind for o in calm} & {"switch", "spare"}, "not before it was seen")
-
-
-LETTERS = ("Base", "Ash", "Rust", "Sea")
-STEPS = st.sampled_from(
-    ["combine", "blend", "split", "colour", "scent", "wait", "pour", "layer", "drop", "pass", "spoon", "pipe", "top"]
-)
-
-
-@st.composite
-def own_designs(draw: st.DrawFn) -> Design:
-    """Designs of a maker's own: whatever steps, a batch apart, some of the scent, coloured or not."""
-    names = LETTERS[: draw(st.integers(1, 4))]
-    apart = draw(st.booleans()) and len(names) > 2
-    portions = tuple(
-        Portion(
-            name=n,
-            share=1 / len(names),
-            scent=draw(st.sampled_from([0.0, 0.5, 1.0])),
-            coloured=draw(st.sampled_from(["hand", "stick", "not"])),
-            batch="second" if apart and n == names[-1] else "",
-        )
-        for n in names
-    )
-    steps: list[dict[str, object]] = []
-    for do in draw(st.lists(STEPS, max_size=7)):
-        step: dict[str, object] = {"do": do}
-        if do == "combine":
-            step["batch"] = "second" if apart and draw(st.booleans()) else ""
-        elif do != "split":
-            step["who"] = draw(st.lists(st.sampled_from(names), min_size=1, max_size=len(names), unique=True))
-        if do in ("blend", "wait"):
-            step["to" if do == "blend" else "until"] = 3.2
-        steps.append(step)
-    scent_at = draw(st.sampled_from(["fats", "emulsion", "portions", "pour"]))
-    return Design.model_validate(
-        {"portions": portions, "technique": "drop-swirl", "steps": steps, "scent_at": scent_at}
-    )
-
-
-class OwnPlans(unittest.TestCase):
-    def test_what_stands_already_is_not_waited_for(self) -> None:
-        design = Design.model_validate({
-            "portions": TWO, "technique": "drop-swirl",
-            "steps": [{"do": "combine"}, {"do": "wait", "who": ["Base"], "until": 3.2},
-                      {"do": "pour", "who": ["Base"]}],
-        })  # fmt: skip
-        of = recipe(design=design)
-        events: list[Event] = [seen(0.5, "emulsion"), seen(3.0, "thick", "Base"),
-                  Flagged(id=next_id(), minute=3.1, portion="Base", flag="ricing")]  # fmt: skip
-        told = advise(project(job(of), knows(), 3, events=events, now=3.2))
-        self.assertEqual((told.go, told.minutes), ("step", 0.0))
-
-    @settings(max_examples=40, deadline=None)
-    @given(own_designs(), st.lists(st.tuples(st.integers(0, 8), st.floats(0.1, 4)), max_size=8), st.randoms())
-    def test_whatever_a_maker_draws_and_taps_is_played(
-        self, design: Design, taps: list[tuple[int, float]], rnd: Random
-    ) -> None:
-        of = recipe(design=design)
-        weighing = weigh(of, SHELF)
-        if weighing.sheet is None:
-            self.assertTrue(all(f.pointer.startswith("/design") for f in weighing.faults))
-            return
-        names = [p.name for p in design.portions]
-        keys = [s.key for s in plan(of, SHELF, weighing.sheet.total)]
-        events: list[Event] = []
-        minute = 0.0
-        for kind, gap in taps:
-            minute += gap
-            one = rnd.choice(names)
-            tap: Event = (
-                seen(minute, "emulsion"), seen(minute, "medium", one), Split(id=next_id(), minute=minute),
-                ScentIn(id=next_id(), minute=minute, portion=one, share=2.0), PouringBegan(id=next_id(), minute=minute),
-                StepDone(id=next_id(), minute=minute, step=rnd.choice(keys)),
-                Folded(id=next_id(), minute=minute, portion=one, into=(rnd.choice(names),)),
-                Flagged(id=next_id(), minute=minute, portion=one, flag="ricing"),
-                TechniqueChanged(id=next_id(), minute=minute, technique=rnd.choice(["chunks", "slants", "plain"])),
-            )[kind].model_copy(update={"sure": True})  # fmt: skip
-            try:
-                check(tap, events, of, SHELF)
-            except RuleError:
-                continue
-            events.append(tap)
-        told = project(Job(of, SHELF, weighing.sheet), knows(), 3, events=events, now=minute + 0.1)
-        look = told.forecast.outlook
-        self.assertAlmostEqual(look.drawn + look.different + look.lost, 1, places=9)
-        self.assertTrue(all(np.isfinite(told.draws.times[..., 0]).ravel()))
-        advice = advise(told)
-        self.assertTrue(advice.headline and advice.detail)
-        if advice.instead is not None and advice.going_on is not None:
-            self.assertGreater(advice.instead.value, advice.going_on.value)
-        self._what_saves_time_changes_nothing(told)
-
-    def _what_saves_time_changes_nothing(self, told: Projection) -> None:
-        """Steps that were done are judged all at once as each by itself, and no technique left out could have paid."""
-        for played, placed in zip(told.done, told.schedule.reconciled.done, strict=True):
-            if not placed.skipped and played.task.lanes and played.task.wants.weight > 0:
-                alone = levels_at(told.context, told.at, list(played.task.lanes), played.start)
-                np.testing.assert_allclose(played.level, alone, atol=1e-9)
-        for turn in turns(told.context, told.at, told.schedule.reconciled.ahead, told.job, told.schedule.technique):
-            value = play(told.context, told.at, turn.tasks).value(told.context.utility, turn.similarity)
-            self.assertLessEqual(float(value.max()), told.context.utility.most(turn.similarity) + 1e-9)

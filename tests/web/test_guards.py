@@ -15,7 +15,7 @@ from sqlalchemy.exc import OperationalError
 from waitress.server import create_server
 
 from bench.fuzz import requests_to
-from roundstone.cli import LIMITS
+from roundstone.cli.serving import LIMITS
 from roundstone.store import Workshop
 from roundstone.web import create_app
 from roundstone.web.clock import steady_now

@@ -16,7 +16,7 @@ from ..recipe import (
 )
 from ..said import WARMER_BY
 from ..sheet import adjust, weigh
-from ..sheet.adjust import FatTyped
+from ..sheet.acts import FatTyped
 from ..shelf import Shelf
 from ..values import Fault, RuleError, Share, Value
 from .forecast import Projection, outlook_of

@@ -33,9 +33,7 @@ from .after import (
     Wrapped,
 )
 from .events import (
-    CAME_OUT,
     EVENT,
-    MENDED,
     About,
     BenchEvent,
     CameOut,
@@ -78,8 +76,8 @@ from .events import (
     Undone,
     Worked,
     clock_text,
-    label,
 )
+from .labels import CAME_OUT, MENDED, label
 from .names import by_last_names, called, last_names, sheet_called
 from .rules import OVEN_NEXT, Doubt, check, doubt, mist_and_oven
 from .shared import BLOCK, shared

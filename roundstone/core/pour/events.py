@@ -6,9 +6,8 @@ from uuid import UUID
 
 from pydantic import Field, TypeAdapter
 
-from ..said import C, G, figure
 from ..shelf import STAGES, Stage, TechniqueId
-from ..values import Celsius, Grams, Minutes, Name, Share, listed
+from ..values import Celsius, Grams, Minutes, Name, Share
 from . import after
 from .after import LONGEST, PouredEvent
 
@@ -344,78 +343,3 @@ def clock_text(minute: float) -> str:
     hours, seconds = divmod(round(minute * 60), 3600)
     rest = f"{seconds // 60}:{seconds % 60:02d}"
     return f"{hours}:{rest:0>5}" if hours else rest
-
-
-REMARKS: dict[Remark, str] = {
-    "watery-top": "watery on top",
-    "odd-colour": "an odd colour",
-    "smell": "smells odd",
-    "lumps": "lumps",
-    "air": "air bubbles",
-    "spilled": "spilled",
-    "residue": "residue poured on",
-    "ran-short": "ran short",
-    "words": "",
-}
-MENDED = {"smooth": "came smooth again", "rough": "used as it was", "lost": "lost"}
-CAME_OUT: dict[CameOut, str] = {"drawn": "as drawn", "different": "different, would sell", "lost": "lost"}
-
-
-WORDS: dict[str, str] = {
-    "pause": "hands off",
-    "resume": "hands on again",
-    "unlearned": "left out of learning",
-    "unscented": "left unscented",
-    "in-turn": "scent as each is poured",
-    "spare": "into a spare mould",
-    "smooth": "nothing else went wrong",
-}
-STOOD: dict[Stood, str] = {"stands": "stands at a tilt", "wet": "film, but wet", "slumps": "slumps"}
-
-
-def label(event: Event) -> str:  # noqa: PLR0912 - one branch a kind
-    """An event in the words of the bench."""
-    where = getattr(event, "portion", None)
-    match event:
-        case StageSeen():
-            words = f"came to {event.stage}" if event.turned else str(event.stage)
-        case Worked():
-            words = f"{'blended' if event.tool == 'stick' else 'stirred'} {event.seconds:.0f} s"
-            words += {"mix": "", "thicken": " on purpose", "loosen": " to loosen it"}[event.purpose]
-        case ScentIn():
-            amount = f", {event.grams:g}{G}" if event.grams is not None else ""
-            amount = f", {100 * event.share:.0f} %" if event.share is not None else amount
-            words = f"scent in{amount}"
-        case Combined():
-            words = f"{event.batch} combined"
-        case StepDone():
-            words = f"done{', otherwise' if event.changed else ''}: {event.step}"
-        case StepSkipped():
-            words = f"left out: {event.step}"
-        case Folded():
-            words = f"folded into {listed(event.into)}"
-        case LayerTested():
-            words = STOOD[event.how]
-        case Renamed():
-            words = f"now called {event.to}"
-        case Remarked():
-            words = ": ".join(w for w in (REMARKS[event.what], event.says) if w)
-        case Mended():
-            words = f"{event.flag.replace('-', ' ')} ended: {MENDED[event.how]}"
-        case Judged():
-            words = f"came out {CAME_OUT[event.came]}"
-        case TemperatureRead():
-            words = f"{event.celsius:g}{C}"
-        case TechniqueChanged():
-            words = f"changed to {event.technique.replace('-', ' ')}"
-        case Flagged():
-            words = event.flag.replace("-", " ")
-        case ColourSeen():
-            words = f"colour {event.shade}, day {figure(event.days)}"
-        case NextTime():
-            words = f"next time: {event.says}"
-        case _ if isinstance(event, after.Rest | after.Heeded):
-            words = after.rest_label(event)
-        case _:
-            words = WORDS.get(event.kind, event.kind)
-    return f"{where}: {words}" if where else words

@@ -5,5 +5,6 @@ from .cure import BETA, CureOwn, Curve, curve, done_after, learn_cure, prior, re
 from .facts import Phase, Rested, gel_wrap, phase, rested, shown_pace
 from .gel import WAYS, GelOwn, Section, learn_gel, sections
 from .learned import RestLearned, RestLog, learn_rest
-from .touches import QUESTIONS, Next, RestNow, as_one, rest_now, rest_sections
+from .rest_keys import Next
+from .touches import QUESTIONS, RestNow, as_one, rest_now, rest_sections
 from .windows import Ageing, CutOwn, Window, belief, expected, learn_cuts, windows

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator, Sequence
 from math import exp
-from typing import Any, Literal
+from typing import Literal
 
-from ..pour import ASKED, CUT_FELT, Ask, PourState, mist_and_oven
+from ..pour import ASKED, Ask, PourState, mist_and_oven
 from ..recipe import Recipe, Wrap
 from ..said import G, figure
 from ..sheet import Sheet
@@ -14,11 +14,9 @@ from .cure import Curve, curve, kinds_of_bar, prior
 from .facts import LAST_QUESTIONS, Rested, gel_wrap, in_single_moulds, rested, shown_pace
 from .gel import Section, sections
 from .learned import RestLearned, ageing_of, felt, weighed
+from .rest_keys import LATE, OTHERS, Next, RestKey, Touch, keys_of
 from .windows import BATCH_SD, Cause, Window, belief, expected, windows
 
-Touch = Literal[
-    "cover", "oven-off", "unmould", "cut", "gel", "judge-cut", "weigh", "bevel", "stamp", "judge-week", "judge-cured"
-]  # fmt: skip
 COVER_WITHIN = 3.0  # hours in which it is of use to ask how it rests [C]
 OVEN_HOURS = 1.0  # after which a warm oven is turned off [C: oven at 65 to 70 °C, then off, is common practice]
 GEL_LOOK = 72.0  # hours after the cut in which a section still shows what gelled [C]
@@ -34,26 +32,6 @@ QUESTIONS: dict[str, tuple[Ask, ...]] = {
     "week": ("colour", "scent", "ricing"),
     "cured": LAST_QUESTIONS,
 }
-
-
-class Next(Value):
-    """One thing to do: between `first` and `until` hours since it was poured; `sure` and `late` are the inner edges."""
-
-    what: Touch
-    tool: str = ""
-    message: str
-    first: float
-    sure: float
-    late: float
-    until: float
-    after: str = ""
-
-
-class RestKey(Value):
-    """A key and the event it taps; the page gives it an id and a minute."""
-
-    label: str
-    event: dict[str, Any]
 
 
 class Question(Value):
@@ -214,71 +192,6 @@ def _next(of: _Rest, hours: float) -> list[Next]:  # noqa: PLR0912 - one thing a
     return sorted(out, key=lambda n: (n.first > hours, n.first if n.first > hours else 0.0))
 
 
-def _keys(first: Next | None, planned: Wrap) -> tuple[RestKey, ...]:  # noqa: PLR0911 - one return a touch
-    match first.what if first else "":
-        case "cover":
-            ways = {"open": "open", "covered": "covered", "insulated": "in a towel", "oven": "in a warm oven"}
-            ways["cold"] = "in a cold place"
-            order = sorted(ways, key=lambda how: how != planned)  # as planned comes first
-            return tuple(RestKey(label=ways[how].capitalize(), event={"kind": "wrap", "how": how}) for how in order)
-        case "oven-off":
-            return (RestKey(label="The oven is off", event={"kind": "wrap", "how": "oven-off"}),)
-        case "unmould":
-            how = {"clean": "Unmoulded", "stuck": "It sticks", "tore": "It tore"}
-            keys = [RestKey(label=w, event={"kind": "unmould", "how": h}) for h, w in how.items()]
-            return (*keys, RestKey(label="Still soft: a finger dents it", event={"kind": "touch", "how": "dents"}))
-        case "cut":
-            tool = first.tool if first else "wire"
-            felt = ("clean", "drags", "dents", "hard")
-            said = {"clean": "Cut clean"} | {k: CUT_FELT[k] for k in felt[1:]}  # type: ignore[index] # CutFelt
-            return tuple(
-                RestKey(label=said[h][0].upper() + said[h][1:], event={"kind": "cut", "how": h, "tool": tool})
-                for h in felt
-            )
-        case "gel":
-            words = {"none": "No gel", "ring": "A ring", "full": "Gelled through"}
-            return tuple(RestKey(label=w, event={"kind": "gel", "how": h}) for h, w in words.items())
-        case "bevel":
-            return _finished("bevelled")
-        case "stamp":
-            return _finished("stamped")
-    return ()
-
-
-def _finished(what: str) -> tuple[RestKey, ...]:
-    how = {"clean": what.capitalize(), "soft": "Too soft", "hard": "Too hard"}
-    return tuple(RestKey(label=w, event={"kind": "finish", "what": what, "how": h}) for h, w in how.items())
-
-
-def _told(label: str, kind: str, **event: Any) -> RestKey:
-    return RestKey(label=label, event={"kind": kind, **event})
-
-
-# What can be told at any time; the cut too, once its keys have gone.
-LATE = (
-    _told("Unmoulded", "unmould", how="clean"),
-    *(
-        _told(f"Cut by {tool}: {words}", "cut", how=how, tool=tool)
-        for tool in ("wire", "knife")
-        for how, words in (("clean", "clean"), ("drags", "it dragged"), ("hard", "had to be pushed"))
-    ),
-)
-OTHERS = (
-    _told("A finger dents it", "touch", how="dents"),
-    _told("It is firm", "touch", how="firm"),
-    _told("Uncovered", "wrap", how="open"),
-    _told("Misted with alcohol", "mist"),
-    _told("Ash: some", "ash", how="some"),
-    _told("Ash: much", "ash", how="much"),
-    _told("No ash", "ash", how="none"),
-    _told("It seeps", "block", what="seeping"),
-    _told("It cracked", "block", what="cracked"),
-    *(_told(what.capitalize(), "finish", what=what) for what in ("planed", "bevelled", "stamped", "steamed")),
-    _told("No zap", "test", zaps=False),
-    _told("It zaps", "test", zaps=True),
-)
-
-
 def _bars(of: _Rest) -> Iterator[BarKind]:
     for n, told in enumerate(of.curves):
         made = of.sheet.bars[n] if n < len(of.sheet.bars) else None
@@ -337,7 +250,7 @@ def rest_now(
         at: Literal["cut", "week", "cured"] = "cured" if hours >= of.cured[0] else "week" if hours >= WEEK else "cut"
         said = of.answered(at)
         asked = [Question(at=at, ask=a, message=ASKED[a]) for a in QUESTIONS[at] if a not in said]
-    keys = _keys(coming[0] if coming else None, recipe.design.wrap)
+    keys = keys_of(coming[0] if coming else None, recipe.design.wrap)
     due = bool(keys) and coming[0].first <= hours
     return RestNow(
         hours=hours,

@@ -6,25 +6,12 @@ Before the pour everything is plan; at the bench events take its place and the r
 from .aid import FIRST_AID, TEST_A_BAR
 from .edit import StepAct, StepEdit, rearranged, spelled
 from .harm import Overdose, marked_for_good, overdoses
+from .lanes_of import POT, emulsion_minutes
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
 from .plan import LEAST_LEFT, PREPARES, Roles, Task, in_turn, plan, preparation, turned
-from .ready import (
-    Before,
-    Cue,
-    Meets,
-    ReadyAct,
-    ReadyPart,
-    ReadyState,
-    Reweigh,
-    acted,
-    band_of,
-    before,
-    cues_of,
-    meets,
-    ready_parts,
-    to_reweigh,
-)
+from .ready import ReadyAct, ReadyPart, ReadyState, Reweigh, acted, band_of, ready_parts, to_reweigh
+from .ready_meet import Before, Cue, Meets, before, cues_of, meets
 from .reconcile import HALF, SPLIT_AFTER, Placed, Reconciled, reconcile
-from .schedule import POT, Schedule, build_schedule, emulsion_minutes, replanned
+from .schedule import Schedule, build_schedule, replanned
 from .terms import kept, windows
 from .worksheet import SheetCup, SheetPour, WorkStep, work_order

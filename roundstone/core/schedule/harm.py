@@ -9,8 +9,8 @@ from ..said import figure
 from ..sheet import CURED, Sheet, limit_use
 from ..shelf import Shelf
 from ..values import Grams, Id, Name, Value, listed
+from .lanes_of import percents_of
 from .plan import plan
-from .schedule import percents_of
 
 FRAGRANCE_TOLD = 1.0 + 1e-6  # times what is allowed, beyond which it is told
 

@@ -1,89 +1,26 @@
 """The ledger of portions: what each cup holds, how it is weighed off the pot, what goes into it, where it ends up."""
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import Any
 
 from ..face import ALIKE, PALETTE, Aged, Tint, aged, apart
 from ..recipe import (
-    INTO_MOULD,
-    Box,
-    ByMoulds,
-    CutPlan,
-    Placement,
     Portion,
     Recipe,
-    Wrap,
-    cut_plan,
-    leaning,
-    millilitres,
-    steepest,
-    toppings_at,
 )
-from ..recipe import stands as standing
 from ..recipe.mould import CUP
-from ..said import CM, MM, figure
+from ..said import figure
 from ..sheet import Line, PortionWeight, Sheet
 from ..shelf import Shelf
-from ..values import Grams, Share, Value, listed
+from ..values import Grams, Value, listed
+from .ledger_row import CupColour, LedgerRow
+from .moulded import GELS, MouldFill, area_of, moulded
 from .plan import Task
 
 RAW = "{} of the fats and {} of the lye jug"
 EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
 OVERDOSED = 1.05  # times the limit's share, or the full dose, from which a cup is overdosed [C]
 LEFT = 0.01  # share of a portion below which nothing of it is kept for the top
-SPILT = 0.001  # share of a portion that may run over unsaid [C]
-LONG = 15.0  # cm of mould from which colours begin at both ends in turn [C]
-CUTTER = 25.0  # mm above the block that a wire cutter lets pass [C]
-# How likely a bar gels by the way its mould rests, for its colours alone [C].
-GELS: dict[Wrap, float] = {"open": 0.15, "covered": 0.4, "insulated": 0.9, "oven": 0.95, "cold": 0.05}
-SURFACE, SURFACE_BASE = ("dots-hearts", "bottle-drops"), 0.55  # a surface design wants more base than that: 60 % usual
-
-
-class CupColour(Value):
-    """A colourant of one cup: grams, level teaspoons in words, and grams to a cup of batter."""
-
-    name: str
-    grams: Grams
-    shown: str
-    spoons: str
-    a_cup: str
-    tiny: bool
-    row: int
-
-
-class LedgerRow(Value):
-    """A portion, by its place `portion` in the design; `vessel` is what to write on its cup.
-
-    It is poured off `source` ("" the pot) until that reads `until`, having read `reads`; who `stays` is what is left.
-    One combined by itself is `raw` shares of pot and jug. `in_mould` is what gets there, `kept` what of it is kept for
-    the top. `height` is its layer in the mould, cm, and `a_percent` what one percent more would add to that.
-    """
-
-    portion: int
-    name: str
-    vessel: str
-    tint: Tint
-    aged: Aged
-    share: Share
-    batter: Grams
-    shown: str
-    cups: float
-    source: str
-    batch: str
-    stays: bool
-    reads: str
-    until: str
-    raw: str
-    scent: Grams
-    scent_shown: str
-    scent_share: Share
-    scent_says: str
-    colours: tuple[CupColour, ...]
-    in_mould: Grams
-    kept: str
-    superfat: Share
-    uneven: bool
-    height: float | None
-    a_percent: float | None
 
 
 class Scenting(Value):
@@ -92,17 +29,6 @@ class Scenting(Value):
     shown: str
     left: str
     message: str
-
-
-class MouldFill(Value):
-    """How the mould fills: the height of all batter against its own, in cm, at its lean, and where it is cut."""
-
-    height: float
-    holds: float
-    message: tuple[str, ...]
-    cuts: CutPlan | None
-    toppings: tuple[Placement, ...]
-    ends: str
 
 
 class Ledger(Value):
@@ -198,7 +124,6 @@ def ledger(
         p.name: taken[number[p.name]] for p in portions
     }
     per_ml = sheet.total / sheet.millilitres
-    area = _area(recipe)
     kept = {i: sum(s.wants.part for s in tasks if s.do == "top" and i in s.lanes) for i in range(len(portions))}
     rows = []
     for n, i in enumerate(order):
@@ -210,37 +135,19 @@ def ledger(
         last = not p.of and i == stays(portions, mine)
         if not last:
             reads[source] = before - taken[i]
-        share = p.scent if design.scents_apart else 1.0
-        scent = w.fragrance if design.scents_apart else 0.0
-        in_mould = max(w.batter + scent + sum(x.grams for x in w.own) - design.residue, 0.0)
         rows.append(
             LedgerRow(
                 portion=i,
                 name=p.name,
                 vessel=f"{n + 1} {p.name}",
-                tint=tint_of(recipe, shelf, i),
                 aged=tints[i],
-                share=p.share,
-                batter=w.batter,
-                shown=w.shown.batter,
-                cups=round(w.batter / per_ml / CUP, 2),
                 source=p.of,
                 batch=batch if len(design.batches) > 1 else "",
                 stays=last,
                 reads=shown(before),
                 until=shown(reads[source]),
-                raw=f"{w.shown.from_pot} of the fats and {w.shown.from_jug} of the lye jug" if design.alone(p) else "",
-                scent=scent,
-                scent_shown=shown(scent) if scent else "none",
-                scent_share=share,
-                scent_says=_scent_says(w, share) if recipe.scents else "",
-                colours=tuple(_colours(w.own, recipe, shelf, w.batter / per_ml / CUP)),
-                in_mould=in_mould,
                 kept=shown(w.batter * kept[i]) if LEFT < kept[i] < 1 - LEFT else "",
-                superfat=w.superfat,
-                uneven=w.uneven,
-                height=round(in_mould / per_ml / area, 2) if area else None,
-                a_percent=round(sheet.total / 100 / per_ml / area, 3) if area else None,
+                **_in_cup(recipe, shelf, sheet, i),
             )
         )
     return Ledger(
@@ -248,8 +155,35 @@ def ledger(
         pot_shown=shown(design.pot + pots[design.batches[0]]),
         scenting=_scenting(recipe, sheet, shelf, bottle),
         alike=tuple(_alike(rows)),
-        mould=_mould(recipe, rows, per_ml, shelf, tasks),
+        mould=moulded(recipe, rows, per_ml, shelf, tasks),
     )
+
+
+def _in_cup(recipe: Recipe, shelf: Shelf, sheet: Sheet, i: int) -> dict[str, Any]:
+    """What the i-th portion's cup holds, and where that stands in the mould."""
+    design, shown, per_ml = recipe.design, shelf.scales.shown, sheet.total / sheet.millilitres
+    p, w, area = design.portions[i], sheet.portions[i], area_of(recipe)
+    share = p.scent if design.scents_apart else 1.0
+    scent = w.fragrance if design.scents_apart else 0.0
+    in_mould = max(w.batter + scent + sum(x.grams for x in w.own) - design.residue, 0.0)
+    return {
+        "tint": tint_of(recipe, shelf, i),
+        "share": p.share,
+        "batter": w.batter,
+        "shown": w.shown.batter,
+        "cups": round(w.batter / per_ml / CUP, 2),
+        "raw": RAW.format(w.shown.from_pot, w.shown.from_jug) if design.alone(p) else "",
+        "scent": scent,
+        "scent_shown": shown(scent) if scent else "none",
+        "scent_share": share,
+        "scent_says": _scent_says(w, share) if recipe.scents else "",
+        "colours": tuple(_colours(w.own, recipe, shelf, w.batter / per_ml / CUP)),
+        "in_mould": in_mould,
+        "superfat": w.superfat,
+        "uneven": w.uneven,
+        "height": round(in_mould / per_ml / area, 2) if area else None,
+        "a_percent": round(sheet.total / 100 / per_ml / area, 3) if area else None,
+    }
 
 
 def _all_of(portions: Sequence[Portion], i: int) -> Iterator[int]:
@@ -306,59 +240,3 @@ def _alike(rows: Sequence[LedgerRow]) -> Iterator[str]:
         if like and one.name not in told:
             told.update((one.name, *like))
             yield f"{listed([one.name, *like])} look alike while wet: label them."
-
-
-def _area(recipe: Recipe) -> float:
-    """Floor of all boxes, cm²; 0 where the moulds are not boxes alone."""
-    if not isinstance(recipe.size, ByMoulds) or not all(isinstance(m, Box) for m in recipe.size.moulds):
-        return 0.0
-    return sum(m.count * m.length * m.width for m in recipe.size.moulds if isinstance(m, Box))
-
-
-def _mould(
-    recipe: Recipe, rows: Sequence[LedgerRow], per_ml: float, shelf: Shelf, tasks: Sequence[Task]
-) -> MouldFill | None:
-    if not isinstance(recipe.size, ByMoulds) or len(recipe.size.moulds) == 0:
-        return None
-    box = recipe.size.moulds[0]
-    if not isinstance(box, Box):
-        return None
-    volume = sum(r.in_mould for r in rows) / per_ml * _part(recipe, box)
-    height = standing(box, volume)
-    message = []
-    if height < box.fill - 0.1:
-        short = "left in the cups" if recipe.design.residue else "missing"
-        message.append(f"The bars come out {10 * (box.fill - height):.0f}{MM} lower than meant: it is {short}.")
-    if height > box.fill + 0.1:
-        over = shelf.scales.shown((height - box.fill) * box.count * box.length * box.width * per_ml)
-        message.append(f"{over} more than the mould takes: have a spare one at hand.")
-    tilt = recipe.design.tilt
-    poured = next((s.lanes[0] for s in tasks if s.do in INTO_MOULD and s.lanes), None)
-    first = next((r for r in rows if r.portion == poured), None)
-    if tilt > 0 and first is not None:
-        area = first.in_mould / per_ml / (box.count * box.length)
-        lies = leaning(box.width, box.fill, tilt, area)
-        foot = f"covers {lies.foot:.1f}{CM} of {box.width:g}{CM}"
-        where = f"{first.name} stands {lies.high:.1f}{CM} up the low wall and {foot}"
-        most = steepest(box.width, box.fill, area)
-        over = f"{first.name} runs over the edge: lean it {figure(most)}° at most"
-        message.append(f"At {figure(tilt)}° {where if lies.over < SPILT else over}.")
-    if recipe.design.technique in SURFACE and max(p.share for p in recipe.design.portions) < SURFACE_BASE:
-        message.append("A design on the surface wants about 60 % of base under it, or the bars come out thin.")
-    if box.width > 1.5 * box.length / 2 and box.cut > 0 and box.across <= 0:
-        message.append(f"A slab cut one way gives bars {10 * box.width:.0f}{MM} long: say how it is cut across.")
-    cuts = cut_plan(box)
-    ends = ""
-    if len(rows) > 1 and box.length >= LONG:
-        sides = [f"{r.name} at the {'left' if n % 2 == 0 else 'right'} end" for n, r in enumerate(rows)]
-        ends = f"Begin {listed(sides)}: no end stays pale."
-    toppings = toppings_at(cuts, recipe.design.toppings, CUTTER) if cuts is not None else ()
-    return MouldFill(
-        height=round(height, 2), holds=box.fill, message=tuple(message), cuts=cuts, toppings=toppings, ends=ends
-    )
-
-
-def _part(recipe: Recipe, box: Box) -> float:
-    """Share of all batter that goes into the first kind of mould."""
-    assert isinstance(recipe.size, ByMoulds)
-    return millilitres(box) / sum(millilitres(m) for m in recipe.size.moulds)

@@ -12,6 +12,7 @@ from ..shelf import Moment, Scales, Shelf, band_words
 from ..values import Caution, Minutes, Value, listed
 from .aid import TEST_A_BAR
 from .ledger import Ledger, ledger, tint_of
+from .moulded import MouldFill
 from .plan import Task, plan
 
 
@@ -182,14 +183,29 @@ def _from_emulsion(
 ) -> Iterator[WorkStep]:
     """From combining on: `in_pot` is what stands in the pot by then."""
     lines, design = sheet.lines, recipe.design
-    layers = len(design.batches) > 1
     tasks = plan(recipe, shelf, sheet.total)
     cups = ledger(recipe, shelf, sheet, tasks, {})
     at_trace = [x for x in lines if x.vessel == "stir"]
     early_scent = design.scent_at == "emulsion"
     whole = tuple(x for x in at_trace if not x.into and (x.kind != "fragrance" or early_scent))
+    yield from _combined(recipe, shelf, sheet, in_pot, whole, cups)
+    shared = [p for q, p in zip(design.portions, sheet.portions, strict=True) if not design.alone(q)]
+    if len(shared) > 1:
+        stands = f"The pot stands at {cups.pot_shown}" + (" with its own weight." if design.pot else ", tared.")
+        alike = " ".join(cups.alike)
+        does = f"{stands} Pour off each cup until it reads what is beside it. {alike}".strip()
+        yield WorkStep(title=SPLIT, lines=(), does=does, cups=tuple(_cups(cups)))
+    yield _coloured(recipe, shelf, sheet, tuple(x for x in at_trace if x not in whole))
+    yield from _poured(recipe, shelf, sheet, cups.mould, tuple(_pours(recipe, shelf, tasks, when)))
+
+
+def _combined(
+    recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[Line], whole: tuple[Line, ...], cups: Ledger
+) -> Iterator[WorkStep]:
+    """Lye and fats to emulsion, in one pot or each layer by itself, and what goes into all of it."""
+    lines, design = sheet.lines, recipe.design
     goal = f"{recipe.pour_celsius:g}{C_BOTH}"
-    if layers:
+    if len(design.batches) > 1:
         own = tuple(x for x in lines if x.vessel == "pot" and x.into)
         jug = _named(x for x in lines if x.vessel == "jug")
         does = (
@@ -211,26 +227,29 @@ def _from_emulsion(
             scent = any(x.kind == "fragrance" for x in whole)
             does = "Into all of it, at emulsion" + (", the scent last and by hand." if scent else ".")
             yield WorkStep(title=WHOLE, lines=whole, does=does)
-    shared = [p for q, p in zip(design.portions, sheet.portions, strict=True) if not design.alone(q)]
-    if len(shared) > 1:
-        stands = f"The pot stands at {cups.pot_shown}" + (" with its own weight." if design.pot else ", tared.")
-        alike = " ".join(cups.alike)
-        does = f"{stands} Pour off each cup until it reads what is beside it. {alike}".strip()
-        yield WorkStep(title=SPLIT, lines=(), does=does, cups=tuple(_cups(cups)))
-    late = tuple(x for x in at_trace if x not in whole)
+
+
+def _coloured(recipe: Recipe, shelf: Shelf, sheet: Sheet, late: tuple[Line, ...]) -> WorkStep:
+    """Colours, then the scent."""
+    design = recipe.design
     notes = [shelf.fragrances[f].note for f in recipe.fragrances if shelf.fragrances[f].note]
     scent_into = ", ".join(f"{p.shown.fragrance} into {p.name}" for p in sheet.portions if p.fragrance)
     scent_when = "each just before it is poured" if design.scent_at == "pour" else "last"
     by = "whisked by hand" if design.scent_by == "hand" else "with the stick"
-    yield WorkStep(
+    return WorkStep(
         title=COLOUR,
         lines=late,
         does=f"Colour first. Scent {scent_when}, {by}: {scent_into}." if scent_into else "Colour by hand.",
         cautions=tuple(f"Your note: {n}" for n in notes),
     )
+
+
+def _poured(
+    recipe: Recipe, shelf: Shelf, sheet: Sheet, mould: MouldFill | None, pours: tuple[SheetPour, ...]
+) -> Iterator[WorkStep]:
+    """Into the mould, and what comes after."""
+    design = recipe.design
     technique = shelf.techniques[design.technique]
-    pours = tuple(_pours(recipe, shelf, tasks, when))
-    mould = cups.mould
     does = f"{technique.how[:1].upper()}{technique.how[1:]}. Bang out the air."
     told = " ".join([*(mould.message if mould else ()), *([mould.ends] if mould and mould.ends else [])])
     yield WorkStep(title=technique.name, lines=(), does=f"{does} {told}".strip(), pours=pours)

@@ -3,7 +3,8 @@
 With all that is reckoned from weights alone: cautions, bar, label, lots, comparison, edits.
 """
 
-from .adjust import Act, AddFat, AddPortion, Balance, FatGrams, FatTyped, PortionPerMould, TakePortion, adjust
+from .acts import Act, AddFat, AddPortion, Balance, FatGrams, FatTyped, PortionPerMould, TakePortion
+from .adjust import adjust
 from .bar import describe
 from .checks import percent
 from .compare import Comparison, compare

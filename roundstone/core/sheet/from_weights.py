@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from ..recipe import ByRatio, ByWeight, Design, Dose, FatShare, LiquidUse, Portion, Recipe, Scent, vessel_of
 from ..said import figure
 from ..shelf import KOH, MOMENT_IN, NAOH, Moment, Shelf, Vessel
-from ..values import Fault, Grams, RuleError
-from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, demand
+from ..values import Fault, Grams, RuleError, Share
+from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, Demand, demand
 from .checks import LEAST_GRAMS
 
 ROUNDED = 0.002  # of the water: what rounded weights may be off in a small batch [chosen]
@@ -52,28 +52,11 @@ def recipe_of(
             *((g, shelf.liquids[i].naoh) for i, g in liquids.items()),
         ),
     )
-    left = naoh / NAOH + koh / KOH - asked.acids - asked.free
-    superfat = 1 - left / asked.fats if asked.fats > 0 else 0.0
-    if superfat < -SLIP:
-        message = (
-            f"These weights have {figure(-100 * superfat, '.1f')} % more lye than the fats can take: lye heavy, and "
-            "caustic. Check every weight; it is not read."
-        )
-        raise RuleError(Fault(pointer="/alkali", message=message))
-    hungry = superfat > MOST_SUPERFAT + SLIP and asked.acids > 0 and asked.fats > 0
-    if hungry:  # the acids were given no lye of their own
-        superfat = 1 - (left + asked.acids) / asked.fats
-    if superfat > MOST_SUPERFAT + SLIP or superfat < -SLIP:
-        message = f"These weights leave {100 * superfat:.0f} % of the fats without lye; up to 20 % is a soap."
-        raise RuleError(Fault(pointer="/alkali", message=message))
-
+    superfat, hungry = _superfat(asked, naoh / NAOH + koh / KOH)
     brought = sum(g * shelf.liquids[i].water for i, g in liquids.items())
     brought += sum(g * shelf.additives[i].water for i, g in additives.items())
     water = plain + ice + stock - in_stock + brought
-    parts = water / (naoh + koh)
-    if not LEAST_WATER * (1 - ROUNDED) <= parts <= MOST_WATER * (1 + ROUNDED):
-        message = f"That is {figure(parts, '.2f')} parts water to one of alkali; from 1 to 4 is possible."
-        raise RuleError(Fault(pointer="/water", message=message))
+    parts = _parts(water, naoh + koh)
     liquid = plain + ice + stock - in_stock + sum(liquids.values())
     return Recipe(
         name=name,
@@ -99,6 +82,34 @@ def recipe_of(
         size=ByWeight(grams=max(whole, LEAST_GRAMS) if whole > LEAST_GRAMS * (1 - ROUNDED) else whole),
         design=Design(portions=(ALL,), technique="tamp"),
     )
+
+
+def _superfat(asked: Demand, lye: float) -> tuple[Share, bool]:
+    """The superfat that so many moles of lye leave, and whether acids were given none of their own."""
+    left = lye - asked.acids - asked.free
+    superfat = 1 - left / asked.fats if asked.fats > 0 else 0.0
+    if superfat < -SLIP:
+        message = (
+            f"These weights have {figure(-100 * superfat, '.1f')} % more lye than the fats can take: lye heavy, and "
+            "caustic. Check every weight; it is not read."
+        )
+        raise RuleError(Fault(pointer="/alkali", message=message))
+    hungry = superfat > MOST_SUPERFAT + SLIP and asked.acids > 0 and asked.fats > 0
+    if hungry:  # the acids were given no lye of their own
+        superfat = 1 - (left + asked.acids) / asked.fats
+    if superfat > MOST_SUPERFAT + SLIP or superfat < -SLIP:
+        message = f"These weights leave {100 * superfat:.0f} % of the fats without lye; up to 20 % is a soap."
+        raise RuleError(Fault(pointer="/alkali", message=message))
+    return superfat, hungry
+
+
+def _parts(water: Grams, alkali: Grams) -> float:
+    """Parts of water to one of alkali."""
+    parts = water / alkali
+    if not LEAST_WATER * (1 - ROUNDED) <= parts <= MOST_WATER * (1 + ROUNDED):
+        message = f"That is {figure(parts, '.2f')} parts water to one of alkali; from 1 to 4 is possible."
+        raise RuleError(Fault(pointer="/water", message=message))
+    return parts
 
 
 def _sum(rows: Sequence[Weighed], kind: str) -> dict[str, Grams]:

@@ -12,12 +12,18 @@ from .doses import Dosed
 from .sheet import Line, LineKind
 
 
-def lines_of(of: Amounts, shelf: Shelf, fats: Grams) -> Iterator[Line]:
-    """Everything that is weighed for so many grams of fats."""
-    recipe, lye, liquid = of.recipe, of.lye, of.liquid
-    shown = shelf.scales.shown
+class _Weighing:
+    """What a line is made with: so many grams of fats, and the scales they are read on."""
+
+    def __init__(self, shelf: Shelf, fats: Grams) -> None:
+        self.scales, self.fats = shelf.scales, fats
+
+    def shown(self, share: float) -> str:
+        """So much per gram of fats, as the scales show it."""
+        return self.scales.shown(share * self.fats)
 
     def line(
+        self,
         vessel: Vessel,
         kind: LineKind,
         key: str,
@@ -28,7 +34,8 @@ def lines_of(of: Amounts, shelf: Shelf, fats: Grams) -> Iterator[Line]:
         moment: Moment | None = None,
         row: int | None = None,
     ) -> Line:
-        grams, lye_like = share * fats, kind in ("alkali", "stock")
+        """A line of so much per gram of fats; lye is never rounded up."""
+        grams, lye_like = share * self.fats, kind in ("alkali", "stock")
         return Line(
             vessel=vessel,
             kind=kind,
@@ -36,48 +43,69 @@ def lines_of(of: Amounts, shelf: Shelf, fats: Grams) -> Iterator[Line]:
             name=name,
             grams=grams,
             share=share,
-            reading=shelf.scales.reading(grams, down=lye_like),
-            shown=shown(grams, down=lye_like),
-            also=shelf.scales.in_grams(grams) if lye_like and shelf.scales.unit != "g" else "",
+            reading=self.scales.reading(grams, down=lye_like),
+            shown=self.scales.shown(grams, down=lye_like),
+            also=self.scales.in_grams(grams) if lye_like and self.scales.unit != "g" else "",
             note=note,
             item=item,
             moment=moment,
             row=row,
         )
 
+
+def lines_of(of: Amounts, shelf: Shelf, fats: Grams) -> Iterator[Line]:
+    """Everything that is weighed for so many grams of fats."""
+    on = _Weighing(shelf, fats)
     for i, (share, fat) in enumerate(of.rows):
-        yield line("pot", "fat", f"fat:{fat.id}", fat.name, share, item=f"fat:{fat.id}", row=i)
+        yield on.line("pot", "fat", f"fat:{fat.id}", fat.name, share, item=f"fat:{fat.id}", row=i)
+    yield from _liquid_lines(of, shelf, on)
+    for d in of.doses:
+        yield from _dose_lines(d, of.recipe, shelf, fats)
+    yield from _alkali_lines(of, on)
+    yield from _scent_lines(of.recipe, shelf, on)
+
+
+def _liquid_lines(of: Amounts, shelf: Shelf, on: _Weighing) -> Iterator[Line]:
+    """Water, ice, and what stands in for water."""
+    recipe, lye = of.recipe, of.lye
     in_stock = alkali.water_in_stock(recipe.stock, lye.naoh_weighed) if recipe.stock else 0.0
     water = max(of.plain - in_stock, 0.0)
-    yield line("jug", "water", "water", "Water", water * (1 - recipe.ice))
+    yield on.line("jug", "water", "water", "Water", water * (1 - recipe.ice))
     if recipe.ice > 0:
-        yield line("jug", "ice", "ice", "Ice", water * recipe.ice, "in the water before the lye")
+        yield on.line("jug", "ice", "ice", "Ice", water * recipe.ice, "in the water before the lye")
     for i, use in enumerate(recipe.liquids):
         q = shelf.liquids[use.liquid]
-        share = use.share * liquid
-        brings = f"{shown(share * q.fat * fats)} fat, {shown(share * q.sugars * fats)} sugars"
+        share = use.share * of.liquid
+        brings = f"{on.shown(share * q.fat)} fat, {on.shown(share * q.sugars)} sugars"
         how = "frozen; " if use.frozen else ""
         where = {"jug": "", "pot": "into the fats; ", "stir": "at trace; "}[use.goes]
         note = f"{how}{where}brings {brings}"
         key = f"liquid:{q.id}:{i}"
-        yield line(use.goes, "liquid", key, q.name, share, note, f"liquid:{q.id}", MOMENT_IN[use.goes], row=i)
-    for d in of.doses:
-        yield from _dose_lines(d, recipe, shelf, fats)
+        yield on.line(use.goes, "liquid", key, q.name, share, note, f"liquid:{q.id}", MOMENT_IN[use.goes], row=i)
+
+
+def _alkali_lines(of: Amounts, on: _Weighing) -> Iterator[Line]:
+    """Hydroxides, or a stock lye in place of one."""
+    recipe, lye = of.recipe, of.lye
     never = "into the liquid, never the reverse"
     naoh, koh = "alkali:naoh", "alkali:koh"
     if recipe.stock is not None:
-        holds = f"holds {shown(lye.naoh_weighed * fats)} of sodium hydroxide, {percent(recipe.naoh_purity)} pure"
-        yield line(
+        holds = f"holds {on.shown(lye.naoh_weighed)} of sodium hydroxide, {percent(recipe.naoh_purity)} pure"
+        yield on.line(
             "jug", "stock", "stock", f"Stock lye {percent(recipe.stock, 4)}", lye.naoh_weighed / recipe.stock, holds
         )
     elif lye.naoh > 0:
         note = f"{percent(recipe.naoh_purity)} pure; {never}"
-        yield line("jug", "alkali", naoh, "Sodium hydroxide", lye.naoh_weighed, note, naoh)
+        yield on.line("jug", "alkali", naoh, "Sodium hydroxide", lye.naoh_weighed, note, naoh)
     if lye.koh > 0:
-        wet = shown((lye.koh_weighed - lye.koh) * fats)
+        wet = on.shown(lye.koh_weighed - lye.koh)
         rest = f", about {wet} of it water that comes on top" if recipe.koh_purity < 1 else ""
         note = f"{percent(recipe.koh_purity)} pure{rest}; {never}"
-        yield line("jug", "alkali", koh, "Potassium hydroxide", lye.koh_weighed, note, koh)
+        yield on.line("jug", "alkali", koh, "Potassium hydroxide", lye.koh_weighed, note, koh)
+
+
+def _scent_lines(recipe: Recipe, shelf: Shelf, on: _Weighing) -> Iterator[Line]:
+    """Every bottle that is taken in hand; of a blend its parts."""
     into = ", ".join(p.name for p in recipe.design.portions if p.scented) or "no portion"
     goes_into = {
         "fats": "the fats",
@@ -95,10 +123,10 @@ def lines_of(of: Amounts, shelf: Shelf, fats: Grams) -> Iterator[Line]:
             item = f"fragrance:{part.id}"
             apart = part.id != whole.id
             key = f"fragrance:{whole.id}:{part.id}" if apart else item
-            note = f"for {whole.name}, mixed first, {shown(scent.load * recipe.scented_share * fats)} in all; "
+            note = f"for {whole.name}, mixed first, {on.shown(scent.load * recipe.scented_share)} in all; "
             into_where = f"into {goes_into}, {by}"
             said = (note if apart else "") + into_where
-            yield line(vessel, "fragrance", key, part.name, share, said, item, moment, row=i)
+            yield on.line(vessel, "fragrance", key, part.name, share, said, item, moment, row=i)
 
 
 def _eats(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> str:

@@ -8,7 +8,8 @@ from ..recipe import Recipe
 from ..said import FLUID_OUNCE
 from ..shelf import Shelf
 from ..values import Fault, Grams, RuleError, Value
-from .adjust import FatGrams, FatTyped, adjust
+from .acts import FatGrams, FatTyped
+from .adjust import adjust
 from .sheet import Weighing
 from .weigh import weigh
 

@@ -115,22 +115,7 @@ def simulation_context(
         unfold_stick[:, i] = _unfolding(scent[i], stick, prior.SCENT_STICK_MINUTES)
     g = samples.ln_age[:lanes]
     levels = np.stack([g[..., 0] - BEFORE_LIGHT, *(g[..., s] for s in range(4)), g[..., 3] + AFTER_SET])
-    dice = normals(seed + STREAM * DICE_OF_GRAINS, draws, max(lanes, 1)).T[:lanes]
-    from scipy.special import ndtr
-
-    rices = (ndtr(dice) < ricing).astype(float)
-    riced = np.zeros((lanes, draws))
-    for i, lane in enumerate(schedule.bare):
-        flagged = schedule.state.riced(lane.name)
-        scented = min((m for m, _ in lane.added.values()), default=None)
-        mended = any(f.flag == "ricing" and f.portion in (None, lane.name) for f in schedule.state.flags)
-        calm = scented is not None and (mended or _seen_after(schedule, i, scented + CALM_AFTER))
-        if not schedule.percents[i] or calm:
-            rices[i] = 0.0
-        if flagged:
-            rices[i] = riced[i] = 1.0
-        elif scented is not None:
-            riced[i] = rices[i]
+    rices, riced = _grains(schedule, ricing, seed, draws)
     hands_luck = hands.mean + hands.sd * normals(seed + STREAM * DICE_OF_HANDS, draws, 1)[:, 0]
     origin, emulsion = _origins(schedule, samples)
     return SimulationContext(
@@ -153,6 +138,28 @@ def simulation_context(
         seed=seed,
         utility=utility,
     )
+
+
+def _grains(schedule: Schedule, ricing: float, seed: int, draws: int) -> tuple[Array, Array]:
+    """Where a lane rices once its fragrance is in, and where it has: 1 or 0, (lanes × draws) each."""
+    lanes = len(schedule.bare)
+    dice = normals(seed + STREAM * DICE_OF_GRAINS, draws, max(lanes, 1)).T[:lanes]
+    from scipy.special import ndtr
+
+    rices = (ndtr(dice) < ricing).astype(float)
+    riced = np.zeros((lanes, draws))
+    for i, lane in enumerate(schedule.bare):
+        flagged = schedule.state.riced(lane.name)
+        scented = min((m for m, _ in lane.added.values()), default=None)
+        mended = any(f.flag == "ricing" and f.portion in (None, lane.name) for f in schedule.state.flags)
+        calm = scented is not None and (mended or _seen_after(schedule, i, scented + CALM_AFTER))
+        if not schedule.percents[i] or calm:
+            rices[i] = 0.0
+        if flagged:
+            rices[i] = riced[i] = 1.0
+        elif scented is not None:
+            riced[i] = rices[i]
+    return rices, riced
 
 
 def _seen_after(schedule: Schedule, lane: int, minute: float) -> bool:

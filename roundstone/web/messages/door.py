@@ -4,8 +4,8 @@ from datetime import datetime
 
 from pydantic import BaseModel, Field
 
-from ..share import Role
-from .messages import Message
+from ...share import Role
+from .common import Message
 
 
 class Me(Message):

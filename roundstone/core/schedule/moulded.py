@@ -1,0 +1,98 @@
+"""What the ledger tells of the mould: how full, how it is cut, and what lies on it."""
+
+from collections.abc import Sequence
+
+from ..recipe import (
+    INTO_MOULD,
+    Box,
+    ByMoulds,
+    CutPlan,
+    Placement,
+    Recipe,
+    Wrap,
+    cut_plan,
+    leaning,
+    millilitres,
+    steepest,
+    toppings_at,
+)
+from ..recipe import stands as standing
+from ..said import CM, MM, figure
+from ..shelf import Shelf
+from ..values import Value, listed
+from .ledger_row import LedgerRow
+from .plan import Task
+
+SPILT = 0.001  # share of a portion that may run over unsaid [C]
+LONG = 15.0  # cm of mould from which colours begin at both ends in turn [C]
+CUTTER = 25.0  # mm above the block that a wire cutter lets pass [C]
+# How likely a bar gels by the way its mould rests, for its colours alone [C].
+GELS: dict[Wrap, float] = {"open": 0.15, "covered": 0.4, "insulated": 0.9, "oven": 0.95, "cold": 0.05}
+SURFACE, SURFACE_BASE = ("dots-hearts", "bottle-drops"), 0.55  # a surface design wants more base than that: 60 % usual
+
+
+class MouldFill(Value):
+    """How the mould fills: the height of all batter against its own, in cm, at its lean, and where it is cut."""
+
+    height: float
+    holds: float
+    message: tuple[str, ...]
+    cuts: CutPlan | None
+    toppings: tuple[Placement, ...]
+    ends: str
+
+
+def area_of(recipe: Recipe) -> float:
+    """Floor of all boxes, cm²; 0 where the moulds are not boxes alone."""
+    if not isinstance(recipe.size, ByMoulds) or not all(isinstance(m, Box) for m in recipe.size.moulds):
+        return 0.0
+    return sum(m.count * m.length * m.width for m in recipe.size.moulds if isinstance(m, Box))
+
+
+def moulded(
+    recipe: Recipe, rows: Sequence[LedgerRow], per_ml: float, shelf: Shelf, tasks: Sequence[Task]
+) -> MouldFill | None:
+    if not isinstance(recipe.size, ByMoulds) or len(recipe.size.moulds) == 0:
+        return None
+    box = recipe.size.moulds[0]
+    if not isinstance(box, Box):
+        return None
+    volume = sum(r.in_mould for r in rows) / per_ml * _part(recipe, box)
+    height = standing(box, volume)
+    message = []
+    if height < box.fill - 0.1:
+        short = "left in the cups" if recipe.design.residue else "missing"
+        message.append(f"The bars come out {10 * (box.fill - height):.0f}{MM} lower than meant: it is {short}.")
+    if height > box.fill + 0.1:
+        over = shelf.scales.shown((height - box.fill) * box.count * box.length * box.width * per_ml)
+        message.append(f"{over} more than the mould takes: have a spare one at hand.")
+    tilt = recipe.design.tilt
+    poured = next((s.lanes[0] for s in tasks if s.do in INTO_MOULD and s.lanes), None)
+    first = next((r for r in rows if r.portion == poured), None)
+    if tilt > 0 and first is not None:
+        area = first.in_mould / per_ml / (box.count * box.length)
+        lies = leaning(box.width, box.fill, tilt, area)
+        foot = f"covers {lies.foot:.1f}{CM} of {box.width:g}{CM}"
+        where = f"{first.name} stands {lies.high:.1f}{CM} up the low wall and {foot}"
+        most = steepest(box.width, box.fill, area)
+        over = f"{first.name} runs over the edge: lean it {figure(most)}° at most"
+        message.append(f"At {figure(tilt)}° {where if lies.over < SPILT else over}.")
+    if recipe.design.technique in SURFACE and max(p.share for p in recipe.design.portions) < SURFACE_BASE:
+        message.append("A design on the surface wants about 60 % of base under it, or the bars come out thin.")
+    if box.width > 1.5 * box.length / 2 and box.cut > 0 and box.across <= 0:
+        message.append(f"A slab cut one way gives bars {10 * box.width:.0f}{MM} long: say how it is cut across.")
+    cuts = cut_plan(box)
+    ends = ""
+    if len(rows) > 1 and box.length >= LONG:
+        sides = [f"{r.name} at the {'left' if n % 2 == 0 else 'right'} end" for n, r in enumerate(rows)]
+        ends = f"Begin {listed(sides)}: no end stays pale."
+    toppings = toppings_at(cuts, recipe.design.toppings, CUTTER) if cuts is not None else ()
+    return MouldFill(
+        height=round(height, 2), holds=box.fill, message=tuple(message), cuts=cuts, toppings=toppings, ends=ends
+    )
+
+
+def _part(recipe: Recipe, box: Box) -> float:
+    """Share of all batter that goes into the first kind of mould."""
+    assert isinstance(recipe.size, ByMoulds)
+    return millilitres(box) / sum(millilitres(m) for m in recipe.size.moulds)

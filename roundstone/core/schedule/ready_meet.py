@@ -1,0 +1,104 @@
+"""What the ready check tells beside its list: when jug and pot can meet, and how it went before."""
+
+from collections.abc import Mapping
+from typing import Literal
+
+from ..heat import VesselNow, meet, start
+from ..pour import CAME_OUT, PourState
+from ..recipe import Recipe
+from ..sheet import Sheet
+from ..shelf import Shelf
+from ..values import Celsius, Minutes, Value
+from .ready import ReadyState, band_of
+
+WARNED = 2.0  # minutes before jug and pot can meet no longer [C]
+
+
+class Before(Value):
+    """What happened last time: with this recipe, this fragrance, this technique."""
+
+    of: str
+    message: str
+
+
+class Meets(Value):
+    """When jug and pot can meet, on the ready check's clock: `opens` to `closes`, None while it is not known."""
+
+    opens: Minutes | None
+    closes: Minutes | None
+    jug: Celsius | None
+    pot: Celsius | None
+    combined: Celsius | None
+    message: str
+
+
+def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute: Minutes) -> Meets:
+    """When the vessels can meet, asked of their curves once both are hot; `jug` and `pot` are what they are at now."""
+    if state.melted is None or state.mixed is None:
+        told = (("the fats are melted", state.melted), ("the lye is mixed", state.mixed))
+        waits = " and when ".join(what for what, at in told if at is None)
+        message = f"Tap when {waits}: then the time counts down."
+        return Meets(opens=None, closes=None, jug=None, pot=None, combined=None, message=message)
+    begun = start(recipe, shelf, sheet.lines)
+    jug, pot = (
+        [r.model_copy(update={"minute": r.minute - hot}) for r in readings if r.minute >= hot]
+        for readings, hot in ((state.jug, state.mixed), (state.pot, state.melted))
+    )
+    masses, after = (begun.jug_grams, begun.fats), state.mixed - state.melted
+    band = band_of(recipe, state)
+    found = meet(begun.jug, begun.pot, band, state.gap, masses, jug, pot, after, begun.melts)
+    since = minute - state.melted
+
+    def now_at(vessel: VesselNow) -> Celsius | None:
+        place = round(since / vessel.every)
+        return vessel.middle[place] if 0 <= place < len(vessel.middle) else None
+
+    return Meets(
+        opens=state.melted + found.window.low if found.window else None,
+        closes=state.melted + found.window.high if found.window else None,
+        jug=now_at(found.jug),
+        pot=now_at(found.pot),
+        combined=found.combined,
+        message=found.message,
+    )
+
+
+class Cue(Value):
+    """When a word is due by itself, and which: a window about to close, a gate that may open, a countdown that ends."""
+
+    minute: Minutes
+    kind: Literal["closing", "gate", "countdown"]
+    message: str
+
+
+def cues_of(meets: Meets) -> tuple[Cue, ...]:
+    """When a word is due: jug and pot are ready to meet, and soon will not be any more."""
+    if meets.opens is None or meets.closes is None:
+        return ()
+    out = [Cue(minute=meets.opens, kind="countdown", message="Jug and pot are ready to meet: read both.")]
+    if meets.closes - meets.opens > 2 * WARNED:
+        message = f"{WARNED:.0f} minutes, then one of them is too cool."
+        out.append(Cue(minute=meets.closes - WARNED, kind="closing", message=message))
+    return tuple(out)
+
+
+def before(
+    recipe: Recipe, shelf: Shelf, last: tuple[str, PourState] | None, poured: Mapping[str, int], technique: str
+) -> tuple[Before, ...]:
+    """What happened last time: `last` is the day and the state of this recipe's latest pour, `poured` counts pours by
+    fragrance, `technique` is what verdicts say of its technique."""
+    out = []
+    if last is not None:
+        day, state = last
+        flags = dict.fromkeys(f.flag.replace("-", " ") for f in state.flags)
+        came = f", came out {CAME_OUT[state.came]}" if state.came else ""
+        changed = f", changed to {state.technique.replace('-', ' ')}" if state.technique else ""
+        wrong = f"; {', '.join(flags)}" if flags else ""
+        out.append(Before(of="This recipe", message=f"poured {day}{changed}{came}{wrong}."))
+    for fragrance in recipe.fragrances:
+        count, known = poured.get(fragrance, 0), shelf.fragrances[fragrance]
+        message = f"in {count} of your pours." if count else "never poured yet: believe the claim with care."
+        out.append(Before(of=known.name, message=f"{message} {known.note}".strip()))
+    if technique:
+        out.append(Before(of=shelf.techniques[recipe.design.technique].name, message=technique))
+    return tuple(out)

@@ -1,0 +1,76 @@
+"""Stated days, notes that come back, what differed."""
+
+import unittest
+from typing import Any
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from roundstone.core.logbook import recalled, subjects
+from roundstone.core.pour import Heeded
+from roundstone.core.recipe import Brief, ByConcentration, Dose
+from roundstone.core.rest import (
+    Ageing,
+    RestLearned,
+    belief,
+    count_back,
+    expected,
+    windows,
+)
+from tests.core.test_rest import now, room
+from tests.samples import SHELF, next_id, recipe, weighed
+
+
+class Briefs(unittest.TestCase):
+    @settings(max_examples=40, deadline=None)
+    @given(left=st.integers(-5, 160), build=st.integers(1, 4), embeds=st.integers(0, 9), short=st.booleans())
+    def test_deadlines_hold_together(self, left: int, build: int, embeds: int, short: bool) -> None:
+        of = room(20).model_copy(update={"brief": Brief(build_days=build, embeds_days=embeds)})
+        found = count_back(of, weighed(of), RestLearned(), float(left), ["Castor 30 g"] if short else [])
+        days = [d.by for d in found.deadlines]
+        self.assertEqual(days, sorted(days, reverse=True))
+        self.assertEqual(found.deadlines[-1].by, 0.0)
+        self.assertEqual(found.met == "met", left >= days[0])
+        self.assertEqual(found.met == "late", left < found.soonest[0])
+        self.assertEqual(sum(d.what in ("pour", "build") for d in found.deadlines), build)
+        self.assertEqual(any(d.what == "order" for d in found.deadlines), short)
+
+    def test_a_pour_on_its_last_day_is_cured_in_time(self) -> None:
+        of = room(20).model_copy(update={"brief": Brief()})
+        pour = next(d for d in count_back(of, weighed(of), RestLearned(), 90.0).deadlines if d.what == "pour")
+        self.assertLessEqual(now(of, 1).cured.high / 24, pour.by + 1.0)
+
+
+class Notes(unittest.TestCase):
+    class Note:
+        def __init__(self, message: str, about: str, recipe_id: str = "here") -> None:
+            self.id, self.message, self.about, self.recipe_id = next_id(), message, about, recipe_id
+            self.pour, self.recipe = "p", "Some"
+
+    def test_a_note_returns_where_it_matters_and_is_counted(self) -> None:
+        of = recipe()
+        own, other = self.Note("own", "recipe"), self.Note("other", "recipe", "elsewhere")
+        scent, foreign = self.Note("scent", "fragrance:moderate", "elsewhere"), self.Note("x", "fragrance:slight")
+        aside = self.Note("aside", "technique:drop-swirl")
+        heeds = [Heeded(id=next_id(), minute=0, note=scent.id, how="heeded") for _ in range(3)]
+        heeds += [Heeded(id=next_id(), minute=0, note=aside.id, how="aside")]
+        ticked: Any = {str(own.id): "aside"}
+        found = recalled([own, other, scent, foreign, aside], heeds, of, "here", SHELF, ticked)
+        self.assertEqual(
+            [(n.message, n.met, n.heeded, n.how) for n in found], [("own", 0, 0, "aside"), ("scent", 3, 3, "")]
+        )
+        self.assertEqual(found[1].of, "Test moderate")
+        self.assertIn("technique:drop-swirl", subjects(of, SHELF))
+
+
+class Expected(unittest.TestCase):
+    def test_reasons_multiply_to_the_hours(self) -> None:
+        of = room(20, water=ByConcentration(share=0.28), additives=(Dose(additive="sodium-lactate", amount=14),))
+        ln_hours, why = expected(weighed(of), 0.5, full=1.0)
+        product = float(np.prod([c.times for c in why]))
+        self.assertAlmostEqual(np.exp(ln_hours) / 17.0, product, delta=0.12 * product)
+        self.assertIn("sodium lactate", [c.message for c in why])
+        weights = belief(ln_hours, 0.4, [])
+        self.assertAlmostEqual(float(weights.sum()), 1.0)
+        self.assertEqual(len(windows(ln_hours, weights, Ageing(0, [(0, "open")], 20), 0.0)), 5)
