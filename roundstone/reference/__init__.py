@@ -21,7 +21,7 @@ from ..core.recipe import (
     Starter,
 )
 from ..core.said import marked
-from ..core.shelf import ACID_FORMULA, Additive, Fat, Liquid, Shelf, Technique, Telling, Wants, acid_naoh
+from ..core.shelf import ACID_FORMULA, Additive, Fat, Liquid, Possible, Shelf, Technique, Telling, Wants, acid_naoh
 
 
 def _rows(name: str) -> Iterator[dict[str, str]]:
@@ -104,5 +104,9 @@ def shelf() -> Shelf:
         additives={a.id: a for a in map(_additive, _rows("additives.csv"))},
         techniques=_techniques(),
         acts={row["do"]: _act(row) for row in _rows("acts.csv")},
+        possible=tuple(
+            Possible(told=r["told"], never=tuple(r["never"].split()), instead=r["instead"], source=r["source"])
+            for r in _rows("possible.csv")
+        ),
         tellings=tuple(Telling.model_validate(row) for row in _table("names.toml").values()),
     )

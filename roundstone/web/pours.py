@@ -8,13 +8,16 @@ from uuid import UUID, uuid4, uuid5
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from ..core.account import doubt_of
 from ..core.advise import advise, bench_now
-from ..core.forecast import Projection, next_look, surprise
+from ..core.forecast import Projection, next_look
 from ..core.logbook import Foretold, Taught, foretell, seen_strip
 from ..core.pour import (
     BLOCK,
     Doubted,
+    Ended,
     Event,
+    LayerTested,
     LeftOut,
     Moved,
     NextTime,
@@ -186,8 +189,8 @@ def doubted(
     if found is None and tap.minute > clock + AHEAD:
         message = f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}."
         found = pour_rules.Doubt("/minute", message, "waits")
-    if found is None and isinstance(tap, StageSeen) and not tap.sure and not pour.ended:
-        found = surprise(_before(context, pour, before, tap.minute, minute, taught), tap)
+    if found is None and isinstance(tap, StageSeen | Ended | LayerTested) and not tap.sure and not pour.ended:
+        found = doubt_of(_before(context, pour, before, tap.minute, minute, taught), tap)
     if found is None or (tap.sure and found.stands != "cannot"):
         return None
     return Doubted(

@@ -51,6 +51,9 @@ class Bench(RealBrowser):
         expect(page.locator("[data-test=recent]")).not_to_contain_text("stirred")
         page.keyboard.press("u")
         expect(page.locator("[data-test=recent]")).not_to_contain_text("blended")
+        expect(page.get_by_role("button", name="Foam is coloured")).to_be_visible()
+        page.keyboard.press("n")
+        self.logged("done: colour Foam")
         page.keyboard.press("n")
         self.logged("pouring")
         for step, message in (

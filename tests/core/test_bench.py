@@ -167,7 +167,7 @@ class WrittenInLater(unittest.TestCase):
         check(out, start, self.of, SHELF)
         check(pouring, [*start, out], self.of, SHELF)
         before, after = (advise(projected(e, 2.6)) for e in (start, [*start, out]))
-        self.assertEqual((before.do, after.do), ("scent", "pouring"))
+        self.assertEqual((before.do, after.go), ("scent", "pouring"))
         lane = projected([*start, out], 2.6).schedule.lanes[0]
         self.assertEqual(lane.added, {})
         after_all = ScentIn(id=next_id(), minute=2.8, portion="Base")
@@ -228,7 +228,7 @@ class WhyAndWhatNow(unittest.TestCase):
         events = quick_pour()[:3]
         advice = advise(project(job(calm), knows(), 1, events=events, now=3.2))
         self.assertEqual(advice.technique, None)
-        self.assertEqual(advice.do, "pouring")
+        self.assertEqual((advice.do, advice.go), ("step", "pouring"), "colour it, then pour as drawn")
 
     def test_accelerating_batter_gets_a_changed_design(self) -> None:
         """Thick a minute after the scent: first it is stirred loose; once that cannot help, what takes thick batter."""
@@ -250,7 +250,7 @@ class WhyAndWhatNow(unittest.TestCase):
             self.assertIn(part, advice.detail)
         # Once changed to it, the advice is to pour it.
         changed = [*firm, TechniqueChanged(id=next_id(), minute=5.6, technique=chosen.id)]
-        self.assertEqual(advise(projected(changed, 5.7)).do, "pouring")
+        self.assertEqual(advise(projected(changed, 5.7)).go, "pouring")
 
     def test_from_first_burst_to_end(self) -> None:
         events = quick_pour()

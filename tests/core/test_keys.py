@@ -4,6 +4,7 @@ import unittest
 
 import numpy as np
 
+from roundstone.core.account import account_of
 from roundstone.core.advise import advise, bench_now
 from roundstone.core.advise.keys import keys_of
 from roundstone.core.forecast import project
@@ -112,7 +113,7 @@ class Keys(unittest.TestCase):
         found = told(events, now + 0.1, design=design)
         for do, tool, purpose in (("loosen", "hand", "loosen"), ("burst", "stick", "mix")):
             said = advise(found).model_copy(update={"do": do, "portion": "Ash", "minutes": 0.25})
-            event = keys_of(found, said)[0].event
+            event = keys_of(found, said, account_of(found))[0].event
             assert isinstance(event, Worked)
             self.assertEqual((event.portion, event.tool, event.purpose, event.seconds), ("Ash", tool, purpose, 15.0))
 

@@ -1,16 +1,17 @@
 """Acts that could be done now: each a change of the steps to come, played on the same draws."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
+from ..account import Account
 from ..batter import Array
 from ..forecast.job import Job
 from ..forecast.turns import turns
 from ..recipe import INTO_MOULD
-from ..schedule import LEAST_LEFT, Task, in_turn
+from ..schedule import LEAST_LEFT, Task, after_fold, in_turn
 from ..shelf import Technique, Wants
 from ..simulate import FETCH_MINUTES, FOLD_MINUTES, LOOSER, SimulationContext, State, levels_at
 from ..values import listed
@@ -144,9 +145,15 @@ def acts(
     ln_rate: Array | None = None,
     leave: bool = True,
     risky: bool = True,
+    account: Account | None = None,
 ) -> Iterator[Act]:
     """Going on, then every change that is possible now; those that leave the design only where one may `leave` it, and
-    fragrances held back only where the plan is `risky`. What is in the mould cannot be stirred or folded."""
+    fragrances held back only where the plan is `risky`. What is in the mould cannot be stirred or folded, and what was
+    told of a portion (`account`) puts some acts out of the question."""
+
+    def never(act: str, *lanes: int) -> bool:
+        return account is not None and bool(account.never(act, lanes))
+
     steps = tuple(ahead)
     yield Act("go", steps, left)
     if not any(s.looks for s in steps):
@@ -159,7 +166,8 @@ def acts(
     apart = _in_own_pot(context, steps)
     # Waiting is of use to a step that can find its batter too thin, or that waits for what is below it.
     gains = first.wants.band[1] > 1 or first.wants.gate is not None
-    if steps[0].looks and left >= 1 and gains and all(level[i] < first.wants.band[2] for i in first.lanes):
+    thin = all(level[i] < first.wants.band[2] for i in first.lanes) and not never(first.do, *first.lanes)
+    if steps[0].looks and left >= 1 and gains and thin:
         for minutes in WAITS:
             wait = _prefix("wait", (), minutes)
             yield Act("wait", (wait, *steps), cost=WAIT_COST * minutes, minutes=minutes, lanes=first.lanes)
@@ -168,16 +176,17 @@ def acts(
         if wanted is None or i in state.in_mould:
             continue
         _, lo, hi, thick = wanted.wants.band
-        if level[i] < lo and wanted.wants.to is None and not moved(context, i, ln_rate):
+        still = moved(context, i, ln_rate) or never("stick", i)
+        if level[i] < lo and wanted.wants.to is None and not still:
             for seconds in BURSTS:
                 burst = _prefix("burst", (i,), seconds / 60 + FETCH_MINUTES, "stick")
                 yield Act("burst", (burst, *steps), cost=COST["burst"], minutes=seconds / 60, lanes=(i,))
-        if hi < level[i] < min(thick + LOOSER, SET):
+        if hi < level[i] < min(thick + LOOSER, SET) and not never("loosen", i):
             loose = _prefix("loosen", (i,), LOOSEN_SECONDS / 60)
             yield Act("loosen", (loose, *steps), cost=COST["loosen"], minutes=LOOSEN_SECONDS / 60, lanes=(i,))
     yield from _skips(steps, left)
     order = _thickest_first(steps, level, left)
-    if order is not None:
+    if order is not None and not never(order[0].do, *order[0].lanes):
         yield Act("order", order, cost=COST["order"], step=order[0], lanes=order[0].lanes)
     yield from _folds(context, state, steps, level)
     if leave:
@@ -251,19 +260,11 @@ def _folds(context: SimulationContext, state: State, steps: Sequence[Task], leve
     if len(sound) < 2:
         return  # one colour would be left
     for x in sorted(riced | past):
-        weight = sum(s.wants.weight / len(s.lanes) for s in steps if s.looks and x in s.lanes and s.do in INTO_MOULD)
-        rest = tuple(
-            replace(
-                s,
-                lanes=tuple(i for i in s.lanes if i != x),
-                wants=s.wants.model_copy(update={"weight": s.wants.weight * (len(s.lanes) - 1) / len(s.lanes)}),
-            )
-            if x in s.lanes and s.do in INTO_MOULD
-            else s
-            for s in steps
-            if set(s.lanes) != {x}
-        )
-        for y in (y for y in sound if context.shares[y] >= context.shares[x]):
+        base = context.shares[x] > max(context.shares[y] for y in sound)
+        for y in (y for y in sound if base or context.shares[y] >= context.shares[x]):
+            rest = after_fold(steps, x, (y,), list(context.shares))
+            kept = sum(s.wants.weight for s in rest if s.looks)
+            weight = max(sum(s.wants.weight for s in steps if s.looks) - kept, 0.0)
             fold = _prefix("fold", (x, y), FOLD_MINUTES)
             yield Act(
                 "fold", (fold, *rest), credit=(weight, FOLDED_LOOK), cost=COST["fold"], lanes=(x, y), sure=x in riced

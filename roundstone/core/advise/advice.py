@@ -4,28 +4,55 @@ from ..forecast.forecast import Projection
 from ..forecast.odds import Outlook, in_ten, outlook
 from ..forecast.turns import RISKY, fall_backs
 from ..pour import clock_text
+from ..recipe import INTO_MOULD
+from .acts import Act
 from .change import changed
 from .choose import choose, weigh_acts
 from .going import next_act, nothing_seen
+from .rescue import rescued
 from .sentence import Advice, Bench, capitalised, overdosed, whisk_only
 
 
 def advise(projection: Projection, standing: str = "") -> Advice:
     """What to do at this minute of the pour. `standing` is what the advice before this one was."""
-    bench = Bench(projection)
+    advice = _advised(Bench(projection), standing)
+    return advice if advice.detail else advice.model_copy(update={"detail": "Tap it once it is done."})
+
+
+def _advised(bench: Bench, standing: str) -> Advice:
+    projection = bench.projection
     if projection.state.ended is not None:
         return _after(bench)
-    going, others = weigh_acts(projection)
+    going, others = weigh_acts(projection, bench.account)
     told = outlook(going.outcome, going.value)
-    chosen = choose(going, others, standing)
+    chosen = choose(going, [o for o in others if _may(bench, o.act)], standing)
     go = next_act(bench, told)
     if projection.state.paused:
         return go.model_copy(
             update={"headline": f"Hands off. Then: {go.headline}", "do": "resume", "standing": standing}
         )
     if chosen.act.kind == "go" or nothing_seen(projection.state):
-        return _warned(bench, go, told)
-    return changed(bench, go, told, chosen)
+        return rescued(bench, _warned(bench, go, told))
+    if chosen.act.kind in OF_ALL:
+        return changed(bench, go, told, chosen)
+    return rescued(bench, changed(bench, go, told, chosen))
+
+
+OF_ALL = ("fold", "switch", "spare")  # acts that answer a mishap by themselves
+
+
+def _may(bench: Bench, act: Act) -> bool:
+    """Whether an act may be said: what nobody told is asked for first, and a solid portion is not put off."""
+    if act.kind == "switch":
+        return not any(bench.account.never(t.do, t.lanes) for t in act.tasks if t.looks and t.do in INTO_MOULD)
+    if act.kind in OF_ALL:
+        return True
+    look = bench.account.next_look
+    if bench.account.assumed or look is None:
+        return False
+    if bench.account.never(look.do, look.lanes) in ("set", "seizing"):
+        return act.kind == "skip"
+    return act.step is None or bench.account.task(act.step.key) is not None
 
 
 def _after(bench: Bench) -> Advice:
@@ -55,7 +82,7 @@ def _warned(bench: Bench, go: Advice, told: Outlook) -> Advice:
         fall_backs(
             projection.context,
             projection.at,
-            bench.ahead,
+            projection.schedule.reconciled.ahead,
             projection.outcome,
             projection.job,
             bench.technique,

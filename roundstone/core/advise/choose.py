@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..account import Account
 from ..batter import Array
 from ..forecast.forecast import Projection
 from ..forecast.turns import RISKY, FallBack, fall_backs, similarity
@@ -54,7 +55,7 @@ def stood_ready(projection: Projection) -> tuple[FallBack, ...]:
     return tuple(fall_backs(p.context, p.at, ahead, p.outcome, p.job, p.schedule.technique))
 
 
-def weigh_acts(projection: Projection) -> tuple[Weighed, list[Weighed]]:
+def weigh_acts(projection: Projection, account: Account | None = None) -> tuple[Weighed, list[Weighed]]:
     """Going on, and every other act that may be chosen and gain enough, each played out on the same draws."""
     schedule, context, at = projection.schedule, projection.context, projection.at
     reconciled, technique = schedule.reconciled, schedule.technique
@@ -65,7 +66,8 @@ def weigh_acts(projection: Projection) -> tuple[Weighed, list[Weighed]]:
     # Nobody is told to leave a design before it is called in question.
     leave = in_question(projection, value)
     risky = float(projection.outcome.drawn.mean()) < RISKY
-    found = acts(context, at, reconciled.ahead, reconciled.under, projection.job, technique, fast, leave, risky)
+    steps = reconciled.ahead, reconciled.under
+    found = acts(context, at, *steps, projection.job, technique, fast, leave, risky, account)
     going = Weighed(next(found), projection.outcome, value)
     others = []
     for act in found:

@@ -1,16 +1,20 @@
 """The plan's own next act, in a sentence."""
 
+from typing import Any
+
 import numpy as np
 
+from ..account import gate_of
 from ..forecast.odds import Outlook
 from ..forecast.turns import RISKY
 from ..pour import PourState
 from ..recipe import INTO_MOULD
+from ..said import figure
 from ..schedule import Task
 from ..shelf import STAGES
 from ..simulate import middle, quantile, stands_when, when
 from ..values import Span, listed
-from .sentence import Advice, Bench, Do, about, between, capitalised
+from .sentence import Advice, Bench, Do, about, between, capitalised, told_to
 
 UNSURE = 0.03  # of the look that hangs on what a portion is like, before it is worth a look at it [C]
 LOOK_FIRST = 1.5  # level from which a step wants more than an emulsion, and a look before it is poured [C]
@@ -22,38 +26,33 @@ def nothing_seen(state: PourState) -> bool:
 
 
 def next_act(bench: Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one return an act
-    """The plan's own next act."""
-    state, ahead, speed = bench.state, bench.ahead, bench.speed
+    """The plan's own next act, by what a hand has told: the first step that nobody tapped, however late it is."""
+    state, ahead = bench.state, bench.ahead
+    base: dict[str, Any] = {"pace": bench.speed, "going_on": told}
     if nothing_seen(state):
         return Advice(
             headline="Blend in short bursts to emulsion.",
             detail="A film holds on the blender bell and no oil floats free: then tap emulsion.",
             do="emulsion",
             go="emulsion",
-            pace=1.0,
-            going_on=told,
             caution="Raw batter burns: goggles and gloves on.",
+            **base | {"pace": 1.0},
         )
+    solid = state.mishap()
+    if solid is not None and solid.flag == "seizing" and solid.portion is None and bench.account.next_look is not None:
+        return _pouring(bench, bench.account.next_look, told)  # there is nothing left to prepare
     first = ahead[0] if ahead else None
     if first is None:
-        return Advice(
-            headline="All in. Bang out the air and cover it.",
-            detail=bench.why,
-            do="ended",
-            go="ended",
-            pace=speed,
-            going_on=told,
-        )
+        words = "All in. Bang out the air and cover it."
+        return Advice(headline=words, detail=bench.why, do="ended", go="ended", **base)
     match first.do:
         case "combine":
             return _combining(bench, first, told)
         case "split":
             parts = ", ".join(
-                f"{100 * bench.recipe.design.portions[i].share:.0f} % {bench.names[i]}" for i in first.lanes
+                f"{figure(100 * bench.recipe.design.portions[i].share)} % {bench.names[i]}" for i in first.lanes
             )
-            return Advice(
-                headline="Split now.", detail=f"{parts}. {bench.why}", do="split", go="split", pace=speed, going_on=told
-            )
+            return Advice(headline="Split now.", detail=f"{parts}. {bench.why}", do="split", go="split", **base)
         case "colour" | "scent":
             return _colouring(bench, told)
         case "wait" | "blend":
@@ -63,7 +62,13 @@ def next_act(bench: Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one retu
 
 def _combining(bench: Bench, step: Task, told: Outlook) -> Advice:
     """Another batch: not before what is below it stands, if its layer waits for that."""
-    layer = next((s for s in bench.ahead if s.looks), None)
+    layer = bench.account.next_look
+    gate = gate_of(bench.account, bench.projection, layer) if layer is not None else None
+    if layer is not None and gate is not None and gate.test is not None and not gate.open:
+        base = {"go": "emulsion", "pace": bench.speed, "going_on": told}
+        found = _gated(bench, layer, base)  # it was tried, and did not stand
+        if found is not None:
+            return found
     wait, again = _gate_minutes(bench, layer)
     blend = f"Combine {step.batch} and blend it to emulsion."
     detail = "Its own lye and fats, in short bursts: then tap emulsion on it."
@@ -109,15 +114,14 @@ def _colouring(bench: Bench, told: Outlook) -> Advice:
             going_on=told,
             caution=f"Your note: {' '.join(notes)}" if notes else "",
         )
-    look = bench.projection.schedule.reconciled.next_look
+    look = bench.account.next_look
     after = _pouring(bench, look, told) if look is not None else None
-    go: Do = after.go if after is not None else "ended"
     return Advice(
         headline=f"Colour {listed(colours)}.",
-        detail=f"By hand, no more than it takes. {bench.why}",
-        do=go,
-        go=go,
-        step=after.step if after is not None else None,
+        detail=f"By hand, no more than it takes. {bench.why}".strip(),
+        do="step",
+        go=after.go if after is not None else "ended",
+        step=[t for t in now if t.do == "colour"][-1].key,
         go_step=after.go_step if after is not None else None,
         pace=bench.speed,
         going_on=told,
@@ -125,7 +129,7 @@ def _colouring(bench: Bench, told: Outlook) -> Advice:
 
 
 def _own_step(bench: Bench, step: Task, told: Outlook) -> Advice:
-    headline = f"{capitalised(step.label)}."
+    headline = f"{told_to(bench, step)}."
     minutes: float | None = None
     detail = bench.why
     if step.do == "wait":
@@ -144,19 +148,44 @@ def _own_step(bench: Bench, step: Task, told: Outlook) -> Advice:
 def _gate_minutes(bench: Bench, step: Task | None) -> tuple[float, Span]:
     """Middle minutes until what is below a step stands, and what 8 in 10 wait; 0 when it does, or nothing waits."""
     context, at = bench.projection.context, bench.projection.at
-    under = [i for i in at.in_mould if step is not None and i not in step.lanes]
+    under = [] if step is None else _below(bench, step)
     if step is None or step.wants.gate is None or not under:
         return 0.0, Span(low=0.0, high=0.0)
     ready = stands_when(context, at, under, step.wants.gate) - bench.projection.now
     return max(middle(ready), 0.0), Span(low=max(quantile(ready, 0.1), 0.0), high=max(quantile(ready, 0.9), 0.0))
 
 
+def _below(bench: Bench, step: Task) -> list[int]:
+    """What a step is poured on, by what was told to be in the mould."""
+    return [i for i in bench.account.mould if i not in step.lanes]
+
+
 def _slowest(bench: Bench, step: Task) -> int:
     """Of what a step is poured on, the lane that will stand last."""
-    under = [i for i in bench.projection.at.in_mould if i not in step.lanes]
+    under = _below(bench, step)
     gate = step.wants.gate or 1.0
     ready = [stands_when(bench.projection.context, bench.projection.at, [i], gate) for i in under]
     return under[int(np.argmax([middle(x) for x in ready]))]
+
+
+def _gated(bench: Bench, step: Task, base: dict[str, Any]) -> Advice | None:
+    """Wait for what lies below, and look at it: only a hand opens a gate. None where it is open, or nothing waits."""
+    gate = gate_of(bench.account, bench.projection, step)
+    if gate is None or gate.open:
+        return None
+    wait, again = _gate_minutes(bench, step)
+    below = bench.named([_slowest(bench, step)])
+    raw = all(bench.account.portions[i].where == "raw" for i in step.lanes)
+    meanwhile = "waiting costs it nothing" if raw else f"{bench.named(step.lanes)} thickens meanwhile"
+    look = "Tilt it: nothing may run. Touch the film: no wet finger."
+    then = f"Then: {told_to(bench, step)}; {meanwhile}."
+    if wait > 1:
+        headline, detail = f"{below} must stand: look again in {about(wait)}.", f"{between(again)} {look} {then}"
+    else:
+        headline, detail = f"Look at {below}: does it stand?", f"{look} {then}"
+    return Advice(
+        headline=headline, detail=detail, do="gate", portion=below, step=step.key, minutes=wait, again=again, **base
+    )
 
 
 def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
@@ -166,14 +195,15 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
     go: Do = "step" if poured else "pouring"
     base = {"go": go, "go_step": step.key if poured else None, "pace": bench.speed, "going_on": told}
     who = bench.named(step.lanes) if step.lanes else "it"
-    wait, again = _gate_minutes(bench, step)
-    if wait > 1:
-        below = bench.named([_slowest(bench, step)])
+    gated = _gated(bench, step, base)
+    if gated is not None:
+        return gated
+    solid = bench.account.never(step.do, step.lanes) in ("set", "seizing")
+    if solid:
         return Advice(
-            headline=f"It must stand by itself: look at {below} again in {about(wait)}.",
-            detail=f"{between(again)} Tilt it: nothing may run. Touch the film: no wet finger. "
-            f"{capitalised(step.label)} then goes on; waiting costs it nothing.",
-            do="gate", portion=below, step=step.key, minutes=wait, again=again, **base,
+            headline=f"Stop stirring. Spoon {who} in and press it down.",
+            detail=f"{_amount(bench, step)}Bang out the air: what was poured thin closes its gaps. {why}".strip(),
+            do="step", step=step.key, **base | {"go": "step", "go_step": step.key},
         )  # fmt: skip
     wanted = step.wants.band[1]
     if (
@@ -183,8 +213,8 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
         and bench.seen(step.lanes) < int(wanted)
     ):
         return Advice(
-            headline=f"Look at {who}: {capitalised(step.label)} wants {STAGES[min(int(wanted), 5)]}.",
-            detail=f"Tap what you see. {why}",
+            headline=f"Look at {who}: it wants {STAGES[min(int(wanted), 5)]}.",
+            detail=f"Tap what you see. Then: {told_to(bench, step)}. {why}".strip(),
             do="look", step=step.key, portion=bench.names[step.lanes[0]] if step.lanes else None, **base,
         )  # fmt: skip
     unseen = _unseen(bench, told) if not poured else None
@@ -195,14 +225,33 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
             detail=f"It was not looked at since its scent went in, and much hangs on it: tap what you see. {why}",
             do="look", step=step.key, portion=name, **base,
         )  # fmt: skip
-    thicken = f" Thicken {who} on purpose first, with the stick." if step.wants.to is not None else ""
+    to = step.wants.to
+    lacks = to is not None and bench.seen(step.lanes) < int(to) and not bench.account.never("stick", step.lanes)
+    thicken = f"Thicken {who} on purpose first, with the stick. " if lacks else ""
     if not poured:
         headline = f"{capitalised(technique.short)}: pour now."
-        detail = f"{capitalised(technique.how)}.{thicken} {why}"
+        detail = f"{capitalised(technique.how)}. {thicken}{why}".strip()
     else:
-        headline = f"{capitalised(step.label)}."
-        detail = f"{thicken} {why}".strip()
+        headline = f"{told_to(bench, step)}."
+        detail = f"{_asked(bench)}{_amount(bench, step)}{thicken}{why}".strip()
     return Advice(headline=headline, detail=detail, do=go, step=step.key, **base)
+
+
+def _amount(bench: Bench, step: Task) -> str:
+    grams = bench.amount(step)
+    return f"{grams}. " if grams else ""
+
+
+def _asked(bench: Bench) -> str:
+    """What is likely done by the clock, which nobody tapped: it is asked for, never taken as done."""
+    assumed = bench.account.assumed
+    return f"Tap what is in: nothing was tapped for {about(bench.projection.now - _since(bench))}. " if assumed else ""
+
+
+def _since(bench: Bench) -> float:
+    """The last minute at which a step of the look was told, or pouring began."""
+    told = [s.end for s in bench.account.steps if s.standing == "told" and s.task.looks]
+    return max([bench.state.pouring or 0.0, *told])
 
 
 def _unseen(bench: Bench, told: Outlook) -> int | None:
@@ -216,6 +265,8 @@ def _unseen(bench: Bench, told: Outlook) -> int | None:
         if played.done or not played.task.looks:
             continue
         for i, fit in zip(played.task.lanes, played.each, strict=True):
+            if i not in bench.matters:
+                continue
             name = bench.names[i]
             scented = state.scented_at(name)
             seen = state.mishap(name) or any(k.minute > (scented or 0.0) for k in state.looks_of(name))

@@ -1,10 +1,12 @@
 """The big key of the bench and those beside it: what each says, and the event it taps."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from uuid import UUID
 
 from pydantic import Field
 
+from ..account import Account
 from ..forecast.forecast import Projection
 from ..pour import (
     BenchEvent,
@@ -12,6 +14,7 @@ from ..pour import (
     Ended,
     Folded,
     LayerTested,
+    Mended,
     PouringBegan,
     Resumed,
     ScentIn,
@@ -24,6 +27,7 @@ from ..pour import (
     TechniqueChanged,
     Worked,
 )
+from ..recipe import INTO_MOULD, ON_MOULD
 from ..schedule import Task
 from ..shelf import STAGES
 from ..values import Value, listed
@@ -31,7 +35,7 @@ from .sentence import Advice
 
 OPEN = UUID(int=0)
 DONE = {
-    "pour": "poured", "drop": "dropped", "layer": "poured", "spoon": "spooned on", "pipe": "piped", "top": "on top",
+    "pour": "poured", "drop": "dropped", "layer": "poured", "spoon": "spooned in", "pipe": "piped", "top": "on top",
 }  # fmt: skip
 
 
@@ -42,27 +46,41 @@ class Key(Value):
     event: BenchEvent
 
 
-def keys_of(projection: Projection, advice: Advice) -> tuple[Key, ...]:
+def keys_of(projection: Projection, advice: Advice, account: Account) -> tuple[Key, ...]:
     """The big key first: what is advised, then going on as planned where that is another thing."""
     if projection.state.ended is not None:
         return ()
     found: list[Key] = []
-    for key in (*_advised(projection, advice), *_going(projection, advice)):
+    for key in (*_advised(projection, advice, account), *_going(projection, advice, account)):
         if all(key.event != k.event for k in found):
             found.append(key)
-    if projection.state.pouring is not None and len(found) == 1 and advice.go != "ended":
+    if projection.state.pouring is not None and len(found) == 1 and advice.go != "ended" and _may_end(account):
         found.append(Key(message="Mould is full", event=Ended(id=OPEN, minute=projection.now)))
     return tuple(found[:3])
 
 
+def _may_end(account: Account) -> bool:
+    """Whether a pour can end here with nothing left over: what is not told is likely in, or need not be."""
+    left = [t for t in account.open if t not in account.assumed]
+    return all(t.wants.keep is not None or t.do in ON_MOULD for t in left if t.looks)
+
+
 def past(task: Task, names: list[str]) -> str:
     """A step in the words of one who has done it."""
+    if task.do == "pour" and task.wants.part <= 0:
+        return "It is poured"
+    if task.do == "pass" and task.label == "wire":
+        return "The wire is through"
+    if task.do == "colour":
+        return f"{listed(names)} {'is' if len(names) == 1 else 'are'} coloured"
     if task.do not in DONE or not names:
         return f"Done: {task.label}"
     return f"{listed(names)} {'is' if len(names) == 1 else 'are'} {DONE[task.do]}"
 
 
-def _advised(projection: Projection, advice: Advice) -> Iterator[Key]:
+def _advised(  # noqa: PLR0912 - one branch an act
+    projection: Projection, advice: Advice, account: Account
+) -> Iterator[Key]:
     names = [lane.name for lane in projection.schedule.bare]
     base = {"id": OPEN, "minute": projection.now}
     seconds = round(60 * (advice.minutes or 0.0), 1)
@@ -76,8 +94,11 @@ def _advised(projection: Projection, advice: Advice) -> Iterator[Key]:
         case "hold":
             yield Key(message="Scent as each is poured", event=ScentInTurn(**base))
         case "skip" if advice.step:
-            task = next(s for s in projection.schedule.reconciled.ahead if s.key == advice.step)
-            yield Key(message=f"Leave it out: {task.label}", event=StepSkipped(**base, step=advice.step))
+            task = account.task(advice.step)
+            yield Key(
+                message=f"Leave it out: {task.label if task else advice.step}",
+                event=StepSkipped(**base, step=advice.step),
+            )
         case "fold" if named:
             message = f"Folded: {named} into {listed(advice.into)}"
             yield Key(message=message, event=Folded(**base, portion=named, into=advice.into))
@@ -90,23 +111,29 @@ def _advised(projection: Projection, advice: Advice) -> Iterator[Key]:
             event = Worked(**base, portion=named, tool="hand", seconds=seconds, purpose="loosen")
             yield Key(message=f"Stirred {advice.portion} loose", event=event)
         case "order" if advice.step:
-            task = next(s for s in projection.schedule.reconciled.ahead if s.key == advice.step)
-            if projection.state.pouring is not None:
+            task = account.task(advice.step)
+            if projection.state.pouring is not None and task is not None:
                 message = past(task, [names[i] for i in task.lanes])
                 yield Key(message=message, event=StepDone(**base, step=task.key))
+        case "step" if advice.go != "step" and advice.step:
+            yield from _step_keys(projection, account, advice.step)
+        case "rescue" if (flag := projection.state.mishap()) is not None:
+            about = {**base, "portion": flag.portion, "flag": flag.flag}
+            for how, message in (("smooth", "It is smooth again"), ("rough", "Still so: used as it is")):
+                yield Key(message=message, event=Mended.model_validate({**about, "how": how}))
         case "gate" if named:
             for how, message in (("stands", f"{named} stands"), ("wet", "film, but wet")):
                 yield Key(message=message, event=LayerTested.model_validate({**base, "portion": named, "how": how}))
 
 
-def _going(projection: Projection, advice: Advice) -> Iterator[Key]:
+def _going(projection: Projection, advice: Advice, account: Account) -> Iterator[Key]:
     """The plan's own next act."""
     names = [lane.name for lane in projection.schedule.bare]
     base = {"id": OPEN, "minute": projection.now}
     design = projection.recipe.design
     match advice.go:
         case "emulsion":
-            step = next((s for s in projection.schedule.reconciled.ahead if s.do == "combine"), None)
+            step = next((s for s in account.open if s.do == "combine"), None)
             batch = step.batch if step is not None else ""
             if step is None or not batch or batch == design.batches[0]:
                 yield Key(message="It is at emulsion", event=StageSeen(**base, stage=STAGES[1]))
@@ -117,17 +144,35 @@ def _going(projection: Projection, advice: Advice) -> Iterator[Key]:
                 yield Key(message=f"{name} is an emulsion", event=StageSeen(**base, portion=name, stage=STAGES[1]))
         case "scent":
             whole = design.scent_at == "emulsion" or projection.state.split is None
-            into = None if whole and len(design.batches) < 2 else advice.portion
+            waits = (names[i] for t in account.open if t.do == "scent" for i in t.lanes)
+            named = next((n for n in waits if projection.state.waits_for_scent(n)), None)
+            into = None if whole and len(design.batches) < 2 else named
             message = f"Scent is in: {into}" if into else "Scent is in"
             yield Key(message=message, event=ScentIn(**base, portion=into))
         case "step" if advice.go_step:
-            task = next((s for s in projection.schedule.reconciled.ahead if s.key == advice.go_step), None)
-            if task is not None:
-                message = past(task, [names[i] for i in task.lanes])
-                yield Key(message=message, event=StepDone(**base, step=task.key))
+            yield from _step_keys(projection, account, advice.go_step)
         case "split":
             yield Key(message="Batter is split", event=Split(**base))
         case "pouring":
             yield Key(message="Pouring now", event=PouringBegan(**base))
         case "ended":
             yield Key(message="Mould is full", event=Ended(**base))
+
+
+def _step_keys(projection: Projection, account: Account, key: str) -> Iterator[Key]:
+    """A step is done; and all that is likely done with it, where nobody told of several."""
+    names = [lane.name for lane in projection.schedule.bare]
+    base = {"id": OPEN, "minute": projection.now}
+    task = account.task(key)
+    if task is None:
+        return
+    lanes = task.lanes
+    if task.do == "colour":  # all that was coloured since the split is told at once
+        lanes = tuple(dict.fromkeys(i for t in account.open if t.do == "colour" for i in t.lanes))
+    solid = account.never(task.do, task.lanes) in ("set", "seizing") and task.do in INTO_MOULD
+    done = replace(task, do="spoon") if solid else task
+    yield Key(message=past(done, [names[i] for i in lanes]), event=StepDone(**base, step=task.key))
+    if len(account.assumed) > 1:
+        last = account.assumed[-1]
+        message = f"All done, up to: {last.label}"
+        yield Key(message=message, event=StepDone(**base, step=last.key))

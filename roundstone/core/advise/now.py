@@ -5,6 +5,7 @@ from typing import Literal
 
 import numpy as np
 
+from ..account import Account, Where, account_of
 from ..batter import LEVELS, Array, Draws
 from ..face import Tint
 from ..forecast.forecast import Projection
@@ -13,7 +14,7 @@ from ..forecast.turns import RISKY
 from ..forecast.views import quantiles
 from ..pour import Flag, Split
 from ..recipe import INTO_MOULD, ON_MOULD
-from ..schedule import LEAST_LEFT, Cue, Task, tint_of
+from ..schedule import Cue, Task, tint_of
 from ..simulate import DAY, Played, middle, quantile, stands_when
 from ..values import Minutes, Name, Quantiles, Share, Value, listed
 from .acts import may_hold
@@ -31,19 +32,18 @@ BEYOND = 1.25  # times the rest of the plan that the lanes show [C]
 # When one is called to a gate: the share of the draws in which it stands, and in which words.
 CALLS = ((0.1, "may stand already"), (0.5, "stands, likely as not"), (0.9, "should stand by now"))
 
-Where = Literal["raw", "pot", "mould", "folded", "spare"]
-
 
 class LaneNow(Value):
     """A portion now. `left` are the middle minutes until it is too thick for its next step, `span` the minutes on the
     pour's clock at which it is, None where that does not matter; `shade` its mean level at even steps from now to the
-    horizon."""
+    horizon; `assumed`: by the clock some of it is likely in the mould, which nobody told."""
 
     portion: Name
     tint: Tint
     level: int
     seen: Minutes | None
     where: Where
+    assumed: bool
     does: str
     step: str
     odds: Share | None
@@ -116,14 +116,15 @@ def bench_now(
 ) -> BenchNow:
     """What the bench shows. `mishaps` are from the maker's own log: pours told of, seen in, and how each ended."""
     schedule, state, now = projection.schedule, projection.state, projection.now
+    account = account_of(projection)
     ahead = [p for p in projection.outcome.steps if not p.done]
     last = max((middle(p.end) for p in ahead if p.task.looks), default=now)
     horizon = float(np.ceil(np.clip(BEYOND * (last - now), LEAST_HORIZON, MOST_HORIZON)))
-    lanes = tuple(_lane(projection, i, horizon, ahead) for i in range(len(schedule.bare)))
-    steps = [p.end for p in schedule.reconciled.done if p.end <= now]
-    first = schedule.reconciled.ahead[0] if schedule.reconciled.ahead else None
+    lanes = tuple(_lane(projection, account, i, horizon, ahead) for i in range(len(schedule.bare)))
+    steps = [s.end for s in account.steps if s.standing == "told" and s.end <= now]
+    first = account.open[0] if account.open else None
     nxt = next((p for p in ahead if p.task.looks), None)
-    under = [i for i in projection.at.in_mould if nxt is not None and i not in nxt.task.lanes]
+    under = [i for i in account.mould if nxt is not None and i not in nxt.task.lanes]
     gate = nxt.task.wants.gate if nxt is not None and nxt.task.wants.gate is not None else STANDS
     batches = [
         ClockNow(name=b, since=min(schedule.begins[i] for i, p in enumerate(projection.recipe.design.portions)
@@ -134,25 +135,31 @@ def bench_now(
     scents = [m for m in state.scents.values() if m > 0]
     design = projection.recipe.design
     return BenchNow(
-        keys=keys_of(projection, advice),
+        keys=keys_of(projection, advice, account),
         lanes=lanes,
         horizon=horizon,
-        choose=_choose(projection, advice),
+        choose=_choose(projection, advice, account),
         batches=tuple(batches),
-        scent=ClockNow(name="scent in", since=max(scents)) if scents else None,
+        scent=ClockNow(name="scent in", since=_scent_in_hand(projection, first) or max(scents)) if scents else None,
         grams=sum(lane.grams for lane in lanes if lane.scent == "waits"),
         step=ClockNow(name=first.label, since=max(steps)) if first is not None and steps else None,
         about=_about(projection, first) if first is not None else (),
         cues=tuple(sorted(_cues(projection, lanes, under, nxt), key=lambda c: c.minute)),
-        rescue=rescue_of(state, mishaps),
+        rescue=rescue_of(state, mishaps, advice),
         coming=tuple(
-            StepComing(key=p.task.key, label=p.task.label) for p in ahead if p.task.looks
+            StepComing(key=t.key, label=t.label) for t in account.open if t.looks
         )[:COMING],
         batch=next((b for b in design.batches if b and not _combined(projection, b)), None),
         below=schedule.bare[max(under, key=lambda i: _stands(projection, i, gate))].name if under else None,
         paused=state.paused,
         may_hold=may_hold(projection.context, schedule.reconciled.ahead),
     )  # fmt: skip
+
+
+def _scent_in_hand(projection: Projection, step: Task | None) -> float | None:
+    """When the portion in hand got its fragrance."""
+    names = [projection.schedule.bare[i].name for i in step.lanes] if step is not None else []
+    return next((m for n in names if (m := projection.state.scents.get(n))), None)
 
 
 def _about(projection: Projection, step: Task) -> tuple[str, ...]:
@@ -183,23 +190,6 @@ def _combined(projection: Projection, batch: str) -> bool:
     return any(projection.schedule.emulsified[i] for i, p in enumerate(design.portions) if design.batch_of(p) == batch)
 
 
-def _where(projection: Projection, lane: int) -> Where:
-    schedule, state = projection.schedule, projection.state
-    name = schedule.bare[lane].name
-    if any(f.portion == name for f in state.folds):
-        return "folded"
-    only_tops = lane in projection.at.in_mould and not any(
-        lane in s.lanes and s.do in INTO_MOULD and s.do != "top" for s in schedule.reconciled.ahead
-    )
-    if schedule.reconciled.left[lane] > LEAST_LEFT and not only_tops:
-        return "pot" if schedule.begins[lane] <= projection.now and schedule.emulsified[lane] else "raw"
-    return (
-        "spare"
-        if name in state.spared or (None in state.spared and lane not in schedule.reconciled.in_mould)
-        else "mould"
-    )
-
-
 def _next(ahead: list[Played], lane: int, where: Where) -> Played | None:
     """The next step of the look that is done to a lane: pouring it, while it is in its pot."""
     its = [p for p in ahead if lane in p.task.lanes and p.task.looks]
@@ -207,10 +197,11 @@ def _next(ahead: list[Played], lane: int, where: Where) -> Played | None:
     return next(iter(poured if where in ("pot", "raw") and poured else its), None)
 
 
-def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -> LaneNow:
+def _lane(projection: Projection, account: Account, i: int, horizon: float, ahead: list[Played]) -> LaneNow:
     schedule, state, now = projection.schedule, projection.state, projection.now
     name = schedule.bare[i].name
-    where = _where(projection, i)
+    where = account.portions[i].where
+    batch = projection.recipe.design.batch_of(projection.recipe.design.portions[i])
     step = _next(ahead, i, where)
     left, span = None, None
     if step is not None and where in ("pot", "raw") and step.task.wants.weight > 0:
@@ -234,7 +225,8 @@ def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -
         tint=tint_of(projection.recipe, projection.shelf, i),
         level=state.level(name),
         seen=looks[-1].minute if looks else None,
-        where=where,
+        where="pot" if where == "raw" and _combined(projection, batch) else where,
+        assumed=any(i in t.lanes and t.do in INTO_MOULD for t in account.assumed),
         does=step.task.do if step is not None else "",
         step=step.task.label if step is not None else "",
         odds=odds if weighs else None,
@@ -251,7 +243,7 @@ def _lane(projection: Projection, i: int, horizon: float, ahead: list[Played]) -
     )
 
 
-def _choose(projection: Projection, advice: Advice) -> Name | None:
+def _choose(projection: Projection, advice: Advice, account: Account) -> Name | None:
     """The portion a hand is likely to be at next; None for the pot, or all of it."""
     names = [lane.name for lane in projection.schedule.bare]
     state = projection.state
@@ -265,12 +257,12 @@ def _choose(projection: Projection, advice: Advice) -> Name | None:
         and not looked
         and state.pouring is None
         and projection.now - at < REACTS
-        and names.index(last) not in projection.at.in_mould
+        and names.index(last) not in account.mould
     ):
         return last  # what it does to it is to be looked at first
     if advice.portion in names:
         return advice.portion
-    first = next((s for s in projection.schedule.reconciled.ahead if s.lanes), None)
+    first = next((t for t in account.open if t.lanes), None)
     if first is None or (len(first.lanes) > 1 and len(first.lanes) == len(design.portions)):
         return None
     return names[first.lanes[0]]

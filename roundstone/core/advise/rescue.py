@@ -3,7 +3,8 @@
 from collections.abc import Mapping
 
 from ..pour import MENDED, Flag, PourState
-from ..values import Minutes, Name, Value
+from ..values import Minutes, Name, Value, listed
+from .sentence import Advice, Bench
 
 
 class Rescue(Value):
@@ -63,13 +64,15 @@ RESCUES: dict[Flag, tuple[str, tuple[str, ...], tuple[str, ...], str]] = {
 }  # fmt: skip
 
 
-def rescue_of(state: PourState, mishaps: Mapping[str, Mapping[str, int]]) -> Rescue | None:
+def rescue_of(state: PourState, mishaps: Mapping[str, Mapping[str, int]], advice: Advice) -> Rescue | None:
     """The card of the latest mishap that is not told to have ended. `mishaps` are from the maker's own log: pours told
-    of, seen in, and how each ended."""
+    of, seen in, and how each ended. Where the bench advises another thing for that batter, the card says that."""
     flag = state.mishap()
     if flag is None:
         return None
     name, do, never, known = RESCUES[flag.flag]
+    if advice.do in ("fold", "switch", "spare") and flag.portion in (None, advice.portion, *advice.into):
+        do = (advice.headline,)
     record = mishaps.get(flag.flag, {})
     own = "Your log tells nothing of it yet."
     if record:
@@ -78,4 +81,35 @@ def rescue_of(state: PourState, mishaps: Mapping[str, Mapping[str, int]]) -> Res
         own += f" It ended: {', '.join(ways)}." if ways else ""
     return Rescue(
         flag=flag.flag, portion=flag.portion, minute=flag.minute, name=name, do=do, never=never, known=known, own=own
+    )
+
+
+# What the headline says of a mishap that hands can still do something about; who it is of stands in `{who}`.
+HEADLINES: dict[Flag, tuple[str, str]] = {
+    "ricing": ("Whisk {who} by hand until it is smooth.", "No stick: it sets before it is smooth."),
+    "separation": ("Stick {who} until no oil floats free.", "Look at the lye: was all of it in?"),
+    "false-trace": ("Warm {who} until it is clear, then blend anew.", "Fats that have set are no trace: do not pour."),
+}
+
+
+def rescued(bench: Bench, advice: Advice) -> Advice:
+    """The mishap before anything else, while hands can mend it: its card, when it is open, is the headline."""
+    flag = bench.state.mishap()
+    if flag is None or flag.flag not in HEADLINES:
+        return advice
+    out = [p for p in bench.account.outside if flag.portion in (None, p.name)]
+    if not out:
+        return advice
+    who = flag.portion or ("the pot" if bench.state.split is None else listed([p.name for p in out]))
+    headline, never = HEADLINES[flag.flag]
+    then = f"Then: {advice.headline}" if advice.do != "ended" else ""
+    return advice.model_copy(
+        update={
+            "headline": headline.format(who=who),
+            "detail": f"{never} {then}".strip(),
+            "do": "rescue",
+            "portion": flag.portion,
+            "instead": None,
+            "minutes": None,
+        }
     )

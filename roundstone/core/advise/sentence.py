@@ -5,12 +5,13 @@ from typing import Literal
 
 import numpy as np
 
+from ..account import account_of
 from ..forecast.forecast import Projection
 from ..forecast.odds import Outlook
 from ..forecast.turns import FallBack
 from ..recipe import INTO_MOULD
 from ..said import figure
-from ..schedule import marked_for_good, overdoses
+from ..schedule import Task, marked_for_good, overdoses
 from ..shelf import STAGES
 from ..values import Id, Minutes, Name, Span, Value, listed
 from .acts import moved
@@ -23,7 +24,7 @@ FAR_FASTER, FASTER, SLOWER = (
 )  # pace at which it is worth saying that the batter is unlike the forecast [C]
 Do = Literal[
     "emulsion", "split", "scent", "pouring", "step", "ended", "done", "look",
-    "hold", "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare", "gate", "resume",
+    "rescue", "hold", "wait", "burst", "loosen", "skip", "order", "switch", "fold", "spare", "gate", "resume",
 ]  # fmt: skip
 
 
@@ -75,11 +76,13 @@ def between(span: Span) -> str:
     return f"8 in 10 stand in {span.low:.0f} to {span.high:.0f} min."
 
 
-def pace(projection: Projection) -> tuple[float, int]:
-    """How many times as fast as forecast, and in which lane: the one furthest off, else the first to thicken."""
+def pace(projection: Projection, lanes: Sequence[int] | None = None) -> tuple[float, int]:
+    """How many times as fast as forecast, and in which of these lanes: who is furthest off, else first to thicken."""
+    lanes = lanes or range(len(projection.schedule.lanes))
     best = 1.0
-    lane = min(range(len(projection.schedule.lanes)), key=lambda i: projection.forecast.lanes[i].stages[2].time.q50)
-    for i, forecast in enumerate(projection.forecast.lanes):
+    lane = min(lanes, key=lambda i: projection.forecast.lanes[i].stages[2].time.q50)
+    for i in lanes:
+        forecast = projection.forecast.lanes[i]
         origin = projection.schedule.lanes[i].origin
         thick = forecast.stages[2]
         here = max(thick.time.q50 - origin, 0.1)
@@ -89,32 +92,35 @@ def pace(projection: Projection) -> tuple[float, int]:
     return best, lane
 
 
-def _why(projection: Projection, speed: float, lane: int) -> str:
-    part = projection.forecast.lanes[lane]
-    left = part.stages[2].time.q50 - projection.now
-    thick = f"{about(left)} to thick" if part.level < STAGES.index("thick") else "it is thick"
-    who = part.portion
-    if speed > FAR_FASTER:
-        return f"{who} moves far faster than forecast: {thick}."
-    if speed >= FASTER:
-        times = "twice" if 1.8 <= speed < 2.25 else f"{figure(speed, '.1f')} times"
-        return f"{who} moves {times} as fast as forecast: {thick}."
-    if speed <= SLOWER:
-        return f"{who} moves slower than forecast: {thick}."
-    return f"The batter moves as forecast: {part.portion} has {thick}."
-
-
 class Bench:
-    """What a sentence is made of."""
+    """What a sentence is made of: the account of the pour, and the forecast it was made from."""
 
     def __init__(self, projection: Projection) -> None:
         self.recipe, self.shelf, self.projection = projection.recipe, projection.shelf, projection
         self.schedule, self.state = projection.schedule, projection.state
         self.technique = projection.schedule.technique
-        self.speed, lane = pace(projection)
-        self.why = _why(projection, self.speed, lane)
-        self.ahead = projection.schedule.reconciled.ahead
+        self.account = account_of(projection)
+        self.ahead = self.account.open
         self.names = [p.name for p in projection.recipe.design.portions]
+        # What lies in the mould, or is not combined yet, is the reason for nothing that is done to another.
+        self.matters = [p.lane for p in self.account.portions if p.where == "pot"]
+        self.speed, lane = pace(projection, self.matters)
+        self.why = self._why(lane) if self.matters else ""
+
+    def _why(self, lane: int) -> str:
+        part = self.projection.forecast.lanes[lane]
+        left = part.stages[2].time.q50 - self.projection.now
+        there = part.level >= STAGES.index("thick")
+        thick = "it is thick" if there else f"thick in {about(left)}"
+        who = part.portion
+        if self.speed > FAR_FASTER:
+            return f"{who} moves far faster than forecast: {thick}."
+        if self.speed >= FASTER:
+            times = "twice" if 1.8 <= self.speed < 2.25 else f"{figure(self.speed, '.1f')} times"
+            return f"{who} moves {times} as fast as forecast: {thick}."
+        if self.speed <= SLOWER:
+            return f"{who} moves slower than forecast: {thick}."
+        return f"As forecast: {who} is {'thick' if there else thick}."
 
     def named(self, lanes: Sequence[int]) -> str:
         return listed([self.names[i] for i in lanes])
@@ -123,6 +129,46 @@ class Bench:
         """Lowest stage that was last seen of these lanes."""
         return min((self.state.level(self.names[i]) for i in lanes), default=0)
 
+    def amount(self, task: Task) -> str:
+        """Grams that a step puts in, of each portion it is made of, as the maker's scales show them."""
+        if task.do not in INTO_MOULD or not task.lanes or task.wants.part <= 0:
+            return ""
+        shown, portions = self.shelf.scales.shown, self.projection.job.sheet.portions
+        grams = [(self.names[i], shown(portions[i].batter * task.wants.part)) for i in task.lanes]
+        return " + ".join(f"{g} {n}" if len(grams) > 1 else g for n, g in grams)
+
+
+IMPERATIVE = {
+    "pour": "Pour {who}", "drop": "Drop {who}", "layer": "Pour the layer of {who}", "spoon": "Spoon {who} in",
+    "pipe": "Pipe {who}", "pass": "Draw the wire through", "embed": "Set the embeds", "top": "Spoon the rest on top",
+    "spare": "The rest into a spare mould", "wait": "Wait", "blend": "Thicken {who}", "colour": "Colour {who}",
+}  # fmt: skip
+USED_UP = 0.03  # share of a portion by which a step may miss the whole of it and still be said to pour it all [C]
+
+
+def told_to(bench: Bench, task: Task) -> str:
+    """A step as it is told to a hand: a verb, who, and which part of it. Its own words where the maker gave it some."""
+    words = IMPERATIVE.get(task.do)
+    usual = task.label.partition(" ")[0] in (task.do, "wire", "embeds", "thicken", "wait") and "," not in task.label
+    if words is None or not usual:
+        return capitalised(task.label)
+    if task.do == "pour" and task.wants.part <= 0:
+        return "Pour it in one stream"  # what was gathered in a bowl
+    return words.format(who=_part_of(bench, task) or bench.named(task.lanes) or "it")
+
+
+def _part_of(bench: Bench, task: Task) -> str:
+    """Which part of a portion a step pours, where it is not all of it: "half of Base", "the rest of Base"."""
+    if task.do not in ("pour", "drop", "layer", "spoon", "pipe") or len(task.lanes) != 1:
+        return ""
+    name, part = bench.names[task.lanes[0]], task.wants.part
+    left = bench.account.portions[task.lanes[0]].left
+    if part >= 1 - USED_UP:
+        return ""
+    if part >= left - USED_UP - 0.1:
+        return f"the rest of {name}" if left < 1 - USED_UP else ""
+    return f"half of {name}" if abs(part - 0.5) < 0.06 else f"part of {name}"
+
 
 def capitalised(text: str) -> str:
     return text[:1].upper() + text[1:]
@@ -130,8 +176,7 @@ def capitalised(text: str) -> str:
 
 def furthest(bench: Bench) -> str:
     """The portion still to come that was seen furthest along, or how the batter moves."""
-    left = bench.schedule.reconciled.left
-    coming = {i for s in bench.ahead if s.looks and s.do in INTO_MOULD for i in s.lanes if left[i] > 0}
+    coming = {i for s in bench.ahead if s.looks and s.do in INTO_MOULD for i in s.lanes if i in bench.matters}
     level, name = max(((bench.state.level(bench.names[i]), bench.names[i]) for i in sorted(coming)), default=(0, ""))
     if level < STAGES.index("medium"):
         return bench.why
@@ -153,5 +198,5 @@ def whisk_only(bench: Bench) -> str:
     """Said of batter that has moved by itself."""
     fast = faster_than_believed(bench.projection)
     context = bench.projection.context
-    still = [i for i in range(len(bench.names)) if moved(context, i, fast) and i not in bench.projection.at.in_mould]
+    still = [i for i in range(len(bench.names)) if moved(context, i, fast) and i in bench.matters]
     return f"Whisk only, no stick: {bench.named(still)}." if still else ""

@@ -291,8 +291,8 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
                 state.looks += _looked_at(state, e.minute)
             case Flagged():
                 state.flags.append(e)
-                if e.flag == "seizing":  # solid in seconds
-                    state.looks.append((e.portion, Look(e.minute, STAGES.index("thick"))))
+                if e.flag == "seizing":  # solid in seconds: thick, or past it
+                    state.looks.append((e.portion, Look(e.minute, STAGES.index("thick"), "least")))
             case NothingAmiss():
                 state.smooth = True
             case ColourSeen():

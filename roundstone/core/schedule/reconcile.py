@@ -1,7 +1,7 @@
 """What happened takes the place of the plan: which steps are done, which is under way, what is still to come."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import inf
 
 from ..pour import PourState, replay
@@ -29,7 +29,8 @@ class Reconciled:
     """A plan as far as it went. `under` is how much of the first step of `ahead` is still to do, 1 if it is not begun.
 
     `free` is when the hands were free for it. `in_mould` and `left` (share of each lane) say where the batter is;
-    `technique` is the one that is being poured, `drawn` whether that is still the one the design was drawn in.
+    `technique` is the one that is being poured, `drawn` whether that is still the one the design was drawn in; `order`
+    are the keys of all steps as they follow one another by plan.
     """
 
     done: tuple[Placed, ...]
@@ -40,6 +41,7 @@ class Reconciled:
     left: dict[int, float]
     technique: Technique
     drawn: bool
+    order: tuple[str, ...]
 
     @property
     def next_look(self) -> Task | None:
@@ -89,6 +91,8 @@ class _Walk:
         self.under, self.cursor, self.looking = 1.0, 0.0, state.pouring
         # What comes before a step that was done was done too.
         self.last = max((i for i, s in enumerate(tasks) if s.key in state.done and s.looks), default=-1)
+        # Of a colour that was told so was what was prepared before it.
+        self.coloured = max((i for i, s in enumerate(tasks) if s.key in state.done and s.do == "colour"), default=-1)
         was = {p.task.key: p for p in fixed}
         for i, task in enumerate(tasks):
             if task.key in was:
@@ -112,7 +116,7 @@ class _Walk:
         state, now, start = self.state, self.now, self.cursor
         fetched = SPLIT_AFTER if task.do == "split" and state.split is None else 0.0
         end = self.prepared(task, start + fetched)
-        if end is None and i < self.last:
+        if end is None and (i < self.last or (i < self.coloured and task.do in ("split", "colour", "wait", "blend"))):
             end = start
         if end is None:
             if not self.ahead and task.do == "colour" and state.split is not None and start < now:
@@ -236,6 +240,38 @@ def _where(
     return in_mould, left
 
 
+def after_fold(tasks: Sequence[Task], x: int, into: Sequence[int], shares: Sequence[float]) -> tuple[Task, ...]:
+    """Steps to come once lane x was folded into others. What an accent would have done falls away; where x was the
+    base, poured on its own and larger than what it went into, the largest of those is the base from then on.
+    """
+    heir = max(into, key=lambda i: shares[i], default=None)
+    if heir is None or shares[x] <= shares[heir]:
+        return tuple(replace(t, lanes=tuple(i for i in t.lanes if i != x)) for t in tasks if set(t.lanes) != {x})
+    out = []
+    for task in tasks:
+        if task.do in INTO_MOULD and task.lanes == (heir,):
+            continue  # its own part: it is the base now
+        lanes = tuple(dict.fromkeys(heir if i == x else i for i in task.lanes)) if task.looks else task.lanes
+        if not task.looks and set(lanes) == {x}:
+            continue
+        out.append(replace(task, lanes=lanes))
+    return tuple(out)
+
+
+def _folded(tasks: Sequence[Task], recipe: Recipe, state: PourState) -> tuple[Task, ...]:
+    """The steps with every base that was folded before any of it was poured handed on to what it went into."""
+    names = [p.name for p in recipe.design.portions]
+    shares = [p.share for p in recipe.design.portions]
+    out = tuple(tasks)
+    for fold in state.folds:
+        x, into = names.index(fold.portion), [names.index(n) for n in fold.into if n in names]
+        first = min((i for i, t in enumerate(out) if t.looks and x in t.lanes and t.do in INTO_MOULD), default=None)
+        poured = any(t.key in state.done for t in out[first:]) if first is not None else True
+        if into and not poured and shares[x] > max(shares[i] for i in into):
+            out = after_fold(out, x, into, shares)
+    return out
+
+
 def _held(tasks: tuple[Task, ...], recipe: Recipe, state: PourState) -> tuple[Task, ...]:
     """The steps with every fragrance that was not in by then just before its portion, once that was decided on."""
     if state.in_turn is None:
@@ -270,10 +306,11 @@ def reconcile(recipe: Recipe, shelf: Shelf, grams: float, state: PourState, now:
         rest = turned(recipe, technique, grams, left, in_mould, ahead, [p.task.key for p in done])
         rest = _held(rest, recipe, state)
         tasks = (*(p.task for p in done), *rest)
-    walk = _Walk(tasks, recipe, state, now, fixed)
+    walk = _Walk(_folded(tasks, recipe, state), recipe, state, now, fixed)
     done, ahead, under, free = walk.done, walk.ahead, walk.under, walk.cursor
     in_mould, left = _where(done, len(names), state, names)
     gone = {i for i, x in left.items() if x <= LEAST_LEFT}
     kept = [s for s in ahead if not (s.do in INTO_MOULD and set(s.lanes) <= gone)]
     done.sort(key=lambda p: p.start)
-    return Reconciled(tuple(done), tuple(kept), under, free, tuple(in_mould), left, technique, technique.id == drawn)
+    where, order = tuple(in_mould), tuple(t.key for t in walk.tasks)
+    return Reconciled(tuple(done), tuple(kept), under, free, where, left, technique, technique.id == drawn, order)

@@ -26,6 +26,7 @@ from .shelf import (
     MadePart,
     Moment,
     NewFragrance,
+    Possible,
     Ricing,
     Shelf,
     Vessel,

@@ -269,6 +269,16 @@ class Fragrance(NewFragrance):
     id: Id
 
 
+class Possible(Value):
+    """What may not be done to batter that was `told` to be at a stage or to have gone wrong, and what is done
+    `instead` of pouring it."""
+
+    told: str
+    never: tuple[str, ...]
+    instead: str
+    source: str
+
+
 class Shelf(Value):
     """Everything the rules may look up, by id, the scales it is weighed on, and the air it cures in.
 
@@ -280,6 +290,7 @@ class Shelf(Value):
     additives: Mapping[Id, Additive]
     techniques: Mapping[Id, Technique]
     acts: Mapping[str, Wants] = Field(default_factory=dict)
+    possible: tuple[Possible, ...] = ()
     fragrances: Mapping[Id, Fragrance] = Field(default_factory=dict)
     scales: Scales = Scales()
     tellings: tuple[Telling, ...] = ()

@@ -59,6 +59,7 @@ class SimulationContext:
     hand: Array
     stick: Array
     grains: Array
+    solid: Array
     riced: Array
     shares: Array
     hands: Array
@@ -132,6 +133,7 @@ def simulation_context(
         hand=hand,
         stick=stick,
         grains=rices,
+        solid=np.array([_solid(schedule, lane.name) for lane in schedule.bare]),
         riced=riced,
         shares=np.array(schedule.shares),
         hands=hands_luck,
@@ -160,6 +162,12 @@ def _grains(schedule: Schedule, ricing: float, seed: int, draws: int) -> tuple[A
         elif scented is not None:
             riced[i] = rices[i]
     return rices, riced
+
+
+def _solid(schedule: Schedule, name: str) -> bool:
+    """Whether a portion is told to have seized, and not to have come smooth since."""
+    flag = schedule.state.mishap(name)
+    return flag is not None and flag.flag == "seizing"
 
 
 def _seen_after(schedule: Schedule, lane: int, minute: float) -> bool:

@@ -12,6 +12,7 @@ from .context import SimulationContext
 from .state import Played, State
 from .trajectory import at_ends, levels_at
 
+SOLID = 0.1  # of a step's fit, with a portion that has seized: it goes in as lumps [C]
 GRAINS_SPOIL = 0.6  # of a step's fit, where it shows grains [C]
 GATE_LEAST, GATE_SOFT = 0.15, 0.7  # fit on what does not stand; levels short of the gate at which that is all [C]
 LOST_POUR, LOST_SPOON = (5.1, 5.9), (5.5, 6.0)  # levels from which a portion cannot go in, and where none can [C]
@@ -56,6 +57,7 @@ def judged(
     if soft:
         thick = first > (wants.band[2] + wants.band[3]) / 2
         each = np.where(thick, np.maximum(each, SOFTENED * fit_of(SOFT_BAND, first)), each)
+    each = np.where(context.solid[lanes][:, None], each * SOLID, each)
     grain = state.grain[lanes]
     each = each * (1 - GRAINS_SPOIL * wants.grain * grain)
     if under and wants.gate is not None:

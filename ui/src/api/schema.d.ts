@@ -1695,14 +1695,14 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "hold" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare" | "gate" | "resume";
+            do: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "rescue" | "hold" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare" | "gate" | "resume";
             /** @default null */
             fall_back: components["schemas"]["FallBack"] | null;
             /**
              * Go
              * @enum {string}
              */
-            go: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "hold" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare" | "gate" | "resume";
+            go: "emulsion" | "split" | "scent" | "pouring" | "step" | "ended" | "done" | "look" | "rescue" | "hold" | "wait" | "burst" | "loosen" | "skip" | "order" | "switch" | "fold" | "spare" | "gate" | "resume";
             /**
              * Go Step
              * @default null
@@ -4345,9 +4345,11 @@ export interface components {
          * LaneNow
          * @description A portion now. `left` are the middle minutes until it is too thick for its next step, `span` the minutes on the
          *     pour's clock at which it is, None where that does not matter; `shade` its mean level at even steps from now to the
-         *     horizon.
+         *     horizon; `assumed`: by the clock some of it is likely in the mould, which nobody told.
          */
         LaneNow: {
+            /** Assumed */
+            assumed: boolean;
             /** Does */
             does: string;
             /** Flagged */

@@ -59,13 +59,18 @@ const WHERE: Record<Lane['where'], string> = {
 const message = (lane: Lane) =>
   lane.flagged && !away(lane)
     ? lane.flagged.replace('-', ' ')
-    : lane.where === 'pot'
-      ? (stage(lane) ?? WHERE.pot)
-      : WHERE[lane.where]
+    : lane.assumed
+      ? 'in by now? tap it'
+      : lane.where === 'pot'
+        ? (stage(lane) ?? WHERE.pot)
+        : WHERE[lane.where]
 const told = (lane: Lane) =>
   [lane.portion, message(lane), lane.step, lane.odds === null ? '' : inHundred(lane.odds)]
     .filter(Boolean)
     .join(', ')
+/** Whose turn is likely next: offered, and taken by a tap alone. */
+const likely = (lane: Lane) =>
+  props.split && props.bench.choose === lane.portion && props.portion !== lane.portion
 /** What every lane is, however it is drawn: one choice among all. Before the split all of them are the pot. */
 const radio = (lane: Lane) => ({
   type: 'button' as const,
@@ -98,6 +103,7 @@ const radio = (lane: Lane) => ({
     >
       <span class="flex min-w-0 items-center gap-1.5 font-bold">
         <Swatch :tint="lane.tint" class="w-4! stroke-bone" /><span class="truncate">{{ lane.portion }}</span>
+        <span v-if="likely(lane)" class="ml-auto text-xs font-normal text-[#ffd9a0]">next</span>
       </span>
       <span class="flex items-baseline gap-1.5">
         <Trail v-if="stage(lane)" :stage="stage(lane) as Stage" class="w-6 self-center" />
@@ -173,6 +179,7 @@ const radio = (lane: Lane) => ({
             <Swatch :tint="lane.tint" class="w-5! stroke-bone" /><span class="truncate">{{
               lane.portion
             }}</span>
+            <span v-if="likely(lane)" class="ml-auto text-sm font-normal text-[#ffd9a0]">next</span>
             <Trail v-if="dense && stage(lane)" :stage="stage(lane) as Stage" class="w-5 shrink-0 text-mist" />
           </span>
           <span

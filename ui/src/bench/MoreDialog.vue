@@ -90,6 +90,10 @@ async function picture(change: Event) {
         </div>
       </section>
 
+      <button v-if="view.pouring !== null" type="button" class="bench-key" @click="tap({ kind: 'ended' })">
+        The mould is full: end the pour
+      </button>
+
       <section v-if="bench.below" aria-label="Layer test">
         <h3 class="pb-1.5 font-bold text-mist">{{ bench.below }}, tilted and touched</h3>
         <div class="grid grid-cols-3 gap-2">

@@ -1,8 +1,6 @@
-/** Whose batter the keys are about: chosen by hand, or by itself when the next thing is likely to be another's. */
+/** Whose batter the keys are about: chosen by a tap, at a lane or at the big key, and by nothing else. */
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
 import type { PourView } from '../api/client'
-
-const HANDS = 6000 // ms in which a hand that has just been at a portion is not led to another
 
 export function useChosen(view: Ref<PourView | null>, splitTapped: ComputedRef<boolean>) {
   const portion = ref<string | null>(null)
@@ -19,11 +17,11 @@ export function useChosen(view: Ref<PourView | null>, splitTapped: ComputedRef<b
   const lane = computed(() => view.value?.bench.lanes.find((l) => l.portion === portion.value))
   const where = computed(() => portion.value ?? (split.value ? 'all of it' : 'the pot'))
 
-  let byHand = -Infinity
-  /** A hand is at this portion: it stays chosen for a while. */
-  const hold = () => (byHand = performance.now())
+  let pressed = false
+  /** The big key was pressed: what its answer leads to is chosen then, once. */
+  const lead = () => (pressed = true)
   function choose(name: string | null) {
-    hold()
+    pressed = false
     portion.value = name
   }
   function next(by: number) {
@@ -32,13 +30,15 @@ export function useChosen(view: Ref<PourView | null>, splitTapped: ComputedRef<b
     choose(portions.value[(at + by + portions.value.length) % portions.value.length] ?? null)
   }
   watch(
-    () => [view.value?.bench.choose, view.value?.advice.headline, split.value] as const,
-    ([likely, headline], before) => {
-      const known = portions.value.includes(portion.value ?? '')
-      if (likely === undefined || (known && performance.now() - byHand < HANDS)) return
-      if (!known || likely !== before?.[0] || headline !== before[1]) portion.value = likely
+    () => [view.value?.bench.choose, view.value?.events.length, split.value] as const,
+    ([likely, taps], before) => {
+      if (likely === undefined) return
+      // A renamed portion, and the first look at a bench that runs, have no choice of their own yet.
+      const lost = portion.value !== null && !portions.value.includes(portion.value)
+      if (before === undefined || before[1] === undefined || lost) choose(likely)
+      else if (pressed && taps !== before[1]) choose(likely)
     },
     { immediate: true },
   )
-  return { portion, portions, split, lane, where, choose, hold, next }
+  return { portion, portions, split, lane, where, choose, lead, next }
 }

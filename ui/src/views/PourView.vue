@@ -41,7 +41,7 @@ const narrow = computed(() => seenPage.width < 640)
 const ask = ref<Ask | null>(null)
 
 const standing = (kind: string) => pour.standing.value.some((e) => e.kind === kind)
-const { portion, portions, split, lane, where, choose, hold, next } = useChosen(
+const { portion, portions, split, lane, where, choose, lead, next } = useChosen(
   view,
   computed(() => standing('split')),
 )
@@ -86,14 +86,14 @@ const alone = computed(() =>
 function press(n: number) {
   const key = keys.value[n]
   // While a tap is on its way the advice is about to change: acting on the old one would do the wrong thing.
-  if (key && running.value && !pour.waiting.value.length) pour.tap(key.event as Tap)
+  if (!key || !running.value || pour.waiting.value.length) return
+  lead()
+  pour.tap(key.event as Tap)
 }
 function stage(s: Stage) {
-  hold() // the next look is likely at the same portion
   pour.tap({ kind: 'seen', portion: portion.value, stage: s, turned: false })
 }
 function worked(tool: Tool, seconds: number, purpose: Purpose = 'mix') {
-  hold()
   pour.tap({ kind: 'work', tool, portion: portion.value, seconds: Math.min(seconds, 1800), purpose })
 }
 const work = useWork(pour.speed, worked)
