@@ -24,6 +24,7 @@ from roundstone.core.pour import (
 from roundstone.core.recipe import INTO_MOULD, Design, Portion, Recipe
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import STAGES, Shelf
+from roundstone.core.simulate.judge import SOLID
 from roundstone.core.values import RuleError
 
 NAMES = ("Base", "Ash", "Rust", "Sea", "Fig", "Clay", "Moss", "Ink")
@@ -129,7 +130,8 @@ class Play:
         worse = Flagged(id=self.id(), minute=self.now, portion=who.name, flag="seizing", sure=True)
         after, _, _ = self.at(self.now, [*self.events, worse])
         was, now = fits(told, who.lane), fits(after, who.lane)
-        better = [key for key in was if now.get(key, 0.0) > was[key] + NOISE]
+        # Lumps are of some use to what wants it thick, and no more than that.
+        better = [key for key in was if now.get(key, 0.0) > max(was[key], SOLID) + NOISE]
         if better:
             yield f"{who.name} seizes, and comes better in {better[0]}: {was[better[0]]:.2f} to {now[better[0]]:.2f}"
 

@@ -233,7 +233,7 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
         detail = f"{capitalised(technique.how)}. {thicken}{why}".strip()
     else:
         headline = f"{told_to(bench, step)}."
-        detail = f"{_asked(bench)}{_amount(bench, step)}{thicken}{why}".strip()
+        detail = f"{_amount(bench, step)}{_asked(bench)}{thicken}{why}".strip()
     return Advice(headline=headline, detail=detail, do=go, step=step.key, **base)
 
 

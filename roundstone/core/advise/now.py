@@ -210,6 +210,9 @@ def _lane(projection: Projection, account: Account, i: int, horizon: float, ahea
             at = crossing(projection.draws, i, hi)
             span = quantiles(np.clip(at, -DAY, DAY))
             left = span.q50 - now
+    assumed = next((t for t in account.assumed if i in t.lanes and t.do in INTO_MOULD), None)
+    if assumed is not None:  # until a hand tells it, it is still to be done, and its odds are of no more use
+        step, left, span = None, None, None
     odds = clamped(float(step.each[step.task.lanes.index(i)].mean())) if step is not None and len(step.each) else None
     forecast = projection.forecast.lanes[i]
     looks = state.looks_of(name)
@@ -226,9 +229,9 @@ def _lane(projection: Projection, account: Account, i: int, horizon: float, ahea
         level=state.level(name),
         seen=looks[-1].minute if looks else None,
         where="pot" if where == "raw" and _combined(projection, batch) else where,
-        assumed=any(i in t.lanes and t.do in INTO_MOULD for t in account.assumed),
-        does=step.task.do if step is not None else "",
-        step=step.task.label if step is not None else "",
+        assumed=assumed is not None,
+        does=assumed.do if assumed is not None else step.task.do if step is not None else "",
+        step=assumed.label if assumed is not None else step.task.label if step is not None else "",
         odds=odds if weighs else None,
         start=max(middle(step.start), now) if step is not None else now,
         risky=odds is not None and weighs and odds < RISKY,

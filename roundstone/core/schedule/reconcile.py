@@ -249,8 +249,10 @@ def after_fold(tasks: Sequence[Task], x: int, into: Sequence[int], shares: Seque
         return tuple(replace(t, lanes=tuple(i for i in t.lanes if i != x)) for t in tasks if set(t.lanes) != {x})
     out = []
     for task in tasks:
-        if task.do in INTO_MOULD and task.lanes == (heir,):
-            continue  # its own part: it is the base now
+        if task.do in INTO_MOULD and x not in task.lanes and heir in task.lanes:
+            if len(task.lanes) > 1:  # what it was to do as an accent falls away: it is the base now
+                out.append(replace(task, lanes=tuple(i for i in task.lanes if i != heir)))
+            continue
         lanes = tuple(dict.fromkeys(heir if i == x else i for i in task.lanes)) if task.looks else task.lanes
         if not task.looks and set(lanes) == {x}:
             continue

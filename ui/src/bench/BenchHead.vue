@@ -123,7 +123,7 @@ async function speed(times: number) {
         </div>
       </div>
     </div>
-    <div class="min-w-0">
+    <div class="min-w-0" :class="running ? 'h-28 overflow-hidden max-sm:h-20' : ''">
       <div
         aria-live="polite"
         data-test="advice"
@@ -185,14 +185,14 @@ async function speed(times: number) {
     </div>
     <div
       v-else-if="running"
-      class="grid gap-2 sm:max-lg:portrait:col-span-2"
-      :class="others.length === 1 ? 'grid-cols-[1.7fr_1fr]' : others.length ? 'grid-cols-2' : ''"
+      class="grid h-28 gap-2 max-sm:h-24 sm:max-lg:portrait:col-span-2"
+      :class="others.length ? 'grid-cols-[1.5fr_1fr]' : ''"
     >
       <button
         v-if="keys[0]"
         type="button"
-        class="bench-main text-xl! sm:min-h-24!"
-        :class="others.length > 1 ? 'col-span-2 sm:min-h-16!' : ''"
+        class="bench-main min-h-0! text-xl! leading-tight!"
+        :class="others.length > 1 ? 'row-span-2' : ''"
         :disabled="busy"
         @click="emit('press', 0)"
       >
@@ -202,7 +202,7 @@ async function speed(times: number) {
         v-for="(key, n) in others"
         :key="key.message"
         type="button"
-        class="bench-key px-2"
+        class="bench-key min-h-0! px-2 leading-tight!"
         :disabled="busy"
         @click="emit('press', n + 1)"
       >

@@ -69,7 +69,7 @@ const busy = (ask: Ask) => props.working?.tool === ask
       </template>
       <template v-else>
         <span class="max-sm:hidden">{{ t.words }}</span><span class="sm:hidden">{{ t.short }}</span>
-        <span class="text-sm font-normal text-mist max-sm:hidden"
+        <span class="line-clamp-1 text-sm font-normal text-mist max-sm:hidden"
           ><kbd class="fig text-xs">{{ t.key }}</kbd> · {{ t.under }}</span
         >
       </template>

@@ -13,14 +13,17 @@ const gradient = () => `linear-gradient(90deg, ${props.lane.shade.map((level) =>
   <span class="relative block py-1.5">
     <span class="block h-[calc(100%-0.7rem)] rounded-md" :style="{ background: gradient() }" />
     <span
-      v-if="lane.odds !== null"
+      v-if="lane.odds !== null || lane.assumed"
       class="absolute top-1 flex h-[calc(100%-1.1rem)] items-center"
       :style="{ left: x(lane.start) }"
     >
-      <span class="lane-block" :class="lane.risky ? (lane.thin ? 'lane-thin' : 'lane-thick') : ''">{{
-        Math.round(100 * lane.odds)
-      }}</span>
-      <span class="lane-does">{{ lane.does }}</span>
+      <span
+        v-if="lane.odds !== null"
+        class="lane-block"
+        :class="lane.risky ? (lane.thin ? 'lane-thin' : 'lane-thick') : ''"
+        >{{ Math.round(100 * lane.odds) }}</span
+      >
+      <span class="lane-does">{{ lane.does }}{{ lane.assumed ? '?' : '' }}</span>
     </span>
     <span v-if="lane.span" class="absolute inset-x-0 bottom-0.5 h-2" aria-hidden="true">
       <span
