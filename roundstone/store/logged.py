@@ -245,6 +245,19 @@ class Logged(Drafted):
             keep_offcuts(s, row, pour.recipe.name, pour.events, pour.state)
             return pour
 
+    def withdraw(self, pour_id: str) -> str:
+        """Take out a pour that was begun by a slip: nothing was tapped of it yet. The id of its recipe."""
+        with self.writing() as s:
+            row = s.get(PourRow, pour_id)
+            if row is None:
+                raise NotFoundError("There is no such pour.")
+            if row.event_count or s.scalar(select(EventRow.id).where(EventRow.pour_id == pour_id).limit(1)):
+                raise ConflictError("Something was tapped of this pour: take that back, or end the pour.")
+            recipe_id = s.scalars(select(VersionRow.recipe_id).where(VersionRow.id == row.version_id)).one()
+            s.delete(row)
+            self._pours.pop((pour_id, 0), None)
+            return recipe_id
+
     def write_down(self, pour_id: str, events: Sequence[Event], received: datetime) -> None:
         """Add a whole run of events that are known to follow one another, in one transaction."""
         self.append(pour_id, events, received)

@@ -36,6 +36,7 @@ BENCH = tuple(
         ("GET POST", rf"/api/recipes/{_ID}/ready"),
         ("GET", rf"/api/(pours|rest|rest\.ics|pours/{_ID}(/rest|/rest\.ics|/sections)?)"),
         ("POST", rf"/api/pours(/{_ID}/events|/{_ID}/photos)?"),
+        ("DELETE", rf"/api/pours/{_ID}"),
         ("GET", rf"/api/(photos/{_ID}(/colour)?|faces/{_ID}/{_ID})"),
         ("GET POST PUT", rf"/api/practice(/{_ID}(/debrief|/events|/sights|/speed)?)?"),
     )

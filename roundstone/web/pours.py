@@ -260,12 +260,18 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         met = ready.heeded(workshop, body.recipe_id, pour_id, context.now())
         if met:
             workshop.append(pour_id, met, context.now())
-        ready.forget(workshop, body.recipe_id)
+        ready.forget(workshop, body.recipe_id, pour_id)
         return answer(pour_view(workshop.pour(pour_id)), HTTPStatus.CREATED)
 
     @api.get("/pours/<pour_id>", responses={200: m.PourView})
     def get_pour(path: m.PourPath) -> Response:
         return answer(pour_view(workshop.pour(path.pour_id)))
+
+    @api.delete("/pours/<pour_id>", responses={204: None})
+    def delete_pour(path: m.PourPath) -> Response:
+        """Lye did not meet the fats: a pour that was begun by a slip, before anything of it was tapped."""
+        ready.put_back(workshop, workshop.withdraw(path.pour_id), path.pour_id)
+        return Response(status=HTTPStatus.NO_CONTENT)
 
     @api.post("/pours/<pour_id>/events", responses={200: m.PourView})
     def post_event(path: m.PourPath, body: m.Tap) -> Response:

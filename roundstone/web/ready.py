@@ -47,9 +47,16 @@ def heeded(workshop: Workshop, recipe_id: str, pour_id: str, now: datetime) -> l
     ]
 
 
-def forget(workshop: Workshop, recipe_id: str) -> None:
-    """The pour has begun: the next ready check is a new one."""
-    workshop.keep_setting(kept_as(recipe_id), {})
+def forget(workshop: Workshop, recipe_id: str, pour_id: str) -> None:
+    """The pour has begun: the next ready check is a new one, unless the pour is taken back."""
+    workshop.change_setting(kept_as(recipe_id), lambda was: {"pour": pour_id, "was": was or {}})
+
+
+def put_back(workshop: Workshop, recipe_id: str, pour_id: str) -> None:
+    """The pour was begun by a slip: what stood ready before it stands ready still."""
+    workshop.change_setting(
+        kept_as(recipe_id), lambda doc: doc["was"] if doc and doc.get("pour") == pour_id else doc or {}
+    )
 
 
 def state_of(doc: dict[str, Any] | None, now: datetime) -> tuple[datetime, ReadyState]:

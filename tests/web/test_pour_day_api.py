@@ -84,6 +84,25 @@ class Ready(ApiTest):
         self.assertIn("in 1 of your pours", told)
 
 
+class BegunBySlip(ApiTest):
+    def test_a_pour_of_which_nothing_was_tapped_is_taken_back_whole(self) -> None:
+        made = self.send("POST", "/recipes", {"copy_of": None, "name": "Mine"}, 201)["id"]
+        self.send("PUT", f"/recipes/{made}", {"revision": 1, "recipe": recipe().model_dump(mode="json")})
+        item = next(i for p in self.send("GET", f"/recipes/{made}/ready")["parts"] for i in p["items"])
+        tick = {"act": {"kind": "tick", "key": item["key"], "message": item["message"]}}
+        self.send("POST", f"/recipes/{made}/ready", tick)
+        before = self.send("GET", "/stock")
+        pour = self.send("POST", "/pours", {"recipe_id": made, "sure": True}, 201)["id"]
+        self.assertEqual(self.client.delete(f"/api/pours/{pour}").status_code, 204)
+        self.assertEqual(self.send("GET", "/stock"), before, "nothing was taken from the shelf")
+        ready = self.send("GET", f"/recipes/{made}/ready")
+        self.assertTrue(next(i for p in ready["parts"] for i in p["items"])["ticked"], "it stands ready still")
+        self.assertIsNone(ready["running"])
+        again = self.send("POST", "/pours", {"recipe_id": made, "sure": True}, 201)["id"]
+        self.tap(again, 0.5, kind="seen", stage="emulsion", portion=None, turned=False)
+        self.assertEqual(self.client.delete(f"/api/pours/{again}").status_code, 409, "a log is never taken out")
+
+
 class Taught(ApiTest):
     def poured(self, came: str) -> Any:
         pour = self.started()

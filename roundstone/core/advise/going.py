@@ -9,7 +9,6 @@ from ..forecast.odds import Outlook
 from ..forecast.turns import RISKY
 from ..pour import PourState
 from ..recipe import INTO_MOULD
-from ..said import figure
 from ..schedule import Task
 from ..shelf import STAGES
 from ..simulate import middle, quantile, stands_when, when
@@ -49,9 +48,8 @@ def next_act(bench: Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one retu
         case "combine":
             return _combining(bench, first, told)
         case "split":
-            parts = ", ".join(
-                f"{figure(100 * bench.recipe.design.portions[i].share)} % {bench.names[i]}" for i in first.lanes
-            )
+            weights = bench.projection.job.sheet.portions
+            parts = ", ".join(f"{weights[i].shown.batter} {bench.names[i]}" for i in first.lanes)
             return Advice(headline="Split now.", detail=f"{parts}. {bench.why}", do="split", go="split", **base)
         case "colour" | "scent":
             return _colouring(bench, told)
@@ -106,7 +104,7 @@ def _colouring(bench: Bench, told: Outlook) -> Advice:
         first = "Colour, then whisk" if colours else "Whisk"
         return Advice(
             headline=f"{first} {blend} into {listed(waiting)}{' last' if colours else ''}.",
-            detail=f"By hand: the stick would cost minutes. {bench.why}",
+            detail=f"{_scent_of(bench, waiting[0])}By hand: the stick would cost minutes. {bench.why}".strip(),
             do="scent",
             go="scent",
             portion=waiting[0],
@@ -126,6 +124,12 @@ def _colouring(bench: Bench, told: Outlook) -> Advice:
         pace=bench.speed,
         going_on=told,
     )
+
+
+def _scent_of(bench: Bench, name: str) -> str:
+    """Grams of fragrance that the portion in hand gets."""
+    shown = bench.projection.job.sheet.portions[bench.names.index(name)]
+    return f"{shown.shown.fragrance} into {name}. " if shown.fragrance else ""
 
 
 def _own_step(bench: Bench, step: Task, told: Outlook) -> Advice:

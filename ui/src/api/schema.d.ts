@@ -664,7 +664,8 @@ export interface paths {
         get: operations["api_get_pour_pours__pour_id__get"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** Lye did not meet the fats: a pour that was begun by a slip, before anything of it was tapped. */
+        delete: operations["api_delete_pour_pours__pour_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -12627,6 +12628,53 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PourView"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_delete_pour_pours__pour_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

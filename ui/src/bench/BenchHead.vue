@@ -202,7 +202,7 @@ async function speed(times: number) {
         v-for="(key, n) in others"
         :key="key.message"
         type="button"
-        class="bench-key min-h-0! px-2 leading-tight!"
+        class="bench-key min-h-0! px-2 leading-tight! max-lg:text-base! short:text-sm!"
         :disabled="busy"
         @click="emit('press', n + 1)"
       >

@@ -38,7 +38,7 @@ const busy = (ask: Ask) => props.working?.tool === ask
       v-for="(s, i) in STAGES"
       :key="s"
       type="button"
-      class="flex min-h-16 flex-col items-center justify-center gap-0.5 rounded-xl text-lg font-bold max-lg:text-[0.9rem]"
+      class="flex min-h-16 flex-col items-center justify-center gap-0.5 rounded-xl text-lg font-bold max-lg:text-[0.9rem] max-[22rem]:text-[0.72rem]"
       :class="level === i + 1 ? 'ring-4 ring-bone ring-offset-2 ring-offset-slate' : ''"
       :style="{ background: shade(i + 1), color: inkOn(i + 1) }"
       :aria-pressed="level === i + 1"

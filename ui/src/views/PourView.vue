@@ -1,7 +1,9 @@
 <script setup lang="ts">
 /** What now? One sentence and one big key; lanes to choose from; keys for wet gloves. Nothing here scrolls. */
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
-import { RouterLink } from 'vue-router'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, take } from '../api/client'
+import { useRefresh } from '../api/queries'
 import AfterPour from '../bench/AfterPour.vue'
 import BenchDialogs from '../bench/BenchDialogs.vue'
 import BenchHead from '../bench/BenchHead.vue'
@@ -30,6 +32,8 @@ import { useWindow } from '../support/useWindow'
 import { warmth, weight } from '../support/quantity'
 
 const props = withDefaults(defineProps<{ id: string; practice?: boolean }>(), { practice: false })
+const router = useRouter()
+const refresh = useRefresh()
 const pour = usePour(props.id, props.practice)
 const { view, minute, running } = pour
 const refused = computed(() =>
@@ -102,6 +106,17 @@ function reopen() {
   if (end) pour.takeBack(end.event.id)
 }
 
+/** Begun by a slip: nothing was tapped yet, so the whole of it can be taken back, and what stood ready stands so still. */
+const slip = computed(
+  () => !props.practice && !pour.offline.value && !view.value?.events.length && !pour.waiting.value.length,
+)
+async function withdraw() {
+  const recipe = view.value?.recipe_id
+  await take(api.DELETE('/api/pours/{pour_id}', { params: { path: { pour_id: props.id } } }))
+  await refresh('pours', 'recipes', 'stock')
+  await router.push(`/recipes/${recipe}/ready`)
+}
+
 const HANDLES: Record<string, () => void> = {
   b: () => work.toggle('stick'),
   w: () => work.toggle('hand'),
@@ -109,7 +124,7 @@ const HANDLES: Record<string, () => void> = {
   t: () => (ask.value = 'celsius'),
   r: () => (ask.value = 'wrong'),
   m: () => (ask.value = 'more'),
-  u: pour.undo,
+  u: () => (slip.value ? void withdraw() : pour.undo()),
   n: () => press(0),
   arrowright: () => next(1),
   arrowdown: () => next(1),
@@ -160,10 +175,15 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
 </script>
 
 <template>
-  <div class="bench bg-slate text-bone" :class="running ? 'h-dvh overflow-hidden' : 'min-h-screen'">
+  <div
+    class="bench bg-slate text-bone"
+    :class="
+      running ? 'h-dvh overflow-hidden short:h-auto short:min-h-dvh short:overflow-visible' : 'min-h-screen'
+    "
+  >
     <div
       class="mx-auto flex max-w-7xl flex-col gap-2 px-5 pt-2 pb-3 max-sm:gap-1.5 max-sm:px-3 max-sm:pb-2"
-      :class="running ? 'h-full' : 'min-h-screen'"
+      :class="running ? 'h-full short:h-auto' : 'min-h-screen'"
     >
       <p v-if="pour.missing.value" class="py-10 text-lg">
         {{ pour.missing.value }}
@@ -325,12 +345,12 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
               <button
                 type="button"
                 class="bench-key max-h-28 flex-col! gap-0!"
-                :disabled="!pour.standing.value.length"
-                @click="pour.undo"
+                :disabled="!pour.standing.value.length && !slip"
+                @click="slip ? withdraw() : pour.undo()"
               >
                 <span>undo</span>
-                <span class="line-clamp-2 text-sm font-normal text-mist max-sm:hidden">{{
-                  recent[0]?.label ?? 'nothing yet'
+                <span class="line-clamp-2 text-sm font-normal text-mist max-sm:text-xs">{{
+                  slip ? 'lye has not met fats' : (recent[0]?.label ?? 'nothing yet')
                 }}</span>
               </button>
             </div>
