@@ -26,7 +26,15 @@ FETCH, PATIENCE = 0.15, 3.0  # minutes between two keys, and what is waited for 
 def practise(app: Flask) -> Callable[[], None]:
     """Pour it beside a running app, in its memory; what comes back ends it."""
     over = Event()
-    thread = Thread(target=_pour, args=(app, over), daemon=True, name="practice")
+
+    def pour() -> None:
+        try:
+            _pour(app, over)
+        except RuntimeError:
+            if not over.is_set():  # the workshop is closed under it when the app ends, and only then
+                raise
+
+    thread = Thread(target=pour, daemon=True, name="practice")
     thread.start()
 
     def end() -> None:
