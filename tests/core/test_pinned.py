@@ -24,7 +24,7 @@ from roundstone.core.recipe import (
     LiquidUse,
     Recipe,
 )
-from roundstone.core.rest import WAYS, RestLearned, expected, rest_sections, typical
+from roundstone.core.rest import WAYS, RestLearned, as_one, expected, rest_sections, typical
 from roundstone.core.sheet import weigh
 from roundstone.core.values import Span
 from tests.core.test_rest import now, room, told
@@ -60,9 +60,10 @@ RECIPES: dict[str, Recipe] = {
         ),
         "insulated",
     ),
+    "hard and rich": room(23, fats=fats(palm=0.5, coconut=0.2, sunflower=0.3), superfat=0.15),
     "soft soap shares": room(21, koh_share=0.2, ice=0.3),
 }
-DAYS = (0.5, 14, 20, 27, 80, 24 * 9, 24 * 45)  # hours from the pour
+DAYS = (0.5, 14, 20, 27, 80, 24 * 9, 24 * 45, 24 * 85)  # hours from the pour
 
 
 def rounded(value: Any) -> Any:
@@ -104,6 +105,7 @@ def figures(name: str, of: Recipe) -> dict[str, Any]:
     log = [told("wrap", 25, how="oven" if "oven" in name else "covered"), told("unmould", 20 + 20 * HOUR, how="clean"),
            told("cut", 20 + 26 * HOUR, how="clean", bars=9), told("weigh", 20 + 27 * HOUR, grams=130.0),
            told("weigh", 20 + 24 * 8 * HOUR, grams=121.0), told("gel", 20 + 26 * HOUR, how="full")]  # fmt: skip
+    olive = now(RECIPES["all olive"], 13.0)
     days = {}
     for hours in DAYS:
         events = [e for e in log if e.minute <= 20 + hours * HOUR]
@@ -125,6 +127,7 @@ def figures(name: str, of: Recipe) -> dict[str, Any]:
         "expected": [expected(sheet, pace, full)[0] for pace in (0.6, 1.0, 1.7) for full in (0.0, 0.5, 1.0)],
         "typical": [[w.model_dump(mode="json") for w in before], *cured],
         "days": days,
+        "with another": as_one(now(of, 16.0), [olive]).model_dump(mode="json", include={"next"}),
     }  # fmt: skip
 
 

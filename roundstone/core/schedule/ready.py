@@ -287,5 +287,7 @@ def _tools(recipe: Recipe, tasks: Sequence[Task]) -> Iterator[ReadyItem]:
         told.append(("whisk", f"a whisk for the scent, into {listed(scented)}"))
     acts = dict.fromkeys(s.do for s in tasks if s.do in NEEDED)
     told += [(f"act {do}", NEEDED[do]) for do in acts]
+    if recipe.design.wrap == "oven":
+        told.append(("oven", "oven warmed to 65 to 70 °C, and switched off before the mould goes in"))
     told.append(("cover", "lid or film, and a towel if it is to stay warm"))
     yield from (ReadyItem(key=f"{TOOLS}/{key}", message=message) for key, message in dict.fromkeys(told))

@@ -4,7 +4,6 @@
  * Edits the server reckons wait for one another and are made on the newest recipe. What is not saved yet is kept in
  * this browser, so that it outlives the page.
  */
-import { useQueryClient } from '@tanstack/vue-query'
 import {
   computed,
   inject,
@@ -22,24 +21,21 @@ import {
   Refused,
   take,
   type Act,
-  type Caution,
   type Fault,
   type Mend,
   type Recipe,
-  type RecipeForecast,
   type Schemas,
   type Weights,
 } from '../api/client'
-import { drafts } from '../keep/store'
-import { same } from '../support/same'
+import { useComplaints } from './useComplaints'
+import { useFigures } from './useFigures'
+import { useSaving, type SaveState } from './useSaving'
 
-const SAVE_AFTER = 500 // ms of quiet before a draft is written to disk
 const TRY_AGAIN = 2000
 const ONE_TYPING = 1500 // ms within which typing in one field is one step to undo
-const FORETELL_AFTER = 150 // ms without an edit after which a forecast is asked for: the weights never wait for it
 const RESTS = 350 // ms without a key after which the hand rests
 
-export type SaveState = 'saved' | 'saving' | 'offline' | 'conflict'
+export type { SaveState }
 /** An act on the recipe as it then is; null when what it was meant for is gone. */
 type Making = Act | ((recipe: Recipe) => Act | null)
 interface Waiting {
@@ -52,18 +48,7 @@ interface Waiting {
   dropped?: boolean
 }
 
-const NONE: never[] = []
-function byPointer<T extends { pointer: string }>(all: T[], alike: (a: T, b: T) => boolean) {
-  const found = new Map<string, T[]>()
-  for (const one of all) {
-    const there = found.get(one.pointer) ?? []
-    if (!there.some((x) => alike(x, one))) found.set(one.pointer, [...there, one])
-  }
-  return found
-}
-
 export function useDraft(id: string) {
-  const client = useQueryClient()
   const recipe = shallowRef<Recipe | null>(null)
   const missing = ref<string | null>(null)
   const meta = reactive({
@@ -73,202 +58,43 @@ export function useDraft(id: string) {
     running: null as string | null,
     noted: [] as Schemas['Recalled'][],
   })
-  // What was weighed and what was forecast last, each with the recipe it is of.
-  const weighed = shallowRef<Weights | null>(null)
-  const weighedOf = shallowRef<Recipe | null>(null)
-  const foretold = shallowRef<RecipeForecast | null>(null)
-  const foretoldOf = shallowRef<Recipe | null>(null)
-  const unreachable = ref<string | null>(null)
-  const saveState = ref<SaveState>('saved')
-  const theirs = shallowRef<{ revision: number; recipe: Recipe } | null>(null)
+  const figures = useFigures(id, recipe)
+  const { weighed, weighedOf, foretold, foretoldOf, unreachable, weigh } = figures
+  const { saveState, theirs, opened, save, saveSoon, writeOver, giveWay } = useSaving(id, recipe, meta)
   const unreadable = reactive(new Map<string, Fault>())
   const actFaults = shallowRef<Fault[]>([])
+  const complaints = useComplaints(weighed, unreadable, actFaults)
   const lastPointer = ref('')
   const past = shallowRef<Recipe[]>([])
   const future = shallowRef<Recipe[]>([])
   let lastEdit = { what: '', at: 0 }
   let typing: { what: string; base: Recipe; result: Recipe } | null = null
-  let weighing = false
-  let foretelling = false
-  let ended = false
-  let saveTimer = 0
-  let askTimer = 0
-  let foretellTimer = 0
-  let saving: Promise<void> | null = null
-  let saved: Recipe | null = null
-  let unanswered: Recipe[] = [] // sent, and nothing came back
-  let took = '' // what a tab that is closed had typed, by the key it was kept under
+  let loadTimer = 0
 
   async function load() {
     try {
       const view = await take(api.GET('/api/recipes/{recipe_id}', { params: { path: { recipe_id: id } } }))
-      const kept = await drafts.get(id).catch(() => undefined)
-      took = kept?.key ?? ''
-      Object.assign(meta, {
-        revision: view.revision,
-        versions: view.versions,
-        pours: view.pours,
-        running: view.running,
-        noted: view.noted,
-      })
-      saved = view.recipe
-      recipe.value = view.recipe
-      saveState.value = 'saved'
-      theirs.value = null
+      const { versions, pours, running, noted } = view
+      Object.assign(meta, { versions, pours, running, noted })
       past.value = []
       future.value = []
-      if (kept && !same(kept.recipe, view.recipe)) {
-        // Typed here before and never saved: it goes on from there, or waits for a choice.
-        recipe.value = kept.recipe
-        if (kept.revision === view.revision) void save()
-        else disagree({ revision: view.revision, recipe: view.recipe })
-      } else if (kept) void forget()
+      await opened(view)
       await weigh()
     } catch (error) {
       if (error instanceof Refused) missing.value = error.message
       else {
         unreachable.value = (error as Error).message
-        askTimer = window.setTimeout(load, TRY_AGAIN)
+        loadTimer = window.setTimeout(load, TRY_AGAIN)
       }
     }
-  }
-
-  /** What was typed is saved, or given up. */
-  const forget = () => drafts.drop(id, took).catch(() => undefined)
-
-  /** Weigh what stands here, one request at a time: what is typed meanwhile is weighed next, and only the newest. */
-  async function weigh() {
-    clearTimeout(askTimer)
-    if (weighing) return
-    weighing = true
-    try {
-      while (recipe.value && recipe.value !== weighedOf.value && !ended) {
-        const of = recipe.value
-        try {
-          weighed.value = await take(api.POST('/api/weigh', { body: { recipe: of } }))
-          weighedOf.value = of
-          unreachable.value = null
-        } catch (error) {
-          if (of !== recipe.value) continue
-          unreachable.value = (error as Error).message
-          const passes = !(error instanceof Refused) || error.problem.status >= 500
-          if (!ended && (passes || error.problem.status === 429))
-            askTimer = window.setTimeout(weigh, TRY_AGAIN)
-          return
-        }
-      }
-    } finally {
-      weighing = false
-    }
-    foretellSoon()
-  }
-
-  function foretellSoon(after = FORETELL_AFTER) {
-    clearTimeout(foretellTimer)
-    if (!ended) foretellTimer = window.setTimeout(foretell, after)
-  }
-
-  /** Forecast what stands here, once it is weighed and the hand rests; one request at a time. */
-  async function foretell() {
-    const of = weighedOf.value
-    if (foretelling || !of || of !== recipe.value || of === foretoldOf.value) return
-    if (!weighed.value?.weighing.sheet) return // there is nothing to forecast
-    foretelling = true
-    try {
-      foretold.value = await take(api.POST('/api/forecast', { body: { recipe: of, seed: id } }))
-      foretoldOf.value = of
-    } catch {
-      // What was weighed stands all the same: only what is foretold is of a moment ago.
-      if (of === recipe.value) foretellSoon(TRY_AGAIN)
-    } finally {
-      foretelling = false
-    }
-    if (of !== recipe.value) foretellSoon()
-  }
-
-  function disagree(other: { revision: number; recipe: Recipe }) {
-    theirs.value = other
-    saveState.value = 'conflict'
-  }
-
-  /** Put down what stands here now, on top of the revision it was typed on. One at a time. */
-  async function put(of: Recipe): Promise<boolean> {
-    unanswered = [...unanswered.slice(-9), of]
-    try {
-      const answer = await take(
-        api.PUT('/api/recipes/{recipe_id}', {
-          params: { path: { recipe_id: id } },
-          body: { revision: meta.revision, recipe: of },
-          keepalive: true,
-        }),
-      )
-      meta.revision = answer.revision
-      saved = of
-      unanswered = []
-      return true
-    } catch (error) {
-      if (!(error instanceof Refused) || error.problem.status !== 409) {
-        saveState.value = 'offline'
-        saveTimer = window.setTimeout(save, TRY_AGAIN)
-        return false
-      }
-      return settle(of)
-    }
-  }
-
-  /** The server has another revision: our own whose answer was lost, or someone else's. */
-  async function settle(of: Recipe): Promise<boolean> {
-    try {
-      const view = await take(api.GET('/api/recipes/{recipe_id}', { params: { path: { recipe_id: id } } }))
-      if (unanswered.some((r) => same(r, view.recipe))) {
-        meta.revision = view.revision
-        saved = view.recipe
-        return same(of, view.recipe) || put(of)
-      }
-      disagree({ revision: view.revision, recipe: view.recipe })
-    } catch {
-      saveState.value = 'offline'
-      saveTimer = window.setTimeout(save, TRY_AGAIN)
-    }
-    return false
-  }
-
-  async function saveAll() {
-    while (recipe.value && recipe.value !== saved && saveState.value !== 'conflict') {
-      const of = recipe.value
-      saveState.value = 'saving'
-      if (!(await put(of))) return
-      if (recipe.value === of || recipe.value === saved) {
-        saveState.value = 'saved'
-        await forget()
-      }
-      void client.invalidateQueries({ queryKey: ['recipes'] })
-    }
-    if (recipe.value === saved && saveState.value === 'saving') saveState.value = 'saved'
-  }
-
-  function save(): Promise<void> {
-    clearTimeout(saveTimer)
-    saving ??= saveAll().finally(() => (saving = null))
-    return saving
   }
 
   /** `known` is what it was weighed as already. */
   function become(next: Recipe, known: Weights | null = null) {
     recipe.value = next
-    if (saveState.value !== 'conflict') saveState.value = 'saving'
-    void drafts
-      .put({ id, revision: meta.revision, recipe: structuredClone(toRaw(next)) })
-      .catch(() => undefined)
-    clearTimeout(saveTimer)
-    saveTimer = window.setTimeout(save, SAVE_AFTER)
-    if (known) {
-      clearTimeout(askTimer)
-      weighed.value = known
-      weighedOf.value = next
-      unreachable.value = null
-      foretellSoon(0)
-    } else void weigh()
+    saveSoon(next)
+    if (known) figures.known(next, known)
+    else void weigh()
   }
 
   /** Whether this goes on with the last edit: typing in one field (`what` is its pointer) is one step to undo. */
@@ -434,41 +260,19 @@ export function useDraft(id: string) {
 
   /** Mine is written over what another window saved; theirs stays in the versions and in the undo here. */
   function keepMine() {
-    if (!theirs.value || !recipe.value) return
-    meta.revision = theirs.value.revision
-    past.value = [...past.value, theirs.value.recipe]
-    theirs.value = null
-    saveState.value = 'saving'
-    saved = null
+    const other = writeOver()
+    if (!other) return
+    past.value = [...past.value, other]
     return save()
   }
   function keepTheirs() {
     if (!theirs.value) return
-    const mine = recipe.value
-    meta.revision = theirs.value.revision
-    saved = theirs.value.recipe
+    const mine = giveWay()
     if (mine) past.value = [...past.value, mine]
-    recipe.value = theirs.value.recipe
     rewritten.value++
-    theirs.value = null
-    saveState.value = 'saved'
-    void forget()
     return weigh()
   }
 
-  const faults = computed<Fault[]>(() => weighed.value?.weighing.faults ?? [])
-  const cautions = computed<Caution[]>(() => [
-    ...(weighed.value?.weighing.cautions ?? []),
-    ...(weighed.value?.supply?.short ?? []),
-  ])
-  // By pointer, once for all fields that ask.
-  const faultsBy = computed(() =>
-    byPointer(
-      [...unreadable.values(), ...faults.value, ...actFaults.value],
-      (f, g) => f.message === g.message,
-    ),
-  )
-  const cautionsBy = computed(() => byPointer(cautions.value, () => false))
   /** Figures are shown only when they belong to exactly what stands in the fields. */
   const stale = computed(() => weighedOf.value !== recipe.value || working.value || held.value !== null)
   /** The forecast may be of what stood here a moment ago. */
@@ -498,9 +302,8 @@ export function useDraft(id: string) {
     document.removeEventListener('focusout', release)
     window.removeEventListener('pagehide', flush)
     window.removeEventListener('beforeunload', asks)
-    ended = true
-    clearTimeout(askTimer)
-    clearTimeout(foretellTimer)
+    figures.stop()
+    clearTimeout(loadTimer)
     void made().then(save)
   })
   void load()
@@ -516,8 +319,7 @@ export function useDraft(id: string) {
     current,
     stale,
     forecastStale,
-    faults,
-    cautions,
+    ...complaints,
     unreachable,
     unreadable,
     saveState,
@@ -535,8 +337,6 @@ export function useDraft(id: string) {
     save: () => made().then(save),
     keepMine,
     keepTheirs,
-    faultsAt: (pointer: string) => faultsBy.value.get(pointer) ?? NONE,
-    cautionsAt: (pointer: string) => cautionsBy.value.get(pointer) ?? NONE,
     /** What cannot be read in a field (null: it can), which now stands at `pointer`. */
     readable: (field: string, pointer: string, message: string | null) =>
       message === null ? unreadable.delete(field) : unreadable.set(field, fault(pointer, message)),

@@ -1,0 +1,40 @@
+/** What is wrong with a draft and what is risky, by the field it is about. */
+import { computed, type Ref } from 'vue'
+import type { Caution, Fault, Weights } from '../api/client'
+
+const NONE: never[] = []
+
+function byPointer<T extends { pointer: string }>(all: T[], alike: (a: T, b: T) => boolean) {
+  const found = new Map<string, T[]>()
+  for (const one of all) {
+    const there = found.get(one.pointer) ?? []
+    if (!there.some((x) => alike(x, one))) found.set(one.pointer, [...there, one])
+  }
+  return found
+}
+
+export function useComplaints(
+  weighed: Ref<Weights | null>,
+  unreadable: ReadonlyMap<string, Fault>,
+  actFaults: Ref<Fault[]>,
+) {
+  const faults = computed<Fault[]>(() => weighed.value?.weighing.faults ?? [])
+  const cautions = computed<Caution[]>(() => [
+    ...(weighed.value?.weighing.cautions ?? []),
+    ...(weighed.value?.supply?.short ?? []),
+  ])
+  // By pointer, once for all fields that ask.
+  const faultsBy = computed(() =>
+    byPointer(
+      [...unreadable.values(), ...faults.value, ...actFaults.value],
+      (f, g) => f.message === g.message,
+    ),
+  )
+  const cautionsBy = computed(() => byPointer(cautions.value, () => false))
+  return {
+    faults,
+    cautions,
+    faultsAt: (pointer: string) => faultsBy.value.get(pointer) ?? NONE,
+    cautionsAt: (pointer: string) => cautionsBy.value.get(pointer) ?? NONE,
+  }
+}
