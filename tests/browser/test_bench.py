@@ -51,6 +51,12 @@ class Bench(RealBrowser):
         expect(page.locator("[data-test=recent]")).not_to_contain_text("stirred")
         page.keyboard.press("u")
         expect(page.locator("[data-test=recent]")).not_to_contain_text("blended")
+        page.get_by_role("radio", name=re.compile("^Weir")).click()
+        page.get_by_role("button", name=re.compile("^scent in")).click()
+        page.get_by_role("button", name="half of it").click()
+        self.logged("Weir: scent in, 50 %")
+        page.keyboard.press("u")
+        expect(page.locator("[data-test=recent]")).not_to_contain_text("50 %")
         expect(page.get_by_role("button", name="Foam is coloured")).to_be_visible()
         page.keyboard.press("n")
         self.logged("done: colour Foam")
@@ -65,6 +71,15 @@ class Bench(RealBrowser):
             self.logged(f"done: {step}")
         page.keyboard.press("n")
         expect(self.advice).to_contain_text("Poured.")
+
+    def test_a_pour_begun_by_a_slip_is_taken_back(self) -> None:
+        page = self.page
+        self.start("5107e000-0000-4000-8000-000100000003")
+        page.get_by_role("button", name=re.compile("^undo lye has not met fats")).click()
+        page.wait_for_url(re.compile("000100000003/ready$"))
+        expect(page.get_by_role("button", name=re.compile("Lye meets fats")).first).to_be_visible()
+        page.goto(f"{self.server.url}/pours")
+        expect(page.get_by_role("link", name=re.compile("Long Barrow")).filter(has_text="running")).to_have_count(0)
 
     def test_an_ended_pour_can_be_looked_at_and_opened_again(self) -> None:
         page = self.page

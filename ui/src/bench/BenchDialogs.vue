@@ -72,6 +72,7 @@ watch(
     :noted="noted"
     @close="close"
     @scent="(grams) => tap({ kind: 'scent', portion, grams, share: null })"
+    @part="(share) => tap({ kind: 'scent', portion, grams: null, share })"
     @unscented="tap({ kind: 'unscented', portion })"
   />
   <TemperatureDialog

@@ -11,7 +11,18 @@ const props = defineProps<{
   planned: number | null
   noted: readonly string[]
 }>()
-const emit = defineEmits<{ close: []; scent: [grams: number | null]; unscented: [] }>()
+const emit = defineEmits<{
+  close: []
+  scent: [grams: number | null]
+  part: [share: number]
+  unscented: []
+}>()
+/** Odd doses as a gloved hand tells them: parts of the full dose. */
+const PARTS = [
+  { words: 'half of it', share: 0.5 },
+  { words: 'a bit less', share: 0.75 },
+  { words: 'a bit more', share: 1.25 },
+]
 const text = ref('')
 const message = ref('')
 watch(
@@ -34,6 +45,17 @@ function weighed() {
     <button type="button" class="bench-main w-full" @click="emit('scent', null)">
       As planned<template v-if="planned">, {{ weight(planned) }}</template>
     </button>
+    <div class="grid grid-cols-3 gap-2 pt-3">
+      <button
+        v-for="p in PARTS"
+        :key="p.words"
+        type="button"
+        class="bench-key"
+        @click="emit('part', p.share)"
+      >
+        {{ p.words }}
+      </button>
+    </div>
     <form class="grid grid-cols-[1fr_auto_auto] items-center gap-3 pt-3" @submit.prevent="weighed">
       <input
         v-model="text"
