@@ -57,9 +57,6 @@ class Bench(RealBrowser):
         self.logged("Weir: scent in, 50 %")
         page.keyboard.press("u")
         expect(page.locator("[data-test=recent]")).not_to_contain_text("50 %")
-        expect(page.get_by_role("button", name="Foam is coloured")).to_be_visible()
-        page.keyboard.press("n")
-        self.logged("done: colour Foam")
         page.keyboard.press("n")
         self.logged("pouring")
         for step, message in (

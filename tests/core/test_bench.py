@@ -228,7 +228,7 @@ class WhyAndWhatNow(unittest.TestCase):
         events = quick_pour()[:3]
         advice = advise(project(job(calm), knows(), 1, events=events, now=3.2))
         self.assertEqual(advice.technique, None)
-        self.assertEqual((advice.do, advice.go), ("step", "pouring"), "colour it, then pour as drawn")
+        self.assertEqual(advice.do, "pouring")
 
     def test_accelerating_batter_gets_a_changed_design(self) -> None:
         """Thick a minute after the scent: first it is stirred loose; once that cannot help, what takes thick batter."""

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..forecast.forecast import Projection
-from ..pour import Flag, LayerTested
+from ..pour import Flag, LayerTested, PourState
 from ..recipe import INTO_MOULD, ON_MOULD
 from ..schedule import LEAST_LEFT, Placed, Task
 from ..shelf import Possible
@@ -110,10 +110,11 @@ def account_of(projection: Projection) -> Account:
     done = {p.task.key for p in reconciled.done}
     placed.sort(key=lambda p: plan[p.task.key])
     told = [_told(projection, p) for p in placed]
-    # A tap says of all that it cannot be without that it was done: of a step of the look, all before it; of a colour
-    # what was prepared before it; of the first pour all that was prepared for it.
+    # A tap says of all that it cannot be without that it was done: of a step of the look, all before it; of a colour or
+    # a scent, which goes in last, what was prepared before it; of the first pour all that was prepared for it.
     last = max((n for n, p in enumerate(placed) if told[n] and p.task.looks), default=-1)
-    coloured = max((n for n, p in enumerate(placed) if p.task.key in state.done and p.task.do == "colour"), default=-1)
+    late = ("colour", "scent")
+    coloured = max((n for n, p in enumerate(placed) if told[n] and p.task.do in late and _tapped(p, state)), default=-1)
     first = next((n for n, p in enumerate(placed) if p.task.looks), 0) if state.pouring is not None else 0
     steps = []
     for n, p in enumerate(placed):
@@ -143,6 +144,11 @@ def gate_of(account: Account, projection: Projection, step: Task) -> GateNow | N
         return None
     tests = [t for i in below if (t := projection.state.tests.get(projection.schedule.bare[i].name)) is not None]
     return GateNow(below, max(tests, key=lambda t: t.minute, default=None))
+
+
+def _tapped(placed: Placed, state: PourState) -> bool:
+    """Whether a colour or a scent was tapped as in, rather than taken as in from the start."""
+    return placed.task.key in state.done or (placed.task.do == "scent" and bool(state.scents or state.left_out))
 
 
 def _told(projection: Projection, placed: Placed) -> bool:  # noqa: PLR0911 - one return a kind of step
