@@ -11,11 +11,12 @@ from ..pour import PourState
 from ..recipe import INTO_MOULD
 from ..schedule import Task
 from ..shelf import STAGES
-from ..simulate import middle, quantile, stands_when, when
+from ..simulate import fit_of, levels_at, middle, quantile, stands_when, when
 from ..values import Span, listed
 from .sentence import Advice, Bench, Do, about, between, capitalised, told_to
 
 UNSURE = 0.03  # of the look that hangs on what a portion is like, before it is worth a look at it [C]
+FITS, WAITS_SAID = 0.5, 2.0  # fit below which a step is waited for, and minutes of it that are worth saying [C]
 LOOK_FIRST = 1.5  # level from which a step wants more than an emulsion, and a look before it is poured [C]
 
 
@@ -209,6 +210,13 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
             detail=f"{_amount(bench, step)}Bang out the air: what was poured thin closes its gaps. {why}".strip(),
             do="step", step=step.key, **base | {"go": "step", "go_step": step.key},
         )  # fmt: skip
+    thin = _too_thin(bench, step) if poured else None
+    if thin is not None:
+        return Advice(
+            headline=f"Too thin yet: look again in {about(thin)}.",
+            detail=f"Then: {told_to(bench, step)}. {STAGES[min(int(step.wants.band[1]), 5)].capitalize()} is wanted. {why}".strip(),
+            do="wait", step=step.key, minutes=thin, **base,
+        )  # fmt: skip
     wanted = step.wants.band[1]
     if (
         step.do in INTO_MOULD
@@ -217,7 +225,7 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
         and bench.seen(step.lanes) < int(wanted)
     ):
         return Advice(
-            headline=f"Look at {who}: it wants {STAGES[min(int(wanted), 5)]}.",
+            headline=f"Look at {who}: {STAGES[min(int(wanted), 5)]} is wanted.",
             detail=f"Tap what you see. Then: {told_to(bench, step)}. {why}".strip(),
             do="look", step=step.key, portion=bench.names[step.lanes[0]] if step.lanes else None, **base,
         )  # fmt: skip
@@ -239,6 +247,18 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
         headline = f"{told_to(bench, step)}."
         detail = f"{_amount(bench, step)}{_asked(bench)}{thicken}{why}".strip()
     return Advice(headline=headline, detail=detail, do=go, step=step.key, **base)
+
+
+def _too_thin(bench: Bench, step: Task) -> float | None:
+    """Middle minutes until batter is thick enough for a step of which little would come now; None where it is."""
+    context, at, lanes = bench.projection.context, bench.projection.at, list(step.lanes)
+    thick = step.wants.band[1]
+    if not lanes or thick <= 1 or step.wants.to is not None:
+        return None
+    if float(fit_of(step.wants.band, levels_at(context, at, lanes, at.t)).mean()) >= FITS:
+        return None
+    minutes = middle(when(context, at, lanes, thick).max(axis=0)) - bench.projection.now
+    return minutes if minutes > WAITS_SAID else None
 
 
 def _amount(bench: Bench, step: Task) -> str:
