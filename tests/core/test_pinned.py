@@ -48,6 +48,7 @@ def fats(**shares: float) -> tuple[FatShare, ...]:
     return tuple(FatShare(fat=f.replace("_", "-"), share=x) for f, x in shares.items())
 
 
+BRINE = Dose(additive="salt", amount=90, moment="before-lye")
 SALT = Dose(additive="coarse-salt", amount=500)
 SLAB = ByMoulds(moulds=(Box(length=38, width=26, fill=3.2, cut=25),))
 RECIPES: dict[str, Recipe] = {
@@ -66,6 +67,8 @@ RECIPES: dict[str, Recipe] = {
         "insulated",
     ),
     "hard and rich": room(23, fats=fats(palm=0.5, coconut=0.2, sunflower=0.3), superfat=0.15),
+    "planks": recipe(size=ByMoulds(moulds=(Box(length=40, width=9, fill=7, cut=25, planks=3),)), superfat=0.06),
+    "salt in the lye": room(20, water=ByConcentration(share=0.27), additives=(BRINE,)),
     "soft soap shares": room(21, koh_share=0.2, ice=0.3),
 }
 DAYS = (0.5, 14, 20, 27, 80, 24 * 9, 24 * 45, 24 * 85)  # hours from the pour
@@ -91,6 +94,8 @@ def of_lye() -> dict[str, Any]:
         "milk": [milk_content(c, w) for c in (-20, -5, -1, 0, 5, 20) for w in (0.875, 0.6)],
         "peaks": [lye_peak(Lye(naoh=s * 400), 400 * (1 - s) * (1 - i), 400 * (1 - s) * i, 20, 22)
                   for s in shares for i in (0, 0.4)],
+        "milk peaks": [lye_peak(Lye(naoh=130), 60, ice, 20, 22, [MilkInJug(200, water, c)])
+                       for ice in (0, 20, 60) for water in (0.875, 0.7) for c in (-25, -15, -3, -1, 0, 4, 18)],
         "milk peak": lye_peak(Lye(naoh=130), 60, 20, 20, 22, [MilkInJug(200, 0.875, -15), MilkInJug(50, 0.9, 4)]),
         "curves": [
             [*map(c.at, (0, 5, 30, 90, 600)), *map(c.until, (70, 45, 30)), c.warm(21)]

@@ -212,20 +212,16 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
         )  # fmt: skip
     thin = _too_thin(bench, step) if poured else None
     if thin is not None:
+        wanted = STAGES[min(int(step.wants.band[1]), 5)]
         return Advice(
             headline=f"Too thin yet: look again in {about(thin)}.",
-            detail=f"Then: {told_to(bench, step)}. {STAGES[min(int(step.wants.band[1]), 5)].capitalize()} is wanted. {why}".strip(),
+            detail=f"Then: {told_to(bench, step)}. It is wanted at {wanted}. {why}".strip(),
             do="wait", step=step.key, minutes=thin, **base,
         )  # fmt: skip
-    wanted = step.wants.band[1]
-    if (
-        step.do in INTO_MOULD
-        and wanted >= LOOK_FIRST
-        and step.wants.to is None
-        and bench.seen(step.lanes) < int(wanted)
-    ):
+    lo = step.wants.band[1]
+    if step.do in INTO_MOULD and lo >= LOOK_FIRST and step.wants.to is None and bench.seen(step.lanes) < int(lo):
         return Advice(
-            headline=f"Look at {who}: {STAGES[min(int(wanted), 5)]} is wanted.",
+            headline=f"Look at {who}: {STAGES[min(int(lo), 5)]} is wanted.",
             detail=f"Tap what you see. Then: {told_to(bench, step)}. {why}".strip(),
             do="look", step=step.key, portion=bench.names[step.lanes[0]] if step.lanes else None, **base,
         )  # fmt: skip
