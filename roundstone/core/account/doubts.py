@@ -27,6 +27,8 @@ def doubt_of(projection: Projection, event: Event) -> Doubt | None:
 def _left_over(projection: Projection) -> Doubt | None:
     """The mould is said to be full, and batter stands in its cups by all that was told, and by the clock too."""
     account = account_of(projection)
+    if len([t for t in account.open if t.looks]) == 1:
+        return None  # the last step in hand: that it is full says that it is done
     coming = [s.task for s in account.steps if s.standing == "to come" and s.task.do in INTO_MOULD]
     lanes = {i for t in coming if t.wants.keep is None for i in t.lanes}
     names = [p.name for p in account.outside if p.lane in lanes]

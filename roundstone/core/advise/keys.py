@@ -62,6 +62,8 @@ def keys_of(projection: Projection, advice: Advice, account: Account) -> tuple[K
 def _may_end(account: Account) -> bool:
     """Whether a pour can end here with nothing left over: what is not told is likely in, or need not be."""
     left = [t for t in account.open if t not in account.assumed]
+    if len([t for t in account.open if t.looks]) == 1:
+        return True  # the last step in hand
     return all(t.wants.keep is not None or t.do in ON_MOULD for t in left if t.looks)
 
 

@@ -29,14 +29,19 @@ def scent_column(fragrance: str) -> str:
     return f"e:{fragrance}"
 
 
+NOTHING = 1e-9  # percent of fragrance that no scale shows and no figure can be made of
+
+
 def effective_dose(percents: Mapping[str, float]) -> dict[str, float]:
     """Percents by which fragrances act, by what of each is in: at CLAIM_LOAD in all as they are, beyond it less.
 
     >>> effective_dose({"a": 3.0}), {f: round(x, 2) for f, x in effective_dose({"a": 3.0, "b": 3.0}).items()}
     ({'a': 3.0}, {'a': 2.52, 'b': 2.52})
+    >>> effective_dose({"a": 5e-324})
+    {'a': 0.0}
     """
     whole = sum(percents.values())
-    times = (CLAIM_LOAD / whole) ** (1 - SATURATES) if whole > 0 else 0.0
+    times = (CLAIM_LOAD / whole) ** (1 - SATURATES) if whole > NOTHING else 0.0
     return {f: x * times for f, x in percents.items()}
 
 
