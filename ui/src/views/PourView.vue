@@ -1,9 +1,7 @@
 <script setup lang="ts">
 /** What now? One sentence and one big key; lanes to choose from; keys for wet gloves. Nothing here scrolls. */
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
-import { api, take } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
 import AfterPour from '../bench/AfterPour.vue'
 import BenchDialogs from '../bench/BenchDialogs.vue'
 import BenchHead from '../bench/BenchHead.vue'
@@ -16,6 +14,8 @@ import Outcome from '../bench/Outcome.vue'
 import RescueCard from '../bench/RescueCard.vue'
 import { useChosen } from '../bench/useChosen'
 import { useCues } from '../bench/useCues'
+import { useKeyboard } from '../bench/useKeyboard'
+import { useSlip } from '../bench/useSlip'
 import { usePour, type Purpose, type Tap } from '../bench/usePour'
 import { useNoted } from '../bench/useNoted'
 import { useSights } from '../bench/useSights'
@@ -32,8 +32,6 @@ import { useWindow } from '../support/useWindow'
 import { warmth, weight } from '../support/quantity'
 
 const props = withDefaults(defineProps<{ id: string; practice?: boolean }>(), { practice: false })
-const router = useRouter()
-const refresh = useRefresh()
 const pour = usePour(props.id, props.practice)
 const { view, minute, running } = pour
 const refused = computed(() =>
@@ -106,16 +104,7 @@ function reopen() {
   if (end) pour.takeBack(end.event.id)
 }
 
-/** Begun by a slip: nothing was tapped yet, so the whole of it can be taken back, and what stood ready stands so still. */
-const slip = computed(
-  () => !props.practice && !pour.offline.value && !view.value?.events.length && !pour.waiting.value.length,
-)
-async function withdraw() {
-  const recipe = view.value?.recipe_id
-  await take(api.DELETE('/api/pours/{pour_id}', { params: { path: { pour_id: props.id } } }))
-  await refresh('pours', 'recipes', 'stock')
-  await router.push(`/recipes/${recipe}/ready`)
-}
+const { slip, withdraw } = useSlip(props.id, props.practice, pour)
 
 const HANDLES: Record<string, () => void> = {
   b: () => work.toggle('stick'),
@@ -132,15 +121,7 @@ const HANDLES: Record<string, () => void> = {
   arrowup: () => next(-1),
   ...Object.fromEntries(STAGES.map((s, i) => [String(i + 1), () => stage(s)])),
 }
-function down(event: KeyboardEvent) {
-  if (ask.value !== null || !running.value || event.repeat) return
-  if (event.ctrlKey || event.metaKey || event.altKey || event.target instanceof HTMLInputElement) return
-  const handle = HANDLES[event.key.toLowerCase()]
-  handle?.()
-  if (ask.value !== null) event.preventDefault() // the letter is not typed into what has just opened
-}
-onMounted(() => window.addEventListener('keydown', down))
-onBeforeUnmount(() => window.removeEventListener('keydown', down))
+useKeyboard(HANDLES, running, ask)
 
 const cues = useCues(
   computed(() => bench.value?.cues ?? []),
