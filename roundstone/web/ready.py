@@ -151,9 +151,9 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         sheet, _ = context.sheet(draft.recipe)
         _, state = state_of(workshop.setting(kept_as(path.recipe_id)), context.now())
         weighed = {t.line: t.grams for t in state.ticked.values() if t.line and t.grams is not None}
-        reconciled = following(draft.recipe, shelf, sheet, weighed)
-        faults = weigh(reconciled, shelf).faults
+        followed = following(draft.recipe, shelf, sheet, weighed)
+        faults = weigh(followed, shelf).faults
         if faults:
             raise RuleError(*faults)
-        workshop.save_draft(path.recipe_id, reconciled, draft.revision, context.now())
+        workshop.save_draft(path.recipe_id, followed, draft.revision, context.now())
         return _view(context, path.recipe_id)

@@ -34,7 +34,7 @@ class StepNow:
 
 @dataclass(frozen=True)
 class GateNow:
-    """The layer below a step: of these lanes, the one that was `told` how it stood, and whether that opens it."""
+    """What lies below a step that waits for it to stand: its lanes, and the last test of any of them."""
 
     lanes: tuple[int, ...]
     test: LayerTested | None

@@ -247,7 +247,7 @@ def sample_posterior(
 
 
 def crossing_times(samples: PosteriorSamples, lanes: Sequence[Lane], origins: Array) -> Draws:
-    """Crossing times of lanes with this luck; `origins` (lanes × draws), in minutes, are when their clocks begin."""
+    """Crossing times of lanes in these samples; `origins` (lanes × draws), in minutes, are when their clocks begin."""
     rate, age = (
         (samples.rate, samples.age) if tuple(lanes) == samples.lanes else ages(lanes, samples.column, samples.params)
     )

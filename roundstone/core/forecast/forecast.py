@@ -76,7 +76,7 @@ class Projection:
 
 
 def _with_waits(schedule: Schedule, recipe: Recipe, steps: Sequence[Played]) -> Schedule:
-    """The course with its steps where they come in the middle of the draws, if waiting for the batter moves them."""
+    """The schedule with its steps where they come in the middle of the draws, if waiting for the batter moves them."""
     placed = tuple(Placed(p.task, middle(p.start), middle(p.end)) for p in steps if not p.done)
     moves = [abs(a.start - b.start) for a, b in zip(placed, schedule.planned, strict=True)]
     return replanned(schedule, recipe, placed) if max(moves, default=0.0) > SHIFT else schedule

@@ -242,7 +242,7 @@ def _looks(state: PourState, reconciled: Reconciled, lane: int, name: str, habit
 
 
 def replanned(schedule: Schedule, recipe: Recipe, planned: Sequence[Placed]) -> Schedule:
-    """The same course with the steps to come at other minutes."""
+    """The same schedule with the steps to come at other minutes."""
     lanes = laid_on(recipe, schedule.bare, planned, schedule.percents)
     return replace(schedule, lanes=tuple(lanes), planned=tuple(planned))
 

@@ -96,7 +96,7 @@ def simulation_context(
     hands: Hands = Hands(),
     utility: Utility = Utility(),
 ) -> SimulationContext:
-    """The world of a course: what has happened in `samples`, and what its plan may still put in.
+    """A schedule played on: what has happened in `samples`, and what its plan may still put in.
 
     `ricing` is the odds that a scented portion rices; one that was flagged has, one that was stirred and looked at
     since without a flag has not."""

@@ -91,7 +91,7 @@ class Played:
 
 @dataclass(frozen=True)
 class Outcome:
-    """By draw: `kept` the share of the look, `lost` the share of the batter; see `told`."""
+    """By draw: `kept` the share of the look, `lost` the share of the batter; see `outlook`."""
 
     kept: Array
     lost: Array
@@ -105,7 +105,7 @@ class Outcome:
         return np.asarray((1 - self.lost) * share)
 
     def value(self, utility: Utility, similarity: float = 1.0) -> Array:
-        """What it is worth, by draw; after a change of technique `kin` says how much like the drawn one it is."""
+        """What it is worth, by draw; after a change of technique `similarity` says how like the drawn one it is."""
         share = np.clip((self.kept - LOOK_FROM) / (LOOK_TO - LOOK_FROM), 0.0, 1.0)
         good = utility.different + (utility.drawn - utility.different) * similarity * share
         return np.asarray((1 - self.lost) * good + self.lost * utility.lost)
