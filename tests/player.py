@@ -170,7 +170,7 @@ def spoken(advice: Advice, account: Account) -> Iterator[str]:
     if advice.do in ("burst", "loosen") and account.never("stick" if advice.do == "burst" else "loosen", who):
         yield f"{advice.do} of what was told to be {account.never('stick', who)}"
     step = account.task(advice.go_step if advice.do == "step" else None)
-    solid = step is not None and account.never(step.do, step.lanes) in ("set", "seizing")
+    solid = step is not None and account.instead(step.do, step.lanes) == "spoon"
     if step is not None and solid and "Spoon" not in advice.headline:
         yield f"{step.do} of what is solid"
     if "thicken" in advice.detail.lower() and step is not None and account.never("stick", step.lanes):

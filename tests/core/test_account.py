@@ -78,6 +78,12 @@ class ByHand(unittest.TestCase):
         self.assertEqual(keys[:2], ["mended", "mended"])
         self.assertEqual(account_of(found).never("stick", [1]), "ricing")
 
+    def test_what_has_not_come_together_is_never_offered_to_be_poured(self) -> None:
+        for flag in ("separation", "false-trace"):
+            found = told([*begun(NAMES[:3]), made(Flagged, 6.2, portion="Base", flag=flag)], 6.3, drops(3))
+            keys = bench_now(found, advise(found), {}).keys
+            self.assertEqual([k.event.kind for k in keys], ["mended"], "Base is next, and free lye is in it")
+
     def test_a_gate_opens_by_a_hand_alone(self) -> None:
         design = Design(
             portions=(Portion(name="Base", share=0.5), Portion(name="Ash", share=0.5)), technique="straight-layers"

@@ -13,7 +13,7 @@ from ..forecast.forecast import Projection
 from ..pour import Flag, LayerTested, PourState
 from ..recipe import INTO_MOULD, ON_MOULD
 from ..schedule import LEAST_LEFT, Placed, Task
-from ..shelf import Possible
+from ..shelf import STAGES, Possible
 from ..values import Minutes, Name, Share
 
 Standing = Literal["told", "assumed", "left out", "to come"]
@@ -49,7 +49,7 @@ class GateNow:
 class PortionNow:
     """A portion by its place, as told: where it is, the share of it that is not in the mould, its stage and mishap.
 
-    `never` are acts that are out of the question for its batter, each with the state that forbids it.
+    `never` are acts that are out of the question for its batter, each with the row of the table that forbids it.
     """
 
     lane: int
@@ -58,7 +58,7 @@ class PortionNow:
     left: Share
     level: int
     flag: Flag | None
-    never: dict[str, str]
+    never: dict[str, Possible]
 
     @property
     def outside(self) -> bool:
@@ -95,7 +95,21 @@ class Account:
 
     def never(self, act: str, lanes: Sequence[int]) -> str:
         """The state that forbids an act on any of these lanes, or ""."""
-        return next((why for i in lanes if (why := self.portions[i].never.get(act))), "")
+        row = self._row(act, lanes)
+        return row.told if row is not None else ""
+
+    def instead(self, act: str, lanes: Sequence[int]) -> str:
+        """What is done in place of an act that is forbidden on these lanes, or "": then it is not to be done at all."""
+        row = self._row(act, lanes)
+        return row.instead if row is not None else ""
+
+    def _row(self, act: str, lanes: Sequence[int]) -> Possible | None:
+        return next((row for i in lanes if (row := self.portions[i].never.get(act)) is not None), None)
+
+    @property
+    def last_in_hand(self) -> bool:
+        """Whether one step of the look is left: a full mould says that it is done."""
+        return sum(t.looks for t in self.open) == 1
 
     def task(self, key: str | None) -> Task | None:
         """A step that is still open, by its key."""
@@ -161,7 +175,7 @@ def _told(projection: Projection, placed: Placed) -> bool:  # noqa: PLR0911 - on
         case "combine":
             return bool(task.lanes) and projection.schedule.emulsified[task.lanes[0]]
         case "split":
-            return state.split is not None or bool(state.done)
+            return state.split is not None
         case "scent":
             return all(not state.waits_for_scent(n) for n in names)
         case "colour":
@@ -199,12 +213,10 @@ def _portion(projection: Projection, i: int, left: float, steps: Sequence[StepNo
     name = schedule.bare[i].name
     flag = state.mishap(name)
     level = state.level(name)
-    never: dict[str, str] = {}
-    for row in states_of(projection.shelf.possible, level, flag.flag if flag is not None else None):
-        for act in row.never:
-            never.setdefault(act, row.told)
-    if state.riced(name):  # grains that were used as they are stay grains
-        never.setdefault("stick", "ricing")
+    # Grains that were used as they are stay grains.
+    states = {STAGES[level], flag.flag if flag is not None else "", "ricing" if state.riced(name) else ""}
+    rows = [row for row in projection.shelf.possible if row.told in states]
+    never = {act: row for row in reversed(rows) for act in row.never}
     open_ = [s.task for s in steps if s.standing in ("assumed", "to come") and i in s.task.lanes]
     poured = any(s.standing == "told" and i in s.task.lanes and s.task.do in INTO_MOULD for s in steps)
     # What is kept of a portion for the top, once all else of it is in, lies in the mould for who asks where it is.
@@ -220,10 +232,3 @@ def _portion(projection: Projection, i: int, left: float, steps: Sequence[StepNo
     else:
         where = "pot" if schedule.begins[i] <= projection.now and schedule.emulsified[i] else "raw"
     return PortionNow(i, name, where, left, level, flag.flag if flag is not None else None, never)
-
-
-def states_of(possible: Sequence[Possible], level: int, flag: Flag | None) -> tuple[Possible, ...]:
-    """Rows of the table of what may be done that hold for batter at a level, with a mishap or none."""
-    stages = {4: "thick", 5: "set"}
-    told = {stages.get(level, ""), flag or ""}
-    return tuple(row for row in possible if row.told in told)

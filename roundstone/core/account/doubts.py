@@ -27,8 +27,8 @@ def doubt_of(projection: Projection, event: Event) -> Doubt | None:
 def _left_over(projection: Projection) -> Doubt | None:
     """The mould is said to be full, and batter stands in its cups by all that was told, and by the clock too."""
     account = account_of(projection)
-    if len([t for t in account.open if t.looks]) == 1:
-        return None  # the last step in hand: that it is full says that it is done
+    if account.last_in_hand:
+        return None
     coming = [s.task for s in account.steps if s.standing == "to come" and s.task.do in INTO_MOULD]
     lanes = {i for t in coming if t.wants.keep is None for i in t.lanes}
     names = [p.name for p in account.outside if p.lane in lanes]
@@ -43,11 +43,12 @@ def _too_soon(projection: Projection, event: LayerTested) -> Doubt | None:
     lane = next((i for i, x in enumerate(projection.schedule.bare) if x.name == event.portion), None)
     if lane is None:
         return None
-    look = projection.schedule.reconciled.next_look
+    account = account_of(projection)
+    look = account.next_look
     gate = look.wants.gate if look is not None and look.wants.gate is not None else STANDS
     ready = when(projection.context, projection.at, [lane], gate)[0]
     poured = max(
-        (s.end for s in account_of(projection).steps
+        (s.end for s in account.steps
          if s.standing == "told" and lane in s.task.lanes and s.task.do in INTO_MOULD),
         default=None,
     )  # fmt: skip

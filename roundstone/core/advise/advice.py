@@ -50,7 +50,7 @@ def _may(bench: Bench, act: Act) -> bool:
     look = bench.account.next_look
     if bench.account.assumed or look is None:
         return False
-    if bench.account.never(look.do, look.lanes) in ("set", "seizing"):
+    if bench.account.never(look.do, look.lanes):
         return act.kind == "skip"
     return act.step is None or bench.account.task(act.step.key) is not None
 

@@ -83,11 +83,10 @@ def _combining(bench: Bench, step: Task, told: Outlook) -> Advice:
 
 def _colouring(bench: Bench, told: Outlook) -> Advice:
     recipe, shelf = bench.recipe, bench.shelf
-    waiting = [bench.names[i] for s in bench.ahead if s.do == "scent" for i in s.lanes]
     # Only the batch in hand: what comes to prepare before the next step of the look.
     upto = next((n for n, s in enumerate(bench.ahead) if s.looks), len(bench.ahead))
     now = bench.ahead[:upto]
-    waiting = [n for s in now if s.do == "scent" for i in s.lanes for n in [bench.names[i]] if n in waiting]
+    waiting = [bench.names[i] for s in now if s.do == "scent" for i in s.lanes]
     colours = [bench.names[i] for s in now if s.do == "colour" for i in s.lanes]
     blend = shelf.blend_name(recipe.fragrances)
     if recipe.design.scent_at == "emulsion" and waiting and bench.state.split is None:
@@ -203,8 +202,7 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
     gated = _gated(bench, step, base)
     if gated is not None:
         return gated
-    solid = bench.account.never(step.do, step.lanes) in ("set", "seizing")
-    if solid:
+    if bench.account.instead(step.do, step.lanes) == "spoon":
         return Advice(
             headline=f"Stop stirring. Spoon {who} in and press it down.",
             detail=f"{_amount(bench, step)}Bang out the air: what was poured thin closes its gaps. {why}".strip(),

@@ -27,7 +27,7 @@ from ..pour import (
     TechniqueChanged,
     Worked,
 )
-from ..recipe import INTO_MOULD, ON_MOULD
+from ..recipe import ON_MOULD
 from ..schedule import Task
 from ..shelf import STAGES
 from ..values import Value, listed
@@ -62,9 +62,14 @@ def keys_of(projection: Projection, advice: Advice, account: Account) -> tuple[K
 def _may_end(account: Account) -> bool:
     """Whether a pour can end here with nothing left over: what is not told is likely in, or need not be."""
     left = [t for t in account.open if t not in account.assumed]
-    if len([t for t in account.open if t.looks]) == 1:
-        return True  # the last step in hand
-    return all(t.wants.keep is not None or t.do in ON_MOULD for t in left if t.looks)
+    return account.last_in_hand or all(t.wants.keep is not None or t.do in ON_MOULD for t in left if t.looks)
+
+
+def _forbidden(account: Account, task: Task | None) -> bool:
+    """Whether a step must not be done to what was told of its batter, and nothing is done in its place."""
+    if task is None or not account.never(task.do, task.lanes):
+        return False
+    return not account.instead(task.do, task.lanes)
 
 
 def past(task: Task, names: list[str]) -> str:
@@ -121,7 +126,10 @@ def _advised(  # noqa: PLR0912 - one branch an act
             yield from _step_keys(projection, account, advice.step)
         case "rescue" if (flag := projection.state.mishap()) is not None:
             about = {**base, "portion": flag.portion, "flag": flag.flag}
-            for how, message in (("smooth", "It is smooth again"), ("rough", "Still so: used as it is")):
+            ways = [("smooth", "It is smooth again")]
+            if flag.flag == "ricing":  # grains can be used; what has not come together is never poured
+                ways.append(("rough", "Still so: used as it is"))
+            for how, message in ways:
                 yield Key(message=message, event=Mended.model_validate({**about, "how": how}))
         case "gate" if named:
             for how, message in (("stands", f"{named} stands"), ("wet", "film, but wet")):
@@ -155,7 +163,7 @@ def _going(projection: Projection, advice: Advice, account: Account) -> Iterator
             yield from _step_keys(projection, account, advice.go_step)
         case "split":
             yield Key(message="Batter is split", event=Split(**base))
-        case "pouring":
+        case "pouring" if not _forbidden(account, account.next_look):
             yield Key(message="Pouring now", event=PouringBegan(**base))
         case "ended":
             yield Key(message="Mould is full", event=Ended(**base))
@@ -166,13 +174,13 @@ def _step_keys(projection: Projection, account: Account, key: str) -> Iterator[K
     names = [lane.name for lane in projection.schedule.bare]
     base = {"id": OPEN, "minute": projection.now}
     task = account.task(key)
-    if task is None:
+    if task is None or _forbidden(account, task):
         return
     lanes = task.lanes
-    if task.do == "colour":  # all that was coloured since the split is told at once
-        lanes = tuple(dict.fromkeys(i for t in account.open if t.do == "colour" for i in t.lanes))
-    solid = account.never(task.do, task.lanes) in ("set", "seizing") and task.do in INTO_MOULD
-    done = replace(task, do="spoon") if solid else task
+    if task.do == "colour":  # with it all is told that was coloured before it
+        before = account.open[: account.open.index(task) + 1]
+        lanes = tuple(dict.fromkeys(i for t in before if t.do == "colour" for i in t.lanes))
+    done = replace(task, do=account.instead(task.do, task.lanes) or task.do)
     yield Key(message=past(done, [names[i] for i in lanes]), event=StepDone(**base, step=task.key))
     if len(account.assumed) > 1:
         last = account.assumed[-1]
