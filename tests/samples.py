@@ -60,7 +60,7 @@ def job(of: Recipe) -> Job:
     return Job(of, SHELF, weighed(of))
 
 
-def knows(knowledge: Knowledge = TRADE, **changes: Any) -> Knows:
+def knows(knowledge: Knowledge = UNLEARNED.knowledge, **changes: Any) -> Knows:
     """An empty log's, but for what is believed of the clock."""
     return replace(UNLEARNED, knowledge=knowledge, **changes)
 

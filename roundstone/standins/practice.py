@@ -11,7 +11,7 @@ from uuid import UUID
 
 import numpy as np
 
-from ..core.batter import Knowledge, infer, sample_posterior, scent_column
+from ..core.batter import Knowledge, infer, jump_column, sample_posterior, scent_column
 from ..core.face import Tint
 from ..core.pour import (
     Event,
@@ -45,7 +45,7 @@ TEMPERS: dict[Temper, str] = {
     "warm": f"A warm shed: the batter stood {8}{WARMER_BY} warmer than was thought.",
 }
 PACE: dict[Temper, float] = {"fast": 0.7, "slow": -0.7}  # of the ln-rate [C]
-FAST_SCENT, ROGUE = 0.7, 0.9  # ln-rate per 1 % of fragrance, and of the portion [C]
+FAST_SCENT, FAST_JUMP, ROGUE = 0.7, 0.4, 0.9  # ln-rates per 1 % of fragrance, and of the portion [C]
 WARMER = 8.0  # °C [C]
 CALMER = 0.15  # times the variance of what is believed, of which a practice truth is drawn [C]
 BLENDED = 0.5  # of the pace, with which the time to emulsion goes [C]
@@ -122,6 +122,7 @@ class Truth:
         if temper == "fast":
             for scent in recipe.scents:
                 truth.mean[truth.column[scent_column(scent.fragrance)]] += FAST_SCENT
+                truth.mean[truth.column[jump_column(scent.fragrance)]] += FAST_JUMP
         median, _ = emulsion_minutes(knowledge, sheet, recipe.pour_celsius)
         pace = float(np.exp(-BLENDED * PACE.get(temper, 0.0)))
         rogue = int(rng.integers(len(recipe.design.portions)))

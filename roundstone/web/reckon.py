@@ -119,7 +119,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         told = context.planned(body.recipe, body.seed)
         if told is None:
             return answer(m.Prospects())
-        found = hazards(told.job, told.knows, told.schedule, told.draws)
+        found = hazards(told.job, told.knows, told.schedule, told.draws, told.samples)
         return answer(m.Prospects(hazards=found, scouting=scout(told)))
 
     @api.post("/plan", responses={200: m.PlanView})

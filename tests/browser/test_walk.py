@@ -63,11 +63,12 @@ class DemoWorkshop(RealBrowser):
         left = page.get_by_role("radio", name=re.compile("^Husk")).locator("b").last
         before_fast = leading_number(left.inner_text())
 
-        # Light and medium within seconds: taken, doubted, and the advice changes at once.
-        for stage in ("light", "medium"):
+        # Light and medium within seconds, and the unscented portion moves too: taken, doubted, and the advice changes.
+        for portion, stage in (("Husk", "light"), ("Husk", "medium"), ("Bone", "light")):
+            page.get_by_role("radio", name=re.compile(f"^{portion}")).click()
             page.get_by_role("button", name=re.compile(f"^{stage}")).click()
             expect(page.get_by_role("button", name=re.compile(f"^{stage}"))).to_have_attribute("aria-pressed", "true")
-        expect(page.locator("[data-test=to-answer]")).to_contain_text("2 to answer")
+        expect(page.locator("[data-test=to-answer]")).to_contain_text("3 to answer")
         expect(advice).to_contain_text("Leave the drop swirl")
         advice.click()
         expect(page.get_by_role("dialog")).to_contain_text("in 10")
@@ -79,13 +80,15 @@ class DemoWorkshop(RealBrowser):
 
         # A reload loses nothing.
         page.reload()
-        expect(page.get_by_text("5 events, all saved")).to_be_visible()
+        expect(page.get_by_text("6 events, all saved")).to_be_visible()
+        self.answer("Keep")
+        expect(page.locator("[data-test=to-answer]")).to_contain_text("2 to answer")
         self.answer("Keep")
         expect(page.locator("[data-test=to-answer]")).to_contain_text("1 to answer")
         self.answer("Keep")
         expect(page.locator("[data-test=to-answer]")).to_have_count(0)
         page.keyboard.press("n")
-        expect(page.get_by_text("6 events, all saved")).to_be_visible()
+        expect(page.get_by_text("7 events, all saved")).to_be_visible()
         page.get_by_role("button", name="Pouring now").click()
         page.get_by_role("button", name="Mould is full").click()
         expect(advice).to_contain_text("Poured.")

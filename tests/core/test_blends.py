@@ -152,7 +152,7 @@ class Learned(unittest.TestCase):
 
     def test_what_is_learned_of_either_moves_the_other(self) -> None:
         for poured, other in (("strong", "both"), ("both", "strong")):
-            trade, learned = self.after(poured)
+            trade, learned = self.after(poured, pours=1)
             moved = learned.value(scent_column(poured)) - trade.value(scent_column(poured))
             drawn = learned.value(scent_column(other)) - trade.value(scent_column(other))
             self.assertGreater(abs(moved), 0.02)

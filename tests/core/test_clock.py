@@ -58,10 +58,10 @@ class CommonPractice(unittest.TestCase):
 
     def test_minutes_to_medium_by_claim(self) -> None:
         for claim, (low, mid, high) in {
-            "none": (4.5, 10.6, 23),
-            "slight": (2.7, 7.5, 17.5),
-            "strong": (0.4, 0.77, 4.2),
-            "unknown": (1.1, 7.0, 23.6),
+            "none": (4.1, 10.6, 25),
+            "slight": (2.8, 7.8, 19),
+            "strong": (0.4, 2.7, 7.1),
+            "unknown": (2.2, 7.4, 24),
         }.items():
             with self.subTest(claim):
                 found = drawn(lane(scent=claim, work=HALF_MINUTE_BY_HAND)).quantiles(0, 3.0)
@@ -75,17 +75,21 @@ class CommonPractice(unittest.TestCase):
         self.assertAlmostEqual(float(np.mean(thick > 10)), 0.83, delta=0.05)
 
     def test_strong_floral_pair(self) -> None:
-        """At 3 %, 38 °C, whisked in at light: unpourable within 2 min more often than not, a calm one never."""
+        """At 3 %, 38 °C, whisked in at light. A pair of strong florals or spices, of which a supplier says "seizes", is
+        unpourable within 2 min as likely as not and stands within some 10 min; of all that are claimed to be strong two
+        in ten are; a calm one never is.
+        """
         told = {}
-        for claim in ("strong", "none"):
+        for claim in ("seizes", "strong", "none"):
             batter = lane(38.0, claim, work=[Work(0, prior.SCENT_STIR_MINUTES, "hand")])
             samples = sample_posterior(infer(TRADE, [batter], (), True), [batter], [{}], 5, 20_000)
             light, thick, stands = (np.exp(samples.ln_age[0][:, s]) for s in (0, 2, 3))
             needed = np.stack([thick - light, stands - light], axis=1)
             times = crossings(batter.grid, samples.rate[0], samples.age[0], np.maximum(needed, 1e-9))
             told[claim] = (float(np.mean(times[:, 0] < 2)), float(np.median(times[:, 1])))
-        self.assertTrue(0.5 < told["strong"][0] < 0.7, told)
-        self.assertTrue(7 < told["strong"][1] < 15, "stands at 45° in about 10 min")
+        self.assertTrue(0.4 < told["seizes"][0] < 0.6, told)
+        self.assertTrue(0.15 < told["strong"][0] < 0.25, told)
+        self.assertTrue(4 < told["seizes"][1] < told["strong"][1] < 15, "stands at 45°")
         self.assertLess(told["none"][0], 0.02)
 
     def test_slow_and_cool_is_still_soft(self) -> None:
@@ -102,7 +106,7 @@ class CommonPractice(unittest.TestCase):
         """A moderate scent mixed at light trace: 10 s of stick leave less time to thick than 40 s by hand."""
         rate = np.exp(certain().value("e:moderate") * 3)
         knowledge = certain(**{"a:thick": np.log(28.0 - 4.0)})
-        for kind, seconds, left in (("stick", 10, 6.3), ("hand", 40, 7.75)):
+        for kind, seconds, left in (("stick", 10, 7.4), ("hand", 40, 9.4)):
             mixed = lane(scent="moderate", work=[Work(0, seconds / 60, "stick" if kind == "stick" else "hand")])
             found = float(np.median(drawn(mixed, knowledge).crossing(0, 4.0))) - seconds / 60
             self.assertAlmostEqual(found, left, delta=0.35, msg=f"{kind}, rate {rate:.2f}")
@@ -113,7 +117,7 @@ class CommonPractice(unittest.TestCase):
         cool = drawn(lane(32, "slight", work=whisked), knowledge).crossing(0, 4.0)
         warm = drawn(lane(45, "slight", work=whisked, factors={"palmitic": 0.37}), knowledge).crossing(0, 4.0)
         self.assertAlmostEqual(float(np.median(cool)), 22, delta=2)
-        self.assertAlmostEqual(float(np.median(warm)), 5.4, delta=0.6)
+        self.assertAlmostEqual(float(np.median(warm)), 6.1, delta=0.6)
 
     def test_sugar_milk_and_hard_fats_hasten_superfat_delays(self) -> None:
         plain = float(np.median(drawn(lane()).crossing(0, 3.0)))
@@ -124,7 +128,8 @@ class CommonPractice(unittest.TestCase):
 
 class Arithmetic(unittest.TestCase):
     def test_age_against_an_integral(self) -> None:
-        """A cooling, stirred, scented batter: the age at the crossing integrates to the threshold."""
+        """A cooling, stirred, scented batter, its fragrance tapped half a minute late: the age at the
+        crossing integrates to the threshold."""
         cooling = Cooling(start=45, room=18, grams=600)
         scent_at, stirred = 2.0, Work(1.0, 3.0, "hand")
         batter = Lane(
@@ -134,7 +139,9 @@ class Arithmetic(unittest.TestCase):
             temperature=cooling.at,
             work=[stirred],
             added={"moderate": (scent_at, 2.5)},
+            tapped=True,
         )
+        jump = 0.2  # ln-rate per percent
 
         def rate(t: float) -> float:
             eta = 0.12 * 1.2 + prior.TEMPERATURE * temperature_step(cooling.at(t))
@@ -142,14 +149,15 @@ class Arithmetic(unittest.TestCase):
             acts = 0.0
             for after, times in prior.SCENT_COURSE:
                 acts = times if t > scent_at + after else acts
+            eta += jump * 2.5 * (2.5 / 3) ** (prior.SATURATES - 1) if 1.5 < t < 3.35 else 0.0
             return float(np.exp(eta + 0.85 * (2.5 / 3) ** prior.SATURATES * acts))
 
         def missing(t: float) -> float:
-            return float(integrate.quad(rate, 0.5, t, points=[1.0, 2.0, 2.35, 3.0, 3.35], limit=200)[0]) - 28.0
+            return float(integrate.quad(rate, 0.5, t, points=[1.0, 1.5, 2.0, 3.0, 3.35], limit=200)[0]) - 28.0
 
         exact = optimize.brentq(missing, 3.5, 60)
         # One draw with all noise at its median: belief and thresholds without spread.
-        belief = infer(certain(), [batter], (), measured=True)
+        belief = infer(certain(**{"J:moderate": jump}), [batter], (), measured=True)
         free = type(belief)(belief.column, belief.mean, 1e-18 * np.eye(len(belief.mean)), belief.noise)
         thick = draw(free, [batter], [{}], seed=1, draws=20_000).crossing(0, 4.0)
         self.assertAlmostEqual(float(np.exp(np.median(np.log(thick)))), float(exact), delta=0.03 * float(exact))

@@ -28,7 +28,7 @@ def shelf_with(name: str, **claims: object) -> Shelf:
 def told(of: Recipe, record: Record = EMPTY) -> dict[str, Hazard]:
     projection = project(Job(of, record.shelf, weighed(of)), record.light.knows(Utility()), seed=2)
     schedule, draws = projection.schedule, projection.draws
-    found = hazards(projection.job, projection.knows, schedule, draws)
+    found = hazards(projection.job, projection.knows, schedule, draws, projection.samples)
     return {h.key: h for h in found}
 
 

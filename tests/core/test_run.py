@@ -78,7 +78,9 @@ class ByHand(unittest.TestCase):
         for minute in MINUTES:
             ours = age_at(context, state, [0], np.full(context.draws, minute))[0]
             exact = age[0, :, scented.segment_ending(minute) + 1]
-            self.assertLess(float(np.max(np.abs(np.log(ours / exact)))), 0.03, minute)
+            off = np.abs(np.log(ours / exact))
+            self.assertLess(float(np.max(off)), 0.06, minute)  # it cools a little while the fragrance goes in
+            self.assertLess(float(np.median(off)), 0.01, minute)
 
     def test_thickened_on_purpose_comes_to_the_level(self) -> None:
         told = projected(events=START, now=2.0)

@@ -144,7 +144,7 @@ class NewBottles(unittest.TestCase):
     def test_inherits_what_its_elder_learned_with_a_little_doubt(self) -> None:
         heir = SHELF.fragrances["unknown"].model_copy(update={"id": "heir", "inherits": "moderate"})
         trade = trade_knowledge([*SHELF.fragrances.values(), heir])
-        learned = learn(trade, list(courses_of("moderate", 8).values()))
+        learned = learn(trade, list(courses_of("moderate", 2).values()))
         old, new = scent_column("moderate"), scent_column("heir")
         self.assertAlmostEqual(learned.value(new), learned.value(old), delta=1e-6)
         self.assertLess(learned.sd(new), trade.sd(new))

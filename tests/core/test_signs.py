@@ -32,7 +32,7 @@ def odds_of(of: Recipe, record: object = None) -> dict[str, Hazard]:
     read_of = read(SHELF, []) if record is None else record
     projection = project(Job(of, read_of.shelf, weighed(of)), read_of.light.knows(Utility()), 2)  # type: ignore[attr-defined]
     schedule, draws = projection.schedule, projection.draws
-    found = hazards(projection.job, projection.knows, schedule, draws)
+    found = hazards(projection.job, projection.knows, schedule, draws, projection.samples)
     return {h.key: h for h in found}
 
 
@@ -95,7 +95,7 @@ class Seizing(unittest.TestCase):
             self.assertNotIn("seizing", odds_of(of))
 
     def test_cooler_and_less_of_it_lower_the_odds(self) -> None:
-        hazard = odds_of(recipe(scents=(Scent(fragrance="strong", load=0.025),), pour_celsius=28.0))["seizing"]
+        hazard = odds_of(recipe(scents=(Scent(fragrance="strong", load=0.03),), pour_celsius=34.0))["seizing"]
         for words in ("5 °C cooler", "1 % less of it"):
             self.assertLess(told_in(hazard.lower, words), hazard.odds)
 

@@ -56,11 +56,11 @@ class Api(ApiTest):
         self.tap(pour, 0.5, kind="seen", stage="emulsion")
         self.tap(pour, 1.5, kind="split")
         self.tap(pour, 3.0, kind="scent", portion="Base")
-        self.tap(pour, 3.4, kind="seen", portion="Base", stage="medium")
-        self.tap(pour, 4.4, kind="seen", portion="Base", stage="thick")
-        self.tap(pour, 6.0, kind="seen", portion="Bone", stage="emulsion")
-        view = self.tap(pour, 7.0, kind="ended")
-        self.assertEqual((view["ended"], view["advice"]["do"]), (7.0, "done"))
+        self.tap(pour, 5.5, kind="seen", portion="Base", stage="medium")
+        self.tap(pour, 9.0, kind="seen", portion="Base", stage="thick")
+        self.tap(pour, 9.5, kind="seen", portion="Bone", stage="emulsion")
+        view = self.tap(pour, 10.0, kind="ended")
+        self.assertEqual((view["ended"], view["advice"]["do"]), (10.0, "done"))
         second = self.send("POST", "/forecast", ask)["forecast"]
         self.assertIn("1 of your pours, 1 of them with Test moderate", second["standing"])
         thick = [f["lanes"][0]["stages"][2]["time"] for f in (first, second)]

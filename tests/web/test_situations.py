@@ -142,20 +142,20 @@ class Situations(ApiTest):
         self.assertIn("Whisk only", last["caution"])
         self.assertGreater(last["instead"]["value"], last["going_on"]["value"])
 
-    def test_a_strong_scent_into_five_cups_waits_for_each_ones_turn(self) -> None:
+    def test_a_scent_that_may_seize_into_five_cups_waits_for_each_ones_turn(self) -> None:
         """Told at emulsion, taken by one key; then every cup is scented, looked at and poured before the next."""
         of = design(5, "hanger-swirl")
-        forecast, plan = self.before("strong", of, pour_celsius=40)
+        forecast, plan = self.before("seizes", of, pour_celsius=40)
         lever = next(x for x in plan["levers"]["levers"] if x["key"] == "turn")
         self.assertGreater(lever["outlook"]["drawn"], forecast["outlook"]["drawn"] + 0.1)
-        told = self.poured(START, "strong", of, pour_celsius=40)[-1]
+        told = self.poured(START, "seizes", of, pour_celsius=40)[-1]
         advice, big = told["advice"], told["bench"]["keys"][0]
         self.assertEqual((advice["do"], big["event"]["kind"]), ("hold", "in-turn"))
         taps = [*START, tap("in-turn", 1.8), tap("scent", 3.6, portion="Base"), seen(4.1, "light", "Base"),
                 tap("pouring", 4.3), tap("step", 5.0, step="pour Base"), tap("scent", 5.1, portion="Ash"),
                 seen(5.6, "light", "Ash"), tap("step", 6.0, step="drop Ash"),
                 tap("scent", 6.1, portion="Rust")]  # fmt: skip
-        views = self.poured(taps, "strong", of, pour_celsius=40)
+        views = self.poured(taps, "seizes", of, pour_celsius=40)
         self.assertAlmostEqual(views[2]["advice"]["going_on"]["drawn"], advice["instead"]["drawn"], delta=0.1)
         self.assertFalse(views[2]["bench"]["may_hold"])
         self.assertEqual([d["message"] for v in views for d in v["doubts"]], [])

@@ -21,7 +21,7 @@ from .draws import (
     normals,
     sample_posterior,
 )
-from .knowledge import NOISE, Knowledge, Noise, batch_sd, extended, inherit, trade_knowledge
+from .knowledge import NOISE, Knowledge, Noise, batch_sd, doubted, extended, inherit, trade_knowledge
 from .lane import (
     FIXED_COLUMNS,
     THRESHOLD_COLUMNS,
@@ -29,10 +29,13 @@ from .lane import (
     Work,
     effective_dose,
     factor_row,
+    jump_column,
     scent_column,
+    scent_columns,
     segment_ends,
     sharing,
 )
 from .looks import SHORTEST, Looks, Term, ln_difference
 from .newton import Dense, climb, damping, with_prior
 from .prior import CLAIM, CLAIM_LOAD, FACTORS, FAMILY, STICK, THRESHOLDS
+from .scent import in_first_minutes, times_as_soon

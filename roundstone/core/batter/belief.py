@@ -8,7 +8,7 @@ import numpy as np
 from . import prior
 from .cooling import Array
 from .knowledge import Knowledge, Noise, batch_sd
-from .lane import FIXED_COLUMNS, Lane, scent_column
+from .lane import FIXED_COLUMNS, Lane, scent_columns
 from .looks import Looks, Term, pulls
 from .newton import Dense, climb, with_prior
 
@@ -102,8 +102,7 @@ def infer(
     `scents` are fragrances still to go in. Where a pour has several batches their effects are correlated: the pour's
     own effect has BATCHES_ALIKE of the variance, each batch the rest.
     """
-    to_come = sorted({s for lane in lanes for s in lane.added} | set(scents))
-    names = [*FIXED_COLUMNS, *(scent_column(s) for s in to_come)]
+    names = [*FIXED_COLUMNS, *scent_columns({s for lane in lanes for s in lane.added} | set(scents))]
     known_mean, known_cov = knowledge.part(names)
     batches = list(dict.fromkeys(e for lane in lanes if (e := lane.lye_in_effect)))
     split = [lane.portion_effect for lane in lanes if lane.split is not None]

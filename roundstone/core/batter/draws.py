@@ -136,15 +136,16 @@ def crossings(edges: Array, rate: Array, age: Array, needed: Array) -> Array:
     return edges[segment] + (needed - begun) / np.take_along_axis(rate, segment, axis=-1)
 
 
-DICE_OF_BATCHES, DICE_OF_PORTIONS, DICE_OF_SCENTS = 24, 32, 64  # where each kind's dice begin
-DICE = 96
+DICE_OF_BATCHES, DICE_OF_PORTIONS, DICE_OF_SCENTS, DICE_OF_JUMPS = 24, 32, 64, 96  # where each kind's dice begin
+DICE = 128
 STREAM = 7919  # between the seeds of streams of dice: a prime, so that no two lanes share one
 
 
 def _dice_of(names: Sequence[str]) -> list[int]:
     """Which stream of dice each parameter takes: its own by kind and by its place among its kind."""
-    kinds = {"e:": "scent", "u:": "portion", "u@": "batch"}
-    out, counts = [], {"fixed": 0, "batch": DICE_OF_BATCHES, "portion": DICE_OF_PORTIONS, "scent": DICE_OF_SCENTS}
+    kinds = {"e:": "scent", "J:": "jump", "u:": "portion", "u@": "batch"}
+    begins = {"batch": DICE_OF_BATCHES, "portion": DICE_OF_PORTIONS, "scent": DICE_OF_SCENTS, "jump": DICE_OF_JUMPS}
+    out, counts = [], {"fixed": 0} | begins
     for name in names:
         kind = kinds.get(name[:2], "fixed")
         out.append(counts[kind])
@@ -181,7 +182,7 @@ def _parameters(belief: Belief, seed: int, draws: int) -> Array:
     a portion leaves the dice of all others alone.
     """
     size, names = len(belief.mean), list(belief.column)
-    order = sorted(range(size), key=lambda i: (names[i].startswith("e:"), i))
+    order = sorted(range(size), key=lambda i: (names[i].startswith(("e:", "J:")), i))
     root = np.linalg.cholesky(belief.cov[np.ix_(order, order)] + 1e-12 * np.eye(size))
     dice = normals(seed, draws, DICE)[:, _dice_of([names[i] for i in order])]
     params = np.empty((draws, size))

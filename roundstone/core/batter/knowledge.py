@@ -10,7 +10,7 @@ import numpy as np
 from ..shelf import Fragrance, parents
 from . import prior
 from .cooling import Array
-from .lane import FIXED_COLUMNS, THRESHOLD_COLUMNS, scent_column
+from .lane import FIXED_COLUMNS, THRESHOLD_COLUMNS, jump_column, scent_column, scent_columns
 
 NOISE = tuple(prior.NOISE[s] for s in prior.THRESHOLDS)
 
@@ -57,7 +57,7 @@ def trade_knowledge(fragrances: Iterable[Fragrance], noise: Noise = Noise()) -> 
     as its parts, give or take BLEND_SD: what is learned of either then moves both.
     """
     scents = sorted(fragrances, key=lambda f: f.id)
-    names = (*FIXED_COLUMNS, *(scent_column(f.id) for f in scents))
+    names = (*FIXED_COLUMNS, *scent_columns(f.id for f in scents))
     claims = [prior.fragrance_prior(f) for f in scents]
     mean = [
         *(log(prior.THRESHOLD_MINUTES[s]) for s in prior.THRESHOLDS),
@@ -66,6 +66,7 @@ def trade_knowledge(fragrances: Iterable[Fragrance], noise: Noise = Noise()) -> 
         prior.HAND,
         prior.STICK,
         *(m / prior.CLAIM_LOAD for m, _ in claims),
+        *(0.0 for _ in scents),
     ]
     sd = [
         *(prior.THRESHOLD_OWN_SD for _ in prior.THRESHOLDS),
@@ -74,14 +75,25 @@ def trade_knowledge(fragrances: Iterable[Fragrance], noise: Noise = Noise()) -> 
         prior.HAND_SD,
         prior.STICK_SD,
         *(s / prior.CLAIM_LOAD for _, s in claims),
+        *(prior.jump_sd(f) / prior.CLAIM_LOAD for f in scents),
     ]
     cov = np.diag(np.square(sd))
     n = len(THRESHOLD_COLUMNS)
     cov[:n, :n] += prior.THRESHOLD_SHIFT_SD**2
     means = np.array(mean)
-    place = {f.id: len(FIXED_COLUMNS) + i for i, f in enumerate(scents)}
-    inherit(means, cov, place, scents, prior.CLAIM_LOAD)
+    for column_of in (scent_column, jump_column):
+        inherit(means, cov, {f.id: names.index(column_of(f.id)) for f in scents}, scents, prior.CLAIM_LOAD)
     return Knowledge(names, means, cov, noise=noise)
+
+
+def doubted(knowledge: Knowledge) -> Knowledge:
+    """The same with the doubt about the clock itself, which no pour takes away: what a forecast is made from."""
+    cov = knowledge.cov.copy()
+    at = [knowledge.column[c] for c in THRESHOLD_COLUMNS]
+    cov[np.ix_(at, at)] += prior.FLOOR_SHIFT_SD**2 + prior.FLOOR_OWN_SD**2 * np.eye(len(at))
+    warm = knowledge.column["E"]
+    cov[warm, warm] += prior.FLOOR_TEMPERATURE_SD**2
+    return replace(knowledge, cov=cov)
 
 
 def inherit(
@@ -120,16 +132,12 @@ def extended(knowledge: Knowledge, trade: Knowledge, fragrances: Iterable[Fragra
     (mean[: len(old)], cov[: len(old), : len(old)]), at = knowledge.part(old), len(old)
     mean[at:], cov[at:, at:] = trade.part(new)
     scents = list(fragrances)
-    inherit(
-        mean,
-        cov,
-        {f.id: names.index(scent_column(f.id)) for f in scents},
-        scents,
-        prior.CLAIM_LOAD,
-        {f.id for f in scents if scent_column(f.id) in new},
-    )
-    place = [names.index(n) for n in trade.names]
-    return replace(knowledge, names=trade.names, mean=mean[place], cov=cov[np.ix_(place, place)])
+    fresh = {f.id for f in scents if scent_column(f.id) in new}
+    for column_of in (scent_column, jump_column):
+        place = {f.id: names.index(column_of(f.id)) for f in scents}
+        inherit(mean, cov, place, scents, prior.CLAIM_LOAD, fresh)
+    order = [names.index(n) for n in trade.names]
+    return replace(knowledge, names=trade.names, mean=mean[order], cov=cov[np.ix_(order, order)])
 
 
 def batch_sd(knowledge: Knowledge, measured: bool) -> float:

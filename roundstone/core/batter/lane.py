@@ -11,7 +11,7 @@ from typing import Literal
 import numpy as np
 
 from .cooling import Array, Temperature, temperature_step
-from .prior import CLAIM_LOAD, FACTORS, SATURATES, SCENT_COURSE, THRESHOLDS
+from .prior import CLAIM_LOAD, FACTORS, SATURATES, SCENT_COURSE, SCENT_EARLY, SCENT_ENTERS, THRESHOLDS
 
 THRESHOLD_COLUMNS = tuple(f"a:{s}" for s in THRESHOLDS)
 FACTOR_COLUMNS = tuple(f"x:{f}" for f in FACTORS)
@@ -27,6 +27,17 @@ HORIZON = COOLING_GRID[-1]
 def scent_column(fragrance: str) -> str:
     """Name of a fragrance's column: its ln-rate per 1 % of fats."""
     return f"e:{fragrance}"
+
+
+def jump_column(fragrance: str) -> str:
+    """Name of the column of a fragrance's jump while it goes in: its ln-rate per 1 % of fats."""
+    return f"J:{fragrance}"
+
+
+def scent_columns(fragrances: Iterable[str]) -> tuple[str, ...]:
+    """Columns of these fragrances: what each does, then how each jumps."""
+    names = sorted(set(fragrances))
+    return (*map(scent_column, names), *map(jump_column, names))
 
 
 NOTHING = 1e-9  # percent of fragrance that no scale shows and no figure can be made of
@@ -63,7 +74,8 @@ class Work:
 class Lane:
     """What one portion goes through. `split` is None while it is still in the pot.
 
-    `added` maps fragrance to (minute, percent of fats). Where lanes share their segments (`sharing`), `ends` are what
+    `added` maps fragrance to (minute, percent of fats); `tapped` where a hand said so, as it went in or a little later.
+    Where lanes share their segments (`sharing`), `ends` are what
     these end at, in minutes since emulsion. `batch` names its own lye-in where a pour has several.
     """
 
@@ -73,6 +85,7 @@ class Lane:
     temperature: Temperature
     work: Sequence[Work] = ()
     added: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    tapped: bool = False
     split: float | None = None
     ends: tuple[float, ...] | None = None
     batch: str = ""
@@ -93,10 +106,18 @@ class Lane:
     def marks(self) -> set[float]:
         """Minutes since emulsion at which something changes in this lane."""
         ends = {m for w in self.work for m in (w.start, w.end)}
-        ends.update(m + after for m, _ in self.added.values() for after, _ in SCENT_COURSE)
+        ends.update(x for m, _ in self.added.values() for x in (self.met(m), m, m + SCENT_ENTERS))
         if self.split is not None:
             ends.add(self.split)
         return {round(m - self.origin, 9) for m in ends}
+
+    def met(self, minute: float) -> float:
+        """When a fragrance that stands at this minute may first have met the batter: never before it had a cup of its
+        own to go into."""
+        if not self.tapped:
+            return minute
+        cup = self.split if self.split is not None and self.split <= minute else self.origin
+        return min(minute, max(cup, minute - SCENT_EARLY))
 
     @cached_property
     def grid(self) -> Array:
@@ -115,7 +136,7 @@ class Lane:
     @cached_property
     def own(self) -> tuple[str, ...]:
         """This lane's own parameters: the effects stand under OWN_EFFECTS, whatever they are called outside."""
-        return (*OWN_COLUMNS, *(scent_column(f) for f in sorted(self.added)))
+        return (*OWN_COLUMNS, *scent_columns(self.added))
 
     @cached_property
     def effective_dose(self) -> dict[str, float]:
@@ -144,8 +165,10 @@ class Lane:
             z[:, n + 6] = 1.0
             for i, fragrance in enumerate(sorted(self.added), start=len(OWN_COLUMNS)):
                 minute, _ = self.added[fragrance]
+                dose, met = self.effective_dose[fragrance], self.met(minute)
                 for after, times in SCENT_COURSE:
-                    z[mid > minute + after, i] = self.effective_dose[fragrance] * times
+                    z[mid > max(minute + after, met), i] = dose * times
+                z[(mid > met) & (mid < minute + SCENT_ENTERS), i + len(self.added)] = dose
             self._designed[:] = [z]
         return self._designed[0][:segments]
 

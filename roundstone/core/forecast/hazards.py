@@ -11,7 +11,16 @@ from typing import Literal
 import numpy as np
 from scipy.special import expit
 
-from ..batter import Draws, scent_column
+from ..batter import (
+    Array,
+    Draws,
+    Lane,
+    PosteriorSamples,
+    effective_dose,
+    in_first_minutes,
+    jump_column,
+    scent_column,
+)
 from ..heat import mould_heat
 from ..recipe import Recipe
 from ..said import WARMER_BY, C
@@ -50,10 +59,10 @@ def _words(odds: float) -> str:
     return next((w for most, w in words if odds < most), "likely")
 
 
-def hazards(job: Job, knows: Knows, schedule: Schedule, draws: Draws) -> tuple[Hazard, ...]:
+def hazards(job: Job, knows: Knows, schedule: Schedule, draws: Draws, samples: PosteriorSamples) -> tuple[Hazard, ...]:
     """All hazards of a recipe before its pour, the likeliest first."""
     found = [
-        *_seizing(job, knows, schedule, draws),
+        *_seizing(job, knows, schedule, draws, samples),
         *_ricing(job, knows.hazards),
         _false_trace(job, knows.hazards),
         _separation(knows, schedule),
@@ -78,33 +87,42 @@ def _less(words: str, now: float, then: float) -> list[str]:
     return [f"{words}: {100 * max(then, LEAST):.0f} in 100"] if now > 0.04 and then < 0.9 * now else []
 
 
-def _seizing(job: Job, knows: Knows, schedule: Schedule, draws: Draws) -> list[Hazard]:
+def _seizing(job: Job, knows: Knows, schedule: Schedule, draws: Draws, samples: PosteriorSamples) -> list[Hazard]:
     recipe, shelf, known, knowledge = job.recipe, job.shelf, knows.hazards, knows.knowledge
     lanes = schedule.lanes
     if not any(lane.added for lane in lanes):
         return []
-    worst, wait = 0.0, np.zeros(1)
+    worst, wait, scented = 0.0, np.zeros(1), lanes[0]
     for i, lane in enumerate(lanes):
         if lane.added:
             since = draws.crossing(i, 4.0) - max(m for m, _ in lane.added.values())
             odds = float(np.mean(since < SEIZES_WITHIN))
             if odds >= worst:
-                worst, wait = odds, since
+                worst, wait, scented = odds, since, lane
     untried = all(known.counts.get(f"ricing:{f}", (0, 0))[1] == 0 for f in recipe.fragrances)
 
-    def told(slower: float) -> float:
+    def told(slower: float | Array) -> float:
         p = float(np.mean(wait * slower < SEIZES_WITHIN))
         odds = p / max(1 - p, 1e-9) * (UNKNOWN_SEIZES_MORE if untried else 1.0)
         return odds / (1 + odds)
 
-    effect = sum(knowledge.value(scent_column(s.fragrance)) for s in recipe.scents) / len(recipe.scents)
     now = told(1.0)
     lower = _less(f"{5}{WARMER_BY} cooler", now, told(exp(0.5 * knowledge.value("E"))))
-    lower += _less("1 % less of it", now, told(exp(max(effect, 0.0))))
+    lower += _less("1 % less of it", now, told(_with_less(scented, samples)))
     if recipe.design.scent_by == "stick":
         lower.append("whisk it in by hand")
     message = f"thick within {SEIZES_WITHIN:g} min of {shelf.blend_name(recipe.fragrances)}"
     return [_made("seizing", "Seizing", now, known.counts.get("seizing", (0, 0)), message, lower)]
+
+
+def _with_less(lane: Lane, samples: PosteriorSamples) -> Array:
+    """How many times as long a scented lane's first minutes last with 1 % less of fragrance in it, by draw."""
+    whole = {f: percent for f, (_, percent) in lane.added.items()}
+    part = max(sum(whole.values()) - 1, 0.1) / sum(whole.values())
+    less = effective_dose({f: percent * part for f, percent in whole.items()})
+    drop = {f: x - less[f] for f, x in lane.effective_dose.items()}
+    effect, jump = (sum(x * samples.of(column(f)) for f, x in drop.items()) for column in (scent_column, jump_column))
+    return np.exp(np.maximum(in_first_minutes(np.asarray(effect), np.asarray(jump)), 0.0))
 
 
 def _ricing(job: Job, known: HazardKnowledge) -> list[Hazard]:

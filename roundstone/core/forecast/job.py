@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ..batter import Knowledge, Noise, prior, trade_knowledge
+from ..batter import Knowledge, Noise, doubted, prior, trade_knowledge
 from ..recipe import Recipe
 from ..sheet import Sheet
 from ..shelf import Shelf
@@ -65,4 +65,5 @@ class Knows:
 def unlearned(shelf: Shelf, utility: Utility = Utility()) -> Knows:  # noqa: B008 - a value nobody changes
     """What an empty workshop knows: what the trade believes, and what is claimed of the fragrances on its shelf."""
     trade = trade_knowledge(shelf.fragrances.values(), Noise())
-    return Knows(trade, trade, learn_hazards(shelf, (), trade), Hands(), utility, TRADE_USUAL, {}, fresh=True)
+    known = doubted(trade)
+    return Knows(known, known, learn_hazards(shelf, (), trade), Hands(), utility, TRADE_USUAL, {}, fresh=True)

@@ -71,6 +71,12 @@ def path(usual: Lane, here: Lane, belief: Belief, params: Array, stage: int) -> 
     return total, times[0], times[1]
 
 
+def places_of(column: str, columns: Mapping[str, int]) -> list[int]:
+    """The places of all that a column's name stands for: a fragrance's pace and its jump are one reason."""
+    jump = column.replace("e:", "J:", 1) if column.startswith("e:") else column
+    return [columns[c] for c in dict.fromkeys((column, jump)) if c in columns]
+
+
 def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, float]) -> dict[str, str]:
     warmer = "warmer pour" if recipe.pour_celsius > usual.celsius else "cooler pour"
     labels = {"E": f"{warmer}, {recipe.pour_celsius:g}{C}"}
@@ -107,14 +113,14 @@ def explain(job: Job, knows: Knows, schedule: Schedule, seed: int, stage: int = 
     for column, label in labels.items():
         if column not in belief.column:
             continue
-        j = belief.column[column]
+        whole = minutes[:, places_of(column, belief.column)].sum(axis=1)
         evidence = max(0.0, 1 - (knowledge.sd(column) / trade.sd(column)) ** 2)
         reasons.append(
             Reason(
                 key=column,
                 label=label,
-                minutes=float(minutes[0, j]),
-                spread=float(np.std(minutes[1:, j])),
+                minutes=float(whole[0]),
+                spread=float(np.std(whole[1:])),
                 evidence=evidence,
                 basis=_basis(column, evidence, knowledge.pours, scent_pours),
             )
@@ -122,7 +128,7 @@ def explain(job: Job, knows: Knows, schedule: Schedule, seed: int, stage: int = 
     reasons.sort(key=lambda r: -abs(r.minutes))
     reasons = [r for r in reasons if abs(r.minutes) >= LEAST][:MOST]
     gap = here_time - usual_time
-    rest = gap - minutes[:, [belief.column[r.key] for r in reasons]].sum(axis=1)
+    rest = gap - minutes[:, [j for r in reasons for j in places_of(r.key, belief.column)]].sum(axis=1)
     if abs(rest[0]) >= SMALLEST:
         spread = float(np.std(rest[1:]))
         reasons.append(

@@ -113,7 +113,7 @@ def _tries(
     another[column[lane.batch_effect]] = 0.0
     plain = own.copy()
     for name in column:
-        if name.startswith("e:"):
+        if name.startswith(("e:", "J:")):
             plain[column[name]] = 0.0
     cup = knowledge.noise.portion**2 + target.noise**2
     now = exp(SPREAD * sqrt(target.variance))

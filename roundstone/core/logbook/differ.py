@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 
 from ..batter import Knowledge, Lane, Work, infer, prior, scent_column, sharing
-from ..forecast import DRAWS, LEAST, path
+from ..forecast import DRAWS, LEAST, path, places_of
 from ..said import C, figure
 from ..sheet import Bottle, compare, item_names
 from ..shelf import Shelf
@@ -130,9 +130,10 @@ def differ(
     minutes, before, after = path(a, b, belief, params, stage)
     labels = _labels(first, second, shelf)
     found = [
-        Difference(key=c, label=labels[c], minutes=float(minutes[0, j]), spread=float(np.std(minutes[1:, j])))
-        for c, j in belief.column.items()
+        Difference(key=c, label=labels[c], minutes=float(whole[0]), spread=float(np.std(whole[1:])))
+        for c in belief.column
         if c in labels
+        for whole in (minutes[:, places_of(c, belief.column)].sum(axis=1),)
     ]
     told = sorted((d for d in found if abs(d.minutes) >= LEAST / 2), key=lambda d: -abs(d.minutes))
     modelled = float(after[0] - before[0])

@@ -1,10 +1,10 @@
 """A fragrance's file: what is claimed of it against what was seen of it."""
 
 from collections.abc import Sequence
-from math import exp
+from math import log
 from typing import TYPE_CHECKING
 
-from ..batter import CLAIM_LOAD, THRESHOLDS, Knowledge, scent_column
+from ..batter import THRESHOLDS, Knowledge, five, prior, times_as_soon
 from ..shelf import Fragrance
 from ..values import Minutes, Name, Share, Value
 from .past import Logged
@@ -12,18 +12,18 @@ from .past import Logged
 if TYPE_CHECKING:
     from .taught import Taught
 
-SPREAD = 1.2815515655  # normal quantile of the 80 % span
 SHOWN = 60  # latest pours of a fragrance that its file shows, and colours of as many [chosen]
 
 
 class Effect(Value):
-    """How many times as fast the batter moves at 3 % of fats: median and 80 % span; `ln` ± `sd` per 1 %."""
+    """How many times as soon medium trace comes with 3 % of fats of it as without: median and 80 % span; `medium` the
+    median minutes from emulsion, in a plain batter at 37 °C, that would take `without` minutes unscented."""
 
     low: float
     mid: float
     high: float
-    ln: float
-    sd: float
+    medium: Minutes
+    without: Minutes
 
 
 class Reached(Value):
@@ -90,10 +90,15 @@ class FragranceFile(Value):
 
 
 def _effect(knowledge: Knowledge, fragrance: str) -> Effect:
-    column = scent_column(fragrance)
-    ln, sd = knowledge.value(column), knowledge.sd(column)
-    low, mid, high = (exp(CLAIM_LOAD * (ln + z * sd)) for z in (-SPREAD, 0.0, SPREAD))
-    return Effect(low=low, mid=mid, high=high, ln=ln, sd=sd)
+    low, _, mid, _, high = (float(x) for x in five(times_as_soon(knowledge, fragrance)))
+    without = prior.THRESHOLD_MINUTES["medium"]
+    return Effect(low=low, mid=mid, high=high, medium=without / mid, without=without)
+
+
+def evidence_of(learned: Effect, claimed: Effect) -> float:
+    """The share of the claim's doubt that pours took away: of the square of how far the logarithms of both ends are
+    apart. One pour unlike the claim leaves more doubt than there was, and none is taken away."""
+    return max(0.0, 1 - (log(learned.high / learned.low) / log(claimed.high / claimed.low)) ** 2)
 
 
 def _seen(logged: Logged, fragrance: str) -> list[Seen]:
@@ -156,24 +161,25 @@ def _log(fragrance: str, pours: Sequence[Logged]) -> FragranceLog:
 
 def fragrance_file(taught: "Taught", fragrance: Fragrance) -> FragranceFile:
     """A fragrance's file from what was learned."""
-    column, poured = scent_column(fragrance.id), taught.poured.get(fragrance.id, 0)
-    log = taught.fragrances.get(fragrance.id, FragranceLog())
+    poured = taught.poured.get(fragrance.id, 0)
+    seen = taught.fragrances.get(fragrance.id, FragranceLog())
+    claimed, learned = _effect(taught.trade, fragrance.id), _effect(taught.knowledge, fragrance.id)
     warning = ""
-    if poured > 1 and log.recipe:
+    if poured > 1 and seen.recipe:
         warning = (
-            f"Only ever poured in {log.recipe}, in the whole batch: what the fragrance did and what the recipe did "
+            f"Only ever poured in {seen.recipe}, in the whole batch: what the fragrance did and what the recipe did "
             "cannot be told apart. Leave one portion unscented next time."
         )
     return FragranceFile(
         fragrance=fragrance,
-        claimed=_effect(taught.trade, fragrance.id),
-        learned=_effect(taught.knowledge, fragrance.id),
-        evidence=max(0.0, 1 - (taught.knowledge.sd(column) / taught.trade.sd(column)) ** 2),
+        claimed=claimed,
+        learned=learned,
+        evidence=evidence_of(learned, claimed),
         poured=poured,
-        pours=log.seen,
+        pours=seen.seen,
         riced=_count(taught, f"ricing:{fragrance.id}"),
         discoloured=_count(taught, f"discolouring:{fragrance.id}"),
-        colours=log.colours,
+        colours=seen.colours,
         kin=tuple(
             f.name for f in taught.shelf.fragrances.values() if fragrance.id in (f.inherits, f.id) and f != fragrance
         ),

@@ -25,8 +25,9 @@ from ..batter import (
     batch_sd,
     climb,
     damping,
+    doubted,
     prior,
-    scent_column,
+    scent_columns,
 )
 from ..schedule import Schedule
 
@@ -38,6 +39,8 @@ SCALED = (1.5332063 / 1.2815516) ** 2  # its 90 % point over the normal's, squar
 T_OVER_NORMAL = log(gamma((TAILS + 1) / 2) / gamma(TAILS / 2)) + 0.5 * log(2 * SCALED / TAILS)  # ln of their heights
 # Fats, room and hand drift: a chunk of pours has the pace of the one before, give or take so much [C].
 DRIFT_SD = 0.06
+ROUNDS, CALM_ROUNDS = 7, 4  # of a fit, and those in which a batch's luck is normal [C]
+ENOUGH_MEANWHILE = 1e-3  # as below, in all rounds but the last
 ENOUGH = 1e-5  # promised gain in log posterior below which Newton stops: three thousandths of the beliefs' own sd [C]
 
 
@@ -52,14 +55,18 @@ class _Chunk:
     names: tuple[tuple[str, str], ...]
     kinds: tuple[str, ...]
 
-    def eliminate(self, theta: Array, effects: Array) -> "_Eliminated":
-        """Expand there and solve the effects out of the quadratic model."""
+    def eliminate(self, theta: Array, effects: Array, tails: bool) -> "_Eliminated":
+        """Expand there and solve the effects out of the quadratic model; they are normal, or have heavy `tails`."""
         value, gradient, h = self.looks.expand(np.concatenate([theta[self.shared], effects]))
         n = len(self.shared)
-        strayed = SCALED * self.precision * effects**2 / TAILS
-        value -= 0.5 * (TAILS + 1) * float(np.log1p(strayed).sum())
-        # The curvature is that of the parabola that touches the tails from below: never negative.
-        held = SCALED * self.precision * (TAILS + 1) / TAILS / (1 + strayed)
+        held = self.precision
+        if tails:
+            strayed = SCALED * self.precision * effects**2 / TAILS
+            value -= 0.5 * (TAILS + 1) * float(np.log1p(strayed).sum())
+            # The curvature is that of the parabola that touches the tails from below: never negative.
+            held = SCALED * self.precision * (TAILS + 1) / TAILS / (1 + strayed)
+        else:
+            value -= 0.5 * float(self.precision @ effects**2)
         own_gradient = gradient[n:] - held * effects
         own = h[n:, n:] + np.diag(held)
         solved = np.linalg.solve(own, np.column_stack([h[n:, :n], own_gradient]))
@@ -135,7 +142,7 @@ def _chunk(schedules: Sequence[tuple[str, Schedule]], knowledge: Knowledge, numb
             if lane.split is not None:
                 kinds[f"u{i}:{lane.name}"] = "portion"
                 names[f"u{i}:{lane.name}"] = (pour, lane.name)
-    columns = [*FIXED_COLUMNS, *(scent_column(s) for s in sorted({s for lane in lanes for s in lane.added}))]
+    columns = [*FIXED_COLUMNS, *scent_columns(s for lane in lanes for s in lane.added)]
     shared = [knowledge.column[n] for n in columns]
     if number:
         columns.append("pace")
@@ -155,7 +162,7 @@ class Fit:
     """Knowledge after some pours, the own ln-rate of each (pour, portion or "" for the batch), and the evidence:
     the log of the probability of all looks, every coefficient and effect integrated out by Laplace's rule. `paces` are
     the ln-rates of the chunks of pours after the first, above that one's, the last give or take `pace_sd`; knowledge is
-    of the pace now.
+    of the pace now. `stretched` is by how much the prior sd of each coefficient was widened by what strayed from it.
     """
 
     knowledge: Knowledge
@@ -163,6 +170,7 @@ class Fit:
     evidence: float
     paces: tuple[float, ...] = ()
     pace_sd: float = 0.0
+    stretched: Array | None = None
 
 
 def learn(prior_knowledge: Knowledge, schedules: Sequence[Schedule], start: Knowledge | None = None) -> Knowledge:
@@ -218,10 +226,11 @@ class _Slope:
     chunks: Sequence[_Chunk]
     theta: Array
     effects: Sequence[Array]
+    tails: bool = True
 
     @cached_property
     def parts(self) -> list[_Eliminated]:
-        return [c.eliminate(self.theta, own) for c, own in zip(self.chunks, self.effects, strict=True)]
+        return [c.eliminate(self.theta, own, self.tails) for c, own in zip(self.chunks, self.effects, strict=True)]
 
     @cached_property
     def value(self) -> float:
@@ -256,12 +265,48 @@ class _Slope:
         step, moves = self._step
         scale *= damping(max(float(np.max(np.abs(m))) for m in [step, *moves]))
         effects = [own + scale * m for own, m in zip(self.effects, moves, strict=True)]
-        return _Slope(self.mean, self.precision, self.chunks, self.theta + scale * step, effects)
+        return _Slope(self.mean, self.precision, self.chunks, self.theta + scale * step, effects, self.tails)
 
 
-def _solve(prior_knowledge: Knowledge, chunks: Sequence[_Chunk], start: Fit | None) -> Fit:
+def _climbed(
+    mean: Array, cov: Array, chunks: Sequence[_Chunk], theta: Array, scents: Array, stretched: Array | None
+) -> tuple[_Slope, Array]:
+    """The mode of all pours, and by how much the prior sd of each coefficient was stretched to reach it.
+
+    What fragrances do has heavy tails too: a normal prior, stretched by how far the mode strays from it, and climbed
+    anew (the t as a scale mixture of normals: Lange, Little & Taylor, JASA 84 (1989) 881). They are asked before a
+    batch may stray: of two that explain as much, what was done is blamed before luck. The first rounds are of normals
+    alone, so that where it started does not matter. A blend, or another bottle, strays with its kin. `stretched` is an
+    answer already known.
+    """
+    from scipy.sparse.csgraph import connected_components  # slow to import
+
+    effects: Sequence[Array] = [c.effects for c in chunks]
+    prior_mean, sd, times = mean[scents], np.sqrt(np.diag(cov)[scents]), np.ones(len(mean))
+    kin = connected_components(cov[np.ix_(scents, scents)] != 0, directed=False)[1]
+    if stretched is not None:
+        found = climb(_Slope(mean, _stretched(cov, stretched), chunks, theta, effects), ENOUGH)
+        return found, stretched
+    for n in range(ROUNDS):
+        if n:
+            strayed = np.zeros(len(scents))
+            np.maximum.at(strayed, kin, SCALED * ((theta[scents] - prior_mean) / sd) ** 2)
+            times[scents] = np.sqrt(np.maximum((TAILS + strayed[kin]) / (SCALED * (TAILS + 1)), 1.0))
+        slope = _Slope(mean, _stretched(cov, times), chunks, theta, effects, tails=n >= CALM_ROUNDS)
+        found = climb(slope, ENOUGH if n == ROUNDS - 1 else ENOUGH_MEANWHILE)
+        theta, effects = found.theta, found.effects
+    return found, times
+
+
+def _stretched(cov: Array, times: Array) -> Array:
+    """Precision of a prior whose sds are so many times as wide."""
+    return np.asarray(np.linalg.inv(times[:, None] * cov * times))
+
+
+def _solve(
+    prior_knowledge: Knowledge, chunks: Sequence[_Chunk], start: Fit | None, stretched: Array | None = None
+) -> Fit:
     mean, cov = _drifting(prior_knowledge, len(chunks))
-    precision = np.linalg.inv(cov)
     theta = mean.copy()
     if start is not None:
         shared = [n for n in start.knowledge.names if n in prior_knowledge.column]
@@ -273,27 +318,26 @@ def _solve(prior_knowledge: Knowledge, chunks: Sequence[_Chunk], start: Fit | No
         for chunk in chunks:
             chunk.effects = np.array([start.effects.get(n, 0.0) for n in chunk.names])
 
-    found = climb(_Slope(mean, precision, chunks, theta, [c.effects for c in chunks]), ENOUGH)
-    information, parts = found.information, found.parts
+    scents = np.array([i for n, i in prior_knowledge.column.items() if n.startswith(("e:", "J:"))], dtype=int)
+    found, stretched = _climbed(mean, cov, chunks, theta, scents, stretched)
+    information, parts, precision = found.information, found.parts, found.precision
 
     pours = len({pour for c in chunks for pour, _ in c.names})
     spread = np.linalg.inv(information)
-    knowledge = replace(_now(prior_knowledge, found.theta, spread), pours=pours)
+    knowledge = doubted(replace(_now(prior_knowledge, found.theta, spread), pours=pours))
     effects = {n: float(u) for c, p in zip(chunks, parts, strict=True) for n, u in zip(c.names, p.effects, strict=True)}
     # Integrating a Gaussian out leaves half the log of prior precision over posterior information.
     evidence = found.value + 0.5 * (np.linalg.slogdet(precision)[1] - np.linalg.slogdet(information)[1])
     for c, p in zip(chunks, parts, strict=True):
         evidence += 0.5 * (float(np.log(c.precision).sum()) - p.own_logdet) + len(c.kinds) * T_OVER_NORMAL
     paces = tuple(found.theta[len(prior_knowledge.names) :].tolist())
-    return Fit(knowledge, effects, float(evidence), paces, float(np.sqrt(spread[-1, -1])) if paces else 0.0)
+    pace_sd = float(np.sqrt(spread[-1, -1])) if paces else 0.0
+    return Fit(knowledge, effects, float(evidence), paces, pace_sd, stretched)
 
 
 LEAST_POURS = 20  # to tune the noise from
 TUNING_SD = 0.2  # prior of ln σ about the trade's, for each of the three [C]
 TUNING_STEPS = 45
-# A maker's batter is not the clock's. The more pours, the more surely it is believed all the same, and the less of the
-# noise is the trade's, which allows for that: so much wider than the looks ask for, at most (`bench.spans`) [C].
-NOT_THE_CLOCKS = 0.55
 
 
 def tune(
@@ -323,11 +367,9 @@ def tune(
         if progress is not None:
             progress(min(done / TUNING_STEPS, 1.0))
         knowledge = replace(prior_knowledge, noise=noise(x))
-        found = _solve(knowledge, [c.with_noise(knowledge) for c in chunks], start)
+        found = _solve(knowledge, [c.with_noise(knowledge) for c in chunks], start, start.stretched)
         return -found.evidence + 0.5 * float(np.sum(np.square(x))) / TUNING_SD**2
 
     simplex = np.vstack([np.zeros(3), 0.25 * np.eye(3)])
     options: Any = {"maxfev": TUNING_STEPS, "initial_simplex": simplex, "xatol": 0.02, "fatol": 0.02}
-    best = noise(minimize(loss, np.zeros(3), method="Nelder-Mead", options=options).x)
-    wider = 1 + NOT_THE_CLOCKS * (1 - LEAST_POURS / pours)
-    return replace(best, batch=best.batch * wider, portion=best.portion * wider)
+    return noise(minimize(loss, np.zeros(3), method="Nelder-Mead", options=options).x)

@@ -14,7 +14,19 @@ from math import exp, log
 import numpy as np
 from scipy.special import ndtr
 
-from ..batter import THRESHOLD_COLUMNS, Array, Knowledge, Lane, Term, ages, infer, normals, prior, trade_knowledge
+from ..batter import (
+    THRESHOLD_COLUMNS,
+    Array,
+    Knowledge,
+    Lane,
+    Term,
+    ages,
+    doubted,
+    infer,
+    normals,
+    prior,
+    trade_knowledge,
+)
 from ..said import MONTHS, figure
 from ..shelf import Claim, Shelf
 from ..values import Share, Value
@@ -193,7 +205,8 @@ def score(record: Record, progress: Callable[[float], None] | None = None) -> Sc
     judged: list[tuple[Logged, list[Judged]]] = []
     fitted: Fit | None = None
     # The noise, too, is only what the pours before could have tuned: today's is tuned on all of them.
-    trade = claims = trade_knowledge(record.shelf.fragrances.values())
+    trade = trade_knowledge(record.shelf.fragrances.values())
+    claims = doubted(trade)
     tuned = record.trade.noise != trade.noise
     tune_at: float = FIRST_TUNING
     for i, pour in enumerate(pours):

@@ -1,9 +1,9 @@
 """What could stand in for a fragrance that is short, old or gone, or top it up: like in scent, like in behaviour."""
 
 from collections.abc import Mapping
-from math import exp
+from math import log
 
-from ..batter import CLAIM_LOAD, scent_column
+from ..batter import five, times_as_soon
 from ..said import figure
 from ..shelf import Fragrance, Shelf
 from ..values import Grams, Name, Value
@@ -37,15 +37,15 @@ def stand_ins(taught: Taught, fragrance: str, left: Mapping[str, Grams]) -> tupl
     """
     shelf, known = taught.shelf, taught.knowledge
     short = shelf.fragrances[fragrance]
-    here = known.value(scent_column(fragrance))
+    here = five(times_as_soon(known, fragrance))[2]
     out = []
     for other in shelf.fragrances.values():
         if other.id == fragrance or left.get(other.id, 1.0) <= 0:
             continue
-        faster = CLAIM_LOAD * (known.value(scent_column(other.id)) - here)
+        there = five(times_as_soon(known, other.id))[2]
         browner = 100 * abs((other.vanillin or 0.0) - (short.vanillin or 0.0))
-        likeness = _alike(short, other) - PER_LN * abs(faster) - PER_VANILLIN * browner
-        minutes = USUAL_MEDIUM * (exp(-faster) - 1)
+        likeness = _alike(short, other) - PER_LN * abs(log(there / here)) - PER_VANILLIN * browner
+        minutes = USUAL_MEDIUM * (here / there - 1)
         message = tuple(_says(short, other, minutes))
         out.append(
             StandIn(

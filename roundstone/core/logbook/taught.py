@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..batter import Knowledge, Noise, extended, trade_knowledge
+from ..batter import Knowledge, Noise, doubted, extended, trade_knowledge
 from ..forecast import HazardKnowledge, Knows, Usual, claimed_hazards
 from ..rest import RestLearned
 from ..shelf import Shelf
@@ -15,7 +15,7 @@ from .colours import ColourLog
 from .files import FragranceLog
 from .verdicts import Verdicts
 
-CLOCK = 4  # one more whenever coefficients come to mean something else: what was learned is then learned anew
+CLOCK = 5  # one more whenever coefficients come to mean something else: what was learned is then learned anew
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class Taught:
     def knows(self, stated: Utility) -> Knows:
         """What a forecast is made from, by what this maker said a pour that comes otherwise is worth."""
         utility = self.verdicts.utility(stated)
-        known = self.knowledge, self.trade, self.hazards, self.hands
+        known = self.knowledge, doubted(self.trade), self.hazards, self.hands
         return Knows(*known, utility, self.usual, self.poured, self.fresh)
 
     def on(self, shelf: Shelf, noise: Noise) -> "Taught":

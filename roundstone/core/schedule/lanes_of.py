@@ -133,9 +133,15 @@ def split_minute(
 
 
 def with_scent(
-    lane: Lane, recipe: Recipe, percents: Mapping[str, float], minute: float | None, i: int, placed: Sequence[Placed]
+    lane: Lane,
+    recipe: Recipe,
+    percents: Mapping[str, float],
+    minute: float | None,
+    i: int,
+    placed: Sequence[Placed],
+    tapped: bool = False,
 ) -> Lane:
-    """A lane with its fragrance in from `minute` on, and whisked."""
+    """A lane with its fragrance in from `minute` on, as a hand `tapped` or as planned, and whisked."""
     if minute is None:
         return lane
     minute = max(minute, lane.origin)
@@ -145,7 +151,7 @@ def with_scent(
         whole = recipe.design.scent_at == "emulsion" or len(recipe.design.portions) == 1
         work = (*work, stirred_in(minute, task, recipe.design.scent_by, whole))
     added = {f: (minute, percent) for f, percent in percents.items() if percent > 0}
-    return replace(lane, added=added, work=work)
+    return replace(lane, added=added, work=work, tapped=tapped)
 
 
 def pots_of(
@@ -183,6 +189,7 @@ def pots_of(
             )
             full = {s.fragrance: 100 * s.load for s in recipe.scents if s.load > 0}
             if minute is not None:
-                pot = replace(pot, added={f: (max(minute, lane.origin), x) for f, x in full.items()})
+                added = {f: (max(minute, lane.origin), x) for f, x in full.items()}
+                pot = replace(pot, added=added, tapped=None in state.scents)
             pots.append(pot)
     return [at[b] for b in batches], pots

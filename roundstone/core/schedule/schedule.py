@@ -17,7 +17,7 @@ from ..batter import (
     sharing,
 )
 from ..pour import Look, PourState
-from ..recipe import INTO_MOULD, Recipe
+from ..recipe import Recipe
 from ..sheet import Sheet
 from ..shelf import Habit, Shelf, Technique
 from .lanes_of import (
@@ -35,7 +35,7 @@ from .lanes_of import (
 )
 from .plan import Task
 from .reconcile import SPLIT_AFTER, Placed, Reconciled, emulsions, reconcile
-from .terms import terms_of, unchanged, windows
+from .terms import scent_window, terms_of, unchanged, windows
 
 
 @dataclass(frozen=True)
@@ -183,13 +183,12 @@ def build_schedule(
     bare = []
     for i, batch in enumerate(batches):
         lane = _bare_lane(recipe, sheet, state, i, begins[batch], origins[batch], splits[batch])
-        lane = with_scent(
-            lane, recipe, percents[i], scent_minute(recipe, state, i, reconciled.done), i, reconciled.done
-        )
+        minute, tapped = scent_minute(recipe, state, i, reconciled.done), state.scented_at(lane.name) is not None
+        lane = with_scent(lane, recipe, percents[i], minute, i, reconciled.done, tapped)
         bare.append(_stirred(lane, i, state, reconciled.done, [p for p in under if i in p.task.lanes], free, now))
 
-    looks = [_looks(state, reconciled, i, p.name, shelf.taps) for i, p in enumerate(portions)]
-    known = tuple(windows(its, origins[batches[i]]) for i, its in enumerate(looks))
+    looks = [_looks(state, lane, shelf.taps) for lane in bare]
+    known = tuple(windows(its, lane.origin, scent_window(lane)) for its, lane in zip(looks, bare, strict=True))
     pot_of, pots = pots_of(recipe, sheet, state, bare, batches, splits)
     ends = {m for its in known for w in its.values() for m in (w.after, w.by) if m is not None}
     # Only what says something is an edge: a hundred looks that found nothing new cost nothing.
@@ -232,13 +231,14 @@ def build_schedule(
     )
 
 
-def _looks(state: PourState, reconciled: Reconciled, lane: int, name: str, habit: Habit) -> list[Look]:
-    """A portion's looks; of who taps only when it turns also those that saw no change, until it is poured."""
-    looks = state.looks_of(name)
+def _looks(state: PourState, lane: Lane, habit: Habit) -> list[Look]:
+    """A portion's looks; of who taps only when it turns also those that saw no change: at the split, and as its
+    fragrance went in. Later hands are full, and silence says nothing."""
+    looks = state.looks_of(lane.name)
     if habit == "looks":
         return looks
-    poured = [p.start for p in reconciled.done if lane in p.task.lanes and p.task.do in INTO_MOULD and not p.skipped]
-    return unchanged(looks, sorted({*poured, *([state.pouring] if state.pouring is not None else [])}))
+    met = scent_window(lane)
+    return unchanged(looks, sorted({*([lane.split] if lane.split is not None else []), *(met[:1] if met else ())}))
 
 
 def replanned(schedule: Schedule, recipe: Recipe, planned: Sequence[Placed]) -> Schedule:

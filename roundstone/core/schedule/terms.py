@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from math import inf
 
-from ..batter import SHORTEST, Known, Term, prior
+from ..batter import SHORTEST, Known, Lane, Term, prior
 from ..pour import Look
 from ..shelf import STAGES
 
@@ -20,11 +20,21 @@ def kept(looks: Sequence[Look]) -> list[Look]:
     return out[::-1]
 
 
-def windows(looks: Sequence[Look], origin: float = 0.0) -> dict[int, Known]:
+def scent_window(lane: Lane) -> tuple[float, float] | None:
+    """When a fragrance that was tapped in may first have met a lane's batter, and its tap; None where none was."""
+    if not lane.tapped or not lane.added:
+        return None
+    minute = min(m for m, _ in lane.added.values())
+    return lane.met(minute), minute
+
+
+def windows(looks: Sequence[Look], origin: float = 0.0, scent: tuple[float, float] | None = None) -> dict[int, Known]:
     """For each threshold (0 light … 3 set): the last look below it and the first at or above it.
 
     Most makers tap when it changes: a tap that raises the level says that its own threshold was crossed within the last
-    minute or tenth of the time since emulsion, whichever is more (prior.TURNED), where no look below it is later.
+    minute or tenth of the time since emulsion, whichever is more (prior.TURNED), where no look below it is later. A
+    tap that raises the level by two or more within two minutes of `scent` (see `scent_window`) tells of what came since
+    it met the batter: who stirs it in has the cup in sight.
     """
     # A look at the very first moment is a glance after it: a batter has no age at minute 0.
     good = kept([k if k.minute >= SHORTEST else replace(k, minute=SHORTEST) for k in looks])
@@ -36,11 +46,22 @@ def windows(looks: Sequence[Look], origin: float = 0.0) -> dict[int, Known]:
         if first is not None and first.level == s + 2 and not first.only and after is not None:
             least, share = prior.TURNED
             after = max(after, first.minute - max(least, share * (first.minute - origin)))
+        if first is not None and scent is not None and _rose(good, first, scent):
+            after = max(after if after is not None else scent[0], scent[0])
         if by is not None and after is not None:
             by = max(by, after + SHORTEST)
         if after is not None or by is not None:
             out[s] = Known(after, by)
     return out
+
+
+def _rose(looks: Sequence[Look], first: Look, scent: tuple[float, float]) -> bool:
+    """Whether a look tells of a rise that came with a fragrance."""
+    met, tapped = scent
+    if first.only or not met < first.minute <= tapped + prior.RISEN_MINUTES:
+        return False
+    before = max((k.level for k in looks if k.minute < first.minute and k.only != "least"), default=1)
+    return first.level - before >= prior.RISEN_LEVELS
 
 
 def unchanged(looks: Sequence[Look], minutes: Sequence[float]) -> list[Look]:

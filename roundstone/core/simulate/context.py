@@ -6,7 +6,7 @@ from math import log
 
 import numpy as np
 
-from ..batter import STREAM, Array, PosteriorSamples, effective_dose, normals, prior
+from ..batter import STREAM, Array, PosteriorSamples, effective_dose, jump_column, normals, prior, scent_column
 from ..schedule import Schedule
 
 BEFORE_LIGHT, AFTER_SET = log(3.3), log(2.3)  # ln-ages from the start of emulsion to light, and from set to its end [C]
@@ -14,7 +14,7 @@ HANDS_SD, STEP_SD = 0.20, 0.15  # of the logarithm of a step's minutes: of the m
 CALM_AFTER = 0.5  # minutes after its scent from which a look without a flag says there are no grains [C]
 DICE_OF_HANDS, DICE_OF_GRAINS = 50, 51
 # Minutes after it went in at which what a fragrance does changes: its own course, and the end of stirring it in.
-COMING_ON = tuple(sorted({a for a, _ in prior.SCENT_COURSE} | {prior.SCENT_STICK_MINUTES, prior.SCENT_STIR_MINUTES}))
+COMING_ON = (0.0, prior.SCENT_STICK_MINUTES, prior.SCENT_STIR_MINUTES, prior.SCENT_ENTERS)
 
 
 @dataclass(frozen=True)
@@ -109,11 +109,12 @@ def simulation_context(
     for i, lane in enumerate(schedule.bare):
         if lane.added:
             continue
-        scent[i] = sum(
-            (x * samples.of(f"e:{f}") for f, x in effective_dose(schedule.percents[i]).items()), np.zeros(draws)
-        )
-        unfold[:, i] = _unfolding(scent[i], hand, prior.SCENT_STIR_MINUTES)
-        unfold_stick[:, i] = _unfolding(scent[i], stick, prior.SCENT_STICK_MINUTES)
+        jump = np.zeros(draws)
+        for f, x in effective_dose(schedule.percents[i]).items():
+            scent[i] += x * samples.of(scent_column(f))
+            jump += x * samples.of(jump_column(f))
+        unfold[:, i] = _unfolding(scent[i], jump, hand, prior.SCENT_STIR_MINUTES)
+        unfold_stick[:, i] = _unfolding(scent[i], jump, stick, prior.SCENT_STICK_MINUTES)
     g = samples.ln_age[:lanes]
     levels = np.stack([g[..., 0] - BEFORE_LIGHT, *(g[..., s] for s in range(4)), g[..., 3] + AFTER_SET])
     rices, riced = _grains(schedule, ricing, seed, draws)
@@ -199,8 +200,8 @@ def _emulsion_dice(samples: PosteriorSamples) -> Array:
     return normals(STREAM * 53, samples.params.shape[0], 1)[:, 0]
 
 
-def _unfolding(scent: Array, stirring: Array, minutes: float) -> Array:
-    """What a lane gains beyond its new pace while a fragrance comes on and is stirred in for so many minutes.
+def _unfolding(scent: Array, jump: Array, stirring: Array, minutes: float) -> Array:
+    """What a lane gains beyond its new pace while a fragrance comes on, jumps and is stirred in for so many minutes.
 
     (stretches × draws): the slope of each stretch between the COMING_ON minutes, in its own rate before the fragrance.
     """
@@ -208,5 +209,5 @@ def _unfolding(scent: Array, stirring: Array, minutes: float) -> Array:
     out = []
     for start in COMING_ON[:-1]:
         acts = next(times for begun, times in reversed(prior.SCENT_COURSE) if start >= begun)
-        out.append(np.exp(acts * scent) * (stirring if start < minutes else 1.0) - after)
+        out.append(np.exp(acts * scent + jump) * (stirring if start < minutes else 1.0) - after)
     return np.array(out)

@@ -3337,19 +3337,26 @@ export interface components {
         };
         /**
          * Effect
-         * @description How many times as fast the batter moves at 3 % of fats: median and 80 % span; `ln` ± `sd` per 1 %.
+         * @description How many times as soon medium trace comes with 3 % of fats of it as without: median and 80 % span; `medium` the
+         *     median minutes from emulsion, in a plain batter at 37 °C, that would take `without` minutes unscented.
          */
         Effect: {
             /** High */
             high: number;
-            /** Ln */
-            ln: number;
             /** Low */
             low: number;
+            /**
+             * Medium
+             * @description minutes
+             */
+            medium: number;
             /** Mid */
             mid: number;
-            /** Sd */
-            sd: number;
+            /**
+             * Without
+             * @description minutes
+             */
+            without: number;
         };
         /**
          * EmbedStep

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** How many times as fast a fragrance makes the batter: claimed above, learned below, on one axis of doublings. */
+/** How many times as soon medium trace comes with a fragrance: claimed above, learned below, on one axis of doublings. */
 import { computed, ref } from 'vue'
 import type { FragranceFile } from '../api/client'
 import { useWidth } from '../support/useWidth'
@@ -46,7 +46,7 @@ const height = computed(() => (props.small ? 24 : 76))
           fill="#53626a"
           class="fig"
         >
-          {{ m === 1 ? (small ? 'unscented' : 'as fast as unscented') : `${written(m)}×` }}
+          {{ m === 1 ? (small ? 'unscented' : 'as soon as unscented') : `${written(m)}×` }}
         </text>
       </g>
       <g v-for="r in rows" :key="r.y">

@@ -10,6 +10,7 @@ import {
   COLOUR_WORDS,
   day,
   FAMILY_WORDS,
+  minutes,
   percent,
   RICING_WORDS,
   SHADE_WORDS,
@@ -166,10 +167,14 @@ async function save(fragrance: NewFragrance) {
             </dt>
             <dd>
               <b class="fig text-5xl" data-test="effect">{{ times(file.learned.mid) }}</b>
-              <span class="text-quiet"> as fast</span>
+              <span class="text-quiet"> as soon</span>
             </dd>
             <dd class="fig" data-test="spread">
               {{ times(file.learned.low) }} to {{ times(file.learned.high) }}
+            </dd>
+            <dd data-test="medium">
+              medium trace in <b class="fig">{{ minutes(file.learned.medium) }} min</b>,
+              {{ minutes(file.learned.without) }} without it
             </dd>
           </div>
         </dl>

@@ -32,7 +32,7 @@ async function add(fragrance: NewFragrance) {
     <ShelfTabs />
     <div class="flex flex-wrap items-end gap-4">
       <p class="text-quiet">
-        How fast each makes the batter at 3 % of fats: claimed (dashed) against your own pours.
+        How much sooner medium trace comes with 3 % of each: claimed (dashed) against your own pours.
         <b v-if="data?.fresh === false" role="status">Your last pour is still being learned from.</b>
       </p>
       <button type="button" class="key key-main ml-auto" @click="adding = !adding">
@@ -52,7 +52,7 @@ async function add(fragrance: NewFragrance) {
       <span class="note self-end">fragrance</span>
       <span class="note self-end">claimed</span>
       <EffectSpan small />
-      <span class="note self-end text-right">as fast as unscented</span>
+      <span class="note self-end text-right">medium, as soon as unscented</span>
     </div>
     <ol class="border-t-3 border-ink max-md:mt-4">
       <li
