@@ -18,6 +18,7 @@ from roundstone.core.batter import (
     batch_sd,
     effective_dose,
     factor_row,
+    jump_column,
     prior,
     scent_column,
     temperature_step,
@@ -30,7 +31,6 @@ GRAINY = 16.0  # shape of a minute's gamma noise
 SELF = 0.35  # how much faster at thick than at the start
 WARMS = 3.0  # °C by thick
 STIR_LASTS = 0.7  # minutes for the effect of stirring to fade by e
-ONSET = 0.4  # minutes for a fragrance to come on
 FULL_DOSE = 8.0  # percent at which its effect is half of what the first drops promise
 USUAL = (4.0, 12.0, 28.0, 65.0)  # progress at light, medium, thick, set
 CLAIMED = {"slows": -0.3, "none": 0.05, "slight": 0.35, "moderate": 0.85, "strong": 1.6, "seizes": 2.8, "unknown": 0.4}
@@ -49,6 +49,7 @@ class Temper:
     formula: float = 0.0
     wrong: float = 0.02
     late: float = 0.1
+    onset: float = 0.4  # minutes for a fragrance to come on
 
     @classmethod
     def drawn(cls, rng: np.random.Generator, claim: str, wrong_claim: float = 0.25, pace: float = 1.0) -> "Temper":
@@ -113,7 +114,7 @@ class Batter:
         """Progress of a step of the integration."""
         goal = {"": 0.0, "hand": log(self.temper.hand), "stick": log(28.0)}[tool]
         self.stirring = goal if goal else self.stirring * exp(-dt / STIR_LASTS)
-        on = 1 - exp(-self.since / ONSET) if self.dose else 0.0
+        on = 1 - exp(-self.since / max(self.temper.onset, 1e-3)) if self.dose else 0.0
         strength = self.dose / (1 + self.dose / FULL_DOSE) * (1 + 3 / FULL_DOSE) / 3
         warm = self.celsius + WARMS * min(self.progress / 28, 1.5)
         rate = self.temper.pace * exp(self.temper.formula) * self.own * 2 ** ((warm - 37) / 10)
@@ -146,7 +147,7 @@ class Own(Batter):
         truth = dict(zip(known.names, rng.multivariate_normal(known.mean, known.cov).tolist(), strict=True))
         base = sum(x * truth[k] for k, x in factor_row(sheet.factors).items())
         base += float(rng.normal(0, batch_sd(known, measured=False)))
-        scent = scent_column(recipe.scents[0].fragrance)
+        scent = recipe.scents[0].fragrance
         new = cls(
             temper, recipe.pour_celsius, recipe.room_celsius, sheet.total, rng, truth=truth, base=base, scent=scent
         )
@@ -176,6 +177,8 @@ class Own(Batter):
 
     def gain(self, dt: float, tool: str) -> float:
         acts = [times for after, times in prior.SCENT_COURSE if self.since > after] if self.dose else [0.0]
-        dose = sum(effective_dose({self.scent: self.dose}).values()) * acts[-1]
+        dose = sum(effective_dose({self.scent: self.dose}).values())
+        scented = dose * acts[-1] * self.truth[scent_column(self.scent)]
+        scented += dose * self.truth[jump_column(self.scent)] * (self.since < prior.SCENT_ENTERS)
         stirring = self.truth[tool] if tool else 0.0
-        return self._rate() * exp(stirring + self.truth[self.scent] * dose) * (1.5 if self.riced else 1.0) * dt
+        return self._rate() * exp(stirring + scented) * (1.5 if self.riced else 1.0) * dt

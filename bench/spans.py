@@ -11,21 +11,21 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 import sys
 from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from math import exp
 
 import numpy as np
 
-from bench.batter import CLAIMED, Temper
+from bench.batter import CLAIMED, USUAL, Batter, Temper
 from bench.page import put, table
 from bench.world import Pour, Rules, Taps
 from roundstone.core.batter import Knowledge
-from roundstone.core.forecast import project
+from roundstone.core.forecast import Projection, project
 from roundstone.core.logbook import Past, learn, read, tune
 from roundstone.core.pour import Event
 from roundstone.core.recipe import Design, Portion, Recipe, Scent
-from tests.samples import SHELF, TRADE, job, knows, recipe, weighed
+from tests.samples import SHELF, TRADE, UNLEARNED, job, knows, recipe, weighed
 
 WAYS: tuple[Taps, ...] = ("every", "changes", "seldom")
 COUNTS = (0, 5, 20, 100)
@@ -34,6 +34,8 @@ SCENTS = ("none", "slight", "moderate", "strong", "unknown")
 TECHNIQUES = (("hanger-swirl", 3), ("drop-swirl", 2), ("straight-layers", 2), ("bowl-stripes", 4), ("plain", 1))
 NAMES = ("Base", "Ash", "Rust", "Sea")
 MAKERS = {0: 60, 5: 60, 20: 40, 100: 24}
+IDEA_SD, IDEA_OWN_SD = 0.2, 0.12  # of ln progress: where a maker says that any stage begins, and each by itself
+LATE = (0.1, 0.8)  # minutes until a tap, at most: of a quick hand, and of one that taps when the whisk rests
 
 
 @dataclass(frozen=True)
@@ -45,22 +47,40 @@ class Seen:
     early: list[bool]
 
 
-def maker(rng: np.random.Generator) -> tuple[dict[str, float], Temper]:
-    """What every scent on this maker's shelf truly does, and the maker's own hand and habit."""
+@dataclass(frozen=True)
+class Maker:
+    """What every scent on a shelf truly does, and the maker's own hand, habit and idea of the stages."""
+
+    scents: dict[str, float]
+    hand: Temper
+    marks: tuple[float, ...]
+
+
+def maker(rng: np.random.Generator, onset: float = 0.4) -> Maker:
+    """One drawn at random, whose fragrances come on in `onset` minutes."""
     scents = {
         c: CLAIMED[c]
         + float(rng.normal(0, 0.8 if rng.random() < 0.2 else 0.3) if c != "unknown" else rng.normal(0, 0.7))
-        for c in SCENTS
+        for c in CLAIMED
     }
     hand = exp(float(rng.normal(np.log(2.3), 0.25)))
-    return scents, Temper(pace=exp(float(rng.normal(0, 0.15))), scent=0.0, hand=hand, rices=0.02, minutes=1.0)
+    late = float(rng.choice(LATE))
+    pace = exp(float(rng.normal(0, 0.15)))
+    temper = Temper(pace=pace, scent=0.0, hand=hand, rices=0.02, minutes=1.0, onset=onset, late=late)
+    shift = float(rng.normal(0, IDEA_SD))
+    marks = [m * exp(shift + float(rng.normal(0, IDEA_OWN_SD))) for m in USUAL]
+    return Maker(scents, temper, tuple(np.maximum.accumulate(marks).tolist()))
 
 
 def one_pour(
-    rng: np.random.Generator, scents: dict[str, float], of_maker: Temper, taps: Taps, n: int
+    rng: np.random.Generator,
+    of_maker: Maker,
+    taps: Taps,
+    n: int,
+    claims: Sequence[str] = SCENTS,
 ) -> tuple[Recipe, Pour]:
     technique, many = TECHNIQUES[int(rng.integers(len(TECHNIQUES)))]
-    claim = str(rng.choice(SCENTS))
+    claim = str(rng.choice(claims))
     shares = [1.0] if many == 1 else [0.5, *([0.5 / (many - 1)] * (many - 1))]
     portions = tuple(Portion(name=NAMES[i], share=s, scent=float(i != 1)) for i, s in enumerate(shares))
     of = recipe(
@@ -68,19 +88,26 @@ def one_pour(
         pour_celsius=float(rng.integers(26, 42)),
         design=Design(portions=portions, technique=technique),
     )
-    pace = of_maker.pace * exp(float(np.clip(0.3 * rng.standard_t(4), -1.5, 1.5)) + 0.002 * n)
-    temper = Temper(pace, scents[claim], of_maker.hand, 0.02, exp(float(rng.normal(0, 0.2))))
-    pour = Pour(of, weighed(of), SHELF, temper, Rules(0.0, 1.0, 0.0, rng, False), rng, taps)
+    pace = of_maker.hand.pace * exp(float(np.clip(0.3 * rng.standard_t(4), -1.5, 1.5)) + 0.002 * n)
+    temper = replace(of_maker.hand, pace=pace, scent=of_maker.scents[claim], minutes=exp(float(rng.normal(0, 0.2))))
+    sheet = weighed(of)
+    pot = Batter(temper, of.pour_celsius, of.room_celsius, sheet.total, rng, marks=of_maker.marks)
+    pour = Pour(of, sheet, SHELF, temper, Rules(0.0, 1.0, 0.0, rng, False), rng, taps, pot)
     pour.run("never")
     return of, pour
 
 
-def judged(rng: np.random.Generator, knowledge: Knowledge, of: Recipe, pour: Pour) -> Seen:
-    """The forecast by what was done alone, held against when each stage truly came."""
+def told_what_was_done(rng: np.random.Generator, knowledge: Knowledge, of: Recipe, pour: Pour) -> Projection:
+    """The forecast by what was done alone, not by what was seen."""
     done: list[Event] = [e for e in pour.events if e.kind in ("split", "scent", "work", "pouring", "step", "ended")]
     first = next((e for e in pour.events if e.kind == "seen" and e.stage == "emulsion"), None)
     done = [first, *done] if first is not None else done
-    told = project(job(of), knows(knowledge), int(rng.integers(1, 10**6)), events=done)
+    return project(job(of), knows(knowledge), int(rng.integers(1, 10**6)), events=done)
+
+
+def judged(rng: np.random.Generator, knowledge: Knowledge, of: Recipe, pour: Pour) -> Seen:
+    """Such a forecast held against when each stage truly came."""
+    told = told_what_was_done(rng, knowledge, of, pour)
     fifty, eighty, early = [], [], []
     for lane, when in zip(told.forecast.lanes, pour.crossed(), strict=True):
         for stage, minute in zip(lane.stages[:3], when, strict=True):
@@ -91,20 +118,22 @@ def judged(rng: np.random.Generator, knowledge: Knowledge, of: Recipe, pour: Pou
     return Seen(fifty, eighty, early)
 
 
+def learned(poured: Sequence[tuple[Recipe, Pour]], taps: Taps) -> Knowledge:
+    """What these pours taught one who taps like this."""
+    if not poured:
+        return UNLEARNED.knowledge
+    shelf = SHELF.model_copy(update={"taps": "turns" if taps == "changes" else "looks"})
+    record = read(shelf, [Past(str(n), of, pour.events) for n, (of, pour) in enumerate(poured)])
+    schedules = {p.pour: p.schedule for p in record.logged}
+    noise = tune(record.trade, schedules)
+    return learn(replace(TRADE, noise=noise), list(schedules.values()))
+
+
 def one(seed: int, taps: Taps, count: int) -> Seen:
     rng = np.random.Generator(np.random.PCG64(7000 * count + seed))
-    scents, hand = maker(rng)
-    poured = [one_pour(rng, scents, hand, taps, n) for n in range(count + JUDGED)]
-    pasts = [Past(str(n), of, pour.events) for n, (of, pour) in enumerate(poured[:count])]
-    knowledge = TRADE
-    if count:
-        shelf = SHELF.model_copy(update={"taps": "turns" if taps == "changes" else "looks"})
-        record = read(shelf, pasts)
-        schedules = {p.pour: p.schedule for p in record.logged}
-        knowledge = learn(record.trade, list(schedules.values()))
-        if count >= 20:
-            noise = tune(record.trade, schedules)
-            knowledge = learn(Knowledge(TRADE.names, TRADE.mean, TRADE.cov, noise=noise), list(schedules.values()))
+    of_maker = maker(rng)
+    poured = [one_pour(rng, of_maker, taps, n) for n in range(count + JUDGED)]
+    knowledge = learned(poured[:count], taps)
     all_of = [judged(rng, knowledge, of, pour) for of, pour in poured[count:]]
     return Seen(*([x for s in all_of for x in getattr(s, k)] for k in ("fifty", "eighty", "early")))
 

@@ -21,7 +21,7 @@ from roundstone.core.pour import (
     check,
 )
 from roundstone.core.recipe import Design, Portion
-from roundstone.core.schedule import plan
+from roundstone.core.schedule import in_turn, plan
 from roundstone.core.sheet import weigh
 from roundstone.core.simulate import levels_at, play
 from roundstone.core.values import RuleError
@@ -126,3 +126,38 @@ class OwnPlans(unittest.TestCase):
         for turn in turns(told.context, told.at, told.schedule.reconciled.ahead, told.job, told.schedule.technique):
             value = play(told.context, told.at, turn.tasks).value(told.context.utility, turn.similarity)
             self.assertLessEqual(float(value.max()), told.context.utility.most(turn.similarity) + 1e-9)
+
+
+class OnePairOfHands(unittest.TestCase):
+    """A step of several portions that stand apart is done in each in turn: its minutes are shared."""
+
+    FOUR = tuple(Portion(name=n, share=0.25, scent=1.0) for n in LETTERS)
+
+    def own(self, *prepared: dict[str, object]) -> Design:
+        poured = [{"do": "pour", "who": [n]} for n in LETTERS]
+        steps = [{"do": "combine", "batch": ""}, {"do": "split"}, *prepared, *poured]
+        return Design.model_validate({"portions": self.FOUR, "technique": "plain", "steps": steps})
+
+    def test_one_step_of_four_is_four_steps_of_one(self) -> None:
+        for do, by, minutes in (("colour", "stick", 2.0), ("colour", "hand", 3.0), ("scent", "hand", 2.0)):
+            one = self.own({"do": do, "by": by, "who": list(LETTERS), "minutes": minutes})
+            four = self.own(*({"do": do, "by": by, "who": [n], "minutes": minutes / 4} for n in LETTERS))
+            told = [project(job(recipe(design=d)), knows(), 7).forecast for d in (one, four)]
+            self.assertAlmostEqual(told[0].outlook.drawn, told[1].outlook.drawn, delta=0.02, msg=f"{do} {by}")
+            for lanes in zip(*(f.lanes for f in told), strict=True):
+                medium = [lane.stages[1].time.q50 for lane in lanes]
+                self.assertAlmostEqual(medium[0] / medium[1], 1, delta=0.02, msg=f"{do} {by}")
+
+    def test_a_whole_pot_is_stirred_at_once(self) -> None:
+        steps = [{"do": "combine", "batch": ""}, {"do": "colour", "by": "stick", "who": list(LETTERS), "minutes": 1.0},
+                 {"do": "split"}, *({"do": "pour", "who": [n]} for n in LETTERS)]  # fmt: skip
+        of = Design.model_validate({"portions": self.FOUR, "technique": "plain", "steps": steps})
+        tasks = plan(recipe(design=of), SHELF, 1000)
+        self.assertEqual([t.vessels for t in tasks if t.do == "colour"], [1])
+
+    def test_one_scent_step_of_several_can_wait_for_each_ones_turn(self) -> None:
+        of = self.own({"do": "scent", "who": list(LETTERS)})
+        tasks = in_turn(plan(recipe(design=of), SHELF, 1000))
+        order = [t.label for t in tasks if t.do in ("scent", "pour")]
+        self.assertEqual(order, [f"{do} {n}" for n in LETTERS for do in ("scent", "pour")])
+        self.assertEqual(len({t.key for t in tasks}), len(tasks))

@@ -265,16 +265,20 @@ class Teaching(unittest.TestCase):
             self.assertEqual(read(SHELF, [Past("p", recipe(), events)]).knowledge.pours, pours)
 
     def test_silence_of_who_taps_what_turns_says_it_has_not_until_hands_are_full(self) -> None:
-        """At the split, and as the fragrance met the batter, half a minute before its tap; nothing later."""
+        """At the split, and as the fragrance met the batter, half a minute before its tap. As it was poured it hardly
+        says so, and nothing where no change was tapped at all."""
         quiet: list[Event] = [*START, seen(2.0, "emulsion", "Bone"), ScentIn(id=next_id(), minute=2.5, portion="Base"),
-                              PouringBegan(id=next_id(), minute=6.0), Ended(id=next_id(), minute=9.0)]  # fmt: skip
-        of = recipe()
-        afters = []
-        for taps in ("looks", "turns"):
-            shelf = SHELF.model_copy(update={"taps": taps})
-            afters.append(build_schedule(of, weighed(of), TRADE, shelf, replay(quiet, of), 9.0).known[0][0].after)
-        self.assertEqual(afters[1], 2.5 - prior.SCENT_EARLY)
-        self.assertLess(afters[0] or 0.0, 2.0)
+                              seen(4.0, "light", "Bone"), PouringBegan(id=next_id(), minute=6.0),
+                              Ended(id=next_id(), minute=9.0)]  # fmt: skip
+        of, turns = recipe(), SHELF.model_copy(update={"taps": "turns"})
+        none = [e for e in quiet if e.kind != "seen" or e.stage == "emulsion"]
+        asks = ((SHELF, quiet), (turns, quiet), (turns, none))
+        told = [build_schedule(of, weighed(of), TRADE, shelf, replay(its, of), 9.0) for shelf, its in asks]
+        afters = [s.known[0][0].after or 0.0 for s in told]
+        self.assertLess(afters[0], 2.0)
+        self.assertEqual(afters[1:], [2.5 - prior.SCENT_EARLY] * 2)
+        self.assertEqual([[(t.lane, t.stage) for t in s.quiet] for s in told], [[], [(0, 0), (1, 1)], []])
+        self.assertTrue(all((t.after or 0) >= 6.0 for t in told[1].quiet))
 
     def test_a_makers_own_minutes(self) -> None:
         """Six pours that take half as long again: believed more and more, never beyond what was seen."""

@@ -57,6 +57,12 @@ def _may(bench: Bench, act: Act) -> bool:
 
 def _after(bench: Bench) -> Advice:
     detail = "What this batter did is now part of every forecast."
+    blind = sorted({f for lane in bench.schedule.bare for f in lane.added} - bench.schedule.watched)
+    if blind:
+        detail = (
+            f"Nothing was seen after {bench.projection.shelf.blend_name(blind)} went in: this pour says nothing of it. "
+            "Write in what you saw, and when."
+        )
     if not bench.state.taught:
         detail = "This pour is left out of learning."
     guessed = [lane for lane in bench.schedule.lanes if lane.added and bench.state.scented_at(lane.name) is None]

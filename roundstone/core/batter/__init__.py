@@ -38,4 +38,4 @@ from .lane import (
 from .looks import SHORTEST, Looks, Term, ln_difference
 from .newton import Dense, climb, damping, with_prior
 from .prior import CLAIM, CLAIM_LOAD, FACTORS, FAMILY, STICK, THRESHOLDS
-from .scent import in_first_minutes, times_as_soon
+from .scent import in_first_minutes, scent_draws, times_as_soon

@@ -19,12 +19,15 @@ SHORTEST = 0.05  # minutes; two taps closer than three seconds are one glance
 
 @dataclass(frozen=True)
 class Term:
-    """Threshold `stage` (0 light … 3 set) of a lane crossed in (`after`, `by`] minutes; None is open."""
+    """Threshold `stage` (0 light … 3 set) of a lane crossed in (`after`, `by`] minutes; None is open.
+
+    `sure` is the chance that somebody looked at all: else it says nothing."""
 
     lane: int
     stage: int
     after: float | None
     by: float | None
+    sure: float = 1.0
 
 
 def ln_difference(upper: Array, lower: Array) -> Array:
@@ -46,6 +49,15 @@ class Pulls:
     low_low: Array
     up_up: Array
     both: Array
+
+    def trusted(self, sure: Array) -> "Pulls":
+        """The same where each was looked at all only with a chance of `sure`: ln[sure·p + 1 - sure], its slopes, and
+        curvatures that stay positive."""
+        seen = sure * np.exp(self.value)
+        value = np.where(sure < 1, np.log(np.maximum(seen + 1 - sure, 1e-300)), self.value)
+        share = np.where(sure < 1, seen / np.maximum(seen + 1 - sure, 1e-300), 1.0)
+        parts = (share * x for x in (self.low, self.up, self.low_low, self.up_up, self.both))
+        return Pulls(value, *parts)
 
     def information(self, g_low: Array, g_up: Array) -> Array:
         """Gauss-Newton information of these terms, their ends' gradients being (terms × size)."""
@@ -86,6 +98,7 @@ class Looks:
     at: Array
     sigma: Array
     thresholds: Array
+    sure: Array
 
     @classmethod
     def of(
@@ -137,6 +150,7 @@ class Looks:
             at=at,
             sigma=np.asarray(sigma)[stage],
             thresholds=np.array([columns[c] for c in THRESHOLD_COLUMNS], dtype=int),
+            sure=np.array([t.sure for t in terms]),
         )
 
     def _rates(self, params: Array) -> tuple[Array, Array]:
@@ -178,5 +192,5 @@ class Looks:
         if not len(self.stage):
             return 0.0, np.zeros(size), np.zeros((size, size))
         z_low, z_up, g_low, g_up = self.linear(params)
-        at = pulls(z_low, z_up)
+        at = pulls(z_low, z_up).trusted(self.sure)
         return float(np.sum(at.value)), at.up @ g_up - at.low @ g_low, at.information(g_low, g_up)

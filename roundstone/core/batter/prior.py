@@ -15,14 +15,14 @@ THRESHOLDS = STAGES[2:]
 # Light is the noisiest: it absorbs bursts nobody logged before "emulsion".
 THRESHOLD_MINUTES = {"light": 4.0, "medium": 12.0, "thick": 28.0, "set": 65.0}
 NOISE = {"light": 0.46, "medium": 0.29, "thick": 0.25, "set": 0.28}
-THRESHOLD_SHIFT_SD = 0.30  # one shift shared by all four [C]
-THRESHOLD_OWN_SD = 0.18  # and one of each its own [C]
+THRESHOLD_SHIFT_SD = 0.28  # one shift shared by all four [C]
+THRESHOLD_OWN_SD = 0.16  # and one of each its own [C]
 # Doubt about the clock itself, which no pour takes away: a maker's batter is not the clock's. Of the thresholds' common
 # shift, of each its own, and of what ten degrees do [C], so that spans hold in worlds unlike it (`bench.spans`).
 FLOOR_SHIFT_SD, FLOOR_OWN_SD, FLOOR_TEMPERATURE_SD = 0.20, 0.15, 0.10
 
-BATCH_SD = 0.38  # [C]
-PORTION_SD = 0.25  # [C]
+BATCH_SD = 0.36  # [C]
+PORTION_SD = 0.22  # [C]
 
 HAND, STICK = log(2.5), log(30.0)  # ln-rate of stirring by hand and with the stick, rest is 0 [T, C]
 HAND_SD, STICK_SD = 0.30, 0.30

@@ -45,7 +45,8 @@ class Knows:
 
     `knowledge` is of the clock's parameters and `trade` what is believed of them with an empty log, `hazards` of what
     else can go wrong, `hands` how fast this maker is, `utility` what a pour that comes otherwise is worth to them,
-    `usual` their usual batch; `poured` counts finished pours by fragrance. `fresh` when it is of the log as it stands.
+    `usual` their usual batch; `poured` counts finished pours by fragrance that were looked at after it went in. `fresh`
+    when it is of the log as it stands.
     """
 
     knowledge: Knowledge

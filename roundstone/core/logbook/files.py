@@ -63,16 +63,19 @@ class ColourNote(Value):
 
 
 class FragranceLog(Value):
-    """What was seen of a fragrance: its latest pours, and their colours. `recipe` is the one it was only ever poured
+    """What was seen of a fragrance: its latest pours, and their colours; `unseen` of its pours were not looked at after
+    it went in. `recipe` is the one it was only ever poured
     in, and in the whole batch; empty where there are others."""
 
     seen: tuple[Seen, ...] = ()
     colours: tuple[ColourNote, ...] = ()
     recipe: Name = ""
+    unseen: int = 0
 
 
 class FragranceFile(Value):
-    """Claimed against seen, the latest of them as `pours`, of `poured` in all. `evidence` is the share of the claim's
+    """Claimed against seen, the latest of them as `pours`, of `poured` that were looked at after it went in;
+    `unseen` more were not, and teach nothing of it. `evidence` is the share of the claim's
     uncertainty that own pours took away. `kin` are other bottles of the same scent.
     """
 
@@ -81,6 +84,7 @@ class FragranceFile(Value):
     learned: Effect
     evidence: Share
     poured: int
+    unseen: int
     pours: tuple[Seen, ...]
     riced: Count
     discoloured: Count
@@ -156,6 +160,7 @@ def _log(fragrance: str, pours: Sequence[Logged]) -> FragranceLog:
         seen=tuple(s for p in latest for s in _seen(p, fragrance)),
         colours=tuple(c for p in latest for c in _colours(p, fragrance)),
         recipe=next(iter(recipes)) if alone else "",
+        unseen=sum(fragrance not in p.schedule.watched for p in pours),
     )
 
 
@@ -176,6 +181,7 @@ def fragrance_file(taught: "Taught", fragrance: Fragrance) -> FragranceFile:
         learned=learned,
         evidence=evidence_of(learned, claimed),
         poured=poured,
+        unseen=seen.unseen,
         pours=seen.seen,
         riced=_count(taught, f"ricing:{fragrance.id}"),
         discoloured=_count(taught, f"discolouring:{fragrance.id}"),

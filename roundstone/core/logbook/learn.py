@@ -39,6 +39,7 @@ SCALED = (1.5332063 / 1.2815516) ** 2  # its 90 % point over the normal's, squar
 T_OVER_NORMAL = log(gamma((TAILS + 1) / 2) / gamma(TAILS / 2)) + 0.5 * log(2 * SCALED / TAILS)  # ln of their heights
 # Fats, room and hand drift: a chunk of pours has the pace of the one before, give or take so much [C].
 DRIFT_SD = 0.06
+SILENT = 0.8  # chance that who is pouring and taps nothing looked all the same [C]
 ROUNDS, CALM_ROUNDS = 7, 4  # of a fit, and those in which a batch's luck is normal [C]
 ENOUGH_MEANWHILE = 1e-3  # as below, in all rounds but the last
 ENOUGH = 1e-5  # promised gain in log posterior below which Newton stops: three thousandths of the beliefs' own sd [C]
@@ -127,11 +128,12 @@ def _chunk(schedules: Sequence[tuple[str, Schedule]], knowledge: Knowledge, numb
     kinds: dict[str, str] = {}
     names: dict[str, tuple[str, str]] = {}
     for i, (pour, schedule) in enumerate(schedules):
-        used = sorted({t.lane for t in schedule.terms})
+        its = [*schedule.terms, *(replace(t, sure=SILENT) for t in schedule.quiet)]
+        used = sorted({t.lane for t in its})
         base = len(lanes)
         lanes += [replace(schedule.seen[j]) for j in used]  # copies: what they work out goes when they go
         batches += [f"{i}"] * len(used)
-        terms += [Term(base + used.index(t.lane), t.stage, t.after, t.by) for t in schedule.terms]
+        terms += [replace(t, lane=base + used.index(t.lane)) for t in its]
         for lane in lanes[base:]:
             kinds[f"u{i}"] = "measured" if schedule.measured else "stated"
             names[f"u{i}"] = (pour, "")

@@ -22,10 +22,10 @@ CLOCK = 5  # one more whenever coefficients come to mean something else: what wa
 class Taught:
     """Everything past pours give a forecast, without the pours: small, and kept beside the log.
 
-    `poured` counts finished pours by fragrance, `mishaps` how often each was seen and how it ended; `verdicts` what the
-    maker said of how they came out, `rest` what their blocks taught of cutting, gel and cure, `fragrances` and
-    `colours` what was seen of each, by id. `left_out` ones could not be weighed any more. `fresh` when it is of the log
-    as it stands, not of one a little older.
+    `poured` counts finished pours by fragrance that were looked at after it went in, `mishaps` how often each was
+    seen and how it ended; `verdicts` what the maker said of how they came out, `rest` what their blocks taught of
+    cutting, gel and cure, `fragrances` and `colours` what was seen of each, by id. `left_out` ones could not be
+    weighed any more. `fresh` when it is of the log as it stands, not of one a little older.
     """
 
     shelf: Shelf

@@ -209,14 +209,6 @@ def _in_hand(recipe: Recipe | None, standing: Sequence[Event], minute: float) ->
     return last, tuple(p for p, b in of.items() if b == last)
 
 
-def _looked_at(state: PourState, minute: float) -> list[tuple[str | None, Look]]:
-    """Who begins to pour looks at the batter: what was looked at by itself since the split is so still."""
-    since = state.split or 0.0
-    names = {name for name, look in state.looks if look.minute >= since}
-    levels = [(name, state.level(name) if name is not None else state.pot_level) for name in sorted(names, key=str)]
-    return [(name, Look(minute, level)) for name, level in levels if level]
-
-
 def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
     events: Iterable[Event], recipe: Recipe | None = None
 ) -> PourState:
@@ -288,7 +280,6 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
                 state.switches.append((e.minute, e.technique))
             case PouringBegan() if state.pouring is None:
                 state.pouring = e.minute
-                state.looks += _looked_at(state, e.minute)
             case Flagged():
                 state.flags.append(e)
                 if e.flag == "seizing":  # solid in seconds: thick, or past it

@@ -83,7 +83,10 @@ def scent_minute(recipe: Recipe, state: PourState, i: int, done: Sequence[Placed
     if state.left_out & {None, name} or (state.over is not None and state.scents):
         return None
     slot = next((p for p in done if p.task.do == "scent" and i in p.task.lanes), None)
-    return min(slot.start, state.over if state.over is not None else slot.start) if slot is not None else None
+    if slot is None:
+        return None
+    begun, _ = turn_of(slot, i)
+    return begun if state.over is None else min(begun, state.over)
 
 
 def worked(state: PourState, name: str, origin: float) -> Iterator[Work]:
@@ -99,6 +102,19 @@ def stirred_in(minute: float, task: Task | None, by: str, whole: bool) -> Work:
     return Work(minute, minute + minutes, "stick" if tool == "stick" else "hand")
 
 
+def turn_of(placed: Placed, lane: int) -> tuple[float, float]:
+    """From when to when a step is at a lane: where its portions stand apart, each has its turn."""
+    place = placed.task.lanes.index(lane) if placed.task.vessels > 1 else 0
+    each = (placed.end - placed.start) / placed.task.vessels
+    return placed.start + place * each, placed.start + (place + 1) * each
+
+
+def stirring(steps: Iterable[Placed], lane: int) -> list[Work]:
+    """The stirring of colours into a lane."""
+    mine = [p for p in steps if p.task.do == "colour" and lane in p.task.lanes and p.end > p.start]
+    return [Work(*turn_of(p, lane), tool(p.task)) for p in mine]
+
+
 def tool(task: Task) -> Literal["hand", "stick"]:
     return "stick" if task.by == "stick" else "hand"
 
@@ -110,10 +126,10 @@ def laid_on(
     whole = []
     for i, past in enumerate(bare):
         slot = next((p for p in planned if p.task.do == "scent" and i in p.task.lanes), None)
-        lane = with_scent(past, recipe, percents[i], slot.start, i, planned) if slot and not past.added else past
-        colours = [p for p in planned if p.task.do == "colour" and i in p.task.lanes]
-        stirring = [Work(p.start, p.end, tool(p.task)) for p in colours if p.end > p.start]
-        whole.append(replace(lane, work=(*stirring, *lane.work)) if stirring else lane)
+        at = turn_of(slot, i)[0] if slot is not None else None
+        lane = with_scent(past, recipe, percents[i], at, i, planned) if not past.added else past
+        stirred = stirring(planned, i)
+        whole.append(replace(lane, work=(*stirred, *lane.work)) if stirred else lane)
     return list(bare) if all(x is y for x, y in zip(whole, bare, strict=True)) else sharing(whole)
 
 

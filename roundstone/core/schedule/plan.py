@@ -41,7 +41,8 @@ class Task:
     """A step as it is played: `lanes` are the portions it is on, by their number; what prepares has a `weight` of 0.
 
     `part` is the share of each lane it uses up, `minutes` what it takes this maker. `to` is the level a combine, blend
-    or wait goes to. `key` names it in the pour's events."""
+    or wait goes to. `key` names it in the pour's events. `apart` are the names of its portions where each stands in a
+    vessel of its own: one pair of hands does them one after the other, and shares the minutes."""
 
     key: str
     do: str
@@ -52,6 +53,23 @@ class Task:
     batch: str = ""
     by: str = "hand"
     to: float | None = None
+    apart: tuple[str, ...] = ()
+
+    @property
+    def vessels(self) -> int:
+        """In how many vessels it is done, one after the other."""
+        return len(self.apart) or 1
+
+    @property
+    def pieces(self) -> "tuple[Task, ...]":
+        """The same as a step for each vessel."""
+        if len(self.apart) < 2:
+            return (self,)
+        minutes = self.minutes / len(self.apart)
+        return tuple(
+            replace(self, key=f"{self.key}, {name}", label=f"{self.do} {name}", lanes=(i,), minutes=minutes, apart=())
+            for i, name in zip(self.lanes, self.apart, strict=True)
+        )
 
     @property
     def looks(self) -> bool:
@@ -155,50 +173,67 @@ def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tupl
     pours = [s for s in design.steps if isinstance(s, LookStep) and s.do in INTO_MOULD and s.part is None]
     times = {n: sum(n in s.who for s in pours if s.do != "top") for n in number}
     out = []
+    whole = {design.batch_of(p) for p in design.portions} if _divided(design) else set()
     for step in design.steps:
         who = () if isinstance(step, CombineStep | SplitStep) else step.who
         lanes = tuple(number[n] for n in who if n in number)
         own = step.minutes
+        whole_yet = len(lanes) < 2 or any(design.batch_of(design.portions[i]) in whole for i in lanes)
+        apart = () if whole_yet else tuple(design.portions[i].name for i in lanes)
         match step:
             case CombineStep():
                 out.append(_combine(step.batch, design, own, step.to))
             case SplitStep():
                 mine = tuple(i for i, p in enumerate(design.portions) if step.batch in (None, design.batch_of(p)))
+                whole -= {design.batch_of(design.portions[i]) for i in mine}
                 label = f"split {step.batch or ''}".strip()
                 out.append(Task("", "split", label, mine, design.split_minutes if own is None else own))
             case BlendStep():
                 label = f"thicken {listed(who)}"
-                out.append(Task("", "blend", label, lanes, 0.25 if own is None else own, by="stick", to=step.to))
+                out.append(
+                    Task("", "blend", label, lanes, 0.25 if own is None else own, by="stick", to=step.to, apart=apart)
+                )
             case ColourStep():
                 wants = COLOURED.model_copy(update={"weight": COLOURED.weight * len(lanes) / len(number)})
                 minutes = COLOUR_MINUTES * len(lanes) if own is None else own
-                out.append(Task("", "colour", f"colour {listed(who)}", lanes, minutes, wants, by=step.by))
+                out.append(Task("", "colour", f"colour {listed(who)}", lanes, minutes, wants, by=step.by, apart=apart))
             case ScentStep() if scented:
                 minutes = SCENT_MINUTES * len(lanes) if own is None else own
-                out.append(Task("", "scent", f"scent {listed(who)}", lanes, minutes, by=step.by))
+                out.append(Task("", "scent", f"scent {listed(who)}", lanes, minutes, by=step.by, apart=apart))
             case WaitStep():
                 label = step.note or (f"wait for {listed(who)}" if who else "wait")
                 out.append(Task("", "wait", label, lanes, own or 0.0, to=step.until))
             case _ if isinstance(step, LookStep):
-                lanes = lanes or tuple(in_mould)
-                usual = shelf.acts[step.do]
-                told = {k: v for k in Wants.model_fields if k != "minutes" and (v := getattr(step, k)) is not None}
-                if step.part is None and step.do in INTO_MOULD and step.do != "top":
-                    # Nothing said: what is left of it, in equal parts.
-                    told["part"] = 1 / max(times[n] for n in who)
-                told |= {k: None for k in ("gate", "to") if told.get(k) == NO_LEVEL}
-                wants = usual.model_copy(update=told)
-                if step.skip is not None:
-                    wants = wants.model_copy(update={"keep": (wants.keep or 0.5) if step.skip else None})
-                label = step.note or _label(step.do, who, len(who) == len(number) or not who)
-                if isinstance(step, TopStep) and step.texture != AS_POURED and not step.note:
-                    label += f", {step.texture}"
-                minutes = scaled(usual.minutes, grams) if own is None else own
-                wants = wants.model_copy(update={"minutes": minutes})
-                out.append(Task("", step.do, label, lanes, minutes, wants))
+                times_poured = max((times[n] for n in who if n in times), default=1)
+                task = _own_look(step, lanes or tuple(in_mould), who, len(number), times_poured, shelf, grams)
+                out.append(task)
                 if step.do in INTO_MOULD:
-                    in_mould = list(dict.fromkeys([*in_mould, *lanes]))
+                    in_mould = list(dict.fromkeys([*in_mould, *task.lanes]))
     return tuple(out)
+
+
+def _own_look(
+    step: LookStep, lanes: tuple[int, ...], who: Sequence[str], portions: int, times: int, shelf: Shelf, grams: float
+) -> Task:
+    """A step of the look as the maker has it; `times` is in how many steps what it pours is poured."""
+    usual = shelf.acts[step.do]
+    told = {k: v for k in Wants.model_fields if k != "minutes" and (v := getattr(step, k)) is not None}
+    if step.part is None and step.do in INTO_MOULD and step.do != "top":
+        told["part"] = 1 / times  # nothing said: what is left of it, in equal parts
+    told |= {k: None for k in ("gate", "to") if told.get(k) == NO_LEVEL}
+    wants = usual.model_copy(update=told)
+    if step.skip is not None:
+        wants = wants.model_copy(update={"keep": (wants.keep or 0.5) if step.skip else None})
+    label = step.note or _label(step.do, who, len(who) == portions or not who)
+    if isinstance(step, TopStep) and step.texture != AS_POURED and not step.note:
+        label += f", {step.texture}"
+    minutes = scaled(usual.minutes, grams) if step.minutes is None else step.minutes
+    return Task("", step.do, label, lanes, minutes, wants.model_copy(update={"minutes": minutes}))
+
+
+def _divided(design: Design) -> bool:
+    """Whether the maker's own steps say when the pot is divided, and so until when it is one."""
+    return any(isinstance(s, SplitStep) for s in design.steps)
 
 
 def _combine(batch: str, design: Design, minutes: float | None = None, to: float = 1.0) -> Task:
@@ -251,6 +286,8 @@ def in_order(recipe: Recipe, looks: Sequence[Task], ready: Iterable[Task]) -> tu
 def in_turn(tasks: Sequence[Task], stay: Collection[str] = ()) -> tuple[Task, ...]:
     """Steps with each portion's fragrance just before the portion is poured, but for those that `stay`, by key."""
     poured = {i for s in tasks if s.looks and s.do not in ON_MOULD for i in s.lanes}
+    held = [s.do == "scent" and bool(poured & set(s.lanes)) and s.key not in stay for s in tasks]
+    tasks = [piece for s, h in zip(tasks, held, strict=True) for piece in (s.pieces if h else (s,))]
     waiting = [s for s in tasks if s.do == "scent" and poured & set(s.lanes) and s.key not in stay]
     out: list[Task] = []
     for task in (s for s in tasks if s not in waiting):

@@ -97,7 +97,7 @@ def before(
         out.append(Before(of="This recipe", message=f"poured {day}{changed}{came}{wrong}."))
     for fragrance in recipe.fragrances:
         count, known = poured.get(fragrance, 0), shelf.fragrances[fragrance]
-        message = f"in {count} of your pours." if count else "never poured yet: believe the claim with care."
+        message = f"in {count} of your pours." if count else "not seen at work yet: believe the claim with care."
         out.append(Before(of=known.name, message=f"{message} {known.note}".strip()))
     if technique:
         out.append(Before(of=shelf.techniques[recipe.design.technique].name, message=technique))

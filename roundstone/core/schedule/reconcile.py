@@ -175,7 +175,7 @@ class _Walk:
             case "scent":
                 told = [state.scented_at(n) for n in names if state.waits_for_scent(n) is False]
                 if len(told) == len(names):
-                    return max([cursor, *(m + task.minutes for m in told if m is not None)])
+                    return max([cursor, *(m + task.minutes / task.vessels for m in told if m is not None)])
                 # What is to go in between two pours is not in because the first of them was made.
                 return by_plan if poured and (self.over or not self.made) else None
             case "colour":

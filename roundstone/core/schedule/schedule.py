@@ -4,7 +4,7 @@ The docked ribbon, the Forecast, the live pour, learning and the simulated batte
 batter.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ..batter import (
@@ -14,10 +14,11 @@ from ..batter import (
     Lane,
     Term,
     Work,
+    prior,
     sharing,
 )
 from ..pour import Look, PourState
-from ..recipe import Recipe
+from ..recipe import INTO_MOULD, Recipe
 from ..sheet import Sheet
 from ..shelf import Habit, Shelf, Technique
 from .lanes_of import (
@@ -28,6 +29,7 @@ from .lanes_of import (
     pots_of,
     scent_minute,
     split_minute,
+    stirring,
     temperature,
     tool,
     with_scent,
@@ -42,7 +44,8 @@ from .terms import scent_window, terms_of, unchanged, windows
 class Schedule:
     """`lanes` has one entry per portion, with the plan laid on; `bare` the same with only what has happened.
 
-    `seen` is the bare lanes and the pot's, which `terms` index. `begins` is when lye meets the fats of each lane's
+    `seen` is the bare lanes and the pot's, which `terms` index; `quiet` are terms that silence may
+    say. `begins` is when lye meets the fats of each lane's
     batch, `emulsion` the median minutes from there to emulsion, `emulsified` whether that was seen. `planned` are the
     steps still to come at their planned minutes, before anything waits for the batter."""
 
@@ -64,12 +67,23 @@ class Schedule:
     state: PourState
     now: float
     to_come: tuple[str, ...]
+    quiet: tuple[Term, ...] = ()
 
     @property
     def pouring(self) -> float:
         """When the first step of the look begins, or began."""
         steps = [p for p in (*self.reconciled.done, *self.planned) if p.task.looks]
         return steps[0].start if steps else self.origin
+
+    @property
+    def watched(self) -> frozenset[str]:
+        """Fragrances whose batter was looked at after they met it: only these were seen at work."""
+        return frozenset(
+            f
+            for lane in self.bare
+            for f, (minute, _) in lane.added.items()
+            if any(look.minute > lane.met(minute) for look in self.state.looks_of(lane.name))
+        )
 
     @property
     def plan_end(self) -> float:
@@ -144,9 +158,7 @@ def _stirred(
     lane: Lane, i: int, state: PourState, done: Sequence[Placed], under: Sequence[Placed], free: float, now: float
 ) -> Lane:
     """A lane with the stirring that it got: what was tapped, colours that are in, the one `under` way since `free`."""
-    colours = [p for p in done if p.task.do == "colour" and i in p.task.lanes]
-    work = [Work(p.start, p.end, tool(p.task)) for p in colours if p.end > p.start]
-    work += [Work(free, now, tool(p.task)) for p in under]
+    work = [*stirring(done, i), *(Work(free, now, tool(p.task)) for p in under)]
     return replace(lane, work=(*worked(state, lane.name, lane.origin), *work, *lane.work))
 
 
@@ -189,8 +201,12 @@ def build_schedule(
 
     looks = [_looks(state, lane, shelf.taps) for lane in bare]
     known = tuple(windows(its, lane.origin, scent_window(lane)) for its, lane in zip(looks, bare, strict=True))
+    quiet: list[Term] = []
+    if shelf.taps == "turns" and state.ended is not None and any(look.level > 1 for _, look in state.looks):
+        quiet = [t for i, p in enumerate(portions) for t in _quiet(state, reconciled, i, p.name, known[i])]
     pot_of, pots = pots_of(recipe, sheet, state, bare, batches, splits)
     ends = {m for its in known for w in its.values() for m in (w.after, w.by) if m is not None}
+    ends.update(t.after for t in quiet if t.after is not None)
     # Only what says something is an edge: a hundred looks that found nothing new cost nothing.
     seen = sharing([*bare, *pots], ends)
     lanes = laid_on(recipe, seen[: len(bare)], planned, percents)
@@ -228,17 +244,30 @@ def build_schedule(
         state=state,
         now=now,
         to_come=tuple(sorted(s.fragrance for s in recipe.scents if s.load > 0)),
+        quiet=tuple(quiet),
     )
 
 
 def _looks(state: PourState, lane: Lane, habit: Habit) -> list[Look]:
     """A portion's looks; of who taps only when it turns also those that saw no change: at the split, and as its
-    fragrance went in. Later hands are full, and silence says nothing."""
+    fragrance met it, where anything at all was tapped; else as the first fragrance met its portion. Later hands are
+    full, and silence is hardly a look: see `_quiet`."""
     looks = state.looks_of(lane.name)
     if habit == "looks":
         return looks
-    met = scent_window(lane)
-    return unchanged(looks, sorted({*([lane.split] if lane.split is not None else []), *(met[:1] if met else ())}))
+    met, first = scent_window(lane), min(state.scents.values(), default=None)
+    turned = any(look.level > 1 for _, look in state.looks)
+    quiet = {lane.split, met[0] if met is not None and (turned or met[1] == first) else None}
+    return unchanged(looks, sorted(m for m in quiet if m is not None))
+
+
+def _quiet(state: PourState, reconciled: Reconciled, i: int, name: str, known: Mapping[int, Known]) -> Iterator[Term]:
+    """What the silence of who taps only what turns may say of a portion as it was poured: not yet at the next stage."""
+    poured = [p.start for p in reconciled.done if i in p.task.lanes and p.task.do in INTO_MOULD and not p.skipped]
+    level = max((look.level for look in state.looks_of(name)), default=1)
+    stage = max(level, 1) - 1
+    if poured and stage < len(prior.THRESHOLDS) and known.get(stage, Known()).by is None:
+        yield Term(i, stage, max(poured), None)
 
 
 def replanned(schedule: Schedule, recipe: Recipe, planned: Sequence[Placed]) -> Schedule:

@@ -50,13 +50,15 @@ def scent_in(context: SimulationContext, state: State, lanes: Sequence[int], t: 
     state.scented[new] = True
 
 
-def thicken(context: SimulationContext, state: State, lanes: Sequence[int], t: Array, level: float) -> Array:
-    """With the stick to a level, on purpose: the minutes it takes (draws)."""
+def thicken(
+    context: SimulationContext, state: State, lanes: Sequence[int], t: Array, level: float, apart: bool = False
+) -> Array:
+    """With the stick to a level, on purpose: the minutes it takes (draws), of lanes `apart` one after the other."""
     rate = settle(context, state, lanes, t) * np.exp(state.ln_m[lanes]) * context.stick
     lack = np.maximum(needed_age(context, lanes, level) - age_at(context, state, lanes, t), 0.0)
     minutes = np.minimum(lack / rate, THICKEN_MOST)
     state.a0[lanes] += rate * minutes
-    took = minutes.max(axis=0)
+    took = minutes.sum(axis=0) if apart else minutes.max(axis=0)
     return took + FETCH_MINUTES * (took > 0)
 
 

@@ -64,7 +64,7 @@ def play_step(context: SimulationContext, state: State, task: Task, left: float 
     if task.do in ("colour", "scent", "blend", "burst", "loosen", "fold"):
         _prepare(context, state, task, start, end, minutes)
         if task.do == "blend" and task.to is not None:
-            end = start + thicken(context, state, lanes, start, task.to)
+            end = start + thicken(context, state, lanes, start, task.to, apart=task.vessels > 1)
     if not task.looks:
         second = levels_at(context, state, lanes, end) if weigh else first
     elif not weigh:
@@ -117,11 +117,11 @@ def _prepare(context: SimulationContext, state: State, task: Task, start: Array,
     lanes = list(task.lanes)
     match task.do:
         case "colour":
-            stir(context, state, lanes, end, minutes, task.by)
+            stir(context, state, lanes, end, minutes / task.vessels, task.by)
         case "scent":
             scent_in(context, state, lanes, start, task.by)
         case "burst":
-            stir(context, state, lanes, end, np.maximum(minutes - FETCH_MINUTES, 0.0), "stick")
+            stir(context, state, lanes, end, np.maximum(minutes - FETCH_MINUTES, 0.0) / task.vessels, "stick")
         case "loosen":
             stir(context, state, lanes, end, minutes, "hand")
             state.loose[lanes] = end + LOOSE_FOR

@@ -3913,7 +3913,8 @@ export interface components {
         };
         /**
          * FragranceFile
-         * @description Claimed against seen, the latest of them as `pours`, of `poured` in all. `evidence` is the share of the claim's
+         * @description Claimed against seen, the latest of them as `pours`, of `poured` that were looked at after it went in;
+         *     `unseen` more were not, and teach nothing of it. `evidence` is the share of the claim's
          *     uncertainty that own pours took away. `kin` are other bottles of the same scent.
          */
         FragranceFile: {
@@ -3935,6 +3936,8 @@ export interface components {
             /** Pours */
             pours: components["schemas"]["Seen"][];
             riced: components["schemas"]["Count"];
+            /** Unseen */
+            unseen: number;
             /** Warning */
             warning: string;
         };

@@ -194,6 +194,10 @@ async function save(fragrance: NewFragrance) {
               {{ seen }} pour{{ seen > 1 ? 's' : '' }} took away <b>{{ percent(file.evidence, 0) }} %</b> of
               that doubt.
             </template>
+            <template v-if="file.unseen">
+              {{ file.unseen }} more {{ file.unseen > 1 ? 'were' : 'was' }} not looked at after it went in, and
+              {{ file.unseen > 1 ? 'say' : 'says' }} nothing of it.
+            </template>
           </p>
           <p v-if="said && !fromParts">Also claimed: {{ said }}.</p>
           <p v-if="file.riced.asked || file.discoloured.asked">
