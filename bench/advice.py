@@ -128,7 +128,8 @@ def one(seed: int, case: Case) -> dict[str, Done]:
         temper.formula = float(effects @ (steps["x:lye"], steps["x:palmitic"]))
         taps: Taps = ("every", "changes", "changes", "seldom")[int(rng.integers(4))]
         if case.own:
-            temper.rices = ricing_odds(of, weighed(of), learn_hazards(SHELF, [], TRADE)) / RICES
+            percent = {s.fragrance: 100 * s.load for s in of.scents}
+            temper.rices = ricing_odds(percent, of.pour_celsius, weighed(of), learn_hazards(SHELF, [], TRADE)) / RICES
         pot = Own.drawn(of, weighed(of), TRADE, temper, rng) if case.own else None
         pour = Pour(of, weighed(of), SHELF, temper, rules, rng, taps, pot)
         if case.one != 1.0:

@@ -185,7 +185,8 @@ def at_minute(
         pace[truth.rogue] += ROGUE
     faster = np.exp(pace)
     samples = replace(samples, rate=samples.rate * faster, age=samples.age * faster)
-    here = simulation_context(schedule, samples, 1.0 if truth.temper == "ricing" else 0.0, truth.seed)
+    rices = [1.0 if truth.temper == "ricing" else 0.0] * len(schedule.bare)
+    here = simulation_context(schedule, samples, rices, truth.seed)
     at, _ = begin(here)
     return Moment(recipe, shelf, schedule, here, at)
 

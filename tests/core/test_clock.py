@@ -52,7 +52,7 @@ class CommonPractice(unittest.TestCase):
 
     def test_fifteen_seconds_of_stick(self) -> None:
         """≤ 15 s of stick blending in a warm recipe usually just emulsifies."""
-        median, sd = emulsion_minutes(TRADE, weighed(recipe()).model_copy(update={"factors": REFERENCE_FACTORS}), 37)
+        median, sd = emulsion_minutes(TRADE, weighed(recipe()).model_copy(update={"combined": REFERENCE_FACTORS}), 37)
         within = stats.norm.cdf(np.log(0.25 / (median * prior.BLENDING_SHARE)) / sd)
         self.assertAlmostEqual(within, 0.82, delta=0.03)
 

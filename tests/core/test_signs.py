@@ -124,6 +124,45 @@ class Pace(unittest.TestCase):
             self.assertNotRegex(said, "faster|slower")
 
 
+class WhatSpeedsWhat(unittest.TestCase):
+    """What goes into one portion moves that portion, from when it is in."""
+
+    def mediums(self, *additives: Dose, **changes: object) -> tuple[float, list[float]]:
+        forecast = project(job(recipe(scents=(), additives=additives, **changes)), knows(), 3).forecast
+        return forecast.emulsion.q50, [lane.stages[1].time.q50 for lane in forecast.lanes]
+
+    def test_an_additive_in_one_portion_moves_that_portion_alone(self) -> None:
+        emulsion, plain_ = self.mediums()
+        then, own = self.mediums(Dose(additive="ethanol", amount=15.0, into="Base"))
+        self.assertAlmostEqual(then, emulsion, places=6)
+        self.assertLess(own[0], 0.85 * plain_[0])
+        self.assertAlmostEqual(own[1], plain_[1], places=6)
+        then, all_of = self.mediums(Dose(additive="ethanol", amount=15.0))
+        self.assertAlmostEqual(then, emulsion, delta=0.01, msg="it goes in at emulsion")
+        self.assertTrue(all(a < 0.85 * b for a, b in zip(all_of, plain_, strict=True)))
+        # The same on each portion by itself is the same on all of them, from the split on.
+        _, each = self.mediums(*(Dose(additive="ethanol", amount=15.0, into=p.name) for p in TWO))
+        self.assertTrue(all(a <= b * 1.0001 < 1.15 * a for a, b in zip(all_of, each, strict=True)), (all_of, each))
+
+    def test_ricing_counts_a_portions_own_dose(self) -> None:
+        def odds(load: float, scent: float) -> float:
+            portions = (TWO[0].model_copy(update={"scent": scent}), TWO[1])
+            of = recipe(
+                scents=(Scent(fragrance="none", load=load),), design=Design(portions=portions, technique="drop-swirl")
+            )
+            return odds_of(of)["ricing"].odds
+
+        self.assertAlmostEqual(odds(0.03, 3.0), odds(0.09, 1.0))
+        self.assertGreater(odds(0.03, 3.0), 2 * odds(0.03, 1.0))
+
+    def test_the_fat_of_milk_hastens_nothing(self) -> None:
+        """Cream brings eight times the fat of goat milk and less of its sugar and protein: it hastens less."""
+        _, water = self.mediums()
+        _, goat = self.mediums(liquids=(LiquidUse(liquid="goat-milk", share=0.5, goes="pot"),))
+        _, cream = self.mediums(liquids=(LiquidUse(liquid="cream", share=0.5, goes="pot"),))
+        self.assertTrue(goat[0] < cream[0] < water[0], (goat, cream, water))
+
+
 class HeatInPractice(unittest.TestCase):
     """Common practice: plain loaves sit in warm ovens and towels daily; sugar, milk and big wrapped blocks crack."""
 

@@ -74,9 +74,10 @@ class Work:
 class Lane:
     """What one portion goes through. `split` is None while it is still in the pot.
 
-    `added` maps fragrance to (minute, percent of fats); `tapped` where a hand said so, as it went in or a little later.
-    Where lanes share their segments (`sharing`), `ends` are what
-    these end at, in minutes since emulsion. `batch` names its own lye-in where a pour has several.
+    `added` maps fragrance to (minute, percent of fats); `tapped` where a hand said so, as it went in or a little
+    later. `own_factors` are the factors from the split on, with what is stirred into this portion alone. Where
+    lanes share their segments (`sharing`), `ends` are what these end at, in minutes since emulsion. `batch` names
+    its own lye-in where a pour has several.
     """
 
     name: str
@@ -86,6 +87,7 @@ class Lane:
     work: Sequence[Work] = ()
     added: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     tapped: bool = False
+    own_factors: Mapping[str, float] | None = None
     split: float | None = None
     ends: tuple[float, ...] | None = None
     batch: str = ""
@@ -155,6 +157,8 @@ class Lane:
             z = np.zeros((len(mid), len(self.own)))
             n = len(FACTOR_COLUMNS)
             z[:, :n] = list(factor_row(self.factors).values())
+            if self.own_factors is not None:
+                z[mid > (self.split or 0.0), :n] = list(factor_row(self.own_factors).values())
             z[:, n] = temperature_step(self.temperature(mid))
             runs = self.activity(mid)
             z[:, n + 1], z[:, n + 2] = runs["hand"], runs["stick"]

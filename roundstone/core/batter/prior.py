@@ -76,7 +76,7 @@ FACTORS = {
     "lye": Factor(0.33, 0.05, +0.20, 0.12, "less water", "more water"),
     "superfat": Factor(0.05, 0.05, -0.08, 0.08, "more superfat", "less superfat"),
     "sugar": Factor(0.0, 10.0, +0.12, 0.10, "sugar", "less sugar"),
-    "milk": Factor(0.0, 40.0, +0.25, 0.20, "milk solids", "less milk"),
+    "milk": Factor(0.0, 27.0, +0.25, 0.20, "milk", "less milk"),  # sugar, protein and ash, not its fat
     "clay": Factor(0.0, 10.0, +0.06, 0.06, "clay", "less clay"),
     "lactate": Factor(0.0, 10.0, 0.0, 0.10, "sodium lactate", "less sodium lactate"),
     "salt": Factor(0.0, 10.0, +0.05, 0.10, "salt", "less salt"),

@@ -83,9 +83,9 @@ def _with_waits(schedule: Schedule, recipe: Recipe, steps: Sequence[Played]) -> 
 
 
 def _world(job: Job, knows: Knows, schedule: Schedule, samples: PosteriorSamples, seed: int) -> SimulationContext:
-    return simulation_context(
-        schedule, samples, ricing_odds(job.recipe, job.sheet, knows.hazards), seed, knows.hands, knows.utility
-    )
+    at = job.recipe.pour_celsius
+    rices = [ricing_odds(percent, at, job.sheet, knows.hazards) for percent in schedule.percents]
+    return simulation_context(schedule, samples, rices, seed, knows.hands, knows.utility)
 
 
 def _unseen(

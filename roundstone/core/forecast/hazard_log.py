@@ -109,16 +109,21 @@ def heat_row(odds: float) -> dict[str, float]:
 
 
 def ricing_odds(
-    recipe: Recipe, sheet: Sheet, known: HazardKnowledge, cooler: float = 0.0, less: float = 0.0, softer: float = 0.0
+    percent: Mapping[str, float],
+    celsius: float,
+    sheet: Sheet,
+    known: HazardKnowledge,
+    less: float = 0.0,
+    softer: float = 0.0,
 ) -> float:
-    """Odds of grains where the fragrance goes in, as planned or so many °C cooler, percent less, or softer in fats."""
-    percent = {s.fragrance: 100 * s.load for s in recipe.scents if s.load > 0}
+    """Odds of grains in a portion that gets `percent` of each fragrance at so many °C; with so many percent less of
+    them all, or softer in fats."""
     total = sum(percent.values())
     if not total:
         return 0.0
     part = max(total - less, 0.1) / total
     scents = {f: p * part for f, p in percent.items()}
-    return known.odds(_ricing_row(scents, recipe.pour_celsius - cooler, sheet.factors["palmitic"] - softer))
+    return known.odds(_ricing_row(scents, celsius, sheet.factors["palmitic"] - softer))
 
 
 def mould_pace(recipe: Recipe, knowledge: Knowledge) -> float:

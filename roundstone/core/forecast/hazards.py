@@ -63,7 +63,7 @@ def hazards(job: Job, knows: Knows, schedule: Schedule, draws: Draws, samples: P
     """All hazards of a recipe before its pour, the likeliest first."""
     found = [
         *_seizing(job, knows, schedule, draws, samples),
-        *_ricing(job, knows.hazards),
+        *_ricing(job, knows.hazards, schedule),
         _false_trace(job, knows.hazards),
         _separation(knows, schedule),
         *_heat_in_mould(job, knows),
@@ -125,13 +125,16 @@ def _with_less(lane: Lane, samples: PosteriorSamples) -> Array:
     return np.exp(np.maximum(in_first_minutes(np.asarray(effect), np.asarray(jump)), 0.0))
 
 
-def _ricing(job: Job, known: HazardKnowledge) -> list[Hazard]:
+def _ricing(job: Job, known: HazardKnowledge, schedule: Schedule) -> list[Hazard]:
+    """Of the portion that is likeliest to."""
     recipe, sheet, shelf = job.recipe, job.sheet, job.shelf
-    if not any(s.load > 0 for s in recipe.scents) or not recipe.scented_share:
+    doses = [percent for percent in schedule.percents if sum(percent.values()) > 0]
+    if not doses or not recipe.scented_share:
         return []
 
     def odds(cooler: float = 0.0, less: float = 0.0, softer: float = 0.0) -> float:
-        return ricing_odds(recipe, sheet, known, cooler, less, softer)
+        at = recipe.pour_celsius - cooler
+        return max(ricing_odds(percent, at, sheet, known, less, softer) for percent in doses)
 
     now = odds()
     lower = _less(f"{5}{WARMER_BY} cooler", now, odds(cooler=5)) + _less("1 % less of it", now, odds(less=1))

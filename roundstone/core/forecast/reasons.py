@@ -97,7 +97,9 @@ def explain(job: Job, knows: Knows, schedule: Schedule, seed: int, stage: int = 
     here = schedule.lanes[lead]
     # The same stirring and the same room: only what went in, and how warm, may differ.
     drift = usual.celsius - recipe.pour_celsius
-    as_usual = replace(here, factors=usual.factors, added={}, temperature=lambda t: here.temperature(t) + drift)
+    as_usual = replace(
+        here, factors=usual.factors, own_factors=None, added={}, temperature=lambda t: here.temperature(t) + drift
+    )
     belief = infer(knowledge, [here], (), schedule.measured)
     half = np.random.Generator(np.random.PCG64(seed)).standard_normal((DRAWS // 2, len(belief.mean)))
     root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(len(belief.mean)))
@@ -108,7 +110,7 @@ def explain(job: Job, knows: Knows, schedule: Schedule, seed: int, stage: int = 
             params[:, belief.column[name]] = 0.0
     minutes, usual_time, here_time = path(as_usual, here, belief, params, stage)
 
-    labels = _labels(recipe, job.shelf, usual, here.factors)
+    labels = _labels(recipe, job.shelf, usual, here.own_factors or here.factors)
     reasons = []
     for column, label in labels.items():
         if column not in belief.column:

@@ -27,7 +27,7 @@ POT = "the pot"
 
 def emulsion_minutes(knowledge: Knowledge, sheet: Sheet, celsius: float) -> tuple[float, float]:
     """Median minutes from combining to emulsion when blended in bursts, and the sd of its logarithm."""
-    steps = [(sheet.factors[k] - f.reference) / f.step for k, f in prior.FACTORS.items()]
+    steps = [(sheet.combined[k] - f.reference) / f.step for k, f in prior.FACTORS.items()]
     names = [*(f"x:{k}" for k in prior.FACTORS), "E", "stick"]
     row = [*steps, temperature_step(celsius), 1.0]
     mean, cov = knowledge.part(names)

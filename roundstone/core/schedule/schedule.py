@@ -147,7 +147,8 @@ def _bare_lane(
     return Lane(
         name=design.portions[i].name,
         origin=origin,
-        factors=sheet.factors,
+        factors=sheet.shared,
+        own_factors=sheet.portions[i].factors or None,
         temperature=temperature(recipe, state, begins, grams, sheet.portions[i].batter, split),
         split=split,
         batch=batch or POT if several else "",

@@ -1,12 +1,34 @@
 """The covariates of the batter clock, off a sheet."""
 
+from collections.abc import Iterable
+
+from ..recipe import moment_of
 from .amounts import Amounts
+from .doses import Dosed
 
 SALT_TOLD = 100.0  # g/kg of salt beyond which the clock's line is not carried on: a salt bar is another soap [chosen]
 
 
 def factors_of(of: Amounts) -> dict[str, float]:
-    """The covariates of the batter clock: acid shares as fractions, doses in g/kg fats."""
+    """The covariates of the batter clock, all of it taken together: acid shares as fractions, doses in g/kg fats.
+
+    Of milk the fat does not count: its sugar and protein hasten, its fat is one more soft fat."""
+    return _factors(of, ((d, 1.0) for d in of.doses))
+
+
+def combined_factors(of: Amounts) -> dict[str, float]:
+    """The same of what stands in jug and pot as they meet."""
+    return _factors(of, ((d, 1.0) for d in of.doses if not d.dose.into and moment_of(d.dose, d.additive) != "trace"))
+
+
+def portion_factors(of: Amounts, name: str = "", share: float = 1.0) -> dict[str, float]:
+    """The same of a portion with all that is stirred into it; without a name of what every portion has."""
+    own = ((d, 1 / share) for d in of.doses if name and d.dose.into == name)
+    return _factors(of, [*((d, 1.0) for d in of.doses if not d.dose.into), *own])
+
+
+def _factors(of: Amounts, doses: Iterable[tuple[Dosed, float]]) -> dict[str, float]:
+    """With these doses, each so many times."""
     liquids = of.liquids
 
     def acids(*names: str) -> float:
@@ -20,14 +42,15 @@ def factors_of(of: Amounts) -> dict[str, float]:
         "lye": of.concentration,
         "superfat": of.recipe.superfat,
         "sugar": 1000 * sum(g * q.sugars for g, q in liquids if q.kind != "milk"),
-        "milk": 1000 * sum(g * q.solids for g, q in liquids if q.kind == "milk"),
+        "milk": 1000 * sum(g * (q.solids - q.fat) for g, q in liquids if q.kind == "milk"),
         "clay": 0.0,
         "lactate": 0.0,
         "salt": 1000 * sum(g * q.salt for g, q in liquids),
         "ethanol": 1000 * sum(g * q.alcohol for g, q in liquids),
     }
-    for d in of.doses:
+    for d, times in doses:
         if d.additive.factor:
-            factors[d.additive.factor] += 1000 * d.grams * d.additive.active
+            fat = d.additive.fat if d.additive.factor == "milk" else 0.0
+            factors[d.additive.factor] += 1000 * d.grams * times * max(d.additive.active - fat, 0.0)
     factors["salt"] = min(factors["salt"], SALT_TOLD)
     return factors

@@ -2,18 +2,20 @@
 
 from collections.abc import Iterator, Sequence
 
-from ..recipe import Recipe
 from ..shelf import Shelf
 from ..values import Grams
+from .amounts import Amounts
+from .factors import portion_factors
 from .limits import CURED, limit_use
 from .sheet import UNEVEN, Line, PortionShown, PortionWeight, Superfat
 from .superfat import Takes, of_portion
 
 
 def portions_of(
-    recipe: Recipe, shelf: Shelf, lines: Sequence[Line], each: Sequence[Takes | None], fats: Grams, whole: Superfat
+    of: Amounts, shelf: Shelf, lines: Sequence[Line], each: Sequence[Takes | None], fats: Grams, whole: Superfat
 ) -> Iterator[PortionWeight]:
     """The portions of a sheet of these lines, in the recipe's order."""
+    recipe = of.recipe
     after_split = recipe.design.scents_apart
     shared = [x for x in lines if not x.into and not (after_split and x.kind == "fragrance")]
     pot, jug, stir = (sum(x.grams for x in shared if x.vessel == v) for v in ("pot", "jug", "stir"))
@@ -51,4 +53,5 @@ def portions_of(
             lye_heavy=likely.low < 0 and (uneven or whole.likely.low >= 0),
             limit_use=limit_use(scents, bar, shelf) / CURED if bar > 0 else 0.0,
             own=own,
+            factors=portion_factors(of, p.name, p.share),
         )

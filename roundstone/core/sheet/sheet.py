@@ -3,6 +3,8 @@
 from collections.abc import Iterable
 from typing import Literal
 
+from pydantic import Field
+
 from ..recipe import mould
 from ..shelf import Moment, Vessel
 from ..values import Caution, Fault, Grams, Share, Span, Value
@@ -85,6 +87,7 @@ class PortionWeight(Value):
     (`from_jug`), and gets `stirred` of what is stirred into the whole batter. `superfat` is its own, `likely` as nature
     varies it; `uneven` marks one that differs from the whole batter's by more than UNEVEN, `lye_heavy` one that may
     likely be so where the whole is not. `limit_use` is how many times what is allowed its cured bars hold of fragrance.
+    `factors` are the batter clock's covariates once all is in it that is stirred into it alone.
     """
 
     name: str
@@ -101,6 +104,7 @@ class PortionWeight(Value):
     lye_heavy: bool
     limit_use: float
     own: tuple[Line, ...]
+    factors: dict[str, float] = Field(default_factory=dict)  # a sheet kept by an older program has none
 
 
 class Dispersed(Value):
@@ -121,10 +125,10 @@ class DoseOn(Value):
 
 
 class Sheet(Value):
-    """What to weigh. `factors` are the batter clock's covariates in their own units; `ice` is part of no other line.
-
-    `naoh` and `koh` are as weighed, impurity included. `fats_shown` and `total_shown` are sums of what the scales
-    show, `total` the exact one: all lines together.
+    """What to weigh. `factors` are the batter clock's covariates in their own units, of all of it; `combined` of what
+    stands in jug and pot as they meet, `shared` of the batter before anything goes into one portion alone. `ice` is
+    part of no other line. `naoh` and `koh` are as weighed, impurity included. `fats_shown` and `total_shown` are
+    sums of what the scales show, `total` the exact one: all lines together.
     """
 
     lines: tuple[Line, ...]
@@ -144,6 +148,8 @@ class Sheet(Value):
     limit: LimitUse | None
     doses: tuple[DoseOn, ...]
     factors: dict[str, float]
+    combined: dict[str, float]
+    shared: dict[str, float]
     bar: Bar
     millilitres: float
     fats_per_millilitre: float

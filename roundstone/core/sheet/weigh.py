@@ -14,7 +14,7 @@ from .bar import describe
 from .cautions import cautions_of
 from .checks import faults_of
 from .doses import on_every_basis
-from .factors import factors_of
+from .factors import combined_factors, factors_of, portion_factors
 from .limits import limit_of
 from .lines import lines_of
 from .portions import portions_of
@@ -54,7 +54,7 @@ def _sized(of: Amounts, shelf: Shelf) -> Sheet:
     lines = tuple(lines_of(of, shelf, fats))
     each = [takes(x, recipe, shelf) for x in lines]
     superfat = superfat_of(recipe, shelf, lines, each)
-    portions = tuple(portions_of(recipe, shelf, lines, each, fats, superfat))
+    portions = tuple(portions_of(of, shelf, lines, each, fats, superfat))
     return Sheet(
         lines=lines,
         fats=fats,
@@ -73,6 +73,8 @@ def _sized(of: Amounts, shelf: Shelf) -> Sheet:
         limit=limit_of(recipe, shelf, portions),
         doses=tuple(on_every_basis(d, of.base) for d in of.doses),
         factors=factors_of(of),
+        combined=combined_factors(of),
+        shared=portion_factors(of),
         bar=describe(of.rows, [(d.grams, d.additive) for d in of.doses], recipe.superfat, of.concentration),
         millilitres=fats / per_ml,
         fats_per_millilitre=per_ml,

@@ -1,5 +1,6 @@
 """What a plan is played on: a pour as far as it has gone, in draws, and what its plan may still put in."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from math import log
@@ -91,15 +92,15 @@ class SimulationContext:
 def simulation_context(
     schedule: Schedule,
     samples: PosteriorSamples,
-    ricing: float,
+    ricing: Sequence[float],
     seed: int,
     hands: Hands = Hands(),
     utility: Utility = Utility(),
 ) -> SimulationContext:
     """A schedule played on: what has happened in `samples`, and what its plan may still put in.
 
-    `ricing` is the odds that a scented portion rices; one that was flagged has, one that was stirred and looked at
-    since without a flag has not."""
+    `ricing` are the odds that each portion rices once it is scented; one that was flagged has, one that was stirred
+    and looked at since without a flag has not."""
     lanes, draws = len(schedule.bare), samples.params.shape[0]
     rate, age = samples.rate[:lanes], samples.age[:lanes]
     hand, stick = np.exp(samples.of("hand")), np.exp(samples.of("stick"))
@@ -143,13 +144,13 @@ def simulation_context(
     )
 
 
-def _grains(schedule: Schedule, ricing: float, seed: int, draws: int) -> tuple[Array, Array]:
+def _grains(schedule: Schedule, ricing: Sequence[float], seed: int, draws: int) -> tuple[Array, Array]:
     """Where a lane rices once its fragrance is in, and where it has: 1 or 0, (lanes × draws) each."""
     lanes = len(schedule.bare)
     dice = normals(seed + STREAM * DICE_OF_GRAINS, draws, max(lanes, 1)).T[:lanes]
     from scipy.special import ndtr
 
-    rices = (ndtr(dice) < ricing).astype(float)
+    rices = (ndtr(dice) < np.array(ricing).reshape(-1, 1)).astype(float)
     riced = np.zeros((lanes, draws))
     for i, lane in enumerate(schedule.bare):
         flagged = schedule.state.riced(lane.name)

@@ -6369,6 +6369,7 @@ export interface components {
          *     (`from_jug`), and gets `stirred` of what is stirred into the whole batter. `superfat` is its own, `likely` as nature
          *     varies it; `uneven` marks one that differs from the whole batter's by more than UNEVEN, `lye_heavy` one that may
          *     likely be so where the whole is not. `limit_use` is how many times what is allowed its cured bars hold of fragrance.
+         *     `factors` are the batter clock's covariates once all is in it that is stirred into it alone.
          */
         PortionWeight: {
             /**
@@ -6376,6 +6377,10 @@ export interface components {
              * @description grams
              */
             batter: number;
+            /** Factors */
+            factors?: {
+                [key: string]: number;
+            };
             /**
              * Fragrance
              * @description grams
@@ -8138,15 +8143,19 @@ export interface components {
         };
         /**
          * Sheet
-         * @description What to weigh. `factors` are the batter clock's covariates in their own units; `ice` is part of no other line.
-         *
-         *     `naoh` and `koh` are as weighed, impurity included. `fats_shown` and `total_shown` are sums of what the scales
-         *     show, `total` the exact one: all lines together.
+         * @description What to weigh. `factors` are the batter clock's covariates in their own units, of all of it; `combined` of what
+         *     stands in jug and pot as they meet, `shared` of the batter before anything goes into one portion alone. `ice` is
+         *     part of no other line. `naoh` and `koh` are as weighed, impurity included. `fats_shown` and `total_shown` are
+         *     sums of what the scales show, `total` the exact one: all lines together.
          */
         Sheet: {
             bar: components["schemas"]["Bar"];
             /** Bars */
             bars: components["schemas"]["Bars"][];
+            /** Combined */
+            combined: {
+                [key: string]: number;
+            };
             dispersed: components["schemas"]["Dispersed"] | null;
             /** Doses */
             doses: components["schemas"]["DoseOn"][];
@@ -8189,6 +8198,10 @@ export interface components {
             portions: components["schemas"]["PortionWeight"][];
             /** Saponification Value */
             saponification_value: number;
+            /** Shared */
+            shared: {
+                [key: string]: number;
+            };
             superfat: components["schemas"]["Superfat"];
             /**
              * Total

@@ -195,8 +195,8 @@ async function save(fragrance: NewFragrance) {
               that doubt.
             </template>
             <template v-if="file.unseen">
-              {{ file.unseen }} more {{ file.unseen > 1 ? 'were' : 'was' }} not looked at after it went in, and
-              {{ file.unseen > 1 ? 'say' : 'says' }} nothing of it.
+              {{ file.unseen }} more {{ file.unseen > 1 ? 'were' : 'was' }} not looked at after it went in,
+              and {{ file.unseen > 1 ? 'say' : 'says' }} nothing of it.
             </template>
           </p>
           <p v-if="said && !fromParts">Also claimed: {{ said }}.</p>
