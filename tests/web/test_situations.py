@@ -165,6 +165,40 @@ class Situations(ApiTest):
         self.assertEqual(views[-1]["bench"]["lanes"][1]["where"], "mould")
         self.assertEqual([x["scent"] for x in views[-1]["bench"]["lanes"]], ["in", "in", "in", "waits", "waits"])
 
+    def test_what_sped_a_pour_is_offered_to_be_done_otherwise_and_one_tap_does_it(self) -> None:
+        """Five cups at medium as their scents went in: next time cooler, or scented in turn; what is taken can be taken
+        back, and a calm pour is left alone."""
+        of = design(5, "hanger-swirl")
+        cups = [t for i in range(5) for t in (tap("scent", 4.0 + i, portion=NAMES[i]),
+                                              seen(4.3 + i, "medium", NAMES[i]))]  # fmt: skip
+        views = self.poured([*START, *cups, tap("pouring", 9.3), tap("ended", 12.0)], "none", of, pour_celsius=40)
+        pour = views[-1]["id"]
+        for doubt in views[-1]["doubts"]:  # less than 1 in 100: is it so?
+            kept = {"id": str(next_id()), "minute": 12.0, "kind": "kept", "target": doubt["target"]}
+            self.send("POST", f"/pours/{pour}/events", {"event": kept})
+        path = f"/pours/{pour}/offers"
+        told = self.send("GET", path)
+        self.assertTrue(told["fresh"] and told["offers"], told)
+        before = self.send("GET", f"/recipes/{told['recipe_id']}")
+        drawn = self.send("POST", "/forecast", {"recipe": before["recipe"], "seed": told["recipe_id"]})
+        offer = told["offers"][0]
+        self.assertGreater(offer["then"], drawn["forecast"]["outlook"]["drawn"])
+        self.assertRegex(offer["message"], r"as drawn \d+ in 100, not \d+")
+        self.send("POST", path, {"key": "nothing of the kind"}, 422)
+        taken = self.send("POST", path, {"key": offer["key"]})
+        after = self.send("GET", f"/recipes/{told['recipe_id']}")
+        self.assertNotEqual(after["recipe"], before["recipe"])
+        then = self.send("POST", "/forecast", {"recipe": after["recipe"], "seed": told["recipe_id"]})
+        self.assertAlmostEqual(then["forecast"]["outlook"]["drawn"], offer["then"], places=6, msg="one question")
+        back = {"recipe": taken["before"], "revision": taken["revision"]}
+        self.send("PUT", f"/recipes/{told['recipe_id']}", back)
+        self.assertEqual(self.send("GET", f"/recipes/{told['recipe_id']}")["recipe"], before["recipe"])
+
+    def test_a_calm_pour_offers_nothing(self) -> None:
+        self.poured(CALM_HANGER, "none", design(3, "hanger-swirl"))
+        (line,) = self.send("GET", "/pours")["pours"]
+        self.assertEqual(self.send("GET", f"/pours/{line['id']}/offers")["offers"], [])
+
     def test_one_cup_riced_among_five(self) -> None:
         scents = [tap("scent", 2.2 + 0.3 * i, portion=NAMES[i], **({"share": 2.5} if i == 1 else {})) for i in range(5)]
         taps = [*START, *scents, tap("flag", 3.9, portion="Ash", flag="ricing"), seen(4.2, "medium", "Ash"),

@@ -44,6 +44,7 @@ const step = (key: string, what: string, portions: number[], start: number, more
   each: portions.map((_, i) => 0.9 - 0.6 * i),
   too_thick: 0.3,
   too_thin: 0.1,
+  too_late: 0,
   lost: 0.05,
   risky: [],
   puts: [],

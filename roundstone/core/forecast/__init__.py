@@ -7,6 +7,7 @@ from .hazards import SEIZES_WITHIN, Hazard, hazards
 from .job import TRADE_USUAL, Job, Knows, Usual, unlearned
 from .levers import Lever, Levers, levers, pulled, wetter
 from .odds import Outlook, in_ten, outlook, told_of
+from .offers import Offer, offers
 from .reasons import DRAWS, LEAST, Reasons, explain, path, places_of
 from .schools import School, schools
 from .scout import Scouting, next_look, scout

@@ -24,7 +24,7 @@ from .job import Job
 from .odds import Outlook
 
 LEAST_GAIN = 0.02  # in value: what buys less is not worth a row [C]
-COOLER, WARMER = 6.0, 5.0  # °C
+COOLER, WARMER, MUCH_WARMER = 6.0, 5.0, 10.0  # °C
 MORE_WATER = 0.03  # of the lye concentration
 LESS_SCENT = 0.7  # times the dose
 SOFTER = 0.05  # share of the fats that goes from hard to liquid ones
@@ -98,6 +98,8 @@ def _tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:
     design = recipe.design
     if thin:
         yield _Try("warmer", f"{WARMER:g}{WARMER_BY} warmer", "hard to slow again once it moves", _at(recipe, WARMER))
+        much = f"{MUCH_WARMER:g}{WARMER_BY} warmer"
+        yield _Try("much-warmer", much, "hard to slow again once it moves; may overheat", _at(recipe, MUCH_WARMER))
         drier = recipe.model_copy(update={"water": wetter(recipe.water, -MORE_WATER)})
         yield _Try("drier", "less water", "stronger lye, more ash spared, less time for all", drier)
         if design.scent_by == "hand" and recipe.scents:

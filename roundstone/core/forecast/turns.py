@@ -252,7 +252,9 @@ def fall_backs(
 def trigger(played: Played, portion: str) -> str:
     """When a fall-back is due, in words one can see at the pot."""
     _, lo, hi, thick = played.task.wants.band
-    if played.thick >= played.thin:
+    if played.amiss.late > max(played.amiss.thick, played.amiss.thin):
+        return f"if what lies below does not stand when it comes to {played.task.label}"
+    if played.amiss.thick >= played.amiss.thin:
         return f"if {portion} {_is(hi + (thick - hi) / 2)} when it comes to {played.task.label}"
     return f"if {portion} is still thinner than {_stage(lo)} when it comes to {played.task.label}"
 
@@ -267,9 +269,12 @@ def _stage(level: float) -> str:
 
 def message(played: Played, names: Sequence[str]) -> str:
     """A step that may fail, in one sentence: "drop Ash finds it too thick 4 times in 10"."""
+    wrong = played.amiss
+    if wrong.late > max(wrong.thick, wrong.thin):
+        return f"{played.task.label} comes before what it lies on stands {in_ten(wrong.late)}"
     worst = int(np.argmin(played.each.mean(axis=1))) if len(names) > 1 else 0
     who = names[worst] if names else "it"
-    thin = played.task.lanes[worst] in played.too_thin_in if names else played.thin > played.thick
-    odds = float(1 - played.each[worst].mean()) if names else max(played.thick, played.thin)
+    thin = played.task.lanes[worst] in played.too_thin_in if names else wrong.thin > wrong.thick
+    odds = float(1 - played.each[worst].mean()) if names else max(wrong.thick, wrong.thin)
     own = played.task.label.endswith(who) or not names
     return f"{played.task.label} finds {'it' if own else who} {'too thin' if thin else 'too thick'} {in_ten(odds)}"

@@ -60,11 +60,12 @@ class StepForecast(Value):
     """A step of the plan, when it comes, and how the batter will suit it; never told above 95 in 100.
 
     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
-    `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
-    middle of the minutes it waits for the batter, `waits_span` what 8 in 10 wait. What only prepares has a `weight` of
-    0 and no odds of its own. `thicken` names those that are thickened on purpose just before, `risky` the portions, by
-    place, that may well not suit it, `thin` those that are rather too thin than too thick. `takes` are its own minutes
-    in this maker's hands, and `puts` what it puts into the mould, as a share of all batter, by portion.
+    `too_thick`, `too_thin` and `too_late` (what it lies on does not stand yet) are what is wanting, `lost` the
+    share of the batter that cannot be used, `waits` the middle of the minutes it waits for the batter,
+    `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own. `thicken`
+    names those that are thickened on purpose just before, `risky` the portions, by place, that may well not suit
+    it, `thin` those that are rather too thin than too thick. `takes` are its own minutes in this maker's hands,
+    and `puts` what it puts into the mould, as a share of all batter, by portion.
     """
 
     key: str
@@ -79,6 +80,7 @@ class StepForecast(Value):
     each: tuple[Share, ...]
     too_thick: Share
     too_thin: Share
+    too_late: Share
     lost: Share
     waits: Minutes
     waits_span: Span
@@ -151,8 +153,9 @@ def _step_forecast(
         weight=task.wants.weight if task.looks else 0.0,
         odds=clamped(played.odds),
         each=tuple(clamped(float(x)) for x in each),
-        too_thick=max(played.thick, 0.0),
-        too_thin=max(played.thin, 0.0),
+        too_thick=played.amiss.thick,
+        too_thin=played.amiss.thin,
+        too_late=played.amiss.late,
         lost=float(np.mean(played.lost)),
         waits=waited[2],
         waits_span=Span(low=waited[0], high=waited[4]),
@@ -180,7 +183,7 @@ def weakest_of(outcome: Outcome, recipe: Recipe) -> Weakest | None:
         step=worst.task.key,
         label=worst.task.label,
         odds=clamped(worst.odds),
-        thick=worst.thick >= worst.thin,
+        thick=worst.amiss.thick >= max(worst.amiss.thin, worst.amiss.late),
         message=message(worst, names),
     )
 

@@ -9,7 +9,7 @@ from ..recipe import INTO_MOULD
 from ..schedule import Placed, Task
 from ..shelf import Band
 from .context import SimulationContext
-from .state import Played, State
+from .state import Amiss, Played, State
 from .trajectory import at_ends, levels_at
 
 SOLID = 0.1  # of a step's fit, with a portion that has seized: it goes in as lumps [C]
@@ -47,12 +47,13 @@ def judged(
     start: Array,
     under: Sequence[int],
     soft: bool,
-) -> tuple[Array, Array, Array]:
-    """Fit over all lanes, fit of each, and what is lost of the batter."""
+) -> tuple[Array, Array, Array, Array]:
+    """Fit over all lanes, fit of each, what is lost of the batter, and how much less each fits for what is below."""
     wants, lanes = task.wants, list(task.lanes)
     none = np.zeros(context.draws)
     if not lanes or wants.weight <= 0:
-        return np.ones(context.draws), np.ones((len(lanes), context.draws)), none
+        each = np.ones((len(lanes), context.draws))
+        return np.ones(context.draws), each, none, 0 * each
     each = (fit_of(wants.band, first) + fit_of(wants.band, second)) / 2
     if soft:
         thick = first > (wants.band[2] + wants.band[3]) / 2
@@ -60,28 +61,33 @@ def judged(
     each = np.where(context.solid[lanes][:, None], each * SOLID, each)
     grain = state.grain[lanes]
     each = each * (1 - GRAINS_SPOIL * wants.grain * grain)
+    late = np.zeros_like(each)
     if under and wants.gate is not None:
         lies = levels_at(context, state, under, start).min(axis=0)
-        each = each * (GATE_LEAST + (1 - GATE_LEAST) * np.clip((lies - (wants.gate - GATE_SOFT)) / GATE_SOFT, 0.0, 1.0))
+        stands = GATE_LEAST + (1 - GATE_LEAST) * np.clip((lies - (wants.gate - GATE_SOFT)) / GATE_SOFT, 0.0, 1.0)
+        late = each * (1 - stands)
+        each = each * stands
     shares = context.shares[lanes] / context.shares[lanes].sum()
     fit = shares @ each
     if (task.do not in INTO_MOULD and task.do != "spare") or task.do in ("pipe", "top"):
-        return fit, each, none
+        return fit, each, none, late
     gone = _ramp(first, LOST_SPOON if task.do == "spoon" else LOST_POUR)
     gone = np.maximum(gone, RICED_LOST * grain)
-    return fit, each, (context.shares[lanes] * wants.part) @ gone
+    return fit, each, (context.shares[lanes] * wants.part) @ gone, late
 
 
-def amiss(context: SimulationContext, task: Task, level: Array, each: Array) -> tuple[float, float]:
-    """Means of what is wanting where the batter is too thick, and where it is too thin (or what is below is)."""
+def amiss(context: SimulationContext, task: Task, level: Array, each: Array, late: Array) -> Amiss:
+    """Means of what is wanting where the batter is too thick, where it is too thin, and where what it lies on stands
+    too late, which is `late` by lane and draw."""
     if not task.lanes or task.wants.weight <= 0:
-        return 0.0, 0.0
+        return Amiss()
     shares = context.shares[list(task.lanes)]
     shares = shares / (shares.sum() * context.draws)
-    wanting = 1 - each
+    own = 1 - each - late
     too_thin = level < max(task.wants.band[1], 1.0)
-    thin = float((shares @ (wanting * too_thin)).sum()) if too_thin.any() else 0.0
-    return float((shares @ wanting).sum()) - thin, thin
+    thin = float((shares @ (own * too_thin)).sum()) if too_thin.any() else 0.0
+    thick = float((shares @ own).sum()) - thin
+    return Amiss(max(thick, 0.0), max(thin, 0.0), float((shares @ late).sum()))
 
 
 def judge_done(
@@ -94,11 +100,11 @@ def judge_done(
     if levels is None:
         fit = np.full(context.draws, (wants.keep or 0.0) if placed.skipped else 1.0)
         each = np.tile(fit, (len(lanes), 1))
-        return Played(placed.task, start, end, fit, each, each + 1, 0.0, 0.0, 0 * start, 0 * start, done=True)
+        return Played(placed.task, start, end, fit, each, each + 1, Amiss(), 0 * start, 0 * start, done=True)
     first, second = levels
-    fit, each, lost = judged(context, state, placed.task, first, second, start, under, soft=False)
-    thick, thin = amiss(context, placed.task, first, each)
-    return Played(placed.task, start, end, fit, each, first, thick, thin, lost, 0 * start, done=True)
+    fit, each, lost, late = judged(context, state, placed.task, first, second, start, under, soft=False)
+    wrong = amiss(context, placed.task, first, each, late)
+    return Played(placed.task, start, end, fit, each, first, wrong, lost, 0 * start, done=True)
 
 
 def levels_of(context: SimulationContext, state: State, done: Sequence[Placed]) -> list[tuple[Array, Array] | None]:

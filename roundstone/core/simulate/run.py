@@ -25,7 +25,7 @@ from ..schedule import Task
 from .actions import FETCH_MINUTES, RICED_FASTER, fold, scent_in, settle, stir, thicken
 from .context import STEP_SD, SimulationContext, _seen_after
 from .judge import amiss, judge_done, judged, levels_of
-from .state import Outcome, Played, State
+from .state import Amiss, Outcome, Played, State
 from .trajectory import LOOSE_FOR, at_ends, levels_at, stands_when, when
 
 LEAST_OF_STEP = 0.25  # share of its minutes that a step under way still takes [C]
@@ -69,8 +69,8 @@ def play_step(context: SimulationContext, state: State, task: Task, left: float 
         second = levels_at(context, state, lanes, end) if weigh else first
     elif not weigh:
         second = first
-    fit, each, lost = judged(context, state, task, first, second, start, under, soft)
-    thick, thin = amiss(context, task, first, each)
+    fit, each, lost, late = judged(context, state, task, first, second, start, under, soft)
+    wrong = amiss(context, task, first, each, late)
     if task.do in INTO_MOULD:
         state.used[lanes] = np.minimum(state.used[lanes] + wants.part, 1.0)
         state.in_mould = tuple(dict.fromkeys([*state.in_mould, *lanes]))
@@ -78,7 +78,7 @@ def play_step(context: SimulationContext, state: State, task: Task, left: float 
     state.q = state.q + wants.weight * fit
     state.w += wants.weight
     state.lost = state.lost + lost
-    return Played(task, start, end, fit, each, first, thick, thin, lost, waited)
+    return Played(task, start, end, fit, each, first, wrong, lost, waited)
 
 
 def _waited(context: SimulationContext, state: State, task: Task, under: Sequence[int], start: Array) -> Array:
@@ -110,7 +110,7 @@ def _combine(context: SimulationContext, state: State, task: Task, start: Array)
     one = np.ones(context.draws)
     state.t = np.maximum(end, start)
     ones = np.ones((len(lanes), context.draws))
-    return Played(task, start, state.t, one, ones, ones, 0.0, 0.0, 0 * one, 0 * one)
+    return Played(task, start, state.t, one, ones, ones, Amiss(), 0 * one, 0 * one)
 
 
 def _prepare(context: SimulationContext, state: State, task: Task, start: Array, end: Array, minutes: Array) -> None:

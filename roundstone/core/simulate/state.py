@@ -58,10 +58,20 @@ class State:
 
 
 @dataclass(frozen=True)
+class Amiss:
+    """Means over the draws of what is wanting of a step's fit: for being too thick, for being too thin, and because
+    what it lies on stands too late."""
+
+    thick: float = 0.0
+    thin: float = 0.0
+    late: float = 0.0
+
+
+@dataclass(frozen=True)
 class Played:
     """A step in all draws. `fit` is how well it finds the batter (draws), `each` by lane; `level` where it starts.
 
-    `thick` and `thin` are the means of what is wanting; `waited` and `thickened` minutes by draw.
+    `amiss` is what is wanting; `waited` are minutes by draw.
     """
 
     task: Task
@@ -70,8 +80,7 @@ class Played:
     fit: Array
     each: Array
     level: Array
-    thick: float
-    thin: float
+    amiss: Amiss
     lost: Array
     waited: Array
     done: bool = False

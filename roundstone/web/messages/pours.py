@@ -6,7 +6,7 @@ from typing import Literal
 from pydantic import Field
 
 from ...core.advise import Advice, BenchNow
-from ...core.forecast import Forecast
+from ...core.forecast import Forecast, Offer
 from ...core.logbook import Foretold, PourDifference, Recalled, SeenStrip
 from ...core.pour import BenchEvent, Event
 from ...core.recipe import Recipe
@@ -28,6 +28,26 @@ from ...core.shelf import (
 from ...core.values import Minutes, Span
 from ...standins.practice import Temper
 from .common import AfterAll, InOneMould, LoggedEvent, Message, OpenDoubt, Page, PhotoView
+
+
+class Offers(Message):
+    """What the recipe of a pour could be next time; `fresh` when this pour is learned from already."""
+
+    recipe_id: str
+    offers: list[Offer]
+    fresh: bool
+
+
+class TakeOffer(Message):
+    key: str
+
+
+class TakenUp(Message):
+    """A draft that was changed by one tap, and the recipe it was `before`."""
+
+    id: str
+    revision: int
+    before: Recipe
 
 
 class ReadyTap(Message):

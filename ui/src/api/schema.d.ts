@@ -688,6 +688,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pours/{pour_id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Offers for the recipe as it stands now, by all that was learned. Slower than a forecast. */
+        get: operations["api_get_offers_pours__pour_id__offers_get"];
+        put?: never;
+        /** Make the recipe so: the next version that is poured has it. What it was before comes back with the answer. */
+        post: operations["api_post_offer_pours__pour_id__offers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pours/{pour_id}/photos": {
         parameters: {
             query?: never;
@@ -5909,6 +5927,42 @@ export interface components {
             sure: boolean;
         };
         /**
+         * Offer
+         * @description A lever to be pulled by one tap: what it would bring, in words, and what it costs.
+         */
+        Offer: {
+            /** Costs */
+            costs: string;
+            /** Key */
+            key: string;
+            /**
+             * Later
+             * @description minutes
+             */
+            later: number;
+            /** Message */
+            message: string;
+            /** Name */
+            name: string;
+            /**
+             * Then
+             * @description a fraction, 0 to 1
+             */
+            then: number;
+        };
+        /**
+         * Offers
+         * @description What the recipe of a pour could be next time; `fresh` when this pour is learned from already.
+         */
+        Offers: {
+            /** Fresh */
+            fresh: boolean;
+            /** Offers */
+            offers: components["schemas"]["Offer"][];
+            /** Recipe Id */
+            recipe_id: string;
+        };
+        /**
          * OpenDoubt
          * @description A tap that was taken and is doubted; it can be kept unless it `cannot` be where it is, moved, or taken back.
          */
@@ -8892,11 +8946,12 @@ export interface components {
          * @description A step of the plan, when it comes, and how the batter will suit it; never told above 95 in 100.
          *
          *     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
-         *     `too_thick` and `too_thin` are what is wanting, `lost` the share of the batter that cannot be used, `waits` the
-         *     middle of the minutes it waits for the batter, `waits_span` what 8 in 10 wait. What only prepares has a `weight` of
-         *     0 and no odds of its own. `thicken` names those that are thickened on purpose just before, `risky` the portions, by
-         *     place, that may well not suit it, `thin` those that are rather too thin than too thick. `takes` are its own minutes
-         *     in this maker's hands, and `puts` what it puts into the mould, as a share of all batter, by portion.
+         *     `too_thick`, `too_thin` and `too_late` (what it lies on does not stand yet) are what is wanting, `lost` the
+         *     share of the batter that cannot be used, `waits` the middle of the minutes it waits for the batter,
+         *     `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own. `thicken`
+         *     names those that are thickened on purpose just before, `risky` the portions, by place, that may well not suit
+         *     it, `thin` those that are rather too thin than too thick. `takes` are its own minutes in this maker's hands,
+         *     and `puts` what it puts into the mould, as a share of all batter, by portion.
          */
         StepForecast: {
             /** Do */
@@ -8947,6 +9002,11 @@ export interface components {
             thicken: string[];
             /** Thin */
             thin: number[];
+            /**
+             * Too Late
+             * @description a fraction, 0 to 1
+             */
+            too_late: number;
             /**
              * Too Thick
              * @description a fraction, 0 to 1
@@ -9107,6 +9167,11 @@ export interface components {
             /** Tint */
             tint: string;
         };
+        /** TakeOffer */
+        TakeOffer: {
+            /** Key */
+            key: string;
+        };
         /**
          * TakePortion
          * @description A portion is taken out; the first of the others gets its share.
@@ -9157,6 +9222,17 @@ export interface components {
             pours: number;
             /** There */
             there: number;
+        };
+        /**
+         * TakenUp
+         * @description A draft that was changed by one tap, and the recipe it was `before`.
+         */
+        TakenUp: {
+            before: components["schemas"]["Recipe"];
+            /** Id */
+            id: string;
+            /** Revision */
+            revision: number;
         };
         /** Tap */
         Tap: {
@@ -12750,6 +12826,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PourView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_offers_pours__pour_id__offers_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offers"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_offer_pours__pour_id__offers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOffer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenUp"];
                 };
             };
             /** @description Not Found */

@@ -5,6 +5,7 @@ import { api, Refused, send, take, type PourEvent, type PourView } from '../api/
 import { shrunk } from '../support/picture'
 import { eventOf, FLAGS } from './events'
 import Logged from './Logged.vue'
+import Offers from './Offers.vue'
 import { SHADE_WORDS } from '../support/format'
 import { newId } from './usePour'
 import { readNumber } from '../support/quantity'
@@ -138,6 +139,7 @@ async function removePhoto(id: string) {
         <input type="file" accept="image/*" class="sr-only" @change="upload" />
       </label>
     </form>
+    <Offers :pour="view.id" />
     <p v-if="photo.message" class="pt-1 text-[#ffb4a8]" role="alert">{{ photo.message }}</p>
     <p v-if="verdict" class="pt-2 text-mist" role="status">
       {{ view.taught || 'That is all that is asked.' }} Now it rests: covered, undisturbed, and with gloves

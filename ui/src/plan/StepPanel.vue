@@ -239,7 +239,9 @@ const BY = { hand: 'by hand', stick: 'with the stick' }
       <span class="text-quiet">
         as drawn {{ Math.round(100 * step.odds) }} in 100, too thick {{ Math.round(100 * step.too_thick) }},
         too thin {{ Math.round(100 * step.too_thin)
-        }}<template v-if="step.waits >= 0.5">; waits about {{ number(step.waits, 0) }} min</template>
+        }}<template v-if="step.too_late >= 0.005"
+          >, what it lies on not standing {{ Math.round(100 * step.too_late) }}</template
+        ><template v-if="step.waits >= 0.5">; waits about {{ number(step.waits, 0) }} min</template>
       </span>
     </div>
   </section>

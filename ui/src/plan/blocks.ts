@@ -45,7 +45,7 @@ export function blocksOf(forecast: Forecast, axis: Axis): Block[] {
       : step.portions.length
         ? runs(step.portions)
         : [[0, mould - 1]]
-    const wanting = step.too_thick + step.too_thin
+    const wanting = step.too_thick + step.too_thin + step.too_late
     return spans.map(([from, to], n) => {
       const mine = step.portions.flatMap((lane, i) => (lane >= from && lane <= to ? [step.each[i] ?? 1] : []))
       const whole = onMould || spans.length === 1 || !mine.length
@@ -60,7 +60,7 @@ export function blocksOf(forecast: Forecast, axis: Axis): Block[] {
         to,
         odds,
         thick: step.too_thick * scale,
-        thin: step.too_thin * scale,
+        thin: (step.too_thin + step.too_late) * scale,
         lost: step.lost,
         risky: !prepares && (onMould ? step.risky.length > 0 : step.risky.some((l) => l >= from && l <= to)),
         x,
