@@ -11,13 +11,16 @@ const box = ref<HTMLElement | null>(null)
 const width = useWidth(box, 500)
 
 const x = (m: number) => (Math.min(Math.max(m, 0), props.longest) / props.longest) * (width.value - 4)
+/** So much of what was seen last is drawn at least: it has no length of its own where the look that saw it was the last. */
+const LAST = 76
 const pieces = computed(() => {
   const starts = [{ stage: 'emulsion' as Stage, at: 0 }]
   for (const r of props.seen.stages) starts.push({ stage: r.stage as Stage, at: r.minutes })
   return starts
     .map((s, i) => {
       const from = x(s.at)
-      const to = Math.max(x(starts[i + 1]?.at ?? props.seen.watched), from)
+      const until = x(starts[i + 1]?.at ?? props.seen.watched)
+      const to = Math.max(until, i > 0 && i === starts.length - 1 ? from + LAST : from)
       return { ...s, level: STAGES.indexOf(s.stage) + 1, from, width: to - from }
     })
     .filter((p) => p.width > 0.5)

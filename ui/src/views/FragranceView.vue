@@ -190,9 +190,12 @@ async function save(fragrance: NewFragrance) {
               <template v-if="file.fragrance.claim_words">, “{{ file.fragrance.claim_words }}”</template>; in
               the trade that means {{ times(file.claimed.low) }} to {{ times(file.claimed.high) }} (dashed).
             </template>
-            <template v-if="file.pours.length">
-              {{ seen }} pour{{ seen > 1 ? 's' : '' }} took away <b>{{ percent(file.evidence, 0) }} %</b> of
-              that doubt.
+            <template v-if="seen">
+              {{ seen }} pour{{ seen > 1 ? 's' : '' }}
+              <template v-if="file.evidence > 0">
+                took away <b>{{ percent(file.evidence, 0) }} %</b> of that doubt.
+              </template>
+              <template v-else>came otherwise than claimed: no doubt is gone yet.</template>
             </template>
             <template v-if="file.unseen">
               {{ file.unseen }} more {{ file.unseen > 1 ? 'were' : 'was' }} not looked at after it went in,
@@ -225,9 +228,7 @@ async function save(fragrance: NewFragrance) {
             learned of either moves both.
           </p>
           <p v-if="file.kin.length">Other bottles of it: {{ file.kin.join(', ') }}.</p>
-          <p class="note">
-            At 3 % of fats; the span holds the truth 8 times in 10. Twice as fast halves the minutes.
-          </p>
+          <p class="note">At 3 % of fats, stirred in at emulsion; the span holds the truth 8 times in 10.</p>
         </div>
       </section>
       <p v-if="file.warning" class="mt-4 border-l-4 border-pot py-1 pl-3">{{ file.warning }}</p>
