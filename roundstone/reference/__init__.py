@@ -2,7 +2,7 @@
 
 import csv
 import tomllib
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from functools import cache
 from importlib import resources
 from typing import Any
@@ -29,14 +29,21 @@ def _rows(name: str) -> Iterator[dict[str, str]]:
         yield from csv.DictReader(file)
 
 
-def _fat(row: dict[str, str]) -> Fat:
+def _fat(row: dict[str, str], solid: Mapping[str, tuple[tuple[float, float], ...]]) -> Fat:
     text = {k: row[k] for k in ("id", "name", "kind", "inci", "soap", "source")}
     numbers = {k: float(row[k]) for k in ("sv_low", "sv", "sv_high", "iodine_low", "iodine_high")}
     melting = {k: float(row[k]) if row[k] else None for k in ("melts_from", "melts")}
     acids = {a: float(row[a]) for a in ACID_FORMULA if row[a]}
     unsaponifiable = float(row["unsaponifiable"]) / 100
     stated = {"iodine": float(row["iodine"]) if row["iodine"] else None}
-    return Fat.model_validate(text | numbers | melting | stated | {"acids": acids, "unsaponifiable": unsaponifiable})
+    more = {"acids": acids, "unsaponifiable": unsaponifiable, "solid": solid.get(row["id"], ())}
+    return Fat.model_validate(text | numbers | melting | stated | more)
+
+
+def _solid() -> dict[str, tuple[tuple[float, float], ...]]:
+    """Curves of solid fat by fat."""
+    rows = _rows("solid.csv")
+    return {r["fat"]: tuple((float(t), float(x) / 100) for t, x in r.items() if t.isdigit()) for r in rows}
 
 
 def _liquid(row: dict[str, str]) -> Liquid:
@@ -98,8 +105,9 @@ def starters() -> tuple[Starter, ...]:
 @cache
 def shelf() -> Shelf:
     """The shelf every workshop starts from; it holds no fragrances, those are the maker's own."""
+    solid = _solid()
     return Shelf(
-        fats={f.id: f for f in map(_fat, _rows("fats.csv"))},
+        fats={f.id: f for f in (_fat(row, solid) for row in _rows("fats.csv"))},
         liquids={q.id: q for q in map(_liquid, _rows("liquids.csv"))},
         additives={a.id: a for a in map(_additive, _rows("additives.csv"))},
         techniques=_techniques(),

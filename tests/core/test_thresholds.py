@@ -6,7 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from roundstone.core.heat import HeatPlan, plan
+from roundstone.core.heat import HeatPlan, plan, pot_sets
+from roundstone.core.heat.sets import LIKE_TRACE
 from roundstone.core.recipe import (
     ByConcentration,
     ByFats,
@@ -197,13 +198,19 @@ CAUTIONS = (
 
 
 # Of the heat plan: °C from which plastic gives way and from which milk browns.
+def hard(celsius: float) -> Recipe:
+    """Half of it palm stearin."""
+    fats = (FatShare(fat="palm-stearin", share=0.5), FatShare(fat="olive", share=0.5))
+    return recipe(fats=fats, pour_celsius=celsius)
+
+
 HEATED = (
     Row("/water", "no thin plastic", strong, crossing(lambda x: heat(strong(x)).adiabatic, 95.0, 0.2, 0.5),
         danger=True),
     Row("/liquids/0/share", "browns", milky, crossing(lambda x: heat(milky(x)).peak, 40.0, 0.1, 1),
         above=False, danger=False),
-    # Lard is clear from 44 °C; two degrees below that it is watched.
-    Row("/pour_celsius", "look like trace", lambda x: recipe(pour_celsius=x), 42.0, above=False, danger=False),
+    Row("/pour_celsius", "look like trace", hard, crossing(lambda x: -pot_sets(hard(x), SHELF, x), -LIKE_TRACE, 20, 56),
+        above=False, danger=False),
 )  # fmt: skip
 # Said on both sides, and a danger beyond.
 DANGERS = (

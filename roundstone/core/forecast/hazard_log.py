@@ -27,6 +27,7 @@ from ..batter import (
     scent_column,
     with_prior,
 )
+from ..heat import pot_sets
 from ..pour import PourState
 from ..recipe import Recipe
 from ..schedule import Schedule
@@ -54,8 +55,7 @@ SLOPES: dict[str, tuple[float, float]] = {
     "ricing:hard": (0.4, 0.3),  # per 10 points of palmitic and stearic
     "ricing:load": (0.4, 0.3),  # per 1 % above 3
     "false-trace": (logit(0.03), 0.5),
-    "false-trace:cool": (1.0, 0.5),  # per 10 °C below 32
-    "false-trace:hard": (0.5, 0.3),
+    "false-trace:set": (2.0, 0.6),  # per tenth of the fats that sets at the pot's temperature
     "separation": (logit(0.01), 0.5),
     "separation:age": (-1.0, 0.5),  # per unit of ln age past light trace when poured
     "overheating": (0.0, 1.0),  # beyond what the heat in the mould gives ...
@@ -91,9 +91,9 @@ def _ricing_row(scents: Mapping[str, float], celsius: float, palmitic: float) ->
     return row | {"ricing:warm": (celsius - 37) / 10, "ricing:hard": hard, "ricing:load": total - CLAIM_LOAD}
 
 
-def false_trace_row(celsius: float, palmitic: float) -> dict[str, float]:
-    hard = (palmitic - FACTORS["palmitic"].reference) / 0.10
-    return {"false-trace": 1.0, "false-trace:cool": (32 - celsius) / 10, "false-trace:hard": hard}
+def false_trace_row(recipe: Recipe, shelf: Shelf, celsius: float) -> dict[str, float]:
+    """Of a pot at so many °C."""
+    return {"false-trace": 1.0, "false-trace:set": 10 * pot_sets(recipe, shelf, celsius)}
 
 
 def separation_row(knowledge: Knowledge, lane: Lane, pouring: float) -> dict[str, float]:
@@ -137,6 +137,7 @@ def mould_pace(recipe: Recipe, knowledge: Knowledge) -> float:
 class Told:
     """A finished pour as hazards see it; `heat` are the odds of overheating its mould gave, where it was asked."""
 
+    recipe: Recipe
     schedule: Schedule
     state: PourState
     sheet: Sheet
@@ -168,7 +169,7 @@ def learn_hazards(shelf: Shelf, pours: Sequence[Told], knowledge: Knowledge) -> 
         lane = schedule.lanes[0]
         if state.smooth or flagged["false-trace"]:
             happened = bool(flagged["false-trace"])
-            rows.append((false_trace_row(lane.temperature(schedule.origin), palmitic), happened))
+            rows.append((false_trace_row(pour.recipe, shelf, lane.temperature(schedule.origin)), happened))
             count("false-trace", happened)
         if state.smooth or flagged["separation"]:
             happened = bool(flagged["separation"])

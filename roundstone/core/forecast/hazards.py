@@ -145,9 +145,10 @@ def _ricing(job: Job, known: HazardKnowledge, schedule: Schedule) -> list[Hazard
 
 
 def _false_trace(job: Job, known: HazardKnowledge) -> Hazard:
-    recipe, palmitic = job.recipe, job.sheet.factors["palmitic"]
-    now = known.odds(false_trace_row(recipe.pour_celsius, palmitic))
-    lower = _less(f"{5}{WARMER_BY} warmer", now, known.odds(false_trace_row(recipe.pour_celsius + 5, palmitic)))
+    recipe, shelf = job.recipe, job.shelf
+    now = known.odds(false_trace_row(recipe, shelf, recipe.pour_celsius))
+    warm = known.odds(false_trace_row(recipe, shelf, recipe.pour_celsius + 5))
+    lower = _less(f"{5}{WARMER_BY} warmer", now, warm)
     message = "thick from hard fats that set, not from soap: it melts back when stirred warm"
     return _made("false-trace", "False trace", now, known.counts.get("false-trace", (0, 0)), message, lower)
 

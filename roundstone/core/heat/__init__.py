@@ -25,5 +25,6 @@ from .mould import (
     run,
     three_cases,
 )
+from .sets import own_solid, pot_sets, set_share
 from .temperatures import HeatPlan, plan, start
 from .vessels import COOLING_SD, combined, jug_curve, pot_curve

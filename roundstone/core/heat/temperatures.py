@@ -9,6 +9,7 @@ from ..sheet import Line, grams_of
 from ..shelf import Shelf
 from ..values import Caution, Celsius, Minutes, Span, Value, listed
 from .lye import FROZEN_CELSIUS, Lye, MilkInJug, lye_peak, sets_at
+from .sets import LIKE_TRACE, pot_sets
 from .vessels import (
     COOLING_SD,
     FAT_CAPACITY,
@@ -179,7 +180,6 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
     """Heat of a weighed recipe, from its sheet's lines."""
     begun = start(recipe, shelf, lines)
     room, adiabatic, peak = recipe.room_celsius, begun.adiabatic, begun.jug.start
-    hard = begun.pot.start > room
     goal = recipe.pour_celsius
     jug = _vessel(lambda s: jug_curve(peak, room, begun.jug_grams, s), goal)
     pot = _vessel(lambda s: pot_curve(begun.pot.start, room, begun.fats, s), goal)
@@ -200,10 +200,10 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
         message = f"How hot potassium lye gets is known only roughly, {give}; it can boil. Add it slowly."
         cautions.append(Caution(pointer="/koh_share", message=message, danger=peak > PLASTIC_LIMIT - KOH_GIVE))
     cautions += _sets(recipe, lines, min(room, peak))
-    clear = max((shelf.fats[r.fat].melts or 0) for r in recipe.fats)
-    if hard and clear > goal + 2:
-        names = [shelf.fats[r.fat].name for r in recipe.fats if (shelf.fats[r.fat].melts or 0) > goal + 2]
-        message = f"{listed(names)} can set in the pot below {clear:.0f}{C} and look like trace: keep it stirred."
+    if pot_sets(recipe, shelf, goal) > LIKE_TRACE:
+        names = [shelf.fats[r.fat].name for r in recipe.fats if (shelf.fats[r.fat].melts or 0) > goal]
+        warm = next(t for t in range(round(goal), 100) if pot_sets(recipe, shelf, t) <= LIKE_TRACE)
+        message = f"{listed(names)} can set in the pot below {warm:.0f}{C} and look like trace: keep it stirred."
         cautions.append(Caution(pointer="/pour_celsius", message=message))
     together = None
     if jug.warm_to is None and pot.warm_to is None:

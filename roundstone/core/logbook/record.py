@@ -76,7 +76,7 @@ def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Re
         )
     fitted = fit(trade, courses_of(logged), before.fitted if before is not None else None)
     answered = {p.pour for p in [p for p in logged if p.told_of_heat][:HEATED]}
-    told = [Told(p.schedule, p.state, p.sheet, p.heat if p.pour in answered else None) for p in logged]
+    told = [Told(p.recipe, p.schedule, p.state, p.sheet, p.heat if p.pour in answered else None) for p in logged]
     flags = learn_hazards(shelf, told, fitted.knowledge)
     poured = dict(Counter(f for p in logged for f in p.schedule.watched))
     return Record(
