@@ -21,7 +21,19 @@ from ..core.recipe import (
     Starter,
 )
 from ..core.said import marked
-from ..core.shelf import ACID_FORMULA, Additive, Fat, Liquid, Possible, Shelf, Technique, Telling, Wants, acid_naoh
+from ..core.shelf import (
+    ACID_FORMULA,
+    Additive,
+    Fat,
+    Liquid,
+    Possible,
+    Shelf,
+    SolidAt,
+    Technique,
+    Telling,
+    Wants,
+    acid_naoh,
+)
 
 
 def _rows(name: str) -> Iterator[dict[str, str]]:
@@ -29,7 +41,7 @@ def _rows(name: str) -> Iterator[dict[str, str]]:
         yield from csv.DictReader(file)
 
 
-def _fat(row: dict[str, str], solid: Mapping[str, tuple[tuple[float, float], ...]]) -> Fat:
+def _fat(row: dict[str, str], solid: Mapping[str, tuple[SolidAt, ...]]) -> Fat:
     text = {k: row[k] for k in ("id", "name", "kind", "inci", "soap", "source")}
     numbers = {k: float(row[k]) for k in ("sv_low", "sv", "sv_high", "iodine_low", "iodine_high")}
     melting = {k: float(row[k]) if row[k] else None for k in ("melts_from", "melts")}
@@ -40,10 +52,13 @@ def _fat(row: dict[str, str], solid: Mapping[str, tuple[tuple[float, float], ...
     return Fat.model_validate(text | numbers | melting | stated | more)
 
 
-def _solid() -> dict[str, tuple[tuple[float, float], ...]]:
+def _solid() -> dict[str, tuple[SolidAt, ...]]:
     """Curves of solid fat by fat."""
     rows = _rows("solid.csv")
-    return {r["fat"]: tuple((float(t), float(x) / 100) for t, x in r.items() if t.isdigit()) for r in rows}
+    return {
+        r["fat"]: tuple(SolidAt(celsius=float(t), share=float(x) / 100) for t, x in r.items() if t.isdigit())
+        for r in rows
+    }
 
 
 def _liquid(row: dict[str, str]) -> Liquid:

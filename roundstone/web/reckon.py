@@ -114,6 +114,16 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             )
         )
 
+    @api.post("/reasons", responses={200: m.ReasonsOf})
+    def post_reasons(body: m.AskOf) -> Response:
+        """Why one portion comes to medium when it does."""
+        told = context.planned(body.recipe, body.seed)
+        if told is None:
+            return answer(m.ReasonsOf())
+        return answer(
+            m.ReasonsOf(reasons=explain(told.job, told.knows, told.schedule, told.seed, portion=body.portion))
+        )
+
     @api.post("/prospects", responses={200: m.Prospects})
     def post_prospects(body: m.Ask) -> Response:
         told = context.planned(body.recipe, body.seed)

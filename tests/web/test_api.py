@@ -47,6 +47,19 @@ ANYTHING = st.one_of(
 
 
 class Api(ApiTest):
+    def test_reasons_of_any_portion_and_of_none_that_is_not_there(self) -> None:
+        ask = {"recipe": PLAIN, "seed": "s"}
+        lead = self.send("POST", "/forecast", ask)["reasons"]
+        self.assertEqual(self.send("POST", "/reasons", ask | {"portion": "Base"})["reasons"], lead)
+        other = self.send("POST", "/reasons", ask | {"portion": "Bone"})["reasons"]
+        self.assertEqual(other["portion"], "Bone")
+        self.assertNotIn("e:moderate", [r["key"] for r in other["reasons"]], "it is not scented")
+        told = sum(r["minutes"] for r in other["reasons"])
+        self.assertAlmostEqual(told, other["here"] - other["usual"], delta=0.06)
+        self.assertEqual(
+            self.send("POST", "/reasons", ask | {"portion": "Nobody"}, 422)["errors"][0]["pointer"], "/portion"
+        )
+
     def test_a_pour_teaches_the_next_forecast(self) -> None:
         ask = {"recipe": PLAIN, "seed": "s"}
         first = self.send("POST", "/forecast", ask)["forecast"]

@@ -15,7 +15,7 @@ from ..recipe import Recipe
 from ..said import C, figure
 from ..schedule import Schedule
 from ..shelf import Shelf
-from ..values import Minutes, Share, Value
+from ..values import Fault, Minutes, RuleError, Share, Value
 from .job import Job, Knows, Usual
 
 LEAST = 0.25  # minutes; smaller reasons are told together
@@ -38,7 +38,8 @@ class Reason(Value):
 
 
 class Reasons(Value):
-    """The reasons add up to `here - usual` for the stage in the first scented portion (else the first)."""
+    """The reasons add up to `here - usual` for the stage in a portion; none asked for, in the first scented one (else
+    the first)."""
 
     stage: str
     portion: str
@@ -88,12 +89,19 @@ def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, fl
     return labels
 
 
-def explain(job: Job, knows: Knows, schedule: Schedule, seed: int, stage: int = 1) -> Reasons:
-    """Reasons for the time of a threshold (0 light, 1 medium …) against the usual batch poured the same way."""
+def explain(
+    job: Job, knows: Knows, schedule: Schedule, seed: int, stage: int = 1, portion: str | None = None
+) -> Reasons:
+    """Reasons for the time of a threshold (0 light, 1 medium …) in a portion, against the usual batch poured the same
+    way; RuleError where there is no such portion."""
     recipe, knowledge, trade, usual = job.recipe, knows.knowledge, knows.trade, knows.usual
     scent_pours = knows.scent_pours(recipe)
     portions = recipe.design.portions
     lead = next((i for i, lane in enumerate(schedule.lanes) if lane.added), 0)
+    if portion is not None:
+        lead = next((i for i, p in enumerate(portions) if p.name == portion), -1)
+        if lead < 0:
+            raise RuleError(Fault(pointer="/portion", message="This recipe has no such portion."))
     here = schedule.lanes[lead]
     # The same stirring and the same room: only what went in, and how warm, may differ.
     drift = usual.celsius - recipe.pour_celsius

@@ -30,7 +30,7 @@ def own_solid(fat: Fat, celsius: Celsius) -> Share:
     >>> [round(own_solid(shelf().fats["palm"], t), 2) for t in (18.0, 25.0, 45.0)]
     [0.3, 0.13, 0.0]
     """
-    points = fat.solid or _by_melting(fat)
+    points = tuple((p.celsius, p.share) for p in fat.solid) or _by_melting(fat)
     for (low, more), (high, less) in pairwise(points):
         if low <= celsius <= high:
             return more + (less - more) * (celsius - low) / (high - low)

@@ -29,6 +29,7 @@ from .shelf import (
     Possible,
     Ricing,
     Shelf,
+    SolidAt,
     Vessel,
 )
 from .techniques import ANY, Band, LookAct, Role, Technique, TechniqueId, TemplateStep, Wants, band_words

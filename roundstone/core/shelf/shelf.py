@@ -45,11 +45,18 @@ class Made(Value):
     keeps: int
 
 
+class SolidAt(Value):
+    """The share of a fat that is solid at so many °C."""
+
+    celsius: Celsius
+    share: Share
+
+
 class Fat(Value):
     """A fat, a wax or a free fatty acid.
 
     Saponification values in mg KOH/g, iodine values in g/100 g; `acids` in weight percent. It softens at `melts_from`
-    and is clear at `melts`; `solid` are (°C, share of it that is solid), rising in °C, where that is known.
+    and is clear at `melts`; `solid` is how much of it is, rising in °C, where that is known.
     `inci` is its name on a label, `soap` the stem of its soap's name there. `iodine` is stated where the acids do
     not tell it, as for waxes. One of the maker's own names its `kin`. An infusion is `made` here, and `tint` is
     how soap made with it looks.
@@ -66,7 +73,7 @@ class Fat(Value):
     iodine_high: float
     melts_from: Celsius | None
     melts: Celsius | None
-    solid: tuple[tuple[Celsius, Share], ...] = ()
+    solid: tuple[SolidAt, ...] = ()
     inci: str
     soap: str
     acids: dict[str, float]

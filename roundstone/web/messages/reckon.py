@@ -24,6 +24,10 @@ class Ask(Weigh):
     seed: str = Field(default="", max_length=80, description="keeps the dice of one recipe or pour the same")
 
 
+class AskOf(Ask):
+    portion: Name
+
+
 class UsePattern(BaseModel):
     """The recipe is poured in this pattern."""
 
@@ -73,6 +77,10 @@ class Weights(Message):
     label: Label | None = None
     supply: Supply | None = None
     ledger: Ledger | None = None
+
+
+class ReasonsOf(Message):
+    reasons: Reasons | None = None
 
 
 class RecipeForecast(Message):

@@ -901,6 +901,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reasons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Why one portion comes to medium when it does. */
+        post: operations["api_post_reasons_reasons_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -1891,6 +1908,18 @@ export interface components {
         };
         /** Ask */
         Ask: {
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Seed
+             * @description keeps the dice of one recipe or pour the same
+             * @default
+             */
+            seed: string;
+        };
+        /** AskOf */
+        AskOf: {
+            /** Portion */
+            portion: string;
             recipe: components["schemas"]["Recipe"];
             /**
              * Seed
@@ -3545,7 +3574,7 @@ export interface components {
          * @description A fat, a wax or a free fatty acid.
          *
          *     Saponification values in mg KOH/g, iodine values in g/100 g; `acids` in weight percent. It softens at `melts_from`
-         *     and is clear at `melts`; `solid` are (°C, share of it that is solid), rising in °C, where that is known.
+         *     and is clear at `melts`; `solid` is how much of it is, rising in °C, where that is known.
          *     `inci` is its name on a label, `soap` the stem of its soap's name there. `iodine` is stated where the acids do
          *     not tell it, as for waxes. One of the maker's own names its `kin`. An infusion is `made` here, and `tint` is
          *     how soap made with it looks.
@@ -3592,10 +3621,7 @@ export interface components {
              * Solid
              * @default []
              */
-            solid: [
-                number,
-                number
-            ][];
+            solid: components["schemas"]["SolidAt"][];
             /** Source */
             source: string;
             /** Sv */
@@ -7167,7 +7193,8 @@ export interface components {
         };
         /**
          * Reasons
-         * @description The reasons add up to `here - usual` for the stage in the first scented portion (else the first).
+         * @description The reasons add up to `here - usual` for the stage in a portion; none asked for, in the first scented one (else
+         *     the first).
          */
         Reasons: {
             /**
@@ -7193,6 +7220,11 @@ export interface components {
             usual: number;
             /** Usual Words */
             usual_words: string;
+        };
+        /** ReasonsOf */
+        ReasonsOf: {
+            /** @default null */
+            reasons: components["schemas"]["Reasons"] | null;
         };
         /**
          * Recalled
@@ -8467,6 +8499,22 @@ export interface components {
             minute: number;
             /** Seen */
             seen: components["schemas"]["Sight"][];
+        };
+        /**
+         * SolidAt
+         * @description The share of a fat that is solid at so many °C.
+         */
+        SolidAt: {
+            /**
+             * Celsius
+             * @description degrees Celsius
+             */
+            celsius: number;
+            /**
+             * Share
+             * @description a fraction, 0 to 1
+             */
+            share: number;
         };
         /**
          * Span
@@ -13575,6 +13623,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Prospects"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_reasons_reasons_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskOf"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReasonsOf"];
                 };
             };
             /** @description Not Found */

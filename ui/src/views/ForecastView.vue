@@ -5,13 +5,13 @@ import type { Forecast } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../ledger/useDraft'
 import Figure from '../fields/Figure.vue'
-import { inHundred, minutes, signed } from '../support/format'
+import { inHundred, minutes } from '../support/format'
 import Knobs from '../forecast/Knobs.vue'
 import Prospects from '../forecast/Prospects.vue'
+import Why from '../forecast/Why.vue'
 import WaterRule from '../ledger/WaterRule.vue'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 import { warmth } from '../support/quantity'
-import { fixed } from '../support/decimal'
 
 const draft = injectDraft()
 const { data: shelf } = useShelf()
@@ -20,8 +20,6 @@ const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.rec
 const forecast = computed(() => draft.foretold.value?.forecast ?? null)
 const schools = computed(() => draft.foretold.value?.schools ?? [])
 const reasons = computed(() => draft.foretold.value?.reasons ?? null)
-const widest = computed(() => Math.max(1, ...(reasons.value?.reasons ?? []).map((r) => Math.abs(r.minutes))))
-const bar = (m: number) => (Math.abs(m) / widest.value) * 50
 
 const earliest = computed(() => {
   const lanes = forecast.value?.lanes ?? []
@@ -63,42 +61,7 @@ const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?
 
   <div class="mt-4 grid gap-x-10 gap-y-6 pb-8 lg:grid-cols-[1.15fr_1fr]">
     <div class="flex flex-col gap-6">
-      <section v-if="reasons" aria-labelledby="why">
-        <h2 id="why" class="pb-1.5 text-lg font-bold">
-          Why medium trace comes at about {{ minutes(reasons.here) }} min in {{ reasons.portion }}
-          <span class="font-normal text-quiet">
-            instead of {{ minutes(reasons.usual) }} in {{ reasons.usual_words }}
-          </span>
-        </h2>
-        <p v-if="!reasons.reasons.length" class="note">Nothing sets this batter apart from it.</p>
-        <ol>
-          <li
-            v-for="r in reasons.reasons"
-            :key="r.key"
-            class="row grid grid-cols-[minmax(0,1fr)_8rem_auto] items-center gap-x-4 sm:grid-cols-[minmax(0,11rem)_minmax(6rem,1fr)_auto] xl:grid-cols-[minmax(0,11rem)_minmax(6rem,1fr)_auto_8.5rem]"
-          >
-            <span class="truncate" :title="r.label">{{ r.label }}</span>
-            <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
-              <rect
-                :x="r.minutes < 0 ? 50 - bar(r.minutes) : 50"
-                y="1"
-                :width="bar(r.minutes)"
-                height="10"
-                :fill="r.minutes < 0 ? '#a3690f' : '#2f716e'"
-              />
-              <line x1="50" x2="50" y1="0" y2="12" stroke="#53626a" stroke-width=".4" />
-            </svg>
-            <span class="fig whitespace-nowrap">
-              <b>{{ signed(r.minutes) }}</b> <span class="unit">±{{ fixed(r.spread, 1) }} min</span>
-            </span>
-            <span class="note max-xl:hidden">{{ r.basis }}</span>
-          </li>
-        </ol>
-        <p class="note pt-2">
-          Together {{ signed(reasons.here - reasons.usual) }} min, give or take
-          {{ fixed(reasons.spread, 1) }}.
-        </p>
-      </section>
+      <Why v-if="reasons" :lead="reasons" />
     </div>
 
     <div class="flex flex-col gap-6">
