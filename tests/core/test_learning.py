@@ -28,7 +28,7 @@ from roundstone.core.batter import (
 )
 from roundstone.core.forecast import Job, project
 from roundstone.core.logbook import Past, fragrance_file, learn, read, unpacked
-from roundstone.core.logbook.learn import DRIFT_SD, _drifting, _now
+from roundstone.core.logbook.drift import DRIFT_SD, drifting, paced_now
 from roundstone.core.pour import Ended, Event, Look, replay
 from roundstone.core.recipe import Recipe, Scent
 from roundstone.core.schedule import Schedule, build_schedule, windows
@@ -260,10 +260,10 @@ class FromTheLog(unittest.TestCase):
         """Paces of chunks seen through noise: the coefficients' algebra against Kalman's filter, step by step."""
         seen_at, noise = np.array([0.1, 0.25, 0.2, 0.4]), 0.05**2
         known = replace(TRADE, mean=TRADE.mean.copy(), cov=1e-12 * np.eye(len(TRADE.mean)))
-        mean, cov = _drifting(known, len(seen_at) + 1)
+        mean, cov = drifting(known, len(seen_at) + 1)
         h = np.eye(len(mean))[len(known.names) :]
         gain = cov @ h.T @ np.linalg.inv(h @ cov @ h.T + noise * np.eye(len(seen_at)))
-        found = _now(known, mean + gain @ (seen_at - h @ mean), cov - gain @ h @ cov)
+        found = paced_now(known, mean + gain @ (seen_at - h @ mean), cov - gain @ h @ cov)
         level, spread = 0.0, 0.0
         for x in seen_at:
             spread += DRIFT_SD**2

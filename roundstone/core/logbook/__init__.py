@@ -8,7 +8,7 @@ from .colours import ColourFile, colour_files, colour_name, moment_at
 from .differ import PourDifference, differ
 from .files import FragranceFile, fragrance_file
 from .hands import learn_hands
-from .learn import LEAST_POURS, fit, learn, tune
+from .learn import fit, learn
 from .notes import Recalled, recalled, subjects
 from .past import Logged, Past, laid_out
 from .record import Record, read
@@ -16,4 +16,5 @@ from .scorecard import Judged, ScoreCard, drift_of, inside, judge, luck_of, mean
 from .standins import StandIn, fragrances_left, stand_ins
 from .strip import Foretold, SeenStrip, foretell, seen_strip
 from .taught import Taught, unpacked
+from .tune import LEAST_POURS, tune
 from .verdicts import Verdicts, learn_verdicts

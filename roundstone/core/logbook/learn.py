@@ -5,11 +5,10 @@ and effect. Pours are taken in chunks; inside a chunk only the columns that occu
 batch and portion effects are eliminated by a Schur complement, so the cost grows with pours, not with the shelf.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from math import gamma, log
-from typing import Any
 
 import numpy as np
 
@@ -20,7 +19,6 @@ from ..batter import (
     Knowledge,
     Lane,
     Looks,
-    Noise,
     Term,
     batch_sd,
     climb,
@@ -30,6 +28,7 @@ from ..batter import (
     scent_columns,
 )
 from ..schedule import Schedule
+from .drift import drifting, paced_now
 
 CHUNK = 15  # pours laid out together: fewer wastes calls, more wastes zeros
 # Effects have heavy tails, so that one absurd pour does not bend what all others taught: Student's t with so many
@@ -37,11 +36,10 @@ CHUNK = 15  # pours laid out together: fewer wastes calls, more wastes zeros
 TAILS = 4.0
 SCALED = (1.5332063 / 1.2815516) ** 2  # its 90 % point over the normal's, squared
 T_OVER_NORMAL = log(gamma((TAILS + 1) / 2) / gamma(TAILS / 2)) + 0.5 * log(2 * SCALED / TAILS)  # ln of their heights
-# Fats, room and hand drift: a chunk of pours has the pace of the one before, give or take so much [C].
-DRIFT_SD = 0.06
 SILENT = 0.8  # chance that who is pouring and taps nothing looked all the same [C]
 ROUNDS, CALM_ROUNDS = 7, 4  # of a fit, and those in which a batch's luck is normal [C]
-ENOUGH_MEANWHILE = 1e-3  # as below, in all rounds but the last
+AS_STRETCHED = 1e-3  # of a prior's sd: stretched by no more than that anew, it is as it was [C]
+ENOUGH_MEANWHILE = 1e-3  # as below, before the last climb
 ENOUGH = 1e-5  # promised gain in log posterior below which Newton stops: three thousandths of the beliefs' own sd [C]
 
 
@@ -187,36 +185,13 @@ def fit(prior_knowledge: Knowledge, schedules: Mapping[str, Schedule], start: Fi
 
     Pours without a single look teach nothing and are passed over.
     """
-    return _solve(prior_knowledge, _lay_out(prior_knowledge, schedules), start)
+    return solve(prior_knowledge, lay_out(prior_knowledge, schedules), start)
 
 
-def _lay_out(knowledge: Knowledge, schedules: Mapping[str, Schedule]) -> list[_Chunk]:
+def lay_out(knowledge: Knowledge, schedules: Mapping[str, Schedule]) -> list[_Chunk]:
+    """Pours that say anything, a few at a time; nothing of the noise is in it."""
     told = [(pour, c) for pour, c in schedules.items() if c.terms]
     return [_chunk(told[i : i + CHUNK], knowledge, i // CHUNK) for i in range(0, len(told), CHUNK)]
-
-
-def _drifting(knowledge: Knowledge, chunks: int) -> tuple[Array, Array]:
-    """Prior mean and covariance of the coefficients, and behind them of the pace of every chunk of pours but the first:
-    a random walk."""
-    n, paces = len(knowledge.names), max(chunks - 1, 0)
-    steps = np.arange(1, paces + 1)
-    cov = np.zeros((n + paces, n + paces))
-    cov[:n, :n] = knowledge.cov
-    cov[n:, n:] = DRIFT_SD**2 * np.minimum(steps[:, None], steps)
-    return np.append(knowledge.mean, np.zeros(paces)), cov
-
-
-def _now(knowledge: Knowledge, theta: Array, cov: Array) -> Knowledge:
-    """What is believed of the next pour: at a pace so much faster all stages come at ages so much smaller."""
-    n = len(knowledge.names)
-    turn = np.eye(n, len(theta))
-    thresholds = [knowledge.column[c] for c in THRESHOLD_COLUMNS]
-    if len(theta) > n:
-        turn[thresholds, -1] = -1.0
-    mean, cov = turn @ theta, turn @ cov @ turn.T
-    if len(theta) > n:
-        cov[np.ix_(thresholds, thresholds)] += DRIFT_SD**2  # one more step of the walk
-    return replace(knowledge, mean=mean, cov=(cov + cov.T) / 2)
 
 
 @dataclass(frozen=True)
@@ -271,44 +246,65 @@ class _Slope:
 
 
 def _climbed(
-    mean: Array, cov: Array, chunks: Sequence[_Chunk], theta: Array, scents: Array, stretched: Array | None
+    mean: Array,
+    cov: Array,
+    chunks: Sequence[_Chunk],
+    theta: Array,
+    scents: Array,
+    begun: Array | None,
 ) -> tuple[_Slope, Array]:
     """The mode of all pours, and by how much the prior sd of each coefficient was stretched to reach it.
 
     What fragrances do has heavy tails too: a normal prior, stretched by how far the mode strays from it, and climbed
     anew (the t as a scale mixture of normals: Lange, Little & Taylor, JASA 84 (1989) 881). They are asked before a
     batch may stray: of two that explain as much, what was done is blamed before luck. The first rounds are of normals
-    alone, so that where it started does not matter. A blend, or another bottle, strays with its kin. `stretched` is an
-    answer already known.
+    alone, so that where it started does not matter; they are left out where the stretching has `begun`, from an answer
+    to nearly the same pours. A blend, or another bottle, strays with its kin.
     """
     from scipy.sparse.csgraph import connected_components  # slow to import
 
     effects: Sequence[Array] = [c.effects for c in chunks]
-    prior_mean, sd, times = mean[scents], np.sqrt(np.diag(cov)[scents]), np.ones(len(mean))
+    prior_mean, sd = mean[scents], np.sqrt(np.diag(cov)[scents])
     kin = connected_components(cov[np.ix_(scents, scents)] != 0, directed=False)[1]
-    if stretched is not None:
-        found = climb(_Slope(mean, _stretched(cov, stretched), chunks, theta, effects), ENOUGH)
-        return found, stretched
-    for n in range(ROUNDS):
-        if n:
-            strayed = np.zeros(len(scents))
-            np.maximum.at(strayed, kin, SCALED * ((theta[scents] - prior_mean) / sd) ** 2)
-            times[scents] = np.sqrt(np.maximum((TAILS + strayed[kin]) / (SCALED * (TAILS + 1)), 1.0))
-        slope = _Slope(mean, _stretched(cov, times), chunks, theta, effects, tails=n >= CALM_ROUNDS)
-        found = climb(slope, ENOUGH if n == ROUNDS - 1 else ENOUGH_MEANWHILE)
-        theta, effects = found.theta, found.effects
-    return found, times
+    times = np.ones(len(mean)) if begun is None else begun
+    found = None
+    for tails, rounds in ((False, CALM_ROUNDS), (True, ROUNDS - CALM_ROUNDS)):
+        if not tails and begun is not None:
+            continue
+        for n in range(rounds):
+            was, times = times, times.copy()
+            if found is not None:
+                strayed = np.zeros(len(scents))
+                np.maximum.at(strayed, kin, SCALED * ((theta[scents] - prior_mean) / sd) ** 2)
+                times[scents] = np.sqrt(np.maximum((TAILS + strayed[kin]) / (SCALED * (TAILS + 1)), 1.0))
+            if n and float(np.max(np.abs(times - was))) < AS_STRETCHED:
+                break
+            found = climb(_Slope(mean, _precision_of(cov, times), chunks, theta, effects, tails), ENOUGH_MEANWHILE)
+            theta, effects = found.theta, found.effects
+    assert found is not None
+    return climb(found, ENOUGH), times
 
 
-def _stretched(cov: Array, times: Array) -> Array:
+def _precision_of(cov: Array, times: Array) -> Array:
     """Precision of a prior whose sds are so many times as wide."""
     return np.asarray(np.linalg.inv(times[:, None] * cov * times))
 
 
-def _solve(
+def _begun(knowledge: Knowledge, start: Fit | None, size: int) -> Array | None:
+    """By how much each prior was stretched in an earlier answer; nothing is stretched of what is new since."""
+    if start is None or start.stretched is None:
+        return None
+    out = np.ones(size)
+    before = dict(zip(start.knowledge.names, start.stretched, strict=False))
+    out[: len(knowledge.names)] = [before.get(n, 1.0) for n in knowledge.names]
+    return out
+
+
+def solve(
     prior_knowledge: Knowledge, chunks: Sequence[_Chunk], start: Fit | None, stretched: Array | None = None
 ) -> Fit:
-    mean, cov = _drifting(prior_knowledge, len(chunks))
+    """The mode of all pours, and what is believed about it; by a prior `stretched` already, where that is known."""
+    mean, cov = drifting(prior_knowledge, len(chunks))
     theta = mean.copy()
     if start is not None:
         shared = [n for n in start.knowledge.names if n in prior_knowledge.column]
@@ -320,13 +316,16 @@ def _solve(
         for chunk in chunks:
             chunk.effects = np.array([start.effects.get(n, 0.0) for n in chunk.names])
 
-    scents = np.array([i for n, i in prior_knowledge.column.items() if n.startswith(("e:", "J:"))], dtype=int)
-    found, stretched = _climbed(mean, cov, chunks, theta, scents, stretched)
+    if stretched is not None:
+        found = climb(_Slope(mean, _precision_of(cov, stretched), chunks, theta, [c.effects for c in chunks]), ENOUGH)
+    else:
+        scents = np.array([i for n, i in prior_knowledge.column.items() if n.startswith(("e:", "J:"))], dtype=int)
+        found, stretched = _climbed(mean, cov, chunks, theta, scents, _begun(prior_knowledge, start, len(mean)))
     information, parts, precision = found.information, found.parts, found.precision
 
     pours = len({pour for c in chunks for pour, _ in c.names})
     spread = np.linalg.inv(information)
-    knowledge = doubted(replace(_now(prior_knowledge, found.theta, spread), pours=pours))
+    knowledge = doubted(replace(paced_now(prior_knowledge, found.theta, spread), pours=pours))
     effects = {n: float(u) for c, p in zip(chunks, parts, strict=True) for n, u in zip(c.names, p.effects, strict=True)}
     # Integrating a Gaussian out leaves half the log of prior precision over posterior information.
     evidence = found.value + 0.5 * (np.linalg.slogdet(precision)[1] - np.linalg.slogdet(information)[1])
@@ -335,43 +334,3 @@ def _solve(
     paces = tuple(found.theta[len(prior_knowledge.names) :].tolist())
     pace_sd = float(np.sqrt(spread[-1, -1])) if paces else 0.0
     return Fit(knowledge, effects, float(evidence), paces, pace_sd, stretched)
-
-
-LEAST_POURS = 20  # to tune the noise from
-TUNING_SD = 0.2  # prior of ln σ about the trade's, for each of the three [C]
-TUNING_STEPS = 45
-
-
-def tune(
-    prior_knowledge: Knowledge, schedules: Mapping[str, Schedule], progress: Callable[[float], None] | None = None
-) -> Noise:
-    """The noise with the highest evidence: a batch's, a portion's and a common scale of the thresholds'.
-
-    `progress` is told the share of steps done. With fewer than LEAST_POURS pours the trade's noise stands.
-    """
-    from scipy.optimize import minimize  # slow to import
-
-    trade = Noise()
-    chunks = _lay_out(prior_knowledge, schedules)
-    pours = len({pour for c in chunks for pour, _ in c.names})
-    if pours < LEAST_POURS:
-        return trade
-    start = _solve(prior_knowledge, chunks, None)
-    done = 0
-
-    def noise(x: Array) -> Noise:
-        batch, portion, scale = (float(np.exp(np.clip(v, -1.5, 1.5))) for v in x)
-        return Noise(trade.batch * batch, trade.portion * portion, tuple(s * scale for s in trade.stages))
-
-    def loss(x: Array) -> float:
-        nonlocal done
-        done += 1
-        if progress is not None:
-            progress(min(done / TUNING_STEPS, 1.0))
-        knowledge = replace(prior_knowledge, noise=noise(x))
-        found = _solve(knowledge, [c.with_noise(knowledge) for c in chunks], start, start.stretched)
-        return -found.evidence + 0.5 * float(np.sum(np.square(x))) / TUNING_SD**2
-
-    simplex = np.vstack([np.zeros(3), 0.25 * np.eye(3)])
-    options: Any = {"maxfev": TUNING_STEPS, "initial_simplex": simplex, "xatol": 0.02, "fatol": 0.02}
-    return noise(minimize(loss, np.zeros(3), method="Nelder-Mead", options=options).x)

@@ -30,10 +30,11 @@ from ..batter import (
 from ..said import MONTHS, figure
 from ..shelf import Claim, Shelf
 from ..values import Share, Value
-from .learn import LEAST_POURS as FIRST_TUNING
-from .learn import Fit, fit, tune
+from .learn import Fit, fit
 from .past import Logged
 from .record import Record
+from .tune import LEAST_POURS as FIRST_TUNING
+from .tune import tune
 
 LEAST_POURS = 8  # before which a score card says little [chosen]
 EVERY = 5  # pours between refits once there are many; a refit for each would be slow and hardly differ
