@@ -56,6 +56,12 @@ class CommonPractice(unittest.TestCase):
         within = stats.norm.cdf(np.log(0.25 / (median * prior.BLENDING_SHARE)) / sd)
         self.assertAlmostEqual(within, 0.82, delta=0.03)
 
+    def test_no_pot_is_an_emulsion_before_the_stick_has_been_round(self) -> None:
+        """However hot: some ten seconds at 65 °C, as at 50; longer the cooler it is."""
+        minutes = [emulsion_minutes(TRADE, weighed(recipe()), float(c))[0] for c in (22, 32, 50, 65)]
+        self.assertEqual(minutes, sorted(minutes, reverse=True))
+        self.assertTrue(0.15 < minutes[-1] < 0.3 < minutes[1] < 1.5, minutes)
+
     def test_minutes_to_medium_by_claim(self) -> None:
         for claim, (low, mid, high) in {
             "none": (4.1, 10.6, 25),

@@ -75,7 +75,8 @@ class Scores(unittest.TestCase):
         self.assertAlmostEqual(float(lucks.mean() / means.std()), 1, delta=0.08)
         message = card(9, 3).message
         self.assertRegex(
-            message, r"Over 9 pours .* times \(\S+ to \S+, give or take luck\) that of the suppliers' claims"
+            message,
+            r"closer than the rule of thumb in \d of 9 pours\. .* times \(\S+ to \S+, give or take luck\) that of the suppliers' claims",
         )
 
     @statistics

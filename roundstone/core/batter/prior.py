@@ -32,6 +32,7 @@ TEMPERATURE, TEMPERATURE_SD = log(2.0), 0.15  # ln-rate per 10 °C above 37: "do
 STATED_CELSIUS_SD, MEASURED_CELSIUS_SD = 4.0, 1.0  # [C]
 
 EMULSION_WORK = 4.5  # reference minutes of blending that make an emulsion [C]
+LEAST_EMULSION = 0.2  # minutes: until the stick is down and the pot has been round once, however hot it is [C]
 EMULSION_WORK_SD = 0.25  # of its logarithm [C]
 BLENDING_SHARE = 0.5  # of the time before emulsion the stick runs, the rest it is stirred and looked at [C]
 BLEND_SD = 0.12  # at 3 % of fats: how far a blend may be from what its parts make together [C]

@@ -300,7 +300,8 @@ def _says(judged: Sequence[Sequence[Judged]]) -> str:
         if off < 0
         else "more often than it should"
     )
+    closer = sum(sum(j.clock - j.rule for j in pour) > 0 for pour in judged)
     return (
-        f"Over {pours} pours the clock gave what was seen {rule} the chance that the rule of thumb gave it, and "
-        f"{claims} that of the suppliers' claims alone. The 80 % span held {100 * held:.0f} % of the time, {why}."
+        f"Forecasts were closer than the rule of thumb in {closer} of {pours} pours. The clock gave what was seen "
+        f"{rule} the chance that the rule of thumb gave it, and {claims} that of the suppliers' claims alone. The 80 % span held {100 * held:.0f} % of the time, {why}."
     )

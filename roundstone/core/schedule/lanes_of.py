@@ -33,7 +33,7 @@ def emulsion_minutes(knowledge: Knowledge, sheet: Sheet, celsius: float) -> tupl
     mean, cov = knowledge.part(names)
     eta = sum(r * m for r, m in zip(row, mean, strict=True))
     sd = (prior.EMULSION_WORK_SD**2 + cov[-1, -1] + knowledge.noise.batch**2) ** 0.5
-    return prior.EMULSION_WORK / exp(eta) / prior.BLENDING_SHARE, float(sd)
+    return max(prior.EMULSION_WORK / exp(eta) / prior.BLENDING_SHARE, prior.LEAST_EMULSION), float(sd)
 
 
 def temperature(
