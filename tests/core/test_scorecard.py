@@ -76,7 +76,8 @@ class Scores(unittest.TestCase):
         message = card(9, 3).message
         self.assertRegex(
             message,
-            r"closer than the rule of thumb in \d of 9 pours\. .* times \(\S+ to \S+, give or take luck\) that of the suppliers' claims",
+            r"closer than the rule of thumb in \d of 9 pours\. .* times \(\S+ to \S+, give or take luck\) that of the "
+            r"suppliers' claims",
         )
 
     @statistics

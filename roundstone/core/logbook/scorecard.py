@@ -303,5 +303,6 @@ def _says(judged: Sequence[Sequence[Judged]]) -> str:
     closer = sum(sum(j.clock - j.rule for j in pour) > 0 for pour in judged)
     return (
         f"Forecasts were closer than the rule of thumb in {closer} of {pours} pours. The clock gave what was seen "
-        f"{rule} the chance that the rule of thumb gave it, and {claims} that of the suppliers' claims alone. The 80 % span held {100 * held:.0f} % of the time, {why}."
+        f"{rule} the chance that the rule of thumb gave it, and {claims} that of the suppliers' claims alone. "
+        f"The 80 % span held {100 * held:.0f} % of the time, {why}."
     )
