@@ -52,6 +52,30 @@ class Amounts:
         """Of that, what comes on top of the recipe's water."""
         return 0.0 if self.recipe.count_carriers else self.wetting
 
+    @cached_property
+    def undosed(self) -> dict[str, float]:
+        """The covariates of the batter clock without any dose (see `factors`): acid shares as fractions, and what the
+        liquids bring, in g/kg fats."""
+
+        def acids(*names: str) -> float:
+            return sum(m * f.acid_share(*names) for m, f in self.rows)
+
+        liquids = self.liquids
+        return {
+            "lauric": acids("12:0", "14:0"),
+            "palmitic": acids("16:0", "18:0"),
+            "ricinoleic": acids("ricinoleic"),
+            "linoleic": acids("18:2", "18:3"),
+            "lye": self.concentration,
+            "superfat": self.recipe.superfat,
+            "sugar": 1000 * sum(g * q.sugars for g, q in liquids if q.kind != "milk"),
+            "milk": 1000 * sum(g * (q.solids - q.fat) for g, q in liquids if q.kind == "milk"),
+            "clay": 0.0,
+            "lactate": 0.0,
+            "salt": 1000 * sum(g * q.salt for g, q in liquids),
+            "ethanol": 1000 * sum(g * q.alcohol for g, q in liquids),
+        }
+
     def oils(self, shelf: Shelf) -> list[tuple[Grams, Fat]]:
         """Oils that powders are dispersed in."""
         return _oils(self.doses, shelf)

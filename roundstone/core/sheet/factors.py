@@ -29,25 +29,7 @@ def portion_factors(of: Amounts, name: str = "", share: float = 1.0) -> dict[str
 
 def _factors(of: Amounts, doses: Iterable[tuple[Dosed, float]]) -> dict[str, float]:
     """With these doses, each so many times."""
-    liquids = of.liquids
-
-    def acids(*names: str) -> float:
-        return sum(m * f.acid_share(*names) for m, f in of.rows)
-
-    factors = {
-        "lauric": acids("12:0", "14:0"),
-        "palmitic": acids("16:0", "18:0"),
-        "ricinoleic": acids("ricinoleic"),
-        "linoleic": acids("18:2", "18:3"),
-        "lye": of.concentration,
-        "superfat": of.recipe.superfat,
-        "sugar": 1000 * sum(g * q.sugars for g, q in liquids if q.kind != "milk"),
-        "milk": 1000 * sum(g * (q.solids - q.fat) for g, q in liquids if q.kind == "milk"),
-        "clay": 0.0,
-        "lactate": 0.0,
-        "salt": 1000 * sum(g * q.salt for g, q in liquids),
-        "ethanol": 1000 * sum(g * q.alcohol for g, q in liquids),
-    }
+    factors = dict(of.undosed)
     for d, times in doses:
         if d.additive.factor:
             fat = d.additive.fat if d.additive.factor == "milk" else 0.0
