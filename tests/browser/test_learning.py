@@ -45,7 +45,7 @@ class Learning(RealBrowser):
         page = self.page
         self.open("/pours")
         page.get_by_role("link", name="How good were the forecasts?").click()
-        expect(page.get_by_text(re.compile(r"Over 26 pours"))).to_be_visible(timeout=20_000)
+        expect(page.get_by_text(re.compile(r"in \d+ of 26 pours"))).to_be_visible(timeout=20_000)
         expect(page.get_by_text(re.compile("Tuned from 26 pours"))).to_be_visible(timeout=20_000)
         self.accessible("Score card")
         self.open("/pours")
