@@ -19,12 +19,14 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         draft = workshop.recipe(pour.recipe_id)
         told = context.planned(draft.recipe, pour.recipe_id)
         found = list(offers(told)) if told is not None and pour.ended else []
-        return answer(m.Offers(recipe_id=pour.recipe_id, offers=found, fresh=context.learned.taught().fresh))
+        fresh = context.learned.taught().fresh
+        return answer(m.Offers(recipe_id=draft.id, revision=draft.revision, offers=found, fresh=fresh))
 
     @api.post("/pours/<pour_id>/offers", responses={200: m.TakenUp})
     def post_offer(path: m.PourPath, body: m.TakeOffer) -> Response:
-        """Make the recipe so: the next version that is poured has it. What it was before comes back with the answer."""
+        """Make the recipe so: the next version that is poured has it. What it was before comes back with the answer;
+        tapped twice, or after another hand changed the recipe, it is refused."""
         draft = workshop.recipe(workshop.pour(path.pour_id).recipe_id)
         changed = pulled(draft.recipe, workshop.shelf(), body.key)
-        revision = workshop.save_draft(draft.id, changed, draft.revision, context.now())
+        revision = workshop.save_draft(draft.id, changed, body.revision, context.now())
         return answer(m.TakenUp(id=draft.id, revision=revision, before=draft.recipe))

@@ -184,8 +184,9 @@ class Situations(ApiTest):
         offer = told["offers"][0]
         self.assertGreater(offer["then"], drawn["forecast"]["outlook"]["drawn"])
         self.assertRegex(offer["message"], r"as drawn \d+ in 100, not \d+")
-        self.send("POST", path, {"key": "nothing of the kind"}, 422)
-        taken = self.send("POST", path, {"key": offer["key"]})
+        self.send("POST", path, {"key": "nothing of the kind", "revision": told["revision"]}, 422)
+        taken = self.send("POST", path, {"key": offer["key"], "revision": told["revision"]})
+        self.send("POST", path, {"key": "less", "revision": told["revision"]}, 409)  # offered for what it was before
         after = self.send("GET", f"/recipes/{told['recipe_id']}")
         self.assertNotEqual(after["recipe"], before["recipe"])
         then = self.send("POST", "/forecast", {"recipe": after["recipe"], "seed": told["recipe_id"]})

@@ -31,15 +31,20 @@ from .common import AfterAll, InOneMould, LoggedEvent, Message, OpenDoubt, Page,
 
 
 class Offers(Message):
-    """What the recipe of a pour could be next time; `fresh` when this pour is learned from already."""
+    """What the recipe of a pour could be next time, as it stands at this `revision`; `fresh` when this pour is learned
+    from already."""
 
     recipe_id: str
+    revision: int
     offers: list[Offer]
     fresh: bool
 
 
 class TakeOffer(Message):
+    """`revision` is that of the recipe it was offered for."""
+
     key: str
+    revision: int
 
 
 class TakenUp(Message):

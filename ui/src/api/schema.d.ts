@@ -698,7 +698,10 @@ export interface paths {
         /** Offers for the recipe as it stands now, by all that was learned. Slower than a forecast. */
         get: operations["api_get_offers_pours__pour_id__offers_get"];
         put?: never;
-        /** Make the recipe so: the next version that is poured has it. What it was before comes back with the answer. */
+        /**
+         * Make the recipe so: the next version that is poured has it. What it was before comes back with the answer;
+         * @description tapped twice, or after another hand changed the recipe, it is refused.
+         */
         post: operations["api_post_offer_pours__pour_id__offers_post"];
         delete?: never;
         options?: never;
@@ -5987,7 +5990,8 @@ export interface components {
         };
         /**
          * Offers
-         * @description What the recipe of a pour could be next time; `fresh` when this pour is learned from already.
+         * @description What the recipe of a pour could be next time, as it stands at this `revision`; `fresh` when this pour is learned
+         *     from already.
          */
         Offers: {
             /** Fresh */
@@ -5996,6 +6000,8 @@ export interface components {
             offers: components["schemas"]["Offer"][];
             /** Recipe Id */
             recipe_id: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * OpenDoubt
@@ -9224,10 +9230,15 @@ export interface components {
             /** Tint */
             tint: string;
         };
-        /** TakeOffer */
+        /**
+         * TakeOffer
+         * @description `revision` is that of the recipe it was offered for.
+         */
         TakeOffer: {
             /** Key */
             key: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * TakePortion

@@ -20,7 +20,7 @@ const pull = useMutation({
     take(
       api.POST('/api/pours/{pour_id}/offers', {
         params: { path: { pour_id: props.pour } },
-        body: { key: offer.key },
+        body: { key: offer.key, revision: asked.data.value?.revision ?? 0 },
       }),
     ),
   onSuccess: (answer, offer) => {

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take, type Recipe, type Schemas } from '../api/client'
 import { injectDraft } from '../ledger/useDraft'
+import SignedMinutes from '../support/SignedMinutes.vue'
 import { fixed } from '../support/decimal'
 import { minutes, signed } from '../support/format'
 
@@ -31,7 +32,6 @@ const asked = useQuery({
 })
 const reasons = computed(() => (other.value && asked.data.value?.reasons) || props.lead)
 const widest = computed(() => Math.max(1, ...reasons.value.reasons.map((r) => Math.abs(r.minutes))))
-const bar = (m: number) => (Math.abs(m) / widest.value) * 50
 </script>
 
 <template>
@@ -63,16 +63,7 @@ const bar = (m: number) => (Math.abs(m) / widest.value) * 50
         class="row grid grid-cols-[minmax(0,1fr)_8rem_auto] items-center gap-x-4 sm:grid-cols-[minmax(0,11rem)_minmax(6rem,1fr)_auto] xl:grid-cols-[minmax(0,11rem)_minmax(6rem,1fr)_auto_8.5rem]"
       >
         <span class="truncate" :title="r.label">{{ r.label }}</span>
-        <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
-          <rect
-            :x="r.minutes < 0 ? 50 - bar(r.minutes) : 50"
-            y="1"
-            :width="bar(r.minutes)"
-            height="10"
-            :fill="r.minutes < 0 ? '#a3690f' : '#2f716e'"
-          />
-          <line x1="50" x2="50" y1="0" y2="12" stroke="#53626a" stroke-width=".4" />
-        </svg>
+        <SignedMinutes :minutes="r.minutes" :widest="widest" />
         <span class="fig whitespace-nowrap">
           <b>{{ signed(r.minutes) }}</b> <span class="unit">±{{ fixed(r.spread, 1) }} min</span>
         </span>

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take } from '../api/client'
 import { day, minutes, signed } from '../support/format'
+import SignedMinutes from '../support/SignedMinutes.vue'
 import { fixed } from '../support/decimal'
 
 const route = useRoute()
@@ -29,7 +30,6 @@ function later(seen: number | null, modelled: number) {
   if (Math.abs(m) < 0.1) return `as soon${known} as`
   return `about ${minutes(Math.abs(m))} min ${m < 0 ? 'sooner' : 'later'}${known} than`
 }
-const bar = (m: number) => (Math.abs(m) / widest.value) * 50
 </script>
 
 <template>
@@ -66,16 +66,7 @@ const bar = (m: number) => (Math.abs(m) / widest.value) * 50
               class="row grid grid-cols-[minmax(0,1fr)_7rem_auto] items-center gap-x-4"
             >
               <span class="truncate" :title="d.label">{{ d.label }}</span>
-              <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
-                <rect
-                  :x="d.minutes < 0 ? 50 - bar(d.minutes) : 50"
-                  y="1"
-                  :width="bar(d.minutes)"
-                  height="10"
-                  :fill="d.minutes < 0 ? '#a3690f' : '#2f716e'"
-                />
-                <line x1="50" x2="50" y1="0" y2="12" stroke="#53626a" stroke-width=".4" />
-              </svg>
+              <SignedMinutes :minutes="d.minutes" :widest="widest" />
               <span class="fig whitespace-nowrap">
                 <b>{{ signed(d.minutes) }}</b> <span class="unit">±{{ fixed(d.spread, 1) }} min</span>
               </span>
