@@ -242,6 +242,13 @@ class RealBrowser(unittest.TestCase):
         self.page.get_by_role("button", name="Start the pour").click()
         self.page.get_by_role("button", name="Lye meets fats").click()
 
+    def pick(self, name: str, typed: str, option: str | re.Pattern[str]) -> None:
+        """Find one in a list by typing. The list gives the focus back a frame later: no field is typed in before."""
+        self.page.get_by_role("combobox", name=name).fill(typed)
+        self.page.get_by_role("option", name=option).first.click()
+        expect(self.page.locator("[role=listbox]")).to_have_count(0)
+        self.page.evaluate("new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
+
     def answer(self, words: str) -> None:
         """Answer the first question that stands open."""
         self.page.locator("[data-test=to-answer]").click()

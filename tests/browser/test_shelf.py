@@ -46,8 +46,7 @@ class Shelf(RealBrowser):
 
         # Its note comes back where it is used.
         self.open(f"/recipes/{HOPPER}")
-        page.get_by_role("combobox", name="Add a fragrance or colourant").fill("bottle 2")
-        page.get_by_role("option", name=re.compile("bottle 2")).click()
+        self.pick("Add a fragrance or colourant", "bottle 2", re.compile("bottle 2"))
         expect(page.get_by_text("smells of carrots when hot")).to_be_visible()
 
     def test_a_liquid_of_ones_own_is_weighed(self) -> None:
@@ -65,8 +64,7 @@ class Shelf(RealBrowser):
         page.get_by_role("button", name="Put it on the shelf").click()
         expect(page.get_by_text("in 100 g: 96 g water")).to_be_visible()
         self.open(f"/recipes/{HOPPER}")
-        page.get_by_role("combobox", name="Add a milk, tea, sugar, acid or salt").fill("hazelnut dr")
-        page.get_by_role("option", name=re.compile("Hazelnut drink")).click()
+        self.pick("Add a milk, tea, sugar, acid or salt", "hazelnut dr", re.compile("Hazelnut drink"))
         expect(page.get_by_label("Hazelnut drink, percent of all liquid")).to_have_value("50")
         page.get_by_text("label draft").click()
         expect(page.get_by_text(re.compile("^Went in .*Hazelnut drink"))).to_be_visible()
@@ -106,8 +104,7 @@ class Shelf(RealBrowser):
     def test_two_scents_become_a_blend_and_a_premix_is_made_here(self) -> None:
         page = self.page
         self.open(f"/recipes/{HOPPER}")
-        page.get_by_role("combobox", name="Add a fragrance or colourant").fill("plum")
-        page.get_by_role("option", name=re.compile("Plum stone")).click()
+        self.pick("Add a fragrance or colourant", "plum", re.compile("Plum stone"))
         page.get_by_role("button", name="keep these as one blend").click()
         page.get_by_label("Name of the blend").fill("Oat and plum")
         page.get_by_role("button", name="Keep the blend").click()
@@ -126,9 +123,7 @@ class Shelf(RealBrowser):
         page.get_by_label("a colourant, stirred into something").check()
         page.get_by_label("name", exact=True).fill("Clay in olive")
         for n, (item, grams) in enumerate((("Kaolin", "30"), ("Olive", "x"))):
-            page.get_by_role("combobox", name="Stirred into, or with" if n else "Colourant or powder").fill(item)
-            page.get_by_role("option", name=re.compile(f"^{item}")).first.click()
-            expect(page.get_by_role("option")).to_have_count(0)
+            self.pick("Stirred into, or with" if n else "Colourant or powder", item, re.compile(f"^{item}"))
             page.get_by_label(f"Grams of part {n + 1}").fill(grams)
         page.get_by_role("button", name="Put it on the shelf").click()
         expect(page.get_by_text("This is not a number.")).to_be_visible()

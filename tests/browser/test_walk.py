@@ -135,8 +135,7 @@ class EmptyWorkshop(RealBrowser):
         self.assertEqual(page.locator(".message").count(), 0, "nothing untouched is scolded")
         expect(lye).to_contain_text("—")
         for fat, share in (("Olive", "70"), ("Coconut", "20")):
-            page.get_by_role("combobox", name="Add a fat, clay or powder").fill(fat)
-            page.get_by_role("option", name=re.compile(f"^{fat}")).first.click()
+            self.pick("Add a fat, clay or powder", fat, re.compile(f"^{fat}"))
             expect(lye).not_to_contain_text("—")
             page.get_by_label(f"{fat}, percent of fats").fill(share)
         # Both were typed, so neither makes room for the other by itself.
@@ -154,8 +153,7 @@ class EmptyWorkshop(RealBrowser):
         expect(page.get_by_role("button", name="Start the pour")).to_be_disabled()
         self.accessible("Recipe in error", always=True)
         page.get_by_label("lye concentration", exact=True).fill("33")
-        page.get_by_role("combobox", name="Add a fragrance or colourant").fill("Heather")
-        page.get_by_role("option", name="Heather & peat").click()
+        self.pick("Add a fragrance or colourant", "Heather", "Heather & peat")
         page.get_by_label("Name of the recipe").fill("Moor")
         expect(lye).to_contain_text("143.7")
         expect(page.get_by_text("saved", exact=True)).to_be_visible()

@@ -97,7 +97,7 @@ async function removePhoto(id: string) {
 </script>
 
 <template>
-  <p v-if="view.harm" class="text-lg font-bold text-[#ffb4a8]" role="alert" data-test="harm">
+  <p v-if="view.harm" class="text-lg font-bold text-blush" role="alert" data-test="harm">
     {{ view.harm }}
   </p>
   <RouterLink :to="`/pours/${view.id}/rest`" class="bench-main min-h-16!" data-test="to-rest">
@@ -140,7 +140,7 @@ async function removePhoto(id: string) {
       </label>
     </form>
     <Offers :pour="view.id" />
-    <p v-if="photo.message" class="pt-1 text-[#ffb4a8]" role="alert">{{ photo.message }}</p>
+    <p v-if="photo.message" class="pt-1 text-blush" role="alert">{{ photo.message }}</p>
     <p v-if="verdict" class="pt-2 text-mist" role="status">
       {{ view.taught || 'That is all that is asked.' }} Now it rests: covered, undisturbed, and with gloves
       when you look.

@@ -13,7 +13,12 @@ const emit = defineEmits<{ close: [] }>()
 </script>
 
 <template>
-  <Dialog :open="open" :initial-focus="props.calm ? back : null" class="relative z-40" @close="emit('close')">
+  <Dialog
+    :open="open"
+    :initial-focus="props.calm ? back : null"
+    class="bench relative z-40"
+    @close="emit('close')"
+  >
     <div class="fixed inset-0 bg-slate/70" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4 max-sm:p-2">
       <DialogPanel

@@ -104,7 +104,7 @@ watch(
     leave="Back to the bench"
     @close="close"
   >
-    <p v-if="view.advice.caution" class="pb-2 text-lg font-semibold text-[#ffb4a8]">
+    <p v-if="view.advice.caution" class="pb-2 text-lg font-semibold text-blush">
       {{ view.advice.caution }}
     </p>
     <p v-if="view.advice.warning" class="pb-2 text-lg">{{ view.advice.warning }}</p>

@@ -68,7 +68,7 @@ async function speed(times: number) {
         :key="times"
         type="button"
         role="radio"
-        class="min-h-6 min-w-9 rounded border border-[#35474d]"
+        class="min-h-6 min-w-9 rounded border border-seam"
         :class="view.practice.speed === times ? 'bg-bone text-ink' : ''"
         :aria-checked="view.practice.speed === times"
         @click="speed(times)"
@@ -79,7 +79,7 @@ async function speed(times: number) {
     <FirstAid :aid="view.aid" />
     <span
       v-if="cue"
-      class="min-w-0 flex-1 truncate text-center text-base font-bold text-[#ffd9a0]"
+      class="min-w-0 flex-1 truncate text-center text-base font-bold text-honey"
       role="status"
       >{{ cue }}</span
     >
@@ -145,9 +145,9 @@ async function speed(times: number) {
           class="pt-0.5"
           :class="[
             line === advice.caution
-              ? 'font-semibold text-[#ffb4a8]'
+              ? 'font-semibold text-blush'
               : line === noted
-                ? 'font-semibold text-[#ffd9a0]'
+                ? 'font-semibold text-honey'
                 : line === advice.detail
                   ? 'text-mist'
                   : '',

@@ -97,13 +97,13 @@ const radio = (lane: Lane) => ({
       v-bind="radio(lane)"
       class="lane-tile"
       :class="[
-        portion === lane.portion ? 'bg-[#22343b] ring-3 ring-bone' : 'bg-[#141e22]',
+        portion === lane.portion ? 'bg-steel ring-3 ring-bone' : 'bg-well',
         away(lane) ? 'text-mist' : '',
       ]"
     >
       <span class="flex min-w-0 items-center gap-1.5 font-bold">
         <Swatch :tint="lane.tint" class="w-4! stroke-bone" /><span class="truncate">{{ lane.portion }}</span>
-        <span v-if="likely(lane)" class="ml-auto text-xs font-normal text-[#ffd9a0]">next</span>
+        <span v-if="likely(lane)" class="ml-auto text-xs font-normal text-honey">next</span>
       </span>
       <span class="flex items-baseline gap-1.5">
         <Trail v-if="stage(lane)" :stage="stage(lane) as Stage" class="w-6 self-center" />
@@ -122,7 +122,7 @@ const radio = (lane: Lane) => ({
       role="radio"
       :aria-checked="portion === null"
       class="lane-tile items-center justify-center! font-bold"
-      :class="portion === null ? 'bg-[#22343b] ring-3 ring-bone' : 'border-[#35474d] bg-slab'"
+      :class="portion === null ? 'bg-steel ring-3 ring-bone' : 'border-seam bg-slab'"
       @click="choose(null)"
     >
       {{ split ? 'all' : 'the pot' }}
@@ -154,7 +154,7 @@ const radio = (lane: Lane) => ({
         :key="lane.portion"
         v-bind="radio(lane)"
         class="flex min-w-0 flex-1 items-center gap-2 overflow-hidden rounded-lg px-2 text-left"
-        :class="portion === lane.portion ? 'bg-[#22343b] ring-3 ring-bone' : 'bg-[#141e22]'"
+        :class="portion === lane.portion ? 'bg-steel ring-3 ring-bone' : 'bg-well'"
       >
         <Swatch :tint="lane.tint" class="w-5! stroke-bone" />
         <b class="truncate">{{ lane.portion }}</b>
@@ -170,7 +170,7 @@ const radio = (lane: Lane) => ({
       class="lane-grid min-h-0 flex-1 items-center rounded-lg px-2 text-left"
       :class="[
         open.length > 4 ? 'max-h-24' : 'max-h-36',
-        split && portion === lane.portion ? 'bg-[#22343b] ring-3 ring-bone' : 'bg-[#141e22]',
+        split && portion === lane.portion ? 'bg-steel ring-3 ring-bone' : 'bg-well',
       ]"
     >
       <span class="flex min-w-0 items-center gap-2">
@@ -179,13 +179,13 @@ const radio = (lane: Lane) => ({
             <Swatch :tint="lane.tint" class="w-5! stroke-bone" /><span class="truncate">{{
               lane.portion
             }}</span>
-            <span v-if="likely(lane)" class="ml-auto text-sm font-normal text-[#ffd9a0]">next</span>
+            <span v-if="likely(lane)" class="ml-auto text-sm font-normal text-honey">next</span>
             <Trail v-if="dense && stage(lane)" :stage="stage(lane) as Stage" class="w-5 shrink-0 text-mist" />
           </span>
           <span
             v-if="!dense"
             class="flex items-center gap-1.5 truncate leading-tight"
-            :class="lane.flagged ? 'font-bold text-[#ffb4a8]' : 'text-mist'"
+            :class="lane.flagged ? 'font-bold text-blush' : 'text-mist'"
           >
             <Trail v-if="stage(lane) && !lane.flagged" :stage="stage(lane) as Stage" class="w-5" />
             {{ message(lane) }}

@@ -16,7 +16,7 @@ const hundred = (share: number) => Math.round(100 * share)
 </script>
 
 <template>
-  <p v-if="error" class="text-[#ffb4a8]" role="alert">{{ error.message }}</p>
+  <p v-if="error" class="text-blush" role="alert">{{ error.message }}</p>
   <section v-else-if="data" class="border-t border-slab pt-3" aria-label="Debrief" data-test="debrief">
     <div class="grid gap-x-7 gap-y-3 md:grid-cols-[240px_minmax(0,1fr)]">
       <figure>

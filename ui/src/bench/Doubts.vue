@@ -38,7 +38,7 @@ function move(target: string) {
       <li
         v-for="d in doubts"
         :key="d.target"
-        class="flex flex-wrap items-center gap-x-3 gap-y-1 rounded-lg border-2 border-[#ffb4a8] px-4 py-1.5"
+        class="flex flex-wrap items-center gap-x-3 gap-y-1 rounded-lg border-2 border-blush px-4 py-1.5"
       >
         <span class="flex-1 basis-72">
           <b
@@ -66,7 +66,7 @@ function move(target: string) {
           :aria-invalid="!!message"
           @keydown.enter="move(d.target)"
         />
-        <span v-if="moving === d.target && message" class="text-[#ffb4a8]" role="alert">{{ message }}</span>
+        <span v-if="moving === d.target && message" class="text-blush" role="alert">{{ message }}</span>
         <button type="button" class="bench-key px-5" @click="move(d.target)">Move</button>
         <button type="button" class="bench-key px-5" @click="emit('takeBack', d.target)">Take back</button>
       </li>

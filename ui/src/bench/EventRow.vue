@@ -64,6 +64,6 @@ const row = defineModel<Row>({ required: true })
       maxlength="300"
       aria-label="Words"
     />
-    <span v-if="message" :class="dark ? 'text-[#ffb4a8]' : 'message'" role="alert">{{ message }}</span>
+    <span v-if="message" :class="dark ? 'text-blush' : 'message'" role="alert">{{ message }}</span>
   </span>
 </template>

@@ -47,7 +47,7 @@ const gradient = () => `linear-gradient(90deg, ${props.lane.shade.map((level) =>
   justify-content: center;
   border-radius: 0.4rem;
   border: 2px solid var(--color-ink);
-  background: #fdfdfb;
+  background: var(--color-lid);
   padding: 0 0.3rem;
   font-weight: 700;
   color: var(--color-ink);
@@ -55,12 +55,12 @@ const gradient = () => `linear-gradient(90deg, ${props.lane.shade.map((level) =>
 .lane-thick {
   border-color: var(--color-iron);
   color: var(--color-iron);
-  background: repeating-linear-gradient(45deg, #fdfdfb 0 5px, #f2cfc9 5px 7px);
+  background: repeating-linear-gradient(45deg, var(--color-lid) 0 5px, var(--color-grain) 5px 7px);
 }
 .lane-thin {
   border-color: var(--color-iron);
   color: var(--color-iron);
-  background: radial-gradient(circle, #c9cfca 1.3px, #fdfdfb 1.5px) 0 0 / 7px 7px;
+  background: radial-gradient(circle, var(--color-specks) 1.3px, var(--color-lid) 1.5px) 0 0 / 7px 7px;
 }
 .lane-does {
   margin-left: 0.4rem;

@@ -196,7 +196,7 @@ async function picture(change: Event) {
         />
         <button type="submit" class="bench-key px-5">call it so</button>
       </form>
-      <p v-if="message" class="text-[#ffb4a8]" role="alert">{{ message }}</p>
+      <p v-if="message" class="text-blush" role="alert">{{ message }}</p>
     </div>
   </BenchDialog>
 </template>

@@ -67,6 +67,6 @@ const fault = computed(() => pull.error.value ?? back.error.value)
         </button>
       </li>
     </ul>
-    <p v-if="fault" class="pt-1 text-[#ffb4a8]" role="alert">{{ fault.message }}</p>
+    <p v-if="fault" class="pt-1 text-blush" role="alert">{{ fault.message }}</p>
   </div>
 </template>

@@ -21,7 +21,7 @@ const hundred = (share: number) => Math.round(100 * share)
       <div class="flex h-4 overflow-hidden rounded-sm" aria-hidden="true">
         <span class="bg-bone" :style="{ width: `${100 * outlook.drawn}%` }" />
         <span class="out-different" :style="{ width: `${100 * outlook.different}%` }" />
-        <span class="bg-[#f08a80]" :style="{ width: `${100 * outlook.lost}%` }" />
+        <span class="bg-coral" :style="{ width: `${100 * outlook.lost}%` }" />
       </div>
       <p class="max-sm:flex max-sm:gap-2 max-sm:text-sm">
         <span class="block"
@@ -31,7 +31,7 @@ const hundred = (share: number) => Math.round(100 * share)
           ><b>{{ hundred(outlook.different) }}</b> different</span
         >
         <span class="block"
-          ><b class="text-[#f08a80]">{{ hundred(outlook.lost) }}</b> lost</span
+          ><b class="text-coral">{{ hundred(outlook.lost) }}</b> lost</span
         >
       </p>
     </div>
@@ -40,6 +40,6 @@ const hundred = (share: number) => Math.round(100 * share)
 
 <style scoped>
 .out-different {
-  background: repeating-linear-gradient(45deg, #5d7278 0 4px, #2a3a40 4px 7px);
+  background: repeating-linear-gradient(45deg, var(--color-murk) 0 4px, var(--color-dusk) 4px 7px);
 }
 </style>

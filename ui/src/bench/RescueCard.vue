@@ -26,7 +26,7 @@ function ended(how: How) {
 <template>
   <button
     type="button"
-    class="bench-key min-h-16 flex-col! gap-0! border-[#ffb4a8]! text-[#ffb4a8]! max-sm:max-h-16 sm:max-h-28"
+    class="bench-key min-h-16 flex-col! gap-0! border-blush! text-blush! max-sm:max-h-16 sm:max-h-28"
     @click="open = true"
   >
     <span class="truncate">{{ name() }}</span>
@@ -35,7 +35,7 @@ function ended(how: How) {
   <BenchDialog :open="open" :title="name()" leave="Not over yet: back to the bench" @close="open = false">
     <ul class="flex flex-col gap-2">
       <li v-for="line in rescue.do" :key="line" class="text-xl leading-snug font-semibold">{{ line }}</li>
-      <li v-for="line in rescue.never" :key="line" class="text-lg leading-snug text-[#ffb4a8]">{{ line }}</li>
+      <li v-for="line in rescue.never" :key="line" class="text-lg leading-snug text-blush">{{ line }}</li>
     </ul>
     <p class="pt-2 text-mist">{{ rescue.known }} {{ rescue.own }}</p>
     <p class="pt-3 pb-1 font-bold">How did it end?</p>

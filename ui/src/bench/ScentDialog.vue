@@ -41,7 +41,7 @@ function weighed() {
 
 <template>
   <BenchDialog :calm="false" :open="open" :title="`Scent in ${where}`" @close="emit('close')">
-    <p v-for="n in noted" :key="n" class="pb-2 font-semibold text-[#ffd9a0]">Noted before: {{ n }}</p>
+    <p v-for="n in noted" :key="n" class="pb-2 font-semibold text-honey">Noted before: {{ n }}</p>
     <button type="button" class="bench-main w-full" @click="emit('scent', null)">
       As planned<template v-if="planned">, {{ weight(planned) }}</template>
     </button>
@@ -68,7 +68,7 @@ function weighed() {
       <ReadButton kind="scale" @read="(r) => (text = inField(r, 'g', 2))" />
       <button type="submit" class="bench-key px-5">Weighed so</button>
     </form>
-    <p v-if="message" class="pt-2 text-[#ffb4a8]" role="alert">{{ message }}</p>
+    <p v-if="message" class="pt-2 text-blush" role="alert">{{ message }}</p>
     <button type="button" class="bench-key mt-3 w-full" @click="emit('unscented')">It stays out</button>
   </BenchDialog>
 </template>

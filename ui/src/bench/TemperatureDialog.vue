@@ -49,7 +49,7 @@ function done() {
         </button>
         <ReadButton kind="thermometer" @read="(r) => (text = inField(r, '°C', 1))" />
       </div>
-      <p v-if="message" class="pt-2 text-[#ffb4a8]" role="alert">{{ message }}</p>
+      <p v-if="message" class="pt-2 text-blush" role="alert">{{ message }}</p>
       <button type="submit" class="bench-main mt-3 w-full">Log {{ ownUnit('°C') }}</button>
     </form>
   </BenchDialog>

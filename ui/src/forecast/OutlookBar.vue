@@ -12,7 +12,11 @@ const parts = computed(() => {
     { key: 'lost', at: drawn + different, share: lost },
   ]
 })
-const FILL: Record<string, string> = { drawn: '#3c5a60', different: '#a8b9b5', lost: '#a3302a' }
+const FILL: Record<string, string> = {
+  drawn: 'var(--color-good)',
+  different: 'var(--color-shift)',
+  lost: 'var(--color-iron)',
+}
 const said = computed(() =>
   [
     `as drawn ${Math.round(100 * props.outlook.drawn)} in 100`,

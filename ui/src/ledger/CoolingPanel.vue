@@ -65,7 +65,7 @@ const vessels = computed(() =>
       values.slice(0, until).map((c, i) => `${x(i * (v?.every ?? 10)).toFixed(1)},${y(c).toFixed(1)}`)
     return {
       key,
-      hue: key === 'jug' ? '#4656a6' : '#a3690f',
+      hue: key === 'jug' ? 'var(--color-jug)' : 'var(--color-pot)',
       line: v ? at(v.middle).join(' ') : '',
       span: v ? [...at(v.low), ...at(v.high).reverse()].join(' ') : '',
     }
@@ -147,7 +147,7 @@ const marks = computed(() =>
               :y="y(ask.high)"
               :width="Math.max(width - 40, 0)"
               :height="Math.max(y(ask.low) - y(ask.high), 0)"
-              fill="#2f716e"
+              fill="var(--color-stir)"
               fill-opacity=".12"
             />
             <rect
@@ -156,10 +156,10 @@ const marks = computed(() =>
               y="4"
               :width="Math.max(x(Math.min(data.window.high, LONGEST)) - x(data.window.low), 2)"
               :height="HEIGHT - 22"
-              fill="#2f716e"
+              fill="var(--color-stir)"
               fill-opacity=".16"
             />
-            <g fill="#53626a" font-size="11.5" class="fig">
+            <g fill="var(--color-quiet)" font-size="11.5" class="fig">
               <text v-for="c in [20, 40, 60, 80]" :key="c" x="24" :y="y(c) + 4" text-anchor="end">
                 {{ inField(c, '°C', 0) }}
               </text>
@@ -183,8 +183,8 @@ const marks = computed(() =>
               :cx="m.x"
               :cy="y(m.celsius)"
               r="4"
-              fill="#ecefeb"
-              :stroke="m.vessel === 'jug' ? '#4656a6' : '#a3690f'"
+              fill="var(--color-paper)"
+              :stroke="m.vessel === 'jug' ? 'var(--color-jug)' : 'var(--color-pot)'"
               stroke-width="2"
             />
           </svg>

@@ -6,11 +6,41 @@ import { percent } from '../support/format'
 const props = defineProps<{ strata: Record<string, number> }>()
 
 const LAYERS = [
-  { key: 'quick', name: 'C8–C14', message: 'quick lather, can strip', fill: '#dcc48d', ink: '#17232a' },
-  { key: 'hard', name: 'C16–C18', message: 'hard, slow to use up', fill: '#b98a42', ink: '#17232a' },
-  { key: 'oleic', name: 'oleic', message: 'mild, slow to set', fill: '#94a06a', ink: '#17232a' },
-  { key: 'soft', name: 'linoleic+', message: 'soft, spoils sooner', fill: '#5d7f70', ink: '#ffffff' },
-  { key: 'castor', name: 'ricinoleic', message: 'steady foam', fill: '#35565f', ink: '#ffffff' },
+  {
+    key: 'quick',
+    name: 'C8–C14',
+    message: 'quick lather, can strip',
+    fill: 'var(--color-lather)',
+    ink: 'var(--color-slate)',
+  },
+  {
+    key: 'hard',
+    name: 'C16–C18',
+    message: 'hard, slow to use up',
+    fill: 'var(--color-firm)',
+    ink: 'var(--color-slate)',
+  },
+  {
+    key: 'oleic',
+    name: 'oleic',
+    message: 'mild, slow to set',
+    fill: 'var(--color-mild)',
+    ink: 'var(--color-slate)',
+  },
+  {
+    key: 'soft',
+    name: 'linoleic+',
+    message: 'soft, spoils sooner',
+    fill: 'var(--color-soft)',
+    ink: 'var(--color-bone)',
+  },
+  {
+    key: 'castor',
+    name: 'ricinoleic',
+    message: 'steady foam',
+    fill: 'var(--color-castor)',
+    ink: 'var(--color-bone)',
+  },
 ] as const
 
 const layers = computed(() => {

@@ -38,14 +38,21 @@ const ticks = computed(() => {
       </p>
       <div ref="box" class="pt-1">
         <svg :viewBox="`0 0 ${width} 34`" class="block h-8.5 w-full" aria-hidden="true">
-          <rect :x="0" y="4" :width="Math.max(x(0), 0)" height="12" fill="#a3302a" fill-opacity=".14" />
-          <g v-for="t in ticks" :key="t" fill="#53626a" font-size="11.5" class="fig">
+          <rect
+            :x="0"
+            y="4"
+            :width="Math.max(x(0), 0)"
+            height="12"
+            fill="var(--color-iron)"
+            fill-opacity=".14"
+          />
+          <g v-for="t in ticks" :key="t" fill="var(--color-quiet)" font-size="11.5" class="fig">
             <line
               :x1="x(t)"
               :x2="x(t)"
               y1="15"
               y2="19"
-              :stroke="Math.abs(t) < 0.001 ? '#a3302a' : '#53626a'"
+              :stroke="Math.abs(t) < 0.001 ? 'var(--color-iron)' : 'var(--color-quiet)'"
             />
             <text :x="x(t)" y="31" text-anchor="middle">{{ Math.round(t * 100) }}</text>
           </g>
@@ -54,17 +61,24 @@ const ticks = computed(() => {
             :x2="x(superfat.extreme.high)"
             y1="10"
             y2="10"
-            stroke="#53626a"
+            stroke="var(--color-quiet)"
           />
           <line
             :x1="x(superfat.likely.low)"
             :x2="x(superfat.likely.high)"
             y1="10"
             y2="10"
-            stroke="#17232a"
+            stroke="var(--color-ink)"
             stroke-width="3.4"
           />
-          <circle :cx="x(superfat.set)" cy="10" r="4.6" fill="#ecefeb" stroke="#17232a" stroke-width="2" />
+          <circle
+            :cx="x(superfat.set)"
+            cy="10"
+            r="4.6"
+            fill="var(--color-paper)"
+            stroke="var(--color-ink)"
+            stroke-width="2"
+          />
         </svg>
       </div>
     </div>

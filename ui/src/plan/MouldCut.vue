@@ -45,7 +45,13 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
       role="img"
       :aria-label="fill.cuts.message"
     >
-      <rect :width="long" :height="wide" fill="#f7f8f5" stroke="#17232a" stroke-width="1.6" />
+      <rect
+        :width="long"
+        :height="wide"
+        fill="var(--color-chalk)"
+        stroke="var(--color-ink)"
+        stroke-width="1.6"
+      />
       <line
         v-for="w in fill.cuts.wires"
         :key="w"
@@ -53,7 +59,7 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
         :x2="w + fill.cuts.lean"
         :y1="wide"
         y2="0"
-        stroke="#53626a"
+        stroke="var(--color-quiet)"
         stroke-width=".9"
         stroke-dasharray="4 3"
       />
@@ -64,7 +70,7 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
         :y2="a"
         x1="0"
         :x2="long"
-        stroke="#53626a"
+        stroke="var(--color-quiet)"
         stroke-width=".9"
         stroke-dasharray="4 3"
       />
@@ -76,8 +82,8 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
           :cy="(wide * (n + 1)) / (fill.toppings.length + 1)"
           :rx="t.wide / 2"
           :ry="Math.min(t.wide / 2, wide / 3)"
-          :fill="t.message ? '#f3dcd8' : '#dfe8de'"
-          :stroke="t.message ? '#a3302a' : '#2f716e'"
+          :fill="t.message ? 'var(--color-amiss)' : 'var(--color-pale)'"
+          :stroke="t.message ? 'var(--color-iron)' : 'var(--color-stir)'"
         />
       </g>
     </svg>
@@ -88,7 +94,13 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
       role="img"
       aria-label="From the side: where it is cut level"
     >
-      <rect :width="long" :height="fill.holds * 10" fill="#f7f8f5" stroke="#17232a" stroke-width="1.6" />
+      <rect
+        :width="long"
+        :height="fill.holds * 10"
+        fill="var(--color-chalk)"
+        stroke="var(--color-ink)"
+        stroke-width="1.6"
+      />
       <line
         v-for="l in fill.cuts.level"
         :key="l"
@@ -96,7 +108,7 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
         :x2="long"
         :y1="fill.holds * 10 - l"
         :y2="fill.holds * 10 - l"
-        stroke="#53626a"
+        stroke="var(--color-quiet)"
         stroke-width=".9"
         stroke-dasharray="4 3"
       />

@@ -308,11 +308,11 @@ function key(event: KeyboardEvent, row: number) {
           />
         </linearGradient>
       </defs>
-      <g fill="#53626a" font-size="12.5" class="fig">
+      <g fill="var(--color-quiet)" font-size="12.5" class="fig">
         <text v-if="!narrow" :x="axis.left - 10" y="12" text-anchor="end">min from lye in</text>
         <g v-for="t in ticks" :key="t">
           <text :x="x(t)" y="12" text-anchor="middle">{{ tick(t) }}</text>
-          <line :x1="x(t)" :x2="x(t)" y1="16" y2="20" stroke="#53626a" />
+          <line :x1="x(t)" :x2="x(t)" y1="16" y2="20" stroke="var(--color-quiet)" />
         </g>
       </g>
       <text
@@ -321,12 +321,19 @@ function key(event: KeyboardEvent, row: number) {
         x="0"
         :y="laneTop(firstOf(b)) - 5"
         font-size="12.5"
-        fill="#53626a"
+        fill="var(--color-quiet)"
       >
         {{ b || 'the pot' }}{{ b ? ', its own lye-in' : '' }}
       </text>
       <g v-for="(lane, i) in forecast.lanes" :key="lane.portion">
-        <ellipse :cx="11" :cy="laneTop(i) + tall / 2" rx="10.5" ry="7.5" :fill="lane.tint" stroke="#17232a" />
+        <ellipse
+          :cx="11"
+          :cy="laneTop(i) + tall / 2"
+          rx="10.5"
+          ry="7.5"
+          :fill="lane.tint"
+          stroke="var(--color-ink)"
+        />
         <text x="28" :y="laneTop(i) + tall / 2 + (tall > 30 ? -2 : 5)" font-size="14.5" font-weight="700">
           {{
             lane.portion.length > (narrow ? 6 : 13)
@@ -335,7 +342,13 @@ function key(event: KeyboardEvent, row: number) {
           }}
           <title>{{ lane.portion }}</title>
         </text>
-        <text v-if="tall > 30" x="28" :y="laneTop(i) + tall / 2 + 14" font-size="12" fill="#53626a">
+        <text
+          v-if="tall > 30"
+          x="28"
+          :y="laneTop(i) + tall / 2 + 14"
+          font-size="12"
+          fill="var(--color-quiet)"
+        >
           {{ Math.round(lane.share * 100) }} %{{ narrow ? '' : lane.scented ? ' · scented' : ' · unscented' }}
         </text>
         <rect
@@ -345,7 +358,7 @@ function key(event: KeyboardEvent, row: number) {
           :height="tall"
           rx="6"
           :fill="`url(#${id}-${i})`"
-          stroke="#c6cec9"
+          stroke="var(--color-rule)"
         />
         <path
           v-for="t in trails[i]"
@@ -363,18 +376,18 @@ function key(event: KeyboardEvent, row: number) {
         <path
           :d="`M2 ${laneTop(count) + 8}v${MOULD - 22}h18v-${MOULD - 22}`"
           fill="none"
-          stroke="#17232a"
+          stroke="var(--color-ink)"
           stroke-width="2"
         />
         <text x="28" :y="laneTop(count) + MOULD / 2 - 4" font-size="14.5" font-weight="700">Mould</text>
-        <text x="28" :y="laneTop(count) + MOULD / 2 + 12" font-size="12" fill="#53626a">
+        <text x="28" :y="laneTop(count) + MOULD / 2 + 12" font-size="12" fill="var(--color-quiet)">
           {{ narrow ? '' : filled }}
         </text>
         <polygon v-for="(f, i) in filling" :key="i" :points="f.points" :fill="f.tint" />
         <path
           :d="`M${axis.left} ${laneTop(count)}v${MOULD}h${axis.width}v-${MOULD}`"
           fill="none"
-          stroke="#17232a"
+          stroke="var(--color-ink)"
           stroke-width="2"
         />
       </g>
@@ -455,19 +468,25 @@ function key(event: KeyboardEvent, row: number) {
         preserveAspectRatio="none"
         aria-hidden="true"
       >
-        <rect width="100" height="8" fill="#f7f8f5" />
-        <rect :width="100 * b.odds" height="8" fill="#3c5a60" />
+        <rect width="100" height="8" fill="var(--color-chalk)" />
+        <rect :width="100 * b.odds" height="8" fill="var(--color-good)" />
         <rect :x="100 * b.odds" :width="100 * b.thick" height="8" :fill="`url(#${id}-hatch)`" />
         <rect :x="100 * (b.odds + b.thick)" :width="100 * b.thin" height="8" :fill="`url(#${id}-dots)`" />
-        <rect v-if="b.lost > 0.005" :x="100 - 100 * b.lost" :width="100 * b.lost" height="8" fill="#a3302a" />
+        <rect
+          v-if="b.lost > 0.005"
+          :x="100 - 100 * b.lost"
+          :width="100 * b.lost"
+          height="8"
+          fill="var(--color-iron)"
+        />
         <defs>
           <pattern :id="`${id}-hatch`" width="6" height="8" patternUnits="userSpaceOnUse">
-            <rect width="6" height="8" fill="#b9c7c3" />
-            <path d="M-1 9L7 -1" stroke="#53626a" stroke-width="1.6" />
+            <rect width="6" height="8" fill="var(--color-hatch)" />
+            <path d="M-1 9L7 -1" stroke="var(--color-quiet)" stroke-width="1.6" />
           </pattern>
           <pattern :id="`${id}-dots`" width="6" height="5" patternUnits="userSpaceOnUse">
-            <rect width="6" height="5" fill="#dfe5e0" />
-            <circle cx="2.5" cy="2.5" r="1.3" fill="#53626a" />
+            <rect width="6" height="5" fill="var(--color-dots)" />
+            <circle cx="2.5" cy="2.5" r="1.3" fill="var(--color-quiet)" />
           </pattern>
         </defs>
       </svg>

@@ -41,11 +41,18 @@ const done = computed(() => props.bars.curve.done)
 <template>
   <svg :viewBox="`0 0 ${W} ${H}`" class="w-full" role="img" aria-label="What a bar weighs as it cures">
     <g v-for="m in marks" :key="m.y">
-      <line :x1="L" :x2="W - 8" :y1="m.y" :y2="m.y" stroke="#c6cec9" />
-      <text :x="L - 6" :y="m.y + 4" text-anchor="end" font-size="12" fill="#53626a">{{ m.words }}</text>
+      <line :x1="L" :x2="W - 8" :y1="m.y" :y2="m.y" stroke="var(--color-rule)" />
+      <text :x="L - 6" :y="m.y + 4" text-anchor="end" font-size="12" fill="var(--color-quiet)">
+        {{ m.words }}
+      </text>
     </g>
-    <path :d="band" fill="#83aaa3" opacity="0.45" />
-    <path :d="`M${line(bars.curve.mid).join('L')}`" fill="none" stroke="#2f716e" stroke-width="2.5" />
+    <path :d="band" fill="var(--color-band)" opacity="0.45" />
+    <path
+      :d="`M${line(bars.curve.mid).join('L')}`"
+      fill="none"
+      stroke="var(--color-stir)"
+      stroke-width="2.5"
+    />
     <template v-for="(bar, i) in bars.weighed" :key="i">
       <circle
         v-for="(w, n) in bar"
@@ -53,8 +60,8 @@ const done = computed(() => props.bars.curve.done)
         :cx="x(w.days)"
         :cy="y(w.grams / first)"
         r="4.5"
-        fill="#f7f8f5"
-        stroke="#17232a"
+        fill="var(--color-chalk)"
+        stroke="var(--color-ink)"
         stroke-width="2"
       />
     </template>
@@ -63,11 +70,11 @@ const done = computed(() => props.bars.curve.done)
       :x2="x(done.high)"
       :y1="H - B + 4"
       :y2="H - B + 4"
-      stroke="#17232a"
+      stroke="var(--color-ink)"
       stroke-width="4"
     />
     <g v-for="week in [0, 1, 2, 3, 4, 5, 6, 7, 8]" :key="week">
-      <text :x="x(week * 7)" :y="H - 2" font-size="12" text-anchor="middle" fill="#53626a">
+      <text :x="x(week * 7)" :y="H - 2" font-size="12" text-anchor="middle" fill="var(--color-quiet)">
         {{ week === 0 ? 'cut' : week === 8 ? '8 weeks' : week }}
       </text>
     </g>

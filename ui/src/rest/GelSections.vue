@@ -98,7 +98,7 @@ const ring = (s: Section) => s.ring >= s.none && s.ring >= s.full
               patternUnits="userSpaceOnUse"
               patternTransform="rotate(45)"
             >
-              <rect width="1.3" height="3" fill="#a3690f" />
+              <rect width="1.3" height="3" fill="var(--color-pot)" />
             </pattern>
           </defs>
           <rect
@@ -107,15 +107,15 @@ const ring = (s: Section) => s.ring >= s.none && s.ring >= s.full
             :y="-LID[s.wrap] * 0.7"
             width="57.6"
             :height="LID[s.wrap] * 0.7"
-            fill="#8a969a"
+            fill="var(--color-air)"
           />
-          <rect width="57.6" height="36" fill="#f7f8f5" />
+          <rect width="57.6" height="36" fill="var(--color-chalk)" />
           <path :d="s.possible" :fill="`url(#possible-${s.wrap})`" />
-          <path :d="s.likely" fill="#a3690f" />
+          <path :d="s.likely" fill="var(--color-pot)" />
           <path
             d="M0 0V36H57.6V0"
             fill="none"
-            stroke="#17232a"
+            stroke="var(--color-ink)"
             stroke-width="1"
             vector-effect="non-scaling-stroke"
           />

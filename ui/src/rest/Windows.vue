@@ -103,7 +103,7 @@ const shade = (r: Row) => {
   const from = x(r.first)
   const span = Math.max(x(r.last) - from, 1)
   const at = (h: number) => `${(100 * (x(h) - from)) / span}%`
-  const solid = r.dark ? '#17232a' : '#5d6d74'
+  const solid = r.dark ? 'var(--color-ink)' : 'var(--color-quiet)'
   return {
     left: `${from}px`,
     width: `${span}px`,
@@ -132,8 +132,8 @@ const message = (r: Row) => {
         viewBox="0 0 16 14"
         aria-hidden="true"
       >
-        <path d="M0 14 L7 0 H16 L9 14Z" fill="#ecefeb" />
-        <path d="M2 13 L8 1 M8 13 L14 1" stroke="#17232a" stroke-width="1.6" />
+        <path d="M0 14 L7 0 H16 L9 14Z" fill="var(--color-paper)" />
+        <path d="M2 13 L8 1 M8 13 L14 1" stroke="var(--color-ink)" stroke-width="1.6" />
       </svg>
     </div>
     <div v-for="r in rows" :key="r.name + r.tool" class="row relative flex h-[1.9rem] min-h-0! items-center">

@@ -22,7 +22,7 @@ const thin = computed(() => !props.step.done && (risky.value ? props.tooThin : p
 const NARROW = 76 // below this its odds in words do not fit
 const upright = computed(() => props.width < NARROW && props.height > 50)
 const tiny = computed(() => props.width < NARROW && !upright.value)
-const ink = computed(() => (risky.value ? '#a3302a' : '#17232a'))
+const ink = computed(() => (risky.value ? 'var(--color-iron)' : 'var(--color-ink)'))
 const told = computed(() => (props.step.done ? 'done' : inHundred(props.odds)))
 const lines = computed(() => {
   if (upright.value) {
@@ -61,13 +61,13 @@ const strong = (i: number) => upright.value || i < lines.value.indexOf(told.valu
         patternUnits="userSpaceOnUse"
         patternTransform="rotate(45)"
       >
-        <line x1="0" y1="0" x2="0" y2="8" stroke="#a3302a" stroke-width="2" stroke-opacity=".38" />
+        <line x1="0" y1="0" x2="0" y2="8" stroke="var(--color-iron)" stroke-width="2" stroke-opacity=".38" />
       </pattern>
       <pattern :id="`${id}-dots`" width="9" height="9" patternUnits="userSpaceOnUse">
-        <circle cx="3" cy="3" r="1.3" fill="#17232a" fill-opacity=".38" />
+        <circle cx="3" cy="3" r="1.3" fill="var(--color-ink)" fill-opacity=".38" />
       </pattern>
     </defs>
-    <rect :x="x" :y="y" :width="width" :height="height" rx="7" fill="#fdfdfb" fill-opacity=".8" />
+    <rect :x="x" :y="y" :width="width" :height="height" rx="7" fill="var(--color-lid)" fill-opacity=".8" />
     <rect
       v-if="risky || thin"
       :x="x"
@@ -89,7 +89,7 @@ const strong = (i: number) => upright.value || i < lines.value.indexOf(told.valu
       :font-size="upright ? 13 : 13.5"
       :font-weight="strong(i) ? 700 : 500"
       :class="strong(i) ? '' : 'fig'"
-      stroke="#fdfdfb"
+      stroke="var(--color-lid)"
       stroke-opacity=".85"
       stroke-width="3.5"
       paint-order="stroke"

@@ -177,8 +177,8 @@ const summary = computed(() =>
     })
     .join('. '),
 )
-const ink = computed(() => (props.bench ? '#f1f4ee' : '#17232a'))
-const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
+const ink = computed(() => (props.bench ? 'var(--color-bone)' : 'var(--color-ink)'))
+const faint = computed(() => (props.bench ? 'var(--color-mist)' : 'var(--color-quiet)'))
 </script>
 
 <template>
@@ -245,7 +245,7 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
           :height="tall"
           rx="7"
           :fill="`url(#${id}-lane-${i})`"
-          :stroke="bench ? 'none' : '#c6cec9'"
+          :stroke="bench ? 'none' : 'var(--color-rule)'"
         />
         <g>
           <path
@@ -290,7 +290,7 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
             :cx="b.mid"
             :cy="laneTop(i) + tall + b.dy"
             r="4.6"
-            :fill="b.seen ? ink : bench ? '#10191c' : '#ecefeb'"
+            :fill="b.seen ? ink : bench ? 'var(--color-slate)' : 'var(--color-paper)'"
             :stroke="ink"
             stroke-width="2"
           />
@@ -345,9 +345,9 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
           :width="p.width"
           :height="FOOT"
           rx="2"
-          fill="#fdfdfb"
+          fill="var(--color-lid)"
           fill-opacity=".85"
-          stroke="#17232a"
+          stroke="var(--color-ink)"
           stroke-width=".8"
         >
           <title>{{ p.label }}</title>
@@ -360,7 +360,14 @@ const faint = computed(() => (props.bench ? '#a9b8b8' : '#53626a'))
         <title>{{ m.label }} at {{ minutes(m.minute) }} min</title>
       </g>
       <g v-if="now !== null && now <= forecast.axis">
-        <line :x1="x(now)" :x2="x(now)" y1="20" :y2="height - spans + 4" stroke="#10191c" stroke-width="6" />
+        <line
+          :x1="x(now)"
+          :x2="x(now)"
+          y1="20"
+          :y2="height - spans + 4"
+          stroke="var(--color-slate)"
+          stroke-width="6"
+        />
         <line :x1="x(now)" :x2="x(now)" y1="20" :y2="height - spans + 4" :stroke="ink" stroke-width="2.5" />
         <circle :cx="x(now)" cy="20" r="6" :fill="ink" />
       </g>

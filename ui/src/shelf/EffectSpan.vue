@@ -34,7 +34,7 @@ const height = computed(() => (props.small ? 24 : 76))
           :x2="x(m)"
           y1="0"
           :y2="!file ? 6 : small ? height : 56"
-          stroke="#53626a"
+          stroke="var(--color-quiet)"
           :stroke-opacity="m === 1 ? 0.9 : 0.25"
         />
         <text
@@ -43,7 +43,7 @@ const height = computed(() => (props.small ? 24 : 76))
           :y="small ? 20 : 72"
           font-size="12.5"
           text-anchor="middle"
-          fill="#53626a"
+          fill="var(--color-quiet)"
           class="fig"
         >
           {{ m === 1 ? (small ? 'unscented' : 'as soon as unscented') : `${written(m)}×` }}
@@ -55,7 +55,7 @@ const height = computed(() => (props.small ? 24 : 76))
           :x2="x(r.high)"
           :y1="r.y"
           :y2="r.y"
-          :stroke="r.own ? '#17232a' : '#53626a'"
+          :stroke="r.own ? 'var(--color-ink)' : 'var(--color-quiet)'"
           :stroke-width="r.own ? 3.6 : 1.6"
           :stroke-dasharray="r.own ? undefined : '4 3'"
         />
@@ -63,8 +63,8 @@ const height = computed(() => (props.small ? 24 : 76))
           :cx="x(r.mid)"
           :cy="r.y"
           r="4.4"
-          :fill="r.own ? '#17232a' : '#ecefeb'"
-          stroke="#17232a"
+          :fill="r.own ? 'var(--color-ink)' : 'var(--color-paper)'"
+          stroke="var(--color-ink)"
           stroke-width="1.8"
         />
       </g>

@@ -37,7 +37,14 @@ const words = computed(() =>
   <div ref="box">
     <svg :viewBox="`0 0 ${width} 22`" class="block h-5.5 w-full" role="img" :aria-label="words">
       <g v-for="p in pieces" :key="p.stage">
-        <rect :x="p.from" y="1" :width="p.width" height="20" :fill="shade(p.level)" stroke="#ecefeb" />
+        <rect
+          :x="p.from"
+          y="1"
+          :width="p.width"
+          height="20"
+          :fill="shade(p.level)"
+          stroke="var(--color-paper)"
+        />
         <path
           v-if="p.width > 26"
           :d="TRAIL[p.stage]"

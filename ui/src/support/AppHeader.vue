@@ -42,11 +42,11 @@ const places = computed(() =>
     >
       <RouterLink to="/" class="flex items-center gap-2.5 font-bold">
         <svg viewBox="0 0 32 24" class="w-7" aria-hidden="true">
-          <ellipse cx="16" cy="12" rx="15" ry="11" fill="#17232a" />
+          <ellipse cx="16" cy="12" rx="15" ry="11" fill="var(--color-ink)" />
           <path
             d="M4 12c4-5 8 4 12 0s8 4 12 0"
             fill="none"
-            stroke="#cfe0d8"
+            stroke="var(--color-dew)"
             stroke-width="2.6"
             stroke-linecap="round"
           />

@@ -13,8 +13,8 @@ const length = computed(() => (Math.abs(props.minutes) / props.widest) * 50)
       y="1"
       :width="length"
       height="10"
-      :fill="minutes < 0 ? '#a3690f' : '#2f716e'"
+      :fill="minutes < 0 ? 'var(--color-pot)' : 'var(--color-stir)'"
     />
-    <line x1="50" x2="50" y1="0" y2="12" stroke="#53626a" stroke-width=".4" />
+    <line x1="50" x2="50" y1="0" y2="12" stroke="var(--color-quiet)" stroke-width=".4" />
   </svg>
 </template>

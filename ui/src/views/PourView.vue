@@ -200,15 +200,10 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
           @show="pour.show"
         />
 
-        <p v-if="outbox.trouble.value && !practice" class="font-semibold text-[#ffb4a8]" role="alert">
+        <p v-if="outbox.trouble.value && !practice" class="font-semibold text-blush" role="alert">
           {{ outbox.trouble.value }}
         </p>
-        <p
-          v-for="t in refused"
-          :key="t.id"
-          class="flex flex-wrap items-center gap-3 text-[#ffb4a8]"
-          role="alert"
-        >
+        <p v-for="t in refused" :key="t.id" class="flex flex-wrap items-center gap-3 text-blush" role="alert">
           <span class="min-w-0 flex-1">
             <span class="fig">{{ clock(t.event.minute) }}</span> {{ t.event.kind }} was not taken:
             {{ t.refused }}
@@ -221,7 +216,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
         </p>
         <p
           v-if="pour.jump.value !== null && running"
-          class="flex flex-wrap items-center gap-3 font-semibold text-[#ffd9a0]"
+          class="flex flex-wrap items-center gap-3 font-semibold text-honey"
           role="alert"
           data-test="jump"
         >
@@ -263,7 +258,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
               <button
                 v-if="view.doubts.length"
                 type="button"
-                class="ml-auto min-h-7 shrink-0 font-semibold whitespace-nowrap text-[#ffb4a8] underline"
+                class="ml-auto min-h-7 shrink-0 font-semibold whitespace-nowrap text-blush underline"
                 data-test="to-answer"
                 @click="ask = 'doubts'"
               >
@@ -274,7 +269,7 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
               <Trail
                 v-if="sight.stage"
                 :stage="STAGES[sight.stage - 1] as Stage"
-                class="w-9 shrink-0 text-[#cfe0d8]"
+                class="w-9 shrink-0 text-dew"
               />
               <span class="truncate">you see {{ sight.words }}</span>
             </p>

@@ -149,7 +149,7 @@ async function start(sure = false) {
           onlyBench() ? 'Back' : 'Back to the recipe'
         }}</RouterLink>
         <h1 class="min-w-0 truncate font-semibold text-bone">{{ view?.name ?? 'Ready check' }}</h1>
-        <span v-if="cues.message.value" class="text-base font-bold text-[#ffd9a0]" role="status">{{
+        <span v-if="cues.message.value" class="text-base font-bold text-honey" role="status">{{
           cues.message.value
         }}</span>
         <span class="ml-auto"><FirstAid v-if="view" :aid="view.aid" /></span>
@@ -157,11 +157,11 @@ async function start(sure = false) {
           {{ cues.on.value ? 'sound and buzz on' : 'silent' }}
         </button>
       </div>
-      <p v-if="message" class="py-2 font-semibold text-[#ffb4a8]" role="alert">{{ message }}</p>
+      <p v-if="message" class="py-2 font-semibold text-blush" role="alert">{{ message }}</p>
       <p
         v-for="f in faults.filter((x) => x.pointer !== '/jug' && x.pointer !== '/pot')"
         :key="f.message"
-        class="py-2 font-semibold text-[#ffb4a8]"
+        class="py-2 font-semibold text-blush"
         role="alert"
       >
         {{ f.message }}
@@ -177,7 +177,7 @@ async function start(sure = false) {
           <section v-for="part in view.parts" :key="part.title" class="border-t border-slab py-2">
             <h2 class="text-lg font-bold">{{ part.title }}</h2>
             <p v-if="part.does" class="text-sm text-mist">{{ part.does }}</p>
-            <p v-for="c in part.cautions" :key="c" class="font-semibold text-[#ffb4a8]">{{ c }}</p>
+            <p v-for="c in part.cautions" :key="c" class="font-semibold text-blush">{{ c }}</p>
             <div class="grid gap-1.5 pt-1.5 lg:grid-cols-2">
               <button
                 v-for="item in part.items"
@@ -186,7 +186,7 @@ async function start(sure = false) {
                 role="checkbox"
                 :aria-checked="item.ticked"
                 class="flex min-h-12 items-center gap-3 rounded-lg px-3 text-left leading-tight"
-                :class="item.ticked ? 'bg-[#22343b] text-mist' : 'bg-[#141e22]'"
+                :class="item.ticked ? 'bg-steel text-mist' : 'bg-well'"
                 @click="tap(item)"
               >
                 <svg viewBox="0 0 20 20" class="w-6 shrink-0" aria-hidden="true">
@@ -223,15 +223,15 @@ async function start(sure = false) {
           <section
             v-if="view.reweigh.length"
             aria-label="Weighed for another weight"
-            class="rounded-lg border-2 border-[#ffb4a8] p-3"
+            class="rounded-lg border-2 border-blush p-3"
             role="alert"
             data-test="reweigh"
           >
-            <h2 class="text-lg font-bold text-[#ffb4a8]">Weighed for another weight</h2>
+            <h2 class="text-lg font-bold text-blush">Weighed for another weight</h2>
             <div v-for="(r, n) in view.reweigh" :key="r.key" class="flex items-center gap-3 py-1">
               <p class="min-w-0 flex-1 leading-snug" :class="r.lye ? 'font-bold' : ''">
                 {{ r.message }}
-                <b v-if="r.does !== view.reweigh[n + 1]?.does" class="text-[#ffd9a0]">{{ r.does }}</b>
+                <b v-if="r.does !== view.reweigh[n + 1]?.does" class="text-honey">{{ r.does }}</b>
               </p>
               <button
                 type="button"
@@ -281,7 +281,7 @@ async function start(sure = false) {
               <button
                 type="button"
                 class="bench-key flex-col! gap-0!"
-                :class="h.at !== null && h.at !== undefined ? 'bg-[#22343b]!' : ''"
+                :class="h.at !== null && h.at !== undefined ? 'bg-steel!' : ''"
                 :aria-pressed="h.at !== null && h.at !== undefined"
                 @click="act({ kind: 'hot', what: h.what, on: h.at === null || h.at === undefined })"
               >
@@ -306,7 +306,7 @@ async function start(sure = false) {
               <p
                 v-for="f in faults.filter((x) => x.pointer === `/${h.vessel}`)"
                 :key="f.message"
-                class="col-span-4 text-[#ffb4a8]"
+                class="col-span-4 text-blush"
                 role="alert"
               >
                 {{ f.message }}
@@ -322,7 +322,7 @@ async function start(sure = false) {
                 ] as const"
                 :key="gap"
                 type="button"
-                class="min-h-8 rounded border border-[#35474d] px-2"
+                class="min-h-8 rounded border border-seam px-2"
                 :class="view.state.gap === gap ? 'bg-bone text-ink' : ''"
                 :aria-pressed="view.state.gap === gap"
                 @click="act({ kind: 'wanted', band: view.state.band, gap })"
@@ -344,7 +344,7 @@ async function start(sure = false) {
               class="flex flex-wrap items-center gap-2 py-1"
               data-test="note"
             >
-              <span class="min-w-52 flex-1 font-semibold text-[#ffd9a0]"
+              <span class="min-w-52 flex-1 font-semibold text-honey"
                 >{{ n.message }}
                 <span class="block text-sm font-normal text-mist"
                   >noted about {{ n.of

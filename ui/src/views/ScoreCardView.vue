@@ -72,13 +72,13 @@ const tallest = computed(() =>
             >
               <span>{{ percent(c.wanted, 0) }} in 100</span>
               <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true">
-                <rect x="0" y="2" :width="100 * c.found" height="8" fill="#457977" />
+                <rect x="0" y="2" :width="100 * c.found" height="8" fill="var(--color-fair)" />
                 <line
                   :x1="100 * c.wanted"
                   :x2="100 * c.wanted"
                   y1="0"
                   y2="12"
-                  stroke="#17232a"
+                  stroke="var(--color-ink)"
                   stroke-width=".8"
                 />
               </svg>
@@ -134,9 +134,9 @@ const tallest = computed(() =>
                   y="1"
                   :width="(50 * Math.abs(m.scores.clock - m.scores.rule)) / tallest"
                   height="10"
-                  :fill="m.scores.clock < m.scores.rule ? '#a3690f' : '#2f716e'"
+                  :fill="m.scores.clock < m.scores.rule ? 'var(--color-pot)' : 'var(--color-stir)'"
                 />
-                <line x1="50" x2="50" y1="0" y2="12" stroke="#53626a" stroke-width=".4" />
+                <line x1="50" x2="50" y1="0" y2="12" stroke="var(--color-quiet)" stroke-width=".4" />
               </svg>
               <b class="fig">{{ ratio(m.scores.clock, m.scores.rule) }}</b>
               <span class="note text-right">{{ percent(m.inside, 0) }} % in the 80</span>
