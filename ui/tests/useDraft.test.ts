@@ -275,6 +275,24 @@ describe('saving', () => {
     expect(again.saveState.value).toBe('saved')
   })
 
+  it('is undone also after the page was left, unless another recipe stands there by then', async () => {
+    const draft = await opened(recipe('A'))
+    edit(draft, 0.09)
+    ended()
+    await settle()
+    const now = { ...recipe('A'), superfat: 0.09 }
+    const again = await opened(now, 2)
+    again.undo()
+    expect([again.recipe.value?.superfat, again.canRedo.value]).toEqual([0.05, true])
+    again.redo()
+    expect(again.recipe.value?.superfat).toBe(0.09)
+    ended()
+    await settle()
+    await drafts.drop(id)
+    const other = await opened({ ...now, superfat: 0.2 }, 3)
+    expect(other.canUndo.value).toBe(false)
+  })
+
   it('of two tabs are kept apart, until one of them is closed', async () => {
     const kept = (superfat: number) => ({ id, revision: 1, recipe: { ...recipe('A'), superfat } })
     await drafts.put(kept(0.09))

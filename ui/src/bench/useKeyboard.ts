@@ -1,5 +1,6 @@
 /** Keys of a keyboard at the bench, where no dialog is open and nothing is being typed. */
-import { onBeforeUnmount, onMounted, type Ref } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import type { Ref } from 'vue'
 
 export function useKeyboard(
   handles: Record<string, () => void>,
@@ -12,6 +13,5 @@ export function useKeyboard(
     handles[event.key.toLowerCase()]?.()
     if (asking.value !== null) event.preventDefault() // the letter is not typed into what has just opened
   }
-  onMounted(() => window.addEventListener('keydown', down))
-  onBeforeUnmount(() => window.removeEventListener('keydown', down))
+  useEventListener('keydown', down)
 }

@@ -1,5 +1,6 @@
 /** A pour at the bench: its clock, its view, and what is tapped, which goes through the app's outbox. */
 import { useQueryClient } from '@tanstack/vue-query'
+import { useEventListener, useIntervalFn, useWakeLock } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef, toRaw, watch } from 'vue'
 import { api, Refused, take, type PourEvent, type PourView } from '../api/client'
 import { outbox } from '../keep/outbox'
@@ -221,22 +222,16 @@ export function usePour(id: string, practice = false) {
   }
 
   // The screen stays awake while a pour runs, where the browser can do that.
-  let lock: WakeLockSentinel | null = null
-  async function stayAwake(on: boolean) {
-    try {
-      if (on && document.visibilityState === 'visible') lock ??= await navigator.wakeLock?.request('screen')
-      else {
-        await lock?.release()
-        lock = null
-      }
-    } catch {
-      lock = null // refused, as on a low battery: nothing to be done about it
-    }
-  }
-  watch(running, (is) => void stayAwake(is))
+  const awake = useWakeLock()
+  watch(
+    running,
+    (is) =>
+      // Refused, as on a low battery: nothing to be done about it.
+      void (is ? awake.request('screen') : awake.release()).catch(() => undefined),
+  )
 
   let asked = 0 // the last parting that the server was asked about
-  const clock = window.setInterval(() => {
+  useIntervalFn(() => {
     tick.value = performance.now()
     const by = running.value ? parted() : 0
     if (Math.abs(by - asked) < STEP / 60000) return
@@ -244,29 +239,21 @@ export function usePour(id: string, practice = false) {
     jump.value = by && away.value ? minute.value + by : null
     if (by) void look().then(() => (jump.value = away.value && parted() ? minute.value + parted() : null))
   }, 250)
-  const looker = window.setInterval(() => {
+  useIntervalFn(() => {
     const fresh = performance.now() - (anchor.value?.run ?? 0) < LOOK_EVERY / 2 // a tap was answered just now
     if (running.value && !waiting.value.length && !fresh && document.visibilityState === 'visible')
       void look()
   }, LOOK_EVERY)
-  const wake = () => {
-    if (document.visibilityState !== 'visible') {
-      lock = null
-      return
-    }
+  useEventListener(document, 'visibilitychange', () => {
+    if (document.visibilityState !== 'visible') return
     void look()
     void outbox.drain()
-    void stayAwake(running.value)
-  }
-  document.addEventListener('visibilitychange', wake)
+  })
   onScopeDispose(() => {
-    clearInterval(clock)
-    clearInterval(looker)
     clearTimeout(timer)
     clearTimeout(keeping)
-    document.removeEventListener('visibilitychange', wake)
     forget()
-    void stayAwake(false)
+    void awake.release().catch(() => undefined)
   })
   void look()
 
@@ -293,3 +280,5 @@ export function usePour(id: string, practice = false) {
     hold,
   }
 }
+
+export type PourHandle = ReturnType<typeof usePour>

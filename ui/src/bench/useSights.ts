@@ -1,5 +1,6 @@
 /** In practice: what the eye would see of each portion, looked at once a second. */
-import { onScopeDispose, shallowRef, watch, type Ref } from 'vue'
+import { useIntervalFn } from '@vueuse/core'
+import { shallowRef, watch, type Ref } from 'vue'
 import { api, take, type PourView, type Schemas } from '../api/client'
 
 const EVERY = 1000 // ms
@@ -17,8 +18,7 @@ export function useSights(id: string, practice: boolean, running: Ref<boolean>, 
       sights.value = null
     }
   }
-  const timer = window.setInterval(look, EVERY)
+  useIntervalFn(look, EVERY)
   watch(() => view.value?.events.length, look)
-  onScopeDispose(() => clearInterval(timer))
   return sights
 }

@@ -1,5 +1,6 @@
 /** Blending and stirring that was begun on a key and is stopped on the same one; nobody holds it. */
-import { computed, onScopeDispose, ref } from 'vue'
+import { useIntervalFn } from '@vueuse/core'
+import { computed, ref } from 'vue'
 import type { Tool } from './BenchKeys.vue'
 
 const LEAST = 1 // s of a stretch worth logging
@@ -8,22 +9,21 @@ const TICK = 500 // ms
 export function useWork(speed: () => number, worked: (tool: Tool, seconds: number) => void) {
   const begun = ref<{ tool: Tool; at: number } | null>(null)
   const now = ref(0)
-  let timer = 0
+  const timer = useIntervalFn(() => (now.value = performance.now()), TICK, { immediate: false })
   function start(tool: Tool) {
     if (begun.value) return
     begun.value = { tool, at: performance.now() }
     now.value = performance.now()
-    timer = window.setInterval(() => (now.value = performance.now()), TICK)
+    timer.resume()
   }
   function stop() {
     if (!begun.value) return
     const { tool, at } = begun.value
     begun.value = null
-    clearInterval(timer)
+    timer.pause()
     const seconds = Math.round((performance.now() - at) / 100) / 10
     worked(tool, Math.max(LEAST, seconds) * speed())
   }
-  onScopeDispose(() => clearInterval(timer))
   return {
     working: computed(
       () => begun.value && { tool: begun.value.tool, seconds: (now.value - begun.value.at) / 1000 },

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A field bound to a place in the draft: label, faults and cautions come with it. */
 import { computed, ref, useId, watch } from 'vue'
-import type { Recipe } from '../api/client'
+import { placeOf } from '../support/pointer'
 import type { Quantity } from '../support/quantity'
 import { injectDraft } from '../ledger/useDraft'
 import NumberField from './NumberField.vue'
@@ -22,13 +22,6 @@ const props = defineProps<{
 const draft = injectDraft()
 // Not the pointer: rows move, and a complaint must move with its field.
 const field = useId()
-const path = computed(() => props.pointer.split('/').slice(1))
-
-function owner(recipe: Recipe): Record<string, unknown> {
-  let at = recipe as unknown as Record<string, unknown>
-  for (const part of path.value.slice(0, -1)) at = at[part] as Record<string, unknown>
-  return at
-}
 
 const unreadable = ref<string | null>(null)
 function tell(message: string | null) {
@@ -40,9 +33,16 @@ watch(
   () => tell(unreadable.value),
 )
 
-const value = computed(() =>
-  draft.recipe.value ? (owner(draft.recipe.value)[path.value.at(-1) as string] as number) : 0,
-)
+const value = computed(() => {
+  if (!draft.recipe.value) return 0
+  const [at, name] = placeOf(draft.recipe.value, props.pointer)
+  return at[name] as number
+})
+const write = (value: number) =>
+  draft.edit(props.pointer, (d) => {
+    const [at, name] = placeOf(d, props.pointer)
+    at[name] = value
+  })
 </script>
 
 <template>
@@ -51,7 +51,7 @@ const value = computed(() =>
     :model-value="value"
     :faults="draft.faultsAt(pointer)"
     :cautions="draft.cautionsAt(pointer)"
-    @update:model-value="(v) => draft.edit(pointer, (d) => void (owner(d)[path.at(-1) as string] = v))"
+    @update:model-value="write"
     @unreadable="tell"
     @mend="draft.mend"
   />

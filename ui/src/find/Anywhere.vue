@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What opens from any place: Ctrl or ⌘ and K finds and goes, ? shows the keys. */
-import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { ref } from 'vue'
 import KeysHelp from './KeysHelp.vue'
 import Palette from './Palette.vue'
 
@@ -15,8 +16,7 @@ function down(event: KeyboardEvent) {
     open.value = 'keys'
   }
 }
-onMounted(() => window.addEventListener('keydown', down))
-onBeforeUnmount(() => window.removeEventListener('keydown', down))
+useEventListener('keydown', down)
 defineExpose({ find: () => (open.value = 'find') })
 </script>
 

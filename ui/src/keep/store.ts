@@ -21,6 +21,15 @@ export interface KeptDraft {
   revision: number
   recipe: Recipe
 }
+/** What can be undone in a draft of one tab, and the recipe it leads to. */
+export interface KeptHistory {
+  key: string
+  id: string
+  written: number
+  at: Recipe
+  past: Recipe[]
+  future: Recipe[]
+}
 /** What the bench of a pour last showed, and when by this device's clock. */
 export interface KeptView {
   id: string
@@ -33,20 +42,25 @@ interface Kept extends DBSchema {
   drafts: { key: string; value: Omit<KeptDraft, 'key' | 'tab' | 'at'> }
   typed: { key: string; value: KeptDraft }
   views: { key: string; value: KeptView }
+  histories: { key: string; value: KeptHistory }
 }
 const VIEWS = 4 // benches that are kept, the latest
+const HISTORIES = 12 // drafts whose steps are kept, the latest
 
 let opened: Promise<IDBPDatabase<Kept>> | null = null
 
 function database(): Promise<IDBPDatabase<Kept>> {
-  opened ??= openDB<Kept>('roundstone', 2, {
+  opened ??= openDB<Kept>('roundstone', 3, {
     upgrade(db, before) {
       if (before < 1) {
         db.createObjectStore('taps', { keyPath: 'id' })
         db.createObjectStore('drafts', { keyPath: 'id' })
       }
-      db.createObjectStore('typed', { keyPath: 'key' })
-      db.createObjectStore('views', { keyPath: 'id' })
+      if (before < 2) {
+        db.createObjectStore('typed', { keyPath: 'key' })
+        db.createObjectStore('views', { keyPath: 'id' })
+      }
+      db.createObjectStore('histories', { keyPath: 'key' })
     },
     // Another tab has a newer program: it may go on, and this one opens anew when it needs to.
     blocking: (_old, _new, event) => ((event.target as IDBDatabase).close(), (opened = null)),
@@ -71,6 +85,16 @@ export const views = {
     for (const old of all.slice(VIEWS)) await db.delete('views', old.id)
   },
   drop: async (id: string) => (await database()).delete('views', id),
+}
+
+export const histories = {
+  get: async (id: string) => (await database()).get('histories', `${id} ${me()}`),
+  async put(kept: Omit<KeptHistory, 'key' | 'written'>) {
+    const db = await database()
+    await db.put('histories', { ...kept, key: `${kept.id} ${me()}`, written: Date.now() })
+    const all = (await db.getAll('histories')).sort((a, b) => b.written - a.written)
+    for (const old of all.slice(HISTORIES)) await db.delete('histories', old.key)
+  },
 }
 
 export const drafts = {

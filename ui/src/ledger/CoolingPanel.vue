@@ -5,7 +5,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { api, take, type Recipe } from '../api/client'
 import { injectDraft } from './useDraft'
 import { recall, remember } from '../support/known'
-import { useWidth } from '../support/useWidth'
+import { useElementSize } from '@vueuse/core'
 import NumberField from '../fields/NumberField.vue'
 import { inField, warmer, warmth } from '../support/quantity'
 
@@ -52,7 +52,7 @@ const { data, error } = useQuery({
 })
 
 const box = ref<HTMLElement | null>(null)
-const width = useWidth(box, 600)
+const { width } = useElementSize(box, { width: 600, height: 0 })
 const LONGEST = 240
 const HEIGHT = 150
 const x = (minute: number) => 30 + (minute / LONGEST) * (width.value - 40)

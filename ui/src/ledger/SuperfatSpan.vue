@@ -2,12 +2,12 @@
 /** The superfat three ways, on the same kind of span as the ribbon's boundaries. */
 import { computed, ref } from 'vue'
 import type { Sheet } from '../api/client'
-import { useWidth } from '../support/useWidth'
+import { useElementSize } from '@vueuse/core'
 import { percent } from '../support/format'
 
 const props = defineProps<{ superfat: Sheet['superfat']; counted: boolean }>()
 const box = ref<HTMLElement | null>(null)
-const width = useWidth(box, 300)
+const { width } = useElementSize(box, { width: 300, height: 0 })
 
 const low = computed(() => Math.min(-0.02, Math.floor(props.superfat.extreme.low * 50) / 50))
 const high = computed(() => Math.max(0.12, Math.ceil(props.superfat.extreme.high * 50) / 50))

@@ -4,6 +4,7 @@
  * Edits the server reckons wait for one another and are made on the newest recipe. What is not saved yet is kept in
  * this browser, so that it outlives the page.
  */
+import { useEventListener } from '@vueuse/core'
 import {
   computed,
   inject,
@@ -27,12 +28,13 @@ import {
   type Schemas,
   type Weights,
 } from '../api/client'
+import { placeOf } from '../support/pointer'
 import { useComplaints } from './useComplaints'
 import { useFigures } from './useFigures'
+import { useHistory } from './useHistory'
 import { useSaving, type SaveState } from './useSaving'
 
 const TRY_AGAIN = 2000
-const ONE_TYPING = 1500 // ms within which typing in one field is one step to undo
 const RESTS = 350 // ms without a key after which the hand rests
 
 export type { SaveState }
@@ -65,9 +67,7 @@ export function useDraft(id: string) {
   const actFaults = shallowRef<Fault[]>([])
   const complaints = useComplaints(weighed, unreadable, actFaults)
   const lastPointer = ref('')
-  const past = shallowRef<Recipe[]>([])
-  const future = shallowRef<Recipe[]>([])
-  let lastEdit = { what: '', at: 0 }
+  const history = useHistory(id, recipe)
   let typing: { what: string; base: Recipe; result: Recipe } | null = null
   let loadTimer = 0
 
@@ -76,9 +76,8 @@ export function useDraft(id: string) {
       const view = await take(api.GET('/api/recipes/{recipe_id}', { params: { path: { recipe_id: id } } }))
       const { versions, pours, running, noted } = view
       Object.assign(meta, { versions, pours, running, noted })
-      past.value = []
-      future.value = []
       await opened(view)
+      void history.opened()
       await weigh()
     } catch (error) {
       if (error instanceof Refused) missing.value = error.message
@@ -93,35 +92,24 @@ export function useDraft(id: string) {
   function become(next: Recipe, known: Weights | null = null) {
     recipe.value = next
     saveSoon(next)
+    void history.keep()
     if (known) figures.known(next, known)
     else void weigh()
-  }
-
-  /** Whether this goes on with the last edit: typing in one field (`what` is its pointer) is one step to undo. */
-  function goesOn(what: string): boolean {
-    const now = Date.now()
-    const on = what.startsWith('/') && what === lastEdit.what && now - lastEdit.at <= ONE_TYPING
-    lastEdit = { what, at: now }
-    return on
   }
 
   function edit(what: string, change: (draft: Recipe) => void) {
     if (!recipe.value) return
     const next = structuredClone(toRaw(recipe.value))
     change(next)
-    if (!goesOn(what)) past.value = [...past.value.slice(-99), recipe.value]
+    history.typed(what, recipe.value)
     lastPointer.value = what
     actFaults.value = []
-    future.value = []
     become(next)
   }
 
-  function step(from: typeof past, to: typeof past) {
-    const next = from.value.at(-1)
-    if (!next || !recipe.value) return
-    to.value = [...to.value, recipe.value]
-    from.value = from.value.slice(0, -1)
-    lastEdit = { what: '', at: 0 }
+  function step(back: boolean) {
+    const next = history.step(back)
+    if (!next) return
     become(next)
     rewritten.value++
   }
@@ -162,9 +150,7 @@ export function useDraft(id: string) {
       if (waiting.dropped || typedSince(what)) return
       if (recipe.value !== newest) continue // overtaken: once more, on what stands there now
       actFaults.value = []
-      future.value = []
-      if (base === newest || !typing) past.value = [...past.value.slice(-99), newest]
-      lastEdit = { what: '', at: 0 }
+      if (base === newest || !typing) history.push(newest)
       if (what) {
         typing = { what, base, result: answer.recipe }
         lastPointer.value = what
@@ -232,7 +218,7 @@ export function useDraft(id: string) {
   }
   function undo() {
     const open = [...(held.value ? [held.value] : []), ...(going && !going.dropped ? [going] : []), ...queue]
-    if (!open.length) return step(past, future)
+    if (!open.length) return step(true)
     // What is not made yet is all that is undone.
     for (const one of open) {
       one.dropped = true
@@ -251,10 +237,8 @@ export function useDraft(id: string) {
   /** Write a value at a JSON pointer, as a mend asks. */
   function mend({ pointer, value }: Mend) {
     edit(`mend ${pointer}`, (draft) => {
-      const parts = pointer.split('/').slice(1)
-      let at = draft as unknown as Record<string, unknown>
-      for (const part of parts.slice(0, -1)) at = at[part] as Record<string, unknown>
-      at[parts.at(-1) as string] = value
+      const [at, name] = placeOf(draft, pointer)
+      at[name] = value
     })
   }
 
@@ -262,13 +246,13 @@ export function useDraft(id: string) {
   function keepMine() {
     const other = writeOver()
     if (!other) return
-    past.value = [...past.value, other]
+    history.push(other)
     return save()
   }
   function keepTheirs() {
     if (!theirs.value) return
     const mine = giveWay()
-    if (mine) past.value = [...past.value, mine]
+    if (mine) history.push(mine)
     rewritten.value++
     return weigh()
   }
@@ -295,13 +279,10 @@ export function useDraft(id: string) {
     release()
     if (working.value) event.preventDefault()
   }
-  document.addEventListener('focusout', release)
-  window.addEventListener('pagehide', flush)
-  window.addEventListener('beforeunload', asks)
+  useEventListener(document, 'focusout', release)
+  useEventListener('pagehide', flush)
+  useEventListener('beforeunload', asks)
   onScopeDispose(() => {
-    document.removeEventListener('focusout', release)
-    window.removeEventListener('pagehide', flush)
-    window.removeEventListener('beforeunload', asks)
     figures.stop()
     clearTimeout(loadTimer)
     void made().then(save)
@@ -324,8 +305,8 @@ export function useDraft(id: string) {
     unreadable,
     saveState,
     theirs,
-    canUndo: computed(() => past.value.length > 0 || held.value !== null || working.value),
-    canRedo: computed(() => future.value.length > 0),
+    canUndo: computed(() => history.canUndo.value || held.value !== null || working.value),
+    canRedo: history.canRedo,
     edit,
     adjust,
     actFaults,
@@ -333,7 +314,7 @@ export function useDraft(id: string) {
     rewritten,
     mend,
     undo,
-    redo: () => step(future, past),
+    redo: () => step(false),
     save: () => made().then(save),
     keepMine,
     keepTheirs,

@@ -1,28 +1,21 @@
 <script setup lang="ts">
 /** The portions in the order in which they are weighed off, each with its cup's colour, scent and the pot's reading. */
 import { computed, ref, watch } from 'vue'
-import type { Act, Recipe, Schemas } from '../api/client'
-import { useShelf } from '../api/queries'
+import type { Schemas } from '../api/client'
 import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import NumberField from '../fields/NumberField.vue'
-import PickList from '../fields/PickList.vue'
 import Message from '../fields/Message.vue'
 import TextField from '../fields/TextField.vue'
 import { injectDraft } from '../ledger/useDraft'
-import { percent } from '../support/format'
+import PortionMore from './PortionMore.vue'
 import TintPick from './TintPick.vue'
-import { length } from '../support/quantity'
-import { scentsApart } from './blocks'
+import { usePortions } from './usePortions'
 
 type Row = Schemas['LedgerRow']
 const draft = injectDraft()
-const { data: shelf } = useShelf()
 const ledger = computed(() => (draft.sheet.value ? draft.weighed.value?.ledger : null))
-const portions = computed(() => draft.recipe.value?.design.portions ?? [])
-const scented = computed(
-  () => !!draft.recipe.value?.scents.length && scentsApart(draft.recipe.value.design.scent_at),
-)
+const { portions, scented, portion, amount, scent: giveScent, scentOf, SCENT } = usePortions(draft)
 const open = ref<number | null>(null)
 
 interface Shown {
@@ -42,68 +35,17 @@ const rows = computed<Shown[]>(() => {
   const kept = order.value.length === portions.value.length ? order.value : portions.value.map((_, i) => i)
   return kept.map((i) => ({ i, row: null }))
 })
-const pigments = computed(() =>
-  (shelf.value?.additives ?? []).filter((a) => ['pigment', 'clay', 'powder'].includes(a.kind)),
-)
 
-const portion = (
-  what: string,
-  i: number,
-  change: (p: NonNullable<(typeof portions.value)[number]>, all: typeof portions.value) => void,
-) =>
-  draft.edit(what, (d) => {
-    const one = d.design.portions[i]
-    if (one) change(one, d.design.portions)
-  })
 function rename(i: number, name: string) {
   void draft.adjust({ kind: 'rename_portion', row: i, name }, `/design/portions/${i}/name`, (d) => {
     const one = d.design.portions[i]
     if (one) one.name = name
   })
 }
-/** An act on the portion that stands here now, wherever it stands by then and whatever it is called. */
-function here(i: number, act: Record<string, unknown>) {
-  const name = portions.value[i]?.name
-  return (of: Recipe) => {
-    const row = of.design.portions.findIndex((p) => p.name === name)
-    return { ...act, row: row < 0 ? i : row } as Act
-  }
-}
-const amount = (i: number, of: { amount: number; unit: 'g' | '%' | 'cup' }) =>
-  draft.adjust(here(i, { kind: 'portion_amount', ...of }))
-const SCENT = { '0': 'no scent', '0.4': 'a little', '1': 'full scent', other: 'in grams' }
-const scentOf = (share: number) => (share === 0 ? '0' : share === 0.4 ? '0.4' : share === 1 ? '1' : 'other')
 function scent(i: number, how: string) {
   if (how === 'other') open.value = i
-  else portion(`scent ${i}`, i, (p) => void (p.scent = Number(how)))
+  else giveScent(i, how)
 }
-function colour(i: number, additive: string) {
-  const found = shelf.value?.additives.find((a) => a.id === additive)
-  const into = portions.value[i]?.name
-  if (!found || !into) return
-  draft.edit(`colour ${i}`, (d) => {
-    d.additives.push({
-      additive,
-      amount: found.usual,
-      basis: 'g/kg',
-      into,
-      moment: found.moment === 'trace' ? null : 'trace',
-      // In oil where it usually is: in the fat there is most of.
-      carrier: found.how.includes('in oil')
-        ? { fat: [...d.fats].sort((a, b) => b.share - a.share)[0]?.fat ?? null, parts: 3 }
-        : { fat: null, parts: 2 },
-      called: '',
-    })
-  })
-}
-const uncolour = (row: number) => draft.edit(`uncolour ${row}`, (d) => void d.additives.splice(row, 1))
-const of = (i: number) => ({
-  '': 'from the pot',
-  ...Object.fromEntries(portions.value.filter((_, j) => j !== i).map((p) => [p.name, `from ${p.name}`])),
-})
-const COLOURED = { hand: 'coloured by hand', stick: 'coloured with the stick', not: 'not coloured' }
-const move = (i: number, by: number) =>
-  draft.adjust({ kind: 'move_portion', row: i, to: Math.max(i + by, 0) })
 </script>
 
 <template>
@@ -220,117 +162,7 @@ const move = (i: number, by: number) =>
             ...draft.faultsAt(`/design/portions/${i}/scent`),
           ]"
         />
-        <div v-if="open === i" class="flex flex-wrap items-center gap-x-4 gap-y-1.5 py-1.5 pl-9 text-sm">
-          <span v-if="row" class="flex items-baseline gap-1">
-            <NumberField
-              :model-value="row.cups"
-              :label="`${row.name}, cups of batter`"
-              hide-label
-              unit="cups"
-              width="w-12"
-              :step="0.25"
-              lazy
-              @update:model-value="(cups) => amount(i, { amount: cups, unit: 'cup' })"
-            />
-          </span>
-          <label class="flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              class="size-4 accent-ink"
-              :checked="portions[i]?.rest"
-              @change="
-                portion(`rest ${i}`, i, (p, all) => {
-                  const on = ($event.target as HTMLInputElement).checked
-                  for (const other of all) other.rest = false
-                  p.rest = on
-                })
-              "
-            />
-            the rest stays here
-          </label>
-          <Choose
-            v-if="scented"
-            class="sm:hidden"
-            :model-value="scentOf(portions[i]?.scent ?? 1)"
-            :options="SCENT"
-            :label="`How much scent for ${portions[i]?.name}`"
-            @update:model-value="(how) => scent(i, how)"
-          />
-          <span v-if="scented && row" class="flex items-baseline gap-1">
-            <NumberField
-              :model-value="Number(row.scent.toFixed(2))"
-              :label="`${row.name}, weight of fragrance`"
-              unit="g"
-              hide-label
-              width="w-12"
-              :step="0.5"
-              lazy
-              @update:model-value="(grams) => draft.adjust(here(i, { kind: 'portion_scent', grams }))"
-            />
-            of scent
-          </span>
-          <Choose
-            :model-value="portions[i]?.of ?? ''"
-            :options="of(i)"
-            label="Where it is taken from"
-            @update:model-value="(name) => portion(`of ${i}`, i, (p) => void (p.of = name))"
-          />
-          <label class="flex items-baseline gap-1.5">
-            <span class="note">own lye-in</span>
-            <TextField
-              class="w-24"
-              placeholder="none"
-              lazy
-              :model-value="portions[i]?.batch ?? ''"
-              :label="`Batch of ${portions[i]?.name}`"
-              @update:model-value="(batch) => portion(`batch ${i}`, i, (p) => void (p.batch = batch))"
-            />
-          </label>
-          <Choose
-            :model-value="portions[i]?.coloured ?? 'hand'"
-            :options="COLOURED"
-            label="How its colour is worked in"
-            @update:model-value="(how) => portion(`coloured ${i}`, i, (p) => void (p.coloured = how))"
-          />
-          <PickList class="w-52" label="Add a colourant" :options="pigments" @pick="(id) => colour(i, id)" />
-          <span v-for="c in row?.colours ?? []" :key="`figure ${c.row}`" class="flex items-baseline gap-1">
-            {{ c.name }}
-            <Figure
-              :pointer="`/additives/${c.row}/amount`"
-              :label="`${c.name}, dose`"
-              hide-label
-              width="w-12"
-            />
-            <span class="note">{{ draft.recipe.value?.additives[c.row]?.basis }} · {{ c.a_cup }} a cup</span>
-            <button
-              type="button"
-              class="take-out"
-              :aria-label="`Take ${c.name} out`"
-              @click="uncolour(c.row)"
-            >
-              ×
-            </button>
-          </span>
-          <span v-if="row?.uneven" class="note">superfat here {{ percent(row.superfat) }} %</span>
-          <span v-if="row?.height" class="note">
-            {{ length(row.height) }} of the mould; 1 % more of it is
-            {{ length(10 * (row.a_percent ?? 0), 'mm') }}
-          </span>
-          <span class="ml-auto flex gap-2">
-            <button type="button" class="key" aria-label="Weigh it off earlier" @click="move(i, -1)">
-              ↑
-            </button>
-            <button type="button" class="key" aria-label="Weigh it off later" @click="move(i, 1)">↓</button>
-            <button
-              type="button"
-              class="key"
-              :disabled="portions.length < 2"
-              @click="((open = null), draft.adjust({ kind: 'take_portion', row: i }))"
-            >
-              Take {{ portions[i]?.name || 'it' }} out
-            </button>
-          </span>
-        </div>
+        <PortionMore v-if="open === i" :i="i" :row="row" @close="open = null" />
       </li>
     </ol>
     <div class="flex flex-wrap items-baseline gap-x-5 gap-y-1 pt-1.5 text-sm">

@@ -3,12 +3,12 @@
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { dayWord } from '../support/when'
-import { useWidth } from '../support/useWidth'
+import { useElementSize } from '@vueuse/core'
 import { dated } from '../support/dated'
 
 const props = defineProps<{ rest: Schemas['RestNow']; ended: Date; hours: number; now: Date }>()
 const box = ref<HTMLElement | null>(null)
-const width = useWidth(box)
+const { width } = useElementSize(box, { width: 1000, height: 0 })
 const LEFT = computed(() => (width.value < 560 ? 76 : 132))
 const DAYS = 7
 const PART = 0.7 // of the width that the days take

@@ -1,5 +1,6 @@
 /** A batch at rest: its view, and what is tapped, which goes through the app's outbox like taps at the bench. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useIntervalFn } from '@vueuse/core'
 import { computed, onScopeDispose, ref, watch } from 'vue'
 import { api, Refused, take, type PourEvent, type Schemas } from '../api/client'
 import { newId } from '../bench/usePour'
@@ -24,7 +25,7 @@ export function useRest(id: string) {
     retry: false,
   })
   const tick = ref(Date.now())
-  const timer = window.setInterval(() => (tick.value = Date.now()), 20_000)
+  useIntervalFn(() => (tick.value = Date.now()), 20_000)
   /** When it happened, where that was not just now: local time as a field has it. */
   const earlier = ref('')
 
@@ -33,10 +34,7 @@ export function useRest(id: string) {
     for (const key of ['rest', 'pours', 'fragrances', 'learning'])
       void client.invalidateQueries({ queryKey: [key], exact: false })
   })
-  onScopeDispose(() => {
-    clearInterval(timer)
-    forget()
-  })
+  onScopeDispose(forget)
 
   const view = computed(() => query.data.value ?? null)
   const fault = computed(() => (query.error.value instanceof Refused ? query.error.value : null))

@@ -5,11 +5,12 @@
  */
 import { computed, ref, useId } from 'vue'
 import type { Forecast } from '../api/client'
-import { useWidth } from '../support/useWidth'
+import { useElementSize } from '@vueuse/core'
 import { minutes } from '../support/format'
 import { at, stopsOf, ticksOf, type Axis } from './axis'
-import { inkOn, shade, STAGES, TRAIL, type Stage } from './batter'
+import { movedFrom, shade, TRAIL, trailsOf } from './batter'
 import RibbonTable from './RibbonTable.vue'
+import StageSpans from './StageSpans.vue'
 import StepBlock from './StepBlock.vue'
 
 const props = withDefaults(
@@ -28,7 +29,7 @@ const props = withDefaults(
 )
 
 const box = ref<HTMLElement | null>(null)
-const width = useWidth(box)
+const { width } = useElementSize(box, { width: 1000, height: 0 })
 const id = useId()
 const asTable = ref(false)
 
@@ -66,67 +67,19 @@ const ghosts = computed(() =>
   })),
 )
 
-interface Boundary {
-  stage: Stage
-  low: number
-  core: [number, number]
-  mid: number
-  high: number
-  label: string
-  labelX: number
-  shown: boolean
-  beyond: boolean
-  seen: boolean
-  dy: number
-  expected: number | null
-}
-
-const boundaries = computed<Boundary[][]>(() =>
-  props.forecast.lanes.map((lane) => {
-    let free = left.value - 20
-    return lane.stages
-      .filter((s) => s.time.q10 < props.forecast.axis)
-      .map((s, n) => {
-        const beyond = s.time.q50 > props.forecast.axis
-        const mid = x(s.seen ?? s.time.q50)
-        const said = s.seen ?? s.time.q50
-        const label = beyond ? `${s.stage} ${minutes(said)} →` : `${s.stage} ${minutes(said)}`
-        const half = label.length * 3.8 + 17
-        const labelX = Math.min(Math.max(mid, left.value + half), width.value - half - 2)
-        const shown = labelX - half > free
-        if (shown) free = labelX + half + 4
-        const moved = s.seen === null && Math.abs(s.expected - s.time.q50) > 0.08 * s.time.q50
-        return {
-          stage: s.stage as Stage,
-          low: x(s.time.q10),
-          core: [x(s.time.q25), x(s.time.q75)] as [number, number],
-          mid,
-          high: x(s.time.q90),
-          label,
-          labelX,
-          shown,
-          beyond,
-          seen: s.seen !== null,
-          dy: n % 2 ? 11 : 7,
-          expected: moved && s.expected < props.forecast.axis ? x(s.expected) : null,
-        }
-      })
-  }),
+/** Whether a tap has moved a stage that is still to come. */
+const parted = computed(() =>
+  props.forecast.lanes.some((lane) => lane.stages.some((s) => movedFrom(s, props.forecast.axis) !== null)),
 )
-
 const planEnd = computed(() => x(props.forecast.steps.at(-1)?.end ?? 0))
 
 /** Where in a lane each stage is likeliest, if there is room to draw its trail there. */
 const trails = computed(() =>
-  props.forecast.lanes.map((lane) => {
-    const edges = [props.forecast.emulsion.q50, ...lane.stages.map((s) => s.time.q50), Infinity]
-    return STAGES.flatMap((stage, i) => {
-      const from = x(edges[i] as number)
-      const to = x(Math.min(edges[i + 1] as number, props.forecast.axis))
-      const hidden = props.steps && (from + to) / 2 < planEnd.value + 16
-      return to - from > 34 && !hidden ? [{ stage, at: (from + to) / 2 - 12, ink: inkOn(i + 1) }] : []
-    })
-  }),
+  props.forecast.lanes.map((lane) =>
+    trailsOf(lane, props.forecast.emulsion.q50, x, props.forecast.axis).filter(
+      (t) => !props.steps || t.at >= planEnd.value + 4,
+    ),
+  ),
 )
 
 /** What makes the look stands on its lanes as blocks; what only prepares is a mark along their foot. */
@@ -260,60 +213,15 @@ const faint = computed(() => (props.bench ? 'var(--color-mist)' : 'var(--color-q
             stroke-linecap="round"
           />
         </g>
-        <!-- What 80 and 50 in 100 batters do, and the middle one. -->
-        <g v-for="b in boundaries[i]" :key="b.stage">
-          <line
-            :x1="b.low"
-            :x2="b.high"
-            :y1="laneTop(i) + tall + b.dy"
-            :y2="laneTop(i) + tall + b.dy"
-            :stroke="faint"
-            stroke-opacity=".6"
-          />
-          <line
-            :x1="b.core[0]"
-            :x2="b.core[1]"
-            :y1="laneTop(i) + tall + b.dy"
-            :y2="laneTop(i) + tall + b.dy"
-            :stroke="ink"
-            stroke-width="3.4"
-          />
-          <path
-            v-if="b.expected !== null"
-            :d="`M${b.expected} ${laneTop(i) + tall + b.dy - 5}l4 5l-4 5l-4 -5z`"
-            fill="none"
-            :stroke="faint"
-            stroke-width="1.4"
-          />
-          <circle
-            v-if="!b.beyond"
-            :cx="b.mid"
-            :cy="laneTop(i) + tall + b.dy"
-            r="4.6"
-            :fill="b.seen ? ink : bench ? 'var(--color-slate)' : 'var(--color-paper)'"
-            :stroke="ink"
-            stroke-width="2"
-          />
-          <g v-if="b.shown" :fill="faint">
-            <path
-              :d="TRAIL[b.stage]"
-              :transform="`translate(${b.labelX - b.label.length * 3.75 - 16} ${laneTop(i) + tall + 20}) scale(.66)`"
-              fill="none"
-              :stroke="faint"
-              stroke-width="2.4"
-              stroke-linecap="round"
-            />
-            <text
-              class="fig"
-              :x="b.labelX + 2"
-              :y="laneTop(i) + tall + 27"
-              font-size="12.5"
-              text-anchor="middle"
-            >
-              {{ b.label }}
-            </text>
-          </g>
-        </g>
+        <StageSpans
+          :lane="l"
+          :axis="axis"
+          :foot="laneTop(i) + tall"
+          :width="width"
+          :ink="ink"
+          :faint="faint"
+          :bench="bench"
+        />
       </g>
 
       <g v-for="(g, i) in ghosts" :key="`ghost ${i}`">
@@ -381,9 +289,7 @@ const faint = computed(() => (props.bench ? 'var(--color-mist)' : 'var(--color-q
         {{ asTable ? 'hide the table' : 'as a table' }}
       </button>
       <span class="max-sm:hidden">thick line: 5 batters in 10, thin line: 8 in 10</span>
-      <span v-if="boundaries.some((lane) => lane.some((b) => b.expected !== null))"
-        >◇ as forecast without the taps</span
-      >
+      <span v-if="parted">◇ as forecast without the taps</span>
     </p>
     <RibbonTable v-if="asTable" :forecast="forecast" />
   </section>

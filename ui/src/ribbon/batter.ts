@@ -31,3 +31,27 @@ export const TRAIL: Record<Stage, string> = {
   thick: 'M3 9.5H6.5C8.5 9.5 8 2.5 12 2.5S15.5 9.5 17.5 9.5H21',
   set: 'M3 9.5H6L12 1.5L18 9.5H21',
 }
+
+/** When a stage that is to come was forecast without the taps, where they moved it by enough to be seen. */
+export const movedFrom = (
+  s: { seen: number | null; expected: number; time: { q50: number } },
+  end: number,
+): number | null =>
+  s.seen === null && Math.abs(s.expected - s.time.q50) > 0.08 * s.time.q50 && s.expected < end
+    ? s.expected
+    : null
+
+/** Where in a lane each stage is likeliest, where there is `room` px to draw its trail there. */
+export function trailsOf(
+  lane: { stages: readonly { time: { q50: number } }[] },
+  emulsion: number,
+  x: (minute: number) => number,
+  end: number,
+  room = 32,
+) {
+  const edges = [emulsion, ...lane.stages.map((s) => s.time.q50), Infinity]
+  return STAGES.flatMap((stage, i) => {
+    const [from, to] = [x(edges[i] ?? Infinity), x(Math.min(edges[i + 1] ?? Infinity, end))]
+    return to - from > room ? [{ stage, at: (from + to) / 2 - 12, ink: inkOn(i + 1) }] : []
+  })
+}

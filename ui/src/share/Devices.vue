@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** Who else is let in: a code for one more device, and the list of those that are. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
+import { useTimestamp } from '@vueuse/core'
 import { api, take, type Schemas } from '../api/client'
 import { day } from '../support/format'
 
@@ -30,9 +31,7 @@ const sendAway = (device_id: string) =>
 const given = computed(() => data.value?.invitation)
 const got = ref(Date.now())
 watch(given, () => (got.value = Date.now()))
-const now = ref(Date.now())
-const timer = setInterval(() => (now.value = Date.now()), 1000)
-onBeforeUnmount(() => clearInterval(timer))
+const now = useTimestamp({ interval: 1000 })
 const left = computed(() => {
   const seconds = Math.max(0, Math.round((given.value?.seconds ?? 0) - (now.value - got.value) / 1000))
   return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`

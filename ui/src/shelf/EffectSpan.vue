@@ -2,12 +2,12 @@
 /** How many times as soon medium trace comes with a fragrance: claimed above, learned below, on one axis of doublings. */
 import { computed, ref } from 'vue'
 import type { FragranceFile } from '../api/client'
-import { useWidth } from '../support/useWidth'
+import { useElementSize } from '@vueuse/core'
 import { written } from '../support/decimal'
 
 const props = defineProps<{ file?: FragranceFile; small?: boolean }>()
 const box = ref<HTMLElement | null>(null)
-const width = useWidth(box, 400)
+const { width } = useElementSize(box, { width: 400, height: 0 })
 
 const MARKS = [0.5, 1, 2, 4, 8, 16, 32]
 const x = (ratio: number) => {

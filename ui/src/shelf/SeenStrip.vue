@@ -2,13 +2,13 @@
 /** One pour after its scent went in, as a strip of the ribbon: what was seen when, and how long it was watched. */
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useWidth } from '../support/useWidth'
+import { useElementSize } from '@vueuse/core'
 import { inkOn, shade, STAGES, TRAIL, type Stage } from '../ribbon/batter'
 import { minutes } from '../support/format'
 
 const props = defineProps<{ seen: Schemas['Seen']; longest: number }>()
 const box = ref<HTMLElement | null>(null)
-const width = useWidth(box, 500)
+const { width } = useElementSize(box, { width: 500, height: 0 })
 
 const x = (m: number) => (Math.min(Math.max(m, 0), props.longest) / props.longest) * (width.value - 4)
 /** So much of what was seen last is drawn at least: it has no length of its own where the look that saw it was the last. */

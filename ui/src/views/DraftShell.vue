@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What the Recipe and Forecast places of one draft share: its name, its keeping, and the way to the bench. */
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { computed, ref } from 'vue'
+import { useEventListener } from '@vueuse/core'
 import { RouterView, useRouter } from 'vue-router'
 import { fault, Refused, type Fault } from '../api/client'
 import { provideDraft } from '../ledger/useDraft'
@@ -57,8 +58,7 @@ function key(event: KeyboardEvent) {
   if (event.shiftKey) draft.redo()
   else draft.undo()
 }
-onMounted(() => window.addEventListener('keydown', key))
-onBeforeUnmount(() => window.removeEventListener('keydown', key))
+useEventListener('keydown', key)
 </script>
 
 <template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What now? One sentence and one big key; lanes to choose from; keys for wet gloves. Nothing here scrolls. */
+import { refDebounced, useWindowSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import AfterPour from '../bench/AfterPour.vue'
@@ -7,39 +8,35 @@ import BenchDialogs from '../bench/BenchDialogs.vue'
 import BenchHead from '../bench/BenchHead.vue'
 import BenchKeys, { type Ask, type Tool } from '../bench/BenchKeys.vue'
 import BenchLanes from '../bench/BenchLanes.vue'
+import ClockJump from '../bench/ClockJump.vue'
 import Debrief from '../bench/Debrief.vue'
 import Doubts from '../bench/Doubts.vue'
 import LaneBar from '../bench/LaneBar.vue'
+import NotTaken from '../bench/NotTaken.vue'
 import Outcome from '../bench/Outcome.vue'
 import RescueCard from '../bench/RescueCard.vue'
 import { useChosen } from '../bench/useChosen'
 import { useCues } from '../bench/useCues'
 import { useKeyboard } from '../bench/useKeyboard'
 import { useSlip } from '../bench/useSlip'
+import { useMarks } from '../bench/useMarks'
 import { usePour, type Purpose, type Tap } from '../bench/usePour'
 import { useNoted } from '../bench/useNoted'
 import { useSights } from '../bench/useSights'
+import WhereNow from '../bench/WhereNow.vue'
 import { useWork } from '../bench/useWork'
-import { outbox } from '../keep/outbox'
 import { STAGES, type Stage } from '../ribbon/batter'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
-import Trail from '../ribbon/Trail.vue'
 import CutFace from '../support/CutFace.vue'
 import { clock } from '../support/format'
-import Swatch from '../support/Swatch.vue'
-import { useSettled } from '../support/useSettled'
-import { useWindow } from '../support/useWindow'
 import { warmth, weight } from '../support/quantity'
 
 const props = withDefaults(defineProps<{ id: string; practice?: boolean }>(), { practice: false })
 const pour = usePour(props.id, props.practice)
 const { view, minute, running } = pour
-const refused = computed(() =>
-  props.practice ? [] : outbox.refused.value.filter((t) => t.pour === props.id),
-)
 const noted = useNoted(view, props.practice)
-const seenPage = useWindow()
-const narrow = computed(() => seenPage.width < 640)
+const page = useWindowSize()
+const narrow = computed(() => page.width.value < 640)
 const ask = ref<Ask | null>(null)
 
 const standing = (kind: string) => pour.standing.value.some((e) => e.kind === kind)
@@ -49,7 +46,11 @@ const { portion, portions, split, lane, where, choose, lead, next } = useChosen(
 )
 const bench = computed(() => view.value?.bench)
 const emptied = computed(() => !bench.value?.lanes.some((l) => l.where === 'pot' || l.where === 'raw'))
-const face = useSettled(() => view.value?.forecast.faces.cut ?? '')
+const SETTLED = 1200 // ms: drawing the face anew at every tap would hold up the taps
+const face = refDebounced(
+  computed(() => view.value?.forecast.faces.cut ?? ''),
+  SETTLED,
+)
 
 /** What was tapped last of it and is still on its way there; shown at once, as the tap is kept already. */
 const tapped = computed(() => {
@@ -133,25 +134,7 @@ const sight = computed(() =>
   portion.value ? sights.value?.seen.find((s) => s.portion === portion.value) : sights.value?.seen[0],
 )
 
-const UNMARKED = ['seen', 'temperature', 'smooth', 'colour', 'remark', 'verdict']
-const marks = computed(() =>
-  (view.value?.events ?? [])
-    .filter((e) => !UNMARKED.includes(e.event.kind))
-    .map((e) => ({
-      minute: e.event.minute,
-      label: e.label,
-      portion: 'portion' in e.event ? (e.event.portion ?? null) : null,
-    })),
-)
-const kept = computed(() => {
-  const n = view.value?.events.length ?? 0
-  const open = pour.waiting.value.length
-  if (pour.offline.value && open) return `${open} not saved yet; kept here, trying again`
-  if (pour.offline.value) return 'no answer: taps are kept here, reckoned when there is one'
-  if (open) return 'saving …'
-  if (props.practice) return 'practice: nothing is kept'
-  return n ? `${n} event${n > 1 ? 's' : ''}, all saved` : 'nothing logged yet'
-})
+const { marks, kept } = useMarks(pour, props.practice)
 const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value ? -2 : -4).reverse())
 </script>
 
@@ -200,34 +183,13 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
           @show="pour.show"
         />
 
-        <p v-if="outbox.trouble.value && !practice" class="font-semibold text-blush" role="alert">
-          {{ outbox.trouble.value }}
-        </p>
-        <p v-for="t in refused" :key="t.id" class="flex flex-wrap items-center gap-3 text-blush" role="alert">
-          <span class="min-w-0 flex-1">
-            <span class="fig">{{ clock(t.event.minute) }}</span> {{ t.event.kind }} was not taken:
-            {{ t.refused }}
-            <code class="block truncate text-sm text-mist select-all" :title="JSON.stringify(t.event)">{{
-              JSON.stringify(t.event)
-            }}</code>
-          </span>
-          <button type="button" class="bench-key px-4" @click="outbox.again(t)">Send again</button>
-          <button type="button" class="bench-key px-4" @click="outbox.putAway(t)">Put away</button>
-        </p>
-        <p
+        <NotTaken v-if="!practice" :id="id" />
+        <ClockJump
           v-if="pour.jump.value !== null && running"
-          class="flex flex-wrap items-center gap-3 font-semibold text-honey"
-          role="alert"
-          data-test="jump"
-        >
-          This device slept, or its clock was set. Since lye met fats it is
-          <button type="button" class="bench-key fig px-4" @click="pour.hold(minute)">
-            {{ clock(minute) }}
-          </button>
-          <button type="button" class="bench-key fig px-4" @click="pour.hold(Math.max(0, pour.jump.value))">
-            {{ clock(Math.max(0, pour.jump.value)) }}
-          </button>
-        </p>
+          :minute="minute"
+          :jump="pour.jump.value"
+          @hold="pour.hold"
+        />
 
         <div
           v-if="running"
@@ -250,29 +212,13 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
             />
           </BenchLanes>
           <div class="flex min-h-0 flex-1 flex-col gap-2 max-sm:gap-1.5">
-            <div class="flex min-h-7 items-center gap-3 max-sm:min-h-6">
-              <Swatch v-if="lane" :tint="lane.tint" class="w-6! stroke-bone" />
-              <h2 class="min-w-0 truncate text-xl font-bold max-sm:text-base" :title="where">
-                {{ where }} is now …
-              </h2>
-              <button
-                v-if="view.doubts.length"
-                type="button"
-                class="ml-auto min-h-7 shrink-0 font-semibold whitespace-nowrap text-blush underline"
-                data-test="to-answer"
-                @click="ask = 'doubts'"
-              >
-                {{ view.doubts.length }} to answer
-              </button>
-            </div>
-            <p v-if="sight" class="flex min-w-0 items-center gap-2 text-lg max-sm:text-sm" data-test="sight">
-              <Trail
-                v-if="sight.stage"
-                :stage="STAGES[sight.stage - 1] as Stage"
-                class="w-9 shrink-0 text-dew"
-              />
-              <span class="truncate">you see {{ sight.words }}</span>
-            </p>
+            <WhereNow
+              :tint="lane?.tint ?? null"
+              :where="where"
+              :doubts="view.doubts.length"
+              :sight="sight"
+              @answer="ask = 'doubts'"
+            />
             <LaneBar
               v-if="narrow && lane && bench.lanes.length <= 8"
               :lane="lane"

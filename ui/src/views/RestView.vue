@@ -2,22 +2,22 @@
 /** A batch at rest: what to touch next, and when; all else below, for who looks longer. */
 import { ownUnit, readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
-import { api, Refused, send, take, type Schemas } from '../api/client'
+import type { Schemas } from '../api/client'
+import AnythingElse from '../rest/AnythingElse.vue'
+import CameOut from '../rest/CameOut.vue'
 import CureCurve from '../rest/CureCurve.vue'
 import DueDates from '../rest/DueDates.vue'
 import GelSections from '../rest/GelSections.vue'
 import JudgeRows from '../rest/JudgeRows.vue'
 import NextTime from '../rest/NextTime.vue'
-import PickColour from '../rest/PickColour.vue'
+import Pictures from '../rest/Pictures.vue'
+import SincePour from '../rest/SincePour.vue'
 import Swatches from '../rest/Swatches.vue'
 import WeighForm from '../rest/WeighForm.vue'
 import Windows from '../rest/Windows.vue'
 import { useRest } from '../rest/useRest'
 import { day } from '../support/format'
-import { onlyBench } from '../support/me'
-import { shrunk } from '../support/picture'
-import { asked, printed } from '../support/paper'
-import { due, moment, spanWords, whenWords } from '../support/when'
+import { due, spanWords, whenWords } from '../support/when'
 import { fixed } from '../support/decimal'
 
 const props = defineProps<{ id: string }>()
@@ -61,62 +61,13 @@ function press(event: Record<string, unknown>) {
       offcuts: off ?? null,
     })
 }
-/** Poured onto, or under, another batch: from then on they are one block. */
-function join(change: Event) {
-  const other = (change.target as HTMLSelectElement).value
-  if (other) void rest.tap({ kind: 'join', other })
-}
-const ph = ref('')
-function strip() {
-  const read = readNumber(ph.value)
-  faults.value = {}
-  if (read === null || read < 0 || read > 14) faults.value = { ph: 'pH runs from 0 to 14.' }
-  else {
-    void rest.tap({ kind: 'test', ph: read })
-    ph.value = ''
-  }
-}
-const picking = ref<Schemas['PhotoView'] | null>(null)
-const working = ref(false)
-async function upload(change: Event) {
-  const input = change.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
-  faults.value = {}
-  working.value = true
-  try {
-    const form = new FormData()
-    form.append('file', await shrunk(file))
-    form.append('days', String(Math.max(0, Math.floor(hours.value / 24))))
-    form.append('note', '')
-    await send(`/api/pours/${props.id}/photos`, form)
-    await rest.refresh()
-  } catch (error) {
-    faults.value = {
-      photo:
-        error instanceof Refused
-          ? (error.problem.errors[0]?.message ?? error.message)
-          : (error as Error).message,
-    }
-  } finally {
-    working.value = false
-    input.value = ''
-  }
-}
-async function putAway(photo: string) {
-  await take(api.DELETE('/api/photos/{photo_id}', { params: { path: { photo_id: photo } } }))
-  await rest.refresh()
-}
 const wrapOpen = computed(() => !!view.value && view.value.now.cut_at === null && hours.value < 24)
 const choose = (how: Schemas['Section']['wrap']) => rest.tap({ kind: 'wrap', how })
 const gelSeen = computed(() => view.value?.now.gel ?? null)
-const CAME = { drawn: 'as drawn', different: 'different, would sell', lost: 'lost' } as const
 const GEL = { none: 'none', ring: 'ring', full: 'full' } as const
 const cured = computed(
   () => view.value && spanWords(at(view.value.now.cured.low), at(view.value.now.cured.high), now.value),
 )
-const told = (minute: number) =>
-  moment(new Date(Date.parse(view.value?.started ?? '') + minute * 60_000), now.value)
 </script>
 
 <template>
@@ -295,158 +246,15 @@ const told = (minute: number) =>
           </div>
           <JudgeRows :asking="asking" :portions="view.portions.map((p) => p.name)" @tap="rest.tap" />
         </section>
-        <section v-if="view.now.cut_at !== null || view.came" aria-labelledby="came">
-          <div class="ledger-head">
-            <h2 id="came">How did it come out?</h2>
-            <span class="note">teaches what this technique takes</span>
-          </div>
-          <div class="flex flex-wrap gap-2 pt-2">
-            <button
-              v-for="(words, came) in CAME"
-              :key="came"
-              type="button"
-              class="key min-h-12!"
-              :class="view.came === came ? 'key-main' : ''"
-              :aria-pressed="view.came === came"
-              @click="view.came !== came && rest.tap({ kind: 'verdict', came })"
-            >
-              {{ words }}
-            </button>
-          </div>
-        </section>
+        <CameOut v-if="view.now.cut_at !== null || view.came" :came="view.came" @tap="rest.tap" />
         <Swatches :view="view" :hours="hours" @tap="rest.tap" />
         <NextTime :view="view" @tap="rest.tap" @take-back="rest.undo" />
         <DueDates v-if="view.dated" :dated="view.dated" :now="now" />
-        <section aria-labelledby="pictures">
-          <div class="ledger-head">
-            <h2 id="pictures">Pictures</h2>
-            <span class="ml-auto flex gap-4 text-sm">
-              <span v-if="working" role="status">keeping it …</span>
-              <label class="cursor-pointer underline focus-within:outline-3 sm:hidden">
-                take one
-                <input
-                  type="file"
-                  accept="image/*"
-                  capture="environment"
-                  class="sr-only"
-                  :disabled="working"
-                  @change="upload"
-                />
-              </label>
-              <label class="cursor-pointer underline focus-within:outline-3">
-                add one
-                <input type="file" accept="image/*" class="sr-only" :disabled="working" @change="upload" />
-              </label>
-            </span>
-          </div>
-          <p v-if="faults.photo" class="message pt-1" role="alert">{{ faults.photo }}</p>
-          <p v-else-if="!view.photos.length" class="note pt-1">
-            None yet: the cut face is worth one. Tap a picture to take a colour from it.
-          </p>
-          <PickColour
-            v-if="picking"
-            :key="picking.id"
-            class="mt-2"
-            :photo="picking"
-            :portions="view.portions.map((p) => p.name)"
-            @tap="rest.tap"
-            @close="picking = null"
-          />
-          <ul class="flex flex-wrap gap-3 pt-2">
-            <li v-for="p in view.photos" :key="p.id" class="w-32 text-sm">
-              <button
-                type="button"
-                class="block focus-visible:outline-3"
-                :aria-label="`Take a colour from the picture of day ${p.days}`"
-                @click="picking = p"
-              >
-                <img
-                  :src="`/api/photos/${p.id}`"
-                  :alt="p.note || `day ${p.days}`"
-                  class="h-22 w-32 rounded object-cover"
-                />
-              </button>
-              day {{ p.days }} {{ p.note }}
-              <button
-                type="button"
-                class="underline"
-                :aria-label="`Put away picture of day ${p.days}`"
-                @click="putAway(p.id)"
-              >
-                put away
-              </button>
-            </li>
-          </ul>
-        </section>
+        <Pictures :id="id" :view="view" :hours="hours" @tap="rest.tap" @refresh="rest.refresh" />
       </div>
 
-      <details class="pt-5">
-        <summary class="cursor-pointer font-bold">Anything else seen or done</summary>
-        <p class="max-w-3xl pt-1 text-sm" data-test="testing">{{ view.testing }}</p>
-        <div class="flex flex-wrap gap-2 pt-2">
-          <button
-            v-for="s in view.now.others"
-            :key="s.label"
-            type="button"
-            class="key min-h-11!"
-            @click="rest.tap(s.event)"
-          >
-            {{ s.label }}
-          </button>
-          <label v-if="view.beside.length" class="flex items-baseline gap-2">
-            <span>In one mould with</span>
-            <select class="field" :value="''" @change="join">
-              <option value="">no other batch</option>
-              <option v-for="b in view.beside" :key="b.id" :value="b.id">
-                {{ b.recipe }}, {{ day(b.started) }}
-              </option>
-            </select>
-          </label>
-          <form class="flex items-baseline gap-2" @submit.prevent="strip">
-            <input
-              v-model="ph"
-              class="field fig w-14 text-right"
-              inputmode="decimal"
-              placeholder="pH"
-              aria-label="pH of a strip"
-            />
-            <button type="submit" class="key min-h-11!">Note the pH</button>
-            <span v-if="faults.ph" class="message" role="alert">{{ faults.ph }}</span>
-          </form>
-        </div>
-      </details>
-      <section class="pt-4" aria-labelledby="log">
-        <div class="ledger-head">
-          <h2 id="log">Since the pour</h2>
-          <span class="ml-auto flex flex-wrap gap-x-4 gap-y-1 text-sm *:inline-block *:leading-6">
-            <a
-              v-if="!onlyBench()"
-              :href="`/api/pours/${id}/record.pdf?${printed()}`"
-              class="underline"
-              download
-              >Record of the batch</a
-            >
-            <a :href="`/api/pours/${id}/rest.ics?${asked()}`" class="underline" download
-              >Next touches as a calendar file</a
-            >
-          </span>
-        </div>
-        <p v-if="!view.events.length" class="note pt-1">Nothing tapped yet.</p>
-        <ol class="columns-2 gap-8 pt-1 max-sm:columns-1 lg:columns-3">
-          <li v-for="e in view.events" :key="e.event.id" class="flex break-inside-avoid items-baseline gap-2">
-            <span class="note w-28 shrink-0">{{ told(e.event.minute) }}</span>
-            <span class="min-w-0 truncate" :title="e.label">{{ e.label }}</span>
-            <button
-              type="button"
-              class="take-out shrink-0"
-              :aria-label="`Take back ${e.label}`"
-              @click="rest.undo(e.event.id)"
-            >
-              ×
-            </button>
-          </li>
-        </ol>
-      </section>
+      <AnythingElse class="pt-5" :view="view" @tap="rest.tap" />
+      <SincePour :id="id" class="pt-4" :view="view" :now="now" @undo="rest.undo" />
     </template>
   </div>
 </template>

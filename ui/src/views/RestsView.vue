@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** Everything that rests or cures: what to touch next, the most pressing first. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, onScopeDispose, ref } from 'vue'
+import { useTimestamp } from '@vueuse/core'
+import { computed } from 'vue'
 import { api, orSoon, take } from '../api/client'
 import CutFace from '../support/CutFace.vue'
 import { due, whenWords } from '../support/when'
@@ -12,9 +13,7 @@ const { data, isPending, error } = useQuery({
   queryFn: () => take(api.GET('/api/rest')),
   refetchInterval: orSoon(60_000),
 })
-const tick = ref(Date.now())
-const timer = window.setInterval(() => (tick.value = Date.now()), 20_000)
-onScopeDispose(() => clearInterval(timer))
+const tick = useTimestamp({ interval: 20_000 })
 const now = computed(() => new Date(tick.value))
 const lines = computed(() =>
   (data.value?.lines ?? []).map((l) => {

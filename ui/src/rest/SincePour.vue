@@ -1,0 +1,42 @@
+<script setup lang="ts">
+/** What was tapped since the pour, each with its way back, and the papers of it. */
+import type { Schemas } from '../api/client'
+import { onlyBench } from '../support/me'
+import { asked, printed } from '../support/paper'
+import { moment } from '../support/when'
+
+const props = defineProps<{ id: string; view: Schemas['RestView']; now: Date }>()
+const emit = defineEmits<{ undo: [id: string] }>()
+const told = (minute: number) => moment(new Date(Date.parse(props.view.started) + minute * 60_000), props.now)
+</script>
+
+<template>
+  <section class="pt-4" aria-labelledby="log">
+    <div class="ledger-head">
+      <h2 id="log">Since the pour</h2>
+      <span class="ml-auto flex flex-wrap gap-x-4 gap-y-1 text-sm *:inline-block *:leading-6">
+        <a v-if="!onlyBench()" :href="`/api/pours/${id}/record.pdf?${printed()}`" class="underline" download
+          >Record of the batch</a
+        >
+        <a :href="`/api/pours/${id}/rest.ics?${asked()}`" class="underline" download
+          >Next touches as a calendar file</a
+        >
+      </span>
+    </div>
+    <p v-if="!view.events.length" class="note pt-1">Nothing tapped yet.</p>
+    <ol class="columns-2 gap-8 pt-1 max-sm:columns-1 lg:columns-3">
+      <li v-for="e in view.events" :key="e.event.id" class="flex break-inside-avoid items-baseline gap-2">
+        <span class="note w-28 shrink-0">{{ told(e.event.minute) }}</span>
+        <span class="min-w-0 truncate" :title="e.label">{{ e.label }}</span>
+        <button
+          type="button"
+          class="take-out shrink-0"
+          :aria-label="`Take back ${e.label}`"
+          @click="emit('undo', e.event.id)"
+        >
+          ×
+        </button>
+      </li>
+    </ol>
+  </section>
+</template>
