@@ -185,7 +185,11 @@ def seen(mutant: Mutant, tree: Path) -> bool:
     path = tree / CORE / f"{mutant.file}.py"
     kept = path.read_text(encoding="utf-8")
     path.write_text(spoilt(mutant), encoding="utf-8")
-    tests = [f"tests.core.test_{t}" for t in HELD[mutant.file] if (tree / f"tests/core/test_{t}.py").exists()]
+    tests = [
+        f"tests.core.test_{t}"
+        for t in ("figures", "edges", *HELD[mutant.file])
+        if (tree / f"tests/core/test_{t}.py").exists()
+    ]
     code = "import sys, unittest; from tests.__main__ import prepared; prepared(); unittest.main(None, failfast=True)"
     line = [sys.executable, "-c", code, *tests]
     env = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1", "OPENBLAS_NUM_THREADS": "1"}
@@ -203,6 +207,8 @@ def copied(folder: Path) -> Path:
     for part in ("roundstone", "tests"):
         skip = shutil.ignore_patterns("static", "__pycache__", "browser")
         shutil.copytree(ROOT / part, folder / part, ignore=skip)
+    (folder / "docs").mkdir()
+    shutil.copy(ROOT / "docs" / "figures.md", folder / "docs")
     return folder
 
 

@@ -94,24 +94,16 @@ def explain(
 ) -> Reasons:
     """Reasons for the time of a threshold (0 light, 1 medium …) in a portion, against the usual batch poured the same
     way; RuleError where there is no such portion."""
-    recipe, knowledge, trade, usual = job.recipe, knows.knowledge, knows.trade, knows.usual
-    scent_pours = knows.scent_pours(recipe)
-    portions = recipe.design.portions
-    lead = next((i for i, lane in enumerate(schedule.lanes) if lane.added), 0)
-    if portion is not None:
-        lead = next((i for i, p in enumerate(portions) if p.name == portion), -1)
-        if lead < 0:
-            raise RuleError(Fault(pointer="/portion", message="This recipe has no such portion."))
+    recipe, usual = job.recipe, knows.usual
+    lead = _lead(recipe, schedule, portion)
     here = schedule.lanes[lead]
     # The same stirring and the same room: only what went in, and how warm, may differ.
     drift = usual.celsius - recipe.pour_celsius
     as_usual = replace(
         here, factors=usual.factors, own_factors=None, added={}, temperature=lambda t: here.temperature(t) + drift
     )
-    belief = infer(knowledge, [here], (), schedule.measured)
-    half = np.random.Generator(np.random.PCG64(seed)).standard_normal((DRAWS // 2, len(belief.mean)))
-    root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(len(belief.mean)))
-    params = np.vstack([belief.mean, belief.mean + half @ root.T, belief.mean - half @ root.T])
+    belief = infer(knows.knowledge, [here], (), schedule.measured)
+    params = _draws_of(belief, seed)
     # The batch's own luck is the same for both batters, so it is left out of what sets them apart.
     for name in (here.batch_effect, here.portion_effect):
         if name in belief.column:
@@ -119,24 +111,7 @@ def explain(
     minutes, usual_time, here_time = path(as_usual, here, belief, params, stage)
 
     labels = _labels(recipe, job.shelf, usual, here.own_factors or here.factors)
-    reasons = []
-    for column, label in labels.items():
-        if column not in belief.column:
-            continue
-        whole = minutes[:, places_of(column, belief.column)].sum(axis=1)
-        evidence = max(0.0, 1 - (knowledge.sd(column) / trade.sd(column)) ** 2)
-        reasons.append(
-            Reason(
-                key=column,
-                label=label,
-                minutes=float(whole[0]),
-                spread=float(np.std(whole[1:])),
-                evidence=evidence,
-                basis=_basis(column, evidence, knowledge.pours, scent_pours),
-            )
-        )
-    reasons.sort(key=lambda r: -abs(r.minutes))
-    reasons = [r for r in reasons if abs(r.minutes) >= LEAST][:MOST]
+    reasons = _largest(labels, minutes, belief, knows, knows.scent_pours(recipe))
     gap = here_time - usual_time
     rest = gap - minutes[:, [j for r in reasons for j in places_of(r.key, belief.column)]].sum(axis=1)
     if abs(rest[0]) >= SMALLEST:
@@ -148,7 +123,7 @@ def explain(
         )
     return Reasons(
         stage=prior.THRESHOLDS[stage],
-        portion=portions[lead].name,
+        portion=recipe.design.portions[lead].name,
         here=float(here_time[0]),
         usual=float(usual_time[0]),
         spread=float(np.std(gap[1:])),
@@ -157,6 +132,47 @@ def explain(
         else f"a plain batch at {37}{C}",
         reasons=tuple(reasons),
     )
+
+
+def _lead(recipe: Recipe, schedule: Schedule, portion: str | None) -> int:
+    """The portion that is asked for, else the first that gets a scent; RuleError where there is no such portion."""
+    if portion is None:
+        return next((i for i, lane in enumerate(schedule.lanes) if lane.added), 0)
+    for i, p in enumerate(recipe.design.portions):
+        if p.name == portion:
+            return i
+    raise RuleError(Fault(pointer="/portion", message="This recipe has no such portion."))
+
+
+def _draws_of(belief: Belief, seed: int) -> Array:
+    """The mean of a belief, and below it draws of it in pairs that mirror each other, a row each."""
+    half = np.random.Generator(np.random.PCG64(seed)).standard_normal((DRAWS // 2, len(belief.mean)))
+    root = np.linalg.cholesky(belief.cov + 1e-12 * np.eye(len(belief.mean)))
+    return np.vstack([belief.mean, belief.mean + half @ root.T, belief.mean - half @ root.T])
+
+
+def _largest(
+    labels: Mapping[str, str], minutes: Array, belief: Belief, knows: Knows, scent_pours: Mapping[str, int]
+) -> list[Reason]:
+    """A reason for each column that has a label, the largest first, without what is too small to be told."""
+    reasons = []
+    for column, label in labels.items():
+        if column not in belief.column:
+            continue
+        whole = minutes[:, places_of(column, belief.column)].sum(axis=1)
+        evidence = max(0.0, 1 - (knows.knowledge.sd(column) / knows.trade.sd(column)) ** 2)
+        reasons.append(
+            Reason(
+                key=column,
+                label=label,
+                minutes=float(whole[0]),
+                spread=float(np.std(whole[1:])),
+                evidence=evidence,
+                basis=_basis(column, evidence, knows.knowledge.pours, scent_pours),
+            )
+        )
+    reasons.sort(key=lambda r: -abs(r.minutes))
+    return [r for r in reasons if abs(r.minutes) >= LEAST][:MOST]
 
 
 def _basis(column: str, evidence: float, pours: int, scent_pours: Mapping[str, int]) -> str:

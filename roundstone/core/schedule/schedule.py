@@ -193,12 +193,14 @@ def build_schedule(
     splits = {b: split_minute(b, batches, state, placed.values(), first) for b in origins}
 
     under = [p for p in planned[:1] if p.task.do == "colour" and free < now]
-    bare = []
-    for i, batch in enumerate(batches):
+
+    def bare_lane(i: int, batch: str) -> Lane:
         lane = _bare_lane(recipe, sheet, state, i, begins[batch], origins[batch], splits[batch])
         minute, tapped = scent_minute(recipe, state, i, reconciled.done), state.scented_at(lane.name) is not None
         lane = with_scent(lane, recipe, percents[i], minute, i, reconciled.done, tapped)
-        bare.append(_stirred(lane, i, state, reconciled.done, [p for p in under if i in p.task.lanes], free, now))
+        return _stirred(lane, i, state, reconciled.done, [p for p in under if i in p.task.lanes], free, now)
+
+    bare = [bare_lane(i, batch) for i, batch in enumerate(batches)]
 
     looks = [_looks(state, lane, shelf.taps) for lane in bare]
     known = tuple(windows(its, lane.origin, scent_window(lane)) for its, lane in zip(looks, bare, strict=True))
@@ -211,12 +213,8 @@ def build_schedule(
     # Only what says something is an edge: a hundred looks that found nothing new cost nothing.
     seen = sharing([*bare, *pots], ends)
     lanes = laid_on(recipe, seen[: len(bare)], planned, percents)
-    looked_after = [
-        any(name in (None, p.name) and look.minute > (splits[batches[i]] or 0.0) for name, look in state.looks)
-        if splits[batches[i]] is not None
-        else False
-        for i, p in enumerate(portions)
-    ]
+    apart = [splits[b] for b in batches]
+    looked_after = [_looked_after(state, p.name, split) for p, split in zip(portions, apart, strict=True)]
     return Schedule(
         origin=origin,
         emulsion_sd=0.0 if state.emulsion is not None else emulsion_sd,
@@ -224,14 +222,7 @@ def build_schedule(
         bare=tuple(seen[: len(bare)]),
         seen=tuple(seen),
         terms=tuple(
-            terms_of(
-                [p.name for p in portions],
-                known,
-                [origins[b] for b in batches],
-                pot_of,
-                [splits[b] for b in batches],
-                looked_after,
-            )
+            terms_of([p.name for p in portions], known, [origins[b] for b in batches], pot_of, apart, looked_after)
         ),
         known=known,
         reconciled=reconciled,
@@ -247,6 +238,11 @@ def build_schedule(
         to_come=tuple(sorted(s.fragrance for s in recipe.scents if s.load > 0)),
         quiet=tuple(quiet),
     )
+
+
+def _looked_after(state: PourState, name: str, split: float | None) -> bool:
+    """Whether a portion was looked at since the batter was split."""
+    return split is not None and any(of in (None, name) and look.minute > split for of, look in state.looks)
 
 
 def _looks(state: PourState, lane: Lane, habit: Habit) -> list[Look]:
