@@ -8,6 +8,7 @@ import unittest
 from pathlib import Path
 
 import roundstone
+from tests.core.test_figures import PAGE, figures, page
 
 ROOT = Path(__file__).parents[1]
 
@@ -24,6 +25,11 @@ class Examples(unittest.TestCase):
                 self.assertEqual(result.failed, 0, "".join(told))
                 tried += result.attempted
         self.assertGreater(tried, 5, "examples were found")
+
+
+class Figures(unittest.TestCase):
+    def test_the_page_of_figures_is_of_this_program(self) -> None:
+        self.assertEqual(PAGE.read_text(encoding="utf-8"), page(list(figures())), "python -m tests.core.test_figures")
 
 
 class Glossary(unittest.TestCase):
