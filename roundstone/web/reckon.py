@@ -8,7 +8,7 @@ from ..core.forecast import explain, hazards, levers, pulled, schools, scout, te
 from ..core.heat import Meeting, check_band, meet, plan, start
 from ..core.recipe import ByWeight, Recipe, taken_apart, with_blend, with_pattern
 from ..core.said import day
-from ..core.schedule import StepEdit, rearranged, spelled
+from ..core.schedule import StepEdit, asks_of, rearranged, spelled
 from ..core.sheet import (
     AddThing,
     Disperse,
@@ -104,12 +104,14 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         if told is None:
             return answer(m.RecipeForecast(faults=weigh(recipe, workshop.shelf()).faults))
         job = told.job
+        steps = spelled(recipe, job.shelf, job.grams)
         return answer(
             m.RecipeForecast(
                 forecast=told.forecast,
                 reasons=explain(job, told.knows, told.schedule, told.seed),
                 schools=schools(told),
-                steps=spelled(recipe, job.shelf, job.grams),
+                steps=steps,
+                asks=tuple(map(asks_of, steps)),
                 dated=dated(recipe, job.sheet, context, context.learned.taught()),
             )
         )

@@ -96,7 +96,7 @@ class RestAndCure(RealBrowser):
         page.get_by_label("Weight of the bar, g").fill("128,5")
         page.get_by_role("button", name="Weigh it in").click()
         expect(page.get_by_text("bar 1 weighs 128.5 g")).to_be_visible()
-        page.get_by_label("Colour of Bone, cut").fill("#e9dcc0")
+        page.get_by_label("Colour of Bone, at the cut").fill("#e9dcc0")
         expect(page.get_by_text("Bone: colour #e9dcc0 (cut)")).to_be_visible()
         page.get_by_label("What you would do otherwise next time").fill("Half the dose in summer")
         page.get_by_label("about").select_option("fragrance:iris-root")

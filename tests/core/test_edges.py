@@ -11,6 +11,7 @@ from roundstone.core.advise.sentence import pace
 from roundstone.core.forecast import project
 from roundstone.core.heat import Reading
 from roundstone.core.heat.lye import solution_capacity
+from roundstone.core.heat.mould import SWEET, is_sweet
 from roundstone.core.heat.vessels import solid_share
 from roundstone.core.pour import Event, Flagged, ScentIn, Worked, replay
 from roundstone.core.recipe import Design, LiquidUse, Portion
@@ -53,6 +54,11 @@ class Heat(unittest.TestCase):
 
     def test_a_sharp_melting_point_still_takes_a_degree(self) -> None:
         self.assertAlmostEqual(solid_share(24.75, ((0.4, 24.5, 25.0),)), 0.4 * 0.25)
+
+    def test_sweet_is_more_than_a_little(self) -> None:
+        for sugar, sweet in ((SWEET, False), (SWEET + 1e-9, True)):
+            sheet = weighed(recipe())
+            self.assertEqual(is_sweet(sheet.model_copy(update={"factors": {"sugar": sugar, "milk": 0.0}})), sweet)
 
     def test_a_vessel_may_be_read_as_it_is_made(self) -> None:
         self.assertEqual(Reading(minute=0, celsius=60).minute, 0)

@@ -11,14 +11,21 @@ from roundstone.core.recipe import (
     PassStep,
     Portion,
     Recipe,
-    SpoonStep,
     TopStep,
-    WaitStep,
     pattern_of,
     with_pattern,
 )
-from roundstone.core.schedule import plan, rearranged, spelled
-from roundstone.core.schedule.edit import AddFinish, ChangeStep, MoveStep, PutStep, SpellSteps, TakeStep, TimeStep
+from roundstone.core.schedule import asks_of, plan, rearranged, spelled
+from roundstone.core.schedule.edit import (
+    AddFinish,
+    ChangeStep,
+    MoveStep,
+    PutNew,
+    SpellSteps,
+    TakeStep,
+    TimeStep,
+    WantStages,
+)
 from roundstone.core.sheet import weigh
 from roundstone.core.values import RuleError
 from tests.samples import SHELF, recipe, weighed
@@ -70,9 +77,13 @@ class Acts(unittest.TestCase):
         longer = rearranged(of, TimeStep(row=row, times=2.0), SHELF, 1000)
         self.assertEqual(plan(longer, SHELF, 1000)[row].minutes, 2 * plan(of, SHELF, 1000)[row].minutes)
         self.assertNotIn("drop C", labels(rearranged(of, TakeStep(row=row), SHELF, 1000)))
-        waits = rearranged(of, PutStep(row=row, step=WaitStep(minutes=1440, note="overnight")), SHELF, 1000)
-        self.assertEqual(labels(waits)[row : row + 2], ["overnight", "drop C"])
-        again = rearranged(of, PutStep(row=row + 1, step=SpoonStep(who=("C",))), SHELF, 1000)
+        waits = rearranged(of, PutNew(row=row, do="wait", portion="C"), SHELF, 1000)
+        self.assertEqual(labels(waits)[row : row + 2], ["wait", "drop C"])
+        wanted = rearranged(of, WantStages(row=row, thinnest=2, thickest=3), SHELF, 1000)
+        asks = asks_of(wanted.design.steps[row])
+        assert asks is not None
+        self.assertEqual((asks.thinnest, asks.thickest), (2, 3))
+        again = rearranged(of, PutNew(row=row + 1, do="spoon", portion="C"), SHELF, 1000)
         parts = [s.part for s in again.design.steps if isinstance(s, LookStep) and s.who == ("C",)]
         self.assertEqual(parts, [0.45, 0.45], "what there was of it, in halves")
         weighed(again)
@@ -95,7 +106,8 @@ class Acts(unittest.TestCase):
             TimeStep(row=3, times=1e9),
             TakeStep(row=0),
             AddFinish(technique="drop-swirl"),
-            PutStep(row=99, step=WaitStep()),
+            PutNew(row=99, do="wait", portion=""),
+            WantStages(row=0, thinnest=1, thickest=2),
         ):
             with self.assertRaises(RuleError, msg=str(act)):
                 rearranged(of, act, SHELF, 1000)

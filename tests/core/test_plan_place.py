@@ -4,9 +4,9 @@ import unittest
 
 from roundstone.core.face import decoded
 from roundstone.core.forecast import Projection, levers, meant, project, pulled
-from roundstone.core.recipe import Design, Portion, Recipe, WaitStep
+from roundstone.core.recipe import Design, Portion, Recipe
 from roundstone.core.schedule import rearranged
-from roundstone.core.schedule.edit import MoveStep, PutStep
+from roundstone.core.schedule.edit import MoveStep, PutNew
 from roundstone.core.shelf import band_words
 from roundstone.core.simulate import Hands
 from roundstone.core.values import RuleError
@@ -73,11 +73,11 @@ class Steps(unittest.TestCase):
             self.assertLessEqual(min(put, whole), 1.05, technique.id)
 
     def test_a_planned_wait_is_by_the_clock_whoever_waits(self) -> None:
-        of = rearranged(hanger(), PutStep(row=8, step=WaitStep(minutes=30)), SHELF, 1000)
+        of = rearranged(hanger(), PutNew(row=8, do="wait", portion=""), SHELF, 1000)
         for mean in (-0.7, 0.0, 0.7):
             wait = next(s for s in told(of, Hands(mean=mean, sd=0.1)).forecast.steps if s.do == "wait")
-            self.assertAlmostEqual(wait.takes.q50, 30.0)
-            self.assertAlmostEqual(wait.takes.q90, 30.0)
+            self.assertAlmostEqual(wait.takes.q50, 5.0)
+            self.assertAlmostEqual(wait.takes.q90, 5.0)
         slow, usual = (
             next(s for s in told(of, Hands(mean=m, sd=0.1)).forecast.steps if s.label == "drop B").takes.q50
             for m in (0.7, 0.0)

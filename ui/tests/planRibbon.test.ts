@@ -46,6 +46,8 @@ const step = (key: string, what: string, portions: number[], start: number, more
   too_thin: 0.1,
   too_late: 0,
   lost: 0.05,
+  prepares: what === 'split',
+  on_mould: what === 'pass',
   risky: [],
   puts: [],
   ...more,

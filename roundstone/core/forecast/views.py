@@ -13,8 +13,8 @@ from ..batter import (
     five,
 )
 from ..face import Tint
-from ..recipe import INTO_MOULD, Recipe
-from ..schedule import Schedule, tint_of
+from ..recipe import INTO_MOULD, ON_MOULD, Recipe
+from ..schedule import PREPARES, Schedule, tint_of
 from ..shelf import STAGES, band_words
 from ..simulate import Outcome, Played
 from ..values import Minutes, Name, Quantiles, Share, Span, Value
@@ -62,7 +62,8 @@ class StepForecast(Value):
     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
     `too_thick`, `too_thin` and `too_late` (what it lies on does not stand yet) are what is wanting, `lost` the
     share of the batter that cannot be used, `waits` the middle of the minutes it waits for the batter,
-    `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own. `thicken`
+    `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own;
+    `prepares` and `on_mould` say what makes nothing of the look, and what is done to what lies in the mould. `thicken`
     names those that are thickened on purpose just before, `risky` the portions, by place, that may well not suit
     it, `thin` those that are rather too thin than too thick. `takes` are its own minutes in this maker's hands,
     and `puts` what it puts into the mould, as a share of all batter, by portion.
@@ -91,6 +92,8 @@ class StepForecast(Value):
     risky: tuple[int, ...]
     thin: tuple[int, ...]
     done: bool
+    prepares: bool
+    on_mould: bool
     skipped: bool = False
 
 
@@ -168,6 +171,8 @@ def _step_forecast(
         risky=tuple(i for i, x in zip(task.lanes, each, strict=True) if weighs and not played.done and x < RISKY),
         thin=played.too_thin_in if weighs else (),
         done=played.done,
+        prepares=task.do in PREPARES,
+        on_mould=task.do not in PREPARES and (task.do in ON_MOULD or not task.lanes),
         skipped=skipped,
     )
 

@@ -124,6 +124,13 @@ class Tested(PouredEvent):
 
 
 Moment = Literal["wet", "scented", "cut", "week", "cured"]
+SWATCH_AT: dict[Moment, str] = {
+    "wet": "wet",
+    "scented": "scented",
+    "cut": "at the cut",
+    "week": "a week",
+    "cured": "cured",
+}
 
 
 class SwatchSeen(PouredEvent):

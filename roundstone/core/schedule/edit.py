@@ -29,7 +29,8 @@ from ..recipe import (
     WaitStep,
 )
 from ..shelf import Shelf, TechniqueId
-from ..values import Fault, Minutes, RuleError, Value
+from ..values import Fault, Minutes, Name, RuleError, Value
+from .choices import NewAct, band_between
 from .plan import NO_LEVEL, Task, own_steps, plan, scaled
 
 ACTS: dict[str, type[LookStep]] = {
@@ -45,6 +46,7 @@ ACTS: dict[str, type[LookStep]] = {
 }
 WANTED = ("band", "part", "weight", "keep", "wait", "gate", "to", "grain", "block")
 STEP_MOST = 2880.0  # minutes
+NEW_WAIT, NEW_LEVEL = 5.0, 3.0  # minutes of a wait and the level of a thickening that is put in [chosen]
 
 
 class StepEdit(Value):
@@ -75,20 +77,31 @@ class TakeStep(StepEdit):
     row: int
 
 
-class PutStep(StepEdit):
-    """A new step stands at `row`; those from there on move behind it. What its portion lacks is shared out anew."""
-
-    kind: Literal["put_step"] = "put_step"
-    row: int
-    step: Step
-
-
 class ChangeStep(StepEdit):
     """A step becomes another."""
 
     kind: Literal["change_step"] = "change_step"
     row: int
     step: Step
+
+
+class WantStages(StepEdit):
+    """A step wants the batter from one stage to another; stages count from 1, emulsion."""
+
+    kind: Literal["want_stages"] = "want_stages"
+    row: int
+    thinnest: int = Field(ge=1, le=5)
+    thickest: int = Field(ge=1, le=5)
+
+
+class PutNew(StepEdit):
+    """A new step stands at `row` as it usually begins, of this portion where it is of one; those from there on move
+    behind it. What its portion lacks is shared out anew."""
+
+    kind: Literal["put_new"] = "put_new"
+    row: int
+    do: NewAct
+    portion: Name
 
 
 class AddFinish(StepEdit):
@@ -105,7 +118,8 @@ class SpellSteps(StepEdit):
 
 
 StepAct = Annotated[
-    MoveStep | TimeStep | TakeStep | PutStep | ChangeStep | AddFinish | SpellSteps, Field(discriminator="kind")
+    MoveStep | TimeStep | TakeStep | PutNew | ChangeStep | WantStages | AddFinish | SpellSteps,
+    Field(discriminator="kind"),
 ]
 
 
@@ -162,9 +176,31 @@ def _spelled(recipe: Recipe, shelf: Shelf, tasks: tuple[Task, ...]) -> Iterator[
                     used[i] += s.wants.part
 
 
-def _put(steps: list[Step], act: PutStep) -> list[Step]:
+def _new(act: PutNew) -> Step:
+    """The step as it is put in."""
+    who: tuple[str, ...] = (act.portion,)
+    match act.do:
+        case "wait":
+            return WaitStep(minutes=NEW_WAIT)
+        case "blend":
+            return BlendStep(who=who, to=NEW_LEVEL)
+        case "colour":
+            return ColourStep(who=who)
+        case "scent":
+            return ScentStep(who=who)
+    return ACTS[act.do](who=() if act.do in ON_MOULD else who)
+
+
+def _wanting(step: Step, act: WantStages) -> Step:
+    if not isinstance(step, LookStep):
+        message = "This step asks nothing of the batter."
+        raise RuleError(Fault(pointer=f"/design/steps/{act.row}", message=message))
+    return step.model_copy(update={"band": band_between(act.thinnest, act.thickest)})
+
+
+def _put(steps: list[Step], row: int, new: Step) -> list[Step]:
     """A new step that does not say how much it uses takes half of the largest share its portion has elsewhere."""
-    out, new = list(steps), act.step
+    out = list(steps)
     if isinstance(new, LookStep) and new.do in INTO_MOULD and new.part is None and len(new.who) == 1:
         mine = [
             (s.part, i)
@@ -177,7 +213,7 @@ def _put(steps: list[Step], act: PutStep) -> list[Step]:
             part = round(most / 2, 4)
             out[i] = out[i].model_copy(update={"part": round(most - part, 4)})
         new = new.model_copy(update={"part": part})
-    out.insert(act.row, new)
+    out.insert(row, new)
     return out
 
 
@@ -206,6 +242,30 @@ def _with(recipe: Recipe, steps: list[Step]) -> Recipe:
     return recipe.model_copy(update={"design": recipe.design.model_copy(update={"steps": tuple(steps)})})
 
 
+def _done(steps: list[Step], act: StepAct) -> list[Step]:
+    """The steps after an act on one of them."""
+    match act:
+        case MoveStep():
+            step = steps.pop(act.row)
+            steps.insert(min(max(act.to, 0), len(steps)), step)
+        case TimeStep():
+            steps[act.row] = _timed(steps[act.row], act)
+        case TakeStep():
+            if isinstance(steps[act.row], CombineStep):
+                message = "Without combining there is no batter: this step stays."
+                raise RuleError(Fault(pointer=f"/design/steps/{act.row}", message=message))
+            del steps[act.row]
+        case PutNew():
+            if len(steps) >= MOST_STEPS:
+                raise RuleError(Fault(pointer="/design/steps", message=f"A plan has {MOST_STEPS} steps at most."))
+            steps = _put(steps, act.row, _new(act))
+        case ChangeStep():
+            steps[act.row] = act.step
+        case WantStages():
+            steps[act.row] = _wanting(steps[act.row], act)
+    return steps
+
+
 def rearranged(recipe: Recipe, act: StepAct, shelf: Shelf, grams: float) -> Recipe:
     """The recipe with its steps spelled out and the act done; RuleError where there is no such step."""
     steps = list(spelled(recipe, shelf, grams))
@@ -219,26 +279,10 @@ def rearranged(recipe: Recipe, act: StepAct, shelf: Shelf, grams: float) -> Reci
             ACTS[s.do](**{k: getattr(s, k) for k in WANTED}, minutes=scaled(s.minutes, grams)) for s in technique.steps
         ]
         return _with(recipe, [*steps, *(_on_what_there_is(s, recipe, steps) for s in finish)])
-    last = len(steps) if isinstance(act, PutStep) else len(steps) - 1
+    last = len(steps) if isinstance(act, PutNew) else len(steps) - 1
     if not 0 <= act.row <= last:
         raise RuleError(Fault(pointer="/design/steps", message="There is no such step any more."))
-    match act:
-        case MoveStep():
-            step = steps.pop(act.row)
-            steps.insert(min(max(act.to, 0), len(steps)), step)
-        case TimeStep():
-            steps[act.row] = _timed(steps[act.row], act)
-        case TakeStep():
-            if isinstance(steps[act.row], CombineStep):
-                message = "Without combining there is no batter: this step stays."
-                raise RuleError(Fault(pointer=f"/design/steps/{act.row}", message=message))
-            del steps[act.row]
-        case PutStep():
-            if len(steps) >= MOST_STEPS:
-                raise RuleError(Fault(pointer="/design/steps", message=f"A plan has {MOST_STEPS} steps at most."))
-            steps = _put(steps, act)
-        case ChangeStep():
-            steps[act.row] = act.step
+    steps = _done(steps, act)
     if not isinstance(steps[0], CombineStep):
         message = "Lye has to meet the fats first: nothing of the plan comes before that."
         raise RuleError(Fault(pointer="/design/steps/0", message=message))

@@ -32,13 +32,15 @@ class Scenting(Value):
 
 
 class Ledger(Value):
-    """Rows in pour-off order, batch by batch; `alike` says which look the same while they are wet."""
+    """Rows in pour-off order, batch by batch; `alike` says which look the same while they are wet, `scents_apart`
+    whether each portion gets a share of the fragrance of its own."""
 
     rows: tuple[LedgerRow, ...]
     pot_shown: str
     scenting: Scenting | None
     alike: tuple[str, ...]
     mould: MouldFill | None
+    scents_apart: bool = False
 
 
 def spoons(teaspoons: float) -> str:
@@ -156,6 +158,7 @@ def ledger(
         scenting=_scenting(recipe, sheet, shelf, bottle),
         alike=tuple(_alike(rows)),
         mould=moulded(recipe, rows, per_ml, shelf, tasks),
+        scents_apart=design.scents_apart,
     )
 
 

@@ -33,7 +33,7 @@ from .lots import (
     used,
 )
 from .orders import OrderLine, Planned, to_order
-from .place import AddThing, Disperse, MoveDose, MoveThing, PlaceAct, place
+from .place import COLOURING, AddThing, Disperse, MoveDose, MoveThing, PlaceAct, place
 from .retold import retold
 from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of
 from .to_weigh import ToWeigh, to_weigh

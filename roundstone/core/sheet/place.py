@@ -5,19 +5,21 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..recipe import Carrier, Dose, LiquidUse, Recipe, Scent, moment_of
-from ..shelf import MOMENT_IN, VESSEL, WHEN, Additive, Moment, Shelf, Vessel
-from ..values import Fault, Id, RuleError, Value
+from ..shelf import MOMENT_IN, VESSEL, WHEN, Additive, AdditiveKind, Moment, Shelf, Vessel
+from ..values import Fault, Id, Name, RuleError, Value
 
 FIRST_LOAD, NEXT_LOAD = 0.03, 0.01  # of the fats, of the first fragrance and of each beside it: common practice
+COLOURING: tuple[AdditiveKind, ...] = ("pigment", "clay", "powder")  # what colours a portion and is dispersed first
 IN_OIL, IN_WATER = 3.0, 2.0  # parts to one of powder: common practice
 
 
 class AddThing(Value):
-    """A liquid, a fragrance or an additive is put in as is usual for it."""
+    """A liquid, a fragrance or an additive is put in as is usual for it; an additive into one portion, where named."""
 
     kind: Literal["add_thing"] = "add_thing"
     what: Literal["liquid", "scent", "additive"]
     item: Id
+    into: Name | None = None
 
 
 class MoveThing(Value):
@@ -104,9 +106,14 @@ def _added(recipe: Recipe, act: AddThing, shelf: Shelf) -> Recipe:
     additive = shelf.additives.get(act.item)
     if additive is None:
         raise RuleError(Fault(pointer="", message="This is not on the shelf."))
-    dose = Dose(additive=act.item, amount=additive.usual)
-    if additive.kind == "pigment" and additive.moment == "trace":
-        dose = dose.model_copy(update={"carrier": Carrier(fat=_oil(recipe, shelf), parts=IN_OIL)})
+    into = act.into if any(p.name == act.into for p in recipe.design.portions) else None
+    # What is for one portion goes in once there are portions.
+    moment: Moment | None = "trace" if into is not None and additive.moment != "trace" else None
+    dose = Dose(additive=act.item, amount=additive.usual, into=into, moment=moment)
+    if additive.kind in COLOURING and "trace" in (moment, additive.moment):
+        oily = additive.kind == "pigment" or "in oil" in additive.how
+        carrier = Carrier(fat=_oil(recipe, shelf), parts=IN_OIL) if oily else Carrier(fat=None, parts=IN_WATER)
+        dose = dose.model_copy(update={"carrier": carrier})
     return recipe.model_copy(update={"additives": (*recipe.additives, dose)})
 
 

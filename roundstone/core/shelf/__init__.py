@@ -7,13 +7,14 @@ from .blends import after_a_part, blended, in_a_bottle, parents
 from .chemistry import ACID_FORMULA, KOH, NAOH, SOUR, WATER, acid_naoh
 from .custom import Ingredient, NewAdditive, NewFat, NewIngredient, NewLiquid, consistency, make, warned_by_name
 from .made import IntoPremix, NewInfusion, NewPremix
-from .moments import MISPLACED, MOMENT_IN, WHEN, Misplaced
+from .moments import MISPLACED, MOMENT_IN, PUT, WHEN, Misplaced
 from .names import Telling
 from .scales import USUAL_SCALES, Scale, Scales
 from .shelf import (
     USUAL_HUMIDITY,
     VESSEL,
     Additive,
+    AdditiveKind,
     BlendPart,
     Claim,
     Discolours,

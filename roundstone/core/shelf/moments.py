@@ -4,14 +4,22 @@ from ..said import C
 from ..values import Value
 from .shelf import AdditiveKind, Moment, Vessel
 
+COOL_LYE = 43  # °C below which lye is cool enough for what curdles or breaks down in it: common practice
 # What is simply put into a vessel goes in then.
 MOMENT_IN: dict[Vessel, Moment] = {"jug": "before-lye", "pot": "fats", "stir": "trace"}
 WHEN: dict[Moment, str] = {
     "before-lye": "into the liquid before the lye",
     "hot-lye": "into the lye while it is hot",
-    "cool-lye": f"into the lye below {43}{C}",
+    "cool-lye": f"into the lye below {COOL_LYE}{C}",
     "fats": "into the fats before the lye",
     "trace": "at emulsion, by hand",
+}
+PUT: dict[Moment, str] = {
+    "fats": "in the fats",
+    "before-lye": "in the liquid, before the lye",
+    "hot-lye": "in the hot lye",
+    "cool-lye": f"in the lye below {COOL_LYE}{C}",
+    "trace": "at emulsion",
 }
 
 
@@ -50,7 +58,7 @@ MISPLACED: dict[AdditiveKind, dict[Moment, Misplaced]] = {
         "fats": Misplaced(message=_NOT_IN_FAT),
     },
     "lactate": {
-        "hot-lye": Misplaced(message=f"Wait until the lye is below {43}{C}."),
+        "hot-lye": Misplaced(message=f"Wait until the lye is below {COOL_LYE}{C}."),
         "fats": Misplaced(message="It is watery and does not mix with fats: into the cooled lye."),
     },
     "silk": {moment: Misplaced(message=_SILK) for moment in ("before-lye", "cool-lye", "fats", "trace")},

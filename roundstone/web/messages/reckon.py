@@ -8,6 +8,7 @@ from ...core.forecast import FallBack, Forecast, Hazard, Levers, Reasons, School
 from ...core.heat import HeatPlan, Reading
 from ...core.recipe import Recipe, Step
 from ...core.schedule import (
+    Asks,
     Ledger,
     StepAct,
 )
@@ -85,13 +86,14 @@ class ReasonsOf(Message):
 
 class RecipeForecast(Message):
     """What a recipe's batter will do, or the `faults` for which nothing can be told. `steps` are those of its plan,
-    spelled out, in the order of the forecast's."""
+    spelled out, in the order of the forecast's, and `asks` what each wants of the batter."""
 
     forecast: Forecast | None = None
     reasons: Reasons | None = None
     faults: tuple[Fault, ...] = ()
     schools: tuple[School, ...] = ()
     steps: tuple[Step, ...] = ()
+    asks: tuple[Asks | None, ...] = ()
     dated: "Dated | None" = None
 
 

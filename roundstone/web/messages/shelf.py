@@ -3,24 +3,42 @@
 from pydantic import Field
 
 from ...core.logbook import FragranceFile, StandIn
+from ...core.pour.after import SWATCH_AT
+from ...core.pour.after import Moment as SwatchAt
 from ...core.recipe import MOST_SCENTS, Scent
-from ...core.sheet import LotLeft, OrderLine
+from ...core.schedule import STEP_WORDS, Vocabulary
+from ...core.sheet import COLOURING, LotLeft, OrderLine
 from ...core.shelf import (
     ACID_FORMULA,
+    PUT,
     SOUR,
+    VESSEL,
     Additive,
+    AdditiveKind,
     Fat,
     Fragrance,
     Liquid,
+    Moment,
     NewIngredient,
     Technique,
+    Vessel,
 )
 from ...core.values import Caution, Name
 from .common import Message, PhotoView
 
 
+class MomentWords(Message):
+    """When something goes in: into which vessel, in words."""
+
+    moment: Moment
+    vessel: Vessel
+    words: str
+
+
 class ShelfView(Message):
-    """All that can be weighed; `acids` and `sour` name the acids of fats and of liquids that figures are asked for."""
+    """All that can be weighed, and the words for it: `acids` and `sour` name the acids of fats and of liquids that
+    figures are asked for, `moments` when things go in and into what, `colouring` the kinds of additive that colour a
+    portion, `swatches` when a colour is looked at, `steps` what can be asked of a step of a plan."""
 
     fats: list[Fat]
     hidden: list[str] = Field(description="ids of own ingredients that are no longer offered")
@@ -30,6 +48,12 @@ class ShelfView(Message):
     fragrances: list[Fragrance]
     acids: tuple[str, ...] = tuple(ACID_FORMULA)
     sour: tuple[str, ...] = tuple(SOUR)
+    moments: tuple[MomentWords, ...] = tuple(
+        MomentWords(moment=moment, vessel=VESSEL[moment], words=words) for moment, words in PUT.items()
+    )
+    colouring: tuple[AdditiveKind, ...] = COLOURING
+    swatches: dict[SwatchAt, str] = SWATCH_AT
+    steps: Vocabulary = STEP_WORDS
 
 
 class NewOwn(Message):

@@ -1595,9 +1595,14 @@ export interface components {
         };
         /**
          * AddThing
-         * @description A liquid, a fragrance or an additive is put in as is usual for it.
+         * @description A liquid, a fragrance or an additive is put in as is usual for it; an additive into one portion, where named.
          */
         AddThing: {
+            /**
+             * Into
+             * @default null
+             */
+            into: string | null;
             /** Item */
             item: string;
             /**
@@ -1702,7 +1707,7 @@ export interface components {
          */
         Adjust: {
             /** Act */
-            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"] | (components["schemas"]["AddThing"] | components["schemas"]["MoveThing"] | components["schemas"]["MoveDose"] | components["schemas"]["Disperse"]);
+            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutNew"] | components["schemas"]["ChangeStep"] | components["schemas"]["WantStages"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"] | (components["schemas"]["AddThing"] | components["schemas"]["MoveThing"] | components["schemas"]["MoveDose"] | components["schemas"]["Disperse"]);
             recipe: components["schemas"]["Recipe"];
         };
         /** Adjusted */
@@ -1930,6 +1935,20 @@ export interface components {
              * @default
              */
             seed: string;
+        };
+        /**
+         * Asks
+         * @description What a step asks for now, as the choices that come nearest: stages count from 1, emulsion.
+         */
+        Asks: {
+            /** Gate */
+            gate: number;
+            /** Thickened */
+            thickened: number;
+            /** Thickest */
+            thickest: number;
+            /** Thinnest */
+            thinnest: number;
         };
         /**
          * Balance
@@ -4592,7 +4611,8 @@ export interface components {
         };
         /**
          * Ledger
-         * @description Rows in pour-off order, batch by batch; `alike` says which look the same while they are wet.
+         * @description Rows in pour-off order, batch by batch; `alike` says which look the same while they are wet, `scents_apart`
+         *     whether each portion gets a share of the fragrance of its own.
          */
         Ledger: {
             /** Alike */
@@ -4603,6 +4623,11 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["LedgerRow"][];
             scenting: components["schemas"]["Scenting"] | null;
+            /**
+             * Scents Apart
+             * @default false
+             */
+            scents_apart: boolean;
         };
         /**
          * LedgerRow
@@ -4739,6 +4764,16 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * LevelWords
+         * @description A level of the batter that can be chosen, in words.
+         */
+        LevelWords: {
+            /** Level */
+            level: number;
+            /** Words */
+            words: string;
         };
         /**
          * Lever
@@ -5307,6 +5342,24 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * MomentWords
+         * @description When something goes in: into which vessel, in words.
+         */
+        MomentWords: {
+            /**
+             * Moment
+             * @enum {string}
+             */
+            moment: "before-lye" | "hot-lye" | "cool-lye" | "fats" | "trace";
+            /**
+             * Vessel
+             * @enum {string}
+             */
+            vessel: "pot" | "jug" | "stir";
+            /** Words */
+            words: string;
         };
         /** MonthScore */
         MonthScore: {
@@ -6922,19 +6975,25 @@ export interface components {
             kind: "pull_lever";
         };
         /**
-         * PutStep
-         * @description A new step stands at `row`; those from there on move behind it. What its portion lacks is shared out anew.
+         * PutNew
+         * @description A new step stands at `row` as it usually begins, of this portion where it is of one; those from there on move
+         *     behind it. What its portion lacks is shared out anew.
          */
-        PutStep: {
+        PutNew: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "pour" | "layer" | "drop" | "spoon" | "top" | "pass" | "embed" | "pipe" | "wait" | "blend" | "colour" | "scent" | "spare";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "put_step";
+            kind: "put_new";
+            /** Portion */
+            portion: string;
             /** Row */
             row: number;
-            /** Step */
-            step: components["schemas"]["CombineStep"] | components["schemas"]["BlendStep"] | components["schemas"]["SplitStep"] | components["schemas"]["ColourStep"] | components["schemas"]["ScentStep"] | components["schemas"]["WaitStep"] | components["schemas"]["PourStep"] | components["schemas"]["LayerStep"] | components["schemas"]["DropStep"] | components["schemas"]["PassStep"] | components["schemas"]["SpoonStep"] | components["schemas"]["PipeStep"] | components["schemas"]["TopStep"] | components["schemas"]["EmbedStep"] | components["schemas"]["SpareStep"];
         };
         /**
          * Quantiles
@@ -7399,9 +7458,14 @@ export interface components {
         /**
          * RecipeForecast
          * @description What a recipe's batter will do, or the `faults` for which nothing can be told. `steps` are those of its plan,
-         *     spelled out, in the order of the forecast's.
+         *     spelled out, in the order of the forecast's, and `asks` what each wants of the batter.
          */
         RecipeForecast: {
+            /**
+             * Asks
+             * @default []
+             */
+            asks: (components["schemas"]["Asks"] | null)[];
             /** @default null */
             dated: components["schemas"]["Dated"] | null;
             /**
@@ -8387,7 +8451,9 @@ export interface components {
         };
         /**
          * ShelfView
-         * @description All that can be weighed; `acids` and `sour` name the acids of fats and of liquids that figures are asked for.
+         * @description All that can be weighed, and the words for it: `acids` and `sour` name the acids of fats and of liquids that
+         *     figures are asked for, `moments` when things go in and into what, `colouring` the kinds of additive that colour a
+         *     portion, `swatches` when a colour is looked at, `steps` what can be asked of a step of a plan.
          */
         ShelfView: {
             /**
@@ -8417,6 +8483,15 @@ export interface components {
             acids: string[];
             /** Additives */
             additives: components["schemas"]["Additive"][];
+            /**
+             * Colouring
+             * @default [
+             *       "pigment",
+             *       "clay",
+             *       "powder"
+             *     ]
+             */
+            colouring: ("sugar" | "acid" | "salt" | "lactate" | "silk" | "clay" | "powder" | "milk" | "pigment" | "oil" | "alcohol" | "other")[];
             /** Fats */
             fats: components["schemas"]["Fat"][];
             /** Fragrances */
@@ -8429,6 +8504,37 @@ export interface components {
             /** Liquids */
             liquids: components["schemas"]["Liquid"][];
             /**
+             * Moments
+             * @default [
+             *       {
+             *         "moment": "fats",
+             *         "vessel": "pot",
+             *         "words": "in the fats"
+             *       },
+             *       {
+             *         "moment": "before-lye",
+             *         "vessel": "jug",
+             *         "words": "in the liquid, before the lye"
+             *       },
+             *       {
+             *         "moment": "hot-lye",
+             *         "vessel": "jug",
+             *         "words": "in the hot lye"
+             *       },
+             *       {
+             *         "moment": "cool-lye",
+             *         "vessel": "jug",
+             *         "words": "in the lye below 43⁠ °C"
+             *       },
+             *       {
+             *         "moment": "trace",
+             *         "vessel": "stir",
+             *         "words": "at emulsion"
+             *       }
+             *     ]
+             */
+            moments: components["schemas"]["MomentWords"][];
+            /**
              * Sour
              * @default [
              *       "citric",
@@ -8439,6 +8545,104 @@ export interface components {
              *     ]
              */
             sour: string[];
+            /**
+             * @default {
+             *       "gates": [
+             *         {
+             *           "level": 1,
+             *           "words": "at once"
+             *         },
+             *         {
+             *           "level": 3.1,
+             *           "words": "once it stands"
+             *         },
+             *         {
+             *           "level": 3.6,
+             *           "words": "once it stands turned"
+             *         },
+             *         {
+             *           "level": 4,
+             *           "words": "once it is firm"
+             *         }
+             *       ],
+             *       "new": {
+             *         "blend": "thicken",
+             *         "colour": "colour",
+             *         "drop": "drop",
+             *         "embed": "embeds",
+             *         "layer": "layer",
+             *         "pass": "tool",
+             *         "pipe": "pipe",
+             *         "pour": "pour",
+             *         "scent": "scent",
+             *         "spare": "spare mould",
+             *         "spoon": "spoon",
+             *         "top": "top",
+             *         "wait": "wait"
+             *       },
+             *       "stages": [
+             *         "emulsion",
+             *         "light",
+             *         "medium",
+             *         "thick",
+             *         "set"
+             *       ],
+             *       "stirred": {
+             *         "hand": "by hand",
+             *         "stick": "with the stick"
+             *       },
+             *       "textures": [
+             *         "as poured",
+             *         "peaks",
+             *         "dots",
+             *         "drizzle",
+             *         "scrolls",
+             *         "botanicals",
+             *         "mica line",
+             *         "pressed flat"
+             *       ],
+             *       "thickened": [
+             *         {
+             *           "level": 1,
+             *           "words": "as it is"
+             *         },
+             *         {
+             *           "level": 2.4,
+             *           "words": "to light, with the stick"
+             *         },
+             *         {
+             *           "level": 3.3,
+             *           "words": "to medium, with the stick"
+             *         },
+             *         {
+             *           "level": 4,
+             *           "words": "to thick, with the stick"
+             *         }
+             *       ],
+             *       "tools": {
+             *         "": "wire",
+             *         "comb": "comb",
+             *         "skewer": "skewer",
+             *         "spatula": "spatula",
+             *         "stick through": "stick",
+             *         "tapped level": "tapped level"
+             *       }
+             *     }
+             */
+            steps: components["schemas"]["Vocabulary"];
+            /**
+             * Swatches
+             * @default {
+             *       "cured": "cured",
+             *       "cut": "at the cut",
+             *       "scented": "scented",
+             *       "week": "a week",
+             *       "wet": "wet"
+             *     }
+             */
+            swatches: {
+                [key: string]: string;
+            };
             /** Techniques */
             techniques: components["schemas"]["Technique"][];
         };
@@ -9011,7 +9215,8 @@ export interface components {
          *     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
          *     `too_thick`, `too_thin` and `too_late` (what it lies on does not stand yet) are what is wanting, `lost` the
          *     share of the batter that cannot be used, `waits` the middle of the minutes it waits for the batter,
-         *     `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own. `thicken`
+         *     `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own;
+         *     `prepares` and `on_mould` say what makes nothing of the look, and what is done to what lies in the mould. `thicken`
          *     names those that are thickened on purpose just before, `risky` the portions, by place, that may well not suit
          *     it, `thin` those that are rather too thin than too thick. `takes` are its own minutes in this maker's hands,
          *     and `puts` what it puts into the mould, as a share of all batter, by portion.
@@ -9044,8 +9249,12 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             odds: number;
+            /** On Mould */
+            on_mould: boolean;
             /** Portions */
             portions: number[];
+            /** Prepares */
+            prepares: boolean;
             /** Puts */
             puts: number[];
             /** Risky */
@@ -10106,6 +10315,53 @@ export interface components {
             ready: components["schemas"]["Span"] | null;
         };
         /**
+         * Vocabulary
+         * @description What can be asked of a step, in words, so that no page has a list of its own.
+         */
+        Vocabulary: {
+            /** Gates */
+            gates: components["schemas"]["LevelWords"][];
+            /** New */
+            new: {
+                [key: string]: string;
+            };
+            /**
+             * Stages
+             * @default [
+             *       "emulsion",
+             *       "light",
+             *       "medium",
+             *       "thick",
+             *       "set"
+             *     ]
+             */
+            stages: string[];
+            /** Stirred */
+            stirred: {
+                [key: string]: string;
+            };
+            /**
+             * Textures
+             * @default [
+             *       "as poured",
+             *       "peaks",
+             *       "dots",
+             *       "drizzle",
+             *       "scrolls",
+             *       "botanicals",
+             *       "mica line",
+             *       "pressed flat"
+             *     ]
+             */
+            textures: string[];
+            /** Thickened */
+            thickened: components["schemas"]["LevelWords"][];
+            /** Tools */
+            tools: {
+                [key: string]: string;
+            };
+        };
+        /**
          * WaitStep
          * @description Nothing is done for so long, or until these portions come to a level: another mould, lunch, the next day.
          */
@@ -10136,6 +10392,23 @@ export interface components {
              * @default []
              */
             who: string[];
+        };
+        /**
+         * WantStages
+         * @description A step wants the batter from one stage to another; stages count from 1, emulsion.
+         */
+        WantStages: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "want_stages";
+            /** Row */
+            row: number;
+            /** Thickest */
+            thickest: number;
+            /** Thinnest */
+            thinnest: number;
         };
         /**
          * WantedTogether

@@ -9,13 +9,14 @@ import { useToWeigh } from './useToWeigh'
 import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import LedgerRow from './LedgerRow.vue'
-import { MOMENTS, vesselOf, type Dose, type Moment, type Vessel } from './moments'
+import { useMoments, type Dose, type Moment, type Vessel } from './moments'
 import Message from '../fields/Message.vue'
 import TextField from '../fields/TextField.vue'
 
 const props = defineProps<{ vessel: Vessel; lines: Line[] }>()
 const draft = injectDraft()
 const moves = useMoves()
+const { words: MOMENTS, vesselOf } = useMoments()
 const toWeigh = useToWeigh('additive')
 const { data: shelf } = useShelf()
 const open = ref<number | null>(null)

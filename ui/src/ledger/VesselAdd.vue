@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
-import { vesselOf, type Vessel } from './moments'
+import { useMoments, type Vessel } from './moments'
 import PickList from '../fields/PickList.vue'
 import { written } from '../support/decimal'
 
@@ -11,6 +11,7 @@ const props = defineProps<{ vessel: Vessel }>()
 const emit = defineEmits<{ fat: [id: string] }>()
 const draft = injectDraft()
 const { data: shelf } = useShelf()
+const { vesselOf } = useMoments()
 
 const LABELS = {
   pot: 'Add a fat, clay or powder',
@@ -48,7 +49,12 @@ const options = computed(() => {
 function add(picked: string) {
   const [kind, id] = picked.split(':') as [string, string]
   if (kind === 'fat') return emit('fat', id)
-  void draft.adjust({ kind: 'add_thing', what: kind as 'liquid' | 'scent' | 'additive', item: id })
+  void draft.adjust({
+    kind: 'add_thing',
+    what: kind as 'liquid' | 'scent' | 'additive',
+    item: id,
+    into: null,
+  })
 }
 </script>
 

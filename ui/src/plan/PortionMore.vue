@@ -19,27 +19,10 @@ const draft = injectDraft()
 const { data: shelf } = useShelf()
 const { portions, scented, portion, here, amount, scent, scentOf, SCENT } = usePortions(draft)
 const pigments = computed(() =>
-  (shelf.value?.additives ?? []).filter((a) => ['pigment', 'clay', 'powder'].includes(a.kind)),
+  (shelf.value?.additives ?? []).filter((a) => shelf.value?.colouring.includes(a.kind)),
 )
-function colour(additive: string) {
-  const found = shelf.value?.additives.find((a) => a.id === additive)
-  const into = portions.value[props.i]?.name
-  if (!found || !into) return
-  draft.edit(`colour ${props.i}`, (d) => {
-    d.additives.push({
-      additive,
-      amount: found.usual,
-      basis: 'g/kg',
-      into,
-      moment: found.moment === 'trace' ? null : 'trace',
-      // In oil where it usually is: in the fat there is most of.
-      carrier: found.how.includes('in oil')
-        ? { fat: [...d.fats].sort((a, b) => b.share - a.share)[0]?.fat ?? null, parts: 3 }
-        : { fat: null, parts: 2 },
-      called: '',
-    })
-  })
-}
+const colour = (item: string) =>
+  draft.adjust({ kind: 'add_thing', what: 'additive', item, into: portions.value[props.i]?.name ?? null })
 const uncolour = (row: number) => draft.edit(`uncolour ${row}`, (d) => void d.additives.splice(row, 1))
 const of = computed(() => ({
   '': 'from the pot',

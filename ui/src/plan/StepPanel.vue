@@ -2,6 +2,7 @@
 /** One step, opened in place: what it wants, how long it takes these hands, of what, and whether it can be left out. */
 import { computed } from 'vue'
 import type { Act, Schemas, StepForecast } from '../api/client'
+import { useShelf } from '../api/queries'
 import Choose from '../fields/Choose.vue'
 import NumberField from '../fields/NumberField.vue'
 import { injectDraft } from '../ledger/useDraft'
@@ -10,10 +11,13 @@ import { minutes, number } from '../support/format'
 const props = defineProps<{
   step: StepForecast
   spelled: Schemas['Recipe']['design']['steps'][number]
+  asks: Schemas['Asks'] | null
   row: number
 }>()
 const emit = defineEmits<{ close: []; gone: [] }>()
 const draft = injectDraft()
+const { data: shelf } = useShelf()
+const LAID = ['layer', 'pour'] // on what lies below
 type Step = typeof props.spelled
 type Look = Extract<Step, { band?: unknown }>
 
@@ -36,49 +40,17 @@ function toggle(name: string) {
   const next = now.includes(name) ? now.filter((n) => n !== name) : [...now, name]
   if (next.length || !preps.value) change({ who: names.value.filter((n) => next.includes(n)) })
 }
-const LEVELS = { 1: 'emulsion', 2: 'light', 3: 'medium', 4: 'thick', 5: 'set' }
-const lo = computed(() => String(Math.min(Math.max(Math.round(look.value?.band?.[1] ?? 1), 1), 5)))
-const hi = computed(() => String(Math.min(Math.max(Math.ceil((look.value?.band?.[2] ?? 4) - 0.999), 1), 5)))
-/** A band from one stage to the end of another, with the usual soft ends. */
-function band(from: string, to: string) {
-  const low = Number(from)
-  const high = Math.max(Number(to), low) + 0.9
-  change({ band: [low <= 1 ? 0 : low - 0.7, low <= 1 ? 0 : low, high, Math.min(high + 0.9, 6.2)] })
-}
-const GATES = { 1: 'at once', 3.1: 'once it stands', 3.6: 'once it stands turned', 4: 'once it is firm' }
-const gate = computed(() => {
-  const now = look.value?.gate ?? 1
-  return Object.keys(GATES).reduce((best, key) =>
-    Math.abs(Number(key) - now) < Math.abs(Number(best) - now) ? key : best,
-  ) as unknown as '1'
-})
-const TO = {
-  1: 'as it is',
-  2.4: 'to light, with the stick',
-  3.3: 'to medium, with the stick',
-  4: 'to thick, with the stick',
-}
-const to = computed(() => {
-  const now = look.value?.to ?? 1
-  return Object.keys(TO).reduce((best, key) =>
-    Math.abs(Number(key) - now) < Math.abs(Number(best) - now) ? key : best,
-  ) as unknown as '1'
-})
-const TEXTURES = Object.fromEntries(
-  ['as poured', 'peaks', 'dots', 'drizzle', 'scrolls', 'botanicals', 'mica line', 'pressed flat'].map((t) => [
-    t,
-    t,
-  ]),
+/** What can be asked, in words, by what is sent. */
+const words = computed(() => shelf.value?.steps)
+const stages = computed(() =>
+  Object.fromEntries((words.value?.stages ?? []).map((s, i) => [String(i + 1), s])),
 )
-const TOOLS = {
-  '': 'wire',
-  comb: 'comb',
-  skewer: 'skewer',
-  spatula: 'spatula',
-  'stick through': 'stick',
-  'tapped level': 'tapped level',
-}
-const BY = { hand: 'by hand', stick: 'with the stick' }
+const byLevel = (choices: readonly Schemas['LevelWords'][] = []) =>
+  Object.fromEntries(choices.map((c) => [String(c.level), c.words]))
+const stirred = computed(() => (words.value?.stirred ?? {}) as Record<'hand' | 'stick', string>)
+const textures = computed(() => Object.fromEntries((words.value?.textures ?? []).map((t) => [t, t])))
+const want = (thinnest: number, thickest: number) =>
+  draft.adjust({ kind: 'want_stages', row: props.row, thinnest, thickest })
 </script>
 
 <template>
@@ -121,14 +93,14 @@ const BY = { hand: 'by hand', stick: 'with the stick' }
       <Choose
         v-if="preps"
         :model-value="(spelled as { by?: 'hand' | 'stick' }).by ?? 'hand'"
-        :options="BY"
+        :options="stirred"
         label="How it is stirred in"
         @update:model-value="(by) => change({ by })"
       />
       <Choose
         v-if="spelled.do === 'pass'"
         :model-value="spelled.note ?? ''"
-        :options="TOOLS as Record<string, string>"
+        :options="words?.tools ?? {}"
         label="Tool"
         @update:model-value="(note) => change({ note })"
       />
@@ -161,21 +133,21 @@ const BY = { hand: 'by hand', stick: 'with the stick' }
         <button type="button" class="key key-main" @click="emit('close')">Done</button>
       </span>
     </div>
-    <div v-if="look" class="flex flex-wrap items-center gap-x-6 gap-y-2 pt-2 text-sm">
+    <div v-if="look && asks" class="flex flex-wrap items-center gap-x-6 gap-y-2 pt-2 text-sm">
       <span class="flex items-center gap-1.5">
         wants
         <Choose
-          :model-value="lo"
-          :options="LEVELS as Record<string, string>"
+          :model-value="String(asks.thinnest)"
+          :options="stages"
           label="Thinnest it may be"
-          @update:model-value="(v) => band(v, hi)"
+          @update:model-value="(v) => want(Number(v), asks!.thickest)"
         />
         to
         <Choose
-          :model-value="hi"
-          :options="LEVELS as Record<string, string>"
+          :model-value="String(asks.thickest)"
+          :options="stages"
           label="Thickest it may be"
-          @update:model-value="(v) => band(lo, v)"
+          @update:model-value="(v) => want(asks!.thinnest, Number(v))"
         />
       </span>
       <span v-if="look.part != null && who?.length" class="flex items-baseline gap-1.5">
@@ -192,19 +164,19 @@ const BY = { hand: 'by hand', stick: 'with the stick' }
         />
         of it
       </span>
-      <label v-if="step.do === 'layer' || step.do === 'pour'" class="flex items-center gap-1.5">
+      <label v-if="LAID.includes(step.do)" class="flex items-center gap-1.5">
         on what is below
         <Choose
-          :model-value="gate"
-          :options="GATES as unknown as Record<'1', string>"
+          :model-value="String(asks.gate)"
+          :options="byLevel(words?.gates)"
           label="When what is below is ready"
           @update:model-value="(g) => change({ gate: Number(g) })"
         />
       </label>
       <Choose
         v-if="who?.length"
-        :model-value="to"
-        :options="TO as unknown as Record<'1', string>"
+        :model-value="String(asks.thickened)"
+        :options="byLevel(words?.thickened)"
         label="Thickened on purpose"
         @update:model-value="(v) => change({ to: Number(v) })"
       />
@@ -232,7 +204,7 @@ const BY = { hand: 'by hand', stick: 'with the stick' }
       <Choose
         v-if="spelled.do === 'top'"
         :model-value="(spelled as { texture?: string }).texture ?? 'as poured'"
-        :options="TEXTURES"
+        :options="textures"
         label="What is made of the top"
         @update:model-value="(texture) => change({ texture })"
       />

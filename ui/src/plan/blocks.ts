@@ -2,12 +2,6 @@
 import type { Forecast, StepForecast } from '../api/client'
 import { at, type Axis } from '../ribbon/axis'
 
-export const MOULD_ACTS = ['pass', 'embed']
-
-/** Whether each portion gets its own share of the fragrance. */
-export const scentsApart = (at: string) => at === 'portions' || at === 'pour'
-export const PREPARES = ['combine', 'blend', 'split', 'colour', 'scent', 'wait']
-
 export interface Block {
   key: string
   row: number
@@ -38,8 +32,7 @@ const runs = (lanes: readonly number[]): [number, number][] => {
 export function blocksOf(forecast: Forecast, axis: Axis): Block[] {
   const mould = forecast.lanes.length
   return forecast.steps.flatMap((step, row) => {
-    const prepares = PREPARES.includes(step.do)
-    const onMould = MOULD_ACTS.includes(step.do) || (!step.portions.length && !prepares)
+    const { prepares, on_mould: onMould } = step
     const spans: [number, number][] = onMould
       ? [[mould, mould]]
       : step.portions.length

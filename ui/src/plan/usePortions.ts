@@ -2,14 +2,13 @@
 import { computed } from 'vue'
 import type { Act, Recipe } from '../api/client'
 import type { DraftHandle } from '../ledger/useDraft'
-import { scentsApart } from './blocks'
 
 const SCENT = { '0': 'no scent', '0.4': 'a little', '1': 'full scent', other: 'in grams' }
 
 export function usePortions(draft: DraftHandle) {
   const portions = computed(() => draft.recipe.value?.design.portions ?? [])
   const scented = computed(
-    () => !!draft.recipe.value?.scents.length && scentsApart(draft.recipe.value.design.scent_at),
+    () => !!draft.recipe.value?.scents.length && !!draft.weighed.value?.ledger?.scents_apart,
   )
   const portion = (
     what: string,

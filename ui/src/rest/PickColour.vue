@@ -2,13 +2,14 @@
 /** A picture to take a colour from: tap the soap, say what it is of, and it is kept as seen. */
 import { ref } from 'vue'
 import { api, take, type Schemas } from '../api/client'
-import { MOMENTS } from './moments'
+import { useSwatchMoments } from './moments'
 
 type Moment = Schemas['SwatchSeen']['at']
 const props = defineProps<{
   photo: Schemas['PhotoView']
   portions: readonly string[]
 }>()
+const moments = useSwatchMoments()
 const emit = defineEmits<{ tap: [event: Record<string, unknown>]; close: [] }>()
 const spot = ref<{ x: number; y: number } | null>(null)
 const seen = ref<Schemas['SpotColour'] | null>(null)
@@ -57,7 +58,7 @@ function keep() {
           <option v-for="p in portions" :key="p" :value="p">{{ p }}</option>
         </select>
         <select v-model="at" class="field" aria-label="Seen">
-          <option v-for="m in MOMENTS" :key="m.at" :value="m.at">{{ m.words }}</option>
+          <option v-for="m in moments" :key="m.at" :value="m.at">{{ m.words }}</option>
         </select>
         <button type="button" class="key key-main min-h-12!" @click="keep">Keep this colour</button>
       </template>

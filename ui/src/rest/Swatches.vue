@@ -2,10 +2,11 @@
 /** Colours of each portion: what was hoped, dashed, and what was seen, solid; a tap picks the colour seen. */
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
-import { MOMENTS } from './moments'
+import { useSwatchMoments } from './moments'
 
 type Moment = Schemas['SwatchSeen']['at']
 const props = defineProps<{ view: Schemas['RestView']; hours: number }>()
+const moments = useSwatchMoments()
 const emit = defineEmits<{ tap: [event: Record<string, unknown>] }>()
 const seen = computed(() => {
   const out = new Map<string, string>()
@@ -27,11 +28,11 @@ const pick = (portion: string, at: Moment, change: Event) =>
       class="grid grid-cols-[minmax(4rem,1fr)_repeat(5,minmax(0,1fr))] items-center gap-x-2 gap-y-1.5 pt-1 text-sm"
     >
       <span />
-      <span v-for="m in MOMENTS" :key="m.at" class="note">{{ m.words }}</span>
+      <span v-for="m in moments" :key="m.at" class="note">{{ m.words }}</span>
       <template v-for="p in view.portions" :key="p.name">
         <b class="truncate" :title="p.name">{{ p.name }}</b>
         <label
-          v-for="m in MOMENTS"
+          v-for="m in moments"
           :key="m.at"
           class="block h-11 cursor-pointer rounded p-[3px] focus-within:outline-3"
           :class="

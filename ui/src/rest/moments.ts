@@ -1,11 +1,13 @@
-/** Moments at which a colour is looked at, in order. */
+/** Moments at which a colour is looked at, in order, and their words. */
+import { computed } from 'vue'
 import type { Schemas } from '../api/client'
+import { useShelf } from '../api/queries'
 
-type Moment = Schemas['SwatchSeen']['at']
-export const MOMENTS: { at: Moment; words: string }[] = [
-  { at: 'wet', words: 'wet' },
-  { at: 'scented', words: 'scented' },
-  { at: 'cut', words: 'cut' },
-  { at: 'week', words: 'a week' },
-  { at: 'cured', words: 'cured' },
-]
+export type SwatchAt = Schemas['SwatchSeen']['at']
+
+export function useSwatchMoments() {
+  const { data: shelf } = useShelf()
+  return computed(() =>
+    Object.entries(shelf.value?.swatches ?? {}).map(([at, words]) => ({ at: at as SwatchAt, words })),
+  )
+}

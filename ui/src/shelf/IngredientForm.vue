@@ -4,7 +4,7 @@ import { readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useShelf } from '../api/queries'
-import { MOMENTS } from '../ledger/moments'
+import { useMoments } from '../ledger/moments'
 import PickList from '../fields/PickList.vue'
 import { number } from '../support/format'
 
@@ -12,6 +12,9 @@ type New = Exclude<Schemas['NewOwn']['ingredient'], { kind: 'infusion' | 'premix
 const props = defineProps<{ own: Schemas['CustomIngredient'] | null }>()
 const emit = defineEmits<{ done: [] }>()
 const { data: shelf } = useShelf()
+const moments = useMoments()
+/** What may have a tint. */
+const COLOURS = computed(() => [...(shelf.value?.colouring ?? []), 'other'])
 
 const { fat, liquid, additive } = props.own ?? {}
 /** Fatty acids, as the shelf names them. */
@@ -30,7 +33,6 @@ const SORTS = [
   'alcohol',
   'other',
 ] as const
-const COLOURS = ['pigment', 'clay', 'powder', 'other']
 const shown = (n: number | null | undefined, scale = 1) => (n == null ? '' : number(n * scale))
 const kind = ref<New['kind']>(liquid ? 'liquid' : additive ? 'additive' : 'fat')
 const form = reactive({
@@ -208,7 +210,7 @@ async function save() {
         <label class="flex flex-col">
           <span class="note">it goes in</span>
           <select v-model="form.moment" class="field">
-            <option v-for="(words, m) in MOMENTS" :key="m" :value="m">{{ words }}</option>
+            <option v-for="(words, m) in moments.words.value" :key="m" :value="m">{{ words }}</option>
           </select>
         </label>
       </template>

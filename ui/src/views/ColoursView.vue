@@ -3,30 +3,24 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take, type Schemas } from '../api/client'
+import { useSwatchMoments, type SwatchAt } from '../rest/moments'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
 import { number } from '../support/format'
 
-type Moment = Schemas['SwatchKept']['at']
 const { data, isPending, error } = useQuery({
   queryKey: ['fragrances', 'colours'],
   queryFn: () => take(api.GET('/api/colours')),
 })
 const find = ref('')
-const MOMENTS: { at: Moment; words: string }[] = [
-  { at: 'wet', words: 'wet' },
-  { at: 'scented', words: 'scented' },
-  { at: 'cut', words: 'at the cut' },
-  { at: 'week', words: 'a week' },
-  { at: 'cured', words: 'cured' },
-]
+const moments = useSwatchMoments()
 const GEL = { none: 'no gel', ring: 'a ring', full: 'gelled' } as const
 const SHOWN = 6
 const rows = computed(() =>
   (data.value?.colours ?? []).filter((c) => c.name.toLowerCase().includes(find.value.trim().toLowerCase())),
 )
-const at = (c: Schemas['ColourFile'], moment: Moment) => c.swatches.filter((s) => s.at === moment)
+const at = (c: Schemas['ColourFile'], moment: SwatchAt) => c.swatches.filter((s) => s.at === moment)
 /** What is expected of it where nothing was seen: its table's tint, aged. */
-function expected(c: Schemas['ColourFile'], moment: Moment): string | undefined {
+function expected(c: Schemas['ColourFile'], moment: SwatchAt): string | undefined {
   if (!c.expected) return undefined
   return moment === 'wet' || moment === 'scented'
     ? c.expected.wet
@@ -65,7 +59,7 @@ const message = (s: Schemas['SwatchKept']) =>
         aria-hidden="true"
       >
         <span>colourant, usual to most</span>
-        <span v-for="m in MOMENTS" :key="m.at">{{ m.words }}</span>
+        <span v-for="m in moments" :key="m.at">{{ m.words }}</span>
       </div>
       <article
         v-for="c in rows"
@@ -84,7 +78,7 @@ const message = (s: Schemas['SwatchKept']) =>
             a cup {{ doses(c, (d) => d.cup, 1) }} g, {{ doses(c, (d) => d.spoons, 1) }} tsp
           </p>
         </div>
-        <div v-for="m in MOMENTS" :key="m.at" class="flex flex-wrap content-start gap-1 max-md:items-center">
+        <div v-for="m in moments" :key="m.at" class="flex flex-wrap content-start gap-1 max-md:items-center">
           <span class="note w-20 md:hidden">{{ m.words }}</span>
           <span
             v-for="(s, n) in at(c, m.at).slice(0, SHOWN)"

@@ -6,13 +6,14 @@ import { api, take, type Schemas } from '../api/client'
 import { useOwn, useRefresh, useShelf } from '../api/queries'
 import IngredientForm from '../shelf/IngredientForm.vue'
 import MadeForm from '../shelf/MadeForm.vue'
-import { MOMENTS } from '../ledger/moments'
+import { useMoments } from '../ledger/moments'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
 import { warmth } from '../support/quantity'
 import { fixed, written } from '../support/decimal'
 import { number } from '../support/format'
 
 type Own = Schemas['CustomIngredient']
+const moments = useMoments()
 const { data: shelf, error } = useShelf()
 const { data: own } = useOwn()
 const refresh = useRefresh()
@@ -58,7 +59,7 @@ const rows = computed(() => {
       id: a.id,
       name: a.name,
       kind: a.kind,
-      figures: `${written(a.usual)} g/kg usual, ${written(a.most)} most · ${written(a.spoon)} g a teaspoon${a.naoh ? ` · takes ${fixed(a.naoh, 3)} g sodium hydroxide a gram` : ''} · ${MOMENTS[a.moment]}`,
+      figures: `${written(a.usual)} g/kg usual, ${written(a.most)} most · ${written(a.spoon)} g a teaspoon${a.naoh ? ` · takes ${fixed(a.naoh, 3)} g sodium hydroxide a gram` : ''} · ${moments.words.value[a.moment] ?? ''}`,
       source: a.source,
     })),
   ]

@@ -2,7 +2,8 @@
 /** Where a design meets its batter: will it work, what would mend it, and what to turn to. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { api, take, type Act, type Schemas } from '../api/client'
+import { api, take, type Schemas } from '../api/client'
+import { useShelf } from '../api/queries'
 import Choose from '../fields/Choose.vue'
 import Message from '../fields/Message.vue'
 import OutlookBar from '../forecast/OutlookBar.vue'
@@ -18,7 +19,9 @@ import Techniques from '../plan/Techniques.vue'
 import CutFace from '../support/CutFace.vue'
 import { length } from '../support/quantity'
 
+type NewStep = Schemas['PutNew']['do']
 const draft = injectDraft()
+const { data: shelf } = useShelf()
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
 const design = computed(() => recipe.value.design)
 const forecast = computed(() => draft.foretold.value?.forecast ?? null)
@@ -64,42 +67,21 @@ function move(row: number, to: number) {
   void draft.adjust({ kind: 'move_step', row, to })
   if (chosen.value === row) chosen.value = to
 }
-const ADDS: Record<string, string> = {
-  pour: 'pour',
-  layer: 'layer',
-  drop: 'drop',
-  spoon: 'spoon',
-  top: 'top',
-  pass: 'tool',
-  embed: 'embeds',
-  pipe: 'pipe',
-  wait: 'wait',
-  blend: 'thicken',
-  colour: 'colour',
-  scent: 'scent',
-  spare: 'spare mould',
-}
+const adds = computed(() => Object.entries(shelf.value?.steps.new ?? {}) as [NewStep, string][])
 /** A new step: where it was dropped, else behind the one that is open, else at the end. */
-function add(what: string, at?: { row: number; lane: number }) {
+function add(what: NewStep, at?: { row: number; lane: number }) {
   const row = at?.row ?? (chosen.value === null ? (forecast.value?.steps.length ?? 0) : chosen.value + 1)
   const near = at?.lane ?? step.value?.portions[0] ?? 0
   const name = design.value.portions[Math.min(near, design.value.portions.length - 1)]?.name ?? ''
-  const bodies: Record<string, object> = {
-    pass: { do: 'pass' },
-    embed: { do: 'embed' },
-    wait: { do: 'wait', minutes: 5 },
-    blend: { do: 'blend', who: [name], to: 3 },
-  }
-  const body = bodies[what] ?? { do: what, who: [name] }
   void draft
-    .adjust({ kind: 'put_step', row, step: body } as unknown as Act)
+    .adjust({ kind: 'put_new', row, do: what, portion: name })
     .then(() => draft.actFaults.value.length || (chosen.value = row))
 }
 // A word is dragged onto the ribbon, or touched.
 const ribbon = ref<InstanceType<typeof PlanRibbon> | null>(null)
 const words = ref<HTMLElement | null>(null)
-const carried = ref<{ what: string; x: number; y: number; from: [number, number] } | null>(null)
-function lift(event: PointerEvent, what: string) {
+const carried = ref<{ what: NewStep; x: number; y: number; from: [number, number] } | null>(null)
+function lift(event: PointerEvent, what: NewStep) {
   if (event.button !== 0) return
   ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
   carried.value = { what, x: event.clientX, y: event.clientY, from: [event.clientX, event.clientY] }
@@ -117,7 +99,7 @@ function drop(event: PointerEvent) {
   if (at) add(held.what, at)
 }
 /** The click that ends a drag is none. */
-function touch(what: string) {
+function touch(what: NewStep) {
   if (!dropped) add(what)
   dropped = false
 }
@@ -208,6 +190,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     v-if="step && spelled && chosen !== null"
     :step="step"
     :spelled="spelled"
+    :asks="draft.foretold.value?.asks[chosen ?? -1] ?? null"
     :row="chosen"
     @close="chosen = null"
     @gone="chosen = null"
@@ -221,7 +204,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
   >
     <span class="note">drag a step in</span>
     <button
-      v-for="(word, what) in ADDS"
+      v-for="[what, word] in adds"
       :key="what"
       type="button"
       class="min-h-7 touch-none rounded-md border border-dashed border-ink/50 bg-chalk px-2 hover:border-ink"
@@ -238,7 +221,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
       class="pointer-events-none fixed z-50 rounded-md border border-ink bg-chalk px-2 py-1 font-bold shadow-lg"
       :style="{ left: `${carried.x + 6}px`, top: `${carried.y - 30}px` }"
     >
-      {{ ADDS[carried.what] }}
+      {{ shelf?.steps.new[carried.what] }}
     </span>
   </div>
   <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 border-b border-rule py-2 text-sm">

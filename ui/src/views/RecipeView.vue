@@ -21,7 +21,6 @@ import ScentRows from '../ledger/ScentRows.vue'
 import SuperfatSpan from '../ledger/SuperfatSpan.vue'
 import VesselAdd from '../ledger/VesselAdd.vue'
 import { soonest } from '../ribbon/soonest'
-import { scentsApart } from '../plan/blocks'
 import TraceRibbon from '../ribbon/TraceRibbon.vue'
 import { volume, warmth } from '../support/quantity'
 import Told from '../support/Told.vue'
@@ -202,7 +201,7 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
                   >+ {{ p.shown.fragrance }} <span class="unit">scent</span></template
                 >
                 <span v-else class="unit">{{
-                  scentsApart(recipe.design.scent_at) || !recipe.scents.length ? 'unscented' : 'scented'
+                  draft.weighed.value?.ledger?.scents_apart || !recipe.scents.length ? 'unscented' : 'scented'
                 }}</span>
               </td>
             </tr>
