@@ -16,11 +16,12 @@ from ..core.recipe import (
     Dose,
     FatShare,
     LiquidUse,
+    MouldPreset,
     Portion,
     Recipe,
     Starter,
 )
-from ..core.said import marked
+from ..core.said import FLUID_OUNCE, INCH_MM, marked
 from ..core.shelf import (
     ACID_FORMULA,
     Additive,
@@ -109,6 +110,22 @@ def _starter(starter_id: str, row: dict[str, Any]) -> Starter:
         design=Design(portions=portions, technique=row["technique"], wrap=row.get("wrap", "covered")),
     )
     return Starter(id=starter_id, teaches=row["teaches"], recipe=recipe)
+
+
+@cache
+def moulds(inches: bool) -> tuple[MouldPreset, ...]:
+    """Moulds to begin with, round in centimetres and millilitres or in inches and fluid ounces."""
+    return tuple(
+        MouldPreset(id=i, name=row["name"], mould=_measured(row["inch"]) if inches else row["metric"])
+        for i, row in _table("moulds.toml").items()
+    )
+
+
+def _measured(mould: dict[str, Any]) -> dict[str, Any]:
+    """A mould told in inches and fluid ounces, in centimetres, millimetres and millilitres."""
+    cm, mm = INCH_MM / 10, INCH_MM
+    of = {"length": cm, "width": cm, "fill": cm, "diameter": cm, "cut": mm, "across": mm, "millilitres": FLUID_OUNCE}
+    return {k: v * of[k] if k in of else v for k, v in mould.items()}
 
 
 @cache

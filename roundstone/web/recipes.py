@@ -12,7 +12,7 @@ from ..core.forecast import meant
 from ..core.recipe import as_usual, blank
 from ..core.shelf import Shelf
 from ..core.values import Fault, RuleError
-from ..reference import starters
+from ..reference import moulds, starters
 from ..store import RecipeRecord, Unreadable
 from . import messages as m
 from .context import AppContext, answer, attach
@@ -118,7 +118,9 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 raise RuleError(Fault(pointer="/starter", message="There is no such recipe to begin with."))
             recipe = as_usual(begun.model_copy(update={"name": body.name or begun.name}), usual, warmth=False)
         elif body.copy_of is None:
-            recipe = as_usual(blank(body.name), usual, warmth=True)
+            units = workshop.units()
+            mould = moulds(units.length == "in")[0].mould
+            recipe = as_usual(blank(body.name, mould, units.warmth == "F"), usual, warmth=True)
         else:
             recipe = workshop.recipe(body.copy_of).recipe
             recipe = recipe.model_copy(update={"name": body.name or f"{recipe.name[:74]}, copy"})

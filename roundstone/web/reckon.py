@@ -5,7 +5,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.advise import stood_ready
 from ..core.forecast import explain, hazards, levers, pulled, schools, scout, techniques
-from ..core.heat import Meeting, check_band, meet, plan, start
+from ..core.heat import Meeting, check_band, gravest, meet, plan, start
 from ..core.recipe import ByWeight, Recipe, taken_apart, with_blend, with_pattern
 from ..core.said import day
 from ..core.schedule import StepEdit, asks_of, rearranged, spelled
@@ -15,14 +15,19 @@ from ..core.sheet import (
     FatGrams,
     MoveDose,
     MoveThing,
+    SetColours,
+    TakePortion,
     ToWeigh,
     adjust,
     compare,
+    fitted,
     label,
     place,
+    size_words,
     supply,
     to_weigh,
     weigh,
+    with_colours,
 )
 from ..core.values import Fault, RuleError
 from ..store.patterns import patterns
@@ -47,6 +52,8 @@ def _adjusted(context: AppContext, recipe: Recipe, act: m.AnyAct) -> Recipe:  # 
         return with_blend(recipe, blend) if isinstance(act, m.UseBlend) else taken_apart(recipe, blend)
     if isinstance(act, ToWeigh) or (isinstance(act, FatGrams) and not isinstance(recipe.size, ByWeight)):
         return to_weigh(recipe, act, shelf)
+    if isinstance(act, SetColours):
+        return with_colours(recipe, act, shelf)
     if isinstance(act, AddThing | MoveThing | MoveDose | Disperse):
         return place(recipe, act, shelf)
     weighing = weigh(recipe, shelf)
@@ -54,7 +61,8 @@ def _adjusted(context: AppContext, recipe: Recipe, act: m.AnyAct) -> Recipe:  # 
         if weighing.sheet is None:
             raise RuleError(*weighing.faults)
         return rearranged(recipe, act, shelf, weighing.sheet.total)
-    return adjust(recipe, act, weighing.sheet)
+    done = adjust(recipe, act, weighing.sheet)
+    return fitted(done, shelf) if isinstance(act, TakePortion) else done
 
 
 def _weighed(context: AppContext, recipe: Recipe) -> m.Weights:
@@ -62,10 +70,13 @@ def _weighed(context: AppContext, recipe: Recipe) -> m.Weights:
     weighing = weigh(recipe, shelf)
     sheet = weighing.sheet
     if sheet is None:
-        return m.Weights(weighing=weighing)
+        return m.Weights(weighing=weighing, gravest=gravest(weighing.cautions, None))
+    heat = plan(recipe, shelf, sheet.lines)
     return m.Weights(
         weighing=weighing,
-        heat=plan(recipe, shelf, sheet.lines),
+        heat=heat,
+        gravest=gravest(weighing.cautions, heat),
+        size=size_words(recipe, sheet),
         label=label(recipe, shelf, sheet.lines),
         supply=supply(recipe, sheet, shelf, context.lots_left(), context.now().date()),
         ledger=context.ledger(recipe, sheet, shelf),

@@ -3,6 +3,7 @@
 For the plan of temperatures before the pour, and for what gels or cracks after it.
 """
 
+from .gravest import gravest
 from .lye import Lye, MilkInJug, lye_peak, sets_at
 from .meeting import READING_SD, START_SD, Meeting, Reading, VesselNow, check_band, meet
 from .mould import (

@@ -38,7 +38,7 @@ from .recipe import (
     WaterRule,
     Wrap,
 )
-from .starter import Starter, UsualPour, as_usual, blank
+from .starter import MouldPreset, Starter, UsualPour, as_usual, blank
 from .steps import (
     INTO_MOULD,
     ON_MOULD,

@@ -1,7 +1,7 @@
 """A recipe to begin with, and a blank one, at the temperatures that are usual where it is poured."""
 
 from ..values import Celsius, Id, Name, Value
-from .recipe import Design, Portion, Recipe
+from .recipe import ByMoulds, Design, Mould, Portion, Recipe
 
 
 class Starter(Value):
@@ -19,10 +19,23 @@ class UsualPour(Value):
     room_celsius: Celsius | None = None
 
 
-def blank(name: Name) -> Recipe:
-    """A new recipe: no fats yet, two portions as most designs have."""
-    portions = (Portion(name="Base", share=0.6, scent=1.0), Portion(name="Accent", share=0.4, scent=0.0))
-    return Recipe(name=name or "New recipe", fats=(), design=Design(portions=portions, technique="drop-swirl"))
+class MouldPreset(Value):
+    """A mould most makers have, to begin with."""
+
+    id: Id
+    name: Name
+    mould: Mould
+
+
+POURED, POURED_F = 37.0, 100.0  # degrees Celsius and Fahrenheit of a new recipe: common practice, round in each
+
+
+def blank(name: Name, mould: Mould, fahrenheit: bool = False) -> Recipe:
+    """A new recipe: no fats yet, one portion, fully scented, poured plain into this mould."""
+    design = Design(portions=(Portion(name="Batter", share=1.0),), technique="plain")
+    celsius = (POURED_F - 32) * 5 / 9 if fahrenheit else POURED
+    size = ByMoulds(moulds=(mould,))
+    return Recipe(name=name or "New recipe", fats=(), size=size, design=design, pour_celsius=celsius)
 
 
 def as_usual(recipe: Recipe, usual: UsualPour, warmth: bool) -> Recipe:

@@ -7,6 +7,7 @@ from .acts import Act, AddFat, AddPortion, Balance, FatGrams, FatTyped, PortionP
 from .adjust import adjust
 from .bar import describe
 from .checks import percent
+from .colours import SetColours, fitted, with_colours
 from .compare import Comparison, compare
 from .doses import per_gram
 from .follow import following
@@ -36,5 +37,6 @@ from .orders import OrderLine, Planned, to_order
 from .place import COLOURING, AddThing, Disperse, MoveDose, MoveThing, PlaceAct, place
 from .retold import retold
 from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of
+from .size import SizeWords, size_words
 from .to_weigh import ToWeigh, to_weigh
 from .weigh import weigh

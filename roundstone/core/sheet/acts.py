@@ -50,7 +50,7 @@ class AddFat(Value):
 
 
 class AddPortion(Value):
-    """A new unscented portion is cut from the largest, so the whole stays whole."""
+    """A new portion is cut from the largest, so the whole stays whole; it is scented as all are unless it is said."""
 
     kind: Literal["add_portion"] = "add_portion"
 

@@ -193,7 +193,7 @@ def _cut(portions: Sequence[Portion]) -> list[Portion]:
     taken = {p.name for p in portions}
     out = list(portions)
     out[largest] = out[largest].model_copy(update={"share": round(out[largest].share - half, 6)})
-    return [*out, Portion(name=next(n for n in NAMES if n not in taken), share=half, scent=0.0)]
+    return [*out, Portion(name=next(n for n in NAMES if n not in taken), share=half)]
 
 
 def _without(portions: Sequence[Portion], row: int) -> list[Portion]:

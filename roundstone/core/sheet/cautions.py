@@ -54,13 +54,12 @@ def cautions_of(
 ) -> Iterator[Caution]:
     """Everything to say of a weighed recipe; `doses` in grams per gram of fats, in the recipe's order."""
     yield from _idle(recipe)
-    low = sheet.superfat.extreme.low
+    low = sheet.superfat.likely.low
     if low < 0:
-        sure = sheet.superfat.likely.low < 0
-        message = f"With everything at the low end of its range the superfat would be {percent(low)}: lye heavy. "
-        message += _more_superfat(recipe, shelf, sheet, sure)
+        message = f"The superfat may be as low as {percent(low)}: lye heavy. "
+        message += _more_superfat(recipe, shelf, sheet)
         message += ", or use the saponification value of your own certificate, and test the bar before it is used."
-        yield Caution(pointer="/superfat", message=message, danger=sure)
+        yield Caution(pointer="/superfat", message=message, danger=True)
     if sheet.lye_concentration > 0.40:
         message = "Above 40 % the lye runs very hot and the batter moves fast. Glass and thin plastic can fail."
         yield Caution(pointer="/water", message=message, danger=True)
@@ -93,14 +92,15 @@ def cautions_of(
         yield Caution(pointer="/pour_celsius", message=message, danger=True)
 
 
-def _more_superfat(recipe: Recipe, shelf: Shelf, sheet: Sheet, sure: bool) -> str:
+def _more_superfat(recipe: Recipe, shelf: Shelf, sheet: Sheet) -> str:
     """What would keep it from being lye heavy: a higher superfat is of the fats alone, not of free acids."""
     free = sum(row.share for row in recipe.fats if shelf.fats[row.fat].kind == "acid")
     reach = MOST_SUPERFAT - sheet.superfat.set + sheet.superfat.likely.low
     if free > 0 and reach < 0:
         return "Free fatty acids get all their lye, whatever the superfat is: take more fat and less of them"
-    more = "Raise the superfat" if sure else "Consider a higher superfat"
-    return more + (", which is of the fats alone: free fatty acids get all their lye" if free > 0 and sure else "")
+    return "Raise the superfat" + (
+        ", which is of the fats alone: free fatty acids get all their lye" if free > 0 else ""
+    )
 
 
 def _portion_cautions(sheet: Sheet) -> Iterator[Caution]:

@@ -10,7 +10,7 @@ from ..shelf import Moment, Vessel
 from ..values import Caution, Fault, Grams, Share, Span, Value
 from .bar import Bar
 
-UNEVEN = 0.005  # of superfat between a portion and the whole that is worth telling [chosen]
+UNEVEN = 0.01  # of superfat between a portion and the whole that is worth telling [chosen]
 
 
 LineKind = Literal["fat", "water", "ice", "stock", "alkali", "liquid", "additive", "carrier", "fragrance"]
@@ -161,7 +161,8 @@ class Sheet(Value):
 class Weighing(Value):
     """Either a sheet or the faults that stand in its way; cautions come with a sheet. `whole` is all fats' share.
 
-    `fat_grams` are what the rows weigh in a recipe by weight, also while nothing else can be weighed yet.
+    `fat_grams` are what the rows weigh in a recipe by weight, also while nothing else can be weighed yet. `sound` are
+    the lines that stand whatever is wrong: fats, liquids and lye where only the design is at fault.
     """
 
     whole: Share
@@ -169,6 +170,7 @@ class Weighing(Value):
     faults: tuple[Fault, ...]
     cautions: tuple[Caution, ...] = ()
     fat_grams: tuple[Grams, ...] = ()
+    sound: tuple[Line, ...] = ()
 
 
 def grams_of(lines: Iterable[Line], kind: LineKind, item: str = "") -> Grams:

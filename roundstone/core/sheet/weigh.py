@@ -1,14 +1,15 @@
 """Recipe to sheet: every weight, the superfat as a range, and what is wrong or risky.
 
-`weigh` never raises on a recipe: it returns faults instead of figures. When there is one fault there is no
-sheet at all, so a lye weight is never shown beside a mistake.
+`weigh` never raises on a recipe: it returns faults instead of figures. When there is one fault there is no sheet. Only
+a fault of the design, which no lye hangs on, leaves the weights of fats, liquids and lye standing.
 """
 
+from collections.abc import Sequence
 from math import isfinite
 
-from ..recipe import ByMoulds, ByWeight, Recipe, mould
+from ..recipe import ByMoulds, ByWeight, Design, Portion, Recipe, mould
 from ..shelf import Shelf
-from ..values import Grams, RuleError
+from ..values import Fault, Grams, RuleError
 from .amounts import Amounts, amounts_of
 from .bar import describe
 from .cautions import cautions_of
@@ -18,8 +19,11 @@ from .factors import combined_factors, factors_of, portion_factors
 from .limits import limit_of
 from .lines import lines_of
 from .portions import portions_of
-from .sheet import Dispersed, Sheet, Weighing
+from .sheet import Dispersed, Line, LineKind, Sheet, Weighing
 from .superfat import superfat_of, takes
+
+PLAIN = "plain"  # the technique of one portion
+SOUND: tuple[LineKind, ...] = ("fat", "alkali", "stock", "water", "ice", "liquid")
 
 
 def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
@@ -31,7 +35,8 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
     rows_weigh = rows_weigh if all(map(isfinite, rows_weigh)) else ()
     if faults:
         whole = whole if isfinite(whole) else 0.0
-        return Weighing(whole=whole, sheet=None, faults=faults, fat_grams=rows_weigh)
+        sound = _sound(recipe, shelf, faults)
+        return Weighing(whole=whole, sheet=None, faults=faults, fat_grams=rows_weigh, sound=sound)
     try:
         of = amounts_of(recipe, shelf)
     except RuleError as broken:
@@ -39,6 +44,24 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
     sheet = _sized(of, shelf)
     told = cautions_of(recipe, shelf, sheet, [(d.grams, d.dose, d.additive) for d in of.doses])
     return Weighing(whole=whole, sheet=sheet, faults=(), cautions=tuple(told), fat_grams=rows_weigh)
+
+
+def _sound(recipe: Recipe, shelf: Shelf, faults: Sequence[Fault]) -> tuple[Line, ...]:
+    """What is weighed whatever the design is, where that alone is at fault: the same batter poured as one portion.
+
+    What goes into one portion alone is left out; where that takes lye of its own, or brings fat, nothing stands.
+    """
+    alone = [d for d in recipe.additives if d.into]
+    things = [shelf.additives.get(d.additive) for d in alone]
+    of_design = all(f.pointer.startswith("/design") or f.pointer.endswith("/into") for f in faults)
+    if not of_design or any(a is None or a.naoh or a.fat for a in things):
+        return ()
+    if recipe.count_carriers and any(d.carrier for d in alone):
+        return ()
+    one = Design(portions=(Portion(name="Batter", share=1.0),), technique=PLAIN)
+    rest = tuple(d for d in recipe.additives if not d.into)
+    sheet = weigh(recipe.model_copy(update={"design": one, "additives": rest}), shelf).sheet
+    return () if sheet is None else tuple(x for x in sheet.lines if x.kind in SOUND)
 
 
 def _sized(of: Amounts, shelf: Shelf) -> Sheet:

@@ -12,8 +12,8 @@ from ...core.schedule import (
     Ledger,
     StepAct,
 )
-from ...core.sheet import Act, Comparison, Label, PlaceAct, Supply, ToWeigh, Weighing
-from ...core.values import Fault, Id, Minutes, Name, Span
+from ...core.sheet import Act, Comparison, Label, PlaceAct, SetColours, SizeWords, Supply, ToWeigh, Weighing
+from ...core.values import Caution, Fault, Id, Minutes, Name, Span
 from .common import Dated, Message
 
 
@@ -58,7 +58,7 @@ class BlendApart(Message):
 
 
 AnyAct = Annotated[
-    Act | StepAct | UsePattern | PullLever | UseBlend | BlendApart | ToWeigh | PlaceAct,
+    Act | SetColours | StepAct | UsePattern | PullLever | UseBlend | BlendApart | ToWeigh | PlaceAct,
     Field(union_mode="left_to_right"),
 ]
 
@@ -71,10 +71,13 @@ class Adjust(Message):
 
 
 class Weights(Message):
-    """A recipe weighed, which takes a moment; all but the weighing is missing while it has faults."""
+    """A recipe weighed, which takes a moment; while it has faults all is missing but the weighing and the `gravest`
+    thing to be said beside its lye."""
 
     weighing: Weighing
+    gravest: Caution
     heat: HeatPlan | None = None
+    size: SizeWords | None = None
     label: Label | None = None
     supply: Supply | None = None
     ledger: Ledger | None = None

@@ -5,7 +5,7 @@ from pydantic import Field
 from ...core.logbook import FragranceFile, StandIn
 from ...core.pour.after import SWATCH_AT
 from ...core.pour.after import Moment as SwatchAt
-from ...core.recipe import MOST_SCENTS, Scent
+from ...core.recipe import MOST_SCENTS, MouldPreset, Scent
 from ...core.schedule import STEP_WORDS, Vocabulary
 from ...core.sheet import COLOURING, LotLeft, OrderLine
 from ...core.shelf import (
@@ -38,7 +38,8 @@ class MomentWords(Message):
 class ShelfView(Message):
     """All that can be weighed, and the words for it: `acids` and `sour` name the acids of fats and of liquids that
     figures are asked for, `moments` when things go in and into what, `colouring` the kinds of additive that colour a
-    portion, `swatches` when a colour is looked at, `steps` what can be asked of a step of a plan."""
+    portion, `swatches` when a colour is looked at, `steps` what can be asked of a step of a plan, `moulds`
+    those to begin with, round in the maker's units."""
 
     fats: list[Fat]
     hidden: list[str] = Field(description="ids of own ingredients that are no longer offered")
@@ -54,6 +55,7 @@ class ShelfView(Message):
     colouring: tuple[AdditiveKind, ...] = COLOURING
     swatches: dict[SwatchAt, str] = SWATCH_AT
     steps: Vocabulary = STEP_WORDS
+    moulds: tuple[MouldPreset, ...]
 
 
 class NewOwn(Message):

@@ -1584,7 +1584,7 @@ export interface components {
         };
         /**
          * AddPortion
-         * @description A new unscented portion is cut from the largest, so the whole stays whole.
+         * @description A new portion is cut from the largest, so the whole stays whole; it is scented as all are unless it is said.
          */
         AddPortion: {
             /**
@@ -1707,7 +1707,7 @@ export interface components {
          */
         Adjust: {
             /** Act */
-            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutNew"] | components["schemas"]["ChangeStep"] | components["schemas"]["WantStages"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"] | (components["schemas"]["AddThing"] | components["schemas"]["MoveThing"] | components["schemas"]["MoveDose"] | components["schemas"]["Disperse"]);
+            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | components["schemas"]["SetColours"] | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutNew"] | components["schemas"]["ChangeStep"] | components["schemas"]["WantStages"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"] | (components["schemas"]["AddThing"] | components["schemas"]["MoveThing"] | components["schemas"]["MoveDose"] | components["schemas"]["Disperse"]);
             recipe: components["schemas"]["Recipe"];
         };
         /** Adjusted */
@@ -5392,6 +5392,18 @@ export interface components {
             toppings: components["schemas"]["Placement"][];
         };
         /**
+         * MouldPreset
+         * @description A mould most makers have, to begin with.
+         */
+        MouldPreset: {
+            /** Id */
+            id: string;
+            /** Mould */
+            mould: components["schemas"]["Box"] | components["schemas"]["Tube"] | components["schemas"]["Cavities"];
+            /** Name */
+            name: string;
+        };
+        /**
          * MoveDose
          * @description An additive goes in at another moment.
          */
@@ -8263,6 +8275,21 @@ export interface components {
             pour: components["schemas"]["Span"] | null;
         };
         /**
+         * SetColours
+         * @description The bar has one, two, or three and more colours: what is missing is added, scented as the rest is; what is too
+         *     many goes, its colourants with it.
+         */
+        SetColours: {
+            /** Count */
+            count: number;
+            /**
+             * Kind
+             * @default set_colours
+             * @constant
+             */
+            kind: "set_colours";
+        };
+        /**
          * Setting
          * @description One figure or choice, in words.
          */
@@ -8453,7 +8480,8 @@ export interface components {
          * ShelfView
          * @description All that can be weighed, and the words for it: `acids` and `sour` name the acids of fats and of liquids that
          *     figures are asked for, `moments` when things go in and into what, `colouring` the kinds of additive that colour a
-         *     portion, `swatches` when a colour is looked at, `steps` what can be asked of a step of a plan.
+         *     portion, `swatches` when a colour is looked at, `steps` what can be asked of a step of a plan, `moulds`
+         *     those to begin with, round in the maker's units.
          */
         ShelfView: {
             /**
@@ -8534,6 +8562,8 @@ export interface components {
              *     ]
              */
             moments: components["schemas"]["MomentWords"][];
+            /** Moulds */
+            moulds: components["schemas"]["MouldPreset"][];
             /**
              * Sour
              * @default [
@@ -8709,6 +8739,16 @@ export interface components {
             minute: number;
             /** Seen */
             seen: components["schemas"]["Sight"][];
+        };
+        /**
+         * SizeWords
+         * @description The mould (or the fats, where it is sized by them) and its bars, in words; no bars where there is no mould.
+         */
+        SizeWords: {
+            /** Bars */
+            bars: string;
+            /** Mould */
+            mould: string;
         };
         /**
          * SolidAt
@@ -10496,7 +10536,8 @@ export interface components {
          * Weighing
          * @description Either a sheet or the faults that stand in its way; cautions come with a sheet. `whole` is all fats' share.
          *
-         *     `fat_grams` are what the rows weigh in a recipe by weight, also while nothing else can be weighed yet.
+         *     `fat_grams` are what the rows weigh in a recipe by weight, also while nothing else can be weighed yet. `sound` are
+         *     the lines that stand whatever is wrong: fats, liquids and lye where only the design is at fault.
          */
         Weighing: {
             /**
@@ -10513,6 +10554,11 @@ export interface components {
             faults: components["schemas"]["Fault"][];
             sheet: components["schemas"]["Sheet"] | null;
             /**
+             * Sound
+             * @default []
+             */
+            sound: components["schemas"]["Line"][];
+            /**
              * Whole
              * @description a fraction, 0 to 1
              */
@@ -10520,15 +10566,19 @@ export interface components {
         };
         /**
          * Weights
-         * @description A recipe weighed, which takes a moment; all but the weighing is missing while it has faults.
+         * @description A recipe weighed, which takes a moment; while it has faults all is missing but the weighing and the `gravest`
+         *     thing to be said beside its lye.
          */
         Weights: {
+            gravest: components["schemas"]["Caution"];
             /** @default null */
             heat: components["schemas"]["HeatPlan"] | null;
             /** @default null */
             label: components["schemas"]["Label"] | null;
             /** @default null */
             ledger: components["schemas"]["Ledger"] | null;
+            /** @default null */
+            size: components["schemas"]["SizeWords"] | null;
             /** @default null */
             supply: components["schemas"]["Supply"] | null;
             weighing: components["schemas"]["Weighing"];

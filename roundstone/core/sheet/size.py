@@ -1,0 +1,50 @@
+"""How large a recipe is, in words: the mould by what it holds, and the bars it gives."""
+
+from ..recipe import Box, ByWeight, Cavities, Recipe
+from ..recipe.recipe import Mould
+from ..said import KG, G, figure
+from ..values import Grams, Value
+from .sheet import Sheet
+
+TALL = 0.5  # height by width from which a box is a loaf and not a slab [chosen]
+KILO = 1000.0
+
+
+class SizeWords(Value):
+    """The mould (or the fats, where it is sized by them) and its bars, in words; no bars where there is no mould."""
+
+    mould: str
+    bars: str
+
+
+def holds(grams: Grams) -> str:
+    """So much batter, as a mould is called by it.
+
+    >>> from roundstone.core.said import in_units, Reader
+    >>> in_units(holds(1134.0)), in_units(holds(1134.0), Reader(weight="lb"))
+    ('1.1\\xa0kg', '2\\xa0lb 6.8\\xa0oz')
+    """
+    return f"{figure(grams / KILO, '.1f')}{KG}" if grams >= KILO else f"{grams:.0f}{G}"
+
+
+def called(mould: Mould) -> str:
+    """What a mould is: a loaf, a slab, a tube, single moulds."""
+    if isinstance(mould, Box):
+        return "Loaf" if mould.fill >= TALL * mould.width else "Slab"
+    return f"{mould.count} single moulds" if isinstance(mould, Cavities) else "Tube"
+
+
+def size_words(recipe: Recipe, sheet: Sheet) -> SizeWords:
+    """A weighed recipe's size."""
+    size = recipe.size
+    if isinstance(size, ByWeight):
+        return SizeWords(mould=f"{sheet.fats_shown} of oils", bars="")
+    first = size.moulds[0]
+    pieces = sum(1 if isinstance(m, Cavities) else m.count for m in size.moulds)
+    name = called(first) if pieces == 1 else f"{pieces} moulds"
+    bars = sum(b.count for b in sheet.bars)
+    alike = len(sheet.bars) == 1
+    return SizeWords(
+        mould=f"{name} for {holds(sheet.total)}",
+        bars=f"{bars} bars of {sheet.bars[0].grams:.0f}{G}" if alike and bars else f"{bars} bars",
+    )
