@@ -11,6 +11,7 @@ from ..core.said import day
 from ..core.schedule import StepEdit, asks_of, rearranged, spelled
 from ..core.sheet import (
     AddThing,
+    BarsWanted,
     Disperse,
     FatGrams,
     MoveDose,
@@ -27,6 +28,7 @@ from ..core.sheet import (
     supply,
     to_weigh,
     weigh,
+    with_bars,
     with_colours,
 )
 from ..core.values import Fault, RuleError
@@ -52,6 +54,8 @@ def _adjusted(context: AppContext, recipe: Recipe, act: m.AnyAct) -> Recipe:  # 
         return with_blend(recipe, blend) if isinstance(act, m.UseBlend) else taken_apart(recipe, blend)
     if isinstance(act, ToWeigh) or (isinstance(act, FatGrams) and not isinstance(recipe.size, ByWeight)):
         return to_weigh(recipe, act, shelf)
+    if isinstance(act, BarsWanted):
+        return with_bars(recipe, act)
     if isinstance(act, SetColours):
         return with_colours(recipe, act, shelf)
     if isinstance(act, AddThing | MoveThing | MoveDose | Disperse):
@@ -70,7 +74,7 @@ def _weighed(context: AppContext, recipe: Recipe) -> m.Weights:
     weighing = weigh(recipe, shelf)
     sheet = weighing.sheet
     if sheet is None:
-        return m.Weights(weighing=weighing, gravest=gravest(weighing.cautions, None))
+        return m.Weights(weighing=weighing, gravest=gravest(weighing.cautions, None), size=size_words(recipe, None))
     heat = plan(recipe, shelf, sheet.lines)
     return m.Weights(
         weighing=weighing,

@@ -239,7 +239,7 @@ class RealBrowser(unittest.TestCase):
 
     def lye_in(self) -> None:
         """From a recipe through the ready check to the bench."""
-        self.page.get_by_role("button", name="Start the pour").click()
+        self.page.get_by_role("button", name="Get ready to pour").click()
         self.page.get_by_role("button", name="Lye meets fats").click()
 
     def pick(self, name: str, typed: str, option: str | re.Pattern[str]) -> None:
@@ -248,6 +248,17 @@ class RealBrowser(unittest.TestCase):
         self.page.get_by_role("option", name=option).first.click()
         expect(self.page.locator("[role=listbox]")).to_have_count(0)
         self.page.evaluate("new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
+
+    def opened(self, what: str) -> None:
+        """Open a part of the recipe that is folded: its lye, size, or all else ("more"); or a row, by its name."""
+        buttons = {
+            "lye": self.page.get_by_role("button", name="Change lye, water, superfat"),
+            "size": self.page.locator("[data-test=size]"),
+            "more": self.page.get_by_role("button", name=re.compile("^More")),
+        }
+        button = buttons.get(what) or self.page.get_by_role("button", name=re.compile(f"^{re.escape(what)}( |$)")).first
+        if button.get_attribute("aria-expanded") != "true":
+            button.click()
 
     def answer(self, words: str) -> None:
         """Answer the first question that stands open."""

@@ -17,8 +17,8 @@ class Abroad(RealBrowser):
     def test_every_place_fits_every_screen_and_reads_aloud(self) -> None:
         places = {
             "/": "Recipes",
-            f"/recipes/{HOPPER}": "Fat pot",
-            f"/recipes/{TWELVE}": "Lye jug",
+            f"/recipes/{HOPPER}": "Oils",
+            f"/recipes/{TWELVE}": "Lye and water",
             f"/recipes/{TWELVE}/forecast": "Why medium trace",
             f"/recipes/{TWELVE}/bench-sheet": "Twelve-Fat Trial",
             f"/recipes/{HOPPER}/plan": "What would mend it",

@@ -20,14 +20,17 @@ class FirstHour(RealBrowser):
         self.accessible("Begin", always=True)
         page.get_by_role("button", name=re.compile("Slow Olive")).click()
         expect(page.get_by_label("Name of the recipe")).to_have_value("Slow Olive")
-        expect(page.locator("[data-test=why]")).to_contain_text("medium about")
+        expect(page.locator("[data-test=why]")).to_contain_text("Medium trace in")
+        self.opened("more")
         expect(page.get_by_label("room", exact=True)).to_have_value(re.compile("^17.77"))
 
         # A length in inches and a pour in Fahrenheit are read as such, and stand in the field's own unit.
+        self.opened("size")
         length = page.get_by_label("length", exact=True)
         length.fill("9 1/2 in")
         length.press("Enter")
         expect(length).to_have_value("24.13")
+        self.opened("more")
         warm = page.get_by_label("pour at", exact=True)
         warm.fill("100 F")
         warm.press("Enter")

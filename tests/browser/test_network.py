@@ -118,7 +118,7 @@ class Shared(RealBrowser):
         expect(page.get_by_label("batter, poured at, °F")).to_be_visible()
         page.get_by_role("button", name=re.compile("Slow Olive")).click()
         expect(page.locator("[data-test=lye]")).to_contain_text("oz")
-        expect(page.locator("[data-test=why]")).to_contain_text("medium about")
+        expect(page.locator("[data-test=why]")).to_contain_text("Medium trace in")
 
         phone.goto(f"{self.network}/rest")
         expect(phone.get_by_role("heading", name="Let this device in")).to_be_visible()

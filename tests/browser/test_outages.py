@@ -28,7 +28,7 @@ def standing(url: str, pour: str) -> list[dict[str, Any]]:
 def begin(page: Page, url: str) -> str:
     """A new pour at the bench; its id."""
     page.goto(f"{url}/recipes/{RECIPE}")
-    page.get_by_role("button", name="Start the pour").click()
+    page.get_by_role("button", name="Get ready to pour").click()
     page.get_by_role("button", name="Lye meets fats").click()
     expect(page.get_by_role("button", name=re.compile("It is at emulsion"))).to_be_visible()
     return page.url.rsplit("/", 1)[1]

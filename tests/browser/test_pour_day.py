@@ -109,7 +109,7 @@ class PourDay(RealBrowser):
         self.call("PUT", "/instruments", {"simulated": True})
         recipe = self.recipe(2, "drop-swirl")
         self.open(f"/recipes/{recipe}")
-        page.get_by_role("button", name="Start the pour").click()
+        page.get_by_role("button", name="Get ready to pour").click()
         item = page.get_by_role("checkbox", name="goggles and gloves on")
         item.click()
         expect(item).to_be_checked()

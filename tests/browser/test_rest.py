@@ -45,6 +45,7 @@ class RestAndCure(RealBrowser):
         page = self.page
         recipe, pour = self.ended("Orris")
         self.open(f"/recipes/{recipe}")
+        self.opened("more")
         page.get_by_role("button", name="Brief").click()
         brief = page.locator("[data-test=brief]")
         brief.locator("input[type=date]").fill((datetime.now(UTC) + timedelta(days=9)).date().isoformat())

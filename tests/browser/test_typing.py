@@ -93,6 +93,8 @@ class Typing(RealBrowser):
         page, told = self.page, {}
         self.open(f"/recipes/{RECIPE}{place}")
         page.evaluate(LATE, late)
+        for what in () if place else ("lye", "Olive"):
+            self.opened(what)
         for part in parts:
             name = next(label(f) for f in fields(page) if part in label(f))
             told[name] = typed(page, field_of(page, name), keys)
@@ -103,6 +105,8 @@ class Typing(RealBrowser):
                     stands = field_of(page, name).input_value()
                     self.assertTrue(same(stands, text, name), f"{text}: {stands}")
             self.open(f"/recipes/{RECIPE}{place}")
+            for what in () if place else ("lye", "Olive"):
+                self.opened(what)
 
     def test_fields_hold_what_the_hand_typed(self) -> None:
         self.check("", ("Name of the recipe", "Castor, percent of fats", "superfat", "Olive, weight"), 80, 150)

@@ -38,6 +38,7 @@ class DemoWorkshop(RealBrowser):
         self.accessible("Recipe")
 
         # Edits recompute while typing, save themselves, and can be undone.
+        self.opened("lye")
         page.get_by_role("textbox", name="superfat").fill("8")
         expect(lye).not_to_contain_text(str(before))
         self.assertLess(leading_number(lye.inner_text()), before)
@@ -131,11 +132,14 @@ class EmptyWorkshop(RealBrowser):
         expect(page.get_by_text("Begin with one of these")).to_be_visible()
         page.get_by_role("button", name="New recipe").click()
         lye = page.locator("[data-test=lye]")
-        expect(page.get_by_text("Add the first fat")).to_be_visible()
+        expect(page.get_by_text("Add an oil first")).to_be_visible()
         self.assertEqual(page.locator(".message").count(), 0, "nothing untouched is scolded")
         expect(lye).to_contain_text("—")
+        self.opened("size")
+        page.get_by_role("radio", name="by weight of oils").check()
+        page.get_by_label("all oils").fill("1000")
         for fat, share in (("Olive", "70"), ("Coconut", "20")):
-            self.pick("Add a fat, clay or powder", fat, re.compile(f"^{fat}"))
+            self.pick("Add an oil, butter or clay", fat, re.compile(f"^{fat}"))
             expect(lye).not_to_contain_text("—")
             page.get_by_label(f"{fat}, percent of fats").fill(share)
         # Both were typed, so neither makes room for the other by itself.
@@ -145,15 +149,16 @@ class EmptyWorkshop(RealBrowser):
         # 700 g olive at 190 and 300 g coconut at 257 mg KOH/g, 5 % superfat, 99 % pure.
         expect(lye).to_contain_text("143.7")
 
+        self.opened("lye")
         page.get_by_label("lye concentration", exact=True).fill("55")
         expect(page.get_by_text("Lye concentration runs from 20 to 50 %")).to_be_visible()
         expect(lye).to_contain_text("—")
         page.get_by_label("lye concentration", exact=True).fill("1.2.3")
         expect(page.get_by_text("This is not a number.")).to_be_visible()
-        expect(page.get_by_role("button", name="Start the pour")).to_be_disabled()
+        expect(page.get_by_role("button", name="Get ready to pour")).to_be_disabled()
         self.accessible("Recipe in error", always=True)
         page.get_by_label("lye concentration", exact=True).fill("33")
-        self.pick("Add a fragrance or colourant", "Heather", "Heather & peat")
+        self.pick("Add fragrance or colour", "Heather", "Heather & peat")
         page.get_by_label("Name of the recipe").fill("Moor")
         expect(lye).to_contain_text("143.7")
         expect(page.get_by_text("saved", exact=True)).to_be_visible()
@@ -188,8 +193,7 @@ class EmptyWorkshop(RealBrowser):
         page.keyboard.press("u")
         expect(page.get_by_text("3 events, all saved")).to_be_visible()
         expect(page.get_by_text(re.compile(r"blended \d s"))).to_have_count(0)
-        page.keyboard.press("f")
-        page.keyboard.press("f")
+        page.keyboard.press("f")  # the big key told it already: one portion is not split
         expect(page.locator("[data-test=to-answer]")).to_contain_text("1 to answer")
         self.answer("Take back")
         expect(page.locator("[data-test=to-answer]")).to_have_count(0)

@@ -8,8 +8,18 @@ from hypothesis import strategies as st
 from roundstone.core.heat import gravest, plan
 from roundstone.core.recipe import ByWeight, Design, Dose, FatShare, Portion, Recipe, blank
 from roundstone.core.said import METRIC, Reader, in_units
-from roundstone.core.sheet import SetColours, TakePortion, adjust, fitted, size_words, weigh, with_colours
-from roundstone.core.values import Caution
+from roundstone.core.sheet import (
+    BarsWanted,
+    SetColours,
+    TakePortion,
+    adjust,
+    fitted,
+    size_words,
+    weigh,
+    with_bars,
+    with_colours,
+)
+from roundstone.core.values import Caution, RuleError
 from roundstone.reference import moulds
 from tests.samples import SHELF, many, recipe, weighed
 
@@ -48,6 +58,17 @@ class New(unittest.TestCase):
                 self.assertGreater(weighed(of).bars[0].count, 1, preset.id)
                 words = size_words(of, weighed(of)).mould
                 self.assertTrue(words.startswith(preset.name.removeprefix("Small ").capitalize()), words)
+
+    def test_bars_wanted_are_bars_got_and_no_mould_too_many(self) -> None:
+        for preset in moulds(False):
+            of = blank("", preset.mould).model_copy(update={"fats": FATS})
+            for count in (1, 7, 8, 9, 36):
+                got = with_bars(of, BarsWanted(count=count))
+                each = weighed(of).bars[0].count / preset.mould.count
+                found = weighed(got).bars[0].count
+                self.assertTrue(count <= found < count + each, preset.id)
+        with self.assertRaises(RuleError):
+            with_bars(recipe(size=ByWeight(grams=500)), BarsWanted(count=8))
 
 
 class Colours(unittest.TestCase):

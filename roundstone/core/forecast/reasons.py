@@ -27,9 +27,11 @@ GAUSS = np.polynomial.legendre.leggauss(16)
 
 
 class Reason(Value):
-    """What one factor adds (+, later) or takes (-, sooner), give or take `spread`; `evidence` is from own pours."""
+    """What one factor adds (+, later) or takes (-, sooner), give or take `spread`; `evidence` is from own pours. `row`
+    points at what in the recipe it is of, where that is one thing put in."""
 
     key: str
+    row: str = ""
     label: str
     minutes: Minutes
     spread: Minutes
@@ -111,7 +113,10 @@ def explain(
     minutes, usual_time, here_time = path(as_usual, here, belief, params, stage)
 
     labels = _labels(recipe, job.shelf, usual, here.own_factors or here.factors)
-    reasons = _largest(labels, minutes, belief, knows, knows.scent_pours(recipe))
+    reasons = [
+        r.model_copy(update={"row": _row(r.key, recipe, job.shelf)})
+        for r in _largest(labels, minutes, belief, knows, knows.scent_pours(recipe))
+    ]
     gap = here_time - usual_time
     rest = gap - minutes[:, [j for r in reasons for j in places_of(r.key, belief.column)]].sum(axis=1)
     if abs(rest[0]) >= SMALLEST:
@@ -173,6 +178,21 @@ def _largest(
         )
     reasons.sort(key=lambda r: -abs(r.minutes))
     return [r for r in reasons if abs(r.minutes) >= LEAST][:MOST]
+
+
+def _row(column: str, recipe: Recipe, shelf: Shelf) -> str:
+    """What was put into the recipe that a column stands for: the first thing that moves it."""
+    for i, scent in enumerate(recipe.scents):
+        if scent_column(scent.fragrance) == column:
+            return f"/scents/{i}"
+    for i, use in enumerate(recipe.liquids):
+        liquid = shelf.liquids[use.liquid]
+        if column == "x:milk" and use.share > 0 and liquid.protein + liquid.sugars > 0:
+            return f"/liquids/{i}"
+    for i, dose in enumerate(recipe.additives):
+        if f"x:{shelf.additives[dose.additive].factor}" == column:
+            return f"/additives/{i}"
+    return ""
 
 
 def _basis(column: str, evidence: float, pours: int, scent_pours: Mapping[str, int]) -> str:

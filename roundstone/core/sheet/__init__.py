@@ -37,6 +37,6 @@ from .orders import OrderLine, Planned, to_order
 from .place import COLOURING, AddThing, Disperse, MoveDose, MoveThing, PlaceAct, place
 from .retold import retold
 from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of
-from .size import SizeWords, size_words
+from .size import BarsWanted, SizeWords, size_words, with_bars
 from .to_weigh import ToWeigh, to_weigh
 from .weigh import weigh

@@ -20,7 +20,7 @@ def percent(share: float, digits: int = 1) -> str:
 
 def _check_fats(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     if not recipe.fats:
-        yield Fault(pointer="/fats", message="Add the first fat: everything else follows from it.", open=True)
+        yield Fault(pointer="/fats", message="Add an oil first: everything else follows from it.", open=True)
         return
     seen: set[str] = set()
     sound = True

@@ -44,8 +44,9 @@ def fitted(recipe: Recipe, shelf: Shelf) -> Recipe:
 def with_colours(recipe: Recipe, act: SetColours, shelf: Shelf) -> Recipe:
     """The recipe with so many colours; three and more stay as many as they are."""
     portions, many = list(recipe.design.portions), act.count
+    recipe = fitted(recipe, shelf)
     if min(len(portions), 3) == many:
-        return fitted(recipe, shelf)
+        return recipe
     if len(portions) > many:
         kept = sorted(range(len(portions)), key=lambda i: -portions[i].share)[:many]
         left = [p for i, p in enumerate(portions) if i in kept]
@@ -70,5 +71,8 @@ def with_colours(recipe: Recipe, act: SetColours, shelf: Shelf) -> Recipe:
         if d.into in (None, *names_left) or d.additive not in colouring
     )
     doses = tuple(d.model_copy(update={"into": None}) if whole else d for d in doses)
-    design = recipe.design.model_copy(update={"portions": new, "steps": (), "ready": ()})
+    technique = recipe.design.technique
+    if len(portions) == 1 and shelf.techniques[technique].pots == 1:
+        technique = USUAL[2]  # what is poured in one go shows one colour
+    design = recipe.design.model_copy(update={"portions": new, "steps": (), "ready": (), "technique": technique})
     return fitted(recipe.model_copy(update={"design": design, "additives": doses}), shelf)

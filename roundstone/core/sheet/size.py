@@ -1,9 +1,15 @@
 """How large a recipe is, in words: the mould by what it holds, and the bars it gives."""
 
+from math import ceil
+from typing import Literal
+
+from pydantic import Field
+
 from ..recipe import Box, ByWeight, Cavities, Recipe
+from ..recipe.mould import bars
 from ..recipe.recipe import Mould
 from ..said import KG, G, figure
-from ..values import Grams, Value
+from ..values import Fault, Grams, RuleError, Value
 from .sheet import Sheet
 
 TALL = 0.5  # height by width from which a box is a loaf and not a slab [chosen]
@@ -15,6 +21,26 @@ class SizeWords(Value):
 
     mould: str
     bars: str
+
+
+class BarsWanted(Value):
+    """As many of the first mould are filled as it takes for so many bars."""
+
+    kind: Literal["bars_wanted"] = "bars_wanted"
+    count: int = Field(ge=1, le=10_000)
+
+
+def with_bars(recipe: Recipe, act: BarsWanted) -> Recipe:
+    """The recipe with enough moulds; RuleError where it is sized by its fats, or the mould gives no bars."""
+    size = recipe.size
+    if isinstance(size, ByWeight) or not size.moulds:
+        raise RuleError(Fault(pointer="/size", message="Choose a mould first: bars come out of moulds."))
+    first = size.moulds[0]
+    each = 1 if isinstance(first, Cavities) else bars(first.model_copy(update={"count": 1}), 1.0).count
+    if each < 1:
+        raise RuleError(Fault(pointer="/size/moulds/0/cut", message="This mould gives no whole bar: look at its cuts."))
+    moulds = (first.model_copy(update={"count": ceil(act.count / each)}), *size.moulds[1:])
+    return recipe.model_copy(update={"size": size.model_copy(update={"moulds": moulds})})
 
 
 def holds(grams: Grams) -> str:
@@ -34,17 +60,21 @@ def called(mould: Mould) -> str:
     return f"{mould.count} single moulds" if isinstance(mould, Cavities) else "Tube"
 
 
-def size_words(recipe: Recipe, sheet: Sheet) -> SizeWords:
-    """A weighed recipe's size."""
+def size_words(recipe: Recipe, sheet: Sheet | None) -> SizeWords:
+    """A recipe's size; before it is weighed, only what it is poured into."""
     size = recipe.size
+    if sheet is None:
+        return SizeWords(
+            mould="By weight" if isinstance(size, ByWeight) or not size.moulds else called(size.moulds[0]), bars=""
+        )
     if isinstance(size, ByWeight):
         return SizeWords(mould=f"{sheet.fats_shown} of oils", bars="")
     first = size.moulds[0]
     pieces = sum(1 if isinstance(m, Cavities) else m.count for m in size.moulds)
     name = called(first) if pieces == 1 else f"{pieces} moulds"
-    bars = sum(b.count for b in sheet.bars)
+    many = sum(b.count for b in sheet.bars)
     alike = len(sheet.bars) == 1
     return SizeWords(
         mould=f"{name} for {holds(sheet.total)}",
-        bars=f"{bars} bars of {sheet.bars[0].grams:.0f}{G}" if alike and bars else f"{bars} bars",
+        bars=f"{many} bars of {sheet.bars[0].grams:.0f}{G}" if alike and many else f"{many} bars",
     )

@@ -80,17 +80,25 @@ class NewAdditive(Value):
     tint: Tint | Literal[""] = Field(default="", description="how soap coloured with it looks")
 
 
-New = NewFat | NewLiquid | NewAdditive | NewInfusion | NewPremix
+class NewLike(Value):
+    """A fat or an additive that is weighed as another one of the shelf: the maker's own bag of it."""
+
+    kind: Literal["like"] = "like"
+    name: Name = Field(min_length=1)
+    like: Id
+
+
+New = NewLike | NewFat | NewLiquid | NewAdditive | NewInfusion | NewPremix
 NewIngredient = Annotated[New, Field(discriminator="kind")]
 Ingredient = Fat | Liquid | Additive
 
 
-def make(
-    new: NewFat | NewLiquid | NewAdditive | NewInfusion | NewPremix, ingredient_id: str, shelf: Shelf
-) -> Ingredient:
+def make(new: New, ingredient_id: str, shelf: Shelf) -> Ingredient:
     """The ingredient as the rules need it; RuleError where its figures cannot be, or its name says it is lye."""
     _check_name(new, shelf)
     match new:
+        case NewLike():
+            return _like(new, ingredient_id, shelf)
         case NewFat():
             return _fat(new, ingredient_id, shelf.fats)
         case NewInfusion():
@@ -113,6 +121,13 @@ def _check_name(new: New, shelf: Shelf) -> None:
             raise RuleError(Fault(pointer="/acid", message=told.message))
         if isinstance(new, NewAdditive) and new.sort != "acid":
             raise RuleError(Fault(pointer="/sort", message=f"{told.message} Choose acid as what it is."))
+
+
+def _like(new: NewLike, ingredient_id: str, shelf: Shelf) -> Ingredient:
+    kin = shelf.fats.get(new.like) or shelf.additives.get(new.like)
+    if kin is None:
+        raise RuleError(Fault(pointer="/like", message="There is no such thing on the shelf to be like."))
+    return kin.model_copy(update={"id": ingredient_id, "name": new.name, "source": f"as {kin.name}, not looked up"})
 
 
 def _fat(new: NewFat, fat_id: str, fats: Mapping[str, Fat]) -> Fat:

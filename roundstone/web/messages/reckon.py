@@ -12,7 +12,7 @@ from ...core.schedule import (
     Ledger,
     StepAct,
 )
-from ...core.sheet import Act, Comparison, Label, PlaceAct, SetColours, SizeWords, Supply, ToWeigh, Weighing
+from ...core.sheet import Act, BarsWanted, Comparison, Label, PlaceAct, SetColours, SizeWords, Supply, ToWeigh, Weighing
 from ...core.values import Caution, Fault, Id, Minutes, Name, Span
 from .common import Dated, Message
 
@@ -58,7 +58,7 @@ class BlendApart(Message):
 
 
 AnyAct = Annotated[
-    Act | SetColours | StepAct | UsePattern | PullLever | UseBlend | BlendApart | ToWeigh | PlaceAct,
+    Act | SetColours | BarsWanted | StepAct | UsePattern | PullLever | UseBlend | BlendApart | ToWeigh | PlaceAct,
     Field(union_mode="left_to_right"),
 ]
 
@@ -76,8 +76,8 @@ class Weights(Message):
 
     weighing: Weighing
     gravest: Caution
+    size: SizeWords
     heat: HeatPlan | None = None
-    size: SizeWords | None = None
     label: Label | None = None
     supply: Supply | None = None
     ledger: Ledger | None = None

@@ -1707,7 +1707,7 @@ export interface components {
          */
         Adjust: {
             /** Act */
-            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | components["schemas"]["SetColours"] | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutNew"] | components["schemas"]["ChangeStep"] | components["schemas"]["WantStages"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"] | (components["schemas"]["AddThing"] | components["schemas"]["MoveThing"] | components["schemas"]["MoveDose"] | components["schemas"]["Disperse"]);
+            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | components["schemas"]["SetColours"] | components["schemas"]["BarsWanted"] | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutNew"] | components["schemas"]["ChangeStep"] | components["schemas"]["WantStages"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"] | (components["schemas"]["AddThing"] | components["schemas"]["MoveThing"] | components["schemas"]["MoveDose"] | components["schemas"]["Disperse"]);
             recipe: components["schemas"]["Recipe"];
         };
         /** Adjusted */
@@ -2032,6 +2032,20 @@ export interface components {
             grams: number;
             /** Mould */
             mould: string;
+        };
+        /**
+         * BarsWanted
+         * @description As many of the first mould are filled as it takes for so many bars.
+         */
+        BarsWanted: {
+            /** Count */
+            count: number;
+            /**
+             * Kind
+             * @default bars_wanted
+             * @constant
+             */
+            kind: "bars_wanted";
         };
         /**
          * Before
@@ -5758,6 +5772,21 @@ export interface components {
             tint: string | "";
         };
         /**
+         * NewLike
+         * @description A fat or an additive that is weighed as another one of the shelf: the maker's own bag of it.
+         */
+        NewLike: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "like";
+            /** Like */
+            like: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * NewLiquid
          * @description A liquid by its composition, fractions by weight; `acid` is how much of it is what it is sour by.
          */
@@ -5827,7 +5856,7 @@ export interface components {
          */
         NewOwn: {
             /** Ingredient */
-            ingredient: components["schemas"]["NewFat"] | components["schemas"]["NewLiquid"] | components["schemas"]["NewAdditive"] | components["schemas"]["NewInfusion"] | components["schemas"]["NewPremix"];
+            ingredient: components["schemas"]["NewLike"] | components["schemas"]["NewFat"] | components["schemas"]["NewLiquid"] | components["schemas"]["NewAdditive"] | components["schemas"]["NewInfusion"] | components["schemas"]["NewPremix"];
         };
         /**
          * NewPattern
@@ -7243,7 +7272,8 @@ export interface components {
         };
         /**
          * Reason
-         * @description What one factor adds (+, later) or takes (-, sooner), give or take `spread`; `evidence` is from own pours.
+         * @description What one factor adds (+, later) or takes (-, sooner), give or take `spread`; `evidence` is from own pours. `row`
+         *     points at what in the recipe it is of, where that is one thing put in.
          */
         Reason: {
             /** Basis */
@@ -7262,6 +7292,11 @@ export interface components {
              * @description minutes
              */
             minutes: number;
+            /**
+             * Row
+             * @default
+             */
+            row: string;
             /**
              * Spread
              * @description minutes
@@ -10577,8 +10612,7 @@ export interface components {
             label: components["schemas"]["Label"] | null;
             /** @default null */
             ledger: components["schemas"]["Ledger"] | null;
-            /** @default null */
-            size: components["schemas"]["SizeWords"] | null;
+            size: components["schemas"]["SizeWords"];
             /** @default null */
             supply: components["schemas"]["Supply"] | null;
             weighing: components["schemas"]["Weighing"];

@@ -1,5 +1,5 @@
 <script setup lang="ts" generic="T extends { id: string; name: string; hint?: string }">
-/** Find one of many by typing; used to add to a ledger and to choose in place. */
+/** Find one of many by typing; used to add to a ledger and to choose in place. What is not there may be made. */
 import { Combobox, ComboboxButton, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
 import { computed, ref } from 'vue'
 
@@ -7,9 +7,12 @@ const props = defineProps<{
   options: T[]
   chosen?: string | null
   label: string
+  /** What is made of a name that is not there: "fragrance or colour". */
+  makes?: string
 }>()
-const emit = defineEmits<{ pick: [id: string] }>()
+const emit = defineEmits<{ pick: [id: string]; make: [name: string] }>()
 
+const MAKE = '+make'
 const query = ref('')
 const current = computed(() => props.chosen ?? null)
 const found = computed(() => {
@@ -24,8 +27,10 @@ function nameOf(id: unknown): string {
 }
 
 function picked(id: string | null) {
+  const typed = query.value.trim()
   query.value = ''
-  if (id !== null) emit('pick', id)
+  if (id === MAKE) emit('make', typed)
+  else if (id !== null) emit('pick', id)
 }
 </script>
 
@@ -51,11 +56,18 @@ function picked(id: string | null) {
     <ComboboxOptions
       class="sheet absolute z-30 mt-1 max-h-72 w-full min-w-64 overflow-auto py-1 shadow-lg focus:outline-none"
     >
-      <li v-if="!found.length" class="px-3 py-1.5 text-quiet">Nothing like “{{ query }}” on the shelf.</li>
+      <li v-if="!found.length && !makes" class="px-3 py-1.5 text-quiet">
+        Nothing like “{{ query }}” on the shelf.
+      </li>
       <ComboboxOption v-for="o in found" :key="o.id" v-slot="{ active }" :value="o.id" as="template">
         <li class="flex justify-between gap-3 px-3 py-1.5" :class="active ? 'bg-paper' : ''">
           <span>{{ o.name }}</span>
           <span class="note">{{ o.hint }}</span>
+        </li>
+      </ComboboxOption>
+      <ComboboxOption v-if="makes && query.trim()" v-slot="{ active }" :value="MAKE" as="template">
+        <li class="border-t border-rule px-3 py-1.5" :class="active ? 'bg-paper' : ''">
+          New {{ makes }}: <b>{{ query }}</b>
         </li>
       </ComboboxOption>
     </ComboboxOptions>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** What is weighed into one vessel per kilogram of fats: its dose, and where, into what and in what it goes. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import type { Line, Recipe } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import { useMoves } from './useMoves'
+import { usePebbles } from './usePebbles'
 import { useToWeigh } from './useToWeigh'
 import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
@@ -19,7 +20,7 @@ const moves = useMoves()
 const { words: MOMENTS, vesselOf } = useMoments()
 const toWeigh = useToWeigh('additive')
 const { data: shelf } = useShelf()
-const open = ref<number | null>(null)
+const pebbles = usePebbles()
 
 const rows = computed(() =>
   (draft.recipe.value?.additives ?? []).flatMap((dose, i) => {
@@ -46,6 +47,12 @@ const BASES: Record<Basis, string> = {
   percent: '% of fats',
   'tsp/lb': 'tsp/lb fats',
   'tsp/lb batter': 'tsp/lb batter',
+}
+const SHORT: Record<Basis, string> = {
+  'g/kg': 'g/kg',
+  percent: '%',
+  'tsp/lb': 'tsp/lb',
+  'tsp/lb batter': 'tsp/lb',
 }
 const layers = computed(() => draft.recipe.value?.design.batching === 'layers')
 const portions = computed(() => [
@@ -100,95 +107,79 @@ const disperse = (row: number, into: string) => draft.adjust({ kind: 'disperse',
         :name="row.name"
         :line="row.line"
         :pointer="`/additives/${row.i}/amount`"
+        :tints="row.dose.into ? pebbles((p) => p.name === row.dose.into) : []"
         @out="draft.edit(`out ${row.dose.additive}`, (d) => void d.additives.splice(row.i, 1))"
       >
-        <span class="flex items-start">
+        <span class="flex items-baseline gap-1">
           <Figure
             :pointer="`/additives/${row.i}/amount`"
             :label="`${row.name}, ${BASES[row.dose.basis]}`"
-            width="w-10"
+            width="w-11"
             reckoned
             :quantity="(typed) => toWeigh(row.i, `/additives/${row.i}/amount`, typed)"
             hide-label
             bare
           />
+          <span class="unit w-11 text-sm">{{ SHORT[row.dose.basis] }}</span>
+        </span>
+        <template #more>
+          <span class="basis-full">
+            {{ row.line?.note || MOMENTS[row.moment]
+            }}<template v-if="row.carrier"
+              >; in {{ row.carrier.shown }} {{ row.carrier.name.toLowerCase() }}</template
+            >
+          </span>
           <Choose
-            class="w-14 px-0 text-xs text-quiet"
             :model-value="row.dose.basis"
             :options="BASES"
             :label="`How ${row.name} is dosed`"
             @update:model-value="(basis) => rebase(row.i, basis)"
           />
-        </span>
-      </LedgerRow>
-      <button
-        type="button"
-        class="note flex w-full items-baseline gap-1 pb-0.5 text-left hover:text-ink"
-        :aria-expanded="open === row.i"
-        aria-keyshortcuts="Alt+ArrowLeft Alt+ArrowRight"
-        @click="open = open === row.i ? null : row.i"
-      >
-        <svg
-          viewBox="0 0 6 10"
-          class="w-1.5 shrink-0"
-          :class="open === row.i ? 'rotate-90' : ''"
-          aria-hidden="true"
-        >
-          <path d="M1 1l4 4-4 4" fill="none" stroke="currentColor" stroke-width="1.4" />
-        </svg>
-        <span class="sr-only">{{ row.name }}:</span>
-        <span class="min-w-0">
-          {{ row.line?.note || MOMENTS[row.moment]
-          }}<template v-if="row.carrier"
-            >; in {{ row.carrier.shown }} {{ row.carrier.name.toLowerCase() }}</template
-          >
-        </span>
-      </button>
-      <div v-if="open === row.i" class="flex flex-wrap items-baseline gap-x-3 gap-y-1 pb-1.5 pl-2.5">
-        <Choose
-          :model-value="row.moment"
-          :options="MOMENTS"
-          :label="`When ${row.name} goes in`"
-          @update:model-value="(moment) => goes(row.i, moment)"
-        />
-        <label class="flex items-baseline gap-1 text-sm">
-          <span class="note">which</span>
-          <TextField
-            class="w-28 text-sm"
-            :model-value="row.dose.called"
-            :label="`Which ${row.name}, if there are several`"
-            placeholder="blue, say"
-            @update:model-value="(called) => named(row.i, called)"
-          />
-        </label>
-        <select
-          v-if="vessel === 'stir' || (vessel === 'pot' && layers)"
-          class="field max-w-44 text-sm"
-          :aria-label="`Which portion ${row.name} goes into`"
-          :value="row.dose.into ?? ''"
-          @change="change(row.i, { into: ($event.target as HTMLSelectElement).value || null })"
-        >
-          <option v-for="p in portions" :key="p.id" :value="p.id">{{ p.name }}</option>
-        </select>
-        <template v-if="vessel === 'stir'">
+
           <Choose
-            class="max-w-36"
-            :model-value="row.dose.carrier ? (row.dose.carrier.fat ?? 'water') : 'no'"
-            :options="oils"
-            :label="`What ${row.name} is dispersed in`"
-            @update:model-value="(into) => disperse(row.i, into)"
+            :model-value="row.moment"
+            :options="MOMENTS"
+            :label="`When ${row.name} goes in`"
+            @update:model-value="(moment) => goes(row.i, moment)"
           />
-          <Figure
-            v-if="row.dose.carrier"
-            :pointer="`/additives/${row.i}/carrier/parts`"
-            :label="`Parts to one of ${row.name}`"
-            unit="parts"
-            width="w-9"
-            hide-label
-          />
+          <label class="flex items-baseline gap-1 text-sm">
+            <span class="note">which</span>
+            <TextField
+              class="w-28 text-sm"
+              :model-value="row.dose.called"
+              :label="`Which ${row.name}, if there are several`"
+              placeholder="blue, say"
+              @update:model-value="(called) => named(row.i, called)"
+            />
+          </label>
+          <select
+            v-if="vessel === 'stir' || (vessel === 'pot' && layers)"
+            class="field max-w-44 text-sm"
+            :aria-label="`Which portion ${row.name} goes into`"
+            :value="row.dose.into ?? ''"
+            @change="change(row.i, { into: ($event.target as HTMLSelectElement).value || null })"
+          >
+            <option v-for="p in portions" :key="p.id" :value="p.id">{{ p.name }}</option>
+          </select>
+          <template v-if="vessel === 'stir'">
+            <Choose
+              class="max-w-36"
+              :model-value="row.dose.carrier ? (row.dose.carrier.fat ?? 'water') : 'no'"
+              :options="oils"
+              :label="`What ${row.name} is dispersed in`"
+              @update:model-value="(into) => disperse(row.i, into)"
+            />
+            <Figure
+              v-if="row.dose.carrier"
+              :pointer="`/additives/${row.i}/carrier/parts`"
+              :label="`Parts to one of ${row.name}`"
+              unit="parts"
+              width="w-9"
+              hide-label
+            />
+          </template>
         </template>
-        <span class="note basis-full">Drag it to another vessel, or press Alt with an arrow.</span>
-      </div>
+      </LedgerRow>
       <Message
         :faults="[
           ...draft.faultsAt(`/additives/${row.i}/additive`),

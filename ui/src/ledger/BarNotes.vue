@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** What the bar will be like, and what its label might say. */
 import type { Sheet, Weights } from '../api/client'
-import StrataBand from './StrataBand.vue'
 import { fixed } from '../support/decimal'
 
 defineProps<{ sheet: Sheet; label: Weights['label'] | undefined }>()
@@ -9,7 +8,6 @@ defineProps<{ sheet: Sheet; label: Weights['label'] | undefined }>()
 
 <template>
   <section aria-label="The bar">
-    <StrataBand :strata="sheet.bar.strata" />
     <p class="pt-1.5 text-sm">
       {{ sheet.bar.cutting.charAt(0).toUpperCase() + sheet.bar.cutting.slice(1) }}; {{ sheet.bar.keeping }}.
       <span class="note">

@@ -7,7 +7,8 @@ import { injectDraft } from './useDraft'
 import LedgerRow from './LedgerRow.vue'
 import NumberField from '../fields/NumberField.vue'
 import Message from '../fields/Message.vue'
-import { warmth, type Quantity } from '../support/quantity'
+import Told from '../support/Told.vue'
+import { warmth, weight, type Quantity } from '../support/quantity'
 
 const props = defineProps<{ lines: Line[] }>()
 const draft = injectDraft()
@@ -15,11 +16,9 @@ const { data: shelf } = useShelf()
 const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
 
 const fat = (id: string) => shelf.value?.fats.find((f) => f.id === id)
+const lineOf = (i: number) => props.lines.find((l) => l.kind === 'fat' && l.row === i)
 /** What the scale shows, or what a recipe by weight comes to before it can be weighed. */
-const gramsOf = (i: number) =>
-  props.lines.find((l) => l.kind === 'fat' && l.row === i)?.reading ??
-  draft.weighed.value?.weighing.fat_grams[i] ??
-  null
+const gramsOf = (i: number) => lineOf(i)?.reading ?? draft.weighed.value?.weighing.fat_grams[i] ?? null
 /** What cannot be read hides all weights, but the field it stands in must stay, with the weight it had. */
 const stuck = ref<{ fat: string; grams: number } | null>(null)
 function readable(id: string, i: number, message: string | null) {
@@ -99,36 +98,16 @@ defineExpose({ add })
   </button>
   <ol>
     <li v-for="(row, i) in recipe.fats" :key="row.fat" class="row group relative">
-      <LedgerRow :name="fat(row.fat)?.name ?? row.fat" :pointer="`/fats/${i}/share`" @out="out(row.fat)">
-        <template #name>
-          {{ fat(row.fat)?.name ?? row.fat }}
-          <span v-if="fat(row.fat)?.melts" class="note max-xl:hidden" title="where it turns clear">{{
-            warmth(fat(row.fat)?.melts ?? 0)
-          }}</span>
-          <button
-            type="button"
-            class="lock"
-            :aria-pressed="locked.has(row.fat)"
-            :aria-label="`Keep ${fat(row.fat)?.name} as it is when the rest is balanced`"
-            title="keep as it is when the rest is balanced"
-            @click="lock(row.fat)"
-          >
-            {{ locked.has(row.fat) ? 'kept' : 'keep' }}
-          </button>
-        </template>
-        <template v-if="gramsOf(i) !== null || stuck?.fat === row.fat" #weight
-          ><NumberField
-            class="justify-self-end font-semibold"
-            :model-value="stuck?.fat === row.fat ? stuck.grams : (gramsOf(i) ?? 0)"
-            :label="`${fat(row.fat)?.name}, weight`"
-            unit="g"
-            width="w-16"
-            hide-label
-            bare
-            lazy
-            @update:model-value="(g) => weigh(row.fat, g)"
-            @unreadable="(message) => readable(row.fat, i, message)"
-        /></template>
+      <LedgerRow
+        :name="fat(row.fat)?.name ?? row.fat"
+        :line="lineOf(i)"
+        :pointer="`/fats/${i}/share`"
+        @out="out(row.fat)"
+      >
+        <template v-if="!lineOf(i) && gramsOf(i) !== null" #weight
+          ><span class="fig pt-1 text-right text-lg leading-snug font-bold"
+            ><Told :text="weight(gramsOf(i) ?? 0)" unit-class="text-base" /></span
+        ></template>
         <NumberField
           :model-value="row.share"
           :pointer="`/fats/${i}/share`"
@@ -144,6 +123,32 @@ defineExpose({ add })
           @update:model-value="(v) => share(row.fat, v)"
           @unreadable="(message) => draft.readable(`share ${row.fat}`, `/fats/${i}/share`, message)"
         />
+        <template #more>
+          <NumberField
+            v-if="gramsOf(i) !== null || stuck?.fat === row.fat"
+            :model-value="stuck?.fat === row.fat ? stuck.grams : (gramsOf(i) ?? 0)"
+            :label="`${fat(row.fat)?.name}, weight`"
+            unit="g"
+            width="w-18"
+            hide-label
+            bare
+            lazy
+            @update:model-value="(g) => weigh(row.fat, g)"
+            @unreadable="(message) => readable(row.fat, i, message)"
+          />
+          <button
+            type="button"
+            class="underline"
+            :aria-pressed="locked.has(row.fat)"
+            :aria-label="`Lock ${fat(row.fat)?.name} when the rest is balanced`"
+            @click="lock(row.fat)"
+          >
+            {{ locked.has(row.fat) ? 'locked' : 'lock' }}
+          </button>
+          <span v-if="fat(row.fat)?.melts" class="text-quiet"
+            >melts by {{ warmth(fat(row.fat)?.melts ?? 0) }}</span
+          >
+        </template>
       </LedgerRow>
       <Message :faults="draft.faultsAt(`/fats/${i}/fat`)" />
       <span

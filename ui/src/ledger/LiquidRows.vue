@@ -60,25 +60,25 @@ function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen:
           hide-label
           bare
         />
-      </LedgerRow>
-      <p class="flex flex-wrap items-baseline gap-x-3 pb-0.5">
-        <Choose
-          :model-value="row.use.goes"
-          :options="WHERE"
-          :label="`Where ${row.name} goes`"
-          @update:model-value="(goes) => change(row.i, { goes })"
-        />
-        <label class="flex items-center gap-1 text-sm">
-          <input
-            type="checkbox"
-            class="size-4 accent-ink"
-            :checked="row.use.frozen"
-            @change="change(row.i, { frozen: ($event.target as HTMLInputElement).checked })"
+        <template #more>
+          <Choose
+            :model-value="row.use.goes"
+            :options="WHERE"
+            :label="`Where ${row.name} goes`"
+            @update:model-value="(goes) => change(row.i, { goes })"
           />
-          frozen
-        </label>
-        <span v-if="row.line" class="note">{{ row.line.note.split('; ').at(-1) }}</span>
-      </p>
+          <label class="flex items-center gap-1 text-sm">
+            <input
+              type="checkbox"
+              class="size-4 accent-ink"
+              :checked="row.use.frozen"
+              @change="change(row.i, { frozen: ($event.target as HTMLInputElement).checked })"
+            />
+            frozen
+          </label>
+          <span v-if="row.line" class="note">{{ row.line.note.split('; ').at(-1) }}</span>
+        </template>
+      </LedgerRow>
       <Message :faults="draft.faultsAt(`/liquids/${row.i}/liquid`)" />
     </li>
   </ol>

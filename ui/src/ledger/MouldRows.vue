@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** By weight of fats, or as much as the moulds hold: loaf, slab, tube, cavities, several at once. */
-import { computed } from 'vue'
+import { computed, toRaw } from 'vue'
 import type { Recipe, Sheet } from '../api/client'
 import { injectDraft } from './useDraft'
+import { useShelf } from '../api/queries'
 import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
+import NumberField from '../fields/NumberField.vue'
 import Message from '../fields/Message.vue'
 import { weight } from '../support/quantity'
 
@@ -20,6 +22,17 @@ const fresh = (shape: Mould['shape']): Mould =>
     : shape === 'tube'
       ? { shape, count: 1, diameter: 7, fill: 25, cut: 25 }
       : { shape, count: 6, millilitres: 110 }
+
+const { data: shelf } = useShelf()
+const presets = computed(() => shelf.value?.moulds ?? [])
+const bars = computed(() => (props.sheet?.bars ?? []).reduce((n, b) => n + b.count, 0))
+/** A mould most makers have takes the place of the first. */
+function use(mould: Mould) {
+  draft.edit('mould', (d) => {
+    if (d.size.kind === 'moulds') d.size.moulds[0] = structuredClone(toRaw(mould))
+    else d.size = { kind: 'moulds', moulds: [structuredClone(toRaw(mould))], spare: 0 }
+  })
+}
 
 function by(kind: 'fats' | 'moulds') {
   if (size.value?.kind === kind) return
@@ -38,8 +51,27 @@ function moulds(what: string, change: (moulds: Mould[]) => void) {
 </script>
 
 <template>
-  <fieldset v-if="size" class="flex flex-wrap items-start gap-x-5 gap-y-1">
-    <legend class="sr-only">Size</legend>
+  <fieldset
+    v-if="size"
+    class="flex flex-wrap items-start gap-x-6 gap-y-2 border-b border-rule bg-chalk px-4 py-2"
+    aria-label="Size"
+  >
+    <div class="flex basis-full flex-wrap items-center gap-2">
+      <button v-for="p in presets" :key="p.id" type="button" class="key" @click="use(p.mould)">
+        {{ p.name }}
+      </button>
+      <label v-if="size.kind === 'moulds'" class="ml-auto flex items-baseline gap-2">
+        <span class="note">bars wanted</span>
+        <NumberField
+          :model-value="bars"
+          label="Bars wanted"
+          hide-label
+          width="w-12"
+          lazy
+          @update:model-value="(count) => draft.adjust({ kind: 'bars_wanted', count: Math.round(count) })"
+        />
+      </label>
+    </div>
     <span class="flex flex-col gap-1 pt-1">
       <label v-for="k in ['moulds', 'fats'] as const" :key="k" class="flex items-center gap-1.5">
         <input
@@ -50,13 +82,13 @@ function moulds(what: string, change: (moulds: Mould[]) => void) {
           class="size-4 accent-ink"
           @change="by(k)"
         />
-        {{ k === 'moulds' ? 'by moulds' : 'by weight of fats' }}
+        {{ k === 'moulds' ? 'by moulds' : 'by weight of oils' }}
       </label>
     </span>
     <Figure
       v-if="size.kind === 'fats'"
       pointer="/size/grams"
-      label="all fats"
+      label="all oils"
       unit="g"
       width="w-18"
       :step="10"

@@ -5,6 +5,7 @@ import { api, Refused, take, type Sheet } from '../api/client'
 import { useRefresh, useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import { useMoves } from './useMoves'
+import { usePebbles } from './usePebbles'
 import { useToWeigh } from './useToWeigh'
 import Figure from '../fields/Figure.vue'
 import { percent } from '../support/format'
@@ -16,8 +17,12 @@ import Told from '../support/Told.vue'
 const props = defineProps<{ vessel: Vessel; sheet: Sheet | null }>()
 const draft = injectDraft()
 const moves = useMoves()
+const pebbles = usePebbles()
 const toWeigh = useToWeigh('fragrance')
 const { data: shelf } = useShelf()
+
+/** The portions that get some of it, where not all do. */
+const tints = computed(() => pebbles((p) => p.scent > 0))
 
 const here = computed(
   () => (draft.recipe.value?.design.scent_at === 'fats' ? 'pot' : 'stir') === props.vessel,
@@ -66,17 +71,9 @@ async function keepAsBlend() {
         :name="row.fragrance?.name ?? 'not on the shelf'"
         :line="row.lines[0]"
         :pointer="`/scents/${row.i}/load`"
+        :tints="tints"
         @out="draft.edit(`out ${row.scent.fragrance}`, (d) => void d.scents.splice(row.i, 1))"
       >
-        <template #name
-          ><RouterLink
-            :to="`/shelf/${row.scent.fragrance}`"
-            class="hover:underline"
-            :title="row.fragrance?.name"
-          >
-            {{ row.fragrance?.name ?? 'not on the shelf' }}
-          </RouterLink></template
-        >
         <template v-if="apart(row.fragrance)" #weight><span /></template>
         <Figure
           :pointer="`/scents/${row.i}/load`"
@@ -90,6 +87,20 @@ async function keepAsBlend() {
           hide-label
           bare
         />
+        <template #more>
+          <RouterLink v-if="row.fragrance" :to="`/shelf/${row.scent.fragrance}`" class="underline">
+            what is known of it
+          </RouterLink>
+          <span v-if="sheet?.limit" class="text-quiet">
+            <template v-if="sheet.limit.cured > 0">
+              {{ percent(sheet.limit.wet, 0) }} % of what the certificates allow in the wet bar,
+              {{ percent(sheet.limit.cured, 0) }} % when cured.
+            </template>
+            <template v-if="sheet.limit.unknown.length">
+              No limit is known for {{ sheet.limit.unknown.join(' and ') }}.
+            </template>
+          </span>
+        </template>
       </LedgerRow>
       <ul v-if="apart(row.fragrance)" aria-label="Parts of the blend">
         <li v-for="l in row.lines" :key="l.key" class="ledger-row text-sm text-quiet">
@@ -116,8 +127,8 @@ async function keepAsBlend() {
     @submit.prevent="keepAsBlend"
   >
     <input v-model="naming" class="field w-44" maxlength="80" aria-label="Name of the blend" autofocus />
-    <button type="submit" class="key">Keep the blend</button>
-    <button type="button" class="text-sm underline" @click="naming = null">not now</button>
+    <button type="submit" class="key">Save the blend</button>
+    <button type="button" class="text-sm underline" @click="naming = null">cancel</button>
     <span v-if="refused" class="message basis-full" role="alert">{{ refused }}</span>
   </form>
   <button
@@ -128,18 +139,4 @@ async function keepAsBlend() {
   >
     keep these as one blend
   </button>
-  <p v-if="here && sheet?.limit" class="note pt-1">
-    {{ rows[0]?.lines[0]?.note }}.
-    <template v-if="sheet.limit.cured > 0">
-      {{ percent(sheet.limit.wet, 0) }} % of what the certificates allow in the wet bar,
-      <b :class="sheet.limit.cured > 1 ? 'text-iron' : ''">{{ percent(sheet.limit.cured, 0) }} %</b> when
-      cured.
-    </template>
-    <template v-if="sheet.limit.unknown.length">
-      No limit is known for {{ sheet.limit.unknown.join(' and ') }}.
-    </template>
-  </p>
-  <p v-if="here && shelf && !shelf.fragrances.length" class="note pt-1">
-    No fragrance on the shelf yet. <RouterLink to="/shelf" class="underline">Put one there</RouterLink>
-  </p>
 </template>

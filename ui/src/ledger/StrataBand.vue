@@ -8,36 +8,31 @@ const props = defineProps<{ strata: Record<string, number> }>()
 const LAYERS = [
   {
     key: 'quick',
-    name: 'C8–C14',
-    message: 'quick lather, can strip',
+    name: 'Quick lather',
     fill: 'var(--color-lather)',
     ink: 'var(--color-slate)',
   },
   {
     key: 'hard',
-    name: 'C16–C18',
-    message: 'hard, slow to use up',
+    name: 'Hard',
     fill: 'var(--color-firm)',
     ink: 'var(--color-slate)',
   },
   {
     key: 'oleic',
-    name: 'oleic',
-    message: 'mild, slow to set',
+    name: 'Mild',
     fill: 'var(--color-mild)',
     ink: 'var(--color-slate)',
   },
   {
     key: 'soft',
-    name: 'linoleic+',
-    message: 'soft, spoils sooner',
+    name: 'Soft',
     fill: 'var(--color-soft)',
     ink: 'var(--color-bone)',
   },
   {
     key: 'castor',
-    name: 'ricinoleic',
-    message: 'steady foam',
+    name: 'Foam',
     fill: 'var(--color-castor)',
     ink: 'var(--color-bone)',
   },
@@ -56,7 +51,7 @@ const layers = computed(() => {
 
 <template>
   <section aria-label="Fatty acids">
-    <svg viewBox="0 0 100 10" preserveAspectRatio="none" class="block h-5 w-full rounded" aria-hidden="true">
+    <svg viewBox="0 0 100 10" preserveAspectRatio="none" class="block h-4 w-full rounded" aria-hidden="true">
       <rect
         v-for="l in layers"
         :key="l.key"
@@ -72,8 +67,7 @@ const layers = computed(() => {
         <svg viewBox="0 0 10 10" class="mr-1 inline-block w-2.5" aria-hidden="true">
           <rect width="10" height="10" rx="2" :fill="l.fill" />
         </svg>
-        <b class="fig">{{ percent(l.share, 0) }}</b> {{ l.name }}
-        <span class="text-quiet">{{ l.message }}</span>
+        <span class="text-quiet">{{ l.name }}</span> <b class="fig">{{ percent(l.share, 0) }} %</b>
       </li>
     </ul>
   </section>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** One way to add whatever may stand in a vessel. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import { useMoments, type Vessel } from './moments'
+import MakeHere from './MakeHere.vue'
 import PickList from '../fields/PickList.vue'
 import { written } from '../support/decimal'
 
@@ -14,10 +15,13 @@ const { data: shelf } = useShelf()
 const { vesselOf } = useMoments()
 
 const LABELS = {
-  pot: 'Add a fat, clay or powder',
-  jug: 'Add a milk, tea, sugar, acid or salt',
-  stir: 'Add a fragrance or colourant',
+  pot: 'Add an oil, butter or clay',
+  jug: 'Add milk, tea, sugar, acid or salt',
+  stir: 'Add fragrance or colour',
 }
+/** What may be made here of a name that the shelf lacks; liquids need figures of their own. */
+const MAKES: Record<Vessel, string | undefined> = { pot: 'oil', jug: undefined, stir: 'fragrance or colour' }
+const making = ref<string | null>(null)
 const options = computed(() => {
   const recipe = draft.recipe.value
   const on = shelf.value
@@ -59,5 +63,20 @@ function add(picked: string) {
 </script>
 
 <template>
-  <PickList class="pt-1.5" :label="LABELS[vessel]" :options="options" @pick="add" />
+  <MakeHere
+    v-if="making !== null"
+    :vessel="vessel"
+    :name="making"
+    @made="(what, id) => ((making = null), add(`${what}:${id}`))"
+    @cancel="making = null"
+  />
+  <PickList
+    v-else
+    class="pt-2"
+    :label="LABELS[vessel]"
+    :options="options"
+    :makes="MAKES[vessel]"
+    @pick="add"
+    @make="(name) => (making = name)"
+  />
 </template>

@@ -8,7 +8,7 @@ import { useMoments } from '../ledger/moments'
 import PickList from '../fields/PickList.vue'
 import { number } from '../support/format'
 
-type New = Exclude<Schemas['NewOwn']['ingredient'], { kind: 'infusion' | 'premix' }>
+type New = Exclude<Schemas['NewOwn']['ingredient'], { kind: 'infusion' | 'premix' | 'like' }>
 const props = defineProps<{ own: Schemas['CustomIngredient'] | null }>()
 const emit = defineEmits<{ done: [] }>()
 const { data: shelf } = useShelf()

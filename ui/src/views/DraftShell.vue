@@ -27,10 +27,6 @@ const state = computed(
       conflict: 'changed in another window',
     })[draft.saveState.value],
 )
-const history = computed(() => {
-  const { versions, pours } = draft.meta
-  return pours ? `version ${versions} poured · ${pours} pour${pours > 1 ? 's' : ''}` : 'not poured yet'
-})
 const ready = computed(() => draft.current.value && draft.sheet.value !== null)
 
 async function start() {
@@ -70,7 +66,7 @@ useEventListener('keydown', key)
       {{ draft.unreachable.value }}
     </p>
     <template v-else-if="recipe">
-      <div class="flex flex-wrap items-baseline gap-x-4 gap-y-2">
+      <div class="flex flex-wrap items-center gap-x-4 gap-y-2 pb-2">
         <h1 class="min-w-0 flex-1 basis-72">
           <TextField
             class="w-full text-3xl font-bold text-ellipsis not-hover:not-focus:border-transparent"
@@ -80,11 +76,10 @@ useEventListener('keydown', key)
             @update:model-value="(name) => draft.edit('/name', (d) => void (d.name = name))"
           />
         </h1>
-        <span class="note">{{ history }}</span>
         <span class="note" role="status" :class="draft.saveState.value === 'saved' ? '' : 'font-semibold'">
           {{ state }}
         </span>
-        <span class="flex gap-2">
+        <span class="flex items-center gap-2">
           <button
             type="button"
             class="key"
@@ -95,19 +90,22 @@ useEventListener('keydown', key)
             Undo
           </button>
           <button
+            v-if="draft.canRedo.value"
             type="button"
             class="key"
-            :disabled="!draft.canRedo.value"
             title="Ctrl Shift Z"
             @click="draft.redo"
           >
             Redo
           </button>
+          <RouterLink v-if="ready" :to="`/recipes/${id}/bench-sheet`" class="key inline-flex items-center"
+            >Print sheet</RouterLink
+          >
           <RouterLink v-if="draft.meta.running" :to="`/pours/${draft.meta.running}`" class="key key-main">
             To the running pour
           </RouterLink>
           <button v-else type="button" class="key key-main" :disabled="!ready || starting" @click="start">
-            Start the pour
+            Get ready to pour
           </button>
         </span>
       </div>
