@@ -2,7 +2,7 @@
 
 Pours are simulated in a world that is not the model's (`bench.world`) and followed three ways: never changing anything,
 doing what is advised, and knowing the batter (the best change of technique, and whether to hold the scent, found by
-trying each in the world itself). In some the levers that leave look and scent as drawn are pulled before the pour.
+trying each in the world itself). In some the levers that leave look and scent as planned are pulled before the pour.
 """
 
 import os
@@ -174,7 +174,7 @@ def row(case: Case, found: Sequence[dict[str, Done]]) -> list[str]:
 
 
 def honest(found: Sequence[dict[str, Done]]) -> list[list[str]]:
-    """As drawn, told and was, of pours in which nothing was changed."""
+    """As planned, told and was, of pours in which nothing was changed."""
     out = []
     for moment in ("before the pour", "emulsion", "first pour"):
         pairs = [(f["never"].forecasts[moment], f["never"].drawn) for f in found if moment in f["never"].forecasts]

@@ -183,7 +183,7 @@ class Pour:
         return advise(self.projection(), self.standing)
 
     def listened(self) -> float:
-        """As drawn, as told to one who changes nothing, but looks where that is asked for."""
+        """As planned, as told to one who changes nothing, but looks where that is asked for."""
         said = self.advice()
         while said.do == "look" and self.follow_advice(said):
             said = self.advice()

@@ -59,7 +59,7 @@ class Debrief(Value):
 
 
 def _value(moment: Moment, drawn: str) -> tuple[float, float, float, Outcome]:
-    """Value, share as drawn and share lost of a pour played to its end from a moment."""
+    """Value, share as planned and share lost of a pour played to its end from a moment."""
     _, done = begin(moment.context)
     reconciled = moment.schedule.reconciled
     outcome = play(moment.context, moment.at, reconciled.ahead, reconciled.under, done=done)

@@ -82,7 +82,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.put("/settings/utility", responses={200: m.Settings})
     def put_utility(body: m.UtilitySet) -> Response:
         if not body.drawn > body.different > body.lost:
-            message = "What comes as drawn is worth most, what is lost least."
+            message = "What comes as planned is worth most, what is lost least."
             raise RuleError(Fault(pointer="/different", message=message))
         workshop.keep_setting("worth", body.model_dump())
         return answer(settings_view(context))

@@ -21,7 +21,7 @@ class Abroad(RealBrowser):
             f"/recipes/{TWELVE}": "Lye and water",
             f"/recipes/{TWELVE}/forecast": "Why medium trace",
             f"/recipes/{TWELVE}/bench-sheet": "Twelve-Fat Trial",
-            f"/recipes/{HOPPER}/plan": "What would mend it",
+            f"/recipes/{HOPPER}/plan": "Improve the odds",
             "/pours": "Logbook",
             "/rest": "At rest",
             "/colours": "Kaolin clay",

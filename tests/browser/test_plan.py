@@ -52,18 +52,18 @@ class Plan(RealBrowser):
         self.open(f"/recipes/{five}/plan")
         ribbon = page.get_by_role("region", name="Plan on the ribbon")
         expect(ribbon).to_be_visible()
-        expect(page.get_by_text(re.compile("too thick [3-9] times in 10"))).to_be_visible()
+        expect(page.get_by_text(re.compile(r"^[3-9]\d % chance .* is too thick"))).to_be_visible()
         face = page.get_by_alt_text("The bar as it is likeliest")
         before = face.get_attribute("src")
-        keep = page.get_by_role("button", name=re.compile("^Keep: ")).first
+        keep = page.get_by_role("button", name=re.compile("^Use: ")).first
         expect(keep).to_be_visible(timeout=15_000)
         self.settled()
         self.accessible("Plan")
         page.get_by_role("button", name=re.compile("^Try: ")).first.click()
         expect(page.get_by_text("as tried")).to_be_visible()
         expect(face).not_to_have_attribute("src", before or "")
-        page.get_by_role("button", name=re.compile("^Stand ready: ")).first.click()
-        expect(page.get_by_role("button", name=re.compile("^Stands ready: "), pressed=True)).to_have_count(1)
+        page.get_by_role("button", name=re.compile("^Keep as backup: ")).first.click()
+        expect(page.get_by_role("button", name=re.compile("^Kept as backup: "), pressed=True)).to_have_count(1)
         keep.click()
         expect(page.get_by_text("expected", exact=True)).to_be_visible()
         expect(face).not_to_have_attribute("src", before or "")
@@ -77,7 +77,7 @@ class Plan(RealBrowser):
         self.accessible("Techniques")
         expect(page.get_by_text("saved", exact=True)).to_be_visible()
 
-        page.get_by_role("link", name="Order sheet").click()
+        page.get_by_role("link", name="Print sheet").click()
         # Plans that were asked for meanwhile are still being reckoned on two processors.
         expect(page.get_by_text("The pot stands at")).to_be_visible(timeout=30_000)
         expect(page.get_by_text(re.compile("^else "))).to_be_visible()
@@ -90,6 +90,7 @@ class Plan(RealBrowser):
         self.open(f"/recipes/{HOPPER}/plan")
         page.get_by_role("button", name=re.compile("^Drop swirl")).click()
         page.get_by_role("button", name=re.compile("^Five, hung")).click()
+        self.opened("Fig")
         expect(page.get_by_label("Name of portion 4")).to_have_value("Fig")
         self.assertIn("wire", self.order())
         page.get_by_role("button", name="Undo").click()
@@ -129,6 +130,7 @@ class Plan(RealBrowser):
         page.keyboard.press("Control+z")
         expect(self.step("drop Fig")).to_be_visible()
         # A word is dragged in, and a block dragged away.
+        page.get_by_role("button", name="Add a step").click()
         self.settled()
         word = page.get_by_role("group", name="Add a step").get_by_role("button", name="spoon").bounding_box()
         bone = self.step("drop Bone").bounding_box()
@@ -172,7 +174,9 @@ class Plan(RealBrowser):
     def test_portions_in_the_ledger(self) -> None:
         page = self.page
         self.open(f"/recipes/{self.five()}/plan")
-        expect(page.get_by_text("pot stands at")).to_be_visible()
+        expect(page.get_by_text("pot reads")).to_be_visible()
+        for name in ("Fig", "Husk", "Moss", "Clay", "Bone"):
+            self.opened(name)
         fig = page.get_by_label("Fig, percent of the batter")
         fig.fill("20")
         page.keyboard.press("Enter")
@@ -181,10 +185,10 @@ class Plan(RealBrowser):
         page.keyboard.press("Enter")
         expect(page.get_by_label("Moss, weight of batter")).to_have_value("100")
         page.get_by_label("Scent of Clay").select_option(label="no scent")
-        page.get_by_label("More of Bone").click()
-        self.pick("Add a colourant", "titan", "Titanium dioxide")
+        self.pick("Add a colour to Bone", "titan", "Titanium dioxide")
         expect(page.get_by_text(re.compile("Titanium dioxide")).first).to_be_visible()
-        page.get_by_label("Where it is taken from").select_option(label="from Fig")
+        bone = page.locator("li.row").filter(has=page.get_by_label("Bone, percent of the batter"))
+        bone.get_by_label("Where it is taken from").select_option(label="from Fig")
         expect(page.get_by_text(re.compile(r"^Fig [\d.]+\sg →"))).to_be_visible()
         page.get_by_role("button", name="Colour of Moss").click()
         page.get_by_label("Pick the colour of Moss").fill("#6d3553")
@@ -198,6 +202,7 @@ class Plan(RealBrowser):
         expect(page.get_by_text("No forecast while something is wrong")).to_be_visible()
         expect(page.get_by_text(re.compile("The portions add up to")).first).to_be_visible()
         page.get_by_role("button", name="Undo").click()
+        page.get_by_role("button", name="Mould and cuts").click()
         page.get_by_label("cut across").fill("40")
         expect(page.get_by_text("16 bars of 28 mm × 40 mm × 61 mm")).to_be_visible()
         page.get_by_role("button", name="Add a topping").click()
@@ -212,7 +217,7 @@ class Plan(RealBrowser):
             {"name": "Frost", "share": 0.25, "scent": 0, "batch": "Frost"},
         ]
         for portions, technique, message in (
-            (twelve, "drop-swirl", "pot stands at"),
+            (twelve, "drop-swirl", "pot reads"),
             (batches, "straight-layers", "g of the lye jug"),
         ):
             made = self.recipe(portions=portions, technique=technique)

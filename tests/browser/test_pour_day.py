@@ -153,8 +153,8 @@ class PourDay(RealBrowser):
             if self.page.locator("[data-test=close]").count():
                 break
             self.big()
-        page.get_by_role("button", name="as drawn", exact=True).click()
-        expect(page.get_by_role("button", name="as drawn", exact=True)).to_have_attribute("aria-pressed", "true")
+        page.get_by_role("button", name="as planned", exact=True).click()
+        expect(page.get_by_role("button", name="as planned", exact=True)).to_have_attribute("aria-pressed", "true")
         expect(page.locator("[data-test=close]")).to_contain_text("Now it rests")
         self.accessible("Close", always=True)
 

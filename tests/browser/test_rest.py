@@ -129,7 +129,7 @@ class RestAndCure(RealBrowser):
         self.open("/pours")
         expect(page.get_by_role("heading", name="Logbook")).to_be_visible()
         page.get_by_role("button", name="lost").click()
-        expect(page.get_by_text("as drawn", exact=True)).to_have_count(1)
+        expect(page.get_by_text("as planned", exact=True)).to_have_count(1)
         page.get_by_role("button", name="all", exact=True).click()
         page.get_by_placeholder("Find a recipe").fill("orris")
         expect(page.locator("ol li")).to_have_count(4)

@@ -89,12 +89,21 @@ def field_of(page: Page, name: str) -> ElementHandle:
 class Typing(RealBrowser):
     command = "demo"
 
+    def unfolded(self, place: str) -> None:
+        """Open what the fields stand in."""
+        if place:
+            folded = self.page.locator("section[aria-labelledby=portions] li > button[aria-expanded=false]")
+            while folded.count():
+                folded.first.click()
+            return
+        self.opened("lye")
+        self.opened("Olive")
+
     def check(self, place: str, parts: tuple[str, ...], keys: float, late: float) -> None:
         page, told = self.page, {}
         self.open(f"/recipes/{RECIPE}{place}")
         page.evaluate(LATE, late)
-        for what in () if place else ("lye", "Olive"):
-            self.opened(what)
+        self.unfolded(place)
         for part in parts:
             name = next(label(f) for f in fields(page) if part in label(f))
             told[name] = typed(page, field_of(page, name), keys)
@@ -105,8 +114,7 @@ class Typing(RealBrowser):
                     stands = field_of(page, name).input_value()
                     self.assertTrue(same(stands, text, name), f"{text}: {stands}")
             self.open(f"/recipes/{RECIPE}{place}")
-            for what in () if place else ("lye", "Olive"):
-                self.opened(what)
+            self.unfolded(place)
 
     def test_fields_hold_what_the_hand_typed(self) -> None:
         self.check("", ("Name of the recipe", "Castor, percent of fats", "superfat", "Olive, weight"), 80, 150)

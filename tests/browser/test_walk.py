@@ -95,7 +95,7 @@ class DemoWorkshop(RealBrowser):
         page.get_by_role("button", name="Mould is full").click()
         expect(advice).to_contain_text("Poured.")
         # Three questions, and the answer teaches.
-        page.get_by_role("button", name="different, would sell").click()
+        page.get_by_role("button", name="sellable").click()
         expect(page.locator("[data-test=close]")).to_contain_text("Now it rests")
 
         page.get_by_role("link", name="What it taught").click()
@@ -121,10 +121,10 @@ class EmptyWorkshop(RealBrowser):
         page.get_by_label("name", exact=True).fill("Heather & peat")
         page.get_by_label("the supplier says of trace").select_option("moderate")
         page.get_by_label("vanillin").fill("a lot")
-        page.get_by_role("button", name="Put it on the shelf").click()
+        page.get_by_role("button", name="Save").click()
         expect(page.get_by_text("This is not a number.")).to_be_visible()
         page.get_by_label("vanillin").fill("0,5")
-        page.get_by_role("button", name="Put it on the shelf").click()
+        page.get_by_role("button", name="Save").click()
         expect(page.get_by_role("heading", name="Heather & peat")).to_be_visible()
         expect(page.get_by_text("Not poured yet")).to_be_visible()
 

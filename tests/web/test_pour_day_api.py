@@ -80,7 +80,7 @@ class Ready(ApiTest):
         view = self.send("GET", f"/recipes/{self.recipe}/ready")
         self.assertEqual([n["message"] for n in view["noted"]], ["pour cooler"])
         told = " ".join(b["message"] for b in view["before"])
-        self.assertIn("came out different, would sell; ricing", told)
+        self.assertIn("came out sellable; ricing", told)
         self.assertIn("in 1 of your pours", told)
 
 

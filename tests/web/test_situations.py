@@ -1,6 +1,6 @@
 """Everyday situations at the bench, through the API, the clock standing at every tap: what is advised, what never.
 
-All invented. Advice is an order to someone with wet gloves: who goes on as drawn is told nothing else, who should
+All invented. Advice is an order to someone with wet gloves: who goes on as planned is told nothing else, who should
 change is told at that tap, and nobody is told to put the stick into batter that has just moved.
 """
 
@@ -183,7 +183,7 @@ class Situations(ApiTest):
         drawn = self.send("POST", "/forecast", {"recipe": before["recipe"], "seed": told["recipe_id"]})
         offer = told["offers"][0]
         self.assertGreater(offer["then"], drawn["forecast"]["outlook"]["drawn"])
-        self.assertRegex(offer["message"], r"as drawn \d+ in 100, not \d+")
+        self.assertRegex(offer["message"], r"as planned \d+ in 100, not \d+")
         self.send("POST", path, {"key": "nothing of the kind", "revision": told["revision"]}, 422)
         taken = self.send("POST", path, {"key": offer["key"], "revision": told["revision"]})
         self.send("POST", path, {"key": "less", "revision": told["revision"]}, 409)  # offered for what it was before

@@ -56,4 +56,6 @@ def _too_soon(projection: Projection, event: LayerTested) -> Doubt | None:
         return Doubt("/how", f"{event.portion} was poured less than a minute ago. Does it stand already?", "waits")
     if float(np.mean(ready <= event.minute)) >= RARE:
         return None
-    return Doubt("/how", f"{event.portion} hardly stands so soon: less than 1 in 100. Is it so?", "waits")
+    return Doubt(
+        "/how", f"It is very unlikely that {event.portion} stands so soon: less than 1 in 100. Is it so?", "waits"
+    )

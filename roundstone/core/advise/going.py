@@ -32,7 +32,7 @@ def next_act(bench: Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one retu
     if nothing_seen(state):
         return Advice(
             headline="Blend in short bursts to emulsion.",
-            detail="A film holds on the blender bell and no oil floats free: then tap emulsion.",
+            detail="No oil streaks on the surface, and a film on the blender: then tap emulsion.",
             do="emulsion",
             go="emulsion",
             caution="Raw batter burns: goggles and gloves on.",

@@ -38,7 +38,7 @@ RESCUES: dict[Flag, tuple[str, tuple[str, ...], tuple[str, ...], str]] = {
     ),
     "separation": (
         "Separating",
-        ("Back into one pot, and the stick, until no oil floats free.",
+        ("Back into one pot, and the stick, until no oil streaks are left.",
          "Look at the lye: was all of it in? If in doubt, weigh what is left in the jug."),
         ("Do not pour it as it is: one end of the block would hold free lye.",),
         "Not yet an emulsion, or too cool.",
@@ -87,7 +87,7 @@ def rescue_of(state: PourState, mishaps: Mapping[str, Mapping[str, int]], advice
 # What the headline says of a mishap that hands can still do something about; who it is of stands in `{who}`.
 HEADLINES: dict[Flag, tuple[str, str]] = {
     "ricing": ("Whisk {who} by hand until it is smooth.", "No stick: it sets before it is smooth."),
-    "separation": ("Stick {who} until no oil floats free.", "Look at the lye: was all of it in?"),
+    "separation": ("Stick {who} until no oil streaks are left.", "Look at the lye: was all of it in?"),
     "false-trace": ("Warm {who} until it is clear, then blend anew.", "Fats that have set are no trace: do not pour."),
 }
 

@@ -77,7 +77,7 @@ class Lane:
     `added` maps fragrance to (minute, percent of fats); `tapped` where a hand said so, as it went in or a little
     later. `own_factors` are the factors from the split on, with what is stirred into this portion alone. Where
     lanes share their segments (`sharing`), `ends` are what these end at, in minutes since emulsion. `batch` names
-    its own lye-in where a pour has several.
+    its separate batch of lye where a pour has several.
     """
 
     name: str

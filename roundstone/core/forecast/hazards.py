@@ -55,7 +55,7 @@ class Hazard(Value):
 
 
 def _words(odds: float) -> str:
-    words = ((0.05, "hardly"), (0.15, "unlikely"), (0.35, "possible"), (0.65, "about even"))
+    words = ((0.05, "very unlikely"), (0.15, "unlikely"), (0.35, "possible"), (0.65, "about even"))
     return next((w for most, w in words if odds < most), "likely")
 
 

@@ -33,7 +33,7 @@ LEAST_CELSIUS = 20.0
 
 
 class Lever(Value):
-    """A change, what it `buys` (in as drawn, and in value), what it `costs` in words, and the recipe with it."""
+    """A change, what it `buys` (in as planned, and in value), what it `costs` in words, and the recipe with it."""
 
     key: str
     name: str
@@ -233,6 +233,6 @@ def _plain_tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:
 
 
 def _takes(step: Step, shelf: Shelf) -> float:
-    """The thickest level that a step takes as drawn."""
+    """The thickest level that a step takes as planned."""
     band = step.band if isinstance(step, LookStep) else None
     return (band or shelf.acts[step.do].band)[2]

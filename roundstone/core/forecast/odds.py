@@ -9,7 +9,7 @@ MOST_SURE = 0.95  # no odds are ever told above this, nor below its complement
 
 
 class Outlook(Value):
-    """What a plan comes to: as drawn, different but sellable, lost; they add up to 1. `value` is what that is worth."""
+    """What a plan comes to: as planned, sellable, lost; they add up to 1. `value` is what that is worth."""
 
     drawn: Share
     different: Share
@@ -23,7 +23,7 @@ def clamped(odds: float) -> float:
 
 
 def outlook(outcome: Outcome, value: float, at: np.ndarray | None = None) -> Outlook:
-    """The means over all draws, or over those marked in `at`; as drawn is told within 5 and 95 in 100."""
+    """The means over all draws, or over those marked in `at`; as planned is told within 5 and 95 in 100."""
     drawn, lost = (float(np.mean(x if at is None else x[at])) for x in (outcome.drawn, outcome.lost))
     said = clamped(drawn)
     gone = min(lost, 1 - said)
@@ -42,14 +42,23 @@ def in_ten(odds: float) -> str:
     return f"{n} time{'s' if n > 1 else ''} in 10"
 
 
+def hundred(odds: float) -> int:
+    """Odds in percent, never none and never all.
+
+    >>> hundred(0.294), hundred(0.0), hundred(1.0)
+    (29, 1, 99)
+    """
+    return min(max(round(100 * odds), 1), 99)
+
+
 def told_of(look: Outlook) -> str:
     """An outlook in one phrase.
 
     >>> told_of(Outlook(drawn=0.41, different=0.5, lost=0.09, value=0.7))
-    'as drawn 4 times in 10, changed but sellable 5, lost 1'
+    'as planned 4 times in 10, sellable 5, lost 1'
     """
     n = [min(max(round(10 * x), 0), 9) for x in (look.drawn, look.different, look.lost)]
-    parts = [f"as drawn {in_ten(look.drawn)}"]
-    parts += [f"changed but sellable {n[1]}"] if n[1] else []
+    parts = [f"as planned {in_ten(look.drawn)}"]
+    parts += [f"sellable {n[1]}"] if n[1] else []
     parts += [f"lost {n[2]}"] if n[2] else []
     return ", ".join(parts)

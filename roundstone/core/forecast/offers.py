@@ -7,8 +7,8 @@ from .forecast import Projection, project
 from .job import Job
 from .levers import Lever, levers
 
-OFFERED_BELOW = 0.85  # as drawn: a plan that is likelier to come than that is left alone [C]
-LEAST_BUYS, MOST = 0.05, 2  # in as drawn, to be worth an offer, and offers at once [C]
+OFFERED_BELOW = 0.85  # as planned: a plan that is likelier to come than that is left alone [C]
+LEAST_BUYS, MOST = 0.05, 2  # in as planned, to be worth an offer, and offers at once [C]
 LEAST_MINUTES = 0.5  # a change of medium trace that is worth a word [C]
 
 
@@ -24,7 +24,7 @@ class Offer(Value):
 
 
 def offers(plan: Projection) -> tuple[Offer, ...]:
-    """The best of a plan's levers, the best first; none where it is likely to come as drawn anyhow."""
+    """The best of a plan's levers, the best first; none where it is likely to come as planned anyhow."""
     if plan.forecast.outlook.drawn >= OFFERED_BELOW:
         return ()
     best = [lever for lever in levers(plan).levers if lever.buys >= LEAST_BUYS][:MOST]
@@ -34,7 +34,7 @@ def offers(plan: Projection) -> tuple[Offer, ...]:
 def _offer(plan: Projection, lever: Lever) -> Offer:
     then, now = lever.outlook.drawn, plan.forecast.outlook.drawn
     later = _medium(plan, lever) - _medium(plan)
-    words = f"as drawn {100 * then:.0f} in 100, not {100 * now:.0f}"
+    words = f"as planned {100 * then:.0f} in 100, not {100 * now:.0f}"
     if abs(later) >= LEAST_MINUTES:
         words += f"; medium {figure(abs(later), '.0f' if abs(later) >= 3 else '.1f')} min {_when(later)}"
     return Offer(key=lever.key, name=lever.name, message=words, costs=lever.costs, then=then, later=later)

@@ -14,7 +14,7 @@ from ..simulate import Outcome, Played, SimulationContext, State, Walk, levels_a
 from ..values import Name, Share, Value
 from .faces import face_of, meant
 from .job import Job
-from .odds import Outlook, in_ten, outlook
+from .odds import Outlook, hundred, outlook
 
 STANDS = 3.4  # level at which what is in the mould stands [C]
 RISKY = 0.7  # of the draws: a step that fits less often wants a fall-back [C]
@@ -71,7 +71,7 @@ class Turn:
 
 
 def similarity(drawn: Technique, other: Technique) -> float:
-    """How much of "as drawn" there is in a change of technique, 0 to 1."""
+    """How much of "as planned" there is in a change of technique, 0 to 1."""
     if drawn.id == other.id:
         return 1.0
     if "plain" in (drawn.family, other.family) or other.id == "tamp":
@@ -136,7 +136,7 @@ def turns(
 
 
 def techniques(context: SimulationContext, state: State, job: Job) -> tuple[TechniqueOutlook, ...]:
-    """All techniques, the likeliest to come as drawn first, then those that these portions do not suit."""
+    """All techniques, the likeliest to come as planned first, then those that these portions do not suit."""
     recipe, shelf = job.recipe, job.shelf
     portions = recipe.design.portions
     out = []
@@ -267,14 +267,18 @@ def _stage(level: float) -> str:
     return ("emulsion", "emulsion", "light", "medium", "thick", "set")[min(int(level), 5)]
 
 
+# What a step is to the batter, after "too thick" or "too thin".
+FOR = {"pour": "to pour", "layer": "to pour", "drop": "to drop", "spoon": "to spoon", "pipe": "to pipe"}
+
+
 def message(played: Played, names: Sequence[str]) -> str:
-    """A step that may fail, in one sentence: "drop Ash finds it too thick 4 times in 10"."""
-    wrong = played.amiss
+    """A step that may fail, in one sentence: "40 % chance Ash is too thick to drop"."""
+    wrong, task = played.amiss, played.task
     if wrong.late > max(wrong.thick, wrong.thin):
-        return f"{played.task.label} comes before what it lies on stands {in_ten(wrong.late)}"
+        return f"{hundred(wrong.late)} % chance that what lies below does not stand yet for {task.label}"
     worst = int(np.argmin(played.each.mean(axis=1))) if len(names) > 1 else 0
-    who = names[worst] if names else "it"
-    thin = played.task.lanes[worst] in played.too_thin_in if names else wrong.thin > wrong.thick
+    who = names[worst] if names else "the batter"
+    thin = task.lanes[worst] in played.too_thin_in if names else wrong.thin > wrong.thick
     odds = float(1 - played.each[worst].mean()) if names else max(wrong.thick, wrong.thin)
-    own = played.task.label.endswith(who) or not names
-    return f"{played.task.label} finds {'it' if own else who} {'too thin' if thin else 'too thick'} {in_ten(odds)}"
+    what = FOR.get(task.do, f"for the {task.label}")
+    return f"{hundred(odds)} % chance {who} is too {'thin' if thin else 'thick'} {what}"

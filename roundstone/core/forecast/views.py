@@ -41,7 +41,7 @@ class StageTime(Value):
 class LaneForecast(Value):
     """`shade` is the mean level of the batter (1 emulsion … 5 set) at even steps of the axis from its start.
 
-    `batch` names its own lye-in, where a pour has several, and `emulsion` is when that is an emulsion.
+    `batch` names its separate batch of lye, where a pour has several, and `emulsion` is when that is an emulsion.
     """
 
     portion: str
@@ -59,7 +59,7 @@ class LaneForecast(Value):
 class StepForecast(Value):
     """A step of the plan, when it comes, and how the batter will suit it; never told above 95 in 100.
 
-    `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
+    `odds` is the share of the look that comes as planned, over all its portions, `each` for every portion by itself;
     `too_thick`, `too_thin` and `too_late` (what it lies on does not stand yet) are what is wanting, `lost` the
     share of the batter that cannot be used, `waits` the middle of the minutes it waits for the batter,
     `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own;

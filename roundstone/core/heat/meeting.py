@@ -205,10 +205,10 @@ def _says(
         return f"A room of {room:g}{C} keeps both warmer than {wanted}: stand both in cold water, or raise the band."
     early = offset or 0.0
     if abs(early + lye_after) < 5:
-        return f"They are hardly ever {wanted} together: stand one in cold or warm water."
+        return f"They are very unlikely to be {wanted} together: stand one in cold or warm water."
     when = "before" if early > 0 else "after"
     bath = "cold" if early > 0 else "warm"
     return (
-        f"They are hardly ever both {wanted}. Mix the lye about {abs(early):.0f} min {when} the fats are melted, "
-        f"or stand it in {bath} water, or rewarm the fats."
+        f"They are very unlikely to be both {wanted}. Mix the lye about {abs(early):.0f} min {when} the fats are "
+        f"melted, or stand it in {bath} water, or rewarm the fats."
     )

@@ -97,7 +97,7 @@ def _warm_lye(jug: Curve, goal: Celsius) -> str:
 def _advice(recipe: Recipe, jug: Vessel, pot: Vessel) -> str:
     goal, room = recipe.pour_celsius, recipe.room_celsius
     if max(jug.ready, pot.ready) >= LONGEST:
-        return f"A room of {room:g}{C} hardly cools them to {goal:g}{C}: stand the vessels in cold water."
+        return f"A room of {room:g}{C} will not cool them to {goal:g}{C}: stand the vessels in cold water."
     early = round(jug.ready - pot.ready)
     if abs(early) < AT_ONCE:
         when = "Mix the lye as the fats are melted"

@@ -11,7 +11,7 @@ from ..shelf import Shelf
 from ..values import Minutes, Value
 
 LATER = 720.0  # minutes from which an event is told by its day
-CAME = {"drawn": "as drawn", "different": "different, would sell", "lost": "lost"}
+CAME = {"drawn": "as planned", "different": "sellable", "lost": "lost"}
 
 
 class PaperSection(Value):

@@ -1,7 +1,7 @@
 """What a maker's verdicts teach: how thick a technique may be for them, and what comes out different is worth.
 
 A verdict is one answer about a whole pour, so it teaches slowly: each technique has one shift of its thick side, normal
-about none, and the odds of "as drawn" follow from how the steps that were seen then fit.
+about none, and the odds of "as planned" follow from how the steps that were seen then fit.
 """
 
 from collections.abc import Iterable, Mapping
@@ -20,7 +20,7 @@ SHIFT_SD = 0.35  # levels, of one maker's technique about the table's [C]
 SHIFTS = np.linspace(-1.2, 1.2, 49)  # levels that are tried [C]
 LEAST_BAND = 0.2  # levels between the ends of a band, however far it is shifted [C]
 SEEN_BY = 0.5  # minutes after a step began up to which a look is of what went in [C]
-SURE = 0.9  # odds of "as drawn" where everything fits; one less that where nothing does [C]
+SURE = 0.9  # odds of "as planned" where everything fits; one less that where nothing does [C]
 SELLS = 20.0  # pours that came out different and would have sold, which are believed before any is seen [C]
 WORTH_SAYING = 0.2  # levels of a shift [C]
 ANYTHING = 6.0  # level from which a band has no thick side
@@ -29,7 +29,7 @@ ANYTHING = 6.0  # level from which a band has no thick side
 @dataclass(frozen=True)
 class Verdicts:
     """`bands` is the shift of each technique's thick side in levels, and from how many verdicts; of pours that did not
-    come out as drawn `sold` would have sold and `lost` were lost."""
+    come out as planned `sold` would have sold and `lost` were lost."""
 
     bands: Mapping[str, tuple[float, int]] = field(default_factory=dict)
     sold: int = 0

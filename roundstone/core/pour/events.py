@@ -220,7 +220,7 @@ CameOut = Literal["drawn", "different", "lost"]
 
 
 class Judged(PouredEvent):
-    """How the pour came out: as drawn, different but it would sell, or lost."""
+    """How the pour came out: as planned, different but it would sell, or lost."""
 
     kind: Literal["verdict"] = "verdict"
     came: CameOut

@@ -39,7 +39,7 @@ REMARKS: dict[Remark, str] = {
     "words": "",
 }
 MENDED = {"smooth": "came smooth again", "rough": "used as it was", "lost": "lost"}
-CAME_OUT: dict[CameOut, str] = {"drawn": "as drawn", "different": "different, would sell", "lost": "lost"}
+CAME_OUT: dict[CameOut, str] = {"drawn": "as planned", "different": "sellable", "lost": "lost"}
 WORDS: dict[str, str] = {
     "pause": "hands off",
     "resume": "hands on again",

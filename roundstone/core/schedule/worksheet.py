@@ -221,7 +221,7 @@ def _combined(
         yield WorkStep(
             title=COMBINE,
             lines=(),
-            does=f"At {goal}, strained, in short bursts to emulsion: a film holds, no free oil.",
+            does=f"At {goal}, strained, in short bursts to emulsion: no oil streaks on the surface.",
         )
         if whole:
             scent = any(x.kind == "fragrance" for x in whole)

@@ -30,7 +30,7 @@ class Misplaced(Value):
     danger: bool = False
 
 
-_LATE_SUGAR = "Sugar hardly dissolves once the lye is in, and scorches there: dissolve it before the lye."
+_LATE_SUGAR = "Sugar dissolves badly once the lye is in, and scorches there: dissolve it before the lye."
 _LATE_ACID = "Acid in finished lye heats at once and can spit: dissolve it before the lye."
 _NOT_IN_FAT = "It does not dissolve in fats: grains of it stay in the bar."
 _SILK = "Silk dissolves only in hot lye: elsewhere its threads stay."

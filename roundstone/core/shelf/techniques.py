@@ -32,7 +32,7 @@ TechniqueId = Annotated[Id, BeforeValidator(_today)]
 class Wants(Value):
     """What a step of the look wants and takes.
 
-    `band` is (thin, lo, hi, thick): of no use at `thin` and below, as drawn from `lo` to `hi`, of no use from `thick`
+    `band` is (thin, lo, hi, thick): of no use at `thin` and below, as planned from `lo` to `hi`, of no use from `thick`
     on, straight between; a `lo` of 1 or less has no thin side. `minutes` are of a 1 kg loaf. `part` is the share of the
     portion it uses, `weight` how much of the look hangs on it, `keep` what is left of that when it is skipped (None:
     it cannot be). It `waits` so long for `lo`; with a `gate` it starts when what is below stands at that level. `to`:

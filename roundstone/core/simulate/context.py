@@ -20,7 +20,7 @@ COMING_ON = (0.0, prior.SCENT_STICK_MINUTES, prior.SCENT_STIR_MINUTES, prior.SCE
 
 @dataclass(frozen=True)
 class Utility:
-    """What an outcome is worth to the maker: as drawn, different but sellable, lost."""
+    """What an outcome is worth to the maker: as planned, different but sellable, lost."""
 
     drawn: float = 1.0
     different: float = 0.6

@@ -9,7 +9,7 @@ from ..batter import Array
 from ..schedule import Task
 from .context import COMING_ON, SimulationContext, Utility
 
-LOOK_FROM, LOOK_TO = 0.3, 0.9  # share of the look kept at which nothing, and everything, counts as drawn [C]
+LOOK_FROM, LOOK_TO = 0.3, 0.9  # share of the look kept at which nothing, and everything, counts as planned [C]
 
 
 class State:
@@ -109,7 +109,7 @@ class Outcome:
 
     @cached_property
     def drawn(self) -> Array:
-        """As drawn, by draw."""
+        """As planned, by draw."""
         share = np.clip((self.kept - LOOK_FROM) / (LOOK_TO - LOOK_FROM), 0.0, 1.0)
         return np.asarray((1 - self.lost) * share)
 

@@ -75,7 +75,7 @@ class Settings(Message):
 
 
 class UtilitySet(Message):
-    """What a pour is worth to this maker that comes out as drawn, different but sellable, lost: 0 to 1, falling."""
+    """What a pour is worth to this maker that comes out as planned, different but sellable, lost: 0 to 1, falling."""
 
     drawn: float = Field(ge=0, le=1)
     different: float = Field(ge=0, le=1)

@@ -4324,7 +4324,7 @@ export interface components {
         };
         /**
          * Judged
-         * @description How the pour came out: as drawn, different but it would sell, or lost.
+         * @description How the pour came out: as planned, different but it would sell, or lost.
          */
         Judged: {
             /**
@@ -4415,7 +4415,7 @@ export interface components {
          * LaneForecast
          * @description `shade` is the mean level of the batter (1 emulsion … 5 set) at even steps of the axis from its start.
          *
-         *     `batch` names its own lye-in, where a pour has several, and `emulsion` is when that is an emulsion.
+         *     `batch` names its separate batch of lye, where a pour has several, and `emulsion` is when that is an emulsion.
          */
         LaneForecast: {
             /** Batch */
@@ -4791,7 +4791,7 @@ export interface components {
         };
         /**
          * Lever
-         * @description A change, what it `buys` (in as drawn, and in value), what it `costs` in words, and the recipe with it.
+         * @description A change, what it `buys` (in as planned, and in value), what it `costs` in words, and the recipe with it.
          */
         Lever: {
             /** Buys */
@@ -6134,7 +6134,7 @@ export interface components {
         };
         /**
          * Outlook
-         * @description What a plan comes to: as drawn, different but sellable, lost; they add up to 1. `value` is what that is worth.
+         * @description What a plan comes to: as planned, sellable, lost; they add up to 1. `value` is what that is worth.
          */
         Outlook: {
             /**
@@ -9287,7 +9287,7 @@ export interface components {
          * StepForecast
          * @description A step of the plan, when it comes, and how the batter will suit it; never told above 95 in 100.
          *
-         *     `odds` is the share of the look that comes as drawn, over all its portions, `each` for every portion by itself;
+         *     `odds` is the share of the look that comes as planned, over all its portions, `each` for every portion by itself;
          *     `too_thick`, `too_thin` and `too_late` (what it lies on does not stand yet) are what is wanting, `lost` the
          *     share of the batter that cannot be used, `waits` the middle of the minutes it waits for the batter,
          *     `waits_span` what 8 in 10 wait. What only prepares has a `weight` of 0 and no odds of its own;
@@ -10325,7 +10325,7 @@ export interface components {
         };
         /**
          * UtilitySet
-         * @description What a pour is worth to this maker that comes out as drawn, different but sellable, lost: 0 to 1, falling.
+         * @description What a pour is worth to this maker that comes out as planned, different but sellable, lost: 0 to 1, falling.
          */
         UtilitySet: {
             /** Different */

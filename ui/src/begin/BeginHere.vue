@@ -35,7 +35,7 @@ async function begin(starter: string) {
         {{ first ? 'Begin with one of these, and make it yours' : 'Begin with one of these' }}
       </h2>
       <p v-if="trouble" class="message pt-1" role="alert">{{ trouble }}</p>
-      <ol class="mt-2 border-t-3 border-ink" aria-label="Recipes to begin with">
+      <ol class="mt-2 border-t-3 border-ink" aria-label="Starter recipes">
         <li v-for="s in data.starters" :key="s.id" class="row">
           <button
             type="button"
@@ -56,7 +56,7 @@ async function begin(starter: string) {
       <div>
         <h2 class="font-bold">You have a recipe already</h2>
         <p class="text-sm">
-          <b>Read a file</b>, above, takes anyone's list of weights (a CSV of what and how many grams) and
+          <b>Import recipes</b>, above, takes anyone's list of weights (a CSV of what and how many grams) and
           says what recipe it is. Or make a <b>new recipe</b>: fats first, then the lye is weighed as you
           type.
         </p>
@@ -64,8 +64,8 @@ async function begin(starter: string) {
       <div>
         <h2 class="font-bold">You want to see it move first</h2>
         <p class="text-sm">
-          <RouterLink to="/practice" class="underline">Practise a pour</RouterLink> on a batter with a
-          temperament of its own. <code class="fig text-xs">./bin/demo</code> opens a workshop in full work.
+          <RouterLink to="/practice" class="underline">Practise a pour</RouterLink> on a batter with a hidden
+          behaviour of its own. <code class="fig text-xs">./bin/demo</code> opens a workshop in full work.
         </p>
       </div>
       <div>

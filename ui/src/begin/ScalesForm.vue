@@ -99,7 +99,7 @@ const add = () =>
     </ol>
     <p v-for="message in elsewhere()" :key="message" class="message" role="alert">{{ message }}</p>
     <p class="flex flex-wrap items-center gap-4 pt-2">
-      <button type="submit" class="key" :disabled="busy">Keep these scales</button>
+      <button type="submit" class="key" :disabled="busy">Save scales</button>
       <button v-if="rows.length < 6" type="button" class="text-sm underline" @click="add">Add a scale</button>
       <span v-if="told" class="note" role="status">{{ told }}</span>
     </p>

@@ -19,7 +19,7 @@ const KINDS: { key: keyof Units; words: string; of: [string, string][] }[] = [
   },
   {
     key: 'warmth',
-    words: 'warmth',
+    words: 'temperature',
     of: [
       ['C', '°C'],
       ['F', '°F'],

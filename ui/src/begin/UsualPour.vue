@@ -54,7 +54,7 @@ async function keep() {
       />
       <span v-if="message[`/${key}`]" class="message" role="alert">{{ message[`/${key}`] }}</span>
     </label>
-    <button type="submit" class="key">Keep these</button>
+    <button type="submit" class="key">Save</button>
     <span v-if="told" class="note" role="status">{{ told }}</span>
   </form>
 </template>

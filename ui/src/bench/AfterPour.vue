@@ -16,7 +16,7 @@ const emit = defineEmits<{ log: [event: PourEvent]; takeBack: [id: string]; refr
 const portions = computed(() => props.view.recipe.design.portions.map((p) => p.name))
 const ended = computed(() => props.view.ended ?? 0)
 type Came = Extract<PourEvent, { kind: 'verdict' }>['came']
-const CAME: Record<Came, string> = { drawn: 'as drawn', different: 'different, would sell', lost: 'lost' }
+const CAME: Record<Came, string> = { drawn: 'as planned', different: 'sellable', lost: 'lost' }
 const verdict = computed(() => {
   const told = props.view.events.flatMap((e) => (e.event.kind === 'verdict' ? [e.event] : []))
   return told.at(-1)

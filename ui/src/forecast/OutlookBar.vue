@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** As drawn, different but sellable, lost: one bar, the same figures as the words beside it. */
+/** As planned, different but sellable, lost: one bar, the same figures as the words beside it. */
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 
@@ -19,7 +19,7 @@ const FILL: Record<string, string> = {
 }
 const said = computed(() =>
   [
-    `as drawn ${Math.round(100 * props.outlook.drawn)} in 100`,
+    `as planned ${Math.round(100 * props.outlook.drawn)} in 100`,
     `different but sellable ${Math.round(100 * props.outlook.different)}`,
     `lost ${Math.round(100 * props.outlook.lost)}`,
   ].join(', '),

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 /** What would mend the plan, tried as a ghost or kept; and what to stand ready under its risky steps. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import OutlookBar from '../forecast/OutlookBar.vue'
 import { injectDraft } from '../ledger/useDraft'
 
 const props = defineProps<{
@@ -15,6 +14,9 @@ const draft = injectDraft()
 const percent = (share: number) => Math.round(100 * share)
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 const levers = computed(() => props.plan?.levers?.levers ?? [])
+const FIRST = 3
+const all = ref(false)
+const shown = computed(() => (all.value ? levers.value : levers.value.slice(0, FIRST)))
 const backs = computed(() => props.plan?.fall_backs ?? [])
 const ready = computed(() => draft.recipe.value?.design.ready ?? [])
 const stands = (b: Schemas['FallBack']) =>
@@ -40,23 +42,24 @@ const drop = (r: Schemas['StandBy']) =>
 <template>
   <section aria-labelledby="levers">
     <div class="ledger-head">
-      <h2 id="levers">What would mend it</h2>
-      <span class="note">as drawn, of 100</span>
+      <h2 id="levers">Improve the odds</h2>
+      <span class="note">as planned, now {{ percent(now.drawn) }} %</span>
     </div>
-    <p v-if="plan && !levers.length" class="py-1.5 text-sm text-quiet">Nothing that is worth its cost.</p>
+    <p v-if="plan && !levers.length" class="py-1.5 text-sm text-quiet">
+      Nothing that is worth what it costs.
+    </p>
     <ol>
       <li
-        v-for="l in levers.slice(0, 5)"
+        v-for="l in shown"
         :key="l.key"
         class="row grid grid-cols-[minmax(0,1fr)_auto_auto] items-center gap-x-3 py-1.5"
       >
         <span class="leading-tight">
           <b>{{ capital(l.name) }}</b>
-          <span class="note block">costs: {{ l.costs }}</span>
-          <OutlookBar :outlook="l.outlook" class="mt-1" />
+          <span class="note block">{{ l.costs }}</span>
         </span>
-        <span class="fig whitespace-nowrap"
-          >{{ percent(now.drawn) }} → <b class="text-lg">{{ percent(l.outlook.drawn) }}</b></span
+        <span class="whitespace-nowrap"
+          ><b class="fig text-xl">{{ percent(l.outlook.drawn) }}</b> %</span
         >
         <span class="flex gap-1.5">
           <button
@@ -69,12 +72,21 @@ const drop = (r: Schemas['StandBy']) =>
           >
             {{ tried === l.key ? 'Trying' : 'Try' }}
           </button>
-          <button type="button" class="key key-main" :aria-label="`Keep: ${l.name}`" @click="emit('keep', l)">
-            Keep
+          <button type="button" class="key key-main" :aria-label="`Use: ${l.name}`" @click="emit('keep', l)">
+            Use
           </button>
         </span>
       </li>
     </ol>
+    <button
+      v-if="levers.length > FIRST"
+      type="button"
+      class="min-h-8 text-sm underline"
+      :aria-expanded="all"
+      @click="all = !all"
+    >
+      {{ all ? 'fewer' : `${levers.length - FIRST} more ways` }}
+    </button>
     <template v-if="backs.length || kept.length">
       <h3 class="pt-3 pb-0.5 font-semibold">If it fails all the same</h3>
       <ol class="border-t border-rule">
@@ -82,7 +94,7 @@ const drop = (r: Schemas['StandBy']) =>
           <span class="flex-1 leading-tight">
             <b>{{ b.name }}</b>, {{ b.trigger }}:
             <span class="fig"
-              >{{ percent(b.going_on.drawn) }} → <b>{{ percent(b.instead.drawn) }}</b></span
+              >{{ percent(b.going_on.drawn) }} % → <b>{{ percent(b.instead.drawn) }} %</b></span
             >
             <span class="note block">so it goes in {{ percent(b.often) }} batters of 100</span>
           </span>
@@ -91,19 +103,19 @@ const drop = (r: Schemas['StandBy']) =>
             class="key"
             :class="stands(b) ? 'key-main' : ''"
             :aria-pressed="stands(b)"
-            :aria-label="`${stands(b) ? 'Stands' : 'Stand'} ready: ${b.name}`"
+            :aria-label="`${stands(b) ? 'Kept as backup' : 'Keep as backup'}: ${b.name}`"
             @click="stand(b)"
           >
-            {{ stands(b) ? 'Stands ready' : 'Stand ready' }}
+            {{ stands(b) ? 'Kept as backup' : 'Keep as backup' }}
           </button>
         </li>
         <li v-for="r in kept" :key="r.step + r.technique" class="row flex items-center gap-3 py-1.5">
           <span class="flex-1 leading-tight">
             <b>{{ plan?.techniques.find((t) => t.technique === r.technique)?.name ?? r.technique }}</b>
-            at “{{ r.step }}” <span class="note block">stands ready; no longer likely to be wanted</span>
+            at “{{ r.step }}” <span class="note block">kept as backup; no longer likely to be wanted</span>
           </span>
           <button type="button" class="key key-main" aria-pressed="true" @click="drop(r)">
-            Stands ready
+            Kept as backup
           </button>
         </li>
       </ol>

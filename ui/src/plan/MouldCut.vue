@@ -34,9 +34,9 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
       <Figure pointer="/size/moulds/0/cut" label="bar" unit="mm" width="w-11" />
       <Figure pointer="/size/moulds/0/across" label="cut across" unit="mm" width="w-11" />
       <Figure pointer="/size/moulds/0/slant" label="at a slant" unit="°" width="w-11" :step="5" />
-      <Figure pointer="/size/moulds/0/planks" label="planks, cut level" width="w-9" />
-      <Figure pointer="/size/moulds/0/trim" label="ends off" unit="mm" width="w-11" />
-      <Figure pointer="/design/tilt" label="leans" unit="°" width="w-11" :step="5" />
+      <Figure pointer="/size/moulds/0/planks" label="horizontal layers" width="w-9" />
+      <Figure pointer="/size/moulds/0/trim" label="trim" unit="mm" width="w-11" />
+      <Figure pointer="/design/tilt" label="tilt" unit="°" width="w-11" :step="5" />
     </div>
     <svg
       v-if="fill?.cuts"

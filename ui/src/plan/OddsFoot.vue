@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The foot of a block: how often it comes as drawn, how often too thick, too thin, or lost. */
+/** The foot of a block: how often it comes as planned, how often too thick, too thin, or lost. */
 import type { Block } from './blocks'
 
 defineProps<{ block: Block; id: string }>()

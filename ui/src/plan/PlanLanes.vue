@@ -71,7 +71,7 @@ const trails = computed(() =>
       font-size="12.5"
       fill="var(--color-quiet)"
     >
-      {{ b || 'the pot' }}{{ b ? ', its own lye-in' : '' }}
+      {{ b || 'the pot' }}{{ b ? ', its separate batch of lye' : '' }}
     </text>
     <g v-for="(lane, i) in forecast.lanes" :key="lane.portion">
       <ellipse

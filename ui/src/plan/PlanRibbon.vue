@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /**
- * The plan on the ribbon: every step a block on its lanes, whose foot says how often it comes as drawn, how often too
+ * The plan on the ribbon: every step a block on its lanes, whose foot says how often it comes as planned, how often too
  * thick or too thin. Blocks are moved and drawn out by hand or by keys; the mould fills below them.
  */
 import { computed, ref, useId } from 'vue'
@@ -127,7 +127,7 @@ const views = computed(() =>
 )
 const said = (step: StepForecast) =>
   `${step.label}, minute ${minutes(step.start)} to ${minutes(step.end)}` +
-  (step.weight > 0 ? `: as drawn ${Math.round(100 * step.odds)} in 100, wants ${step.wants} trace` : '')
+  (step.weight > 0 ? `: as planned ${Math.round(100 * step.odds)} in 100, wants ${step.wants} trace` : '')
 const risks = computed(() =>
   props.backs.flatMap((back) => {
     const row = props.forecast.steps.findIndex((s) => s.key === back.step)
@@ -210,7 +210,7 @@ defineExpose({ place })
       :class="[
         b.prepares ? 'border-ink/60 text-xs' : 'border-[1.6px] text-[0.8125rem]',
         b.from === b.to ? 'bg-chalk/95' : 'bg-chalk/75',
-        b.risky ? 'border-iron text-iron' : 'border-ink',
+        b.risky ? 'border-ink' : 'border-ink/45',
         chosen === b.row ? 'z-20 outline-3 outline-offset-1 outline-ink' : '',
         moved(b.row)
           ? moved(b.row)?.off

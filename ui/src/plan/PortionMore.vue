@@ -17,7 +17,7 @@ const props = defineProps<{ i: number; row: Schemas['LedgerRow'] | null }>()
 const emit = defineEmits<{ close: [] }>()
 const draft = injectDraft()
 const { data: shelf } = useShelf()
-const { portions, scented, portion, here, amount, scent, scentOf, SCENT } = usePortions(draft)
+const { portions, scented, portion, here, amount } = usePortions(draft)
 const pigments = computed(() =>
   (shelf.value?.additives ?? []).filter((a) => shelf.value?.colouring.includes(a.kind)),
 )
@@ -36,7 +36,7 @@ const move = (by: number) =>
 </script>
 
 <template>
-  <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 py-1.5 pl-9 text-sm">
+  <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 py-1.5 text-sm">
     <span v-if="row" class="flex items-baseline gap-1">
       <NumberField
         :model-value="row.cups"
@@ -64,14 +64,6 @@ const move = (by: number) =>
       />
       the rest stays here
     </label>
-    <Choose
-      v-if="scented"
-      class="sm:hidden"
-      :model-value="scentOf(portions[i]?.scent ?? 1)"
-      :options="SCENT"
-      :label="`How much scent for ${portions[i]?.name}`"
-      @update:model-value="(how) => how !== 'other' && scent(i, how)"
-    />
     <span v-if="scented && row" class="flex items-baseline gap-1">
       <NumberField
         :model-value="Number(row.scent.toFixed(2))"
@@ -92,7 +84,7 @@ const move = (by: number) =>
       @update:model-value="(name) => portion(`of ${i}`, i, (p) => void (p.of = name))"
     />
     <label class="flex items-baseline gap-1.5">
-      <span class="note">own lye-in</span>
+      <span class="note">separate batch of lye</span>
       <TextField
         class="w-24"
         placeholder="none"
@@ -108,7 +100,12 @@ const move = (by: number) =>
       label="How its colour is worked in"
       @update:model-value="(how) => portion(`coloured ${i}`, i, (p) => void (p.coloured = how))"
     />
-    <PickList class="w-52" label="Add a colourant" :options="pigments" @pick="colour" />
+    <PickList
+      class="w-52"
+      :label="`Add a colour to ${portions[i]?.name}`"
+      :options="pigments"
+      @pick="colour"
+    />
     <span v-for="c in row?.colours ?? []" :key="`figure ${c.row}`" class="flex items-baseline gap-1">
       {{ c.name }}
       <Figure :pointer="`/additives/${c.row}/amount`" :label="`${c.name}, dose`" hide-label width="w-12" />

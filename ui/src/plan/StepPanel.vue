@@ -209,7 +209,7 @@ const want = (thinnest: number, thickest: number) =>
         @update:model-value="(texture) => change({ texture })"
       />
       <span class="text-quiet">
-        as drawn {{ Math.round(100 * step.odds) }} in 100, too thick {{ Math.round(100 * step.too_thick) }},
+        as planned {{ Math.round(100 * step.odds) }} in 100, too thick {{ Math.round(100 * step.too_thick) }},
         too thin {{ Math.round(100 * step.too_thin)
         }}<template v-if="step.too_late >= 0.005"
           >, what it lies on not standing {{ Math.round(100 * step.too_late) }}</template

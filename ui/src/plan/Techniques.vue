@@ -79,8 +79,8 @@ function pattern(id: string) {
 <template>
   <section aria-labelledby="techniques" class="mt-2 border-y-3 border-ink bg-chalk px-4 py-3">
     <div class="flex flex-wrap items-baseline gap-x-6 gap-y-1">
-      <h2 id="techniques" class="text-lg font-bold">In another way</h2>
-      <span class="note">as drawn, of 100 pours of this batter by these portions</span>
+      <h2 id="techniques" class="text-lg font-bold">Choose a technique</h2>
+      <span class="note">as planned, of 100 pours of this batter by these portions</span>
       <span class="flex flex-wrap gap-1" role="group" aria-label="Kind">
         <button
           v-for="(words, key) in FAMILIES"

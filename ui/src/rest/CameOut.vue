@@ -2,7 +2,7 @@
 /** How a batch came out, in one tap. */
 defineProps<{ came: string | null }>()
 const emit = defineEmits<{ tap: [event: Record<string, unknown>] }>()
-const CAME = { drawn: 'as drawn', different: 'different, would sell', lost: 'lost' } as const
+const CAME = { drawn: 'as planned', different: 'sellable', lost: 'lost' } as const
 </script>
 
 <template>

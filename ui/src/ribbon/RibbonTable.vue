@@ -40,7 +40,7 @@ defineProps<{ forecast: Forecast }>()
           <th scope="col" class="pr-4">step</th>
           <th scope="col" class="pr-4">minutes</th>
           <th scope="col" class="pr-4">wants</th>
-          <th scope="col">as drawn</th>
+          <th scope="col">as planned</th>
         </tr>
       </thead>
       <tbody class="fig">

@@ -236,11 +236,11 @@ const faint = computed(() => (props.bench ? 'var(--color-mist)' : 'var(--color-q
           stroke-dasharray="3 3"
         />
         <text v-if="!narrow" :x="left - 10" :y="g.y + 10" text-anchor="end" font-size="12.5" :fill="faint">
-          as turned
+          with this change
         </text>
         <g v-for="s in g.stages" :key="s.stage">
           <circle :cx="s.x" :cy="g.y + GHOST / 2" r="3.6" fill="none" :stroke="ink" stroke-width="1.6" />
-          <title>{{ s.stage }} {{ s.said }} min, as turned</title>
+          <title>{{ s.stage }} {{ s.said }} min, with this change</title>
         </g>
       </g>
 

@@ -273,6 +273,6 @@ async function save() {
       </p>
     </template>
     <p v-for="f in elsewhere" :key="f.message" class="message pt-2" role="alert">{{ f.message }}</p>
-    <button type="submit" class="key key-main mt-3">{{ own ? 'Save' : 'Put it on the shelf' }}</button>
+    <button type="submit" class="key key-main mt-3">{{ own ? 'Save' : 'Save' }}</button>
   </form>
 </template>

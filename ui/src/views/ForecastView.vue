@@ -39,7 +39,7 @@ const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?
       {{ earliest }} <span class="text-quiet">{{ forecast.standing }}</span>
       {{ ' ' }}
       <RouterLink :to="`/recipes/${draft.id}/plan`" class="underline"
-        >As planned, {{ inHundred(forecast.outlook.drawn) }} come as drawn</RouterLink
+        >As planned, {{ inHundred(forecast.outlook.drawn) }} come as planned</RouterLink
       >.
     </p>
     <TraceRibbon

@@ -139,8 +139,8 @@ async function save(fragrance: NewFragrance) {
           </button>
           <form v-else class="flex flex-wrap items-baseline gap-2" @submit.prevent="putInABottle">
             <input v-model="bottle" class="field w-64" maxlength="80" aria-label="Name of the bottle" />
-            <button type="submit" class="key">Put the bottle on the shelf</button>
-            <button type="button" class="text-sm underline" @click="bottle = null">not now</button>
+            <button type="submit" class="key">Save the bottle</button>
+            <button type="button" class="text-sm underline" @click="bottle = null">cancel</button>
           </form>
         </template>
         <span v-if="refused && !editing" class="message basis-full" role="alert">{{
@@ -152,7 +152,7 @@ async function save(fragrance: NewFragrance) {
         class="mt-3"
         :fragrance="file.fragrance"
         :refused="refused"
-        :save="parts.length ? 'Keep the blend' : 'Keep the claim'"
+        :save="parts.length ? 'Save the blend' : 'Save the claim'"
         @save="save"
       />
 

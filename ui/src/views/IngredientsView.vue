@@ -108,14 +108,14 @@ async function restore(id: string) {
         class="key ml-auto"
         @click="((adding = adding === 'made' ? null : 'made'), (editing = null))"
       >
-        {{ adding === 'made' ? 'Not now' : 'Made here' }}
+        {{ adding === 'made' ? 'Cancel' : 'Made here' }}
       </button>
       <button
         type="button"
         class="key key-main"
         @click="((adding = adding === 'bought' ? null : 'bought'), (editing = null))"
       >
-        {{ adding === 'bought' ? 'Not now' : 'Add your own' }}
+        {{ adding === 'bought' ? 'Cancel' : 'Add your own' }}
       </button>
     </div>
     <component :is="open.form" v-if="open" :key="open.id" class="mt-3" :own="editing" @done="done" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Where a design meets its batter: will it work, what would mend it, and what to turn to. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 import { api, take, type Schemas } from '../api/client'
 import { useShelf } from '../api/queries'
 import Choose from '../fields/Choose.vue'
@@ -61,7 +61,10 @@ const step = computed(() => (chosen.value === null ? undefined : forecast.value?
 const spelled = computed(() =>
   chosen.value === null ? undefined : draft.foretold.value?.steps[chosen.value],
 )
-const others = ref(false)
+type Fold = '' | 'ways' | 'how' | 'add' | 'mould'
+/** What stands open below the ribbon. */
+const fold = ref<Fold>('')
+const turn = (what: Fold) => (fold.value = fold.value === what ? '' : what)
 
 function move(row: number, to: number) {
   void draft.adjust({ kind: 'move_step', row, to })
@@ -76,6 +79,13 @@ function add(what: NewStep, at?: { row: number; lane: number }) {
   void draft
     .adjust({ kind: 'put_new', row, do: what, portion: name })
     .then(() => draft.actFaults.value.length || (chosen.value = row))
+}
+/** From the keyboard: the words stand open, and the first has the focus. */
+async function addAt(row: number) {
+  chosen.value = row
+  fold.value = 'add'
+  await nextTick()
+  words.value?.querySelector('button')?.focus()
 }
 // A word is dragged onto the ribbon, or touched.
 const ribbon = ref<InstanceType<typeof PlanRibbon> | null>(null)
@@ -128,7 +138,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
 
 <template>
   <div class="flex flex-wrap items-center gap-x-6 gap-y-1 pt-1">
-    <p class="text-xl font-bold" :class="draft.forecastStale.value ? 'stale' : ''">
+    <p class="text-2xl font-bold max-sm:text-xl" :class="draft.forecastStale.value ? 'stale' : ''">
       <template v-if="forecast">{{ sentence }}</template>
       <template v-else-if="draft.sheet.value">Forecasting …</template>
       <template v-else>No forecast while something is wrong with the recipe.</template>
@@ -147,12 +157,11 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
         />
       </span>
       <span class="text-sm whitespace-nowrap">
-        <b class="fig">{{ percent(forecast.outlook.drawn) }}</b> as drawn ·
-        <b class="fig">{{ percent(forecast.outlook.different) }}</b> different, would sell ·
-        <b class="fig" :class="forecast.outlook.lost > 0.05 ? 'text-iron' : ''">{{
-          percent(forecast.outlook.lost)
-        }}</b>
-        lost
+        <b class="fig text-xl">{{ percent(forecast.outlook.drawn) }}</b> % as planned ·
+        {{ percent(forecast.outlook.different) }} % sellable ·
+        <span :class="forecast.outlook.lost > 0.05 ? 'font-bold text-iron' : ''"
+          >{{ percent(forecast.outlook.lost) }} % lost</span
+        >
         <template v-if="ghost">
           → <b class="fig">{{ percent(ghost.outlook.drawn) }}</b></template
         >
@@ -177,7 +186,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     @choose="(row) => (chosen = row)"
     @move="move"
     @time="(row, times) => draft.adjust({ kind: 'time_step', row, minutes: null, times })"
-    @add="(row) => ((chosen = row), words?.querySelector('button')?.focus())"
+    @add="addAt"
     @take="(row) => ((chosen = null), draft.adjust({ kind: 'take_step', row }))"
   />
   <Message
@@ -195,39 +204,21 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     @close="chosen = null"
     @gone="chosen = null"
   />
-  <div
-    v-if="forecast"
-    ref="words"
-    role="group"
-    aria-label="Add a step"
-    class="flex flex-wrap items-center gap-1.5 pt-1.5 text-sm"
-  >
-    <span class="note">drag a step in</span>
-    <button
-      v-for="[what, word] in adds"
-      :key="what"
-      type="button"
-      class="min-h-7 touch-none rounded-md border border-dashed border-ink/50 bg-chalk px-2 hover:border-ink"
-      @pointerdown="lift($event, what)"
-      @pointermove="carry"
-      @pointerup="drop"
-      @pointercancel="carried = null"
-      @click="touch(what)"
-    >
-      {{ word }}
-    </button>
-    <span
-      v-if="carried"
-      class="pointer-events-none fixed z-50 rounded-md border border-ink bg-chalk px-2 py-1 font-bold shadow-lg"
-      :style="{ left: `${carried.x + 6}px`, top: `${carried.y - 30}px` }"
-    >
-      {{ shelf?.steps.new[carried.what] }}
-    </span>
-  </div>
-  <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 border-b border-rule py-2 text-sm">
-    <button type="button" class="key key-main" :aria-expanded="others" @click="others = !others">
+  <div class="flex flex-wrap items-center gap-2 pt-2">
+    <button type="button" class="key key-main" :aria-expanded="fold === 'ways'" @click="turn('ways')">
       {{ technique?.name ?? 'Techniques' }}{{ design.steps.length ? ', changed' : '' }} ▾
     </button>
+    <button type="button" class="key" :aria-expanded="fold === 'how'" @click="turn('how')">
+      How it is poured ▾
+    </button>
+    <button type="button" class="key" :aria-expanded="fold === 'add'" @click="turn('add')">
+      Add a step ▾
+    </button>
+    <button type="button" class="key" :aria-expanded="fold === 'mould'" @click="turn('mould')">
+      Mould and cuts ▾
+    </button>
+  </div>
+  <div v-if="fold === 'how'" class="flex flex-wrap items-center gap-x-5 gap-y-1.5 bg-chalk px-4 py-2">
     <Choose
       :model-value="design.scent_at ?? 'portions'"
       :options="SCENT_AT"
@@ -252,11 +243,40 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
       label="How the mould rests"
       @update:model-value="(wrap) => draft.edit('wrap', (d) => void (d.design.wrap = wrap))"
     />
-    <RouterLink :to="`/recipes/${draft.id}/bench-sheet`" class="ml-auto underline">Order sheet</RouterLink>
+  </div>
+  <MouldCut v-if="fold === 'mould'" class="bg-chalk px-4 py-2" />
+  <div
+    v-if="forecast && fold === 'add'"
+    ref="words"
+    role="group"
+    aria-label="Add a step"
+    class="flex flex-wrap items-center gap-1.5 bg-chalk px-4 py-2"
+  >
+    <span class="note">drag one to its place, or touch it</span>
+    <button
+      v-for="[what, word] in adds"
+      :key="what"
+      type="button"
+      class="min-h-7 touch-none rounded-md border border-dashed border-ink/50 bg-chalk px-2 hover:border-ink"
+      @pointerdown="lift($event, what)"
+      @pointermove="carry"
+      @pointerup="drop"
+      @pointercancel="carried = null"
+      @click="touch(what)"
+    >
+      {{ word }}
+    </button>
+    <span
+      v-if="carried"
+      class="pointer-events-none fixed z-50 rounded-md border border-ink bg-chalk px-2 py-1 font-bold shadow-lg"
+      :style="{ left: `${carried.x + 6}px`, top: `${carried.y - 30}px` }"
+    >
+      {{ shelf?.steps.new[carried.what] }}
+    </span>
   </div>
   <Message :faults="draft.faultsAt('/design/technique')" :cautions="draft.cautionsAt('/design/scent_at')" />
   <p v-if="error" class="message" role="alert">{{ error.message }}</p>
-  <Techniques v-if="others" :techniques="plan?.techniques ?? []" @done="others = false" />
+  <Techniques v-if="fold === 'ways'" :techniques="plan?.techniques ?? []" @done="fold = ''" />
   <div
     class="mt-3 grid gap-x-8 gap-y-6 pb-8 md:grid-cols-[15rem_minmax(0,1fr)] xl:grid-cols-[15rem_minmax(0,1.35fr)_minmax(0,1fr)]"
   >
@@ -288,7 +308,6 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
         @try="(l) => (tried = l)"
         @keep="keep"
       />
-      <MouldCut />
     </div>
   </div>
 </template>

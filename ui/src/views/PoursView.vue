@@ -26,11 +26,11 @@ const { data, isPending, error } = usePours(query, first, only)
 const ONLY: Record<Only, string> = {
   '': 'all',
   waits: 'waits for me',
-  drawn: 'as drawn',
+  drawn: 'as planned',
   different: 'different',
   lost: 'lost',
 }
-const CAME: Record<string, string> = { drawn: 'as drawn', different: 'different', lost: 'lost' }
+const CAME: Record<string, string> = { drawn: 'as planned', different: 'different', lost: 'lost' }
 const dense = ref(recall('round-stone-logbook') === 'dense')
 watch(dense, (on) => remember('round-stone-logbook', on ? 'dense' : ''))
 const now = new Date()
@@ -73,7 +73,7 @@ const file = useFile(async ({ text }, sure) => {
         <span v-else-if="pours.length > 1" class="note self-center">tick two to see what differed</span>
         <a v-if="pours.length" href="/api/pours.csv" class="key" download>Pours as CSV</a>
         <label class="key cursor-pointer focus-within:outline-3">
-          Read a CSV
+          Import CSV
           <input type="file" accept=".csv,text/csv" class="sr-only" @change="file.pick" />
         </label>
         <RouterLink to="/pours/past" class="key">From a notebook</RouterLink>

@@ -48,8 +48,8 @@ async function begin() {
   <div class="mx-auto max-w-5xl px-6 py-5 max-sm:px-4">
     <h1 class="text-3xl font-bold">Practice</h1>
     <p class="max-w-2xl pt-1 text-quiet">
-      The bench, on a batter that is not there. It has a temperament you are not told; tap what you see, do
-      what you would do. It teaches nothing and leaves no pour.
+      The bench, on a batter that is not there. It has a behaviour you are not told; tap what you see, do what
+      you would do. It teaches nothing and leaves no pour.
     </p>
     <form class="grid gap-6 pt-5" @submit.prevent="begin">
       <label class="flex flex-wrap items-baseline gap-3">

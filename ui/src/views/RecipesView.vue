@@ -75,7 +75,7 @@ const restore = (id: string) =>
         />
       </label>
       <label class="key cursor-pointer focus-within:outline-3">
-        Read a file
+        Import recipes
         <input
           type="file"
           accept=".json,.csv,application/json,text/csv"
@@ -84,7 +84,7 @@ const restore = (id: string) =>
         />
       </label>
       <button v-if="found.length" type="button" class="key" :aria-pressed="others" @click="others = !others">
-        {{ others ? 'Not now' : 'To begin with' }}
+        {{ others ? 'Cancel' : 'Starter recipes' }}
       </button>
       <button type="button" class="key key-main" @click="make(null)">New recipe</button>
     </div>

@@ -36,10 +36,10 @@ async function add(fragrance: NewFragrance) {
         <b v-if="data?.fresh === false" role="status">Your last pour is still being learned from.</b>
       </p>
       <button type="button" class="key key-main ml-auto" @click="adding = !adding">
-        {{ adding ? 'Not now' : 'New fragrance' }}
+        {{ adding ? 'Cancel' : 'New fragrance' }}
       </button>
     </div>
-    <FragranceForm v-if="adding" class="mt-4" :refused="refused" save="Put it on the shelf" @save="add" />
+    <FragranceForm v-if="adding" class="mt-4" :refused="refused" save="Save" @save="add" />
     <p v-if="error" class="message pt-4" role="alert">{{ error.message }}</p>
     <p v-else-if="isPending" class="py-6" role="status">Reading the record …</p>
     <p v-else-if="!files.length" class="py-8 text-lg">

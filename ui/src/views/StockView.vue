@@ -161,13 +161,13 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
       <span class="ml-auto flex flex-wrap gap-2">
         <a href="/api/shelf.csv" class="key" download>Shelf as CSV</a>
         <label class="key cursor-pointer focus-within:outline-3">
-          Read a CSV
+          Import CSV
           <input type="file" accept=".csv,text/csv" class="sr-only" @change="file.pick" />
         </label>
         <button type="button" class="key" @click="((making = !making), (open = false))">
-          {{ making ? 'Not now' : 'Made here' }}
+          {{ making ? 'Cancel' : 'Made here' }}
         </button>
-        <button type="button" class="key key-main" @click="fresh">{{ open ? 'Not now' : 'New lot' }}</button>
+        <button type="button" class="key key-main" @click="fresh">{{ open ? 'Cancel' : 'New lot' }}</button>
       </span>
     </div>
     <FileTold :file="file" />
@@ -226,7 +226,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
         <span v-if="at('/price_per_kg')" class="message" role="alert">{{ at('/price_per_kg') }}</span>
       </label>
       <button type="submit" class="key key-main justify-self-start">
-        {{ !form.id ? 'Put it on the shelf' : form.grams.trim() ? 'Save the count' : 'Save' }}
+        {{ !form.id ? 'Save' : form.grams.trim() ? 'Save the count' : 'Save' }}
       </button>
     </form>
     <MakeLot v-if="making" :items="data?.items ?? []" @done="making = false" />
@@ -281,7 +281,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
               class="px-2 text-sm underline"
               @click="edit(x.id, x.lot, x.left, x.revision)"
             >
-              count or correct
+              edit stock
             </button>
             <button
               v-if="x.lot.made_of?.length"

@@ -77,7 +77,7 @@ async function attempt(place: Place, what: () => Promise<Schemas['Settings'] | s
 }
 const TAPS: Record<Schemas['TapsSet']['taps'], string> = {
   looks: 'whenever I look, also when it is still the same',
-  turns: 'only when it has turned',
+  turns: 'only when it hwith this change',
 }
 const keepTaps = (taps: Schemas['TapsSet']['taps']) =>
   attempt('taps', async () => {
@@ -86,7 +86,7 @@ const keepTaps = (taps: Schemas['TapsSet']['taps']) =>
     return done
   })
 const worth = reactive({ drawn: '', different: '', lost: '' })
-const WORTH = { drawn: 'as drawn', different: 'different but sellable', lost: 'lost' } as const
+const WORTH = { drawn: 'as planned', different: 'different but sellable', lost: 'lost' } as const
 watch(
   () => JSON.stringify(data.value?.utility),
   () => {
@@ -184,7 +184,7 @@ const bring = (event: Event) =>
             message
           }}</span>
         </label>
-        <button type="button" class="key" :disabled="busy" @click="keepFolder">Keep these</button>
+        <button type="button" class="key" :disabled="busy" @click="keepFolder">Save copies</button>
       </div>
       <p
         v-for="message in elsewhere('copies', /^.(folder|keep)/)"
@@ -266,7 +266,7 @@ const bring = (event: Event) =>
               :aria-invalid="faults.air.length > 0"
             />
           </label>
-          <button type="submit" class="key" :disabled="busy">Keep it</button>
+          <button type="submit" class="key" :disabled="busy">Save humidity</button>
           <span class="note">Dry 40, usual 50, damp 65 or more: there bars lose less, and more slowly.</span>
         </form>
         <p v-for="f in faults.air" :key="f.message" class="message" role="alert">{{ f.message }}</p>
@@ -291,7 +291,8 @@ const bring = (event: Event) =>
           </li>
         </ul>
         <p class="note pt-1">
-          Who taps only what has turned says by silence that it has not: the forecasts learn from that too.
+          Who taps only what hwith this change says by silence that it has not: the forecasts learn from that
+          too.
         </p>
         <p v-if="told.taps" class="message" role="alert">{{ told.taps }}</p>
       </section>
@@ -309,7 +310,7 @@ const bring = (event: Event) =>
               :aria-invalid="at('worth', `/${key}`).length > 0"
             />
           </label>
-          <button type="submit" class="key" :disabled="busy">Keep these values</button>
+          <button type="submit" class="key" :disabled="busy">Use these values</button>
         </form>
         <p v-for="f in faults.worth" :key="f.message" class="message" role="alert">{{ f.message }}</p>
         <p v-if="told.worth" class="message" role="alert">{{ told.worth }}</p>
