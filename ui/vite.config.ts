@@ -1,5 +1,8 @@
 import tailwindcss from '@tailwindcss/vite'
 import vue from '@vitejs/plugin-vue'
+import { readFileSync, writeFileSync } from 'node:fs'
+import { resolve } from 'node:path'
+import { brotliCompressSync, gzipSync } from 'node:zlib'
 import { defineConfig } from 'vite'
 
 export default defineConfig({
@@ -7,6 +10,18 @@ export default defineConfig({
     // The page runs under a strict content security policy: no inline styles, no data: addresses.
     vue({ template: { compilerOptions: { hoistStatic: false } } }),
     tailwindcss(),
+    {
+      // Assets once more, as small as browsers can read them: made here, since the server has better to do.
+      name: 'packed',
+      writeBundle(options, bundle) {
+        for (const name of Object.keys(bundle).filter((n) => /\.(js|css|svg)$/.test(n))) {
+          const file = resolve(options.dir ?? '.', name)
+          const content = readFileSync(file)
+          writeFileSync(`${file}.br`, brotliCompressSync(content))
+          writeFileSync(`${file}.gz`, gzipSync(content, { level: 9 }))
+        }
+      },
+    },
     {
       // What the service worker keeps, so that the app opens without a network.
       name: 'shell',

@@ -2,6 +2,7 @@
 
 import gc
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
@@ -12,6 +13,10 @@ import click
 from .common import RefusedError, data_file, with_data
 
 if TYPE_CHECKING:
+    from flask import Flask
+    from waitress.server import BaseWSGIServer
+
+    from ..share import Network, Sharing
     from ..store import Workshop
     from ..store.keeping import Hold
 
@@ -88,66 +93,86 @@ def _serve(path: Path, options: Options) -> int:
             workshop.close()
 
 
-def _answer(workshop: "Workshop", hold: "Hold", options: Options) -> int:
-    """Serve until told to end: by the keyboard, or by a signal, which ends it as cleanly."""
-    import logging
-    import signal
+def _way_in(workshop: "Workshop", app: "Flask", way: "Network", options: Options) -> None:
+    """How the network is let in, now or later: tell `way`. RefusedError where it was asked for and cannot be."""
+    from ..core.values import AppError
+    from ..web.door import SHARED
 
-    from waitress.server import create_server
-
-    from ..store.keeper import Keeper
-    from ..web import create_app
-    from ..web.clock import steady_now
-
-    now = steady_now()
-    keeper = Keeper(workshop, now)
-    sharing, made = (None, None)
-    if options.share:
+    def opened() -> tuple["Sharing", Callable[[], None]]:
         from ..web import network
 
         where = options.address, options.share_port, options.plain
         sharing, made = network.shared(workshop.path, *where, datetime.now(UTC))
-    app = create_app(workshop, now, background=True, keeper=keeper, sharing=sharing)
-    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a request that waits a moment is no news
+        return sharing, network.serve(app, options.share_port, made)
+
+    way.how = opened
+    if not (options.share or (workshop.setting(SHARED) or {}).get("on")):
+        return
     try:
-        server = create_server(app, host="127.0.0.1", port=options.port, **LIMITS)
-    except OSError as error:
-        click.echo(f"Port {options.port} on 127.0.0.1 cannot be used ({error.strerror}). Try --port.", err=True)
-        return 1
-    endings: list[Callable[[], None]] = []  # of what runs beside it
-    if sharing is not None:
-        try:
-            endings.append(network.serve(app, options.share_port, made))
-        except OSError as error:
-            click.echo(f"Port {options.share_port} cannot be used ({error.strerror}). Try --share-port.", err=True)
-            server.close()
-            return 1
+        way.open()
+    except (OSError, AppError) as error:
+        why = error.strerror if isinstance(error, OSError) else str(error)
+        message = f"Port {options.share_port} cannot be used for the network ({why}). Try --share-port."
+        if options.share:
+            raise RefusedError(message) from error
+        click.echo(message, err=True)
+
+
+def _run(server: "BaseWSGIServer") -> None:
+    """Serve until told to end: by the keyboard, or by a signal, which ends it as cleanly."""
+    import signal
 
     def end(*_: object) -> None:
         raise SystemExit
 
     for number in (signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, end)
-    address = f"http://127.0.0.1:{server.effective_port}"
-    hold.tell(address)
-    click.echo(f"Data file: {workshop.path}")
-    click.echo(f"Round Stone is at {address}  (Ctrl-C ends it)")
-    if options.demo:
-        from ..demo.practice import practise
-
-        endings.append(practise(app))
-    if sharing is not None:
-        click.echo(network.way_in(sharing, app.extensions["door"]))
-    keeper.start()
     gc.freeze()  # what stands now stands to the end: it need not be looked through between two taps
-    try:
+    with suppress(KeyboardInterrupt, SystemExit):
         server.run()
-    except (KeyboardInterrupt, SystemExit):
-        pass
+
+
+def _answer(workshop: "Workshop", hold: "Hold", options: Options) -> int:
+    """Serve a workshop until told to end."""
+    import logging
+
+    from waitress.server import create_server
+
+    from ..share import Network
+    from ..store.keeper import Keeper
+    from ..web import create_app
+    from ..web.clock import steady_now
+
+    now = steady_now()
+    keeper = Keeper(workshop, now)
+    way = Network()
+    app = create_app(workshop, now, background=True, keeper=keeper, network=way)
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # a request that waits a moment is no news
+    try:
+        server = create_server(app, host="127.0.0.1", port=options.port, **LIMITS)
+    except OSError as error:
+        click.echo(f"Port {options.port} on 127.0.0.1 cannot be used ({error.strerror}). Try --port.", err=True)
+        return 1
+    endings: list[Callable[[], None]] = [server.close, way.close]  # of what runs
+    try:
+        _way_in(workshop, app, way, options)
+        address = f"http://127.0.0.1:{server.effective_port}"
+        hold.tell(address)
+        click.echo(f"Data file: {workshop.path}")
+        click.echo(f"Round Stone is at {address}  (Ctrl-C ends it)")
+        if options.demo:
+            from ..demo.practice import practise
+
+            endings.append(practise(app))
+        if options.share and way.sharing is not None:
+            from ..web.network import way_in
+
+            click.echo(way_in(way.sharing, app.extensions["door"]))
+        keeper.start()
+        endings.append(keeper.stop)
+        _run(server)
     finally:
-        keeper.stop()
-        server.close()
-        for end_it in endings:
+        for end_it in reversed(endings):
             end_it()
     return 0
 

@@ -2,13 +2,14 @@
 
 from .addresses import own_addresses, own_name
 from .certificate import Certificate, certified
-from .door import Device, Door, Invitation, Role, Sharing, door_beside, folder_beside
+from .door import Device, Door, Invitation, Network, Role, Sharing, door_beside, folder_beside
 
 __all__ = [
     "Certificate",
     "Device",
     "Door",
     "Invitation",
+    "Network",
     "Role",
     "Sharing",
     "certified",

@@ -20,7 +20,7 @@ from uuid import uuid4
 
 from itsdangerous import BadSignature, URLSafeTimedSerializer
 
-from ..core.values import AppError, Fault, RuleError
+from ..core.values import AppError, Fault, NotFoundError, RuleError
 from .secret import keep
 
 Role = Literal["bench", "maker"]
@@ -84,6 +84,29 @@ class Sharing:
     names: tuple[str, ...]
     fingerprint: str
     root: Path | None
+
+
+class Network:
+    """The network's way in, opened and closed while the app runs. `how` opens it, and gives what closes it again."""
+
+    def __init__(self, sharing: Sharing | None = None) -> None:
+        self.sharing = sharing
+        self.how: Callable[[], tuple[Sharing, Callable[[], None]]] | None = None
+        self._close: Callable[[], None] | None = None
+
+    def open(self) -> None:
+        """Let the network reach the workshop; NotFoundError where this server cannot, OSError
+        where the port is taken."""
+        if self.how is None:
+            raise NotFoundError("This server cannot be reached over a network.")
+        if self._close is None:
+            self.sharing, self._close = self.how()
+
+    def close(self) -> None:
+        """The network reaches it no more; who was let in is let in again when it is opened next."""
+        if self._close is not None:
+            self._close()
+            self.sharing, self._close = None, None
 
 
 class Door:

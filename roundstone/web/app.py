@@ -1,15 +1,16 @@
 """The application factory: documents, guards, and the single page."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from datetime import UTC, datetime
+from mimetypes import guess_type
 from pathlib import Path
 
-from flask import Flask, Response, send_from_directory
+from flask import Flask, Response, request, send_from_directory
 from flask_openapi3 import APIBlueprint, Info, OpenAPI
 
 from .. import __version__
 from ..core.said import MARK, in_units
-from ..share import Sharing, door_beside
+from ..share import Network, Sharing, door_beside
 from ..store import Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
@@ -94,7 +95,7 @@ def _page(path: str = "") -> Response:
     if path and _is_file(path):
         # What stands in assets/ has its content in its name, and never changes.
         named = path.startswith("assets/")
-        response = send_from_directory(STATIC, path, max_age=YEAR if named else None)
+        response = _packed(path) if named else send_from_directory(STATIC, path)
         response.cache_control.immutable = named
         return response
     if path.startswith("assets/"):  # of a page that was opened before an update: it is not there any more
@@ -103,6 +104,21 @@ def _page(path: str = "") -> Response:
         return problems.respond(503, "Not built", "The front end has not been built yet: run ./bin/demo.")
     response = send_from_directory(STATIC, "index.html")
     response.cache_control.no_cache = True
+    return response
+
+
+def _packed(path: str) -> Response:
+    """An asset as small as this browser can read it."""
+    taken = request.accept_encodings
+    for encoding, ending in (("br", ".br"), ("gzip", ".gz")):
+        if taken[encoding] > 0 and (STATIC / f"{path}{ending}").is_file():
+            kind = guess_type(path)[0] or "application/octet-stream"
+            response = send_from_directory(STATIC, path + ending, mimetype=kind, max_age=YEAR)
+            response.content_encoding = encoding
+            break
+    else:
+        response = send_from_directory(STATIC, path, max_age=YEAR)
+    response.vary.add("Accept-Encoding")
     return response
 
 
@@ -124,12 +140,13 @@ def create_app(
     background: bool = False,
     keeper: Keeper | None = None,
     sharing: Sharing | None = None,
+    network: Network | None = None,
     document: bool = False,
 ) -> Flask:
     """The app on one workshop. `now` is the only clock it reads; with `background` it learns behind the requests.
 
-    With `sharing` it answers to the network's names too; who is let in there is the door's to say. With `document` it
-    describes itself in OpenAPI, which takes longer than all else at a start.
+    With `sharing`, or while `network` is open, it answers to the network's names too; who is let in there is the door's
+    to say. With `document` it describes itself in OpenAPI, which takes longer than all else at a start.
     """
     app = OpenAPI(
         __name__,
@@ -143,7 +160,12 @@ def create_app(
     keeping = app.extensions["door"] = door_beside(workshop.path, now)
     app.openapi_version = "3.1.0"
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    problems.install(app, {*problems.OWN_NAMES, *(sharing.names if sharing else ())}, lambda: door.watch(keeping))
+    network = network or Network(sharing)
+
+    def names() -> Collection[str]:
+        return {*problems.OWN_NAMES, *(network.sharing.names if network.sharing else ())}
+
+    problems.install(app, names, lambda: door.watch(keeping))
     api = APIBlueprint(
         "api",
         __name__,
@@ -152,7 +174,7 @@ def create_app(
         doc_ui=document,
     )
     context = AppContext(
-        workshop, Learned(workshop, background), now, keeper or Keeper(workshop, now), keeping, sharing
+        workshop, Learned(workshop, background), now, keeper or Keeper(workshop, now), keeping, network
     )
     app.extensions["context"] = context
     for place in PLACES:

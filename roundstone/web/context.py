@@ -26,7 +26,7 @@ from ..core.schedule import Ledger, ledger, marked_for_good, overdoses, plan
 from ..core.sheet import LotLeft, Sheet, Use, left, makings, retold, used, weigh
 from ..core.shelf import Shelf
 from ..core.values import Caution, Fault, RuleError
-from ..share import Door, Sharing
+from ..share import Door, Network, Sharing
 from ..standins.debrief import ToldThen
 from ..standins.practice import Truth
 from ..store import Photo, PourRecord, Workshop
@@ -75,7 +75,7 @@ class AppContext:
     now: Callable[[], datetime]
     keeper: Keeper
     door: Door
-    sharing: Sharing | None = None
+    network: Network = field(default_factory=Network)
     taken: dict[int, dict[str, float]] = field(default_factory=dict)
     said: dict[str, str] = field(default_factory=dict)
     shown: dict[str, tuple[PourRecord, Taught, Projection]] = field(default_factory=dict)
@@ -84,6 +84,11 @@ class AppContext:
     harms: dict[tuple[str, int], tuple[Shelf, str]] = field(default_factory=dict)
     rests: dict[str, Rests] = field(default_factory=dict)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
+
+    @property
+    def sharing(self) -> Sharing | None:
+        """How the network reaches the workshop, while it does."""
+        return self.network.sharing
 
     def lots_left(self) -> tuple[LotLeft, ...]:
         """What is left of every lot after all pours."""

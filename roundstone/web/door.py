@@ -14,7 +14,7 @@ import segno
 from flask import Response, g, request
 from flask_openapi3 import APIBlueprint
 
-from ..core.values import NotFoundError
+from ..core.values import Fault, NotFoundError, RuleError
 from ..share import Device, Door, Invitation, Sharing
 from ..share.door import COOKIE_LASTS, NotLetInError, NotYoursError
 from . import problems
@@ -22,6 +22,7 @@ from .context import AppContext, answer
 from .messages import door as m
 
 FROM_NETWORK = "roundstone.network"  # in the environment of what came over the network
+SHARED = "shared"  # the setting that keeps it
 PAGE = "page"  # the endpoint of the front end's files
 # With TLS and without; the prefix binds it to this host and to TLS, where browsers know it (RFC 6265bis, 4.1.3.2).
 COOKIES = ("__Host-round-stone", "round-stone")
@@ -148,11 +149,24 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     def get_devices() -> Response:
         return answer(_view(context))
 
+    @api.put("/devices/sharing", responses={200: m.DevicesView})
+    def put_sharing(body: m.Share) -> Response:
+        """Open the network's way in, or close it; it stands so at the next start too."""
+        if from_network():
+            raise NotYoursError("This is switched on the workshop's own screen.")
+        try:
+            context.network.open() if body.on else context.network.close()
+        except OSError as error:
+            message = f"The port for the network cannot be used ({error.strerror}): start with another --share-port."
+            raise RuleError(Fault(pointer="/on", message=message)) from error
+        context.workshop.keep_setting(SHARED, {"on": body.on})
+        return answer(_view(context))
+
     @api.post("/devices/invitation", responses={200: m.DevicesView})
     def post_invitation(body: m.Invite) -> Response:
         """A code for one more device; the one before lets nobody in any more."""
         if context.sharing is None:
-            raise NotFoundError("The network cannot reach this workshop: start it with --share.")
+            raise NotFoundError("The network cannot reach this workshop: switch it on first.")
         context.door.invite(body.role)
         return answer(_view(context))
 

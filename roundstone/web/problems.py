@@ -172,7 +172,11 @@ def _unread() -> Response | None:
     return None
 
 
-def install(app: Flask, names: Collection[str] = OWN_NAMES, watch: Callable[[], None] = lambda: None) -> None:
+def install(
+    app: Flask,
+    names: Callable[[], Collection[str]] = lambda: OWN_NAMES,
+    watch: Callable[[], None] = lambda: None,
+) -> None:
     """Handlers for everything that can go wrong, and a guard on what comes in.
 
     It answers to these `names`; `watch` raises Trouble for who is not let in, before anything sent is read.
@@ -183,7 +187,7 @@ def install(app: Flask, names: Collection[str] = OWN_NAMES, watch: Callable[[], 
 
     @app.before_request
     def _guard() -> Response | None:
-        refused = _misdirected(names) or _foreign()
+        refused = _misdirected(names()) or _foreign()
         if refused is None:
             watch()
             refused = _unread()

@@ -99,7 +99,14 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                     face=coded(meant(s.recipe, shelf, technique, crc32(s.id.encode()))),
                 )
             )
-        return answer(m.StarterList(starters=lines, usual=workshop.usual_pour(), scales=workshop.scales()))
+        return answer(
+            m.StarterList(
+                starters=lines,
+                usual=workshop.usual_pour(),
+                scales=workshop.scales(),
+                units_set=workshop.setting("units") is not None,
+            )
+        )
 
     @api.get("/recipes/names", responses={200: m.Names})
     def get_names() -> Response:

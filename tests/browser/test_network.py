@@ -29,9 +29,12 @@ class Shared(RealBrowser):
         self.addCleanup(folder.cleanup)
         self.data, self.share_port = Path(folder.name) / "w.sqlite", free_port()
         self.server.stop()
-        more = ("--share", "--share-port", str(self.share_port), "--address", OWN_ADDRESS)
+        more = ("--share-port", str(self.share_port), "--address", OWN_ADDRESS)
         self.server = Server("serve", self.data, more=more)
         self.network = f"https://{OWN_ADDRESS}:{self.share_port}"
+        self.open("/workshop")
+        self.page.get_by_role("button", name="Let phones and tablets join").click()
+        expect(self.page.get_by_role("button", name="Close it to the network")).to_be_visible(timeout=15_000)
 
     def phone(self) -> Page:
         context = self._browser.new_context(

@@ -69,3 +69,33 @@ export const router = createRouter({
 })
 
 router.beforeEach((to) => wayTo(String(to.name)))
+
+/** What a place is called in the browser's own row of tabs; the places of one recipe add its name themselves. */
+const TITLES: Record<string, string> = {
+  recipes: 'Recipes',
+  recipe: 'Recipe',
+  forecast: 'Forecast',
+  plan: 'Plan',
+  worksheet: 'Order sheet',
+  ready: 'Ready check',
+  compare: 'Compare',
+  ingredients: 'Ingredients',
+  colours: 'Colours',
+  stock: 'Stock and prices',
+  pours: 'Logbook',
+  'past-pour': 'From a notebook',
+  differ: 'What differed',
+  'score-card': 'Score card',
+  pour: 'Pour',
+  rest: 'At rest',
+  rests: 'Rest',
+  practice: 'Practice',
+  'practice-pour': 'Practice pour',
+  shelf: 'Fragrances',
+  fragrance: 'Fragrance',
+  workshop: 'Workshop',
+}
+export const titleOf = (name: unknown) => TITLES[String(name)] ?? ''
+router.afterEach((to) => {
+  document.title = [titleOf(to.name), 'Round Stone'].filter(Boolean).join(' · ')
+})

@@ -56,6 +56,12 @@ class DeviceView(Message):
     seen: datetime
 
 
+class Share(Message):
+    """Whether the network is to reach this workshop."""
+
+    on: bool
+
+
 class DevicesView(Message):
     """Who is let in; `sharing` is None while the network cannot reach this workshop, `me` the device that asks."""
 

@@ -65,11 +65,12 @@ class StarterLine(Message):
 
 
 class StarterList(Message):
-    """What an empty workshop offers, and what it has set."""
+    """What an empty workshop offers, and what it has set; `units_set` is false where nobody chose units yet."""
 
     starters: list[StarterLine]
     usual: UsualPour
     scales: Scales
+    units_set: bool
 
 
 class RecipeList(Message):

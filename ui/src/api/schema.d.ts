@@ -231,6 +231,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Open the network's way in, or close it; it stands so at the next start too. */
+        put: operations["api_put_sharing_devices_sharing_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{device_id}": {
         parameters: {
             query?: never;
@@ -8357,6 +8374,14 @@ export interface components {
             utility: components["schemas"]["UtilitySet"];
         };
         /**
+         * Share
+         * @description Whether the network is to reach this workshop.
+         */
+        Share: {
+            /** On */
+            on: boolean;
+        };
+        /**
          * SharingView
          * @description How the network reaches this workshop; `secure` when with a certificate, whose SHA-256 `fingerprint` that is.
          */
@@ -9232,12 +9257,14 @@ export interface components {
         };
         /**
          * StarterList
-         * @description What an empty workshop offers, and what it has set.
+         * @description What an empty workshop offers, and what it has set; `units_set` is false where nobody chose units yet.
          */
         StarterList: {
             scales: components["schemas"]["Scales"];
             /** Starters */
             starters: components["schemas"]["StarterLine"][];
+            /** Units Set */
+            units_set: boolean;
             usual: components["schemas"]["UsualPour"];
         };
         /**
@@ -11538,6 +11565,57 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_sharing_devices_sharing_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Share"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicesView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {

@@ -69,8 +69,8 @@ async function begin(starter: string) {
         </p>
       </div>
       <div>
-        <h2 class="font-bold">Three things worth saying, now or never</h2>
-        <UnitsForm class="pt-1" />
+        <h2 class="font-bold">Your units, scales and room</h2>
+        <UnitsForm class="pt-1" :first="!data.units_set" />
         <p class="note pt-3">Your scales show</p>
         <ScalesForm :scales="data.scales" />
         <p class="note pt-3">You pour at</p>

@@ -1,11 +1,19 @@
 <script setup lang="ts">
 /** What this workshop reads its weights, warmth, lengths and volumes in: one tap each, kept at once. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
+import { onMounted, ref } from 'vue'
 import { api, take } from '../api/client'
 import { readIn, units, type Units } from '../support/units'
 
+const props = defineProps<{ first?: boolean }>()
 const client = useQueryClient()
+/** Where ounces, inches and degrees Fahrenheit are read, by the region this browser is set to. */
+const OUNCES = ['US', 'LR', 'MM']
+const OWN: Units = { weight: 'lb', warmth: 'F', length: 'in', volume: 'fl oz' }
+onMounted(() => {
+  const region = new Intl.Locale(navigator.language).maximize().region ?? ''
+  if (props.first && OUNCES.includes(region)) void save(OWN)
+})
 const trouble = ref('')
 const KINDS: { key: keyof Units; words: string; of: [string, string][] }[] = [
   {
@@ -42,10 +50,10 @@ const KINDS: { key: keyof Units; words: string; of: [string, string][] }[] = [
     ],
   },
 ]
-async function choose(key: keyof Units, value: string) {
+const choose = (key: keyof Units, value: string) => save({ ...units, [key]: value } as Units)
+async function save(body: Units) {
   trouble.value = ''
   const before = { ...units }
-  const body = { ...units, [key]: value } as Units
   readIn(body) // at once: what is chosen next begins from here
   try {
     const done = await take(api.PUT('/api/settings/units', { body }))

@@ -25,6 +25,7 @@ async function act(what: () => Promise<Schemas['DevicesView']>) {
 }
 const invite = (role: keyof typeof ROLES) =>
   act(() => take(api.POST('/api/devices/invitation', { body: { role } })))
+const share = (on: boolean) => act(() => take(api.PUT('/api/devices/sharing', { body: { on } })))
 const sendAway = (device_id: string) =>
   act(() => take(api.DELETE('/api/devices/{device_id}', { params: { path: { device_id } } })))
 
@@ -75,6 +76,9 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
           <p class="note pt-1">for {{ ROLES[given.role] }}; good once, for {{ left }} more</p>
         </div>
       </div>
+      <button type="button" class="mt-3 block text-sm underline" @click="share(false)">
+        Close it to the network
+      </button>
       <details v-if="data.sharing.secure" class="pt-3">
         <summary class="cursor-pointer text-sm underline">Its browser warns of the certificate</summary>
         <p class="max-w-prose pt-1 text-sm">
@@ -84,10 +88,10 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
         <p class="fig pt-1 text-sm break-all">{{ data.sharing.fingerprint }}</p>
       </details>
     </template>
-    <p v-else class="pt-2">
-      Nobody else can reach this workshop. To pour with a phone by the sink, start it with
-      <code class="fig text-sm">./bin/serve --share</code>.
-    </p>
+    <div v-else class="flex flex-wrap items-center gap-4 pt-2">
+      <p>Nobody else can reach this workshop. A phone by the sink can join over your own network.</p>
+      <button type="button" class="key key-main" @click="share(true)">Let phones and tablets join</button>
+    </div>
     <p v-if="trouble" class="message pt-2" role="alert">{{ trouble }}</p>
     <ul v-if="data.devices.length" class="pt-3" aria-label="Devices that are let in">
       <li v-for="d in data.devices" :key="d.id" class="row flex flex-wrap items-center gap-x-4 py-2">

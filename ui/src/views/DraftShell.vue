@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** What the Recipe and Forecast places of one draft share: its name, its keeping, and the way to the bench. */
-import { computed, ref } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import { useEventListener } from '@vueuse/core'
-import { RouterView, useRouter } from 'vue-router'
+import { RouterView, useRoute, useRouter } from 'vue-router'
 import { fault, Refused, type Fault } from '../api/client'
+import { titleOf } from '../router'
 import { provideDraft } from '../ledger/useDraft'
 import ConflictPanel from '../ledger/ConflictPanel.vue'
 import Message from '../fields/Message.vue'
@@ -15,6 +16,10 @@ const router = useRouter()
 const draft = provideDraft(props.id)
 const recipe = draft.recipe
 provideRewrite(draft.rewritten)
+const route = useRoute()
+watchEffect(() => {
+  if (recipe.value) document.title = `${recipe.value.name} · ${titleOf(route.name)} · Round Stone`
+})
 const refused = ref<Fault[]>([])
 const starting = ref(false)
 
