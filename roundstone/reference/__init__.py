@@ -113,6 +113,12 @@ def _starter(starter_id: str, row: dict[str, Any]) -> Starter:
 
 
 @cache
+def also() -> dict[str, tuple[str, ...]]:
+    """Other names by which things of the shelf are asked for, in English and four more languages, by id."""
+    return {r["id"]: tuple(r["also"].split(";")) for r in _rows("also.csv")}
+
+
+@cache
 def moulds(inches: bool) -> tuple[MouldPreset, ...]:
     """Moulds to begin with, round in centimetres and millilitres or in inches and fluid ounces."""
     return tuple(

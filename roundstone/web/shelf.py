@@ -9,7 +9,7 @@ from ..core.logbook import fragrance_file
 from ..core.recipe import blend_of
 from ..core.shelf import Fragrance, NewFragrance, after_a_part, blended, in_a_bottle
 from ..core.values import ConflictError, Fault, RuleError
-from ..reference import moulds
+from ..reference import also, moulds
 from ..reference import shelf as reference_shelf
 from . import messages as m
 from .context import AppContext, answer, new_id
@@ -46,6 +46,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 techniques=list(shelf.techniques.values()),
                 fragrances=list(shelf.fragrances.values()),
                 moulds=moulds(workshop.units().length == "in"),
+                also=also(),
             )
         )
 

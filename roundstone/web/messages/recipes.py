@@ -17,6 +17,7 @@ from ...core.shelf import (
     Scales,
 )
 from ...core.values import Id, Name
+from ...exchange.pasted import PastedLine, PastedRow
 from .common import Message, Named
 
 
@@ -119,6 +120,26 @@ class Saved(Message):
 
 class RecipeImported(Saved):
     beside: list[str] = Field(description="what came in beside something that is called so here")
+
+
+class Pasted(Message):
+    """A recipe as somebody wrote it down."""
+
+    text: str = Field(max_length=20_000)
+
+
+class PastedLines(Message):
+    """What of it was read, line by line; `lye` whether lye is among it."""
+
+    lines: tuple[PastedLine, ...]
+    lye: bool
+
+
+class PastedRecipe(Message):
+    """The lines as they were settled, to be made a recipe."""
+
+    name: Name
+    rows: tuple[PastedRow, ...] = Field(max_length=200)
 
 
 class Worksheet(Message):

@@ -39,7 +39,7 @@ class ShelfView(Message):
     """All that can be weighed, and the words for it: `acids` and `sour` name the acids of fats and of liquids that
     figures are asked for, `moments` when things go in and into what, `colouring` the kinds of additive that colour a
     portion, `swatches` when a colour is looked at, `steps` what can be asked of a step of a plan, `moulds`
-    those to begin with, round in the maker's units."""
+    those to begin with, round in the maker's units, `also` what else a thing is called, by its id."""
 
     fats: list[Fat]
     hidden: list[str] = Field(description="ids of own ingredients that are no longer offered")
@@ -56,6 +56,7 @@ class ShelfView(Message):
     swatches: dict[SwatchAt, str] = SWATCH_AT
     steps: Vocabulary = STEP_WORDS
     moulds: tuple[MouldPreset, ...]
+    also: dict[str, tuple[str, ...]]
 
 
 class NewOwn(Message):

@@ -986,6 +986,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A recipe as it was written down, read line by line; nothing is kept. */
+        post: operations["api_post_pasted_recipes_pasted_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/pasted/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The recipe of those lines, as the maker settled them. */
+        post: operations["api_post_pasted_made_recipes_pasted_made_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{recipe_id}": {
         parameters: {
             query?: never;
@@ -6282,6 +6316,83 @@ export interface components {
             sure: boolean;
         };
         /**
+         * Pasted
+         * @description A recipe as somebody wrote it down.
+         */
+        Pasted: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * PastedLine
+         * @description One line as it was read: its `item` as lots name it, or "" where the name is not known; its weight, or its share
+         *     of the fats; and what could not be understood.
+         */
+        PastedLine: {
+            /**
+             * Grams
+             * @default null
+             */
+            grams: number | null;
+            /**
+             * Item
+             * @default
+             */
+            item: string;
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+            /** Name */
+            name: string;
+            /**
+             * Share
+             * @default null
+             */
+            share: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * PastedLines
+         * @description What of it was read, line by line; `lye` whether lye is among it.
+         */
+        PastedLines: {
+            /** Lines */
+            lines: components["schemas"]["PastedLine"][];
+            /** Lye */
+            lye: boolean;
+        };
+        /**
+         * PastedRecipe
+         * @description The lines as they were settled, to be made a recipe.
+         */
+        PastedRecipe: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["PastedRow"][];
+        };
+        /**
+         * PastedRow
+         * @description A line as the maker settled it.
+         */
+        PastedRow: {
+            /**
+             * Grams
+             * @default null
+             */
+            grams: number | null;
+            /** Item */
+            item: string;
+            /**
+             * Share
+             * @default null
+             */
+            share: number | null;
+        };
+        /**
          * PatternLine
          * @description A pattern in the list; `face` is the code of its cut face, as it is meant.
          */
@@ -8541,7 +8652,7 @@ export interface components {
          * @description All that can be weighed, and the words for it: `acids` and `sour` name the acids of fats and of liquids that
          *     figures are asked for, `moments` when things go in and into what, `colouring` the kinds of additive that colour a
          *     portion, `swatches` when a colour is looked at, `steps` what can be asked of a step of a plan, `moulds`
-         *     those to begin with, round in the maker's units.
+         *     those to begin with, round in the maker's units, `also` what else a thing is called, by its id.
          */
         ShelfView: {
             /**
@@ -8571,6 +8682,10 @@ export interface components {
             acids: string[];
             /** Additives */
             additives: components["schemas"]["Additive"][];
+            /** Also */
+            also: {
+                [key: string]: string[];
+            };
             /**
              * Colouring
              * @default [
@@ -14320,6 +14435,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Names"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_pasted_recipes_pasted_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pasted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastedLines"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_pasted_made_recipes_pasted_made_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedRecipe"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description Not Found */

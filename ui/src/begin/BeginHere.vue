@@ -56,9 +56,8 @@ async function begin(starter: string) {
       <div>
         <h2 class="font-bold">You have a recipe already</h2>
         <p class="text-sm">
-          <b>Import recipes</b>, above, takes anyone's list of weights (a CSV of what and how many grams) and
-          says what recipe it is. Or make a <b>new recipe</b>: fats first, then the lye is weighed as you
-          type.
+          <b>Paste a recipe</b>, above, reads it line by line in any unit. Or make a <b>new recipe</b>: oils
+          first, then the lye is weighed as you type.
         </p>
       </div>
       <div>

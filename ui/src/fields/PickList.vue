@@ -1,7 +1,12 @@
-<script setup lang="ts" generic="T extends { id: string; name: string; hint?: string }">
+<script
+  setup
+  lang="ts"
+  generic="T extends { id: string; name: string; hint?: string; also?: readonly string[] }"
+>
 /** Find one of many by typing; used to add to a ledger and to choose in place. What is not there may be made. */
 import { Combobox, ComboboxButton, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
 import { computed, ref } from 'vue'
+import { matching } from '../support/matching'
 
 const props = defineProps<{
   options: T[]
@@ -15,12 +20,7 @@ const emit = defineEmits<{ pick: [id: string]; make: [name: string] }>()
 const MAKE = '+make'
 const query = ref('')
 const current = computed(() => props.chosen ?? null)
-const found = computed(() => {
-  const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return props.options.filter((o) =>
-    words.every((w) => `${o.name} ${o.hint ?? ''}`.toLowerCase().includes(w)),
-  )
-})
+const found = computed(() => matching(props.options, query.value))
 
 function nameOf(id: unknown): string {
   return props.options.find((o) => o.id === id)?.name ?? ''

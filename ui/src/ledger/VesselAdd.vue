@@ -46,8 +46,9 @@ const options = computed(() => {
   const rest = on.additives
     .filter((a) => vesselOf(a.moment) === props.vessel)
     .map((a) => ({ id: `additive:${a.id}`, name: a.name, hint: `${written(a.usual)} g/kg usual` }))
+  const also = (id: string) => on.also[id.slice(id.indexOf(':') + 1)]
   const offered = (o: { id: string }) => !taken.has(o.id) && !hidden.has(o.id.slice(o.id.indexOf(':') + 1))
-  return [...own, ...rest].filter(offered)
+  return [...own, ...rest].filter(offered).map((o) => ({ ...o, also: also(o.id) }))
 })
 
 function add(picked: string) {

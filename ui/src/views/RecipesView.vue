@@ -5,6 +5,7 @@ import { api, take } from '../api/client'
 import { useRecipes, useRefresh } from '../api/queries'
 import { day } from '../support/format'
 import BeginHere from '../begin/BeginHere.vue'
+import PasteDialog from '../begin/PasteDialog.vue'
 import CutFace from '../support/CutFace.vue'
 import FileTold from '../support/FileTold.vue'
 import Pager from '../support/Pager.vue'
@@ -19,6 +20,7 @@ const { data, isPending, error } = useRecipes(query, first)
 const removed = ref<{ id: string; name: string } | null>(null)
 const trouble = ref('')
 const others = ref(false)
+const pasting = ref(false)
 
 const found = computed(() => data.value?.recipes ?? [])
 const running = computed(() => data.value?.running ?? [])
@@ -74,6 +76,7 @@ const restore = (id: string) =>
           placeholder="Find by name, fat, scent, technique"
         />
       </label>
+      <button type="button" class="key" @click="pasting = true">Paste a recipe</button>
       <label class="key cursor-pointer focus-within:outline-3">
         Import recipes
         <input
@@ -88,6 +91,7 @@ const restore = (id: string) =>
       </button>
       <button type="button" class="key key-main" @click="make(null)">New recipe</button>
     </div>
+    <PasteDialog :open="pasting" @close="pasting = false" />
     <p v-if="trouble" class="message pt-2" role="alert">{{ trouble }}</p>
     <FileTold :file="file" />
     <p v-if="beside" role="status">
