@@ -10,9 +10,15 @@ const client = useQueryClient()
 /** Where ounces, inches and degrees Fahrenheit are read, by the region this browser is set to. */
 const OUNCES = ['US', 'LR', 'MM']
 const OWN: Units = { weight: 'lb', warmth: 'F', length: 'in', volume: 'fl oz' }
+function region(): string {
+  try {
+    return new Intl.Locale(navigator.language).maximize().region ?? ''
+  } catch {
+    return '' // it names no language
+  }
+}
 onMounted(() => {
-  const region = new Intl.Locale(navigator.language).maximize().region ?? ''
-  if (props.first && OUNCES.includes(region)) void save(OWN)
+  if (props.first && OUNCES.includes(region())) void save(OWN)
 })
 const trouble = ref('')
 const KINDS: { key: keyof Units; words: string; of: [string, string][] }[] = [

@@ -206,9 +206,9 @@ const value = (event: Event) => Number((event.target as HTMLInputElement).value)
         <b class="fig">{{ minutes(m.to) }}</b> min
       </span>
       <span class="ml-auto flex gap-2">
-        <button type="button" class="key" @click="turned = null">Let it go</button>
+        <button type="button" class="key" @click="turned = null">Discard</button>
         <button type="button" class="key key-main" :disabled="!answer?.forecast" @click="keep">
-          Keep this
+          Use this
         </button>
       </span>
     </div>

@@ -5,7 +5,7 @@ import type { Forecast } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from '../ledger/useDraft'
 import Figure from '../fields/Figure.vue'
-import { inHundred, minutes } from '../support/format'
+import { minutes } from '../support/format'
 import Knobs from '../forecast/Knobs.vue'
 import Prospects from '../forecast/Prospects.vue'
 import Why from '../forecast/Why.vue'
@@ -39,7 +39,7 @@ const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?
       {{ earliest }} <span class="text-quiet">{{ forecast.standing }}</span>
       {{ ' ' }}
       <RouterLink :to="`/recipes/${draft.id}/plan`" class="underline"
-        >As planned, {{ inHundred(forecast.outlook.drawn) }} come as planned</RouterLink
+        >{{ Math.round(100 * forecast.outlook.drawn) }} % chance it comes as planned</RouterLink
       >.
     </p>
     <TraceRibbon
