@@ -64,6 +64,7 @@ def in_the_browser() -> tuple[float, float, float]:
             page.goto(f"{server.url}/recipes/5107e000-0000-4000-8000-000100000007")
             page.wait_for_selector("[data-test=lye]")
             page.wait_for_load_state("networkidle")
+            page.get_by_role("button", name="Change lye, water, superfat").click()
             key = statistics.median(page.evaluate(KEYSTROKE, f"{5 + n % 7}.{n % 9}") for n in range(1, 31))
             page.goto(f"{server.url}/recipes/5107e000-0000-4000-8000-000100000007/forecast")
             page.wait_for_selector(".knob input")
@@ -71,7 +72,7 @@ def in_the_browser() -> tuple[float, float, float]:
             spent = []
             for n in range(20):
                 spent.append(page.evaluate(KNOB, str(25 + n)))
-                page.get_by_role("button", name="Let it go").click()
+                page.get_by_role("button", name="Discard").click()
             page.goto(f"{server.url}/recipes/5107e000-0000-4000-8000-000100000008/plan")
             page.wait_for_selector("[title^='drop Fig,']")
             page.wait_for_load_state("networkidle")
