@@ -26,7 +26,7 @@ AMOUNT = re.compile(
     re.IGNORECASE,
 )
 LYE = {"lye": "alkali:naoh", "naoh": "alkali:naoh", "sodium hydroxide": "alkali:naoh", "caustic soda": "alkali:naoh",
-       "soude": "alkali:naoh", "soude caustique": "alkali:naoh", "natronlauge": "", "ätznatron": "alkali:naoh",
+       "soude": "alkali:naoh", "soude caustique": "alkali:naoh", "ätznatron": "alkali:naoh",
        "natriumhydroxid": "alkali:naoh", "sosa cáustica": "alkali:naoh", "soda caustica": "alkali:naoh",
        "koh": "alkali:koh", "potassium hydroxide": "alkali:koh", "water": "water", "distilled water": "water",
        "wasser": "water", "eau": "water", "agua": "water", "acqua": "water", "ice": "ice"}  # fmt: skip
@@ -118,6 +118,26 @@ def read_lines(text: str, shelf: Shelf, also: Mapping[str, Sequence[str]], unit:
     return tuple(out)
 
 
+def _check_amounts(rows: Sequence[PastedRow], lye: bool, by_grams: bool) -> None:
+    """Weights and shares do not mix where that would leave a line out: RuleError at the line that is of the other kind.
+
+    Beside weighed fats a fragrance or an additive may be so much of them; liquids count only where lye is weighed.
+    """
+    for i, row in enumerate(rows):
+        kind = row.item.partition(":")[0]
+        if not lye and kind in ("liquid", "water", "ice"):
+            continue
+        if (lye or (by_grams and kind == "fat")) and not row.grams:
+            message = "Other lines are weights: give the weight of this one too, or leave it out."
+        elif not by_grams and not row.share:
+            message = "Other lines are percent: give the percent of this one too, or leave it out."
+        elif not row.grams and not row.share:
+            message = "How much of it is not said: give it, or leave it out."
+        else:
+            continue
+        raise RuleError(Fault(pointer=f"/rows/{i}", message=message))
+
+
 def recipe_from(name: str, rows: Sequence[PastedRow], shelf: Shelf, mould: Mould) -> Recipe:
     """The recipe of these rows: as weighed, where lye is among them; else the fats as they are, with the usual lye.
 
@@ -127,12 +147,13 @@ def recipe_from(name: str, rows: Sequence[PastedRow], shelf: Shelf, mould: Mould
     for i, row in enumerate(rows):
         if row.item not in known and row.item not in LYE.values():
             raise RuleError(Fault(pointer=f"/rows/{i}/item", message="This is not on the shelf."))
-    weights = [Weighed(item=r.item, grams=r.grams) for r in rows if r.grams]
-    if any(w.item.startswith("alkali:") for w in weights):
-        recipe = recipe_of(name, weights, shelf)
-        return recipe.model_copy(update={"design": recipe.design.model_copy(update={"technique": "plain"})})
     fats = [r for r in rows if r.item.startswith("fat:")]
-    by_grams = all(r.grams for r in fats)
+    lye = any(r.item.startswith("alkali:") for r in rows)
+    by_grams = lye or any(r.grams for r in fats)
+    _check_amounts(rows, lye, by_grams)
+    if lye:
+        recipe = recipe_of(name, [Weighed(item=r.item, grams=r.grams or 0.0) for r in rows], shelf)
+        return recipe.model_copy(update={"design": recipe.design.model_copy(update={"technique": "plain"})})
     amounts = [(r.item[4:], (r.grams if by_grams else r.share) or 0.0) for r in fats]
     whole = sum(a for _, a in amounts)
     if whole <= 0:

@@ -104,7 +104,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 starters=lines,
                 usual=workshop.usual_pour(),
                 scales=workshop.scales(),
-                units_set=workshop.setting("units") is not None,
+                units_set=workshop.setting("units") is not None or workshop.pour_count() > 0,
             )
         )
 

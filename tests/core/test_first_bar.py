@@ -145,6 +145,7 @@ class Gravest(unittest.TestCase):
         danger = Caution(pointer="/design/portions/0/share", message="danger", danger=True)
         calm = recipe(scents=())
         heat = plan(calm, SHELF, weighed(calm).lines)
-        self.assertEqual(gravest([far, note, danger], heat).message, "danger")
-        self.assertEqual(gravest([far, note], heat).message, "note")
-        self.assertIn("Lye into water", gravest([far], heat).message)
+        second = danger.model_copy(update={"message": "another"})
+        told = [[c.message for c in gravest(said, heat)] for said in ([far, note, danger, second], [far, note], [far])]
+        self.assertEqual(told[:2], [["danger", "another"], ["note"]], "no danger is folded away")
+        self.assertIn("Lye into water", told[2][0])

@@ -55,6 +55,27 @@ class Pasted(unittest.TestCase):
         with self.assertRaises(RuleError):
             recipe_from("x", rows("water 100 g"), SHELF, MOULD)
 
+    def test_no_line_is_left_out_in_silence(self) -> None:
+        """Whatever is weighed and whatever is a share: every line that was sent is in the recipe, or it is refused."""
+        for text, refused in (
+            ("olive 500 g\ncoconut 200 g\ncastor 5 %\nlye 90 g\nwater 200 g", True),
+            ("olive 700 g\ncoconut 300 g\nlye 14 %", True),
+            ("olive 700 g\ncoconut 30 %", True),
+            ("olive 70 %\ncoconut 30 %\nhoney 5 g", True),
+            ("olive 700 g\ncoconut 300 g\nhoney 1 %", False),
+            ("olive 700 g\ncoconut 300 g\nhoney 10 g", False),
+        ):
+            with self.subTest(text):
+                if refused:
+                    with self.assertRaises(RuleError):
+                        recipe_from("x", rows(text), SHELF, MOULD)
+                    continue
+                made = recipe_from("x", rows(text), SHELF, MOULD)
+                self.assertEqual((len(made.fats), made.additives[0].amount), (2, 10))
+        for item in ("", "fat:"):
+            with self.assertRaises(RuleError):
+                recipe_from("x", [*rows("olive 500 g"), PastedRow(item=item, grams=9)], SHELF, MOULD)
+
     def test_too_much_lye_is_refused(self) -> None:
         heavy = "stearic acid 50 g\nolive 900 g\ncoconut 50 g\nlye 160 g\nwater 300 g"
         with self.assertRaises(RuleError) as refused:

@@ -1,4 +1,4 @@
-"""The one thing to be said beside a lye weight: what can hurt someone first, then what it is made of, else the rule."""
+"""What is said beside a lye weight: all that can hurt someone, else what it is made of, else the rule."""
 
 from collections.abc import Sequence
 
@@ -9,14 +9,14 @@ RULE = Caution(pointer="/lye", message="Goggles and gloves on. Lye into water, n
 NEAR_LYE = ("/superfat", "/water", "/koh_share", "/liquids", "/ice", "/stock", "/naoh_purity")
 
 
-def gravest(cautions: Sequence[Caution], heat: HeatPlan | None) -> Caution:
-    """Of all that is said of a recipe: a danger, else a caution about its lye or liquids, else the rule of lye.
+def gravest(cautions: Sequence[Caution], heat: HeatPlan | None) -> tuple[Caution, ...]:
+    """Of all that is said of a recipe: every danger, else a caution about its lye or liquids, else the rule of lye.
 
-    >>> gravest([], None).message
-    'Goggles and gloves on. Lye into water, never water into lye.'
+    >>> [c.message for c in gravest([], None)]
+    ['Goggles and gloves on. Lye into water, never water into lye.']
     """
     # That lye gets hot is true of nearly every recipe: it stands with the jug, and is no news beside the weight.
     said = [*cautions, *(c for c in (heat.cautions if heat is not None else ()) if c.pointer != "/water")]
-    dangers = [c for c in said if c.danger]
+    dangers = tuple(c for c in said if c.danger)
     near = [c for c in said if c.pointer.startswith(NEAR_LYE)]
-    return next(iter([*dangers, *near]), RULE)
+    return dangers or tuple(near[:1]) or (RULE,)

@@ -72,10 +72,10 @@ class Adjust(Message):
 
 class Weights(Message):
     """A recipe weighed, which takes a moment; while it has faults all is missing but the weighing and the `gravest`
-    thing to be said beside its lye."""
+    things to be said beside its lye."""
 
     weighing: Weighing
-    gravest: Caution
+    gravest: tuple[Caution, ...]
     size: SizeWords
     heat: HeatPlan | None = None
     label: Label | None = None

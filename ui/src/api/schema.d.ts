@@ -10744,10 +10744,11 @@ export interface components {
         /**
          * Weights
          * @description A recipe weighed, which takes a moment; while it has faults all is missing but the weighing and the `gravest`
-         *     thing to be said beside its lye.
+         *     things to be said beside its lye.
          */
         Weights: {
-            gravest: components["schemas"]["Caution"];
+            /** Gravest */
+            gravest: components["schemas"]["Caution"][];
             /** @default null */
             heat: components["schemas"]["HeatPlan"] | null;
             /** @default null */

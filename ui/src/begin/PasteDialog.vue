@@ -114,7 +114,7 @@ async function make() {
               {{
                 lye
                   ? 'With its lye: the superfat is what these weights give. Lye-heavy weights are refused.'
-                  : 'No lye among it: lye and water are reckoned anew, at 5 % superfat.'
+                  : 'No lye among it: lye, water and superfat are the usual ones, and milks and teas are put in afterwards.'
               }}
             </p>
             <p v-else class="text-quiet">What you paste is shown here, line by line, as it was read.</p>

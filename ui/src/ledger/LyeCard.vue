@@ -33,11 +33,11 @@ const waters = computed(() => onScale(['water', 'ice'], 'Water'))
 
 /** What is said at a row of its own stands there. */
 const AT_ROWS = /^\/(fats|liquids|additives|scents)\//
-const gravest = computed(() => draft.weighed.value?.gravest ?? null)
-const harm = computed(() => gravest.value && (gravest.value.danger || gravest.value.pointer === '/lye'))
+const gravest = computed(() => draft.weighed.value?.gravest ?? [])
+const harm = computed(() => gravest.value.some((c) => c.danger || c.pointer === '/lye'))
 const others = computed<Caution[]>(() =>
   [...(draft.weighed.value?.weighing.cautions ?? []), ...(heat.value?.cautions ?? [])].filter(
-    (c) => !AT_ROWS.test(c.pointer) && c.message !== gravest.value?.message,
+    (c) => !AT_ROWS.test(c.pointer) && !gravest.value.some((g) => g.message === c.message),
   ),
 )
 /** What is wrong in a field of the lye stands at that field, where it can be seen. */
@@ -91,13 +91,13 @@ const rowFault = computed(
     <LiquidRows vessel="jug" :lines="lines" />
     <AdditiveRows vessel="jug" :lines="lines" />
     <p
-      v-if="!faults.length && gravest"
+      v-if="!faults.length && gravest.length"
       class="mt-2.5 border-l-6 pl-3 leading-snug font-bold"
       :class="harm ? 'border-iron' : 'border-pot'"
       role="status"
       data-test="gravest"
     >
-      {{ gravest.message }}
+      <span v-for="c in gravest" :key="c.message" class="block pb-1">{{ c.message }}</span>
       <button
         v-if="others.length"
         type="button"
