@@ -99,7 +99,7 @@ class Play:
             *self.no_better_for_worse(told, account),
         ):
             where = f"{self.job.recipe.design.technique}, {len(account.portions)} portions, {self.now:.1f} min"
-            self.breaches.append(f"{broken} [{where}; {advice.headline}]")
+            self.breaches.append(f"{broken} [{where}]: " + str(advice.headline))
 
     def patient(self, told: Projection, advice: Advice) -> Iterator[str]:
         """Time alone does nothing: the plan's own key taps what it tapped, and nothing more is told."""
@@ -173,7 +173,7 @@ def spoken(advice: Advice, account: Account) -> Iterator[str]:
     solid = step is not None and account.instead(step.do, step.lanes) == "spoon"
     if step is not None and solid and "Spoon" not in advice.headline:
         yield f"{step.do} of what is solid"
-    if "thicken" in advice.detail.lower() and step is not None and account.never("stick", step.lanes):
+    if "thicken" in str(advice.detail).lower() and step is not None and account.never("stick", step.lanes):
         yield "thicken with the stick where the stick is out of the question"
     if advice.go == "ended" and any(t.looks for t in account.open):
         yield "all in, with steps that nobody told"

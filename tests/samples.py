@@ -11,7 +11,6 @@ from roundstone.core.batter import Draws, Knowledge, Lane, Work, draw, infer, pr
 from roundstone.core.forecast import Job, Knows, unlearned
 from roundstone.core.pour import Ended, Event, ScentIn, Split, StageSeen
 from roundstone.core.recipe import Design, FatShare, Portion, Recipe, Scent
-from roundstone.core.said import in_units
 from roundstone.core.sheet import Sheet, weigh
 from roundstone.core.shelf import Claim, Family, Fragrance, Stage
 from roundstone.reference import shelf as reference_shelf
@@ -111,14 +110,14 @@ def many(quick: int, long: int) -> int:
 _ids = iter(range(1, 1_000_000))
 
 
-def plain(message: str) -> str:
+def plain(message: object) -> str:
     """Words as a maker reads them, with common spaces."""
-    return in_units(message).replace("\xa0", " ")
+    return str(message).replace("\xa0", " ")
 
 
-def figure(shown: str) -> float:
+def figure(shown: object) -> float:
     """The grams that a weight is printed as."""
-    return float(in_units(shown).removesuffix("\xa0g"))
+    return float(str(shown).removesuffix("\xa0g"))
 
 
 def next_id() -> UUID:

@@ -12,7 +12,6 @@ from pathlib import Path
 from unittest import mock
 
 from roundstone.cli import data_directory, main
-from roundstone.core.said import MARK
 from roundstone.exchange import recipe_file
 from tests.browser.real import ROOT, Server
 from tests.samples import SHELF, recipe
@@ -90,7 +89,7 @@ class WithoutAServer(unittest.TestCase):
         self.assertEqual(told["work_order"][0]["title"], "Before anything")
         self.assertGreater(told["heat"]["peak"], 60)
         self.assertIn("Near", text)
-        self.assertNotIn(MARK, text, "what core marks for the maker's units is told in metric here")
+        self.assertNotIn('"kind": "quantity"', text, "sentences are written out")
         self.assertIn("Sodium Olivate", told["label"]["became"])
         code, text, _ = said("compare", str(one), str(two))
         changed = [s["name"] for s in json.loads(text)["settings"] if s["differs"]]
@@ -100,7 +99,7 @@ class WithoutAServer(unittest.TestCase):
         )
         self.assertEqual(code, 0)
         self.assertIn("fats were melted", json.loads(text)["message"])
-        self.assertNotIn(MARK, text)
+        self.assertNotIn('"kind": "quantity"', text)
         self.assertEqual(said("cool", str(one), "--jug", "warm")[0], 2)
         self.assertEqual(said("compare", str(one), str(self.folder / "none.json"))[0], 2)
 

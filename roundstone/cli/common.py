@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, TextIO
 
 import click
 
+from ..core.text import Part, say
 from ..core.values import AppError
 
 if TYPE_CHECKING:
@@ -44,11 +45,9 @@ def with_data(words: str) -> Callable[..., Any]:
     return click.option("--data", type=FILE, default=None, metavar="FILE", help=words)
 
 
-def tell(text: str, to: TextIO | None = None) -> None:
+def tell(text: Part, to: TextIO | None = None) -> None:
     """What core has worded, in metric; without a server there is nobody to have other units."""
-    from ..core.said import in_units
-
-    click.echo(in_units(text), file=to)
+    click.echo(str(text), file=to)
 
 
 def recipe_of(file: Path, shelf: "Shelf") -> "tuple[Recipe, Shelf]":
@@ -64,7 +63,7 @@ def recipe_of(file: Path, shelf: "Shelf") -> "tuple[Recipe, Shelf]":
         click.echo(f"{file} cannot be read: {error}", err=True)
     except RuleError as broken:
         for fault in broken.faults:
-            tell(f"{fault.pointer or '/'}: {fault.message}", sys.stderr)
+            tell(say(fault.pointer or "/", ": ", fault.message), sys.stderr)
     raise UnreadError
 
 

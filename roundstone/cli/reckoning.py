@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING
 
 import click
 
+from ..core.text import say
+from ..told import METRIC
 from .common import FILE, recipe_of, shelf_of, tell, with_data, workshop_of
 
 if TYPE_CHECKING:
@@ -54,13 +56,13 @@ def _tell_weighing(recipe: "Recipe", shelf: "Shelf", as_csv: bool = False) -> in
     if as_csv and weighing.sheet is not None:
         click.echo(sheet_file.write(weighing.sheet, recipe, shelf), nl=False)
         return 0
-    told = weighing.model_dump(mode="json")
+    told = weighing.model_dump(mode="json", context=METRIC)
     if weighing.sheet is not None:
         heat = plan(recipe, shelf, weighing.sheet.lines)
         steps = work_order(recipe, shelf, weighing.sheet, heat, weighing.cautions)
-        told["heat"] = heat.model_dump(mode="json")
-        told["label"] = label(recipe, shelf, weighing.sheet.lines).model_dump(mode="json")
-        told["work_order"] = [step.model_dump(mode="json") for step in steps]
+        told["heat"] = heat.model_dump(mode="json", context=METRIC)
+        told["label"] = label(recipe, shelf, weighing.sheet.lines).model_dump(mode="json", context=METRIC)
+        told["work_order"] = [step.model_dump(mode="json", context=METRIC) for step in steps]
     tell(json.dumps(told, indent=2, ensure_ascii=False))
     return 0 if weighing.sheet is not None else 1
 
@@ -80,10 +82,10 @@ def compare(left: Path, right: Path, data: Path | None) -> int:
         recipe, shelf = recipe_of(file, shelf)
         weighing = weighed(recipe, shelf)
         if weighing.sheet is None:
-            tell(f"{file}: {weighing.faults[0].pointer}: {weighing.faults[0].message}", sys.stderr)
+            tell(say(str(file), ": ", weighing.faults[0].pointer, ": ", weighing.faults[0].message), sys.stderr)
             return 1
         sides.append((recipe, weighing.sheet))
-    tell(compared(sides[0], sides[1], shelf).model_dump_json(indent=2))
+    tell(compared(sides[0], sides[1], shelf).model_dump_json(indent=2, context=METRIC))
     return 0
 
 
@@ -109,12 +111,14 @@ def plan(file: Path, seed: str, data: Path | None) -> int:
     knows = taught.on(shelf, taught.knowledge.noise).knows(utility)
     told = project(Job(recipe, shelf, sheet), knows, crc32(seed.encode()))
     out = {
-        "outlook": told.forecast.outlook.model_dump(mode="json"),
-        "weakest": told.forecast.weakest.model_dump(mode="json") if told.forecast.weakest else None,
-        "steps": [s.model_dump(mode="json") for s in told.forecast.steps],
-        "levers": [x.model_dump(mode="json") for x in levers(told).levers],
-        "fall_backs": [b.model_dump(mode="json") for b in stood_ready(told)],
-        "ledger": ledger(recipe, shelf, sheet, planned(recipe, shelf, sheet.total), {}).model_dump(mode="json"),
+        "outlook": told.forecast.outlook.model_dump(mode="json", context=METRIC),
+        "weakest": told.forecast.weakest.model_dump(mode="json", context=METRIC) if told.forecast.weakest else None,
+        "steps": [s.model_dump(mode="json", context=METRIC) for s in told.forecast.steps],
+        "levers": [x.model_dump(mode="json", context=METRIC) for x in levers(told).levers],
+        "fall_backs": [b.model_dump(mode="json", context=METRIC) for b in stood_ready(told)],
+        "ledger": ledger(recipe, shelf, sheet, planned(recipe, shelf, sheet.total), {}).model_dump(
+            mode="json", context=METRIC
+        ),
         "face": told.forecast.faces.cut,
         "standing": told.forecast.standing,
     }
@@ -165,5 +169,5 @@ def cool(
     low, high = sorted(band)
     masses = (begun.jug_grams, begun.fats)
     told = meet(begun.jug, begun.pot, Span(low=low, high=high), gap, masses, *read, after, begun.melts)
-    tell(told.model_dump_json(indent=2))
+    tell(told.model_dump_json(indent=2, context=METRIC))
     return 0

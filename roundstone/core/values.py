@@ -1,9 +1,11 @@
 """What every value of the job shares, and the one way a rule says that something is wrong."""
 
-from collections.abc import Iterable, Sequence
-from typing import Annotated, Any
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Annotated, Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+from .text import Text
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,59}$")]
 Name = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
@@ -37,11 +39,24 @@ class Value(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """The same with other fields; words may stand where a sentence belongs, never a sentence among words."""
+        if update:
+            fields = type(self).model_fields
+            for name, value in update.items():
+                if isinstance(value, Text) and fields[name].annotation is str:
+                    raise TypeError(f"{type(self).__name__}.{name} holds words, and this is a sentence: " + repr(value))
+            update = {
+                name: Text.read(value) if isinstance(value, str) and fields[name].annotation is Text else value
+                for name, value in update.items()
+            }
+        return super().model_copy(update=update, deep=deep)
+
 
 class Mend(Value):
     """One click that would put a fault right: write `value` at `pointer`."""
 
-    label: str
+    label: Text
     pointer: str
     value: float
 
@@ -53,7 +68,7 @@ class Fault(Value):
     """
 
     pointer: str
-    message: str
+    message: Text
     mends: tuple[Mend, ...] = ()
     open: bool = False
 
@@ -62,7 +77,7 @@ class Caution(Value):
     """Allowed, but someone or the batch can be hurt: said beside `pointer`, at the step in hand."""
 
     pointer: str
-    message: str
+    message: Text
     danger: bool = False
 
 
@@ -81,7 +96,7 @@ class RuleError(AppError):
 
     def __init__(self, *faults: Fault, sure: bool = False) -> None:
         """`sure` marks a fault the maker may overrule by saying so."""
-        super().__init__("; ".join(f.message for f in faults))
+        super().__init__("; ".join(str(f.message) for f in faults))
         self.faults = faults
         self.sure = sure
 

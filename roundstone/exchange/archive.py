@@ -13,7 +13,6 @@ from pydantic import TypeAdapter, ValidationError
 
 from ..core.pour import EVENT
 from ..core.recipe import Pattern, Recipe
-from ..core.said import unmarked
 from ..core.sheet import Lot
 from ..core.shelf import Additive, Fat, Fragrance, Liquid
 from ..core.values import Fault, RuleError
@@ -144,8 +143,7 @@ def _rows(found: zipfile.ZipFile, name: str) -> list[dict[str, Any]]:
         raise RuleError(Fault(pointer=f"/{name}.json", message="This part is missing or cannot be read.")) from error
     if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
         raise RuleError(Fault(pointer=f"/{name}.json", message="A list of objects is expected."))
-    # What somebody typed holds no mark; own ingredients and sheets hold sentences of the program's.
-    return [row | {"doc": unmarked(row["doc"])} if "doc" in row and name != "own" else row for row in rows]
+    return rows
 
 
 def _bounded(found: zipfile.ZipFile, name: str, most: int) -> bytes:

@@ -4,9 +4,10 @@ from collections.abc import Sequence
 from datetime import date
 from io import BytesIO
 
-from ..core.said import METRIC, Reader, day
 from ..core.schedule import FIRST_AID, SheetCup, SheetPour, WorkStep
 from ..core.sheet import Sheet, percent
+from ..core.text import Part, day, joined, say
+from ..told import METRIC, Reader
 from .paper import FAMILY, MARGIN, TOP, Format, Paper, printed
 
 FACE_MM = 15.0  # the cut face, at the upper right
@@ -48,19 +49,19 @@ class _BenchSheet(Paper):
 
     def _lay_out(self, name: str, sheet: Sheet, steps: Sequence[WorkStep], today: date) -> None:
         self.say(name, bold=True, size=1.7, leading=1.8)
-        total = f"{sheet.total_shown} batter, {sheet.fats_shown} fats, lye {percent(sheet.lye_concentration)}"
-        self.say(f"{total}. Printed {day(today.isoformat())}. Date poured ____________")
+        total = say(sheet.total_shown, " batter, ", sheet.fats_shown, " fats, lye ", percent(sheet.lye_concentration))
+        self.say(say(total, ". Printed ", day(today.isoformat()), ". Date poured ____________"))
         for number, step in enumerate(steps, start=1):
             self.title(f"{number}  {step.title}")
             for item in step.lines:
-                self._weight(item.name, item.shown, "; ".join(filter(None, (item.also, item.note))))
+                self._weight(item.name, item.shown, joined("; ", filter(None, (item.also, item.note))))
             self.say(step.does)
             for cup in step.cups:
                 self._cup(cup)
             for place, pour in enumerate(step.pours, start=1):
                 self._pour(place, pour)
             for caution in step.cautions:
-                self.say(f"! {caution}", bold=True)
+                self.say(say("! ", caution), bold=True)
         self.title("First aid")
         for message in FIRST_AID:
             self.say(message)
@@ -80,9 +81,9 @@ class _BenchSheet(Paper):
         self._swatch(cup.tint, MARGIN + box + 2)
         page.set_x(MARGIN + box + 8)
         page.set_font(FAMILY, "B", self.points)
-        reads = f"until {cup.source or 'the pot'} reads {cup.until}" if cup.until else "stays in the pot"
-        takes = f"{cup.shown} of the pot and {cup.jug} of the jug" if cup.jug else f"{cup.shown}, {reads}"
-        text = self.readable(f"{cup.vessel}: {takes}")
+        reads = say("until ", cup.source or "the pot", " reads ", cup.until) if cup.until else "stays in the pot"
+        takes = say(cup.shown, " of the pot and ", cup.jug, " of the jug") if cup.jug else say(cup.shown, ", ", reads)
+        text = self.readable(say(cup.vessel, ": ", takes))
         page.multi_cell(0, line, text, new_x="LMARGIN", new_y="NEXT")
 
     def _pour(self, place: int, pour: SheetPour) -> None:
@@ -92,16 +93,16 @@ class _BenchSheet(Paper):
         page.set_x(MARGIN + 10)
         minute = f", about minute {pour.minute:.0f}" if pour.minute is not None else ""
         wants = f", at {pour.wants}" if pour.wants else ""
-        note = f" ({pour.note})" if pour.note else ""
+        note = say(" (", pour.note, ")") if pour.note else ""
         page.set_font(FAMILY, "", self.points)
-        text = self.readable(f"{place}. {pour.label}{minute}{wants}{note}")
+        text = self.readable(say(f"{place}. {pour.label}{minute}{wants}", note))
         page.multi_cell(0, line, text, new_x="LMARGIN", new_y="NEXT")
         if pour.ready:
             page.set_x(MARGIN + 14)
             page.set_font(FAMILY, "B", self.points)
             page.multi_cell(0, line, self.readable(f"else {pour.ready}"), new_x="LMARGIN", new_y="NEXT")
 
-    def _weight(self, name: str, weight: str, note: str) -> None:
+    def _weight(self, name: str, weight: Part, note: Part) -> None:
         page, line = self.pdf, self.line
         box = line * 0.72
         page.set_draw_color(0)

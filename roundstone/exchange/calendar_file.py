@@ -6,7 +6,8 @@ from datetime import UTC, datetime, timedelta
 
 from icalendar import Alarm, Calendar, Event
 
-from ..core.said import METRIC, Reader, in_units
+from ..core.text import Text
+from ..told import METRIC, Reader
 
 LONG = timedelta(hours=20)  # from which an entry is of whole days
 
@@ -20,10 +21,10 @@ class Touch:
 
     pour: str
     what: str
-    title: str
+    title: Text
     begins: datetime
     ends: datetime
-    message: str
+    message: Text
     open: bool = False
 
 
@@ -40,13 +41,13 @@ def write(touches: Iterable[Touch], now: datetime, reader: Reader = METRIC) -> s
         last = touch.begins if touch.open else touch.ends
         event.add("dtstart", touch.begins.date() if long else touch.begins.astimezone(UTC))
         event.add("dtend", last.date() + timedelta(days=1) if long else touch.ends.astimezone(UTC))
-        event.add("summary", touch.title)
-        event.add("description", in_units(touch.message, reader))
+        event.add("summary", reader(touch.title))
+        event.add("description", reader(touch.message))
         event.add("transp", "TRANSPARENT")
         if not long:
             alarm = Alarm()
             alarm.add("action", "DISPLAY")
-            alarm.add("description", touch.title)
+            alarm.add("description", reader(touch.title))
             alarm.add("trigger", timedelta(0))
             event.add_component(alarm)
         calendar.add_component(event)

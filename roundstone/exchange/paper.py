@@ -4,7 +4,8 @@ from collections.abc import Callable
 from importlib import resources
 from typing import TYPE_CHECKING, Literal
 
-from ..core.said import METRIC, Reader, in_units
+from ..core.text import Part, say
+from ..told import METRIC, Reader
 
 if TYPE_CHECKING:
     from fpdf import FPDF
@@ -20,30 +21,30 @@ OTHERS = ("atkinson-latin-ext", "noto-vietnamese", "noto-greek", "noto-cyrillic"
 class Paper:
     """One laying out at a size of letters."""
 
-    def __init__(self, name: str, points: float, paper: Format, reader: Reader = METRIC) -> None:
+    def __init__(self, name: Part, points: float, paper: Format, reader: Reader = METRIC) -> None:
         self.pdf, self.points, self.line = _document(paper), points, points * 0.48  # mm of leading
         self.reader = reader
         known: set[int] = set().union(*(font.cmap for font in self.pdf.fonts.values()))  # type: ignore[union-attr]
         self.letters = known | {ord(c) for c in " \n"}
         self.missing: set[str] = set()
-        self.pdf.set_title(in_units(name, reader))
+        self.pdf.set_title(reader(say(name)))
 
     def close(self) -> None:
         """The fonts' files, which the library leaves open."""
         for font in self.pdf.fonts.values():
             font.ttfont.close()  # type: ignore[union-attr] # all fonts here are files
 
-    def readable(self, text: str) -> str:
+    def readable(self, text: Part) -> str:
         """The text as its reader reads it; a question mark stands for what no font here has, and it is remembered."""
-        text = in_units(text, self.reader)
-        self.missing |= {c for c in text if ord(c) not in self.letters}
-        return "".join(c if ord(c) in self.letters else "?" for c in text)
+        told = self.reader(say(text))
+        self.missing |= {c for c in told if ord(c) not in self.letters}
+        return "".join(c if ord(c) in self.letters else "?" for c in told)
 
-    def say(self, text: str, bold: bool = False, size: float = 1.0, leading: float = 1.0) -> None:
+    def say(self, text: Part, bold: bool = False, size: float = 1.0, leading: float = 1.0) -> None:
         self.pdf.set_font(FAMILY, "B" if bold else "", self.points * size)
         self.pdf.multi_cell(0, self.line * leading, self.readable(text), new_x="LMARGIN", new_y="NEXT")
 
-    def title(self, text: str) -> None:
+    def title(self, text: Part) -> None:
         """A rule over the whole width, and what stands below it."""
         page, line = self.pdf, self.line
         page.ln(line * 0.35)
@@ -52,7 +53,7 @@ class Paper:
         page.ln(line * 0.25)
         self.say(text, bold=True, size=1.15, leading=1.15)
 
-    def row(self, left: str, right: str, width: float) -> None:
+    def row(self, left: Part, right: Part, width: float) -> None:
         """Two columns: what it is, in bold and so many mm wide, and what is said of it."""
         page = self.pdf
         page.set_font(FAMILY, "B", self.points)

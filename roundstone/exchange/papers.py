@@ -4,7 +4,8 @@ from collections.abc import Sequence
 
 from ..core.logbook import PaperSection
 from ..core.recipe import Box, CutPlan, Placement
-from ..core.said import METRIC, MM, Reader
+from ..core.text import MM, Part, joined, say
+from ..told import METRIC, Reader
 from .paper import MARGIN, Format, Paper, printed
 
 PAGES = 2
@@ -12,13 +13,13 @@ LEFT_MM = 32.0  # column of what it is
 DRAWN_MM = 60.0  # the most a drawing is high
 
 
-def write(name: str, sections: Sequence[PaperSection], paper: Format = "A4", reader: Reader = METRIC) -> bytes:
+def write(name: Part, sections: Sequence[PaperSection], paper: Format = "A4", reader: Reader = METRIC) -> bytes:
     """A paper of sections under its name."""
     return printed(lambda points: _Sections(name, sections, points, paper, reader), PAGES)
 
 
 def write_cuts(
-    name: str,
+    name: Part,
     box: Box,
     cuts: CutPlan,
     toppings: Sequence[Placement],
@@ -32,7 +33,7 @@ def write_cuts(
 
 class _Sections(Paper):
     def __init__(
-        self, name: str, sections: Sequence[PaperSection], points: float, paper: Format, reader: Reader
+        self, name: Part, sections: Sequence[PaperSection], points: float, paper: Format, reader: Reader
     ) -> None:
         super().__init__(name, points, paper, reader)
         self.say(name, bold=True, size=1.7, leading=1.8)
@@ -52,7 +53,7 @@ class _Sections(Paper):
 class _Cuts(_Sections):
     def __init__(
         self,
-        name: str,
+        name: Part,
         box: Box,
         cuts: CutPlan,
         toppings: Sequence[Placement],
@@ -85,9 +86,9 @@ class _Cuts(_Sections):
                 half = topping.wide * scale / 2
                 page.ellipse(MARGIN + at * scale - half, middle - half, 2 * half, 2 * half)
         page.set_y(top + wide * scale + 1)
-        self.say("Wires at " + ", ".join(f"{w:g}{MM}" for w in cuts.wires) + ".")
+        self.say(say("Wires at ", joined(", ", (MM(w) for w in cuts.wires)), "."))
         if cuts.level:
-            self.say("From the side: cut level first, at " + ", ".join(f"{x:g}{MM}" for x in cuts.level) + ".")
+            self.say(say("From the side: cut level first, at ", joined(", ", (MM(x) for x in cuts.level)), "."))
             side = page.get_y() + 1
             page.rect(MARGIN, side, long * scale, high * scale)
             page.set_dash_pattern(dash=1.2, gap=0.8)

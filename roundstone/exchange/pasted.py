@@ -10,9 +10,10 @@ from pydantic import Field
 
 from ..core.recipe import ByMoulds, ByWeight, Design, Dose, FatShare, Portion, Recipe, Scent
 from ..core.recipe.recipe import Mould
-from ..core.said import OUNCE, POUND
 from ..core.sheet import Weighed, recipe_of
 from ..core.shelf import Additive, Fat, Fragrance, Liquid, Shelf
+from ..core.text import Text, say
+from ..core.units import OUNCE, POUND
 from ..core.values import Fault, Grams, Name, RuleError, Share, Value
 from .plain import number
 
@@ -42,7 +43,7 @@ class PastedLine(Value):
     item: str = ""
     grams: Grams | None = None
     share: Share | None = None
-    message: str = ""
+    message: Text = Text.NONE
 
 
 class PastedRow(Value):
@@ -95,7 +96,7 @@ def read_lines(text: str, shelf: Shelf, also: Mapping[str, Sequence[str]], unit:
         if not found:
             continue
         name = re.sub(r"\s+", " ", AMOUNT.sub(" ", line).replace("\t", " ")).strip(" ,;:|-–=()\"'*•·")[:80]
-        grams, share, message = 0.0, None, ""
+        grams, share, message = 0.0, None, Text.NONE
         for amount in found:
             measure = (amount[2] or "").casefold()
             measure = UNITS.get(measure, measure)
@@ -110,7 +111,7 @@ def read_lines(text: str, shelf: Shelf, also: Mapping[str, Sequence[str]], unit:
                 grams += value * GRAMS[measure or unit]
         item = names.get(_key(name)) or names.get(_key(re.sub(r"\(.*?\)", "", name))) or ""
         if not item and not message:
-            message = "Choose what this is, or leave it out."
+            message = say("Choose what this is, or leave it out.")
         weight = grams or None
         out.append(
             PastedLine(text=line.strip()[:200], name=name, item=item, grams=weight, share=share, message=message)

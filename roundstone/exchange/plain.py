@@ -9,7 +9,6 @@ import io
 import re
 from collections.abc import Iterator
 
-from ..core.said import MARK
 from ..core.values import Fault, RuleError
 
 RISKY = "=+-@\t\r'"
@@ -75,7 +74,7 @@ def rows(text: str) -> tuple[list[str], Iterator[tuple[int, dict[str, str]]], bo
     """Columns, rows (by their line in the file), and whether cells stand between semicolons, of a CSV text whatever
     ends its lines; RuleError if it is none.
     """
-    bare = text.replace(MARK, "").removeprefix("\ufeff")
+    bare = text.removeprefix("\ufeff")
     if "\n" not in bare:
         bare = bare.replace("\r", "\n")  # line ends of an old program
     delimiter = _delimiter(bare)

@@ -8,7 +8,6 @@ from typing import Any
 from pydantic import Field, ValidationError
 
 from ..core.recipe import Recipe
-from ..core.said import unmarked
 from ..core.shelf import Additive, Fat, Fragrance, Liquid, Shelf
 from ..core.values import Fault, RuleError, Value, pointer_to
 from ..reference import shelf as reference_shelf
@@ -93,7 +92,7 @@ def read(text: str) -> Read:
     try:
         uses = Uses.model_validate(value.pop("uses")) if value.get("uses") is not None else None
         value.pop("uses", None)
-        return Read(Recipe.model_validate(unmarked(value)), uses)
+        return Read(Recipe.model_validate(value), uses)
     except ValidationError as error:
         raise RuleError(
             *(Fault(pointer=pointer_to(e["loc"], value, e["type"]), message=e["msg"]) for e in error.errors())

@@ -7,7 +7,6 @@ from collections.abc import Callable
 from typing import ParamSpec, TypeVar
 
 from ..core.recipe import Recipe
-from ..core.said import in_units
 from ..core.sheet import Sheet, Weighed, item_names, recipe_of
 from ..core.shelf import Shelf, Vessel
 from ..core.values import Fault, RuleError
@@ -35,7 +34,7 @@ def write(sheet: Sheet, recipe: Recipe, shelf: Shelf) -> str:
         # Four decimals, finer than any scale: what is read back must be the same lye.
         weights = [f"{line.grams:.4f}", f"{100 * line.share:.4f}"]
         # A file is in metric, its decimals behind a point.
-        name, note = (plain(in_units(words)) for words in (names.get(line.item, line.name), line.note))
+        name, note = (plain(str(words)) for words in (names.get(line.item, line.name), line.note))
         writer.writerow([line.vessel, name, plain(called), *weights, pure, plain(line.into), note, line.item])
     return out.getvalue()
 

@@ -8,9 +8,9 @@ from uuid import UUID
 
 from pydantic import ValidationError
 
-from ..core.said import G, figure
 from ..core.sheet import Lot, LotEdit, LotLeft, item_names, recount
 from ..core.shelf import Claim, Family, Fragrance, Shelf
+from ..core.text import G, Text, say
 from ..core.values import Fault, Grams, RuleError
 from .plain import number, plain, rows, unplain, written
 
@@ -138,10 +138,14 @@ def _lot_id(row: dict[str, str]) -> str:
         ) from error
 
 
-def _grew(name: str, was: Grams, now: Grams) -> str:
-    return (
-        f"{name}: {figure(was, '.6g')}{G} were left of this lot, {figure(now, '.6g')}{G} stand here. "
-        "Is the decimal sign in the right place?"
+def _grew(name: str, was: Grams, now: Grams) -> Text:
+    return say(
+        name,
+        ": ",
+        G(was, ".6g"),
+        " were left of this lot, ",
+        G(now, ".6g"),
+        " stand here. Is the decimal sign in the right place?",
     )
 
 

@@ -1,6 +1,7 @@
 """Tables of facts, each row with its source, read once into core's values."""
 
 import csv
+import re
 import tomllib
 from collections.abc import Iterator, Mapping
 from functools import cache
@@ -21,7 +22,6 @@ from ..core.recipe import (
     Recipe,
     Starter,
 )
-from ..core.said import FLUID_OUNCE, INCH_MM, marked
 from ..core.shelf import (
     ACID_FORMULA,
     Additive,
@@ -35,6 +35,8 @@ from ..core.shelf import (
     Wants,
     acid_naoh,
 )
+from ..core.text import C, Text, say
+from ..core.units import FLUID_OUNCE, INCH_MM
 
 
 def _rows(name: str) -> Iterator[dict[str, str]]:
@@ -62,21 +64,34 @@ def _solid() -> dict[str, tuple[SolidAt, ...]]:
     }
 
 
+def _celsius(words: str) -> Text:
+    """Words of a table, in which a temperature stands in braces: "below {43}"."""
+    parts = re.split(r"\{(\d+)\}", words)
+    return say(*(C(float(x)) if i % 2 else x for i, x in enumerate(parts)))
+
+
 def _liquid(row: dict[str, str]) -> Liquid:
     parts = {k: float(row[k]) / 100 for k in ("water", "fat", "protein", "sugars", "alcohol", "salt", "acid")}
     text = {k: row[k] for k in ("id", "name", "kind", "inci", "acid_of", "caution", "source", "goes")}
-    text |= {k: marked(text[k]) for k in ("caution", "source")}
-    return Liquid.model_validate(text | parts | {"fat_sv": float(row["fat_sv"]), "usual": float(row["usual"]) / 100})
+    return Liquid.model_validate(
+        text
+        | {"caution": _celsius(row["caution"])}
+        | parts
+        | {"fat_sv": float(row["fat_sv"]), "usual": float(row["usual"]) / 100}
+    )
 
 
 def _additive(row: dict[str, str]) -> Additive:
     groups = int(row["acid_groups"])
     numbers = {k: float(row[k]) for k in ("active", "fat", "fat_sv", "density", "spoon", "usual", "most")}
     text = {k: row[k] for k in ("id", "name", "kind", "moment", "how", "inci", "salt", "danger", "source", "tint")}
-    text |= {k: marked(text[k]) for k in ("how", "danger", "source")}
     naoh = acid_naoh(row["formula"], groups) * numbers["active"] if groups else 0.0
     ceiling = float(row["ceiling"]) if row["ceiling"] else None
-    return Additive.model_validate(text | numbers | {"factor": row["factor"] or None, "naoh": naoh, "ceiling": ceiling})
+    return Additive.model_validate(
+        text
+        | numbers
+        | {"how": _celsius(row["how"]), "factor": row["factor"] or None, "naoh": naoh, "ceiling": ceiling}
+    )
 
 
 def _act(row: dict[str, str]) -> Wants:

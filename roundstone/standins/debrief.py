@@ -14,6 +14,7 @@ from ..core.recipe import Recipe
 from ..core.sheet import Sheet
 from ..core.shelf import Shelf
 from ..core.simulate import Outcome, begin, play
+from ..core.text import Text, say
 from ..core.values import Minutes, Share, Value
 from .practice import TEMPERS, Moment, Temper, Truth, at_minute
 
@@ -34,9 +35,9 @@ class ToldThen(Value):
     """What the forecast said at a minute, after what."""
 
     minute: Minutes
-    after: str
+    after: Text
     drawn: Share
-    headline: str
+    headline: Text
 
 
 class Debrief(Value):
@@ -45,7 +46,7 @@ class Debrief(Value):
     Values are of the look and the batter, from 0 to 1, as the advice counts them."""
 
     temper: Temper
-    message: str
+    message: Text
     kept: Share
     drawn: Share
     lost: Share
@@ -151,6 +152,6 @@ def _lesson(kept: float, never: float, changed: bool, best: Choice | None) -> st
     return words
 
 
-def after(events: Sequence[Event]) -> str:
+def after(events: Sequence[Event]) -> Text:
     """The last thing tapped, in words."""
-    return label(events[-1]) if events else "lye met fats"
+    return say(label(events[-1]) if events else "lye met fats")

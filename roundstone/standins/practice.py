@@ -27,22 +27,22 @@ from ..core.pour import (
     replay,
 )  # fmt: skip
 from ..core.recipe import ByWeight, Design, FatShare, Portion, Recipe, Scent
-from ..core.said import WARMER_BY
 from ..core.schedule import SPLIT_AFTER, Schedule, build_schedule, emulsion_minutes, reconcile
 from ..core.sheet import Sheet
 from ..core.shelf import Claim, Family, Fragrance, Shelf
 from ..core.simulate import FOLD_MINUTES, SimulationContext, State, begin, levels_at, simulation_context
+from ..core.text import WARMER_BY, Part, say
 from ..core.values import Celsius, Minutes, Name, Value
 from .batter import temperament
 
 Temper = Literal["calm", "fast", "slow", "ricing", "rogue", "warm"]
-TEMPERS: dict[Temper, str] = {
+TEMPERS: dict[Temper, Part] = {
     "calm": "A calm batter: it did what was forecast.",
     "fast": "A fast batter: twice the usual pace, and a fragrance that drives it on far more than it claims.",
     "slow": "A slow batter: half the usual pace.",
     "ricing": "A batter that rices as soon as the fragrance is in.",
     "rogue": "One rogue portion: it ran twice as fast as its neighbours.",
-    "warm": f"A warm shed: the batter stood {8}{WARMER_BY} warmer than was thought.",
+    "warm": say("A warm shed: the batter stood ", WARMER_BY(8), " warmer than was thought."),
 }
 PACE: dict[Temper, float] = {"fast": 0.7, "slow": -0.7}  # of the ln-rate [C]
 FAST_SCENT, FAST_JUMP, ROGUE = 0.7, 0.4, 0.9  # ln-rates per 1 % of fragrance, and of the portion [C]

@@ -13,6 +13,7 @@ from pydantic import ValidationError
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from ..core.formerly import lifted
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet, weigh
 from ..core.values import ConflictError, Fault, NotFoundError, RuleError
@@ -171,11 +172,11 @@ class Drafted(Shelved):
         if found is None or found.sheet is None:
             return None
         try:
-            return Sheet.model_validate(found.sheet)
+            return Sheet.model_validate(lifted(found.sheet))
         except ValidationError:
             # Of another program: what was weighed stands, and what is new of a sheet is as it would be weighed now.
             now = weigh(self.version(row), self.shelf()).sheet
-            kept_of = {k: v for k, v in found.sheet.items() if k in FIELDS}
+            kept_of = {k: v for k, v in lifted(found.sheet).items() if k in FIELDS}
             return Sheet.model_validate(now.model_dump(mode="json") | kept_of) if now is not None else None
 
     def keep_weights(self) -> None:

@@ -7,8 +7,8 @@ import sqlalchemy as sa
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from ..core.formerly import lifted
 from ..core.recipe import UsualPour
-from ..core.said import Units
 from ..core.shelf import (
     USUAL_HUMIDITY,
     USUAL_SCALES,
@@ -22,6 +22,7 @@ from ..core.shelf import (
     Shelf,
 )
 from ..core.simulate import Utility
+from ..core.units import Units
 from ..core.values import ConflictError, NotFoundError
 from ..reference import shelf as reference_shelf
 from .opened import Opened
@@ -105,7 +106,7 @@ class Shelved(Opened):
             "liquid": Liquid,
             "additive": Additive,
         }
-        return kinds[row.kind].model_validate(row.doc)
+        return kinds[row.kind].model_validate(lifted(row.doc))
 
     def custom(self) -> list[Ingredient]:
         """The maker's own ingredients that are not hidden."""

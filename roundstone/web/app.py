@@ -9,7 +9,6 @@ from flask import Flask, Response, request, send_from_directory
 from flask_openapi3 import APIBlueprint, Info, OpenAPI
 
 from .. import __version__
-from ..core.said import MARK, in_units
 from ..share import Network, Sharing, door_beside
 from ..store import Workshop
 from ..store.keeper import Keeper
@@ -42,11 +41,9 @@ from . import (
     shelf,
     stock,
 )
-from .context import AppContext, reader
+from .context import AppContext
 
 STATIC = Path(__file__).parent / "static"
-SAID_IN = ("application/json", "application/problem+json")
-MARKED = MARK.encode()
 YEAR = 31_536_000  # seconds
 POLICY = "default-src 'self'; frame-ancestors 'none'; base-uri 'self'; form-action 'self'"
 
@@ -124,13 +121,11 @@ def _packed(path: str) -> Response:
     return response
 
 
-def _headers(response: Response, workshop: Workshop) -> Response:
-    """Every answer with what browsers are to keep to, and its quantities in the reader's units."""
+def _headers(response: Response) -> Response:
+    """Every answer with what browsers are to keep to."""
     response.headers.setdefault("Content-Security-Policy", POLICY)
     response.headers.setdefault("X-Content-Type-Options", "nosniff")
     response.headers.setdefault("Referrer-Policy", "no-referrer")
-    if response.content_type.startswith(SAID_IN) and not response.direct_passthrough and MARKED in response.get_data():
-        response.set_data(in_units(response.get_data(as_text=True), reader(workshop)))
     if response.content_type.startswith("application/"):
         response.headers.setdefault("Cache-Control", "no-store")
     return response
@@ -186,5 +181,5 @@ def create_app(
     app.add_url_rule("/", door.PAGE, _page)
     app.add_url_rule("/<path:path>", door.PAGE, _page)
 
-    app.after_request(lambda response: _headers(response, workshop))
+    app.after_request(_headers)
     return app

@@ -21,10 +21,10 @@ from ..core.logbook import Recalled, Taught, recalled
 from ..core.pour import MID_STAGE, Event
 from ..core.recipe import Recipe
 from ..core.rest import RestNow
-from ..core.said import Reader
 from ..core.schedule import Ledger, ledger, marked_for_good, overdoses, plan
 from ..core.sheet import LotLeft, Sheet, Use, left, makings, retold, used, weigh
 from ..core.shelf import Shelf
+from ..core.text import Text
 from ..core.values import Caution, Fault, RuleError
 from ..share import Door, Network, Sharing
 from ..standins.debrief import ToldThen
@@ -33,6 +33,7 @@ from ..store import Photo, PourRecord, Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
 from .pictures import small_jpeg
+from .telling import told_here
 
 DECIMAL, DATES, ZONE = "X-Decimal-Sign", "X-Date-Order", "X-Time-Zone"  # the headers in which a page names its own
 MOST_FACES = 5000  # of pours that are kept
@@ -81,7 +82,7 @@ class AppContext:
     shown: dict[str, tuple[PourRecord, Taught, Projection]] = field(default_factory=dict)
     practices: dict[str, Practice] = field(default_factory=dict)
     faces: dict[tuple[str, int], tuple[Shelf, str]] = field(default_factory=dict)
-    harms: dict[tuple[str, int], tuple[Shelf, str]] = field(default_factory=dict)
+    harms: dict[tuple[str, int], tuple[Shelf, Text]] = field(default_factory=dict)
     rests: dict[str, Rests] = field(default_factory=dict)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
 
@@ -161,7 +162,7 @@ class AppContext:
         seen = {p.name: level + MID_STAGE for p in pour.recipe.design.portions if (level := state.level(p.name)) >= 1}
         return coded(meant(pour.recipe, shelf, technique, crc32(pour.recipe_id.encode()), seen)) if technique else ""
 
-    def harm(self, pour: PourRecord, shelf: Shelf) -> str:
+    def harm(self, pour: PourRecord, shelf: Shelf) -> Text:
         """What must be marked on a pour's bars for good; reckoned once for each log up to a tap, and shelf."""
         key = (pour.id, len(pour.events))
         known = self.harms.get(key)
@@ -248,16 +249,8 @@ def bytes_of(file: Any) -> bytes:
 
 
 def answer(value: BaseModel, status: HTTPStatus = HTTPStatus.OK) -> Response:
-    return Response(value.model_dump_json(), status=status, content_type="application/json")
-
-
-def reader(workshop: Workshop) -> Reader:
-    """Who reads what is answered: the workshop's units, and what the page (or a link of it) says its region writes."""
-    sign = request.args.get("decimal") or request.headers.get(DECIMAL)
-    dates = request.args.get("dates") or request.headers.get(DATES)
-    return Reader(
-        **workshop.units().model_dump(), sign="," if sign == "," else ".", dates="mdy" if dates == "mdy" else "dmy"
-    )
+    """A value as JSON, its sentences written out for whoever asked."""
+    return Response(value.model_dump_json(context=told_here), status=status, content_type="application/json")
 
 
 def local(moment: datetime) -> datetime:

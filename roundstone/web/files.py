@@ -13,7 +13,8 @@ from ..core.values import Fault, RuleError, listed
 from ..exchange import bench_pdf, face_png, recipe_file, sheet_file
 from ..reference import shelf as reference_shelf
 from . import messages as m
-from .context import AppContext, answer, attach, reader, slug
+from .context import AppContext, answer, attach, slug
+from .telling import reader
 
 
 def _ask_whose(named: set[str], shelf: Shelf) -> None:

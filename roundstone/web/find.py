@@ -6,8 +6,8 @@ from itertools import islice
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.said import day
 from ..core.shelf import Additive, Fat, Liquid, Shelf
+from ..core.text import day
 from ..store import RecipeRecord
 from . import messages as m
 from .context import AppContext, answer
@@ -61,5 +61,5 @@ def ingredients(shelf: Shelf) -> Iterator[m.Found]:
 
 def _named(all_of: Iterable[m.Found], words: list[str]) -> list[m.Found]:
     """Those with every word in their name, what begins with the first of them before the rest."""
-    found = [x for x in all_of if all(w in x.name.casefold() for w in words)]
-    return sorted(found, key=lambda x: (not x.name.casefold().startswith(words[0]), x.name.casefold()))[:EACH]
+    found = [x for x in all_of if all(w in str(x.name).casefold() for w in words)]
+    return sorted(found, key=lambda x: (not str(x.name).casefold().startswith(words[0]), str(x.name).casefold()))[:EACH]

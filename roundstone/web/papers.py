@@ -7,13 +7,14 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import batch_record, cut_paper, label_paper
 from ..core.recipe import Box, ByMoulds, cut_plan
-from ..core.said import day
 from ..core.sheet import bottles, label
+from ..core.text import day, say
 from ..core.values import Fault, RuleError
 from ..exchange import papers
 from . import messages as m
-from .context import AppContext, attach, local, reader, slug
+from .context import AppContext, attach, local, slug
 from .rest import resting
+from .telling import reader
 
 
 def register(api: APIBlueprint, context: AppContext) -> None:
@@ -41,14 +42,14 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             sheet,
             shelf,
             pour.state,
-            f"{day(begun)}, {local(pour.started):%H:%M %Z}",
+            say(day(begun), ", ", f"{local(pour.started):%H:%M %Z}"),
             when,
             label(pour.recipe, shelf, sheet.lines),
             bottles(workshop.lots(), context.uses(), pour.id),
             rest[1] if rest is not None else None,
             context.harm(pour, shelf),
         )
-        body = papers.write(f"{pour.recipe.name}, {day(begun)}", sections, query.paper, reader(workshop))
+        body = papers.write(say(pour.recipe.name, ", ", day(begun)), sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"{slug(f'{pour.recipe.name} {begun[:10]}', set())}.pdf")
 
     @api.get("/recipes/<recipe_id>/label.pdf")
@@ -69,7 +70,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             raise RuleError(Fault(pointer="/size", message="No box is cut here: say how thick a bar is."))
         fill = context.ledger(recipe, sheet, workshop.shelf()).mould
         placed = fill.toppings if fill is not None else ()
-        told = [*([f"{cuts.message}."]), *(fill.message if fill is not None else ()), *([fill.ends] if fill else [])]
-        sections = cut_paper(told, [t.message or f"{t.name}: {len(t.at)}, clear of the wires" for t in placed])
+        told = [say(cuts.message, "."), *(fill.message if fill is not None else ()), *([fill.ends] if fill else [])]
+        sections = cut_paper(told, [t.message or say(f"{t.name}: {len(t.at)}, clear of the wires") for t in placed])
         body = papers.write_cuts(f"Cut plan: {recipe.name}", box, cuts, placed, sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"cut-{slug(recipe.name, set())}.pdf")

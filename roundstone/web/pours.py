@@ -35,6 +35,7 @@ from ..core.pour import rules as pour_rules
 from ..core.schedule import marked_for_good, overdoses
 from ..core.sheet import weigh
 from ..core.shelf import Shelf
+from ..core.text import say
 from ..core.values import Fault, RuleError
 from ..store import PourRecord
 from . import messages as m
@@ -187,7 +188,7 @@ def doubted(
     found = pour_rules.doubt(tap, before, pour.recipe, (taught or context.learned.taught()).shelf, known)
     clock = context.minute(pour) if minute is None else minute
     if found is None and tap.minute > clock + AHEAD:
-        message = f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}."
+        message = say(f"This tap is at {clock_text(tap.minute)}, but the pour's clock shows {clock_text(clock)}.")
         found = pour_rules.Doubt("/minute", message, "waits")
     if found is None and isinstance(tap, StageSeen | Ended | LayerTested) and not tap.sure and not pour.ended:
         found = doubt_of(_before(context, pour, before, tap.minute, minute, taught), tap)

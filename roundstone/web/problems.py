@@ -7,13 +7,13 @@ from typing import Any, Literal
 from urllib.parse import urlsplit
 
 from flask import Flask, Response, request
-from flask.json.provider import DefaultJSONProvider
 from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import DatabaseError, IntegrityError, OperationalError
 from werkzeug.exceptions import HTTPException
 
-from ..core.said import MARK, MM, WARMER_BY, C, G, figure, unmarked
+from ..core.text import MM, WARMER_BY, C, Figure, G, Measured, Part, Text, say
 from ..core.values import AppError, Fault, RuleError, listed, pointer_to
+from .telling import told_here
 
 MOST_BYTES = 3_000_000  # of a body of JSON: the longest text of a file that is read is two million
 MOST_FILE_BYTES = 64 * 2**20
@@ -28,7 +28,7 @@ class Problem(BaseModel):
     type: Literal["about:blank"] = "about:blank"
     title: str
     status: int
-    detail: str
+    detail: Text
     errors: list[Fault] = []
     sure: bool = False
 
@@ -51,9 +51,9 @@ DAMAGED_MESSAGES = (
 )
 
 
-def respond(status: int, title: str, detail: str, faults: tuple[Fault, ...] = (), sure: bool = False) -> Response:
+def respond(status: int, title: str, detail: Part, faults: tuple[Fault, ...] = (), sure: bool = False) -> Response:
     problem = Problem(title=title, status=status, detail=detail, errors=list(faults), sure=sure)
-    return Response(problem.model_dump_json(), status=status, content_type="application/problem+json")
+    return Response(problem.model_dump_json(context=told_here), status=status, content_type="application/problem+json")
 
 
 MESSAGES = {
@@ -77,17 +77,27 @@ BOUNDS = {
     "less_than_equal": ("At most {}.", "le"),
     "less_than": ("Less than {}.", "lt"),
 }
-MEASURED = {"grams": G, "offcuts": G, "step": G, "capacity": G, "celsius": C, "gap": WARMER_BY, "wide": MM, "high": MM}
+MEASURED: dict[str, Measured | type[Figure]] = {
+    "grams": G,
+    "offcuts": G,
+    "step": G,
+    "capacity": G,
+    "celsius": C,
+    "gap": WARMER_BY,
+    "wide": MM,
+    "high": MM,
+}
 
 
-def _words(kind: str, otherwise: str, context: dict[str, Any], field: object = "") -> str:
+def _words(kind: str, otherwise: str, context: dict[str, Any], field: object = "") -> Text:
     """What is wrong, in the maker's words where the library has its own."""
     if kind in BOUNDS:
         words, name = BOUNDS[kind]
         most = context.get(name)
-        bound = f"{figure(most)}{MEASURED.get(str(field), '')}" if isinstance(most, int | float) else most
-        return words.format(bound)
-    return MESSAGES.get(kind, otherwise)
+        bound = MEASURED.get(str(field), Figure)(most) if isinstance(most, int | float) else str(most)
+        before, after = words.split("{}")
+        return say(before, bound, after)
+    return say(MESSAGES.get(kind, otherwise))
 
 
 def from_validation(error: ValidationError) -> Response:
@@ -123,15 +133,6 @@ def _misdirected(names: Collection[str]) -> Response | None:
     return respond(421, "Not here", f"Round Stone answers to {listed(sorted(names), 9)} alone.")
 
 
-class PlainJson(DefaultJSONProvider):
-    """JSON as it comes in, without the marks that sentences carry inside: nobody else's text has them."""
-
-    def loads(self, s: str | bytes, **kwargs: Any) -> Any:
-        value = super().loads(s, **kwargs)
-        text = s.decode("utf-8", "replace") if isinstance(s, bytes) else s
-        return unmarked(value) if MARK in text or "\\u2060" in text.lower() else value
-
-
 def _own_origin() -> bool:
     """Whether the page that asks is this app's own; what is no address is nobody's."""
     try:
@@ -161,7 +162,7 @@ def _unread() -> Response | None:
     if not request.path.startswith("/api/") or not request.get_data():
         return None
     try:
-        body = unmarked(json.loads(request.get_data()))
+        body = json.loads(request.get_data())
         json.dumps(body, ensure_ascii=False).encode()
     except (ValueError, RecursionError):
         return respond(400, "Not JSON", "The body could not be read as JSON.")
@@ -183,7 +184,6 @@ def install(
     """
 
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
-    app.json = PlainJson(app)
 
     @app.before_request
     def _guard() -> Response | None:

@@ -10,7 +10,6 @@ from flask_openapi3 import APIBlueprint
 from ..core.heat import plan as heat_plan
 from ..core.pour import Event, Heeded
 from ..core.recipe import Recipe
-from ..core.said import day
 from ..core.schedule import (
     ReadyPart,
     ReadyState,
@@ -26,6 +25,7 @@ from ..core.schedule import (
     work_order,
 )
 from ..core.sheet import Sheet, following, supply, weigh
+from ..core.text import day, say
 from ..core.values import Fault, RuleError
 from ..store import Workshop
 from . import messages as m
@@ -86,7 +86,7 @@ def check_lye(context: AppContext, recipe_id: str, recipe: Recipe) -> None:
     wrong = [r for r in checklist(context, recipe, state)[1] if r.lye] if state.ticked else []
     if wrong:
         message = [r.message for r in wrong]
-        message[-1] += f" {wrong[-1].does}"
+        message[-1] += say(" ", wrong[-1].does)
         raise RuleError(*(Fault(pointer="/lye", message=s) for s in message), sure=True)
 
 

@@ -7,7 +7,6 @@ from ..core.advise import stood_ready
 from ..core.forecast import explain, hazards, levers, pulled, schools, scout, techniques
 from ..core.heat import Meeting, check_band, gravest, meet, plan, start
 from ..core.recipe import ByWeight, Recipe, taken_apart, with_blend, with_pattern
-from ..core.said import day
 from ..core.schedule import StepEdit, asks_of, rearranged, spelled
 from ..core.sheet import (
     AddThing,
@@ -31,6 +30,7 @@ from ..core.sheet import (
     with_bars,
     with_colours,
 )
+from ..core.text import Part, day, say
 from ..core.values import Fault, RuleError
 from ..store.patterns import patterns
 from . import messages as m
@@ -87,7 +87,7 @@ def _weighed(context: AppContext, recipe: Recipe) -> m.Weights:
     )
 
 
-def _referred(context: AppContext, ref: m.Reference, side: str) -> tuple[str, Recipe]:
+def _referred(context: AppContext, ref: m.Reference, side: str) -> tuple[Part, Recipe]:
     if ref.recipe is not None:
         return f"{ref.recipe.name}, as typed", ref.recipe
     recipe = context.workshop.recipe(ref.recipe_id).recipe
@@ -95,7 +95,7 @@ def _referred(context: AppContext, ref: m.Reference, side: str) -> tuple[str, Re
         return f"{recipe.name}, as it stands", recipe
     for number, made, version in context.workshop.versions(ref.recipe_id):
         if number == ref.version:
-            return f"{version.name}, version {number} of {day(made.isoformat())}", version
+            return say(version.name, ", version ", number, " of ", day(made.isoformat())), version
     raise RuleError(Fault(pointer=f"/{side}/version", message="There is no such version."))
 
 
@@ -166,7 +166,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             name, recipe = _referred(context, getattr(body, side), side)
             weighing = weigh(recipe, taught.shelf)
             if weighing.sheet is None:
-                message = f"{name} cannot be weighed: {weighing.faults[0].message}"
+                message = say(name, " cannot be weighed: ", weighing.faults[0].message)
                 raise RuleError(Fault(pointer=f"/{side}", message=message))
             names.append(name)
             weighed.append((recipe, weighing.sheet))

@@ -10,13 +10,14 @@ from ..core.logbook import Taught, subjects
 from ..core.pour import NextTime, Rest, label
 from ..core.recipe import Recipe
 from ..core.rest import WAYS, Next, RestNow, as_one, count_back, rest_now, rest_sections
-from ..core.said import day
 from ..core.sheet import Sheet, supply
+from ..core.text import day, say
 from ..core.values import Fault, RuleError
 from ..exchange import calendar_file
 from ..store import PourRecord
 from . import messages as m
-from .context import AppContext, Rests, answer, attach, local, reader
+from .context import AppContext, Rests, answer, attach, local
+from .telling import reader
 
 LATELY = timedelta(days=150)  # in which a batch can still wait for something [chosen]
 MOST_RESTING = 200  # batches that are looked at together
@@ -245,10 +246,10 @@ def _touch(pour: PourRecord, n: Next) -> calendar_file.Touch:
     return calendar_file.Touch(
         pour=pour.id,
         what=n.what,
-        title=f"{n.message}: {pour.recipe.name}",
+        title=say(n.message, ": ", pour.recipe.name),
         begins=local(at + timedelta(hours=n.sure)),
         ends=local(at + timedelta(hours=max(n.late, n.sure + 0.25))),
         open=not n.after,
-        message=f"Possible from {day(first.isoformat())}, {first:%H:%M %Z}"
+        message=say("Possible from ", day(first.isoformat()), ", ", f"{first:%H:%M %Z}")
         + (f"; later it {n.after}" if n.after else ""),
     )

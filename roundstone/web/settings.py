@@ -4,7 +4,8 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.recipe import UsualPour
-from ..core.said import C, Units
+from ..core.text import C, say
+from ..core.units import Units
 from ..core.values import Fault, RuleError
 from . import messages as m
 from .context import AppContext, answer
@@ -70,7 +71,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         for field, (low, high) in (("pour_celsius", (10, 75)), ("room_celsius", (0, 45))):
             value = getattr(body, field)
             if value is not None and not low <= value <= high:
-                raise RuleError(Fault(pointer=f"/{field}", message=f"From {low}{C} to {high}{C}."))
+                raise RuleError(Fault(pointer=f"/{field}", message=say("From ", C(low), " to ", C(high), ".")))
         workshop.keep_setting("usual", body.model_dump())
         return answer(settings_view(context))
 

@@ -104,7 +104,7 @@ class ByHand(unittest.TestCase):
     def test_a_full_mould_with_full_cups_is_asked_about(self) -> None:
         early = doubt_of(told(begun(NAMES[:3]), 6.2, drops(3)), made(Ended, 6.2))
         assert early is not None
-        self.assertEqual((early.stands, early.message[:17]), ("waits", "Base, Ash and Rus"))
+        self.assertEqual((early.stands, str(early.message)[:17]), ("waits", "Base, Ash and Rus"))
         late = told(begun(NAMES[:3]), 40, drops(3))
         self.assertIsNone(doubt_of(late, made(Ended, 40)), "who taps little is not asked what is likely in")
 

@@ -18,6 +18,7 @@ from roundstone.core.rest import (
     expected,
     windows,
 )
+from roundstone.core.text import say
 from tests.core.test_rest import now, room
 from tests.samples import SHELF, next_id, recipe, weighed
 
@@ -27,7 +28,7 @@ class Briefs(unittest.TestCase):
     @given(left=st.integers(-5, 160), build=st.integers(1, 4), embeds=st.integers(0, 9), short=st.booleans())
     def test_deadlines_hold_together(self, left: int, build: int, embeds: int, short: bool) -> None:
         of = room(20).model_copy(update={"brief": Brief(build_days=build, embeds_days=embeds)})
-        found = count_back(of, weighed(of), RestLearned(), float(left), ["Castor 30 g"] if short else [])
+        found = count_back(of, weighed(of), RestLearned(), float(left), [say("Castor 30 g")] if short else [])
         days = [d.by for d in found.deadlines]
         self.assertEqual(days, sorted(days, reverse=True))
         self.assertEqual(found.deadlines[-1].by, 0.0)

@@ -35,7 +35,7 @@ def design(**changes: Any) -> Design:
 
 
 def faults(of: Recipe, shelf: Shelf = SHELF) -> dict[str, str]:
-    return {f.pointer: f.message for f in weigh(of, shelf).faults}
+    return {f.pointer: str(f.message) for f in weigh(of, shelf).faults}
 
 
 def steps_of(of: Recipe, shelf: Shelf = SHELF) -> tuple[WorkStep, ...]:
@@ -153,7 +153,7 @@ class Salt(unittest.TestCase):
         for amount in (300, 1000):
             weighing = weigh(recipe(additives=(Dose(additive="salt", amount=amount),)), SHELF)
             assert weighing.sheet is not None
-            said = " ".join(c.message for c in weighing.cautions if c.pointer == "/additives/0/amount")
+            said = " ".join(str(c.message) for c in weighing.cautions if c.pointer == "/additives/0/amount")
             self.assertIn("falls out", said)
             self.assertIn("within hours", said)
             self.assertIn("1 to 4 hours", weighing.sheet.bar.cutting)
@@ -233,7 +233,7 @@ class BenchSheet(unittest.TestCase):
         sour = Dose(additive="citric-acid", amount=5, moment="hot-lye")
         doses = tuple(Dose(additive=a, amount=2) for a in ("honey", "ethanol", "lactic-acid", "silk", "sodium-lactate"))
         steps = steps_of(recipe(additives=(sour, *doses)))
-        at = {s.title: " ".join((s.does, *s.cautions)) for s in steps}
+        at = {s.title: " ".join(map(str, (s.does, *s.cautions))) for s in steps}
         self.assertIn("boil up", at["Lye jug"])
         self.assertIn("heats with lye", at["Lye jug"])
         self.assertIn("spit", at["While the lye is hot"])

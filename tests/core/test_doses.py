@@ -18,13 +18,13 @@ POUND = 453.592
 
 
 def faults(of: Recipe) -> dict[str, str]:
-    return {f.pointer: f.message for f in weigh(of, SHELF).faults}
+    return {f.pointer: str(f.message) for f in weigh(of, SHELF).faults}
 
 
 def said(of: Recipe) -> dict[str, str]:
     weighing: Weighing = weigh(of, SHELF)
     assert weighing.sheet is not None, weighing.faults
-    return {c.pointer: c.message for c in weighing.cautions}
+    return {c.pointer: str(c.message) for c in weighing.cautions}
 
 
 class Typed(unittest.TestCase):

@@ -21,6 +21,7 @@ from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Wants
 from roundstone.core.simulate import begin
 from roundstone.core.simulate.run import play_step
+from roundstone.core.text import Text
 from tests.core.test_rest import DAY, HOUR, now, room, told
 from tests.core.test_run import START, projected
 from tests.core.test_thresholds import with_dose
@@ -28,7 +29,7 @@ from tests.samples import SHELF, job, knows, next_id, recipe, seen, weighed
 
 
 class Weighing(unittest.TestCase):
-    def said(self, **changes: object) -> list[str]:
+    def said(self, **changes: object) -> list[Text]:
         return [c.message for c in weigh(recipe(scents=(), **changes), SHELF).cautions]
 
     def test_the_usual_most_itself_is_usual(self) -> None:

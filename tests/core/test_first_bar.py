@@ -7,7 +7,6 @@ from hypothesis import strategies as st
 
 from roundstone.core.heat import gravest, plan
 from roundstone.core.recipe import ByWeight, Design, Dose, FatShare, Portion, Recipe, blank
-from roundstone.core.said import METRIC, Reader, in_units
 from roundstone.core.sheet import (
     BarsWanted,
     SetColours,
@@ -21,6 +20,7 @@ from roundstone.core.sheet import (
 )
 from roundstone.core.values import Caution, RuleError
 from roundstone.reference import moulds
+from roundstone.told import METRIC, Reader
 from tests.samples import SHELF, many, recipe, weighed
 
 FATS = (FatShare(fat="olive", share=0.7), FatShare(fat="coconut", share=0.3))
@@ -43,8 +43,8 @@ class New(unittest.TestCase):
         for inches, reader in ((False, METRIC), (True, Reader(weight="lb", length="in", warmth="F"))):
             of = first(inches)
             words = size_words(of, weighed(of))
-            self.assertRegex(in_units(words.mould, reader), r"^Loaf for (1\.1.kg|2.lb \d)")
-            self.assertRegex(in_units(words.bars, reader), r"^8 bars of \d")
+            self.assertRegex(reader(words.mould), r"^Loaf for (1\.1.kg|2.lb \d)")
+            self.assertRegex(reader(words.bars), r"^8 bars of \d")
         self.assertAlmostEqual(first(inches=True).pour_celsius * 9 / 5 + 32, 100)
         for preset in moulds(True):
             for name in ("length", "width", "fill", "diameter"):

@@ -198,7 +198,7 @@ class Pinned(unittest.TestCase):
     maxDiff = 2000
 
     def test_no_figure_moves_unseen(self) -> None:
-        was, is_now = json.loads(PINS.read_text(encoding="utf-8")), json.loads(json.dumps(pinned()))
+        was, is_now = json.loads(PINS.read_text(encoding="utf-8")), json.loads(json.dumps(pinned(), default=str))
         self.assertEqual(list(moved(was, is_now)), [])
 
     def test_the_pins_are_of_recipes_that_differ(self) -> None:
@@ -208,4 +208,4 @@ class Pinned(unittest.TestCase):
 
 
 if __name__ == "__main__":
-    PINS.write_text(json.dumps(pinned(), indent=0, sort_keys=True) + "\n", encoding="utf-8")
+    PINS.write_text(json.dumps(pinned(), default=str, indent=0, sort_keys=True) + "\n", encoding="utf-8")

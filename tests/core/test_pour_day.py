@@ -59,7 +59,7 @@ def pressed(design: Design, upto: float = 400.0, **changes: Any) -> tuple[list[E
             raise AssertionError(f"the big key ends the pour while {waits[0]} waits")
         odd = doubt(event, events, of, SHELF)
         if odd is not None and "Nothing was seen" not in odd.message:
-            raise AssertionError(f"{keys[0].message}: {odd.message}")
+            raise AssertionError(f"{keys[0].message}: " + str(odd.message))
         events.append(event)
         message.append(keys[0].message)
         now += 20.0 if event.kind == "layer" else 0.5

@@ -15,6 +15,7 @@ from roundstone.core.pour import (
 from roundstone.core.recipe import Design
 from roundstone.core.schedule import ReadyState, plan, ready_parts, work_order
 from roundstone.core.sheet import weigh
+from roundstone.core.text import say
 from roundstone.standins.debrief import debrief
 from roundstone.standins.practice import TEMPERS, Truth, at_minute, sights, when_done
 from tests.core.test_pour_day import THREE, made, pressed
@@ -78,7 +79,7 @@ class ReadyCheck(unittest.TestCase):
         assert weighing.sheet is not None
         order = work_order(of, SHELF, weighing.sheet, heat_plan(of, SHELF, weighing.sheet.lines), weighing.cautions)
         parts = ready_parts(
-            of, order, plan(of, SHELF, weighing.sheet.total), ["Lard: 9 g short."], ReadyState(), SHELF.scales
+            of, order, plan(of, SHELF, weighing.sheet.total), [say("Lard: 9 g short.")], ReadyState(), SHELF.scales
         )
         keys = Counter(i.key for p in parts for i in p.items)
         self.assertEqual(max(keys.values()), 1)

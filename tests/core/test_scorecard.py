@@ -13,7 +13,6 @@ from roundstone.core.forecast import next_look, project, scout
 from roundstone.core.logbook import Past, ScoreCard, differ, drift_of, fit, learn, luck_of, read, score, tune
 from roundstone.core.pour import Event
 from roundstone.core.recipe import Recipe, Scent
-from roundstone.core.said import in_units
 from roundstone.core.schedule import Schedule
 from roundstone.core.sheet import Bottle
 from roundstone.core.shelf import Claim
@@ -73,7 +72,7 @@ class Scores(unittest.TestCase):
 
         means, lucks = np.array([log() for _ in range(2000)]).T
         self.assertAlmostEqual(float(lucks.mean() / means.std()), 1, delta=0.08)
-        message = card(9, 3).message
+        message = str(card(9, 3).message)
         self.assertRegex(
             message,
             r"closer than the rule of thumb in \d of 9 pours\. .* times \(\S+ to \S+, give or take luck\) that of the "
@@ -93,7 +92,7 @@ class Scores(unittest.TestCase):
                 mean[place] -= each * n
                 maker = SimulatedMaker(replace(truth, mean=mean), SHELF, rng)
                 poured[str(n)] = course_of(of, maker.pour(of, weighed(of)))
-            told = in_units(drift_of(fit(TRADE, poured), "2031-01"))
+            told = str(drift_of(fit(TRADE, poured), "2031-01"))
             if not each:
                 self.assertEqual(told, "")
                 continue

@@ -36,7 +36,7 @@ def odds_of(of: Recipe, record: object = None) -> dict[str, Hazard]:
     return {h.key: h for h in found}
 
 
-def told_in(lower: tuple[str, ...], words: str) -> float:
+def told_in(lower: tuple[object, ...], words: str) -> float:
     """The odds a way to lower them is told to leave."""
     return next(float(found[1]) / 100 for one in lower if (found := re.match(rf"{words}: (\d+) in 100", plain(one))))
 
@@ -104,7 +104,7 @@ class Pace(unittest.TestCase):
     def why(self, events: list[Event], now: float, **changes: object) -> tuple[float, str]:
         of = recipe(**changes)
         projection = projected(of, events, now)
-        return pace(projection)[0], advise(projection).detail
+        return pace(projection)[0], str(advise(projection).detail)
 
     def test_faster_is_said_of_what_came_sooner_and_slower_of_what_came_later(self) -> None:
         fast, said = self.why(quick_pour()[:7], 4.9)

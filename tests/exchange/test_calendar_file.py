@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from icalendar import Calendar
 
+from roundstone.core.text import say
 from roundstone.exchange.calendar_file import LONG, Touch, write
 
 NOW = datetime(2026, 6, 1, 12, tzinfo=UTC)
@@ -15,7 +16,7 @@ WORDS = st.text(st.characters(exclude_categories=["C"]), min_size=1, max_size=90
 
 def touch(title: str, begins: float, lasts: float, pour: str = "p", what: str = "cut") -> Touch:
     at = NOW + timedelta(hours=begins)
-    return Touch(pour, what, title, at, at + timedelta(hours=lasts), "says; so, \\ and\nso")
+    return Touch(pour, what, say(title), at, at + timedelta(hours=lasts), say("says; so, \\ and\nso"))
 
 
 class CalendarFile(unittest.TestCase):

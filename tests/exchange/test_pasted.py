@@ -5,8 +5,8 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.said import OUNCE, POUND
 from roundstone.core.sheet import weigh
+from roundstone.core.units import OUNCE, POUND
 from roundstone.core.values import RuleError
 from roundstone.exchange.pasted import PastedRow, read_lines, recipe_from
 from roundstone.reference import also, moulds, shelf

@@ -22,7 +22,7 @@ def told(text: str) -> dict[str, str]:
     try:
         sheet_file.read(text, "Mine", SHELF)
     except RuleError as broken:
-        return {f.pointer: f.message for f in broken.faults}
+        return {f.pointer: str(f.message) for f in broken.faults}
     return {}
 
 

@@ -4,8 +4,9 @@ import re
 from collections.abc import Iterator
 from typing import Any
 
-from roundstone.core.said import C_BOTH, Reader
+from roundstone.core.text import C, say
 from roundstone.exchange.paper import Paper
+from roundstone.told import Reader
 from tests.samples import next_id
 from tests.web.client import PLAIN, ApiTest
 
@@ -89,7 +90,7 @@ class OwnUnits(ApiTest):
     def test_papers_read_as_the_screen_does(self) -> None:
         paper = Paper("Any", 10, "A4", Reader(**OWN))
         self.addCleanup(paper.close)
-        self.assertEqual(paper.readable(f"{85}{C_BOTH} é"), "185\xa0°F (85\xa0°C) é")
-        self.assertEqual(paper.missing, set(), "the mark is never printed")
+        self.assertEqual(paper.readable(say(C(85, both=True), " é")), "185\xa0°F (85\xa0°C) é")
+        self.assertEqual(paper.missing, set())
         refused = self.send("PUT", "/settings/units", OWN | {"weight": "stone"}, 422)
         self.assertEqual(refused["errors"][0]["pointer"], "/weight")

@@ -7,6 +7,7 @@ from ..forecast.surprise import RARE, surprise
 from ..pour import Doubt, Ended, Event, LayerTested
 from ..recipe import INTO_MOULD
 from ..simulate import when
+from ..text import say
 from ..values import listed
 from .account import account_of
 
@@ -35,7 +36,9 @@ def _left_over(projection: Projection) -> Doubt | None:
     if projection.state.pouring is None or not names:
         return None
     are = "is" if len(names) == 1 else "are"
-    return Doubt("/kind", f"{listed(names)} {are} not in the mould by what was tapped. Is all of it in?", "waits")
+    return Doubt(
+        "/kind", say(listed(names), " ", are, " not in the mould by what was tapped. Is all of it in?"), "waits"
+    )
 
 
 def _too_soon(projection: Projection, event: LayerTested) -> Doubt | None:
@@ -53,9 +56,11 @@ def _too_soon(projection: Projection, event: LayerTested) -> Doubt | None:
         default=None,
     )  # fmt: skip
     if poured is not None and event.minute - poured < AT_ONCE:
-        return Doubt("/how", f"{event.portion} was poured less than a minute ago. Does it stand already?", "waits")
+        return Doubt("/how", say(event.portion, " was poured less than a minute ago. Does it stand already?"), "waits")
     if float(np.mean(ready <= event.minute)) >= RARE:
         return None
     return Doubt(
-        "/how", f"It is very unlikely that {event.portion} stands so soon: less than 1 in 100. Is it so?", "waits"
+        "/how",
+        say("It is very unlikely that ", event.portion, " stands so soon: less than 1 in 100. Is it so?"),
+        "waits",
     )

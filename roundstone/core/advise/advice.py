@@ -5,12 +5,13 @@ from ..forecast.odds import Outlook, in_ten, outlook
 from ..forecast.turns import RISKY, fall_backs
 from ..pour import clock_text
 from ..recipe import INTO_MOULD
+from ..text import joined, say
 from .acts import Act
 from .change import changed
 from .choose import choose, weigh_acts
 from .going import next_act, nothing_seen
 from .rescue import rescued
-from .sentence import Advice, Bench, capitalised, overdosed, whisk_only
+from .sentence import Advice, Bench, overdosed, whisk_only
 
 
 def advise(projection: Projection, standing: str = "") -> Advice:
@@ -29,7 +30,7 @@ def _advised(bench: Bench, standing: str) -> Advice:
     go = next_act(bench, told)
     if projection.state.paused:
         return go.model_copy(
-            update={"headline": f"Hands off. Then: {go.headline}", "do": "resume", "standing": standing}
+            update={"headline": say("Hands off. Then: ", go.headline), "do": "resume", "standing": standing}
         )
     if chosen.act.kind == "go" or nothing_seen(projection.state):
         return rescued(bench, _warned(bench, go, told))
@@ -80,7 +81,7 @@ def _warned(bench: Bench, go: Advice, told: Outlook) -> Advice:
     """Going on, with a word of what may go wrong and the first fall-back while there is time for it."""
     weakest = bench.projection.forecast.weakest
     quiet = whisk_only(bench) if any(s.do in ("colour", "scent") for s in bench.ahead) else ""
-    go = go.model_copy(update={"caution": " ".join(filter(None, [overdosed(bench), go.caution or quiet]))})
+    go = go.model_copy(update={"caution": joined(" ", filter(None, [overdosed(bench), go.caution or quiet]))})
     if told.drawn >= RISKY or weakest is None or bench.state.ended is not None:
         return go
     projection = bench.projection
@@ -95,7 +96,7 @@ def _warned(bench: Bench, go: Advice, told: Outlook) -> Advice:
             most=1,
         )
     )
-    words = f"{capitalised(weakest.message)}."
+    words = say(weakest.message.capital(), ".")
     if found:
         back = found[0]
         words += f" Ready {back.trigger}: {back.name.lower()}, {in_ten(back.instead.drawn)}."

@@ -1,6 +1,7 @@
 """A change of the plan, in a sentence with the odds of both."""
 
 from ..forecast.odds import Outlook, in_ten, outlook, told_of
+from ..text import Text, joined, say
 from ..values import listed
 from .choose import Weighed
 from .sentence import Advice, Bench, about, furthest, overdosed, whisk_only
@@ -12,13 +13,13 @@ def changed(bench: Bench, go: Advice, told: Outlook, chosen: Weighed) -> Advice:
     instead = outlook(chosen.outcome, chosen.value)
     who = bench.named(act.lanes)
     quiet = whisk_only(bench)
-    both = f"{furthest(bench)} Going on: {told_of(told)}."
+    both = say(furthest(bench), " Going on: ", told_of(told), ".")
     base = go.model_copy(
         update={
             "instead": instead,
             "standing": act.name,
-            "caution": " ".join(filter(None, [overdosed(bench), quiet or go.caution])),
-            "warning": "",
+            "caution": joined(" ", filter(None, [overdosed(bench), quiet or go.caution])),
+            "warning": Text.NONE,
         }
     )
     name = bench.technique.name.lower()
@@ -28,7 +29,7 @@ def changed(bench: Bench, go: Advice, told: Outlook, chosen: Weighed) -> Advice:
             assert other is not None
             return base.model_copy(update={
                 "headline": f"Leave the {name}. {other.name} instead.",
-                "detail": f"{both} {other.name}: {in_ten(instead.drawn)}; {other.how}.",
+                "detail": say(both, " ", other.name, ": ", in_ten(instead.drawn), "; ", other.how, "."),
                 "do": "switch", "technique": other.id, "technique_name": other.name,
             })  # fmt: skip
         case "skip":
@@ -36,49 +37,49 @@ def changed(bench: Bench, go: Advice, told: Outlook, chosen: Weighed) -> Advice:
             assert step is not None
             return base.model_copy(update={
                 "headline": f"Leave out: {step.label}.",
-                "detail": f"{both} Without it: {told_of(instead)}.",
+                "detail": say(both, " Without it: ", told_of(instead), "."),
                 "do": "skip", "step": step.key,
             })  # fmt: skip
         case "fold":
             x, *into = (bench.names[i] for i in act.lanes)
             return base.model_copy(update={
                 "headline": f"Fold {x} into {listed(into)}.",
-                "detail": f"By hand, no stick. {both} Folded: {told_of(instead)}.",
+                "detail": say("By hand, no stick. ", both, " Folded: ", told_of(instead), "."),
                 "do": "fold", "portion": x, "into": tuple(into),
             })  # fmt: skip
         case "spare":
             return base.model_copy(update={
                 "headline": "The rest into a spare mould.",
-                "detail": f"{both} What is in the mould stays as it is.",
+                "detail": say(both, " What is in the mould stays as it is."),
                 "do": "spare", "portion": None,
             })  # fmt: skip
         case "hold":
             return base.model_copy(update={
                 "headline": "Scent each just before it is poured.",
-                "detail": f"Pour the first before the next gets its scent. {both} So: {told_of(instead)}.",
+                "detail": say("Pour the first before the next gets its scent. ", both, " So: ", told_of(instead), "."),
                 "do": "hold", "portion": None,
             })  # fmt: skip
         case "burst":
             seconds = 60 * act.minutes
             return base.model_copy(update={
                 "headline": f"{who} is thin: {seconds:.0f} s with the stick.",
-                "detail": f"In bursts, and look between them. {both} Then: {told_of(instead)}.",
+                "detail": say("In bursts, and look between them. ", both, " Then: ", told_of(instead), "."),
                 "do": "burst", "portion": who, "minutes": act.minutes,
             })  # fmt: skip
         case "loosen":
             return base.model_copy(update={
                 "headline": f"Stir {who} loose, then pour it at once.",
-                "detail": f"By hand, {60 * act.minutes:.0f} s. {both} Then: {told_of(instead)}.",
+                "detail": say("By hand, ", f'{60 * act.minutes:.0f}', " s. ", both, " Then: ", told_of(instead), "."),
                 "do": "loosen", "portion": who, "minutes": act.minutes,
             })  # fmt: skip
         case "order":
             return base.model_copy(update={
                 "headline": f"{who} first: it is the thickest.",
-                "detail": f"{both} In this order: {told_of(instead)}.",
+                "detail": say(both, " In this order: ", told_of(instead), "."),
                 "do": "order", "portion": who, "step": act.step.key if act.step is not None else None,
             })  # fmt: skip
     return base.model_copy(update={
-        "headline": f"Still thin: wait {about(act.minutes)}, then look.",
-        "detail": f"{both} Then: {told_of(instead)}.",
+        "headline": say("Still thin: wait ", about(act.minutes), ", then look."),
+        "detail": say(both, " Then: ", told_of(instead), "."),
         "do": "wait", "minutes": act.minutes,
     })  # fmt: skip

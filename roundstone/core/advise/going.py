@@ -12,6 +12,7 @@ from ..recipe import INTO_MOULD
 from ..schedule import Task
 from ..shelf import STAGES
 from ..simulate import fit_of, levels_at, middle, quantile, stands_when, when
+from ..text import Text, joined, say
 from ..values import Span, listed
 from .sentence import Advice, Bench, Do, about, between, capitalised, told_to
 
@@ -50,8 +51,8 @@ def next_act(bench: Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one retu
             return _combining(bench, first, told)
         case "split":
             weights = bench.projection.job.sheet.portions
-            parts = ", ".join(f"{weights[i].shown.batter} {bench.names[i]}" for i in first.lanes)
-            return Advice(headline="Split now.", detail=f"{parts}. {bench.why}", do="split", go="split", **base)
+            parts = joined(", ", (say(weights[i].shown.batter, " ", bench.names[i]) for i in first.lanes))
+            return Advice(headline="Split now.", detail=say(parts, ". ", bench.why), do="split", go="split", **base)
         case "colour" | "scent":
             return _colouring(bench, told)
         case "wait" | "blend":
@@ -69,10 +70,10 @@ def _combining(bench: Bench, step: Task, told: Outlook) -> Advice:
         if found is not None:
             return found
     wait, again = _gate_minutes(bench, layer)
-    blend = f"Combine {step.batch} and blend it to emulsion."
+    blend = say("Combine ", step.batch, " and blend it to emulsion.")
     detail = "Its own lye and fats, in short bursts: then tap emulsion on it."
     if wait > 1:
-        blend = f"{capitalised(step.batch)} next: what is below stands in {about(wait)}."
+        blend = say(capitalised(step.batch), " next: what is below stands in ", about(wait), ".")
         detail = f"Combine it then, not before: nothing has to wait. {detail}"
     below = bench.named([_slowest(bench, layer)]) if wait > 1 and layer is not None else bench.names[step.lanes[0]]
     return Advice(
@@ -93,7 +94,7 @@ def _colouring(bench: Bench, told: Outlook) -> Advice:
         by = "By hand, now that it is an emulsion." if recipe.design.scent_by == "hand" else "In one short burst."
         return Advice(
             headline=f"{'Whisk' if recipe.design.scent_by == 'hand' else 'Blend'} {blend} into the whole pot.",
-            detail=f"{by} {bench.why}",
+            detail=say(by, " ", bench.why),
             do="scent",
             go="scent",
             pace=bench.speed,
@@ -104,7 +105,7 @@ def _colouring(bench: Bench, told: Outlook) -> Advice:
         first = "Colour, then whisk" if colours else "Whisk"
         return Advice(
             headline=f"{first} {blend} into {listed(waiting)}{' last' if colours else ''}.",
-            detail=f"{_scent_of(bench, waiting[0])}By hand: the stick would cost minutes. {bench.why}".strip(),
+            detail=say(_scent_of(bench, waiting[0]), "By hand: the stick would cost minutes. ", bench.why).strip(),
             do="scent",
             go="scent",
             portion=waiting[0],
@@ -116,7 +117,7 @@ def _colouring(bench: Bench, told: Outlook) -> Advice:
     after = _pouring(bench, look, told) if look is not None else None
     return Advice(
         headline=f"Colour {listed(colours)}.",
-        detail=f"By hand, no more than it takes. {bench.why}".strip(),
+        detail=say("By hand, no more than it takes. ", bench.why).strip(),
         do="step",
         go=after.go if after is not None else "ended",
         step=[t for t in now if t.do == "colour"][-1].key,
@@ -126,23 +127,23 @@ def _colouring(bench: Bench, told: Outlook) -> Advice:
     )
 
 
-def _scent_of(bench: Bench, name: str) -> str:
+def _scent_of(bench: Bench, name: str) -> Text:
     """Grams of fragrance that the portion in hand gets."""
     shown = bench.projection.job.sheet.portions[bench.names.index(name)]
-    return f"{shown.shown.fragrance} into {name}. " if shown.fragrance else ""
+    return say(say(shown.shown.fragrance, " into ", name, ". ") if shown.fragrance else "")
 
 
 def _own_step(bench: Bench, step: Task, told: Outlook) -> Advice:
-    headline = f"{told_to(bench, step)}."
+    headline = say(told_to(bench, step), ".")
     minutes: float | None = None
     detail = bench.why
     if step.do == "wait":
         end = when(bench.projection.context, bench.projection.at, list(step.lanes), step.to) if step.to else None
         # What stands there already is not waited for.
         minutes = max(middle(end.max(axis=0)) - bench.projection.now, 0.0) if end is not None else step.minutes
-        headline = f"{capitalised(step.label)}: {about(minutes)}."
+        headline = say(capitalised(step.label), ": ", about(minutes), ".")
     elif step.to is not None:
-        detail = f"With the stick, on purpose, to {STAGES[min(int(step.to), 5)]}. {bench.why}"
+        detail = say("With the stick, on purpose, to ", STAGES[min(int(step.to), 5)], ". ", bench.why)
     return Advice(
         headline=headline, detail=detail, do="step", go="step", step=step.key, go_step=step.key, minutes=minutes,
         pace=bench.speed, going_on=told,
@@ -184,9 +185,12 @@ def _gated(bench: Bench, step: Task, base: dict[str, Any]) -> Advice | None:
     look = "Tilt it: nothing may run. Touch the film: no wet finger."
     then = f"Then: {told_to(bench, step)}; {meanwhile}."
     if wait > 1:
-        headline, detail = f"{below} must stand: look again in {about(wait)}.", f"{between(again)} {look} {then}"
+        headline, detail = (
+            say(below, " must stand: look again in ", about(wait), "."),
+            say(between(again), " ", look, " ", then),
+        )
     else:
-        headline, detail = f"Look at {below}: does it stand?", f"{look} {then}"
+        headline, detail = say(f"Look at {below}: does it stand?"), say(look, " ", then)
     return Advice(
         headline=headline, detail=detail, do="gate", portion=below, step=step.key, minutes=wait, again=again, **base
     )
@@ -205,22 +209,22 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
     if bench.account.instead(step.do, step.lanes) == "spoon":
         return Advice(
             headline=f"Stop stirring. Spoon {who} in and press it down.",
-            detail=f"{_amount(bench, step)}Bang out the air: what was poured thin closes its gaps. {why}".strip(),
+            detail=say(_amount(bench, step), "Bang out the air: what was poured thin closes its gaps. ", why).strip(),
             do="step", step=step.key, **base | {"go": "step", "go_step": step.key},
         )  # fmt: skip
     thin = _too_thin(bench, step) if poured else None
     if thin is not None:
         wanted = STAGES[min(int(step.wants.band[1]), 5)]
         return Advice(
-            headline=f"Too thin yet: look again in {about(thin)}.",
-            detail=f"Then: {told_to(bench, step)}. It is wanted at {wanted}. {why}".strip(),
+            headline=say("Too thin yet: look again in ", about(thin), "."),
+            detail=say("Then: ", told_to(bench, step), ". It is wanted at ", wanted, ". ", why).strip(),
             do="wait", step=step.key, minutes=thin, **base,
         )  # fmt: skip
     lo = step.wants.band[1]
     if step.do in INTO_MOULD and lo >= LOOK_FIRST and step.wants.to is None and bench.seen(step.lanes) < int(lo):
         return Advice(
             headline=f"Look at {who}: {STAGES[min(int(lo), 5)]} is wanted.",
-            detail=f"Tap what you see. Then: {told_to(bench, step)}. {why}".strip(),
+            detail=say("Tap what you see. Then: ", told_to(bench, step), ". ", why).strip(),
             do="look", step=step.key, portion=bench.names[step.lanes[0]] if step.lanes else None, **base,
         )  # fmt: skip
     unseen = _unseen(bench, told) if not poured else None
@@ -228,7 +232,7 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
         name = bench.names[unseen]
         return Advice(
             headline=f"Look at {name} before you pour.",
-            detail=f"It was not looked at since its scent went in, and much hangs on it: tap what you see. {why}",
+            detail=say("It was not looked at since its scent went in, and much hangs on it: tap what you see. ", why),
             do="look", step=step.key, portion=name, **base,
         )  # fmt: skip
     to = step.wants.to
@@ -236,10 +240,10 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
     thicken = f"Thicken {who} on purpose first, with the stick. " if lacks else ""
     if not poured:
         headline = f"{capitalised(technique.short)}: pour now."
-        detail = f"{capitalised(technique.how)}. {thicken}{why}".strip()
+        detail = say(capitalised(technique.how), ". ", thicken, why).strip()
     else:
         headline = f"{told_to(bench, step)}."
-        detail = f"{_amount(bench, step)}{_asked(bench)}{thicken}{why}".strip()
+        detail = say(_amount(bench, step), _asked(bench), thicken, why).strip()
     return Advice(headline=headline, detail=detail, do=go, step=step.key, **base)
 
 
@@ -255,15 +259,19 @@ def _too_thin(bench: Bench, step: Task) -> float | None:
     return minutes if minutes > WAITS_SAID else None
 
 
-def _amount(bench: Bench, step: Task) -> str:
+def _amount(bench: Bench, step: Task) -> Text:
     grams = bench.amount(step)
-    return f"{grams}. " if grams else ""
+    return say(say(grams, ". ") if grams else "")
 
 
-def _asked(bench: Bench) -> str:
+def _asked(bench: Bench) -> Text:
     """What is likely done by the clock, which nobody tapped: it is asked for, never taken as done."""
     assumed = bench.account.assumed
-    return f"Tap what is in: nothing was tapped for {about(bench.projection.now - _since(bench))}. " if assumed else ""
+    return say(
+        say("Tap what is in: nothing was tapped for ", about(bench.projection.now - _since(bench)), ". ")
+        if assumed
+        else ""
+    )
 
 
 def _since(bench: Bench) -> float:

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 
 from ..pour import MENDED, Flag, PourState
+from ..text import Text, say
 from ..values import Minutes, Name, Value, listed
 from .sentence import Advice, Bench
 
@@ -14,7 +15,7 @@ class Rescue(Value):
     portion: Name | None
     minute: Minutes
     name: str
-    do: tuple[str, ...]
+    do: tuple[Text, ...]
     never: tuple[str, ...]
     known: str
     own: str
@@ -70,7 +71,8 @@ def rescue_of(state: PourState, mishaps: Mapping[str, Mapping[str, int]], advice
     flag = state.mishap()
     if flag is None:
         return None
-    name, do, never, known = RESCUES[flag.flag]
+    name, usual, never, known = RESCUES[flag.flag]
+    do = tuple(map(say, usual))
     if advice.do in ("fold", "switch", "spare") and flag.portion in (None, advice.portion, *advice.into):
         do = (advice.headline,)
     record = mishaps.get(flag.flag, {})
@@ -102,11 +104,11 @@ def rescued(bench: Bench, advice: Advice) -> Advice:
         return advice
     who = flag.portion or ("the pot" if bench.state.split is None else listed([p.name for p in out]))
     headline, never = HEADLINES[flag.flag]
-    then = f"Then: {advice.headline}" if advice.do != "ended" else ""
+    then = say("Then: ", advice.headline) if advice.do != "ended" else ""
     return advice.model_copy(
         update={
             "headline": headline.format(who=who),
-            "detail": f"{never} {then}".strip(),
+            "detail": say(never, " ", then).strip(),
             "do": "rescue",
             "portion": flag.portion,
             "instead": None,

@@ -10,9 +10,9 @@ from ..forecast.forecast import Projection
 from ..forecast.odds import Outlook
 from ..forecast.turns import FallBack
 from ..recipe import INTO_MOULD
-from ..said import figure
 from ..schedule import Task, marked_for_good, overdoses
 from ..shelf import STAGES
+from ..text import Text, figure, joined, say
 from ..values import Id, Minutes, Name, Span, Value, listed
 from .acts import moved
 from .choose import faster_than_believed
@@ -37,8 +37,8 @@ class Advice(Value):
     as fast as forecast the leading portion moves; 1 while nothing was seen. `standing` names the change, so that it
     need not flicker."""
 
-    headline: str
-    detail: str
+    headline: Text
+    detail: Text
     do: Do
     go: Do
     portion: Name | None = None
@@ -53,27 +53,27 @@ class Advice(Value):
     instead: Outlook | None = None
     fall_back: FallBack | None = None
     pace: float
-    caution: str = ""
-    warning: str = ""
+    caution: Text = Text.NONE
+    warning: Text = Text.NONE
     standing: str = ""
 
 
-def about(minutes: float) -> str:
+def about(minutes: float) -> Text:
     """Minutes as a maker says them."""
     if minutes < 0.75:
-        return "under a minute"
-    return f"about {minutes:.0f} min" if minutes < 120 else f"about {figure(minutes / 60, '.1f')} h"
+        return say("under a minute")
+    return say(f"about {minutes:.0f} min" if minutes < 120 else say("about ", figure(minutes / 60, ".1f"), " h"))
 
 
-def between(span: Span) -> str:
+def between(span: Span) -> Text:
     """Between which minutes 8 in 10 come, as a sentence.
 
     >>> between(Span(low=12.2, high=95.0))
     '8 in 10 stand in 12 to 95 min.'
     """
     if span.high >= 120:
-        return f"8 in 10 stand in {figure(span.low / 60, '.1f')} to {figure(span.high / 60, '.1f')} h."
-    return f"8 in 10 stand in {span.low:.0f} to {span.high:.0f} min."
+        return say("8 in 10 stand in ", figure(span.low / 60, ".1f"), " to ", figure(span.high / 60, ".1f"), " h.")
+    return say("8 in 10 stand in ", f"{span.low:.0f}", " to ", f"{span.high:.0f}", " min.")
 
 
 def pace(projection: Projection, lanes: Sequence[int] | None = None) -> tuple[float, int]:
@@ -107,20 +107,20 @@ class Bench:
         self.speed, lane = pace(projection, self.matters)
         self.why = self._why(lane) if self.matters else ""
 
-    def _why(self, lane: int) -> str:
+    def _why(self, lane: int) -> Text:
         part = self.projection.forecast.lanes[lane]
         left = part.stages[2].time.q50 - self.projection.now
         there = part.level >= STAGES.index("thick")
-        thick = "it is thick" if there else f"thick in {about(left)}"
+        thick = "it is thick" if there else say("thick in ", about(left))
         who = part.portion
         if self.speed > FAR_FASTER:
-            return f"{who} moves far faster than forecast: {thick}."
+            return say(who, " moves far faster than forecast: ", thick, ".")
         if self.speed >= FASTER:
-            times = "twice" if 1.8 <= self.speed < 2.25 else f"{figure(self.speed, '.1f')} times"
-            return f"{who} moves {times} as fast as forecast: {thick}."
+            times = "twice" if 1.8 <= self.speed < 2.25 else say(figure(self.speed, ".1f"), " times")
+            return say(who, " moves ", times, " as fast as forecast: ", thick, ".")
         if self.speed <= SLOWER:
-            return f"{who} moves slower than forecast: {thick}."
-        return f"As forecast: {who} is {'thick' if there else thick}."
+            return say(who, " moves slower than forecast: ", thick, ".")
+        return say("As forecast: ", who, " is ", "thick" if there else thick, ".")
 
     def named(self, lanes: Sequence[int]) -> str:
         return listed([self.names[i] for i in lanes])
@@ -129,13 +129,13 @@ class Bench:
         """Lowest stage that was last seen of these lanes."""
         return min((self.state.level(self.names[i]) for i in lanes), default=0)
 
-    def amount(self, task: Task) -> str:
+    def amount(self, task: Task) -> Text:
         """Grams that a step puts in, of each portion it is made of, as the maker's scales show them."""
         if task.do not in INTO_MOULD or not task.lanes or task.wants.part <= 0:
-            return ""
+            return Text.NONE
         shown, portions = self.shelf.scales.shown, self.projection.job.sheet.portions
         grams = [(self.names[i], shown(portions[i].batter * task.wants.part)) for i in task.lanes]
-        return " + ".join(f"{g} {n}" if len(grams) > 1 else g for n, g in grams)
+        return joined(" + ", (say(g, " ", n) if len(grams) > 1 else g for n, g in grams))
 
 
 IMPERATIVE = {
@@ -174,21 +174,21 @@ def capitalised(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def furthest(bench: Bench) -> str:
+def furthest(bench: Bench) -> Text:
     """The portion still to come that was seen furthest along, or how the batter moves."""
     coming = {i for s in bench.ahead if s.looks and s.do in INTO_MOULD for i in s.lanes if i in bench.matters}
     level, name = max(((bench.state.level(bench.names[i]), bench.names[i]) for i in sorted(coming)), default=(0, ""))
     if level < STAGES.index("medium"):
-        return bench.why
+        return say(bench.why)
     lane = bench.names.index(name)
     thick = bench.projection.forecast.lanes[lane].stages[2]
     fast = thick.expected - bench.schedule.lanes[lane].origin > FASTER * (
         thick.time.q50 - bench.schedule.lanes[lane].origin
     )
-    return f"{name} is at {STAGES[level]} already{', faster than forecast' if fast else ''}."
+    return say(name, " is at ", STAGES[level], " already", ", faster than forecast" if fast else "", ".")
 
 
-def overdosed(bench: Bench) -> str:
+def overdosed(bench: Bench) -> Text:
     """Said of a portion that got more fragrance than its certificates allow in the bar."""
     of = bench.projection
     return marked_for_good(overdoses(of.recipe, of.shelf, of.job.sheet, of.state))

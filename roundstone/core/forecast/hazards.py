@@ -23,9 +23,9 @@ from ..batter import (
 )
 from ..heat import mould_heat
 from ..recipe import Recipe
-from ..said import WARMER_BY, C
 from ..schedule import Schedule
 from ..shelf import Discolours, Family, Shelf
+from ..text import WARMER_BY, C, Part, Text, say
 from ..values import Share, Value
 from .hazard_log import HazardKnowledge, false_trace_row, heat_row, mould_pace, ricing_odds, separation_row
 from .job import Job, Knows
@@ -49,8 +49,8 @@ class Hazard(Value):
     words: str
     seen: int
     asked: int
-    message: str
-    lower: tuple[str, ...]
+    message: Text
+    lower: tuple[Text, ...]
     harm: bool = True
 
 
@@ -73,7 +73,7 @@ def hazards(job: Job, knows: Knows, schedule: Schedule, draws: Draws, samples: P
 
 
 def _made(
-    key: HazardKey, name: str, odds: float, count: tuple[int, int], message: str, lower: Sequence[str] = ()
+    key: HazardKey, name: str, odds: float, count: tuple[int, int], message: Part, lower: Sequence[Text] = ()
 ) -> Hazard:
     told = min(max(odds, LEAST), MOST_SURE)
     seen, asked = count
@@ -82,9 +82,9 @@ def _made(
     )
 
 
-def _less(words: str, now: float, then: float) -> list[str]:
+def _less(words: Part, now: float, then: float) -> list[Text]:
     """A way to lower odds, when it is worth saying."""
-    return [f"{words}: {100 * max(then, LEAST):.0f} in 100"] if now > 0.04 and then < 0.9 * now else []
+    return [say(words, f": {100 * max(then, LEAST):.0f} in 100")] if now > 0.04 and then < 0.9 * now else []
 
 
 def _seizing(job: Job, knows: Knows, schedule: Schedule, draws: Draws, samples: PosteriorSamples) -> list[Hazard]:
@@ -107,10 +107,10 @@ def _seizing(job: Job, knows: Knows, schedule: Schedule, draws: Draws, samples: 
         return odds / (1 + odds)
 
     now = told(1.0)
-    lower = _less(f"{5}{WARMER_BY} cooler", now, told(exp(0.5 * knowledge.value("E"))))
+    lower = _less(say(WARMER_BY(5), " cooler"), now, told(exp(0.5 * knowledge.value("E"))))
     lower += _less("1 % less of it", now, told(_with_less(scented, samples)))
     if recipe.design.scent_by == "stick":
-        lower.append("whisk it in by hand")
+        lower.append(say("whisk it in by hand"))
     message = f"thick within {SEIZES_WITHIN:g} min of {shelf.blend_name(recipe.fragrances)}"
     return [_made("seizing", "Seizing", now, known.counts.get("seizing", (0, 0)), message, lower)]
 
@@ -137,7 +137,7 @@ def _ricing(job: Job, known: HazardKnowledge, schedule: Schedule) -> list[Hazard
         return max(ricing_odds(percent, at, sheet, known, less, softer) for percent in doses)
 
     now = odds()
-    lower = _less(f"{5}{WARMER_BY} cooler", now, odds(cooler=5)) + _less("1 % less of it", now, odds(less=1))
+    lower = _less(say(WARMER_BY(5), " cooler"), now, odds(cooler=5)) + _less("1 % less of it", now, odds(less=1))
     lower += _less("5 points less hard fats", now, odds(softer=0.05))
     counts = [known.counts.get(f"ricing:{f}", (0, 0)) for f in recipe.fragrances]
     count = (sum(c[0] for c in counts), sum(c[1] for c in counts))
@@ -148,7 +148,7 @@ def _false_trace(job: Job, known: HazardKnowledge) -> Hazard:
     recipe, shelf = job.recipe, job.shelf
     now = known.odds(false_trace_row(recipe, shelf, recipe.pour_celsius))
     warm = known.odds(false_trace_row(recipe, shelf, recipe.pour_celsius + 5))
-    lower = _less(f"{5}{WARMER_BY} warmer", now, warm)
+    lower = _less(say(WARMER_BY(5), " warmer"), now, warm)
     message = "thick from hard fats that set, not from soap: it melts back when stirred warm"
     return _made("false-trace", "False trace", now, known.counts.get("false-trace", (0, 0)), message, lower)
 
@@ -175,11 +175,13 @@ def _heat_in_mould(job: Job, knows: Knows) -> list[Hazard]:
 
     heat = mould_heat(recipe, sheet, pace)
     now = known.odds(heat_row(heat.overheats))
-    message = f"it cracks or rises out of the mould; the middle comes to {heat.slow:.0f}{C} to {heat.fast:.0f}{C}"
+    message = say(
+        "it cracks or rises out of the mould; the middle comes to ", C(heat.slow, ".0f"), " to ", C(heat.fast, ".0f")
+    )
     lower = []
     if now > 0.04:
         lower = _less(
-            f"pour {6}{WARMER_BY} cooler",
+            say("pour ", WARMER_BY(6), " cooler"),
             now,
             odds(recipe.model_copy(update={"pour_celsius": recipe.pour_celsius - 6})),
         )
@@ -229,5 +231,5 @@ def _discolouring(recipe: Recipe, shelf: Shelf, known: HazardKnowledge) -> list[
         else "no vanillin is stated; sweet and musky notes may tint all the same"
     )
     plain = [p.name for p in recipe.design.portions if not p.scented]
-    lower = [f"{', '.join(plain)} stays true"] if plain and recipe.design.scents_apart else []
+    lower = [say(", ".join(plain), " stays true")] if plain and recipe.design.scents_apart else []
     return [_made("discolouring", "Discolouring", odds, (seen, asked), message, lower)]

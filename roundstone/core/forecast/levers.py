@@ -14,10 +14,10 @@ from ..recipe import (
     Step,
     WaterRule,
 )
-from ..said import WARMER_BY
 from ..sheet import adjust, weigh
 from ..sheet.acts import FatTyped
 from ..shelf import Shelf
+from ..text import WARMER_BY, Part, Text, say
 from ..values import Fault, RuleError, Share, Value
 from .forecast import Projection, outlook_of
 from .job import Job
@@ -36,7 +36,7 @@ class Lever(Value):
     """A change, what it `buys` (in as planned, and in value), what it `costs` in words, and the recipe with it."""
 
     key: str
-    name: str
+    name: Text
     costs: str
     buys: float
     value: float
@@ -55,7 +55,7 @@ class Levers(Value):
 @dataclass(frozen=True)
 class _Try:
     key: str
-    name: str
+    name: Part
     costs: str
     recipe: Recipe
 
@@ -97,8 +97,8 @@ def _softer(recipe: Recipe, shelf: Shelf) -> Recipe | None:
 def _tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:
     design = recipe.design
     if thin:
-        yield _Try("warmer", f"{WARMER:g}{WARMER_BY} warmer", "hard to slow again once it moves", _at(recipe, WARMER))
-        much = f"{MUCH_WARMER:g}{WARMER_BY} warmer"
+        yield _Try("warmer", say(WARMER_BY(WARMER), " warmer"), "hard to slow again once it moves", _at(recipe, WARMER))
+        much = say(WARMER_BY(MUCH_WARMER), " warmer")
         yield _Try("much-warmer", much, "hard to slow again once it moves; may overheat", _at(recipe, MUCH_WARMER))
         drier = recipe.model_copy(update={"water": wetter(recipe.water, -MORE_WATER)})
         yield _Try("drier", "less water", "stronger lye, more ash spared, less time for all", drier)
@@ -108,7 +108,7 @@ def _tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:
         return
     if recipe.pour_celsius - COOLER >= LEAST_CELSIUS:
         cooler = _at(recipe, -COOLER)
-        yield _Try("cooler", f"{COOLER:g}{WARMER_BY} cooler", "false trace where hard fats set; ash", cooler)
+        yield _Try("cooler", say(WARMER_BY(COOLER), " cooler"), "false trace where hard fats set; ash", cooler)
     wet = recipe.model_copy(update={"water": wetter(recipe.water, MORE_WATER)})
     yield _Try("water", "more water", "a softer bar, cut later, and more ash", wet)
     if recipe.scents:

@@ -1,8 +1,8 @@
 """What a maker may want to do otherwise next time, as an offer: levers of the recipe by what its pours have shown."""
 
-from ..said import figure
 from ..sheet import weigh
-from ..values import Minutes, Name, Share, Value
+from ..text import Text, figure, say
+from ..values import Minutes, Share, Value
 from .forecast import Projection, project
 from .job import Job
 from .levers import Lever, levers
@@ -16,8 +16,8 @@ class Offer(Value):
     """A lever to be pulled by one tap: what it would bring, in words, and what it costs."""
 
     key: str
-    name: Name
-    message: str
+    name: Text
+    message: Text
     costs: str
     then: Share
     later: Minutes
@@ -34,9 +34,9 @@ def offers(plan: Projection) -> tuple[Offer, ...]:
 def _offer(plan: Projection, lever: Lever) -> Offer:
     then, now = lever.outlook.drawn, plan.forecast.outlook.drawn
     later = _medium(plan, lever) - _medium(plan)
-    words = f"as planned {100 * then:.0f} in 100, not {100 * now:.0f}"
+    words = say("as planned ", f"{100 * then:.0f}", " in 100, not ", f"{100 * now:.0f}")
     if abs(later) >= LEAST_MINUTES:
-        words += f"; medium {figure(abs(later), '.0f' if abs(later) >= 3 else '.1f')} min {_when(later)}"
+        words += say("; medium ", figure(abs(later), ".0f" if abs(later) >= 3 else ".1f"), " min ", _when(later))
     return Offer(key=lever.key, name=lever.name, message=words, costs=lever.costs, then=then, later=later)
 
 

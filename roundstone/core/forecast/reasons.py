@@ -12,9 +12,9 @@ import numpy as np
 
 from ..batter import THRESHOLD_COLUMNS, Array, Belief, Lane, infer, prior, scent_column
 from ..recipe import Recipe
-from ..said import C, figure
 from ..schedule import Schedule
 from ..shelf import Shelf
+from ..text import C, Text, figure, say
 from ..values import Fault, Minutes, RuleError, Share, Value
 from .job import Job, Knows, Usual
 
@@ -32,7 +32,7 @@ class Reason(Value):
 
     key: str
     row: str = ""
-    label: str
+    label: Text
     minutes: Minutes
     spread: Minutes
     evidence: Share
@@ -48,7 +48,7 @@ class Reasons(Value):
     here: Minutes
     usual: Minutes
     spread: Minutes
-    usual_words: str
+    usual_words: Text
     reasons: tuple[Reason, ...]
 
 
@@ -80,14 +80,14 @@ def places_of(column: str, columns: Mapping[str, int]) -> list[int]:
     return [columns[c] for c in dict.fromkeys((column, jump)) if c in columns]
 
 
-def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, float]) -> dict[str, str]:
+def _labels(recipe: Recipe, shelf: Shelf, usual: Usual, factors: Mapping[str, float]) -> dict[str, Text]:
     warmer = "warmer pour" if recipe.pour_celsius > usual.celsius else "cooler pour"
-    labels = {"E": f"{warmer}, {recipe.pour_celsius:g}{C}"}
+    labels = {"E": say(warmer, ", ", C(recipe.pour_celsius))}
     for key, factor in prior.FACTORS.items():
-        labels[f"x:{key}"] = factor.more if factors[key] >= usual.factors[key] else factor.less
+        labels[f"x:{key}"] = say(factor.more if factors[key] >= usual.factors[key] else factor.less)
     for scent in recipe.scents:
         name = shelf.fragrances[scent.fragrance].name
-        labels[scent_column(scent.fragrance)] = f"{name}, {figure(100 * scent.load)} %"
+        labels[scent_column(scent.fragrance)] = say(name, ", ", figure(100 * scent.load), " %")
     return labels
 
 
@@ -132,9 +132,9 @@ def explain(
         here=float(here_time[0]),
         usual=float(usual_time[0]),
         spread=float(np.std(gap[1:])),
-        usual_words=f"your usual unscented batch, {usual.celsius:.0f}{C}"
+        usual_words=say("your usual unscented batch, ", C(usual.celsius, ".0f"))
         if usual.pours
-        else f"a plain batch at {37}{C}",
+        else say("a plain batch at ", C(37)),
         reasons=tuple(reasons),
     )
 
@@ -157,7 +157,7 @@ def _draws_of(belief: Belief, seed: int) -> Array:
 
 
 def _largest(
-    labels: Mapping[str, str], minutes: Array, belief: Belief, knows: Knows, scent_pours: Mapping[str, int]
+    labels: Mapping[str, Text], minutes: Array, belief: Belief, knows: Knows, scent_pours: Mapping[str, int]
 ) -> list[Reason]:
     """A reason for each column that has a label, the largest first, without what is too small to be told."""
     reasons = []

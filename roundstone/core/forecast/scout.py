@@ -13,9 +13,9 @@ import numpy as np
 
 from ..batter import THRESHOLD_COLUMNS, Array, Belief, Knowledge, Lane, ages, batch_sd, infer, prior
 from ..recipe import Recipe
-from ..said import WARMER_BY, C, G
 from ..schedule import Schedule
 from ..shelf import Claim, Shelf
+from ..text import WARMER_BY, C, G, Text, say
 from ..values import Minutes, Value
 from .forecast import Projection
 
@@ -30,7 +30,7 @@ class Try(Value):
 
     key: str
     name: str
-    message: str
+    message: Text
     now: float
     then: float
     information: float
@@ -40,7 +40,7 @@ class Missing(Value):
     """A figure that is not known and how much wider it makes the 80 % span, as a factor (1 is not at all)."""
 
     key: str
-    message: str
+    message: Text
     widens: float
 
 
@@ -117,12 +117,14 @@ def _tries(
             plain[column[name]] = 0.0
     cup = knowledge.noise.portion**2 + target.noise**2
     now = exp(SPREAD * sqrt(target.variance))
-    tests: list[tuple[str, str, str, float]] = []
+    tests: list[tuple[str, str, Text, float]] = []
     if recipe.scents:
         blend = shelf.blend_name(recipe.fragrances)
-        message = f"{100}{G} of this batter with {blend} in, a few minutes before the rest: watch when it turns."
+        message = say(
+            G(100), " of this batter with ", blend, " in, a few minutes before the rest: watch when it turns."
+        )
         tests.append(("cup", "Scout cup of today's batter", message, target.after(own, cup)))
-        message = f"The same on another day: a cup with {blend}, at {recipe.pour_celsius:g}{C}."
+        message = say("The same on another day: a cup with ", blend, ", at ", C(recipe.pour_celsius), ".")
         tests.append(
             (
                 "another",
@@ -131,12 +133,12 @@ def _tries(
                 target.after(another, cup + batch_sd(knowledge, measured=True) ** 2),
             )
         )
-        message = "Tap its stages too: it tells the batch's own pace from the fragrance's."
+        message = say("Tap its stages too: it tells the batch's own pace from the fragrance's.")
         tests.append(("plain", "An unscented portion", message, target.after(plain, cup)))
     if not schedule.measured:
         saved = batch_sd(knowledge, measured=False) ** 2 - batch_sd(knowledge, measured=True) ** 2
         share = float(target.gradient[column[lane.batch_effect]]) ** 2
-        message = "Read the thermometer as lye and fats meet."
+        message = say("Read the thermometer as lye and fats meet.")
         tests.append(("thermometer", "A reading", message, target.variance - saved * share))
     out = []
     for key, name, message, left in tests:
@@ -160,7 +162,7 @@ def _missing(
     if not schedule.measured:
         name = schedule.lanes[0].batch_effect
         saved = batch_sd(knowledge, measured=False) ** 2 - batch_sd(knowledge, measured=True) ** 2
-        message = f"The temperature is stated, not measured: believed to {prior.STATED_CELSIUS_SD:g}{WARMER_BY}."
+        message = say("The temperature is stated, not measured: believed to ", WARMER_BY(prior.STATED_CELSIUS_SD), ".")
         factor = widens(target.variance - saved * float(gradient[column[name]]) ** 2)
         out.append(Missing(key="temperature", message=message, widens=factor))
     for scent in recipe.scents:
@@ -172,12 +174,12 @@ def _missing(
         stated = STATED_CLAIM_SD / prior.CLAIM_LOAD
         if fragrance.claim is Claim.UNKNOWN and not (fragrance.inherits or fragrance.parts) and sd > stated:
             less = float(gradient[place]) ** 2 * (sd**2 - stated**2)
-            message = f"Nothing is claimed of {fragrance.name}: its kind of scent is all there is to go by."
+            message = say("Nothing is claimed of ", fragrance.name, ": its kind of scent is all there is to go by.")
             out.append(Missing(key=f"claim:{fragrance.id}", message=message, widens=widens(target.variance - less)))
         effect = float(target.belief.mean[place]) * float(gradient[place]) * LOAD_BY_EYE
         factor = exp(SPREAD * (sqrt(target.variance + effect**2) - sqrt(target.variance)))
         if factor > 1.01:
-            message = f"If {fragrance.name} is poured by eye, give or take {100 * LOAD_BY_EYE:.0f} %."
+            message = say("If ", fragrance.name, " is poured by eye, give or take ", f"{100 * LOAD_BY_EYE:.0f}", " %.")
             out.append(Missing(key=f"load:{fragrance.id}", message=message, widens=factor))
     return sorted(out, key=lambda m: -m.widens)
 

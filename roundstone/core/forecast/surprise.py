@@ -14,6 +14,7 @@ from ..batter import (
 from ..pour import Doubt, Event, StageSeen, clock_text, replay
 from ..schedule import build_schedule
 from ..shelf import STAGES
+from ..text import say
 from .forecast import Projection
 from .job import Job
 
@@ -53,7 +54,7 @@ def surprise(projection: Projection, event: Event) -> Doubt | None:
     level = STAGES.index(event.stage)
     if likelihood_of(projection.draws, names, event.portion, level, event.minute) >= RARE:
         return None
-    return Doubt("/stage", _odd(event), "counts")
+    return Doubt("/stage", say(_odd(event)), "counts")
 
 
 def unlikely(job: Job, knowledge: Knowledge, events: Sequence[Event], seed: int = 1) -> Iterator[tuple[Event, str]]:

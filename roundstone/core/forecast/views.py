@@ -17,6 +17,7 @@ from ..recipe import INTO_MOULD, ON_MOULD, Recipe
 from ..schedule import PREPARES, Schedule, tint_of
 from ..shelf import STAGES, band_words
 from ..simulate import Outcome, Played
+from ..text import Text
 from ..values import Minutes, Name, Quantiles, Share, Span, Value
 from .faces import Faces
 from .job import Job, Knows
@@ -104,7 +105,7 @@ class Weakest(Value):
     label: str
     odds: Share
     thick: bool
-    message: str
+    message: Text
 
 
 class Forecast(Value):

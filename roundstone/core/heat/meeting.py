@@ -11,7 +11,7 @@ import numpy as np
 from pydantic import Field
 
 from ..batter import Array
-from ..said import WARMER_BY, C
+from ..text import WARMER_BY, C, Text, say
 from ..values import Celsius, Fault, Minutes, RuleError, Span, Value
 from .vessels import COOLING_SD, CURVE_KELVIN, LONGEST, Curve, combined
 
@@ -36,7 +36,9 @@ LOWEST, HIGHEST = 10.0, 75.0  # °C between which vessels may be wanted together
 def check_band(band: Span) -> None:
     """RuleError when jug and pot cannot be wanted between these °C."""
     if not LOWEST <= band.low < band.high <= HIGHEST:
-        message = f"The band runs from its lower to its upper end, {LOWEST:.0f}{C} to {HIGHEST:.0f}{C}."
+        message = say(
+            "The band runs from its lower to its upper end, ", C(LOWEST, ".0f"), " to ", C(HIGHEST, ".0f"), "."
+        )
         raise RuleError(Fault(pointer="/band", message=message))
 
 
@@ -65,7 +67,7 @@ class Meeting(Value):
     offset: Minutes | None
     combined: Celsius
     solid: float
-    message: str
+    message: Text
 
 
 @dataclass(frozen=True)
@@ -194,21 +196,36 @@ def _offset(jug: Array, pot: Array, gap: float) -> Minutes:
 
 def _says(
     window: Span | None, offset: Minutes | None, band: Span, gap: float, lye_after: Minutes, room: Celsius
-) -> str:
-    near = "" if gap >= 100 else f", within {gap:g}{WARMER_BY} of each other"
-    wanted = f"between {band.low:g}{C} and {band.high:g}{C}{near}"
+) -> Text:
+    near = "" if gap >= 100 else say(", within ", WARMER_BY(gap), " of each other")
+    wanted = say("between ", C(band.low), " and ", C(band.high), near)
     if window is not None:
-        return (
-            f"Both are most likely {wanted} from {window.low:.0f} to {window.high:.0f} min after the fats were melted."
+        return say(
+            "Both are most likely ",
+            wanted,
+            " from ",
+            f"{window.low:.0f}",
+            " to ",
+            f"{window.high:.0f}",
+            " min after the fats were melted.",
         )
     if band.high <= room:
-        return f"A room of {room:g}{C} keeps both warmer than {wanted}: stand both in cold water, or raise the band."
+        return say(
+            "A room of ", C(room), " keeps both warmer than ", wanted, ": stand both in cold water, or raise the band."
+        )
     early = offset or 0.0
     if abs(early + lye_after) < 5:
-        return f"They are very unlikely to be {wanted} together: stand one in cold or warm water."
+        return say("They are very unlikely to be ", wanted, " together: stand one in cold or warm water.")
     when = "before" if early > 0 else "after"
     bath = "cold" if early > 0 else "warm"
-    return (
-        f"They are very unlikely to be both {wanted}. Mix the lye about {abs(early):.0f} min {when} the fats are "
-        f"melted, or stand it in {bath} water, or rewarm the fats."
+    return say(
+        "They are very unlikely to be both ",
+        wanted,
+        ". Mix the lye about ",
+        f"{abs(early):.0f}",
+        " min ",
+        when,
+        " the fats are melted, or stand it in ",
+        bath,
+        " water, or rewarm the fats.",
     )

@@ -4,9 +4,9 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 from ..recipe import Recipe, moment_of
-from ..said import C_BOTH, WARMER_BY, C
 from ..sheet import Line, grams_of
 from ..shelf import Shelf
+from ..text import WARMER_BY, C, Text, say
 from ..values import Caution, Celsius, Minutes, Span, Value, listed
 from .lye import FROZEN_CELSIUS, Lye, MilkInJug, lye_peak, sets_at
 from .sets import LIKE_TRACE, pot_sets
@@ -54,7 +54,7 @@ class HeatPlan(Value):
     jug: Vessel
     pot: Vessel
     combined: Celsius | None
-    advice: str
+    advice: Text
     cautions: tuple[Caution, ...]
 
 
@@ -66,45 +66,47 @@ def _vessel(curve: Callable[[float], Curve], goal: float) -> Vessel:
     return Vessel(start=begun, ready=middle, likely=Span(low=quick, high=slow), warm_to=warm_to)
 
 
-def _cold_advice(recipe: Recipe, jug: Vessel, pot: Vessel, begun: "Start", together: Celsius) -> str:
+def _cold_advice(recipe: Recipe, jug: Vessel, pot: Vessel, begun: "Start", together: Celsius) -> Text:
     """What to do when a vessel stands below the pour temperature from the start."""
     goal = recipe.pour_celsius
-    as_they_are = f"As they are they would meet near {together:.0f}{C}, not {goal:g}{C}."
-    fats = f"Warm the fats, which stand at {pot.start:.0f}{C}, to {min(goal, HOTTEST_FATS):g}{C}"
+    as_they_are = say("As they are they would meet near ", C(together, ".0f"), ", not ", C(goal), ".")
+    fats = say("Warm the fats, which stand at ", C(pot.start, ".0f"), ", to ", C(min(goal, HOTTEST_FATS)))
     if jug.warm_to is None:
         span = f"{jug.likely.low:.0f} to {min(jug.likely.high, LONGEST):.0f}"
-        return f"{fats} when the lye has come down to that, after {span} min by a thermometer. {as_they_are}"
+        return say(fats, " when the lye has come down to that, after ", span, " min by a thermometer. ", as_they_are)
     lye = _warm_lye(begun.jug, goal)
     if pot.warm_to is not None:
-        return f"{fats}. {lye} {as_they_are}"
+        return say(fats, ". ", lye, " ", as_they_are)
     warmer = goal + (goal - jug.start) * begun.jug_grams * LYE_CAPACITY / (begun.fats * FAT_CAPACITY)
     if warmer <= min(HOTTEST_FATS, pot.start):
-        return f"{lye} Or combine it at once with fats at about {warmer:.0f}{C}. {as_they_are}"
-    return f"{lye} {as_they_are}"
+        return say(lye, " Or combine it at once with fats at about ", C(warmer, ".0f"), ". ", as_they_are)
+    return say(lye, " ", as_they_are)
 
 
-def _warm_lye(jug: Curve, goal: Celsius) -> str:
+def _warm_lye(jug: Curve, goal: Celsius) -> Text:
     """How a jug that is too cold comes to the pour temperature: by itself in a warmer room, else in warm water."""
-    comes = f"The lye comes to no more than {jug.start:.0f}{C}"
+    comes = say("The lye comes to no more than ", C(jug.start, ".0f"))
     minutes = jug.warm(goal)
     if minutes < LONGEST:
-        return f"{comes}: let it warm to {goal:g}{C}, about {minutes:.0f} min in this room, then combine."
+        return say(
+            comes, ": let it warm to ", C(goal), ", about ", f"{minutes:.0f}", " min in this room, then combine."
+        )
     if goal <= jug.room:
-        return f"{comes}: let it warm to {goal:g}{C}, then combine."
-    return f"{comes}: stand it in warm water until it reads {goal:g}{C}, then combine."
+        return say(comes, ": let it warm to ", C(goal), ", then combine.")
+    return say(comes, ": stand it in warm water until it reads ", C(goal), ", then combine.")
 
 
-def _advice(recipe: Recipe, jug: Vessel, pot: Vessel) -> str:
+def _advice(recipe: Recipe, jug: Vessel, pot: Vessel) -> Text:
     goal, room = recipe.pour_celsius, recipe.room_celsius
     if max(jug.ready, pot.ready) >= LONGEST:
-        return f"A room of {room:g}{C} will not cool them to {goal:g}{C}: stand the vessels in cold water."
+        return say("A room of ", C(room), " will not cool them to ", C(goal), ": stand the vessels in cold water.")
     early = round(jug.ready - pot.ready)
     if abs(early) < AT_ONCE:
         when = "Mix the lye as the fats are melted"
     else:
         when = f"Mix the lye about {abs(early)} min {'before' if early > 0 else 'after'} the fats are melted"
     span = f"{jug.likely.low:.0f} to {min(jug.likely.high, LONGEST):.0f}"
-    return f"{when}: both then meet at {goal:g}{C}. The jug takes {span} min, so look at a thermometer."
+    return say(when, ": both then meet at ", C(goal), ". The jug takes ", span, " min, so look at a thermometer.")
 
 
 def _sets(recipe: Recipe, lines: Sequence[Line], coldest: Celsius) -> Iterator[Caution]:
@@ -113,17 +115,20 @@ def _sets(recipe: Recipe, lines: Sequence[Line], coldest: Celsius) -> Iterator[C
         return
     strength = recipe.stock
     if strength is not None and (sets := sets_at(strength * recipe.naoh_purity)) > recipe.room_celsius:
-        message = (
-            f"A stock lye of this strength sets solid below {sets:.0f}{C}: stand it in warm water until it is clear, "
-            "then weigh it."
+        message = say(
+            "A stock lye of this strength sets solid below ",
+            C(sets, ".0f"),
+            ": stand it in warm water until it is clear, then weigh it.",
         )
         yield Caution(pointer="/stock", message=message)
     naoh = grams_of(lines, "alkali") + grams_of(lines, "stock") * (strength or 0.0)
     water = grams_of(lines, "water") + grams_of(lines, "ice") + grams_of(lines, "stock") * (1 - (strength or 0.0))
     water += sum(x.grams for x in lines if x.kind == "liquid" and x.vessel == "jug")
     if (sets := sets_at(naoh / (naoh + water))) > coldest:
-        message = (
-            f"This lye sets below {sets:.0f}{C}: keep the jug warmer than that, and look for crystals on its floor."
+        message = say(
+            "This lye sets below ",
+            C(sets, ".0f"),
+            ": keep the jug warmer than that, and look for crystals on its floor.",
         )
         yield Caution(pointer="/water", message=message)
 
@@ -185,25 +190,33 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
     pot = _vessel(lambda s: pot_curve(begun.pot.start, room, begun.fats, s), goal)
     cautions = []
     if adiabatic > PLASTIC_LIMIT:
-        hot = f"The lye can reach {adiabatic:.0f}{C_BOTH} where it dissolves"
-        message = f"{hot}: no glass, no thin plastic, steam; add it slowly."
+        hot = say("The lye can reach ", C(adiabatic, ".0f", both=True), " where it dissolves")
+        message = say(hot, ": no glass, no thin plastic, steam; add it slowly.")
         cautions.append(Caution(pointer="/water", message=message, danger=True))
     for i, use in enumerate(recipe.liquids):
         q = shelf.liquids[use.liquid]
         if use.goes == "jug" and peak > SCORCHES and q.browns:
-            message = (
-                f"The jug comes to about {peak:.0f}{C}: {q.name.lower()} browns and smells from {SCORCHES:.0f}{C} on."
+            message = say(
+                "The jug comes to about ",
+                C(peak, ".0f"),
+                ": ",
+                q.name.lower(),
+                " browns and smells from ",
+                C(SCORCHES, ".0f"),
+                " on.",
             )
             cautions.append(Caution(pointer=f"/liquids/{i}/share", message=message))
     if recipe.koh_share > 0:
-        give = f"give or take {8}{WARMER_BY}"
-        message = f"How hot potassium lye gets is known only roughly, {give}; it can boil. Add it slowly."
+        give = say("give or take ", WARMER_BY(8))
+        message = say("How hot potassium lye gets is known only roughly, ", give, "; it can boil. Add it slowly.")
         cautions.append(Caution(pointer="/koh_share", message=message, danger=peak > PLASTIC_LIMIT - KOH_GIVE))
     cautions += _sets(recipe, lines, min(room, peak))
     if pot_sets(recipe, shelf, goal) > LIKE_TRACE:
         names = [shelf.fats[r.fat].name for r in recipe.fats if (shelf.fats[r.fat].melts or 0) > goal]
         warm = next(t for t in range(round(goal), 100) if pot_sets(recipe, shelf, t) <= LIKE_TRACE)
-        message = f"{listed(names)} can set in the pot below {warm:.0f}{C} and look like trace: keep it stirred."
+        message = say(
+            listed(names), " can set in the pot below ", C(warm, ".0f"), " and look like trace: keep it stirred."
+        )
         cautions.append(Caution(pointer="/pour_celsius", message=message))
     together = None
     if jug.warm_to is None and pot.warm_to is None:

@@ -5,9 +5,9 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from ..pour import NextTime, PourState, Rest, clock_text, label
 from ..recipe import Recipe
 from ..rest import RestNow
-from ..said import G, figure
 from ..sheet import Bottle, Label, Sheet, percent
 from ..shelf import Shelf
+from ..text import G, Part, Text, figure, joined, say
 from ..values import Minutes, Value
 
 LATER = 720.0  # minutes from which an event is told by its day
@@ -18,8 +18,8 @@ class PaperSection(Value):
     """A part of a paper: rows of what it is and what is said of it, and a line below."""
 
     title: str
-    rows: tuple[tuple[str, str], ...]
-    message: str = ""
+    rows: tuple[tuple[Text, Text], ...]
+    message: Text = Text.NONE
 
 
 def batch_record(
@@ -28,12 +28,12 @@ def batch_record(
     sheet: Sheet,
     shelf: Shelf,
     state: PourState,
-    poured: str,
+    poured: Part,
     when: Callable[[Minutes], str],
     made: Label,
     bottles: Mapping[str, tuple[Bottle, ...]],
     rest: RestNow | None,
-    harm: str = "",
+    harm: Part = "",
 ) -> tuple[PaperSection, ...]:
     """The parts of a batch's record; `poured` is its day in words, `when` tells the moment of a minute of its clock;
     `bottles` are the lots it took from by item, `rest` how it stands now; `harm` is what must be marked for good.
@@ -50,48 +50,49 @@ def batch_record(
                 ("became", ", ".join(made.became)),
                 ("allergens", ", ".join(made.allergens) or "none named"),
             ),
-            message=f"{harm} {made.note}".strip(),
+            message=say(harm, " ", made.note).strip(),
         ),
     )
 
 
 def _head(
-    recipe: Recipe, version: int, sheet: Sheet, shelf: Shelf, state: PourState, poured: str
-) -> Iterator[tuple[str, str]]:
+    recipe: Recipe, version: int, sheet: Sheet, shelf: Shelf, state: PourState, poured: Part
+) -> Iterator[tuple[Part, Part]]:
     technique = shelf.techniques.get(state.technique or recipe.design.technique)
     yield "recipe", f"{recipe.name}, version {version}"
-    yield "poured", ", ".join(filter(None, (poured, technique.name if technique else "")))
-    yield "batter", f"{sheet.total_shown} from {sheet.fats_shown} of fats"
-    likely = f"{percent(sheet.superfat.likely.low)} to {percent(sheet.superfat.likely.high)}"
-    yield "superfat", f"{percent(recipe.superfat)} set; by nature {likely}"
+    yield "poured", joined(", ", filter(None, (poured, technique.name if technique else "")))
+    yield "batter", say(sheet.total_shown, " from ", sheet.fats_shown, " of fats")
+    likely = say(percent(sheet.superfat.likely.low), " to ", percent(sheet.superfat.likely.high))
+    yield "superfat", say(percent(recipe.superfat), " set; by nature ", likely)
     value = figure(sheet.saponification_value, ".1f")
-    of = f"saponification value {value}; hydroxide {percent(recipe.naoh_purity)} pure"
-    yield "lye", f"{percent(sheet.lye_concentration)} of lye and water, {of}"
+    of = say("saponification value ", value, "; hydroxide ", percent(recipe.naoh_purity), " pure")
+    yield "lye", say(percent(sheet.lye_concentration), " of lye and water, ", of)
     yield (
         "bars",
-        "; ".join(f"{b.count} of {b.grams:.0f}{G} wet ({b.mould})" for b in sheet.bars) or "not sized by moulds",
+        joined("; ", (say(b.count, " of ", G(b.grams, ".0f"), " wet (", b.mould, ")") for b in sheet.bars))
+        or "not sized by moulds",
     )
     if state.came:
         yield "came out", CAME.get(state.came, state.came)
 
 
-def _weights(sheet: Sheet, bottles: Mapping[str, tuple[Bottle, ...]]) -> Iterator[tuple[str, str]]:
+def _weights(sheet: Sheet, bottles: Mapping[str, tuple[Bottle, ...]]) -> Iterator[tuple[Part, Part]]:
     for line in sheet.lines:
         lots = ", ".join(str(b) for b in bottles.get(line.item, ()))
-        name = ", ".join(filter(None, (line.name, line.into and f"into {line.into}", line.also)))
-        yield line.shown, f"{name} ({lots})" if lots else name
+        name = joined(", ", filter(None, (line.name, line.into and f"into {line.into}", line.also)))
+        yield line.shown, say(name, f" ({lots})") if lots else name
 
 
-def _bench(state: PourState) -> Iterator[tuple[str, str]]:
+def _bench(state: PourState) -> Iterator[tuple[Part, Part]]:
     """Events of the bench, those of one minute together."""
-    together: dict[str, list[str]] = {}
+    together: dict[str, list[Text]] = {}
     for e in state.standing:
         if not isinstance(e, Rest | NextTime):
             together.setdefault(clock_text(e.minute), []).append(label(e))
-    yield from ((minute, "; ".join(words)) for minute, words in together.items())
+    yield from ((minute, joined("; ", words)) for minute, words in together.items())
 
 
-def _since(state: PourState, when: Callable[[Minutes], str], rest: RestNow | None) -> Iterator[tuple[str, str]]:
+def _since(state: PourState, when: Callable[[Minutes], str], rest: RestNow | None) -> Iterator[tuple[Part, Part]]:
     for e in state.standing:
         if isinstance(e, Rest | NextTime):
             yield (when(e.minute) if e.minute >= LATER else clock_text(e.minute)), label(e)
@@ -114,7 +115,7 @@ def label_paper(recipe: Recipe, made: Label) -> tuple[PaperSection, ...]:
     )
 
 
-def cut_paper(message: Sequence[str], toppings: Sequence[str]) -> tuple[PaperSection, ...]:
+def cut_paper(message: Sequence[Text], toppings: Sequence[Text]) -> tuple[PaperSection, ...]:
     """What stands beside the drawing of a cut plan."""
-    rows = tuple(("", t) for t in toppings)
-    return (PaperSection(title="Cut", rows=rows, message=" ".join(message)),)
+    rows = tuple((Text.NONE, t) for t in toppings)
+    return (PaperSection(title="Cut", rows=rows, message=joined(" ", message)),)

@@ -11,10 +11,10 @@ from typing import Literal
 from ..face.colour import Aged, Tint, aged, apart, oklab
 from ..pour import Gelled, Moment, SwatchSeen
 from ..rest import rested
-from ..said import figure
 from ..sheet import item_names, per_gram
 from ..shelf import Additive, Fat, Made, Shelf
-from ..values import Grams, Name, Value, listed
+from ..text import Text, figure, listing, say
+from ..values import Grams, Name, Value
 from .past import Logged
 
 SHOWN = 60  # latest swatches of a colourant that are kept at hand [chosen]
@@ -91,7 +91,7 @@ class ColourFile(Value):
     expected: Aged | None
     expected_gelled: Aged | None
     doses: tuple[DoseSaid, ...]
-    made: str
+    made: Text
     swatches: tuple[SwatchKept, ...]
     warnings: tuple[str, ...]
 
@@ -222,12 +222,12 @@ def _known(shelf: Shelf, colourant: str) -> Additive | Fat:
     return shelf.additives.get(colourant) or shelf.fats[colourant]
 
 
-def made_words(made: Made | None, shelf: Shelf) -> str:
+def made_words(made: Made | None, shelf: Shelf) -> Text:
     """What something made here is made of, and how long it keeps; empty for what is bought."""
     if made is None:
-        return ""
+        return Text.NONE
     names = item_names(shelf)
     if len(made.of) == 1:
-        return f"infused in {names.get(made.of[0].item, 'water')}; keeps {made.keeps} days"
-    of = listed([f"{figure(100 * p.share, '.3g')} % {names.get(p.item, 'water')}" for p in made.of], most=len(made.of))
-    return f"of {of}; keeps {made.keeps} days"
+        return say(f"infused in {names.get(made.of[0].item, 'water')}; keeps {made.keeps} days")
+    of = [say(figure(100 * p.share, ".3g"), " % ", names.get(p.item, "water")) for p in made.of]
+    return say("of ", listing(of, most=len(of)), f"; keeps {made.keeps} days")

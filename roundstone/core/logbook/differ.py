@@ -12,9 +12,9 @@ import numpy as np
 
 from ..batter import Knowledge, Lane, Work, infer, prior, scent_column, sharing
 from ..forecast import DRAWS, LEAST, path, places_of
-from ..said import C, figure
 from ..sheet import Bottle, compare, item_names
 from ..shelf import Shelf
+from ..text import C, Part, Text, figure, joined, say
 from ..values import Minutes, Value
 from .past import Logged
 
@@ -25,7 +25,7 @@ class Difference(Value):
     """What one difference adds (+, later) or takes (-, sooner) in the second pour, give or take `spread`."""
 
     key: str
-    label: str
+    label: Text
     minutes: Minutes
     spread: Minutes
 
@@ -34,8 +34,8 @@ class Unlike(Value):
     """Something else that was not the same, in words."""
 
     name: str
-    left: str
-    right: str
+    left: Text
+    right: Text
 
 
 class End(Value):
@@ -91,10 +91,14 @@ def _seen(logged: Logged, lane: int, stage: int) -> float | None:
     return (max(after, logged.schedule.origin) + window.by) / 2 - logged.schedule.origin
 
 
-def _labels(first: Logged, second: Logged, shelf: Shelf) -> dict[str, str]:
+def _labels(first: Logged, second: Logged, shelf: Shelf) -> dict[str, Part]:
     a, b = (p.schedule.lanes[_lead(p)].temperature(p.schedule.origin) for p in (first, second))
     warm = "warmer" if b > a else "cooler"
-    labels = {"E": f"{warm}, {b:.0f}{C} against {a:.0f}{C}", "hand": "stirring by hand", "stick": "stick-blending"}
+    labels: dict[str, Part] = {
+        "E": say(warm, ", ", C(b, ".0f"), " against ", C(a, ".0f")),
+        "hand": "stirring by hand",
+        "stick": "stick-blending",
+    }
     for key, factor in prior.FACTORS.items():
         more = second.sheet.factors[key] >= first.sheet.factors[key]
         labels[f"x:{key}"] = factor.more if more else factor.less
@@ -177,17 +181,17 @@ def _bottles(bottles: tuple[Bottles, Bottles], shelf: Shelf) -> list[Unlike]:
     return out
 
 
-def _facts(logged: Logged) -> Mapping[str, str]:
+def _facts(logged: Logged) -> Mapping[str, Part]:
     """What was done at the bench, in words."""
     state = logged.state
     stick = sum(w.seconds for w in state.work if w.tool == "stick")
     hand = sum(w.seconds for w in state.work if w.tool == "hand")
     scents = [m - logged.schedule.origin for m in state.scents.values()]
-    readings = ", ".join(f"{c:g}{C}" for _, c in state.readings)
+    readings = joined(", ", (C(c) for _, c in state.readings))
     return {
         "Blended after emulsion": f"{stick:.0f} s" if stick else "not logged",
         "Stirred by hand": f"{hand:.0f} s" if hand else "not logged",
-        "Scent after emulsion": f"{figure(min(scents), '.1f')} min" if scents else "not logged",
+        "Scent after emulsion": say(figure(min(scents), ".1f"), " min") if scents else "not logged",
         "Thermometer": readings or "not read",
         "Went wrong": ", ".join(sorted({f.flag for f in state.flags})) or ("nothing" if state.smooth else "not said"),
         "Order": " then ".join(_order(logged)) or "not logged",

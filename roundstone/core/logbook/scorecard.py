@@ -27,8 +27,8 @@ from ..batter import (
     prior,
     trade_knowledge,
 )
-from ..said import MONTHS, figure
 from ..shelf import Claim, Shelf
+from ..text import MONTHS, Text, figure, say
 from ..values import Share, Value
 from .learn import Fit, fit
 from .past import Logged
@@ -99,8 +99,8 @@ class ScoreCard(Value):
     coverage: tuple[Coverage, ...]
     months: tuple[MonthScore, ...]
     each: tuple[PourScore, ...]
-    message: str
-    drift: str
+    message: Text
+    drift: Text
 
 
 @dataclass(frozen=True)
@@ -248,16 +248,23 @@ def score(record: Record, progress: Callable[[float], None] | None = None) -> Sc
     )
 
 
-def drift_of(fitted: Fit, since: str) -> str:
+def drift_of(fitted: Fit, since: str) -> Text:
     """How the pace of all batters has moved since the first pours, in the month `since` (2031-05), or "" where luck
     explains it."""
     moved = fitted.paces[-1] if fitted.paces else 0.0
     if not since or abs(moved) <= max(IN_EIGHT * fitted.pace_sd, LEAST_DRIFT):
-        return ""
+        return say("")
     low, high = (figure(exp(moved + z * fitted.pace_sd), ".2f") for z in (-IN_EIGHT, IN_EIGHT))
-    return (
-        f"The same batter moves {low} to {high} times as fast as in {MONTHS[int(since[5:7]) - 1]} {since[:4]}: room, "
-        "fats and hand change by and by. Forecasts go by the pace now."
+    return say(
+        "The same batter moves ",
+        low,
+        " to ",
+        high,
+        " times as fast as in ",
+        MONTHS[int(since[5:7]) - 1],
+        " ",
+        since[:4],
+        ": room, fats and hand change by and by. Forecasts go by the pace now.",
     )
 
 
@@ -275,20 +282,20 @@ def luck_of(each: Sequence[Sequence[float]]) -> tuple[float, float]:
     return mean, (len(each) / (len(each) - 1) * off) ** 0.5 / total
 
 
-def _times(each: Sequence[Sequence[float]]) -> str:
+def _times(each: Sequence[Sequence[float]]) -> Text:
     """How many times the chance, and the 8 in 10 that luck leaves open."""
     mean, samples = luck_of(each)
     low, middle, high = (figure(exp(mean + z * samples), ".2f") for z in (-IN_EIGHT, 0.0, IN_EIGHT))
-    return f"{middle} times ({low} to {high}, give or take luck)"
+    return say(middle, " times (", low, " to ", high, ", give or take luck)")
 
 
-def _says(judged: Sequence[Sequence[Judged]]) -> str:
+def _says(judged: Sequence[Sequence[Judged]]) -> Text:
     """The score card in a few sentences: each figure with what luck alone could make of it."""
     if not judged:
-        return "No pour has been looked at yet, so nothing can be scored."
+        return say("No pour has been looked at yet, so nothing can be scored.")
     pours = len(judged)
     if pours < LEAST_POURS:
-        return f"Only {pours} {'pour' if pours == 1 else 'pours'} so far: too few to tell luck from skill."
+        return say("Only ", pours, " ", "pour" if pours == 1 else "pours", " so far: too few to tell luck from skill.")
     rule = _times([[j.clock - j.rule for j in pour] for pour in judged])
     claims = _times([[j.clock - j.claims for j in pour] for pour in judged])
     held, samples = luck_of([[_part_inside(j, 0.8) for j in pour] for pour in judged])
@@ -301,8 +308,18 @@ def _says(judged: Sequence[Sequence[Judged]]) -> str:
         else "more often than it should"
     )
     closer = sum(sum(j.clock - j.rule for j in pour) > 0 for pour in judged)
-    return (
-        f"Forecasts were closer than the rule of thumb in {closer} of {pours} pours. The clock gave what was seen "
-        f"{rule} the chance that the rule of thumb gave it, and {claims} that of the suppliers' claims alone. "
-        f"The 80 % span held {100 * held:.0f} % of the time, {why}."
+    return say(
+        "Forecasts were closer than the rule of thumb in ",
+        closer,
+        " of ",
+        pours,
+        " pours. The clock gave what was seen ",
+        rule,
+        " the chance that the rule of thumb gave it, and ",
+        claims,
+        " that of the suppliers' claims alone. The 80 % span held ",
+        f"{100 * held:.0f}",
+        " % of the time, ",
+        why,
+        ".",
     )

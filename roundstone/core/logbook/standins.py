@@ -4,8 +4,8 @@ from collections.abc import Mapping
 from math import log
 
 from ..batter import five, times_as_soon
-from ..said import figure
 from ..shelf import Fragrance, Shelf
+from ..text import Part, Text, figure, say
 from ..values import Grams, Name, Value
 from .record import Taught
 
@@ -24,7 +24,7 @@ class StandIn(Value):
     fragrance: str
     name: Name
     minutes: float
-    message: tuple[str, ...]
+    message: tuple[Text, ...]
     left: Grams | None
     likeness: float
 
@@ -65,15 +65,15 @@ def _alike(one: Fragrance, other: Fragrance) -> float:
     return KIN * kin + SAME_FAMILY * (one.family == other.family) + LIKE_KIND * (one.essential == other.essential)
 
 
-def _says(one: Fragrance, other: Fragrance, minutes: float) -> list[str]:
-    out = ["same family" if one.family == other.family else str(other.family)]
+def _says(one: Fragrance, other: Fragrance, minutes: float) -> list[Part]:
+    out: list[Part] = ["same family" if one.family == other.family else str(other.family)]
     if abs(minutes) >= SAY_MINUTES:
         out.append(f"medium about {abs(minutes):.0f} min {'sooner' if minutes < 0 else 'later'}")
     more = (other.vanillin or 0.0) - (one.vanillin or 0.0)
     if abs(more) >= SAY_VANILLIN:
         out.append("browns more" if more > 0 else "browns less")
     if other.limit is not None and one.limit is not None and other.limit < one.limit:
-        out.append(f"limit {figure(100 * other.limit, '.1f')} % of the bar")
+        out.append(say("limit ", figure(100 * other.limit, ".1f"), " % of the bar"))
     return out
 
 

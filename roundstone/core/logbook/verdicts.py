@@ -11,10 +11,10 @@ import numpy as np
 
 from ..pour import MID_STAGE, PourState
 from ..recipe import INTO_MOULD
-from ..said import figure
 from ..schedule import Schedule
 from ..shelf import STAGES, Band, Shelf, Technique
 from ..simulate import LOOK_FROM, LOOK_TO, Utility, fit_of
+from ..text import Text, figure, say
 
 SHIFT_SD = 0.35  # levels, of one maker's technique about the table's [C]
 SHIFTS = np.linspace(-1.2, 1.2, 49)  # levels that are tried [C]
@@ -45,17 +45,25 @@ class Verdicts:
         moved = {i: shifted(shelf.techniques[i], s) for i, (s, _) in self.bands.items() if i in shelf.techniques}
         return shelf.model_copy(update={"techniques": {**shelf.techniques, **moved}}) if moved else shelf
 
-    def message(self, shelf: Shelf, technique: str) -> str:
+    def message(self, shelf: Shelf, technique: str) -> Text:
         """What is known of a technique by verdicts, in one sentence; empty where that is the table's."""
         shift, pours = self.bands.get(technique, (0.0, 0))
         if abs(shift) < WORTH_SAYING or technique not in shelf.techniques:
-            return ""
+            return say("")
         name = shelf.techniques[technique].name.lower()
         times = f"{pours} verdict{'s' if pours > 1 else ''}"
         if shift > 0:
-            by = f"about {figure(shift, '.1f')} of a stage thicker"
-            return f"Your {name} still works {by} than the table has it ({times})."
-        return f"Your {name} fails about {figure(-shift, '.1f')} of a stage sooner than the table has it ({times})."
+            by = say("about ", figure(shift, ".1f"), " of a stage thicker")
+            return say("Your ", name, " still works ", by, " than the table has it (", times, ").")
+        return say(
+            "Your ",
+            name,
+            " fails about ",
+            figure(-shift, ".1f"),
+            " of a stage sooner than the table has it (",
+            times,
+            ").",
+        )
 
 
 def shifted(technique: Technique, by: float) -> Technique:

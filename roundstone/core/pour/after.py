@@ -5,7 +5,7 @@ from uuid import UUID
 
 from pydantic import Field
 
-from ..said import C, G, figure
+from ..text import C, G, Text, figure, joined, say
 from ..values import Celsius, Grams, Minutes, Name, Value
 
 LONGEST = 10 * 366 * 24 * 60.0  # minutes; a pour lasts as long as it lasts, this only keeps nonsense out [chosen]
@@ -216,41 +216,40 @@ ASKED: dict[Ask, str] = {
 ANSWERS: dict[Answer, str] = {"yes": "yes", "partly": "partly", "no": "no"}
 
 
-def rest_label(event: Rest | Heeded) -> str:  # noqa: PLR0911, PLR0912 - one return a kind
+def rest_label(event: Rest | Heeded) -> Text:  # noqa: PLR0911, PLR0912 - one return a kind
     """A rest event in words."""
     match event:
         case Joined():
-            return "in one mould with another batch"
+            return say("in one mould with another batch")
         case Wrapped():
-            return COVERED[event.how] + (f", {event.celsius:g}{C}" if event.celsius is not None else "")
+            return say(COVERED[event.how] + (say(", ", C(event.celsius)) if event.celsius is not None else ""))
         case Misted():
-            return "misted with alcohol"
+            return say("misted with alcohol")
         case Touched():
-            return FELT[event.how]
+            return say(FELT[event.how])
         case Unmoulded():
-            return "unmoulded" + {"clean": "", "stuck": ", it stuck", "tore": ", it tore"}[event.how]
+            return say("unmoulded" + {"clean": "", "stuck": ", it stuck", "tore": ", it tore"}[event.how])
         case Cut():
             bars = f", {event.bars} bars" if event.bars else ""
-            off = f", {event.offcuts:g}{G} offcuts" if event.offcuts else ""
-            return f"cut by {event.tool}: {CUT_FELT[event.how]}{bars}{off}"
+            off = say(", ", G(event.offcuts), " offcuts") if event.offcuts else ""
+            return say("cut by ", event.tool, ": ", CUT_FELT[event.how], bars, off)
         case Finished():
-            return event.what + {"clean": "", "soft": ", too soft", "hard": ", too hard"}[event.how]
+            return say(event.what + {"clean": "", "soft": ", too soft", "hard": ", too hard"}[event.how])
         case GelSeen():
-            return GELLED[event.how]
+            return say(GELLED[event.how])
         case AshSeen():
-            return f"ash: {event.how}"
+            return say("ash: ", event.how)
         case BlockSeen():
-            return event.what
+            return say(event.what)
         case Weighed():
-            return f"bar {event.bar} weighs {event.grams:g}{G}"
+            return say("bar ", event.bar, " weighs ", G(event.grams))
         case Tested():
             zap = {True: "zaps", False: "no zap", None: ""}[event.zaps]
-            return "own test: " + ", ".join(
-                filter(None, [zap, f"pH {figure(event.ph)}" if event.ph is not None else ""])
-            )
+            ph = say("pH ", figure(event.ph)) if event.ph is not None else ""
+            return say("own test: ", joined(", ", filter(None, (zap, ph))))
         case SwatchSeen():
-            return f"colour {event.tint} ({event.at})"
+            return say("colour ", event.tint, " (", event.at, ")")
         case Answered():
-            return f"{ASKED[event.ask]}: {ANSWERS[event.says]} ({event.at})"
+            return say(ASKED[event.ask], ": ", ANSWERS[event.says], " (", event.at, ")")
         case Heeded():
-            return "an earlier note was heeded" if event.how == "heeded" else "an earlier note was set aside"
+            return say("an earlier note was heeded" if event.how == "heeded" else "an earlier note was set aside")

@@ -1,6 +1,6 @@
 """An event in words, as the log lists it."""
 
-from ..said import C, G, figure
+from ..text import C, G, Text, figure, say
 from ..values import listed
 from . import after
 from .events import (
@@ -52,49 +52,49 @@ WORDS: dict[str, str] = {
 STOOD: dict[Stood, str] = {"stands": "stands at a tilt", "wet": "film, but wet", "slumps": "slumps"}
 
 
-def label(event: Event) -> str:  # noqa: PLR0912 - one branch a kind
+def label(event: Event) -> Text:  # noqa: PLR0912 - one branch a kind
     """An event in the words of the bench."""
     where = getattr(event, "portion", None)
     match event:
         case StageSeen():
-            words = f"came to {event.stage}" if event.turned else str(event.stage)
+            words = say(f"came to {event.stage}" if event.turned else str(event.stage))
         case Worked():
-            words = f"{'blended' if event.tool == 'stick' else 'stirred'} {event.seconds:.0f} s"
+            words = say("blended" if event.tool == "stick" else "stirred", " ", f"{event.seconds:.0f}", " s")
             words += {"mix": "", "thicken": " on purpose", "loosen": " to loosen it"}[event.purpose]
         case ScentIn():
-            amount = f", {event.grams:g}{G}" if event.grams is not None else ""
+            amount = say(", ", G(event.grams)) if event.grams is not None else ""
             amount = f", {100 * event.share:.0f} %" if event.share is not None else amount
-            words = f"scent in{amount}"
+            words = say("scent in", amount)
         case Combined():
-            words = f"{event.batch} combined"
+            words = say(event.batch, " combined")
         case StepDone():
-            words = f"done{', otherwise' if event.changed else ''}: {event.step}"
+            words = say("done", ", otherwise" if event.changed else "", ": ", event.step)
         case StepSkipped():
-            words = f"left out: {event.step}"
+            words = say("left out: ", event.step)
         case Folded():
-            words = f"folded into {listed(event.into)}"
+            words = say("folded into ", listed(event.into))
         case LayerTested():
-            words = STOOD[event.how]
+            words = say(STOOD[event.how])
         case Renamed():
-            words = f"now called {event.to}"
+            words = say("now called ", event.to)
         case Remarked():
-            words = ": ".join(w for w in (REMARKS[event.what], event.says) if w)
+            words = say(": ".join(w for w in (REMARKS[event.what], event.says) if w))
         case Mended():
-            words = f"{event.flag.replace('-', ' ')} ended: {MENDED[event.how]}"
+            words = say(event.flag.replace("-", " "), " ended: ", MENDED[event.how])
         case Judged():
-            words = f"came out {CAME_OUT[event.came]}"
+            words = say("came out ", CAME_OUT[event.came])
         case TemperatureRead():
-            words = f"{event.celsius:g}{C}"
+            words = say(C(event.celsius))
         case TechniqueChanged():
-            words = f"changed to {event.technique.replace('-', ' ')}"
+            words = say("changed to ", event.technique.replace("-", " "))
         case Flagged():
-            words = event.flag.replace("-", " ")
+            words = say(event.flag.replace("-", " "))
         case ColourSeen():
-            words = f"colour {event.shade}, day {figure(event.days)}"
+            words = say("colour ", event.shade, ", day ", figure(event.days))
         case NextTime():
-            words = f"next time: {event.says}"
+            words = say("next time: ", event.says)
         case _ if isinstance(event, after.Rest | after.Heeded):
             words = after.rest_label(event)
         case _:
-            words = WORDS.get(event.kind, event.kind)
-    return f"{where}: {words}" if where else words
+            words = say(WORDS.get(event.kind, event.kind))
+    return say(where, ": ", words) if where else words

@@ -33,7 +33,7 @@ def sheet_called(sheet: Sheet, events: Sequence[Event]) -> Sheet:
         if line.into not in now:
             return line
         into = now[line.into]
-        return line.model_copy(update={"into": into, "note": line.note.replace(f"into {line.into};", f"into {into};")})
+        return line.model_copy(update={"into": into, "note": line.note.renamed(f"into {line.into};", f"into {into};")})
 
     portions = tuple(
         p.model_copy(update={"name": now.get(p.name, p.name), "own": tuple(map(named, p.own))}) for p in sheet.portions

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..recipe import Recipe
-from ..said import G
 from ..sheet import weigh
 from ..shelf import STAGES, Shelf
+from ..text import G, Text, say
 from ..values import Fault, RuleError
 from .after import Cut, Heeded, Misted, Rest, Unmoulded, Weighed, Wrapped
 from .events import (
@@ -47,7 +47,7 @@ class Doubt:
     """What is odd about a tap after those before it: beside which of its fields, in words, and how it stands."""
 
     pointer: str
-    message: str
+    message: Text
     stands: Stands
 
 
@@ -71,72 +71,74 @@ def doubt(  # noqa: PLR0911, PLR0912
     after = isinstance(event, AFTER)
     if isinstance(event, ColourSeen | Judged) and state.ended is None:
         what = "Colour is judged" if isinstance(event, ColourSeen) else "How it came out is asked"
-        return Doubt("/kind", f"{what} once it is in the mould: end the pour first.", "cannot")
+        return Doubt("/kind", say(what, " once it is in the mould: end the pour first."), "cannot")
     if isinstance(event, Rest) and state.ended is None:
-        return Doubt("/kind", "It rests once it is in the mould: end the pour first.", "cannot")
+        return Doubt("/kind", say("It rests once it is in the mould: end the pour first."), "cannot")
     if isinstance(event, Rest) and event.minute < (state.ended or 0.0):
-        return Doubt("/minute", f"This pour ended at {clock_text(state.ended or 0.0)}, after this.", "waits")
+        return Doubt("/minute", say("This pour ended at ", clock_text(state.ended or 0.0), ", after this."), "waits")
     if isinstance(event, Renamed):
         return _doubt_of_name(event, events, recipe)
     until = state
     if state.ended is not None and not after:
         # What was forgotten may be written in later, at its own minute.
         if isinstance(event, Ended):
-            return Doubt("/kind", f"This pour ended at {clock_text(state.ended)} already.", "cannot")
+            return Doubt("/kind", say("This pour ended at ", clock_text(state.ended), " already."), "cannot")
         if event.minute > state.ended:
             message = f"This pour ended at {clock_text(state.ended)}, before this tap."
-            return Doubt("/kind", message, "waits")
+            return Doubt("/kind", say(message), "waits")
         until = replay([e for e in events if isinstance(e, Note) or e.minute <= event.minute], recipe)
     portion = getattr(event, "portion", None)
     if portion is not None and portion not in {p.name for p in recipe.design.portions}:
-        return Doubt("/portion", f"There is no portion called {portion}.", "cannot")
+        return Doubt("/portion", say("There is no portion called ", portion, "."), "cannot")
     if isinstance(event, Folded):
         odd = _doubt_of_fold(event, recipe)
         if odd is not None:
             return odd
     alone = any(p.name == portion and recipe.design.alone(p) for p in recipe.design.portions)
     if portion is not None and state.split is None and not after and not alone:
-        return Doubt("/portion", "The split was not tapped before this: tap it, or move this.", "counts")
+        return Doubt("/portion", say("The split was not tapped before this: tap it, or move this."), "counts")
     match event:
         case Misted() if (why := mist_and_oven(state, recipe, event.minute)) is not None:
-            return Doubt("/kind", why, "counts")
+            return Doubt("/kind", say(why), "counts")
         case Cut() | Unmoulded() if done := next((e for e in state.standing if e.kind == event.kind), None):
-            return Doubt("/kind", f"It was {_day(done.minute)} already: is this a second time?", "counts")
+            return Doubt("/kind", say("It was ", _day(done.minute), " already: is this a second time?"), "counts")
         case Weighed():
             return _doubt_of_weight(event, state, recipe, shelf)
         case LayerTested() if not state.over:
-            return Doubt("/kind", "Pouring was not tapped before this: nothing is in the mould yet.", "counts")
+            return Doubt("/kind", say("Pouring was not tapped before this: nothing is in the mould yet."), "counts")
         case Mended() if not any(f.flag == event.flag for f in state.flags):
-            return Doubt("/flag", f"No {event.flag.replace('-', ' ')} was tapped before this.", "counts")
+            return Doubt("/flag", say("No ", event.flag.replace("-", " "), " was tapped before this."), "counts")
         case Combined() if event.batch not in recipe.design.batches:
-            return Doubt("/batch", f"There is no batch called {event.batch}.", "cannot")
+            return Doubt("/batch", say("There is no batch called ", event.batch, "."), "cannot")
         case StageSeen():
             return _doubt_of_stage(event, until, recipe)
         case Split() if state.split is not None:
-            return Doubt("/kind", f"Already split at {clock_text(state.split)}.", "cannot")
+            return Doubt("/kind", say("Already split at ", clock_text(state.split), "."), "cannot")
         case Split() if not _to_split(recipe):
-            return Doubt("/kind", "There is no batch of several portions: nothing to split.", "cannot")
+            return Doubt("/kind", say("There is no batch of several portions: nothing to split."), "cannot")
         case ScentIn() | LeftUnscented():
             return _doubt_of_scent(event, state, recipe)
         case ScentInTurn() if recipe.design.scent_at != "portions":
-            return Doubt("/kind", "By this plan no portion waits for a scent of its own after the split.", "cannot")
+            return Doubt(
+                "/kind", say("By this plan no portion waits for a scent of its own after the split."), "cannot"
+            )
         case ScentInTurn() if state.in_turn is not None:
-            return Doubt("/kind", "Each waits for its portion's turn already.", "cannot")
+            return Doubt("/kind", say("Each waits for its portion's turn already."), "cannot")
         case ScentInTurn() if not any(p.scented and state.waits_for_scent(p.name) for p in recipe.design.portions):
-            return Doubt("/kind", "Nothing waits for its scent any more.", "cannot")
+            return Doubt("/kind", say("Nothing waits for its scent any more."), "cannot")
         case TechniqueChanged() if event.technique not in shelf.techniques:
-            return Doubt("/technique", "This technique is not known.", "cannot")
+            return Doubt("/technique", say("This technique is not known."), "cannot")
         case PouringBegan() if state.pouring is not None:
-            return Doubt("/kind", f"Pouring began at {clock_text(state.pouring)}.", "cannot")
+            return Doubt("/kind", say("Pouring began at ", clock_text(state.pouring), "."), "cannot")
         case PouringBegan() if state.split is None and _to_split(recipe):
-            return Doubt("/kind", "The batter was not split before it was poured. Poured as one?", "counts")
+            return Doubt("/kind", say("The batter was not split before it was poured. Poured as one?"), "counts")
         case PouringBegan() if _forgotten(recipe, state):
             message = (
                 "The fragrance was not tapped: it counts as in, as planned. If it stays out, say so under ricing … (R)."
             )
-            return Doubt("/kind", message, "counts")
+            return Doubt("/kind", say(message), "counts")
         case PouringBegan() | Ended() if not state.looks:
-            return Doubt("/kind", "Nothing was seen of this batter, so nothing can be learned from it.", "counts")
+            return Doubt("/kind", say("Nothing was seen of this batter, so nothing can be learned from it."), "counts")
     return None
 
 
@@ -171,14 +173,18 @@ def _doubt_of_weight(event: Weighed, state: PourState, recipe: Recipe, shelf: Sh
     if before:
         was = max(before, key=lambda e: e.minute)
         if not LOSES * was.grams <= event.grams <= GAINS * was.grams:
-            message = f"Bar {event.bar} weighed {was.grams:g}{G} {_day(was.minute)}: {event.grams:g}{G} now?"
+            message = say(
+                "Bar ", event.bar, " weighed ", G(was.grams), " ", _day(was.minute), ": ", G(event.grams), " now?"
+            )
             return Doubt("/grams", message, "waits")
         return None
     sheet = weigh(recipe, shelf).sheet
     of_mould = sheet.bars[event.mould : event.mould + 1] if sheet is not None else ()
     for bars in of_mould:
         if not LIGHTEST * bars.grams <= event.grams <= HEAVIEST * bars.grams:
-            message = f"A bar of the {bars.mould} was to weigh about {bars.grams:.0f}{G} wet: {event.grams:g}{G}?"
+            message = say(
+                "A bar of the ", bars.mould, " was to weigh about ", G(bars.grams, ".0f"), " wet: ", G(event.grams), "?"
+            )
             return Doubt("/grams", message, "waits")
     return None
 
@@ -193,9 +199,9 @@ def _doubt_of_fold(event: Folded, recipe: Recipe) -> Doubt | None:
     names = {p.name for p in recipe.design.portions}
     unknown = next((n for n in event.into if n not in names), None)
     if unknown is not None:
-        return Doubt("/into", f"There is no portion called {unknown}.", "cannot")
+        return Doubt("/into", say("There is no portion called ", unknown, "."), "cannot")
     if event.portion in event.into:
-        return Doubt("/into", "A portion cannot be folded into itself.", "cannot")
+        return Doubt("/into", say("A portion cannot be folded into itself."), "cannot")
     return None
 
 
@@ -203,9 +209,9 @@ def _doubt_of_name(event: Renamed, events: Sequence[Event], recipe: Recipe) -> D
     before = [e for e in events if isinstance(e, Renamed)]
     ever = {p.name for p in recipe.design.portions} | {n for e in before for n in (e.portion, e.to)}
     if event.portion not in ever:
-        return Doubt("/portion", f"There is no portion called {event.portion}.", "cannot")
+        return Doubt("/portion", say("There is no portion called ", event.portion, "."), "cannot")
     if event.to in ever:
-        return Doubt("/to", f"{event.to} is, or was, the name of a portion of this pour: take another.", "cannot")
+        return Doubt("/to", say(event.to, " is, or was, the name of a portion of this pour: take another."), "cannot")
     return None
 
 
@@ -221,7 +227,7 @@ def _doubt_of_note(event: Note, events: Sequence[Event]) -> Doubt | None:
     """A note is about a tap that stands; about any other it says nothing."""
     if any(e.id == event.target for e in replay(events).standing):
         return None
-    return Doubt("/target", "There is no such tap, or it was taken back already.", "cannot")
+    return Doubt("/target", say("There is no such tap, or it was taken back already."), "cannot")
 
 
 def _doubt_of_stage(event: StageSeen, state: PourState, recipe: Recipe) -> Doubt | None:
@@ -235,18 +241,20 @@ def _doubt_of_stage(event: StageSeen, state: PourState, recipe: Recipe) -> Doubt
     message = (
         f"{where} was already at {was}; {event.stage} goes back. If it is so, the earlier tap will not be counted."
     )
-    return Doubt("/stage", message, "waits")
+    return Doubt("/stage", say(message), "waits")
 
 
 def _doubt_of_scent(event: ScentIn | LeftUnscented, state: PourState, recipe: Recipe) -> Doubt | None:
     if not recipe.scents:
-        return Doubt("/kind", "This recipe has no fragrance.", "cannot")
+        return Doubt("/kind", say("This recipe has no fragrance."), "cannot")
     portions = [p for p in recipe.design.portions if event.portion in (None, p.name)]
     for p in portions:
         at = state.scented_at(p.name)
         if at is not None and (isinstance(event, ScentIn) or event.portion is not None):
-            return Doubt("/portion", f"The fragrance went into {p.name} at {clock_text(at)} already.", "cannot")
+            return Doubt(
+                "/portion", say("The fragrance went into ", p.name, " at ", clock_text(at), " already."), "cannot"
+            )
     plain = [p.name for p in portions if not p.scented]
     if plain and isinstance(event, ScentIn):
-        return Doubt("/portion", f"{plain[0]} was meant to stay unscented.", "counts")
+        return Doubt("/portion", say(plain[0], " was meant to stay unscented."), "counts")
     return None

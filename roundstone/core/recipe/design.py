@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from ..said import G, figure
 from ..shelf import Shelf
+from ..text import G, figure, say
 from ..values import Fault, Mend
 from .recipe import MOST_PORTIONS, MOST_SCENT, Recipe
 from .steps import INTO_MOULD, ON_MOULD, BlendStep, ColourStep, CombineStep, LookStep, ScentStep, SplitStep
@@ -36,10 +36,12 @@ def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:  # noqa: PLR0912 - o
     if all(0 < s <= 1 for s in shares) and abs(total - 1) > 0.0005:
         last = len(shares) - 1
         rest = round(shares[last] + 1 - total, 6)
-        mend = Mend(label=f"make it {figure(100 * rest)} %", pointer=f"/design/portions/{last}/share", value=rest)
+        mend = Mend(
+            label=say("make it ", figure(100 * rest), " %"), pointer=f"/design/portions/{last}/share", value=rest
+        )
         yield Fault(
             pointer=f"/design/portions/{last}/share",
-            message=f"The portions add up to {figure(100 * total, '.4g')} %, not 100 %.",
+            message=say("The portions add up to ", figure(100 * total, ".4g"), " %, not 100 %."),
             mends=(mend,) if 0 < rest <= 1 else (),
         )
     yield from _sources(recipe)
@@ -54,7 +56,7 @@ def check(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:  # noqa: PLR0912 - o
             yield Fault(pointer=f"/design/{field}", message="A step takes from 0 to 60 minutes.")
     for field, most, words in (("pot", 50_000.0, "A pot weighs"), ("residue", 500.0, "A cup keeps")):
         if not 0 <= getattr(design, field) <= most:
-            yield Fault(pointer=f"/design/{field}", message=f"{words} from 0 to {most:g}{G}.")
+            yield Fault(pointer=f"/design/{field}", message=say(words, " from 0 to ", G(most), "."))
     if not 0 <= design.tilt <= MOST_TILT:
         yield Fault(pointer="/design/tilt", message=f"A mould leans from 0 to {MOST_TILT:g} degrees.")
     if sum(p.rest for p in design.portions) > 1:
@@ -68,7 +70,9 @@ def _sources(recipe: Recipe) -> Iterator[Fault]:
     for i, portion in enumerate(recipe.design.portions):
         at = f"/design/portions/{i}"
         if not 0 <= portion.scent <= MOST_SCENT:
-            yield Fault(pointer=f"{at}/scent", message=f"From none to {figure(MOST_SCENT)} times the full dose.")
+            yield Fault(
+                pointer=f"{at}/scent", message=say("From none to ", figure(MOST_SCENT), " times the full dose.")
+            )
         source, seen = portion, {portion.name}
         while source.of:
             if source.of not in by_name:

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from ..said import MM, figure
+from ..text import MM, Text, figure, say
 from ..values import Share, Value
 from .mould import THINNEST_BAR, grid, millilitres
 from .recipe import Box, Cavities, Mould, Topping, Tube
@@ -86,7 +86,7 @@ class CutPlan(Value):
     bar: Annotated[tuple[float, ...], Field(min_length=3, max_length=3)]
     bars: int
     ends: float
-    message: str
+    message: Text
 
 
 def cut_plan(box: Box) -> CutPlan | None:
@@ -109,14 +109,16 @@ def cut_plan(box: Box) -> CutPlan | None:
         across = across[1:-1]
     thick = high / box.planks
     bars = cut.along * cut.rows * box.planks
-    message = f"{bars} bars of {box.cut:g}{MM} × {round(cut.deep, 1):g}{MM} × {round(thick, 1):g}{MM}"
+    message = say(bars, " bars of ", MM(box.cut), " × ", MM(round(cut.deep, 1)), " × ", MM(round(thick, 1)))
     message += f", in {box.planks} planks cut level first" if box.planks > 1 else ""
-    message += f", wires at {figure(box.slant)}° from square" if cut.lean else ""
+    message += say(", wires at ", figure(box.slant), "° from square") if cut.lean else ""
     left = cut.ends + cut.lean / 2
     message += (
-        f", {left:.3g}{MM} left at each end" + (" in the middle" if cut.lean else "") if left >= EVEN_ENDS / 2 else ""
+        say(", ", MM(left, ".3g"), " left at each end") + (" in the middle" if cut.lean else "")
+        if left >= EVEN_ENDS / 2
+        else ""
     )
-    message += f", {side:.3g}{MM} along each side" if side >= EVEN_ENDS / 2 else ""
+    message += say(", ", MM(side, ".3g"), " along each side") if side >= EVEN_ENDS / 2 else ""
     return CutPlan(
         wires=wires,
         step=cut.step,
@@ -136,7 +138,7 @@ class Placement(Value):
     name: str
     at: tuple[float, ...]
     wide: float
-    message: str
+    message: Text
 
 
 def toppings_at(cuts: CutPlan, toppings: Sequence[Topping], cutter: float) -> tuple[Placement, ...]:
@@ -152,12 +154,14 @@ def toppings_at(cuts: CutPlan, toppings: Sequence[Topping], cutter: float) -> tu
     for t in toppings:
         room = bar / t.a_bar
         at = tuple(round(first + i * bar + (k + 0.5) * room, 2) for i in range(along) for k in range(t.a_bar))
-        message = ""
+        message = say("")
         if t.wide > room - (2 * CLEAR if t.a_bar == 1 else CLEAR):
-            message = f"{t.name} is {t.wide:g}{MM} wide: a wire will catch it, bars are {round(bar, 1):g}{MM}."
+            message = say(t.name, " is ", MM(t.wide), " wide: a wire will catch it, bars are ", MM(round(bar, 1)), ".")
         elif cuts.level:
-            message = f"{t.name} comes on the bars of the top plank alone."
+            message = say(t.name, " comes on the bars of the top plank alone.")
         elif cutter > 0 and t.high > cutter:
-            message = f"{t.name} stands {t.high:g}{MM} high: the cutter clears {cutter:g}{MM}. Set it on after the cut."
+            message = say(
+                t.name, " stands ", MM(t.high), " high: the cutter clears ", MM(cutter), ". Set it on after the cut."
+            )
         out.append(Placement(name=t.name, at=at, wide=t.wide, message=message))
     return tuple(out)

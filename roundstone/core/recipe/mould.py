@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..said import CM, ML, MM
+from ..text import CM, ML, MM, say
 from ..values import Fault, Grams, Value
 from .recipe import Box, Cavities, Mould, Tube
 
@@ -124,18 +124,25 @@ def check(mould: Mould, pointer: str) -> Iterator[Fault]:
     for field, words in measures.items():
         value = getattr(mould, field, None)
         if value is not None and not 0.5 <= value <= LARGEST_CM:
-            yield Fault(pointer=f"{pointer}/{field}", message=f"The {words} runs from {0.5}{CM} to {LARGEST_CM:g}{CM}.")
+            yield Fault(
+                pointer=f"{pointer}/{field}",
+                message=say("The ", words, " runs from ", CM(0.5), " to ", CM(LARGEST_CM), "."),
+            )
     if not 1 <= mould.count <= 500:
         yield Fault(pointer=f"{pointer}/count", message="From 1 to 500 of them.")
     if isinstance(mould, Cavities):
         if not 5 <= mould.millilitres <= MOST_MILLILITRES:
-            yield Fault(pointer=f"{pointer}/millilitres", message=f"A mould holds from {5}{ML} to {200_000}{ML}.")
+            yield Fault(
+                pointer=f"{pointer}/millilitres", message=say("A mould holds from ", ML(5), " to ", ML(200000), ".")
+            )
     else:
         long = mould.length if isinstance(mould, Box) else mould.fill
         if mould.cut < 0 or mould.cut > max(long, 0) * 10:
             yield Fault(pointer=f"{pointer}/cut", message="A bar cannot be thicker than the block it is cut from.")
         elif 0 < mould.cut < THINNEST_BAR:
-            yield Fault(pointer=f"{pointer}/cut", message=f"A bar is at least {THINNEST_BAR:g}{MM} thick; 0 is uncut.")
+            yield Fault(
+                pointer=f"{pointer}/cut", message=say("A bar is at least ", MM(THINNEST_BAR), " thick; 0 is uncut.")
+            )
         elif isinstance(mould, Box):
             yield from _check_cuts(mould, pointer)
 
@@ -145,7 +152,7 @@ def _check_cuts(box: Box, pointer: str) -> Iterator[Fault]:
     if not 0 <= 2 * box.trim <= box.length * 10 - box.cut:
         yield Fault(pointer=f"{pointer}/trim", message="The ends that are cut off leave no bar.")
     elif box.across != 0 and not THINNEST_BAR <= box.across <= box.width * 10:
-        message = f"A bar is from {THINNEST_BAR:g}{MM} wide to all of the block; 0 is not cut across."
+        message = say("A bar is from ", MM(THINNEST_BAR), " wide to all of the block; 0 is not cut across.")
         yield Fault(pointer=f"{pointer}/across", message=message)
     elif not 0 <= box.slant <= MOST_SLANT:
         yield Fault(pointer=f"{pointer}/slant", message=f"Wires slant from 0 (square) to {MOST_SLANT:g} degrees.")

@@ -6,6 +6,7 @@ from typing import Literal
 from ..recipe import Recipe
 from ..sheet import Sheet
 from ..shelf import USUAL_HUMIDITY
+from ..text import Text, joined, say
 from ..values import Value
 from .cure import curve, prior
 from .facts import in_single_moulds
@@ -23,7 +24,7 @@ class Deadline(Value):
     """One step, in days before the batch must be ready: done by `by`; with luck it may still be at `latest`."""
 
     what: Step
-    message: str
+    message: Text
     by: float
     latest: float
 
@@ -34,7 +35,7 @@ class Counted(Value):
 
     deadlines: tuple[Deadline, ...]
     met: Literal["met", "tight", "late"]
-    message: str
+    message: Text
     spare: float
     soonest: tuple[float, float]
 
@@ -59,7 +60,7 @@ def count_back(
     sheet: Sheet,
     own: RestLearned,
     days_left: float,
-    short: Sequence[str] = (),
+    short: Sequence[Text] = (),
     humidity: float = USUAL_HUMIDITY,
 ) -> Counted:
     """Deadlines of a recipe that must be ready in `days_left` days; `short` is what must be ordered first."""
@@ -72,8 +73,8 @@ def count_back(
     out = []
     if short:
         ahead = build * NEXT_DAY + max(ORDER_DAYS, embeds)
-        what = "; ".join(short)
-        out.append(Deadline(what="order", message=f"Order: {what}", by=last_pour + ahead, latest=samples + ahead))
+        what = say("Order: ", joined("; ", short))
+        out.append(Deadline(what="order", message=what, by=last_pour + ahead, latest=samples + ahead))
     if embeds:
         ahead = build * NEXT_DAY + embeds
         out.append(Deadline(what="embeds", message="Make the embeds", by=last_pour + ahead, latest=samples + ahead))
@@ -110,26 +111,21 @@ def _done(what: str, own: RestLearned) -> bool:
 
 def _verdict(
     days_left: float, first: Deadline, soonest: tuple[float, float]
-) -> tuple[Literal["met", "tight", "late"], str]:
+) -> tuple[Literal["met", "tight", "late"], Text]:
     if days_left >= first.by:
         days = days_left - first.by
-        return "met", f"It can be met: {_days(days)} to spare before the first step."
+        return "met", say(f"It can be met: {_days(days)} to spare before the first step.")
     if days_left >= soonest[1]:
-        return "tight", f"It can be met if it is begun at once: {_lower(first.message)}."
+        return "tight", say("It can be met if it is begun at once: ", first.message.small(), ".")
     if days_left >= soonest[0]:
         message = (
             f"Tight: poured today it is cured in {soonest[0]:.0f} to {soonest[1]:.0f} days. The cure gives first: "
         )
-        return "tight", message + "less water, thinner bars and a dry, airy shelf shorten it."
-    return (
-        "late",
+        return "tight", say(message, "less water, thinner bars and a dry, airy shelf shorten it.")
+    return "late", say(
         f"It cannot be met: poured today it is cured in {soonest[0]:.0f} to {soonest[1]:.0f} days, "
-        f"{_days(soonest[0] - days_left)} too late at best. Move the day, or sell it later.",
+        f"{_days(soonest[0] - days_left)} too late at best. Move the day, or sell it later."
     )
-
-
-def _lower(message: str) -> str:
-    return message[:1].lower() + message[1:]
 
 
 def _days(days: float) -> str:

@@ -11,8 +11,8 @@ from ..batter import Array
 from ..heat import RATE_SD, RATES, RING, WEIGHTS, Cases, over_mean, over_rates, overheating, three_cases
 from ..pour import Gelled
 from ..recipe import Recipe, Wrap
-from ..said import C
 from ..sheet import Sheet
+from ..text import C, Text, say
 from ..values import Celsius, Share, Value
 
 WAYS: tuple[Wrap, ...] = ("cold", "open", "covered", "insulated", "oven")
@@ -34,7 +34,7 @@ class Section(Value):
     full: Share
     peak: Celsius
     overheats: Share
-    message: str
+    message: Text
     colours: str
 
 
@@ -77,11 +77,11 @@ def _section(recipe: Recipe, sheet: Sheet, wrap: Wrap, found: Cases) -> Section:
     )
 
 
-def _says(told: dict[Gelled, float], overheats: float, limit: float) -> str:
+def _says(told: dict[Gelled, float], overheats: float, limit: float) -> Text:
     likely = max(told, key=lambda k: told[k])
     words = {"none": "no gel", "ring": "a ring", "full": "gels through"}[likely]
     message = f"{words}, {max(1, min(9, round(10 * told[likely])))} in 10"
-    return message + (f"; may crack: it can pass {limit:.0f}{C}" if overheats >= 0.1 else "")
+    return say(message + (say("; may crack: it can pass ", C(limit, ".0f")) if overheats >= 0.1 else ""))
 
 
 def _lightness(tint: str) -> float:

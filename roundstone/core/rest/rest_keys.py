@@ -4,6 +4,7 @@ from typing import Any, Literal
 
 from ..pour import CUT_FELT
 from ..recipe import Wrap
+from ..text import Text
 from ..values import Value
 
 Touch = Literal[
@@ -16,7 +17,7 @@ class Next(Value):
 
     what: Touch
     tool: str = ""
-    message: str
+    message: Text
     first: float
     sure: float
     late: float

@@ -6,9 +6,9 @@ from typing import Literal
 
 from ..pour import ASKED, Ask, PourState, mist_and_oven
 from ..recipe import Recipe, Wrap
-from ..said import G, figure
 from ..sheet import Sheet
 from ..shelf import USUAL_HUMIDITY
+from ..text import G, Text, figure, joined, say
 from ..values import Grams, Span, Value
 from .cure import Curve, curve, kinds_of_bar, prior
 from .facts import LAST_QUESTIONS, Rested, gel_wrap, in_single_moulds, rested, shown_pace
@@ -39,7 +39,7 @@ class Question(Value):
 
     at: Literal["cut", "week", "cured"]
     ask: Ask
-    message: str
+    message: Text
 
 
 class BarWeight(Value):
@@ -76,12 +76,12 @@ class RestNow(Value):
     windows: tuple[Window, ...]
     reasons: tuple[Cause, ...]
     bars: tuple[BarKind, ...]
-    got: str
+    got: Text
     cured: Span
     questions: tuple[Question, ...]
     mist: str
     gel: str | None
-    learned: str
+    learned: Text
 
 
 class _Rest:
@@ -205,29 +205,30 @@ def _bars(of: _Rest) -> Iterator[BarKind]:
         )
 
 
-def _got(rest: Rested, sheet: Sheet) -> str:
+def _got(rest: Rested, sheet: Sheet) -> Text:
     """Bars and offcuts against what was planned; empty while nothing was counted."""
     cut, planned = rest.cut, sum(b.count for b in sheet.bars)
     if cut is None or (cut.bars is None and not cut.offcuts):
-        return ""
+        return Text.NONE
     bars = "" if cut.bars is None else f"{cut.bars} of {planned} bars" if planned else f"{cut.bars} bars"
-    off = f"{round(cut.offcuts, 1):g}{G} offcuts on the shelf" if cut.offcuts else ""
-    return ", ".join(filter(None, (bars, off)))
+    off = say(G(round(cut.offcuts, 1)), " offcuts on the shelf") if cut.offcuts else ""
+    return joined(", ", filter(None, (bars, off)))
 
 
-def _learned(own: RestLearned) -> str:
+def _learned(own: RestLearned) -> Text:
     """What the maker's own batches shift, in one line; empty while they say little."""
     out = []
     if own.cuts.cuts and abs(own.cuts.shift) >= SAY_CUTS:
         times = exp(own.cuts.shift)
-        out.append(f"your blocks take {figure(times, '.2g')} times as long to cut as usual ({own.cuts.cuts} cuts)")
+        out.append(
+            say("your blocks take ", figure(times, ".2g"), " times as long to cut as usual (", own.cuts.cuts, " cuts)")
+        )
     if own.gel.blocks and abs(own.gel.shift) >= SAY_GEL:
         warm = "warmer" if own.gel.shift > 0 else "cooler"
-        out.append(f"they run {warm} than reckoned ({own.gel.blocks} looked at)")
+        out.append(say("they run ", warm, " than reckoned (", own.gel.blocks, " looked at)"))
     if own.cure.bars:
-        out.append(f"the curve is shaped by {own.cure.bars} bars of yours")
-    text = "; ".join(out)
-    return f"{text[:1].upper()}{text[1:]}." if text else ""
+        out.append(say("the curve is shaped by ", own.cure.bars, " bars of yours"))
+    return say(joined("; ", out).capital(), ".") if out else Text.NONE
 
 
 def rest_now(

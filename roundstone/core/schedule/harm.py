@@ -5,9 +5,9 @@ from dataclasses import dataclass, field
 
 from ..pour import PourState
 from ..recipe import INTO_MOULD, Recipe
-from ..said import figure
 from ..sheet import CURED, Sheet, limit_use
 from ..shelf import Shelf
+from ..text import Text, figure, say
 from ..values import Grams, Id, Name, Value, listed
 from .lanes_of import percents_of
 from .plan import plan
@@ -86,9 +86,9 @@ def _as_scented(recipe: Recipe, sheet: Sheet, state: PourState) -> Mapping[Name,
     return out
 
 
-def marked_for_good(found: tuple[Overdose, ...]) -> str:
+def marked_for_good(found: tuple[Overdose, ...]) -> Text:
     """What is said of it wherever these bars are spoken of; empty where there is nothing."""
     if not found:
-        return ""
+        return say("")
     names, times = listed([o.portion for o in found]), figure(found[0].times, ".1f")
-    return f"{names}: {times} times the fragrance its certificates allow. Mark these bars: not for skin."
+    return say(names, ": ", times, " times the fragrance its certificates allow. Mark these bars: not for skin.")

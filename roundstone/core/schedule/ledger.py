@@ -9,15 +9,14 @@ from ..recipe import (
     Recipe,
 )
 from ..recipe.mould import CUP
-from ..said import figure
 from ..sheet import Line, PortionWeight, Sheet
 from ..shelf import Shelf
+from ..text import Text, figure, joined, say
 from ..values import Grams, Value, listed
 from .ledger_row import CupColour, LedgerRow
 from .moulded import GELS, MouldFill, area_of, moulded
 from .plan import Task
 
-RAW = "{} of the fats and {} of the lye jug"
 EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
 OVERDOSED = 1.05  # times the limit's share, or the full dose, from which a cup is overdosed [C]
 LEFT = 0.01  # share of a portion below which nothing of it is kept for the top
@@ -26,9 +25,9 @@ LEFT = 0.01  # share of a portion below which nothing of it is kept for the top
 class Scenting(Value):
     """The fragrance over all cups against what is in the bottle; `says` when it does not reach."""
 
-    shown: str
-    left: str
-    message: str
+    shown: Text
+    left: Text
+    message: Text
 
 
 class Ledger(Value):
@@ -36,7 +35,7 @@ class Ledger(Value):
     whether each portion gets a share of the fragrance of its own."""
 
     rows: tuple[LedgerRow, ...]
-    pot_shown: str
+    pot_shown: Text
     scenting: Scenting | None
     alike: tuple[str, ...]
     mould: MouldFill | None
@@ -175,7 +174,9 @@ def _in_cup(recipe: Recipe, shelf: Shelf, sheet: Sheet, i: int) -> dict[str, Any
         "batter": w.batter,
         "shown": w.shown.batter,
         "cups": round(w.batter / per_ml / CUP, 2),
-        "raw": RAW.format(w.shown.from_pot, w.shown.from_jug) if design.alone(p) else "",
+        "raw": say(w.shown.from_pot, " of the fats and ", w.shown.from_jug, " of the lye jug")
+        if design.alone(p)
+        else "",
         "scent": scent,
         "scent_shown": shown(scent) if scent else "none",
         "scent_share": share,
@@ -202,10 +203,10 @@ def _from_pot(recipe: Recipe, i: int, batch: str) -> bool:
     return not portion.of and recipe.design.batch_of(portion) == batch
 
 
-def _scent_says(portion: PortionWeight, share: float) -> str:
+def _scent_says(portion: PortionWeight, share: float) -> Text:
     if portion.limit_use > 1:
-        return f"{100 * portion.limit_use:.0f} % of what is allowed in a bar of it"
-    return f"{figure(share, '.2g')} times the full dose: grains are likelier" if share > OVERDOSED else ""
+        return say(f"{100 * portion.limit_use:.0f}", " % of what is allowed in a bar of it")
+    return say(say(figure(share, ".2g"), " times the full dose: grains are likelier") if share > OVERDOSED else "")
 
 
 def _colours(own: Iterable[Line], recipe: Recipe, shelf: Shelf, cups: float) -> Iterator[CupColour]:
@@ -231,7 +232,7 @@ def _scenting(recipe: Recipe, sheet: Sheet, shelf: Shelf, bottle: Mapping[str, G
     lines = [x for x in sheet.lines if x.kind == "fragrance"]
     counted = [x for x in lines if x.item in bottle]
     short = [x for x in counted if x.grams > bottle[x.item]]
-    message = "; ".join(f"{x.name}: {shown(bottle[x.item])} left, {x.shown} wanted" for x in short)
+    message = joined("; ", (say(x.name, ": ", shown(bottle[x.item]), " left, ", x.shown, " wanted") for x in short))
     left = shown(sum(bottle[x.item] for x in counted)) if counted else ""
     return Scenting(shown=shown(sum(x.grams for x in lines)), left=left, message=message)
 

@@ -1,6 +1,7 @@
 """A row of the ledger: one portion, its cup, its colours and its scent."""
 
 from ..face import Aged, Tint
+from ..text import Text
 from ..values import Grams, Share, Value
 
 
@@ -9,7 +10,7 @@ class CupColour(Value):
 
     name: str
     grams: Grams
-    shown: str
+    shown: Text
     spoons: str
     a_cup: str
     tiny: bool
@@ -31,21 +32,21 @@ class LedgerRow(Value):
     aged: Aged
     share: Share
     batter: Grams
-    shown: str
+    shown: Text
     cups: float
     source: str
     batch: str
     stays: bool
-    reads: str
-    until: str
-    raw: str
+    reads: Text
+    until: Text
+    raw: Text
     scent: Grams
-    scent_shown: str
+    scent_shown: Text
     scent_share: Share
-    scent_says: str
+    scent_says: Text
     colours: tuple[CupColour, ...]
     in_mould: Grams
-    kept: str
+    kept: Text
     superfat: Share
     uneven: bool
     height: float | None

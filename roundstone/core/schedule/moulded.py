@@ -17,8 +17,8 @@ from ..recipe import (
     toppings_at,
 )
 from ..recipe import stands as standing
-from ..said import CM, MM, figure
 from ..shelf import Shelf
+from ..text import CM, MM, Text, figure, say
 from ..values import Value, listed
 from .ledger_row import LedgerRow
 from .plan import Task
@@ -36,10 +36,10 @@ class MouldFill(Value):
 
     height: float
     holds: float
-    message: tuple[str, ...]
+    message: tuple[Text, ...]
     cuts: CutPlan | None
     toppings: tuple[Placement, ...]
-    ends: str
+    ends: Text
 
 
 def area_of(recipe: Recipe) -> float:
@@ -62,30 +62,34 @@ def moulded(
     message = []
     if height < box.fill - 0.1:
         short = "left in the cups" if recipe.design.residue else "missing"
-        message.append(f"The bars come out {10 * (box.fill - height):.0f}{MM} lower than meant: it is {short}.")
+        message.append(
+            say("The bars come out ", MM(10 * (box.fill - height), ".0f"), " lower than meant: it is ", short, ".")
+        )
     if height > box.fill + 0.1:
-        over = shelf.scales.shown((height - box.fill) * box.count * box.length * box.width * per_ml)
-        message.append(f"{over} more than the mould takes: have a spare one at hand.")
+        over = say(shelf.scales.shown((height - box.fill) * box.count * box.length * box.width * per_ml))
+        message.append(say(over, " more than the mould takes: have a spare one at hand."))
     tilt = recipe.design.tilt
     poured = next((s.lanes[0] for s in tasks if s.do in INTO_MOULD and s.lanes), None)
     first = next((r for r in rows if r.portion == poured), None)
     if tilt > 0 and first is not None:
         area = first.in_mould / per_ml / (box.count * box.length)
         lies = leaning(box.width, box.fill, tilt, area)
-        foot = f"covers {lies.foot:.1f}{CM} of {box.width:g}{CM}"
-        where = f"{first.name} stands {lies.high:.1f}{CM} up the low wall and {foot}"
+        foot = say("covers ", CM(lies.foot, ".1f"), " of ", CM(box.width))
+        where = say(first.name, " stands ", CM(lies.high, ".1f"), " up the low wall and ", foot)
         most = steepest(box.width, box.fill, area)
-        over = f"{first.name} runs over the edge: lean it {figure(most)}° at most"
-        message.append(f"At {figure(tilt)}° {where if lies.over < SPILT else over}.")
+        over = say(first.name, " runs over the edge: lean it ", figure(most), "° at most")
+        message.append(say("At ", figure(tilt), "° ", where if lies.over < SPILT else over, "."))
     if recipe.design.technique in SURFACE and max(p.share for p in recipe.design.portions) < SURFACE_BASE:
-        message.append("A design on the surface wants about 60 % of base under it, or the bars come out thin.")
+        message.append(say("A design on the surface wants about 60 % of base under it, or the bars come out thin."))
     if box.width > 1.5 * box.length / 2 and box.cut > 0 and box.across <= 0:
-        message.append(f"A slab cut one way gives bars {10 * box.width:.0f}{MM} long: say how it is cut across.")
+        message.append(
+            say("A slab cut one way gives bars ", MM(10 * box.width, ".0f"), " long: say how it is cut across.")
+        )
     cuts = cut_plan(box)
-    ends = ""
+    ends = Text.NONE
     if len(rows) > 1 and box.length >= LONG:
         sides = [f"{r.name} at the {'left' if n % 2 == 0 else 'right'} end" for n, r in enumerate(rows)]
-        ends = f"Begin {listed(sides)}: no end stays pale."
+        ends = say(f"Begin {listed(sides)}: no end stays pale.")
     toppings = toppings_at(cuts, recipe.design.toppings, CUTTER) if cuts is not None else ()
     return MouldFill(
         height=round(height, 2), holds=box.fill, message=tuple(message), cuts=cuts, toppings=toppings, ends=ends

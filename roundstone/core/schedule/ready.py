@@ -11,6 +11,7 @@ from ..heat import Reading, check_band
 from ..recipe import Recipe
 from ..sheet import Line
 from ..shelf import Scales
+from ..text import Text, say
 from ..values import Celsius, Fault, Grams, Minutes, RuleError, Span, Value, listed
 from .plan import Task
 from .worksheet import BEFORE, COMBINE, RAW, WorkStep
@@ -42,8 +43,8 @@ class ReadyItem(Value):
 
     key: str
     message: str
-    shown: str = ""
-    also: str = ""
+    shown: Text = Text.NONE
+    also: Text = Text.NONE
     tint: Tint | None = None
     reading: Grams | None = None
     line: str = ""
@@ -55,8 +56,8 @@ class Reweigh(Value):
     right (`does`), and whether it is of the lye."""
 
     key: str
-    message: str
-    does: str
+    message: Text
+    does: Text
     lye: bool
 
 
@@ -64,9 +65,9 @@ class ReadyPart(Value):
     """What is got ready in one go, in the order of work, with what to beware of while doing it."""
 
     title: str
-    does: str
+    does: Text
     items: tuple[ReadyItem, ...]
-    cautions: tuple[str, ...]
+    cautions: tuple[Text, ...]
 
 
 class Ticked(Value):
@@ -183,7 +184,7 @@ def ready_parts(
     recipe: Recipe,
     steps: Sequence[WorkStep],
     tasks: Sequence[Task],
-    short: Sequence[str],
+    short: Sequence[Text],
     state: ReadyState,
     scales: Scales,
 ) -> tuple[ReadyPart, ...]:
@@ -211,7 +212,7 @@ def stands(item: ReadyItem, state: ReadyState, scales: Scales) -> bool:
     return abs(found.grams - item.reading) <= give
 
 
-def to_reweigh(parts: Sequence[ReadyPart], state: ReadyState, shown: Callable[[Grams], str]) -> tuple[Reweigh, ...]:
+def to_reweigh(parts: Sequence[ReadyPart], state: ReadyState, shown: Callable[[Grams], Text]) -> tuple[Reweigh, ...]:
     """Ticks that stand no more, the lye's first, with how to put it right; `shown` tells a weight on the scales."""
     items = {i.key: i for part in parts for i in part.items}
     found = []
@@ -222,26 +223,26 @@ def to_reweigh(parts: Sequence[ReadyPart], state: ReadyState, shown: Callable[[G
         lye = was.line.startswith(LYE_LINES)
         name = was.message or (item.message if item is not None else key.partition("/")[2])
         if item is None or item.reading is None:
-            message = f"{name}: you weighed {shown(was.grams or 0.0)}, and the recipe has it there no more."
+            message = say(name, ": you weighed ", shown(was.grams or 0.0), ", and the recipe has it there no more.")
         elif was.grams is None:
-            message = f"{name}: ticked, and nobody kept for what weight; it is {item.shown} now."
+            message = say(name, ": ticked, and nobody kept for what weight; it is ", item.shown, " now.")
         else:
             moved = f", {item.message}" if item.message != name else ""
-            message = f"{name}: you weighed {shown(was.grams)}, it is {item.shown}{moved} now."
+            message = say(name, ": you weighed ", shown(was.grams), ", it is ", item.shown, moved, " now.")
         found.append(Reweigh(key=key, message=message, does=LYE_ANEW if lye else _put_right(item, was, shown), lye=lye))
     first = {r.key: 2 - r.lye - state.ticked[r.key].line.startswith(ALKALI) for r in found}
     return tuple(sorted(found, key=lambda r: first[r.key]))
 
 
-def _put_right(item: ReadyItem | None, was: Ticked, shown: Callable[[Grams], str]) -> str:
+def _put_right(item: ReadyItem | None, was: Ticked, shown: Callable[[Grams], Text]) -> Text:
     if item is None or item.reading is None or was.grams is None:
-        return "Put it away, or weigh it anew."
+        return say("Put it away, or weigh it anew.")
     more = item.reading - was.grams
-    return f"Add {shown(more)}." if more > 0 else f"Take {shown(-more)} out, if it lies by itself."
+    return say("Add ", shown(more), ".") if more > 0 else say("Take ", shown(-more), " out, if it lies by itself.")
 
 
 def _parts(
-    recipe: Recipe, steps: Sequence[WorkStep], tasks: Sequence[Task], short: Sequence[str]
+    recipe: Recipe, steps: Sequence[WorkStep], tasks: Sequence[Task], short: Sequence[Text]
 ) -> tuple[ReadyPart, ...]:
     before = next(s for s in steps if s.title == BEFORE)
     cautions = (*before.cautions, *short)

@@ -8,6 +8,7 @@ from ..pour import CAME_OUT, PourState
 from ..recipe import Recipe
 from ..sheet import Sheet
 from ..shelf import Shelf
+from ..text import Part, Text, say
 from ..values import Celsius, Minutes, Value
 from .ready import ReadyState, band_of
 
@@ -18,7 +19,7 @@ class Before(Value):
     """What happened last time: with this recipe, this fragrance, this technique."""
 
     of: str
-    message: str
+    message: Text
 
 
 class Meets(Value):
@@ -29,7 +30,7 @@ class Meets(Value):
     jug: Celsius | None
     pot: Celsius | None
     combined: Celsius | None
-    message: str
+    message: Text
 
 
 def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute: Minutes) -> Meets:
@@ -68,7 +69,7 @@ class Cue(Value):
 
     minute: Minutes
     kind: Literal["closing", "gate", "countdown"]
-    message: str
+    message: Text
 
 
 def cues_of(meets: Meets) -> tuple[Cue, ...]:
@@ -83,7 +84,7 @@ def cues_of(meets: Meets) -> tuple[Cue, ...]:
 
 
 def before(
-    recipe: Recipe, shelf: Shelf, last: tuple[str, PourState] | None, poured: Mapping[str, int], technique: str
+    recipe: Recipe, shelf: Shelf, last: tuple[Part, PourState] | None, poured: Mapping[str, int], technique: Text
 ) -> tuple[Before, ...]:
     """What happened last time: `last` is the day and the state of this recipe's latest pour, `poured` counts pours by
     fragrance, `technique` is what verdicts say of its technique."""
@@ -94,7 +95,7 @@ def before(
         came = f", came out {CAME_OUT[state.came]}" if state.came else ""
         changed = f", changed to {state.technique.replace('-', ' ')}" if state.technique else ""
         wrong = f"; {', '.join(flags)}" if flags else ""
-        out.append(Before(of="This recipe", message=f"poured {day}{changed}{came}{wrong}."))
+        out.append(Before(of="This recipe", message=say("poured ", day, changed, came, wrong, ".")))
     for fragrance in recipe.fragrances:
         count, known = poured.get(fragrance, 0), shelf.fragrances[fragrance]
         message = f"in {count} of your pours." if count else "not seen at work yet: believe the claim with care."

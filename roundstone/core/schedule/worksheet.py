@@ -6,9 +6,9 @@ from ..face import Tint
 from ..heat import HeatPlan
 from ..pour import OVEN_NEXT
 from ..recipe import Design, Recipe
-from ..said import C_BOTH
 from ..sheet import Line, Sheet, percent
 from ..shelf import Moment, Scales, Shelf, band_words
+from ..text import C, Part, Text, joined, say
 from ..values import Caution, Minutes, Value, listed
 from .aid import TEST_A_BAR
 from .ledger import Ledger, ledger, tint_of
@@ -24,10 +24,10 @@ class SheetCup(Value):
 
     vessel: str
     tint: Tint
-    shown: str
+    shown: Text
     source: str = ""
-    until: str = ""
-    jug: str = ""
+    until: Text = Text.NONE
+    jug: Text = Text.NONE
 
 
 class SheetPour(Value):
@@ -39,7 +39,7 @@ class SheetPour(Value):
     tints: tuple[Tint, ...]
     minute: Minutes | None
     wants: str
-    note: str
+    note: Text
     ready: str
 
 
@@ -48,8 +48,8 @@ class WorkStep(Value):
 
     title: str
     lines: tuple[Line, ...]
-    does: str
-    cautions: tuple[str, ...] = ()
+    does: Text
+    cautions: tuple[Text, ...] = ()
     cups: tuple[SheetCup, ...] = ()
     pours: tuple[SheetPour, ...] = ()
 
@@ -61,7 +61,7 @@ def work_order(
     heat: HeatPlan,
     cautions: Sequence[Caution],
     when: Mapping[str, Minutes] | None = None,
-    noted: Sequence[str] = (),
+    noted: Sequence[Part] = (),
 ) -> tuple[WorkStep, ...]:
     """Steps in order. The order rules are common practice: sugar and acids before the lye, silk into hot lye,
     lactate below 43 °C, insoluble powders into the fats, scent last and by hand.
@@ -71,8 +71,8 @@ def work_order(
     Every caution stands at one step: that of the row it belongs to, else where it is to be heeded, else at the start.
     """
     steps = list(_steps(recipe, shelf, sheet, heat, when or {}))
-    told: list[list[str]] = [list(s.cautions) for s in steps]
-    told[0] += [f"Noted last time: {n}" for n in noted]
+    told: list[list[Text]] = [list(s.cautions) for s in steps]
+    told[0] += [say("Noted last time: ", n) for n in noted]
     for caution in (*cautions, *heat.cautions):
         place = _place(steps, sheet, caution.pointer)
         if caution.message not in told[place]:
@@ -159,17 +159,23 @@ def _steps(
     yield WorkStep(
         title=LYE,
         lines=alkali,
-        does=f"Lye into the liquid in a steady pour, never the reverse; stir 2 min. Near {heat.peak:.0f}{C_BOTH}.",
+        does=say(
+            "Lye into the liquid in a steady pour, never the reverse; stir 2 min. Near ",
+            C(heat.peak, ".0f", both=True),
+            ".",
+        ),
     )
     hot, cool = standing("hot-lye"), standing("cool-lye")
     if hot:
         yield WorkStep(title=HOT, lines=hot, does="In while it is hot, and stirred until it is gone.")
     if cool:
-        yield WorkStep(title=COOL, lines=cool, does=f"Wait until the lye reads below {43}{C_BOTH}, then stir it in.")
+        yield WorkStep(
+            title=COOL, lines=cool, does=say("Wait until the lye reads below ", C(43, both=True), ", then stir it in.")
+        )
     in_pot = [x for x in lines if x.vessel == "pot" and not (layers and x.into)]
     hard = tuple(x for x in in_pot if x.kind == "fat" and melts(x) > recipe.room_celsius)
     melt = "Melt these and let them cool" if hard else "No hard fats to melt"
-    yield WorkStep(title=HARD, lines=hard, does=f"{melt}. {heat.advice}")
+    yield WorkStep(title=HARD, lines=hard, does=say(melt, ". ", heat.advice))
     scented = [x for x in in_pot if x.kind == "fragrance"]
     does = "Oils in; powders now, while there is no lye: you can blend all you like."
     does += " The scent last." if scented else ""
@@ -191,9 +197,11 @@ def _from_emulsion(
     yield from _combined(recipe, shelf, sheet, in_pot, whole, cups)
     shared = [p for q, p in zip(design.portions, sheet.portions, strict=True) if not design.alone(q)]
     if len(shared) > 1:
-        stands = f"The pot stands at {cups.pot_shown}" + (" with its own weight." if design.pot else ", tared.")
-        alike = " ".join(cups.alike)
-        does = f"{stands} Pour off each cup until it reads what is beside it. {alike}".strip()
+        weight = " with its own weight." if design.pot else ", tared."
+        alike = " ".join(("", *cups.alike))
+        does = say(
+            "The pot stands at ", cups.pot_shown, weight, " Pour off each cup until it reads what is beside it.", alike
+        )
         yield WorkStep(title=SPLIT, lines=(), does=does, cups=tuple(_cups(cups)))
     yield _coloured(recipe, shelf, sheet, tuple(x for x in at_trace if x not in whole))
     yield from _poured(recipe, shelf, sheet, cups.mould, tuple(_pours(recipe, shelf, tasks, when)))
@@ -204,28 +212,35 @@ def _combined(
 ) -> Iterator[WorkStep]:
     """Lye and fats to emulsion, in one pot or each layer by itself, and what goes into all of it."""
     lines, design = sheet.lines, recipe.design
-    goal = f"{recipe.pour_celsius:g}{C_BOTH}"
+    goal = say(C(recipe.pour_celsius, both=True))
     if len(design.batches) > 1:
         own = tuple(x for x in lines if x.vessel == "pot" and x.into)
         jug = _named(x for x in lines if x.vessel == "jug")
-        does = (
-            f"Combine each by itself when it is wanted, at {goal}, both vessels stirred first. The pot is all that is "
-            f"in it ({_named(in_pot)}), the jug likewise ({jug})."
+        does = say(
+            "Combine each by itself when it is wanted, at ",
+            goal,
+            ", both vessels stirred first. The pot is all that is in it (",
+            _named(in_pot),
+            "), the jug likewise (",
+            jug,
+            ").",
         )
         yield WorkStep(title=RAW, lines=own, does=does, cups=tuple(_raw_shares(design, shelf.scales, sheet, cups)))
         if whole:
-            shares = "; ".join(f"{p.name} {p.shown.stirred}" for p in sheet.portions)
-            does = f"Mixed together these are for all layers, each by its share as it comes to emulsion: {shares}."
+            shares = joined("; ", (say(p.name, " ", p.shown.stirred) for p in sheet.portions))
+            does = say(
+                "Mixed together these are for all layers, each by its share as it comes to emulsion: ", shares, "."
+            )
             yield WorkStep(title=WHOLE, lines=whole, does=does)
     else:
         yield WorkStep(
             title=COMBINE,
             lines=(),
-            does=f"At {goal}, strained, in short bursts to emulsion: no oil streaks on the surface.",
+            does=say("At ", goal, ", strained, in short bursts to emulsion: no oil streaks on the surface."),
         )
         if whole:
             scent = any(x.kind == "fragrance" for x in whole)
-            does = "Into all of it, at emulsion" + (", the scent last and by hand." if scent else ".")
+            does = say("Into all of it, at emulsion" + (", the scent last and by hand." if scent else "."))
             yield WorkStep(title=WHOLE, lines=whole, does=does)
 
 
@@ -233,13 +248,13 @@ def _coloured(recipe: Recipe, shelf: Shelf, sheet: Sheet, late: tuple[Line, ...]
     """Colours, then the scent."""
     design = recipe.design
     notes = [shelf.fragrances[f].note for f in recipe.fragrances if shelf.fragrances[f].note]
-    scent_into = ", ".join(f"{p.shown.fragrance} into {p.name}" for p in sheet.portions if p.fragrance)
+    scent_into = joined(", ", (say(p.shown.fragrance, " into ", p.name) for p in sheet.portions if p.fragrance))
     scent_when = "each just before it is poured" if design.scent_at == "pour" else "last"
     by = "whisked by hand" if design.scent_by == "hand" else "with the stick"
     return WorkStep(
         title=COLOUR,
         lines=late,
-        does=f"Colour first. Scent {scent_when}, {by}: {scent_into}." if scent_into else "Colour by hand.",
+        does=say(f"Colour first. Scent {scent_when}, {by}: ", scent_into, ".") if scent_into else "Colour by hand.",
         cautions=tuple(f"Your note: {n}" for n in notes),
     )
 
@@ -251,17 +266,27 @@ def _poured(
     design = recipe.design
     technique = shelf.techniques[design.technique]
     does = f"{technique.how[:1].upper()}{technique.how[1:]}. Bang out the air."
-    told = " ".join([*(mould.message if mould else ()), *([mould.ends] if mould and mould.ends else [])])
-    yield WorkStep(title=technique.name, lines=(), does=f"{does} {told}".strip(), pours=pours)
-    cut = f"{mould.cuts.message}. " if mould and mould.cuts else ""
+    told = joined(" ", [*(mould.message if mould else ()), *([mould.ends] if mould and mould.ends else [])])
+    yield WorkStep(title=technique.name, lines=(), does=say(does, " ", told).strip(), pours=pours)
+    cut = say(mould.cuts.message, ". ") if mould and mould.cuts else ""
     yield WorkStep(
         title=AFTER,
         lines=(),
         does=(
-            f"Cover; gloves stay on until it is covered. {cut}{sheet.bar.cutting[:1].upper()}{sheet.bar.cutting[1:]}. "
-            f"Superfat {percent(recipe.superfat)}, by nature {percent(sheet.superfat.likely.low)} to "
-            f"{percent(sheet.superfat.likely.high)}. Cure four to six weeks and test a bar before anyone uses it. "
-            f"{TEST_A_BAR}"
+            say(
+                "Cover; gloves stay on until it is covered. ",
+                cut,
+                sheet.bar.cutting[:1].upper(),
+                sheet.bar.cutting[1:],
+                ". Superfat ",
+                percent(recipe.superfat),
+                ", by nature ",
+                percent(sheet.superfat.likely.low),
+                " to ",
+                percent(sheet.superfat.likely.high),
+                ". Cure four to six weeks and test a bar before anyone uses it. ",
+                TEST_A_BAR,
+            )
         ),
         cautions=(OVEN_NEXT,) if design.wrap == "oven" else (),
     )

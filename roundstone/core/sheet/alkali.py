@@ -4,8 +4,8 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from ..recipe import ByConcentration, ByFats, ByRatio, Recipe
-from ..said import figure
 from ..shelf import KOH, NAOH, Fat
+from ..text import figure, say
 from ..values import Fault
 
 LEAST_WATER, MOST_WATER = 1.0, 4.0  # parts to one of alkali: 50 and 20 % lye
@@ -111,13 +111,16 @@ def check(recipe: Recipe) -> Iterator[Fault]:
 def check_dissolves(recipe: Recipe, pure: float, water: float, in_jug: float) -> Iterator[Fault]:
     """Faults once the grams are known: all water, and the part of it that stands in the jug with the alkali."""
     if isinstance(recipe.water, ByFats) and not LEAST_WATER <= water / pure <= MOST_WATER:
-        message = f"That is {figure(water / pure, '.2f')} parts water to one of alkali; from 1 to 4 is possible."
+        message = say(
+            "That is ", figure(water / pure, ".2f"), " parts water to one of alkali; from 1 to 4 is possible."
+        )
         yield Fault(pointer="/water/share", message=message)
     elif in_jug < pure * LEAST_WATER * (1 - 1e-9):
         away = next((f"/liquids/{i}/share" for i, use in enumerate(recipe.liquids) if use.goes != "jug"), "/water")
-        message = (
-            f"Only {figure(max(in_jug, 0) / pure, '.3f')} parts water are left in the jug for one of alkali: it would "
-            "not dissolve. Keep more liquid in the jug."
+        message = say(
+            "Only ",
+            figure(max(in_jug, 0) / pure, ".3f"),
+            " parts water are left in the jug for one of alkali: it would not dissolve. Keep more liquid in the jug.",
         )
         yield Fault(pointer=away, message=message)
     if recipe.stock is not None and water_in_stock(recipe.stock, pure / recipe.naoh_purity) > in_jug * (1 + 1e-9):

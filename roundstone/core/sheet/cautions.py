@@ -5,8 +5,8 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from ..recipe import Dose, LookStep, Portion, Recipe, misplaced, moment_of
-from ..said import G, figure
 from ..shelf import Additive, Family, Fragrance, Shelf, consistency
+from ..text import G, figure, say
 from ..values import Caution
 from .alkali import MOST_SUPERFAT
 from .bar import SALT_BAR
@@ -56,24 +56,24 @@ def cautions_of(
     yield from _idle(recipe)
     low = sheet.superfat.likely.low
     if low < 0:
-        message = f"The superfat may be as low as {percent(low)}: lye heavy. "
+        message = say("The superfat may be as low as ", percent(low), ": lye heavy. ")
         message += _more_superfat(recipe, shelf, sheet)
         message += ", or use the saponification value of your own certificate, and test the bar before it is used."
         yield Caution(pointer="/superfat", message=message, danger=True)
     if sheet.lye_concentration > 0.40:
-        message = "Above 40 % the lye runs very hot and the batter moves fast. Glass and thin plastic can fail."
+        message = say("Above 40 % the lye runs very hot and the batter moves fast. Glass and thin plastic can fail.")
         yield Caution(pointer="/water", message=message, danger=True)
     if sheet.lye_concentration < 0.25:
         yield Caution(
             pointer="/water", message="Below 25 % the batter is slow, the bar soft, and it shrinks and warps."
         )
     if recipe.koh_share > 0:
-        message = "With potassium hydroxide the soap stays softer; the batter clock knows sodium soap only."
+        message = say("With potassium hydroxide the soap stays softer; the batter clock knows sodium soap only.")
         yield Caution(pointer="/koh_share", message=message)
     if not recipe.feed_acids and any(a.naoh for d, _, a in doses if d):
         left = sheet.superfat.with_liquids
         hungry = left > TOO_HUNGRY
-        message = f"The acids take lye from the fats: the superfat becomes {percent(left)}."
+        message = say("The acids take lye from the fats: the superfat becomes ", percent(left), ".")
         message += " That is grease, not soap: give the acids lye of their own, or take less of them." if hungry else ""
         yield Caution(pointer="/feed_acids", message=message, danger=hungry)
     for i, row in enumerate(recipe.fats):
@@ -88,7 +88,7 @@ def cautions_of(
     yield from _scent_cautions(recipe, sheet)
     yield from _essential_cautions(recipe, shelf)
     if recipe.pour_celsius > 55:
-        message = "Hot batter burns and can rise out of the pot: leave headroom."
+        message = say("Hot batter burns and can rise out of the pot: leave headroom.")
         yield Caution(pointer="/pour_celsius", message=message, danger=True)
 
 
@@ -108,15 +108,19 @@ def _portion_cautions(sheet: Sheet) -> Iterator[Caution]:
         at = f"/design/portions/{i}/share"
         if p.lye_heavy:
             stands = "stands at" if p.superfat < 0 else "is likely to come as low as"
-            message = (
-                f"{p.name} alone {stands} {percent(min(p.superfat, p.likely.low))} superfat: lye heavy. What brings "
-                "fat into another portion is counted for the whole jug: do not count it, or put it into all of the "
-                "batter."
+            message = say(
+                p.name,
+                " alone ",
+                stands,
+                " ",
+                percent(min(p.superfat, p.likely.low)),
+                " superfat: lye heavy. What brings fat into another portion is counted for the whole jug: do not count "
+                "it, or put it into all of the batter.",
             )
             yield Caution(pointer=at, message=message, danger=True)
         elif p.uneven:
             whole = percent(sheet.superfat.with_liquids)
-            message = f"{p.name} alone has {percent(p.superfat)} superfat, the whole batter {whole}."
+            message = say(p.name, " alone has ", percent(p.superfat), " superfat, the whole batter ", whole, ".")
             yield Caution(pointer=at, message=message)
 
 
@@ -139,23 +143,33 @@ def _scale_cautions(shelf: Shelf, sheet: Sheet) -> Iterator[Caution]:
             continue
         step = scales.step(x.grams)
         if step > LYE_OFF * x.grams:
-            message = (
-                f"{x.name} is read on a scale of {step:.4g}{G} steps: {x.shown} can be {percent(step / x.grams)} off. "
-                "Make a larger batch, or weigh it on a finer scale."
+            message = say(
+                x.name,
+                " is read on a scale of ",
+                G(step, ".4g"),
+                " steps: ",
+                x.shown,
+                " can be ",
+                percent(step / x.grams),
+                " off. Make a larger batch, or weigh it on a finer scale.",
             )
             yield Caution(pointer="/superfat", message=message, danger=step / x.grams > sheet.superfat.set)
     read, whole = sheet.superfat.as_weighed, sheet.superfat.with_liquids
     if read.low < whole - COARSE or read.low < 0 <= whole:
         coarse = max((x for x in sheet.lines if x.kind == "fat"), key=lambda x: scales.step(x.grams))
-        message = (
-            f"Fats read on a scale of {scales.step(coarse.grams):.4g}{G} steps: as weighed the superfat can be "
-            f"anything from {percent(read.low)} to {percent(read.high)}. Make a larger batch, or weigh them on a finer "
-            "scale."
+        message = say(
+            "Fats read on a scale of ",
+            G(scales.step(coarse.grams), ".4g"),
+            " steps: as weighed the superfat can be anything from ",
+            percent(read.low),
+            " to ",
+            percent(read.high),
+            ". Make a larger batch, or weigh them on a finer scale.",
         )
         yield Caution(pointer="/superfat", message=message, danger=read.low < 0)
     largest = max(sheet.lines, key=lambda x: x.grams)
     if largest.grams > scales.capacity:
-        message = f"{largest.name}: {largest.shown} is more than your largest scale holds. Weigh it in parts."
+        message = say(largest.name, ": ", largest.shown, " is more than your largest scale holds. Weigh it in parts.")
         yield Caution(pointer="/size", message=message)
 
 
@@ -176,14 +190,20 @@ def _dose_cautions(shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[float, Dose
     for i, (share, dose, additive) in enumerate(doses):
         at = f"/additives/{i}/amount"
         if sheet.doses[i].per_kg > additive.most:
-            yield Caution(pointer=at, message=f"More than the usual most of {figure(additive.most)} g per kg of fats.")
+            yield Caution(
+                pointer=at, message=say("More than the usual most of ", figure(additive.most), " g per kg of fats.")
+            )
         grams = share * sheet.fats
         step = shelf.scales.finest
         if 0 < grams < step:
             parts = next((n for n in (10, 100, 1000) if grams * n >= FINE * step), 1000)
-            message = (
-                f"{grams:.2g}{G} is less than your finest scale shows. Stir 1 part into {parts - 1} of oil and "
-                f"weigh {shelf.scales.shown(grams * parts)} of that."
+            message = say(
+                G(grams, ".2g"),
+                " is less than your finest scale shows. Stir 1 part into ",
+                parts - 1,
+                " of oil and weigh ",
+                shelf.scales.shown(grams * parts),
+                " of that.",
             )
             yield Caution(pointer=at, message=message)
         if additive.danger and share > 0:
@@ -202,13 +222,18 @@ def _salt_cautions(sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) 
     wet = [(i, g * sheet.fats) for i, g, d, a in salts if moment_of(d, a) in ("before-lye", "hot-lye", "cool-lye")]
     dissolving = sum(g for _, g in wet)
     if dissolving > held:
-        message = (
-            f"Of {dissolving:.0f}{G} salt this lye holds only about {held:.0f}{G}; the rest falls out and cakes in the "
-            "jug. Stir the greater part in at emulsion."
+        message = say(
+            "Of ",
+            G(dissolving, ".0f"),
+            " salt this lye holds only about ",
+            G(held, ".0f"),
+            "; the rest falls out and cakes in the jug. Stir the greater part in at emulsion.",
         )
         yield Caution(pointer=f"/additives/{wet[0][0]}/amount", message=message)
     if sum(g for _, g, _, _ in salts) >= SALT_BAR:
-        message = "So much salt sets within hours and crumbles under the knife: cut it warm, or pour single moulds."
+        message = say(
+            "So much salt sets within hours and crumbles under the knife: cut it warm, or pour single moulds."
+        )
         yield Caution(pointer=f"/additives/{salts[0][0]}/amount", message=message)
 
 
@@ -224,7 +249,7 @@ def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
     whole = sum(s.load for s in recipe.scents)
     for i, portion in enumerate(recipe.design.portions if recipe.design.scents_apart else ()):
         if whole * portion.scent > MUCH_SCENT >= whole:
-            message = f"{portion.name} gets {percent(whole * portion.scent)} of its fats: above 6 % {guess}"
+            message = say(portion.name, " gets ", percent(whole * portion.scent), " of its fats: above 6 % ", guess)
             yield Caution(pointer=f"/design/portions/{i}/scent", message=message)
     if recipe.scents and not recipe.scented_share:
         yield Caution(pointer="/scents/0/load", message="No portion is scented, so no fragrance is weighed.")
@@ -232,25 +257,30 @@ def _scent_cautions(recipe: Recipe, sheet: Sheet) -> Iterator[Caution]:
     full = [p for _, p in over if not recipe.design.scents_apart or _portion(recipe, p.name).scent <= 1]
     if full:
         strongest = max(full, key=lambda p: p.limit_use)
-        message = (
-            f"The cured bar holds {figure(strongest.limit_use, '.2f')} times the fragrance its certificates allow "
-            "together. Use less; the supplier's certificate rules."
+        message = say(
+            "The cured bar holds ",
+            figure(strongest.limit_use, ".2f"),
+            " times the fragrance its certificates allow together. Use less; the supplier's certificate rules.",
         )
         yield Caution(pointer=f"/scents/{len(recipe.scents) - 1}/load", message=message, danger=True)
     for i, p in over:
         if p not in full:
-            message = (
-                f"{p.name} alone gets {figure(_portion(recipe, p.name).scent)} times the dose: its bar holds "
-                f"{figure(p.limit_use, '.2f')} times what the certificates allow."
+            message = say(
+                p.name,
+                " alone gets ",
+                figure(_portion(recipe, p.name).scent),
+                " times the dose: its bar holds ",
+                figure(p.limit_use, ".2f"),
+                " times what the certificates allow.",
             )
             yield Caution(pointer=f"/design/portions/{i}/scent", message=message, danger=True)
     if recipe.scents and recipe.design.scent_at == "fats":
-        message = "Scent in the fats leaves no way back: only for one that was tried in this recipe."
+        message = say("Scent in the fats leaves no way back: only for one that was tried in this recipe.")
         yield Caution(pointer="/design/scent_at", message=message)
     if recipe.scents and not recipe.design.scents_apart:
         plain = [p.name for p in recipe.design.portions if not p.scented]
         if plain:
-            message = f"Scent in the whole pot reaches {', '.join(plain)} too."
+            message = say("Scent in the whole pot reaches ", ", ".join(plain), " too.")
             yield Caution(pointer="/design/scent_at", message=message)
 
 

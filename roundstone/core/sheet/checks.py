@@ -4,8 +4,9 @@ from collections.abc import Iterator, Sequence
 
 from ..recipe import ByMoulds, Carrier, Dose, Recipe, moment_of, mould
 from ..recipe import check as check_design
-from ..said import KG, POUND, C, G, figure, pointed
 from ..shelf import Additive, Shelf
+from ..text import KG, C, G, Text, figure, say
+from ..units import POUND
 from ..values import Fault, Mend
 from . import alkali
 
@@ -14,8 +15,14 @@ LEAST_GRAMS = 10.0  # of fats: below it no scale and no blender is of use [chose
 MOST_GRAMS = 200_000.0  # chosen: ten times a big workshop batch; beyond it a figure is a slip of the finger
 
 
-def percent(share: float, digits: int = 1) -> str:
-    return pointed(f"{share * 100:.{digits}f}".rstrip("0").rstrip(".")) + " %"
+def percent(share: float, digits: int = 1) -> Text:
+    """A share in percent, with so many decimals or fewer.
+
+    >>> str(percent(0.05)), str(percent(0.0525, 2))
+    ('5 %', '5.25 %')
+    """
+    exactly = f"{share * 100:.{digits}f}".rstrip("0").partition(".")[2]
+    return say(figure(share * 100, f".{len(exactly)}f"), " %")
 
 
 def _check_fats(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
@@ -41,10 +48,12 @@ def _check_fats(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     total = sum(row.share for row in recipe.fats)
     if sound and abs(total - 1) > 0.0005:
         short = 1 - total
-        word = f"{percent(short, 2)} is missing" if short > 0 else f"{percent(-short, 2)} too much"
+        word = say(percent(short, 2), " is missing") if short > 0 else say(percent(-short, 2), " too much")
         yield Fault(
             pointer="/fats",
-            message=f"The fats add up to {percent(total, 2)}: {word}. No lye is weighed until they make 100 %.",
+            message=say(
+                "The fats add up to ", percent(total, 2), ": ", word, ". No lye is weighed until they make 100 %."
+            ),
             mends=tuple(_balances(recipe, shelf, short)),
         )
 
@@ -55,7 +64,7 @@ def _balances(recipe: Recipe, shelf: Shelf, short: float) -> Iterator[Mend]:
     for i, row in rows[:3]:
         value = row.share + short
         if 0 < value <= 1 and row.fat in shelf.fats:
-            label = f"make {shelf.fats[row.fat].name} {percent(value, 2)}"
+            label = say("make ", shelf.fats[row.fat].name, " ", percent(value, 2))
             yield Mend(label=label, pointer=f"/fats/{i}/share", value=round(value, 6))
 
 
@@ -72,12 +81,12 @@ def _check_liquids(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
         if liquid is None or liquid.kind == "water":
             yield Fault(pointer=f"/liquids/{i}/liquid", message="This liquid is not on the shelf.")
         if not 0 <= use.share <= 1:
-            message = "A liquid can be from 0 to 100 % of all liquid."
+            message = say("A liquid can be from 0 to 100 % of all liquid.")
             yield Fault(pointer=f"/liquids/{i}/share", message=message)
     total = sum(u.share for u in recipe.liquids)
     if all(0 <= u.share <= 1 for u in recipe.liquids) and total > 1 + 1e-9:
         last = len(recipe.liquids) - 1
-        message = f"The liquids add up to {percent(total)}: more than all there is."
+        message = say("The liquids add up to ", percent(total), ": more than all there is.")
         yield Fault(pointer=f"/liquids/{last}/share", message=message)
 
 
@@ -105,12 +114,14 @@ def _check_additives(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
         if dose.amount < 0:
             yield Fault(pointer=f"{at}/amount", message="A dose cannot be negative.")
         elif dose.amount * scale > additive.refused_above * (1 + 1e-9):
-            message = (
-                f"More than {figure(additive.refused_above)} g per kg of fats: is the decimal point in the right place?"
+            message = say(
+                "More than ",
+                figure(additive.refused_above),
+                " g per kg of fats: is the decimal point in the right place?",
             )
             yield Fault(pointer=f"{at}/amount", message=message)
         if dose.basis == "tsp/lb batter" and additive.naoh:
-            message = "An acid is dosed by weight of fats: its own lye is part of the batter."
+            message = say("An acid is dosed by weight of fats: its own lye is part of the batter.")
             yield Fault(pointer=f"{at}/amount", message=message)
         yield from _check_into(recipe, dose, additive, at)
         if dose.carrier is not None:
@@ -156,7 +167,7 @@ def _check_scents(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
         if scent.fragrance not in shelf.fragrances:
             yield Fault(pointer=f"/scents/{i}/fragrance", message="This fragrance is not on the shelf.")
         if not 0 <= scent.load <= MOST_LOAD:
-            message = "Fragrance runs from 0 to 10 % of the fats it goes into."
+            message = say("Fragrance runs from 0 to 10 % of the fats it goes into.")
             yield Fault(pointer=f"/scents/{i}/load", message=message)
     if all(0 <= s.load <= MOST_LOAD for s in recipe.scents) and sum(s.load for s in recipe.scents) > MOST_LOAD + 1e-9:
         last = len(recipe.scents) - 1
@@ -165,7 +176,9 @@ def _check_scents(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     whole = sum(s.load for s in recipe.scents)
     for i, portion in enumerate(recipe.design.portions if recipe.design.scents_apart else ()):
         if whole * portion.scent > MOST_LOAD + 1e-9 and portion.scent > 1:
-            message = f"{portion.name} would get {percent(whole * portion.scent)} of its fats in fragrance: up to 10 %."
+            message = say(
+                portion.name, " would get ", percent(whole * portion.scent), " of its fats in fragrance: up to 10 %."
+            )
             yield Fault(pointer=f"/design/portions/{i}/scent", message=message)
 
 
@@ -181,14 +194,16 @@ def _check_size(recipe: Recipe) -> Iterator[Fault]:
         if not 0 <= size.spare <= 1:
             yield Fault(pointer="/size/spare", message="A spare runs from 0 to 100 %.")
     elif not LEAST_GRAMS <= size.grams <= MOST_GRAMS:
-        yield Fault(pointer="/size/grams", message=f"Fats run from {LEAST_GRAMS:g}{G} to {MOST_GRAMS / 1000:g}{KG}.")
+        yield Fault(
+            pointer="/size/grams", message=say("Fats run from ", G(LEAST_GRAMS), " to ", KG(MOST_GRAMS / 1000), ".")
+        )
 
 
 def _check_temperature(recipe: Recipe) -> Iterator[Fault]:
     if not 10 <= recipe.pour_celsius <= 75:
-        yield Fault(pointer="/pour_celsius", message=f"Pour temperature runs from {10}{C} to {75}{C}.")
+        yield Fault(pointer="/pour_celsius", message=say("Pour temperature runs from ", C(10), " to ", C(75), "."))
     if not 0 <= recipe.room_celsius <= 45:
-        yield Fault(pointer="/room_celsius", message=f"The room runs from {0}{C} to {45}{C}.")
+        yield Fault(pointer="/room_celsius", message=say("The room runs from ", C(0), " to ", C(45), "."))
 
 
 def _check_names(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:

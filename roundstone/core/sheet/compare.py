@@ -1,10 +1,10 @@
 """Two recipes side by side: every weight and figure, and what differs."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
 from ..recipe import Recipe
-from ..said import C, G
 from ..shelf import Shelf
+from ..text import C, G, Part, Text, joined, say
 from ..values import Grams, Share, Value
 from .checks import percent
 from .sheet import Line, Sheet
@@ -28,8 +28,8 @@ class Setting(Value):
     """One figure or choice, in words."""
 
     name: str
-    left: str
-    right: str
+    left: Text
+    right: Text
     differs: bool
 
 
@@ -38,18 +38,19 @@ class Comparison(Value):
     settings: tuple[Setting, ...]
 
 
-def _settings(recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Iterator[tuple[str, str]]:
+def _settings(recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Iterator[tuple[str, Part]]:
     design = recipe.design
     yield "Name", recipe.name
     yield "Superfat", percent(recipe.superfat)
     yield "Superfat with liquids", percent(sheet.superfat.with_liquids)
     yield "Lye concentration", percent(sheet.lye_concentration)
-    yield "Fats", f"{sheet.fats:.0f}{G}"
-    yield "Batter", f"{sheet.total:.0f}{G}"
-    yield "Pour at", f"{recipe.pour_celsius:g}{C}"
+    yield "Fats", say(G(sheet.fats, ".0f"))
+    yield "Batter", say(G(sheet.total, ".0f"))
+    yield "Pour at", say(C(recipe.pour_celsius))
     yield (
         "Fragrance",
-        ", ".join(f"{shelf.fragrances[s.fragrance].name} {percent(s.load, 2)}" for s in recipe.scents) or "none",
+        joined(", ", (say(shelf.fragrances[s.fragrance].name, " ", percent(s.load, 2)) for s in recipe.scents))
+        or "none",
     )
     yield (
         "Scent goes in",
@@ -61,7 +62,7 @@ def _settings(recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Iterator[tuple[str,
         }[design.scent_at],
     )
     yield "Technique", shelf.techniques[design.technique].name
-    yield "Portions", ", ".join(f"{p.name} {percent(p.share)}" for p in design.portions)
+    yield "Portions", joined(", ", (say(p.name, " ", percent(p.share)) for p in design.portions))
     yield "Batching", {"whole": "whole batter", "layers": "layer by layer"}[design.batching]
     yield "Quick lather acids", percent(sheet.bar.strata["quick"])
     yield "Hard acids", percent(sheet.bar.strata["hard"])
@@ -101,8 +102,9 @@ def compare(left: tuple[Recipe, Sheet], right: tuple[Recipe, Sheet], shelf: Shel
             )
         )
     lines.sort(key=lambda x: order.index(x.vessel))
-    pairs: Sequence[tuple[tuple[str, str], tuple[str, str]]] = list(
-        zip(_settings(*left, shelf), _settings(*right, shelf), strict=True)
-    )
-    settings = tuple(Setting(name=a[0], left=a[1], right=b[1], differs=a[1] != b[1]) for a, b in pairs)
+    pairs = [
+        (name, say(a), say(b))
+        for (name, a), (_, b) in zip(_settings(*left, shelf), _settings(*right, shelf), strict=True)
+    ]
+    settings = tuple(Setting(name=name, left=a, right=b, differs=a != b) for name, a, b in pairs)
     return Comparison(lines=tuple(lines), settings=settings)

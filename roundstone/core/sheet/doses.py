@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from ..recipe import Dose, Recipe
-from ..said import POUND
 from ..shelf import Additive, Shelf
+from ..units import POUND
 from .sheet import DoseOn
 
 

@@ -3,8 +3,8 @@
 from collections.abc import Iterator, Mapping
 
 from ..recipe import ByRatio, ByWeight, Dose, Recipe, Scent
-from ..said import figure
 from ..shelf import KOH, NAOH, Shelf
+from ..text import figure, say
 from ..values import Fault, Grams, RuleError
 from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, demand
 from .sheet import Line, Sheet
@@ -28,20 +28,26 @@ def following(recipe: Recipe, shelf: Shelf, sheet: Sheet, weighed: Mapping[str, 
         raise RuleError(Fault(pointer="/fats", message="Without fats or lye there is nothing to follow."))
     superfat = _superfat(recipe, shelf, sheet, grams, naoh / NAOH + koh / KOH)
     if superfat < -SLIP:
-        message = (
-            f"With these weights there is {figure(-100 * superfat, '.1f')} % more lye than the fats can take. Make the "
-            "jug anew; put the old solution away safely, as local rules say."
+        message = say(
+            "With these weights there is ",
+            figure(-100 * superfat, ".1f"),
+            " % more lye than the fats can take. Make the jug anew; put the old solution away safely, as local rules "
+            "say.",
         )
         raise RuleError(Fault(pointer="/superfat", message=message))
     if superfat > MOST_SUPERFAT + SLIP:
-        message = f"With these weights {100 * superfat:.0f} % of the fats get no lye; up to 20 % is a soap. "
+        message = say(
+            "With these weights ", f"{100 * superfat:.0f}", " % of the fats get no lye; up to 20 % is a soap. "
+        )
         message += "Weigh the jug anew."
         raise RuleError(Fault(pointer="/superfat", message=message))
     liquid, water = _wet(recipe, shelf, sheet, grams, stock)
     parts = water / (naoh + koh)
     if not LEAST_WATER <= parts <= MOST_WATER:
-        message = (
-            f"That is {figure(parts, '.2f')} parts water to one of alkali; from 1 to 4 is possible. Weigh the jug anew."
+        message = say(
+            "That is ",
+            figure(parts, ".2f"),
+            " parts water to one of alkali; from 1 to 4 is possible. Weigh the jug anew.",
         )
         raise RuleError(Fault(pointer="/water", message=message))
     plain = sum(grams[x.key] for x in sheet.lines if x.kind in ("water", "ice"))

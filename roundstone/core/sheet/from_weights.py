@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..recipe import ByRatio, ByWeight, Design, Dose, FatShare, LiquidUse, Portion, Recipe, Scent, vessel_of
-from ..said import figure
 from ..shelf import KOH, MOMENT_IN, NAOH, Moment, Shelf, Vessel
+from ..text import figure, say
 from ..values import Fault, Grams, RuleError, Share
 from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, Demand, demand
 from .checks import LEAST_GRAMS
@@ -89,16 +89,19 @@ def _superfat(asked: Demand, lye: float) -> tuple[Share, bool]:
     left = lye - asked.acids - asked.free
     superfat = 1 - left / asked.fats if asked.fats > 0 else 0.0
     if superfat < -SLIP:
-        message = (
-            f"These weights have {figure(-100 * superfat, '.1f')} % more lye than the fats can take: lye heavy, and "
-            "caustic. Check every weight; it is not read."
+        message = say(
+            "These weights have ",
+            figure(-100 * superfat, ".1f"),
+            " % more lye than the fats can take: lye heavy, and caustic. Check every weight; it is not read.",
         )
         raise RuleError(Fault(pointer="/alkali", message=message))
     hungry = superfat > MOST_SUPERFAT + SLIP and asked.acids > 0 and asked.fats > 0
     if hungry:  # the acids were given no lye of their own
         superfat = 1 - (left + asked.acids) / asked.fats
     if superfat > MOST_SUPERFAT + SLIP or superfat < -SLIP:
-        message = f"These weights leave {100 * superfat:.0f} % of the fats without lye; up to 20 % is a soap."
+        message = say(
+            "These weights leave ", f"{100 * superfat:.0f}", " % of the fats without lye; up to 20 % is a soap."
+        )
         raise RuleError(Fault(pointer="/alkali", message=message))
     return superfat, hungry
 
@@ -107,7 +110,7 @@ def _parts(water: Grams, alkali: Grams) -> float:
     """Parts of water to one of alkali."""
     parts = water / alkali
     if not LEAST_WATER * (1 - ROUNDED) <= parts <= MOST_WATER * (1 + ROUNDED):
-        message = f"That is {figure(parts, '.2f')} parts water to one of alkali; from 1 to 4 is possible."
+        message = say("That is ", figure(parts, ".2f"), " parts water to one of alkali; from 1 to 4 is possible.")
         raise RuleError(Fault(pointer="/water", message=message))
     return parts
 

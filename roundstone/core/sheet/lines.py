@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ..recipe import Recipe, moment_of, vessel_of, words
 from ..shelf import KOH, MOMENT_IN, NAOH, Moment, Shelf, Vessel
+from ..text import Part, Text, say
 from ..values import Grams
 from . import alkali
 from .amounts import Amounts
@@ -18,7 +19,7 @@ class _Weighing:
     def __init__(self, shelf: Shelf, fats: Grams) -> None:
         self.scales, self.fats = shelf.scales, fats
 
-    def shown(self, share: float) -> str:
+    def shown(self, share: float) -> Text:
         """So much per gram of fats, as the scales show it."""
         return self.scales.shown(share * self.fats)
 
@@ -29,7 +30,7 @@ class _Weighing:
         key: str,
         name: str,
         share: float,
-        note: str = "",
+        note: Part = "",
         item: str = "",
         moment: Moment | None = None,
         row: int | None = None,
@@ -76,10 +77,10 @@ def _liquid_lines(of: Amounts, shelf: Shelf, on: _Weighing) -> Iterator[Line]:
     for i, use in enumerate(recipe.liquids):
         q = shelf.liquids[use.liquid]
         share = use.share * of.liquid
-        brings = f"{on.shown(share * q.fat)} fat, {on.shown(share * q.sugars)} sugars"
+        brings = say(on.shown(share * q.fat), " fat, ", on.shown(share * q.sugars), " sugars")
         how = "frozen; " if use.frozen else ""
         where = {"jug": "", "pot": "into the fats; ", "stir": "at trace; "}[use.goes]
-        note = f"{how}{where}brings {brings}"
+        note = say(how, where, "brings ", brings)
         key = f"liquid:{q.id}:{i}"
         yield on.line(use.goes, "liquid", key, q.name, share, note, f"liquid:{q.id}", MOMENT_IN[use.goes], row=i)
 
@@ -90,17 +91,24 @@ def _alkali_lines(of: Amounts, on: _Weighing) -> Iterator[Line]:
     never = "into the liquid, never the reverse"
     naoh, koh = "alkali:naoh", "alkali:koh"
     if recipe.stock is not None:
-        holds = f"holds {on.shown(lye.naoh_weighed)} of sodium hydroxide, {percent(recipe.naoh_purity)} pure"
+        holds = say(
+            "holds ", on.shown(lye.naoh_weighed), " of sodium hydroxide, ", percent(recipe.naoh_purity), " pure"
+        )
         yield on.line(
-            "jug", "stock", "stock", f"Stock lye {percent(recipe.stock, 4)}", lye.naoh_weighed / recipe.stock, holds
+            "jug",
+            "stock",
+            "stock",
+            "Stock lye " + str(percent(recipe.stock, 4)),
+            lye.naoh_weighed / recipe.stock,
+            holds,
         )
     elif lye.naoh > 0:
-        note = f"{percent(recipe.naoh_purity)} pure; {never}"
+        note = say(percent(recipe.naoh_purity), " pure; ", never)
         yield on.line("jug", "alkali", naoh, "Sodium hydroxide", lye.naoh_weighed, note, naoh)
     if lye.koh > 0:
         wet = on.shown(lye.koh_weighed - lye.koh)
-        rest = f", about {wet} of it water that comes on top" if recipe.koh_purity < 1 else ""
-        note = f"{percent(recipe.koh_purity)} pure{rest}; {never}"
+        rest = say(", about ", wet, " of it water that comes on top") if recipe.koh_purity < 1 else ""
+        note = say(percent(recipe.koh_purity), " pure", rest, "; ", never)
         yield on.line("jug", "alkali", koh, "Potassium hydroxide", lye.koh_weighed, note, koh)
 
 
@@ -123,29 +131,29 @@ def _scent_lines(recipe: Recipe, shelf: Shelf, on: _Weighing) -> Iterator[Line]:
             item = f"fragrance:{part.id}"
             apart = part.id != whole.id
             key = f"fragrance:{whole.id}:{part.id}" if apart else item
-            note = f"for {whole.name}, mixed first, {on.shown(scent.load * recipe.scented_share)} in all; "
+            note = say("for ", whole.name, ", mixed first, ", on.shown(scent.load * recipe.scented_share), " in all; ")
             into_where = f"into {goes_into}, {by}"
-            said = (note if apart else "") + into_where
+            said = say(note if apart else "", into_where)
             yield on.line(vessel, "fragrance", key, part.name, share, said, item, moment, row=i)
 
 
-def _eats(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> str:
+def _eats(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Text:
     """What alkali an acid takes up, in the alkali that is used."""
     takes = d.grams * d.additive.naoh * fats
     if not takes:
-        return ""
+        return say("")
     if recipe.koh_share == 1:
-        return f"; takes up {shelf.scales.shown(takes * KOH / NAOH)} of potassium hydroxide"
+        return say("; takes up ", shelf.scales.shown(takes * KOH / NAOH), " of potassium hydroxide")
     other = " or its like in potassium hydroxide" if recipe.koh_share > 0 else ""
-    return f"; takes up {shelf.scales.shown(takes)} of sodium hydroxide{other}"
+    return say("; takes up ", shelf.scales.shown(takes), " of sodium hydroxide", other)
 
 
 def _dose_lines(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Iterator[Line]:
     """An additive, and what it is dispersed in."""
     scales = shelf.scales
-    eats = _eats(d, recipe, shelf, fats)
+    eats = say(_eats(d, recipe, shelf, fats))
     if d.soaked * fats >= 0.05:
-        eats += f"; brings {scales.shown(d.soaked * fats)} of the water"
+        eats += say("; brings ", scales.shown(d.soaked * fats), " of the water")
     into = f"into {d.dose.into}; " if d.dose.into else ""
     key = f"additive:{d.additive.id}:{d.row}"
     vessel, moment = vessel_of(d.dose, d.additive), moment_of(d.dose, d.additive)

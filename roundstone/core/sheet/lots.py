@@ -11,8 +11,8 @@ from datetime import UTC, date, datetime, timedelta
 from pydantic import Field, field_validator
 
 from ..recipe import Recipe
-from ..said import G, day, figure
 from ..shelf import Additive, Fat, Liquid, Shelf
+from ..text import G, Text, day, figure, say
 from ..values import Caution, Fault, Grams, Name, RuleError, Value
 from .sheet import Line, Sheet
 
@@ -204,7 +204,7 @@ class Supply(Value):
     """What the shelf says of a weighed recipe; `order` is what is missing of it, with how much."""
 
     short: tuple[Caution, ...]
-    order: tuple[str, ...] = ()
+    order: tuple[Text, ...] = ()
     cost: Cost | None
 
 
@@ -288,12 +288,12 @@ def _pointer(recipe: Recipe, sheet: Sheet, item: str) -> str:
     return "/superfat" if kind == "alkali" else "/fats"
 
 
-def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> str:
+def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> Text:
     """What would still fit, when only this share of what is needed is there."""
-    fats = f"a batch of {sheet.fats * share:.0f}{G} fats"
+    fats = say("a batch of ", G(sheet.fats * share, ".0f"), " fats")
     kind, _, name = item.partition(":")
     load = next((s.load for s in recipe.scents if kind == "fragrance" and s.fragrance == name), None)
-    return f"{fats}, or {figure(100 * load * share, '.2g')} % of it" if load else fats
+    return say(fats, ", or ", figure(100 * load * share, ".2g"), " % of it") if load else fats
 
 
 def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], today: date) -> Supply:
@@ -303,7 +303,7 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
     for lot in lots:
         by_item.setdefault(lot.lot.item, []).append(lot)
     short: list[Caution] = []
-    order: list[str] = []
+    order: list[Text] = []
     batch, priced, unpriced = 0.0, False, []
     for item, need in used(sheet.lines).items():
         if need <= 0:
@@ -322,15 +322,15 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
         there = sum(x.left for x in have)
         at = _pointer(recipe, sheet, item)
         if there < need - PRECISE:
-            fit = f": enough for {_fits(recipe, sheet, item, there / need)}." if there > PRECISE else "."
-            message = f"{names.get(item, item)}: {need:.1f}{G} needed, {there:.1f}{G} left{fit}"
+            fit = say(": enough for ", _fits(recipe, sheet, item, there / need), ".") if there > PRECISE else "."
+            message = say(names.get(item, item), ": ", G(need, ".1f"), " needed, ", G(there, ".1f"), " left", fit)
             short.append(Caution(pointer=at, message=message))
-            order.append(f"{names.get(item, item)} {need - there:.0f}{G}")
+            order.append(say(names.get(item, item), " ", G(need - there, ".0f")))
         for x in have:
             if x.lot.expires is not None and x.lot.expires <= today + SOON:
                 past = "went past its date on" if x.lot.expires < today else "is good until"
                 which = f" ({x.lot.label})" if x.lot.label else ""
-                message = f"{names.get(item, item)}{which} {past} {day(x.lot.expires.isoformat())}."
+                message = say(names.get(item, item), which, " ", past, " ", day(x.lot.expires.isoformat()), ".")
                 short.append(Caution(pointer=at, message=message))
                 break
         if item.startswith(("fragrance:", "fat:")) and (old := _old(have, today)):

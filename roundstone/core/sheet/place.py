@@ -6,6 +6,7 @@ from pydantic import Field
 
 from ..recipe import Carrier, Dose, LiquidUse, Recipe, Scent, moment_of
 from ..shelf import MOMENT_IN, VESSEL, WHEN, Additive, AdditiveKind, Moment, Shelf, Vessel
+from ..text import say
 from ..values import Fault, Id, Name, RuleError, Value
 
 FIRST_LOAD, NEXT_LOAD = 0.03, 0.01  # of the fats, of the first fragrance and of each beside it: common practice
@@ -130,9 +131,13 @@ def _moved(recipe: Recipe, act: MoveDose, shelf: Shelf) -> Recipe:
     dose = recipe.additives[act.row]
     alone = any(p.name == dose.into and recipe.design.alone(p) for p in recipe.design.portions)
     if dose.into is not None and act.moment != "trace" and not (act.moment == "fats" and alone):
-        message = (
-            f"{additive.name} is for {dose.into} alone; {WHEN[act.moment]} it would reach every portion. Put it into "
-            "all of the batter first, if that is meant."
+        message = say(
+            additive.name,
+            " is for ",
+            dose.into,
+            " alone; ",
+            WHEN[act.moment],
+            " it would reach every portion. Put it into all of the batter first, if that is meant.",
         )
         raise RuleError(Fault(pointer=f"/additives/{act.row}/into", message=message))
     carrier = dose.carrier if act.moment == "trace" else None

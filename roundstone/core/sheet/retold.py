@@ -1,20 +1,19 @@
 """A sheet of an earlier day, told to who reads other units by now: what was weighed stays."""
 
-import re
-
-from ..said import MARK, SPACE, Weight
+from ..text import G, Part, Reading, Text, Value, Weight
 from .sheet import Line, Sheet
-
-_GRAMS = re.compile(rf"(?<=\d){SPACE}g(?!\w)")
 
 
 def retold(sheet: Sheet, unit: Weight) -> Sheet:
-    """The same sheet, its grams marked as quantities where its reader's scales show something else by now."""
-    if unit == "g" or not sheet.total_shown.endswith(f"{SPACE}g"):
+    """The same sheet, its readings in grams told as quantities where its reader's scales show something else by now."""
+    if unit == "g" or not any(isinstance(x, Reading) and x.unit == "g" for x in sheet.total_shown.parts):
         return sheet
 
-    def told(text: str) -> str:
-        return _GRAMS.sub(f"{MARK}{SPACE}g", text)
+    def quantity(x: Value) -> Part:
+        return G(x.value, f".{x.places}f") if isinstance(x, Reading) and x.unit == "g" else x
+
+    def told(text: Text) -> Text:
+        return text.each(quantity)
 
     def line(x: Line) -> Line:
         also = x.shown if x.kind in ("alkali", "stock") else x.also
@@ -23,7 +22,7 @@ def retold(sheet: Sheet, unit: Weight) -> Sheet:
     portions = tuple(
         p.model_copy(
             update={
-                "shown": p.shown.model_copy(update={k: told(v) for k, v in p.shown.model_dump().items()}),
+                "shown": p.shown.model_copy(update={k: told(v) for k, v in p.shown}),
                 "own": tuple(map(line, p.own)),
             }
         )

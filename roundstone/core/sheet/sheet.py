@@ -7,6 +7,7 @@ from pydantic import Field
 
 from ..recipe import mould
 from ..shelf import Moment, Vessel
+from ..text import Text
 from ..values import Caution, Fault, Grams, Share, Span, Value
 from .bar import Bar
 
@@ -33,9 +34,9 @@ class Line(Value):
     grams: Grams
     share: Share
     reading: Grams
-    shown: str
-    also: str = ""
-    note: str = ""
+    shown: Text
+    also: Text = Text.NONE
+    note: Text = Text.NONE
     item: str = ""
     moment: Moment | None = None
     into: str = ""
@@ -73,11 +74,11 @@ class LimitUse(Value):
 class PortionShown(Value):
     """A portion's weights as the maker's scales show them."""
 
-    batter: str
-    fragrance: str
-    from_pot: str
-    from_jug: str
-    stirred: str
+    batter: Text
+    fragrance: Text
+    from_pot: Text
+    from_jug: Text
+    stirred: Text
 
 
 class PortionWeight(Value):
@@ -137,8 +138,8 @@ class Sheet(Value):
     koh: Grams
     water: Grams
     total: Grams
-    fats_shown: str
-    total_shown: str
+    fats_shown: Text
+    total_shown: Text
     saponification_value: float
     iodine_value: float
     lye_concentration: Share

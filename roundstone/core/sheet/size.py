@@ -8,7 +8,7 @@ from pydantic import Field
 from ..recipe import Box, ByWeight, Cavities, Recipe
 from ..recipe.mould import bars
 from ..recipe.recipe import Mould
-from ..said import KG, G, figure
+from ..text import KG, G, Text, say
 from ..values import Fault, Grams, RuleError, Value
 from .sheet import Sheet
 
@@ -19,8 +19,8 @@ KILO = 1000.0
 class SizeWords(Value):
     """The mould (or the fats, where it is sized by them) and its bars, in words; no bars where there is no mould."""
 
-    mould: str
-    bars: str
+    mould: Text
+    bars: Text
 
 
 class BarsWanted(Value):
@@ -43,14 +43,13 @@ def with_bars(recipe: Recipe, act: BarsWanted) -> Recipe:
     return recipe.model_copy(update={"size": size.model_copy(update={"moulds": moulds})})
 
 
-def holds(grams: Grams) -> str:
+def holds(grams: Grams) -> Text:
     """So much batter, as a mould is called by it.
 
-    >>> from roundstone.core.said import in_units, Reader
-    >>> in_units(holds(1134.0)), in_units(holds(1134.0), Reader(weight="lb"))
-    ('1.1\\xa0kg', '2\\xa0lb 6.8\\xa0oz')
+    >>> str(holds(1134.0)), str(holds(450.0))
+    ('1.1\\xa0kg', '450\\xa0g')
     """
-    return f"{figure(grams / KILO, '.1f')}{KG}" if grams >= KILO else f"{grams:.0f}{G}"
+    return say(KG(grams / KILO, ".1f")) if grams >= KILO else say(G(grams, ".0f"))
 
 
 def called(mould: Mould) -> str:
@@ -68,13 +67,13 @@ def size_words(recipe: Recipe, sheet: Sheet | None) -> SizeWords:
             mould="By weight" if isinstance(size, ByWeight) or not size.moulds else called(size.moulds[0]), bars=""
         )
     if isinstance(size, ByWeight):
-        return SizeWords(mould=f"{sheet.fats_shown} of oils", bars="")
+        return SizeWords(mould=say(sheet.fats_shown, " of oils"), bars="")
     first = size.moulds[0]
     pieces = sum(1 if isinstance(m, Cavities) else m.count for m in size.moulds)
     name = called(first) if pieces == 1 else f"{pieces} moulds"
     many = sum(b.count for b in sheet.bars)
     alike = len(sheet.bars) == 1
     return SizeWords(
-        mould=f"{name} for {holds(sheet.total)}",
-        bars=f"{many} bars of {sheet.bars[0].grams:.0f}{G}" if alike and many else f"{many} bars",
+        mould=say(name, " for ", holds(sheet.total)),
+        bars=say(many, " bars of ", G(sheet.bars[0].grams, ".0f")) if alike and many else f"{many} bars",
     )

@@ -5,8 +5,9 @@ from typing import Literal
 from pydantic import Field
 
 from ..recipe import Recipe
-from ..said import FLUID_OUNCE
 from ..shelf import Shelf
+from ..text import say
+from ..units import FLUID_OUNCE
 from ..values import Fault, Grams, RuleError, Value
 from .acts import FatGrams, FatTyped
 from .adjust import adjust
@@ -58,9 +59,9 @@ def to_weigh(recipe: Recipe, act: ToWeigh | FatGrams, shelf: Shelf) -> Recipe:
         weighing = weigh(tried, shelf)
         if weighing.sheet is None:
             if figure == FIRST:
-                message = "Weights and spoons can be typed once the recipe is weighed: mend it first."
+                message = say("Weights and spoons can be typed once the recipe is weighed: mend it first.")
                 if weigh(_with(recipe, act, 0.0), shelf).sheet is not None:
-                    message = f"This recipe takes none of it. {weighing.faults[0].message}"
+                    message = say("This recipe takes none of it. ", weighing.faults[0].message)
                 raise RuleError(Fault(pointer=at, message=message))
             return tried
         got = _weighs(weighing, act)

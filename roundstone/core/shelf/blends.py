@@ -2,7 +2,7 @@
 
 from collections.abc import Collection, Mapping, Sequence
 
-from ..said import figure
+from ..text import figure, say
 from ..values import Fault, RuleError, listed, shortened
 from .shelf import BlendPart, Claim, Discolours, Fragrance, NewFragrance, Ricing, Shelf
 
@@ -43,7 +43,7 @@ def _check(parts: Sequence[BlendPart], shelf: Shelf, custom_id: str | None) -> N
     if len(parts) < LEAST_PARTS:
         faults.append(Fault(pointer="/parts", message="A blend has two fragrances at least."))
     elif abs(sum(p.share for p in parts) - 1) > WHOLE:
-        message = f"The shares make {figure(100 * sum(p.share for p in parts), '.4g')} %: they must make 100."
+        message = say("The shares make ", figure(100 * sum(p.share for p in parts), ".4g"), " %: they must make 100.")
         faults.append(Fault(pointer="/parts", message=message))
     if faults:
         raise RuleError(*faults)

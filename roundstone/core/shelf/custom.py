@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..face import Tint
-from ..said import figure
+from ..text import Text, figure, say
 from ..values import Caution, Fault, Id, Name, RuleError, Share, Span, Value
 from .chemistry import ACID_MASS, NAOH, acid_value, saponification_value
 from .made import NewInfusion, NewPremix, infused, premixed
@@ -189,11 +189,13 @@ def _lye_off(sv: float, right: float) -> str:
     return f"{100 * abs(sv / right - 1):.0f} % {more} lye"
 
 
-def _where(acids: Mapping[str, float], kin: Fat) -> str:
+def _where(acids: Mapping[str, float], kin: Fat) -> Text:
     span = _expected(acids, kin)
     by_kin = kin.kind == "wax" or dict(acids) == dict(kin.acids)
-    return (
-        f"{kin.name} has {figure(span.low)} to {figure(span.high)}" if by_kin else f"its acids give {_middle(span):.0f}"
+    return say(
+        say(kin.name, " has ", figure(span.low), " to ", figure(span.high))
+        if by_kin
+        else f"its acids give {_middle(span):.0f}"
     )
 
 
@@ -201,11 +203,16 @@ def _middle(span: Span) -> float:
     return (span.low + span.high) / 2
 
 
-def _too_far(sv: float, acids: Mapping[str, float], kin: Fat, off: float) -> str:
-    return (
-        f"{figure(sv)} is {100 * off:.0f} % off: {_where(acids, kin)}. It would be given "
-        f"{_lye_off(sv, _middle(_expected(acids, kin)))}. Check the figure (mg KOH per g), its acids, or choose the "
-        "fat it is most like."
+def _too_far(sv: float, acids: Mapping[str, float], kin: Fat, off: float) -> Text:
+    return say(
+        figure(sv),
+        " is ",
+        f"{100 * off:.0f}",
+        " % off: ",
+        _where(acids, kin),
+        ". It would be given ",
+        _lye_off(sv, _middle(_expected(acids, kin))),
+        ". Check the figure (mg KOH per g), its acids, or choose the fat it is most like.",
     )
 
 
@@ -216,7 +223,7 @@ def _acids(acids: Mapping[str, float]) -> dict[str, float]:
     total = sum(acids.values())
     if not 90 <= total <= 101:
         adds = figure(total, ".4g")
-        message = f"The acids add up to {adds} %. Between 90 and 101 is believable; what is missing is others."
+        message = say("The acids add up to ", adds, " %. Between 90 and 101 is believable; what is missing is others.")
         raise RuleError(Fault(pointer="/acids", message=message))
     return {k: v for k, v in acids.items() if v > 0}
 
@@ -229,7 +236,7 @@ def _fat_sv(milk: bool) -> float:
 def _liquid(new: NewLiquid, liquid_id: str) -> Liquid:
     total = new.water + new.fat + new.protein + new.sugars + new.alcohol + new.acid
     if total > 1.0005:
-        raise RuleError(Fault(pointer="/water", message=f"These make {figure(100 * total, '.4g')} g in 100 g."))
+        raise RuleError(Fault(pointer="/water", message=say("These make ", figure(100 * total, ".4g"), " g in 100 g.")))
     if new.water < 0.2:
         raise RuleError(Fault(pointer="/water", message="Below 20 % water it is no liquid: add it as an additive."))
     return Liquid(
@@ -261,8 +268,12 @@ def _additive(new: NewAdditive, additive_id: str) -> Additive:
     if new.most < new.usual:
         raise RuleError(Fault(pointer="/most", message="The most cannot be less than the usual."))
     if new.valence and new.molar_mass and new.molar_mass / new.valence < LEAST_EQUIVALENT:
-        message = (
-            f"No acid takes up lye so often for its weight: {figure(new.molar_mass)} g per mole, {new.valence} times."
+        message = say(
+            "No acid takes up lye so often for its weight: ",
+            figure(new.molar_mass),
+            " g per mole, ",
+            new.valence,
+            " times.",
         )
         raise RuleError(Fault(pointer="/valence", message=message))
     naoh = new.valence * NAOH / new.molar_mass * new.active if new.valence and new.molar_mass else 0.0
@@ -310,8 +321,14 @@ def consistency(fat: Fat, fats: Mapping[str, Fat]) -> tuple[Caution, ...]:
     if _off(fat.sv, span) <= (0.0 if by_kin else UNUSUAL):
         return ()
     where = _where(fat.acids, kin) if kin is not fat else f"its acids give {_middle(span):.0f}"
-    message = (
-        f"{fat.name}: its certificate says {figure(fat.sv)}, {where}. The lye follows the certificate, "
-        f"{_lye_off(fat.sv, _middle(span))} than usual: be sure of it, and test the bar before it is used."
+    message = say(
+        fat.name,
+        ": its certificate says ",
+        figure(fat.sv),
+        ", ",
+        where,
+        ". The lye follows the certificate, ",
+        _lye_off(fat.sv, _middle(span)),
+        " than usual: be sure of it, and test the bar before it is used.",
     )
     return (Caution(pointer="/sv", message=message, danger=True),)

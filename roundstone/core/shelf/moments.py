@@ -1,32 +1,32 @@
 """When each kind of additive goes in, and what happens when it goes in elsewhere. Common practice, no source."""
 
-from ..said import C
+from ..text import C, Text, say
 from ..values import Value
 from .shelf import AdditiveKind, Moment, Vessel
 
 COOL_LYE = 43  # °C below which lye is cool enough for what curdles or breaks down in it: common practice
 # What is simply put into a vessel goes in then.
 MOMENT_IN: dict[Vessel, Moment] = {"jug": "before-lye", "pot": "fats", "stir": "trace"}
-WHEN: dict[Moment, str] = {
-    "before-lye": "into the liquid before the lye",
-    "hot-lye": "into the lye while it is hot",
-    "cool-lye": f"into the lye below {COOL_LYE}{C}",
-    "fats": "into the fats before the lye",
-    "trace": "at emulsion, by hand",
+WHEN: dict[Moment, Text] = {
+    "before-lye": say("into the liquid before the lye"),
+    "hot-lye": say("into the lye while it is hot"),
+    "cool-lye": say("into the lye below ", C(COOL_LYE)),
+    "fats": say("into the fats before the lye"),
+    "trace": say("at emulsion, by hand"),
 }
-PUT: dict[Moment, str] = {
-    "fats": "in the fats",
-    "before-lye": "in the liquid, before the lye",
-    "hot-lye": "in the hot lye",
-    "cool-lye": f"in the lye below {COOL_LYE}{C}",
-    "trace": "at emulsion",
+PUT: dict[Moment, Text] = {
+    "fats": say("in the fats"),
+    "before-lye": say("in the liquid, before the lye"),
+    "hot-lye": say("in the hot lye"),
+    "cool-lye": say("in the lye below ", C(COOL_LYE)),
+    "trace": say("at emulsion"),
 }
 
 
 class Misplaced(Value):
     """What goes wrong with a kind of additive at a moment; `danger` when someone can be hurt."""
 
-    message: str
+    message: Text
     danger: bool = False
 
 
@@ -58,7 +58,7 @@ MISPLACED: dict[AdditiveKind, dict[Moment, Misplaced]] = {
         "fats": Misplaced(message=_NOT_IN_FAT),
     },
     "lactate": {
-        "hot-lye": Misplaced(message=f"Wait until the lye is below {COOL_LYE}{C}."),
+        "hot-lye": Misplaced(message=say("Wait until the lye is below ", C(COOL_LYE), ".")),
         "fats": Misplaced(message="It is watery and does not mix with fats: into the cooled lye."),
     },
     "silk": {moment: Misplaced(message=_SILK) for moment in ("before-lye", "cool-lye", "fats", "trace")},

@@ -6,7 +6,8 @@ from math import ceil, floor, log10
 
 from pydantic import Field
 
-from ..said import OUNCE, SPACE, Weight, figure, ounces
+from ..text import Reading, Text, Weight, say
+from ..units import OUNCE
 from ..values import Grams, Value
 
 NEARLY = 1e-9  # of a step: what binary fractions are off
@@ -73,28 +74,27 @@ class Scales(Value):
         """
         return self.figure(grams, down)[0] * self.counts
 
-    def shown(self, grams: Grams, down: bool = False) -> str:
+    def shown(self, grams: Grams, down: bool = False) -> Text:
         """The reading as it is printed with its unit, and with the scale's own decimals.
 
-        >>> from roundstone.core.said import in_units
-        >>> [in_units(Scales().shown(grams)) for grams in (12.37, 1412.6, 0.0144)]
+        >>> [str(Scales().shown(grams)) for grams in (12.37, 1412.6, 0.0144)]
         ['12.4\\xa0g', '1413\\xa0g', '0.014\\xa0g']
-        >>> in_units(Scales(scales=(Scale(step=0.05 * OUNCE, capacity=5000),), unit="lb").shown(1000))
+        >>> str(Scales(scales=(Scale(step=0.05 * OUNCE, capacity=5000),), unit="lb").shown(1000))
         '2\\xa0lb 3.25\\xa0oz'
         """
         value, places = self.figure(grams, down)
-        return f"{figure(value, f'.{places}f')}{SPACE}g" if self.unit == "g" else ounces(value, self.unit, places)
+        return say(Reading(value, places, self.unit))
 
-    def in_grams(self, grams: Grams) -> str:
+    def in_grams(self, grams: Grams) -> Text:
         """The same reading in grams, to the tenth below a lye weight's: beside it where a slip is dangerous."""
-        return f"{figure(floor(self.reading(grams, down=True) * 10 + NEARLY) / 10, '.1f')}{SPACE}g"
+        return say(Reading(floor(self.reading(grams, down=True) * 10 + NEARLY) / 10, 1, "g"))
 
-    def both(self, grams: Grams, down: bool = False) -> str:
+    def both(self, grams: Grams, down: bool = False) -> Text:
         """As printed, with grams beside it where the scales show something else."""
         shown = self.shown(grams, down)
-        return shown if self.unit == "g" else f"{shown} ({self.in_grams(grams)})"
+        return shown if self.unit == "g" else say(shown, " (", self.in_grams(grams), ")")
 
-    def sum(self, readings: Iterable[Grams]) -> str:
+    def sum(self, readings: Iterable[Grams]) -> Text:
         """A sum of readings, told no finer than the scale that would hold it all."""
         return self.shown(sum(readings))
 

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field, PrivateAttr
 
 from ..face import Tint
+from ..text import Text
 from ..values import LONGEST, Celsius, Id, Name, Share, Value, listed
 from .chemistry import SOUR, acid_naoh, iodine_value
 from .names import Telling, told_by
@@ -125,7 +126,7 @@ class Liquid(Value):
     acid_of: Literal["", "citric", "acetic", "lactic", "malic", "tartaric"] = ""
     usual: Share = 1.0
     goes: Vessel = "jug"
-    caution: str = ""
+    caution: Text = Text.NONE
     made: Made | None = None
     tint: Tint | Literal[""] = ""
 
@@ -164,7 +165,7 @@ class Additive(Value):
     name: Name
     kind: AdditiveKind
     moment: Moment
-    how: str
+    how: Text
     factor: str | None
     active: Share
     naoh: float

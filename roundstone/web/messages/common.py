@@ -9,6 +9,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from ...core.instruments import InstrumentKind
 from ...core.pour import Event, Stands
 from ...core.rest.brief import Step as DeadlineStep
+from ...core.text import Text
 from ...core.values import Id, Minutes
 
 
@@ -86,7 +87,7 @@ class DeadlineDay(Message):
     """A step with its ISO days: done `by`, with luck still at `latest`; `late` when the first has passed."""
 
     what: DeadlineStep
-    message: str
+    message: Text
     by: str
     latest: str
     late: bool
@@ -96,7 +97,7 @@ class Dated(Message):
     """Dates counted back from the day a batch must be `ready`; `bars` when its mould gives fewer than wanted."""
 
     ready: str
-    message: str
+    message: Text
     met: Literal["met", "tight", "late"]
     bars: str = ""
     deadlines: list[DeadlineDay]
@@ -131,14 +132,14 @@ class OpenDoubt(Message):
 
     target: UUID
     minute: Minutes
-    label: str
-    message: str
+    label: Text
+    message: Text
     stands: Stands
 
 
 class LoggedEvent(Message):
     event: Event
-    label: str
+    label: Text
 
 
 class InOneMould(Message):

@@ -25,6 +25,7 @@ from ...core.sheet import Sheet
 from ...core.shelf import (
     Technique,
 )
+from ...core.text import Text
 from ...core.values import Minutes, Span
 from ...standins.practice import Temper
 from .common import AfterAll, InOneMould, LoggedEvent, Message, OpenDoubt, Page, PhotoView
@@ -100,7 +101,7 @@ class PractisedLine(Message):
     id: str
     recipe: str
     ended: bool
-    temper: str
+    temper: Text
 
 
 class Practised(Message):
@@ -144,8 +145,8 @@ class PourView(Message):
     look_at: Minutes | None = Field(description="the most telling moment for the next look, and at which portion")
     look_into: str | None
     photos: list[PhotoView]
-    taught: str = Field(default="", description="what verdicts have taught of its technique, once it has ended")
-    harm: str = Field(default="", description="what must be marked on these bars for good")
+    taught: Text = Field(default=Text.NONE, description="what verdicts have taught of its technique, once it has ended")
+    harm: Text = Field(default=Text.NONE, description="what must be marked on these bars for good")
     aid: tuple[str, ...] = FIRST_AID
     practice: PracticeNow | None = None
 
@@ -169,7 +170,7 @@ class PourLine(Message):
     events: int
     left_out: bool = Field(description="its recipe can no longer be weighed, so nothing is learned from it")
     came: str | None = None
-    harm: str = Field(default="", description="what must be marked on these bars for good")
+    harm: Text = Field(default=Text.NONE, description="what must be marked on these bars for good")
     foretold: Foretold | None = Field(default=None, description="what was forecast when it was begun")
     seen: SeenStrip
     next: Next | None = Field(default=None, description="what it waits for, in hours since `ended_at`")

@@ -16,6 +16,7 @@ from ...core.sheet import Sheet
 from ...core.shelf import (
     Scales,
 )
+from ...core.text import Text
 from ...core.values import Id, Name
 from ...exchange.pasted import PastedLine, PastedRow
 from .common import Message, Named
@@ -46,8 +47,8 @@ class Found(Message):
 
     kind: Literal["recipe", "pour", "rest", "fragrance", "ingredient", "note"]
     id: str
-    name: str
-    hint: str
+    name: Text
+    hint: Text
 
 
 class Finds(Message):

@@ -13,6 +13,7 @@ from ...core.schedule import (
     StepAct,
 )
 from ...core.sheet import Act, BarsWanted, Comparison, Label, PlaceAct, SetColours, SizeWords, Supply, ToWeigh, Weighing
+from ...core.text import Text
 from ...core.values import Caution, Fault, Id, Minutes, Name, Span
 from .common import Dated, Message
 
@@ -158,8 +159,8 @@ class Compare(Message):
 class Compared(Message):
     """Both names, what differs, and the forecast of each as its own place tells it."""
 
-    left: str
-    right: str
+    left: Text
+    right: Text
     comparison: Comparison
     left_forecast: Forecast
     right_forecast: Forecast

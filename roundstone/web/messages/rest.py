@@ -12,6 +12,7 @@ from ...core.rest import Next, RestNow, Section
 from ...core.schedule import (
     TEST_A_BAR,
 )
+from ...core.text import Text
 from ...core.values import Minutes
 from .common import Dated, InOneMould, LoggedEvent, Message, Named, OpenDoubt, PhotoView, Tinted
 
@@ -42,7 +43,7 @@ class RestView(Message):
     came: str | None
     now: RestNow
     bars: int
-    harm: str = Field(description="what must be marked on these bars for good")
+    harm: Text = Field(description="what must be marked on these bars for good")
     portions: list[Tinted]
     swatches: list[SwatchSeen]
     events: list[LoggedEvent]

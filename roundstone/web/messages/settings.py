@@ -7,12 +7,12 @@ from pydantic import BaseModel, Field
 
 from ...core.logbook import ScoreCard
 from ...core.recipe import UsualPour
-from ...core.said import Units
 from ...core.shelf import (
     Habit,
     Scale,
     Scales,
 )
+from ...core.units import Units
 from .common import Message
 
 

@@ -23,6 +23,7 @@ from ...core.shelf import (
     Technique,
     Vessel,
 )
+from ...core.text import Text
 from ...core.values import Caution, Name
 from .common import Message, PhotoView
 
@@ -32,7 +33,7 @@ class MomentWords(Message):
 
     moment: Moment
     vessel: Vessel
-    words: str
+    words: Text
 
 
 class ShelfView(Message):

@@ -8727,7 +8727,18 @@ export interface components {
              *       {
              *         "moment": "cool-lye",
              *         "vessel": "jug",
-             *         "words": "in the lye below 43⁠ °C"
+             *         "words": [
+             *           "in the lye below ",
+             *           {
+             *             "kind": "quantity",
+             *             "of": [
+             *               43,
+             *               "°C",
+             *               "g",
+             *               false
+             *             ]
+             *           }
+             *         ]
              *       },
              *       {
              *         "moment": "trace",
