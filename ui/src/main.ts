@@ -36,6 +36,7 @@ createApp(App)
     queryClientConfig: {
       defaultOptions: {
         queries: {
+          shallow: true, // an answer is replaced, never changed: proxies of a whole shelf cost every keystroke dear
           retry: 1,
           staleTime: 2000,
           refetchInterval: orSoon(false),

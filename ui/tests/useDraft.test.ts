@@ -5,7 +5,10 @@ import { useDraft, type DraftHandle } from '../src/ledger/useDraft'
 import { drafts } from '../src/keep/store'
 import { alone, Server, settle } from './server'
 
-vi.mock('@tanstack/vue-query', () => ({ useQueryClient: () => ({ invalidateQueries: () => undefined }) }))
+vi.mock('@tanstack/vue-query', async (original) => ({
+  ...(await original<typeof import('@tanstack/vue-query')>()),
+  useQueryClient: () => ({ invalidateQueries: () => undefined }),
+}))
 
 const names = (r: Recipe | null) => r?.design.portions.map((p) => p.name)
 const recipe = (...portions: string[]) =>

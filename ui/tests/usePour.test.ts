@@ -3,7 +3,10 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { PourEvent, PourView } from '../src/api/client'
 import { alone, Server, settle } from './server'
 
-vi.mock('@tanstack/vue-query', () => ({ useQueryClient: () => ({ invalidateQueries: () => undefined }) }))
+vi.mock('@tanstack/vue-query', async (original) => ({
+  ...(await original<typeof import('@tanstack/vue-query')>()),
+  useQueryClient: () => ({ invalidateQueries: () => undefined }),
+}))
 
 let server: Server
 let n = 0

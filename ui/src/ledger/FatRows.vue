@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The fats: grams and percent both editable; what was typed stays, the rest shares what is left. */
 import { computed, ref } from 'vue'
-import type { Line } from '../api/client'
+import type { Line, Recipe } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
 import LedgerRow from './LedgerRow.vue'
@@ -13,7 +13,7 @@ import { warmth, weight, type Quantity } from '../support/quantity'
 const props = defineProps<{ lines: Line[] }>()
 const draft = injectDraft()
 const { data: shelf } = useShelf()
-const recipe = computed(() => draft.recipe.value as NonNullable<typeof draft.recipe.value>)
+const fats = computed(() => draft.recipe.value?.fats ?? [])
 
 const fat = (id: string) => shelf.value?.fats.find((f) => f.id === id)
 const lineOf = (i: number) => props.lines.find((l) => l.kind === 'fat' && l.row === i)
@@ -30,15 +30,15 @@ const locked = ref(new Set<string>())
 const typed = ref(new Set<string>())
 const byGrams = ref(false)
 const keptBut = (id: string) =>
-  recipe.value.fats.flatMap((row, i) =>
+  fats.value.flatMap((row, i) =>
     row.fat !== id && (typed.value.has(row.fat) || locked.value.has(row.fat)) ? [i] : [],
   )
 const kept = computed(() => keptBut(''))
-const keptNames = computed(() => kept.value.map((i) => fat(recipe.value.fats[i]?.fat ?? '')?.name).join(', '))
+const keptNames = computed(() => kept.value.map((i) => fat(fats.value[i]?.fat ?? '')?.name).join(', '))
 function lock(id: string) {
   if (!locked.value.delete(id)) locked.value.add(id)
 }
-const rowOf = (id: string, of: typeof recipe.value) => of.fats.findIndex((row) => row.fat === id)
+const rowOf = (id: string, of: Recipe) => of.fats.findIndex((row) => row.fat === id)
 
 function share(id: string, value: number) {
   typed.value.add(id)
@@ -72,7 +72,7 @@ function add(id: string) {
     kind: 'add_fat',
     fat: id,
     keep: kept.value,
-    on_top: byGrams.value && recipe.value.size.kind === 'fats',
+    on_top: byGrams.value && draft.recipe.value?.size.kind === 'fats',
   })
 }
 function out(id: string) {
@@ -85,19 +85,17 @@ defineExpose({ add })
 <template>
   <Message :faults="draft.faultsAt('/fats')" @mend="draft.mend" />
   <button
-    v-if="recipe.fats.length > 1 && draft.faultsAt('/fats').length"
+    v-if="fats.length > 1 && draft.faultsAt('/fats').length"
     type="button"
     class="pb-1 text-sm underline"
-    @click="draft.adjust({ kind: 'balance', keep: kept.length < recipe.fats.length ? kept : [] })"
+    @click="draft.adjust({ kind: 'balance', keep: kept.length < fats.length ? kept : [] })"
   >
     {{
-      kept.length && kept.length < recipe.fats.length
-        ? `Keep ${keptNames}, scale the others`
-        : 'Scale all to 100 %'
+      kept.length && kept.length < fats.length ? `Keep ${keptNames}, scale the others` : 'Scale all to 100 %'
     }}
   </button>
   <ol>
-    <li v-for="(row, i) in recipe.fats" :key="row.fat" class="row group relative">
+    <li v-for="(row, i) in fats" :key="row.fat" class="row group relative">
       <LedgerRow
         :name="fat(row.fat)?.name ?? row.fat"
         :line="lineOf(i)"

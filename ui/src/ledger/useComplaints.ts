@@ -1,5 +1,6 @@
 /** What is wrong with a draft and what is risky, by the field it is about. */
 import { computed, type Ref } from 'vue'
+import { shared } from '../support/shared'
 import type { Caution, Fault, Weights } from '../api/client'
 
 const NONE: never[] = []
@@ -18,8 +19,8 @@ export function useComplaints(
   unreadable: ReadonlyMap<string, Fault>,
   actFaults: Ref<Fault[]>,
 ) {
-  const faults = computed<Fault[]>(() => weighed.value?.weighing.faults ?? [])
-  const cautions = computed<Caution[]>(() => [
+  const faults = shared<Fault[]>(() => weighed.value?.weighing.faults ?? [])
+  const cautions = shared<Caution[]>(() => [
     ...(weighed.value?.weighing.cautions ?? []),
     ...(weighed.value?.supply?.short ?? []),
   ])

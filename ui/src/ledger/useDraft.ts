@@ -29,6 +29,7 @@ import {
   type Weights,
 } from '../api/client'
 import { placeOf } from '../support/pointer'
+import { sharing } from '../support/shared'
 import { useComplaints } from './useComplaints'
 import { useFigures } from './useFigures'
 import { useHistory } from './useHistory'
@@ -90,7 +91,7 @@ export function useDraft(id: string) {
 
   /** `known` is what it was weighed as already. */
   function become(next: Recipe, known: Weights | null = null) {
-    recipe.value = next
+    recipe.value = next = sharing(recipe.value, next)
     saveSoon(next)
     void history.keep()
     if (known) figures.known(next, known)

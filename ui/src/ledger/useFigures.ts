@@ -1,5 +1,6 @@
 /** What a recipe comes to as it is typed: weighed first, one request at a time, and forecast once the hand rests. */
 import { ref, shallowRef, type ShallowRef } from 'vue'
+import { sharing } from '../support/shared'
 import { api, Refused, take, type Recipe, type RecipeForecast, type Weights } from '../api/client'
 
 const TRY_AGAIN = 2000
@@ -27,7 +28,7 @@ export function useFigures(id: string, recipe: ShallowRef<Recipe | null>) {
       while (recipe.value && recipe.value !== weighedOf.value && !ended) {
         const of = recipe.value
         try {
-          weighed.value = await take(api.POST('/api/weigh', { body: { recipe: of } }))
+          weighed.value = sharing(weighed.value, await take(api.POST('/api/weigh', { body: { recipe: of } })))
           weighedOf.value = of
           unreachable.value = null
         } catch (error) {
@@ -71,7 +72,7 @@ export function useFigures(id: string, recipe: ShallowRef<Recipe | null>) {
   /** The server weighed it with the answer that made it. */
   function known(of: Recipe, weights: Weights) {
     clearTimeout(askTimer)
-    weighed.value = weights
+    weighed.value = sharing(weighed.value, weights)
     weighedOf.value = of
     unreachable.value = null
     foretellSoon(0)

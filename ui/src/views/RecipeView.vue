@@ -17,6 +17,7 @@ import VesselAdd from '../ledger/VesselAdd.vue'
 import { percent } from '../support/format'
 import QuickLane from '../ribbon/QuickLane.vue'
 import { warmth } from '../support/quantity'
+import { shared } from '../support/shared'
 import Told from '../support/Told.vue'
 
 const draft = injectDraft()
@@ -31,6 +32,9 @@ const lines = computed(() =>
     ? []
     : (sheet.value?.lines ?? draft.weighed.value?.weighing.sound ?? []),
 )
+/** Each vessel's alone: what changes in one draws nothing of another. */
+const potLines = shared(() => lines.value.filter((l) => l.vessel === 'pot'))
+const stirLines = shared(() => lines.value.filter((l) => l.vessel === 'stir'))
 const fats = ref<InstanceType<typeof FatRows> | null>(null)
 const empty = computed(() => recipe.value.fats.length === 0)
 const sum = computed(() => draft.weighed.value?.weighing.whole ?? 1)
@@ -71,9 +75,9 @@ const sum = computed(() => draft.weighed.value?.weighing.whole ?? 1)
           <Told v-if="sheet" :text="sheet.fats_shown" />
         </span>
       </div>
-      <FatRows ref="fats" :lines="lines" />
-      <LiquidRows vessel="pot" :lines="lines" />
-      <AdditiveRows vessel="pot" :lines="lines" />
+      <FatRows ref="fats" :lines="potLines" />
+      <LiquidRows vessel="pot" :lines="potLines" />
+      <AdditiveRows vessel="pot" :lines="potLines" />
       <ScentRows vessel="pot" :sheet="sheet" />
       <VesselAdd vessel="pot" @fat="(id) => fats?.add(id)" />
       <StrataBand v-if="sheet" class="pt-3" :strata="sheet.bar.strata" />
@@ -93,8 +97,8 @@ const sum = computed(() => draft.weighed.value?.weighing.whole ?? 1)
         <h2 id="stir">Fragrance and colour</h2>
       </div>
       <ScentRows vessel="stir" :sheet="sheet" />
-      <LiquidRows vessel="stir" :lines="lines" />
-      <AdditiveRows vessel="stir" :lines="lines" />
+      <LiquidRows vessel="stir" :lines="stirLines" />
+      <AdditiveRows vessel="stir" :lines="stirLines" />
       <VesselAdd vessel="stir" />
     </section>
 
