@@ -33,6 +33,7 @@ from ..core.shelf import (
     Technique,
     Telling,
     Wants,
+    Word,
     acid_naoh,
 )
 from ..core.text import C, Text, say
@@ -153,6 +154,14 @@ def _measured(mould: dict[str, Any]) -> dict[str, Any]:
 def starters() -> tuple[Starter, ...]:
     """Recipes for who has none yet, in the order in which they are offered."""
     return tuple(_starter(i, row) for i, row in _table("starters.toml").items())
+
+
+@cache
+def words() -> tuple[Word, ...]:
+    """The words of the trade that are explained, in the order of work."""
+    return tuple(
+        Word.model_validate({"id": i, **row, "text": _celsius(row["text"])}) for i, row in _table("words.toml").items()
+    )
 
 
 @cache

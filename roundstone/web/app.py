@@ -40,6 +40,7 @@ from . import (
     settings,
     shelf,
     stock,
+    words,
 )
 from .context import AppContext
 
@@ -73,6 +74,7 @@ PLACES = (
     ready,
     rest,
     colours,
+    words,
 )  # resources, each with its routes
 
 

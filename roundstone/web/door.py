@@ -31,7 +31,7 @@ _ID = r"[^/]+"
 BENCH = tuple(
     (frozenset(methods.split()), re.compile(path))
     for methods, path in (
-        ("GET", rf"/api/(me|root\.crt|settings/units|instruments|instruments/{_ID})"),
+        ("GET", rf"/api/(me|words|root\.crt|settings/units|instruments|instruments/{_ID})"),
         ("GET", r"/api/recipes(/names)?"),
         ("GET", rf"/api/recipes/{_ID}/(worksheet|bench-sheet\.pdf)"),
         ("GET POST", rf"/api/recipes/{_ID}/ready"),

@@ -6,6 +6,7 @@ from itertools import islice
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from .. import reference
 from ..core.shelf import Additive, Fat, Liquid, Shelf
 from ..core.text import day
 from ..store import RecipeRecord
@@ -41,7 +42,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             return answer(m.Finds(found=[]))
         shelf = workshop.shelf()
         found = [*recipes(query.words), *_named(fragrances(shelf), words), *_named(ingredients(shelf), words)]
-        return answer(m.Finds(found=[*found, *islice(notes(words), EACH), *batches(query.words)]))
+        meant = islice(explained(words), EACH)
+        return answer(m.Finds(found=[*found, *meant, *islice(notes(words), EACH), *batches(query.words)]))
 
 
 def fragrances(shelf: Shelf) -> Iterator[m.Found]:
@@ -57,6 +59,13 @@ def ingredients(shelf: Shelf) -> Iterator[m.Found]:
     )
     for x in all_of:
         yield m.Found(kind="ingredient", id=x.id, name=x.name, hint=str(x.kind))
+
+
+def explained(said: list[str]) -> Iterator[m.Found]:
+    """Words of the trade, by themselves or by another word for them."""
+    for w in reference.words():
+        if any(all(s in name.casefold() for s in said) for name in (w.word, *w.also)):
+            yield m.Found(kind="word", id=w.id, name=w.word, hint="")
 
 
 def _named(all_of: Iterable[m.Found], words: list[str]) -> list[m.Found]:

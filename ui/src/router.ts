@@ -61,6 +61,7 @@ export const router = createRouter({
       component: () => import('./views/FragranceView.vue'),
       props: true,
     },
+    { path: '/words', name: 'words', component: () => import('./views/WordsView.vue') },
     { path: '/workshop', name: 'workshop', component: () => import('./views/WorkshopView.vue') },
     { path: '/pair', name: 'pair', component: () => import('./views/PairView.vue') },
     { path: '/:rest(.*)', component: () => import('./views/LostView.vue') },
@@ -94,6 +95,7 @@ const TITLES: Record<string, string> = {
   shelf: 'Fragrances',
   fragrance: 'Fragrance',
   workshop: 'Workshop',
+  words: 'Words',
 }
 export const titleOf = (name: unknown) => TITLES[String(name)] ?? ''
 router.afterEach((to) => {

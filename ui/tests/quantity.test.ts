@@ -102,8 +102,8 @@ describe('a quantity typed in whatever unit', () => {
 })
 
 describe("the maker's own units", () => {
-  afterEach(() => readIn({ weight: 'g', warmth: 'C', length: 'cm', volume: 'mL' }))
-  const own = () => readIn({ weight: 'oz', warmth: 'F', length: 'in', volume: 'fl oz' })
+  afterEach(() => readIn({ weight: 'g', warmth: 'C', length: 'cm', volume: 'mL', money: '' }))
+  const own = () => readIn({ weight: 'oz', warmth: 'F', length: 'in', volume: 'fl oz', money: '' })
 
   it('stand behind fields, and a bare number is read in them', () => {
     own()
@@ -141,7 +141,7 @@ describe("the maker's own units", () => {
     expect(said()).toBe('1000 g | 85 g | 40 °C | 3 °C | 25 mm | 1500 mL')
     own()
     expect(said()).toBe('35.3 oz | 3 oz | 104 °F | 5 °F | 0.98 in | 50.7 fl oz')
-    readIn({ weight: 'lb', warmth: 'C', length: 'cm', volume: 'mL' })
+    readIn({ weight: 'lb', warmth: 'C', length: 'cm', volume: 'mL', money: '' })
     expect(weight(1000).replaceAll('\u00a0', ' ')).toBe('2 lb 3.3 oz')
     expect(weight(453.6).replaceAll('\u00a0', ' ')).toBe('1 lb')
   })

@@ -37,3 +37,4 @@ from .techniques import ANY, Band, LookAct, Role, Technique, TechniqueId, Templa
 from .techniques import Family as TechniqueFamily
 from .techniques import Moment as DesignMoment
 from .trace import STAGES, Stage
+from .words import Word

@@ -7,3 +7,4 @@ from .reckon import *
 from .rest import *
 from .settings import *
 from .shelf import *
+from .words import *

@@ -45,7 +45,7 @@ class FindWords(Message):
 class Found(Message):
     """Something found by its name; a note has the id of the pour it was made at."""
 
-    kind: Literal["recipe", "pour", "rest", "fragrance", "ingredient", "note"]
+    kind: Literal["recipe", "pour", "rest", "fragrance", "ingredient", "note", "word"]
     id: str
     name: Text
     hint: Text

@@ -1559,6 +1559,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Words of the trade, what they mean, and what is drawn beside them. */
+        get: operations["api_get_words_words_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop.sqlite": {
         parameters: {
             query?: never;
@@ -3971,7 +3988,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "recipe" | "pour" | "rest" | "fragrance" | "ingredient" | "note";
+            kind: "recipe" | "pour" | "rest" | "fragrance" | "ingredient" | "note" | "word";
             /** Name */
             name: string;
         };
@@ -10360,7 +10377,8 @@ export interface components {
         };
         /**
          * Units
-         * @description The units a maker reads. Weights in pounds are told in pounds and ounces.
+         * @description The units a maker reads. Weights in pounds are told in pounds and ounces. `money` is what prices are in, an ISO
+         *     4217 code; "" where it was never said, and each browser's region has its own.
          */
         Units: {
             /**
@@ -10369,6 +10387,11 @@ export interface components {
              * @enum {string}
              */
             length: "cm" | "in";
+            /**
+             * Money
+             * @default
+             */
+            money: string;
             /**
              * Volume
              * @default mL
@@ -10797,6 +10820,35 @@ export interface components {
              * @enum {string}
              */
             what: "unmould" | "cut" | "bevel" | "stamp";
+        };
+        /**
+         * WordLine
+         * @description A word; `face` is the code of the cut face that shows it, or "".
+         */
+        WordLine: {
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /**
+             * Face
+             * @default
+             */
+            face: string;
+            /** Id */
+            id: string;
+            /** Picture */
+            picture: string;
+            /** Text */
+            text: string;
+            /** Word */
+            word: string;
+        };
+        /** Words */
+        Words: {
+            /** Words */
+            words: components["schemas"]["WordLine"][];
         };
         /**
          * WorkStep
@@ -16404,6 +16456,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Weights"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_words_words_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Words"];
                 };
             };
             /** @description Not Found */

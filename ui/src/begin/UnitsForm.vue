@@ -1,15 +1,16 @@
 <script setup lang="ts">
-/** What this workshop reads its weights, warmth, lengths and volumes in: one tap each, kept at once. */
+/** What this workshop reads its weights, temperatures, lengths and volumes in, and its money: saved at once. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { onMounted, ref } from 'vue'
 import { api, take } from '../api/client'
+import { MONIES, moneyHere } from '../support/money'
 import { readIn, units, type Units } from '../support/units'
 
 const props = defineProps<{ first?: boolean }>()
 const client = useQueryClient()
 /** Where ounces, inches and degrees Fahrenheit are read, by the region this browser is set to. */
 const OUNCES = ['US', 'LR', 'MM']
-const OWN: Units = { weight: 'lb', warmth: 'F', length: 'in', volume: 'fl oz' }
+const OWN = { weight: 'lb', warmth: 'F', length: 'in', volume: 'fl oz' } as const
 function region(): string {
   try {
     return new Intl.Locale(navigator.language).maximize().region ?? ''
@@ -18,7 +19,8 @@ function region(): string {
   }
 }
 onMounted(() => {
-  if (props.first && OUNCES.includes(region())) void save(OWN)
+  const own = OUNCES.includes(region())
+  if (props.first && (own || moneyHere())) void save({ ...units, ...(own ? OWN : {}), money: moneyHere() })
 })
 const trouble = ref('')
 const KINDS: { key: keyof Units; words: string; of: [string, string][] }[] = [
@@ -87,6 +89,17 @@ async function save(body: Units) {
         {{ words }}
       </label>
     </fieldset>
+    <label class="flex items-center gap-4">
+      <span class="note w-16 leading-8">money</span>
+      <select
+        class="field min-h-8"
+        :value="units.money ?? ''"
+        @change="choose('money', ($event.target as HTMLSelectElement).value)"
+      >
+        <option value="">as this browser has it{{ moneyHere() ? `, ${moneyHere()}` : '' }}</option>
+        <option v-for="m in MONIES" :key="m" :value="m">{{ m }}</option>
+      </select>
+    </label>
     <p v-if="trouble" class="message" role="alert">{{ trouble }}</p>
   </div>
 </template>

@@ -27,7 +27,10 @@ const lists = computed(() => [...(here.value ? [here.value] : []), { title: 'Eve
             </template>
           </dl>
         </section>
-        <button type="button" class="key mt-4" @click="emit('close')">Close</button>
+        <p class="flex gap-3 pt-4">
+          <RouterLink to="/words" class="key" @click="emit('close')">Words explained</RouterLink>
+          <button type="button" class="key" @click="emit('close')">Close</button>
+        </p>
       </DialogPanel>
     </div>
   </Dialog>

@@ -68,6 +68,7 @@ const PLACES: [string, string][] = [
   ['Colours', '/colours'],
   ['Stock and prices', '/stock'],
   ['Workshop: scales, copies, archive', '/workshop'],
+  ['Words of soap making', '/words'],
 ]
 const acts = computed<Row[]>(() => {
   const id = String(route.params.id ?? '')
@@ -95,6 +96,7 @@ const TO: Record<Schemas['Found']['kind'], (id: string, name: string) => string>
   fragrance: (id) => `/shelf/${id}`,
   ingredient: (_, name) => `/ingredients?find=${encodeURIComponent(name)}`,
   note: (id) => `/pours/${id}/rest`,
+  word: (id) => `/words#${id}`,
 }
 const WORDS = {
   recipe: 'recipe',
@@ -103,6 +105,7 @@ const WORDS = {
   fragrance: 'fragrance',
   ingredient: 'ingredient',
   note: 'note',
+  word: 'what it means',
 } as const
 const rows = computed<Row[]>(() => {
   const said = words.value.toLowerCase().split(/\s+/).filter(Boolean)
@@ -136,7 +139,7 @@ async function pick(row: Row | null) {
         <Combobox :model-value="null" nullable @update:model-value="pick">
           <ComboboxInput
             class="w-full rounded-t-xl bg-transparent px-5 py-4 text-xl outline-none"
-            placeholder="Find a recipe, batch, scent, note … or go"
+            placeholder="Find a recipe, scent, word … or go"
             aria-label="Find or go"
             autocomplete="off"
             @change="words = $event.target.value"

@@ -3,7 +3,7 @@ export type Keys = [key: string, does: string][]
 
 export const EVERYWHERE: Keys = [
   ['Ctrl K', 'find anything, go anywhere'],
-  ['?', 'these keys'],
+  ['?', 'these keys, and words explained'],
   ['Tab', 'to the next thing'],
 ]
 const RECIPE: Keys = [

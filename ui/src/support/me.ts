@@ -6,7 +6,7 @@ import { recall, remember, soon } from './known'
 export const me = reactive<Schemas['Me']>({ network: false, role: 'maker', name: null })
 
 /** Places for who pours and looks after what rests; `pair` is for everybody. */
-const BENCH = new Set(['recipes', 'ready', 'worksheet', 'pours', 'pour', 'rest', 'rests', 'practice', 'practice-pour', 'pair']) // prettier-ignore
+const BENCH = new Set(['recipes', 'ready', 'worksheet', 'pours', 'pour', 'rest', 'rests', 'practice', 'practice-pour', 'pair', 'words']) // prettier-ignore
 
 export const onlyBench = () => me.role === 'bench'
 

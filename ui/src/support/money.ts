@@ -1,4 +1,4 @@
-/** Money as the browser's region writes it. The workshop keeps bare figures: they are in the maker's own money. */
+/** Money as the browser's region writes it. The workshop keeps bare figures, and says once what money they are in. */
 import { spoken } from './decimal'
 import { toOwn } from './quantity'
 import { units } from './units'
@@ -12,19 +12,27 @@ const OTHERS: Record<string, string> = {
   ZA: 'ZAR', IL: 'ILS', SG: 'SGD', MY: 'MYR', TH: 'THB', PH: 'PHP', ID: 'IDR', VN: 'VND', UA: 'UAH', EG: 'EGP', MA: 'MAD',
 } // prettier-ignore
 
-export function money(value: number): string {
-  const language = spoken()
-  let region: string | undefined
+/** What this browser's region pays with, or "". */
+export function moneyHere(): string {
   try {
-    region = new Intl.Locale(language).maximize().region
+    const region = new Intl.Locale(spoken()).maximize().region ?? ''
+    return EURO.split(' ').includes(region) ? 'EUR' : (OTHERS[region] ?? '')
   } catch {
-    return fixed(value, 2)
+    return '' // it names no language
   }
-  const currency = EURO.split(' ').includes(region ?? '') ? 'EUR' : OTHERS[region ?? '']
-  const how: Intl.NumberFormatOptions = currency
-    ? { style: 'currency', currency, currencyDisplay: 'narrowSymbol' }
-    : { minimumFractionDigits: 2, maximumFractionDigits: 2 }
-  return new Intl.NumberFormat(language, how).format(value)
+}
+/** Every money there is to choose from. */
+export const MONIES = ['EUR', ...new Set(Object.values(OTHERS))].sort()
+
+/** An amount in the workshop's money, else in that of this browser's region. */
+export function money(value: number): string {
+  const currency = units.money || moneyHere()
+  if (!currency) return fixed(value, 2)
+  return new Intl.NumberFormat(spoken(), {
+    style: 'currency',
+    currency,
+    currencyDisplay: 'narrowSymbol',
+  }).format(value)
 }
 
 /** Prices are kept by the kilogram and told by the pound where weights are. */

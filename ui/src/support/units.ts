@@ -5,7 +5,7 @@ import { recall, remember, soon } from './known'
 
 export type Units = Schemas['Units']
 const KEPT = 'round-stone-units'
-export const units = reactive<Units>({ weight: 'g', warmth: 'C', length: 'cm', volume: 'mL' })
+export const units = reactive<Units>({ weight: 'g', warmth: 'C', length: 'cm', volume: 'mL', money: '' })
 
 export function readIn(now: Units) {
   Object.assign(units, now)

@@ -11,7 +11,8 @@ import ShelfTabs from '../shelf/ShelfTabs.vue'
 import FileTold from '../support/FileTold.vue'
 import Told from '../support/Told.vue'
 import { useFile } from '../support/useFile'
-import { money, priced, priceKept, priceShown } from '../support/money'
+import { units } from '../support/units'
+import { money, moneyHere, priced, priceKept, priceShown } from '../support/money'
 import { day } from '../support/format'
 
 type Lot = Schemas['Lot']
@@ -216,7 +217,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
         <input v-model="form.opened" type="date" class="field" />
       </label>
       <label class="flex flex-col">
-        <span class="note">price of {{ priced() }}, in your money</span>
+        <span class="note">price of {{ priced() }}, in {{ units.money || moneyHere() || 'your money' }}</span>
         <input
           v-model="form.price"
           class="field fig"
