@@ -61,7 +61,7 @@ class _BenchSheet(Paper):
             for place, pour in enumerate(step.pours, start=1):
                 self._pour(place, pour)
             for caution in step.cautions:
-                self.say(say("! ", caution), bold=True)
+                self.say(say("! " if caution.danger else "", caution.message), bold=caution.danger)
         self.title("First aid")
         for message in FIRST_AID:
             self.say(message)

@@ -2,7 +2,7 @@
 
 import re
 import unicodedata
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from http import HTTPStatus
@@ -16,9 +16,9 @@ from pydantic import BaseModel
 from werkzeug.datastructures import FileStorage
 
 from ..core.face import coded
-from ..core.forecast import Forecast, Job, Knows, Projection, meant, project
+from ..core.forecast import Forecast, Job, Knows, Projection, hazards, meant, of_batter, project
 from ..core.logbook import Recalled, Taught, recalled
-from ..core.pour import MID_STAGE, Event
+from ..core.pour import MID_STAGE, Event, Flag
 from ..core.recipe import Recipe
 from ..core.rest import RestNow
 from ..core.schedule import Ledger, ledger, marked_for_good, overdoses, plan
@@ -82,6 +82,7 @@ class AppContext:
     shown: dict[str, tuple[PourRecord, Taught, Projection]] = field(default_factory=dict)
     practices: dict[str, Practice] = field(default_factory=dict)
     faces: dict[tuple[str, int], tuple[Shelf, str]] = field(default_factory=dict)
+    wrong: dict[str, tuple[Recipe, Taught, Mapping[Flag, float]]] = field(default_factory=dict)
     harms: dict[tuple[str, int], tuple[Shelf, Text]] = field(default_factory=dict)
     rests: dict[str, Rests] = field(default_factory=dict)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
@@ -106,7 +107,7 @@ class AppContext:
     def forget(self) -> None:
         """Another workshop stands in the file: everything that was reckoned is of the one before."""
         self.learned.forget()
-        for kept in (self.taken, self.said, self.shown, self.faces, self.harms, self.rests, self.stock):
+        for kept in (self.taken, self.said, self.shown, self.faces, self.harms, self.wrong, self.rests, self.stock):
             kept.clear()
 
     def uses(self, since: datetime | None = None) -> list[Use]:
@@ -215,6 +216,17 @@ class AppContext:
         if sheet is None:
             return None
         return project(Job(recipe, taught.shelf, sheet), self.knows(taught), crc32(seed.encode()))
+
+    def mishaps(self, recipe: Recipe, recipe_id: str) -> Mapping[Flag, float]:
+        """How likely what may go wrong is in a recipe's next pour; reckoned once for a recipe as it is and what is
+        known."""
+        taught = self.learned.taught()
+        known = self.wrong.get(recipe_id)
+        if known is None or known[0] != recipe or known[1] is not taught:
+            told = self.planned(recipe, recipe_id)
+            found = hazards(told.job, told.knows, told.schedule, told.draws, told.samples) if told is not None else ()
+            known = self.wrong[recipe_id] = (recipe, taught, of_batter(found))
+        return known[2]
 
     def forecast(self, recipe: Recipe, sheet: Sheet, seed: str) -> Forecast:
         """A weighed recipe's forecast before it is poured, on the dice of `seed`."""

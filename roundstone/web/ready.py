@@ -1,5 +1,6 @@
 """The ready check of a recipe: kept on the server, so that whoever weighs and whoever reads can be two devices."""
 
+from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 from uuid import UUID, uuid5
@@ -8,9 +9,10 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.heat import plan as heat_plan
-from ..core.pour import Event, Heeded
+from ..core.pour import Event, Flag, Heeded
 from ..core.recipe import Recipe
 from ..core.schedule import (
+    NO_MISHAPS,
     ReadyPart,
     ReadyState,
     Reweigh,
@@ -69,14 +71,14 @@ def state_of(doc: dict[str, Any] | None, now: datetime) -> tuple[datetime, Ready
 
 
 def checklist(
-    context: AppContext, recipe: Recipe, state: ReadyState
+    context: AppContext, recipe: Recipe, state: ReadyState, mishaps: Mapping[Flag, float] = NO_MISHAPS
 ) -> tuple[tuple[ReadyPart, ...], tuple[Reweigh, ...], Sheet]:
     """What to get ready of a recipe as it is now, what was weighed for another weight, and the sheet of both."""
     shelf = context.workshop.shelf()
     sheet, cautions = context.sheet(recipe)
     steps = work_order(recipe, shelf, sheet, heat_plan(recipe, shelf, sheet.lines), cautions)
-    short = [c.message for c in supply(recipe, sheet, shelf, context.lots_left(), context.now().date()).short]
-    parts = ready_parts(recipe, steps, plan(recipe, shelf, sheet.total), short, state, shelf.scales)
+    short = supply(recipe, sheet, shelf, context.lots_left(), context.now().date()).short
+    parts = ready_parts(recipe, steps, plan(recipe, shelf, sheet.total), short, state, shelf, mishaps)
     return parts, to_reweigh(parts, state, shelf.scales.both), sheet
 
 
@@ -94,7 +96,7 @@ def _view(context: AppContext, recipe_id: str) -> Response:
     recipe = context.workshop.recipe(recipe_id).recipe
     begun, state = state_of(context.workshop.setting(kept_as(recipe_id)), context.now())
     minute = (context.now() - begun).total_seconds() / 60
-    parts, reweigh, sheet = checklist(context, recipe, state)
+    parts, reweigh, sheet = checklist(context, recipe, state, context.mishaps(recipe, recipe_id))
     shelf = context.workshop.shelf()
     taught = context.learned.taught()
     last = next(((day(p.started.isoformat()), p.state) for p in context.workshop.pours_of(recipe_id, 1)), None)

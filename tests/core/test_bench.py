@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from roundstone.core.advise import about, advise, pace
-from roundstone.core.forecast import Projection, explain, in_ten, likelihood_of, project
+from roundstone.core.forecast import Projection, chance, explain, likelihood_of, project
 from roundstone.core.pour import (
     ColourSeen,
     Doubted,
@@ -246,7 +246,7 @@ class WhyAndWhatNow(unittest.TestCase):
         self.assertTrue(all(x.band[2] >= 4.5 for x in chosen.steps), "only what takes thick batter is left")
         assert advice.instead is not None and advice.going_on is not None
         self.assertGreater(advice.instead.value, advice.going_on.value)
-        for part in ("faster than forecast", in_ten(advice.instead.drawn), "Going on"):
+        for part in ("faster than forecast", chance(advice.instead.drawn), "Going on"):
             self.assertIn(part, advice.detail)
         # Once changed to it, the advice is to pour it.
         changed = [*firm, TechniqueChanged(id=next_id(), minute=5.6, technique=chosen.id)]
@@ -267,6 +267,4 @@ class WhyAndWhatNow(unittest.TestCase):
         self.assertEqual((about(0.2), about(4.4)), ("under a minute", "about 4 min"))
         said = [listed("ABCDE"[:n]) for n in range(1, 6)]
         self.assertEqual(said, ["A", "A and B", "A, B and C", "A, B and 2 more", "A, B and 3 more"])
-        self.assertEqual(
-            (in_ten(0.02), in_ten(0.11), in_ten(0.99)), ("less than 1 time in 10", "1 time in 10", "9 times in 10")
-        )
+        self.assertEqual((chance(0.002), chance(0.114), chance(0.999)), ("1 %", "11 %", "99 %"))

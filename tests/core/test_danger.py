@@ -223,7 +223,7 @@ class BenchSheet(unittest.TestCase):
             return
         heat = plan(of, SHELF, weighing.sheet.lines)
         steps = work_order(of, SHELF, weighing.sheet, heat, weighing.cautions)
-        told = [c for s in steps for c in s.cautions]
+        told = [c.message for s in steps for c in s.cautions]
         for caution in (*weighing.cautions, *heat.cautions):
             self.assertIn(caution.message, told)
         self.assertEqual(sorted(x.key for s in steps for x in s.lines), sorted(x.key for x in weighing.sheet.lines))
@@ -233,7 +233,7 @@ class BenchSheet(unittest.TestCase):
         sour = Dose(additive="citric-acid", amount=5, moment="hot-lye")
         doses = tuple(Dose(additive=a, amount=2) for a in ("honey", "ethanol", "lactic-acid", "silk", "sodium-lactate"))
         steps = steps_of(recipe(additives=(sour, *doses)))
-        at = {s.title: " ".join(map(str, (s.does, *s.cautions))) for s in steps}
+        at = {s.title: " ".join(map(str, (s.does, *(c.message for c in s.cautions)))) for s in steps}
         self.assertIn("boil up", at["Lye jug"])
         self.assertIn("heats with lye", at["Lye jug"])
         self.assertIn("spit", at["While the lye is hot"])

@@ -12,14 +12,16 @@ from roundstone.core.pour import (
     Flagged,
     StepDone,
 )
-from roundstone.core.recipe import Design
+from roundstone.core.recipe import Design, StandBy
 from roundstone.core.schedule import ReadyState, plan, ready_parts, work_order
 from roundstone.core.sheet import weigh
-from roundstone.core.text import say
+from roundstone.core.values import Caution
 from roundstone.standins.debrief import debrief
 from roundstone.standins.practice import TEMPERS, Truth, at_minute, sights, when_done
 from tests.core.test_pour_day import THREE, made, pressed
 from tests.samples import SHELF, TRADE, recipe, seen, weighed
+
+BACKUP = (StandBy(step="x", technique="tamp"),)
 
 
 class Practice(unittest.TestCase):
@@ -79,20 +81,38 @@ class ReadyCheck(unittest.TestCase):
         assert weighing.sheet is not None
         order = work_order(of, SHELF, weighing.sheet, heat_plan(of, SHELF, weighing.sheet.lines), weighing.cautions)
         parts = ready_parts(
-            of, order, plan(of, SHELF, weighing.sheet.total), [say("Lard: 9 g short.")], ReadyState(), SHELF.scales
+            of,
+            order,
+            plan(of, SHELF, weighing.sheet.total),
+            [Caution(pointer="/fats", message="Lard: 9 g short.")],
+            ReadyState(),
+            SHELF,
         )
         keys = Counter(i.key for p in parts for i in p.items)
         self.assertEqual(max(keys.values()), 1)
         shown = [i.shown for p in parts for i in p.items if i.shown]
         self.assertEqual(sorted(shown), sorted(x.shown for step in order for x in step.lines))
-        self.assertLessEqual({c for s in order for c in s.cautions}, {c for p in parts for c in p.cautions})
-        self.assertIn("Lard: 9 g short.", parts[0].cautions)
+        self.assertLessEqual(
+            {c.message for s in order for c in s.cautions}, {c.message for p in parts for c in p.cautions}
+        )
+        self.assertIn("Lard: 9 g short.", [c.message for c in parts[0].cautions])
+        tools = {i.message for i in parts[0].items}
+        self.assertTrue(any("hanger" in m for m in tools), tools)
+        self.assertFalse(any("rices" in m or "squeeze" in m for m in tools), "neither likely nor drawn")
+        backed = of.model_copy(update={"design": of.design.model_copy(update={"ready": BACKUP})})
+        for odds, said in ((0.099, False), (0.101, True)):
+            stands = ready_parts(
+                backed, order, plan(of, SHELF, weighing.sheet.total), (), ReadyState(), SHELF, {"ricing": odds}
+            )
+            told = {str(i.message) for i in stands[0].items}
+            self.assertEqual(any("if it rices: a whisk" in m for m in told), said)
+            self.assertTrue(any("spatula" in m for m in told), "of what stands ready too")
         upper = THREE[1].model_copy(update={"share": 0.5, "batch": "Upper"})
         layered = of.model_copy(update={"design": Design(portions=(THREE[0], upper), technique="straight-layers")})
         sheet = weighed(layered)
         order = work_order(layered, SHELF, sheet, heat_plan(layered, SHELF, sheet.lines), ())
         tasks = plan(layered, SHELF, sheet.total)
-        layers = ready_parts(layered, order, tasks, (), ReadyState(), SHELF.scales)
+        layers = ready_parts(layered, order, tasks, (), ReadyState(), SHELF)
         message = {i.message for p in layers for i in p.items}
         self.assertLessEqual({"label Base, pot and jug", "label Ash, pot and jug"}, message, "layers have vessels too")
         self.assertEqual(

@@ -169,5 +169,5 @@ class BenchSheet(unittest.TestCase):
         ):
             self.assertLess(order.index(before), order.index(after), f"{before} before {after}")
         jug = next(s for s in steps if s.title == "Lye jug")
-        self.assertTrue(any("scorch" in c for c in jug.cautions), "the caution stands at its step")
+        self.assertTrue(any("scorch" in c.message for c in jug.cautions), "the caution stands at its step")
         self.assertTrue(all(s.does for s in steps))

@@ -96,7 +96,9 @@ class NextTime(ApiTest):
         noted = self.send("GET", f"/recipes/{recipe_id}")["noted"]
         self.assertEqual([n["message"] for n in noted], ["pour Bone first, and 2 °C cooler"])
         sheet = self.send("GET", f"/recipes/{recipe_id}/worksheet")
-        self.assertIn("Noted last time: pour Bone first, and 2 °C cooler", sheet["steps"][0]["cautions"])
+        self.assertIn(
+            "Noted last time: pour Bone first, and 2 °C cooler", [c["message"] for c in sheet["steps"][0]["cautions"]]
+        )
         text = self.client.get("/api/pours.csv").get_data(as_text=True)
         self.assertIn("pour Bone first", text)
         events = read(text)[0].events

@@ -1,7 +1,7 @@
 """One line for someone with wet gloves: what to do now, and why."""
 
 from ..forecast.forecast import Projection
-from ..forecast.odds import Outlook, in_ten, outlook
+from ..forecast.odds import Outlook, chance, outlook
 from ..forecast.turns import RISKY, fall_backs
 from ..pour import clock_text
 from ..recipe import INTO_MOULD
@@ -99,5 +99,5 @@ def _warned(bench: Bench, go: Advice, told: Outlook) -> Advice:
     words = say(weakest.message.capital(), ".")
     if found:
         back = found[0]
-        words += f" Ready {back.trigger}: {back.name.lower()}, {in_ten(back.instead.drawn)}."
+        words += f" Ready {back.trigger}: {back.name.lower()}, {chance(back.instead.drawn)}."
     return go.model_copy(update={"warning": words, "fall_back": found[0] if found else None})

@@ -1,6 +1,6 @@
 """A change of the plan, in a sentence with the odds of both."""
 
-from ..forecast.odds import Outlook, in_ten, outlook, told_of
+from ..forecast.odds import Outlook, chance, outlook, told_of
 from ..text import Text, joined, say
 from ..values import listed
 from .choose import Weighed
@@ -29,7 +29,7 @@ def changed(bench: Bench, go: Advice, told: Outlook, chosen: Weighed) -> Advice:
             assert other is not None
             return base.model_copy(update={
                 "headline": f"Leave the {name}. {other.name} instead.",
-                "detail": say(both, " ", other.name, ": ", in_ten(instead.drawn), "; ", other.how, "."),
+                "detail": say(both, " ", other.name, ": ", chance(instead.drawn), "; ", other.how, "."),
                 "do": "switch", "technique": other.id, "technique_name": other.name,
             })  # fmt: skip
         case "skip":

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from ..pour import MENDED, Flag, PourState
 from ..text import Text, say
-from ..values import Minutes, Name, Value, listed
+from ..values import Minutes, Name, Share, Value, listed
 from .sentence import Advice, Bench
 
 
@@ -63,6 +63,24 @@ RESCUES: dict[Flag, tuple[str, tuple[str, ...], tuple[str, ...], str]] = {
         "Much oil that is liquid, much water, cool: it comes, only late.",
     ),
 }  # fmt: skip
+
+
+class Mishap(Value):
+    """What may go wrong with a batter, how likely, and what is done first."""
+
+    key: Flag
+    name: str
+    odds: Share
+    do: str
+
+
+MAY = 0.1  # odds from which a mishap is told beside the plan [chosen]
+
+
+def may_go_wrong(odds: Mapping[Flag, Share]) -> tuple[Mishap, ...]:
+    """What is worth standing ready for, the likeliest first."""
+    told = sorted(((x, flag) for flag, x in odds.items() if x >= MAY and flag in RESCUES), reverse=True)
+    return tuple(Mishap(key=flag, name=RESCUES[flag][0], odds=x, do=RESCUES[flag][1][0]) for x, flag in told)
 
 
 def rescue_of(state: PourState, mishaps: Mapping[str, Mapping[str, int]], advice: Advice) -> Rescue | None:

@@ -3,10 +3,10 @@
 from .faces import Faces, face_of, faces_of, meant
 from .forecast import Projection, project
 from .hazard_log import HazardKnowledge, Told, claimed_hazards, learn_hazards, mould_pace, ricing_odds
-from .hazards import SEIZES_WITHIN, Hazard, hazards
+from .hazards import SEIZES_WITHIN, Hazard, hazards, of_batter
 from .job import TRADE_USUAL, Job, Knows, Usual, unlearned
 from .levers import Lever, Levers, levers, pulled, wetter
-from .odds import Outlook, in_ten, outlook, told_of
+from .odds import Outlook, chance, outlook, told_of
 from .offers import Offer, offers
 from .reasons import DRAWS, LEAST, Reasons, explain, path, places_of
 from .schools import School, schools

@@ -4,9 +4,9 @@ Seizing comes from the clock's own draws and overheating from the heat in the mo
 learned (`hazard_log`). Discolouring joins vanillin, the claim and the maker's own record.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from math import exp, log
-from typing import Literal
+from typing import Literal, get_args
 
 import numpy as np
 from scipy.special import expit
@@ -22,6 +22,7 @@ from ..batter import (
     scent_column,
 )
 from ..heat import mould_heat
+from ..pour import Flag
 from ..recipe import Recipe
 from ..schedule import Schedule
 from ..shelf import Discolours, Family, Shelf
@@ -57,6 +58,12 @@ class Hazard(Value):
 def _words(odds: float) -> str:
     words = ((0.05, "very unlikely"), (0.15, "unlikely"), (0.35, "possible"), (0.65, "about even"))
     return next((w for most, w in words if odds < most), "likely")
+
+
+def of_batter(found: Iterable[Hazard]) -> dict[Flag, Share]:
+    """Odds of what is tapped as gone wrong, by that tap."""
+    flags: dict[str, Flag] = {flag: flag for flag in get_args(Flag)}
+    return {flags[h.key]: h.odds for h in found if h.key in flags}
 
 
 def hazards(job: Job, knows: Knows, schedule: Schedule, draws: Draws, samples: PosteriorSamples) -> tuple[Hazard, ...]:

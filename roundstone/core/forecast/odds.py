@@ -30,16 +30,7 @@ def outlook(outcome: Outcome, value: float, at: np.ndarray | None = None) -> Out
     return Outlook(drawn=said, different=max(1 - said - gone, 0.0), lost=gone, value=value)
 
 
-def in_ten(odds: float) -> str:
-    """Odds as "8 times in 10"; never all or none of the ten.
-
-    >>> in_ten(0.83), in_ten(0.02), in_ten(1.0)
-    ('8 times in 10', 'less than 1 time in 10', '9 times in 10')
-    """
-    n = min(max(round(odds * 10), 0), 9)
-    if n == 0:
-        return "less than 1 time in 10"
-    return f"{n} time{'s' if n > 1 else ''} in 10"
+SAID = 0.015  # odds below which an outcome is left out of a phrase [chosen]
 
 
 def hundred(odds: float) -> int:
@@ -51,14 +42,20 @@ def hundred(odds: float) -> int:
     return min(max(round(100 * odds), 1), 99)
 
 
-def told_of(look: Outlook) -> str:
-    """An outlook in one phrase.
+def chance(odds: float) -> str:
+    """Odds as they are told.
 
-    >>> told_of(Outlook(drawn=0.41, different=0.5, lost=0.09, value=0.7))
-    'as planned 4 times in 10, sellable 5, lost 1'
+    >>> chance(0.294), chance(0.0)
+    ('29 %', '1 %')
     """
-    n = [min(max(round(10 * x), 0), 9) for x in (look.drawn, look.different, look.lost)]
-    parts = [f"as planned {in_ten(look.drawn)}"]
-    parts += [f"sellable {n[1]}"] if n[1] else []
-    parts += [f"lost {n[2]}"] if n[2] else []
-    return ", ".join(parts)
+    return f"{hundred(odds)} %"
+
+
+def told_of(look: Outlook) -> str:
+    """An outlook in one phrase; what is hardly possible is left out.
+
+    >>> told_of(Outlook(drawn=0.41, different=0.584, lost=0.006, value=0.7))
+    'as planned 41 %, sellable 58 %'
+    """
+    others = (("sellable", look.different), ("lost", look.lost))
+    return ", ".join([f"as planned {chance(look.drawn)}", *(f"{w} {chance(x)}" for w, x in others if x >= SAID)])

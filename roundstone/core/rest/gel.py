@@ -80,7 +80,7 @@ def _section(recipe: Recipe, sheet: Sheet, wrap: Wrap, found: Cases) -> Section:
 def _says(told: dict[Gelled, float], overheats: float, limit: float) -> Text:
     likely = max(told, key=lambda k: told[k])
     words = {"none": "no gel", "ring": "a ring", "full": "gels through"}[likely]
-    message = f"{words}, {max(1, min(9, round(10 * told[likely])))} in 10"
+    message = f"{words}, {max(1, min(99, round(100 * told[likely])))} % likely"
     return say(message + (say("; may crack: it can pass ", C(limit, ".0f")) if overheats >= 0.1 else ""))
 
 

@@ -10,7 +10,7 @@ from .harm import Overdose, marked_for_good, overdoses
 from .lanes_of import POT, emulsion_minutes
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
 from .plan import LEAST_LEFT, PREPARES, Roles, Task, in_turn, plan, preparation, turned
-from .ready import ReadyAct, ReadyPart, ReadyState, Reweigh, acted, band_of, ready_parts, to_reweigh
+from .ready import NO_MISHAPS, ReadyAct, ReadyPart, ReadyState, Reweigh, acted, band_of, ready_parts, to_reweigh
 from .ready_meet import Before, Cue, Meets, before, cues_of, meets
 from .reconcile import HALF, SPLIT_AFTER, Placed, Reconciled, after_fold, reconcile
 from .schedule import Schedule, build_schedule, replanned

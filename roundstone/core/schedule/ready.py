@@ -8,11 +8,12 @@ from pydantic import AliasChoices, Field, field_validator
 
 from ..face import Tint
 from ..heat import Reading, check_band
+from ..pour import Flag
 from ..recipe import Recipe
 from ..sheet import Line
-from ..shelf import Scales
-from ..text import Text, say
-from ..values import Celsius, Fault, Grams, Minutes, RuleError, Span, Value, listed
+from ..shelf import Scales, Shelf
+from ..text import C, Part, Text, say
+from ..values import Caution, Celsius, Fault, Grams, Minutes, RuleError, Share, Span, Value, listed
 from .plan import Task
 from .worksheet import BEFORE, COMBINE, RAW, WorkStep
 
@@ -26,6 +27,13 @@ NEEDED: Mapping[str, str] = {
     "top": "a spoon for the top",
     "spare": "a spare mould",
 }  # common practice, by the act of a step
+LIKELY = 0.1  # odds from which a mishap is stood ready for [chosen]
+AT_HAND: Mapping[Flag, str] = {
+    "ricing": "if it rices: a whisk to smooth it by hand, no stick",
+    "seizing": "if it seizes: a stiff spoon, and the mould lined now",
+    "false-trace": "if it sets in the cold: a warm water bath",
+}  # common practice
+NO_MISHAPS: Mapping[Flag, Share] = {}
 MOST_TICKED = 400
 SAME_WEIGHT = 0.0025  # of a weight: what turning it into another unit may change of a reading [chosen]
 ALKALI = ("alkali:", "stock")
@@ -42,7 +50,7 @@ class ReadyItem(Value):
     """
 
     key: str
-    message: str
+    message: Text
     shown: Text = Text.NONE
     also: Text = Text.NONE
     tint: Tint | None = None
@@ -67,7 +75,7 @@ class ReadyPart(Value):
     title: str
     does: Text
     items: tuple[ReadyItem, ...]
-    cautions: tuple[Text, ...]
+    cautions: tuple[Caution, ...]
 
 
 class Ticked(Value):
@@ -184,12 +192,14 @@ def ready_parts(
     recipe: Recipe,
     steps: Sequence[WorkStep],
     tasks: Sequence[Task],
-    short: Sequence[Text],
+    short: Sequence[Caution],
     state: ReadyState,
-    scales: Scales,
+    shelf: Shelf,
+    mishaps: Mapping[Flag, Share] = NO_MISHAPS,
 ) -> tuple[ReadyPart, ...]:
-    """What to get ready, in the order of work. `steps` are the bench sheet's, `short` what the shelf is short of."""
-    parts = _parts(recipe, steps, tasks, short)
+    """What to get ready, in the order of work. `steps` are the bench sheet's, `short` what the shelf is short of,
+    `mishaps` how likely what may go wrong is."""
+    parts, scales = _parts(recipe, shelf, steps, tasks, short, mishaps), shelf.scales
     return tuple(
         part.model_copy(
             update={
@@ -227,7 +237,7 @@ def to_reweigh(parts: Sequence[ReadyPart], state: ReadyState, shown: Callable[[G
         elif was.grams is None:
             message = say(name, ": ticked, and nobody kept for what weight; it is ", item.shown, " now.")
         else:
-            moved = f", {item.message}" if item.message != name else ""
+            moved = say(", ", item.message) if item.message != name else ""
             message = say(name, ": you weighed ", shown(was.grams), ", it is ", item.shown, moved, " now.")
         found.append(Reweigh(key=key, message=message, does=LYE_ANEW if lye else _put_right(item, was, shown), lye=lye))
     first = {r.key: 2 - r.lye - state.ticked[r.key].line.startswith(ALKALI) for r in found}
@@ -242,11 +252,18 @@ def _put_right(item: ReadyItem | None, was: Ticked, shown: Callable[[Grams], Tex
 
 
 def _parts(
-    recipe: Recipe, steps: Sequence[WorkStep], tasks: Sequence[Task], short: Sequence[Text]
+    recipe: Recipe,
+    shelf: Shelf,
+    steps: Sequence[WorkStep],
+    tasks: Sequence[Task],
+    short: Sequence[Caution],
+    mishaps: Mapping[Flag, Share],
 ) -> tuple[ReadyPart, ...]:
     before = next(s for s in steps if s.title == BEFORE)
     cautions = (*before.cautions, *short)
-    parts = [ReadyPart(title=TOOLS, does=before.does, items=tuple(_tools(recipe, tasks)), cautions=cautions)]
+    parts = [
+        ReadyPart(title=TOOLS, does=before.does, items=tuple(_tools(recipe, shelf, tasks, mishaps)), cautions=cautions)
+    ]
     for step in steps:
         items = [_item(step.title, line) for line in step.lines]
         items += [_vessel(step.title, c.vessel, c.tint) for c in step.cups]
@@ -274,9 +291,9 @@ def _item(title: str, line: Line) -> ReadyItem:
     )
 
 
-def _tools(recipe: Recipe, tasks: Sequence[Task]) -> Iterator[ReadyItem]:
+def _tools(recipe: Recipe, shelf: Shelf, tasks: Sequence[Task], mishaps: Mapping[Flag, Share]) -> Iterator[ReadyItem]:
     """Common practice, no source."""
-    told = [
+    told: list[tuple[str, Part]] = [
         ("goggles", "goggles and gloves on, sleeves down"),
         ("air", "window open, children and animals out, water at hand"),
         ("scale", "scale and thermometer, both on"),
@@ -288,7 +305,15 @@ def _tools(recipe: Recipe, tasks: Sequence[Task]) -> Iterator[ReadyItem]:
         told.append(("whisk", f"a whisk for the scent, into {listed(scented)}"))
     acts = dict.fromkeys(s.do for s in tasks if s.do in NEEDED)
     told += [(f"act {do}", NEEDED[do]) for do in acts]
+    drawn = (recipe.design.technique, *(r.technique for r in recipe.design.ready))
+    told += [
+        (f"tool {tool}", tool) for name in drawn if name in shelf.techniques for tool in shelf.techniques[name].tools
+    ]
+    told += [(f"if {flag}", say(AT_HAND[flag], f" ({100 * odds:.0f} %)")) for flag, odds in mishaps.items()
+             if flag in AT_HAND and odds >= LIKELY]  # fmt: skip
     if recipe.design.wrap == "oven":
-        told.append(("oven", "oven warmed to 65 to 70 °C, and switched off before the mould goes in"))
+        told.append(
+            ("oven", say("oven warmed to ", C(65), " to ", C(70), ", and switched off before the mould goes in"))
+        )
     told.append(("cover", "lid or film, and a towel if it is to stay warm"))
     yield from (ReadyItem(key=f"{TOOLS}/{key}", message=message) for key, message in dict.fromkeys(told))

@@ -49,9 +49,14 @@ class WorkStep(Value):
     title: str
     lines: tuple[Line, ...]
     does: Text
-    cautions: tuple[Text, ...] = ()
+    cautions: tuple[Caution, ...] = ()
     cups: tuple[SheetCup, ...] = ()
     pours: tuple[SheetPour, ...] = ()
+
+
+def _heed(message: Part, danger: bool = False) -> Caution:
+    """A caution of a step, and of no field."""
+    return Caution(pointer="", message=message, danger=danger)
 
 
 def work_order(
@@ -71,12 +76,12 @@ def work_order(
     Every caution stands at one step: that of the row it belongs to, else where it is to be heeded, else at the start.
     """
     steps = list(_steps(recipe, shelf, sheet, heat, when or {}))
-    told: list[list[Text]] = [list(s.cautions) for s in steps]
-    told[0] += [say("Noted last time: ", n) for n in noted]
+    told = [list(s.cautions) for s in steps]
+    told[0] += [_heed(say("Noted last time: ", n)) for n in noted]
     for caution in (*cautions, *heat.cautions):
         place = _place(steps, sheet, caution.pointer)
-        if caution.message not in told[place]:
-            told[place].append(caution.message)
+        if all(c.message != caution.message for c in told[place]):
+            told[place].append(caution)
     return tuple(s.model_copy(update={"cautions": tuple(t)}) for s, t in zip(steps, told, strict=True))
 
 
@@ -255,7 +260,7 @@ def _coloured(recipe: Recipe, shelf: Shelf, sheet: Sheet, late: tuple[Line, ...]
         title=COLOUR,
         lines=late,
         does=say(f"Colour first. Scent {scent_when}, {by}: ", scent_into, ".") if scent_into else "Colour by hand.",
-        cautions=tuple(f"Your note: {n}" for n in notes),
+        cautions=tuple(_heed(f"Your note: {n}") for n in notes),
     )
 
 
@@ -288,7 +293,7 @@ def _poured(
                 TEST_A_BAR,
             )
         ),
-        cautions=(OVEN_NEXT,) if design.wrap == "oven" else (),
+        cautions=(_heed(OVEN_NEXT, danger=True),) if design.wrap == "oven" else (),
     )
 
 

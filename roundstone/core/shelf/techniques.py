@@ -60,7 +60,7 @@ class TemplateStep(Wants):
 
 
 class Technique(Value):
-    """A way of pouring. `pots` is the least number of portions, `most` the most (None: any).
+    """A way of pouring. `pots` is the least number of portions, `most` the most (None: any); `tools` stand ready.
 
     `turns` names what one changes to, nearest first, by what there is at that moment: `pot` nothing split, `split` pots
     and an empty mould, `part` some of it in the mould and fluid, `stands` what is in the mould stands, `full` all in.
@@ -75,6 +75,7 @@ class Technique(Value):
     most: int | None = None
     steps: tuple[TemplateStep, ...]
     turns: Mapping[Moment, tuple[Id, ...]] = Field(default_factory=dict)
+    tools: tuple[str, ...] = ()
     source: str
 
 

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
+from ...core.advise import Mishap
 from ...core.forecast import FallBack, Forecast, Hazard, Levers, Reasons, School, Scouting, TechniqueOutlook
 from ...core.heat import HeatPlan, Reading
 from ...core.recipe import Recipe, Step
@@ -114,11 +115,12 @@ class Prospects(Message):
 
 
 class PlanView(Message):
-    """Levers, how every technique would do in this batter, and fall-backs under the risky steps."""
+    """Levers, how every technique would do in this batter, fall-backs under the risky steps, and what may go wrong."""
 
     levers: Levers | None = None
     techniques: tuple[TechniqueOutlook, ...] = ()
     fall_backs: tuple[FallBack, ...] = ()
+    mishaps: tuple[Mishap, ...] = ()
 
 
 class PatternLine(Message):

@@ -5388,6 +5388,26 @@ export interface components {
             sure: boolean;
         };
         /**
+         * Mishap
+         * @description What may go wrong with a batter, how likely, and what is done first.
+         */
+        Mishap: {
+            /** Do */
+            do: string;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "ricing" | "seizing" | "separation" | "false-trace" | "overheating" | "soup";
+            /** Name */
+            name: string;
+            /**
+             * Odds
+             * @description a fraction, 0 to 1
+             */
+            odds: number;
+        };
+        /**
          * Missing
          * @description A figure that is not known and how much wider it makes the 80 % span, as a factor (1 is not at all).
          */
@@ -6558,7 +6578,7 @@ export interface components {
         };
         /**
          * PlanView
-         * @description Levers, how every technique would do in this batter, and fall-backs under the risky steps.
+         * @description Levers, how every technique would do in this batter, fall-backs under the risky steps, and what may go wrong.
          */
         PlanView: {
             /**
@@ -6568,6 +6588,11 @@ export interface components {
             fall_backs: components["schemas"]["FallBack"][];
             /** @default null */
             levers: components["schemas"]["Levers"] | null;
+            /**
+             * Mishaps
+             * @default []
+             */
+            mishaps: components["schemas"]["Mishap"][];
             /**
              * Techniques
              * @default []
@@ -7312,7 +7337,7 @@ export interface components {
          */
         ReadyPart: {
             /** Cautions */
-            cautions: string[];
+            cautions: components["schemas"]["Caution"][];
             /** Does */
             does: string;
             /** Items */
@@ -9774,7 +9799,7 @@ export interface components {
         };
         /**
          * Technique
-         * @description A way of pouring. `pots` is the least number of portions, `most` the most (None: any).
+         * @description A way of pouring. `pots` is the least number of portions, `most` the most (None: any); `tools` stand ready.
          *
          *     `turns` names what one changes to, nearest first, by what there is at that moment: `pot` nothing split, `split` pots
          *     and an empty mould, `part` some of it in the mould and fluid, `stands` what is in the mould stands, `full` all in.
@@ -9804,6 +9829,11 @@ export interface components {
             source: string;
             /** Steps */
             steps: components["schemas"]["TemplateStep"][];
+            /**
+             * Tools
+             * @default []
+             */
+            tools: string[];
             /** Turns */
             turns?: {
                 [key: string]: string[];
@@ -10859,7 +10889,7 @@ export interface components {
              * Cautions
              * @default []
              */
-            cautions: string[];
+            cautions: components["schemas"]["Caution"][];
             /**
              * Cups
              * @default []

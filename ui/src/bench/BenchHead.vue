@@ -151,7 +151,7 @@ async function speed(times: number) {
                 : line === advice.detail
                   ? 'text-mist'
                   : '',
-            running ? 'line-clamp-1 max-sm:text-sm' : '',
+            running ? `line-clamp-1 max-sm:text-sm ${lines.length === 1 ? 'lg:line-clamp-2' : ''}` : '',
             n > 0 && running ? 'max-lg:hidden' : '',
           ]"
         >

@@ -25,13 +25,13 @@ const hundred = (share: number) => Math.round(100 * share)
       </div>
       <p class="max-sm:flex max-sm:gap-2 max-sm:text-sm">
         <span class="block"
-          ><b class="text-2xl max-sm:text-base">{{ hundred(outlook.drawn) }}</b> as planned</span
+          ><b class="text-2xl max-sm:text-base">{{ hundred(outlook.drawn) }} %</b> as planned</span
         >
         <span class="block"
-          ><b>{{ hundred(outlook.different) }}</b> different</span
+          ><b>{{ hundred(outlook.different) }} %</b> sellable</span
         >
         <span class="block"
-          ><b class="text-coral">{{ hundred(outlook.lost) }}</b> lost</span
+          ><b class="text-coral">{{ hundred(outlook.lost) }} %</b> lost</span
         >
       </p>
     </div>

@@ -18,6 +18,7 @@ const FIRST = 3
 const all = ref(false)
 const shown = computed(() => (all.value ? levers.value : levers.value.slice(0, FIRST)))
 const backs = computed(() => props.plan?.fall_backs ?? [])
+const mishaps = computed(() => props.plan?.mishaps ?? [])
 const ready = computed(() => draft.recipe.value?.design.ready ?? [])
 const stands = (b: Schemas['FallBack']) =>
   ready.value.some((r) => r.step === b.step && r.technique === b.technique)
@@ -45,8 +46,8 @@ const drop = (r: Schemas['StandBy']) =>
       <h2 id="levers">Improve the odds</h2>
       <span class="note">as planned, now {{ percent(now.drawn) }} %</span>
     </div>
-    <p v-if="plan && !levers.length" class="py-1.5 text-sm text-quiet">
-      Nothing that is worth what it costs.
+    <p v-if="!levers.length" class="py-1.5 text-sm text-quiet">
+      {{ plan ? 'Nothing that is worth what it costs.' : 'Loading …' }}
     </p>
     <ol>
       <li
@@ -87,7 +88,7 @@ const drop = (r: Schemas['StandBy']) =>
     >
       {{ all ? 'fewer' : `${levers.length - FIRST} more ways` }}
     </button>
-    <template v-if="backs.length || kept.length">
+    <template v-if="backs.length || kept.length || mishaps.length">
       <h3 class="pt-3 pb-0.5 font-semibold">If it fails all the same</h3>
       <ol class="border-t border-rule">
         <li v-for="b in backs" :key="b.step" class="row flex items-center gap-3 py-1.5">
@@ -108,6 +109,10 @@ const drop = (r: Schemas['StandBy']) =>
           >
             {{ stands(b) ? 'Kept as backup' : 'Keep as backup' }}
           </button>
+        </li>
+        <li v-for="h in mishaps" :key="h.key" class="row py-1.5 leading-tight">
+          <b>{{ h.name }}</b> <span class="fig">{{ percent(h.odds) }} %</span>
+          <span class="note block">{{ h.do }}</span>
         </li>
         <li v-for="r in kept" :key="r.step + r.technique" class="row flex items-center gap-3 py-1.5">
           <span class="flex-1 leading-tight">

@@ -133,6 +133,8 @@ const filled = computed(() => {
   const mould = draft.weighed.value?.ledger?.mould
   return mould ? `to ${length(mould.height)} of ${length(mould.holds)}` : 'as it fills'
 })
+/** What the lanes will take, kept free until they are there. */
+const room = computed(() => 116 + 55 * Math.max(design.value.portions.length, 1))
 const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.startsWith('/design/steps')))
 </script>
 
@@ -189,6 +191,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     @add="addAt"
     @take="(row) => ((chosen = null), draft.adjust({ kind: 'take_step', row }))"
   />
+  <div v-else-if="draft.sheet.value" class="mt-1" :style="{ height: `${room}px` }" aria-hidden="true" />
   <Message
     :faults="[
       ...stepFaults,
@@ -280,18 +283,20 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
   <div
     class="mt-3 grid gap-x-8 gap-y-6 pb-8 md:grid-cols-[15rem_minmax(0,1fr)] xl:grid-cols-[15rem_minmax(0,1.35fr)_minmax(0,1fr)]"
   >
-    <section v-if="forecast" aria-labelledby="face" :class="draft.forecastStale.value ? 'stale' : ''">
+    <section aria-labelledby="face" :class="draft.forecastStale.value ? 'stale' : ''">
       <div class="ledger-head">
         <h2 id="face">Cut face</h2>
         <span class="note">{{ ghost ? 'as tried' : 'expected' }}</span>
       </div>
+      <p v-if="!forecast" class="note min-h-40 pt-2">{{ draft.sheet.value ? 'Loading …' : '' }}</p>
       <CutFace
+        v-if="forecast"
         class="-mt-3"
         :code="(ghost ?? forecast).faces.cut"
         :width="240"
         message="The bar as it is likeliest to look when it is cut"
       />
-      <ol class="flex justify-between pt-2">
+      <ol v-if="forecast" class="flex justify-between pt-2">
         <li v-for="age in ['wet', 'cut', 'cured'] as const" :key="age" class="text-center">
           <CutFace :code="(ghost ?? forecast).faces[age]" :width="74" />
           <span class="note block">{{ age }}</span>

@@ -27,10 +27,10 @@ const ONLY: Record<Only, string> = {
   '': 'all',
   waits: 'waits for me',
   drawn: 'as planned',
-  different: 'different',
+  different: 'sellable',
   lost: 'lost',
 }
-const CAME: Record<string, string> = { drawn: 'as planned', different: 'different', lost: 'lost' }
+const CAME: Record<string, string> = { drawn: 'as planned', different: 'sellable', lost: 'lost' }
 const dense = ref(recall('round-stone-logbook') === 'dense')
 watch(dense, (on) => remember('round-stone-logbook', on ? 'dense' : ''))
 const now = new Date()

@@ -89,7 +89,14 @@ async function start(sure = false) {
           <section v-for="part in view.parts" :key="part.title" class="border-t border-slab py-2">
             <h2 class="text-lg font-bold">{{ part.title }}</h2>
             <p v-if="part.does" class="text-sm text-mist">{{ part.does }}</p>
-            <p v-for="c in part.cautions" :key="c" class="font-semibold text-blush">{{ c }}</p>
+            <p
+              v-for="c in part.cautions"
+              :key="c.message"
+              class="font-semibold"
+              :class="c.danger ? 'text-blush' : ''"
+            >
+              {{ c.message }}
+            </p>
             <div class="grid gap-1.5 pt-1.5 lg:grid-cols-2">
               <TickKey v-for="item in part.items" :key="item.key" :item="item" @tap="tap(item)" />
             </div>

@@ -107,11 +107,12 @@ const print = () => window.print()
             </li>
           </ol>
           <p
-            v-for="message in step.cautions"
-            :key="message"
-            class="text-[0.78rem] leading-snug font-semibold text-iron"
+            v-for="c in step.cautions"
+            :key="c.message"
+            class="text-[0.78rem] leading-snug font-semibold"
+            :class="c.danger ? 'text-iron' : ''"
           >
-            {{ message }}
+            {{ c.message }}
           </p>
         </div>
       </section>

@@ -86,7 +86,7 @@ const keepTaps = (taps: Schemas['TapsSet']['taps']) =>
     return done
   })
 const worth = reactive({ drawn: '', different: '', lost: '' })
-const WORTH = { drawn: 'as planned', different: 'different but sellable', lost: 'lost' } as const
+const WORTH = { drawn: 'as planned', different: 'sellable', lost: 'lost' } as const
 watch(
   () => JSON.stringify(data.value?.utility),
   () => {
