@@ -37,5 +37,16 @@ export default defineConfig({
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
     target: 'es2022',
+    rolldownOptions: {
+      output: {
+        // Few files for a first screen: each is a request, and most places share all of these.
+        codeSplitting: {
+          groups: [
+            { name: 'vendor', test: /node_modules/ },
+            { name: 'shared', test: /src[\\/](api|fields|find|keep|support|ribbon)[\\/]/ },
+          ],
+        },
+      },
+    },
   },
 })

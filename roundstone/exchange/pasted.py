@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 
 from pydantic import Field
 
-from ..core.recipe import ByMoulds, ByWeight, Design, Dose, FatShare, Portion, Recipe, Scent
+from ..core.recipe import ONE_PORTION, PLAIN, ByMoulds, ByWeight, Dose, FatShare, Recipe, Scent
 from ..core.recipe.recipe import Mould
 from ..core.sheet import Weighed, recipe_of
 from ..core.shelf import Additive, Fat, Fragrance, Liquid, Shelf
@@ -154,7 +154,7 @@ def recipe_from(name: str, rows: Sequence[PastedRow], shelf: Shelf, mould: Mould
     _check_amounts(rows, lye, by_grams)
     if lye:
         recipe = recipe_of(name, [Weighed(item=r.item, grams=r.grams or 0.0) for r in rows], shelf)
-        return recipe.model_copy(update={"design": recipe.design.model_copy(update={"technique": "plain"})})
+        return recipe.model_copy(update={"design": recipe.design.model_copy(update={"technique": PLAIN})})
     amounts = [(r.item[4:], (r.grams if by_grams else r.share) or 0.0) for r in fats]
     whole = sum(a for _, a in amounts)
     if whole <= 0:
@@ -171,5 +171,5 @@ def recipe_from(name: str, rows: Sequence[PastedRow], shelf: Shelf, mould: Mould
             Dose(additive=r.item[9:], amount=1000 * share_of(r)) for r in rows if r.item.startswith("additive:")
         ),
         size=ByWeight(grams=whole) if by_grams else ByMoulds(moulds=(mould,)),
-        design=Design(portions=(Portion(name="Batter", share=1.0),), technique="plain"),
+        design=ONE_PORTION,
     )

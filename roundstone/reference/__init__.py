@@ -36,7 +36,7 @@ from ..core.shelf import (
     Word,
     acid_naoh,
 )
-from ..core.text import C, Text, say
+from ..core.text import C, Text, figure, say
 from ..core.units import FLUID_OUNCE, INCH_MM
 
 
@@ -65,10 +65,15 @@ def _solid() -> dict[str, tuple[SolidAt, ...]]:
     }
 
 
-def _celsius(words: str) -> Text:
-    """Words of a table, in which a temperature stands in braces: "below {43}"."""
-    parts = re.split(r"\{(\d+)\}", words)
-    return say(*(C(float(x)) if i % 2 else x for i, x in enumerate(parts)))
+def _words(words: str) -> Text:
+    """Words of a table, in which a temperature stands in braces ("below {43}") and a decimal behind a point.
+
+    >>> _words("below {43}: 3.5 %").parts
+    ('below ', Quantity(value=43.0, unit='°C', spec='g', both=False), ': ', Figure(value=3.5, spec='g'), ' %')
+    """
+    parts = re.split(r"(\{\d+\}|\d+\.\d+)", words)
+    values = (C(float(x.strip("{}"))) if x[:1] == "{" else figure(float(x)) for x in parts[1::2])
+    return say(*(next(values) if i % 2 else x for i, x in enumerate(parts)))
 
 
 def _liquid(row: dict[str, str]) -> Liquid:
@@ -76,7 +81,7 @@ def _liquid(row: dict[str, str]) -> Liquid:
     text = {k: row[k] for k in ("id", "name", "kind", "inci", "acid_of", "caution", "source", "goes")}
     return Liquid.model_validate(
         text
-        | {"caution": _celsius(row["caution"])}
+        | {k: _words(row[k]) for k in ("caution", "source")}
         | parts
         | {"fat_sv": float(row["fat_sv"]), "usual": float(row["usual"]) / 100}
     )
@@ -91,7 +96,8 @@ def _additive(row: dict[str, str]) -> Additive:
     return Additive.model_validate(
         text
         | numbers
-        | {"how": _celsius(row["how"]), "factor": row["factor"] or None, "naoh": naoh, "ceiling": ceiling}
+        | {k: _words(row[k]) for k in ("how", "danger", "source")}
+        | {"factor": row["factor"] or None, "naoh": naoh, "ceiling": ceiling}
     )
 
 
@@ -160,7 +166,7 @@ def starters() -> tuple[Starter, ...]:
 def words() -> tuple[Word, ...]:
     """The words of the trade that are explained, in the order of work."""
     return tuple(
-        Word.model_validate({"id": i, **row, "text": _celsius(row["text"])}) for i, row in _table("words.toml").items()
+        Word.model_validate({"id": i, **row, "text": _words(row["text"])}) for i, row in _table("words.toml").items()
     )
 
 

@@ -73,7 +73,7 @@ class DemoWorkshop(RealBrowser):
         expect(page.locator("[data-test=to-answer]")).to_contain_text("3 to answer")
         expect(advice).to_contain_text("Leave the drop swirl")
         advice.click()
-        expect(page.get_by_role("dialog")).to_contain_text("in 10")
+        expect(page.get_by_role("dialog")).to_contain_text("Going on: as planned")
         page.keyboard.press("Escape")
         # Going on has a key of its own beside the change.
         expect(page.get_by_role("button", name="Pouring now")).to_be_visible()

@@ -16,7 +16,7 @@ class Tables(unittest.TestCase):
         for table in (s.fats, s.liquids, s.additives, s.techniques):
             for key, row in table.items():
                 self.assertEqual(key, row.id)
-                self.assertTrue(any(kind in row.source for kind in KINDS_OF_SOURCE), f"{key}: {row.source!r}")
+                self.assertTrue(any(kind in row.source for kind in KINDS_OF_SOURCE), f"{key}: " + repr(row.source))
 
     def test_acids_are_known_and_hard_fats_melt_high(self) -> None:
         for fat in shelf().fats.values():

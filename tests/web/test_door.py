@@ -15,7 +15,8 @@ from tests.web.client import ApiTest
 HOST = "https://192.168.7.7:8766"
 # What a device that pours and looks after rest may do, said once more by hand.
 OF_THE_BENCH = {
-    "GET /api/me", "GET /api/root.crt", "POST /api/pair", "GET /api/settings/units", "GET /api/instruments",
+    "GET /api/me", "GET /api/root.crt", "POST /api/pair", "GET /api/settings/units", "GET /api/words",
+    "GET /api/instruments",
     "GET /api/instruments/<kind>", "GET /api/recipes", "GET /api/recipes/names",
     "GET /api/recipes/<recipe_id>/worksheet", "GET /api/recipes/<recipe_id>/bench-sheet.pdf",
     "GET /api/recipes/<recipe_id>/ready", "POST /api/recipes/<recipe_id>/ready", "GET /api/pours", "POST /api/pours",

@@ -40,7 +40,8 @@ LIGHTER_WET, PALER_WET = 0.05, 0.80  # batter is lighter and paler than its soap
 LIGHTER_CUT = 0.015  # and freshly cut soap a little [C]
 GEL_CHROMA, GEL_DARKER = 1.12, 0.02  # gel deepens colours [C]
 BROWN = np.array([0.42, 0.045, 0.055])  # OKLab of what vanillin turns to [C]
-VANILLIN_HALF = 0.008  # of vanillin in the fragrance at which the way to brown is half gone [C]
+VANILLIN_HALF, VANILLIN_POWER = 0.03, 1.5  # of vanillin in the fragrance at which the way to brown is half gone, and
+# how steeply: half a percent barely tans, two are tan, five brown [common practice]
 YOUNG_BROWN = {"wet": 0.0, "cut": 0.3, "cured": 1.0}  # of that browning at each age [C]
 
 
@@ -107,7 +108,8 @@ def aged(tint: Tint, gelled: Share = 0.0, vanillin: Share = 0.0) -> Aged:
             chroma = 1 + gelled * (GEL_CHROMA - 1)
             lighter = LIGHTER_CUT * (1 - seen[0]) if age == "cut" else 0.0
             seen = seen * (1, chroma, chroma) + (lighter - gelled * GEL_DARKER, 0, 0)
-        brown = YOUNG_BROWN[age] * vanillin / (vanillin + VANILLIN_HALF) if vanillin > 0 else 0.0
+        turned = (vanillin / VANILLIN_HALF) ** VANILLIN_POWER if vanillin > 0 else 0.0
+        brown = YOUNG_BROWN[age] * turned / (1 + turned)
         return hexed((1 - brown) * seen + brown * np.minimum(BROWN, [seen[0], 1, 1]))
 
     return Aged(wet=at("wet"), cut=at("cut"), cured=at("cured"))

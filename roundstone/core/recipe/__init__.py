@@ -14,6 +14,8 @@ from .recipe import (
     MOST_SCENT,
     MOST_SCENTS,
     MOST_STEPS,
+    ONE_PORTION,
+    PLAIN,
     Basis,
     Box,
     Brief,

@@ -238,6 +238,10 @@ class Design(Value):
         return tuple(sorted(named, key=bool)) or ("",)
 
 
+PLAIN = "plain"  # the technique of one portion
+ONE_PORTION = Design(portions=(Portion(name="Batter", share=1.0),), technique=PLAIN)
+
+
 class Brief(Value):
     """What is wanted before there is a recipe: words for scent, palette and top, how many bars, and the day (ISO) it
     must be ready. `build_days` are days of one build, `embeds_days` how long before the pour embeds are made."""

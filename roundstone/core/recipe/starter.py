@@ -1,7 +1,7 @@
 """A recipe to begin with, and a blank one, at the temperatures that are usual where it is poured."""
 
 from ..values import Celsius, Id, Name, Value
-from .recipe import ByMoulds, Design, Mould, Portion, Recipe
+from .recipe import ONE_PORTION, ByMoulds, Mould, Recipe
 
 
 class Starter(Value):
@@ -32,10 +32,9 @@ POURED, POURED_F = 37.0, 100.0  # degrees Celsius and Fahrenheit of a new recipe
 
 def blank(name: Name, mould: Mould, fahrenheit: bool = False) -> Recipe:
     """A new recipe: no fats yet, one portion, fully scented, poured plain into this mould."""
-    design = Design(portions=(Portion(name="Batter", share=1.0),), technique="plain")
     celsius = (POURED_F - 32) * 5 / 9 if fahrenheit else POURED
     size = ByMoulds(moulds=(mould,))
-    return Recipe(name=name or "New recipe", fats=(), size=size, design=design, pour_celsius=celsius)
+    return Recipe(name=name or "New recipe", fats=(), size=size, design=ONE_PORTION, pour_celsius=celsius)
 
 
 def as_usual(recipe: Recipe, usual: UsualPour, warmth: bool) -> Recipe:

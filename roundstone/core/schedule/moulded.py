@@ -87,13 +87,19 @@ def moulded(
         )
     cuts = cut_plan(box)
     ends = Text.NONE
-    if len(rows) > 1 and box.length >= LONG:
+    if len(rows) > 1 and box.length >= LONG and _from_ends(recipe, shelf):
         sides = [f"{r.name} at the {'left' if n % 2 == 0 else 'right'} end" for n, r in enumerate(rows)]
         ends = say(f"Begin {listed(sides)}: no end stays pale.")
     toppings = toppings_at(cuts, recipe.design.toppings, CUTTER) if cuts is not None else ()
     return MouldFill(
         height=round(height, 2), holds=box.fill, message=tuple(message), cuts=cuts, toppings=toppings, ends=ends
     )
+
+
+def _from_ends(recipe: Recipe, shelf: Shelf) -> bool:
+    """Whether its pour begins at an end of the mould."""
+    technique = shelf.techniques.get(recipe.design.technique)
+    return technique is not None and technique.ends
 
 
 def _part(recipe: Recipe, box: Box) -> float:

@@ -4,14 +4,14 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..recipe import Design, Portion, Recipe
+from ..recipe import PLAIN, Design, Portion, Recipe
 from ..shelf import Shelf
 from ..values import Value
 from .adjust import NAMES
 from .place import COLOURING
 
 SHARES: dict[int, tuple[float, ...]] = {1: (1.0,), 2: (0.6, 0.4), 3: (0.4, 0.3, 0.3)}  # of the batter [chosen]
-USUAL = {1: "plain", 2: "drop-swirl"}  # technique for one portion, and for two or more [chosen]
+USUAL = {1: PLAIN, 2: "drop-swirl"}  # technique for one portion, and for two or more [chosen]
 
 
 class SetColours(Value):

@@ -48,7 +48,7 @@ def to_weigh(recipe: Recipe, act: ToWeigh | FatGrams, shelf: Shelf) -> Recipe:
     rows, field = _FIGURE[act.what]
     at = f"/{rows}/{act.row}/{field}"
     if not 0 <= act.row < len(getattr(recipe, rows)):
-        raise RuleError(Fault(pointer=f"/{rows}", message="There is no such row."))
+        raise RuleError(Fault(pointer=f"/{rows}", message="This row is not there any more: look at the list again."))
     wanted = _grams(recipe, act, shelf, at)
     if wanted == 0:
         return _with(recipe, act, 0.0)
@@ -79,7 +79,7 @@ def _fat(recipe: Recipe, act: FatGrams, shelf: Shelf) -> Recipe:
     """
     at, sheet = f"/fats/{act.row}/share", weigh(recipe, shelf).sheet
     if not 0 <= act.row < len(recipe.fats):
-        raise RuleError(Fault(pointer="/fats", message="There is no such row."))
+        raise RuleError(Fault(pointer="/fats", message="This row is not there any more: look at the list again."))
     if act.grams <= 0:
         raise RuleError(Fault(pointer=at, message="A weight must be more than nothing."))
     if sheet is None:

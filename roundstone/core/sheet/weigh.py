@@ -7,7 +7,7 @@ a fault of the design, which no lye hangs on, leaves the weights of fats, liquid
 from collections.abc import Sequence
 from math import isfinite
 
-from ..recipe import ByMoulds, ByWeight, Design, Portion, Recipe, mould
+from ..recipe import ONE_PORTION, ByMoulds, ByWeight, Recipe, mould
 from ..shelf import Shelf
 from ..values import Fault, Grams, RuleError
 from .amounts import Amounts, amounts_of
@@ -22,7 +22,6 @@ from .portions import portions_of
 from .sheet import Dispersed, Line, LineKind, Sheet, Weighing
 from .superfat import superfat_of, takes
 
-PLAIN = "plain"  # the technique of one portion
 SOUND: tuple[LineKind, ...] = ("fat", "alkali", "stock", "water", "ice", "liquid")
 
 
@@ -58,9 +57,8 @@ def _sound(recipe: Recipe, shelf: Shelf, faults: Sequence[Fault]) -> tuple[Line,
         return ()
     if recipe.count_carriers and any(d.carrier for d in alone):
         return ()
-    one = Design(portions=(Portion(name="Batter", share=1.0),), technique=PLAIN)
     rest = tuple(d for d in recipe.additives if not d.into)
-    sheet = weigh(recipe.model_copy(update={"design": one, "additives": rest}), shelf).sheet
+    sheet = weigh(recipe.model_copy(update={"design": ONE_PORTION, "additives": rest}), shelf).sheet
     return () if sheet is None else tuple(x for x in sheet.lines if x.kind in SOUND)
 
 

@@ -6,6 +6,7 @@ from typing import Literal
 from pydantic import Field
 
 from ..face import Tint, mixed
+from ..text import joined
 from ..values import Fault, Grams, Name, RuleError, Share, Value, listed
 from .shelf import Additive, Fat, Liquid, Made, MadePart, Shelf
 
@@ -108,7 +109,7 @@ def premixed(new: NewPremix, custom_id: str, shelf: Shelf) -> Additive:
         density=1 / thick,
         spoon=sum(share * a.spoon for share, a in powders) + (1 - solid) * CARRIER_SPOON,
         inci=", ".join(dict.fromkeys(n for _, n in sorted(names, key=lambda x: -x[0]))),
-        danger=" ".join(dict.fromkeys(a.danger for _, a in powders if a.danger)),
+        danger=joined(" ", dict.fromkeys(a.danger for _, a in powders if a.danger)),
         usual=round(min(a.usual / share for share, a in powders), 1),
         most=round(min(a.most / share for share, a in powders), 1),
         source="own premix of " + listed(told, most=len(told)),

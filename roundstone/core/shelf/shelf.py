@@ -120,7 +120,7 @@ class Liquid(Value):
     alcohol: Share
     fat_sv: float
     inci: str
-    source: str
+    source: Text
     salt: Share = 0.0
     acid: Share = 0.0
     acid_of: Literal["", "citric", "acetic", "lactic", "malic", "tartaric"] = ""
@@ -172,10 +172,10 @@ class Additive(Value):
     density: float
     spoon: float
     inci: str
-    danger: str
+    danger: Text
     usual: float
     most: float
-    source: str
+    source: Text
     salt: str = ""
     fat: Share = 0.0
     fat_sv: float = 0.0

@@ -60,7 +60,8 @@ class TemplateStep(Wants):
 
 
 class Technique(Value):
-    """A way of pouring. `pots` is the least number of portions, `most` the most (None: any); `tools` stand ready.
+    """A way of pouring. `pots` is the least number of portions, `most` the most (None: any); `tools` stand
+    ready; it may be poured from the `ends` of the mould in turn.
 
     `turns` names what one changes to, nearest first, by what there is at that moment: `pot` nothing split, `split` pots
     and an empty mould, `part` some of it in the mould and fluid, `stands` what is in the mould stands, `full` all in.
@@ -76,6 +77,7 @@ class Technique(Value):
     steps: tuple[TemplateStep, ...]
     turns: Mapping[Moment, tuple[Id, ...]] = Field(default_factory=dict)
     tools: tuple[str, ...] = ()
+    ends: bool = False
     source: str
 
 

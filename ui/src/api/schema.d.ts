@@ -9799,12 +9799,18 @@ export interface components {
         };
         /**
          * Technique
-         * @description A way of pouring. `pots` is the least number of portions, `most` the most (None: any); `tools` stand ready.
+         * @description A way of pouring. `pots` is the least number of portions, `most` the most (None: any); `tools` stand
+         *     ready; it may be poured from the `ends` of the mould in turn.
          *
          *     `turns` names what one changes to, nearest first, by what there is at that moment: `pot` nothing split, `split` pots
          *     and an empty mould, `part` some of it in the mould and fluid, `stands` what is in the mould stands, `full` all in.
          */
         Technique: {
+            /**
+             * Ends
+             * @default false
+             */
+            ends: boolean;
             /**
              * Family
              * @enum {string}

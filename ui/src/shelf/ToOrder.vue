@@ -26,7 +26,7 @@ const now = new Date()
         on</span
       >
     </div>
-    <p v-if="!counted.length" class="py-1">What is kept count of is all there.</p>
+    <p v-if="!counted.length" class="py-1">Everything tracked is in stock.</p>
     <ul>
       <li v-for="l in counted" :key="l.item" class="row flex flex-wrap items-baseline gap-x-4 py-0.5">
         <b class="w-52">{{ l.name }}</b>
@@ -49,7 +49,7 @@ const now = new Date()
       </li>
     </ul>
     <p v-if="uncounted.length" class="note py-1">
-      Not kept count of, look for yourself:
+      Not tracked, look for yourself:
       {{ uncounted.map((l) => `${l.name} ${weight(l.need)}`).join(', ') }}.
     </p>
   </section>

@@ -30,6 +30,11 @@ const earliest = computed(() => {
     : ''
 })
 
+/** What the ribbon and its knobs will take, kept free until they are there. */
+const room = computed(() => {
+  const lanes = Math.max(recipe.value.design.portions.length, 1)
+  return 240 + lanes * (lanes > 3 ? 66 : 80)
+})
 const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?.name ?? id
 </script>
 
@@ -50,7 +55,14 @@ const nameOf = (id: string) => shelf.value?.fragrances.find((f) => f.id === id)?
     />
     <Knobs class="mt-2" @ghost="(turned) => (ghost = turned)" />
   </template>
-  <p v-else-if="draft.sheet.value" class="py-6" role="status">Forecasting …</p>
+  <p
+    v-else-if="draft.sheet.value || !draft.weighed.value"
+    class="py-6"
+    role="status"
+    :style="{ minHeight: `${room}px` }"
+  >
+    Forecasting …
+  </p>
   <div v-else class="my-4 border-y border-rule py-8">
     <p class="text-lg font-semibold">No forecast while something is wrong with the recipe.</p>
     <ul class="pt-1">

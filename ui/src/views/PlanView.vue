@@ -142,7 +142,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
   <div class="flex flex-wrap items-center gap-x-6 gap-y-1 pt-1">
     <p class="text-2xl font-bold max-sm:text-xl" :class="draft.forecastStale.value ? 'stale' : ''">
       <template v-if="forecast">{{ sentence }}</template>
-      <template v-else-if="draft.sheet.value">Forecasting …</template>
+      <template v-else-if="draft.sheet.value || !draft.weighed.value">Forecasting …</template>
       <template v-else>No forecast while something is wrong with the recipe.</template>
     </p>
     <span
@@ -191,7 +191,12 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     @add="addAt"
     @take="(row) => ((chosen = null), draft.adjust({ kind: 'take_step', row }))"
   />
-  <div v-else-if="draft.sheet.value" class="mt-1" :style="{ height: `${room}px` }" aria-hidden="true" />
+  <div
+    v-else-if="draft.sheet.value || !draft.weighed.value"
+    class="mt-1"
+    :style="{ height: `${room}px` }"
+    aria-hidden="true"
+  />
   <Message
     :faults="[
       ...stepFaults,
