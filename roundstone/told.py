@@ -28,6 +28,7 @@ class Reader(Units):
     def __call__(self, text: Text) -> str:
         """A text written out for this reader.
 
+        >>> from roundstone.core.text import C, G, MM, WARMER_BY, say
         >>> Reader(warmth="F")(say("Near ", C(85, both=True), ", within ", WARMER_BY(5)))
         'Near 185\\xa0°F (85\\xa0°C), within 9\\xa0°F'
         >>> Reader(weight="oz", length="in", sign=",")(say("A bar of ", G(130), ", ", MM(25.4), " thick"))

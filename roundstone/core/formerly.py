@@ -1,7 +1,9 @@
 """Sentences as older programs kept them: strings with marks in them, lifted into words and values."""
 
 import re
-from typing import Any
+from typing import Annotated, Any
+
+from pydantic import BeforeValidator
 
 from .text import SPACE, Figure, Part, Quantity, Reading, Text, say
 
@@ -43,3 +45,16 @@ def lifted(value: Any) -> Any:
     if isinstance(value, dict):
         return {k: lifted(v) for k, v in value.items()}
     return [lifted(v) for v in value] if isinstance(value, list) else value
+
+
+LONGEST = 400  # letters of a sentence that is kept with a tap
+
+
+def _kept(value: object) -> Text:
+    text = sentence(value) if isinstance(value, str) and MARK in value else Text.read(value)
+    if len(text) > LONGEST:
+        raise ValueError(f"String should have at most {LONGEST} characters")
+    return text
+
+
+KeptText = Annotated[Text, BeforeValidator(_kept)]  # a sentence as this program kept it, or an older one

@@ -68,7 +68,7 @@ def about(minutes: float) -> Text:
 def between(span: Span) -> Text:
     """Between which minutes 8 in 10 come, as a sentence.
 
-    >>> between(Span(low=12.2, high=95.0))
+    >>> str(between(Span(low=12.2, high=95.0)))
     '8 in 10 stand in 12 to 95 min.'
     """
     if span.high >= 120:

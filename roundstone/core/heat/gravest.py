@@ -12,7 +12,7 @@ NEAR_LYE = ("/superfat", "/water", "/koh_share", "/liquids", "/ice", "/stock", "
 def gravest(cautions: Sequence[Caution], heat: HeatPlan | None) -> tuple[Caution, ...]:
     """Of all that is said of a recipe: every danger, else a caution about its lye or liquids, else the rule of lye.
 
-    >>> [c.message for c in gravest([], None)]
+    >>> [str(c.message) for c in gravest([], None)]
     ['Goggles and gloves on. Lye into water, never water into lye.']
     """
     # That lye gets hot is true of nearly every recipe: it stands with the jug, and is no news beside the weight.

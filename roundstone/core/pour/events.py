@@ -4,11 +4,10 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 from uuid import UUID
 
-from pydantic import BeforeValidator, Field, TypeAdapter
+from pydantic import Field, TypeAdapter
 
-from ..formerly import MARK, sentence
+from ..formerly import KeptText
 from ..shelf import STAGES, Stage, TechniqueId
-from ..text import Text
 from ..values import Celsius, Grams, Minutes, Name, Share
 from . import after
 from .after import LONGEST, PouredEvent
@@ -25,9 +24,6 @@ class Look:
 
 # Half the width of "it came to medium about then": minutes, and share of the minute where that is more. [C]
 TURNED = (0.5, 0.1)
-
-
-MOST_DOUBT = 400  # letters of why a tap is doubted
 
 
 class StageSeen(PouredEvent):
@@ -290,20 +286,12 @@ class Moved(PouredEvent):
 Stands = Literal["counts", "waits", "cannot"]
 
 
-def _kept(value: object) -> Text:
-    """Why a tap is doubted, as it was kept by this program or an older one."""
-    text = sentence(value) if isinstance(value, str) and MARK in value else Text.read(value)
-    if len(text) > MOST_DOUBT:
-        raise ValueError(f"String should have at most {MOST_DOUBT} characters")
-    return text
-
-
 class Doubted(PouredEvent):
     """The rules doubt a tap: why, and how it stands until the maker has answered."""
 
     kind: Literal["doubted"] = "doubted"
     target: UUID
-    says: Annotated[Text, BeforeValidator(_kept)]
+    says: KeptText
     stands: Stands
 
 
