@@ -189,11 +189,6 @@ class Text:
             parts[-1] = parts[-1].rstrip()
         return Text(*parts)
 
-    def without_end(self, words: str) -> "Text":
-        """The same without these words at its end, where they stand there."""
-        last = self.parts[-1] if self.parts else ""
-        return Text(*self.parts[:-1], last.removesuffix(words)) if isinstance(last, str) else self
-
     def renamed(self, was: str, now: str) -> "Text":
         """With other words in place of some of its own."""
         return Text(*(x.replace(was, now) if isinstance(x, str) else x for x in self.parts))

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
-from .text import Text
+from .text import Text, listing
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,59}$")]
 Name = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
@@ -17,9 +17,7 @@ def listed(names: Sequence[str], most: int = 3) -> str:
     >>> listed(["A", "B"]), listed(["A", "B", "C", "D", "E"])
     ('A and B', 'A, B and 3 more')
     """
-    if len(names) > most:
-        return f"{', '.join(names[: most - 1])} and {len(names) - most + 1} more"
-    return " and ".join(filter(None, [", ".join(names[:-1]), *names[-1:]]))
+    return str(listing(names, most))
 
 
 LONGEST = 200  # letters of a line that says where something is from

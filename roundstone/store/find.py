@@ -8,6 +8,7 @@ from typing import Any
 import sqlalchemy as sa
 from sqlalchemy import func, select
 
+from ..core.text import MONTHS
 from .tables import (
     EventRow,
     PourRow,
@@ -31,10 +32,6 @@ def like(doc: Any, find: Find) -> Iterator[sa.ColumnElement[bool]]:
 
 
 DAY = re.compile(r"(19|20)\d\d(-\d\d(-\d\d)?)?")
-MONTHS = (
-    "january", "february", "march", "april", "may", "june",
-    "july", "august", "september", "october", "november", "december",
-)  # fmt: skip
 
 
 def month_of(word: str) -> str | None:
@@ -43,7 +40,7 @@ def month_of(word: str) -> str | None:
     >>> month_of("Nov"), month_of("november"), month_of("no")
     ('11', '11', None)
     """
-    found = [n for n, name in enumerate(MONTHS, 1) if len(word) >= 3 and name.startswith(word.casefold())]
+    found = [n for n, name in enumerate(MONTHS, 1) if len(word) >= 3 and name.casefold().startswith(word.casefold())]
     return f"{found[0]:02d}" if found else None
 
 

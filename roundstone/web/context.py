@@ -16,7 +16,7 @@ from pydantic import BaseModel
 from werkzeug.datastructures import FileStorage
 
 from ..core.face import coded
-from ..core.forecast import Forecast, Job, Knows, Projection, hazards, meant, of_batter, project
+from ..core.forecast import Forecast, Job, Knows, Projection, hazards, may_go_wrong, meant, project
 from ..core.logbook import Recalled, Taught, recalled
 from ..core.pour import MID_STAGE, Event, Flag
 from ..core.recipe import Recipe
@@ -223,9 +223,11 @@ class AppContext:
         taught = self.learned.taught()
         known = self.wrong.get(recipe_id)
         if known is None or known[0] != recipe or known[1] is not taught:
+            if len(self.wrong) >= MOST_FACES:
+                self.wrong.clear()
             told = self.planned(recipe, recipe_id)
             found = hazards(told.job, told.knows, told.schedule, told.draws, told.samples) if told is not None else ()
-            known = self.wrong[recipe_id] = (recipe, taught, of_batter(found))
+            known = self.wrong[recipe_id] = (recipe, taught, may_go_wrong(found))
         return known[2]
 
     def forecast(self, recipe: Recipe, sheet: Sheet, seed: str) -> Forecast:

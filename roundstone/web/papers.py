@@ -42,7 +42,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             sheet,
             shelf,
             pour.state,
-            say(day(begun), ", ", f"{local(pour.started):%H:%M %Z}"),
+            say(day(begun), f", {local(pour.started):%H:%M %Z}"),
             when,
             label(pour.recipe, shelf, sheet.lines),
             bottles(workshop.lots(), context.uses(), pour.id),

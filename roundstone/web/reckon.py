@@ -3,8 +3,8 @@
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.advise import may_go_wrong, stood_ready
-from ..core.forecast import explain, hazards, levers, of_batter, pulled, schools, scout, techniques
+from ..core.advise import mishaps_of, stood_ready
+from ..core.forecast import explain, hazards, levers, may_go_wrong, pulled, schools, scout, techniques
 from ..core.heat import Meeting, check_band, gravest, meet, plan, start
 from ..core.recipe import ByWeight, Recipe, taken_apart, with_blend, with_pattern
 from ..core.schedule import StepEdit, asks_of, rearranged, spelled
@@ -157,7 +157,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             return answer(m.PlanView())
         possible = techniques(told.context, told.at, told.job)
         found = hazards(told.job, told.knows, told.schedule, told.draws, told.samples)
-        wrong = may_go_wrong(of_batter(found))
+        wrong = mishaps_of(may_go_wrong(found))
         return answer(m.PlanView(levers=levers(told), techniques=possible, fall_backs=stood_ready(told), mishaps=wrong))
 
     @api.post("/compare", responses={200: m.Compared})

@@ -250,6 +250,6 @@ def _touch(pour: PourRecord, n: Next) -> calendar_file.Touch:
         begins=local(at + timedelta(hours=n.sure)),
         ends=local(at + timedelta(hours=max(n.late, n.sure + 0.25))),
         open=not n.after,
-        message=say("Possible from ", day(first.isoformat()), ", ", f"{first:%H:%M %Z}")
+        message=say("Possible from ", day(first.isoformat()), f", {first:%H:%M %Z}")
         + (f"; later it {n.after}" if n.after else ""),
     )

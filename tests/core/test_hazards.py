@@ -9,7 +9,7 @@ from scipy.optimize import minimize
 from scipy.special import expit
 from scipy.stats import norm
 
-from roundstone.core.forecast import Hazard, HazardKnowledge, Job, hazards, project
+from roundstone.core.forecast import Hazard, HazardKnowledge, Job, hazards, may_go_wrong, project
 from roundstone.core.heat import batter_of, block_of, mould_heat, own_solid, run, set_share
 from roundstone.core.heat import plan as heat_plan
 from roundstone.core.logbook import Past, Record, read
@@ -47,6 +47,15 @@ def flag(what: Flag, portion: str | None = None) -> Flagged:
 
 
 SMOOTH = NothingAmiss(id=next_id(), minute=8)
+
+
+class StoodReady(unittest.TestCase):
+    def test_from_one_in_ten_on_the_likeliest_first(self) -> None:
+        """And only what is tapped as gone wrong: a colour that turns is stood ready for by nobody."""
+        one = told(recipe(scents=(Scent(fragrance="strong", load=0.03),)))["seizing"]
+        odds = {"ricing": 0.1, "seizing": 0.4, "separation": 0.0999, "discolouring": 0.9}
+        found = may_go_wrong(one.model_copy(update={"key": key, "odds": x}) for key, x in odds.items())
+        self.assertEqual(list(found.items()), [("seizing", 0.4), ("ricing", 0.1)])
 
 
 class BeforeAnyLog(unittest.TestCase):

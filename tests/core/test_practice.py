@@ -9,6 +9,7 @@ import numpy as np
 from roundstone.core.heat import plan as heat_plan
 from roundstone.core.pour import (
     Event,
+    Flag,
     Flagged,
     StepDone,
 )
@@ -100,10 +101,10 @@ class ReadyCheck(unittest.TestCase):
         self.assertTrue(any("hanger" in m for m in tools), tools)
         self.assertFalse(any("rices" in m or "squeeze" in m for m in tools), "neither likely nor drawn")
         backed = of.model_copy(update={"design": of.design.model_copy(update={"ready": BACKUP})})
-        for odds, said in ((0.099, False), (0.101, True)):
-            stands = ready_parts(
-                backed, order, plan(of, SHELF, weighing.sheet.total), (), ReadyState(), SHELF, {"ricing": odds}
-            )
+        self.assertFalse(any("wire or comb" in m for m in tools), "the hanger is that wire")
+        cases: list[tuple[dict[Flag, float], bool]] = [({}, False), ({"ricing": 0.2}, True)]
+        for mishaps, said in cases:
+            stands = ready_parts(backed, order, plan(of, SHELF, weighing.sheet.total), (), ReadyState(), SHELF, mishaps)
             told = {str(i.message) for i in stands[0].items}
             self.assertEqual(any("if it rices: a whisk" in m for m in told), said)
             self.assertTrue(any("spatula" in m for m in told), "of what stands ready too")

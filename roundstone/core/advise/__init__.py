@@ -4,5 +4,5 @@ from .acts import Act, acts
 from .advice import advise
 from .choose import choose, faster_than_believed, level_now, stood_ready, weigh_acts
 from .now import BenchNow, bench_now
-from .rescue import Mishap, may_go_wrong
+from .rescue import Mishap, mishaps_of
 from .sentence import Advice, about, pace

@@ -69,7 +69,7 @@ def changed(bench: Bench, go: Advice, told: Outlook, chosen: Weighed) -> Advice:
         case "loosen":
             return base.model_copy(update={
                 "headline": f"Stir {who} loose, then pour it at once.",
-                "detail": say("By hand, ", f'{60 * act.minutes:.0f}', " s. ", both, " Then: ", told_of(instead), "."),
+                "detail": say(f'By hand, {60 * act.minutes:.0f} s. ', both, " Then: ", told_of(instead), "."),
                 "do": "loosen", "portion": who, "minutes": act.minutes,
             })  # fmt: skip
         case "order":

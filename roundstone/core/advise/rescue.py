@@ -74,13 +74,9 @@ class Mishap(Value):
     do: str
 
 
-MAY = 0.1  # odds from which a mishap is told beside the plan [chosen]
-
-
-def may_go_wrong(odds: Mapping[Flag, Share]) -> tuple[Mishap, ...]:
-    """What is worth standing ready for, the likeliest first."""
-    told = sorted(((x, flag) for flag, x in odds.items() if x >= MAY and flag in RESCUES), reverse=True)
-    return tuple(Mishap(key=flag, name=RESCUES[flag][0], odds=x, do=RESCUES[flag][1][0]) for x, flag in told)
+def mishaps_of(odds: Mapping[Flag, Share]) -> tuple[Mishap, ...]:
+    """What may go wrong, with what is done first."""
+    return tuple(Mishap(key=f, name=RESCUES[f][0], odds=x, do=RESCUES[f][1][0]) for f, x in odds.items())
 
 
 def rescue_of(state: PourState, mishaps: Mapping[str, Mapping[str, int]], advice: Advice) -> Rescue | None:

@@ -73,7 +73,7 @@ def between(span: Span) -> Text:
     """
     if span.high >= 120:
         return say("8 in 10 stand in ", figure(span.low / 60, ".1f"), " to ", figure(span.high / 60, ".1f"), " h.")
-    return say("8 in 10 stand in ", f"{span.low:.0f}", " to ", f"{span.high:.0f}", " min.")
+    return say(f"8 in 10 stand in {span.low:.0f} to {span.high:.0f} min.")
 
 
 def pace(projection: Projection, lanes: Sequence[int] | None = None) -> tuple[float, int]:

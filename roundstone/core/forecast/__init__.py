@@ -3,7 +3,7 @@
 from .faces import Faces, face_of, faces_of, meant
 from .forecast import Projection, project
 from .hazard_log import HazardKnowledge, Told, claimed_hazards, learn_hazards, mould_pace, ricing_odds
-from .hazards import SEIZES_WITHIN, Hazard, hazards, of_batter
+from .hazards import SEIZES_WITHIN, Hazard, hazards, may_go_wrong
 from .job import TRADE_USUAL, Job, Knows, Usual, unlearned
 from .levers import Lever, Levers, levers, pulled, wetter
 from .odds import Outlook, chance, outlook, told_of

@@ -60,10 +60,14 @@ def _words(odds: float) -> str:
     return next((w for most, w in words if odds < most), "likely")
 
 
-def of_batter(found: Iterable[Hazard]) -> dict[Flag, Share]:
-    """Odds of what is tapped as gone wrong, by that tap."""
+STOOD_READY = 0.1  # odds from which one stands ready for what may go wrong [chosen]
+
+
+def may_go_wrong(found: Iterable[Hazard]) -> dict[Flag, Share]:
+    """What is worth standing ready for, by how it is tapped when it comes, with its odds; the likeliest first."""
     flags: dict[str, Flag] = {flag: flag for flag in get_args(Flag)}
-    return {flags[h.key]: h.odds for h in found if h.key in flags}
+    likely = sorted((h for h in found if h.key in flags and h.odds >= STOOD_READY), key=lambda h: -h.odds)
+    return {flags[h.key]: h.odds for h in likely}
 
 
 def hazards(job: Job, knows: Knows, schedule: Schedule, draws: Draws, samples: PosteriorSamples) -> tuple[Hazard, ...]:

@@ -179,7 +179,7 @@ def _missing(
         effect = float(target.belief.mean[place]) * float(gradient[place]) * LOAD_BY_EYE
         factor = exp(SPREAD * (sqrt(target.variance + effect**2) - sqrt(target.variance)))
         if factor > 1.01:
-            message = say("If ", fragrance.name, " is poured by eye, give or take ", f"{100 * LOAD_BY_EYE:.0f}", " %.")
+            message = say("If ", fragrance.name, f" is poured by eye, give or take {100 * LOAD_BY_EYE:.0f} %.")
             out.append(Missing(key=f"load:{fragrance.id}", message=message, widens=factor))
     return sorted(out, key=lambda m: -m.widens)
 

@@ -203,11 +203,7 @@ def _says(
         return say(
             "Both are most likely ",
             wanted,
-            " from ",
-            f"{window.low:.0f}",
-            " to ",
-            f"{window.high:.0f}",
-            " min after the fats were melted.",
+            f" from {window.low:.0f} to {window.high:.0f} min after the fats were melted.",
         )
     if band.high <= room:
         return say(
@@ -221,9 +217,7 @@ def _says(
     return say(
         "They are very unlikely to be both ",
         wanted,
-        ". Mix the lye about ",
-        f"{abs(early):.0f}",
-        " min ",
+        f". Mix the lye about {abs(early):.0f} min ",
         when,
         " the fats are melted, or stand it in ",
         bath,

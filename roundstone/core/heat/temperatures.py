@@ -88,9 +88,7 @@ def _warm_lye(jug: Curve, goal: Celsius) -> Text:
     comes = say("The lye comes to no more than ", C(jug.start, ".0f"))
     minutes = jug.warm(goal)
     if minutes < LONGEST:
-        return say(
-            comes, ": let it warm to ", C(goal), ", about ", f"{minutes:.0f}", " min in this room, then combine."
-        )
+        return say(comes, ": let it warm to ", C(goal), f", about {minutes:.0f} min in this room, then combine.")
     if goal <= jug.room:
         return say(comes, ": let it warm to ", C(goal), ", then combine.")
     return say(comes, ": stand it in warm water until it reads ", C(goal), ", then combine.")

@@ -63,7 +63,7 @@ def _head(
     yield "poured", joined(", ", filter(None, (poured, technique.name if technique else "")))
     yield "batter", say(sheet.total_shown, " from ", sheet.fats_shown, " of fats")
     likely = say(percent(sheet.superfat.likely.low), " to ", percent(sheet.superfat.likely.high))
-    yield "superfat", say(percent(recipe.superfat), " set; by nature ", likely)
+    yield "superfat", say(percent(recipe.superfat), " set; likely ", likely)
     value = figure(sheet.saponification_value, ".1f")
     of = say("saponification value ", value, "; hydroxide ", percent(recipe.naoh_purity), " pure")
     yield "lye", say(percent(sheet.lye_concentration), " of lye and water, ", of)

@@ -253,7 +253,7 @@ def drift_of(fitted: Fit, since: str) -> Text:
     explains it."""
     moved = fitted.paces[-1] if fitted.paces else 0.0
     if not since or abs(moved) <= max(IN_EIGHT * fitted.pace_sd, LEAST_DRIFT):
-        return say("")
+        return Text.NONE
     low, high = (figure(exp(moved + z * fitted.pace_sd), ".2f") for z in (-IN_EIGHT, IN_EIGHT))
     return say(
         "The same batter moves ",
@@ -317,9 +317,7 @@ def _says(judged: Sequence[Sequence[Judged]]) -> Text:
         rule,
         " the chance that the rule of thumb gave it, and ",
         claims,
-        " that of the suppliers' claims alone. The 80 % span held ",
-        f"{100 * held:.0f}",
-        " % of the time, ",
+        f" that of the suppliers' claims alone. The 80 % span held {100 * held:.0f} % of the time, ",
         why,
         ".",
     )

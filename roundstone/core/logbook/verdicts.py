@@ -49,7 +49,7 @@ class Verdicts:
         """What is known of a technique by verdicts, in one sentence; empty where that is the table's."""
         shift, pours = self.bands.get(technique, (0.0, 0))
         if abs(shift) < WORTH_SAYING or technique not in shelf.techniques:
-            return say("")
+            return Text.NONE
         name = shelf.techniques[technique].name.lower()
         times = f"{pours} verdict{'s' if pours > 1 else ''}"
         if shift > 0:

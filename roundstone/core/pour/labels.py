@@ -59,7 +59,7 @@ def label(event: Event) -> Text:  # noqa: PLR0912 - one branch a kind
         case StageSeen():
             words = say(f"came to {event.stage}" if event.turned else str(event.stage))
         case Worked():
-            words = say("blended" if event.tool == "stick" else "stirred", " ", f"{event.seconds:.0f}", " s")
+            words = say("blended" if event.tool == "stick" else "stirred", f" {event.seconds:.0f} s")
             words += {"mix": "", "thicken": " on purpose", "loosen": " to loosen it"}[event.purpose]
         case ScentIn():
             amount = say(", ", G(event.grams)) if event.grams is not None else ""

@@ -154,7 +154,7 @@ def toppings_at(cuts: CutPlan, toppings: Sequence[Topping], cutter: float) -> tu
     for t in toppings:
         room = bar / t.a_bar
         at = tuple(round(first + i * bar + (k + 0.5) * room, 2) for i in range(along) for k in range(t.a_bar))
-        message = say("")
+        message = Text.NONE
         if t.wide > room - (2 * CLEAR if t.a_bar == 1 else CLEAR):
             message = say(t.name, " is ", MM(t.wide), " wide: a wire will catch it, bars are ", MM(round(bar, 1)), ".")
         elif cuts.level:

@@ -89,6 +89,6 @@ def _as_scented(recipe: Recipe, sheet: Sheet, state: PourState) -> Mapping[Name,
 def marked_for_good(found: tuple[Overdose, ...]) -> Text:
     """What is said of it wherever these bars are spoken of; empty where there is nothing."""
     if not found:
-        return say("")
+        return Text.NONE
     names, times = listed([o.portion for o in found]), figure(found[0].times, ".1f")
     return say(names, ": ", times, " times the fragrance its certificates allow. Mark these bars: not for skin.")

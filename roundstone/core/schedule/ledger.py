@@ -205,7 +205,7 @@ def _from_pot(recipe: Recipe, i: int, batch: str) -> bool:
 
 def _scent_says(portion: PortionWeight, share: float) -> Text:
     if portion.limit_use > 1:
-        return say(f"{100 * portion.limit_use:.0f}", " % of what is allowed in a bar of it")
+        return say(f"{100 * portion.limit_use:.0f} % of what is allowed in a bar of it")
     return say(say(figure(share, ".2g"), " times the full dose: grains are likelier") if share > OVERDOSED else "")
 
 

@@ -27,13 +27,13 @@ NEEDED: Mapping[str, str] = {
     "top": "a spoon for the top",
     "spare": "a spare mould",
 }  # common practice, by the act of a step
-LIKELY = 0.1  # odds from which a mishap is stood ready for [chosen]
 AT_HAND: Mapping[Flag, str] = {
     "ricing": "if it rices: a whisk to smooth it by hand, no stick",
     "seizing": "if it seizes: a stiff spoon, and the mould lined now",
     "false-trace": "if it sets in the cold: a warm water bath",
 }  # common practice
 NO_MISHAPS: Mapping[Flag, Share] = {}
+BY_TECHNIQUE = {"pass", "spoon"}  # acts whose tool a technique names itself, where it names any
 MOST_TICKED = 400
 SAME_WEIGHT = 0.0025  # of a weight: what turning it into another unit may change of a reading [chosen]
 ALKALI = ("alkali:", "stock")
@@ -198,7 +198,7 @@ def ready_parts(
     mishaps: Mapping[Flag, Share] = NO_MISHAPS,
 ) -> tuple[ReadyPart, ...]:
     """What to get ready, in the order of work. `steps` are the bench sheet's, `short` what the shelf is short of,
-    `mishaps` how likely what may go wrong is."""
+    `mishaps` what may go wrong, with its odds."""
     parts, scales = _parts(recipe, shelf, steps, tasks, short, mishaps), shelf.scales
     return tuple(
         part.model_copy(
@@ -303,14 +303,16 @@ def _tools(recipe: Recipe, shelf: Shelf, tasks: Sequence[Task], mishaps: Mapping
     scented = [p.name for p in recipe.design.portions if p.scented] if recipe.scents else []
     if scented:
         told.append(("whisk", f"a whisk for the scent, into {listed(scented)}"))
-    acts = dict.fromkeys(s.do for s in tasks if s.do in NEEDED)
+    technique = shelf.techniques.get(recipe.design.technique)
+    named = {s.do for s in technique.steps} & BY_TECHNIQUE if technique is not None and technique.tools else set()
+    acts = dict.fromkeys(s.do for s in tasks if s.do in NEEDED and s.do not in named)
     told += [(f"act {do}", NEEDED[do]) for do in acts]
     drawn = (recipe.design.technique, *(r.technique for r in recipe.design.ready))
     told += [
         (f"tool {tool}", tool) for name in drawn if name in shelf.techniques for tool in shelf.techniques[name].tools
     ]
     told += [(f"if {flag}", say(AT_HAND[flag], f" ({100 * odds:.0f} %)")) for flag, odds in mishaps.items()
-             if flag in AT_HAND and odds >= LIKELY]  # fmt: skip
+             if flag in AT_HAND]  # fmt: skip
     if recipe.design.wrap == "oven":
         told.append(
             ("oven", say("oven warmed to ", C(65), " to ", C(70), ", and switched off before the mould goes in"))

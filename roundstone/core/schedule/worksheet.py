@@ -285,7 +285,7 @@ def _poured(
                 sheet.bar.cutting[1:],
                 ". Superfat ",
                 percent(recipe.superfat),
-                ", by nature ",
+                ", likely ",
                 percent(sheet.superfat.likely.low),
                 " to ",
                 percent(sheet.superfat.likely.high),

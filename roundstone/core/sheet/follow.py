@@ -36,9 +36,7 @@ def following(recipe: Recipe, shelf: Shelf, sheet: Sheet, weighed: Mapping[str, 
         )
         raise RuleError(Fault(pointer="/superfat", message=message))
     if superfat > MOST_SUPERFAT + SLIP:
-        message = say(
-            "With these weights ", f"{100 * superfat:.0f}", " % of the fats get no lye; up to 20 % is a soap. "
-        )
+        message = say(f"With these weights {100 * superfat:.0f} % of the fats get no lye; up to 20 % is a soap. ")
         message += "Weigh the jug anew."
         raise RuleError(Fault(pointer="/superfat", message=message))
     liquid, water = _wet(recipe, shelf, sheet, grams, stock)

@@ -99,9 +99,7 @@ def _superfat(asked: Demand, lye: float) -> tuple[Share, bool]:
     if hungry:  # the acids were given no lye of their own
         superfat = 1 - (left + asked.acids) / asked.fats
     if superfat > MOST_SUPERFAT + SLIP or superfat < -SLIP:
-        message = say(
-            "These weights leave ", f"{100 * superfat:.0f}", " % of the fats without lye; up to 20 % is a soap."
-        )
+        message = say(f"These weights leave {100 * superfat:.0f} % of the fats without lye; up to 20 % is a soap.")
         raise RuleError(Fault(pointer="/alkali", message=message))
     return superfat, hungry
 

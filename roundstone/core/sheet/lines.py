@@ -141,7 +141,7 @@ def _eats(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Text:
     """What alkali an acid takes up, in the alkali that is used."""
     takes = d.grams * d.additive.naoh * fats
     if not takes:
-        return say("")
+        return Text.NONE
     if recipe.koh_share == 1:
         return say("; takes up ", shelf.scales.shown(takes * KOH / NAOH), " of potassium hydroxide")
     other = " or its like in potassium hydroxide" if recipe.koh_share > 0 else ""

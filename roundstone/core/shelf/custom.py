@@ -206,9 +206,7 @@ def _middle(span: Span) -> float:
 def _too_far(sv: float, acids: Mapping[str, float], kin: Fat, off: float) -> Text:
     return say(
         figure(sv),
-        " is ",
-        f"{100 * off:.0f}",
-        " % off: ",
+        f" is {100 * off:.0f} % off: ",
         _where(acids, kin),
         ". It would be given ",
         _lye_off(sv, _middle(_expected(acids, kin))),

@@ -23,7 +23,7 @@ const hundred = (share: number) => Math.round(100 * share)
         <span class="out-different" :style="{ width: `${100 * outlook.different}%` }" />
         <span class="bg-coral" :style="{ width: `${100 * outlook.lost}%` }" />
       </div>
-      <p class="max-sm:flex max-sm:gap-2 max-sm:text-sm">
+      <p class="max-sm:flex max-sm:justify-between max-sm:gap-1 max-sm:text-xs max-sm:whitespace-nowrap">
         <span class="block"
           ><b class="text-2xl max-sm:text-base">{{ hundred(outlook.drawn) }} %</b> as planned</span
         >
