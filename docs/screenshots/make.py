@@ -63,13 +63,12 @@ def in_mid_pour(server: Server, recipe: str) -> str:
 
 
 def ticked(page: Page) -> None:
-    """Some of it stands ready, and both vessels are hot."""
-    for item in page.get_by_role("checkbox").all()[:5]:
-        item.click()
-    page.get_by_role("button", name="Lye is mixed").click()
-    page.wait_for_timeout(600)
-    page.get_by_role("button", name="Fats are melted").click()
-    page.get_by_role("button", name="any gap").click()
+    """The tools stand ready, and some of the colours are in their cups."""
+    for stage, many in (("Tools", 11), ("Colours in cups", 4)):
+        page.get_by_role("navigation", name="Stages").get_by_role("button", name=stage).click()
+        for item in page.get_by_role("checkbox").all()[:many]:
+            item.click()
+            page.wait_for_timeout(150)
 
 
 def practised(page: Page) -> None:

@@ -147,7 +147,8 @@ def cool(
     data: Path | None,
 ) -> int:
     """When lye jug and fat pot can meet; exit 1 when the recipe cannot be weighed."""
-    from ..core.heat import Reading, meet, start
+    from ..core.heat import Reading, apart, meet, start
+    from ..core.schedule import near
     from ..core.sheet import weigh as weighed
     from ..core.values import Span
 
@@ -168,6 +169,8 @@ def cool(
         return 2
     low, high = sorted(band)
     masses = (begun.jug_grams, begun.fats)
-    told = meet(begun.jug, begun.pot, Span(low=low, high=high), gap, masses, *read, after, begun.melts)
+    cool = apart(recipe, begun)
+    lye = None if cool is None else near(cool.jug)
+    told = meet(begun.jug, begun.pot, Span(low=low, high=high), gap, masses, *read, after, begun.melts, lye)
     tell(told.model_dump_json(indent=2, context=METRIC))
     return 0

@@ -69,7 +69,8 @@ def _recipe(
 ) -> Recipe:
     """`colours` are (additive, g per kg of the portion's fats, portion, fat it is dispersed in or None for water)."""
     dispersed = tuple(
-        Dose(additive=a, amount=g, into=p, carrier=Carrier(fat=fat, parts=3 if fat else 2)) for a, g, p, fat in colours
+        Dose(additive=a, amount=g, into=(p,), carrier=Carrier(fat=fat, parts=3 if fat else 2))
+        for a, g, p, fat in colours
     )
     return Recipe(
         name=name,

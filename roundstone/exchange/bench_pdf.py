@@ -54,7 +54,7 @@ class _BenchSheet(Paper):
         for number, step in enumerate(steps, start=1):
             self.title(f"{number}  {step.title}")
             for item in step.lines:
-                self._weight(item.name, item.shown, joined("; ", filter(None, (item.also, item.note))))
+                self._weight(item.name, item.shown, joined("; ", filter(None, (item.also or item.spoons, item.note))))
             self.say(step.does)
             for cup in step.cups:
                 self._cup(cup)
@@ -81,9 +81,8 @@ class _BenchSheet(Paper):
         self._swatch(cup.tint, MARGIN + box + 2)
         page.set_x(MARGIN + box + 8)
         page.set_font(FAMILY, "B", self.points)
-        reads = say("until ", cup.source or "the pot", " reads ", cup.until) if cup.until else "stays in the pot"
-        takes = say(cup.shown, " of the pot and ", cup.jug, " of the jug") if cup.jug else say(cup.shown, ", ", reads)
-        text = self.readable(say(cup.vessel, ": ", takes))
+        takes = joined(" and ", (say(t.shown, " ", t.of).strip() for t in cup.takes))
+        text = self.readable(joined(", ", filter(None, (say(cup.vessel, ": ", takes), cup.reads))))
         page.multi_cell(0, line, text, new_x="LMARGIN", new_y="NEXT")
 
     def _pour(self, place: int, pour: SheetPour) -> None:
@@ -95,7 +94,8 @@ class _BenchSheet(Paper):
         wants = f", at {pour.wants}" if pour.wants else ""
         note = say(" (", pour.note, ")") if pour.note else ""
         page.set_font(FAMILY, "", self.points)
-        text = self.readable(say(f"{place}. {pour.label}{minute}{wants}", note))
+        shown = say(" ", pour.shown) if pour.shown else ""
+        text = self.readable(say(f"{place}. {pour.label}", shown, f"{minute}{wants}", note))
         page.multi_cell(0, line, text, new_x="LMARGIN", new_y="NEXT")
         if pour.ready:
             page.set_x(MARGIN + 14)

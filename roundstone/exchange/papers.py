@@ -80,11 +80,10 @@ class _Cuts(_Sections):
         for across in cuts.across:
             page.line(MARGIN, top + across * scale, MARGIN + long * scale, top + across * scale)
         page.set_dash_pattern()
-        for n, topping in enumerate(self.toppings, start=1):
-            middle = top + wide * scale * n / (len(self.toppings) + 1)
+        for topping in self.toppings:
+            half = topping.wide * scale / 2
             for at in topping.at:
-                half = topping.wide * scale / 2
-                page.ellipse(MARGIN + at * scale - half, middle - half, 2 * half, 2 * half)
+                page.ellipse(MARGIN + at.along * scale - half, top + at.across * scale - half, 2 * half, 2 * half)
         page.set_y(top + wide * scale + 1)
         self.say(say("Wires at ", joined(", ", (MM(w) for w in cuts.wires)), "."))
         if cuts.level:

@@ -7,12 +7,10 @@ from typing import Any
 
 from pydantic import Field, ValidationError
 
-from ..core.recipe import Recipe
+from ..core.recipe import EARLIER, NOW, Recipe
 from ..core.shelf import Additive, Fat, Fragrance, Liquid, Shelf
 from ..core.values import Fault, RuleError, Value, pointer_to
 from ..reference import shelf as reference_shelf
-
-SCHEMA_ID, EARLIER = "roundstone.recipe/2", "roundstone.recipe/1"
 
 
 class Uses(Value):
@@ -75,7 +73,7 @@ class Read:
 def schema() -> dict[str, Any]:
     """JSON Schema (draft 2020-12) of a recipe file."""
     document = RecipeFile.model_json_schema()
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": f"urn:{SCHEMA_ID}", **document}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": f"urn:{NOW}", **document}
 
 
 def read(text: str) -> Read:
@@ -86,8 +84,8 @@ def read(text: str) -> Read:
         raise RuleError(Fault(pointer="", message=f"This is not a JSON file: {error}")) from error
     if not isinstance(value, dict):
         raise RuleError(Fault(pointer="", message="A recipe file holds one JSON object."))
-    if value.get("format") not in (SCHEMA_ID, EARLIER):
-        message = f"This is not a recipe of this format: {SCHEMA_ID} is expected, or {EARLIER}."
+    if value.get("format") not in (NOW, *EARLIER):
+        message = f"This is not a recipe of this format: {NOW} is expected, or {' or '.join(EARLIER)}."
         raise RuleError(Fault(pointer="/format", message=message))
     try:
         uses = Uses.model_validate(value.pop("uses")) if value.get("uses") is not None else None

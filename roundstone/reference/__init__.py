@@ -45,7 +45,7 @@ def _rows(name: str) -> Iterator[dict[str, str]]:
         yield from csv.DictReader(file)
 
 
-def _fat(row: dict[str, str], solid: Mapping[str, tuple[SolidAt, ...]]) -> Fat:
+def _fat(row: dict[str, str], solid: Mapping[str, tuple[SolidAt, ...]], colours: Mapping[str, Any]) -> Fat:
     text = {k: row[k] for k in ("id", "name", "kind", "inci", "soap", "source")}
     numbers = {k: float(row[k]) for k in ("sv_low", "sv", "sv_high", "iodine_low", "iodine_high")}
     melting = {k: float(row[k]) if row[k] else None for k in ("melts_from", "melts")}
@@ -53,6 +53,7 @@ def _fat(row: dict[str, str], solid: Mapping[str, tuple[SolidAt, ...]]) -> Fat:
     unsaponifiable = float(row["unsaponifiable"]) / 100
     stated = {"iodine": float(row["iodine"]) if row["iodine"] else None}
     more = {"acids": acids, "unsaponifiable": unsaponifiable, "solid": solid.get(row["id"], ())}
+    more |= colours.get(row["id"], {})
     return Fat.model_validate(text | numbers | melting | stated | more)
 
 
@@ -63,6 +64,12 @@ def _solid() -> dict[str, tuple[SolidAt, ...]]:
         r["fat"]: tuple(SolidAt(celsius=float(t), share=float(x) / 100) for t, x in r.items() if t.isdigit())
         for r in rows
     }
+
+
+def _colours() -> dict[str, dict[str, Any]]:
+    """What colour some fats give soap, and from which share on."""
+    rows = _rows("fat_colours.csv")
+    return {r["fat"]: {"colours": r["colour"], "colours_from": float(r["from"]) / 100} for r in rows}
 
 
 def _words(words: str) -> Text:
@@ -173,9 +180,9 @@ def words() -> tuple[Word, ...]:
 @cache
 def shelf() -> Shelf:
     """The shelf every workshop starts from; it holds no fragrances, those are the maker's own."""
-    solid = _solid()
+    solid, colours = _solid(), _colours()
     return Shelf(
-        fats={f.id: f for f in (_fat(row, solid) for row in _rows("fats.csv"))},
+        fats={f.id: f for f in (_fat(row, solid, colours) for row in _rows("fats.csv"))},
         liquids={q.id: q for q in map(_liquid, _rows("liquids.csv"))},
         additives={a.id: a for a in map(_additive, _rows("additives.csv"))},
         techniques=_techniques(),

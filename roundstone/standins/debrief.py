@@ -140,7 +140,7 @@ def debrief(
 
 def _lesson(kept: float, never: float, changed: bool, best: Choice | None) -> str:
     """What is to be taken from it, in one sentence or two."""
-    words = f"You kept {100 * kept:.0f} in 100 of what it was worth."
+    words = f"You kept {100 * kept:.0f} % of what it was worth."
     if changed and kept > never + WORTH_SAYING:
         words += f" Staying with the drawn design would have kept {100 * never:.0f}: the change was right."
     elif changed and kept < never - WORTH_SAYING:

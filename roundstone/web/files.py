@@ -75,7 +75,14 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         when = {s.key: s.start for s in forecast.steps}
         noted = [n.message for n in context.recalled(recipe, recipe_id)]
         steps = work_order(recipe, shelf, sheet, heat, cautions, when, noted)
-        return m.Worksheet(name=recipe.name, sheet=sheet, heat=heat, steps=list(steps), face=forecast.faces.cut)
+        return m.Worksheet(
+            name=recipe.name,
+            sheet=sheet,
+            heat=heat,
+            steps=list(steps),
+            face=forecast.faces.cut,
+            mould=context.ledger(recipe, sheet, shelf).mould,
+        )
 
     @api.get("/recipes/<recipe_id>/worksheet", responses={200: m.Worksheet})
     def get_worksheet(path: m.RecipePath) -> Response:

@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.logbook import batch_record, cut_paper, label_paper
 from ..core.recipe import Box, ByMoulds, cut_plan
 from ..core.sheet import bottles, label
-from ..core.text import day, say
+from ..core.text import day, joined, say
 from ..core.values import Fault, RuleError
 from ..exchange import papers
 from . import messages as m
@@ -71,6 +71,6 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         fill = context.ledger(recipe, sheet, workshop.shelf()).mould
         placed = fill.toppings if fill is not None else ()
         told = [say(cuts.message, "."), *(fill.message if fill is not None else ()), *([fill.ends] if fill else [])]
-        sections = cut_paper(told, [t.message or say(f"{t.name}: {len(t.at)}, clear of the wires") for t in placed])
+        sections = cut_paper(told, [joined(" ", filter(None, (say(t.told, "."), t.message))) for t in placed])
         body = papers.write_cuts(f"Cut plan: {recipe.name}", box, cuts, placed, sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"cut-{slug(recipe.name, set())}.pdf")

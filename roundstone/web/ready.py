@@ -23,7 +23,9 @@ from ..core.schedule import (
     meets,
     plan,
     ready_parts,
+    stages,
     to_reweigh,
+    weighed,
     work_order,
 )
 from ..core.sheet import Sheet, following, supply, weigh
@@ -107,7 +109,7 @@ def _view(context: AppContext, recipe_id: str) -> Response:
             recipe_id=recipe_id,
             name=recipe.name,
             minute=minute,
-            parts=parts,
+            stages=stages(parts),
             reweigh=reweigh,
             state=state,
             band=band_of(recipe, state),
@@ -150,10 +152,9 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         """The recipe becomes what was weighed; what stands ready stands then for what the recipe says."""
         draft = workshop.recipe(path.recipe_id)
         shelf = workshop.shelf()
-        sheet, _ = context.sheet(draft.recipe)
         _, state = state_of(workshop.setting(kept_as(path.recipe_id)), context.now())
-        weighed = {t.line: t.grams for t in state.ticked.values() if t.line and t.grams is not None}
-        followed = following(draft.recipe, shelf, sheet, weighed)
+        parts, _, sheet = checklist(context, draft.recipe, state)
+        followed = following(draft.recipe, shelf, sheet, weighed(parts, state))
         faults = weigh(followed, shelf).faults
         if faults:
             raise RuleError(*faults)

@@ -5,16 +5,13 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.advise import mishaps_of, stood_ready
 from ..core.forecast import explain, hazards, levers, may_go_wrong, pulled, schools, scout, techniques
-from ..core.heat import Meeting, check_band, gravest, meet, plan, start
+from ..core.heat import Meeting, apart, check_band, gravest, meet, plan, start
 from ..core.recipe import ByWeight, Recipe, taken_apart, with_blend, with_pattern
-from ..core.schedule import StepEdit, asks_of, rearranged, spelled
+from ..core.schedule import StepEdit, asks_of, near, rearranged, spelled
 from ..core.sheet import (
-    AddThing,
     BarsWanted,
-    Disperse,
     FatGrams,
-    MoveDose,
-    MoveThing,
+    PlaceEdit,
     SetColours,
     TakePortion,
     ToWeigh,
@@ -58,7 +55,7 @@ def _adjusted(context: AppContext, recipe: Recipe, act: m.AnyAct) -> Recipe:  # 
         return with_bars(recipe, act)
     if isinstance(act, SetColours):
         return with_colours(recipe, act, shelf)
-    if isinstance(act, AddThing | MoveThing | MoveDose | Disperse):
+    if isinstance(act, PlaceEdit):
         return place(recipe, act, shelf)
     weighing = weigh(recipe, shelf)
     if isinstance(act, StepEdit):
@@ -188,6 +185,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         check_band(body.band)
         sheet, _ = context.sheet(body.recipe)
         begun = start(body.recipe, workshop.shelf(), sheet.lines)
+        cool = apart(body.recipe, begun)
         return answer(
             meet(
                 begun.jug,
@@ -199,5 +197,6 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 body.pot,
                 body.lye_after,
                 begun.melts,
+                None if cool is None else near(cool.jug),
             )
         )

@@ -55,6 +55,12 @@ QUIET = """(() => {
     performance.now() - last > (document.querySelector('h1') ? 90 : 1500)
 })()"""
 
+
+def combine(page: Page) -> None:
+    """Turn to the last stage of the ready check."""
+    page.get_by_role("navigation", name="Stages").get_by_role("button", name="Cool, then combine").click()
+
+
 # What a server imports, imported once: a server forked from there is up in a quarter of the time.
 NURSERY = multiprocessing.get_context("forkserver")
 NURSERY.set_forkserver_preload(
@@ -240,6 +246,7 @@ class RealBrowser(unittest.TestCase):
     def lye_in(self) -> None:
         """From a recipe through the ready check to the bench."""
         self.page.get_by_role("button", name="Get ready to pour").click()
+        combine(self.page)
         self.page.get_by_role("button", name="Lye meets fats").click()
 
     def pick(self, name: str, typed: str, option: str | re.Pattern[str]) -> None:

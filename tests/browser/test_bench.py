@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from roundstone.demo.workshop import RUNNING
-from tests.browser.real import RealBrowser
+from tests.browser.real import RealBrowser, combine
 
 LONG = "5107e000-0000-4000-8000-000100000007"
 
@@ -74,6 +74,7 @@ class Bench(RealBrowser):
         self.start("5107e000-0000-4000-8000-000100000003")
         page.get_by_role("button", name=re.compile("^undo lye has not met fats")).click()
         page.wait_for_url(re.compile("000100000003/ready$"))
+        combine(page)
         expect(page.get_by_role("button", name=re.compile("Lye meets fats")).first).to_be_visible()
         page.goto(f"{self.server.url}/pours")
         expect(page.get_by_role("link", name=re.compile("Long Barrow")).filter(has_text="running")).to_have_count(0)

@@ -96,7 +96,7 @@ class Learning(RealBrowser):
         minutes.nth(2).fill("6")
         self.accessible("From a notebook")
         page.get_by_role("button", name="Learn from it").click()
-        expect(page.get_by_text("the forecast gives that less than 1 in 100")).to_be_visible()
+        expect(page.get_by_text("the forecast gives that less than 1 %")).to_be_visible()
         page.get_by_role("button", name="It is so").click()
         expect(page.get_by_text("What this batter did is now part of every forecast")).to_be_visible()
         self.open("/pours")

@@ -13,7 +13,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from roundstone.share import folder_beside
-from tests.browser.real import OWN_ADDRESS, ROOT, RealBrowser, Server
+from tests.browser.real import OWN_ADDRESS, ROOT, RealBrowser, Server, combine
 
 
 def free_port() -> int:
@@ -136,6 +136,7 @@ class Shared(RealBrowser):
         phone.get_by_role("button", name="Let me in").click()
 
         phone.get_by_role("link", name=re.compile("Slow Olive")).click()
+        combine(phone)
         phone.get_by_role("button", name="Fats are melted").click()
         phone.get_by_label("Reading of the fat pot, °F").fill("95")
         phone.get_by_role("button", name="log", exact=True).first.click()

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from playwright.sync_api import Dialog, Page, Route, expect
 
-from tests.browser.real import RealBrowser
+from tests.browser.real import RealBrowser, combine
 
 RECIPE = "5107e000-0000-4000-8000-000100000001"
 STAGES = ("emulsion", "light", "medium", "thick")
@@ -29,6 +29,7 @@ def begin(page: Page, url: str) -> str:
     """A new pour at the bench; its id."""
     page.goto(f"{url}/recipes/{RECIPE}")
     page.get_by_role("button", name="Get ready to pour").click()
+    combine(page)
     page.get_by_role("button", name="Lye meets fats").click()
     expect(page.get_by_role("button", name=re.compile("It is at emulsion"))).to_be_visible()
     return page.url.rsplit("/", 1)[1]

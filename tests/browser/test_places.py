@@ -219,8 +219,11 @@ class Places(RealBrowser):
         jug.get_by_role("button", name=where).drag_to(page.get_by_role("heading", name="Oils"))
         expect(page.get_by_text("It does not dissolve in fats")).to_be_visible()
         self.opened("Iron oxide")
-        page.get_by_label("Which portion Iron oxide goes into").select_option("Bone")
-        expect(stir.get_by_text("into Bone").first).to_be_visible()
+        portions = page.get_by_role("group", name="Which portions Iron oxide goes into")
+        portions.get_by_role("button", name="Bone").click()
+        expect(stir.get_by_text(re.compile(r"into Bone"))).to_be_visible()
+        others = [b for b in portions.get_by_role("button").all() if b.get_attribute("aria-pressed") == "true"]
+        self.assertEqual(len(others), 2, "the one it was for, and this one")
         self.opened("lye")
         page.get_by_label("count what powders are dispersed in").check()
         expect(page.get_by_text("are part of the recipe")).to_be_visible()

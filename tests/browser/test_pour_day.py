@@ -11,7 +11,7 @@ from uuid import uuid4
 
 from playwright.sync_api import expect
 
-from tests.browser.real import RealBrowser
+from tests.browser.real import RealBrowser, combine
 from tests.samples import many as examples
 
 SIZES = ((1280, 800), (1024, 768), (390, 844))
@@ -113,6 +113,10 @@ class PourDay(RealBrowser):
         item = page.get_by_role("checkbox", name="goggles and gloves on")
         item.click()
         expect(item).to_be_checked()
+        self.accessible("Tools of the ready check", always=True)
+        page.get_by_role("button", name=re.compile("^Go on: ")).click()
+        expect(page.get_by_role("checkbox", name=re.compile("goggles"))).to_have_count(0)
+        combine(page)
         page.get_by_role("button", name=re.compile("^log$")).first.click()
         expect(page.get_by_text("Degrees are a number.")).to_be_visible()
         page.get_by_role("button", name="read").first.click()

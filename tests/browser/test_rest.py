@@ -13,7 +13,7 @@ from uuid import uuid4
 from PIL import Image
 from playwright.sync_api import FilePayload, expect
 
-from tests.browser.real import RealBrowser
+from tests.browser.real import RealBrowser, combine
 
 
 class RestAndCure(RealBrowser):
@@ -109,6 +109,7 @@ class RestAndCure(RealBrowser):
         expect(note).to_contain_text("Iris root")
         note.get_by_role("button", name="heed it").click()
         expect(note.get_by_role("button", name="heed it")).to_have_attribute("aria-pressed", "true")
+        combine(page)
         page.get_by_role("button", name="Lye meets fats").click()
         page.wait_for_url(re.compile("/pours/"))
         self.open(f"/recipes/{recipe}")

@@ -5,7 +5,18 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.recipe import MOST_PORTIONS, Box, ByMoulds, ByWeight, Cavities, Dose, FatShare, Recipe
+from roundstone.core.recipe import (
+    MOST_PORTIONS,
+    Box,
+    ByMoulds,
+    ByWeight,
+    Cavities,
+    Design,
+    Dose,
+    FatShare,
+    Portion,
+    Recipe,
+)
 from roundstone.core.sheet import (
     Act,
     AddFat,
@@ -13,6 +24,7 @@ from roundstone.core.sheet import (
     Balance,
     FatGrams,
     FatTyped,
+    PortionAmount,
     PortionPerMould,
     TakePortion,
     adjust,
@@ -153,11 +165,25 @@ class Rows(unittest.TestCase):
             adjust(of, TakePortion(row=0), None)
 
 
+class Typed(unittest.TestCase):
+    @given(st.lists(st.tuples(st.integers(0, 4), st.integers(1, 19)), min_size=1, max_size=4, unique_by=lambda x: x[0]))
+    def test_a_share_that_was_typed_stays(self, typed: list[tuple[int, int]]) -> None:
+        """Of five portions, whichever are typed in whatever order, as long as one is left that nobody typed."""
+        portions = tuple(Portion(name=n, share=0.2) for n in "abcde")
+        of, kept = recipe(design=Design(portions=portions, technique="drop-swirl")), list[int]()
+        for row, percent in typed:
+            of = adjust(of, PortionAmount(row=row, amount=percent, keep=tuple(kept)), weighed(recipe()))
+            kept.append(row)
+        for row, percent in typed:
+            self.assertAlmostEqual(of.design.portions[row].share, percent / 100, places=6)
+        self.assertAlmostEqual(sum(p.share for p in of.design.portions), 1, places=6)
+
+
 class Additions(unittest.TestCase):
     def test_they_follow_their_portion(self) -> None:
-        of = recipe(additives=(Dose(additive="mica", amount=5, into="Bone"),))
+        of = recipe(additives=(Dose(additive="mica", amount=5, into=("Bone",)),))
         taken = adjust(of, TakePortion(row=1), None)
-        self.assertEqual(taken.additives[0].into, "Base")
+        self.assertEqual(taken.additives[0].into, ("Base",))
 
     def test_a_master_batter_has_a_portion_for_each_mould(self) -> None:
         size = ByMoulds(moulds=(Box(length=20, width=8, fill=6), Cavities(count=6, millilitres=80)))
@@ -211,5 +237,5 @@ class AnyAct(unittest.TestCase):
             self.assertAlmostEqual(sum(p.share for p in parts), 1, delta=1e-5)
             self.assertEqual(len({p.name for p in parts}), len(parts))
             names = {p.name for p in parts}
-            self.assertTrue(all(d.into is None or d.into in names for d in after.additives))
+            self.assertTrue(all({*d.into} <= names for d in after.additives))
             of = after

@@ -10,9 +10,9 @@ from coloraide import Color
 from roundstone.core.face import apart
 from roundstone.core.logbook import Past, Record, colour_files, colour_name, read, stand_ins
 from roundstone.core.pour import EVENT, Event
-from roundstone.core.recipe import Dose
-from roundstone.core.sheet import Lot, LotLeft, Planned, supply, to_order
-from tests.samples import SHELF, next_id, quick_pour, recipe, weighed
+from roundstone.core.recipe import Design, Dose, FatShare
+from roundstone.core.sheet import Lot, LotLeft, Planned, supply, to_order, weigh
+from tests.samples import SHELF, TWO, next_id, quick_pour, recipe, weighed
 
 # Keywords of CSS Color Module Level 4 (W3C), by what a maker would call them.
 KEYWORDS = {
@@ -36,7 +36,7 @@ def told(kind: str, minute: float, **fields: Any) -> Event:
 
 
 def record(*stories: tuple[Event, ...], into: str | None = "Base", more: tuple[Dose, ...] = ()) -> Record:
-    of = recipe(additives=(Dose(additive="ultramarine", amount=3, into=into), *more))
+    of = recipe(additives=(Dose(additive="ultramarine", amount=3, into=(into,) if into else ()), *more))
     return read(SHELF, [Past(str(n), of, [*quick_pour(), *story]) for n, story in enumerate(stories)])
 
 
@@ -66,7 +66,7 @@ class Colours(unittest.TestCase):
 
     def test_of_a_mixture_nothing_is_blamed_on_one(self) -> None:
         story = (swatch("wet", "#27406e"), swatch("cut", "#a3302a"))
-        found = record(story, more=(Dose(additive="iron-oxide", amount=2, into="Base"),))
+        found = record(story, more=(Dose(additive="iron-oxide", amount=2, into=("Base",)),))
         for file in colour_files(SHELF, found.colours)[:2]:
             self.assertEqual(len(file.swatches), 2)
             self.assertEqual(file.warnings, ())
@@ -94,6 +94,36 @@ class Colours(unittest.TestCase):
 def lot(item: str, grams: float, **more: Any) -> LotLeft:
     of = Lot(item=item, grams=grams, counted=datetime(2026, 1, 1, tzinfo=UTC), **more)
     return LotLeft(id="x", lot=of, left=grams)
+
+
+class Whites(unittest.TestCase):
+    """Common practice: what breaks a white; each told with what keeps it, and nothing where there is nothing."""
+
+    WHITE = (Dose(additive="titanium-dioxide", amount=6, into=("Bone",)),)
+
+    def told(self, vanillin: float = 0.0, scent: float = 1.0, wrap: str = "open", **changes: object) -> list[str]:
+        portions = tuple(
+            p.model_copy(update={"white": p.name == "Bone", "scent": scent if p.name == "Bone" else 1.0}) for p in TWO
+        )
+        fragrance = SHELF.fragrances["moderate"].model_copy(update={"vanillin": vanillin})
+        shelf = SHELF.model_copy(update={"fragrances": {**SHELF.fragrances, "moderate": fragrance}})
+        design = Design.model_validate({"portions": portions, "technique": "drop-swirl", "wrap": wrap})
+        fats = (FatShare(fat="lard", share=0.7), FatShare(fat="coconut", share=0.3))
+        of = recipe(**{"design": design, "additives": self.WHITE, "fats": fats, **changes})
+        found = weigh(of, shelf).cautions
+        return [str(c.message) for c in found if c.pointer == "/design/portions/1/white"]
+
+    def test_each_with_what_would_keep_it(self) -> None:
+        self.assertEqual(self.told(), [])
+        self.assertEqual(self.told(vanillin=0.005), [], "half a percent hardly shows: common practice")
+        self.assertIn("leave it unscented", " ".join(self.told(vanillin=0.08)))
+        self.assertEqual(self.told(vanillin=0.08, scent=0.0), [])
+        self.assertIn("in the fridge", " ".join(self.told(wrap="oven")))
+        self.assertIn("Add a white colourant", " ".join(self.told(additives=())))
+        green = (FatShare(fat="hemp", share=0.2), FatShare(fat="coconut", share=0.8))
+        self.assertIn("paler oil", " ".join(self.told(fats=green)))
+        charcoal = (*self.WHITE, Dose(additive="charcoal", amount=3))
+        self.assertIn("will not stay white", " ".join(self.told(additives=charcoal)))
 
 
 class Orders(unittest.TestCase):

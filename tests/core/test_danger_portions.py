@@ -22,7 +22,7 @@ class Portions(unittest.TestCase):
         for batching in ("whole", "layers"):
             sour = recipe(
                 design=design(batching=batching),
-                additives=(Dose(additive="citric-acid", amount=40, into="B", moment="trace"),),
+                additives=(Dose(additive="citric-acid", amount=40, into=("B",), moment="trace"),),
             )
             message = faults(sour)["/additives/0/into"]
             self.assertIn("leave the other portions lye heavy", message)
@@ -30,7 +30,7 @@ class Portions(unittest.TestCase):
 
     def test_oil_counted_for_one_portion_makes_the_other_lye_heavy(self) -> None:
         """Mica 5 g/kg in twenty parts of oil into half the batter: 50 g oil a kilogram, its lye spread over both."""
-        dose = Dose(additive="mica", amount=5, into="B", carrier=Carrier(fat="olive", parts=20))
+        dose = Dose(additive="mica", amount=5, into=("B",), carrier=Carrier(fat="olive", parts=20))
         of = recipe(design=design(), additives=(dose,), count_carriers=True, superfat=0.02, scents=())
         weighing = weigh(of, SHELF)
         assert weighing.sheet is not None
@@ -44,7 +44,7 @@ class Portions(unittest.TestCase):
 
     def test_oil_that_is_not_counted_makes_no_portion_lye_heavy(self) -> None:
         """It is only richer than the others: uneven, and no danger."""
-        dose = Dose(additive="mica", amount=5, into="B", carrier=Carrier(fat="olive", parts=20))
+        dose = Dose(additive="mica", amount=5, into=("B",), carrier=Carrier(fat="olive", parts=20))
         weighing = weigh(recipe(design=design(), additives=(dose,), superfat=0.08, scents=()), SHELF)
         assert weighing.sheet is not None
         self.assertEqual([(p.uneven, p.lye_heavy) for p in weighing.sheet.portions], [(True, False), (True, False)])
@@ -63,14 +63,14 @@ class Portions(unittest.TestCase):
         self.assertGreater(pot, 1100)
         self.assertEqual([p.from_pot for p in sheet.portions], [pot / 2, pot / 2])
         raw = next(s for s in steps_of(of) if s.title == "Raw shares")
-        self.assertEqual(next((c.vessel, figure(c.shown)) for c in raw.cups), ("A", round(pot / 2, 1)))
+        self.assertEqual(next((c.vessel, figure(c.takes[0].shown)) for c in raw.cups), ("A", round(pot / 2, 1)))
         for name in ("fats", "goat milk", "kaolin clay"):
             self.assertIn(name, raw.does)
 
     def test_two_micas_and_a_layers_own_clay(self) -> None:
-        two = [Dose(additive="mica", amount=3, into="A", called=c) for c in ("", "blue", "blue")]
+        two = [Dose(additive="mica", amount=3, into=("A",), called=c) for c in ("", "blue", "blue")]
         self.assertEqual(faults(recipe(design=design(), additives=tuple(two))), {})
-        clay = Dose(additive="kaolin", amount=10, into="A")
+        clay = Dose(additive="kaolin", amount=10, into=("A",))
         self.assertEqual(faults(recipe(design=design(batching="layers"), additives=(clay,))), {})
         self.assertIn("one fat pot", faults(recipe(design=design(), additives=(clay,)))["/additives/0/into"])
         layered = steps_of(recipe(design=design(batching="layers"), additives=(clay,)))
@@ -100,16 +100,16 @@ class Batches(unittest.TestCase):
         weighing = weigh(of, SHELF)
         assert weighing.sheet is not None
         steps = {s.title: s for s in steps_of(of)}
-        told = [(figure(c.shown), figure(c.jug)) for c in steps["Raw shares"].cups]
+        told = [tuple(figure(t.shown) for t in c.takes) for c in steps["Raw shares"].cups]
         self.assertEqual(len(told), 2)
-        for vessel, grams in (("pot", [a for a, _ in told]), ("jug", [b for _, b in told])):
+        for vessel, grams in (("pot", [t[0] for t in told]), ("jug", [t[1] for t in told])):
             whole = sum(x.grams for x in weighing.sheet.lines if x.vessel == vessel)
             self.assertAlmostEqual(sum(grams), whole, delta=0.25)
             self.assertAlmostEqual(grams[1] / sum(grams), 0.1, delta=0.001)
         cups = steps["Split"].cups
         self.assertEqual([c.vessel for c in cups], ["1 B", "2 A"], "frosting is never part of that pot")
         self.assertNotIn("Combine", steps)
-        clay = Dose(additive="kaolin", amount=5, into="Frost", moment="fats")
+        clay = Dose(additive="kaolin", amount=5, into=("Frost",), moment="fats")
         self.assertEqual(faults(of.model_copy(update={"additives": (clay,)})), {})
-        wrong = of.model_copy(update={"additives": (clay.model_copy(update={"into": "A"}),)})
+        wrong = of.model_copy(update={"additives": (clay.model_copy(update={"into": ("A",)}),)})
         self.assertIn("/additives/0/into", faults(wrong))

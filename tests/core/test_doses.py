@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from roundstone.core.heat import plan
 from roundstone.core.recipe import MISPLACED, Basis, ByRatio, Carrier, Design, Dose, Recipe
-from roundstone.core.sheet import ToWeigh, Weighing, to_weigh, weigh
+from roundstone.core.sheet import ToWeigh, Weighing, following, to_weigh, weigh
 from roundstone.core.shelf import VESSEL, Moment, acid_naoh
 from roundstone.core.values import RuleError
 from tests.core.test_weigh import recipes
@@ -89,13 +89,52 @@ class Bases(unittest.TestCase):
         self.assertAlmostEqual(sheet.doses[0].tsp_lb_batter, 1.0, delta=1e-9)
 
     def test_into_one_portion_it_is_on_that_portions_share(self) -> None:
-        doses = (Dose(additive="mica", amount=5, into="Base"), Dose(additive="mica", amount=2, into="Bone"))
+        doses = (Dose(additive="mica", amount=5, into=("Base",)), Dose(additive="mica", amount=2, into=("Bone",)))
         sheet = weighed(recipe(additives=doses))
         base, bone = sheet.portions
         self.assertAlmostEqual(base.own[0].grams, 5 * 0.6, delta=1e-9)
         self.assertAlmostEqual(bone.own[0].grams, 2 * 0.4, delta=1e-9)
         everything = sum(p.batter + p.fragrance + sum(x.grams for x in p.own) for p in sheet.portions)
         self.assertAlmostEqual(everything, sheet.total, delta=1e-6)
+
+    @settings(max_examples=60, deadline=None)
+    @given(recipes(), st.floats(0.1, 8), st.sampled_from(get_args(Basis)), st.floats(0.5, 20), st.booleans())
+    def test_one_row_for_several_portions_is_a_row_for_each(
+        self, of: Recipe, amount: float, basis: Basis, parts: float, counted: bool
+    ) -> None:
+        """To the gram, the superfat, the clock's covariates and the pots, of the whole and of each portion."""
+        dose = Dose(additive="mica", amount=amount, basis=basis, carrier=Carrier(fat="olive", parts=parts))
+        others = tuple(d for d in of.additives if d.additive != "mica")
+        of = of.model_copy(update={"count_carriers": counted})
+        rows = [
+            of.model_copy(update={"additives": (*others, *(dose.model_copy(update={"into": i}) for i in into))})
+            for into in ([("a", "b")], [("a",), ("b",)])
+        ]
+        one, two = (weigh(r, SHELF).sheet for r in rows)
+        assume(one is not None and two is not None)
+        assert one is not None and two is not None
+        self.assertEqual([(x.into, x.shown, x.note) for x in one.lines], [(x.into, x.shown, x.note) for x in two.lines])
+        for a, b in zip(one.portions, two.portions, strict=True):
+            for x, y in ((a.batter, b.batter), (a.superfat, b.superfat), (a.likely.low, b.likely.low)):
+                self.assertAlmostEqual(x, y, delta=1e-9 * one.total)
+            self.assertEqual(a.factors.keys(), b.factors.keys())
+            for name, factor in a.factors.items():
+                self.assertAlmostEqual(factor, b.factors[name], delta=1e-9, msg=name)
+        self.assertAlmostEqual(one.naoh + one.koh, two.naoh + two.koh, delta=1e-9)
+        self.assertEqual(len({x.key for x in one.lines}), len(one.lines), "each is ticked by itself")
+
+    def test_what_each_portion_got_is_followed(self) -> None:
+        """Unlike doses of a row have rows of their own from then on: no portion is told what it has not."""
+        of = recipe(
+            additives=(Dose(additive="mica", amount=5, into=("Base", "Bone")), Dose(additive="sugar", amount=8))
+        )
+        sheet = weighed(of)
+        bone = next(x for x in sheet.lines if x.into == "Bone")
+        alike = following(of, SHELF, sheet, {bone.key: bone.grams})
+        self.assertEqual([d.into for d in alike.additives], [("Base", "Bone"), ()])
+        after = weighed(following(of, SHELF, sheet, {bone.key: 2 * bone.grams}))
+        for was, now, times in zip(sheet.portions, after.portions, (1, 2), strict=True):
+            self.assertAlmostEqual(now.own[0].grams, times * was.own[0].grams, delta=1e-9)
 
     def test_layers_share_fats_and_lye_raw(self) -> None:
         design = Design(portions=TWO, technique="drop-swirl", batching="layers")
@@ -108,14 +147,14 @@ class Bases(unittest.TestCase):
 
     def test_wrong_places_are_refused_beside_their_field(self) -> None:
         wrong = {
-            "/additives/0/into": Dose(additive="mica", amount=5, into="Nowhere"),
+            "/additives/0/into": Dose(additive="mica", amount=5, into=("Nowhere",)),
             "/additives/0/amount": Dose(additive="citric-acid", amount=1, basis="tsp/lb batter"),
             "/additives/0/carrier/parts": Dose(additive="mica", amount=5, carrier=Carrier(parts=-1)),
             "/additives/0/carrier/fat": Dose(additive="mica", amount=5, carrier=Carrier(fat="no-such", parts=1)),
         }
         for pointer, dose in wrong.items():
             self.assertIn(pointer, faults(recipe(additives=(dose,))))
-        early = Dose(additive="kaolin", amount=5, into="Base", carrier=Carrier(parts=1))
+        early = Dose(additive="kaolin", amount=5, into=("Base",), carrier=Carrier(parts=1))
         self.assertEqual(set(faults(recipe(additives=(early,)))), {"/additives/0/into", "/additives/0/carrier/parts"})
 
 
@@ -152,7 +191,7 @@ class Carriers(unittest.TestCase):
     def test_whatever_is_dispersed_the_sheet_adds_up(
         self, of: Recipe, counted: bool, parts: float, fat: str | None
     ) -> None:
-        dose = Dose(additive="ultramarine", amount=3, into="a", carrier=Carrier(fat=fat, parts=parts))
+        dose = Dose(additive="ultramarine", amount=3, into=("a",), carrier=Carrier(fat=fat, parts=parts))
         rest = tuple(d for d in of.additives if d.additive != "ultramarine")
         sheet = weigh(of.model_copy(update={"additives": (*rest, dose), "count_carriers": counted}), SHELF).sheet
         if sheet is None:

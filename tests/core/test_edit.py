@@ -41,6 +41,38 @@ def labels(of: Recipe) -> list[str]:
     return [s.key for s in plan(of, SHELF, 1000)]
 
 
+class Moved(unittest.TestCase):
+    def test_a_layer_that_is_moved_takes_its_lye_along(self) -> None:
+        """Whichever is poured where, each batch is combined, coloured and scented before any of it is poured, and right
+        before it, but for the first."""
+        layers = [p.model_copy(update={"share": 0.25}) for p in FIVE[:4]]
+        of = hanger(portions=layers, technique="straight-layers", batching="layers")
+        of = rearranged(of, SpellSteps(), SHELF, 1000)
+        pours = [i for i, s in enumerate(of.design.steps) if isinstance(s, LookStep)]
+        for row in pours[1:]:
+            for to in range(1, len(of.design.steps)):
+                moved = rearranged(of, MoveStep(row=row, to=to), SHELF, 1000).design.steps
+                self.assertEqual(sorted(map(repr, moved)), sorted(map(repr, of.design.steps)), "nothing is lost")
+                (mine,) = of.design.steps[row].who  # type: ignore[union-attr]
+                kinds = [(s.do, getattr(s, "batch", None) or next(iter(getattr(s, "who", ())), "")) for s in moved]
+                poured = kinds.index((of.design.steps[row].do, mine))
+                self.assertLess(kinds.index(("combine", mine)), poured)
+                self.assertTrue(all(name == mine for _, name in kinds[kinds.index(("combine", mine)) : poured]), kinds)
+
+    def test_a_step_of_ones_own_is_named_timed_and_held(self) -> None:
+        of = rearranged(hanger(), SpellSteps(), SHELF, 1000)
+        for row, kind in ((1, "wait"), (len(of.design.steps), "pass")):
+            put = rearranged(of, PutNew(row=row, do="own", portion="A"), SHELF, 1000)
+            step = put.design.steps[row]
+            self.assertEqual(step.do, kind)
+            named = step.model_copy(update={"note": "turn the mould"})
+            put = rearranged(put, ChangeStep(row=row, step=named), SHELF, 1000)
+            self.assertEqual(labels(put)[row], "turn the mould")
+            put = rearranged(put, MoveStep(row=row, to=row - 1 or 2), SHELF, 1000)
+            self.assertIn("turn the mould", labels(put))
+            self.assertEqual(weigh(put, SHELF).faults, ())
+
+
 class Spelled(unittest.TestCase):
     def test_every_technique_is_the_same_plan_and_can_be_weighed(self) -> None:
         seen = 0
@@ -125,9 +157,11 @@ class Patterns(unittest.TestCase):
 
         one = recipe(
             design=Design(portions=FIVE, technique="hanger-swirl"),
-            additives=(Dose(additive="mica", amount=5, into="C"), Dose(additive="sugar", amount=8)),
+            additives=(Dose(additive="mica", amount=5, into=("C",)), Dose(additive="sugar", amount=8)),
         )
-        other = recipe(additives=(Dose(additive="kaolin", amount=5), Dose(additive="charcoal", amount=5, into="Bone")))
+        other = recipe(
+            additives=(Dose(additive="kaolin", amount=5), Dose(additive="charcoal", amount=5, into=("Bone",)))
+        )
         got = with_pattern(other, pattern_of(one, "five", "Five"))
         self.assertEqual(got.design, one.design)
         self.assertEqual([d.additive for d in got.additives], ["kaolin", "mica"])

@@ -3,11 +3,11 @@
 import unittest
 from math import radians, tan
 
-from hypothesis import assume, given
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
-from roundstone.core.recipe import Box, Topping, cut_plan, leaning, steepest, toppings_at
+from roundstone.core.recipe import Box, Topping, cut_plan, grid, leaning, placed, steepest
 from roundstone.core.recipe.mould import bars
 
 LONG, HIGH = st.floats(2, 30), st.floats(2, 20)
@@ -102,22 +102,39 @@ class Cuts(unittest.TestCase):
         if plan.lean:
             self.assertLessEqual(plan.wires[-1] + plan.lean, 10 * length - trim + 2e-3, "no wire leaves the block")
 
-    def test_toppings_stand_in_their_bars_clear_of_the_wires(self) -> None:
-        plan = cut_plan(Box(length=24, width=8, fill=6, cut=28))
+    @settings(max_examples=200, deadline=None)
+    @given(
+        st.builds(
+            Topping,
+            name=st.just("Petal"),
+            a_bar=st.integers(1, 6),
+            wide=st.floats(1, 30),
+            bars=st.sampled_from(["all", "left", "right", "alternate"]),
+            row=st.sampled_from(["", "front", "middle", "back"]),
+            laid=st.sampled_from(["side", "down", "scattered"]),
+        ),
+        st.integers(15, 40),
+        st.sampled_from([0, 40]),
+        st.sampled_from([0, 20]),
+    )
+    def test_toppings_lie_on_their_bars_clear_of_the_wires(
+        self, topping: Topping, cut: int, across: int, slant: int
+    ) -> None:
+        """Each piece is clear of every wire, or it is said that a wire will catch it; as many bars as meant have it."""
+        box = Box(length=24, width=8, fill=6, cut=cut, across=across, slant=0 if across else slant)
+        plan = cut_plan(box)
         assert plan is not None
-        one, two, wide, high = toppings_at(
-            plan,
-            (
-                Topping(name="Petal", wide=10),
-                Topping(name="Seed", a_bar=2, wide=4),
-                Topping(name="Slice", wide=26),
-                Topping(name="Cone", wide=10, high=40),
-            ),
-            25.0,
-        )
-        self.assertEqual((one.at[0], len(one.at), one.message), (22.0, 8, ""))
-        self.assertEqual(two.at[:2], (15.0, 29.0))
-        self.assertIn("wire will catch", wide.message)
-        self.assertIn("cutter clears", high.message)
-        for at in (*one.at, *two.at):
-            self.assertGreater(min(abs(at - w) for w in plan.wires), 3)
+        (found,) = placed(box, plan, (topping,), 25.0)
+        columns, rows = (grid(box).along, grid(box).rows)
+        bars = {"all": columns * rows, "left": -(-columns // 2) * rows, "right": -(-columns // 2) * rows}
+        many = bars.get(topping.bars, -(-columns * rows // 2))
+        self.assertEqual(len(found.at), many * topping.a_bar)
+        self.assertIn(f"{many * topping.a_bar} in all", found.told)
+        for along, deep in ((s.along, s.across) for s in found.at):
+            self.assertTrue(0 <= deep <= 80)
+            if not found.message:
+                wires = [w + plan.lean * (1 - deep / 80) for w in plan.wires]
+                gap = min(abs(along - w) for w in wires) - topping.wide / 2
+                self.assertGreaterEqual(gap, 1.5 - 0.02, "half the room that two pieces share")
+        tall = topping.model_copy(update={"wide": 4.0, "a_bar": 1, "high": 40})
+        self.assertIn("cutter clears", placed(box, plan, (tall,), 25.0)[0].message)

@@ -11,6 +11,7 @@ from scipy import integrate
 from roundstone.core.heat import Lye, MilkInJug, jug_curve, lye_peak, plan, pot_curve, sets_at
 from roundstone.core.heat.lye import solution_capacity, solution_heat
 from roundstone.core.recipe import ByConcentration, FatShare, LiquidUse
+from roundstone.core.schedule import ReadyState, meets
 from roundstone.core.sheet import weigh
 from tests.samples import SHELF, many, plain, recipe, weighed
 
@@ -22,6 +23,40 @@ PEAKS = {
     40: ((114, 92), (88, 73), (75, 64)),
     50: ((113, 91), (89, 74), (77, 66)),
 }
+
+
+class Apart(unittest.TestCase):
+    """Lye that is cooler than the fats on purpose."""
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.sampled_from(["room", "ahead"]), st.floats(15, 50), st.floats(5, 35))
+    def test_together_they_make_what_is_wanted_or_it_is_said_that_they_do_not(
+        self, stands: str, celsius: float, room: float
+    ) -> None:
+        """By the sum of their heats, reckoned here anew: fats hold about 2, lye about 3.4 J/gK [house heat notes]."""
+        of = recipe(lye_stands=stands, pour_celsius=celsius, room_celsius=room)
+        told = plan(of, SHELF, weighed(of).lines)
+        assert told.wanted is not None
+        self.assertEqual(told.wanted.jug, room)
+        self.assertLessEqual(told.wanted.pot, 60.0)
+        self.assertTrue(room - 1e-9 <= told.wanted.make <= told.wanted.pot + 1e-9)
+        self.assertEqual(abs(told.wanted.make - celsius) > 1.0, "Not " in told.advice, told.advice)
+        self.assertNotRegex(str(told.advice), r"Mix the lye about \d{3}")
+        self.assertIsNone(plan(of.model_copy(update={"lye_stands": "warm"}), SHELF, weighed(of).lines).wanted)
+
+    def test_each_vessel_is_wanted_in_its_own_band(self) -> None:
+        """Lye of the day before is as the room at once; the fats come to theirs."""
+        of = recipe(lye_stands="ahead", pour_celsius=35, room_celsius=20)
+        sheet, state = weighed(of), ReadyState(melted=0.0)
+        found = meets(of, sheet, SHELF, state, 5.0)
+        assert found.opens is not None and found.closes is not None and found.jug is not None
+        self.assertAlmostEqual(found.jug, 20, delta=2.5)
+        self.assertFalse(found.gaps)
+        wanted = plan(of, SHELF, sheet.lines).wanted
+        assert wanted is not None
+        self.assertIn(f"fats at {wanted.pot - 5:.0f}", found.wanted)
+        waits = meets(of.model_copy(update={"lye_stands": "room"}), sheet, SHELF, state, 5.0)
+        self.assertIn("lye is mixed", waits.message)
 
 
 class Peaks(unittest.TestCase):

@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from roundstone.core.recipe import Box, ByMoulds, Design, Dose, Portion, Recipe, StandBy
 from roundstone.core.schedule import ledger, plan, pour_off, spelled, tint_of
-from roundstone.core.schedule.ledger import Ledger, spoons
-from roundstone.core.sheet import adjust
+from roundstone.core.schedule.ledger import Ledger
+from roundstone.core.sheet import adjust, spoons
 from roundstone.core.sheet.acts import MovePortion, PortionAmount, PortionScent, RenamePortion, TakePortion
 from tests.samples import SHELF, figure, plain, recipe, weighed
 
@@ -95,7 +95,10 @@ class Tare(unittest.TestCase):
 class Cups(unittest.TestCase):
     def test_colours_scent_and_the_bottle(self) -> None:
         of = recipe(
-            additives=(Dose(additive="charcoal", amount=5, into="Bone"), Dose(additive="mica", amount=0.1, into="Base"))
+            additives=(
+                Dose(additive="charcoal", amount=5, into=("Bone",)),
+                Dose(additive="mica", amount=0.1, into=("Base",)),
+            )
         )
         full = told(of, bottle=10.0)
         rows = {r.name: r for r in full.rows}
@@ -165,12 +168,12 @@ class Amounts(unittest.TestCase):
         ready = (StandBy(step="drop B 2", technique="chunks"), StandBy(step="drop Bee", technique="chunks"))
         of = recipe(
             design=Design(portions=portions, technique="drop-swirl", ready=ready),
-            additives=(Dose(additive="mica", amount=4, into="B"),),
+            additives=(Dose(additive="mica", amount=4, into=("B",)),),
         )
         own = of.model_copy(update={"design": of.design.model_copy(update={"steps": spelled(of, SHELF, 1000)})})
         after = adjust(own, RenamePortion(row=1, name="Plum"), None)
         self.assertEqual([r.step for r in after.design.ready], ["drop Plum 2", "drop Bee"])
-        self.assertEqual((after.additives[0].into, after.design.portions[2].of), ("Plum", "Plum"))
+        self.assertEqual((after.additives[0].into, after.design.portions[2].of), (("Plum",), "Plum"))
         self.assertNotIn('"B"', after.model_dump_json())
         weighed(after)
         self.assertEqual(adjust(after, RenamePortion(row=1, name="B"), None), own)

@@ -80,7 +80,7 @@ class Limits(unittest.TestCase):
         load = 0.02
         of = recipe(
             scents=(Scent(fragrance="clove", load=load),),
-            additives=(Dose(additive="coarse-salt", amount=salt, into="B"),),
+            additives=(Dose(additive="coarse-salt", amount=salt, into=("B",)),),
             size=ByWeight(grams=1000),
             design=Design(
                 portions=(Portion(name="A", share=share, scent=scent), Portion(name="B", share=1 - share, scent=0.0)),

@@ -48,7 +48,7 @@ class Place(unittest.TestCase):
         self, item: str, moment: str, into: str | None, batching: str
     ) -> None:
         """Said of one red it must not turn up in every white."""
-        dose = Dose(additive=item, amount=3, into=into, moment="trace")
+        dose = Dose(additive=item, amount=3, into=(into,) if into else (), moment="trace")
         design = Design(portions=TWO, technique="drop-swirl", batching=batching)
         of = recipe(scents=(), additives=(dose,), design=design)
         try:
@@ -57,10 +57,10 @@ class Place(unittest.TestCase):
             self.assertIsNotNone(into)
             self.assertIn("alone", broken.faults[0].message)
             return
-        self.assertEqual((moved.additives[0].into, moved.additives[0].amount), (into, 3))
+        self.assertEqual((moved.additives[0].into, moved.additives[0].amount), ((into,) if into else (), 3))
 
     def test_what_is_moved_by_its_vessel_goes_in_at_its_usual_moment_there(self) -> None:
-        of = recipe(additives=(Dose(additive="sugar", amount=5), Dose(additive="mica", amount=3, into="Bone")))
+        of = recipe(additives=(Dose(additive="sugar", amount=5), Dose(additive="mica", amount=3, into=("Bone",))))
         for vessel in VESSELS:
             there = place(of, MoveThing(what="additive", row=0, vessel=vessel), SHELF)
             sheet = weigh(there, SHELF).sheet

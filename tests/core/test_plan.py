@@ -139,7 +139,7 @@ class Plans(unittest.TestCase):
         old["design"] = {"technique": "dilution-fade", "portions": [
             {"name": "A", "share": 0.5, "scented": True}, {"name": "B", "share": 0.5, "scented": False}]}  # fmt: skip
         lifted = Recipe.model_validate(old)
-        self.assertEqual((lifted.format, lifted.design.technique), ("roundstone.recipe/2", "fade"))
+        self.assertEqual((lifted.format, lifted.design.technique), ("roundstone.recipe/3", "fade"))
         self.assertEqual([p.scent for p in lifted.design.portions], [1.0, 0.0])
         self.assertEqual(TechniqueChanged(id=next_id(), minute=1, technique="spooned-chunks").technique, "chunks")
 

@@ -91,8 +91,12 @@ class ReadyCheck(unittest.TestCase):
         )
         keys = Counter(i.key for p in parts for i in p.items)
         self.assertEqual(max(keys.values()), 1)
-        shown = [i.shown for p in parts for i in p.items if i.shown]
-        self.assertEqual(sorted(shown), sorted(x.shown for step in order for x in step.lines))
+        shown = {i.line: i.shown for p in parts for i in p.items if not i.line.startswith("fragrance")}
+        self.assertLessEqual(
+            {x.key: x.shown for x in weighing.sheet.lines if x.kind != "fragrance"}.items(), shown.items()
+        )
+        scent = sum(i.reading or 0 for p in parts for i in p.items if i.line.startswith("fragrance"))
+        self.assertAlmostEqual(scent, sum(x.grams for x in weighing.sheet.lines if x.kind == "fragrance"), delta=0.15)
         self.assertLessEqual(
             {c.message for s in order for c in s.cautions}, {c.message for p in parts for c in p.cautions}
         )
@@ -115,8 +119,9 @@ class ReadyCheck(unittest.TestCase):
         tasks = plan(layered, SHELF, sheet.total)
         layers = ready_parts(layered, order, tasks, (), ReadyState(), SHELF)
         message = {i.message for p in layers for i in p.items}
-        self.assertLessEqual({"label Base, pot and jug", "label Ash, pot and jug"}, message, "layers have vessels too")
+        layers_ = {f"of the {vessel}, {name}" for vessel in ("fat pot", "lye jug") for name in ("Base", "Upper")}
+        self.assertLessEqual(layers_, message, "each layer's own lye and fats have a tick")
         self.assertEqual(
-            {i.message for p in parts for i in p.items if i.tint is not None},
+            {i.message for p in parts for i in p.items if i.message.startswith("label")},
             {f"label {n} {p}" for n, p in ((1, "Ash"), (2, "Rust"), (3, "Base"))},
         )

@@ -36,7 +36,12 @@ def awkward(draw: st.DrawFn) -> Recipe:
     oils = st.sampled_from([None, "olive", "coconut", "castor", "oleic-acid"])
     carriers = st.one_of(st.none(), st.builds(Carrier, fat=oils, parts=st.floats(0.5, 20)))
     powders = [
-        Dose(additive=a, amount=draw(st.floats(0, 10)), carrier=draw(carriers), into=draw(st.sampled_from([None, "a"])))
+        Dose(
+            additive=a,
+            amount=draw(st.floats(0, 10)),
+            carrier=draw(carriers),
+            into=draw(st.sampled_from([(), ("a",), ("b",), ("a", "b")])),
+        )
         for a in draw(st.lists(st.sampled_from(["mica", "kaolin", "titanium-dioxide"]), max_size=3, unique=True))
     ]
     if draw(st.booleans()):  # a soap of free acid, as for shaving

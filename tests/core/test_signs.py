@@ -38,7 +38,7 @@ def odds_of(of: Recipe, record: object = None) -> dict[str, Hazard]:
 
 def told_in(lower: tuple[object, ...], words: str) -> float:
     """The odds a way to lower them is told to leave."""
-    return next(float(found[1]) / 100 for one in lower if (found := re.match(rf"{words}: (\d+) in 100", plain(one))))
+    return next(float(found[1]) / 100 for one in lower if (found := re.match(rf"{words}: (\d+) %", plain(one))))
 
 
 class Warmth(unittest.TestCase):
@@ -133,7 +133,7 @@ class WhatSpeedsWhat(unittest.TestCase):
 
     def test_an_additive_in_one_portion_moves_that_portion_alone(self) -> None:
         emulsion, plain_ = self.mediums()
-        then, own = self.mediums(Dose(additive="ethanol", amount=15.0, into="Base"))
+        then, own = self.mediums(Dose(additive="ethanol", amount=15.0, into=("Base",)))
         self.assertAlmostEqual(then, emulsion, places=6)
         self.assertLess(own[0], 0.85 * plain_[0])
         self.assertAlmostEqual(own[1], plain_[1], places=6)
@@ -141,7 +141,7 @@ class WhatSpeedsWhat(unittest.TestCase):
         self.assertAlmostEqual(then, emulsion, delta=0.01, msg="it goes in at emulsion")
         self.assertTrue(all(a < 0.85 * b for a, b in zip(all_of, plain_, strict=True)))
         # The same on each portion by itself is the same on all of them, from the split on.
-        _, each = self.mediums(*(Dose(additive="ethanol", amount=15.0, into=p.name) for p in TWO))
+        _, each = self.mediums(*(Dose(additive="ethanol", amount=15.0, into=(p.name,)) for p in TWO))
         self.assertTrue(all(a <= b * 1.0001 < 1.15 * a for a, b in zip(all_of, each, strict=True)), (all_of, each))
 
     def test_ricing_counts_a_portions_own_dose(self) -> None:

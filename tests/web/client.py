@@ -16,8 +16,13 @@ from roundstone.web import create_app
 from tests.samples import SHELF, next_id, recipe
 
 PLAIN = recipe(
-    additives=(Dose(additive="mica", amount=4, into="Base", carrier=Carrier(fat="olive", parts=2)),)
+    additives=(Dose(additive="mica", amount=4, into=("Base",), carrier=Carrier(fat="olive", parts=2)),)
 ).model_dump(mode="json")
+
+
+def items(view: Any) -> list[Any]:
+    """What a ready check has to be ticked, stage by stage."""
+    return [i for s in view["stages"] for p in s["parts"] for i in p["items"]]
 
 
 class ApiTest(unittest.TestCase):

@@ -4,7 +4,7 @@ from datetime import timedelta
 from typing import Any
 
 from tests.samples import next_id, recipe
-from tests.web.client import ApiTest
+from tests.web.client import ApiTest, items
 
 
 class Ready(ApiTest):
@@ -18,13 +18,13 @@ class Ready(ApiTest):
         return self.send("POST", f"/recipes/{self.recipe}/ready", {"act": act}, status)
 
     def test_two_devices_tick_and_none_writes_over_the_other(self) -> None:
-        items = [i["key"] for p in self.send("GET", f"/recipes/{self.recipe}/ready")["parts"] for i in p["items"]]
-        for key in (items[0], items[3], items[0]):
+        keys = [i["key"] for i in items(self.send("GET", f"/recipes/{self.recipe}/ready"))]
+        for key in (keys[0], keys[3], keys[0]):
             self.act(kind="tick", key=key)
         self.assertEqual(
-            sorted(self.act(kind="tick", key=items[1])["state"]["ticked"]), sorted({items[i] for i in (0, 1, 3)})
+            sorted(self.act(kind="tick", key=keys[1])["state"]["ticked"]), sorted({keys[i] for i in (0, 1, 3)})
         )
-        self.assertNotIn(items[3], self.act(kind="tick", key=items[3], on=False)["state"]["ticked"])
+        self.assertNotIn(keys[3], self.act(kind="tick", key=keys[3], on=False)["state"]["ticked"])
 
     def test_the_countdown_runs_and_follows_the_thermometer(self) -> None:
         self.assertIsNone(self.act(kind="hot", what="melted")["meets"]["opens"])
@@ -88,7 +88,7 @@ class BegunBySlip(ApiTest):
     def test_a_pour_of_which_nothing_was_tapped_is_taken_back_whole(self) -> None:
         made = self.send("POST", "/recipes", {"copy_of": None, "name": "Mine"}, 201)["id"]
         self.send("PUT", f"/recipes/{made}", {"revision": 1, "recipe": recipe().model_dump(mode="json")})
-        item = next(i for p in self.send("GET", f"/recipes/{made}/ready")["parts"] for i in p["items"])
+        item = items(self.send("GET", f"/recipes/{made}/ready"))[0]
         tick = {"act": {"kind": "tick", "key": item["key"], "message": item["message"]}}
         self.send("POST", f"/recipes/{made}/ready", tick)
         before = self.send("GET", "/stock")
@@ -96,7 +96,7 @@ class BegunBySlip(ApiTest):
         self.assertEqual(self.client.delete(f"/api/pours/{pour}").status_code, 204)
         self.assertEqual(self.send("GET", "/stock"), before, "nothing was taken from the shelf")
         ready = self.send("GET", f"/recipes/{made}/ready")
-        self.assertTrue(next(i for p in ready["parts"] for i in p["items"])["ticked"], "it stands ready still")
+        self.assertTrue(items(ready)[0]["ticked"], "it stands ready still")
         self.assertIsNone(ready["running"])
         again = self.send("POST", "/pours", {"recipe_id": made, "sure": True}, 201)["id"]
         self.tap(again, 0.5, kind="seen", stage="emulsion", portion=None, turned=False)

@@ -11,14 +11,14 @@ from roundstone.core.recipe import ByWeight, Design, Dose
 from roundstone.core.sheet import following, weigh
 from roundstone.core.values import RuleError
 from tests.samples import SHELF, TWO, many, recipe, weighed
-from tests.web.client import ApiTest
+from tests.web.client import ApiTest, items
 
-MICA = Dose(additive="mica", amount=4, into="Base")
+MICA = Dose(additive="mica", amount=4, into=("Base",))
 EDITS: tuple[dict[str, Any], ...] = (
     {"superfat": 0.0}, {"superfat": 0.051}, {"superfat": 0.18}, {"koh_share": 0.4}, {"stock": 0.5},
     {"size": {"kind": "fats", "grams": 990.0}}, {"size": {"kind": "fats", "grams": 1000.2}}, {"ice": 0.5},
     {"naoh_purity": 0.9}, {"water": {"by": "ratio", "parts": 1.6}}, {"additives": []},
-    {"additives": [MICA.model_copy(update={"into": "Bone"}).model_dump(mode="json")]},
+    {"additives": [MICA.model_copy(update={"into": ("Bone",)}).model_dump(mode="json")]},
     {"additives": [MICA.model_copy(update={"amount": 5}).model_dump(mode="json")]},
     {"fats": [{"fat": "lard", "share": 0.7}, {"fat": "coconut", "share": 0.3}]},
     {"fats": [{"fat": "coconut", "share": 0.7}, {"fat": "lard", "share": 0.3}]},
@@ -47,10 +47,6 @@ class Kitchen(ApiTest):
         act = {"kind": "tick", "key": item["key"], "on": on}
         read = {"grams": item["reading"], "message": item["message"], "line": item["line"]}
         return self.send("POST", f"/recipes/{self.recipe}/ready", {"act": act | read})
-
-
-def items(view: Any) -> list[Any]:
-    return [i for p in view["parts"] for i in p["items"]]
 
 
 def read(shown: str) -> float:

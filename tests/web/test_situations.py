@@ -173,7 +173,7 @@ class Situations(ApiTest):
                                               seen(4.3 + i, "medium", NAMES[i]))]  # fmt: skip
         views = self.poured([*START, *cups, tap("pouring", 9.3), tap("ended", 12.0)], "none", of, pour_celsius=40)
         pour = views[-1]["id"]
-        for doubt in views[-1]["doubts"]:  # less than 1 in 100: is it so?
+        for doubt in views[-1]["doubts"]:  # less than 1 %: is it so?
             kept = {"id": str(next_id()), "minute": 12.0, "kind": "kept", "target": doubt["target"]}
             self.send("POST", f"/pours/{pour}/events", {"event": kept})
         path = f"/pours/{pour}/offers"
@@ -183,7 +183,7 @@ class Situations(ApiTest):
         drawn = self.send("POST", "/forecast", {"recipe": before["recipe"], "seed": told["recipe_id"]})
         offer = told["offers"][0]
         self.assertGreater(offer["then"], drawn["forecast"]["outlook"]["drawn"])
-        self.assertRegex(offer["message"], r"as planned \d+ in 100, not \d+")
+        self.assertRegex(offer["message"], r"as planned \d+ %, not \d+ %")
         self.send("POST", path, {"key": "nothing of the kind", "revision": told["revision"]}, 422)
         taken = self.send("POST", path, {"key": offer["key"], "revision": told["revision"]})
         self.send("POST", path, {"key": "less", "revision": told["revision"]}, 409)  # offered for what it was before

@@ -181,7 +181,7 @@ def _told(projection: Projection, placed: Placed) -> bool:  # noqa: PLR0911 - on
         case "colour":
             # Colour goes in before the scent: who told the scent of a portion told its colour.
             apart = projection.recipe.design.scents_apart
-            if not any(d.into in names for d in projection.recipe.additives):
+            if not any({*d.into} & {*names} for d in projection.recipe.additives):
                 return True  # the plan gives it its minutes, but there is nothing of its own to put in, or to tap
             return apart and all(state.scented_at(n) is not None for n in names)
         case "blend":

@@ -61,6 +61,6 @@ def _too_soon(projection: Projection, event: LayerTested) -> Doubt | None:
         return None
     return Doubt(
         "/how",
-        say("It is very unlikely that ", event.portion, " stands so soon: less than 1 in 100. Is it so?"),
+        say("It is very unlikely that ", event.portion, " stands so soon: less than 1 %. Is it so?"),
         "waits",
     )

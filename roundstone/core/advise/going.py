@@ -9,7 +9,7 @@ from ..forecast.odds import Outlook
 from ..forecast.turns import RISKY
 from ..pour import PourState
 from ..recipe import INTO_MOULD
-from ..schedule import Task
+from ..schedule import Task, top_told
 from ..shelf import STAGES
 from ..simulate import fit_of, levels_at, middle, quantile, stands_when, when
 from ..text import Text, joined, say
@@ -33,7 +33,7 @@ def next_act(bench: Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one retu
     if nothing_seen(state):
         return Advice(
             headline="Blend in short bursts to emulsion.",
-            detail="No oil streaks on the surface, and a film on the blender: then tap emulsion.",
+            detail=say(_raw(bench, bench.recipe.design.batches[0]), FILM),
             do="emulsion",
             go="emulsion",
             caution="Raw batter burns: goggles and gloves on.",
@@ -45,7 +45,10 @@ def next_act(bench: Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one retu
     first = ahead[0] if ahead else None
     if first is None:
         words = "All in. Bang out the air and cover it."
-        return Advice(headline=words, detail=bench.why, do="ended", go="ended", **base)
+        topped = any(s.task.do == "top" for s in bench.account.steps)
+        on_top = "" if topped else joined("; ", top_told(bench.recipe))
+        detail = say(say("On top: ", on_top, ". ") if on_top else "", bench.why)
+        return Advice(headline=words, detail=detail, do="ended", go="ended", **base)
     match first.do:
         case "combine":
             return _combining(bench, first, told)
@@ -60,6 +63,20 @@ def next_act(bench: Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one retu
     return _pouring(bench, first, told)
 
 
+FILM = "No oil streaks on the surface, and a film on the blender: then tap emulsion."
+
+
+def _raw(bench: Bench, batch: str) -> Text:
+    """What a batch takes of pot and jug, where there are several."""
+    design, scales = bench.recipe.design, bench.shelf.scales
+    if len(design.batches) < 2:
+        return Text.NONE
+    weighed = bench.projection.job.sheet.portions
+    mine = [w for p, w in zip(design.portions, weighed, strict=True) if design.batch_of(p) == batch]
+    pot, jug = sum(w.from_pot for w in mine), sum(w.from_jug for w in mine)
+    return say(scales.shown(pot), " of the fat pot, ", scales.both(jug, down=True), " of the lye jug. ")
+
+
 def _combining(bench: Bench, step: Task, told: Outlook) -> Advice:
     """Another batch: not before what is below it stands, if its layer waits for that."""
     layer = bench.account.next_look
@@ -71,10 +88,10 @@ def _combining(bench: Bench, step: Task, told: Outlook) -> Advice:
             return found
     wait, again = _gate_minutes(bench, layer)
     blend = say("Combine ", step.batch, " and blend it to emulsion.")
-    detail = "Its own lye and fats, in short bursts: then tap emulsion on it."
+    detail = say(_raw(bench, step.batch), "In short bursts: then tap emulsion on it.")
     if wait > 1:
         blend = say(capitalised(step.batch), " next: what is below stands in ", about(wait), ".")
-        detail = f"Combine it then, not before: nothing has to wait. {detail}"
+        detail = say("Combine it then, not before: nothing has to wait. ", detail)
     below = bench.named([_slowest(bench, layer)]) if wait > 1 and layer is not None else bench.names[step.lanes[0]]
     return Advice(
         headline=blend, detail=detail, do="gate" if wait > 1 else "emulsion", go="emulsion", portion=below,
@@ -243,7 +260,9 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
         detail = say(capitalised(technique.how), ". ", thicken, why).strip()
     else:
         headline = f"{told_to(bench, step)}."
-        detail = say(_amount(bench, step), _asked(bench), thicken, why).strip()
+        on_top = joined("; ", top_told(bench.recipe)) if step.do == "top" else ""
+        told_top = say(on_top, ". ") if on_top else ""
+        detail = say(_amount(bench, step), told_top, _asked(bench), thicken, why).strip()
     return Advice(headline=headline, detail=detail, do=go, step=step.key, **base)
 
 

@@ -167,8 +167,8 @@ def _about(projection: Projection, step: Task) -> tuple[str, ...]:
     recipe = projection.recipe
     match step.do:
         case "colour":
-            names = {None, *(projection.schedule.bare[i].name for i in step.lanes)}
-            return tuple(f"colour:{d.additive}" for d in recipe.additives if d.into in names)
+            names = [projection.schedule.bare[i].name for i in step.lanes]
+            return tuple(f"colour:{d.additive}" for d in recipe.additives if any(map(d.reaches, names)))
         case "scent":
             return tuple(f"fragrance:{f}" for f in recipe.fragrances)
         case do if do in INTO_MOULD:

@@ -95,7 +95,7 @@ def _made(
 
 def _less(words: Part, now: float, then: float) -> list[Text]:
     """A way to lower odds, when it is worth saying."""
-    return [say(words, f": {100 * max(then, LEAST):.0f} in 100")] if now > 0.04 and then < 0.9 * now else []
+    return [say(words, f": {100 * max(then, LEAST):.0f} %")] if now > 0.04 and then < 0.9 * now else []
 
 
 def _seizing(job: Job, knows: Knows, schedule: Schedule, draws: Draws, samples: PosteriorSamples) -> list[Hazard]:

@@ -159,9 +159,7 @@ def _fewer(recipe: Recipe) -> Recipe:
     gone = portions.pop(least)
     most = max(range(len(portions)), key=lambda i: portions[i].share)
     portions[most] = portions[most].model_copy(update={"share": round(portions[most].share + gone.share, 6)})
-    doses = tuple(
-        d.model_copy(update={"into": portions[most].name}) if d.into == gone.name else d for d in recipe.additives
-    )
+    doses = tuple(d.moved({gone.name: portions[most].name}) for d in recipe.additives)
     return _design(recipe, portions=tuple(portions)).model_copy(update={"additives": doses})
 
 

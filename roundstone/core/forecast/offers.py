@@ -34,7 +34,7 @@ def offers(plan: Projection) -> tuple[Offer, ...]:
 def _offer(plan: Projection, lever: Lever) -> Offer:
     then, now = lever.outlook.drawn, plan.forecast.outlook.drawn
     later = _medium(plan, lever) - _medium(plan)
-    words = say(f"as planned {100 * then:.0f} in 100, not {100 * now:.0f}")
+    words = say(f"as planned {100 * then:.0f} %, not {100 * now:.0f} %")
     if abs(later) >= LEAST_MINUTES:
         words += say("; medium ", figure(abs(later), ".0f" if abs(later) >= 3 else ".1f"), " min ", _when(later))
     return Offer(key=lever.key, name=lever.name, message=words, costs=lever.costs, then=then, later=later)

@@ -35,7 +35,7 @@ def likelihood_of(draws: Draws, names: Sequence[str], portion: str | None, level
 
 def _odd(event: StageSeen) -> str:
     what = f"{event.stage.capitalize()} at {clock_text(event.minute)}"
-    return f"{what}: the forecast gives that less than 1 in 100. Is it so?"
+    return f"{what}: the forecast gives that less than 1 %. Is it so?"
 
 
 def surprise(projection: Projection, event: Event) -> Doubt | None:

@@ -5,7 +5,7 @@ For the plan of temperatures before the pour, and for what gels or cracks after 
 
 from .gravest import gravest
 from .lye import Lye, MilkInJug, lye_peak, sets_at
-from .meeting import READING_SD, START_SD, Meeting, Reading, VesselNow, check_band, meet
+from .meeting import READING_SD, START_SD, Meeting, Reading, VesselNow, check_band, meet, wanted_apart
 from .mould import (
     CONDUCTIVITY,
     FASTER,
@@ -27,5 +27,5 @@ from .mould import (
     three_cases,
 )
 from .sets import own_solid, pot_sets, set_share
-from .temperatures import HeatPlan, plan, start
+from .temperatures import HeatPlan, apart, plan, start
 from .vessels import COOLING_SD, combined, jug_curve, pot_curve

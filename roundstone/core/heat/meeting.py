@@ -130,8 +130,10 @@ def meet(
     pot_readings: Sequence[Reading] = (),
     lye_after: Minutes = 0.0,
     melts: Sequence[tuple[float, float, float]] = (),
+    jug_band: Span | None = None,
 ) -> Meeting:
-    """When jug and pot meet in `band` [°C] within `gap` kelvin of each other, or, at 100 K and more, at any gap.
+    """When jug and pot meet in `band` [°C] within `gap` kelvin of each other, or, at 100 K and more, at any gap. With a
+    `jug_band` each is wanted in its own, and no gap is asked.
 
     `masses` are grams of lye and fats; the lye was mixed `lye_after` minutes after the fats were melted (negative:
     before); `melts` are (share, from, clear) of the fats for what is still solid when they meet. Readings count from
@@ -141,19 +143,25 @@ def meet(
     pot_grid = _grid(pot, pot_readings, minutes)
     jug_grid = _grid(jug, jug_readings, np.maximum(minutes - lye_after, 0.0))
     pot_bins = _bins(pot_grid, band)
-    odds = np.where(minutes < lye_after, 0.0, _together(_bins(jug_grid, band), pot_bins, gap))
+    if jug_band is not None:
+        pot_bins = _inside(pot_grid, band)
+
+    def jug_bins(grid: _Grid) -> Array:
+        return _bins(grid, band) if jug_band is None else _inside(grid, jug_band)
+
+    odds = np.where(minutes < lye_after, 0.0, _together(jug_bins(jug_grid), pot_bins, gap))
     best = int(np.argmax(odds))
     window = _span(odds > 0.5, minutes)
     offset = None
     if window is None:
         longer = _grid(jug, jug_readings, np.arange(0.0, SPAN + LATEST + STEP, STEP))
-        offset = _offset(_bins(longer, band), pot_bins, gap)
+        offset = _offset(jug_bins(longer), pot_bins, gap)
         middle = (band.low + band.high) / 2
         best = int(np.argmin(np.abs(_quantile(pot_grid, 0.5) - middle)))
     fats_at, lye_at = float(_quantile(pot_grid, 0.5)[best]), float(_quantile(jug_grid, 0.5)[best])
     celsius, solid = combined(masses[1], fats_at, masses[0], lye_at, melts)
     return Meeting(
-        jug=_vessel(jug_grid, minutes, band),
+        jug=_vessel(jug_grid, minutes, jug_band or band),
         pot=_vessel(pot_grid, minutes, band),
         window=window,
         best=float(minutes[best]),
@@ -161,8 +169,13 @@ def meet(
         offset=offset,
         combined=celsius,
         solid=solid,
-        message=_says(window, offset, band, gap, lye_after, min(jug.room, pot.room)),
+        message=_says(window, offset, band, jug_band, gap, lye_after, min(jug.room, pot.room)),
     )
+
+
+def _inside(grid: _Grid, band: Span) -> Array:
+    """Odds of standing in the band, at every time: (1 × times)."""
+    return grid.odds_of((grid.celsius >= band.low) & (grid.celsius <= band.high))[None, :]
 
 
 def _bins(grid: _Grid, band: Span) -> Array:
@@ -194,11 +207,27 @@ def _offset(jug: Array, pot: Array, gap: float) -> Minutes:
     return float(tried[int(np.argmax(best))])
 
 
+def wanted_apart(jug: Span, pot: Span) -> Text:
+    """How warm each vessel is wanted, in words."""
+    return say(
+        "lye at ", C(jug.low, ".0f"), " to ", C(jug.high, ".0f"), ", fats at ", C(pot.low, ".0f"), " to ",
+        C(pot.high, ".0f"),
+    )  # fmt: skip
+
+
 def _says(
-    window: Span | None, offset: Minutes | None, band: Span, gap: float, lye_after: Minutes, room: Celsius
+    window: Span | None,
+    offset: Minutes | None,
+    band: Span,
+    jug_band: Span | None,
+    gap: float,
+    lye_after: Minutes,
+    room: Celsius,
 ) -> Text:
     near = "" if gap >= 100 else say(", within ", WARMER_BY(gap), " of each other")
-    wanted = say("between ", C(band.low), " and ", C(band.high), near)
+    wanted = say("between ", C(band.low, ".0f"), " and ", C(band.high, ".0f"), near)
+    if jug_band is not None:
+        wanted = say("right: ", wanted_apart(jug_band, band), ",")
     if window is not None:
         return say(
             "Both are most likely ",
@@ -209,6 +238,8 @@ def _says(
         return say(
             "A room of ", C(room), " keeps both warmer than ", wanted, ": stand both in cold water, or raise the band."
         )
+    if jug_band is not None:
+        return say("Look at a thermometer: ", wanted_apart(jug_band, band), ".")
     early = offset or 0.0
     if abs(early + lye_after) < 5:
         return say("They are very unlikely to be ", wanted, " together: stand one in cold or warm water.")

@@ -24,6 +24,8 @@ from .vessels import (
 PLASTIC_LIMIT = 95.0  # °C, above which thin plastic and glass can fail: common practice
 MELTED = 61.0  # °C of the fat pot when the hard fats are clear: common practice
 AT_ONCE = 3  # minutes of difference that are not worth telling [chosen]
+ROOM_WARM = 3.0  # °C above the room at which lye is called as cool as it [chosen]
+AN_EVENING = 240.0  # minutes of cooling from which it is told to begin the evening before [chosen]
 NEAR = 1.0  # °C below the goal that a vessel may stand and still be called ready [chosen]
 SCORCHES = 40.0  # °C from which milk and sugar brown in lye: common practice
 TENTH = 1.2815515655  # normal quantile of the 80 % span
@@ -43,10 +45,19 @@ class Vessel(Value):
     warm_to: Celsius | None
 
 
+class Apart(Value):
+    """How warm jug and pot are as they meet, where they are not wanted alike; together they `make` so much."""
+
+    jug: Celsius
+    pot: Celsius
+    make: Celsius
+
+
 class HeatPlan(Value):
     """The lye's peak, when jug and pot are ready, and what to do about it.
 
-    `combined` is where the batter would stand if a vessel that is too cool were not warmed.
+    `combined` is where the batter would stand if a vessel that is too cool were not warmed. `wanted` is how warm each
+    is, where the lye stands cooler than the fats on purpose.
     """
 
     adiabatic: Celsius
@@ -54,6 +65,7 @@ class HeatPlan(Value):
     jug: Vessel
     pot: Vessel
     combined: Celsius | None
+    wanted: Apart | None
     advice: Text
     cautions: tuple[Caution, ...]
 
@@ -103,6 +115,8 @@ def _advice(recipe: Recipe, jug: Vessel, pot: Vessel) -> Text:
         when = "Mix the lye as the fats are melted"
     else:
         when = f"Mix the lye about {abs(early)} min {'before' if early > 0 else 'after'} the fats are melted"
+    if early > AN_EVENING:
+        return say("Mix the lye the evening before, or stand the jug in cold water: both then meet at ", C(goal), ".")
     span = f"{jug.likely.low:.0f} to {min(jug.likely.high, LONGEST):.0f}"
     return say(when, ": both then meet at ", C(goal), ". The jug takes ", span, " min, so look at a thermometer.")
 
@@ -179,13 +193,40 @@ def start(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Start:
     return Start(adiabatic, jug_curve(peak, room, jug_grams), jug_grams, pot_curve(hot, room, fats), fats, melts)
 
 
+def apart(recipe: Recipe, begun: Start) -> Apart | None:
+    """How warm each vessel is as they meet, so that they make the pour temperature; None where both are as warm."""
+    if recipe.lye_stands == "warm":
+        return None
+    room, goal = recipe.room_celsius, recipe.pour_celsius
+    pot = goal + (goal - room) * begun.jug_grams * LYE_CAPACITY / (begun.fats * FAT_CAPACITY)
+    pot = min(max(pot, room), HOTTEST_FATS)
+    return Apart(jug=room, pot=pot, make=combined(begun.fats, pot, begun.jug_grams, room)[0])
+
+
+def _apart_advice(recipe: Recipe, wanted: Apart, jug: Vessel) -> Text:
+    """What to do where the lye is cool on purpose."""
+    room = say("the room's ", C(recipe.room_celsius, ".0f"))
+    if recipe.lye_stands == "ahead":
+        lye = say("Lye of the day before, at ", room, ", strained. ")
+    elif jug.ready > AN_EVENING:
+        lye = say("Mix the lye the evening before: it takes hours to ", room, ". ")
+    else:
+        lye = say("Let the lye come down to ", room, f", about {jug.ready:.0f} min. ")
+    fats = say("Fats at about ", C(wanted.pot, ".0f"), ": together they make ", C(wanted.make, ".0f"), ".")
+    if abs(wanted.make - recipe.pour_celsius) > NEAR:
+        why = "fats hotter than that spit" if wanted.make < recipe.pour_celsius else "the room is warmer"
+        fats += say(" Not ", C(recipe.pour_celsius), f": {why}.")
+    return say(lye, fats)
+
+
 def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
     """Heat of a weighed recipe, from its sheet's lines."""
     begun = start(recipe, shelf, lines)
     room, adiabatic, peak = recipe.room_celsius, begun.adiabatic, begun.jug.start
-    goal = recipe.pour_celsius
-    jug = _vessel(lambda s: jug_curve(peak, room, begun.jug_grams, s), goal)
-    pot = _vessel(lambda s: pot_curve(begun.pot.start, room, begun.fats, s), goal)
+    goal, wanted = recipe.pour_celsius, apart(recipe, begun)
+    jug_goal, pot_goal = (goal, goal) if wanted is None else (wanted.jug + ROOM_WARM, wanted.pot)
+    jug = _vessel(lambda s: jug_curve(peak, room, begun.jug_grams, s), jug_goal)
+    pot = _vessel(lambda s: pot_curve(begun.pot.start, room, begun.fats, s), pot_goal)
     cautions = []
     if adiabatic > PLASTIC_LIMIT:
         hot = say("The lye can reach ", C(adiabatic, ".0f", both=True), " where it dissolves")
@@ -217,7 +258,9 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
         )
         cautions.append(Caution(pointer="/pour_celsius", message=message))
     together = None
-    if jug.warm_to is None and pot.warm_to is None:
+    if wanted is not None:
+        together, advice = wanted.make, _apart_advice(recipe, wanted, jug)
+    elif jug.warm_to is None and pot.warm_to is None:
         advice = _advice(recipe, jug, pot)
     else:
         fats_at, lye_at = (min(v.start, goal) for v in (pot, jug))
@@ -229,6 +272,7 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
         jug=jug,
         pot=pot,
         combined=together,
+        wanted=wanted,
         advice=advice,
         cautions=tuple(cautions),
     )

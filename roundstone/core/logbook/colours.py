@@ -112,7 +112,7 @@ def coloured(logged: Logged, portion: str, shelf: Shelf) -> list[tuple[str, floa
     ]
     for dose in logged.recipe.additives:
         known = shelf.additives.get(dose.additive)
-        if known is not None and known.tint and dose.into in (None, portion):
+        if known is not None and known.tint and dose.reaches(portion):
             out.append((dose.additive, 1000 * per_gram(dose, known, logged.sheet.total / logged.sheet.fats)))
     return out
 

@@ -5,7 +5,8 @@ Lenient in shape, so that a half-typed draft can be kept; it judges nothing but 
 
 from .blending import blend_of, taken_apart, with_blend
 from .design import check
-from .fill import CutPlan, Leaning, Placement, cut_plan, leaning, stands, steepest, toppings_at
+from .fill import CutPlan, Leaning, cut_plan, leaning, stands, steepest
+from .lift import EARLIER, NOW
 from .mould import grid, millilitres
 from .order import MISPLACED, misplaced, moment_of, vessel_of, words
 from .pattern import Pattern, pattern_of, with_pattern
@@ -30,6 +31,7 @@ from .recipe import (
     Dose,
     FatShare,
     LiquidUse,
+    LyeStands,
     Portion,
     Recipe,
     Scent,
@@ -62,3 +64,4 @@ from .steps import (
     TopStep,
     WaitStep,
 )
+from .top import BARS, PRESSED, ROWS, Placement, Spot, placed

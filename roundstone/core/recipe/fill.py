@@ -1,6 +1,5 @@
 """How batter stands in a mould: heights, a mould that leans, and where it is cut. Plain geometry, in cm and mm."""
 
-from collections.abc import Sequence
 from math import radians, sqrt, tan
 from typing import Annotated
 
@@ -9,9 +8,8 @@ from pydantic import Field
 from ..text import MM, Text, figure, say
 from ..values import Share, Value
 from .mould import THINNEST_BAR, grid, millilitres
-from .recipe import Box, Cavities, Mould, Topping, Tube
+from .recipe import Box, Cavities, Mould, Tube
 
-CLEAR = 3.0  # mm that a topping keeps from a cut, so that the wire does not drag it [C]
 EVEN_ENDS = 2.0  # mm of difference between ends that are worth no word [C]
 
 
@@ -130,38 +128,3 @@ def cut_plan(box: Box) -> CutPlan | None:
         ends=cut.ends,
         message=message,
     )
-
-
-class Placement(Value):
-    """Toppings of one kind along the bar lines: middles in mm from the left end; `says` what is against it."""
-
-    name: str
-    at: tuple[float, ...]
-    wide: float
-    message: Text
-
-
-def toppings_at(cuts: CutPlan, toppings: Sequence[Topping], cutter: float) -> tuple[Placement, ...]:
-    """Each topping in the middle of its part of every bar, clear of the wires; `cutter` is the height a cutter lets
-    pass over the mould's fill, in mm (0: any).
-    """
-    bar = cuts.step
-    first = cuts.ends + cuts.lean / 2
-    along = round((cuts.wires[-1] - cuts.wires[0]) / bar) if len(cuts.wires) > 1 else 1
-    if cuts.ends < 1e-6 and not cuts.lean:
-        along, first = len(cuts.wires) + 1, 0.0
-    out = []
-    for t in toppings:
-        room = bar / t.a_bar
-        at = tuple(round(first + i * bar + (k + 0.5) * room, 2) for i in range(along) for k in range(t.a_bar))
-        message = Text.NONE
-        if t.wide > room - (2 * CLEAR if t.a_bar == 1 else CLEAR):
-            message = say(t.name, " is ", MM(t.wide), " wide: a wire will catch it, bars are ", MM(round(bar, 1)), ".")
-        elif cuts.level:
-            message = say(t.name, " comes on the bars of the top plank alone.")
-        elif cutter > 0 and t.high > cutter:
-            message = say(
-                t.name, " stands ", MM(t.high), " high: the cutter clears ", MM(cutter), ". Set it on after the cut."
-            )
-        out.append(Placement(name=t.name, at=at, wide=t.wide, message=message))
-    return tuple(out)

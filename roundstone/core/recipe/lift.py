@@ -3,25 +3,32 @@
 from collections.abc import Mapping
 from typing import Any
 
-FIRST = "roundstone.recipe/1"
+FIRST, SECOND, NOW = "roundstone.recipe/1", "roundstone.recipe/2", "roundstone.recipe/3"
+EARLIER = (FIRST, SECOND)
 
 
 def lifted(value: Any) -> Any:
-    """A recipe document as format 2; anything else, and format 2, as it is.
+    """A recipe document as format 3; anything else, and format 3, as it is.
 
-    Format 1 said of a portion only whether it is `scented`.
+    Format 1 said of a portion only whether it is `scented`. Up to format 2 a dose went into one portion at most, which
+    a dose reads by itself.
 
     >>> old = {"format": "roundstone.recipe/1", "design": {"portions": [{"name": "All", "scented": False}]}}
     >>> lifted(old)["design"]["portions"]
     [{'name': 'All', 'scent': 0.0}]
     """
-    if not isinstance(value, Mapping) or value.get("format") != FIRST:
+    if not isinstance(value, Mapping) or value.get("format") not in EARLIER:
         return value
+    out = {**value, "format": NOW}
     design = value.get("design")
-    out = {**value, "format": "roundstone.recipe/2"}
-    if isinstance(design, Mapping) and isinstance(design.get("portions"), list | tuple):
+    if value["format"] == FIRST and isinstance(design, Mapping) and isinstance(design.get("portions"), list | tuple):
         out["design"] = {**design, "portions": [_portion(p) for p in design["portions"]]}
     return out
+
+
+def one_or_more(value: Any) -> Any:
+    """Names of portions, where up to format 2 there was one, or none for all of the batter."""
+    return ([value] if value else []) if isinstance(value, str | None) else value
 
 
 def _portion(value: Any) -> Any:

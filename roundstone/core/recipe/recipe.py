@@ -1,13 +1,14 @@
 """A recipe: what the maker decides. Lenient in shape, so a half-typed draft can be kept; `weigh` judges it."""
 
+from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import BeforeValidator, Field, model_validator
 
 from ..face import Tint
 from ..shelf import Moment, TechniqueId
 from ..values import Celsius, Grams, Id, Minutes, Name, Share, Value
-from .lift import lifted
+from .lift import lifted, one_or_more
 from .steps import Step
 
 
@@ -49,6 +50,7 @@ class LiquidUse(Value):
     frozen: bool = False
 
 
+LyeStands = Literal["warm", "room", "ahead"]
 Words = Annotated[str, Field(max_length=160)]
 Wrap = Literal["open", "covered", "insulated", "oven", "cold"]
 Basis = Literal["g/kg", "percent", "tsp/lb", "tsp/lb batter"]
@@ -64,17 +66,27 @@ class Carrier(Value):
 class Dose(Value):
     """An additive by weight of fats: grams per kilogram, percent, or level teaspoons per pound.
 
-    `tsp/lb batter` counts fats, lye and liquids. `into` one portion only, the dose is on that portion's share.
-    `moment` moves it from where it usually goes in. `called` tells two of a kind apart, such as two micas.
+    `tsp/lb batter` counts fats, lye and liquids. `into` some portions only, the dose is on the share of each; with none
+    named it goes into all of the batter. `moment` moves it from where it usually goes in. `called` tells two of a kind
+    apart, such as two micas.
     """
 
     additive: Id
     amount: float
     basis: Basis = "g/kg"
     moment: Moment | None = None
-    into: Name | None = None
+    into: Annotated[tuple[Name, ...], BeforeValidator(one_or_more), Field(max_length=24)] = ()
     carrier: Carrier | None = None
     called: Name = ""
+
+    def reaches(self, portion: str) -> bool:
+        """Whether something of it goes into that portion."""
+        return not self.into or portion in self.into
+
+    def moved(self, names: Mapping[str, str | None]) -> "Dose":
+        """The same with other names of its portions, each once; one that goes to None is left out."""
+        found = (names.get(n, n) for n in self.into)
+        return self.model_copy(update={"into": tuple(dict.fromkeys(n for n in found if n is not None))})
 
 
 class Scent(Value):
@@ -150,7 +162,7 @@ class Portion(Value):
 
     `scent` is its share of the full dose: 0 none, 1 full, less or more; `coloured` how its colour is worked in.
     `tint` is how its soap shall look (None: as its colourant does). Of several portions the one that is the `rest`
-    takes what the others leave: it stays in the pot.
+    takes what the others leave: it stays in the pot. What shall stay `white` is told what would break it.
     """
 
     name: Name
@@ -162,6 +174,7 @@ class Portion(Value):
     batch: Name = ""
     tint: Tint | None = None
     rest: bool = False
+    white: bool = False
 
     @property
     def scented(self) -> bool:
@@ -170,10 +183,17 @@ class Portion(Value):
 
 
 class Topping(Value):
-    """What is set on the top: so many a bar, each so many millimetres wide and standing so high."""
+    """What is set on the top: so many a bar, or so many `grams` of what is not counted, each piece so many millimetres
+    wide and standing so high; on which `bars`, where on each, and how it is laid and pressed in."""
 
     name: Name
     a_bar: int = Field(default=1, ge=1, le=12)
+    grams: Grams = Field(default=0.0, ge=0, le=1000)
+    bars: Literal["all", "left", "right", "alternate"] = "all"
+    row: Literal["", "front", "middle", "back"] = ""
+    laid: Literal["side", "down", "scattered"] = "side"
+    pressed: Literal["set", "pressed", "deep", "dusted"] = "set"
+    tint: Tint = "#8e2d44"
     wide: float = Field(default=8.0, gt=0, le=200)
     high: float = Field(default=4.0, ge=0, le=100)
 
@@ -262,10 +282,11 @@ class Recipe(Value):
     `naoh_purity`) as a share of the stock's weight. Without `feed_acids` the acids among the
     additives get no alkali of their own and take it from the fats. With `count_carriers` the oil and water that
     powders are dispersed in are part of the superfat and of the lye's water; else they come on top.
-    `room_celsius` is the air where it is poured.
+    `pour_celsius` is the batter as lye and fats come together, `room_celsius` the air where it is poured. `lye_stands`
+    says how warm the lye is then: as the fats, cooled to the `room`, or made `ahead` and stood in it.
     """
 
-    format: Literal["roundstone.recipe/2"] = "roundstone.recipe/2"
+    format: Literal["roundstone.recipe/3"] = "roundstone.recipe/3"
     name: Name
     fats: tuple[FatShare, ...] = Field(max_length=40)
     superfat: Share = 0.05
@@ -282,6 +303,7 @@ class Recipe(Value):
     scents: tuple[Scent, ...] = Field(default=(), max_length=MOST_SCENTS)
     pour_celsius: Celsius = 37.0
     room_celsius: Celsius = 20.0
+    lye_stands: LyeStands = "warm"
     size: Size = ByWeight(grams=1000)
     design: Design
     brief: Brief | None = None

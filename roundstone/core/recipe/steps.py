@@ -110,7 +110,10 @@ class PipeStep(_Look):
     do: Literal["pipe"] = "pipe"
 
 
-Texture = Literal["as poured", "peaks", "dots", "drizzle", "scrolls", "botanicals", "mica line", "pressed flat"]
+Texture = Literal[
+    "as poured", "peaks", "spooned", "combed", "sculpted", "drawn line", "dots", "drizzle", "scrolls", "botanicals",
+    "glitter", "mica line", "pressed flat",
+]  # fmt: skip
 
 
 class TopStep(_Look):

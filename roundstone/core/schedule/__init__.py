@@ -9,9 +9,23 @@ from .edit import StepAct, StepEdit, rearranged, spelled
 from .harm import Overdose, marked_for_good, overdoses
 from .lanes_of import POT, emulsion_minutes
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
+from .moulded import MouldFill, top_told
 from .plan import LEAST_LEFT, PREPARES, Roles, Task, in_turn, plan, preparation, turned
-from .ready import NO_MISHAPS, ReadyAct, ReadyPart, ReadyState, Reweigh, acted, band_of, ready_parts, to_reweigh
-from .ready_meet import Before, Cue, Meets, before, cues_of, meets
+from .ready import (
+    NO_MISHAPS,
+    ReadyAct,
+    ReadyPart,
+    ReadyStage,
+    ReadyState,
+    Reweigh,
+    acted,
+    band_of,
+    ready_parts,
+    stages,
+    to_reweigh,
+    weighed,
+)
+from .ready_meet import Before, Cue, Meets, before, cues_of, meets, near
 from .reconcile import HALF, SPLIT_AFTER, Placed, Reconciled, after_fold, reconcile
 from .schedule import Schedule, build_schedule, replanned
 from .terms import kept, windows

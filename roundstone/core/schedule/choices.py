@@ -13,7 +13,7 @@ SOFT_BELOW, SOFT_ABOVE, WHOLE = 0.7, 0.9, 0.9  # levels: how softly a wanted sta
 HIGHEST = 6.2  # the level at which any band ends [chosen]
 WANTABLE = STAGES[1:]
 NewAct = Literal[
-    "pour", "layer", "drop", "spoon", "top", "pass", "embed", "pipe", "wait", "blend", "colour", "scent", "spare"
+    "pour", "layer", "drop", "spoon", "top", "pass", "embed", "pipe", "wait", "blend", "colour", "scent", "spare", "own"
 ]
 
 
@@ -34,7 +34,8 @@ class Asks(Value):
 
 
 class Vocabulary(Value):
-    """What can be asked of a step, in words, so that no page has a list of its own."""
+    """What can be asked of a step, in words, so that no page has a list of its own; of the `new` ones those that go
+    `last`, where no place is said."""
 
     stages: tuple[str, ...] = WANTABLE
     gates: tuple[LevelWords, ...]
@@ -43,6 +44,7 @@ class Vocabulary(Value):
     tools: dict[str, str]
     stirred: dict[By, str]
     new: dict[NewAct, str]
+    last: tuple[NewAct, ...]
 
 
 # Levels and words by common practice: what lies below stands, stands turned upside down, or is firm.
@@ -82,7 +84,9 @@ STEP_WORDS = Vocabulary(
         "colour": "colour",
         "scent": "scent",
         "spare": "spare mould",
+        "own": "a step of my own",
     },
+    last=("top", "spare"),
 )
 
 

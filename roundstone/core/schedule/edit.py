@@ -12,6 +12,7 @@ from ..recipe import (
     BlendStep,
     ColourStep,
     CombineStep,
+    Design,
     DropStep,
     EmbedStep,
     LayerStep,
@@ -46,6 +47,8 @@ ACTS: dict[str, type[LookStep]] = {
 }
 WANTED = ("band", "part", "weight", "keep", "wait", "gate", "to", "grain", "block")
 STEP_MOST = 2880.0  # minutes
+OWN = "my own step"
+NEW_OWN = 2.0  # minutes of a step of one's own that is put in [chosen]
 NEW_WAIT, NEW_LEVEL = 5.0, 3.0  # minutes of a wait and the level of a thickening that is put in [chosen]
 
 
@@ -176,9 +179,12 @@ def _spelled(recipe: Recipe, shelf: Shelf, tasks: tuple[Task, ...]) -> Iterator[
                     used[i] += s.wants.part
 
 
-def _new(act: PutNew) -> Step:
-    """The step as it is put in."""
+def _new(act: PutNew, poured: bool) -> Step:
+    """The step as it is put in; one's own is on what is in the mould, once something is `poured`."""
     who: tuple[str, ...] = (act.portion,)
+    if act.do == "own":
+        new = PassStep(weight=0.0, skip=True) if poured else WaitStep()
+        return new.model_copy(update={"note": OWN, "minutes": NEW_OWN})
     match act.do:
         case "wait":
             return WaitStep(minutes=NEW_WAIT)
@@ -242,12 +248,38 @@ def _with(recipe: Recipe, steps: list[Step]) -> Recipe:
     return recipe.model_copy(update={"design": recipe.design.model_copy(update={"steps": tuple(steps)})})
 
 
-def _done(steps: list[Step], act: StepAct) -> list[Step]:
+def _moved(steps: list[Step], row: int, to: int, design: Design) -> list[Step]:
+    """The step at its new place. The first that is poured of a later batch takes what makes that batch along: its lye
+    meets its fats just before it, wherever it is poured."""
+    step, of = steps[row], {p.name: design.batch_of(p) for p in design.portions}
+
+    def batches(s: Step) -> set[str]:
+        if isinstance(s, CombineStep):
+            return {s.batch}
+        if isinstance(s, SplitStep):
+            return {design.batches[0] if s.batch is None else s.batch}
+        return {of[n] for n in s.who if n in of}
+
+    mine = batches(step) - {design.batches[0]}
+    pours = isinstance(step, LookStep) and step.do in INTO_MOULD
+    first = not any(isinstance(s, LookStep) and batches(s) & mine for s in steps[:row])
+    along = [
+        i
+        for i, s in enumerate(steps)
+        if i == row or (pours and first and not isinstance(s, LookStep) and mine and batches(s) and batches(s) <= mine)
+    ]
+    others = [s for i, s in enumerate(steps) if i != row]
+    before = others[: min(max(to, 0), len(others))]
+    place = sum(all(s is not steps[i] for i in along) for s in before)
+    rest = [s for i, s in enumerate(steps) if i not in along]
+    return [*rest[:place], *(steps[i] for i in along), *rest[place:]]
+
+
+def _done(steps: list[Step], act: StepAct, design: Design) -> list[Step]:
     """The steps after an act on one of them."""
     match act:
         case MoveStep():
-            step = steps.pop(act.row)
-            steps.insert(min(max(act.to, 0), len(steps)), step)
+            steps = _moved(steps, act.row, act.to, design)
         case TimeStep():
             steps[act.row] = _timed(steps[act.row], act)
         case TakeStep():
@@ -258,7 +290,8 @@ def _done(steps: list[Step], act: StepAct) -> list[Step]:
         case PutNew():
             if len(steps) >= MOST_STEPS:
                 raise RuleError(Fault(pointer="/design/steps", message=f"A plan has {MOST_STEPS} steps at most."))
-            steps = _put(steps, act.row, _new(act))
+            poured = any(isinstance(s, LookStep) and s.do in INTO_MOULD for s in steps[: act.row])
+            steps = _put(steps, act.row, _new(act, poured))
         case ChangeStep():
             steps[act.row] = act.step
         case WantStages():
@@ -282,7 +315,7 @@ def rearranged(recipe: Recipe, act: StepAct, shelf: Shelf, grams: float) -> Reci
     last = len(steps) if isinstance(act, PutNew) else len(steps) - 1
     if not 0 <= act.row <= last:
         raise RuleError(Fault(pointer="/design/steps", message="There is no such step any more."))
-    steps = _done(steps, act)
+    steps = _done(steps, act, recipe.design)
     if not isinstance(steps[0], CombineStep):
         message = "Lye has to meet the fats first: nothing of the plan comes before that."
         raise RuleError(Fault(pointer="/design/steps/0", message=message))

@@ -9,15 +9,14 @@ from ..recipe import (
     Recipe,
 )
 from ..recipe.mould import CUP
-from ..sheet import Line, PortionWeight, Sheet
+from ..sheet import GELS, Line, PortionWeight, Sheet, spoons, vanillin_in
 from ..shelf import Shelf
 from ..text import Text, figure, joined, say
 from ..values import Grams, Value, listed
 from .ledger_row import CupColour, LedgerRow
-from .moulded import GELS, MouldFill, area_of, moulded
+from .moulded import MouldFill, area_of, moulded
 from .plan import Task
 
-EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
 OVERDOSED = 1.05  # times the limit's share, or the full dose, from which a cup is overdosed [C]
 LEFT = 0.01  # share of a portion below which nothing of it is kept for the top
 
@@ -42,39 +41,22 @@ class Ledger(Value):
     scents_apart: bool = False
 
 
-def spoons(teaspoons: float) -> str:
-    """Level teaspoons as a set of spoons measures them.
-
-    >>> spoons(1.76), spoons(0.5), spoons(0.04), spoons(3.99)
-    ('1¾ tsp', '½ tsp', 'under ⅛ tsp', '4 tsp')
-    """
-    eighths = round(teaspoons * 8)
-    if eighths == 0:
-        return "under ⅛ tsp"
-    whole, part = divmod(eighths, 8)
-    return f"{whole or ''}{EIGHTHS[part]} tsp"
-
-
 def tint_of(recipe: Recipe, shelf: Shelf, i: int) -> Tint:
     """How a portion's soap shall look: as picked, else as its first colourant is known to, else by its place."""
     portion = recipe.design.portions[i]
     if portion.tint is not None:
         return portion.tint
-    known = (shelf.additives.get(d.additive) for d in recipe.additives if d.into == portion.name)
+    known = (shelf.additives.get(d.additive) for d in recipe.additives if portion.name in d.into)
     return next((a.tint for a in known if a is not None and a.tint), PALETTE[i % len(PALETTE)])
 
 
 def aged_tints(recipe: Recipe, shelf: Shelf) -> tuple[Aged, ...]:
     """Every portion's tint wet, cut and cured, by how likely it gels and by the vanillin in its fragrance."""
     gelled = GELS[recipe.design.wrap]
-    load = sum(s.load for s in recipe.scents)
-    known = shelf.poured((s.fragrance, s.load) for s in recipe.scents)
-    vanillin = sum(x * (f.vanillin or 0.0) for x, f in known) / load if load else 0.0
-    out = []
-    for i, p in enumerate(recipe.design.portions):
-        share = p.scent if recipe.design.scents_apart else 1.0
-        out.append(aged(tint_of(recipe, shelf, i), gelled, vanillin * min(share, 1.0)))
-    return tuple(out)
+    return tuple(
+        aged(tint_of(recipe, shelf, i), gelled, vanillin_in(recipe, shelf, p))
+        for i, p in enumerate(recipe.design.portions)
+    )
 
 
 def pour_off(recipe: Recipe) -> tuple[int, ...]:
@@ -218,10 +200,11 @@ def _colours(own: Iterable[Line], recipe: Recipe, shelf: Shelf, cups: float) -> 
             name=line.name,
             grams=line.grams,
             shown=line.shown,
-            spoons=spoons(line.grams / additive.spoon),
+            spoons=line.spoons,
             a_cup=spoons(line.grams / additive.spoon / cups) if cups > 0 else "",
             tiny=line.grams < shelf.scales.finest,
             row=line.row,
+            others=tuple(n for n in recipe.additives[line.row].into if n != line.into),
         )
 
 

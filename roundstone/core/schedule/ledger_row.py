@@ -6,7 +6,8 @@ from ..values import Grams, Share, Value
 
 
 class CupColour(Value):
-    """A colourant of one cup: grams, level teaspoons in words, and grams to a cup of batter."""
+    """A colourant of one cup: grams, level teaspoons in words, and spoons to a cup of batter. `others` are the portions
+    that get it at the same dose."""
 
     name: str
     grams: Grams
@@ -15,6 +16,7 @@ class CupColour(Value):
     a_cup: str
     tiny: bool
     row: int
+    others: tuple[str, ...] = ()
 
 
 class LedgerRow(Value):

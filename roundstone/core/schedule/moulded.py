@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from ..face import Tint
 from ..recipe import (
     INTO_MOULD,
     Box,
@@ -9,25 +10,23 @@ from ..recipe import (
     CutPlan,
     Placement,
     Recipe,
-    Wrap,
+    TopStep,
     cut_plan,
     leaning,
     millilitres,
+    placed,
     steepest,
-    toppings_at,
 )
 from ..recipe import stands as standing
 from ..shelf import Shelf
 from ..text import CM, MM, Text, figure, say
 from ..values import Value, listed
 from .ledger_row import LedgerRow
-from .plan import Task
+from .plan import AS_POURED, Task
 
 SPILT = 0.001  # share of a portion that may run over unsaid [C]
 LONG = 15.0  # cm of mould from which colours begin at both ends in turn [C]
 CUTTER = 25.0  # mm above the block that a wire cutter lets pass [C]
-# How likely a bar gels by the way its mould rests, for its colours alone [C].
-GELS: dict[Wrap, float] = {"open": 0.15, "covered": 0.4, "insulated": 0.9, "oven": 0.95, "cold": 0.05}
 SURFACE, SURFACE_BASE = ("dots-hearts", "bottle-drops"), 0.55  # a surface design wants more base than that: 60 % usual
 
 
@@ -40,6 +39,36 @@ class MouldFill(Value):
     cuts: CutPlan | None
     toppings: tuple[Placement, ...]
     ends: Text
+    top: "FromAbove"
+
+
+class FromAbove(Value):
+    """The top seen from above, in mm: what is made of it, and in which colours, the ground first."""
+
+    long: float
+    wide: float
+    texture: str
+    tints: tuple[Tint, ...]
+
+
+def top_told(recipe: Recipe) -> tuple[Text, ...]:
+    """What goes on the top, each in words."""
+    mould = recipe.size.moulds[0] if isinstance(recipe.size, ByMoulds) and recipe.size.moulds else None
+    if mould is None:
+        return tuple(say(t.name) for t in recipe.design.toppings)
+    cuts = cut_plan(mould) if isinstance(mould, Box) else None
+    return tuple(p.told for p in placed(mould, cuts, recipe.design.toppings, CUTTER))
+
+
+def _from_above(box: Box, recipe: Recipe, rows: Sequence[LedgerRow], tasks: Sequence[Task]) -> FromAbove:
+    """What is on the top when all is poured: the last that was poured, and what the top is made of."""
+    tints = {r.portion: r.tint for r in rows}
+    last = next((s for s in reversed(tasks) if s.do in INTO_MOULD and s.do != "top" and s.lanes), None)
+    top = next((s for s in reversed(tasks) if s.do == "top"), None)
+    lanes = [*(last.lanes if last else ()), *(top.lanes if top else ())]
+    texture = next((s.texture for s in reversed(recipe.design.steps) if isinstance(s, TopStep)), AS_POURED)
+    shown = tuple(dict.fromkeys(tints[i] for i in lanes if i in tints)) or tuple(tints.values())[:1]
+    return FromAbove(long=10 * box.length, wide=10 * box.width, texture=texture, tints=shown)
 
 
 def area_of(recipe: Recipe) -> float:
@@ -90,9 +119,14 @@ def moulded(
     if len(rows) > 1 and box.length >= LONG and _from_ends(recipe, shelf):
         sides = [f"{r.name} at the {'left' if n % 2 == 0 else 'right'} end" for n, r in enumerate(rows)]
         ends = say(f"Begin {listed(sides)}: no end stays pale.")
-    toppings = toppings_at(cuts, recipe.design.toppings, CUTTER) if cuts is not None else ()
     return MouldFill(
-        height=round(height, 2), holds=box.fill, message=tuple(message), cuts=cuts, toppings=toppings, ends=ends
+        height=round(height, 2),
+        holds=box.fill,
+        message=tuple(message),
+        cuts=cuts,
+        toppings=placed(box, cuts, recipe.design.toppings, CUTTER),
+        ends=ends,
+        top=_from_above(box, recipe, rows, tasks),
     )
 
 

@@ -12,10 +12,31 @@ from ..pour import Flag
 from ..recipe import Recipe
 from ..sheet import Line
 from ..shelf import Scales, Shelf
-from ..text import C, Part, Text, say
+from ..text import C, Part, Text, joined, say
 from ..values import Caution, Celsius, Fault, Grams, Minutes, RuleError, Share, Span, Value, listed
-from .plan import Task
-from .worksheet import BEFORE, COMBINE, RAW, WorkStep
+from .choices import STEP_WORDS
+from .ledger import tint_of
+from .moulded import top_told
+from .plan import WORDS, Task
+from .worksheet import (
+    BEFORE,
+    COLOUR,
+    COMBINE,
+    COOL,
+    CUPS,
+    HARD,
+    HOT,
+    JUG,
+    JUG_SHARE,
+    LYE,
+    RAW,
+    SCENT,
+    SOFT,
+    SPLIT,
+    WHOLE,
+    SheetCup,
+    WorkStep,
+)
 
 TOOLS = "Tools and shelf"
 FORMERLY = AliasChoices("message", "says")  # as it was called when some of what is still kept was written
@@ -33,11 +54,29 @@ AT_HAND: Mapping[Flag, str] = {
     "false-trace": "if it sets in the cold: a warm water bath",
 }  # common practice
 NO_MISHAPS: Mapping[Flag, Share] = {}
+DRAWN = {words or WORDS["pass"] for words in STEP_WORDS.tools} | {*STEP_WORDS.tools.values()}  # tools, not own steps
 BY_TECHNIQUE = {"pass", "spoon"}  # acts whose tool a technique names itself, where it names any
 MOST_TICKED = 400
 SAME_WEIGHT = 0.0025  # of a weight: what turning it into another unit may change of a reading [chosen]
 ALKALI = ("alkali:", "stock")
-LYE_LINES = (*ALKALI, "water", "ice")  # keys of the lines that the jug's lye is made of
+LYE_LINES = (*ALKALI, "water", "ice", JUG_SHARE)  # keys of the lines that the jug's lye is made of
+STAGES: Mapping[str, str] = {
+    TOOLS: "Tools",
+    CUPS: "Colours in cups",
+    COLOUR: "Scent",
+    SCENT: "Scent",
+    WHOLE: "Into all of it",
+    JUG: "Lye into water",
+    LYE: "Lye into water",
+    HOT: "Lye into water",
+    COOL: "Lye into water",
+    HARD: "Fat pot",
+    SOFT: "Fat pot",
+}  # what is done at one place, by the step of the bench sheet
+LAST = "Cool, then combine"  # the stage of all others
+HOT_AT: Mapping[str, Literal["melted", "mixed"]] = {"Lye into water": "mixed", "Fat pot": "melted"}
+ORDER = ("Tools", "Colours in cups", "Lye into water", "Fat pot", "Into all of it", "Scent", LAST)
+NAMED_OPEN = 3  # things that are named, before the rest of what is not ticked is counted
 LYE_ANEW = "Make the jug anew; put the old solution away safely, as local rules say. Or let the recipe follow."
 READINGS = 6  # of each vessel, at most [chosen]
 AGAIN = 1.0  # minutes within which a second reading corrects the first [C]
@@ -46,10 +85,13 @@ BAND, GAP = 3.0, 6.0  # °C either side of the pour's, and between jug and pot, 
 
 class ReadyItem(Value):
     """Something to stand ready or to be weighed; `key` is what is ticked, `line` the sheet's key of what is weighed.
-    `shown` is what the scale shows, `reading` the same in grams. `ticked`: it stands ready, and as it is now.
+    `shown` is what the scale shows, `reading` the same in grams; `cup` the portion whose cup it goes into, where it is
+    told as its `name`. `ticked`: it stands ready, and as it is now.
     """
 
     key: str
+    cup: str = ""
+    name: str = ""
     message: Text
     shown: Text = Text.NONE
     also: Text = Text.NONE
@@ -76,6 +118,18 @@ class ReadyPart(Value):
     does: Text
     items: tuple[ReadyItem, ...]
     cautions: tuple[Caution, ...]
+
+
+class ReadyStage(Value):
+    """What hands do at one place before they turn to the next: `told` is how far it is, `open` names what is not ticked
+    yet, `done` that nothing is; `hot` is what is tapped when it is `melted` or `mixed` there."""
+
+    title: str
+    told: Text
+    open: Text
+    done: bool
+    hot: Literal["melted", "mixed"] | None
+    parts: tuple[ReadyPart, ...]
 
 
 class Ticked(Value):
@@ -222,6 +276,42 @@ def stands(item: ReadyItem, state: ReadyState, scales: Scales) -> bool:
     return abs(found.grams - item.reading) <= give
 
 
+def stages(parts: Sequence[ReadyPart]) -> tuple[ReadyStage, ...]:
+    """The parts by the place where they are done, in the order of hands."""
+    found = []
+    for title in ORDER:
+        mine = tuple(p for p in parts if STAGES.get(p.title, LAST) == title)
+        items = [i for p in mine for i in p.items]
+        left = list(dict.fromkeys(say(i.cup) if i.cup else i.message for i in items if not i.ticked))
+        ticked = sum(i.ticked for i in items)
+        more = f" and {len(left) - NAMED_OPEN} more" if len(left) > NAMED_OPEN else ""
+        if mine:
+            found.append(
+                ReadyStage(
+                    title=title,
+                    told=f"{ticked} of {len(items)}" if items else "",
+                    open=say(joined(", ", left[:NAMED_OPEN]), more) if left else "",
+                    done=bool(items) and not left,
+                    hot=HOT_AT.get(title),
+                    parts=mine,
+                )
+            )
+    return tuple(found)
+
+
+def weighed(parts: Sequence[ReadyPart], state: ReadyState) -> dict[str, Grams]:
+    """What was weighed on each line of the sheet, in grams; of what is weighed cup by cup, once every cup was."""
+    of_line: dict[str, list[str]] = {}
+    for item in (i for p in parts for i in p.items if i.line):
+        of_line.setdefault(item.line, []).append(item.key)
+    out = {t.line: t.grams for k, t in state.ticked.items() if t.line not in of_line and t.line and t.grams is not None}
+    for line, keys in of_line.items():
+        grams = [t.grams for k in keys if (t := state.ticked.get(k)) is not None and t.grams is not None]
+        if len(grams) == len(keys):
+            out[line] = sum(grams)
+    return out
+
+
 def to_reweigh(parts: Sequence[ReadyPart], state: ReadyState, shown: Callable[[Grams], Text]) -> tuple[Reweigh, ...]:
     """Ticks that stand no more, the lye's first, with how to put it right; `shown` tells a weight on the scales."""
     items = {i.key: i for part in parts for i in part.items}
@@ -260,32 +350,53 @@ def _parts(
     mishaps: Mapping[Flag, Share],
 ) -> tuple[ReadyPart, ...]:
     before = next(s for s in steps if s.title == BEFORE)
+    tints = {p.name: tint_of(recipe, shelf, i) for i, p in enumerate(recipe.design.portions)}
     cautions = (*before.cautions, *short)
     parts = [
         ReadyPart(title=TOOLS, does=before.does, items=tuple(_tools(recipe, shelf, tasks, mishaps)), cautions=cautions)
     ]
     for step in steps:
-        items = [_item(step.title, line) for line in step.lines]
-        items += [_vessel(step.title, c.vessel, c.tint) for c in step.cups]
-        if step.title == RAW:
-            items += [_vessel(RAW, f"{p.name}, pot and jug", p.tint) for p in recipe.design.portions
-                      if recipe.design.alone(p)]  # fmt: skip
+        in_cups = {t.line for c in step.cups for t in c.takes if t.line}
+        items = [_item(step.title, line, tints) for line in step.lines if line.key not in in_cups]
+        for cup in step.cups:
+            items += [_vessel(step.title, cup)] if step.title == SPLIT else _taken(step.title, cup)
         if step is not before and (items or step.cautions or step.title == COMBINE):
             parts.append(ReadyPart(title=step.title, does=step.does, items=tuple(items), cautions=step.cautions))
     return tuple(parts)
 
 
-def _vessel(title: str, name: str, tint: Tint | None) -> ReadyItem:
-    return ReadyItem(key=f"{title}/{name}", message=f"label {name}", tint=tint)
+def _vessel(title: str, cup: SheetCup) -> ReadyItem:
+    return ReadyItem(key=f"{title}/{cup.vessel}", message=f"label {cup.vessel}", tint=cup.tint)
 
 
-def _item(title: str, line: Line) -> ReadyItem:
+def _taken(title: str, cup: SheetCup) -> list[ReadyItem]:
+    """What a cup takes, each with its own tick."""
+    return [
+        ReadyItem(
+            key=f"{title}/{cup.portion} {t.line or t.of}",
+            cup=cup.portion,
+            name=t.of,
+            message=f"{t.of}, {cup.portion}" if title == RAW else f"{t.of}, into {cup.portion}",
+            shown=t.shown,
+            tint=cup.tint,
+            reading=t.reading,
+            line=t.line,
+        )
+        for t in cup.takes
+    ]
+
+
+def _item(title: str, line: Line, tints: Mapping[str, Tint]) -> ReadyItem:
     into = f", into {line.into}" if line.into else ""
+    name = f"in {line.name.lower()}" if line.kind == "carrier" else line.name
     return ReadyItem(
         key=f"{title}/{line.kind} {line.key}",
-        message=f"{line.name}{into}",
+        cup=line.into,
+        name=name,
+        message=f"{name}{into}",
         shown=line.shown,
-        also=line.also,
+        also=line.also or line.spoons,
+        tint=tints.get(line.into),
         reading=line.reading,
         line=line.key,
     )
@@ -305,7 +416,8 @@ def _tools(recipe: Recipe, shelf: Shelf, tasks: Sequence[Task], mishaps: Mapping
         told.append(("whisk", f"a whisk for the scent, into {listed(scented)}"))
     technique = shelf.techniques.get(recipe.design.technique)
     named = {s.do for s in technique.steps} & BY_TECHNIQUE if technique is not None and technique.tools else set()
-    acts = dict.fromkeys(s.do for s in tasks if s.do in NEEDED and s.do not in named)
+    own = {s.key for s in tasks if s.do == "pass" and s.label not in DRAWN}
+    acts = dict.fromkeys(s.do for s in tasks if s.do in NEEDED and s.do not in named and s.key not in own)
     told += [(f"act {do}", NEEDED[do]) for do in acts]
     drawn = (recipe.design.technique, *(r.technique for r in recipe.design.ready))
     told += [
@@ -317,5 +429,6 @@ def _tools(recipe: Recipe, shelf: Shelf, tasks: Sequence[Task], mishaps: Mapping
         told.append(
             ("oven", say("oven warmed to ", C(65), " to ", C(70), ", and switched off before the mould goes in"))
         )
+    told += [(f"top {n}", t) for n, t in enumerate(top_told(recipe))]
     told.append(("cover", "lid or film, and a towel if it is to stay warm"))
     yield from (ReadyItem(key=f"{TOOLS}/{key}", message=message) for key, message in dict.fromkeys(told))

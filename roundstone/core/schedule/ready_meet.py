@@ -3,16 +3,25 @@
 from collections.abc import Mapping
 from typing import Literal
 
-from ..heat import VesselNow, meet, start
+from ..heat import VesselNow, apart, meet, start, wanted_apart
 from ..pour import CAME_OUT, PourState
 from ..recipe import Recipe
 from ..sheet import Sheet
 from ..shelf import Shelf
-from ..text import Part, Text, say
-from ..values import Celsius, Minutes, Value
+from ..text import C, Part, Text, say
+from ..values import Celsius, Minutes, Span, Value
 from .ready import ReadyState, band_of
 
 WARNED = 2.0  # minutes before jug and pot can meet no longer [C]
+
+
+APART = 5.0  # °C either side of each vessel's own: three of the batter they make [chosen]
+A_NIGHT = 600.0  # minutes that lye made ahead has stood [chosen]
+
+
+def near(celsius: Celsius) -> Span:
+    """The band about a temperature that is wanted, where the other vessel has one of its own."""
+    return Span(low=celsius - APART, high=celsius + APART)
 
 
 class Before(Value):
@@ -23,31 +32,41 @@ class Before(Value):
 
 
 class Meets(Value):
-    """When jug and pot can meet, on the ready check's clock: `opens` to `closes`, None while it is not known."""
+    """When jug and pot can meet, on the ready check's clock: `opens` to `closes`, None while it is not known. `wanted`
+    is how warm they shall be; with `gaps` it may be said how near each other."""
 
     opens: Minutes | None
     closes: Minutes | None
     jug: Celsius | None
     pot: Celsius | None
     combined: Celsius | None
+    wanted: Text
+    gaps: bool
     message: Text
 
 
 def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute: Minutes) -> Meets:
     """When the vessels can meet, asked of their curves once both are hot; `jug` and `pot` are what they are at now."""
-    if state.melted is None or state.mixed is None:
-        told = (("the fats are melted", state.melted), ("the lye is mixed", state.mixed))
-        waits = " and when ".join(what for what, at in told if at is None)
-        message = f"Tap when {waits}: then the time counts down."
-        return Meets(opens=None, closes=None, jug=None, pot=None, combined=None, message=message)
     begun = start(recipe, shelf, sheet.lines)
+    cool, both = apart(recipe, begun), band_of(recipe, state)
+    lye, band = (None, both) if cool is None else (near(cool.jug), near(cool.pot))
+    wanted = say(C(both.low, ".0f"), " to ", C(both.high, ".0f")) if lye is None else wanted_apart(lye, band)
+    mixed = state.mixed
+    known = ("the lye is mixed",) if recipe.lye_stands == "ahead" else ()
+    if mixed is None and recipe.lye_stands == "ahead" and state.melted is not None:
+        mixed = state.melted - A_NIGHT
+    if state.melted is None or mixed is None:
+        told = (("the fats are melted", state.melted), ("the lye is mixed", mixed))
+        waits = " and when ".join(what for what, at in told if at is None and what not in known)
+        message = f"Tap when {waits}: then the time counts down."
+        none = {"opens": None, "closes": None, "jug": None, "pot": None, "combined": None}
+        return Meets(**none, wanted=wanted, gaps=lye is None, message=message)
     jug, pot = (
         [r.model_copy(update={"minute": r.minute - hot}) for r in readings if r.minute >= hot]
-        for readings, hot in ((state.jug, state.mixed), (state.pot, state.melted))
+        for readings, hot in ((state.jug, mixed), (state.pot, state.melted))
     )
-    masses, after = (begun.jug_grams, begun.fats), state.mixed - state.melted
-    band = band_of(recipe, state)
-    found = meet(begun.jug, begun.pot, band, state.gap, masses, jug, pot, after, begun.melts)
+    masses, after = (begun.jug_grams, begun.fats), mixed - state.melted
+    found = meet(begun.jug, begun.pot, band, state.gap, masses, jug, pot, after, begun.melts, lye)
     since = minute - state.melted
 
     def now_at(vessel: VesselNow) -> Celsius | None:
@@ -60,6 +79,8 @@ def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute:
         jug=now_at(found.jug),
         pot=now_at(found.pot),
         combined=found.combined,
+        wanted=wanted,
+        gaps=lye is None,
         message=found.message,
     )
 

@@ -3,13 +3,13 @@
 With all that is reckoned from weights alone: cautions, bar, label, lots, comparison, edits.
 """
 
-from .acts import Act, AddFat, AddPortion, Balance, FatGrams, FatTyped, PortionPerMould, TakePortion
+from .acts import Act, AddFat, AddPortion, Balance, FatGrams, FatTyped, PortionAmount, PortionPerMould, TakePortion
 from .adjust import adjust
 from .bar import describe
 from .checks import percent
 from .colours import SetColours, fitted, with_colours
 from .compare import Comparison, compare
-from .doses import per_gram
+from .doses import per_gram, spoons
 from .follow import following
 from .from_weights import Weighed, recipe_of
 from .label import Label, label
@@ -34,9 +34,10 @@ from .lots import (
     used,
 )
 from .orders import OrderLine, Planned, to_order
-from .place import COLOURING, AddThing, Disperse, MoveDose, MoveThing, PlaceAct, place
+from .place import COLOURING, AddThing, Disperse, MoveDose, MoveThing, PlaceAct, PlaceEdit, TakeDose, place
 from .retold import retold
 from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of
 from .size import BarsWanted, SizeWords, size_words, with_bars
 from .to_weigh import ToWeigh, to_weigh
 from .weigh import weigh
+from .whites import GELS, vanillin_in

@@ -70,13 +70,14 @@ class PortionPerMould(Value):
 
 class PortionAmount(Value):
     """A portion is so much of the batter: percent of it, grams, or cups. The one that is the rest, else the largest of
-    the others, takes what that leaves; where it cannot, the share stands as typed.
+    the others that nobody typed (`keep`), takes what that leaves; where it cannot, the share stands as typed.
     """
 
     kind: Literal["portion_amount"] = "portion_amount"
     row: int
     amount: float
     unit: Literal["%", "g", "cup"] = "%"
+    keep: tuple[int, ...] = Field(default=(), max_length=24)
 
 
 class PortionScent(Value):

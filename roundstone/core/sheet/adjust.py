@@ -1,7 +1,7 @@
 """Edits that touch more than one figure: grams typed into a row, the rest balanced, fats and portions added."""
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 from ..recipe import (
     MOST_PORTIONS,
@@ -52,7 +52,7 @@ def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
         case TakePortion():
             left = _with_portions(recipe, _without(recipe.design.portions, act.row))
             gone = recipe.design.portions[act.row].name
-            out = _moved(_unnamed(left, gone), {gone: left.design.portions[0].name})
+            out = _moved(_unnamed(left, gone), gone, left.design.portions[0].name)
         case PortionPerMould():
             out = _per_mould(recipe)
         case PortionAmount():
@@ -60,7 +60,11 @@ def adjust(recipe: Recipe, act: Act, sheet: Sheet | None) -> Recipe:
         case PortionScent():
             out = _portion_scent(recipe, act, sheet)
         case RenamePortion():
-            out = renamed(recipe, _portion_row(recipe, act.row), act.name)
+            row = _portion_row(recipe, act.row)
+            if any(p.name.casefold() == act.name.casefold() for i, p in enumerate(recipe.design.portions) if i != row):
+                # What goes into either could not be told apart any more.
+                raise RuleError(Fault(pointer=f"/design/portions/{row}/name", message="Two portions have this name."))
+            out = renamed(recipe, row, act.name)
         case MovePortion():
             portions = list(recipe.design.portions)
             portions.insert(act.to, portions.pop(_portion_row(recipe, act.row)))
@@ -84,7 +88,8 @@ def renamed(recipe: Recipe, row: int, name: str) -> Recipe:
     )
     ready = tuple(r.model_copy(update={"step": key_with(r.step, was, name)}) for r in recipe.design.ready)
     design = recipe.design.model_copy(update={"portions": tuple(portions), "steps": steps, "ready": ready})
-    return _moved(recipe.model_copy(update={"design": design}), {was: name})
+    doses = tuple(d.moved({was: name}) for d in recipe.additives)
+    return recipe.model_copy(update={"design": design, "additives": doses})
 
 
 def key_with(key: str, was: str, name: str) -> str:
@@ -139,7 +144,8 @@ def _portion_amount(recipe: Recipe, act: PortionAmount, sheet: Sheet | None) -> 
         share = grams / batter
     others = [i for i in range(len(portions)) if i != row]
     marked = [i for i in others if portions[i].rest]
-    takes = marked[0] if marked else max(others, key=lambda i: portions[i].share, default=None)
+    free = [i for i in others if i not in act.keep] or others
+    takes = marked[0] if marked else max(free, key=lambda i: portions[i].share, default=None)
     portions[row] = portions[row].model_copy(update={"share": round(share, 6)})
     if takes is not None:
         left = 1 - portions[row].share - sum(portions[i].share for i in others if i != takes)
@@ -160,9 +166,10 @@ def _portion_scent(recipe: Recipe, act: PortionScent, sheet: Sheet | None) -> Re
     return _with_portions(recipe, portions)
 
 
-def _moved(recipe: Recipe, names: Mapping[str, str]) -> Recipe:
-    """Additions go where their portion went; two of one kind in one portion are for the maker to join."""
-    doses = tuple(d.model_copy(update={"into": names.get(d.into or "", d.into)}) for d in recipe.additives)
+def _moved(recipe: Recipe, gone: str, now: str) -> Recipe:
+    """What went into that portion alone goes where it went; two of one kind in one portion are for the maker to join.
+    What other portions get too stays theirs."""
+    doses = tuple(d.moved({gone: now if d.into == (gone,) else None}) for d in recipe.additives)
     return recipe.model_copy(update={"additives": doses})
 
 
@@ -178,7 +185,9 @@ def _per_mould(recipe: Recipe) -> Recipe:
     names = [f"{m.shape.capitalize()} {i + 1}" for i, m in enumerate(size.moulds)]
     shares = _whole([v / sum(volumes) for v in volumes])
     portions = [Portion(name=n, share=s, scent=scent) for n, s in zip(names, shares, strict=True)]
-    return _moved(_with_portions(recipe, portions), {p.name: names[0] for p in recipe.design.portions})
+    moved = {p.name: names[0] for p in recipe.design.portions}
+    doses = tuple(d.moved(moved) for d in recipe.additives)
+    return _with_portions(recipe, portions).model_copy(update={"additives": doses})
 
 
 def _with_portions(recipe: Recipe, portions: Sequence[Portion]) -> Recipe:

@@ -12,6 +12,7 @@ from .alkali import MOST_SUPERFAT
 from .bar import SALT_BAR
 from .checks import percent
 from .sheet import Sheet
+from .whites import whites
 
 FINE = 10  # steps of the scale that a dilution should weigh, to be within a twentieth of it [chosen]
 TOO_HUNGRY = 0.20  # of superfat above which the soap stays soft, greasy and spoils: common practice
@@ -54,6 +55,7 @@ def cautions_of(
 ) -> Iterator[Caution]:
     """Everything to say of a weighed recipe; `doses` in grams per gram of fats, in the recipe's order."""
     yield from _idle(recipe)
+    yield from whites(recipe, shelf)
     low = sheet.superfat.likely.low
     if low < 0:
         message = say("The superfat may be as low as ", percent(low), ": lye heavy. ")

@@ -7,7 +7,7 @@ from ..recipe import check as check_design
 from ..shelf import Additive, Shelf
 from ..text import KG, C, G, Text, figure, say
 from ..units import POUND
-from ..values import Fault, Mend
+from ..values import Fault, Mend, listed
 from . import alkali
 
 MOST_LOAD = 0.10  # of the fats in a portion that fragrance may be: twice the usual, beyond it a slip [chosen]
@@ -95,11 +95,11 @@ def _twice_dosed(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
     seen: set[tuple[object, ...]] = set()
     for i, dose in enumerate(recipe.additives):
         additive = shelf.additives.get(dose.additive)
-        row = (dose.additive, dose.into, dose.moment, dose.called.casefold())
-        if row in seen and additive is not None and additive.kind != "pigment":
+        rows = {(dose.additive, n, dose.moment, dose.called.casefold()) for n in dose.into or ("",)}
+        if rows & seen and additive is not None and additive.kind != "pigment":
             message = "This stands here twice. Put it in one row, or give each a name of its own."
             yield Fault(pointer=f"/additives/{i}/additive", message=message)
-        seen.add(row)
+        seen |= rows
 
 
 def _check_additives(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
@@ -130,24 +130,28 @@ def _check_additives(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
 
 
 def _check_into(recipe: Recipe, dose: Dose, additive: Additive, at: str) -> Iterator[Fault]:
-    """Whether it can go into one portion alone."""
-    if dose.into is None:
+    """Whether it can go into some portions alone."""
+    if not dose.into:
         return
-    moment = moment_of(dose, additive)
-    if dose.into not in {p.name for p in recipe.design.portions}:
-        yield Fault(pointer=f"{at}/into", message=f"There is no portion called {dose.into}.")
+    moment, portions = moment_of(dose, additive), {p.name: p for p in recipe.design.portions}
+    unknown = next((n for n in dose.into if n not in portions), None)
+    if unknown is not None:
+        yield Fault(pointer=f"{at}/into", message=f"There is no portion called {unknown}.")
+    elif len({*dose.into}) < len(dose.into):
+        yield Fault(pointer=f"{at}/into", message="A portion stands here twice.")
     elif additive.naoh:
         message = (
-            f"{additive.name} takes up lye, and the lye is weighed for the whole jug: in {dose.into} alone it would "
+            f"{additive.name} takes up lye, and the lye is weighed for the whole jug: in {listed(dose.into)} alone it "
+            "would "
             "leave the other portions lye heavy. Put it into all of the batter, before the lye."
         )
         yield Fault(pointer=f"{at}/into", message=message)
-    elif moment == "fats" and not any(p.name == dose.into and recipe.design.alone(p) for p in recipe.design.portions):
-        message = "All portions come from one fat pot: into one of them only what goes in at emulsion."
+    elif moment == "fats" and not all(recipe.design.alone(portions[n]) for n in dose.into):
+        message = "These portions come from one fat pot: into some of them only what goes in at emulsion."
         yield Fault(pointer=f"{at}/into", message=message)
     elif moment not in ("trace", "fats"):
         message = (
-            "All portions share one lye jug: into one of them only what goes in at emulsion, or into its own fats."
+            "All portions share one lye jug: into some of them only what goes in at emulsion, or into their own fats."
         )
         yield Fault(pointer=f"{at}/into", message=message)
 

@@ -66,11 +66,10 @@ def with_colours(recipe: Recipe, act: SetColours, shelf: Shelf) -> Recipe:
     names_left = {p.name for p in new}
     colouring = {i for i, a in shelf.additives.items() if a.kind in COLOURING}
     doses = tuple(
-        d if d.into in names_left else d.model_copy(update={"into": None})
+        d.model_copy(update={"into": ()}) if whole else d.moved({n: None for n in d.into if n not in names_left})
         for d in recipe.additives
-        if d.into in (None, *names_left) or d.additive not in colouring
+        if not d.into or names_left & {*d.into} or d.additive not in colouring
     )
-    doses = tuple(d.model_copy(update={"into": None}) if whole else d for d in doses)
     technique = recipe.design.technique
     if len(portions) == 1 and shelf.techniques[technique].pots == 1:
         technique = USUAL[2]  # what is poured in one go shows one colour

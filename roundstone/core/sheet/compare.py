@@ -1,8 +1,8 @@
 """Two recipes side by side: every weight and figure, and what differs."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
-from ..recipe import Recipe
+from ..recipe import LyeStands, Recipe
 from ..shelf import Shelf
 from ..text import C, G, Part, Text, joined, say
 from ..values import Grams, Share, Value
@@ -10,6 +10,11 @@ from .checks import percent
 from .sheet import Line, Sheet
 
 SAME = 0.0005  # of all fats: less is no difference
+LYE_STANDS: Mapping[LyeStands, str] = {
+    "warm": "as warm as they are",
+    "room": "cooled to the room",
+    "ahead": "made ahead",
+}
 
 
 class Side(Value):
@@ -47,6 +52,7 @@ def _settings(recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Iterator[tuple[str,
     yield "Fats", say(G(sheet.fats, ".0f"))
     yield "Batter", say(G(sheet.total, ".0f"))
     yield "Pour at", say(C(recipe.pour_celsius))
+    yield "Lye as it meets the fats", LYE_STANDS[recipe.lye_stands]
     yield (
         "Fragrance",
         joined(", ", (say(shelf.fragrances[s.fragrance].name, " ", percent(s.load, 2)) for s in recipe.scents))

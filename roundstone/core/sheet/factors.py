@@ -21,9 +21,9 @@ def combined_factors(of: Amounts) -> dict[str, float]:
     return _factors(of, ((d, 1.0) for d in of.doses if not d.dose.into and moment_of(d.dose, d.additive) != "trace"))
 
 
-def portion_factors(of: Amounts, name: str = "", share: float = 1.0) -> dict[str, float]:
+def portion_factors(of: Amounts, name: str = "") -> dict[str, float]:
     """The same of a portion with all that is stirred into it; without a name of what every portion has."""
-    own = ((d, 1 / share) for d in of.doses if name and d.dose.into == name)
+    own = ((d, d.on / d.grams) for d in of.doses if name and name in d.dose.into and d.grams > 0)
     return _factors(of, [*((d, 1.0) for d in of.doses if not d.dose.into), *own])
 
 

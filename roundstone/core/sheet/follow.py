@@ -9,6 +9,7 @@ from ..values import Fault, Grams, RuleError
 from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, demand
 from .sheet import Line, Sheet
 
+ALIKE = 0.002  # of a dose, what portions may differ that share a row [chosen]
 SLIP = 0.0005  # of the superfat, what weights read on a scale may be off [chosen]
 
 
@@ -104,15 +105,33 @@ def _wet(recipe: Recipe, shelf: Shelf, sheet: Sheet, grams: Mapping[str, Grams],
 
 
 def _doses(recipe: Recipe, sheet: Sheet, grams: Mapping[str, Grams], whole: Grams) -> Iterator[Dose]:
+    """Doses in their rows; where portions that share a row got unlike doses, each has a row, the later ones last."""
     shares = {p.name: p.share for p in recipe.design.portions}
+    apart = []
     for i, dose in enumerate(recipe.additives):
-        mine = _of(sheet, grams, "additive", i)
-        carried = _of(sheet, grams, "carrier", i)
-        of = whole * (shares[dose.into] if dose.into else 1.0)
-        changes: dict[str, object] = {"amount": 1000 * mine / of, "basis": "g/kg"}
-        if dose.carrier is not None and mine > 0:
-            changes["carrier"] = dose.carrier.model_copy(update={"parts": carried / mine})
-        yield dose.model_copy(update=changes)
+        mine = [x for x in sheet.lines if x.row == i and x.kind in ("additive", "carrier")]
+        doses: dict[tuple[float, float], list[str]] = {}
+        for name in dose.into or ("",):
+            got, carried = (
+                sum(grams[x.key] for x in mine if x.kind == kind and x.into == name) for kind in ("additive", "carrier")
+            )
+            on = 1000 * got / (whole * shares.get(name, 1.0))
+            key = next((k for k in doses if abs(k[0] - on) <= ALIKE * on), (on, carried / got if got > 0 else 0.0))
+            doses.setdefault(key, []).append(name)
+        first, *others = (
+            dose.model_copy(
+                update={
+                    "amount": on,
+                    "basis": "g/kg",
+                    "into": tuple(filter(None, names)),
+                    "carrier": dose.carrier and dose.carrier.model_copy(update={"parts": parts} if parts else {}),
+                }
+            )
+            for (on, parts), names in doses.items()
+        )
+        yield first
+        apart += others
+    yield from apart
 
 
 def _scents(recipe: Recipe, sheet: Sheet, grams: Mapping[str, Grams], whole: Grams) -> Iterator[Scent]:

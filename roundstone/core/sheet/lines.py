@@ -1,6 +1,7 @@
 """The lines of a sheet: everything on the scale, in the order of work within each vessel."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from ..recipe import Recipe, moment_of, vessel_of, words
 from ..shelf import KOH, MOMENT_IN, NAOH, Moment, Shelf, Vessel
@@ -9,7 +10,7 @@ from ..values import Grams
 from . import alkali
 from .amounts import Amounts
 from .checks import percent
-from .doses import Dosed
+from .doses import MOST_SPOONS, Dosed, spoons
 from .sheet import Line, LineKind
 
 
@@ -149,13 +150,23 @@ def _eats(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Text:
 
 
 def _dose_lines(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Iterator[Line]:
-    """An additive, and what it is dispersed in."""
-    scales = shelf.scales
+    """An additive, and what it is dispersed in; of what some portions get a line for each."""
+    if len(d.dose.into) < 2:
+        yield from _dose_line(d, recipe, shelf, fats)
+        return
+    shares = {p.name: p.share for p in recipe.design.portions}
+    for name in d.dose.into:
+        one = replace(d, dose=d.dose.model_copy(update={"into": (name,)}), grams=d.on * shares[name])
+        yield from _dose_line(one, recipe, shelf, fats, f":{name}")
+
+
+def _dose_line(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams, apart: str = "") -> Iterator[Line]:
+    scales, portion = shelf.scales, "".join(d.dose.into)
     eats = say(_eats(d, recipe, shelf, fats))
     if d.soaked * fats >= 0.05:
         eats += say("; brings ", scales.shown(d.soaked * fats), " of the water")
-    into = f"into {d.dose.into}; " if d.dose.into else ""
-    key = f"additive:{d.additive.id}:{d.row}"
+    into = f"into {portion}; " if portion else ""
+    key = f"additive:{d.additive.id}:{d.row}{apart}"
     vessel, moment = vessel_of(d.dose, d.additive), moment_of(d.dose, d.additive)
     name = f"{d.additive.name}, {d.dose.called}" if d.dose.called else d.additive.name
     yield Line(
@@ -167,10 +178,11 @@ def _dose_lines(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Iterator
         share=d.grams,
         reading=scales.reading(d.grams * fats),
         shown=scales.shown(d.grams * fats),
+        spoons=spoons(teaspoons) if (teaspoons := d.grams * fats / d.additive.spoon) < MOST_SPOONS else "",
         note=into + words(d.dose, d.additive) + eats,
         item=f"additive:{d.additive.id}",
         moment=moment,
-        into=d.dose.into or "",
+        into=portion,
         row=d.row,
     )
     if d.dose.carrier and d.carrier > 0:
@@ -178,7 +190,7 @@ def _dose_lines(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Iterator
         yield Line(
             vessel=vessel,
             kind="carrier",
-            key=f"carrier:{d.additive.id}:{d.row}",
+            key=f"carrier:{d.additive.id}:{d.row}{apart}",
             name=oil.name if oil else "Water",
             grams=d.carrier * fats,
             share=d.carrier,
@@ -187,6 +199,6 @@ def _dose_lines(d: Dosed, recipe: Recipe, shelf: Shelf, fats: Grams) -> Iterator
             note=f"{into}disperses {name}",
             item=f"fat:{oil.id}" if oil else "",
             moment=moment,
-            into=d.dose.into or "",
+            into=portion,
             row=d.row,
         )

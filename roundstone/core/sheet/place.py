@@ -7,14 +7,18 @@ from pydantic import Field
 from ..recipe import Carrier, Dose, LiquidUse, Recipe, Scent, moment_of
 from ..shelf import MOMENT_IN, VESSEL, WHEN, Additive, AdditiveKind, Moment, Shelf, Vessel
 from ..text import say
-from ..values import Fault, Id, Name, RuleError, Value
+from ..values import Fault, Id, Name, RuleError, Value, listed
 
 FIRST_LOAD, NEXT_LOAD = 0.03, 0.01  # of the fats, of the first fragrance and of each beside it: common practice
 COLOURING: tuple[AdditiveKind, ...] = ("pigment", "clay", "powder")  # what colours a portion and is dispersed first
 IN_OIL, IN_WATER = 3.0, 2.0  # parts to one of powder: common practice
 
 
-class AddThing(Value):
+class PlaceEdit(Value):
+    """An edit of what is in a recipe, and where."""
+
+
+class AddThing(PlaceEdit):
     """A liquid, a fragrance or an additive is put in as is usual for it; an additive into one portion, where named."""
 
     kind: Literal["add_thing"] = "add_thing"
@@ -23,7 +27,15 @@ class AddThing(Value):
     into: Name | None = None
 
 
-class MoveThing(Value):
+class TakeDose(PlaceEdit):
+    """A portion gets no more of an additive; what no other portion gets is taken out."""
+
+    kind: Literal["take_dose"] = "take_dose"
+    row: int
+    portion: Name
+
+
+class MoveThing(PlaceEdit):
     """It stands in another vessel."""
 
     kind: Literal["move_thing"] = "move_thing"
@@ -32,7 +44,7 @@ class MoveThing(Value):
     vessel: Vessel
 
 
-class MoveDose(Value):
+class MoveDose(PlaceEdit):
     """An additive goes in at another moment."""
 
     kind: Literal["move_dose"] = "move_dose"
@@ -40,7 +52,7 @@ class MoveDose(Value):
     moment: Moment
 
 
-class Disperse(Value):
+class Disperse(PlaceEdit):
     """A powder is dispersed first: in water, in an oil of the shelf, or not at all."""
 
     kind: Literal["disperse"] = "disperse"
@@ -48,7 +60,7 @@ class Disperse(Value):
     into: Id | Literal["no", "water"]
 
 
-PlaceAct = Annotated[AddThing | MoveThing | MoveDose | Disperse, Field(discriminator="kind")]
+PlaceAct = Annotated[AddThing | TakeDose | MoveThing | MoveDose | Disperse, Field(discriminator="kind")]
 
 
 def place(recipe: Recipe, act: PlaceAct, shelf: Shelf) -> Recipe:
@@ -56,21 +68,27 @@ def place(recipe: Recipe, act: PlaceAct, shelf: Shelf) -> Recipe:
     match act:
         case AddThing():
             return _added(recipe, act, shelf)
-        case MoveThing(what="scent"):
-            if act.vessel == "jug":
-                raise RuleError(Fault(pointer="/design/scent_at", message="A fragrance goes into fats or batter."))
-            at = "fats" if act.vessel == "pot" else "portions"
-            return recipe.model_copy(update={"design": recipe.design.model_copy(update={"scent_at": at})})
-        case MoveThing(what="liquid"):
-            return _with_row(recipe, "liquids", act.row, goes=act.vessel)
+        case TakeDose():
+            return _taken(recipe, act, shelf)
         case MoveThing():
-            usual = _additive(recipe, act.row, shelf).moment
-            moment = usual if VESSEL[usual] == act.vessel else MOMENT_IN[act.vessel]
-            return _moved(recipe, MoveDose(row=act.row, moment=moment), shelf)
+            return _in_vessel(recipe, act, shelf)
         case MoveDose():
             return _moved(recipe, act, shelf)
         case Disperse():
             return _dispersed(recipe, act, shelf)
+
+
+def _in_vessel(recipe: Recipe, act: MoveThing, shelf: Shelf) -> Recipe:
+    if act.what == "scent":
+        if act.vessel == "jug":
+            raise RuleError(Fault(pointer="/design/scent_at", message="A fragrance goes into fats or batter."))
+        at = "fats" if act.vessel == "pot" else "portions"
+        return recipe.model_copy(update={"design": recipe.design.model_copy(update={"scent_at": at})})
+    if act.what == "liquid":
+        return _with_row(recipe, "liquids", act.row, goes=act.vessel)
+    usual = _additive(recipe, act.row, shelf).moment
+    moment = usual if VESSEL[usual] == act.vessel else MOMENT_IN[act.vessel]
+    return _moved(recipe, MoveDose(row=act.row, moment=moment), shelf)
 
 
 def _with_row(recipe: Recipe, rows: str, row: int, **changes: object) -> Recipe:
@@ -110,12 +128,21 @@ def _added(recipe: Recipe, act: AddThing, shelf: Shelf) -> Recipe:
     into = act.into if any(p.name == act.into for p in recipe.design.portions) else None
     # What is for one portion goes in once there are portions.
     moment: Moment | None = "trace" if into is not None and additive.moment != "trace" else None
-    dose = Dose(additive=act.item, amount=additive.usual, into=into, moment=moment)
+    dose = Dose(additive=act.item, amount=additive.usual, into=() if into is None else (into,), moment=moment)
     if additive.kind in COLOURING and "trace" in (moment, additive.moment):
         oily = additive.kind == "pigment" or "in oil" in additive.how
         carrier = Carrier(fat=_oil(recipe, shelf), parts=IN_OIL) if oily else Carrier(fat=None, parts=IN_WATER)
         dose = dose.model_copy(update={"carrier": carrier})
     return recipe.model_copy(update={"additives": (*recipe.additives, dose)})
+
+
+def _taken(recipe: Recipe, act: TakeDose, shelf: Shelf) -> Recipe:
+    _additive(recipe, act.row, shelf)
+    left = recipe.additives[act.row].moved({act.portion: None})
+    if left.into:
+        return _with_row(recipe, "additives", act.row, into=left.into)
+    rest = tuple(d for i, d in enumerate(recipe.additives) if i != act.row)
+    return recipe.model_copy(update={"additives": rest})
 
 
 def _oil(recipe: Recipe, shelf: Shelf) -> Id | None:
@@ -126,15 +153,15 @@ def _oil(recipe: Recipe, shelf: Shelf) -> Id | None:
 
 
 def _moved(recipe: Recipe, act: MoveDose, shelf: Shelf) -> Recipe:
-    """What is for one portion alone is not put where it would reach all of them."""
+    """What is for some portions alone is not put where it would reach all of them."""
     additive = _additive(recipe, act.row, shelf)
     dose = recipe.additives[act.row]
-    alone = any(p.name == dose.into and recipe.design.alone(p) for p in recipe.design.portions)
-    if dose.into is not None and act.moment != "trace" and not (act.moment == "fats" and alone):
+    own = {p.name for p in recipe.design.portions if recipe.design.alone(p)}
+    if dose.into and act.moment != "trace" and not (act.moment == "fats" and own.issuperset(dose.into)):
         message = say(
             additive.name,
             " is for ",
-            dose.into,
+            listed(dose.into),
             " alone; ",
             WHEN[act.moment],
             " it would reach every portion. Put it into all of the batter first, if that is meant.",

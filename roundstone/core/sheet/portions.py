@@ -53,5 +53,5 @@ def portions_of(
             lye_heavy=likely.low < 0 and (uneven or whole.likely.low >= 0),
             limit_use=limit_use(scents, bar, shelf) / CURED if bar > 0 else 0.0,
             own=own,
-            factors=portion_factors(of, p.name, p.share),
+            factors=portion_factors(of, p.name),
         )

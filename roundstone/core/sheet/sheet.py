@@ -36,6 +36,7 @@ class Line(Value):
     reading: Grams
     shown: Text
     also: Text = Text.NONE
+    spoons: str = ""
     note: Text = Text.NONE
     item: str = ""
     moment: Moment | None = None
@@ -117,12 +118,17 @@ class Dispersed(Value):
 
 
 class DoseOn(Value):
-    """One dose on every basis: grams per kilogram, percent and level teaspoons per pound of fats, and per batter."""
+    """One dose on every basis: grams per kilogram, percent and level teaspoons per pound of fats, and per batter.
+    `shown` is what all of it weighs, `spoons` the same in level teaspoons; `told` is what of it goes where, and in
+    what it is dispersed."""
 
     per_kg: float
     percent: float
     tsp_lb: float
     tsp_lb_batter: float
+    shown: Text = Text.NONE
+    spoons: str = ""
+    told: Text = Text.NONE
 
 
 class Sheet(Value):

@@ -92,7 +92,7 @@ def _sized(of: Amounts, shelf: Shelf) -> Sheet:
         water_of_fats=of.water,
         superfat=superfat,
         limit=limit_of(recipe, shelf, portions),
-        doses=tuple(on_every_basis(d, of.base) for d in of.doses),
+        doses=tuple(on_every_basis(d, of.base, lines, scales) for d in of.doses),
         factors=factors_of(of),
         combined=combined_factors(of),
         shared=portion_factors(of),

@@ -17,7 +17,7 @@ from ...core.schedule import (
     Cue,
     Meets,
     ReadyAct,
-    ReadyPart,
+    ReadyStage,
     ReadyState,
     Reweigh,
 )
@@ -66,7 +66,7 @@ class ReadyView(Message):
     recipe_id: str
     name: str
     minute: Minutes
-    parts: tuple[ReadyPart, ...]
+    stages: tuple[ReadyStage, ...]
     reweigh: tuple[Reweigh, ...]
     state: ReadyState
     band: Span

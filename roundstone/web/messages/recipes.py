@@ -10,6 +10,7 @@ from ...core.logbook import Recalled
 from ...core.recipe import Recipe, UsualPour
 from ...core.schedule import (
     FIRST_AID,
+    MouldFill,
     WorkStep,
 )
 from ...core.sheet import Sheet
@@ -144,13 +145,15 @@ class PastedRecipe(Message):
 
 
 class Worksheet(Message):
-    """The bench sheet of one recipe; `face` is the code of its cut face."""
+    """The bench sheet of one recipe; `face` is the code of its cut face, `mould` how its first mould is filled, cut and
+    topped."""
 
     name: str
     sheet: Sheet
     heat: HeatPlan
     steps: list[WorkStep]
     face: str
+    mould: MouldFill | None
     aid: tuple[str, ...] = FIRST_AID
 
 

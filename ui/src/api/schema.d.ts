@@ -1775,7 +1775,7 @@ export interface components {
          */
         Adjust: {
             /** Act */
-            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | components["schemas"]["SetColours"] | components["schemas"]["BarsWanted"] | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutNew"] | components["schemas"]["ChangeStep"] | components["schemas"]["WantStages"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"] | (components["schemas"]["AddThing"] | components["schemas"]["MoveThing"] | components["schemas"]["MoveDose"] | components["schemas"]["Disperse"]);
+            act: (components["schemas"]["FatGrams"] | components["schemas"]["FatTyped"] | components["schemas"]["Balance"] | components["schemas"]["AddFat"] | components["schemas"]["AddPortion"] | components["schemas"]["TakePortion"] | components["schemas"]["PortionPerMould"] | components["schemas"]["PortionAmount"] | components["schemas"]["PortionScent"] | components["schemas"]["RenamePortion"] | components["schemas"]["MovePortion"]) | components["schemas"]["SetColours"] | components["schemas"]["BarsWanted"] | (components["schemas"]["MoveStep"] | components["schemas"]["TimeStep"] | components["schemas"]["TakeStep"] | components["schemas"]["PutNew"] | components["schemas"]["ChangeStep"] | components["schemas"]["WantStages"] | components["schemas"]["AddFinish"] | components["schemas"]["SpellSteps"]) | components["schemas"]["UsePattern"] | components["schemas"]["PullLever"] | components["schemas"]["UseBlend"] | components["schemas"]["BlendApart"] | components["schemas"]["ToWeigh"] | (components["schemas"]["AddThing"] | components["schemas"]["TakeDose"] | components["schemas"]["MoveThing"] | components["schemas"]["MoveDose"] | components["schemas"]["Disperse"]);
             recipe: components["schemas"]["Recipe"];
         };
         /** Adjusted */
@@ -1934,6 +1934,27 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * Apart
+         * @description How warm jug and pot are as they meet, where they are not wanted alike; together they `make` so much.
+         */
+        Apart: {
+            /**
+             * Jug
+             * @description degrees Celsius
+             */
+            jug: number;
+            /**
+             * Make
+             * @description degrees Celsius
+             */
+            make: number;
+            /**
+             * Pot
+             * @description degrees Celsius
+             */
+            pot: number;
         };
         /**
          * ArchiveFile
@@ -2861,7 +2882,8 @@ export interface components {
         };
         /**
          * CupColour
-         * @description A colourant of one cup: grams, level teaspoons in words, and grams to a cup of batter.
+         * @description A colourant of one cup: grams, level teaspoons in words, and spoons to a cup of batter. `others` are the portions
+         *     that get it at the same dose.
          */
         CupColour: {
             /** A Cup */
@@ -2873,6 +2895,11 @@ export interface components {
             grams: number;
             /** Name */
             name: string;
+            /**
+             * Others
+             * @default []
+             */
+            others: string[];
             /** Row */
             row: number;
             /** Shown */
@@ -2881,6 +2908,27 @@ export interface components {
             spoons: string;
             /** Tiny */
             tiny: boolean;
+        };
+        /**
+         * CupTake
+         * @description What a cup takes: so much, as the scale `shown` it and in grams (`reading`), `of` what; `line` is the sheet's key
+         *     of what is weighed so.
+         */
+        CupTake: {
+            /**
+             * Line
+             * @default
+             */
+            line: string;
+            /** Of */
+            of: string;
+            /**
+             * Reading
+             * @description grams
+             */
+            reading: number;
+            /** Shown */
+            shown: string;
         };
         /**
          * Curve
@@ -3298,8 +3346,9 @@ export interface components {
          * Dose
          * @description An additive by weight of fats: grams per kilogram, percent, or level teaspoons per pound.
          *
-         *     `tsp/lb batter` counts fats, lye and liquids. `into` one portion only, the dose is on that portion's share.
-         *     `moment` moves it from where it usually goes in. `called` tells two of a kind apart, such as two micas.
+         *     `tsp/lb batter` counts fats, lye and liquids. `into` some portions only, the dose is on the share of each; with none
+         *     named it goes into all of the batter. `moment` moves it from where it usually goes in. `called` tells two of a kind
+         *     apart, such as two micas.
          */
         Dose: {
             /** Additive */
@@ -3321,9 +3370,9 @@ export interface components {
             carrier: components["schemas"]["Carrier"] | null;
             /**
              * Into
-             * @default null
+             * @default []
              */
-            into: string | null;
+            into: string[];
             /**
              * Moment
              * @default null
@@ -3333,12 +3382,29 @@ export interface components {
         /**
          * DoseOn
          * @description One dose on every basis: grams per kilogram, percent and level teaspoons per pound of fats, and per batter.
+         *     `shown` is what all of it weighs, `spoons` the same in level teaspoons; `told` is what of it goes where, and in
+         *     what it is dispersed.
          */
         DoseOn: {
             /** Per Kg */
             per_kg: number;
             /** Percent */
             percent: number;
+            /**
+             * Shown
+             * @default
+             */
+            shown: string;
+            /**
+             * Spoons
+             * @default
+             */
+            spoons: string;
+            /**
+             * Told
+             * @default
+             */
+            told: string;
             /** Tsp Lb */
             tsp_lb: number;
             /** Tsp Lb Batter */
@@ -3681,13 +3747,23 @@ export interface components {
          *     and is clear at `melts`; `solid` is how much of it is, rising in °C, where that is known.
          *     `inci` is its name on a label, `soap` the stem of its soap's name there. `iodine` is stated where the acids do
          *     not tell it, as for waxes. One of the maker's own names its `kin`. An infusion is `made` here, and `tint` is
-         *     how soap made with it looks.
+         *     how soap made with it looks. From `colours_from` of all fats on, it gives soap the colour that `colours` says.
          */
         Fat: {
             /** Acids */
             acids: {
                 [key: string]: number;
             };
+            /**
+             * Colours
+             * @default
+             */
+            colours: string;
+            /**
+             * Colours From
+             * @default null
+             */
+            colours_from: number | null;
             /** Id */
             id: string;
             /** Inci */
@@ -4118,6 +4194,20 @@ export interface components {
             photos: components["schemas"]["PhotoView"][];
         };
         /**
+         * FromAbove
+         * @description The top seen from above, in mm: what is made of it, and in which colours, the ground first.
+         */
+        FromAbove: {
+            /** Long */
+            long: number;
+            /** Texture */
+            texture: string;
+            /** Tints */
+            tints: string[];
+            /** Wide */
+            wide: number;
+        };
+        /**
          * GelSeen
          * @description What gelled, as the section shows it.
          */
@@ -4187,7 +4277,8 @@ export interface components {
          * HeatPlan
          * @description The lye's peak, when jug and pot are ready, and what to do about it.
          *
-         *     `combined` is where the batter would stand if a vessel that is too cool were not warmed.
+         *     `combined` is where the batter would stand if a vessel that is too cool were not warmed. `wanted` is how warm each
+         *     is, where the lye stands cooler than the fats on purpose.
          */
         HeatPlan: {
             /**
@@ -4208,6 +4299,7 @@ export interface components {
              */
             peak: number;
             pot: components["schemas"]["Vessel"];
+            wanted: components["schemas"]["Apart"] | null;
         };
         /**
          * Heeded
@@ -4970,6 +5062,11 @@ export interface components {
             /** Shown */
             shown: string;
             /**
+             * Spoons
+             * @default
+             */
+            spoons: string;
+            /**
              * Vessel
              * @enum {string}
              */
@@ -5318,13 +5415,16 @@ export interface components {
         };
         /**
          * Meets
-         * @description When jug and pot can meet, on the ready check's clock: `opens` to `closes`, None while it is not known.
+         * @description When jug and pot can meet, on the ready check's clock: `opens` to `closes`, None while it is not known. `wanted`
+         *     is how warm they shall be; with `gaps` it may be said how near each other.
          */
         Meets: {
             /** Closes */
             closes: number | null;
             /** Combined */
             combined: number | null;
+            /** Gaps */
+            gaps: boolean;
             /** Jug */
             jug: number | null;
             /** Message */
@@ -5333,6 +5433,8 @@ export interface components {
             opens: number | null;
             /** Pot */
             pot: number | null;
+            /** Wanted */
+            wanted: string;
         };
         /**
          * Mend
@@ -5490,6 +5592,7 @@ export interface components {
             holds: number;
             /** Message */
             message: string[];
+            top: components["schemas"]["FromAbove"];
             /** Toppings */
             toppings: components["schemas"]["Placement"][];
         };
@@ -6564,15 +6667,20 @@ export interface components {
         };
         /**
          * Placement
-         * @description Toppings of one kind along the bar lines: middles in mm from the left end; `says` what is against it.
+         * @description Toppings of one kind, seen from above: the middle of each, how `wide` each
+         *     is, all of it `told` in words, and in `message` what is against it.
          */
         Placement: {
             /** At */
-            at: number[];
+            at: components["schemas"]["Spot"][];
             /** Message */
             message: string;
             /** Name */
             name: string;
+            /** Tint */
+            tint: string;
+            /** Told */
+            told: string;
             /** Wide */
             wide: number;
         };
@@ -6605,7 +6713,7 @@ export interface components {
          *
          *     `scent` is its share of the full dose: 0 none, 1 full, less or more; `coloured` how its colour is worked in.
          *     `tint` is how its soap shall look (None: as its colourant does). Of several portions the one that is the `rest`
-         *     takes what the others leave: it stays in the pot.
+         *     takes what the others leave: it stays in the pot. What shall stay `white` is told what would break it.
          */
         Portion: {
             /**
@@ -6652,15 +6760,25 @@ export interface components {
              * @default null
              */
             tint: string | null;
+            /**
+             * White
+             * @default false
+             */
+            white: boolean;
         };
         /**
          * PortionAmount
          * @description A portion is so much of the batter: percent of it, grams, or cups. The one that is the rest, else the largest of
-         *     the others, takes what that leaves; where it cannot, the share stands as typed.
+         *     the others that nobody typed (`keep`), takes what that leaves; where it cannot, the share stands as typed.
          */
         PortionAmount: {
             /** Amount */
             amount: number;
+            /**
+             * Keep
+             * @default []
+             */
+            keep: number[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7195,7 +7313,7 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "pour" | "layer" | "drop" | "spoon" | "top" | "pass" | "embed" | "pipe" | "wait" | "blend" | "colour" | "scent" | "spare";
+            do: "pour" | "layer" | "drop" | "spoon" | "top" | "pass" | "embed" | "pipe" | "wait" | "blend" | "colour" | "scent" | "spare" | "own";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7293,7 +7411,8 @@ export interface components {
         /**
          * ReadyItem
          * @description Something to stand ready or to be weighed; `key` is what is ticked, `line` the sheet's key of what is weighed.
-         *     `shown` is what the scale shows, `reading` the same in grams. `ticked`: it stands ready, and as it is now.
+         *     `shown` is what the scale shows, `reading` the same in grams; `cup` the portion whose cup it goes into, where it is
+         *     told as its `name`. `ticked`: it stands ready, and as it is now.
          */
         ReadyItem: {
             /**
@@ -7301,6 +7420,11 @@ export interface components {
              * @default
              */
             also: string;
+            /**
+             * Cup
+             * @default
+             */
+            cup: string;
             /** Key */
             key: string;
             /**
@@ -7310,6 +7434,11 @@ export interface components {
             line: string;
             /** Message */
             message: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
             /**
              * Reading
              * @default null
@@ -7344,6 +7473,25 @@ export interface components {
             items: components["schemas"]["ReadyItem"][];
             /** Title */
             title: string;
+        };
+        /**
+         * ReadyStage
+         * @description What hands do at one place before they turn to the next: `told` is how far it is, `open` names what is not ticked
+         *     yet, `done` that nothing is; `hot` is what is tapped when it is `melted` or `mixed` there.
+         */
+        ReadyStage: {
+            /** Done */
+            done: boolean;
+            /** Hot */
+            hot: ("melted" | "mixed") | null;
+            /** Open */
+            open: string;
+            /** Parts */
+            parts: components["schemas"]["ReadyPart"][];
+            /** Title */
+            title: string;
+            /** Told */
+            told: string;
         };
         /**
          * ReadyState
@@ -7430,14 +7578,14 @@ export interface components {
             name: string;
             /** Noted */
             noted: components["schemas"]["Recalled"][];
-            /** Parts */
-            parts: components["schemas"]["ReadyPart"][];
             /** Recipe Id */
             recipe_id: string;
             /** Reweigh */
             reweigh: components["schemas"]["Reweigh"][];
             /** Running */
             running: string | null;
+            /** Stages */
+            stages: components["schemas"]["ReadyStage"][];
             state: components["schemas"]["ReadyState"];
         };
         /**
@@ -7548,7 +7696,8 @@ export interface components {
          *     `naoh_purity`) as a share of the stock's weight. Without `feed_acids` the acids among the
          *     additives get no alkali of their own and take it from the fats. With `count_carriers` the oil and water that
          *     powders are dispersed in are part of the superfat and of the lye's water; else they come on top.
-         *     `room_celsius` is the air where it is poured.
+         *     `pour_celsius` is the batter as lye and fats come together, `room_celsius` the air where it is poured. `lye_stands`
+         *     says how warm the lye is then: as the fats, cooled to the `room`, or made `ahead` and stood in it.
          */
         Recipe: {
             /**
@@ -7573,10 +7722,10 @@ export interface components {
             feed_acids: boolean;
             /**
              * Format
-             * @default roundstone.recipe/2
+             * @default roundstone.recipe/3
              * @constant
              */
-            format: "roundstone.recipe/2";
+            format: "roundstone.recipe/3";
             /**
              * Ice
              * @description a fraction, 0 to 1
@@ -7600,6 +7749,12 @@ export interface components {
              * @default []
              */
             liquids: components["schemas"]["LiquidUse"][];
+            /**
+             * Lye Stands
+             * @default warm
+             * @enum {string}
+             */
+            lye_stands: "warm" | "room" | "ahead";
             /** Name */
             name: string;
             /**
@@ -8630,37 +8785,27 @@ export interface components {
         };
         /**
          * SheetCup
-         * @description A vessel: what to write on it, its colour, its grams, and what the pot it comes from reads then. One that is
-         *     combined by itself takes `shown` of the fat pot and `jug` of the lye instead. Colourants and fragrance are weighed
-         *     at their own step.
+         * @description A vessel: what to write on it, whose it is and its colour, what it takes, and what is read on the pot then.
          */
         SheetCup: {
+            /** Portion */
+            portion: string;
             /**
-             * Jug
+             * Reads
              * @default
              */
-            jug: string;
-            /** Shown */
-            shown: string;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
+            reads: string;
+            /** Takes */
+            takes: components["schemas"]["CupTake"][];
             /** Tint */
             tint: string;
-            /**
-             * Until
-             * @default
-             */
-            until: string;
             /** Vessel */
             vessel: string;
         };
         /**
          * SheetPour
-         * @description A step of the plan: when it comes (minutes from lye in; None where that is not forecast), of which colours, on
-         *     what it waits, and what is stood ready should it fail.
+         * @description A step of the plan: when it comes (minutes from lye in; None where that is not forecast), of which colours, how
+         *     much of each (`shown`), on what it waits, and what is stood ready should it fail.
          */
         SheetPour: {
             /** Label */
@@ -8671,6 +8816,8 @@ export interface components {
             note: string;
             /** Ready */
             ready: string;
+            /** Shown */
+            shown: string;
             /** Tints */
             tints: string[];
             /** Wants */
@@ -8823,12 +8970,17 @@ export interface components {
              *           "words": "once it is firm"
              *         }
              *       ],
+             *       "last": [
+             *         "top",
+             *         "spare"
+             *       ],
              *       "new": {
              *         "blend": "thicken",
              *         "colour": "colour",
              *         "drop": "drop",
              *         "embed": "embeds",
              *         "layer": "layer",
+             *         "own": "a step of my own",
              *         "pass": "tool",
              *         "pipe": "pipe",
              *         "pour": "pour",
@@ -8852,10 +9004,15 @@ export interface components {
              *       "textures": [
              *         "as poured",
              *         "peaks",
+             *         "spooned",
+             *         "combed",
+             *         "sculpted",
+             *         "drawn line",
              *         "dots",
              *         "drizzle",
              *         "scrolls",
              *         "botanicals",
+             *         "glitter",
              *         "mica line",
              *         "pressed flat"
              *       ],
@@ -9256,6 +9413,16 @@ export interface components {
              * @default []
              */
             who: string[];
+        };
+        /**
+         * Spot
+         * @description Millimetres `along` the mould from its left end, and `across` it from its back wall.
+         */
+        Spot: {
+            /** Across */
+            across: number;
+            /** Along */
+            along: number;
         };
         /**
          * SpotColour
@@ -9708,6 +9875,21 @@ export interface components {
             sure: boolean;
             /** Tint */
             tint: string;
+        };
+        /**
+         * TakeDose
+         * @description A portion gets no more of an additive; what no other portion gets is taken out.
+         */
+        TakeDose: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take_dose";
+            /** Portion */
+            portion: string;
+            /** Row */
+            row: number;
         };
         /**
          * TakeOffer
@@ -10264,7 +10446,7 @@ export interface components {
              * @default as poured
              * @enum {string}
              */
-            texture: "as poured" | "peaks" | "dots" | "drizzle" | "scrolls" | "botanicals" | "mica line" | "pressed flat";
+            texture: "as poured" | "peaks" | "spooned" | "combed" | "sculpted" | "drawn line" | "dots" | "drizzle" | "scrolls" | "botanicals" | "glitter" | "mica line" | "pressed flat";
             /**
              * To
              * @default null
@@ -10288,7 +10470,8 @@ export interface components {
         };
         /**
          * Topping
-         * @description What is set on the top: so many a bar, each so many millimetres wide and standing so high.
+         * @description What is set on the top: so many a bar, or so many `grams` of what is not counted, each piece so many millimetres
+         *     wide and standing so high; on which `bars`, where on each, and how it is laid and pressed in.
          */
         Topping: {
             /**
@@ -10297,12 +10480,47 @@ export interface components {
              */
             a_bar: number;
             /**
+             * Bars
+             * @default all
+             * @enum {string}
+             */
+            bars: "all" | "left" | "right" | "alternate";
+            /**
+             * Grams
+             * @description grams
+             * @default 0
+             */
+            grams: number;
+            /**
              * High
              * @default 4
              */
             high: number;
+            /**
+             * Laid
+             * @default side
+             * @enum {string}
+             */
+            laid: "side" | "down" | "scattered";
             /** Name */
             name: string;
+            /**
+             * Pressed
+             * @default set
+             * @enum {string}
+             */
+            pressed: "set" | "pressed" | "deep" | "dusted";
+            /**
+             * Row
+             * @default
+             * @enum {string}
+             */
+            row: "" | "front" | "middle" | "back";
+            /**
+             * Tint
+             * @default #8e2d44
+             */
+            tint: string;
             /**
              * Wide
              * @default 8
@@ -10603,11 +10821,14 @@ export interface components {
         };
         /**
          * Vocabulary
-         * @description What can be asked of a step, in words, so that no page has a list of its own.
+         * @description What can be asked of a step, in words, so that no page has a list of its own; of the `new` ones those that go
+         *     `last`, where no place is said.
          */
         Vocabulary: {
             /** Gates */
             gates: components["schemas"]["LevelWords"][];
+            /** Last */
+            last: ("pour" | "layer" | "drop" | "spoon" | "top" | "pass" | "embed" | "pipe" | "wait" | "blend" | "colour" | "scent" | "spare" | "own")[];
             /** New */
             new: {
                 [key: string]: string;
@@ -10632,10 +10853,15 @@ export interface components {
              * @default [
              *       "as poured",
              *       "peaks",
+             *       "spooned",
+             *       "combed",
+             *       "sculpted",
+             *       "drawn line",
              *       "dots",
              *       "drizzle",
              *       "scrolls",
              *       "botanicals",
+             *       "glitter",
              *       "mica line",
              *       "pressed flat"
              *     ]
@@ -10960,7 +11186,8 @@ export interface components {
         };
         /**
          * Worksheet
-         * @description The bench sheet of one recipe; `face` is the code of its cut face.
+         * @description The bench sheet of one recipe; `face` is the code of its cut face, `mould` how its first mould is filled, cut and
+         *     topped.
          */
         Worksheet: {
             /**
@@ -10977,6 +11204,7 @@ export interface components {
             /** Face */
             face: string;
             heat: components["schemas"]["HeatPlan"];
+            mould: components["schemas"]["MouldFill"] | null;
             /** Name */
             name: string;
             sheet: components["schemas"]["Sheet"];

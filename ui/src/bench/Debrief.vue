@@ -37,7 +37,7 @@ const hundred = (share: number) => Math.round(100 * share)
         <h2 class="text-2xl font-bold">{{ data.message }}</h2>
         <p class="pt-1 text-lg">{{ data.lesson }}</p>
         <p class="pt-1 text-mist">
-          In truth {{ hundred(data.drawn) }} in 100 of it came as planned, {{ hundred(data.lost) }} of the
+          In truth {{ hundred(data.drawn) }} % of it came as planned, and {{ hundred(data.lost) }} % of the
           batter was lost.
         </p>
         <h3 class="pt-3 font-bold">What was said when</h3>

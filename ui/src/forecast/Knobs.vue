@@ -88,7 +88,7 @@ function sweeten(amount: number) {
         amount,
         basis: 'g/kg',
         moment: null,
-        into: null,
+        into: [],
         carrier: null,
         called: '',
       })

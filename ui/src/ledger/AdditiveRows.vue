@@ -28,7 +28,7 @@ const rows = computed(() =>
     const moment: Moment = dose.moment ?? additive?.moment ?? 'trace'
     if (vesselOf(moment) !== props.vessel) return []
     const line = props.lines.find((l) => l.kind === 'additive' && l.row === i)
-    const carrier = props.lines.find((l) => l.kind === 'carrier' && l.row === i)
+    const on = draft.sheet.value?.doses[i]
     return [
       {
         i,
@@ -36,7 +36,7 @@ const rows = computed(() =>
         moment,
         name: line?.name ?? additive?.name ?? dose.additive,
         line,
-        carrier,
+        on,
       },
     ]
   }),
@@ -55,10 +55,7 @@ const SHORT: Record<Basis, string> = {
   'tsp/lb batter': 'tsp/lb',
 }
 const layers = computed(() => draft.recipe.value?.design.batching === 'layers')
-const portions = computed(() => [
-  { id: '', name: 'all of the batter' },
-  ...(draft.recipe.value?.design.portions ?? []).map((p) => ({ id: p.name, name: `${p.name} alone` })),
-])
+const portions = computed(() => (draft.recipe.value?.design.portions ?? []).map((p) => p.name))
 const oils = computed(() => {
   const used = new Set(draft.recipe.value?.fats.map((f) => f.fat))
   const liquid = (shelf.value?.fats ?? []).filter(
@@ -91,6 +88,12 @@ function rebase(i: number, basis: Basis) {
   change(i, amount ? { basis, amount: Number(amount[basis].toFixed(3)) } : { basis })
 }
 
+/** One portion more or less gets it; the last one named stays named. */
+function into(i: number, now: readonly string[], name: string) {
+  const names = now.includes(name) ? now.filter((n) => n !== name) : [...now, name]
+  if (names.length) change(i, { into: names })
+}
+
 const goes = (row: number, moment: Moment) => draft.adjust({ kind: 'move_dose', row, moment })
 const disperse = (row: number, into: string) => draft.adjust({ kind: 'disperse', row, into })
 </script>
@@ -107,7 +110,8 @@ const disperse = (row: number, into: string) => draft.adjust({ kind: 'disperse',
         :name="row.name"
         :line="row.line"
         :pointer="`/additives/${row.i}/amount`"
-        :tints="row.dose.into ? pebbles((p) => p.name === row.dose.into) : []"
+        :tints="row.dose.into.length ? pebbles((p) => row.dose.into.includes(p.name)) : []"
+        :shown="row.on?.shown"
         @out="draft.edit(`out ${row.dose.additive}`, (d) => void d.additives.splice(row.i, 1))"
       >
         <span class="flex items-baseline gap-1">
@@ -124,10 +128,8 @@ const disperse = (row: number, into: string) => draft.adjust({ kind: 'disperse',
         </span>
         <template #more>
           <span class="basis-full">
-            {{ row.line?.note || MOMENTS[row.moment]
-            }}<template v-if="row.carrier"
-              >; in {{ row.carrier.shown }} {{ row.carrier.name.toLowerCase() }}</template
-            >
+            <b v-if="row.on?.spoons" class="fig">{{ row.on.spoons }}</b>
+            {{ row.on?.told || MOMENTS[row.moment] }}
           </span>
           <Choose
             :model-value="row.dose.basis"
@@ -152,15 +154,33 @@ const disperse = (row: number, into: string) => draft.adjust({ kind: 'disperse',
               @update:model-value="(called) => named(row.i, called)"
             />
           </label>
-          <select
-            v-if="vessel === 'stir' || (vessel === 'pot' && layers)"
-            class="field max-w-44 text-sm"
-            :aria-label="`Which portion ${row.name} goes into`"
-            :value="row.dose.into ?? ''"
-            @change="change(row.i, { into: ($event.target as HTMLSelectElement).value || null })"
+          <span
+            v-if="portions.length > 1 && (vessel === 'stir' || (vessel === 'pot' && layers))"
+            class="flex basis-full flex-wrap gap-1.5"
+            role="group"
+            :aria-label="`Which portions ${row.name} goes into`"
           >
-            <option v-for="p in portions" :key="p.id" :value="p.id">{{ p.name }}</option>
-          </select>
+            <button
+              type="button"
+              class="key"
+              :class="row.dose.into.length ? '' : 'key-main'"
+              :aria-pressed="!row.dose.into.length"
+              @click="change(row.i, { into: [] })"
+            >
+              all of the batter
+            </button>
+            <button
+              v-for="name in portions"
+              :key="name"
+              type="button"
+              class="key"
+              :class="row.dose.into.includes(name) ? 'key-main' : ''"
+              :aria-pressed="row.dose.into.includes(name)"
+              @click="into(row.i, row.dose.into, name)"
+            >
+              {{ name }}
+            </button>
+          </span>
           <template v-if="vessel === 'stir'">
             <Choose
               class="max-w-36"

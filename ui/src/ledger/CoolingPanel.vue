@@ -22,7 +22,7 @@ const ask = reactive({
   readings: recall<Reading[]>(kept, 'tab') ?? [],
 })
 watch(
-  () => draft.recipe.value?.pour_celsius,
+  () => draft.weighed.value?.heat?.wanted?.pot ?? draft.recipe.value?.pour_celsius,
   (celsius) => {
     if (celsius !== undefined) Object.assign(ask, { low: celsius - 3, high: celsius + 3 })
   },

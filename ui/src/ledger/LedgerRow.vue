@@ -9,11 +9,12 @@ import Swatch from '../support/Swatch.vue'
 import Told from '../support/Told.vue'
 
 /** `pointer` is the row's figure in the recipe: what is wrong with it is said below, across the whole row. `tints` are
-    the portions it goes into, where that is not all there is. */
+    the portions it goes into, where that is not all there is; `shown` what all of it weighs, where that is not one line. */
 const props = withDefaults(
-  defineProps<{ name: string; line?: Line; pointer: string; tints?: readonly string[] }>(),
+  defineProps<{ name: string; line?: Line; shown?: string; pointer: string; tints?: readonly string[] }>(),
   {
     line: undefined,
+    shown: undefined,
     tints: () => [],
   },
 )
@@ -53,7 +54,7 @@ const SHOWN = 4 // pebbles before they are counted
     </button>
     <slot name="weight">
       <span class="fig pt-1 text-right text-lg leading-snug font-bold" data-test="weight">
-        <Told :text="line ? line.shown : '—'" unit-class="text-base" />
+        <Told :text="shown ?? line?.shown ?? '—'" unit-class="text-base" />
       </span>
     </slot>
     <span class="justify-self-end pt-1"><slot /></span>

@@ -5,6 +5,7 @@ import { injectDraft } from './useDraft'
 import BarNotes from './BarNotes.vue'
 import BriefPanel from './BriefPanel.vue'
 import CoolingPanel from './CoolingPanel.vue'
+import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import { money } from '../support/money'
 import { printed } from '../support/paper'
@@ -12,6 +13,11 @@ import { volume } from '../support/quantity'
 import Told from '../support/Told.vue'
 
 const draft = injectDraft()
+const LYE = {
+  warm: 'lye as warm as the fats',
+  room: 'lye cooled to the room',
+  ahead: 'lye made the day before',
+}
 const sheet = draft.sheet
 const cost = computed(() => (sheet.value ? draft.weighed.value?.supply?.cost : null))
 const label = computed(() => (sheet.value ? draft.weighed.value?.label : null))
@@ -26,6 +32,12 @@ const history = computed(() => {
     <div class="flex flex-wrap items-end gap-x-6 gap-y-2">
       <Figure pointer="/pour_celsius" label="pour at" unit="°C" width="w-11" />
       <Figure pointer="/room_celsius" label="room" unit="°C" width="w-11" />
+      <Choose
+        :model-value="draft.recipe.value?.lye_stands ?? 'warm'"
+        :options="LYE"
+        label="How warm the lye is as it meets the fats"
+        @update:model-value="(how) => draft.edit('lye stands', (d) => void (d.lye_stands = how))"
+      />
       <p v-if="sheet" class="text-quiet" :class="draft.stale.value ? 'stale' : ''">
         <Told class="fig font-bold text-ink" :text="sheet.total_shown" /> batter ·
         <Told class="fig font-bold text-ink" :text="sheet.fats_shown" /> oils ·

@@ -32,7 +32,7 @@ const options = computed(() => {
     ...recipe.scents.map((s) => `scent:${s.fragrance}`),
     // A colour may be added again: for another portion, or another one of its kind beside it.
     ...recipe.additives
-      .filter((a) => !a.into && on.additives.find((x) => x.id === a.additive)?.kind !== 'pigment')
+      .filter((a) => !a.into.length && on.additives.find((x) => x.id === a.additive)?.kind !== 'pigment')
       .map((a) => `additive:${a.additive}`),
   ])
   const hidden = new Set(on.hidden)

@@ -1,12 +1,17 @@
 <script setup lang="ts">
 /** The mould from above: where it is cut, what stands on the top, and how the layers fill it. */
 import { computed } from 'vue'
+import type { Act } from '../api/client'
+import { useShelf } from '../api/queries'
+import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
 import Message from '../fields/Message.vue'
 import { injectDraft } from '../ledger/useDraft'
 import { length } from '../support/quantity'
+import TintPick from './TintPick.vue'
+import TopMap from './TopMap.vue'
 
 const draft = injectDraft()
 const fill = computed(() => (draft.sheet.value ? draft.weighed.value?.ledger?.mould : null))
@@ -15,8 +20,24 @@ const box = computed(() =>
   size.value?.kind === 'moulds' && size.value.moulds[0]?.shape === 'box' ? size.value.moulds[0] : null,
 )
 const toppings = computed(() => draft.recipe.value?.design.toppings ?? [])
+type Topping = (typeof toppings.value)[number]
 const long = computed(() => (box.value?.length ?? 0) * 10)
-const wide = computed(() => (box.value?.width ?? 0) * 10)
+const { data: shelf } = useShelf()
+const CHOICES = {
+  bars: { all: 'every bar', left: 'left half', right: 'right half', alternate: 'every 2nd bar' },
+  row: { '': 'anywhere', front: 'in front', middle: 'in the middle', back: 'at the back' },
+  laid: { side: 'side by side', down: 'one behind another', scattered: 'scattered' },
+  pressed: { set: 'set on', pressed: 'pressed in a little', deep: 'halfway in', dusted: 'dusted over' },
+} as const
+const ABOUT = { bars: 'on which bars', row: 'where on a bar', laid: 'how laid', pressed: 'how deep' }
+const textures = computed(() => Object.fromEntries((shelf.value?.steps.textures ?? []).map((t) => [t, t])))
+/** The last step that makes the top: its texture is what the top is made. */
+const topRow = computed(() => (draft.foretold.value?.steps ?? []).map((s) => s.do).lastIndexOf('top'))
+function texture(made: string) {
+  const row = topRow.value
+  const step = draft.foretold.value?.steps[row]
+  if (step) void draft.adjust({ kind: 'change_step', row, step: { ...step, texture: made } } as Act)
+}
 const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =>
   draft.edit(`/design/toppings/${i}`, (d) => {
     const one = d.design.toppings[i]
@@ -27,7 +48,7 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
 <template>
   <section v-if="box" aria-labelledby="mould">
     <div class="ledger-head flex-wrap">
-      <h2 id="mould">Mould and cut</h2>
+      <h2 id="mould">Top, mould and cuts</h2>
       <span v-if="fill" class="note">fills to {{ length(fill.height) }} of {{ length(fill.holds) }}</span>
     </div>
     <div class="flex flex-wrap gap-x-5 gap-y-1 pt-2 text-sm">
@@ -38,55 +59,16 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
       <Figure pointer="/size/moulds/0/trim" label="trim" unit="mm" width="w-11" />
       <Figure pointer="/design/tilt" label="tilt" unit="°" width="w-11" :step="5" />
     </div>
-    <svg
-      v-if="fill?.cuts"
-      :viewBox="`-2 -2 ${long + 4} ${wide + 4}`"
-      class="mt-2 block max-h-40 w-full"
-      role="img"
-      :aria-label="fill.cuts.message"
-    >
-      <rect
-        :width="long"
-        :height="wide"
-        fill="var(--color-chalk)"
-        stroke="var(--color-ink)"
-        stroke-width="1.6"
+    <TopMap v-if="fill?.cuts" class="mt-2" :top="fill.top" :cuts="fill.cuts" :toppings="fill.toppings" />
+    <label v-if="topRow >= 0" class="flex items-baseline gap-2 pt-1 text-sm">
+      the top is made
+      <Choose
+        :model-value="fill?.top.texture ?? 'as poured'"
+        :options="textures"
+        label="What is made of the top"
+        @update:model-value="texture"
       />
-      <line
-        v-for="w in fill.cuts.wires"
-        :key="w"
-        :x1="w"
-        :x2="w + fill.cuts.lean"
-        :y1="wide"
-        y2="0"
-        stroke="var(--color-quiet)"
-        stroke-width=".9"
-        stroke-dasharray="4 3"
-      />
-      <line
-        v-for="a in fill.cuts.across"
-        :key="`a ${a}`"
-        :y1="a"
-        :y2="a"
-        x1="0"
-        :x2="long"
-        stroke="var(--color-quiet)"
-        stroke-width=".9"
-        stroke-dasharray="4 3"
-      />
-      <g v-for="(t, n) in fill.toppings" :key="t.name + n">
-        <ellipse
-          v-for="at in t.at"
-          :key="at"
-          :cx="at"
-          :cy="(wide * (n + 1)) / (fill.toppings.length + 1)"
-          :rx="t.wide / 2"
-          :ry="Math.min(t.wide / 2, wide / 3)"
-          :fill="t.message ? 'var(--color-amiss)' : 'var(--color-pale)'"
-          :stroke="t.message ? 'var(--color-iron)' : 'var(--color-stir)'"
-        />
-      </g>
-    </svg>
+    </label>
     <svg
       v-if="fill?.cuts?.level.length"
       :viewBox="`-2 -2 ${long + 4} ${fill.holds * 10 + 4}`"
@@ -116,11 +98,20 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
     <p v-if="fill?.cuts" class="text-sm">{{ fill.cuts.message }}</p>
     <p v-for="message in fill?.message ?? []" :key="message" class="pt-0.5 text-sm">{{ message }}</p>
     <p v-if="fill?.ends" class="note pt-0.5">{{ fill.ends }}</p>
-    <h3 class="pt-2 text-sm font-semibold">On the top, along the bars</h3>
+    <h3 class="pt-2 text-sm font-semibold">Toppings</h3>
     <ol>
-      <li v-for="(t, i) in toppings" :key="i" class="row flex flex-wrap items-baseline gap-x-3 py-1 text-sm">
+      <li
+        v-for="(t, i) in toppings"
+        :key="i"
+        class="row flex flex-wrap items-baseline gap-x-3 gap-y-1 py-1 text-sm"
+      >
+        <TintPick
+          :tint="t.tint ?? '#8e2d44'"
+          :name="t.name"
+          @pick="(tint) => edit(i, (x) => void (x.tint = tint))"
+        />
         <TextField
-          class="w-32 flex-1"
+          class="w-36"
           :model-value="t.name"
           :label="`Topping ${i + 1}`"
           @update:model-value="(name) => edit(i, (x) => void (x.name = name))"
@@ -136,6 +127,23 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
           "
         />
         <NumberField
+          :model-value="t.grams ?? 0"
+          :label="`${t.name}, weight to a bar (0: counted)`"
+          unit="g"
+          hide-label
+          width="w-10"
+          :step="0.1"
+          @update:model-value="(n) => n >= 0 && edit(i, (x) => void (x.grams = Math.min(n, 1000)))"
+        />
+        <Choose
+          v-for="(options, field) in CHOICES"
+          :key="field"
+          :model-value="String(t[field] ?? Object.keys(options)[0])"
+          :options="options"
+          :label="`${t.name}: ${ABOUT[field]}`"
+          @update:model-value="(v) => edit(i, (x) => void Object.assign(x, { [field]: v }))"
+        />
+        <NumberField
           :model-value="t.wide ?? 8"
           :label="`${t.name}, width`"
           unit="mm"
@@ -143,6 +151,7 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
           width="w-10"
           @update:model-value="(n) => n > 0 && edit(i, (x) => void (x.wide = Math.min(n, 200)))"
         />
+        <span class="note">wide</span>
         <NumberField
           :model-value="t.high ?? 4"
           :label="`${t.name}, height`"
@@ -151,6 +160,7 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
           width="w-10"
           @update:model-value="(n) => n >= 0 && edit(i, (x) => void (x.high = Math.min(n, 100)))"
         />
+        <span class="note">high</span>
         <button
           type="button"
           class="take-out"
@@ -159,19 +169,16 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
         >
           ×
         </button>
-        <span v-if="fill?.toppings[i]?.message" class="message w-full">{{ fill.toppings[i]?.message }}</span>
+        <span v-if="fill?.toppings[i]" class="w-full" :class="fill.toppings[i]?.message ? 'message' : 'note'">
+          {{ fill.toppings[i]?.message || fill.toppings[i]?.told }}
+        </span>
       </li>
     </ol>
     <button
       v-if="toppings.length < 12"
       type="button"
       class="min-h-6 pt-1 text-sm underline"
-      @click="
-        draft.edit(
-          'topping',
-          (d) => void d.design.toppings.push({ name: 'Topping', a_bar: 1, wide: 8, high: 4 }),
-        )
-      "
+      @click="draft.edit('topping', (d) => void d.design.toppings.push({ name: 'Topping' } as Topping))"
     >
       Add a topping
     </button>

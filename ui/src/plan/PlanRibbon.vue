@@ -127,7 +127,7 @@ const views = computed(() =>
 )
 const said = (step: StepForecast) =>
   `${step.label}, minute ${minutes(step.start)} to ${minutes(step.end)}` +
-  (step.weight > 0 ? `: as planned ${Math.round(100 * step.odds)} in 100, wants ${step.wants} trace` : '')
+  (step.weight > 0 ? `: as planned ${Math.round(100 * step.odds)} %, wants ${step.wants} trace` : '')
 const risks = computed(() =>
   props.backs.flatMap((back) => {
     const row = props.forecast.steps.findIndex((s) => s.key === back.step)

@@ -23,7 +23,8 @@ const pigments = computed(() =>
 )
 const colour = (item: string) =>
   draft.adjust({ kind: 'add_thing', what: 'additive', item, into: portions.value[props.i]?.name ?? null })
-const uncolour = (row: number) => draft.edit(`uncolour ${row}`, (d) => void d.additives.splice(row, 1))
+const uncolour = (row: number) =>
+  draft.adjust({ kind: 'take_dose', row, portion: portions.value[props.i]?.name ?? '' })
 const of = computed(() => ({
   '': 'from the pot',
   ...Object.fromEntries(
@@ -63,6 +64,17 @@ const move = (by: number) =>
         "
       />
       the rest stays here
+    </label>
+    <label class="flex items-center gap-1.5">
+      <input
+        type="checkbox"
+        class="size-4 accent-ink"
+        :checked="portions[i]?.white"
+        @change="
+          portion(`white ${i}`, i, (p) => void (p.white = ($event.target as HTMLInputElement).checked))
+        "
+      />
+      stays white
     </label>
     <span v-if="scented && row" class="flex items-baseline gap-1">
       <NumberField
@@ -109,7 +121,12 @@ const move = (by: number) =>
     <span v-for="c in row?.colours ?? []" :key="`figure ${c.row}`" class="flex items-baseline gap-1">
       {{ c.name }}
       <Figure :pointer="`/additives/${c.row}/amount`" :label="`${c.name}, dose`" hide-label width="w-12" />
-      <span class="note">{{ draft.recipe.value?.additives[c.row]?.basis }} · {{ c.a_cup }} a cup</span>
+      <span class="note"
+        >{{ draft.recipe.value?.additives[c.row]?.basis }} · {{ c.a_cup }} a cup<template
+          v-if="c.others.length"
+          >, as in {{ c.others.join(', ') }}</template
+        ></span
+      >
       <button type="button" class="take-out" :aria-label="`Take ${c.name} out`" @click="uncolour(c.row)">
         ×
       </button>

@@ -113,7 +113,11 @@ function rename(i: number, name: string) {
           {{ c.shown }} of {{ c.name }} is less than your scale shows: disperse ten times as much, use a tenth
           of it.
         </p>
-        <Message :faults="draft.faultsAt(`/design/portions/${i}/name`)" />
+        <Message
+          class="pl-9"
+          :faults="draft.faultsAt(`/design/portions/${i}/name`)"
+          :cautions="draft.cautionsAt(`/design/portions/${i}/white`)"
+        />
         <Message
           :faults="[
             ...draft.faultsAt(`/design/portions/${i}/of`),

@@ -5,6 +5,7 @@ import type { Act, Schemas, StepForecast } from '../api/client'
 import { useShelf } from '../api/queries'
 import Choose from '../fields/Choose.vue'
 import NumberField from '../fields/NumberField.vue'
+import TextField from '../fields/TextField.vue'
 import { injectDraft } from '../ledger/useDraft'
 import { minutes, number } from '../support/format'
 
@@ -14,7 +15,7 @@ const props = defineProps<{
   asks: Schemas['Asks'] | null
   row: number
 }>()
-const emit = defineEmits<{ close: []; gone: [] }>()
+const emit = defineEmits<{ close: []; gone: []; move: [to: number] }>()
 const draft = injectDraft()
 const { data: shelf } = useShelf()
 const LAID = ['layer', 'pour'] // on what lies below
@@ -48,6 +49,22 @@ const stages = computed(() =>
 const byLevel = (choices: readonly Schemas['LevelWords'][] = []) =>
   Object.fromEntries(choices.map((c) => [String(c.level), c.words]))
 const stirred = computed(() => (words.value?.stirred ?? {}) as Record<'hand' | 'stick', string>)
+const percent = (share: number) => Math.round(100 * share)
+/** What is turned to if this step fails: chosen freely, beside what is advised. */
+const backup = computed(
+  () => draft.recipe.value?.design.ready.find((r) => r.step === props.step.key)?.technique ?? '',
+)
+const ways = computed(() => ({
+  '': 'nothing',
+  ...Object.fromEntries((shelf.value?.techniques ?? []).map((t) => [t.id, t.name.toLowerCase()])),
+}))
+function stand(technique: string) {
+  const { key } = props.step
+  draft.edit(`stand ${key}`, (d) => {
+    const others = d.design.ready.filter((r) => r.step !== key)
+    d.design.ready = technique ? [...others, { step: key, technique, trigger: '' }] : others
+  })
+}
 const textures = computed(() => Object.fromEntries((words.value?.textures ?? []).map((t) => [t, t])))
 const want = (thinnest: number, thickest: number) =>
   draft.adjust({ kind: 'want_stages', row: props.row, thinnest, thickest })
@@ -98,10 +115,19 @@ const want = (thinnest: number, thickest: number) =>
         @update:model-value="(by) => change({ by })"
       />
       <Choose
-        v-if="spelled.do === 'pass'"
+        v-if="spelled.do === 'pass' && words && (spelled.note ?? '') in words.tools"
         :model-value="spelled.note ?? ''"
-        :options="words?.tools ?? {}"
+        :options="words.tools"
         label="Tool"
+        @update:model-value="(note) => change({ note })"
+      />
+      <TextField
+        v-else-if="spelled.do === 'pass' || spelled.do === 'wait'"
+        class="w-56"
+        lazy
+        :model-value="spelled.note ?? ''"
+        label="What is done in this step"
+        placeholder="turn the mould, say"
         @update:model-value="(note) => change({ note })"
       />
       <span class="ml-auto flex gap-2">
@@ -110,18 +136,11 @@ const want = (thinnest: number, thickest: number) =>
           class="key"
           :disabled="row === 0"
           aria-label="Earlier"
-          @click="draft.adjust({ kind: 'move_step', row, to: row - 1 })"
+          @click="emit('move', row - 1)"
         >
           ← earlier
         </button>
-        <button
-          type="button"
-          class="key"
-          aria-label="Later"
-          @click="draft.adjust({ kind: 'move_step', row, to: row + 1 })"
-        >
-          later →
-        </button>
+        <button type="button" class="key" aria-label="Later" @click="emit('move', row + 1)">later →</button>
         <button
           v-if="step.do !== 'combine'"
           type="button"
@@ -201,6 +220,16 @@ const want = (thinnest: number, thickest: number) =>
         />
         may be left out
       </label>
+      <label class="flex items-center gap-1.5">
+        backup
+        <Choose
+          class="max-w-44"
+          :model-value="backup"
+          :options="ways"
+          label="What to turn to if this step fails"
+          @update:model-value="stand"
+        />
+      </label>
       <Choose
         v-if="spelled.do === 'top'"
         :model-value="(spelled as { texture?: string }).texture ?? 'as poured'"
@@ -209,10 +238,9 @@ const want = (thinnest: number, thickest: number) =>
         @update:model-value="(texture) => change({ texture })"
       />
       <span class="text-quiet">
-        as planned {{ Math.round(100 * step.odds) }} in 100, too thick {{ Math.round(100 * step.too_thick) }},
-        too thin {{ Math.round(100 * step.too_thin)
-        }}<template v-if="step.too_late >= 0.005"
-          >, what it lies on not standing {{ Math.round(100 * step.too_late) }}</template
+        as planned {{ percent(step.odds) }} %, too thick {{ percent(step.too_thick) }} %, too thin
+        {{ percent(step.too_thin) }} %<template v-if="step.too_late >= 0.005"
+          >, what it lies on not standing {{ percent(step.too_late) }} %</template
         ><template v-if="step.waits >= 0.5">; waits about {{ number(step.waits, 0) }} min</template>
       </span>
     </div>

@@ -3,6 +3,8 @@ import { computed } from 'vue'
 import type { Act, Recipe } from '../api/client'
 import type { DraftHandle } from '../ledger/useDraft'
 
+/** Names of the portions whose amount was typed, by the draft they are of. */
+const typedIn = new WeakMap<DraftHandle, Set<string>>()
 const SCENT = { '0': 'no scent', '0.4': 'a little', '1': 'full scent', other: 'in grams' }
 
 export function usePortions(draft: DraftHandle) {
@@ -27,8 +29,14 @@ export function usePortions(draft: DraftHandle) {
       return { ...act, row: row < 0 ? i : row } as Act
     }
   }
-  const amount = (i: number, of: { amount: number; unit: 'g' | '%' | 'cup' }) =>
-    draft.adjust(here(i, { kind: 'portion_amount', ...of }))
+  /** What was typed here stays as typed: another portion takes the rest. */
+  function amount(i: number, of: { amount: number; unit: 'g' | '%' | 'cup' }) {
+    const name = portions.value[i]?.name ?? ''
+    const typed = typedIn.get(draft) ?? new Set<string>()
+    typedIn.set(draft, typed.add(name))
+    const keep = portions.value.flatMap((p, n) => (p.name !== name && typed.has(p.name) ? [n] : []))
+    return draft.adjust(here(i, { kind: 'portion_amount', ...of, keep }))
+  }
   const scentOf = (share: number) => (share === 0 ? '0' : share === 0.4 ? '0.4' : share === 1 ? '1' : 'other')
   const scent = (i: number, how: string) => portion(`scent ${i}`, i, (p) => void (p.scent = Number(how)))
   return { portions, scented, portion, here, amount, scent, scentOf, SCENT }

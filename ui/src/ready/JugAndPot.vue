@@ -8,12 +8,24 @@ import { inField, ownUnit, readNumber, warmer, warmth } from '../support/quantit
 import type { ReadyHandle } from './useReady'
 
 type Vessel = 'jug' | 'pot'
-const props = defineProps<{ view: Schemas['ReadyView']; ready: ReadyHandle }>()
+/** `only` one of the two, where the hands are at that one. */
+const props = defineProps<{
+  view: Schemas['ReadyView']
+  ready: ReadyHandle
+  only?: Schemas['ReadyStage']['hot']
+}>()
 const { act, faults, minute } = props.ready
-const hot = computed(() => [
-  { what: 'melted' as const, vessel: 'pot' as const, words: 'Fats are melted', at: props.view.state.melted },
-  { what: 'mixed' as const, vessel: 'jug' as const, words: 'Lye is mixed', at: props.view.state.mixed },
-])
+const hot = computed(() =>
+  [
+    {
+      what: 'melted' as const,
+      vessel: 'pot' as const,
+      words: 'Fats are melted',
+      at: props.view.state.melted,
+    },
+    { what: 'mixed' as const, vessel: 'jug' as const, words: 'Lye is mixed', at: props.view.state.mixed },
+  ].filter((h) => !props.only || h.what === props.only),
+)
 const typed = ref({ jug: '', pot: '' })
 async function reading(vessel: Vessel) {
   const celsius = readNumber(typed.value[vessel], '°C')
@@ -38,11 +50,11 @@ const at = (vessel: Vessel) => faults.value.filter((f) => f.pointer === `/${vess
 
 <template>
   <section aria-label="Jug and pot" class="border-t border-slab pt-2">
-    <p v-if="count" class="flex flex-wrap items-baseline gap-3">
+    <p v-if="count && !only" class="flex flex-wrap items-baseline gap-3">
       <b class="fig text-5xl leading-none" role="timer">{{ count.figure }}</b>
       <span class="text-lg font-bold">{{ count.words }}</span>
     </p>
-    <p class="pt-1 text-mist">
+    <p v-if="!only" class="pt-1 text-mist">
       {{ view.meets.message }}
       <template v-if="view.meets.combined !== null">
         Put together they make about {{ warmth(view.meets.combined) }}.
@@ -82,14 +94,16 @@ const at = (vessel: Vessel) => faults.value.filter((f) => f.pointer === `/${vess
         {{ f.message }}
       </p>
     </div>
-    <p class="flex flex-wrap items-center gap-2 pt-2 text-sm text-mist">
-      wanted at {{ warmth(view.band.low) }} to {{ warmth(view.band.high) }}
+    <p v-if="!only" class="flex flex-wrap items-center gap-2 pt-2 text-sm text-mist">
+      wanted: {{ view.meets.wanted }}
       <button
-        v-for="[gap, words] in [
-          [3, `within ${warmer(3)}`],
-          [6, `within ${warmer(6)}`],
-          [100, 'any gap'],
-        ] as const"
+        v-for="[gap, words] in !view.meets.gaps
+          ? []
+          : ([
+              [3, `within ${warmer(3)}`],
+              [6, `within ${warmer(6)}`],
+              [100, 'any gap'],
+            ] as const)"
         :key="gap"
         type="button"
         class="min-h-8 rounded border border-seam px-2"

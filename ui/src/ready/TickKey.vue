@@ -2,6 +2,7 @@
 /** One thing to be put ready: what, how much, and whether it stands there. */
 import type { Schemas } from '../api/client'
 import Swatch from '../support/Swatch.vue'
+import Told from '../support/Told.vue'
 
 defineProps<{ item: Schemas['ReadyItem'] }>()
 const emit = defineEmits<{ tap: [] }>()
@@ -12,7 +13,7 @@ const emit = defineEmits<{ tap: [] }>()
     type="button"
     role="checkbox"
     :aria-checked="item.ticked"
-    class="flex min-h-12 items-center gap-3 rounded-lg px-3 text-left leading-tight"
+    class="flex min-h-14 items-center gap-3 rounded-lg px-3 text-left text-lg leading-tight"
     :class="item.ticked ? 'bg-steel text-mist' : 'bg-well'"
     @click="emit('tap')"
   >
@@ -35,10 +36,14 @@ const emit = defineEmits<{ tap: [] }>()
         stroke-width="2.6"
       />
     </svg>
-    <Swatch v-if="item.tint" :tint="item.tint" class="w-5! stroke-bone" />
-    <span class="min-w-0 flex-1 py-1">{{ item.message }}</span>
-    <b v-if="item.shown" class="whitespace-nowrap text-right"
-      >{{ item.shown }}<span v-if="item.also" class="block text-sm font-normal">{{ item.also }}</span></b
+    <Swatch v-if="item.tint && !item.cup" :tint="item.tint" class="w-5! stroke-bone" />
+    <span class="min-w-0 flex-1 py-1">{{ item.cup ? item.name : item.message }}</span>
+    <b v-if="item.shown" class="whitespace-nowrap text-right text-xl"
+      ><Told :text="item.shown" unit-class="text-base font-normal text-mist!" /><span
+        v-if="item.also"
+        class="block text-sm font-normal"
+        >{{ item.also }}</span
+      ></b
     >
   </button>
 </template>

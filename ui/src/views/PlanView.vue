@@ -68,12 +68,13 @@ const turn = (what: Fold) => (fold.value = fold.value === what ? '' : what)
 
 function move(row: number, to: number) {
   void draft.adjust({ kind: 'move_step', row, to })
-  if (chosen.value === row) chosen.value = to
+  if (chosen.value === row) chosen.value = Math.min(to, (forecast.value?.steps.length ?? 1) - 1)
 }
 const adds = computed(() => Object.entries(shelf.value?.steps.new ?? {}) as [NewStep, string][])
-/** A new step: where it was dropped, else behind the one that is open, else at the end. */
+/** A new step: where it was dropped, else behind the one that is open, else at the end; a finish always there. */
 function add(what: NewStep, at?: { row: number; lane: number }) {
-  const row = at?.row ?? (chosen.value === null ? (forecast.value?.steps.length ?? 0) : chosen.value + 1)
+  const end = chosen.value === null || shelf.value?.steps.last.includes(what)
+  const row = at?.row ?? (end ? (forecast.value?.steps.length ?? 0) : (chosen.value ?? 0) + 1)
   const near = at?.lane ?? step.value?.portions[0] ?? 0
   const name = design.value.portions[Math.min(near, design.value.portions.length - 1)]?.name ?? ''
   void draft
@@ -211,6 +212,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
     :row="chosen"
     @close="chosen = null"
     @gone="chosen = null"
+    @move="(to) => chosen !== null && move(chosen, to)"
   />
   <div class="flex flex-wrap items-center gap-2 pt-2">
     <button type="button" class="key key-main" :aria-expanded="fold === 'ways'" @click="turn('ways')">
@@ -223,7 +225,7 @@ const stepFaults = computed(() => draft.faults.value.filter((f) => f.pointer.sta
       Add a step ▾
     </button>
     <button type="button" class="key" :aria-expanded="fold === 'mould'" @click="turn('mould')">
-      Mould and cuts ▾
+      Top and cuts ▾
     </button>
   </div>
   <div v-if="fold === 'how'" class="flex flex-wrap items-center gap-x-5 gap-y-1.5 bg-chalk px-4 py-2">

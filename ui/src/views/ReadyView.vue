@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Before the lye meets the fats: everything in the order of work to be ticked, and jug and pot on their way. */
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, Refused, take, type Schemas } from '../api/client'
@@ -9,9 +9,11 @@ import BenchDialog from '../bench/BenchDialog.vue'
 import FirstAid from '../bench/FirstAid.vue'
 import { useCues } from '../bench/useCues'
 import { onlyBench } from '../support/me'
+import Swatch from '../support/Swatch.vue'
 import JugAndPot from '../ready/JugAndPot.vue'
 import LastTime from '../ready/LastTime.vue'
 import ReweighCard from '../ready/ReweighCard.vue'
+import StageList from '../ready/StageList.vue'
 import TickKey from '../ready/TickKey.vue'
 import { useReady } from '../ready/useReady'
 
@@ -23,7 +25,36 @@ const client = useQueryClient()
 const ready = useReady(props.id)
 const { view, message, faults, minute, act } = ready
 
-const open = computed(() => view.value?.parts.flatMap((p) => p.items).filter((i) => !i.ticked).length ?? 0)
+/** Only a hand turns to another stage: what is ticked never moves the page under the finger. */
+const at = ref(0)
+watch(
+  () => view.value !== null,
+  () => (at.value = Math.max(view.value?.stages.findIndex((s) => !s.done) ?? 0, 0)),
+)
+const stages = computed(() => view.value?.stages ?? [])
+const stage = computed(() => stages.value[Math.min(at.value, stages.value.length - 1)] ?? null)
+const last = computed(() => at.value >= stages.value.length - 1)
+const next = computed(() => stages.value[at.value + 1] ?? null)
+function go(to: number) {
+  at.value = to
+  window.scrollTo({ top: 0 })
+}
+const open = computed(() =>
+  stages.value
+    .filter((s, n) => s.open && n !== at.value)
+    .map((s) => s.title)
+    .join(', '),
+)
+/** Items in runs of one cup, as they stand. */
+function cups(items: Item[]): { cup: string; tint: string | null; items: Item[] }[] {
+  const out: { cup: string; tint: string | null; items: Item[] }[] = []
+  for (const item of items) {
+    const run = out.at(-1)
+    if (run && run.cup === item.cup) run.items.push(item)
+    else out.push({ cup: item.cup, tint: item.tint ?? null, items: [item] })
+  }
+  return out
+}
 /** A tick says what was read here: should the recipe be another by then, the server knows which was weighed. */
 const tap = (i: Item) =>
   act({ kind: 'tick', key: i.key, on: !i.ticked, grams: i.reading, message: i.message, line: i.line })
@@ -82,36 +113,60 @@ async function start(sure = false) {
         Opening the ready check …
       </p>
       <div
-        v-if="view"
-        class="grid items-start gap-x-8 gap-y-4 pt-2 md:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]"
+        v-if="view && stage"
+        class="grid items-start gap-x-6 gap-y-3 pt-2 md:grid-cols-[15rem_minmax(0,1fr)] lg:grid-cols-[18rem_minmax(0,1fr)]"
       >
-        <div class="max-md:order-last">
-          <section v-for="part in view.parts" :key="part.title" class="border-t border-slab py-2">
-            <h2 class="text-lg font-bold">{{ part.title }}</h2>
-            <p v-if="part.does" class="text-sm text-mist">{{ part.does }}</p>
-            <p
-              v-for="c in part.cautions"
-              :key="c.message"
-              class="font-semibold"
-              :class="c.danger ? 'text-blush' : ''"
-            >
-              {{ c.message }}
-            </p>
-            <div class="grid gap-1.5 pt-1.5 lg:grid-cols-2">
-              <TickKey v-for="item in part.items" :key="item.key" :item="item" @tap="tap(item)" />
-            </div>
-          </section>
-        </div>
-
-        <div class="flex flex-col gap-3 md:sticky md:top-2">
+        <StageList
+          class="md:sticky md:top-2"
+          :stages="stages"
+          :at="Math.min(at, stages.length - 1)"
+          @go="go"
+        />
+        <div class="flex min-w-0 flex-col gap-3">
           <ReweighCard
             v-if="view.reweigh.length"
             :reweigh="view.reweigh"
             @put-away="(key) => act({ kind: 'tick', key, on: false, grams: null, message: '', line: '' })"
             @follow="ready.follow"
           />
+          <LastTime v-if="at === 0" :view="view" @heed="(note, how) => act({ kind: 'note', note, how })" />
+          <JugAndPot v-if="last" :view="view" :ready="ready" />
+          <section v-for="part in stage.parts" :key="part.title">
+            <h2 class="text-2xl leading-tight font-bold">{{ part.title }}</h2>
+            <p v-if="part.does" class="text-mist">{{ part.does }}</p>
+            <p
+              v-for="c in part.cautions"
+              :key="c.message"
+              class="font-semibold"
+              :class="c.danger ? 'text-blush' : 'text-honey'"
+            >
+              {{ c.message }}
+            </p>
+            <div
+              v-for="run in cups(part.items)"
+              :key="`${run.cup} ${run.items[0]?.key}`"
+              class="pt-1.5"
+              :class="run.cup ? 'sm:grid sm:grid-cols-[8rem_minmax(0,1fr)] sm:gap-3' : ''"
+            >
+              <span v-if="run.cup" class="flex items-center gap-2 py-1 font-bold">
+                <Swatch v-if="run.tint" :tint="run.tint" class="w-7! shrink-0 stroke-bone" />
+                <span class="min-w-0 truncate">{{ run.cup }}</span>
+              </span>
+              <div class="grid gap-1.5 lg:grid-cols-2">
+                <TickKey v-for="item in run.items" :key="item.key" :item="item" @tap="tap(item)" />
+              </div>
+            </div>
+          </section>
+          <JugAndPot v-if="stage.hot" :key="stage.hot" :view="view" :ready="ready" :only="stage.hot" />
+          <RouterLink
+            v-if="view.running"
+            :to="`/pours/${view.running}`"
+            class="bench-main min-h-20! text-2xl!"
+          >
+            To the running pour
+          </RouterLink>
           <button
-            v-if="!view.running"
+            v-if="last && !view.running"
             type="button"
             class="bench-main min-h-20! text-2xl!"
             :disabled="starting"
@@ -119,17 +174,20 @@ async function start(sure = false) {
           >
             Lye meets fats: start the clock
           </button>
-          <RouterLink v-else :to="`/pours/${view.running}`" class="bench-main min-h-20! text-2xl!">
-            To the running pour
-          </RouterLink>
+          <button
+            v-else-if="next"
+            type="button"
+            class="bench-main min-h-20! flex-col! gap-0! text-2xl!"
+            :class="view.running ? 'bg-steel! text-bone!' : ''"
+            @click="go(at + 1)"
+          >
+            Go on: {{ next.title }}
+            <span v-if="stage.open" class="block text-base font-normal">not ticked: {{ stage.open }}</span>
+          </button>
           <p class="text-mist" role="status">
-            {{ open ? `${open} to tick; nothing is forced.` : 'All stands ready.' }} Local rules and those who
-            know your lye come first.
+            <template v-if="last && open">Not ticked yet, of other stages: {{ open }}. </template>
+            Nothing is forced. Local rules and those who know your lye come first.
           </p>
-
-          <JugAndPot :view="view" :ready="ready" />
-
-          <LastTime :view="view" @heed="(note, how) => act({ kind: 'note', note, how })" />
         </div>
       </div>
     </div>

@@ -70,7 +70,7 @@ const tallest = computed(() =>
               :key="c.wanted"
               class="row grid grid-cols-[8rem_minmax(0,1fr)_5rem] items-center gap-x-4"
             >
-              <span>{{ percent(c.wanted, 0) }} in 100</span>
+              <span>{{ percent(c.wanted, 0) }} %</span>
               <svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true">
                 <rect x="0" y="2" :width="100 * c.found" height="8" fill="var(--color-fair)" />
                 <line

@@ -2,7 +2,9 @@
 /** The bench sheet: one page to print, everything in the order of work with a box to tick. */
 import { printed } from '../support/paper'
 import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
 import { api, take } from '../api/client'
+import TopMap from '../plan/TopMap.vue'
 import CutFace from '../support/CutFace.vue'
 import { percent } from '../support/format'
 import { onlyBench } from '../support/me'
@@ -16,6 +18,12 @@ const { data, error } = useQuery({
     take(api.GET('/api/recipes/{recipe_id}/worksheet', { params: { path: { recipe_id: props.id } } })),
   staleTime: 0,
 })
+/** Where there is more to the top than batter as it was poured. */
+const topped = computed(
+  () =>
+    !!data.value?.mould &&
+    (data.value.mould.toppings.length > 0 || data.value.mould.top.texture !== 'as poured'),
+)
 const print = () => window.print()
 </script>
 
@@ -68,7 +76,10 @@ const print = () => window.print()
                 ></span
               >
               <b class="fig ml-auto whitespace-nowrap"
-                >{{ line.shown }}<span v-if="line.also" class="pl-2 font-normal">{{ line.also }}</span></b
+                >{{ line.shown
+                }}<span v-if="line.also || line.spoons" class="pl-2 font-normal">{{
+                  line.also || line.spoons
+                }}</span></b
               >
             </li>
           </ul>
@@ -76,36 +87,39 @@ const print = () => window.print()
           <ul
             v-if="step.cups.length"
             class="grid gap-x-6 print:grid-cols-2"
-            :class="step.cups.some((c) => c.jug) ? '' : 'sm:grid-cols-2'"
+            :class="step.cups.some((c) => c.takes.length > 1) ? '' : 'sm:grid-cols-2'"
           >
             <li v-for="cup in step.cups" :key="cup.vessel" class="flex items-baseline gap-2 text-sm">
               <svg viewBox="0 0 10 10" class="w-2.5 shrink-0" aria-hidden="true">
                 <rect x=".6" y=".6" width="8.8" height="8.8" fill="none" stroke="currentColor" />
               </svg>
               <Swatch :tint="cup.tint" />
-              <b class="min-w-0">{{ cup.vessel }}</b>
-              <span v-if="cup.jug" class="ml-auto text-right"
-                ><b class="fig">{{ cup.shown }}</b> of the pot <b class="fig">{{ cup.jug }}</b> of the
-                jug</span
-              >
-              <template v-else>
-                <span class="whitespace-nowrap">{{ cup.shown }}</span>
-                <b class="fig ml-auto whitespace-nowrap">{{
-                  cup.until ? `${cup.source || 'pot'} → ${cup.until}` : 'stays'
-                }}</b>
-              </template>
+              <b class="shrink-0 max-w-40 truncate">{{ cup.vessel }}</b>
+              <span class="ml-auto text-right">
+                <template v-for="(t, k) in cup.takes" :key="t.of"
+                  >{{ k ? ' · ' : '' }}<b class="fig whitespace-nowrap">{{ t.shown }}</b
+                  >{{ t.of ? ` ${t.of}` : '' }}</template
+                >{{ cup.reads ? `, ${cup.reads}` : '' }}
+              </span>
             </li>
           </ul>
           <ol v-if="step.pours.length">
             <li v-for="(p, k) in step.pours" :key="k" class="text-[0.8125rem] leading-snug">
               <Swatch v-for="(tint, s) in p.tints.slice(0, 6)" :key="s" :tint="tint" class="mr-0.5" />
-              <b>{{ p.label }}</b><span v-if="p.minute !== null"
-                >, about minute {{ Math.round(p.minute) }}</span
-              ><span v-if="p.wants">, at {{ p.wants }}</span>
+              <b>{{ ` ${p.label}` }}</b>{{ p.shown ? ` ${p.shown}` : ''
+              }}{{ p.minute === null ? '' : `, about minute ${Math.round(p.minute)}`
+              }}{{ p.wants ? `, at ${p.wants}` : '' }}
               <span v-if="p.note" class="note">&nbsp;{{ p.note }}</span>
               <b v-if="p.ready" class="block pl-6">else {{ p.ready }}</b>
             </li>
           </ol>
+          <TopMap
+            v-if="step.pours.length && data.mould?.cuts && topped"
+            class="py-1"
+            :top="data.mould.top"
+            :cuts="data.mould.cuts"
+            :toppings="data.mould.toppings"
+          />
           <p
             v-for="c in step.cautions"
             :key="c.message"
