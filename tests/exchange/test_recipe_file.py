@@ -140,7 +140,8 @@ class Command(unittest.TestCase):
 
 class BenchSheet(unittest.TestCase):
     def test_everything_once_in_the_order_of_work(self) -> None:
-        """Common practice: sugar and acids before the lye, silk in hot lye, powders in the fats, scent last."""
+        """Common practice: sugar and acids before the lye, silk in hot lye, powders in the fats, colours
+        dispersed before there is any lye, scent last."""
         of = recipe(
             additives=tuple(
                 Dose(additive=a, amount=SHELF.additives[a].usual)
@@ -164,8 +165,8 @@ class BenchSheet(unittest.TestCase):
             ("naoh", "silk"),
             ("silk", "sodium-lactate"),
             ("kaolin", "aloe"),
-            ("aloe", "mica"),
-            ("mica", "slight"),
+            ("mica", "naoh"),
+            ("aloe", "slight"),
         ):
             self.assertLess(order.index(before), order.index(after), f"{before} before {after}")
         jug = next(s for s in steps if s.title == "Lye jug")

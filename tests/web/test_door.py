@@ -77,6 +77,9 @@ class AtTheDoor(ApiTest):
             self.assertEqual(self.ask(bench, plain).status_code == 403, line not in OF_THE_BENCH, line)
             if line in SAMPLE:
                 self.assertNotIn(self.ask(maker, plain).status_code, (401, 403), line)
+        refused = self.ask(maker, "PUT /api/devices/sharing", {"on": False})
+        self.assertEqual(refused.status_code, 403, "the way in is opened and closed on the workshop's own screen")
+        self.assertEqual(self.ask(maker, "GET /api/recipes").status_code, 200, "and stands open as it was")
         for line in ("HEAD /api/workshop.zip", "OPTIONS /api/workshop.zip", "PATCH /api/recipes"):
             self.assertIn(self.ask(stranger, line).status_code, (401, 405), line)
         self.assertIn(self.ask(stranger, "GET /").status_code, (200, 503), "the page itself holds nothing")

@@ -28,5 +28,6 @@ def retold(sheet: Sheet, unit: Weight) -> Sheet:
         )
         for p in sheet.portions
     )
-    totals = {"fats_shown": told(sheet.fats_shown), "total_shown": told(sheet.total_shown)}
+    doses = tuple(d.model_copy(update={"shown": told(d.shown), "told": told(d.told)}) for d in sheet.doses)
+    totals = {"doses": doses, "fats_shown": told(sheet.fats_shown), "total_shown": told(sheet.total_shown)}
     return sheet.model_copy(update={"lines": tuple(map(line, sheet.lines)), "portions": portions, **totals})

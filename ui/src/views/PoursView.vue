@@ -127,14 +127,16 @@ const file = useFile(async ({ text }, sure) => {
         class="row grid grid-cols-[1.5rem_3.5rem_minmax(0,1fr)] items-center gap-x-4 gap-y-1 lg:grid-cols-[1.5rem_4.5rem_14rem_minmax(0,1fr)_8.5rem_13rem]"
         :class="dense ? 'py-0.5' : 'py-1.5'"
       >
-        <input
-          v-model="picked"
-          type="checkbox"
-          class="size-5 accent-ink disabled:opacity-30"
-          :value="p.id"
-          :disabled="p.ended === null || p.left_out || (picked.length >= 6 && !picked.includes(p.id))"
-          :aria-label="`Compare ${p.recipe} of ${day(p.started)}`"
-        />
+        <label class="-m-3 grid place-items-center p-3">
+          <input
+            v-model="picked"
+            type="checkbox"
+            class="size-5 accent-ink disabled:opacity-30"
+            :value="p.id"
+            :disabled="p.ended === null || p.left_out || (picked.length >= 6 && !picked.includes(p.id))"
+            :aria-label="`Compare ${p.recipe} of ${day(p.started)}`"
+          />
+        </label>
         <img
           v-if="p.photo"
           :src="`/api/photos/${p.photo}`"
