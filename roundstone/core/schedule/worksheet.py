@@ -401,7 +401,7 @@ def _cups(told: Ledger) -> Iterator[SheetCup]:
 def _reads(row: LedgerRow) -> Text:
     pot = row.source or row.batch or "the pot"
     reads = say("stays in the pot") if row.stays else say("until ", pot, " reads ", row.until)
-    return say(reads, "; keep ", row.kept, " of it for the top") if row.kept else reads
+    return say(reads, "; keep ", row.kept, " for the top") if row.kept else reads
 
 
 def _pours(
