@@ -8,7 +8,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy import integrate
 
-from roundstone.core.heat import Lye, MilkInJug, jug_curve, lye_peak, plan, pot_curve, sets_at
+from roundstone.core.heat import Lye, MilkInJug, jug_curve, lye_peak, own_solid, plan, pot_curve, sets_at
 from roundstone.core.heat.lye import solution_capacity, solution_heat
 from roundstone.core.recipe import ByConcentration, FatShare, LiquidUse
 from roundstone.core.schedule import ReadyState, meets
@@ -57,6 +57,18 @@ class Apart(unittest.TestCase):
         self.assertIn(f"fats at {wanted.pot - 5:.0f}", found.wanted)
         waits = meets(of.model_copy(update={"lye_stands": "room"}), sheet, SHELF, state, 5.0)
         self.assertIn("lye is mixed", waits.message)
+
+
+class Clear(unittest.TestCase):
+    def test_every_fat_by_itself_is_clear_where_it_melts_and_can_be_planned(self) -> None:
+        """Also where its published curve of solid fat ends before that."""
+        for fat in SHELF.fats.values():
+            if fat.melts is not None:
+                self.assertLess(own_solid(fat, fat.melts), 0.06, fat.id)
+            alone = weigh(recipe(fats=(FatShare(fat=fat.id, share=1),), pour_celsius=15), SHELF).sheet
+            if alone is not None:
+                of = recipe(fats=(FatShare(fat=fat.id, share=1),), pour_celsius=15)
+                self.assertGreater(plan(of, SHELF, alone.lines).peak, 20, fat.id)
 
 
 class Peaks(unittest.TestCase):

@@ -252,7 +252,7 @@ def plan(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> HeatPlan:
     cautions += _sets(recipe, lines, min(room, peak))
     if pot_sets(recipe, shelf, goal) > LIKE_TRACE:
         names = [shelf.fats[r.fat].name for r in recipe.fats if (shelf.fats[r.fat].melts or 0) > goal]
-        warm = next(t for t in range(round(goal), 100) if pot_sets(recipe, shelf, t) <= LIKE_TRACE)
+        warm = next((t for t in range(round(goal), 100) if pot_sets(recipe, shelf, t) <= LIKE_TRACE), 100)
         message = say(
             listed(names), " can set in the pot below ", C(warm, ".0f"), " and look like trace: keep it stirred."
         )

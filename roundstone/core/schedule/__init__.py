@@ -11,22 +11,11 @@ from .lanes_of import POT, emulsion_minutes
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
 from .moulded import MouldFill, top_told
 from .plan import LEAST_LEFT, PREPARES, Roles, Task, in_turn, plan, preparation, turned
-from .ready import (
-    NO_MISHAPS,
-    ReadyAct,
-    ReadyPart,
-    ReadyStage,
-    ReadyState,
-    Reweigh,
-    acted,
-    band_of,
-    ready_parts,
-    stages,
-    to_reweigh,
-    weighed,
-)
+from .ready import ReadyPart, ReadyStage, Reweigh, ready_parts, stages, to_reweigh, weighed
 from .ready_meet import Before, Cue, Meets, before, cues_of, meets, near
+from .ready_state import ReadyAct, ReadyState, acted, band_of
 from .reconcile import HALF, SPLIT_AFTER, Placed, Reconciled, after_fold, reconcile
 from .schedule import Schedule, build_schedule, replanned
 from .terms import kept, windows
+from .tools import NO_MISHAPS
 from .worksheet import SheetCup, SheetPour, WorkStep, work_order

@@ -1,23 +1,20 @@
 """The ready check: what stands at hand before the lye meets the fats, each to be ticked, each caution at its step."""
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from typing import Annotated, Any, Literal
-from uuid import UUID
-
-from pydantic import AliasChoices, Field, field_validator
+from collections.abc import Callable, Mapping, Sequence
+from typing import Literal
 
 from ..face import Tint
-from ..heat import Reading, check_band
 from ..pour import Flag
 from ..recipe import Recipe
 from ..sheet import Line
 from ..shelf import Scales, Shelf
-from ..text import C, Part, Text, joined, say
-from ..values import Caution, Celsius, Fault, Grams, Minutes, RuleError, Share, Span, Value, listed
-from .choices import STEP_WORDS
+from ..text import Text, joined, say
+from ..values import Caution, Grams, Share, Value
+from .cups import JUG_SHARE, SheetCup
 from .ledger import tint_of
-from .moulded import top_told
-from .plan import WORDS, Task
+from .plan import Task
+from .ready_state import ReadyState, Ticked
+from .tools import NO_MISHAPS, tools
 from .worksheet import (
     BEFORE,
     COLOUR,
@@ -27,36 +24,16 @@ from .worksheet import (
     HARD,
     HOT,
     JUG,
-    JUG_SHARE,
     LYE,
     RAW,
     SCENT,
     SOFT,
     SPLIT,
     WHOLE,
-    SheetCup,
     WorkStep,
 )
 
 TOOLS = "Tools and shelf"
-FORMERLY = AliasChoices("message", "says")  # as it was called when some of what is still kept was written
-NEEDED: Mapping[str, str] = {
-    "pass": "the wire or comb that is drawn through",
-    "spoon": "a spoon or spatula",
-    "pipe": "a piping bag, its tip in, and a jug to fill it over",
-    "embed": "the embeds, dry and at room warmth",
-    "top": "a spoon for the top",
-    "spare": "a spare mould",
-}  # common practice, by the act of a step
-AT_HAND: Mapping[Flag, str] = {
-    "ricing": "if it rices: a whisk to smooth it by hand, no stick",
-    "seizing": "if it seizes: a stiff spoon, and the mould lined now",
-    "false-trace": "if it sets in the cold: a warm water bath",
-}  # common practice
-NO_MISHAPS: Mapping[Flag, Share] = {}
-DRAWN = {words or WORDS["pass"] for words in STEP_WORDS.tools} | {*STEP_WORDS.tools.values()}  # tools, not own steps
-BY_TECHNIQUE = {"pass", "spoon"}  # acts whose tool a technique names itself, where it names any
-MOST_TICKED = 400
 SAME_WEIGHT = 0.0025  # of a weight: what turning it into another unit may change of a reading [chosen]
 ALKALI = ("alkali:", "stock")
 LYE_LINES = (*ALKALI, "water", "ice", JUG_SHARE)  # keys of the lines that the jug's lye is made of
@@ -78,9 +55,6 @@ HOT_AT: Mapping[str, Literal["melted", "mixed"]] = {"Lye into water": "mixed", "
 ORDER = ("Tools", "Colours in cups", "Lye into water", "Fat pot", "Into all of it", "Scent", LAST)
 NAMED_OPEN = 3  # things that are named, before the rest of what is not ticked is counted
 LYE_ANEW = "Make the jug anew; put the old solution away safely, as local rules say. Or let the recipe follow."
-READINGS = 6  # of each vessel, at most [chosen]
-AGAIN = 1.0  # minutes within which a second reading corrects the first [C]
-BAND, GAP = 3.0, 6.0  # °C either side of the pour's, and between jug and pot, unless the maker says otherwise [C]
 
 
 class ReadyItem(Value):
@@ -130,116 +104,6 @@ class ReadyStage(Value):
     done: bool
     hot: Literal["melted", "mixed"] | None
     parts: tuple[ReadyPart, ...]
-
-
-class Ticked(Value):
-    """What was ticked, as it was read: its words, and grams where it is weighed, on which line of the sheet."""
-
-    message: str = Field(default="", validation_alias=FORMERLY)
-    grams: Grams | None = None
-    line: str = ""
-
-
-class ReadyState(Value):
-    """What the maker has ticked and read so far. All minutes are on the ready check's own clock, which begins with its
-    first act: when the fats were `melted`, the lye `mixed`, and each reading taken. `notes` are those for next time
-    that were heeded or set aside, by id."""
-
-    ticked: dict[str, Ticked] = Field(default={}, max_length=400)
-    melted: Minutes | None = None
-    mixed: Minutes | None = None
-    jug: tuple[Reading, ...] = Field(default=(), max_length=READINGS)
-    pot: tuple[Reading, ...] = Field(default=(), max_length=READINGS)
-    band: Span | None = None
-    gap: float = Field(default=GAP, ge=0.5, le=100)
-    notes: dict[str, Literal["heeded", "aside"]] = Field(default={}, max_length=100)
-
-    @field_validator("ticked", mode="before")
-    @classmethod
-    def _as_read(cls, value: Any) -> Any:
-        # Of an older program: it did not keep what was read, so nothing that is weighed stands.
-        return {key: {} for key in value} if isinstance(value, list | tuple) else value
-
-
-class Tick(Value):
-    """A thing stands ready, or does not after all; of what is weighed so many `grams`, as the hand read them."""
-
-    kind: Literal["tick"] = "tick"
-    key: str = Field(max_length=200)
-    on: bool = True
-    grams: Grams | None = Field(default=None, ge=0, le=1_000_000)
-    message: str = Field(default="", max_length=200, validation_alias=FORMERLY)
-    line: str = Field(default="", max_length=200)
-
-
-class HotNow(Value):
-    """The fats are melted, or the lye is mixed, at this moment; or that was a slip."""
-
-    kind: Literal["hot"] = "hot"
-    what: Literal["melted", "mixed"]
-    on: bool = True
-
-
-class ReadingTaken(Value):
-    """A thermometer's reading of a vessel at this moment."""
-
-    kind: Literal["reading"] = "reading"
-    vessel: Literal["jug", "pot"]
-    celsius: Celsius = Field(ge=-5, le=120)
-
-
-class WantedTogether(Value):
-    """Between which °C jug and pot are wanted (None: about the recipe's own), and how near each other."""
-
-    kind: Literal["wanted"] = "wanted"
-    band: Span | None = None
-    gap: float = Field(default=GAP, ge=0.5, le=100)
-
-
-class NoteMet(Value):
-    """A note for next time is heeded, or set aside; or that was a slip."""
-
-    kind: Literal["note"] = "note"
-    note: UUID
-    how: Literal["", "heeded", "aside"]
-
-
-ReadyAct = Annotated[Tick | HotNow | ReadingTaken | WantedTogether | NoteMet, Field(discriminator="kind")]
-
-
-def acted(state: ReadyState, act: ReadyAct, minute: Minutes) -> ReadyState:
-    """The ready check after an act at that minute of it. RuleError for a reading of a vessel that is not hot yet, and
-    for a band that is none."""
-    match act:
-        case Tick():
-            ticked = {k: v for k, v in state.ticked.items() if k != act.key}
-            if act.on and len(ticked) < MOST_TICKED:
-                ticked[act.key] = Ticked(message=act.message, grams=act.grams, line=act.line)
-            return state.model_copy(update={"ticked": ticked})
-        case HotNow():
-            return state.model_copy(update={act.what: minute if act.on else None})
-        case ReadingTaken():
-            if (state.mixed if act.vessel == "jug" else state.melted) is None:
-                what = "the lye is mixed" if act.vessel == "jug" else "the fats are melted"
-                raise RuleError(Fault(pointer="/celsius", message=f"Tap first that {what}."))
-            # Readings of one moment correct each other.
-            rest = [r for r in getattr(state, act.vessel) if abs(r.minute - minute) >= AGAIN]
-            taken = (*rest, Reading(minute=minute, celsius=act.celsius))
-            return state.model_copy(update={act.vessel: taken[-READINGS:]})
-        case NoteMet():
-            notes = {k: v for k, v in state.notes.items() if k != str(act.note)}
-            if act.how:
-                notes[str(act.note)] = act.how
-            return state.model_copy(update={"notes": notes})
-        case WantedTogether():
-            if act.band is not None:
-                check_band(act.band)
-            return state.model_copy(update={"band": act.band, "gap": act.gap})
-
-
-def band_of(recipe: Recipe, state: ReadyState) -> Span:
-    """The °C between which jug and pot are wanted."""
-    return state.band or Span(low=recipe.pour_celsius - BAND, high=recipe.pour_celsius + BAND)
 
 
 def ready_parts(
@@ -352,9 +216,8 @@ def _parts(
     before = next(s for s in steps if s.title == BEFORE)
     tints = {p.name: tint_of(recipe, shelf, i) for i, p in enumerate(recipe.design.portions)}
     cautions = (*before.cautions, *short)
-    parts = [
-        ReadyPart(title=TOOLS, does=before.does, items=tuple(_tools(recipe, shelf, tasks, mishaps)), cautions=cautions)
-    ]
+    at_hand = tuple(ReadyItem(key=f"{TOOLS}/{k}", message=m) for k, m in tools(recipe, shelf, tasks, mishaps))
+    parts = [ReadyPart(title=TOOLS, does=before.does, items=at_hand, cautions=cautions)]
     for step in steps:
         in_cups = {t.line for c in step.cups for t in c.takes if t.line}
         items = [_item(step.title, line, tints) for line in step.lines if line.key not in in_cups]
@@ -400,35 +263,3 @@ def _item(title: str, line: Line, tints: Mapping[str, Tint]) -> ReadyItem:
         reading=line.reading,
         line=line.key,
     )
-
-
-def _tools(recipe: Recipe, shelf: Shelf, tasks: Sequence[Task], mishaps: Mapping[Flag, Share]) -> Iterator[ReadyItem]:
-    """Common practice, no source."""
-    told: list[tuple[str, Part]] = [
-        ("goggles", "goggles and gloves on, sleeves down"),
-        ("air", "window open, children and animals out, water at hand"),
-        ("scale", "scale and thermometer, both on"),
-        ("stick", "stick blender: plug out whenever a hand is near the blades"),
-        ("mould", "mould lined, level, and where it can stay"),
-    ]
-    scented = [p.name for p in recipe.design.portions if p.scented] if recipe.scents else []
-    if scented:
-        told.append(("whisk", f"a whisk for the scent, into {listed(scented)}"))
-    technique = shelf.techniques.get(recipe.design.technique)
-    named = {s.do for s in technique.steps} & BY_TECHNIQUE if technique is not None and technique.tools else set()
-    own = {s.key for s in tasks if s.do == "pass" and s.label not in DRAWN}
-    acts = dict.fromkeys(s.do for s in tasks if s.do in NEEDED and s.do not in named and s.key not in own)
-    told += [(f"act {do}", NEEDED[do]) for do in acts]
-    drawn = (recipe.design.technique, *(r.technique for r in recipe.design.ready))
-    told += [
-        (f"tool {tool}", tool) for name in drawn if name in shelf.techniques for tool in shelf.techniques[name].tools
-    ]
-    told += [(f"if {flag}", say(AT_HAND[flag], f" ({100 * odds:.0f} %)")) for flag, odds in mishaps.items()
-             if flag in AT_HAND]  # fmt: skip
-    if recipe.design.wrap == "oven":
-        told.append(
-            ("oven", say("oven warmed to ", C(65), " to ", C(70), ", and switched off before the mould goes in"))
-        )
-    told += [(f"top {n}", t) for n, t in enumerate(top_told(recipe))]
-    told.append(("cover", "lid or film, and a towel if it is to stay warm"))
-    yield from (ReadyItem(key=f"{TOOLS}/{key}", message=message) for key, message in dict.fromkeys(told))

@@ -10,7 +10,7 @@ from ..sheet import Sheet
 from ..shelf import Shelf
 from ..text import C, Part, Text, say
 from ..values import Celsius, Minutes, Span, Value
-from .ready import ReadyState, band_of
+from .ready_state import ReadyState, band_of
 
 WARNED = 2.0  # minutes before jug and pot can meet no longer [C]
 
