@@ -31,8 +31,8 @@ def own_solid(fat: Fat, celsius: Celsius) -> Share:
     [0.3, 0.13, 0.0]
     """
     points = tuple((p.celsius, p.share) for p in fat.solid) or _by_melting(fat)
-    if points[-1][1] > 0 and fat.melts is not None and fat.melts > points[-1][0]:
-        points = (*points, (fat.melts, 0.0))  # where a curve ends before the fat is clear
+    if points[-1][1] > 0:  # where a curve ends before the fat is clear
+        points = (*points, (max(fat.melts or 0.0, points[-1][0] + SOFTENS), 0.0))
     for (low, more), (high, less) in pairwise(points):
         if low <= celsius <= high:
             return more + (less - more) * (celsius - low) / (high - low)
