@@ -159,14 +159,14 @@ async function start(sure = false) {
           </section>
           <JugAndPot v-if="stage.hot" :key="stage.hot" :view="view" :ready="ready" :only="stage.hot" />
           <RouterLink
-            v-if="view.running"
+            v-if="view.running && !starting"
             :to="`/pours/${view.running}`"
             class="bench-main min-h-20! text-2xl!"
           >
             To the running pour
           </RouterLink>
           <button
-            v-if="last && !view.running"
+            v-if="last && (!view.running || starting)"
             type="button"
             class="bench-main min-h-20! text-2xl!"
             :disabled="starting"
