@@ -11,6 +11,8 @@ from roundstone.core.recipe import (
     Portion,
     Recipe,
 )
+from roundstone.core.schedule import ReadyState, ready_parts
+from roundstone.core.schedule.ready_state import Tick
 from roundstone.core.sheet import weigh
 from tests.core.test_danger import HALVES, design, faults, steps_of
 from tests.samples import SHELF, figure, recipe, weighed
@@ -90,6 +92,18 @@ class Portions(unittest.TestCase):
 
 class Batches(unittest.TestCase):
     """A batch of its own beside a shared pot: the paper weighs it out of both, and the shares are all there is."""
+
+    def test_what_is_ticked_has_room_for_every_name(self) -> None:
+        """Twelve long names beside a batch of frosting: each share is an item that can be ticked and kept."""
+        portions = (
+            *(Portion(name=f"{i:02} {'long ' * 14}name", share=0.075) for i in range(12)),
+            Portion(name="Frost", share=0.1, batch="frost"),
+        )
+        of = recipe(design=Design(portions=portions, technique="drop-swirl"))
+        items = [i for p in ready_parts(of, steps_of(of), (), (), ReadyState(), SHELF) for i in p.items if i.line]
+        self.assertEqual(len({i.key for i in items}), len(items))
+        for item in items:
+            Tick(key=item.key, message=str(item.message), line=item.line)
 
     def test_frosting_beside_a_pot_of_two(self) -> None:
         portions = (

@@ -52,6 +52,8 @@ class Apart(unittest.TestCase):
         assert found.opens is not None and found.closes is not None and found.jug is not None
         self.assertAlmostEqual(found.jug, 20, delta=2.5)
         self.assertFalse(found.gaps)
+        tapped = meets(of, sheet, SHELF, ReadyState(melted=0.0, mixed=4.0), 5.0)
+        self.assertEqual(tapped.jug, found.jug, "told to be mixed, it is no hotter")
         wanted = plan(of, SHELF, sheet.lines).wanted
         assert wanted is not None
         self.assertIn(f"fats at {wanted.pot - 5:.0f}", found.wanted)

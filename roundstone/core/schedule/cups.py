@@ -7,12 +7,13 @@ from ..recipe import INTO_MOULD, Design, Recipe
 from ..sheet import Sheet
 from ..shelf import Scales, Shelf, band_words
 from ..text import Part, Text, joined, say
-from ..values import Grams, Minutes, Value, listed
+from ..values import Grams, Minutes, Value
 from .ledger import Ledger, pour_off, tint_of
 from .ledger_row import LedgerRow
 from .moulded import top_told
 from .plan import Task
 
+SHARED = "the shared pot"  # what several portions come from, beside batches of their own
 POT_SHARE, JUG_SHARE = "pot share:", "jug share:"  # begin the keys of a batch's raw shares
 
 
@@ -55,7 +56,7 @@ def raw_shares(design: Design, scales: Scales, sheet: Sheet, told: Ledger) -> It
     tints = {row.name: row.tint for row in told.rows}
     for batch in design.batches:
         mine = [p for q, p in zip(design.portions, sheet.portions, strict=True) if design.batch_of(q) == batch]
-        name = batch or listed([p.name for p in mine])
+        name = batch or (mine[0].name if len(mine) == 1 else SHARED)
         pot, jug = sum(p.from_pot for p in mine), sum(p.from_jug for p in mine)
         of_pot = CupTake(
             of="of the fat pot", shown=scales.shown(pot), reading=scales.reading(pot), line=f"{POT_SHARE}{name}"

@@ -53,11 +53,15 @@ class FromAbove(Value):
 
 def top_told(recipe: Recipe) -> tuple[Text, ...]:
     """What goes on the top, each in words."""
-    mould = recipe.size.moulds[0] if isinstance(recipe.size, ByMoulds) and recipe.size.moulds else None
-    if mould is None:
-        return tuple(say(t.name) for t in recipe.design.toppings)
-    cuts = cut_plan(mould) if isinstance(mould, Box) else None
-    return tuple(p.told for p in placed(mould, cuts, recipe.design.toppings, CUTTER))
+    moulds = recipe.size.moulds if isinstance(recipe.size, ByMoulds) else ()
+    if not moulds:
+        return tuple(say(t.name, ": ", t.a_bar, " a bar") for t in recipe.design.toppings)
+    told = []
+    for n, mould in enumerate(moulds, start=1):
+        cuts = cut_plan(mould) if isinstance(mould, Box) else None
+        where = f"mould {n}, " if len(moulds) > 1 else ""
+        told += [say(where, p.told) for p in placed(mould, cuts, recipe.design.toppings, CUTTER)]
+    return tuple(told)
 
 
 def _from_above(box: Box, recipe: Recipe, rows: Sequence[LedgerRow], tasks: Sequence[Task]) -> FromAbove:

@@ -53,8 +53,8 @@ def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute:
     wanted = say(C(both.low, ".0f"), " to ", C(both.high, ".0f")) if lye is None else wanted_apart(lye, band)
     mixed = state.mixed
     known = ("the lye is mixed",) if recipe.lye_stands == "ahead" else ()
-    if mixed is None and recipe.lye_stands == "ahead" and state.melted is not None:
-        mixed = state.melted - A_NIGHT
+    if recipe.lye_stands == "ahead" and state.melted is not None:
+        mixed = state.melted - A_NIGHT  # also where a tap says so now: it stood since the day before
     if state.melted is None or mixed is None:
         told = (("the fats are melted", state.melted), ("the lye is mixed", mixed))
         waits = " and when ".join(what for what, at in told if at is None and what not in known)
