@@ -131,6 +131,7 @@ def main() -> int:
         try:
             take("score-card", "/score-card", act=scored)
             take("recipes", "/")
+            take("others", "/others")
             take("recipe", f"/recipes/{RECIPE.format(0)}")
             take("bench-sheet", f"/recipes/{RECIPE.format(8)}/bench-sheet", (1280, 1100))
             take("plan", f"/recipes/{RECIPE.format(8)}/plan", (1280, 1100), act=tried)

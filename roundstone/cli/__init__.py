@@ -8,6 +8,7 @@ import click
 
 from ..core.values import AppError
 from .common import UnreadError, data_directory
+from .evidence import evidence
 from .files import archive, backup, contract, restore, schema, verify
 from .reckoning import compare, cool, plan, weigh
 from .serving import demo, serve
@@ -20,7 +21,7 @@ def roundstone() -> None:
     """Round Stone, for cold-process soap makers."""
 
 
-for command in (demo, serve, weigh, plan, compare, cool, backup, restore, verify, archive, contract, schema):
+for command in (demo, serve, weigh, plan, compare, cool, backup, restore, verify, archive, contract, schema, evidence):
     roundstone.add_command(command)
 
 

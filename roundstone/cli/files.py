@@ -107,9 +107,10 @@ def contract() -> int:
 
 
 @click.command()
-def schema() -> int:
-    """Print the JSON Schema of a recipe file."""
-    from ..exchange.recipe_file import schema as recipe_schema
+@click.argument("of", type=click.Choice(("recipe", "evidence")), default="recipe")
+def schema(of: str) -> int:
+    """Print the JSON Schema of a recipe file, or of an evidence file."""
+    from ..exchange import evidence_file, recipe_file
 
-    click.echo(json.dumps(recipe_schema(), indent=2))
+    click.echo(json.dumps((recipe_file if of == "recipe" else evidence_file).schema(), indent=2))
     return 0

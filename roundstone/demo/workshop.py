@@ -35,6 +35,7 @@ from ..core.shelf import (
 from ..standins.batter import SimulatedMaker, temperament
 from ..store import Photo, Workshop
 from ..store.patterns import keep_pattern
+from .heard import hear
 from .recipes import _FRAGRANCES, _LOTS, RECIPES, _uuid, fragrances
 from .rest import rest_events
 from .story import PAUSED, PAUSED_FOR, tell, wanted
@@ -106,6 +107,7 @@ def seed(workshop: Workshop, now: datetime) -> None:
     keep_pattern(workshop, pattern_of(RECIPES[8], "five-hung", "Five, hung"))
     _stock(workshop, now)
     _pictures(workshop)
+    hear(workshop, now)
 
     recipe = RECIPES[6]
     sheet = weigh(recipe, shelf).sheet

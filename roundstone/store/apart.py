@@ -15,7 +15,7 @@ NICE = 10  # how much it steps back behind everything else
 
 
 def ask(work: str, path: Path, progress: Callable[[float], None]) -> dict[str, Any]:
-    """The answer to `taught`, `noise` or `card` for a data file; RuntimeError says why there is none."""
+    """The answer to `taught`, `saw`, `noise` or `card` for a data file; RuntimeError says why there is none."""
     line = [sys.executable, "-m", __name__, work, str(path)]
     env = {**os.environ, "OPENBLAS_NUM_THREADS": "1"}
     root = Path(__file__).parents[2]
@@ -40,7 +40,7 @@ def tell(line: str) -> None:
 
 def main(work: str, path: Path) -> int:
     os.nice(NICE)
-    from ..core.logbook import score, tune
+    from ..core.logbook import saw, score, tune
     from .learned import Learned
     from .workshop import Workshop
 
@@ -50,6 +50,8 @@ def main(work: str, path: Path) -> int:
         answer: dict[str, Any] = {"stamp": stamp}
         if work == "taught":
             answer["taught"] = record.packed()
+        elif work == "saw":
+            answer["saw"] = {i: told.model_dump(mode="json") for i, told in saw(record).items()}
         elif work == "card":
             answer["card"] = score(record, lambda share: tell(f"{share:.3f}")).model_dump(mode="json")
         else:

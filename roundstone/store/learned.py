@@ -11,7 +11,8 @@ from threading import Lock, Thread
 from typing import Any
 
 from ..core.batter import Noise
-from ..core.logbook import LEAST_POURS, Past, Record, ScoreCard, Taught, read, score, tune, unpacked
+from ..core.evidence import ToldOf
+from ..core.logbook import LEAST_POURS, Past, Record, ScoreCard, Taught, read, saw, score, tune, unpacked
 from ..core.shelf import Shelf
 from .apart import ask
 from .workshop import Workshop
@@ -56,12 +57,13 @@ class Learned:
         self._taught: tuple[Stamp, Taught] | None = None
         self._own: tuple[Taught, Shelf, Taught] | None = None
         self._card: tuple[Stamp, ScoreCard] | None = None
-        self.tuning, self.scoring, self.fitting = Job(), Job(), Job()
+        self._saw: tuple[Stamp, dict[str, ToldOf]] | None = None
+        self.tuning, self.scoring, self.fitting, self.telling = Job(), Job(), Job(), Job()
 
     def forget(self) -> None:
         """Another workshop stands in the file: what is known here is of the one before."""
         with self._lock:
-            self._record = self._taught = self._own = self._card = self._asked = None
+            self._record = self._taught = self._own = self._card = self._saw = self._asked = None
 
     def taught(self) -> Taught:
         """What was learned of the log, on a shelf whose techniques take what this maker was seen to pour."""
@@ -193,6 +195,22 @@ class Learned:
             self._card = (tuple(told["stamp"]), ScoreCard.model_validate(told["card"]))
             return
         self._card = (stamp, score(self.record(), self.scoring.tell))
+
+    def saw(self, wait: bool = False) -> tuple[dict[str, ToldOf] | None, Job]:
+        """By fragrance, what the pours saw of each, to be told on; None while that is being reckoned by the job."""
+        stamp = self._workshop.log_stamp()
+        made = self._saw is not None and self._saw[0] == stamp
+        if not made and not (self.telling.failed and self.telling.of == stamp):
+            wait = wait or self._workshop.finished() <= FEW
+            self._start(self.telling, lambda: self._tell(stamp), wait, of=stamp)
+        return self._saw[1] if self._saw is not None and self._saw[0] == stamp else None, self.telling
+
+    def _tell(self, stamp: Stamp) -> None:
+        if self._background and self._workshop.finished() > FEW:
+            told = ask("saw", self._workshop.path, self.telling.tell)
+            self._saw = (tuple(told["stamp"]), {i: ToldOf.model_validate(x) for i, x in told["saw"].items()})
+            return
+        self._saw = (stamp, saw(self.record()))
 
     def _start(self, job: Job, work: Callable[[], None], wait: bool, of: Stamp | None = None) -> bool:
         """Begin a job unless it runs already; whether it runs now."""

@@ -21,6 +21,7 @@ from .merge import take_in
 from .opened import kept
 from .records import Note, PourRecord
 from .settled import keep_offcuts, settle
+from .shelved import OTHERS
 from .tables import (
     CustomRow,
     EventRow,
@@ -43,7 +44,7 @@ LOG_STAMP = select(
     *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, CustomRow)),
     select(SettingRow.revision).where(SettingRow.name == "noise").scalar_subquery(),
     select(SettingRow.revision).where(SettingRow.name == "taps").scalar_subquery(),
-    select(SettingRow.revision).where(SettingRow.name == "air").scalar_subquery(),
+    *(select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery() for n in ("air", OTHERS)),
 )
 
 

@@ -28,7 +28,8 @@ from .settled import settle
 from .tables import Base, EventRow, Instant, PourRow, RecipeRow, VersionRow
 
 Rows = Mapping[str, Sequence[dict[str, Any]]]
-STAYS = ("lot", "setting", "fragrance")  # of here, where it is the same one: what stands otherwise elsewhere is told
+# Of here, where it is the same one: what stands otherwise elsewhere is told.
+STAYS = ("lot", "setting", "fragrance", "evidence")
 BESIDE = ("own", "fragrance", "pattern", "recipe")  # what comes in beside another thing of its id
 LONGEST_ID, LONGEST_NAME = 51, 74  # letters of an id and of a name that leave room to tell it apart
 

@@ -7,6 +7,7 @@ import sqlalchemy as sa
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from ..core.evidence import file_of, heard
 from ..core.formerly import lifted
 from ..core.recipe import UsualPour
 from ..core.shelf import (
@@ -28,10 +29,13 @@ from ..reference import shelf as reference_shelf
 from .opened import Opened
 from .tables import (
     CustomRow,
+    EvidenceRow,
     FragranceRow,
     SettingRow,
     VersionRow,
 )
+
+OTHERS = "others"  # the setting that counts changes to what other workshops told
 
 # The shelf rests on these.
 SHELF_STAMP = select(
@@ -39,7 +43,7 @@ SHELF_STAMP = select(
     *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, CustomRow)),
     *(
         select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery()
-        for n in ("scales", "taps", "air", "units")
+        for n in ("scales", "taps", "air", "units", OTHERS)
     ),
 )
 
@@ -58,8 +62,11 @@ class Shelved(Opened):
     def _read_shelf(self) -> Shelf:
         with self.reading() as s:
             rows = s.scalars(select(FragranceRow)).all()
+            known = [Fragrance.model_validate(r.doc) for r in rows]
+            told = s.scalars(select(EvidenceRow.doc)) if any(f.known_as for f in known) else ()
+            others = heard(known, map(file_of, told))
             own = [self._own(r) for r in s.scalars(select(CustomRow).order_by(CustomRow.id))]
-        fragrances = sorted((Fragrance.model_validate(r.doc) for r in rows), key=lambda f: f.name.casefold())
+        fragrances = sorted(known, key=lambda f: f.name.casefold())
         standard = reference_shelf()
         return standard.model_copy(
             update={
@@ -67,6 +74,7 @@ class Shelved(Opened):
                 "taps": self.taps(),
                 "humidity": self.humidity(),
                 "fragrances": {f.id: f for f in fragrances},
+                "others": others,
                 "fats": dict(standard.fats) | {x.id: x for x in own if isinstance(x, Fat)},
                 "liquids": dict(standard.liquids) | {x.id: x for x in own if isinstance(x, Liquid)},
                 "additives": dict(standard.additives) | {x.id: x for x in own if isinstance(x, Additive)},

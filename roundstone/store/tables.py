@@ -66,6 +66,16 @@ class PatternRow(Base):
     removed: Mapped[datetime | None]
 
 
+class EvidenceRow(Base):
+    """What another workshop, or many, told of fragrances; by the name it made up for that."""
+
+    __tablename__ = "evidence"
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    doc: Mapped[dict[str, Any]]
+    read: Mapped[datetime]
+
+
 class LearnedRow(Base):
     """What was learned, by name, beside the stamp of the log it was learned from."""
 

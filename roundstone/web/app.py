@@ -18,6 +18,7 @@ from . import (
     copies,
     custom,
     door,
+    evidence,
     faces,
     files,
     find,
@@ -75,6 +76,7 @@ PLACES = (
     rest,
     colours,
     words,
+    evidence,
 )  # resources, each with its routes
 
 

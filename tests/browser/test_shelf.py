@@ -49,6 +49,52 @@ class Shelf(RealBrowser):
         self.pick("Add fragrance or colour", "bottle 2", re.compile("bottle 2"))
         expect(page.get_by_text("smells of carrots when hot")).to_be_visible()
 
+    def test_what_other_workshops_saw_is_matched_by_hand_and_ones_own_told_word_for_word(self) -> None:
+        page = self.page
+        self.open("/others")
+        heard = page.get_by_role("list", name="Fragrances others told of").get_by_role("listitem")
+        row = heard.filter(has=page.locator("b", has_text="Iris root"))
+        row.get_by_role("button", name="It is my Iris root").click()
+        expect(row.get_by_role("combobox")).to_have_value("iris-root")
+        told = {
+            "name": "Rye field",
+            "code": "R-9",
+            "speed": {"times": 3, "low": 2, "high": 4.5, "pours": 6, "looks": 20},
+        }
+        file = {"format": "roundstone.evidence/1", "workshop": "cd" * 16, "edition": 1, "fragrances": [told]}
+        choose = page.locator("input[type=file]")
+        for text, words in (("no file", "not a JSON file"), (json.dumps(file), "Imported.")):
+            choose.set_input_files([{"name": "e.json", "mimeType": "application/json", "buffer": text.encode()}])
+            expect(page.get_by_text(words)).to_be_visible()
+        new = heard.filter(has=page.locator("b", has_text="Rye field"))
+        expect(new).to_contain_text("1 workshop, 6 pours: medium trace 3.0 times as soon")
+        page.get_by_role("list", name="Files you imported").get_by_role("button").first.click()
+        expect(new).to_have_count(0)
+
+        mine = page.get_by_role("list", name="What could be told").get_by_role("listitem").filter(has_text="Clove bark")
+        mine.get_by_role("checkbox").first.check()
+        mine.get_by_label("told as").fill("Some clove")
+        page.get_by_role("button", name="Show the file of 1").click()
+        shown = page.get_by_label("The file, word for word")
+        expect(shown).to_contain_text("Some clove")
+        self.accessible("Other workshops", always=True)
+        with page.expect_download() as saved:
+            page.get_by_role("button", name="Save it as a file").click()
+        self.assertEqual(saved.value.path().read_text(encoding="utf-8"), shown.inner_text())
+        mine.get_by_label("told as").fill("Clove")
+        expect(shown).to_have_count(0)  # what is shown is what is saved
+
+        self.open("/shelf/iris-root")
+        expect(page.get_by_text("Other makers")).to_be_visible()
+        page.get_by_role("button", name="Edit the claim").click()
+        page.get_by_label("no trouble").fill("9")
+        page.get_by_label("seized", exact=True).fill("some")
+        page.get_by_role("button", name="Save the claim").click()
+        expect(page.get_by_text("Count reviews in whole numbers.")).to_be_visible()
+        page.get_by_label("seized", exact=True).fill("1")
+        page.get_by_role("button", name="Save the claim").click()
+        expect(page.get_by_text("10 reviews")).to_be_visible()
+
     def test_a_liquid_of_ones_own_is_weighed(self) -> None:
         page = self.page
         self.open("/ingredients")

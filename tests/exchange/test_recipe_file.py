@@ -17,7 +17,7 @@ from roundstone.core.schedule import work_order
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import NewFat, make
 from roundstone.core.values import RuleError
-from roundstone.exchange import sheet_file
+from roundstone.exchange import evidence_file, sheet_file
 from roundstone.exchange.recipe_file import read, schema, write
 from roundstone.store import Workshop
 from tests.browser.real import ROOT
@@ -74,7 +74,8 @@ class Files(unittest.TestCase):
         self.assertEqual(pointers(write(recipe(), SHELF).replace('"superfat": 0.05', '"superfat": NaN')), ["/superfat"])
 
     def test_the_published_schema_is_the_programs(self) -> None:
-        self.assertEqual(json.loads((ROOT / "docs/recipe.schema.json").read_text()), schema())
+        for name, program in (("recipe", schema), ("evidence", evidence_file.schema)):
+            self.assertEqual(json.loads((ROOT / f"docs/{name}.schema.json").read_text()), program())
 
     def test_csv_reads_back_to_the_gram(self) -> None:
         of = recipe(additives=(Dose(additive="sugar", amount=10), Dose(additive="sodium-lactate", amount=10)))

@@ -21,6 +21,7 @@ from .draws import (
     normals,
     sample_posterior,
 )
+from .heard import conditioned
 from .knowledge import NOISE, Knowledge, Noise, batch_sd, doubted, extended, inherit, trade_knowledge
 from .lane import (
     FIXED_COLUMNS,

@@ -1,15 +1,16 @@
 """What is believed of every batter: a joint Gaussian over named coefficients, and what none of them explains."""
 
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from math import log
 
 import numpy as np
 
-from ..shelf import Fragrance, parents
+from ..shelf import Fragrance, Others, parents
 from . import prior
 from .cooling import Array
+from .heard import hear
 from .lane import FIXED_COLUMNS, THRESHOLD_COLUMNS, jump_column, scent_column, scent_columns
 
 NOISE = tuple(prior.NOISE[s] for s in prior.THRESHOLDS)
@@ -50,15 +51,24 @@ class Knowledge:
         return self.mean[i], self.cov[np.ix_(i, i)]
 
 
-def trade_knowledge(fragrances: Iterable[Fragrance], noise: Noise = Noise()) -> Knowledge:
-    """What is believed with an empty log: trade experience, and each fragrance's claim.
+NOBODY: Mapping[str, Others] = {}
+
+
+def trade_knowledge(
+    fragrances: Iterable[Fragrance],
+    noise: Noise = Noise(),
+    others: Mapping[str, Others] = NOBODY,
+    claimed: Callable[[Fragrance], tuple[float, float]] = prior.fragrance_prior,
+) -> Knowledge:
+    """What is believed with an empty log: trade experience, each fragrance's claim (its ln-rate at CLAIM_LOAD and the
+    sd of that, by `claimed`), and what `others` saw of it.
 
     A new bottle, lot or supplier that `inherits` is believed to be its elder, give or take INHERITED_SD, a blend to be
     as its parts, give or take BLEND_SD: what is learned of either then moves both.
     """
     scents = sorted(fragrances, key=lambda f: f.id)
     names = (*FIXED_COLUMNS, *scent_columns(f.id for f in scents))
-    claims = [prior.fragrance_prior(f) for f in scents]
+    claims = [claimed(f) for f in scents]
     mean = [
         *(log(prior.THRESHOLD_MINUTES[s]) for s in prior.THRESHOLDS),
         *(f.mean for f in prior.FACTORS.values()),
@@ -83,7 +93,16 @@ def trade_knowledge(fragrances: Iterable[Fragrance], noise: Noise = Noise()) -> 
     means = np.array(mean)
     for column_of in (scent_column, jump_column):
         inherit(means, cov, {f.id: names.index(column_of(f.id)) for f in scents}, scents, prior.CLAIM_LOAD)
+    hear_all(means, cov, names, [f.id for f in scents], others)
     return Knowledge(names, means, cov, noise=noise)
+
+
+def hear_all(mean: Array, cov: Array, names: Sequence[str], of: Iterable[str], others: Mapping[str, Others]) -> None:
+    """Believe what others saw of these fragrances, in place."""
+    for i in of:
+        speed = others[i].speed if i in others else None
+        if speed is not None:
+            hear(mean, cov, names.index(scent_column(i)), names.index(jump_column(i)), speed)
 
 
 def doubted(knowledge: Knowledge) -> Knowledge:
@@ -118,10 +137,13 @@ def inherit(
         cov[i, i] = w @ row[j] + (own / scale) ** 2
 
 
-def extended(knowledge: Knowledge, trade: Knowledge, fragrances: Iterable[Fragrance]) -> Knowledge:
+def extended(
+    knowledge: Knowledge, trade: Knowledge, fragrances: Iterable[Fragrance], others: Mapping[str, Others] = NOBODY
+) -> Knowledge:
     """What was learned, with what `trade` believes of fragrances that came to the shelf since; those gone stay out.
 
-    A new blend, or another bottle, is believed to be as what was learned of its parts, or of its elder.
+    A new blend, or another bottle, is believed to be as what was learned of its parts, or of its elder, and as `others`
+    saw it.
     """
     new = [n for n in trade.names if n not in knowledge.column]
     if not new and knowledge.names == trade.names:
@@ -136,6 +158,8 @@ def extended(knowledge: Knowledge, trade: Knowledge, fragrances: Iterable[Fragra
     for column_of in (scent_column, jump_column):
         place = {f.id: names.index(column_of(f.id)) for f in scents}
         inherit(mean, cov, place, scents, prior.CLAIM_LOAD, fresh)
+    heirs = {f.id for f, _ in parents({f.id: f for f in scents})}
+    hear_all(mean, cov, names, sorted(fresh & heirs), others)
     order = [names.index(n) for n in trade.names]
     return replace(knowledge, names=trade.names, mean=mean[order], cov=cov[np.ix_(order, order)])
 

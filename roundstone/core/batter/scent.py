@@ -4,31 +4,19 @@ import numpy as np
 
 from .cooling import Array
 from .draws import normals
+from .entering import COMING_ON, minutes_after
 from .knowledge import Knowledge
 from .lane import jump_column, scent_column
-from .prior import CLAIM_LOAD, SCENT_COURSE, SCENT_ENTERS, THRESHOLD_MINUTES
+from .prior import CLAIM_LOAD, SCENT_ENTERS, THRESHOLD_MINUTES
 
 DRAWS, DICE = 400, 41
 FIRST_MINUTES = 2.0  # after its tap, in which a batter that seizes seizes [C]
-_COMING_ON = SCENT_COURSE[1][1]
-
-
-def minutes_after(age: float, effect: Array, jump: Array) -> Array:
-    """Reference minutes from a fragrance's tap until the batter has gained so much age; ln-rates at its dose.
-
-    >>> import numpy as np
-    >>> minutes_after(12.0, np.log([1.0, 2.0]), np.log([1.0, 4.0])).round(3).tolist()
-    [12.0, 3.532]
-    """
-    entering = np.exp(_COMING_ON * effect + jump)
-    later = SCENT_ENTERS + (age - SCENT_ENTERS * entering) / np.exp(effect)
-    return np.asarray(np.where(entering * SCENT_ENTERS >= age, age / entering, later))
 
 
 def in_first_minutes(effect: Array, jump: Array) -> Array:
     """Mean ln-rate of the first two minutes after its tap."""
     share = SCENT_ENTERS / FIRST_MINUTES
-    return np.asarray(share * (_COMING_ON * effect + jump) + (1 - share) * effect)
+    return np.asarray(share * (COMING_ON * effect + jump) + (1 - share) * effect)
 
 
 def scent_draws(knowledge: Knowledge, fragrance: str) -> tuple[Array, Array]:

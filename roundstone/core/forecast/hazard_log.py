@@ -21,6 +21,7 @@ from ..batter import (
     Lane,
     ages,
     climb,
+    conditioned,
     effective_dose,
     infer,
     inherit,
@@ -197,7 +198,16 @@ def _priors(shelf: Shelf) -> tuple[tuple[str, ...], Array, Array]:
     mean = np.array([m for m, _ in priors.values()])
     cov = np.diag([sd**2 for _, sd in priors.values()])
     inherit(mean, cov, {f: i for i, f in enumerate(scents)}, shelf.fragrances.values())
+    _hear(mean, cov, {f: i for i, f in enumerate(scents)}, shelf)
     return tuple(priors), mean, cov
+
+
+def _hear(mean: Array, cov: Array, place: Mapping[str, int], shelf: Shelf) -> None:
+    """Believe how often others saw grains, in place."""
+    for f, at in place.items():
+        rices = shelf.others[f].rices if f in shelf.others else None
+        if rices is not None:
+            conditioned(mean, cov, np.eye(len(mean))[at], rices.mean, rices.sd)
 
 
 def claimed_hazards(shelf: Shelf, known: HazardKnowledge) -> HazardKnowledge:
@@ -214,6 +224,7 @@ def claimed_hazards(shelf: Shelf, known: HazardKnowledge) -> HazardKnowledge:
     cov[at:, at:] = np.diag([sd**2 for _, sd in priors])
     place = {f: names.index(f"ricing:{f}") for f in shelf.fragrances}
     inherit(mean, cov, place, shelf.fragrances.values(), only=new)
+    _hear(mean, cov, {f: place[f] for f in new}, shelf)
     return HazardKnowledge(names, mean, cov, known.counts)
 
 

@@ -65,6 +65,6 @@ class Knows:
 
 def unlearned(shelf: Shelf, utility: Utility = Utility()) -> Knows:  # noqa: B008 - a value nobody changes
     """What an empty workshop knows: what the trade believes, and what is claimed of the fragrances on its shelf."""
-    trade = trade_knowledge(shelf.fragrances.values(), Noise())
+    trade = trade_knowledge(shelf.fragrances.values(), Noise(), shelf.others)
     known = doubted(trade)
     return Knows(known, known, learn_hazards(shelf, (), trade), Hands(), utility, TRADE_USUAL, {}, fresh=True)

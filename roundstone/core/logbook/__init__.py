@@ -12,6 +12,7 @@ from .learn import fit, learn
 from .notes import Recalled, recalled, subjects
 from .past import Logged, Past, laid_out
 from .record import Record, read
+from .saw import saw
 from .scorecard import Judged, ScoreCard, drift_of, inside, judge, luck_of, mean_scores, score
 from .standins import StandIn, fragrances_left, stand_ins
 from .strip import Foretold, SeenStrip, foretell, seen_strip

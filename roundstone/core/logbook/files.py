@@ -5,7 +5,9 @@ from math import log
 from typing import TYPE_CHECKING
 
 from ..batter import THRESHOLDS, Knowledge, five, prior, times_as_soon
-from ..shelf import Fragrance
+from ..evidence import heard_words, times_of
+from ..shelf import Fragrance, Others
+from ..text import Text
 from ..values import Minutes, Name, Share, Value
 from .past import Logged
 
@@ -75,12 +77,15 @@ class FragranceLog(Value):
 
 class FragranceFile(Value):
     """Claimed against seen, the latest of them as `pours`, of `poured` that were looked at after it went in;
-    `unseen` more were not, and teach nothing of it. `evidence` is the share of the claim's
-    uncertainty that own pours took away. `kin` are other bottles of the same scent.
+    `unseen` more were not, and teach nothing of it. `heard` is what other workshops saw, `others` the same in words; in
+    `learned` it counts as much as it says. `evidence` is the share of the uncertainty before any pour
+    that own pours took away. `kin` are other bottles of the same scent.
     """
 
     fragrance: Fragrance
     claimed: Effect
+    heard: Effect | None
+    others: Text
     learned: Effect
     evidence: Share
     poured: int
@@ -96,6 +101,14 @@ class FragranceFile(Value):
 def _effect(knowledge: Knowledge, fragrance: str) -> Effect:
     low, _, mid, _, high = (float(x) for x in five(times_as_soon(knowledge, fragrance)))
     without = prior.THRESHOLD_MINUTES["medium"]
+    return Effect(low=low, mid=mid, high=high, medium=without / mid, without=without)
+
+
+def _heard(others: Others) -> Effect | None:
+    times, without = times_of(others), prior.THRESHOLD_MINUTES["medium"]
+    if times is None:
+        return None
+    low, mid, high = times
     return Effect(low=low, mid=mid, high=high, medium=without / mid, without=without)
 
 
@@ -168,7 +181,8 @@ def fragrance_file(taught: "Taught", fragrance: Fragrance) -> FragranceFile:
     """A fragrance's file from what was learned."""
     poured = taught.poured.get(fragrance.id, 0)
     seen = taught.fragrances.get(fragrance.id, FragranceLog())
-    claimed, learned = _effect(taught.trade, fragrance.id), _effect(taught.knowledge, fragrance.id)
+    claimed, learned = _effect(taught.claims, fragrance.id), _effect(taught.knowledge, fragrance.id)
+    others = taught.shelf.others.get(fragrance.id)
     warning = ""
     if poured > 1 and seen.recipe:
         warning = (
@@ -178,8 +192,10 @@ def fragrance_file(taught: "Taught", fragrance: Fragrance) -> FragranceFile:
     return FragranceFile(
         fragrance=fragrance,
         claimed=claimed,
+        heard=None if others is None else _heard(others),
+        others=Text.NONE if others is None else heard_words(others),
         learned=learned,
-        evidence=evidence_of(learned, claimed),
+        evidence=evidence_of(learned, _effect(taught.trade, fragrance.id)),
         poured=poured,
         unseen=seen.unseen,
         pours=seen.seen,

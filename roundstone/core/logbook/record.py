@@ -51,7 +51,7 @@ class Record(Taught):
 
 def read(shelf: Shelf, pours: Sequence[Past], noise: Noise = Noise(), before: Record | None = None) -> Record:  # noqa: B008
     """Learn from finished pours. `before`, the record until now, only saves time."""
-    trade = trade_knowledge(shelf.fragrances.values(), noise)
+    trade = trade_knowledge(shelf.fragrances.values(), noise, shelf.others)
     # Scales change what is read of a weight, not what was poured.
     same = before is not None and before.shelf == shelf.model_copy(update={"scales": before.shelf.scales})
     known = {p.pour: p for p in before.logged} if before is not None and same else {}

@@ -206,7 +206,7 @@ def score(record: Record, progress: Callable[[float], None] | None = None) -> Sc
     judged: list[tuple[Logged, list[Judged]]] = []
     fitted: Fit | None = None
     # The noise, too, is only what the pours before could have tuned: today's is tuned on all of them.
-    trade = trade_knowledge(record.shelf.fragrances.values())
+    trade = trade_knowledge(record.shelf.fragrances.values(), others=record.shelf.others)
     claims = doubted(trade)
     tuned = record.trade.noise != trade.noise
     tune_at: float = FIRST_TUNING

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -49,11 +50,16 @@ class Taught:
         known = self.knowledge, doubted(self.trade), self.hazards, self.hands
         return Knows(*known, utility, self.usual, self.poured, self.fresh)
 
+    @cached_property
+    def claims(self) -> Knowledge:
+        """What is believed by the claims alone, whatever others saw."""
+        return trade_knowledge(self.shelf.fragrances.values(), self.trade.noise) if self.shelf.others else self.trade
+
     def on(self, shelf: Shelf, noise: Noise) -> "Taught":
         """The same on a shelf that has changed since: what is new there is believed as claimed."""
-        trade = trade_knowledge(shelf.fragrances.values(), noise)
+        trade = trade_knowledge(shelf.fragrances.values(), noise, shelf.others)
         hazards = claimed_hazards(shelf, self.hazards)
-        known = extended(self.knowledge, trade, shelf.fragrances.values())
+        known = extended(self.knowledge, trade, shelf.fragrances.values(), shelf.others)
         return replace(
             self,
             shelf=shelf,
@@ -99,7 +105,7 @@ def unpacked(doc: Mapping[str, Any], shelf: Shelf, noise: Noise) -> Taught:
     )
     counts = {k: (int(seen), int(asked)) for k, (seen, asked) in h["counts"].items()}
     hazards = HazardKnowledge(tuple(h["names"]), np.array(h["mean"]), np.array(h["cov"]), counts)
-    trade = trade_knowledge(shelf.fragrances.values(), noise)
+    trade = trade_knowledge(shelf.fragrances.values(), noise, shelf.others)
     usual, left_out = Usual.model_validate(doc["usual"]), tuple(doc["left_out"])
     hands = Hands(*map(float, doc["hands"]))
     poured, seen = dict(doc["poured"]), dict(doc["mishaps"])

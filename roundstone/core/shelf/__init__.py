@@ -8,7 +8,8 @@ from .chemistry import ACID_FORMULA, KOH, NAOH, SOUR, WATER, acid_naoh
 from .custom import Ingredient, NewAdditive, NewFat, NewIngredient, NewLiquid, consistency, make, warned_by_name
 from .made import IntoPremix, NewInfusion, NewPremix
 from .moments import MISPLACED, MOMENT_IN, PUT, WHEN, Misplaced
-from .names import Telling
+from .names import Telling, plain_words
+from .others import LEAST_TIMES, MOST_TIMES, Counted, KnownAs, Normal, Others, Reviews
 from .scales import USUAL_SCALES, Scale, Scales
 from .shelf import (
     USUAL_HUMIDITY,

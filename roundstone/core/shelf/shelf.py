@@ -11,6 +11,7 @@ from ..text import Text
 from ..values import LONGEST, Celsius, Id, Name, Share, Value, listed
 from .chemistry import SOUR, acid_naoh, iodine_value
 from .names import Telling, told_by
+from .others import KnownAs, Others, Reviews
 from .scales import Scales
 from .techniques import Technique, Wants
 
@@ -273,6 +274,9 @@ class NewFragrance(Value):
     note: str = Field(default="", max_length=2000)
     parts: tuple[BlendPart, ...] = Field(default=(), max_length=6)
     bottled: bool = False
+    code: Name = Field(default="", description="the supplier's code for it")
+    reviews: Reviews = Field(default=Reviews(), description="what makers wrote of it, counted by hand")
+    known_as: tuple[KnownAs, ...] = Field(default=(), max_length=40)
 
 
 class Fragrance(NewFragrance):
@@ -294,7 +298,7 @@ class Possible(Value):
 class Shelf(Value):
     """Everything the rules may look up, by id, the scales it is weighed on, and the air it cures in.
 
-    `tellings` are what names give away.
+    `tellings` are what names give away, `others` what other workshops saw of fragrances here.
     """
 
     fats: Mapping[Id, Fat]
@@ -306,6 +310,7 @@ class Shelf(Value):
     fragrances: Mapping[Id, Fragrance] = Field(default_factory=dict)
     scales: Scales = Scales()
     tellings: tuple[Telling, ...] = ()
+    others: Mapping[Id, Others] = Field(default_factory=dict)
     taps: Habit = "looks"
     humidity: Share = USUAL_HUMIDITY
     _told: dict[str, Telling | None] = PrivateAttr(default_factory=dict)  # asked at every weighing

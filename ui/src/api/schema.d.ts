@@ -281,6 +281,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_evidence_evidence_get"];
+        put?: never;
+        post: operations["api_post_evidence_evidence_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/evidence/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** The maker says which fragrance is meant by a name; it is meant by no other then. */
+        put: operations["api_put_match_evidence_match_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/evidence/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would leave, word for word; nothing leaves by itself. */
+        post: operations["api_post_told_evidence_told_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/evidence/{source_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["api_delete_evidence_evidence__source_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/faces/{code}/{width}.png": {
         parameters: {
             query?: never;
@@ -2504,6 +2570,32 @@ export interface components {
             shape: "cavities";
         };
         /**
+         * Cell
+         * @description The same counted at a load and a temperature.
+         */
+        Cell: {
+            /**
+             * Asked
+             * @default 0
+             */
+            asked: number;
+            /**
+             * Load
+             * @enum {string}
+             */
+            load: "low" | "usual" | "high";
+            /**
+             * Seen
+             * @default 0
+             */
+            seen: number;
+            /**
+             * Warmth
+             * @enum {string}
+             */
+            warmth: "cool" | "middle" | "warm";
+        };
+        /**
          * ChangeStep
          * @description A step becomes another.
          */
@@ -2844,6 +2936,22 @@ export interface components {
             /** Asked */
             asked: number;
             /** Seen */
+            seen: number;
+        };
+        /**
+         * Counted
+         * @description Pours in which it was seen, of those in which it was asked.
+         */
+        Counted: {
+            /**
+             * Asked
+             * @default 0
+             */
+            asked: number;
+            /**
+             * Seen
+             * @default 0
+             */
             seen: number;
         };
         /**
@@ -3694,6 +3802,31 @@ export interface components {
              */
             sure: boolean;
         };
+        /** EvidenceText */
+        EvidenceText: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * EvidenceView
+         * @description What could be told (None while it is being reckoned), the files that were read, and what they tell of what.
+         *
+         *     Of what was `heard` the first of `all_heard`, those matched or alike first.
+         */
+        EvidenceView: {
+            /** All Heard */
+            all_heard: number;
+            /** Failed */
+            failed: string;
+            /** Heard */
+            heard: components["schemas"]["HeardOf"][];
+            /** Reckoning */
+            reckoning: number | null;
+            /** Sharable */
+            sharable: components["schemas"]["Sharable"][] | null;
+            /** Sources */
+            sources: components["schemas"]["SourceView"][];
+        };
         /**
          * Faces
          * @description Codes of the face a plan leads to, as it is likeliest: wet in the mould, cut, and cured.
@@ -4090,6 +4223,12 @@ export interface components {
              * @default
              */
             claim_words: string;
+            /**
+             * Code
+             * @description the supplier's code for it
+             * @default
+             */
+            code: string;
             /** @default unknown */
             discolours: components["schemas"]["Discolours"];
             /**
@@ -4106,6 +4245,11 @@ export interface components {
              * @default null
              */
             inherits: string | null;
+            /**
+             * Known As
+             * @default []
+             */
+            known_as: components["schemas"]["KnownAs"][];
             /**
              * Limit
              * @description most allowed in the finished bar
@@ -4124,6 +4268,16 @@ export interface components {
              * @default []
              */
             parts: components["schemas"]["BlendPart"][];
+            /**
+             * @description what makers wrote of it, counted by hand
+             * @default {
+             *       "calm": 0,
+             *       "faster": 0,
+             *       "riced": 0,
+             *       "seized": 0
+             *     }
+             */
+            reviews: components["schemas"]["Reviews"];
             /** @default unknown */
             ricing: components["schemas"]["Ricing"];
             /**
@@ -4147,8 +4301,9 @@ export interface components {
         /**
          * FragranceFile
          * @description Claimed against seen, the latest of them as `pours`, of `poured` that were looked at after it went in;
-         *     `unseen` more were not, and teach nothing of it. `evidence` is the share of the claim's
-         *     uncertainty that own pours took away. `kin` are other bottles of the same scent.
+         *     `unseen` more were not, and teach nothing of it. `heard` is what other workshops saw, `others` the same in words; in
+         *     `learned` it counts as much as it says. `evidence` is the share of the uncertainty before any pour
+         *     that own pours took away. `kin` are other bottles of the same scent.
          */
         FragranceFile: {
             claimed: components["schemas"]["Effect"];
@@ -4161,9 +4316,12 @@ export interface components {
              */
             evidence: number;
             fragrance: components["schemas"]["Fragrance"];
+            heard: components["schemas"]["Effect"] | null;
             /** Kin */
             kin: string[];
             learned: components["schemas"]["Effect"];
+            /** Others */
+            others: string;
             /** Poured */
             poured: number;
             /** Pours */
@@ -4270,6 +4428,23 @@ export interface components {
             odds: number;
             /** Seen */
             seen: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * HeardOf
+         * @description A fragrance others told of, in words; `fragrance` is the own one said to be the same, `like` one whose name or
+         *     code is the same, to be asked about.
+         */
+        HeardOf: {
+            /** Code */
+            code: string;
+            /** Fragrance */
+            fragrance: string | null;
+            /** Like */
+            like: string | null;
+            /** Name */
+            name: string;
             /** Words */
             words: string;
         };
@@ -4553,6 +4728,19 @@ export interface components {
             event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Heeded"];
             /** Message */
             message: string;
+        };
+        /**
+         * KnownAs
+         * @description What others call a fragrance, and the supplier's code they tell: the same one, as the maker said.
+         */
+        KnownAs: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /** Name */
+            name: string;
         };
         /**
          * Label
@@ -5372,6 +5560,21 @@ export interface components {
             label: string;
         };
         /**
+         * Match
+         * @description What others call `name` is this fragrance; or none of one's own.
+         */
+        Match: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /** Fragrance */
+            fragrance: string | null;
+            /** Name */
+            name: string;
+        };
+        /**
          * Me
          * @description Who asks. `role` is None for a device of the network that is not let in.
          */
@@ -5878,6 +6081,12 @@ export interface components {
              * @default
              */
             claim_words: string;
+            /**
+             * Code
+             * @description the supplier's code for it
+             * @default
+             */
+            code: string;
             /** @default unknown */
             discolours: components["schemas"]["Discolours"];
             /**
@@ -5892,6 +6101,11 @@ export interface components {
              * @default null
              */
             inherits: string | null;
+            /**
+             * Known As
+             * @default []
+             */
+            known_as: components["schemas"]["KnownAs"][];
             /**
              * Limit
              * @description most allowed in the finished bar
@@ -5910,6 +6124,16 @@ export interface components {
              * @default []
              */
             parts: components["schemas"]["BlendPart"][];
+            /**
+             * @description what makers wrote of it, counted by hand
+             * @default {
+             *       "calm": 0,
+             *       "faster": 0,
+             *       "riced": 0,
+             *       "seized": 0
+             *     }
+             */
+            reviews: components["schemas"]["Reviews"];
             /** @default unknown */
             ricing: components["schemas"]["Ricing"];
             /**
@@ -8263,6 +8487,33 @@ export interface components {
             sure: boolean;
         };
         /**
+         * Reviews
+         * @description What makers wrote of a fragrance, counted by hand: how many saw no trouble, saw it speed trace,
+         *     rice, seize.
+         */
+        Reviews: {
+            /**
+             * Calm
+             * @default 0
+             */
+            calm: number;
+            /**
+             * Faster
+             * @default 0
+             */
+            faster: number;
+            /**
+             * Riced
+             * @default 0
+             */
+            riced: number;
+            /**
+             * Seized
+             * @default 0
+             */
+            seized: number;
+        };
+        /**
          * Reweigh
          * @description A tick that was given for another weight, or for what stands in the recipe no more: what `says` it, how to put it
          *     right (`does`), and whether it is of the lye.
@@ -8680,6 +8931,17 @@ export interface components {
             units: components["schemas"]["Units"];
             usual: components["schemas"]["UsualPour"];
             utility: components["schemas"]["UtilitySet"];
+        };
+        /**
+         * Sharable
+         * @description A fragrance whose pours saw something that can be told.
+         */
+        Sharable: {
+            /** Fragrance */
+            fragrance: string;
+            told: components["schemas"]["ToldOf"];
+            /** Words */
+            words: string;
         };
         /**
          * Share
@@ -9152,6 +9414,23 @@ export interface components {
             share: number;
         };
         /**
+         * SourceView
+         * @description A file that was read: from how many workshops, of how many fragrances.
+         */
+        SourceView: {
+            /** Fragrances */
+            fragrances: number;
+            /** Id */
+            id: string;
+            /**
+             * Read
+             * Format: date-time
+             */
+            read: string;
+            /** Workshops */
+            workshops: number;
+        };
+        /**
          * Span
          * @description A low and a high end, in the unit of the field that holds it.
          */
@@ -9274,6 +9553,23 @@ export interface components {
         Speed: {
             /** Speed */
             speed: number;
+        };
+        /**
+         * SpeedSeen
+         * @description How many times as soon medium trace came with 3 % of it as without, in the middle, and 80 % of it from `low` to
+         *     `high`, by what was seen alone, whatever is claimed; from so many `pours` and `looks` at the batter.
+         */
+        SpeedSeen: {
+            /** High */
+            high: number;
+            /** Looks */
+            looks: number;
+            /** Low */
+            low: number;
+            /** Pours */
+            pours: number;
+            /** Times */
+            times: number;
         };
         /**
          * SpellSteps
@@ -10072,6 +10368,41 @@ export interface components {
             /** Technique */
             technique: string;
         };
+        /**
+         * TellOf
+         * @description A fragrance to be told of, under this name and code; its `claim` too, or not.
+         */
+        TellOf: {
+            /**
+             * Claim
+             * @default true
+             */
+            claim: boolean;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /** Fragrance */
+            fragrance: string;
+            /** Name */
+            name: string;
+        };
+        /** Telling */
+        Telling: {
+            /** Fragrances */
+            fragrances: components["schemas"]["TellOf"][];
+        };
+        /**
+         * TellingText
+         * @description The file, word for word.
+         */
+        TellingText: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
         /** TemperatureRead */
         TemperatureRead: {
             /**
@@ -10363,6 +10694,55 @@ export interface components {
              * @enum {string}
              */
             what: "additive" | "liquid" | "fragrance";
+        };
+        /**
+         * ToldOf
+         * @description What a workshop tells of one fragrance: its name and the supplier's code for it, as the maker chose to tell them,
+         *     what is claimed, and what was seen. `held` are pours whose scent held, of those judged.
+         */
+        ToldOf: {
+            /** @default unknown */
+            claim: components["schemas"]["Claim"];
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /**
+             * @default {
+             *       "asked": 0,
+             *       "seen": 0
+             *     }
+             */
+            discoloured: components["schemas"]["Counted"];
+            /** @default other */
+            family: components["schemas"]["Family"];
+            /**
+             * @default {
+             *       "asked": 0,
+             *       "seen": 0
+             *     }
+             */
+            held: components["schemas"]["Counted"];
+            /** Name */
+            name: string;
+            /**
+             * Riced
+             * @default []
+             */
+            riced: components["schemas"]["Cell"][];
+            /**
+             * Seized
+             * @default []
+             */
+            seized: components["schemas"]["Cell"][];
+            /**
+             * Separated
+             * @default []
+             */
+            separated: components["schemas"]["Cell"][];
+            /** @default null */
+            speed: components["schemas"]["SpeedSeen"] | null;
         };
         /**
          * ToldThen
@@ -12157,6 +12537,257 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Differences"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_evidence_evidence_get: {
+        parameters: {
+            query?: {
+                find?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_evidence_evidence_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvidenceText"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_match_evidence_match_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Match"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_told_evidence_told_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Telling"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TellingText"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_delete_evidence_evidence__source_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceView"];
                 };
             };
             /** @description Not Found */

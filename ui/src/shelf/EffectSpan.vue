@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** How many times as soon medium trace comes with a fragrance: claimed above, learned below, on one axis of doublings. */
+/** How many times as soon medium trace comes with a fragrance: claimed, heard of others, learned; on one axis of doublings. */
 import { computed, ref } from 'vue'
 import type { FragranceFile } from '../api/client'
 import { useElementSize } from '@vueuse/core'
@@ -15,12 +15,23 @@ const x = (ratio: number) => {
     (Math.log2(Math.min(Math.max(ratio, 0.42), 40)) - Math.log2(0.42)) / (Math.log2(40) - Math.log2(0.42))
   return 6 + at * (width.value - 12)
 }
+const DRAWN = {
+  claimed: { ink: 'var(--color-quiet)', line: 1.6, dash: '4 3', dot: 'var(--color-paper)' },
+  heard: { ink: 'var(--color-quiet)', line: 3.2, dash: undefined, dot: 'var(--color-quiet)' },
+  own: { ink: 'var(--color-ink)', line: 3.6, dash: undefined, dot: 'var(--color-ink)' },
+}
 const rows = computed(() => {
   if (!props.file) return []
-  const claimed = { ...props.file.claimed, y: props.small ? 7 : 14, own: false }
-  const learned = { ...props.file.learned, y: props.small ? 17 : 40, own: true }
+  const f = props.file
   // A blend is known by its parts' pours before it was ever poured itself.
-  return props.file.pours.length || props.file.evidence > 0.01 ? [claimed, learned] : [claimed]
+  const own = f.pours.length > 0 || f.evidence > 0.01
+  const told = [
+    { ...f.claimed, whose: 'claimed' },
+    ...(f.heard ? [{ ...f.heard, whose: 'heard' }] : []),
+    ...(own ? [{ ...f.learned, whose: 'own' }] : []),
+  ]
+  const [first, apart] = props.small ? [6, told.length > 2 ? 6.5 : 11] : [12, told.length > 2 ? 16 : 28]
+  return told.map((r, i) => ({ ...r, y: first + i * apart, ...DRAWN[r.whose as keyof typeof DRAWN] }))
 })
 const height = computed(() => (props.small ? 24 : 76))
 </script>
@@ -55,16 +66,16 @@ const height = computed(() => (props.small ? 24 : 76))
           :x2="x(r.high)"
           :y1="r.y"
           :y2="r.y"
-          :stroke="r.own ? 'var(--color-ink)' : 'var(--color-quiet)'"
-          :stroke-width="r.own ? 3.6 : 1.6"
-          :stroke-dasharray="r.own ? undefined : '4 3'"
+          :stroke="r.ink"
+          :stroke-width="r.line"
+          :stroke-dasharray="r.dash"
         />
         <circle
           :cx="x(r.mid)"
           :cy="r.y"
           r="4.4"
-          :fill="r.own ? 'var(--color-ink)' : 'var(--color-paper)'"
-          stroke="var(--color-ink)"
+          :fill="r.dot"
+          :stroke="r.whose === 'heard' ? r.ink : 'var(--color-ink)'"
           stroke-width="1.8"
         />
       </g>

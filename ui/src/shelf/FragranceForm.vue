@@ -25,6 +25,7 @@ const form = reactive({
   stated: props.fragrance?.stated ?? '',
   inherits: props.fragrance?.inherits ?? (null as string | null),
   bottled: props.fragrance?.bottled ?? false,
+  code: props.fragrance?.code ?? '',
 })
 const parts = ref(
   (props.fragrance?.parts ?? []).map((p) => ({ fragrance: p.fragrance, percent: shown(p.share) })),
@@ -54,6 +55,15 @@ const percents = reactive({
 const allergens = ref((props.fragrance?.allergens ?? []).join(', '))
 const wrongParts = ref('')
 const unreadable = reactive({ vanillin: '', limit: '' })
+/** What makers wrote of it, counted by hand. */
+const REVIEWS = { calm: 'no trouble', faster: 'faster', riced: 'riced', seized: 'seized' }
+type Review = keyof typeof REVIEWS
+const counted = reactive(
+  Object.fromEntries(
+    Object.keys(REVIEWS).map((key) => [key, String(props.fragrance?.reviews?.[key as Review] || '')]),
+  ) as Record<Review, string>,
+)
+const wrongCount = ref('')
 const at = computed(
   () => (pointer: string) => props.refused?.problem.errors.find((e) => e.pointer === pointer)?.message,
 )
@@ -79,8 +89,23 @@ function send() {
   wrongParts.value = typed.some((p) => !(p.share > 0 && p.share <= 1))
     ? 'A share is above 0 and at most 100 %.'
     : ''
-  if (!unreadable.vanillin && !unreadable.limit && !wrongParts.value)
-    emit('save', { ...form, ...shares, allergens: named, parts: typed })
+  const reviews = { calm: 0, faster: 0, riced: 0, seized: 0 }
+  wrongCount.value = ''
+  for (const key of Object.keys(REVIEWS) as Review[]) {
+    const read = counted[key].trim() === '' ? 0 : readNumber(counted[key])
+    if (read === null || read < 0 || !Number.isInteger(read))
+      wrongCount.value = 'Count reviews in whole numbers.'
+    else reviews[key] = read
+  }
+  if (!unreadable.vanillin && !unreadable.limit && !wrongParts.value && !wrongCount.value)
+    emit('save', {
+      ...form,
+      ...shares,
+      allergens: named,
+      parts: typed,
+      reviews,
+      known_as: props.fragrance?.known_as ?? [],
+    })
 }
 </script>
 
@@ -198,6 +223,18 @@ function send() {
           <option :value="null">nothing on the shelf</option>
           <option v-for="f in elders" :key="f.id" :value="f.id">{{ f.name }}</option>
         </select>
+      </label>
+      <fieldset class="flex flex-wrap items-end gap-x-3">
+        <legend class="note">reviews you read, counted</legend>
+        <label v-for="(words, key) in REVIEWS" :key="key" class="flex flex-col">
+          <span class="note">{{ words }}</span>
+          <input v-model="counted[key]" class="field fig w-16 text-right" inputmode="numeric" />
+        </label>
+        <span v-if="wrongCount" class="message basis-full" role="alert">{{ wrongCount }}</span>
+      </fieldset>
+      <label class="flex flex-col">
+        <span class="note">the supplier's code for it</span>
+        <input v-model="form.code" class="field" maxlength="80" />
       </label>
       <label class="flex flex-col">
         <span class="note">allergens to declare, with commas</span>

@@ -7,6 +7,7 @@ const BOARDS = [
   ['/ingredients', 'Ingredients'],
   ['/colours', 'Colours'],
   ['/stock', 'Stock and prices'],
+  ['/others', 'Other workshops'],
 ] as const
 const route = useRoute()
 </script>

@@ -22,7 +22,11 @@ const ALL = [
   { names: ['rests', 'rest'], label: 'Rest', to: '/rest' },
   { names: ['pours', 'pour', 'past-pour', 'differ', 'score-card'], label: 'Logbook', to: '/pours' },
   { names: ['practice', 'practice-pour'], label: 'Practice', to: '/practice' },
-  { names: ['shelf', 'fragrance', 'ingredients', 'colours', 'stock'], label: 'Shelf', to: '/shelf' },
+  {
+    names: ['shelf', 'fragrance', 'ingredients', 'colours', 'stock', 'others'],
+    label: 'Shelf',
+    to: '/shelf',
+  },
   { names: ['workshop'], label: 'Workshop', to: '/workshop' },
 ]
 const places = computed(() =>

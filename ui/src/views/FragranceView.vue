@@ -163,7 +163,15 @@ async function save(fragrance: NewFragrance) {
         <dl class="grid gap-y-1">
           <div>
             <dt class="note">
-              {{ file.pours.length ? 'Your pours say' : fromParts ? 'Its parts say' : 'The claim says' }}
+              {{
+                file.pours.length
+                  ? 'Your pours say'
+                  : file.heard
+                    ? 'Claim and other makers say'
+                    : fromParts
+                      ? 'Its parts say'
+                      : 'The claim says'
+              }}
             </dt>
             <dd>
               <b class="fig text-5xl" data-test="effect">{{ times(file.learned.mid) }}</b>
@@ -189,6 +197,10 @@ async function save(fragrance: NewFragrance) {
               Claimed: <b>{{ CLAIM_WORDS[file.fragrance.claim] }}</b>
               <template v-if="file.fragrance.claim_words">, “{{ file.fragrance.claim_words }}”</template>; in
               the trade that means {{ times(file.claimed.low) }} to {{ times(file.claimed.high) }} (dashed).
+            </template>
+            <template v-if="file.others">
+              <b>Other makers</b> (grey): {{ file.others
+              }}<template v-if="!file.heard"> Nobody of them knows how fast.</template>
             </template>
             <template v-if="seen">
               {{ seen }} pour{{ seen > 1 ? 's' : '' }}
@@ -268,8 +280,14 @@ async function save(fragrance: NewFragrance) {
         </div>
         <p v-if="!file.pours.length" class="py-4">
           Not poured yet. Its forecast is
-          {{ fromParts ? 'what is known of its parts' : "the supplier's claim" }} until it is; leaving one
-          portion unscented teaches most.
+          {{
+            file.heard
+              ? 'what others saw and the claim'
+              : fromParts
+                ? 'what is known of its parts'
+                : "the supplier's claim"
+          }}
+          until it is; leaving one portion unscented teaches most.
         </p>
         <table v-else class="w-full text-left">
           <thead class="note">

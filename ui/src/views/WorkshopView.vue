@@ -77,7 +77,7 @@ async function attempt(place: Place, what: () => Promise<Schemas['Settings'] | s
 }
 const TAPS: Record<Schemas['TapsSet']['taps'], string> = {
   looks: 'whenever I look, also when it is still the same',
-  turns: 'only when it hwith this change',
+  turns: 'only when it has changed',
 }
 const keepTaps = (taps: Schemas['TapsSet']['taps']) =>
   attempt('taps', async () => {
@@ -291,8 +291,7 @@ const bring = (event: Event) =>
           </li>
         </ul>
         <p class="note pt-1">
-          Who taps only what hwith this change says by silence that it has not: the forecasts learn from that
-          too.
+          Who taps only what has changed says by silence that it has not: the forecasts learn from that too.
         </p>
         <p v-if="told.taps" class="message" role="alert">{{ told.taps }}</p>
       </section>

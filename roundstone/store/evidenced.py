@@ -1,0 +1,85 @@
+"""What other workshops told, as files that were read; and under which made-up name this one tells."""
+
+import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+from uuid import uuid4
+
+from sqlalchemy import select
+
+from ..core.evidence import Evidence, Pool, file_of
+from ..core.values import ConflictError, NotFoundError
+from .shelved import OTHERS
+from .tables import EvidenceRow
+from .workshop import Workshop
+
+SHARING = "sharing"  # the setting: the made-up name, and the edition of what was told last
+
+
+@dataclass(frozen=True)
+class Source:
+    """A file that was read, by its id, and when."""
+
+    id: str
+    file: Evidence | Pool
+    read: datetime
+
+
+def sources(workshop: Workshop) -> list[Source]:
+    """All that were read, the latest first."""
+    with workshop.reading() as s:
+        rows = s.scalars(select(EvidenceRow).order_by(EvidenceRow.read.desc())).all()
+        return [Source(r.id, file_of(r.doc), r.read) for r in rows]
+
+
+def take_in_evidence(workshop: Workshop, file: Evidence | Pool, now: datetime) -> bool:
+    """Keep what another workshop told, in place of what it told before; whether something of it was there.
+
+    ConflictError where it is of this workshop, or older than what is there.
+    """
+    name = file.source
+    if name == (workshop.setting(SHARING) or {}).get("id"):
+        raise ConflictError("This file is of your own workshop: what your pours saw counts already.")
+    with workshop.writing() as s:
+        row = s.get(EvidenceRow, name)
+        was = row is not None
+        if row is not None:
+            if file_of(row.doc).edition > file.edition:
+                raise ConflictError("A later file of the same workshop was read already.")
+            row.doc, row.read = file.model_dump(mode="json"), now
+        else:
+            s.add(EvidenceRow(id=name, doc=file.model_dump(mode="json"), read=now))
+    _changed(workshop)
+    return was
+
+
+def take_out_evidence(workshop: Workshop, source: str) -> None:
+    """Forget a file that was read: all that rested on it is as before."""
+    with workshop.writing() as s:
+        row = s.get(EvidenceRow, source)
+        if row is None:
+            raise NotFoundError("There is no such file among those you read.")
+        s.delete(row)
+    _changed(workshop)
+
+
+def _changed(workshop: Workshop) -> None:
+    workshop.change_setting(OTHERS, lambda was: {"changes": (was or {}).get("changes", 0) + 1})
+
+
+def edition_of(workshop: Workshop, told: Callable[[str, int], Evidence]) -> Evidence:
+    """What is told under this workshop's made-up name: the edition before, where it says just that, else the next."""
+
+    def digest(evidence: Evidence) -> str:
+        return hashlib.sha256(evidence.model_dump_json(exclude={"edition"}).encode()).hexdigest()[:32]
+
+    def next_one(was: dict[str, Any] | None) -> dict[str, Any]:
+        kept = dict(was or {"id": uuid4().hex[:32], "edition": 0, "digest": ""})
+        said = digest(told(kept["id"], 1))
+        return kept if said == kept["digest"] else {**kept, "edition": kept["edition"] + 1, "digest": said}
+
+    workshop.change_setting(SHARING, next_one)
+    kept = workshop.setting(SHARING) or {}
+    return told(kept["id"], kept["edition"])
