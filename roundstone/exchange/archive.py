@@ -11,6 +11,7 @@ from typing import IO, Any, Protocol
 
 from pydantic import TypeAdapter, ValidationError
 
+from ..core.evidence import Evidence, Pool
 from ..core.pour import EVENT
 from ..core.recipe import Pattern, Recipe
 from ..core.sheet import Lot
@@ -19,8 +20,8 @@ from ..core.values import Fault, RuleError
 from . import pour_file
 
 FORMAT = "roundstone.workshop/1"
-PARTS = ("fragrance", "own", "lot", "setting", "pattern", "recipe", "version", "pour", "event", "photo")
-LATER = ("pattern",)  # parts that archives of this format did not always have
+PARTS = ("fragrance", "own", "lot", "setting", "pattern", "evidence", "recipe", "version", "pour", "event", "photo")
+LATER = ("pattern", "evidence")  # parts that archives of this format did not always have
 EPOCH = (1980, 1, 1, 0, 0, 0)  # of every entry: the same workshop is the same file
 NAMED = 12  # that differ and are named
 MOST_BYTES = 4 * 2**30  # unpacked, its pictures included [chosen]
@@ -34,6 +35,7 @@ SCHEMAS: dict[str, TypeAdapter[Any]] = {
     "additive": TypeAdapter(Additive),
     "lot": TypeAdapter(Lot),
     "pattern": TypeAdapter(Pattern),
+    "evidence": TypeAdapter(Evidence | Pool),
 }
 
 

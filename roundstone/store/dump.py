@@ -43,7 +43,12 @@ LOCAL = {
     "event": ("seq",),
     "pour": ("version_id", "ended_minute", "event_count", "verdict", "phase"),
 }
-MACHINE = ("copies", "demo", "workshop")  # settings of one machine or one file, that are no part of what it holds
+MACHINE = (
+    "copies",
+    "demo",
+    "workshop",
+    "others",
+)  # settings of one machine or one file, that are no part of what it holds
 
 
 def _plain(value: Any) -> Any:

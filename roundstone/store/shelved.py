@@ -40,7 +40,7 @@ OTHERS = "others"  # the setting that counts changes to what other workshops tol
 # The shelf rests on these.
 SHELF_STAMP = select(
     *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, CustomRow)),
-    *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, CustomRow)),
+    *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, CustomRow, EvidenceRow)),
     *(
         select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery()
         for n in ("scales", "taps", "air", "units", OTHERS)

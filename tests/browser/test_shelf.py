@@ -64,7 +64,7 @@ class Shelf(RealBrowser):
         file = {"format": "roundstone.evidence/1", "workshop": "cd" * 16, "edition": 1, "fragrances": [told]}
         choose = page.locator("input[type=file]")
         for text, words in (("no file", "not a JSON file"), (json.dumps(file), "Imported.")):
-            choose.set_input_files([{"name": "e.json", "mimeType": "application/json", "buffer": text.encode()}])
+            choose.set_input_files({"name": "e.json", "mimeType": "application/json", "buffer": text.encode()})
             expect(page.get_by_text(words)).to_be_visible()
         new = heard.filter(has=page.locator("b", has_text="Rye field"))
         expect(new).to_contain_text("1 workshop, 6 pours: medium trace 3.0 times as soon")

@@ -32,8 +32,8 @@ def entered(times: float) -> tuple[float, float, float]:
     """The ln-rate that, without a jump, makes medium trace come exp(`times`) times as soon, and by how much the ln of
     that grows with the ln-rate and with the jump.
 
-    >>> [round(x, 2) for x in entered(0.0)]
-    [0.0, 0.94, 0.11]
+    >>> [round(x, 2) for x in entered(1.0)]
+    [1.14, 0.78, 0.17]
     """
     effect = float(np.interp(times, ln_times(_RATES, np.zeros_like(_RATES)), _RATES))
     at, to = np.array([effect - _STEP, effect + _STEP]), np.array([-_STEP, _STEP])
