@@ -10,7 +10,7 @@ from PIL import Image, ImageDraw
 
 from ..core.batter import scent_column, trade_knowledge
 from ..core.forecast import Job, project, unlearned
-from ..core.logbook import foretell
+from ..core.logbook import Selling, foretell
 from ..core.pour import ColourSeen, Event, Flagged, NothingAmiss, PouringBegan, Shade
 from ..core.recipe import (
     Recipe,
@@ -34,6 +34,7 @@ from ..core.shelf import (
 )
 from ..standins.batter import SimulatedMaker, temperament
 from ..store import Photo, Workshop
+from ..store.numbered import SELLING, number_batches
 from ..store.patterns import keep_pattern
 from .heard import hear
 from .recipes import _FRAGRANCES, _LOTS, RECIPES, _uuid, fragrances
@@ -108,6 +109,8 @@ def seed(workshop: Workshop, now: datetime) -> None:
     _stock(workshop, now)
     _pictures(workshop)
     hear(workshop, now)
+    sold = Selling(pattern="S{yy}{month}-{nn}", maker="Slatewick soap, 3 Kiln Yard, Slatewick", best_months=18)
+    workshop.keep_setting(SELLING, sold.model_dump())
 
     recipe = RECIPES[6]
     sheet = weigh(recipe, shelf).sheet
@@ -120,6 +123,7 @@ def seed(workshop: Workshop, now: datetime) -> None:
     tapped = maker.pour(recipe, sheet, until=minutes, finished=False)
     tapped = [e for e in tapped if e.minute < minutes - 0.2 and not isinstance(e, PouringBegan)]
     workshop.write_down(RUNNING, tapped, now)
+    number_batches(workshop, lambda moment: moment)
 
 
 def _stock(workshop: Workshop, now: datetime) -> None:

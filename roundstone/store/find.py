@@ -45,15 +45,19 @@ def month_of(word: str) -> str | None:
 
 
 def narrowed(find: Find, phases: Sequence[str], came: str, since: datetime | None) -> Iterator[sa.ColumnElement[bool]]:
-    """Pours found by their recipe, a note or their day (a month, or 2031-05), in some phases, that came out so, or
-    were begun since then.
+    """Pours found by their recipe, a note, their number or their day (a month, or 2031-05), in some phases, that came
+    out so, or were begun since then.
     """
     for word in find:
         # Versions are looked through once, not once a pour; notes by their own index.
         recipes = select(VersionRow.id).where(*like(VersionRow.doc, [word]))
         message = func.json_extract(EventRow.doc, "$.says").icontains(word[0], autoescape=True)
         notes = select(EventRow.pour_id).where(sa.text("json_extract(event.doc, '$.kind') IN ('next', 'heed', 'undo')"))
-        ways: list[sa.ColumnElement[bool]] = [PourRow.version_id.in_(recipes), PourRow.id.in_(notes.where(message))]
+        ways: list[sa.ColumnElement[bool]] = [
+            PourRow.version_id.in_(recipes),
+            PourRow.id.in_(notes.where(message)),
+            PourRow.batch.icontains(word[0], autoescape=True),
+        ]
         if (month := month_of(word[0])) is not None:
             ways.append(sa.func.strftime("%m", PourRow.started) == month)
         if DAY.fullmatch(word[0]):

@@ -54,8 +54,7 @@ class Logged(Drafted):
     def start_pour(self, pour_id: str, recipe_id: str, now: datetime, foretold: dict[str, Any] | None = None) -> str:
         """Pin the draft as a version (the latest one again, when nothing changed since) and start its clock.
 
-        A recipe that is being poured already is not started twice: the id of the pour that runs. `foretold` is what is
-        forecast of it.
+        One that is being poured already is not started twice: the id of the pour that runs. `foretold` is its forecast.
         """
         with self.writing() as s:
             running = self._running(s, recipe_id)

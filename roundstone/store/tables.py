@@ -140,7 +140,8 @@ class VersionRow(Base):
 
 class PourRow(Base):
     """`ended_minute` (on its own clock), `event_count`, `verdict` and `phase` follow from its events, and are kept here
-    so that they can be asked for. `foretold` is what was forecast when it was begun.
+    so that they can be asked for. `foretold` is what was forecast when it was begun, `batch` its number by the maker's
+    own pattern, given once.
     """
 
     __tablename__ = "pour"
@@ -148,6 +149,7 @@ class PourRow(Base):
         Index("pour_by_end", "ended_minute"),
         Index("pour_by_start", "started", "id"),
         Index("pour_by_phase", "phase", "started"),
+        Index("pour_by_batch", "batch"),
     )
 
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -158,6 +160,7 @@ class PourRow(Base):
     verdict: Mapped[str | None] = mapped_column(String(20))
     phase: Mapped[str] = mapped_column(String(10), server_default="poured")
     foretold: Mapped[dict[str, Any] | None]
+    batch: Mapped[str | None] = mapped_column(String(40))
 
 
 KIND = "json_extract(doc, '$.kind')"

@@ -12,8 +12,9 @@ from flask_openapi3 import APIBlueprint
 from ..core.values import Fault, RuleError
 from ..exchange import archive
 from ..store import DataFileError, keeping
+from ..store.numbered import number_batches
 from . import messages as m
-from .context import AppContext, answer, attach, bytes_of
+from .context import AppContext, answer, attach, bytes_of, local
 from .settings import settings_view
 
 
@@ -81,4 +82,5 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.post("/archive", responses={201: m.ArchiveRead})
     def post_archive(form: m.ArchiveFile) -> Response:
         taken = archive.read(workshop, BytesIO(bytes_of(form.file)))
+        number_batches(workshop, local)
         return answer(m.ArchiveRead(message=archive.told(taken)), HTTPStatus.CREATED)

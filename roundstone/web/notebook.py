@@ -14,8 +14,9 @@ from ..core.recipe import Recipe
 from ..core.sheet import weigh
 from ..core.values import Fault, RuleError
 from ..exchange import pour_file
+from ..store.numbered import number_batches
 from . import messages as m
-from .context import AppContext, answer, attach
+from .context import AppContext, answer, attach, local
 
 GRACE = timedelta(days=1)  # the maker's day may be ahead of this clock's
 TO_COME = "This day is still to come."
@@ -65,6 +66,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         events = checked(context, workshop.recipe(body.recipe_id).recipe, body.events, body.sure)
         pour_id = str(uuid4())
         workshop.add_past(pour_id, body.recipe_id, body.started, events)
+        number_batches(workshop, local)
         return answer(m.Saved(id=pour_id, revision=1), HTTPStatus.CREATED)
 
     @api.post("/pours/import", responses={201: m.TakenIn})
@@ -104,6 +106,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         if faults:
             raise RuleError(*faults, sure=asked)
         workshop.add_pasts(made)
+        number_batches(workshop, local)
         taken = m.TakenIn(pours=len(made), events=sum(len(e) for _, _, _, e in made), there=skipped)
         return answer(taken, HTTPStatus.CREATED)
 

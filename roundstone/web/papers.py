@@ -1,20 +1,33 @@
 """Papers beside the bench sheet: a batch's record, a label's draft, a cut plan."""
 
-from datetime import timedelta
+from calendar import monthrange
+from datetime import date, timedelta
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.logbook import batch_record, cut_paper, label_paper
+from ..core.logbook import bar_label, batch_record, cut_paper, label_paper
 from ..core.recipe import Box, ByMoulds, cut_plan
 from ..core.sheet import bottles, label
-from ..core.text import day, joined, say
+from ..core.text import Text, day, joined, say
 from ..core.values import Fault, RuleError
-from ..exchange import papers
+from ..exchange import labels, papers
+from ..store.numbered import batch_numbers, selling
 from . import messages as m
 from .context import AppContext, attach, local, slug
 from .rest import resting
 from .telling import reader
+
+
+def months_on(of: date, months: int) -> date:
+    """The same day so many months on, or the last one of that month.
+
+    >>> months_on(date(2031, 8, 31), 18)
+    datetime.date(2033, 2, 28)
+    """
+    years, month = divmod(of.month - 1 + months, 12)
+    year = of.year + years
+    return date(year, month + 1, min(of.day, monthrange(year, month + 1)[1]))
 
 
 def register(api: APIBlueprint, context: AppContext) -> None:
@@ -48,9 +61,27 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             bottles(workshop.lots(), context.uses(), pour.id),
             rest[1] if rest is not None else None,
             context.harm(pour, shelf),
+            batch_numbers(workshop, [pour.id]).get(pour.id, ""),
         )
         body = papers.write(say(pour.recipe.name, ", ", day(begun)), sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"{slug(f'{pour.recipe.name} {begun[:10]}', set())}.pdf")
+
+    @api.get("/pours/<pour_id>/labels.pdf")
+    def get_labels(path: m.PourPath, query: m.LabelPaper) -> Response:
+        """Labels of a batch's bars, as many as a sheet holds."""
+        pour, taught, sold = workshop.pour(path.pour_id), context.learned.taught(), selling(workshop)
+        harm, rest = context.harm(pour, taught.shelf), resting(context, pour, taught)
+        if harm != Text.NONE:
+            raise RuleError(Fault(pointer="/id", message=say(harm, " They get no label for sale.")))
+        if rest is None:
+            raise RuleError(Fault(pointer="/id", message="It is still being poured, or can be weighed no more."))
+        begun = local(pour.started)
+        best = say(day(months_on(begun.date(), sold.best_months).isoformat())) if sold.best_months else Text.NONE
+        made = label(pour.recipe, taught.shelf, rest[0].lines)
+        number = batch_numbers(workshop, [pour.id]).get(pour.id, "")
+        told = bar_label(pour.recipe, made, query.names, rest[1], number, best, sold.maker)
+        body = labels.write(told, query.size, query.paper, reader(workshop))
+        return attach(body, "application/pdf", f"labels-{slug(f'{pour.recipe.name} {number}', set())}.pdf")
 
     @api.get("/recipes/<recipe_id>/label.pdf")
     def get_label(path: m.RecipePath, query: m.Paper) -> Response:

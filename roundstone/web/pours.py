@@ -38,9 +38,10 @@ from ..core.shelf import Shelf
 from ..core.text import say
 from ..core.values import Fault, RuleError
 from ..store import PourRecord
+from ..store.numbered import batch_numbers, number_batches
 from . import messages as m
 from . import ready
-from .context import AppContext, answer
+from .context import AppContext, answer, local
 from .door import at_the_bench
 from .rest import LATELY, beside, ended_at, glanced
 
@@ -58,6 +59,7 @@ def line_of(
     foretold: dict[str, Any] | None,
     photo: str | None,
     partners: Mapping[str, set[str]],
+    batch: str,
 ) -> m.PourLine:
     """A pour in a list."""
     state, shelf = pour.state, taught.shelf
@@ -68,6 +70,7 @@ def line_of(
         recipe=pour.recipe.name,
         recipe_id=pour.recipe_id,
         version=pour.version,
+        batch=batch,
         scent=shelf.blend_name(pour.recipe.fragrances) or None,
         technique=_technique(state.technique or pour.recipe.design.technique, shelf),
         face=context.face(pour, shelf),
@@ -92,8 +95,11 @@ def lines_of(context: AppContext, pours: Sequence[PourRecord]) -> list[m.PourLin
     taught, ids = context.learned.taught(), [p.id for p in pours]
     foretold = context.workshop.foretold(ids)
     photos = {p.pour: p.id for p in context.workshop.photos(ids)}
-    together = context.workshop.partners()
-    return [line_of(context, p, taught, foretold.get(p.id), photos.get(p.id), together) for p in pours]
+    together, numbers = context.workshop.partners(), batch_numbers(context.workshop, ids)
+    return [
+        line_of(context, p, taught, foretold.get(p.id), photos.get(p.id), together, numbers.get(p.id, ""))
+        for p in pours
+    ]
 
 
 def _technique(technique: str, shelf: Shelf) -> str:
@@ -258,6 +264,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         foretold = foretell(context.forecast(draft.recipe, weighed, body.recipe_id)).model_dump()
         if workshop.start_pour(pour_id, body.recipe_id, context.now(), foretold) != pour_id:
             raise RuleError(Fault(pointer="/recipe_id", message="A pour of this recipe is running. End it first."))
+        number_batches(workshop, local)
         met = ready.heeded(workshop, body.recipe_id, pour_id, context.now())
         if met:
             workshop.append(pour_id, met, context.now())

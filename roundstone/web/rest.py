@@ -15,6 +15,7 @@ from ..core.text import day, say
 from ..core.values import Fault, RuleError
 from ..exchange import calendar_file
 from ..store import PourRecord
+from ..store.numbered import batch_numbers
 from . import messages as m
 from .context import AppContext, Rests, answer, attach, local
 from .telling import reader
@@ -164,6 +165,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 id=pour.id,
                 recipe_id=pour.recipe_id,
                 recipe=pour.recipe.name,
+                batch=batch_numbers(workshop, [pour.id]).get(pour.id, ""),
                 technique=pour.recipe.design.technique,
                 started=pour.started,
                 ended_at=ended_at(pour),

@@ -1,14 +1,18 @@
 """What a workshop sets once."""
 
+from datetime import datetime
+
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from ..core.logbook import Selling, check_pattern, numbered
 from ..core.recipe import UsualPour
 from ..core.text import C, say
 from ..core.units import Units
 from ..core.values import Fault, RuleError
+from ..store.numbered import SELLING, number_batches, selling
 from . import messages as m
-from .context import AppContext, answer
+from .context import AppContext, answer, local
 
 
 def copies_view(context: AppContext) -> m.CopiesView:
@@ -34,7 +38,15 @@ def settings_view(context: AppContext) -> m.Settings:
         utility=m.UtilitySet(**vars(workshop.utility())),
         humidity=workshop.humidity(),
         usual=workshop.usual_pour(),
+        selling=selling(workshop),
+        example=numbered(selling(workshop).pattern, day_of(context.now()), 12),
     )
+
+
+def day_of(moment: datetime) -> tuple[int, int, int]:
+    """Year, month and day on the reader's clock."""
+    at = local(moment)
+    return at.year, at.month, at.day
 
 
 def register(api: APIBlueprint, context: AppContext) -> None:
@@ -78,6 +90,14 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.put("/settings/air", responses={200: m.Settings})
     def put_air(body: m.AirSet) -> Response:
         workshop.keep_setting("air", body.model_dump())
+        return answer(settings_view(context))
+
+    @api.put("/settings/selling", responses={200: m.Settings})
+    def put_selling(body: Selling) -> Response:
+        """How batches are numbered from now on; those so far that have no number get theirs."""
+        check_pattern(body.pattern)
+        workshop.keep_setting(SELLING, body.model_dump())
+        number_batches(workshop, local)
         return answer(settings_view(context))
 
     @api.put("/settings/utility", responses={200: m.Settings})

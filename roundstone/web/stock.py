@@ -7,13 +7,42 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import fragrances_left, stand_ins
-from ..core.sheet import LotEdit, Planned, as_made, item_names, recount, to_order, weigh
-from ..core.values import Fault, RuleError
+from ..core.pour import Cut
+from ..core.sheet import LotEdit, Planned, as_made, item_names, recount, taken_from, to_order, weigh
+from ..core.values import Fault, NotFoundError, RuleError
 from ..exchange import shelf_file
+from ..store.numbered import batch_numbers
 from . import messages as m
 from .context import AppContext, answer, attach, new_id
 from .made import stock_view
 from .rest import dated
+
+
+def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
+    """Batches with something of a lot in them, the latest first."""
+    workshop = context.workshop
+    lots = workshop.lots()
+    if lot not in lots:
+        raise NotFoundError("There is no such lot.")
+    took = taken_from(lots, context.uses(), lot)
+    numbers = batch_numbers(workshop, took)
+    pours = sorted((workshop.pour(p) for p in took), key=lambda p: p.started, reverse=True)
+    rows = []
+    for pour in pours:
+        cut = next((e.bars for e in reversed(pour.state.standing) if isinstance(e, Cut) and e.bars), None)
+        sheet = workshop.sheet_of(pour)
+        planned = sum(b.count for b in sheet.bars) if sheet is not None else 0
+        rows.append(
+            m.LotBatch(
+                pour=pour.id,
+                recipe=pour.recipe.name,
+                batch=numbers.get(pour.id, ""),
+                started=pour.started,
+                bars=cut or planned,
+                grams=took[pour.id],
+            )
+        )
+    return m.LotBatches(batches=rows, bars=sum(r.bars for r in rows))
 
 
 def register(api: APIBlueprint, context: AppContext) -> None:
@@ -58,6 +87,11 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         lot_id = str(path.lot_id)
         workshop.save_lot(lot_id, recount(workshop.lots().get(lot_id), body, context.now()), body.revision)
         return answer(stock_view(context))
+
+    @api.get("/stock/<lot_id>/batches", responses={200: m.LotBatches})
+    def get_batches(path: m.LotPath) -> Response:
+        """Which batches have something of this lot in them, the latest first."""
+        return answer(_batches_of(context, str(path.lot_id)))
 
     @api.delete("/stock/<lot_id>", responses={204: None})
     def delete_lot(path: m.LotPath) -> Response:

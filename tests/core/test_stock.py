@@ -13,12 +13,14 @@ from roundstone.core.sheet import (
     MakeLot,
     Sheet,
     Supply,
+    Taken,
     Use,
     bottles,
     left,
     made_lot,
     makings,
     supply,
+    taken_from,
     weigh,
 )
 from roundstone.core.shelf import IntoPremix, NewInfusion, NewPremix, make
@@ -48,6 +50,28 @@ class Left(unittest.TestCase):
     def test_nothing_is_lost(self, have: list[float], taken: list[float]) -> None:
         rest = left({str(i): lot(g) for i, g in enumerate(have)}, [Use(DAY, {OIL: g}) for g in taken])
         self.assertAlmostEqual(sum(x.left for x in rest), sum(have) - sum(taken), places=6)
+
+
+class Recall(unittest.TestCase):
+    @given(st.lists(st.floats(1, 900), min_size=1, max_size=6), st.integers(1, 4))
+    def test_every_gram_a_batch_took_is_found_from_its_lot(self, taken: list[float], many: int) -> None:
+        lots = {str(i): lot(6000 / many) for i in range(many)}
+        uses = [Use(DAY + timedelta(days=n), {OIL: g}, f"p{n}") for n, g in enumerate(taken)]
+        found = [taken_from(lots, uses, i) for i in lots]
+        for use in uses:
+            self.assertAlmostEqual(sum(f.get(use.pour, 0.0) for f in found), use.grams[OIL], places=6)
+            labels = bottles(lots, uses, use.pour)[OIL]
+            self.assertEqual(sum(use.pour in f for f in found), len(labels))
+
+    def test_also_through_what_was_made_here_of_it(self) -> None:
+        """A tenth of what an infusion of a lot is made of is in a batch that took a tenth of the infusion."""
+        infused = lot(500, "fat:infused").model_copy(
+            update={"made": DAY, "made_of": (Taken(item=OIL, grams=500.0),), "counted": DAY}
+        )
+        lots = {"drum": lot(1000), "infused": infused}
+        uses = [Use(DAY + timedelta(days=1), {"fat:infused": 50.0, OIL: 10.0}, "p")]
+        self.assertEqual(taken_from(lots, uses, "drum"), {"p": 60.0})
+        self.assertEqual(taken_from(lots, uses, "infused"), {"p": 50.0})
 
 
 class Bottles(unittest.TestCase):

@@ -34,12 +34,16 @@ def batch_record(
     bottles: Mapping[str, tuple[Bottle, ...]],
     rest: RestNow | None,
     harm: Part = "",
+    number: str = "",
 ) -> tuple[PaperSection, ...]:
     """The parts of a batch's record; `poured` is its day in words, `when` tells the moment of a minute of its clock;
-    `bottles` are the lots it took from by item, `rest` how it stands now; `harm` is what must be marked for good.
+    `bottles` are the lots it took from by item, `rest` how it stands now; `harm` is what must be marked for
+    good, `number` the batch's by the maker's own pattern.
     """
     return (
-        PaperSection(title="Batch", rows=tuple(_head(recipe, version, sheet, shelf, state, poured)), message=harm),
+        PaperSection(
+            title="Batch", rows=tuple(_head(recipe, version, sheet, shelf, state, poured, number)), message=harm
+        ),
         PaperSection(title="What went in", rows=tuple(_weights(sheet, bottles))),
         PaperSection(title="At the bench", rows=tuple(_bench(state))),
         PaperSection(title="Since it was poured", rows=tuple(_since(state, when, rest))),
@@ -56,9 +60,11 @@ def batch_record(
 
 
 def _head(
-    recipe: Recipe, version: int, sheet: Sheet, shelf: Shelf, state: PourState, poured: Part
+    recipe: Recipe, version: int, sheet: Sheet, shelf: Shelf, state: PourState, poured: Part, number: str
 ) -> Iterator[tuple[Part, Part]]:
     technique = shelf.techniques.get(state.technique or recipe.design.technique)
+    if number:
+        yield "batch", number
     yield "recipe", f"{recipe.name}, version {version}"
     yield "poured", joined(", ", filter(None, (poured, technique.name if technique else "")))
     yield "batter", say(sheet.total_shown, " from ", sheet.fats_shown, " of fats")

@@ -16,15 +16,14 @@ from .label import Label, label
 from .limits import CURED, limit_use
 from .lots import (
     OFFCUTS,
-    Bottle,
     Lot,
     LotEdit,
     LotLeft,
     MakeLot,
     Supply,
+    Taken,
     Use,
     as_made,
-    bottles,
     item_names,
     left,
     made_lot,
@@ -39,5 +38,6 @@ from .retold import retold
 from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of
 from .size import BarsWanted, SizeWords, size_words, with_bars
 from .to_weigh import ToWeigh, to_weigh
+from .traced import Bottle, bottles, taken_from
 from .weigh import weigh
 from .whites import GELS, vanillin_in

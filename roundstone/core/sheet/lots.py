@@ -140,7 +140,7 @@ def made_lot(making: MakeLot, shelf: Shelf, lots: Sequence["LotLeft"], now: date
 
 def makings(lots: Iterable[Lot]) -> list["Use"]:
     """What making these lots took, as pours take."""
-    return [Use(at=x.made, grams={t.item: t.grams for t in x.made_of}) for x in lots if x.made and not x.unmade]
+    return [Use(at=x.made, grams=used_by(x)) for x in lots if x.made and not x.unmade]
 
 
 def as_made(counted: Lot, before: Lot | None) -> Lot:
@@ -169,18 +169,6 @@ class Use:
     at: datetime
     grams: Mapping[str, Grams]
     pour: str = ""
-
-
-@dataclass(frozen=True)
-class Bottle:
-    """A lot as a pour found it: days since it was counted, and whether it was past its date."""
-
-    label: str
-    days: int
-    past: bool
-
-    def __str__(self) -> str:
-        return f"{self.label or 'a lot'}, counted {self.days} days before{', past its date' if self.past else ''}"
 
 
 class LotLeft(Value):
@@ -232,18 +220,19 @@ def used(lines: Iterable[Line]) -> dict[str, Grams]:
 
 def left(lots: Mapping[str, Lot], uses: Sequence[Use]) -> tuple[LotLeft, ...]:
     """What is left of every lot (by id), those that expire first standing first."""
-    order = _in_order(lots)
+    order = in_order(lots)
     remaining = {i: lot.grams for i, lot in order}
-    for _, _, lot_id, grams in _taken(order, uses):
+    for _, _, lot_id, grams in takings(order, uses):
         remaining[lot_id] -= grams
     return tuple(LotLeft(id=i, lot=lot, left=remaining[i]) for i, lot in order)
 
 
-def _in_order(lots: Mapping[str, Lot]) -> list[tuple[str, Lot]]:
+def in_order(lots: Mapping[str, Lot]) -> list[tuple[str, Lot]]:
+    """Lots by id, each item's in the order in which they are taken from."""
     return sorted(lots.items(), key=lambda x: (x[1].item, x[1].expires or date.max, x[1].counted, x[0]))
 
 
-def _taken(order: Sequence[tuple[str, Lot]], uses: Sequence[Use]) -> Iterator[tuple[Use, str, str, Grams]]:
+def takings(order: Sequence[tuple[str, Lot]], uses: Sequence[Use]) -> Iterator[tuple[Use, str, str, Grams]]:
     """Which use took how much of which item from which lot; the last lot gives what is there no more."""
     remaining = {i: lot.grams for i, lot in order}
     for use in sorted(uses, key=lambda u: u.at):
@@ -261,15 +250,9 @@ def _taken(order: Sequence[tuple[str, Lot]], uses: Sequence[Use]) -> Iterator[tu
                 yield use, item, open_lots[-1], need
 
 
-def bottles(lots: Mapping[str, Lot], uses: Sequence[Use], pour: str) -> dict[str, tuple[Bottle, ...]]:
-    """By item, the lots this pour took from, as far as the counts tell."""
-    found: dict[str, dict[str, Bottle]] = {}
-    for use, item, lot_id, _ in _taken(_in_order(lots), uses):
-        if use.pour == pour:
-            lot = lots[lot_id]
-            past = lot.expires is not None and lot.expires < use.at.date()
-            found.setdefault(item, {})[lot_id] = Bottle(lot.label, (use.at - lot.counted).days, past)
-    return {item: tuple(by_lot.values()) for item, by_lot in found.items()}
+def used_by(lot: Lot) -> dict[str, Grams]:
+    """What making a lot took."""
+    return {t.item: t.grams for t in lot.made_of}
 
 
 def _pointer(recipe: Recipe, sheet: Sheet, item: str) -> str:

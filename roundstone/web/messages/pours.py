@@ -162,6 +162,7 @@ class PourLine(Message):
     recipe: str
     recipe_id: str
     version: int
+    batch: str = Field(default="", description="its number by the maker's own pattern")
     scent: str | None
     technique: str
     face: str = Field(description="code of its cut face, by the trace that was seen")

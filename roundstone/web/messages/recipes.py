@@ -6,7 +6,7 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from ...core.heat import HeatPlan
-from ...core.logbook import Recalled
+from ...core.logbook import Convention, Recalled
 from ...core.recipe import Recipe, UsualPour
 from ...core.schedule import (
     FIRST_AID,
@@ -19,6 +19,7 @@ from ...core.shelf import (
 )
 from ...core.text import Text
 from ...core.values import Id, Name
+from ...exchange.labels import LabelSize
 from ...exchange.pasted import PastedLine, PastedRow
 from .common import Message, Named
 
@@ -164,6 +165,13 @@ class Paper(BaseModel):
     decimal: Literal[".", ","] = "."
     dates: Literal["dmy", "mdy"] = "dmy"
     zone: str = Field(default="", max_length=64)
+
+
+class LabelPaper(Paper):
+    """How large labels are, and whether they name what went in or what it became."""
+
+    size: LabelSize = "medium"
+    names: Convention = "became"
 
 
 class Version(Message):

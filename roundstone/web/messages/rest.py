@@ -35,6 +35,7 @@ class RestView(Message):
     id: str
     recipe_id: str
     recipe: str
+    batch: str = Field(description="its number by the maker's own pattern, empty where batches have none")
     technique: str
     started: datetime
     ended_at: datetime

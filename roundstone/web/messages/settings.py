@@ -5,7 +5,7 @@ from datetime import datetime
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
-from ...core.logbook import ScoreCard
+from ...core.logbook import ScoreCard, Selling
 from ...core.recipe import UsualPour
 from ...core.shelf import (
     Habit,
@@ -72,6 +72,8 @@ class Settings(Message):
     utility: "UtilitySet"
     humidity: float
     usual: UsualPour
+    selling: Selling
+    example: str = Field(description="the number that the next batch would have")
 
 
 class UtilitySet(Message):

@@ -1,5 +1,7 @@
 """The shelf: ingredients, fragrances, stock, what is ordered."""
 
+from datetime import datetime
+
 from pydantic import Field
 
 from ...core.logbook import FragranceFile, StandIn
@@ -24,7 +26,7 @@ from ...core.shelf import (
     Vessel,
 )
 from ...core.text import Text
-from ...core.values import Caution, Name
+from ...core.values import Caution, Grams, Name
 from .common import Message, PhotoView
 
 
@@ -127,6 +129,24 @@ class NewBlend(Message):
 
     name: Name = Field(min_length=1)
     scents: tuple[Scent, ...] = Field(max_length=MOST_SCENTS)
+
+
+class LotBatch(Message):
+    """A batch that took of a lot, how many bars it gave (as cut, else as planned), and how much of the lot it took."""
+
+    pour: str
+    recipe: str
+    batch: str
+    started: datetime
+    bars: int
+    grams: Grams
+
+
+class LotBatches(Message):
+    """Batches with something of a lot in them, and their bars."""
+
+    batches: list[LotBatch]
+    bars: int
 
 
 class FragranceList(Message):

@@ -771,6 +771,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pours/{pour_id}/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels of a batch's bars, as many as a sheet holds. */
+        get: operations["api_get_labels_pours__pour_id__labels_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pours/{pour_id}/offers": {
         parameters: {
             query?: never;
@@ -1394,6 +1411,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/selling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** How batches are numbered from now on; those so far that have no number get theirs. */
+        put: operations["api_put_selling_settings_selling_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/taps": {
         parameters: {
             query?: never;
@@ -1569,6 +1603,23 @@ export interface paths {
         put: operations["api_put_lot_stock__lot_id__put"];
         post?: never;
         delete: operations["api_delete_lot_stock__lot_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{lot_id}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which batches have something of this lot in them, the latest first. */
+        get: operations["api_get_batches_stock__lot_id__batches_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -5445,6 +5496,40 @@ export interface components {
             unmade: boolean;
         };
         /**
+         * LotBatch
+         * @description A batch that took of a lot, how many bars it gave (as cut, else as planned), and how much of the lot it took.
+         */
+        LotBatch: {
+            /** Bars */
+            bars: number;
+            /** Batch */
+            batch: string;
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
+            /** Pour */
+            pour: string;
+            /** Recipe */
+            recipe: string;
+            /**
+             * Started
+             * Format: date-time
+             */
+            started: string;
+        };
+        /**
+         * LotBatches
+         * @description Batches with something of a lot in them, and their bars.
+         */
+        LotBatches: {
+            /** Bars */
+            bars: number;
+            /** Batches */
+            batches: components["schemas"]["LotBatch"][];
+        };
+        /**
          * LotEdit
          * @description A lot as typed. Without `grams` nothing was counted: what was there, and when, stays.
          */
@@ -7170,6 +7255,12 @@ export interface components {
         /** PourLine */
         PourLine: {
             /**
+             * Batch
+             * @description its number by the maker's own pattern
+             * @default
+             */
+            batch: string;
+            /**
              * Came
              * @default null
              */
@@ -8387,6 +8478,11 @@ export interface components {
             /** Bars */
             bars: number;
             /**
+             * Batch
+             * @description its number by the maker's own pattern, empty where batches have none
+             */
+            batch: string;
+            /**
              * Beside
              * @description batches of these days that it could be in one mould with
              */
@@ -8886,6 +8982,29 @@ export interface components {
             pour: components["schemas"]["Span"] | null;
         };
         /**
+         * Selling
+         * @description What a workshop sets once for what it sells: the pattern of batch numbers (empty: batches have none), what of the
+         *     maker stands on a label, and the months a bar is best within (0: nothing is said). Tokens of the pattern are
+         *     {year}, {yy}, {month}, {day} and {n}, the batch's place in its year, with as many n as it has figures.
+         */
+        Selling: {
+            /**
+             * Best Months
+             * @default 0
+             */
+            best_months: number;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Pattern
+             * @default
+             */
+            pattern: string;
+        };
+        /**
          * SetColours
          * @description The bar has one, two, or three and more colours: what is missing is added, scented as the rest is; what is too
          *     many goes, its colourants with it.
@@ -8920,9 +9039,15 @@ export interface components {
          */
         Settings: {
             copies: components["schemas"]["CopiesView"];
+            /**
+             * Example
+             * @description the number that the next batch would have
+             */
+            example: string;
             /** Humidity */
             humidity: number;
             scales: components["schemas"]["Scales"];
+            selling: components["schemas"]["Selling"];
             /**
              * Taps
              * @enum {string}
@@ -14434,6 +14559,53 @@ export interface operations {
             };
         };
     };
+    api_get_labels_pours__pour_id__labels_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "Letter";
+                decimal?: "." | ",";
+                dates?: "dmy" | "mdy";
+                zone?: string;
+                size?: "small" | "medium" | "large";
+                names?: "went_in" | "became";
+            };
+            header?: never;
+            path: {
+                pour_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_get_offers_pours__pour_id__offers_get: {
         parameters: {
             query?: never;
@@ -16552,6 +16724,57 @@ export interface operations {
             };
         };
     };
+    api_put_selling_settings_selling_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Selling"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     api_put_taps_settings_taps_put: {
         parameters: {
             query?: never;
@@ -17150,6 +17373,55 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_batches_stock__lot_id__batches_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotBatches"];
+                };
             };
             /** @description Not Found */
             404: {

@@ -2,11 +2,15 @@
 /** What was tapped since the pour, each with its way back, and the papers of it. */
 import type { Schemas } from '../api/client'
 import { onlyBench } from '../support/me'
+import { reactive } from 'vue'
 import { asked, printed } from '../support/paper'
 import { moment } from '../support/when'
 
 const props = defineProps<{ id: string; view: Schemas['RestView']; now: Date }>()
 const emit = defineEmits<{ undo: [id: string] }>()
+const labels = reactive({ open: false, size: 'medium', names: 'became' })
+const SIZES = { small: 'small, 24 a sheet', medium: 'medium, 12 a sheet', large: 'large, 6 a sheet' }
+const NAMES = { became: 'what it became', went_in: 'what went in' }
 const told = (minute: number) => moment(new Date(Date.parse(props.view.started) + minute * 60_000), props.now)
 </script>
 
@@ -18,10 +22,45 @@ const told = (minute: number) => moment(new Date(Date.parse(props.view.started) 
         <a v-if="!onlyBench()" :href="`/api/pours/${id}/record.pdf?${printed()}`" class="underline" download
           >Record of the batch</a
         >
+        <button v-if="!onlyBench()" type="button" class="underline" @click="labels.open = !labels.open">
+          Labels
+        </button>
         <a :href="`/api/pours/${id}/rest.ics?${asked()}`" class="underline" download
           >Next touches as a calendar file</a
         >
       </span>
+    </div>
+    <div
+      v-if="labels.open"
+      class="flex flex-wrap items-end gap-x-5 gap-y-2 border-l-4 border-stir bg-chalk px-4 py-3"
+    >
+      <template v-if="view.harm">
+        <p class="message" role="alert">{{ view.harm }} They get no label for sale.</p>
+      </template>
+      <template v-else>
+        <label class="flex flex-col">
+          <span class="note">size</span>
+          <select v-model="labels.size" class="field">
+            <option v-for="(words, key) in SIZES" :key="key" :value="key">{{ words }}</option>
+          </select>
+        </label>
+        <label class="flex flex-col">
+          <span class="note">ingredients named as</span>
+          <select v-model="labels.names" class="field">
+            <option v-for="(words, key) in NAMES" :key="key" :value="key">{{ words }}</option>
+          </select>
+        </label>
+        <a
+          :href="`/api/pours/${id}/labels.pdf?size=${labels.size}&names=${labels.names}&${printed()}`"
+          class="key"
+          download
+          >Labels to print</a
+        >
+        <span class="note basis-full"
+          >A draft: local rules decide what stands on it. Batch number, maker and best before are set in the
+          Workshop.</span
+        >
+      </template>
     </div>
     <p v-if="!view.events.length" class="note pt-1">Nothing tapped yet.</p>
     <ol class="columns-2 gap-8 pt-1 max-sm:columns-1 lg:columns-3">

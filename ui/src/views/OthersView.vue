@@ -169,7 +169,7 @@ function save() {
           <li v-for="s in data.sources" :key="s.id" class="flex items-baseline gap-2">
             <span class="note"
               >{{ s.workshops > 1 ? `${s.workshops} workshops` : 'a workshop' }},
-              {{ s.fragrances }} fragrance{{ s.fragrances > 1 ? 's' : '' }}, read
+              {{ s.fragrances }} fragrance{{ s.fragrances > 1 ? 's' : '' }}, imported
               {{ day(s.read.slice(0, 10)) }}</span
             >
             <button type="button" class="text-sm underline max-sm:min-h-11" @click="takeOut(s.id)">

@@ -156,7 +156,10 @@ const file = useFile(async ({ text }, sure) => {
           <span class="note block truncate"
             >{{ p.technique }}<template v-if="!dense">, {{ p.scent ?? 'unscented' }}</template></span
           >
-          <span v-if="!dense" class="note block">{{ day(p.started) }}, version {{ p.version }}</span>
+          <span v-if="!dense" class="note block"
+            ><template v-if="p.batch">{{ p.batch }}, </template>{{ day(p.started) }}, version
+            {{ p.version }}</span
+          >
           <span v-if="p.together?.length" class="note block truncate"
             >in one mould with {{ p.together.map((t) => t.recipe).join(', ') }}</span
           >

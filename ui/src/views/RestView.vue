@@ -84,6 +84,9 @@ const cured = computed(
         <RouterLink :to="`/pours/${id}`" class="font-bold text-ink hover:underline">{{
           view.recipe
         }}</RouterLink>
+        <span v-if="view.batch" class="pl-1"
+          >batch <b class="fig text-ink">{{ view.batch }}</b>,</span
+        >
         poured {{ day(view.started) }}; day {{ Math.floor(hours / 24) + 1 }}
         <span v-if="rest.waiting.value" class="font-semibold text-ink" role="status">
           · {{ rest.waiting.value }} not saved yet</span

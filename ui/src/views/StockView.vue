@@ -39,6 +39,12 @@ const making = ref(false)
 const faults = ref<Fault[]>([])
 const gone = ref<{ id: string; name: string; how: string } | null>(null)
 const find = ref('')
+const traced = ref<{ id: string; name: string; found: Schemas['LotBatches'] } | null>(null)
+/** Which batches have this lot in them, for a recall or a complaint. */
+async function trace(id: string, name: string) {
+  const found = await take(api.GET('/api/stock/{lot_id}/batches', { params: { path: { lot_id: id } } }))
+  traced.value = { id, name, found }
+}
 
 const items = computed(() =>
   (data.value?.items ?? []).map((i) => ({ id: i.item, name: i.name, hint: i.item.split(':')[0] })),
@@ -241,6 +247,27 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
       No lots yet. Put in what you have, and recipes say what is short, what would still fit, and what a bar
       costs.
     </p>
+    <section v-if="traced" class="mt-3 border-l-4 border-ink bg-chalk px-5 py-3" aria-labelledby="traced">
+      <h2 id="traced" class="font-bold">
+        {{ traced.name }}:
+        {{
+          traced.found.batches.length
+            ? `${traced.found.batches.length} batch${traced.found.batches.length > 1 ? 'es' : ''}, ${traced.found.bars} bars`
+            : 'in no batch yet'
+        }}
+      </h2>
+      <ul>
+        <li v-for="b in traced.found.batches" :key="b.pour" class="flex flex-wrap items-baseline gap-x-4">
+          <b class="fig w-28">{{ b.batch }}</b>
+          <RouterLink :to="`/pours/${b.pour}/rest`" class="underline">{{ b.recipe }}</RouterLink>
+          <span class="text-quiet"
+            >{{ day(b.started) }}, {{ b.bars }} bars, <Told :text="weight(b.grams)" /> of it</span
+          >
+        </li>
+      </ul>
+      <p class="note">As far as your counts tell, used by date; also through what was made here of it.</p>
+      <button type="button" class="text-sm underline" @click="traced = null">close</button>
+    </section>
     <table v-if="rows.length" class="mt-3 w-full text-left">
       <thead class="note border-b-3 border-ink max-sm:sr-only">
         <tr>
@@ -277,6 +304,14 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
             <template v-else><span class="max-sm:hidden">—</span></template>
           </td>
           <td class="text-right whitespace-nowrap">
+            <button
+              type="button"
+              class="px-2 text-sm underline"
+              :aria-expanded="traced?.id === x.id"
+              @click="trace(x.id, `${x.name}${x.lot.label ? `, ${x.lot.label}` : ''}`)"
+            >
+              in which batches
+            </button>
             <button
               type="button"
               class="px-2 text-sm underline"

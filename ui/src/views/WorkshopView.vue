@@ -7,6 +7,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import ScalesForm from '../begin/ScalesForm.vue'
 import Devices from '../share/Devices.vue'
 import UnitsForm from '../begin/UnitsForm.vue'
+import SellingForm from '../begin/SellingForm.vue'
 import UsualPour from '../begin/UsualPour.vue'
 import Instruments from '../bench/Instruments.vue'
 import { api, Refused, send, take, type Fault, type Schemas } from '../api/client'
@@ -252,6 +253,11 @@ const bring = (event: Event) =>
       <section aria-labelledby="usual">
         <div class="ledger-head"><h2 id="usual">New recipes are poured</h2></div>
         <UsualPour class="pt-2" :usual="data.usual" />
+      </section>
+
+      <section aria-labelledby="selling">
+        <div class="ledger-head"><h2 id="selling">Batch numbers and labels</h2></div>
+        <SellingForm class="pt-2" :selling="data.selling" :example="data.example" />
       </section>
 
       <section aria-labelledby="air">
