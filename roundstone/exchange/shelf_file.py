@@ -65,6 +65,16 @@ def write(shelf: Shelf, lots: Sequence[LotLeft], now: datetime) -> str:
     return out.getvalue()
 
 
+def write_orders(lines: Iterable[tuple[str, Grams, str, Sequence[str]]]) -> str:
+    """A list to order by: name, grams, the ISO day by which, and the batches it is for."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(("name", "grams", "by", "for"))
+    for name, grams, by, batches in lines:
+        writer.writerow((plain(name), written(round(grams, 4), 12), by, plain(", ".join(batches))))
+    return out.getvalue()
+
+
 def _claims(shelf: Shelf, item: str) -> dict[str, str]:
     fragrance = shelf.fragrances.get(item.removeprefix("fragrance:")) if item.startswith("fragrance:") else None
     if fragrance is None:

@@ -126,25 +126,21 @@ class Drafted(Shelved):
         )
         return {r: (v, p) for r, v, p in s.execute(query)}
 
-    def planned(self, today: str) -> list[RecipeRecord]:
-        """Drafts whose brief names a day to come, the soonest first; not those poured since they were changed."""
+    def planned(self, today: str) -> list[tuple[RecipeRecord, int]]:
+        """Drafts whose brief names a day to come, the soonest first, with how often each was poured for that day."""
         ready = func.json_extract(RecipeRow.doc, "$.brief.ready")
         poured = (
-            select(VersionRow.recipe_id, func.max(PourRow.started).label("last"))
-            .join(PourRow, PourRow.version_id == VersionRow.id)
-            .group_by(VersionRow.recipe_id)
-            .subquery()
+            select(func.count(PourRow.id))
+            .join(VersionRow, PourRow.version_id == VersionRow.id)
+            .where(VersionRow.recipe_id == RecipeRow.id, func.json_extract(VersionRow.doc, "$.brief.ready") == ready)
+            .correlate(RecipeRow)
+            .scalar_subquery()
         )
         with self.reading() as s:
-            query = (
-                select(RecipeRow)
-                .outerjoin(poured, poured.c.recipe_id == RecipeRow.id)
-                .where(RecipeRow.removed.is_(None), ready >= today)
-                .where(sa.or_(poured.c.last.is_(None), poured.c.last < RecipeRow.changed))
-                .order_by(ready, RecipeRow.id)
-            )
-            found = [self._recipe_or_raw(row, {}) for row in s.scalars(query)]
-        return [r for r in found if isinstance(r, RecipeRecord)]
+            drafts = select(RecipeRow, poured).where(RecipeRow.removed.is_(None), ready >= today)
+            rows = s.execute(drafts.order_by(ready, RecipeRow.id))
+            found = [(self._recipe_or_raw(row, {}), times) for row, times in rows]
+        return [(r, times) for r, times in found if isinstance(r, RecipeRecord)]
 
     def versions(self, recipe_id: str) -> list[tuple[int, datetime, Recipe]]:
         """The versions of a recipe that were poured, latest first."""

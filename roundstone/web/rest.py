@@ -10,7 +10,7 @@ from ..core.logbook import Taught, subjects
 from ..core.pour import NextTime, Rest, label
 from ..core.recipe import Recipe
 from ..core.rest import WAYS, Next, RestNow, as_one, count_back, rest_now, rest_sections
-from ..core.sheet import Sheet, supply
+from ..core.sheet import Sheet, supply, times_to_pour
 from ..core.text import day, say
 from ..core.values import Fault, RuleError
 from ..exchange import calendar_file
@@ -88,11 +88,10 @@ def dated(recipe: Recipe, sheet: Sheet, context: AppContext, taught: Taught) -> 
     except ValueError:
         return m.Dated(ready=recipe.brief.ready, message="There is no such day.", met="late", deadlines=[])
     today = context.now().date()
-    short = supply(recipe, sheet, taught.shelf, context.lots_left(), today).order
+    bars, times = sum(b.count for b in sheet.bars), times_to_pour(recipe, sheet)
+    short = supply(recipe, sheet, taught.shelf, context.lots_left(), today, times).order
     counted = count_back(recipe, sheet, taught.rest, float((ready - today).days), short, taught.shelf.humidity)
-    bars = sum(b.count for b in sheet.bars)
-    wanted = recipe.brief.bars
-    many = f"{bars} of {wanted} bars: pour it {-(-wanted // bars)} times." if wanted and 0 < bars < wanted else ""
+    many = f"{bars} of {recipe.brief.bars} bars: pour it {times} times." if times > 1 else ""
     return m.Dated(
         ready=recipe.brief.ready,
         message=counted.message,

@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import fragrances_left, stand_ins
 from ..core.pour import Cut
-from ..core.sheet import LotEdit, Planned, as_made, item_names, recount, taken_from, to_order, weigh
+from ..core.sheet import LotEdit, Planned, as_made, item_names, recount, taken_from, times_to_pour, to_order, weigh
 from ..core.values import Fault, NotFoundError, RuleError
 from ..exchange import shelf_file
 from ..store.numbered import batch_numbers
@@ -45,6 +45,31 @@ def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
     return m.LotBatches(batches=rows, bars=sum(r.bars for r in rows))
 
 
+def _orders(context: AppContext) -> m.Orders:
+    """What planned batches lack, the soonest first."""
+    workshop = context.workshop
+    taught, today = context.learned.taught(), context.now().date().isoformat()
+    planned = []
+    for draft, poured in workshop.planned(today):
+        sheet = weigh(draft.recipe, taught.shelf).sheet
+        times = times_to_pour(draft.recipe, sheet) - poured if sheet is not None else 0
+        if sheet is None or times <= 0:
+            continue
+        days = dated(draft.recipe, sheet, context, taught)
+        if days is not None and days.deadlines:
+            planned.append(Planned(draft.recipe.name, days.deadlines[0].by, sheet, times))
+    there: dict[str, float] = {}
+    for lot in context.lots_left():
+        there[lot.lot.item] = there.get(lot.lot.item, 0.0) + max(lot.left, 0.0)
+    rest = fragrances_left(taught.shelf, there)
+    lines = []
+    for line in to_order(planned, context.lots_left(), taught.shelf):
+        kind, _, what = line.item.partition(":")
+        instead = stand_ins(taught, what, rest) if kind == "fragrance" and line.counted else ()
+        lines.append(m.ToOrder(**line.model_dump(), instead=instead))
+    return m.Orders(planned=sum(p.times for p in planned), lines=lines)
+
+
 def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the stock's routes."""
     workshop = context.workshop
@@ -55,26 +80,15 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.get("/stock/order", responses={200: m.Orders})
     def get_orders() -> Response:
-        """What planned batches lack: those whose brief names a day to come and that were not poured for it yet."""
-        taught, today = context.learned.taught(), context.now().date().isoformat()
-        planned = []
-        for draft in workshop.planned(today):
-            sheet = weigh(draft.recipe, taught.shelf).sheet
-            if sheet is None:
-                continue
-            days = dated(draft.recipe, sheet, context, taught)
-            if days is not None and days.deadlines:
-                planned.append(Planned(draft.recipe.name, days.deadlines[0].by, sheet))
-        there: dict[str, float] = {}
-        for lot in context.lots_left():
-            there[lot.lot.item] = there.get(lot.lot.item, 0.0) + max(lot.left, 0.0)
-        rest = fragrances_left(taught.shelf, there)
-        lines = []
-        for line in to_order(planned, context.lots_left(), taught.shelf):
-            kind, _, what = line.item.partition(":")
-            instead = stand_ins(taught, what, rest) if kind == "fragrance" and line.counted else ()
-            lines.append(m.ToOrder(**line.model_dump(), instead=instead))
-        return answer(m.Orders(planned=len(planned), lines=lines))
+        """What planned batches lack: of briefs that name a day to come, each as often as its bars want less what was
+        poured for it."""
+        return answer(_orders(context))
+
+    @api.get("/stock/order.csv")
+    def get_order_file() -> Response:
+        """The same as a list to send: what is missing, tracked or not."""
+        rows = [(x.name, x.missing if x.counted else x.need, x.by, x.batches) for x in _orders(context).lines]
+        return attach(shelf_file.write_orders(rows), "text/csv; charset=utf-8", "order.csv")
 
     @api.put("/stock/<lot_id>", responses={200: m.Stock})
     def put_lot(path: m.LotPath, body: LotEdit) -> Response:

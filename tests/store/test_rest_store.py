@@ -144,16 +144,23 @@ class RestInTheFile(unittest.TestCase):
             self.assertEqual(set(each.foretold([pour, later])), {pour, later})
             self.assertEqual(each.pour_count(phases=("rests",)), 2)
 
-    def test_planned_is_what_has_a_day_to_come_and_was_not_poured_since(self) -> None:
+    def test_planned_is_what_has_a_day_to_come_and_how_often_it_was_poured_for_that_day(self) -> None:
         workshop = self.open()
         for name, ready in (("late", "2026-09-01"), ("soon", "2026-07-01"), ("past", "2026-05-01"), ("none", None)):
             workshop.add_recipe(name, recipe(name=name, brief=Brief(ready=ready)), NOW)
-        self.assertEqual([r.id for r in workshop.planned("2026-06-01")], ["soon", "late"])
+
+        def planned() -> list[tuple[str, int]]:
+            return [(r.id, times) for r, times in workshop.planned("2026-06-01")]
+
+        self.assertEqual(planned(), [("soon", 0), ("late", 0)])
         workshop.start_pour("p", "soon", NOW + timedelta(hours=1))
-        self.assertEqual([r.id for r in workshop.planned("2026-06-01")], ["late"])
+        self.assertEqual(planned(), [("soon", 1), ("late", 0)])
+        warmer = recipe(name="soon", brief=Brief(ready="2026-07-01"), pour_celsius=39)
+        workshop.save_draft("soon", warmer, 1, NOW + timedelta(hours=2))
+        self.assertEqual(planned(), [("soon", 1), ("late", 0)], "another edit is no other day")
         again = recipe(name="soon", brief=Brief(ready="2026-12-01"))
-        workshop.save_draft("soon", again, 1, NOW + timedelta(hours=2))
-        self.assertEqual([r.id for r in workshop.planned("2026-06-01")], ["late", "soon"])
+        workshop.save_draft("soon", again, 2, NOW + timedelta(hours=3))
+        self.assertEqual(planned(), [("late", 0), ("soon", 0)])
 
 
 if __name__ == "__main__":

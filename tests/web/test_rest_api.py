@@ -238,6 +238,19 @@ class Rest(ApiTest):
         self.now += timedelta(minutes=1)
         self.send("POST", "/pours", {"recipe_id": made}, 201)
         self.assertEqual(self.send("GET", "/stock/order")["planned"], 0, "what is poured needs nothing more")
+        # Bars for three pours: two are still to come, and all they need is ordered.
+        sized = {"kind": "moulds", "moulds": [{"shape": "cavities", "count": 6, "millilitres": 110}], "spare": 0}
+        many = of | {"size": sized, "brief": {"ready": "2026-09-02", "bars": 17}}
+        revision = self.send("GET", f"/recipes/{made}")["revision"]
+        self.send("PUT", f"/recipes/{made}", {"revision": revision, "recipe": many})
+        orders = self.send("GET", "/stock/order")
+        self.assertEqual(orders["planned"], 3)
+        listed = self.client.get("/api/stock/order.csv").get_data(as_text=True).splitlines()
+        self.assertEqual(listed[0], "name,grams,by,for")
+        one = self.send("POST", "/weigh", {"recipe": many})["weighing"]["sheet"]["lines"]
+        olive = sum(x["grams"] for x in one if x["item"] == "fat:olive")
+        line = next(x for x in orders["lines"] if x["item"] == "fat:olive")
+        self.assertAlmostEqual(line["need"], 3 * olive)
 
     def test_colours_of_the_log(self) -> None:
         _, pour = self.ended(additives=[{"additive": "charcoal", "amount": 4, "into": "Base"}])

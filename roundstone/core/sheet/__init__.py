@@ -32,7 +32,7 @@ from .lots import (
     supply,
     used,
 )
-from .orders import OrderLine, Planned, to_order
+from .orders import OrderLine, Planned, times_to_pour, to_order
 from .place import COLOURING, AddThing, Disperse, MoveDose, MoveThing, PlaceAct, PlaceEdit, TakeDose, place
 from .retold import retold
 from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of

@@ -279,8 +279,9 @@ def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> Text:
     return say(fats, ", or ", figure(100 * load * share, ".2g"), " % of it") if load else fats
 
 
-def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], today: date) -> Supply:
-    """Shortages, expiries and cost of a weighed recipe; `lots` with what is left of them."""
+def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], today: date, times: int = 1) -> Supply:
+    """Shortages, expiries and cost of a weighed recipe; `lots` with what is left of them. What is to be ordered is for
+    so many `times` of it."""
     names = item_names(shelf)
     by_item: dict[str, list[LotLeft]] = {}
     for lot in lots:
@@ -308,7 +309,8 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
             fit = say(": enough for ", _fits(recipe, sheet, item, there / need), ".") if there > PRECISE else "."
             message = say(names.get(item, item), ": ", G(need, ".1f"), " needed, ", G(there, ".1f"), " left", fit)
             short.append(Caution(pointer=at, message=message))
-            order.append(say(names.get(item, item), " ", G(need - there, ".0f")))
+        if there < times * need - PRECISE:
+            order.append(say(names.get(item, item), " ", G(times * need - there, ".0f")))
         for x in have:
             if x.lot.expires is not None and x.lot.expires <= today + SOON:
                 past = "went past its date on" if x.lot.expires < today else "is good until"

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ..recipe import Recipe
 from ..shelf import Shelf
 from ..values import Grams, Name, Value
 from .lots import PRECISE, LotLeft, item_names, used
@@ -11,11 +12,19 @@ from .sheet import Sheet
 
 @dataclass(frozen=True)
 class Planned:
-    """A batch that is planned: the recipe it is of, and the ISO day by which what it lacks must be ordered."""
+    """A batch that is planned: the recipe it is of, the ISO day by which what it lacks must be ordered, and how many
+    times it is poured for the bars that are wanted."""
 
     recipe: str
     by: str
     sheet: Sheet
+    times: int = 1
+
+
+def times_to_pour(recipe: Recipe, sheet: Sheet) -> int:
+    """How many pours give the bars a brief wants; one where it does not say."""
+    bars, wanted = sum(b.count for b in sheet.bars), recipe.brief.bars if recipe.brief else None
+    return -(-wanted // bars) if wanted and bars else 1
 
 
 class OrderLine(Value):
@@ -44,7 +53,7 @@ def to_order(planned: Sequence[Planned], lots: Sequence[LotLeft], shelf: Shelf) 
         for item, grams in used(batch.sheet.lines).items():
             if grams <= 0 or item not in names:
                 continue
-            need[item] = need.get(item, 0.0) + grams
+            need[item] = need.get(item, 0.0) + batch.times * grams
             if need[item] > there.get(item, 0.0) + PRECISE:
                 late.setdefault(item, []).append(batch)
     lines = [

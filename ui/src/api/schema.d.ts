@@ -1582,8 +1582,28 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What planned batches lack: those whose brief names a day to come and that were not poured for it yet. */
+        /**
+         * What planned batches lack: of briefs that name a day to come, each as often as its bars want less what was
+         * @description poured for it.
+         */
         get: operations["api_get_orders_stock_order_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/order.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a list to send: what is missing, tracked or not. */
+        get: operations["api_get_order_file_stock_order_csv_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -17274,6 +17294,44 @@ export interface operations {
                     "application/json": components["schemas"]["Orders"];
                 };
             };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_order_file_stock_order_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Not Found */
             404: {
                 headers: {

@@ -25,6 +25,7 @@ const now = new Date()
         >for {{ data.planned }} planned {{ data.planned === 1 ? 'batch' : 'batches' }} with a day to be ready
         on</span
       >
+      <a href="/api/stock/order.csv" class="ml-auto text-sm underline" download>Order list as CSV</a>
     </div>
     <p v-if="!counted.length" class="py-1">Everything tracked is in stock.</p>
     <ul>
