@@ -72,11 +72,13 @@ class Fault(Value):
 
 
 class Caution(Value):
-    """Allowed, but someone or the batch can be hurt: said beside `pointer`, at the step in hand."""
+    """Allowed, but someone or the batch can be hurt: said beside `pointer`, at the step in hand; `mends` are what would
+    put it right."""
 
     pointer: str
     message: Text
     danger: bool = False
+    mends: tuple[Mend, ...] = ()
 
 
 class AppError(Exception):

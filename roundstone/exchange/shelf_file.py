@@ -29,6 +29,9 @@ COLUMNS = (
     "vanillin_percent",
     "limit_percent",
     "id",
+    "supplier",
+    "supplier_batch",
+    "purity_percent",
 )
 DAYS = ("expires", "bought", "opened")
 GREW = 10  # times what was left of a lot: a count so much larger is asked about [chosen]
@@ -55,6 +58,9 @@ def write(shelf: Shelf, lots: Sequence[LotLeft], now: datetime) -> str:
             "counted": now.isoformat(),
             **{f: day.isoformat() if (day := getattr(lot, f)) else "" for f in DAYS},
             "price_per_kg": "" if lot.price_per_kg is None else written(lot.price_per_kg),
+            "supplier": plain(lot.supplier),
+            "supplier_batch": plain(lot.code),
+            "purity_percent": "" if lot.purity is None else written(100 * lot.purity),
             "id": x.id,
         }
         writer.writerow(row | _claims(shelf, lot.item))
@@ -164,6 +170,10 @@ def _lot(row: dict[str, str], item: str, now: datetime, commas: bool) -> Lot:
     for column, what in (("grams", "A weight in grams"), ("price_per_kg", "A price")):
         if (row.get(column) or "").strip():
             cells[column] = number(row[column], f"/{column}", commas, what)
+    if (row.get("purity_percent") or "").strip():
+        cells["purity"] = number(row["purity_percent"], "/purity_percent", commas, "A purity in percent") / 100
+    cells |= {"supplier": unplain((row.get("supplier") or "").strip())}
+    cells |= {"code": unplain((row.get("supplier_batch") or "").strip())}
     try:
         typed = LotEdit.model_validate(cells | {"item": item, "label": unplain((row.get("lot") or "").strip())})
     except ValidationError as error:

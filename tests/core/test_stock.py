@@ -74,6 +74,31 @@ class Recall(unittest.TestCase):
         self.assertEqual(taken_from(lots, uses, "infused"), {"p": 50.0})
 
 
+class Purity(unittest.TestCase):
+    @given(st.floats(0.9, 1.0), st.floats(0.9, 1.0))
+    def test_a_lot_of_another_purity_is_told_and_one_click_reckons_with_it(
+        self, lot_is: float, reckoned: float
+    ) -> None:
+        """Purer than reckoned is lye heavy: a danger. With the mend the lye holds just what the fats take."""
+        of = recipe(naoh_purity=by)
+        bag = lot(5000, "alkali:naoh").model_copy(update={"purity": lot_is, "label": "bag 3"})
+        found = [c for c in told(of, bag).short if c.pointer == "/naoh_purity"]
+        self.assertEqual(bool(found), abs(lot_is - by) > 0.0005)
+        for caution in found:
+            self.assertEqual(caution.danger, lot_is > by)
+            (mend,) = caution.mends
+            mended = of.model_copy(update={"naoh_purity": mend.value})
+            self.assertEqual([c for c in told(mended, bag).short if c.pointer == "/naoh_purity"], [])
+            self.assertAlmostEqual(weighed(mended).naoh * lot_is, weighed(of).naoh * by, places=6)
+
+    def test_of_two_bags_those_this_batch_takes_from_are_told(self) -> None:
+        need = weighed(recipe()).naoh
+        pure, other = (lot(need / 2 + 1, "alkali:naoh").model_copy(update={"purity": p}) for p in (0.99, 0.97))
+        for bags, many in (((pure, other), 1), ((pure, pure, other), 0)):
+            short = told(recipe(naoh_purity=0.99), *bags).short
+            self.assertEqual(sum(c.pointer == "/naoh_purity" for c in short), many)
+
+
 class Bottles(unittest.TestCase):
     def test_each_pour_knows_the_lots_it_took_from(self) -> None:
         old = lot(300, expires=date(2031, 4, 20)).model_copy(update={"label": "old"})

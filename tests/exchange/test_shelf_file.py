@@ -13,7 +13,7 @@ COUNTED, NOW = datetime(2031, 1, 2, tzinfo=UTC), datetime(2031, 3, 1, 12, tzinfo
 IDS = [str(UUID(int=n)) for n in (1, 2)]
 LOTS = (
     Lot(item="fat:olive", label="=L 7", grams=5000, counted=COUNTED, expires=date(2032, 1, 1), price_per_kg=6.5),
-    Lot(item="fragrance:strong", grams=100, counted=COUNTED),
+    Lot(item="alkali:naoh", grams=100, counted=COUNTED, supplier="=Testing", code="L-3", purity=0.985),
 )
 
 

@@ -20,7 +20,6 @@ from .lots import (
     LotEdit,
     LotLeft,
     MakeLot,
-    Supply,
     Taken,
     Use,
     as_made,
@@ -29,7 +28,6 @@ from .lots import (
     made_lot,
     makings,
     recount,
-    supply,
     used,
 )
 from .orders import OrderLine, Planned, times_to_pour, to_order
@@ -37,6 +35,7 @@ from .place import COLOURING, AddThing, Disperse, MoveDose, MoveThing, PlaceAct,
 from .retold import retold
 from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of
 from .size import BarsWanted, SizeWords, size_words, with_bars
+from .supply import Supply, supply
 from .to_weigh import ToWeigh, to_weigh
 from .traced import Bottle, bottles, taken_from
 from .weigh import weigh

@@ -10,14 +10,10 @@ from datetime import UTC, date, datetime, timedelta
 
 from pydantic import Field, field_validator
 
-from ..recipe import Recipe
 from ..shelf import Additive, Fat, Liquid, Shelf
-from ..text import G, Text, day, figure, say
-from ..values import Caution, Fault, Grams, Name, RuleError, Value
-from .sheet import Line, Sheet
+from ..values import Fault, Grams, Name, RuleError, Share, Value
+from .sheet import Line
 
-OLD = timedelta(days=365)  # since it was opened or bought, worth a word [chosen]
-SOON = timedelta(days=30)  # an expiry worth telling [chosen]
 PRECISE = 0.05  # grams that are not a shortage
 
 
@@ -29,7 +25,8 @@ class Taken(Value):
 
 
 class Lot(Value):
-    """Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money.
+    """Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money. `code` is
+    the supplier's number of the batch, and `purity` that of an alkali, by its certificate.
 
     A day alone means its first moment: what was poured on that day came after. What was `made` here took `made_of`,
     unless it is `unmade`: it was not made after all.
@@ -43,9 +40,17 @@ class Lot(Value):
     bought: date | None = None
     opened: date | None = None
     price_per_kg: float | None = Field(default=None, ge=0, le=1_000_000)
+    supplier: Name = ""
+    code: Name = ""
+    purity: Share | None = Field(default=None, gt=0, le=1)
     made: datetime | None = None
     made_of: tuple[Taken, ...] = ()
     unmade: bool = False
+
+    @property
+    def named(self) -> str:
+        """What it is called, of which supplier, with their number."""
+        return ", ".join(filter(None, (self.label, " ".join(filter(None, (self.supplier, self.code))))))
 
     @field_validator("counted")
     @classmethod
@@ -67,6 +72,9 @@ class LotEdit(Value):
     bought: date | None = None
     opened: date | None = None
     price_per_kg: float | None = Field(default=None, ge=0, le=1_000_000)
+    supplier: Name = ""
+    code: Name = ""
+    purity: Share | None = Field(default=None, gt=0, le=1)
 
 
 def recount(before: Lot | None, edit: LotEdit, now: datetime) -> Lot:
@@ -83,7 +91,7 @@ def recount(before: Lot | None, edit: LotEdit, now: datetime) -> Lot:
         # A day of grace: the maker's clock may be ahead of this one.
         if counted > now + timedelta(days=1):
             raise RuleError(Fault(pointer="/counted", message="This moment is still to come."))
-    kept = edit.model_dump(include={"item", "label", "expires", "bought", "opened", "price_per_kg"})
+    kept = edit.model_dump(exclude={"grams", "counted", "revision"})
     return as_made(Lot.model_validate(kept | {"grams": grams, "counted": counted}), before)
 
 
@@ -150,18 +158,6 @@ def as_made(counted: Lot, before: Lot | None) -> Lot:
     return counted.model_copy(update={"made": before.made, "made_of": before.made_of, "unmade": before.unmade})
 
 
-def _old(lots: Iterable["LotLeft"], today: date) -> str:
-    """How long the lot that is used first has stood open, where that is long enough to smell at it."""
-    for x in lots:
-        since = x.lot.opened or x.lot.bought
-        if since is not None and today - since > OLD:
-            months = round((today - since).days / 30.4)
-            what = "was opened" if x.lot.opened else "was bought"
-            return f"{f' ({x.lot.label})' if x.lot.label else ''} {what} {months} months ago: smell it first."
-        return ""
-    return ""
-
-
 @dataclass(frozen=True)
 class Use:
     """Grams of each item that one pour took, when it was begun."""
@@ -178,22 +174,6 @@ class LotLeft(Value):
     lot: Lot
     left: Grams
     revision: int = 1
-
-
-class Cost(Value):
-    """Cost of a batch in the maker's own money; `unpriced` names what has no price and is not in it."""
-
-    batch: float
-    bar: float | None
-    unpriced: tuple[str, ...]
-
-
-class Supply(Value):
-    """What the shelf says of a weighed recipe; `order` is what is missing of it, with how much."""
-
-    short: tuple[Caution, ...]
-    order: tuple[Text, ...] = ()
-    cost: Cost | None
 
 
 OFFCUTS = "additive:soap-offcuts"  # what is cut off bars, kept to be poured again
@@ -253,73 +233,3 @@ def takings(order: Sequence[tuple[str, Lot]], uses: Sequence[Use]) -> Iterator[t
 def used_by(lot: Lot) -> dict[str, Grams]:
     """What making a lot took."""
     return {t.item: t.grams for t in lot.made_of}
-
-
-def _pointer(recipe: Recipe, sheet: Sheet, item: str) -> str:
-    """Where in the recipe this ingredient stands; a part of a blend stands where the blend does."""
-    kind, _, name = item.partition(":")
-    if kind == "fragrance":
-        return f"/scents/{next((x.row or 0 for x in sheet.lines if x.item == item), 0)}/load"
-    rows: dict[str, tuple[str, list[str], str]] = {
-        "fat": ("fats", [r.fat for r in recipe.fats], "share"),
-        "liquid": ("liquids", [r.liquid for r in recipe.liquids], "share"),
-        "additive": ("additives", [r.additive for r in recipe.additives], "amount"),
-    }
-    if kind in rows and name in rows[kind][1]:
-        field, names, leaf = rows[kind]
-        return f"/{field}/{names.index(name)}/{leaf}"
-    return "/superfat" if kind == "alkali" else "/fats"
-
-
-def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> Text:
-    """What would still fit, when only this share of what is needed is there."""
-    fats = say("a batch of ", G(sheet.fats * share, ".0f"), " fats")
-    kind, _, name = item.partition(":")
-    load = next((s.load for s in recipe.scents if kind == "fragrance" and s.fragrance == name), None)
-    return say(fats, ", or ", figure(100 * load * share, ".2g"), " % of it") if load else fats
-
-
-def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], today: date, times: int = 1) -> Supply:
-    """Shortages, expiries and cost of a weighed recipe; `lots` with what is left of them. What is to be ordered is for
-    so many `times` of it."""
-    names = item_names(shelf)
-    by_item: dict[str, list[LotLeft]] = {}
-    for lot in lots:
-        by_item.setdefault(lot.lot.item, []).append(lot)
-    short: list[Caution] = []
-    order: list[Text] = []
-    batch, priced, unpriced = 0.0, False, []
-    for item, need in used(sheet.lines).items():
-        if need <= 0:
-            continue
-        have = [x for x in by_item.get(item, []) if x.left > 0]
-        price = next(
-            (x.lot.price_per_kg for x in [*have, *by_item.get(item, [])] if x.lot.price_per_kg is not None), None
-        )
-        if price is None:
-            unpriced.append(names.get(item, item))
-        else:
-            priced = True
-            batch += need / 1000 * price
-        if item not in by_item:
-            continue
-        there = sum(x.left for x in have)
-        at = _pointer(recipe, sheet, item)
-        if there < need - PRECISE:
-            fit = say(": enough for ", _fits(recipe, sheet, item, there / need), ".") if there > PRECISE else "."
-            message = say(names.get(item, item), ": ", G(need, ".1f"), " needed, ", G(there, ".1f"), " left", fit)
-            short.append(Caution(pointer=at, message=message))
-        if there < times * need - PRECISE:
-            order.append(say(names.get(item, item), " ", G(times * need - there, ".0f")))
-        for x in have:
-            if x.lot.expires is not None and x.lot.expires <= today + SOON:
-                past = "went past its date on" if x.lot.expires < today else "is good until"
-                which = f" ({x.lot.label})" if x.lot.label else ""
-                message = say(names.get(item, item), which, " ", past, " ", day(x.lot.expires.isoformat()), ".")
-                short.append(Caution(pointer=at, message=message))
-                break
-        if item.startswith(("fragrance:", "fat:")) and (old := _old(have, today)):
-            short.append(Caution(pointer=at, message=f"{names.get(item, item)}{old}"))
-    bars = sum(b.count for b in sheet.bars)
-    cost = Cost(batch=batch, bar=batch / bars if bars else None, unpriced=tuple(unpriced)) if priced else None
-    return Supply(short=tuple(short), order=tuple(order), cost=cost)

@@ -28,7 +28,7 @@ def bottles(lots: Mapping[str, Lot], uses: Sequence[Use], pour: str) -> dict[str
         if use.pour == pour:
             lot = lots[lot_id]
             past = lot.expires is not None and lot.expires < use.at.date()
-            found.setdefault(item, {})[lot_id] = Bottle(lot.label, (use.at - lot.counted).days, past)
+            found.setdefault(item, {})[lot_id] = Bottle(lot.named, (use.at - lot.counted).days, past)
     return {item: tuple(by_lot.values()) for item, by_lot in found.items()}
 
 

@@ -2609,7 +2609,8 @@ export interface components {
         };
         /**
          * Caution
-         * @description Allowed, but someone or the batch can be hurt: said beside `pointer`, at the step in hand.
+         * @description Allowed, but someone or the batch can be hurt: said beside `pointer`, at the step in hand; `mends` are what would
+         *     put it right.
          */
         Caution: {
             /**
@@ -2617,6 +2618,11 @@ export interface components {
              * @default false
              */
             danger: boolean;
+            /**
+             * Mends
+             * @default []
+             */
+            mends: components["schemas"]["Mend"][];
             /** Message */
             message: string;
             /** Pointer */
@@ -5456,7 +5462,8 @@ export interface components {
         };
         /**
          * Lot
-         * @description Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money.
+         * @description Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money. `code` is
+         *     the supplier's number of the batch, and `purity` that of an alkali, by its certificate.
          *
          *     A day alone means its first moment: what was poured on that day came after. What was `made` here took `made_of`,
          *     unless it is `unmade`: it was not made after all.
@@ -5467,6 +5474,11 @@ export interface components {
              * @default null
              */
             bought: string | null;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
             /**
              * Counted
              * Format: date-time
@@ -5509,6 +5521,16 @@ export interface components {
              * @default null
              */
             price_per_kg: number | null;
+            /**
+             * Purity
+             * @default null
+             */
+            purity: number | null;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
             /**
              * Unmade
              * @default false
@@ -5560,6 +5582,11 @@ export interface components {
              */
             bought: string | null;
             /**
+             * Code
+             * @default
+             */
+            code: string;
+            /**
              * Counted
              * @description when; now if it is not said
              * @default null
@@ -5593,11 +5620,21 @@ export interface components {
              */
             price_per_kg: number | null;
             /**
+             * Purity
+             * @default null
+             */
+            purity: number | null;
+            /**
              * Revision
              * @description of the lot this was typed on, if it was there
              * @default null
              */
             revision: number | null;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
         };
         /**
          * LotLeft

@@ -27,6 +27,15 @@ const emit = defineEmits<{ mend: [mend: Mend] }>()
       :class="caution.danger ? 'message' : 'note'"
     >
       {{ caution.message }}
+      <button
+        v-for="mend in caution.mends"
+        :key="mend.label"
+        type="button"
+        class="mr-2 underline"
+        @click="emit('mend', mend)"
+      >
+        {{ mend.label.charAt(0).toUpperCase() + mend.label.slice(1) }}
+      </button>
     </span>
   </span>
 </template>

@@ -5,6 +5,7 @@ import { computed, reactive, ref } from 'vue'
 import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
 import { useRefresh, useStock } from '../api/queries'
 import PickList from '../fields/PickList.vue'
+import LotTrace from '../shelf/LotTrace.vue'
 import MakeLot from '../shelf/MakeLot.vue'
 import ToOrder from '../shelf/ToOrder.vue'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
@@ -33,18 +34,16 @@ const form = reactive({
   opened: '',
   price: '',
   paid: null as number | null,
+  supplier: '',
+  code: '',
+  purity: '',
 })
 const open = ref(false)
 const making = ref(false)
 const faults = ref<Fault[]>([])
 const gone = ref<{ id: string; name: string; how: string } | null>(null)
 const find = ref('')
-const traced = ref<{ id: string; name: string; found: Schemas['LotBatches'] } | null>(null)
-/** Which batches have this lot in them, for a recall or a complaint. */
-async function trace(id: string, name: string) {
-  const found = await take(api.GET('/api/stock/{lot_id}/batches', { params: { path: { lot_id: id } } }))
-  traced.value = { id, name, found }
-}
+const traced = ref<{ id: string; name: string } | null>(null)
 
 const items = computed(() =>
   (data.value?.items ?? []).map((i) => ({ id: i.item, name: i.name, hint: i.item.split(':')[0] })),
@@ -57,6 +56,7 @@ const rows = computed(() =>
     .sort((a, b) => a.name.localeCompare(b.name)),
 )
 const anyOpened = computed(() => rows.value.some((x) => x.lot.opened))
+const alkali = computed(() => !!form.item?.startsWith('alkali:'))
 const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.message
 /** Nothing that is counted or paid is below nothing. */
 const above = (read: number | null) => (read === null || read < 0 ? null : read)
@@ -75,6 +75,9 @@ function edit(id: string, lot: Lot, left: number, revision: number) {
     opened: lot.opened ?? '',
     price: lot.price_per_kg === null ? '' : inField(priceShown(lot.price_per_kg)),
     paid: lot.price_per_kg,
+    supplier: lot.supplier ?? '',
+    code: lot.code ?? '',
+    purity: lot.purity == null ? '' : inField(100 * lot.purity),
   })
   open.value = true
   faults.value = []
@@ -93,6 +96,9 @@ function fresh() {
     opened: '',
     price: '',
     paid: null as number | null,
+    supplier: '',
+    code: '',
+    purity: '',
   })
   open.value = !open.value
   making.value = false
@@ -103,11 +109,14 @@ async function save() {
   const same = form.paid !== null && form.price === inField(priceShown(form.paid))
   const price = same ? form.paid : paid === null ? null : priceKept(paid)
   const counted = form.grams.trim() !== '' || !form.id
+  const purity = form.purity.trim() ? readNumber(form.purity) : null
+  const wrong = alkali.value && form.purity.trim() !== '' && !(purity !== null && purity > 0 && purity <= 100)
   faults.value = [
     ...(form.item ? [] : [fault('/item', 'Choose what it is.')]),
     ...(counted && grams === null
       ? [fault('/grams', form.grams.trim() ? 'This is not a number.' : 'Say how much there is.')]
       : []),
+    ...(wrong ? [fault('/purity', 'A purity is above 0 and at most 100 %.')] : []),
     ...(form.price.trim() && price === null ? [fault('/price_per_kg', 'This is not a number.')] : []),
   ]
   if (faults.value.length || !form.item) return
@@ -120,6 +129,9 @@ async function save() {
     bought: form.bought || null,
     opened: form.opened || null,
     price_per_kg: price,
+    supplier: form.supplier,
+    code: form.code,
+    purity: alkali.value && purity !== null ? purity / 100 : null,
     revision: form.revision,
   }
   try {
@@ -232,6 +244,19 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
         />
         <span v-if="at('/price_per_kg')" class="message" role="alert">{{ at('/price_per_kg') }}</span>
       </label>
+      <label class="flex flex-col">
+        <span class="note">supplier</span>
+        <input v-model="form.supplier" class="field" maxlength="80" />
+      </label>
+      <label class="flex flex-col">
+        <span class="note">their batch number</span>
+        <input v-model="form.code" class="field" maxlength="80" />
+      </label>
+      <label v-if="alkali" class="flex flex-col">
+        <span class="note">purity, % (its certificate)</span>
+        <input v-model="form.purity" class="field fig" inputmode="decimal" :aria-invalid="!!at('/purity')" />
+        <span v-if="at('/purity')" class="message" role="alert">{{ at('/purity') }}</span>
+      </label>
       <button type="submit" class="key key-main justify-self-start">
         {{ !form.id ? 'Save' : form.grams.trim() ? 'Save the count' : 'Save' }}
       </button>
@@ -247,27 +272,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
       No lots yet. Put in what you have, and recipes say what is short, what would still fit, and what a bar
       costs.
     </p>
-    <section v-if="traced" class="mt-3 border-l-4 border-ink bg-chalk px-5 py-3" aria-labelledby="traced">
-      <h2 id="traced" class="font-bold">
-        {{ traced.name }}:
-        {{
-          traced.found.batches.length
-            ? `${traced.found.batches.length} batch${traced.found.batches.length > 1 ? 'es' : ''}, ${traced.found.bars} bars`
-            : 'in no batch yet'
-        }}
-      </h2>
-      <ul>
-        <li v-for="b in traced.found.batches" :key="b.pour" class="flex flex-wrap items-baseline gap-x-4">
-          <b class="fig w-28">{{ b.batch }}</b>
-          <RouterLink :to="`/pours/${b.pour}/rest`" class="underline">{{ b.recipe }}</RouterLink>
-          <span class="text-quiet"
-            >{{ day(b.started) }}, {{ b.bars }} bars, <Told :text="weight(b.grams)" /> of it</span
-          >
-        </li>
-      </ul>
-      <p class="note">As far as your counts tell, used by date; also through what was made here of it.</p>
-      <button type="button" class="text-sm underline" @click="traced = null">close</button>
-    </section>
+    <LotTrace v-if="traced" v-bind="traced" @close="traced = null" />
     <table v-if="rows.length" class="mt-3 w-full text-left">
       <thead class="note border-b-3 border-ink max-sm:sr-only">
         <tr>
@@ -308,7 +313,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
               type="button"
               class="px-2 text-sm underline"
               :aria-expanded="traced?.id === x.id"
-              @click="trace(x.id, `${x.name}${x.lot.label ? `, ${x.lot.label}` : ''}`)"
+              @click="traced = { id: x.id, name: `${x.name}${x.lot.label ? `, ${x.lot.label}` : ''}` }"
             >
               in which batches
             </button>

@@ -1,0 +1,143 @@
+"""What the shelf says of a weighed recipe: what it is short of, what would still fit, what is old, what it costs."""
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from datetime import date, timedelta
+
+from ..recipe import Recipe
+from ..shelf import Shelf
+from ..text import G, Text, day, figure, say
+from ..values import Caution, Grams, Mend, Value
+from .lots import ALKALI, PRECISE, LotLeft, item_names, used
+from .sheet import Sheet
+
+OLD = timedelta(days=365)  # since it was opened or bought, worth a word [chosen]
+SOON = timedelta(days=30)  # an expiry worth telling [chosen]
+PURITY_TOLD = 0.0005  # of an alkali by its certificate, against what is reckoned with [chosen]
+
+
+class Cost(Value):
+    """Cost of a batch in the maker's own money; `unpriced` names what has no price and is not in it."""
+
+    batch: float
+    bar: float | None
+    unpriced: tuple[str, ...]
+
+
+class Supply(Value):
+    """What the shelf says of a weighed recipe; `order` is what is missing of it, with how much."""
+
+    short: tuple[Caution, ...]
+    order: tuple[Text, ...] = ()
+    cost: Cost | None
+
+
+def _old(lots: Iterable[LotLeft], today: date) -> str:
+    """How long the lot that is used first has stood open, where that is long enough to smell at it."""
+    for x in lots:
+        since = x.lot.opened or x.lot.bought
+        if since is not None and today - since > OLD:
+            months = round((today - since).days / 30.4)
+            what = "was opened" if x.lot.opened else "was bought"
+            return f"{f' ({x.lot.label})' if x.lot.label else ''} {what} {months} months ago: smell it first."
+        return ""
+    return ""
+
+
+def _pointer(recipe: Recipe, sheet: Sheet, item: str) -> str:
+    """Where in the recipe this ingredient stands; a part of a blend stands where the blend does."""
+    kind, _, name = item.partition(":")
+    if kind == "fragrance":
+        return f"/scents/{next((x.row or 0 for x in sheet.lines if x.item == item), 0)}/load"
+    rows: dict[str, tuple[str, list[str], str]] = {
+        "fat": ("fats", [r.fat for r in recipe.fats], "share"),
+        "liquid": ("liquids", [r.liquid for r in recipe.liquids], "share"),
+        "additive": ("additives", [r.additive for r in recipe.additives], "amount"),
+    }
+    if kind in rows and name in rows[kind][1]:
+        field, names, leaf = rows[kind]
+        return f"/{field}/{names.index(name)}/{leaf}"
+    return "/superfat" if kind == "alkali" else "/fats"
+
+
+def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> Text:
+    """What would still fit, when only this share of what is needed is there."""
+    fats = say("a batch of ", G(sheet.fats * share, ".0f"), " fats")
+    kind, _, name = item.partition(":")
+    load = next((s.load for s in recipe.scents if kind == "fragrance" and s.fragrance == name), None)
+    return say(fats, ", or ", figure(100 * load * share, ".2g"), " % of it") if load else fats
+
+
+def _purities(
+    recipe: Recipe, item: str, need: Grams, have: Sequence[LotLeft], names: Mapping[str, str]
+) -> Iterator[Caution]:
+    """Lots this batch takes of an alkali whose certificate says another purity than the recipe reckons with."""
+    if item not in ALKALI:
+        return
+    field = "naoh_purity" if item == "alkali:naoh" else "koh_purity"
+    reckoned = recipe.naoh_purity if field == "naoh_purity" else recipe.koh_purity
+    for x in have:
+        purity = x.lot.purity
+        if purity is not None and abs(purity - reckoned) > PURITY_TOLD:
+            much = "too much" if purity > reckoned else "too little"
+            message = say(
+                names.get(item, item),
+                f" in use{f' ({x.lot.label})' if x.lot.label else ''} is ",
+                figure(100 * purity, ".4g"),
+                " % pure, the recipe reckons with ",
+                figure(100 * reckoned, ".4g"),
+                " %: the lye would be ",
+                figure(100 * abs(purity / reckoned - 1), ".2g"),
+                f" % {much}.",
+            )
+            mend = Mend(label=say("reckon with ", figure(100 * purity, ".4g"), " %"), pointer=f"/{field}", value=purity)
+            yield Caution(pointer=f"/{field}", message=message, danger=purity > reckoned, mends=(mend,))
+        need -= x.left
+        if need <= PRECISE:
+            return
+
+
+def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], today: date, times: int = 1) -> Supply:
+    """Shortages, expiries and cost of a weighed recipe; `lots` with what is left of them. What is to be ordered is for
+    so many `times` of it."""
+    names = item_names(shelf)
+    by_item: dict[str, list[LotLeft]] = {}
+    for lot in lots:
+        by_item.setdefault(lot.lot.item, []).append(lot)
+    short: list[Caution] = []
+    order: list[Text] = []
+    batch, priced, unpriced = 0.0, False, []
+    for item, need in used(sheet.lines).items():
+        if need <= 0:
+            continue
+        have = [x for x in by_item.get(item, []) if x.left > 0]
+        price = next(
+            (x.lot.price_per_kg for x in [*have, *by_item.get(item, [])] if x.lot.price_per_kg is not None), None
+        )
+        if price is None:
+            unpriced.append(names.get(item, item))
+        else:
+            priced = True
+            batch += need / 1000 * price
+        if item not in by_item:
+            continue
+        there = sum(x.left for x in have)
+        at = _pointer(recipe, sheet, item)
+        if there < need - PRECISE:
+            fit = say(": enough for ", _fits(recipe, sheet, item, there / need), ".") if there > PRECISE else "."
+            message = say(names.get(item, item), ": ", G(need, ".1f"), " needed, ", G(there, ".1f"), " left", fit)
+            short.append(Caution(pointer=at, message=message))
+        if there < times * need - PRECISE:
+            order.append(say(names.get(item, item), " ", G(times * need - there, ".0f")))
+        for x in have:
+            if x.lot.expires is not None and x.lot.expires <= today + SOON:
+                past = "went past its date on" if x.lot.expires < today else "is good until"
+                which = f" ({x.lot.label})" if x.lot.label else ""
+                message = say(names.get(item, item), which, " ", past, " ", day(x.lot.expires.isoformat()), ".")
+                short.append(Caution(pointer=at, message=message))
+                break
+        short += _purities(recipe, item, need, have, names)
+        if item.startswith(("fragrance:", "fat:")) and (old := _old(have, today)):
+            short.append(Caution(pointer=at, message=f"{names.get(item, item)}{old}"))
+    bars = sum(b.count for b in sheet.bars)
+    cost = Cost(batch=batch, bar=batch / bars if bars else None, unpriced=tuple(unpriced)) if priced else None
+    return Supply(short=tuple(short), order=tuple(order), cost=cost)
