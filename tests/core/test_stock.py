@@ -76,9 +76,7 @@ class Recall(unittest.TestCase):
 
 class Purity(unittest.TestCase):
     @given(st.floats(0.9, 1.0), st.floats(0.9, 1.0))
-    def test_a_lot_of_another_purity_is_told_and_one_click_reckons_with_it(
-        self, lot_is: float, reckoned: float
-    ) -> None:
+    def test_a_lot_of_another_purity_is_told_and_one_click_reckons_with_it(self, lot_is: float, by: float) -> None:
         """Purer than reckoned is lye heavy: a danger. With the mend the lye holds just what the fats take."""
         of = recipe(naoh_purity=by)
         bag = lot(5000, "alkali:naoh").model_copy(update={"purity": lot_is, "label": "bag 3"})
