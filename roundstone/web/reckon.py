@@ -73,13 +73,14 @@ def _weighed(context: AppContext, recipe: Recipe) -> m.Weights:
     if sheet is None:
         return m.Weights(weighing=weighing, gravest=gravest(weighing.cautions, None), size=size_words(recipe, None))
     heat = plan(recipe, shelf, sheet.lines)
+    shelved = supply(recipe, sheet, shelf, context.lots_left(), context.now().date())
     return m.Weights(
         weighing=weighing,
         heat=heat,
-        gravest=gravest(weighing.cautions, heat),
+        gravest=gravest((*weighing.cautions, *shelved.short), heat),
         size=size_words(recipe, sheet),
         label=label(recipe, shelf, sheet.lines),
-        supply=supply(recipe, sheet, shelf, context.lots_left(), context.now().date()),
+        supply=shelved,
         ledger=context.ledger(recipe, sheet, shelf),
     )
 

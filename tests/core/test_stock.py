@@ -6,7 +6,10 @@ from datetime import UTC, date, datetime, timedelta
 from hypothesis import given
 from hypothesis import strategies as st
 
+from roundstone.core.heat import gravest, plan
 from roundstone.core.recipe import Box, ByMoulds, Carrier, Dose, Recipe
+from roundstone.core.schedule import ReadyState, ready_parts, work_order
+from roundstone.core.schedule import plan as planned
 from roundstone.core.sheet import (
     Lot,
     LotLeft,
@@ -77,17 +80,28 @@ class Recall(unittest.TestCase):
 class Purity(unittest.TestCase):
     @given(st.floats(0.9, 1.0), st.floats(0.9, 1.0))
     def test_a_lot_of_another_purity_is_told_and_one_click_reckons_with_it(self, lot_is: float, by: float) -> None:
-        """Purer than reckoned is lye heavy: a danger. With the mend the lye holds just what the fats take."""
+        """A danger where the superfat may not bear it. With the mend the lye holds just what the fats take."""
         of = recipe(naoh_purity=by)
         bag = lot(5000, "alkali:naoh").model_copy(update={"purity": lot_is, "label": "bag 3"})
         found = [c for c in told(of, bag).short if c.pointer == "/naoh_purity"]
         self.assertEqual(bool(found), abs(lot_is - by) > 0.0005)
         for caution in found:
-            self.assertEqual(caution.danger, lot_is > by)
+            self.assertEqual(caution.danger, weighed(of).superfat.likely.low < lot_is / by - 1)
             (mend,) = caution.mends
             mended = of.model_copy(update={"naoh_purity": mend.value})
             self.assertEqual([c for c in told(mended, bag).short if c.pointer == "/naoh_purity"], [])
             self.assertAlmostEqual(weighed(mended).naoh * lot_is, weighed(of).naoh * by, places=6)
+
+    def test_lye_that_would_be_heavy_is_said_beside_its_weight_and_where_it_is_weighed(self) -> None:
+        of, bag = recipe(naoh_purity=0.95), lot(5000, "alkali:naoh").model_copy(update={"purity": 0.99})
+        short = told(of, bag).short
+        self.assertIn("too much", str(gravest(short, None)[0].message))
+        sheet = weighed(of)
+        steps = work_order(of, SHELF, sheet, plan(of, SHELF, sheet.lines), ())
+        parts = ready_parts(of, steps, planned(of, SHELF, sheet.total), short, ReadyState(), SHELF)
+        at = [p for p in parts if any(c.pointer == "/naoh_purity" for c in p.cautions)]
+        self.assertEqual(len(at), 1)
+        self.assertTrue(any("Sodium hydroxide" in str(i.name) for i in at[0].items))
 
     def test_of_two_bags_those_this_batch_takes_from_are_told(self) -> None:
         need = weighed(recipe()).naoh

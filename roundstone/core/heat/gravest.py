@@ -6,11 +6,12 @@ from ..values import Caution
 from .temperatures import HeatPlan
 
 RULE = Caution(pointer="/lye", message="Goggles and gloves on. Lye into water, never water into lye.")
-NEAR_LYE = ("/superfat", "/water", "/koh_share", "/liquids", "/ice", "/stock", "/naoh_purity")
+NEAR_LYE = ("/superfat", "/water", "/koh_share", "/liquids", "/ice", "/stock", "/naoh_purity", "/koh_purity")
 
 
 def gravest(cautions: Sequence[Caution], heat: HeatPlan | None) -> tuple[Caution, ...]:
-    """Of all that is said of a recipe: every danger, else a caution about its lye or liquids, else the rule of lye.
+    """Of all that is said of a recipe: every danger, else a caution about its lye or liquids (the lye's
+    own first), else the rule of lye.
 
     >>> [str(c.message) for c in gravest([], None)]
     ['Goggles and gloves on. Lye into water, never water into lye.']
@@ -18,5 +19,5 @@ def gravest(cautions: Sequence[Caution], heat: HeatPlan | None) -> tuple[Caution
     # That lye gets hot is true of nearly every recipe: it stands with the jug, and is no news beside the weight.
     said = [*cautions, *(c for c in (heat.cautions if heat is not None else ()) if c.pointer != "/water")]
     dangers = tuple(c for c in said if c.danger)
-    near = [c for c in said if c.pointer.startswith(NEAR_LYE)]
+    near = sorted((c for c in said if c.pointer.startswith(NEAR_LYE)), key=lambda c: not c.pointer.endswith("_purity"))
     return dangers or tuple(near[:1]) or (RULE,)

@@ -215,7 +215,9 @@ def _parts(
 ) -> tuple[ReadyPart, ...]:
     before = next(s for s in steps if s.title == BEFORE)
     tints = {p.name: tint_of(recipe, shelf, i) for i, p in enumerate(recipe.design.portions)}
-    cautions = (*before.cautions, *short)
+    # Of the lye in use is said where it is weighed; of all else before anything is.
+    of_lye = tuple(c for c in short if c.pointer.endswith("_purity"))
+    cautions = (*before.cautions, *(c for c in short if c not in of_lye))
     at_hand = tuple(ReadyItem(key=f"{TOOLS}/{k}", message=m) for k, m in tools(recipe, shelf, tasks, mishaps))
     parts = [ReadyPart(title=TOOLS, does=before.does, items=at_hand, cautions=cautions)]
     for step in steps:
@@ -224,7 +226,9 @@ def _parts(
         for cup in step.cups:
             items += [_vessel(step.title, cup)] if step.title == SPLIT else _taken(step.title, cup)
         if step is not before and (items or step.cautions or step.title == COMBINE):
-            parts.append(ReadyPart(title=step.title, does=step.does, items=tuple(items), cautions=step.cautions))
+            lye = any(line.kind in ("alkali", "stock") for line in step.lines)
+            told = (*(of_lye if lye else ()), *step.cautions)
+            parts.append(ReadyPart(title=step.title, does=step.does, items=tuple(items), cautions=told))
     return tuple(parts)
 
 

@@ -68,9 +68,10 @@ def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> Text:
 
 
 def _purities(
-    recipe: Recipe, item: str, need: Grams, have: Sequence[LotLeft], names: Mapping[str, str]
+    recipe: Recipe, sheet: Sheet, item: str, need: Grams, have: Sequence[LotLeft], names: Mapping[str, str]
 ) -> Iterator[Caution]:
-    """Lots this batch takes of an alkali whose certificate says another purity than the recipe reckons with."""
+    """Lots this batch takes of an alkali whose certificate says another purity than the recipe reckons with; a
+    danger where the superfat may not bear it."""
     if item not in ALKALI:
         return
     field = "naoh_purity" if item == "alkali:naoh" else "koh_purity"
@@ -90,7 +91,12 @@ def _purities(
                 f" % {much}.",
             )
             mend = Mend(label=say("reckon with ", figure(100 * purity, ".4g"), " %"), pointer=f"/{field}", value=purity)
-            yield Caution(pointer=f"/{field}", message=message, danger=purity > reckoned, mends=(mend,))
+            yield Caution(
+                pointer=f"/{field}",
+                message=message,
+                danger=sheet.superfat.likely.low < purity / reckoned - 1,
+                mends=(mend,),
+            )
         need -= x.left
         if need <= PRECISE:
             return
@@ -135,7 +141,7 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
                 message = say(names.get(item, item), which, " ", past, " ", day(x.lot.expires.isoformat()), ".")
                 short.append(Caution(pointer=at, message=message))
                 break
-        short += _purities(recipe, item, need, have, names)
+        short += _purities(recipe, sheet, item, need, have, names)
         if item.startswith(("fragrance:", "fat:")) and (old := _old(have, today)):
             short.append(Caution(pointer=at, message=f"{names.get(item, item)}{old}"))
     bars = sum(b.count for b in sheet.bars)

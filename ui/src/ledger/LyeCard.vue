@@ -97,7 +97,18 @@ const rowFault = computed(
       role="status"
       data-test="gravest"
     >
-      <span v-for="c in gravest" :key="c.message" class="block pb-1">{{ c.message }}</span>
+      <span v-for="c in gravest" :key="c.message" class="block pb-1"
+        >{{ c.message }}
+        <button
+          v-for="mend in c.mends"
+          :key="mend.label"
+          type="button"
+          class="font-normal underline"
+          @click="draft.mend(mend)"
+        >
+          {{ mend.label.charAt(0).toUpperCase() + mend.label.slice(1) }}
+        </button></span
+      >
       <button
         v-if="others.length"
         type="button"
@@ -114,7 +125,7 @@ const rowFault = computed(
     <p v-if="rowFault" class="note pt-1">
       Something is wrong where it is marked: weights follow once it is mended.
     </p>
-    <Message v-if="all" class="pl-4.5" :cautions="others" />
+    <Message v-if="all" class="pl-4.5" :cautions="others" @mend="draft.mend" />
     <template v-if="sheet">
       <p class="flex flex-wrap items-baseline justify-between gap-x-3 pt-2.5">
         <span class="font-bold"
