@@ -2,12 +2,9 @@
 
 import hashlib
 from collections.abc import Callable
-from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 from uuid import uuid4
-
-from sqlalchemy import select
 
 from ..core.evidence import Evidence, Pool, file_of
 from ..core.values import ConflictError, NotFoundError
@@ -16,22 +13,6 @@ from .tables import EvidenceRow
 from .workshop import Workshop
 
 SHARING = "sharing"  # the setting: the made-up name, and the edition of what was told last
-
-
-@dataclass(frozen=True)
-class Source:
-    """A file that was read, by its id, and when."""
-
-    id: str
-    file: Evidence | Pool
-    read: datetime
-
-
-def sources(workshop: Workshop) -> list[Source]:
-    """All that were read, the latest first."""
-    with workshop.reading() as s:
-        rows = s.scalars(select(EvidenceRow).order_by(EvidenceRow.read.desc())).all()
-        return [Source(r.id, file_of(r.doc), r.read) for r in rows]
 
 
 def take_in_evidence(workshop: Workshop, file: Evidence | Pool, now: datetime) -> bool:

@@ -19,6 +19,7 @@ from sqlalchemy import func, select
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
+from ..core.evidence import Evidence, Pool
 from ..core.pour import Event
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet
@@ -96,6 +97,7 @@ class Opened:
         self._sheets: dict[int, Sheet | None] = {}
         self._pours: dict[tuple[str, int], PourRecord] = {}
         self._read: dict[str, Event] = {}
+        self._evidence: dict[tuple[str, datetime], Evidence | Pool] = {}
         self._writing = RLock()  # one writer in the process: others wait here, not in the file
         self._engine = _connect(path)
         self._closed = False
@@ -126,7 +128,7 @@ class Opened:
                 self._migrate()
             # New ones: who still reads of the file before keeps it in the old ones, where nobody looks.
             self._shelf, self._drafts, self._versions, self._pours, self._read = None, {}, {}, {}, {}
-            self._sheets = {}
+            self._sheets, self._evidence = {}, {}
         self.changes += 1
         self.keep_weights()
 

@@ -1,13 +1,15 @@
 """The shelf of a workshop: its fragrances and own ingredients beside the reference tables."""
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import datetime
+from functools import partial
 
 import sqlalchemy as sa
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from ..core.evidence import file_of, heard
+from ..core.evidence import Evidence, Pool, file_of, heard
 from ..core.formerly import lifted
 from ..core.recipe import UsualPour
 from ..core.shelf import (
@@ -26,7 +28,7 @@ from ..core.simulate import Utility
 from ..core.units import Units
 from ..core.values import ConflictError, NotFoundError
 from ..reference import shelf as reference_shelf
-from .opened import Opened
+from .opened import Opened, kept
 from .tables import (
     CustomRow,
     EvidenceRow,
@@ -48,6 +50,19 @@ SHELF_STAMP = select(
 )
 
 
+@dataclass(frozen=True)
+class Source:
+    """A file of another workshop that was read, by its id, and when."""
+
+    id: str
+    file: Evidence | Pool
+    read: datetime
+
+
+def _parsed(s: Session, name: str) -> Evidence | Pool:
+    return file_of(s.get_one(EvidenceRow, name).doc)
+
+
 class Shelved(Opened):
     """What stands on the shelf."""
 
@@ -63,8 +78,8 @@ class Shelved(Opened):
         with self.reading() as s:
             rows = s.scalars(select(FragranceRow)).all()
             known = [Fragrance.model_validate(r.doc) for r in rows]
-            told = s.scalars(select(EvidenceRow.doc)) if any(f.known_as for f in known) else ()
-            others = heard(known, map(file_of, told))
+            told = self._told(s) if any(f.known_as for f in known) else ()
+            others = heard(known, (source.file for source in told))
             own = [self._own(r) for r in s.scalars(select(CustomRow).order_by(CustomRow.id))]
         fragrances = sorted(known, key=lambda f: f.name.casefold())
         standard = reference_shelf()
@@ -80,6 +95,19 @@ class Shelved(Opened):
                 "additives": dict(standard.additives) | {x.id: x for x in own if isinstance(x, Additive)},
             }
         )
+
+    def sources(self) -> list[Source]:
+        """Files of other workshops that were read, the latest first."""
+        with self.reading() as s:
+            return self._told(s)
+
+    def _told(self, s: Session) -> list[Source]:
+        """The same; one that was parsed is not parsed again."""
+        out = []
+        for name, read in s.execute(select(EvidenceRow.id, EvidenceRow.read).order_by(EvidenceRow.read.desc())).all():
+            file = kept(self._evidence, (name, read), partial(_parsed, s, name))
+            out.append(Source(name, file, read))
+        return out
 
     def scales(self) -> Scales:
         """The maker's scales, as set or as usual."""

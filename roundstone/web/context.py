@@ -15,6 +15,7 @@ from flask import Response, request
 from pydantic import BaseModel
 from werkzeug.datastructures import FileStorage
 
+from ..core.evidence import Key, Named
 from ..core.face import coded
 from ..core.forecast import Forecast, Job, Knows, Projection, hazards, may_go_wrong, meant, project
 from ..core.logbook import Recalled, Taught, recalled
@@ -85,6 +86,7 @@ class AppContext:
     wrong: dict[str, tuple[Recipe, Taught, Mapping[Flag, float]]] = field(default_factory=dict)
     harms: dict[tuple[str, int], tuple[Shelf, Text]] = field(default_factory=dict)
     rests: dict[str, Rests] = field(default_factory=dict)
+    pooled: list[tuple[tuple[tuple[str, datetime], ...], dict[Key, Named]]] = field(default_factory=list)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
 
     @property
@@ -107,7 +109,17 @@ class AppContext:
     def forget(self) -> None:
         """Another workshop stands in the file: everything that was reckoned is of the one before."""
         self.learned.forget()
-        for kept in (self.taken, self.said, self.shown, self.faces, self.harms, self.wrong, self.rests, self.stock):
+        for kept in (
+            self.taken,
+            self.said,
+            self.shown,
+            self.faces,
+            self.harms,
+            self.wrong,
+            self.rests,
+            self.stock,
+            self.pooled,
+        ):
             kept.clear()
 
     def uses(self, since: datetime | None = None) -> list[Use]:

@@ -5,15 +5,24 @@ from http import HTTPStatus
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.evidence import Evidence, ToldOf, heard_words, key_of, others_of, pooled_names, told_words
+from ..core.evidence import Evidence, Key, Named, ToldOf, heard_words, key_of, others_of, pooled_names, told_words
 from ..core.shelf import Claim, KnownAs
 from ..core.values import Fault, RuleError
 from ..exchange import evidence_file
-from ..store.evidenced import edition_of, sources, take_in_evidence, take_out_evidence
+from ..store.evidenced import edition_of, take_in_evidence, take_out_evidence
 from . import messages as m
 from .context import AppContext, answer
 
 MOST_HEARD = 60  # that one answer lists
+
+
+def _pooled(context: AppContext) -> dict[Key, Named]:
+    """Everything others told, added up once for what was read."""
+    sources = context.workshop.sources()
+    stamp = tuple((s.id, s.read) for s in sources)
+    if not context.pooled or context.pooled[0][0] != stamp:
+        context.pooled[:] = [(stamp, pooled_names(s.file for s in sources))]
+    return context.pooled[0][1]
 
 
 def _heard(context: AppContext, find: str) -> tuple[list[m.HeardOf], int]:
@@ -22,7 +31,7 @@ def _heard(context: AppContext, find: str) -> tuple[list[m.HeardOf], int]:
     matched = {key_of(n.name, n.code): f.id for f in fragrances for n in f.known_as}
     names = {key_of(f.name)[0]: f.id for f in fragrances}
     codes = {key_of("", f.code)[1]: f.id for f in fragrances if f.code}
-    told = pooled_names(s.file for s in sources(context.workshop))
+    told = _pooled(context)
     rows = []
     for key, (name, code, tally) in told.items():
         if find.casefold() not in f"{name} {code}".casefold():
@@ -53,7 +62,7 @@ def _view(context: AppContext, find: str = "") -> m.EvidenceView:
                 fragrances=len(s.file.fragrances),
                 read=s.read,
             )
-            for s in sources(context.workshop)
+            for s in context.workshop.sources()
         ],
         heard=heard,
         all_heard=count,

@@ -138,10 +138,21 @@ class ASumOverFiles(unittest.TestCase):
             {"recipe": "secret"},
             {"fragrances": [good["fragrances"][0]] * 2},
             {"fragrances": [{"name": "Fig", "speed": {"times": 2, "low": 3, "high": 4, "pours": 1, "looks": 1}}]},
+            {"format": "roundstone.pool/1", "workshop": None},
             {"fragrances": [{"name": "Fig", "riced": [{"load": "low", "warmth": "cool", "seen": 3, "asked": 2}]}]},
         ):
             with self.assertRaises(ValueError, msg=str(change)):
                 file_of(good | change)
+        # No bin that a workshop could not have told falls into a pool: what is read can always be reckoned with.
+        pool = pool_of(pooled_names([workshop(1, told(2.0, 1.4, (1, 4)))])).model_dump(mode="json")
+        for rows, most in (("speed", [[210, 16, 9]]), ("speed", [[-210, -24, 9]]), ("riced", [[10, 10, 120, 9]])):
+            of = pool["fragrances"][0] | {rows: most}
+            others = others_of(told_by(file_of(pool | {"fragrances": [of]}))[told(2.0).key])
+            assert others.speed is not None and others.rices is not None
+            self.assertTrue(np.isfinite([others.speed.mean, others.speed.sd, others.rices.mean, others.rices.sd]).all())
+            beyond = of | {rows: [[10 * most[0][0], *most[0][1:]]]}
+            with self.assertRaises(ValueError):
+                file_of(pool | {"fragrances": [beyond]})
 
 
 class Believed(unittest.TestCase):

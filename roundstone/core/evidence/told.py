@@ -16,8 +16,12 @@ WARMTHS: dict[Warmth, tuple[float, float]] = {"cool": (30.0, 26.0), "middle": (3
 MOST_TOLD = 2000  # fragrances in one file
 Times = Annotated[float, Field(ge=LEAST_TIMES, le=MOST_TIMES)]
 Key = tuple[str, str]
-Bin = Annotated[int, Field(ge=-2000, le=2000)]
+# Bins that what a workshop may tell falls into: of ln times, of ln sd, and of the logit that load and warmth add.
+TimesBin = Annotated[int, Field(ge=-210, le=210)]
+SpreadBin = Annotated[int, Field(ge=-24, le=16)]
+HarderBin = Annotated[int, Field(ge=-120, le=120)]
 Many = Annotated[int, Field(ge=0, le=1_000_000_000)]
+Several = Annotated[int, Field(ge=1, le=10_000_000)]
 Few = Annotated[int, Field(ge=0, le=10)]  # pours of one workshop, as they are counted
 
 
@@ -130,8 +134,8 @@ class PoolOf(Value):
     code: Name = ""
     workshops: int = Field(ge=1, le=10_000_000)
     pours: int = Field(ge=0, le=1_000_000_000)
-    speed: Annotated[tuple[tuple[Bin, Bin, Many], ...], Field(max_length=20_000)] = ()
-    riced: Annotated[tuple[tuple[Few, Few, Bin, Many], ...], Field(max_length=20_000)] = ()
+    speed: Annotated[tuple[tuple[TimesBin, SpreadBin, Several], ...], Field(max_length=20_000)] = ()
+    riced: Annotated[tuple[tuple[Few, Few, HarderBin, Several], ...], Field(max_length=20_000)] = ()
     counts: Annotated[dict[str, tuple[Many, Many]], Field(max_length=8)] = Field(default_factory=dict)
 
     @property
