@@ -139,7 +139,6 @@ def main() -> int:
             take("shelf", "/shelf")
             take("fragrance", "/shelf/vanilla-smoke")
             take("colours", "/colours")
-            take("workshop", "/workshop")
             take("logbook", "/pours")
             take("rest", f"/pours/{LAST}/rest")
             take("what-differed", "/pours", act=two_pours)

@@ -138,6 +138,30 @@ class RestAndCure(RealBrowser):
         page.get_by_role("button", name="more on a page").click()
         expect(page.locator("ol li [role=img]")).to_have_count(0)
 
+    def test_batches_are_numbered_and_their_bars_get_labels(self) -> None:
+        page = self.page
+        self.open("/workshop")
+        number = page.get_by_label("batch numbers, such as")
+        number.fill("{batch}")
+        save = page.get_by_role("button", name="Save for labels")
+        save.click()
+        expect(page.get_by_text("Only {year}, {yy}, {month}, {day} and {n}")).to_be_visible()
+        number.fill("K{yy}/{nn}")
+        page.get_by_label("best before, months").fill("12")
+        page.get_by_label("who made it").fill("Quay Lane soap")
+        save.click()
+        expect(page.get_by_text("the twelfth batch of this year: K")).to_be_visible()
+        _, pour = self.ended("Orris")
+        self.poured_ago(pour, 40)
+        self.open(f"/pours/{pour}/rest")
+        expect(page.locator("main")).to_contain_text(re.compile(r"batch K\d\d/\d\d"))
+        page.get_by_role("button", name="Labels").click()
+        page.get_by_label("size").select_option("small")
+        with page.expect_download() as saved:
+            page.get_by_role("link", name="Labels to print").click()
+        self.assertTrue(saved.value.path().read_bytes().startswith(b"%PDF"))
+        self.assertRegex(saved.value.suggested_filename, r"labels-orris-k\d\d-\d\d\.pdf")
+
     def test_a_colour_is_taken_off_a_picture_on_a_phone(self) -> None:
         _, pour = self.ended("Hopper Oat")
         self.poured_ago(pour, 50)

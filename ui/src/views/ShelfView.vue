@@ -32,7 +32,8 @@ async function add(fragrance: NewFragrance) {
     <ShelfTabs />
     <div class="flex flex-wrap items-end gap-4">
       <p class="text-quiet">
-        How much sooner medium trace comes with 3 % of each: claimed (dashed) against your own pours.
+        How much sooner medium trace comes with 3 % of each: claimed (dashed), seen by other makers (grey), by
+        your own pours.
         <b v-if="data?.fresh === false" role="status">Your last pour is still being learned from.</b>
       </p>
       <button type="button" class="key key-main ml-auto" @click="adding = !adding">
@@ -74,9 +75,11 @@ async function add(fragrance: NewFragrance) {
             {{
               f.poured
                 ? `${f.poured} pour${f.poured > 1 ? 's' : ''}`
-                : f.fragrance.parts?.length
-                  ? 'by its parts'
-                  : 'claim only'
+                : f.heard
+                  ? 'other makers'
+                  : f.fragrance.parts?.length
+                    ? 'by its parts'
+                    : 'claim only'
             }}</span
           >
         </span>
