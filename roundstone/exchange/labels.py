@@ -22,12 +22,15 @@ def write(label: BarLabel, size: LabelSize, paper: Format = "A4", reader: Reader
     """A sheet of one label as often as it fits; RuleError where it does not fit one that small."""
     for points in LETTERS:
         sheet = _Labels(label, size, points, paper, reader)
-        if sheet.fits:
-            try:
+        try:
+            if sheet.missing:
+                codes = ", ".join(f"U+{ord(c):04X}" for c in sorted(sheet.missing))
+                message = f"Labels have no letters for {codes}: write it otherwise."
+                raise RuleError(Fault(pointer="/name", message=message))
+            if sheet.fits:
                 return bytes(sheet.pdf.output())
-            finally:
-                sheet.close()
-        sheet.close()
+        finally:
+            sheet.close()
     larger = {"small": "medium", "medium": "large"}.get(size)
     message = f"It does not fit a {size} label in letters one can read{f': choose a {larger} one' if larger else ''}."
     raise RuleError(Fault(pointer="/size", message=message))
@@ -66,7 +69,7 @@ class _Labels(Paper):
             self._line(f"Contains: {label.allergens}.", inner)
         beside = inner - (QR_MM + 2 if code else 0)
         foot: list[tuple[Part, bool]] = [
-            (say("Net ", label.net or "________ g"), True),
+            (say("Net ", label.net or "________"), True),
             (f"Batch {label.number}" if label.number else "", False),
             (say("Best before ", label.best_before) if label.best_before != Text.NONE else "", False),
             (label.maker, False),

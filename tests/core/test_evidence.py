@@ -225,7 +225,7 @@ class ToldOn(unittest.TestCase):
                 assert file.heard is not None
                 self.assertLess(file.heard.mid, file.learned.mid)
                 self.assertLess(file.claimed.mid, file.learned.mid, "own pours outweigh the claim and the others")
-        self.assertAlmostEqual(said[0].times / said[1].times, 1.0, delta=0.12)
+        self.assertAlmostEqual(said[0].times / said[1].times, 1.0, delta=0.03)
         spread = log(said[0].high / said[0].low) / 2.56
         self.assertLess(abs(log(said[0].times) - 1.5), 3 * spread + 0.3, "three times half a percent a percent")
         self.assertNotIn("none", saw(record), "what was never poured is not told of")

@@ -1,11 +1,12 @@
 """What the Plan place shows of a forecast: faces by trace, what each step puts into the mould, waits, levers by key."""
 
 import unittest
+from typing import get_args
 
 from roundstone.core.face import decoded
 from roundstone.core.forecast import Projection, levers, meant, project, pulled
-from roundstone.core.recipe import Design, Portion, Recipe
-from roundstone.core.schedule import rearranged
+from roundstone.core.recipe import Design, LyeStands, Portion, Recipe, Topping
+from roundstone.core.schedule import STEP_WORDS, rearranged
 from roundstone.core.schedule.edit import MoveStep, PutNew
 from roundstone.core.shelf import band_words
 from roundstone.core.simulate import Hands
@@ -104,3 +105,11 @@ class Pulled(unittest.TestCase):
             self.assertEqual(pulled(of, SHELF, lever.key), lever.recipe)
         with self.assertRaises(RuleError):
             pulled(of, SHELF, "no such lever")
+
+
+class Words(unittest.TestCase):
+    def test_every_choice_the_page_offers_is_one_that_is_kept_and_the_other_way_round(self) -> None:
+        for field, words in STEP_WORDS.topping.items():
+            self.assertEqual(set(words), set(get_args(Topping.model_fields[field].annotation)), field)
+            self.assertTrue(all(words.values()))
+        self.assertEqual(set(STEP_WORDS.lye), set(get_args(LyeStands)))

@@ -106,6 +106,9 @@ class Numbers(ApiTest):
                 bars = rest["now"]["bars"]
                 least = min(b["grams"] * (1 - b["curve"]["loss"]["high"]) for b in bars)
                 self.assertIn(f"Net {floor(least)}\u00a0g", written)
+        self.set("T-{n}", maker="石鹸 workshop", best_months=1)
+        lost = self.client.get(f"/api/pours/{pour}/labels.pdf?size=large")
+        self.assertIn("U+77F3", lost.get_data(as_text=True), "no letter falls out of a label unsaid")
         self.set("T-{n}", maker="x" * 399, best_months=1)
         long = self.client.get(f"/api/pours/{pour}/labels.pdf?size=small")
         self.assertEqual(long.status_code, 422)

@@ -9,7 +9,7 @@ import numpy as np
 from ..batter import Array, times_as_soon, trade_knowledge
 from ..evidence import EIGHT_IN_TEN, Cell, Load, SpeedSeen, ToldOf, Warmth, load_of, warmth_of
 from ..pour import Answered
-from ..shelf import LEAST_TIMES, MOST_TIMES, Counted, Fragrance
+from ..shelf import LEAST_TIMES, MOST_TIMES, Claim, Counted, Family, Fragrance
 from .learn import fit
 from .past import Logged
 from .record import Record
@@ -57,8 +57,10 @@ FLAGS = {"riced": "ricing", "seized": "seizing", "separated": "separation"}
 
 
 def _bare(fragrance: Fragrance) -> Fragrance:
-    """Without what it is like: a blend that is weighed from its parts stays as they are."""
-    return fragrance.model_copy(update={"inherits": None, "parts": () if fragrance.bottled else fragrance.parts})
+    """Without what it is like and what is claimed of it: a blend that is weighed from its parts stays as they are."""
+    parts = () if fragrance.bottled else fragrance.parts
+    claimed = {"claim": Claim.UNKNOWN, "family": Family.OTHER}
+    return fragrance.model_copy(update={"inherits": None, "parts": parts, **claimed})
 
 
 def _known(logged: Logged, fragrance: str) -> Iterator[Mapping[int, object]]:

@@ -11,6 +11,7 @@ from .mould import grid, millilitres
 from .order import MISPLACED, misplaced, moment_of, vessel_of, words
 from .pattern import Pattern, pattern_of, with_pattern
 from .recipe import (
+    LYE_STANDS,
     MOST_PORTIONS,
     MOST_SCENT,
     MOST_SCENTS,
@@ -64,4 +65,4 @@ from .steps import (
     TopStep,
     WaitStep,
 )
-from .top import BARS, PRESSED, ROWS, Placement, Spot, placed
+from .top import BARS, PRESSED, ROWS, TOPPING_WORDS, Placement, Spot, placed

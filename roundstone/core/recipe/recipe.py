@@ -51,6 +51,11 @@ class LiquidUse(Value):
 
 
 LyeStands = Literal["warm", "room", "ahead"]
+LYE_STANDS: dict[LyeStands, str] = {
+    "warm": "as warm as the fats",
+    "room": "cooled to the room",
+    "ahead": "made the day before",
+}
 Words = Annotated[str, Field(max_length=160)]
 Wrap = Literal["open", "covered", "insulated", "oven", "cold"]
 Basis = Literal["g/kg", "percent", "tsp/lb", "tsp/lb batter"]

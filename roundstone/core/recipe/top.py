@@ -14,7 +14,15 @@ CLEAR = 3.0  # mm that a topping keeps from a cut, so that the wire does not dra
 BARS_NAMED = 6  # bars that are named one by one, before only their number is said [chosen]
 BARS = {"all": "every bar", "left": "the left half", "right": "the right half", "alternate": "every second bar"}
 ROWS = {"": "", "front": "in front", "middle": "in the middle", "back": "at the back"}
+LAID = {"side": "side by side", "down": "one behind another", "scattered": "scattered"}
 PRESSED = {"set": "set on", "pressed": "pressed in a little", "deep": "pressed in halfway", "dusted": "dusted over"}
+# What can be chosen of a topping, in words, the usual first.
+TOPPING_WORDS: dict[str, dict[str, str]] = {
+    "bars": BARS,
+    "row": {**ROWS, "": "anywhere"},
+    "laid": LAID,
+    "pressed": PRESSED,
+}
 Cell = tuple[int, int]  # a bar seen from above: its column from the left, its row from the back
 
 

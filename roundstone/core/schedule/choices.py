@@ -4,7 +4,7 @@ from typing import Literal, get_args
 
 from pydantic import Field
 
-from ..recipe import Step
+from ..recipe import LYE_STANDS, TOPPING_WORDS, LyeStands, Step
 from ..recipe.steps import By, Texture
 from ..shelf import STAGES, Band
 from ..values import Value
@@ -35,7 +35,8 @@ class Asks(Value):
 
 class Vocabulary(Value):
     """What can be asked of a step, in words, so that no page has a list of its own; of the `new` ones those that go
-    `last`, where no place is said."""
+    `last`, where no place is said; what can be chosen of a `topping`, by its fields; how the `lye` stands as it meets
+    the fats."""
 
     stages: tuple[str, ...] = WANTABLE
     gates: tuple[LevelWords, ...]
@@ -45,6 +46,8 @@ class Vocabulary(Value):
     stirred: dict[By, str]
     new: dict[NewAct, str]
     last: tuple[NewAct, ...]
+    topping: dict[str, dict[str, str]] = TOPPING_WORDS
+    lye: dict[LyeStands, str] = LYE_STANDS
 
 
 # Levels and words by common practice: what lies below stands, stands turned upside down, or is firm.

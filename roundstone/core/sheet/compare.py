@@ -1,8 +1,8 @@
 """Two recipes side by side: every weight and figure, and what differs."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 
-from ..recipe import LyeStands, Recipe
+from ..recipe import LYE_STANDS, Recipe
 from ..shelf import Shelf
 from ..text import C, G, Part, Text, joined, say
 from ..values import Grams, Share, Value
@@ -10,11 +10,6 @@ from .checks import percent
 from .sheet import Line, Sheet
 
 SAME = 0.0005  # of all fats: less is no difference
-LYE_STANDS: Mapping[LyeStands, str] = {
-    "warm": "as warm as they are",
-    "room": "cooled to the room",
-    "ahead": "made ahead",
-}
 
 
 class Side(Value):

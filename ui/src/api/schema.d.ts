@@ -9418,6 +9418,11 @@ export interface components {
              *         "top",
              *         "spare"
              *       ],
+             *       "lye": {
+             *         "ahead": "made the day before",
+             *         "room": "cooled to the room",
+             *         "warm": "as warm as the fats"
+             *       },
              *       "new": {
              *         "blend": "thicken",
              *         "colour": "colour",
@@ -9485,6 +9490,31 @@ export interface components {
              *         "spatula": "spatula",
              *         "stick through": "stick",
              *         "tapped level": "tapped level"
+             *       },
+             *       "topping": {
+             *         "bars": {
+             *           "all": "every bar",
+             *           "alternate": "every second bar",
+             *           "left": "the left half",
+             *           "right": "the right half"
+             *         },
+             *         "laid": {
+             *           "down": "one behind another",
+             *           "scattered": "scattered",
+             *           "side": "side by side"
+             *         },
+             *         "pressed": {
+             *           "deep": "pressed in halfway",
+             *           "dusted": "dusted over",
+             *           "pressed": "pressed in a little",
+             *           "set": "set on"
+             *         },
+             *         "row": {
+             *           "": "anywhere",
+             *           "back": "at the back",
+             *           "front": "in front",
+             *           "middle": "in the middle"
+             *         }
              *       }
              *     }
              */
@@ -11384,13 +11414,25 @@ export interface components {
         /**
          * Vocabulary
          * @description What can be asked of a step, in words, so that no page has a list of its own; of the `new` ones those that go
-         *     `last`, where no place is said.
+         *     `last`, where no place is said; what can be chosen of a `topping`, by its fields; how the `lye` stands as it meets
+         *     the fats.
          */
         Vocabulary: {
             /** Gates */
             gates: components["schemas"]["LevelWords"][];
             /** Last */
             last: ("pour" | "layer" | "drop" | "spoon" | "top" | "pass" | "embed" | "pipe" | "wait" | "blend" | "colour" | "scent" | "spare" | "own")[];
+            /**
+             * Lye
+             * @default {
+             *       "ahead": "made the day before",
+             *       "room": "cooled to the room",
+             *       "warm": "as warm as the fats"
+             *     }
+             */
+            lye: {
+                [key: string]: string;
+            };
             /** New */
             new: {
                 [key: string]: string;
@@ -11434,6 +11476,39 @@ export interface components {
             /** Tools */
             tools: {
                 [key: string]: string;
+            };
+            /**
+             * Topping
+             * @default {
+             *       "bars": {
+             *         "all": "every bar",
+             *         "alternate": "every second bar",
+             *         "left": "the left half",
+             *         "right": "the right half"
+             *       },
+             *       "laid": {
+             *         "down": "one behind another",
+             *         "scattered": "scattered",
+             *         "side": "side by side"
+             *       },
+             *       "pressed": {
+             *         "deep": "pressed in halfway",
+             *         "dusted": "dusted over",
+             *         "pressed": "pressed in a little",
+             *         "set": "set on"
+             *       },
+             *       "row": {
+             *         "": "anywhere",
+             *         "back": "at the back",
+             *         "front": "in front",
+             *         "middle": "in the middle"
+             *       }
+             *     }
+             */
+            topping: {
+                [key: string]: {
+                    [key: string]: string;
+                };
             };
         };
         /**

@@ -1,23 +1,22 @@
 <script setup lang="ts">
 /** What a recipe can do beside being weighed: its temperatures, brief, cost, meeting of jug and pot, papers and files. */
 import { computed } from 'vue'
+import type { Recipe } from '../api/client'
 import { injectDraft } from './useDraft'
 import BarNotes from './BarNotes.vue'
 import BriefPanel from './BriefPanel.vue'
 import CoolingPanel from './CoolingPanel.vue'
 import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
+import { useShelf } from '../api/queries'
 import { money } from '../support/money'
 import { printed } from '../support/paper'
 import { volume } from '../support/quantity'
 import Told from '../support/Told.vue'
 
 const draft = injectDraft()
-const LYE = {
-  warm: 'lye as warm as the fats',
-  room: 'lye cooled to the room',
-  ahead: 'lye made the day before',
-}
+const { data: shelf } = useShelf()
+const lye = computed(() => (shelf.value?.steps.lye ?? {}) as Record<Recipe['lye_stands'] & string, string>)
 const sheet = draft.sheet
 const cost = computed(() => (sheet.value ? draft.weighed.value?.supply?.cost : null))
 const label = computed(() => (sheet.value ? draft.weighed.value?.label : null))
@@ -32,9 +31,10 @@ const history = computed(() => {
     <div class="flex flex-wrap items-end gap-x-6 gap-y-2">
       <Figure pointer="/pour_celsius" label="pour at" unit="°C" width="w-11" />
       <Figure pointer="/room_celsius" label="room" unit="°C" width="w-11" />
+      <span class="note">lye</span>
       <Choose
         :model-value="draft.recipe.value?.lye_stands ?? 'warm'"
-        :options="LYE"
+        :options="lye"
         label="How warm the lye is as it meets the fats"
         @update:model-value="(how) => draft.edit('lye stands', (d) => void (d.lye_stands = how))"
       />

@@ -23,12 +23,8 @@ const toppings = computed(() => draft.recipe.value?.design.toppings ?? [])
 type Topping = (typeof toppings.value)[number]
 const long = computed(() => (box.value?.length ?? 0) * 10)
 const { data: shelf } = useShelf()
-const CHOICES = {
-  bars: { all: 'every bar', left: 'left half', right: 'right half', alternate: 'every 2nd bar' },
-  row: { '': 'anywhere', front: 'in front', middle: 'in the middle', back: 'at the back' },
-  laid: { side: 'side by side', down: 'one behind another', scattered: 'scattered' },
-  pressed: { set: 'set on', pressed: 'pressed in a little', deep: 'halfway in', dusted: 'dusted over' },
-} as const
+const choices = computed(() => shelf.value?.steps.topping ?? {})
+type Chosen = keyof typeof ABOUT
 const ABOUT = { bars: 'on which bars', row: 'where on a bar', laid: 'how laid', pressed: 'how deep' }
 const textures = computed(() => Object.fromEntries((shelf.value?.steps.textures ?? []).map((t) => [t, t])))
 /** The last step that makes the top: its texture is what the top is made. */
@@ -136,11 +132,11 @@ const edit = (i: number, change: (t: (typeof toppings.value)[number]) => void) =
           @update:model-value="(n) => n >= 0 && edit(i, (x) => void (x.grams = Math.min(n, 1000)))"
         />
         <Choose
-          v-for="(options, field) in CHOICES"
+          v-for="(options, field) in choices"
           :key="field"
-          :model-value="String(t[field] ?? Object.keys(options)[0])"
+          :model-value="String(t[field as Chosen] ?? Object.keys(options)[0])"
           :options="options"
-          :label="`${t.name}: ${ABOUT[field]}`"
+          :label="`${t.name}: ${ABOUT[field as Chosen]}`"
           @update:model-value="(v) => edit(i, (x) => void Object.assign(x, { [field]: v }))"
         />
         <NumberField
