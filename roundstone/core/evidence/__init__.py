@@ -3,6 +3,8 @@
 from .meta import Pooled, contaminated, random_effects
 from .pool import (
     EIGHT_IN_TEN,
+    RICES_LOADED,
+    RICES_WARM,
     Named,
     Tally,
     heard,

@@ -20,7 +20,7 @@ STEP, SD_STEP = 0.02, 0.1  # of ln times, and of the ln of its sd: narrower than
 LEAST_SD = 0.10  # of ln times: no workshop knows it closer, whatever it says [chosen]
 MOST_OF_ONE = 10  # pours of one workshop that are counted of what goes wrong [chosen]
 RICES_APART = 0.5  # sd of the logit of ricing between workshops [chosen]
-WARM, LOADED = 0.05, 0.4  # logit of ricing per °C above 37, per % above 3 (as `forecast.hazard_log` has them) [chosen]
+RICES_WARM, RICES_LOADED = 0.05, 0.4  # logit of ricing per °C above 37, per % above 3 [chosen]
 WRONG = 0.10  # share of workshops whose counts say nothing [chosen]
 COUNTS = ("riced", "seized", "separated", "discoloured", "held")
 # What a review says of how many times as soon, as ln, and how little one is worth [chosen].
@@ -79,7 +79,7 @@ def counted(told: ToldOf, what: str) -> Counted:
 
 def _harder(cells: Iterable[Cell]) -> float:
     """The logit that the loads and temperatures of some cells add, in the mean of what was asked."""
-    of = [(c.asked, LOADED * (LOADS[c.load][1] - 3) + WARM * (WARMTHS[c.warmth][1] - 37)) for c in cells]
+    of = [(c.asked, RICES_LOADED * (LOADS[c.load][1] - 3) + RICES_WARM * (WARMTHS[c.warmth][1] - 37)) for c in cells]
     asked = sum(n for n, _ in of)
     return sum(n * x for n, x in of) / asked if asked else 0.0
 

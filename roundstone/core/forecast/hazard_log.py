@@ -28,6 +28,7 @@ from ..batter import (
     scent_column,
     with_prior,
 )
+from ..evidence import RICES_LOADED, RICES_WARM
 from ..heat import pot_sets
 from ..pour import PourState
 from ..recipe import Recipe
@@ -52,9 +53,9 @@ RICING: dict[Ricing, tuple[float, float]] = {
 }
 ACCELERATES = (logit(0.08), 1.0)  # ... and of one that says nothing of it but accelerates [C]
 SLOPES: dict[str, tuple[float, float]] = {
-    "ricing:warm": (0.5, 0.3),  # per 10 °C above 37
+    "ricing:warm": (10 * RICES_WARM, 0.3),  # per 10 °C above 37
     "ricing:hard": (0.4, 0.3),  # per 10 points of palmitic and stearic
-    "ricing:load": (0.4, 0.3),  # per 1 % above 3
+    "ricing:load": (RICES_LOADED, 0.3),  # per 1 % above 3
     "false-trace": (logit(0.03), 0.5),
     "false-trace:set": (2.0, 0.6),  # per tenth of the fats that sets at the pot's temperature
     "separation": (logit(0.01), 0.5),
@@ -183,12 +184,18 @@ def learn_hazards(shelf: Shelf, pours: Sequence[Told], knowledge: Knowledge) -> 
             if state.smooth or any(f.flag == key for f in state.flags):
                 count(key, any(f.flag == key for f in state.flags))
         for f in {f for lane in schedule.lanes for f in lane.added}:
-            scented = {None, *(lane.name for lane in schedule.lanes if f in lane.added)}
-            aged = [c for c in state.colours if c.days >= AGED and c.portion in scented]
-            if aged:
-                count(f"discolouring:{f}", max(aged, key=lambda c: c.days).shade != "true")
+            turned = discoloured(state, schedule, f)
+            if turned is not None:
+                count(f"discolouring:{f}", turned)
     names, mean, cov = _priors(shelf)
     return HazardKnowledge(names, *_fit(names, mean, cov, rows), counts)
+
+
+def discoloured(state: PourState, schedule: Schedule, fragrance: str) -> bool | None:
+    """Whether a fragrance changed its portions' colour, as last seen when it says something; None while it does not."""
+    names = {None, *(lane.name for lane in schedule.lanes if fragrance in lane.added)}
+    aged = [c for c in state.colours if c.days >= AGED and c.portion in names]
+    return max(aged, key=lambda c: c.days).shade != "true" if aged else None
 
 
 def _priors(shelf: Shelf) -> tuple[tuple[str, ...], Array, Array]:

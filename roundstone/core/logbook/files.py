@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from ..batter import THRESHOLDS, Knowledge, five, prior, times_as_soon
 from ..evidence import heard_words, times_of
-from ..shelf import Fragrance, Others
+from ..shelf import Counted, Fragrance, Others
 from ..text import Text
 from ..values import Minutes, Name, Share, Value
 from .past import Logged
@@ -47,13 +47,6 @@ class Seen(Value):
     watched: Minutes
 
 
-class Count(Value):
-    """Pours in which it was seen, of those in which it was asked."""
-
-    seen: int
-    asked: int
-
-
 class ColourNote(Value):
     """The colour of a scented portion some days after a pour."""
 
@@ -91,8 +84,8 @@ class FragranceFile(Value):
     poured: int
     unseen: int
     pours: tuple[Seen, ...]
-    riced: Count
-    discoloured: Count
+    riced: Counted
+    discoloured: Counted
     colours: tuple[ColourNote, ...]
     kin: tuple[str, ...]
     warning: str
@@ -142,9 +135,9 @@ def _seen(logged: Logged, fragrance: str) -> list[Seen]:
     return out
 
 
-def _count(taught: "Taught", key: str) -> Count:
+def _count(taught: "Taught", key: str) -> Counted:
     seen, asked = taught.hazards.counts.get(key, (0, 0))
-    return Count(seen=seen, asked=asked)
+    return Counted(seen=seen, asked=asked)
 
 
 def _colours(logged: Logged, fragrance: str) -> list[ColourNote]:

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..batter import Array, times_as_soon, trade_knowledge
 from ..evidence import EIGHT_IN_TEN, Cell, Load, SpeedSeen, ToldOf, Warmth, load_of, warmth_of
+from ..forecast import discoloured
 from ..pour import Answered
 from ..shelf import LEAST_TIMES, MOST_TIMES, Claim, Counted, Family, Fragrance
 from .learn import fit
@@ -16,7 +17,6 @@ from .record import Record
 
 OPEN = (0.4, 1.5)  # ln-rate at 3 % and its sd: what is believed where nothing is claimed at all [chosen]
 SAYS = 0.8  # of that doubt must be gone before a figure is worth telling [chosen]
-AGED = 7  # days before which a colour says little
 HALF = EIGHT_IN_TEN / 2
 
 
@@ -104,10 +104,9 @@ def _cells(pours: Sequence[Logged], fragrance: str, flag: str) -> tuple[Cell, ..
 
 def _colours(pours: Sequence[Logged], fragrance: str) -> Iterator[bool]:
     for pour in pours:
-        names = {None, *(lane.name for lane in pour.schedule.lanes if fragrance in lane.added)}
-        aged = [c for c in pour.state.colours if c.days >= AGED and c.portion in names]
-        if aged:
-            yield max(aged, key=lambda c: c.days).shade != "true"
+        turned = discoloured(pour.state, pour.schedule, fragrance)
+        if turned is not None:
+            yield turned
 
 
 def _holds(pours: Sequence[Logged], fragrance: str) -> Iterator[bool]:

@@ -3006,16 +3006,6 @@ export interface components {
             unpriced: string[];
         };
         /**
-         * Count
-         * @description Pours in which it was seen, of those in which it was asked.
-         */
-        Count: {
-            /** Asked */
-            asked: number;
-            /** Seen */
-            seen: number;
-        };
-        /**
          * Counted
          * @description Pours in which it was seen, of those in which it was asked.
          */
@@ -4386,7 +4376,7 @@ export interface components {
             claimed: components["schemas"]["Effect"];
             /** Colours */
             colours: components["schemas"]["ColourNote"][];
-            discoloured: components["schemas"]["Count"];
+            discoloured: components["schemas"]["Counted"];
             /**
              * Evidence
              * @description a fraction, 0 to 1
@@ -4403,7 +4393,7 @@ export interface components {
             poured: number;
             /** Pours */
             pours: components["schemas"]["Seen"][];
-            riced: components["schemas"]["Count"];
+            riced: components["schemas"]["Counted"];
             /** Unseen */
             unseen: number;
             /** Warning */
