@@ -75,6 +75,9 @@ class Recall(unittest.TestCase):
         uses = [Use(DAY + timedelta(days=1), {"fat:infused": 50.0, OIL: 10.0}, "p")]
         self.assertEqual(taken_from(lots, uses, "drum"), {"p": 60.0})
         self.assertEqual(taken_from(lots, uses, "infused"), {"p": 50.0})
+        # More was made of the drum than was counted in it: all of it came from there.
+        short = lots | {"drum": lot(200)}
+        self.assertEqual(taken_from(short, uses, "drum"), {"p": 60.0})
 
 
 class Purity(unittest.TestCase):

@@ -66,6 +66,10 @@ class Numbers(ApiTest):
         self.assertIn(b"S2605-01", zipfile.ZipFile(io.BytesIO(packed)).read("pour.json"))
 
     def test_a_pattern_that_numbers_nothing_is_refused(self) -> None:
+        self.poured()
+        self.poured()
+        self.set("   ")
+        self.assertEqual(self.numbers(), ["", ""], "blank is none, and never the same number looked for without end")
         for pattern in ("batch", "{number}", "{n", "{n}" * 12):
             self.assertEqual(self.set(pattern, 422)["errors"][0]["pointer"], "/pattern")
             with self.assertRaises(RuleError):

@@ -1,7 +1,7 @@
 """Random-effects meta-analysis: what workshops found together, how far they are apart, and who is simply wrong.
 
 Each workshop i found y_i with a known variance v_i about its own truth, which is N(mean, tau²). tau² by restricted
-maximum likelihood (Viechtbauer, J. Educ. Behav. Stat. 30 (2005) 261, eq. 16). A workshop may be simply wrong: with
+maximum likelihood (Viechtbauer, J. Educ. Behav. Stat. 30 (2005) 261). A workshop may be simply wrong: with
 probability WRONG its figure is scattered WILD wider (a normal contaminated by a wide one: Tukey 1960; solved by EM).
 """
 

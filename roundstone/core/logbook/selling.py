@@ -3,9 +3,9 @@
 import re
 from collections.abc import Collection
 from math import floor
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from ..recipe import Recipe
 from ..rest import RestNow
@@ -23,14 +23,14 @@ class Selling(Value):
     maker stands on a label, and the months a bar is best within (0: nothing is said). Tokens of the pattern are
     {year}, {yy}, {month}, {day} and {n}, the batch's place in its year, with as many n as it has figures."""
 
-    pattern: str = Field(default="", max_length=60)
+    pattern: Annotated[str, StringConstraints(strip_whitespace=True)] = Field(default="", max_length=60)
     maker: str = Field(default="", max_length=400)
     best_months: int = Field(default=0, ge=0, le=120)
 
 
 def check_pattern(pattern: str) -> None:
     """RuleError where a pattern cannot number batches."""
-    if not pattern.strip():
+    if not pattern:
         return
     left = TOKEN.sub("", pattern)
     if "{" in left or "}" in left:

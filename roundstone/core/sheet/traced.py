@@ -39,15 +39,14 @@ def taken_from(lots: Mapping[str, Lot], pours: Sequence[Use], lot: str) -> dict[
     uses += [Use(at=x.made, grams=used_by(x), pour=MADE + i) for i, x in made.items() if x.made]
     rows = [(use.pour, lot_id, grams) for use, _, lot_id, grams in takings(in_order(lots), uses)]
     out: dict[str, Grams] = {}
-    waiting, seen = [(lot, 1.0)], set[str]()
+    waiting = [(lot, 1.0)]
     for source, share in waiting:  # what was made of it goes on into pours, and into what is made of that
         for pour, of, grams in rows:
             if of != source:
                 continue
             if not pour.startswith(MADE):
                 out[pour] = out.get(pour, 0.0) + share * grams
-            elif pour not in seen:
-                seen.add(pour)
+            else:  # nothing is made of itself, so this comes to an end
                 whole = made[pour.removeprefix(MADE)].grams
                 waiting.append((pour.removeprefix(MADE), share * grams / whole if whole else 0.0))
     return out
