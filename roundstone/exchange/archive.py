@@ -20,8 +20,23 @@ from ..core.values import Fault, RuleError
 from . import pour_file
 
 FORMAT = "roundstone.workshop/1"
-PARTS = ("fragrance", "own", "lot", "setting", "pattern", "evidence", "recipe", "version", "pour", "event", "photo")
-LATER = ("pattern", "evidence")  # parts that archives of this format did not always have
+PARTS = (
+    "fragrance",
+    "own",
+    "lot",
+    "setting",
+    "pattern",
+    "evidence",
+    "recipe",
+    "version",
+    "pour",
+    "event",
+    "photo",
+    "document",
+)
+LATER = ("pattern", "evidence", "document")  # parts that archives of this format did not always have
+FILES = ("photo", "document")  # parts whose rows are files
+ENDING = {"image/jpeg": "jpg", "application/pdf": "pdf"}
 EPOCH = (1980, 1, 1, 0, 0, 0)  # of every entry: the same workshop is the same file
 NAMED = 12  # that differ and are named
 MOST_BYTES = 4 * 2**30  # unpacked, its pictures included [chosen]
@@ -55,7 +70,8 @@ class Archived(Protocol):
     def dump(self) -> Mapping[str, list[dict[str, Any]]]:
         """Every row of every part, as plain JSON values."""
 
-    def photo_bytes(self, photo_id: str) -> bytes: ...
+    def file_bytes(self, table: str, file_id: str) -> bytes:
+        """What a picture (photo) or a certificate (document) holds."""
 
     def pours(self) -> Sequence[pour_file.Poured]: ...
 
@@ -63,7 +79,7 @@ class Archived(Protocol):
         """The id of the workshop, the same in all copies of it."""
 
     def take_in_dump(
-        self, rows: Mapping[str, list[dict[str, Any]]], pictures: Mapping[str, bytes], origin: str
+        self, rows: Mapping[str, list[dict[str, Any]]], files: Mapping[str, bytes], origin: str
     ) -> TakenIn:
         """Take in what is not there yet, all or nothing. `origin` is the id of the workshop it is of, "" if unknown."""
 
@@ -96,7 +112,7 @@ def write(workshop: Archived, to: IO[bytes]) -> None:
 
         def put(name: str, body: bytes) -> None:
             entry = zipfile.ZipInfo(name, EPOCH)
-            entry.compress_type = zipfile.ZIP_STORED if name.endswith(".jpg") else zipfile.ZIP_DEFLATED
+            entry.compress_type = zipfile.ZIP_STORED if name.endswith((".jpg", ".pdf")) else zipfile.ZIP_DEFLATED
             entry.external_attr = 0o600 << 16
             out.writestr(entry, body)
 
@@ -104,8 +120,9 @@ def write(workshop: Archived, to: IO[bytes]) -> None:
         put("workshop.json", _json(head))
         for table in PARTS:
             put(f"{table}.json", _json(dump[table]))
-        for photo in dump["photo"]:
-            put(f"photo/{photo['id']}.jpg", workshop.photo_bytes(photo["id"]))
+        for table in FILES:
+            for row in dump[table]:
+                put(_entry(table, row), workshop.file_bytes(table, row["id"]))
         put("csv/pours.csv", pour_file.write(workshop.pours()).encode())
         for name, adapter in SCHEMAS.items():
             put(f"schemas/{name}.json", _json(adapter.json_schema()))
@@ -157,22 +174,25 @@ def _bounded(found: zipfile.ZipFile, name: str, most: int) -> bytes:
     return body
 
 
-class _Pictures(Mapping[str, bytes]):
-    """The pictures of an archive by their ids, each read when it is wanted."""
+def _entry(table: str, row: Mapping[str, Any]) -> str:
+    """Where in an archive a file of the workshop stands."""
+    return f"{table}/{row['id']}.{ENDING[row.get('media', 'image/jpeg')]}"
 
-    def __init__(self, found: zipfile.ZipFile, ids: Sequence[str]) -> None:
-        self._found, self._ids = found, dict.fromkeys(ids)
 
-    def __getitem__(self, picture: str) -> bytes:
-        if picture not in self._ids:
-            raise KeyError(picture)
-        return _bounded(self._found, f"photo/{picture}.jpg", MOST_PICTURE)
+class _Files(Mapping[str, bytes]):
+    """The files of an archive by their ids, each read when it is wanted."""
+
+    def __init__(self, found: zipfile.ZipFile, entries: Mapping[str, str]) -> None:
+        self._found, self.entries = found, entries
+
+    def __getitem__(self, file: str) -> bytes:
+        return _bounded(self._found, self.entries[file], MOST_PICTURE)
 
     def __iter__(self) -> Iterator[str]:
-        return iter(self._ids)
+        return iter(self.entries)
 
     def __len__(self) -> int:
-        return len(self._ids)
+        return len(self.entries)
 
 
 def _checked(name: str, rows: list[dict[str, Any]]) -> None:
@@ -202,12 +222,12 @@ def read(workshop: Archived, file: IO[bytes]) -> TakenIn:
             rows = {table: _rows(found, table) for table in PARTS}
             for table, of in rows.items():
                 _checked(table, of)
-            pictures = _Pictures(found, [str(p["id"]) for p in rows["photo"]])
-            missing = {f"photo/{i}.jpg" for i in pictures} - set(found.namelist())
+            files = _Files(found, {str(row["id"]): _entry(table, row) for table in FILES for row in rows[table]})
+            missing = set(files.entries.values()) - set(found.namelist())
             if missing:
                 raise RuleError(Fault(pointer=f"/{min(missing)}", message="This part is missing."))
             origin = head.get("workshop")
-            return workshop.take_in_dump(rows, pictures, origin if isinstance(origin, str) else "")
+            return workshop.take_in_dump(rows, files, origin if isinstance(origin, str) else "")
     except RuleError:
         raise
     except Exception as error:  # a damaged file fails in whatever way its bytes please

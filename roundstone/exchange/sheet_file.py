@@ -8,12 +8,24 @@ from typing import ParamSpec, TypeVar
 
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet, Weighed, item_names, recipe_of
-from ..core.shelf import Shelf, Vessel
+from ..core.shelf import Shelf, Vessel, refused_sv
+from ..core.text import Text, say
 from ..core.values import Fault, RuleError
 from . import recipe_file
 from .plain import number, plain, rows, unplain, written
 
-COLUMNS = ("vessel", "ingredient", "called", "grams", "percent_of_fats", "purity_percent", "into", "note", "item")
+COLUMNS = (
+    "vessel",
+    "ingredient",
+    "called",
+    "grams",
+    "percent_of_fats",
+    "purity_percent",
+    "into",
+    "note",
+    "item",
+    "saponification_value",
+)
 USUAL_PURITY = {"naoh": 0.99, "koh": 0.90}  # where a sheet does not say: common practice
 VESSELS: dict[str, Vessel | None] = {"": None, "pot": "pot", "jug": "jug", "stir": "stir"}
 STOCK = re.compile(r"stock lye (\d+(?:[.,]\d+)?) ?%", re.IGNORECASE)
@@ -22,7 +34,8 @@ MOST_GRAMS = 1_000_000
 
 
 def write(sheet: Sheet, recipe: Recipe, shelf: Shelf) -> str:
-    """Vessel, ingredient, its own name if it has one, grams, percent of fats, purity of an alkali, portion, note."""
+    """Vessel, ingredient, its own name if it has one, grams, percent of fats, purity of an alkali, portion, note, item,
+    and the saponification value of a fat's lot."""
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
@@ -35,7 +48,9 @@ def write(sheet: Sheet, recipe: Recipe, shelf: Shelf) -> str:
         weights = [f"{line.grams:.4f}", f"{100 * line.share:.4f}"]
         # A file is in metric, its decimals behind a point.
         name, note = (plain(str(words)) for words in (names.get(line.item, line.name), line.note))
-        writer.writerow([line.vessel, name, plain(called), *weights, pure, plain(line.into), note, line.item])
+        sv = recipe.fats[line.row].sv if line.kind == "fat" and line.row is not None else None
+        by_lot = "" if sv is None else written(sv)
+        writer.writerow([line.vessel, name, plain(called), *weights, pure, plain(line.into), note, line.item, by_lot])
     return out.getvalue()
 
 
@@ -78,6 +93,18 @@ def _purity(cells: dict[str, str], was: float | None, commas: bool) -> float | N
     if was is not None and abs(was - share) > 1e-9:
         raise RuleError(Fault(pointer=at, message="Two rows of one alkali state different purities."))
     return share
+
+
+def _sv(cells: dict[str, str], item: str, shelf: Shelf, commas: bool) -> float | None:
+    """What a certificate states of a fat, mg KOH/g."""
+    at, text = "/saponification_value", (cells.get("saponification_value") or "").strip()
+    if not text:
+        return None
+    fat, sv = shelf.fats.get(item.removeprefix("fat:")), number(text, at, commas, "A saponification value")
+    why = refused_sv(fat, sv) if fat is not None and item.startswith("fat:") else say("Only a fat has one.")
+    if why != Text.NONE:
+        raise RuleError(Fault(pointer=at, message=why))
+    return sv
 
 
 def _meant(cells: dict[str, str], items: dict[str, list[str]]) -> tuple[str, float]:
@@ -123,8 +150,9 @@ def read(text: str, name: str, shelf: Shelf) -> Recipe:
         of = {"alkali:koh": "koh", "alkali:naoh": "naoh", "stock": "naoh"}.get(item)
         if of is not None:
             purity[of] = _told(wrong, None, _purity, cells, purity[of], commas)
+        sv = _told(wrong, None, _sv, cells, item, shelf, commas)
         faults += RuleError(*wrong).under(f"/{line}").faults
-        weighed.append(Weighed(item, grams, vessel, strength))
+        weighed.append(Weighed(item, grams, vessel, strength, sv))
     if faults:
         raise RuleError(*faults)
     naoh, koh = (USUAL_PURITY[k] if (p := purity[k]) is None else p for k in ("naoh", "koh"))

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import ValidationError
 
-from ..core.sheet import Lot, LotEdit, LotLeft, item_names, recount
+from ..core.sheet import Lot, LotEdit, LotLeft, check_lot, item_names, recount
 from ..core.shelf import Claim, Family, Fragrance, Shelf
 from ..core.text import G, Text, say
 from ..core.values import Fault, Grams, RuleError
@@ -32,7 +32,10 @@ COLUMNS = (
     "supplier",
     "supplier_batch",
     "purity_percent",
+    "saponification_value",
+    "pack_grams",
 )
+COLUMN_OF = {"/purity": "/purity_percent", "/sv": "/saponification_value"}
 DAYS = ("expires", "bought", "opened")
 GREW = 10  # times what was left of a lot: a count so much larger is asked about [chosen]
 KINDS = ("fat", "liquid", "additive", "fragrance", "alkali")
@@ -61,6 +64,8 @@ def write(shelf: Shelf, lots: Sequence[LotLeft], now: datetime) -> str:
             "supplier": plain(lot.supplier),
             "supplier_batch": plain(lot.code),
             "purity_percent": "" if lot.purity is None else written(100 * lot.purity),
+            "saponification_value": "" if lot.sv is None else written(lot.sv),
+            "pack_grams": "" if lot.pack is None else written(lot.pack),
             "id": x.id,
         }
         writer.writerow(row | _claims(shelf, lot.item))
@@ -134,6 +139,7 @@ def read(
                 raise RuleError(Fault(pointer="/name", message=f"There is no {kind} called {name} on the shelf."))
             if (row.get("grams") or "").strip():
                 lots.append((_lot_id(row), lot := _lot(row, item, now, commas)))
+                _check(lot, shelf)
                 was = there.get(lots[-1][0], 0.0)
                 if was > 0 and lot.grams >= GREW * was and not sure:
                     grown.append(Fault(pointer=f"/{line}/grams", message=_grew(name, was, lot.grams)))
@@ -167,9 +173,14 @@ def _grew(name: str, was: Grams, now: Grams) -> Text:
 
 def _lot(row: dict[str, str], item: str, now: datetime, commas: bool) -> Lot:
     cells: dict[str, object] = {f: v.strip() for f in ("counted", *DAYS) if (v := row.get(f)) and v.strip()}
-    for column, what in (("grams", "A weight in grams"), ("price_per_kg", "A price")):
+    for column, field, what in (
+        ("grams", "grams", "A weight in grams"),
+        ("price_per_kg", "price_per_kg", "A price"),
+        ("saponification_value", "sv", "A saponification value"),
+        ("pack_grams", "pack", "A weight in grams"),
+    ):
         if (row.get(column) or "").strip():
-            cells[column] = number(row[column], f"/{column}", commas, what)
+            cells[field] = number(row[column], f"/{column}", commas, what)
     if (row.get("purity_percent") or "").strip():
         cells["purity"] = number(row["purity_percent"], "/purity_percent", commas, "A purity in percent") / 100
     cells |= {"supplier": unplain((row.get("supplier") or "").strip())}
@@ -179,6 +190,13 @@ def _lot(row: dict[str, str], item: str, now: datetime, commas: bool) -> Lot:
     except ValidationError as error:
         raise RuleError(*_named(error.errors())) from error
     return recount(None, typed, now)
+
+
+def _check(lot: Lot, shelf: Shelf) -> None:
+    try:
+        check_lot(lot, shelf)
+    except RuleError as broken:
+        raise RuleError(*(f.model_copy(update={"pointer": COLUMN_OF[f.pointer]}) for f in broken.faults)) from broken
 
 
 def _fragrance(row: dict[str, str], name: str, fragrance_id: str, commas: bool) -> Fragrance:

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from .tables import (
     Base,
     CustomRow,
+    DocumentRow,
     EventRow,
     EvidenceRow,
     FragranceRow,
@@ -27,6 +28,7 @@ TABLES: dict[str, type[Base]] = {
     "fragrance": FragranceRow,
     "own": CustomRow,
     "lot": LotRow,
+    "document": DocumentRow,
     "setting": SettingRow,
     "pattern": PatternRow,
     "evidence": EvidenceRow,
@@ -60,7 +62,7 @@ def identity(table: str, row: Mapping[str, Any]) -> tuple[Any, ...]:
 
 
 def dump(s: Session) -> dict[str, list[dict[str, Any]]]:
-    """Rows by table, in an order that does not depend on the file they lie in; pictures without their bytes."""
+    """Rows by table, in an order that does not depend on the file they lie in; files without their bytes."""
     out: dict[str, list[dict[str, Any]]] = {}
     of = select(VersionRow.id, VersionRow.recipe_id, VersionRow.number, VersionRow.uid)
     versions = {row: (recipe, number, uid) for row, recipe, number, uid in s.execute(of)}

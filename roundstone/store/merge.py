@@ -31,6 +31,7 @@ Rows = Mapping[str, Sequence[dict[str, Any]]]
 # Of here, where it is the same one: what stands otherwise elsewhere is told.
 STAYS = ("lot", "setting", "fragrance", "evidence")
 BESIDE = ("own", "fragrance", "pattern", "recipe")  # what comes in beside another thing of its id
+HOLDS = {"photo": "jpeg", "document": "body"}  # tables of files, with the column of their bytes
 LONGEST_ID, LONGEST_NAME = 51, 74  # letters of an id and of a name that leave room to tell it apart
 
 
@@ -135,14 +136,14 @@ RENAMED: dict[str, Callable[[dict[str, Any], Called], dict[str, Any]]] = {
 }
 
 
-def take_in(s: Session, rows: Rows, pictures: Mapping[str, bytes], same: bool) -> Merged:
+def take_in(s: Session, rows: Rows, files: Mapping[str, bytes], same: bool) -> Merged:
     """Add what is not there yet; RuleError when rows do not fit together.
 
     `same` says that the rows are of this workshop, or of a copy of it: then an id of a fragrance is the same bottle,
     whatever was changed of it since.
     """
     try:
-        return _Taking(s, rows, pictures, same).all()
+        return _Taking(s, rows, files, same).all()
     except (SQLAlchemyError, ArithmeticError, AttributeError, LookupError, TypeError, ValueError) as error:
         message = f"The parts of this archive do not fit together: {str(error).splitlines()[0]}"
         raise RuleError(Fault(pointer="", message=message)) from error
@@ -165,8 +166,8 @@ def _version_uids(versions: Sequence[dict[str, Any]]) -> dict[tuple[str, int], s
 class _Taking:
     """Rows on their way in, table by table; what others refer to comes first."""
 
-    def __init__(self, s: Session, rows: Rows, pictures: Mapping[str, bytes], same: bool) -> None:
-        self.s, self.rows, self.pictures, self.same = s, rows, pictures, same
+    def __init__(self, s: Session, rows: Rows, files: Mapping[str, bytes], same: bool) -> None:
+        self.s, self.rows, self.files, self.same = s, rows, files, same
         self.merged, self.called, self.touched = Merged(), Called(), set[str]()
         self.uids = _version_uids(rows["version"])
         self.known: dict[tuple[Any, ...], Any] = {}
@@ -275,8 +276,8 @@ class _Taking:
             values = {k: v for k, v in values.items() if k not in ("recipe_id", "number")}
             values["version_id"] = self.s.scalars(select(VersionRow.id).where(VersionRow.uid == uid)).one()
             values |= {"ended_minute": None, "event_count": 0, "phase": "poured"}
-        if name == "photo":
-            values["jpeg"] = self.pictures[values["id"]]
+        if name in HOLDS:
+            values[HOLDS[name]] = self.files[values["id"]]
         return table(**values)
 
 

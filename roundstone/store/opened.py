@@ -29,6 +29,7 @@ from . import dump, keeping
 from .merge import Merged, of_this_workshop, take_in
 from .records import PourRecord
 from .tables import (
+    DocumentRow,
     LearnedRow,
     PhotoRow,
     RecipeRow,
@@ -204,19 +205,19 @@ class Opened:
         self.change_setting(name, lambda _: doc)
 
     def dump(self) -> dict[str, list[dict[str, Any]]]:
-        """All rows by table, as plain values; pictures without their bytes."""
+        """All rows by table, as plain values; files without their bytes."""
         with self.reading() as s:
             return dump.dump(s)
 
     def take_in_dump(
-        self, rows: Mapping[str, Sequence[dict[str, Any]]], pictures: Mapping[str, bytes], origin: str = ""
+        self, rows: Mapping[str, Sequence[dict[str, Any]]], files: Mapping[str, bytes], origin: str = ""
     ) -> Merged:
         """Add what is not there yet, all or nothing. `origin` is the id of the workshop the rows are of, where it is
         known; an empty workshop that takes in another becomes that one."""
         with self.writing() as s:
             same = origin == self.origin() if origin else of_this_workshop(s, rows)
             empty = not s.scalar(select(func.count()).select_from(RecipeRow))
-            merged = take_in(s, rows, pictures, same)
+            merged = take_in(s, rows, files, same)
         if empty and origin:
             self.keep_setting(ORIGIN, {"id": origin})
         self.keep_weights()
@@ -229,10 +230,12 @@ class Opened:
     def keep_weights(self) -> None:
         """Weights that older programs did not keep are kept from now on; who knows how to weigh does."""
 
-    def photo_bytes(self, photo_id: str) -> bytes:
-        """A picture as it is stored, also one that was removed a moment ago."""
+    def file_bytes(self, table: str, file_id: str) -> bytes:
+        """A picture or a certificate as it is stored, also one that was removed a moment ago."""
         with self.reading() as s:
-            return s.get_one(PhotoRow, photo_id).jpeg
+            if table == "photo":
+                return s.get_one(PhotoRow, file_id).jpeg
+            return s.get_one(DocumentRow, file_id).body
 
     def learned(self, name: str) -> tuple[str, dict[str, Any]] | None:
         """What was kept as learned, with the stamp of the log it was learned from."""

@@ -109,6 +109,19 @@ class PhotoRow(Base):
     removed: Mapped[datetime | None]
 
 
+class DocumentRow(Base):
+    """A certificate of a lot, PDF or JPEG, as its `media` says."""
+
+    __tablename__ = "document"
+
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    lot_id: Mapped[str] = mapped_column(ForeignKey("lot.id"), index=True)
+    name: Mapped[str] = mapped_column(String(120))
+    media: Mapped[str] = mapped_column(String(40))
+    body: Mapped[bytes] = mapped_column(deferred=True)
+    removed: Mapped[datetime | None]
+
+
 class RecipeRow(Base):
     """A draft, as last typed. `removed` hides it and can be taken back."""
 

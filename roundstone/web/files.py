@@ -8,6 +8,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.heat import plan
 from ..core.schedule import work_order
+from ..core.sheet import in_hand, supply
 from ..core.shelf import Shelf
 from ..core.values import Fault, RuleError, listed
 from ..exchange import bench_pdf, face_png, recipe_file, sheet_file
@@ -70,11 +71,13 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         recipe = workshop.recipe(recipe_id).recipe
         shelf = workshop.shelf()
         sheet, cautions = context.sheet(recipe)
+        certified = supply(recipe, sheet, shelf, context.lots_left(), context.now().date()).certificates
+        sheet = in_hand(sheet, context.lots_left())
         heat = plan(recipe, shelf, sheet.lines)
         forecast = context.forecast(recipe, sheet, recipe_id)
         when = {s.key: s.start for s in forecast.steps}
         noted = [n.message for n in context.recalled(recipe, recipe_id)]
-        steps = work_order(recipe, shelf, sheet, heat, cautions, when, noted)
+        steps = work_order(recipe, shelf, sheet, heat, (*cautions, *certified), when, noted)
         return m.Worksheet(
             name=recipe.name,
             sheet=sheet,

@@ -4,6 +4,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.sheet import MakeLot, item_names, made_lot
+from ..store.documented import documents
 from . import messages as m
 from .context import AppContext, answer
 
@@ -19,7 +20,10 @@ def stock_view(context: AppContext) -> m.Stock:
     items = [
         m.ItemName(item=i, name=n, made=i in made) for i, n in sorted(names.items(), key=lambda x: x[1].casefold())
     ]
-    return m.Stock(lots=list(context.lots_left()), items=items)
+    beside = {
+        lot: [m.DocumentView(id=d.id, name=d.name) for d in of] for lot, of in documents(context.workshop).items()
+    }
+    return m.Stock(lots=list(context.lots_left()), items=items, documents=beside)
 
 
 def register(api: APIBlueprint, context: AppContext) -> None:

@@ -28,7 +28,7 @@ from ..core.schedule import (
     weighed,
     work_order,
 )
-from ..core.sheet import Sheet, following, supply, weigh
+from ..core.sheet import Sheet, following, in_hand, supply, weigh
 from ..core.text import day, say
 from ..core.values import Fault, RuleError
 from ..store import Workshop
@@ -78,9 +78,11 @@ def checklist(
     """What to get ready of a recipe as it is now, what was weighed for another weight, and the sheet of both."""
     shelf = context.workshop.shelf()
     sheet, cautions = context.sheet(recipe)
-    steps = work_order(recipe, shelf, sheet, heat_plan(recipe, shelf, sheet.lines), cautions)
-    short = supply(recipe, sheet, shelf, context.lots_left(), context.now().date()).short
-    parts = ready_parts(recipe, steps, plan(recipe, shelf, sheet.total), short, state, shelf, mishaps)
+    shelved = supply(recipe, sheet, shelf, context.lots_left(), context.now().date())
+    sheet = in_hand(sheet, context.lots_left())
+    told = (*cautions, *shelved.certificates)
+    steps = work_order(recipe, shelf, sheet, heat_plan(recipe, shelf, sheet.lines), told)
+    parts = ready_parts(recipe, steps, plan(recipe, shelf, sheet.total), shelved.short, state, shelf, mishaps)
     return parts, to_reweigh(parts, state, shelf.scales.both), sheet
 
 

@@ -77,7 +77,7 @@ def _weighed(context: AppContext, recipe: Recipe) -> m.Weights:
     return m.Weights(
         weighing=weighing,
         heat=heat,
-        gravest=gravest((*weighing.cautions, *shelved.short), heat),
+        gravest=gravest((*weighing.cautions, *shelved.certificates, *shelved.short), heat),
         size=size_words(recipe, sheet),
         label=label(recipe, shelf, sheet.lines),
         supply=shelved,

@@ -8,7 +8,18 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import fragrances_left, stand_ins
 from ..core.pour import Cut
-from ..core.sheet import LotEdit, Planned, as_made, item_names, recount, taken_from, times_to_pour, to_order, weigh
+from ..core.sheet import (
+    LotEdit,
+    Planned,
+    as_made,
+    check_lot,
+    item_names,
+    recount,
+    taken_from,
+    times_to_pour,
+    to_order,
+    weigh,
+)
 from ..core.values import Fault, NotFoundError, RuleError
 from ..exchange import shelf_file
 from ..store.numbered import batch_numbers
@@ -98,6 +109,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         if blend is not None and blend.parts and not blend.bottled:
             message = "This blend is weighed from its parts: put a bottle of it on the shelf first."
             raise RuleError(Fault(pointer="/item", message=message))
+        check_lot(body, workshop.shelf())
         lot_id = str(path.lot_id)
         workshop.save_lot(lot_id, recount(workshop.lots().get(lot_id), body, context.now()), body.revision)
         return answer(stock_view(context))

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from roundstone.core.heat import gravest, plan
-from roundstone.core.recipe import Box, ByMoulds, Carrier, Dose, Recipe
+from roundstone.core.recipe import Box, ByMoulds, Carrier, Dose, FatShare, Recipe
 from roundstone.core.schedule import ReadyState, ready_parts, work_order
 from roundstone.core.schedule import plan as planned
 from roundstone.core.sheet import (
@@ -19,6 +19,9 @@ from roundstone.core.sheet import (
     Taken,
     Use,
     bottles,
+    check_lot,
+    following,
+    in_hand,
     left,
     made_lot,
     makings,
@@ -26,8 +29,9 @@ from roundstone.core.sheet import (
     taken_from,
     weigh,
 )
-from roundstone.core.shelf import IntoPremix, NewInfusion, NewPremix, make
+from roundstone.core.shelf import IntoPremix, NewInfusion, NewPremix, by_certificate, make
 from roundstone.core.values import RuleError
+from roundstone.exchange import sheet_file
 from tests.samples import SHELF, plain, recipe, weighed
 
 DAY = datetime(2031, 3, 10, 9, tzinfo=UTC)
@@ -86,22 +90,23 @@ class Purity(unittest.TestCase):
         """A danger where the superfat may not bear it. With the mend the lye holds just what the fats take."""
         of = recipe(naoh_purity=by)
         bag = lot(5000, "alkali:naoh").model_copy(update={"purity": lot_is, "label": "bag 3"})
-        found = [c for c in told(of, bag).short if c.pointer == "/naoh_purity"]
+        found = [c for c in told(of, bag).certificates if c.pointer == "/naoh_purity"]
         self.assertEqual(bool(found), abs(lot_is - by) > 0.0005)
         for caution in found:
             self.assertEqual(caution.danger, weighed(of).superfat.likely.low < lot_is / by - 1)
             (mend,) = caution.mends
             mended = of.model_copy(update={"naoh_purity": mend.value})
-            self.assertEqual([c for c in told(mended, bag).short if c.pointer == "/naoh_purity"], [])
+            self.assertEqual([c for c in told(mended, bag).certificates if c.pointer == "/naoh_purity"], [])
             self.assertAlmostEqual(weighed(mended).naoh * lot_is, weighed(of).naoh * by, places=6)
 
     def test_lye_that_would_be_heavy_is_said_beside_its_weight_and_where_it_is_weighed(self) -> None:
         of, bag = recipe(naoh_purity=0.95), lot(5000, "alkali:naoh").model_copy(update={"purity": 0.99})
-        short = told(of, bag).short
-        self.assertIn("too much", str(gravest(short, None)[0].message))
+        stated = told(of, bag).certificates
+        self.assertIn("too much", str(gravest(stated, None)[0].message))
         sheet = weighed(of)
-        steps = work_order(of, SHELF, sheet, plan(of, SHELF, sheet.lines), ())
-        parts = ready_parts(of, steps, planned(of, SHELF, sheet.total), short, ReadyState(), SHELF)
+        steps = work_order(of, SHELF, sheet, plan(of, SHELF, sheet.lines), stated)
+        self.assertEqual([s.title for s in steps if stated[0] in s.cautions], ["Lye"])
+        parts = ready_parts(of, steps, planned(of, SHELF, sheet.total), (), ReadyState(), SHELF)
         at = [p for p in parts if any(c.pointer == "/naoh_purity" for c in p.cautions)]
         self.assertEqual(len(at), 1)
         self.assertTrue(any("Sodium hydroxide" in str(i.name) for i in at[0].items))
@@ -110,8 +115,90 @@ class Purity(unittest.TestCase):
         need = weighed(recipe()).naoh
         pure, other = (lot(need / 2 + 1, "alkali:naoh").model_copy(update={"purity": p}) for p in (0.99, 0.97))
         for bags, many in (((pure, other), 1), ((pure, pure, other), 0)):
-            short = told(recipe(naoh_purity=0.99), *bags).short
-            self.assertEqual(sum(c.pointer == "/naoh_purity" for c in short), many)
+            stated = told(recipe(naoh_purity=0.99), *bags).certificates
+            self.assertEqual(sum(c.pointer == "/naoh_purity" for c in stated), many)
+
+    def test_a_stock_lye_is_of_such_a_bag_too(self) -> None:
+        bag = lot(5000, "alkali:naoh").model_copy(update={"purity": 0.97})
+        of = recipe(stock=0.5, naoh_purity=0.99)
+        self.assertEqual([c.pointer for c in told(of, bag).certificates], ["/naoh_purity"])
+
+    @given(st.floats(0.9, 1.0))
+    def test_a_danger_to_one_portion_is_one(self, lot_is: float) -> None:
+        """Oil that is counted and goes into one portion leaves less of the other's."""
+        oiled = Dose(additive="mica", amount=20, into="Bone", carrier=Carrier(fat="olive", parts=3))
+        of = recipe(superfat=0.04, naoh_purity=0.95, additives=(oiled,), count_carriers=True)
+        bag = lot(5000, "alkali:naoh").model_copy(update={"purity": lot_is})
+        sheet = weighed(of)
+        least = min(p.likely.low for p in sheet.portions)
+        self.assertLess(least, sheet.superfat.likely.low)
+        for caution in told(of, bag).certificates:
+            self.assertEqual(caution.danger, least < lot_is / 0.95 - 1)
+
+
+class SaponificationValues(unittest.TestCase):
+    """A lot's own saponification value is the recipe's to state; everything that reckons with fats then follows it."""
+
+    @given(st.floats(0.97, 1.03), st.sampled_from(["olive", "coconut"]), st.booleans())
+    def test_a_row_that_states_it_is_weighed_as_a_fat_that_has_it(self, by: float, name: str, counted: bool) -> None:
+        rows = (FatShare(fat="olive", share=0.7), FatShare(fat="coconut", share=0.3))
+        clay = Dose(additive="mica", amount=5, carrier=Carrier(fat="olive", parts=2))
+        of = recipe(fats=rows, additives=(clay,), count_carriers=counted)
+        sv = SHELF.fats[name].sv * by
+        stated = of.model_copy(
+            update={"fats": tuple(r.model_copy(update={"sv": sv}) if r.fat == name else r for r in rows)}
+        )
+        shelf = SHELF.model_copy(update={"fats": {**SHELF.fats, name: by_certificate(SHELF.fats[name], sv)}})
+        one, other = weigh(stated, SHELF), weigh(of, shelf)
+        assert one.sheet is not None and other.sheet is not None
+        plainly = [x.model_copy(update={"note": other.sheet.lines[i].note}) for i, x in enumerate(one.sheet.lines)]
+        self.assertEqual(one.sheet.model_copy(update={"lines": tuple(plainly)}), other.sheet)
+        half = {"alkali:naoh": one.sheet.naoh * 0.97}
+        self.assertAlmostEqual(
+            following(stated, SHELF, one.sheet, half).superfat, following(of, shelf, other.sheet, half).superfat
+        )
+        back = sheet_file.read(sheet_file.write(one.sheet, stated, SHELF), "back", SHELF)
+        self.assertAlmostEqual({r.fat: r.sv for r in back.fats}[name] or 0, sv, places=6)
+        self.assertAlmostEqual(weighed(back).naoh, one.sheet.naoh, delta=0.001)
+
+    @given(st.floats(0.97, 1.03), st.none() | st.floats(0.97, 1.03))
+    def test_another_than_the_recipe_reckons_with_is_told_and_one_click_takes_it(
+        self, lot_is: float, states: float | None
+    ) -> None:
+        """The lye that one click gives is what the lot takes: no more, whatever was reckoned before."""
+        table = SHELF.fats["olive"].sv
+        of = recipe(fats=(FatShare(fat="olive", share=1.0, sv=None if states is None else table * states),))
+        drum = lot(5000).model_copy(update={"sv": table * lot_is, "label": "drum"})
+        found = told(of, drum).certificates
+        self.assertEqual(bool(found), abs(lot_is / (states or 1.0) - 1) > 0.0005)
+        for caution in found:
+            self.assertEqual(caution.danger, min(weighed(of).superfat.likely.low, 1) < 1 - lot_is / (states or 1.0))
+            (mend,) = caution.mends
+            self.assertEqual(mend.pointer, "/fats/0/sv")
+            mended = of.model_copy(update={"fats": (FatShare(fat="olive", share=1.0, sv=mend.value),)})
+            self.assertEqual(told(mended, drum).certificates, ())
+            self.assertAlmostEqual(weighed(mended).naoh / weighed(of).naoh, lot_is / (states or 1.0), places=9)
+
+    def test_a_value_of_no_such_fat_is_refused_beside_it(self) -> None:
+        of = recipe(fats=(FatShare(fat="olive", share=0.7, sv=250.0), FatShare(fat="coconut", share=0.3)))
+        self.assertEqual([f.pointer for f in weigh(of, SHELF).faults], ["/fats/0/sv"])
+        self.assertIn("250 is", str(weigh(of, SHELF).faults[0].message))
+        for bad in ({"sv": 250.0}, {"item": "alkali:naoh", "sv": 190.0}, {"purity": 0.9}):
+            with self.assertRaises(RuleError):
+                check_lot(lot(10).model_copy(update=bad), SHELF)
+
+    def test_the_sheet_names_the_lots_in_the_order_they_are_taken(self) -> None:
+        sheet = weighed(recipe())
+        olive = next(x.grams for x in sheet.lines if x.item == OIL)
+        lots = [lot(olive / 2), lot(olive), lot(olive)]
+        held = [
+            LotLeft(id=n, lot=x.model_copy(update={"label": n}), left=x.grams)
+            for n, x in zip(("first", "second", "third"), lots, strict=True)
+        ]
+        noted = {x.item: str(x.note) for x in in_hand(sheet, held).lines}
+        self.assertIn("lot: first, second", noted[OIL])
+        self.assertNotIn("third", noted[OIL])
+        self.assertEqual([x.grams for x in in_hand(sheet, held).lines], [x.grams for x in sheet.lines])
 
 
 class Bottles(unittest.TestCase):

@@ -108,7 +108,7 @@ class Command(unittest.TestCase):
         code, out, _ = self.run_on(write(unscented, SHELF), "--csv")
         self.assertEqual(
             (code, out.splitlines()[0]),
-            (0, "vessel,ingredient,called,grams,percent_of_fats,purity_percent,into,note,item"),
+            (0, "vessel,ingredient,called,grams,percent_of_fats,purity_percent,into,note,item,saponification_value"),
         )
 
     def test_takes_fragrances_from_the_file_else_from_a_data_file(self) -> None:

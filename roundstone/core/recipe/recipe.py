@@ -13,8 +13,12 @@ from .steps import Step
 
 
 class FatShare(Value):
+    """A fat of the recipe; `sv` is the saponification value [mg KOH/g] of the lot in hand, where its certificate states
+    one: the lye follows it, instead of the table."""
+
     fat: Id
     share: Share
+    sv: float | None = None
 
 
 class ByConcentration(Value):

@@ -67,6 +67,8 @@ HEEDED = {
     "/superfat": LYE,
     "/water": LYE,
     "/koh_share": LYE,
+    "/naoh_purity": LYE,
+    "/koh_purity": LYE,
     "/feed_acids": LYE,
     "/pour_celsius": SOFT,
     "/design/portions": SPLIT,

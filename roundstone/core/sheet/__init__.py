@@ -23,6 +23,8 @@ from .lots import (
     Taken,
     Use,
     as_made,
+    check_lot,
+    in_hand,
     item_names,
     left,
     made_lot,

@@ -10,6 +10,7 @@ from ..text import G, figure, say
 from ..values import Caution
 from .alkali import MOST_SUPERFAT
 from .bar import SALT_BAR
+from .certified import certified
 from .checks import percent
 from .sheet import Sheet
 from .whites import whites
@@ -78,8 +79,9 @@ def cautions_of(
         message = say("The acids take lye from the fats: the superfat becomes ", percent(left), ".")
         message += " That is grease, not soap: give the acids lye of their own, or take less of them." if hungry else ""
         yield Caution(pointer="/feed_acids", message=message, danger=hungry)
+    lots = certified(recipe, shelf)
     for i, row in enumerate(recipe.fats):
-        for doubt in consistency(shelf.fats[row.fat], shelf.fats):
+        for doubt in consistency(lots.fats[row.fat], shelf.fats):
             yield Caution(pointer=f"/fats/{i}/share", message=doubt.message, danger=doubt.danger)
     yield from _named_cautions(recipe, shelf)
     yield from _portion_cautions(sheet)

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from ..recipe import ByMoulds, Carrier, Dose, Recipe, moment_of, mould
 from ..recipe import check as check_design
-from ..shelf import Additive, Shelf
+from ..shelf import Additive, Shelf, refused_sv
 from ..text import KG, C, G, Text, figure, say
 from ..units import POUND
 from ..values import Fault, Mend, listed
@@ -37,6 +37,8 @@ def _check_fats(recipe: Recipe, shelf: Shelf) -> Iterator[Fault]:
             yield Fault(pointer=f"/fats/{i}/fat", message="This fat is not on the shelf.")
         elif row.fat in seen:
             yield Fault(pointer=f"/fats/{i}/fat", message="This fat stands here twice. Put it in one row.")
+        elif row.sv is not None and (why := refused_sv(shelf.fats[row.fat], row.sv)) != Text.NONE:
+            yield Fault(pointer=f"/fats/{i}/sv", message=why)
         seen.add(row.fat)
         if row.share < 0:
             yield Fault(pointer=at, message="A share cannot be negative.")

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..recipe import LYE_STANDS, Recipe
 from ..shelf import Shelf
-from ..text import C, G, Part, Text, joined, say
+from ..text import C, G, Part, Text, figure, joined, say
 from ..values import Grams, Share, Value
 from .checks import percent
 from .sheet import Line, Sheet
@@ -46,6 +46,12 @@ def _settings(recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Iterator[tuple[str,
     yield "Lye concentration", percent(sheet.lye_concentration)
     yield "Fats", say(G(sheet.fats, ".0f"))
     yield "Batter", say(G(sheet.total, ".0f"))
+    stated = (
+        say(shelf.fats[r.fat].name, " ", figure(r.sv, ".5g"))
+        for r in recipe.fats
+        if r.sv is not None and r.fat in shelf.fats
+    )
+    yield "Saponification values by certificate", joined(", ", stated) or "none"
     yield "Pour at", say(C(recipe.pour_celsius))
     yield "Lye as it meets the fats", LYE_STANDS[recipe.lye_stands]
     yield (

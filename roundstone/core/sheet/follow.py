@@ -7,6 +7,7 @@ from ..shelf import KOH, NAOH, Shelf
 from ..text import figure, say
 from ..values import Fault, Grams, RuleError
 from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, demand
+from .certified import certified
 from .sheet import Line, Sheet
 
 ALIKE = 0.002  # of a dose, what portions may differ that share a row [chosen]
@@ -27,7 +28,7 @@ def following(recipe: Recipe, shelf: Shelf, sheet: Sheet, weighed: Mapping[str, 
     koh = sum(grams[x.key] for x in sheet.lines if x.item == "alkali:koh") * recipe.koh_purity
     if whole <= 0 or naoh + koh <= 0:
         raise RuleError(Fault(pointer="/fats", message="Without fats or lye there is nothing to follow."))
-    superfat = _superfat(recipe, shelf, sheet, grams, naoh / NAOH + koh / KOH)
+    superfat = _superfat(recipe, certified(recipe, shelf), sheet, grams, naoh / NAOH + koh / KOH)
     if superfat < -SLIP:
         message = say(
             "With these weights there is ",

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..recipe import ByRatio, ByWeight, Design, Dose, FatShare, LiquidUse, Portion, Recipe, Scent, vessel_of
-from ..shelf import KOH, MOMENT_IN, NAOH, Moment, Shelf, Vessel
+from ..shelf import KOH, MOMENT_IN, NAOH, Moment, Shelf, Vessel, by_certificate
 from ..text import figure, say
 from ..values import Fault, Grams, RuleError, Share
 from .alkali import LEAST_WATER, MOST_SUPERFAT, MOST_WATER, Demand, demand
@@ -17,12 +17,14 @@ ALL = Portion(name="All", share=1.0, scent=1.0)
 
 @dataclass(frozen=True)
 class Weighed:
-    """One row: `item` as lots name it (fat:olive, alkali:naoh), or `water`, `ice`, or `stock` with its strength."""
+    """One row: `item` as lots name it (fat:olive, alkali:naoh), or `water`, `ice`, or `stock` with its strength;
+    a fat's `sv` as its certificate states it."""
 
     item: str
     grams: Grams
     vessel: Vessel | None = None
     strength: float = 0.0
+    sv: float | None = None
 
 
 def recipe_of(
@@ -45,8 +47,10 @@ def recipe_of(
     if naoh + koh <= 0:
         raise RuleError(Fault(pointer="/alkali", message="There is no lye among these weights."))
 
+    by_lot = {r.item.removeprefix("fat:"): r.sv for r in rows if r.sv is not None}
+    of = {i: by_certificate(shelf.fats[i], by_lot[i]) if i in by_lot else shelf.fats[i] for i in fats}
     asked = demand(
-        ((g, shelf.fats[i]) for i, g in fats.items()),
+        ((g, of[i]) for i, g in fats.items()),
         (
             *((g, shelf.additives[i].naoh) for i, g in additives.items()),
             *((g, shelf.liquids[i].naoh) for i, g in liquids.items()),
@@ -60,7 +64,7 @@ def recipe_of(
     liquid = plain + ice + stock - in_stock + sum(liquids.values())
     return Recipe(
         name=name,
-        fats=tuple(FatShare(fat=i, share=g / whole) for i, g in fats.items()),
+        fats=tuple(FatShare(fat=i, share=g / whole, sv=by_lot.get(i)) for i, g in fats.items()),
         superfat=min(max(superfat, 0.0), MOST_SUPERFAT),
         feed_acids=not hungry,
         koh_share=koh / (naoh + koh),

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from ..recipe import Recipe, moment_of, vessel_of, words
 from ..shelf import KOH, MOMENT_IN, NAOH, Moment, Shelf, Vessel
-from ..text import Part, Text, say
+from ..text import Part, Text, figure, say
 from ..values import Grams
 from . import alkali
 from .amounts import Amounts
@@ -59,7 +59,9 @@ def lines_of(of: Amounts, shelf: Shelf, fats: Grams) -> Iterator[Line]:
     """Everything that is weighed for so many grams of fats."""
     on = _Weighing(shelf, fats)
     for i, (share, fat) in enumerate(of.rows):
-        yield on.line("pot", "fat", f"fat:{fat.id}", fat.name, share, item=f"fat:{fat.id}", row=i)
+        sv = of.recipe.fats[i].sv
+        note = say("saponification value ", figure(sv), " by its certificate") if sv is not None else ""
+        yield on.line("pot", "fat", f"fat:{fat.id}", fat.name, share, note, item=f"fat:{fat.id}", row=i)
     yield from _liquid_lines(of, shelf, on)
     for d in of.doses:
         yield from _dose_lines(d, of.recipe, shelf, fats)

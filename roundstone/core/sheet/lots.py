@@ -10,9 +10,10 @@ from datetime import UTC, date, datetime, timedelta
 
 from pydantic import Field, field_validator
 
-from ..shelf import Additive, Fat, Liquid, Shelf
+from ..shelf import LEAST_SV, MOST_SV, Additive, Fat, Liquid, Shelf, refused_sv
+from ..text import joined, say
 from ..values import Fault, Grams, Name, RuleError, Share, Value
-from .sheet import Line
+from .sheet import Line, Sheet
 
 PRECISE = 0.05  # grams that are not a shortage
 
@@ -26,7 +27,8 @@ class Taken(Value):
 
 class Lot(Value):
     """Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money. `code` is
-    the supplier's number of the batch, and `purity` that of an alkali, by its certificate.
+    the supplier's number of the batch; its certificate states the `purity` of an alkali, and the saponification value
+    `sv` of a fat [mg KOH/g]. It is bought by the `pack` of so many grams.
 
     A day alone means its first moment: what was poured on that day came after. What was `made` here took `made_of`,
     unless it is `unmade`: it was not made after all.
@@ -43,6 +45,8 @@ class Lot(Value):
     supplier: Name = ""
     code: Name = ""
     purity: Share | None = Field(default=None, gt=0, le=1)
+    sv: float | None = Field(default=None, ge=LEAST_SV, le=MOST_SV)
+    pack: Grams | None = Field(default=None, gt=0, le=1_000_000)
     made: datetime | None = None
     made_of: tuple[Taken, ...] = ()
     unmade: bool = False
@@ -75,6 +79,19 @@ class LotEdit(Value):
     supplier: Name = ""
     code: Name = ""
     purity: Share | None = Field(default=None, gt=0, le=1)
+    sv: float | None = Field(default=None, ge=LEAST_SV, le=MOST_SV)
+    pack: Grams | None = Field(default=None, gt=0, le=1_000_000)
+
+
+def check_lot(lot: Lot | LotEdit, shelf: Shelf) -> None:
+    """RuleError where what a certificate states cannot be of this ingredient."""
+    kind, _, name = lot.item.partition(":")
+    if lot.purity is not None and kind != "alkali":
+        raise RuleError(Fault(pointer="/purity", message="Only lye has a purity here."))
+    if lot.sv is not None:
+        why = refused_sv(shelf.fats[name], lot.sv) if kind == "fat" and name in shelf.fats else "Only a fat has one."
+        if why:
+            raise RuleError(Fault(pointer="/sv", message=why))
 
 
 def recount(before: Lot | None, edit: LotEdit, now: datetime) -> Lot:
@@ -228,6 +245,36 @@ def takings(order: Sequence[tuple[str, Lot]], uses: Sequence[Use]) -> Iterator[t
             if need > 0 and open_lots:
                 remaining[open_lots[-1]] -= need
                 yield use, item, open_lots[-1], need
+
+
+def to_take(lots: Iterable[LotLeft], grams: Grams) -> Iterator[LotLeft]:
+    """Of an item's lots, in the order in which they are taken from, those that so many grams come from."""
+    for x in lots:
+        if grams <= PRECISE:
+            return
+        if x.left > 0:
+            yield x
+            grams -= x.left
+
+
+def in_hand(sheet: Sheet, lots: Sequence[LotLeft]) -> Sheet:
+    """The sheet with each line naming the lots it is taken from, where they have names."""
+    by_item: dict[str, list[LotLeft]] = {}
+    for x in lots:
+        by_item.setdefault(x.lot.item, []).append(x)
+    need = used(sheet.lines)
+    named = {
+        item: ", ".join(filter(None, (x.lot.named for x in to_take(by_item.get(item, ()), grams))))
+        for item, grams in need.items()
+        if grams > 0
+    }
+    lines = (
+        x.model_copy(update={"note": say(joined("; ", (p for p in (x.note, f"lot: {named[x.item]}") if p)))})
+        if named.get(x.item)
+        else x
+        for x in sheet.lines
+    )
+    return sheet.model_copy(update={"lines": tuple(lines)})
 
 
 def used_by(lot: Lot) -> dict[str, Grams]:

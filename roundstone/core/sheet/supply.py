@@ -1,18 +1,18 @@
 """What the shelf says of a weighed recipe: what it is short of, what would still fit, what is old, what it costs."""
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from datetime import date, timedelta
 
 from ..recipe import Recipe
 from ..shelf import Shelf
 from ..text import G, Text, day, figure, say
-from ..values import Caution, Grams, Mend, Value
-from .lots import ALKALI, PRECISE, LotLeft, item_names, used
+from ..values import Caution, Value
+from .certificates import certificates
+from .lots import PRECISE, LotLeft, item_names, used
 from .sheet import Sheet
 
 OLD = timedelta(days=365)  # since it was opened or bought, worth a word [chosen]
 SOON = timedelta(days=30)  # an expiry worth telling [chosen]
-PURITY_TOLD = 0.0005  # of an alkali by its certificate, against what is reckoned with [chosen]
 
 
 class Cost(Value):
@@ -24,9 +24,11 @@ class Cost(Value):
 
 
 class Supply(Value):
-    """What the shelf says of a weighed recipe; `order` is what is missing of it, with how much."""
+    """What the shelf says of a weighed recipe; `order` is what is missing of it, with how much, and `certificates` what
+    lots in hand state otherwise than the lye is reckoned."""
 
     short: tuple[Caution, ...]
+    certificates: tuple[Caution, ...] = ()
     order: tuple[Text, ...] = ()
     cost: Cost | None
 
@@ -65,41 +67,6 @@ def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> Text:
     kind, _, name = item.partition(":")
     load = next((s.load for s in recipe.scents if kind == "fragrance" and s.fragrance == name), None)
     return say(fats, ", or ", figure(100 * load * share, ".2g"), " % of it") if load else fats
-
-
-def _purities(
-    recipe: Recipe, sheet: Sheet, item: str, need: Grams, have: Sequence[LotLeft], names: Mapping[str, str]
-) -> Iterator[Caution]:
-    """Lots this batch takes of an alkali whose certificate says another purity than the recipe reckons with; a
-    danger where the superfat may not bear it."""
-    if item not in ALKALI:
-        return
-    field = "naoh_purity" if item == "alkali:naoh" else "koh_purity"
-    reckoned = recipe.naoh_purity if field == "naoh_purity" else recipe.koh_purity
-    for x in have:
-        purity = x.lot.purity
-        if purity is not None and abs(purity - reckoned) > PURITY_TOLD:
-            much = "too much" if purity > reckoned else "too little"
-            message = say(
-                names.get(item, item),
-                f" in use{f' ({x.lot.label})' if x.lot.label else ''} is ",
-                figure(100 * purity, ".4g"),
-                " % pure, the recipe reckons with ",
-                figure(100 * reckoned, ".4g"),
-                " %: the lye would be ",
-                figure(100 * abs(purity / reckoned - 1), ".2g"),
-                f" % {much}.",
-            )
-            mend = Mend(label=say("reckon with ", figure(100 * purity, ".4g"), " %"), pointer=f"/{field}", value=purity)
-            yield Caution(
-                pointer=f"/{field}",
-                message=message,
-                danger=sheet.superfat.likely.low < purity / reckoned - 1,
-                mends=(mend,),
-            )
-        need -= x.left
-        if need <= PRECISE:
-            return
 
 
 def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], today: date, times: int = 1) -> Supply:
@@ -141,9 +108,9 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
                 message = say(names.get(item, item), which, " ", past, " ", day(x.lot.expires.isoformat()), ".")
                 short.append(Caution(pointer=at, message=message))
                 break
-        short += _purities(recipe, sheet, item, need, have, names)
         if item.startswith(("fragrance:", "fat:")) and (old := _old(have, today)):
             short.append(Caution(pointer=at, message=f"{names.get(item, item)}{old}"))
     bars = sum(b.count for b in sheet.bars)
     cost = Cost(batch=batch, bar=batch / bars if bars else None, unpriced=tuple(unpriced)) if priced else None
-    return Supply(short=tuple(short), order=tuple(order), cost=cost)
+    stated = certificates(recipe, sheet, shelf, by_item)
+    return Supply(short=tuple(short), certificates=tuple(stated), order=tuple(order), cost=cost)

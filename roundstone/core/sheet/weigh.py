@@ -13,6 +13,7 @@ from ..values import Fault, Grams, RuleError
 from .amounts import Amounts, amounts_of
 from .bar import describe
 from .cautions import cautions_of
+from .certified import certified
 from .checks import faults_of
 from .doses import on_every_basis
 from .factors import combined_factors, factors_of, portion_factors
@@ -36,11 +37,12 @@ def weigh(recipe: Recipe, shelf: Shelf) -> Weighing:
         whole = whole if isfinite(whole) else 0.0
         sound = _sound(recipe, shelf, faults)
         return Weighing(whole=whole, sheet=None, faults=faults, fat_grams=rows_weigh, sound=sound)
+    lots = certified(recipe, shelf)
     try:
-        of = amounts_of(recipe, shelf)
+        of = amounts_of(recipe, lots)
     except RuleError as broken:
         return Weighing(whole=whole, sheet=None, faults=broken.faults, fat_grams=rows_weigh)
-    sheet = _sized(of, shelf)
+    sheet = _sized(of, lots)
     told = cautions_of(recipe, shelf, sheet, [(d.grams, d.dose, d.additive) for d in of.doses])
     return Weighing(whole=whole, sheet=sheet, faults=(), cautions=tuple(told), fat_grams=rows_weigh)
 

@@ -5,7 +5,20 @@ What a row of it says is a fact with its source; nothing here knows a recipe.
 
 from .blends import after_a_part, blended, in_a_bottle, parents
 from .chemistry import ACID_FORMULA, KOH, NAOH, SOUR, WATER, acid_naoh
-from .custom import Ingredient, NewAdditive, NewFat, NewIngredient, NewLiquid, consistency, make, warned_by_name
+from .custom import (
+    LEAST_SV,
+    MOST_SV,
+    Ingredient,
+    NewAdditive,
+    NewFat,
+    NewIngredient,
+    NewLiquid,
+    by_certificate,
+    consistency,
+    make,
+    refused_sv,
+    warned_by_name,
+)
 from .made import IntoPremix, NewInfusion, NewPremix
 from .moments import MISPLACED, MOMENT_IN, PUT, WHEN, Misplaced
 from .names import Telling, plain_words

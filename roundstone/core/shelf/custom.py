@@ -144,8 +144,8 @@ def _fat(new: NewFat, fat_id: str, fats: Mapping[str, Fat]) -> Fat:
         sv = _by_acids(acids, kin)
     elif (off := _off(sv, _expected(acids, kin))) > FAR:
         raise RuleError(Fault(pointer="/sv", message=_too_far(sv, acids, kin, off)))
-    if not 40 <= sv <= 700:
-        raise RuleError(Fault(pointer="/sv", message="A saponification value runs from 40 to 700 mg KOH per g."))
+    if not LEAST_SV <= sv <= MOST_SV:
+        raise RuleError(Fault(pointer="/sv", message=SV_RUNS))
     by = "own certificate" if new.sv is not None else "own fatty acids"
     return kin.model_copy(
         update={
@@ -160,6 +160,24 @@ def _fat(new: NewFat, fat_id: str, fats: Mapping[str, Fat]) -> Fat:
             "source": f"{by}; {'the rest' if new.acids else 'acids'} as {kin.name}",
         }
     )
+
+
+SV_RUNS = "A saponification value runs from 40 to 700 mg KOH per g."
+LEAST_SV, MOST_SV = 40.0, 700.0  # mg KOH/g; beyond it a figure is a slip [chosen]
+
+
+def by_certificate(fat: Fat, sv: float) -> Fat:
+    """The same fat with the saponification value [mg KOH/g] that a certificate states."""
+    span = {"sv_low": sv * (1 - REPEATS_WITHIN), "sv_high": sv * (1 + REPEATS_WITHIN)}
+    return fat.model_copy(update={"sv": sv, **span, "kin": fat.kin or fat.id, "source": "own certificate"})
+
+
+def refused_sv(fat: Fat, sv: float) -> Text:
+    """Why a certificate's saponification value is not believed of this fat; empty where it may be."""
+    if not LEAST_SV <= sv <= MOST_SV:
+        return say(SV_RUNS)
+    off = _off(sv, _expected(fat.acids, fat))
+    return _too_far(sv, fat.acids, fat, off) if off > FAR else Text.NONE
 
 
 def _by_acids(acids: Mapping[str, float], kin: Fat) -> float:

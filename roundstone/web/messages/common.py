@@ -123,6 +123,10 @@ class LotPath(BaseModel):
     lot_id: UUID
 
 
+class DocumentPath(BaseModel):
+    document_id: UUID
+
+
 class FragrancePath(BaseModel):
     fragrance_id: Id
 

@@ -2,7 +2,8 @@
 
 from datetime import datetime
 
-from pydantic import Field
+from flask_openapi3 import FileStorage
+from pydantic import BaseModel, Field
 
 from ...core.logbook import FragranceFile, StandIn
 from ...core.pour.after import SWATCH_AT
@@ -90,9 +91,23 @@ class ItemName(Message):
     made: bool = False
 
 
+class NewDocument(BaseModel):
+    """A lot's certificate: a PDF, or a picture of it."""
+
+    file: FileStorage
+
+
+class DocumentView(Message):
+    id: str
+    name: str
+
+
 class Stock(Message):
+    """Lots with what is left of them, what a lot can be of, and the certificates beside lots, by the lot's id."""
+
     lots: list[LotLeft]
     items: list[ItemName]
+    documents: dict[str, list[DocumentView]] = Field(default_factory=dict)
 
 
 class ToOrder(OrderLine):

@@ -281,6 +281,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["api_get_document_documents__document_id__get"];
+        put?: never;
+        post?: never;
+        delete: operations["api_delete_document_documents__document_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["api_restore_document_documents__document_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/evidence": {
         parameters: {
             query?: never;
@@ -1639,6 +1671,23 @@ export interface paths {
         get: operations["api_get_batches_stock__lot_id__batches_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{lot_id}/documents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a certificate beside its lot: a PDF as it is, a picture made small. */
+        post: operations["api_post_document_stock__lot_id__documents_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3517,6 +3566,13 @@ export interface components {
              */
             water: number;
         };
+        /** DocumentView */
+        DocumentView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /**
          * Dose
          * @description An additive by weight of fats: grams per kilogram, percent, or level teaspoons per pound.
@@ -4045,7 +4101,11 @@ export interface components {
             /** Row */
             row: number;
         };
-        /** FatShare */
+        /**
+         * FatShare
+         * @description A fat of the recipe; `sv` is the saponification value [mg KOH/g] of the lot in hand, where its certificate states
+         *     one: the lye follows it, instead of the table.
+         */
         FatShare: {
             /** Fat */
             fat: string;
@@ -4054,6 +4114,11 @@ export interface components {
              * @description a fraction, 0 to 1
              */
             share: number;
+            /**
+             * Sv
+             * @default null
+             */
+            sv: number | null;
         };
         /**
          * FatTyped
@@ -5453,7 +5518,8 @@ export interface components {
         /**
          * Lot
          * @description Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money. `code` is
-         *     the supplier's number of the batch, and `purity` that of an alkali, by its certificate.
+         *     the supplier's number of the batch; its certificate states the `purity` of an alkali, and the saponification value
+         *     `sv` of a fat [mg KOH/g]. It is bought by the `pack` of so many grams.
          *
          *     A day alone means its first moment: what was poured on that day came after. What was `made` here took `made_of`,
          *     unless it is `unmade`: it was not made after all.
@@ -5507,6 +5573,11 @@ export interface components {
              */
             opened: string | null;
             /**
+             * Pack
+             * @default null
+             */
+            pack: number | null;
+            /**
              * Price Per Kg
              * @default null
              */
@@ -5521,6 +5592,11 @@ export interface components {
              * @default
              */
             supplier: string;
+            /**
+             * Sv
+             * @default null
+             */
+            sv: number | null;
             /**
              * Unmade
              * @default false
@@ -5605,6 +5681,11 @@ export interface components {
              */
             opened: string | null;
             /**
+             * Pack
+             * @default null
+             */
+            pack: number | null;
+            /**
              * Price Per Kg
              * @default null
              */
@@ -5625,6 +5706,11 @@ export interface components {
              * @default
              */
             supplier: string;
+            /**
+             * Sv
+             * @default null
+             */
+            sv: number | null;
         };
         /**
          * LotLeft
@@ -6157,6 +6243,17 @@ export interface components {
             name: string;
             /** Scents */
             scents: components["schemas"]["Scent"][];
+        };
+        /**
+         * NewDocument
+         * @description A lot's certificate: a PDF, or a picture of it.
+         */
+        NewDocument: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
         };
         /**
          * NewFat
@@ -10263,8 +10360,15 @@ export interface components {
              */
             sure: boolean;
         };
-        /** Stock */
+        /**
+         * Stock
+         * @description Lots with what is left of them, what a lot can be of, and the certificates beside lots, by the lot's id.
+         */
         Stock: {
+            /** Documents */
+            documents?: {
+                [key: string]: components["schemas"]["DocumentView"][];
+            };
             /** Items */
             items: components["schemas"]["ItemName"][];
             /** Lots */
@@ -10296,9 +10400,15 @@ export interface components {
         };
         /**
          * Supply
-         * @description What the shelf says of a weighed recipe; `order` is what is missing of it, with how much.
+         * @description What the shelf says of a weighed recipe; `order` is what is missing of it, with how much, and `certificates` what
+         *     lots in hand state otherwise than the lye is reckoned.
          */
         Supply: {
+            /**
+             * Certificates
+             * @default []
+             */
+            certificates: components["schemas"]["Caution"][];
             cost: components["schemas"]["Cost"] | null;
             /**
              * Order
@@ -12784,6 +12894,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Differences"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_document_documents__document_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_delete_document_documents__document_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_restore_document_documents__document_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
                 };
             };
             /** @description Not Found */
@@ -17581,6 +17829,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LotBatches"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_post_document_stock__lot_id__documents_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["NewDocument"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
                 };
             };
             /** @description Not Found */

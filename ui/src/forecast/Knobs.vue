@@ -73,7 +73,8 @@ const others = computed(() =>
 )
 function exchange(id: string) {
   const row = Number(swap.value)
-  if (id && swap.value !== '') turn((d) => void (d.fats[row] = { fat: id, share: d.fats[row]?.share ?? 0 }))
+  if (id && swap.value !== '')
+    turn((d) => void (d.fats[row] = { fat: id, share: d.fats[row]?.share ?? 0, sv: null }))
   swap.value = ''
 }
 function sweeten(amount: number) {

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { Line, Recipe } from '../api/client'
 import { useShelf } from '../api/queries'
 import { injectDraft } from './useDraft'
+import Figure from '../fields/Figure.vue'
 import LedgerRow from './LedgerRow.vue'
 import NumberField from '../fields/NumberField.vue'
 import Message from '../fields/Message.vue'
@@ -79,6 +80,13 @@ function out(id: string) {
   typed.value.delete(id)
   draft.edit(`out ${id}`, (d) => void d.fats.splice(rowOf(id, d), 1))
 }
+/** Reckon with the saponification value of the lot in hand, or with the table's again. */
+function certify(id: string, sv: number | null) {
+  draft.edit(`certificate ${id}`, (d) => {
+    const row = d.fats[rowOf(id, d)]
+    if (row) row.sv = sv
+  })
+}
 defineExpose({ add })
 </script>
 
@@ -143,12 +151,26 @@ defineExpose({ add })
           >
             {{ locked.has(row.fat) ? 'locked' : 'lock' }}
           </button>
+          <button
+            v-if="row.sv == null && fat(row.fat)"
+            type="button"
+            class="underline"
+            @click="certify(row.fat, fat(row.fat)?.sv ?? null)"
+          >
+            certificate
+          </button>
           <span v-if="fat(row.fat)?.melts" class="text-quiet"
             >melts by {{ warmth(fat(row.fat)?.melts ?? 0) }}</span
           >
         </template>
       </LedgerRow>
       <Message :faults="draft.faultsAt(`/fats/${i}/fat`)" />
+      <p v-if="row.sv != null" class="note flex flex-wrap items-baseline gap-x-2 pb-1">
+        <Figure :pointer="`/fats/${i}/sv`" label="saponification value" unit="mg KOH/g" width="w-16" />
+        <button type="button" class="min-h-6 underline" @click="certify(row.fat, null)">
+          as in the tables
+        </button>
+      </p>
       <span
         class="absolute bottom-0 left-0 h-0.75 bg-pot"
         :style="{ width: `${Math.min(Math.max(row.share, 0), 1) * 100}%` }"

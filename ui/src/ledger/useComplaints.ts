@@ -22,6 +22,7 @@ export function useComplaints(
   const faults = shared<Fault[]>(() => weighed.value?.weighing.faults ?? [])
   const cautions = shared<Caution[]>(() => [
     ...(weighed.value?.weighing.cautions ?? []),
+    ...(weighed.value?.supply?.certificates ?? []),
     ...(weighed.value?.supply?.short ?? []),
   ])
   // By pointer, once for all fields that ask.
