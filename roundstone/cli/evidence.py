@@ -65,15 +65,15 @@ def pool(folder: Path, words: bool, on: str | None) -> int:
     from ..exchange import evidence_file
     from ..exchange.pooling import pooled_folder
 
-    told = pooled_folder(folder, on)
-    if not told:
+    pooled = pooled_folder(folder, on)
+    if not pooled.told:
         raise RefusedError(f"{folder}: there is no evidence file in it.")
     if words:
-        for name, code, tally in told.values():
+        for name, code, tally in pooled.told.values():
             click.echo(f"{name}{f' ({code})' if code else ''}: ", nl=False)
             tell(heard_words(others_of(tally)))
     else:
-        click.echo(evidence_file.write(pool_of(told)), nl=False)
+        click.echo(evidence_file.write(pool_of(pooled.told, pooled.members)), nl=False)
     return 0
 
 

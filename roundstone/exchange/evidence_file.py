@@ -5,7 +5,7 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from ..core.evidence import Evidence, Pool, file_of
+from ..core.evidence import Evidence, Pool, file_of, member
 from ..core.values import Fault, RuleError, pointer_to
 
 FORMATS = ("roundstone.evidence/1", "roundstone.pool/1")
@@ -36,13 +36,16 @@ def read(text: str) -> Evidence | Pool:
         ) from error
 
 
-def whose(text: str) -> tuple[str, int]:
-    """The made-up name in a file, and its edition, of a file that may yet turn out to be none: ("", 0) then."""
+def whose(text: str) -> tuple[str, int, tuple[str, ...]]:
+    """The made-up name in a file, its edition, and who is in it as a pool names them; ("", 0, ()) of a file that may
+    yet turn out to be none."""
     try:
         value = json.loads(text)
-        return str(value.get("workshop") or value["made"]), int(value.get("edition", 1))
+        name = value.get("workshop")
+        who = (member(str(name)),) if name else tuple(map(str, value.get("members", ())))
+        return str(name or value["made"]), int(value.get("edition", 1)), who
     except (ValueError, TypeError, AttributeError, KeyError, RecursionError):
-        return "", 0
+        return "", 0, ()
 
 
 def write(file: Evidence | Pool) -> str:

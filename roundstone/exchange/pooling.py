@@ -1,6 +1,7 @@
 """A folder of evidence files as one pool: here, or shared out by an existing engine. See docs/scale.md."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TypeVar
 
@@ -16,43 +17,64 @@ class PoolingError(AppError):
     """The files cannot be pooled; why was said in one sentence."""
 
 
-def pooled_folder(folder: Path, on: str | None = None) -> dict[Key, Named]:
-    """What all evidence files of a folder tell; by the Dask scheduler `on` an address, where one is named."""
+@dataclass(frozen=True)
+class Pooled:
+    """What files tell, and who is in it as a pool names them."""
+
+    told: dict[Key, Named]
+    members: tuple[str, ...]
+
+
+def pooled_folder(folder: Path, on: str | None = None) -> Pooled:
+    """What all evidence files of a folder tell, each workshop once; by the Dask scheduler `on` an address, where one is
+    named. PoolingError where somebody would be counted twice."""
     files = sorted(folder.glob("*.json"))
     if on is None:
         out: dict[Key, Named] = {}
-        for paths in _parts(_latest(map(whose, _parts(files)))):
+        latest, members = _latest(map(whose, _parts(files)))
+        for paths in _parts(latest):
             out = merged(out, part(paths))
-        return out
+        return Pooled(out, members)
     try:
         from dask.distributed import Client
     except ImportError as missing:
         raise PoolingError("Sharing out needs Dask: pip install 'roundstone[scale]'.") from missing
     with Client(on) as client:  # type: ignore[no-untyped-call] # it has no types
         told = client.gather(client.map(whose, _parts(files)))
-        waiting = client.map(part, _parts(_latest(told)))
+        latest, members = _latest(told)
+        waiting = client.map(part, _parts(latest))
         while len(waiting) > 1:  # added up in pairs, as a tree: no machine holds more than two pools
             pairs = _parts(waiting, 2)
             waiting = [client.submit(_both, *p) if len(p) > 1 else p[0] for p in pairs]
-        return dict(waiting[0].result()) if waiting else {}
+        return Pooled(dict(waiting[0].result()) if waiting else {}, members)
 
 
 def _parts(of: Sequence[T], size: int = PART) -> list[Sequence[T]]:
     return [of[i : i + size] for i in range(0, len(of), size)]
 
 
-def whose(paths: Iterable[Path]) -> list[tuple[str, int, Path]]:
-    """Whose each file is, and its edition."""
+Whose = tuple[str, int, tuple[str, ...], Path]  # a file's made-up name, edition, who is in it, and where it is
+
+
+def whose(paths: Iterable[Path]) -> list[Whose]:
+    """Whose each file is, and who is in it."""
     return [(*evidence_file.whose(_text(path)), path) for path in paths]
 
 
-def _latest(told: Iterable[Iterable[tuple[str, int, Path]]]) -> list[Path]:
-    """Of each workshop the latest edition alone: what a pool adds up twice nobody can take out of it."""
-    of: dict[str, tuple[int, Path]] = {}
-    for name, edition, path in (row for rows in told for row in rows):
+def _latest(told: Iterable[Iterable[Whose]]) -> tuple[list[Path], tuple[str, ...]]:
+    """Of each workshop the latest edition alone, and who is in them all: what a pool adds up twice nobody can take out
+    of it."""
+    of: dict[str, tuple[int, tuple[str, ...], Path]] = {}
+    for name, edition, who, path in (row for rows in told for row in rows):
         if name not in of or of[name][0] <= edition:
-            of[name] = (edition, path)
-    return [path for _, path in of.values()]
+            of[name] = (edition, who, path)
+    first: dict[str, Path] = {}
+    for _, who, path in of.values():
+        for one in who:
+            if one in first:
+                raise PoolingError(f"{first[one]} and {path} hold one workshop both: leave one of them out.")
+            first[one] = path
+    return [path for *_, path in of.values()], tuple(first)
 
 
 def _text(path: Path) -> str:

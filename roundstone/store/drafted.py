@@ -142,6 +142,17 @@ class Drafted(Shelved):
             found = [(self._recipe_or_raw(row, {}), times) for row, times in rows]
         return [(r, times) for r, times in found if isinstance(r, RecipeRecord)]
 
+    def poured_for(self, recipe_id: str, ready: str) -> int:
+        """How often a recipe was poured for the day its brief named then."""
+        day = func.json_extract(VersionRow.doc, "$.brief.ready")
+        query = (
+            select(func.count(PourRow.id))
+            .join(VersionRow, PourRow.version_id == VersionRow.id)
+            .where(VersionRow.recipe_id == recipe_id, day == ready)
+        )
+        with self.reading() as s:
+            return s.scalar(query) or 0
+
     def versions(self, recipe_id: str) -> list[tuple[int, datetime, Recipe]]:
         """The versions of a recipe that were poured, latest first."""
         with self.reading() as s:

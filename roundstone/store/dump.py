@@ -28,7 +28,6 @@ TABLES: dict[str, type[Base]] = {
     "fragrance": FragranceRow,
     "own": CustomRow,
     "lot": LotRow,
-    "document": DocumentRow,
     "setting": SettingRow,
     "pattern": PatternRow,
     "evidence": EvidenceRow,
@@ -37,6 +36,7 @@ TABLES: dict[str, type[Base]] = {
     "pour": PourRow,
     "event": EventRow,
     "photo": PhotoRow,
+    "document": DocumentRow,
 }
 # What makes a row the same one in another file; a version's and an event's numbers are of this file alone.
 IDENTITY: dict[str, tuple[str, ...]] = {"setting": ("name",), "version": ("uid",)}

@@ -6,7 +6,10 @@ from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
-from ..core.evidence import Evidence, Pool, file_of
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from ..core.evidence import Evidence, Pool, file_of, member
 from ..core.values import ConflictError, NotFoundError
 from .shelved import OTHERS
 from .tables import EvidenceRow
@@ -23,8 +26,14 @@ def take_in_evidence(workshop: Workshop, file: Evidence | Pool, now: datetime) -
     name = file.source
     if name == (workshop.setting(SHARING) or {}).get("id"):
         raise ConflictError("This file is of your own workshop: what your pours saw counts already.")
+    own = (workshop.setting(SHARING) or {}).get("id")
+    if own and member(own) in file.members:
+        raise ConflictError("Your own workshop is in this pool: what your pours saw counts already.")
     with workshop.writing() as s:
         row = s.get(EvidenceRow, name)
+        if twice := _twice(s, file):
+            listed = f"{', '.join(twice[:3])}{f' and {len(twice) - 3} more' if len(twice) > 3 else ''}"
+            raise ConflictError(f"Workshops of this file are in what you read already ({listed}): take that out first.")
         was = row is not None
         if row is not None:
             if file_of(row.doc).edition > file.edition:
@@ -34,6 +43,13 @@ def take_in_evidence(workshop: Workshop, file: Evidence | Pool, now: datetime) -
             s.add(EvidenceRow(id=name, doc=file.model_dump(mode="json"), read=now))
     _changed(workshop)
     return was
+
+
+def _twice(s: Session, file: Evidence | Pool) -> list[str]:
+    """Files that were read and hold somebody of this one, by their names; another edition of it is none."""
+    mine = set(file.members)
+    rows = s.execute(select(EvidenceRow.id, EvidenceRow.doc).where(EvidenceRow.id != file.source))
+    return [str(i) for i, doc in rows if mine & set(file_of(doc).members)]
 
 
 def take_out_evidence(workshop: Workshop, source: str) -> None:
@@ -50,8 +66,9 @@ def _changed(workshop: Workshop) -> None:
     workshop.change_setting(OTHERS, lambda was: {"changes": (was or {}).get("changes", 0) + 1})
 
 
-def edition_of(workshop: Workshop, told: Callable[[str, int], Evidence]) -> Evidence:
-    """What is told under this workshop's made-up name: the edition before, where it says just that, else the next."""
+def edition_of(workshop: Workshop, told: Callable[[str, int], Evidence], saved: bool = True) -> Evidence:
+    """What is told under this workshop's made-up name: the edition before, where it says just that, else the next; what
+    is not `saved` is counted next time again."""
 
     def digest(evidence: Evidence) -> str:
         return hashlib.sha256(evidence.model_dump_json(exclude={"edition"}).encode()).hexdigest()[:32]
@@ -61,6 +78,9 @@ def edition_of(workshop: Workshop, told: Callable[[str, int], Evidence]) -> Evid
         said = digest(told(kept["id"], 1))
         return kept if said == kept["digest"] else {**kept, "edition": kept["edition"] + 1, "digest": said}
 
-    workshop.change_setting(SHARING, next_one)
-    kept = workshop.setting(SHARING) or {}
+    def looked_at(was: dict[str, Any] | None) -> dict[str, Any]:
+        return was or {**next_one(None), "edition": 0, "digest": ""}
+
+    workshop.change_setting(SHARING, next_one if saved else looked_at)
+    kept = next_one(workshop.setting(SHARING))
     return told(kept["id"], kept["edition"])

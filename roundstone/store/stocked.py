@@ -33,6 +33,13 @@ class Stocked(Opened):
         with self.reading() as s:
             return {r.id: Lot.model_validate(r.doc) for r in s.scalars(select(LotRow).where(LotRow.removed.is_(None)))}
 
+    def lots_ever(self) -> tuple[dict[str, Lot], dict[str, datetime]]:
+        """Every lot that was there, by id, and when those put away were; one that was not made after all never was."""
+        with self.reading() as s:
+            rows = [(r.id, Lot.model_validate(r.doc), r.removed) for r in s.scalars(select(LotRow))]
+        there = [(i, lot, removed) for i, lot, removed in rows if not lot.unmade]
+        return {i: lot for i, lot, _ in there}, {i: removed for i, _, removed in there if removed is not None}
+
     def made_lots(self) -> list[Lot]:
         """Every lot that was made here, also those put away: what went into it is gone."""
         with self.reading() as s:

@@ -111,7 +111,9 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             keys.add(key)
         if faults:
             raise RuleError(*faults)
-        file = edition_of(workshop, lambda name, n: Evidence(workshop=name, edition=n, fragrances=tuple(rows)))
+        file = edition_of(
+            workshop, lambda name, n: Evidence(workshop=name, edition=n, fragrances=tuple(rows)), body.saved
+        )
         return answer(m.TellingText(text=evidence_file.write(file), name="evidence.json"))
 
     @api.put("/evidence/match", responses={200: m.EvidenceView})

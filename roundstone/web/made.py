@@ -23,7 +23,11 @@ def stock_view(context: AppContext) -> m.Stock:
     beside = {
         lot: [m.DocumentView(id=d.id, name=d.name) for d in of] for lot, of in documents(context.workshop).items()
     }
-    return m.Stock(lots=list(context.lots_left()), items=items, documents=beside)
+    lots, away = context.workshop.lots_ever()
+    gone = [
+        m.LotAway(id=i, lot=lots[i], removed=at) for i, at in sorted(away.items(), key=lambda x: x[1], reverse=True)
+    ]
+    return m.Stock(lots=list(context.lots_left()), items=items, documents=beside, away=gone)
 
 
 def register(api: APIBlueprint, context: AppContext) -> None:

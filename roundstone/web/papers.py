@@ -8,6 +8,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import bar_label, batch_record, cut_paper, label_paper
 from ..core.recipe import Box, ByMoulds, cut_plan
+from ..core.schedule import lines_as_poured
 from ..core.sheet import bottles, label
 from ..core.text import Text, day, joined, say
 from ..core.values import Fault, RuleError
@@ -42,7 +43,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         sheet = context.poured_sheet(pour, shelf)
         if sheet is None:
             raise RuleError(Fault(pointer="/id", message="Its recipe can be weighed no more."))
-        rest = resting(context, pour, taught)
+        rest, (lots, away) = resting(context, pour, taught), workshop.lots_ever()
         begun = local(pour.started).isoformat()
 
         def when(minute: float) -> str:
@@ -57,8 +58,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             pour.state,
             say(day(begun), f", {local(pour.started):%H:%M %Z}"),
             when,
-            label(pour.recipe, shelf, sheet.lines),
-            bottles(workshop.lots(), context.uses(), pour.id),
+            label(pour.recipe, shelf, lines_as_poured(pour.recipe, sheet, pour.state)),
+            bottles(lots, context.uses(), pour.id, away),
             rest[1] if rest is not None else None,
             context.harm(pour, shelf),
             batch_numbers(workshop, [pour.id]).get(pour.id, ""),
@@ -77,9 +78,9 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             raise RuleError(Fault(pointer="/id", message="It is still being poured, or can be weighed no more."))
         begun = local(pour.started)
         best = say(day(months_on(begun.date(), sold.best_months).isoformat())) if sold.best_months else Text.NONE
-        made = label(pour.recipe, taught.shelf, rest[0].lines)
+        made = label(pour.recipe, taught.shelf, lines_as_poured(pour.recipe, rest[0], pour.state))
         number = batch_numbers(workshop, [pour.id]).get(pour.id, "")
-        told = bar_label(pour.recipe, made, query.names, rest[1], number, best, sold.maker)
+        told = bar_label(pour.recipe, made, query.names, rest[1], number, best, sold.maker, workshop.units().weight)
         body = labels.write(told, query.size, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"labels-{slug(f'{pour.recipe.name} {number}', set())}.pdf")
 

@@ -125,7 +125,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 schools=schools(told),
                 steps=steps,
                 asks=tuple(map(asks_of, steps)),
-                dated=dated(recipe, job.sheet, context, context.learned.taught()),
+                dated=dated(recipe, body.seed, job.sheet, context, context.learned.taught()),
             )
         )
 

@@ -79,8 +79,9 @@ def ended_at(pour: PourRecord) -> datetime:
     return pour.started + timedelta(minutes=pour.state.ended or 0.0)
 
 
-def dated(recipe: Recipe, sheet: Sheet, context: AppContext, taught: Taught) -> m.Dated | None:
-    """The dates of a brief, counted back from the day the batch must be ready; None where no day is named."""
+def dated(recipe: Recipe, recipe_id: str, sheet: Sheet, context: AppContext, taught: Taught) -> m.Dated | None:
+    """The dates of a brief, counted back from the day the batch must be ready, for what is still to be poured for it;
+    None where no day is named."""
     if recipe.brief is None or recipe.brief.ready is None:
         return None
     try:
@@ -88,10 +89,13 @@ def dated(recipe: Recipe, sheet: Sheet, context: AppContext, taught: Taught) -> 
     except ValueError:
         return m.Dated(ready=recipe.brief.ready, message="There is no such day.", met="late", deadlines=[])
     today = context.now().date()
-    bars, times = sum(b.count for b in sheet.bars), times_to_pour(recipe, sheet)
+    poured = context.workshop.poured_for(recipe_id, recipe.brief.ready)
+    bars, wanted = sum(b.count for b in sheet.bars), times_to_pour(recipe, sheet)
+    times = max(wanted - poured, 1)
     short = supply(recipe, sheet, taught.shelf, context.lots_left(), today, times).order
     counted = count_back(recipe, sheet, taught.rest, float((ready - today).days), short, taught.shelf.humidity)
-    many = f"{bars} of {recipe.brief.bars} bars: pour it {times} times." if times > 1 else ""
+    more = f", {poured} poured" if poured else ""
+    many = f"{bars} of {recipe.brief.bars} bars: pour it {wanted} times{more}." if wanted > 1 else ""
     return m.Dated(
         ready=recipe.brief.ready,
         message=counted.message,
@@ -186,7 +190,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 ],
                 photos=[m.PhotoView(**vars(p)) for p in workshop.photos([pour.id])],
                 subjects=[m.Named(id=i, name=n) for i, n in subjects(pour.recipe, shelf).items()],
-                dated=dated(pour.recipe, sheet, context, taught),
+                dated=dated(pour.recipe, pour.recipe_id, sheet, context, taught),
                 together=beside(context, workshop.partners().get(pour.id, ())),
                 beside=_near(context, pour),
                 fresh=taught.fresh,

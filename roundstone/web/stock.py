@@ -32,10 +32,10 @@ from .rest import dated
 def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
     """Batches with something of a lot in them, the latest first."""
     workshop = context.workshop
-    lots = workshop.lots()
+    lots, away = workshop.lots_ever()
     if lot not in lots:
         raise NotFoundError("There is no such lot.")
-    took = taken_from(lots, context.uses(), lot)
+    took = taken_from(lots, context.uses(), lot, away)
     numbers = batch_numbers(workshop, took)
     pours = sorted((workshop.pour(p) for p in took), key=lambda p: p.started, reverse=True)
     rows = []
@@ -66,7 +66,7 @@ def _orders(context: AppContext) -> m.Orders:
         times = times_to_pour(draft.recipe, sheet) - poured if sheet is not None else 0
         if sheet is None or times <= 0:
             continue
-        days = dated(draft.recipe, sheet, context, taught)
+        days = dated(draft.recipe, draft.id, sheet, context, taught)
         if days is not None and days.deadlines:
             planned.append(Planned(draft.recipe.name, days.deadlines[0].by, sheet, times))
     there: dict[str, float] = {}

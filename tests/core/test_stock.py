@@ -70,6 +70,16 @@ class Recall(unittest.TestCase):
             labels = bottles(lots, uses, use.pour)[OIL]
             self.assertEqual(sum(use.pour in f for f in found), len(labels))
 
+    @given(st.lists(st.floats(1, 900), min_size=1, max_size=6), st.integers(0, 6))
+    def test_putting_a_lot_away_changes_nothing_that_was(self, taken: list[float], before: int) -> None:
+        """What was taken of it until then was taken of no other; from then on nothing is taken of it."""
+        lots = {"drum": lot(1500, expires=date(2031, 9, 1)), "next": lot(3000, expires=date(2032, 9, 1))}
+        uses = [Use(DAY + timedelta(days=i), {OIL: g}, str(i)) for i, g in enumerate(taken)]
+        away = {"drum": DAY + timedelta(days=before, hours=-1)}
+        there = {i: x.left for i, x in {x.id: x for x in left(lots, uses[:before])}.items()}
+        self.assertAlmostEqual(left(lots, uses, away)[0].left, there["next"] - sum(g for g in taken[before:]), places=6)
+        self.assertEqual(taken_from(lots, uses, "drum", away), taken_from(lots, uses[:before], "drum"))
+
     def test_also_through_what_was_made_here_of_it(self) -> None:
         """A tenth of what an infusion of a lot is made of is in a batch that took a tenth of the infusion."""
         infused = lot(500, "fat:infused").model_copy(

@@ -21,6 +21,7 @@ from roundstone.core.shelf import Claim, Family, Fragrance, NewFat, make
 from roundstone.core.values import RuleError
 from roundstone.exchange import archive
 from roundstone.store import DataFileError, Photo, Workshop, dump, keeping
+from roundstone.store.documented import Document, document, keep_document
 from roundstone.store.keeper import Keeper
 from roundstone.store.learned import Learned
 from roundstone.store.patterns import keep_pattern, patterns
@@ -52,6 +53,7 @@ class Filed(unittest.TestCase):
         workshop.append("p1", [Undone(id=next_id(), minute=9, target=end.id)], NOW)
         workshop.save_lots({"lot": Lot(item="fat:olive", grams=900, counted=NOW)})
         workshop.add_photo(Photo("ph", "p2", 3.0, "cut"), b"\xff\xd8 picture")
+        keep_document(workshop, Document("doc", "lot", "analysis.pdf", "application/pdf"), b"%PDF-1.7 of olive")
         workshop.keep_setting("scales", {"scales": [{"step": 0.01, "capacity": 200}]})
         return workshop
 
@@ -223,6 +225,7 @@ class Archive(Filed):
         self.assertEqual(self.written(second), body, "byte for byte")
         self.assertEqual(second.pours(), first.pours())
         self.assertEqual((second.lots(), second.shelf()), (first.lots(), first.shelf()))
+        self.assertEqual(document(second, "doc"), document(first, "doc"))
         self.assertEqual(second.running(), {"r": "p1"})
         learned = [Learned(w).taught() for w in (first, second)]
         self.assertEqual(learned[0].poured, learned[1].poured)

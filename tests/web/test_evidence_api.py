@@ -72,7 +72,9 @@ class Told(ApiTest):
         (row,) = self.send("GET", "/evidence")["sharable"]
         self.assertEqual(row["fragrance"], "moderate")
         tell = {"fragrance": "moderate", "name": "Something", "code": "X", "claim": False}
-        shown = self.send("POST", "/evidence/told", {"fragrances": [tell]})["text"]
+        looked_at = self.send("POST", "/evidence/told", {"fragrances": [tell | {"code": "Z"}]})["text"]
+        shown = self.send("POST", "/evidence/told", {"fragrances": [tell], "saved": True})["text"]
+        self.assertEqual(json.loads(looked_at)["edition"], json.loads(shown)["edition"], "looking counts as no edition")
         file = json.loads(shown)
         self.assertEqual(set(file), {"format", "workshop", "edition", "fragrances"})
         self.assertEqual({"name", "code"}, set(file["fragrances"][0]) - {"speed", "riced", "seized", "separated"})
@@ -112,9 +114,11 @@ class Told(ApiTest):
                     self.assertEqual(pooling.pooled_folder(folder, cluster.scheduler_address), here)
             finally:
                 pooling.PART = part
-            (tally,) = (t for _, _, t in here.values())
+            (tally,) = (t for _, _, t in here.told.values())
             self.assertEqual(tally.workshops, 10, "each workshop once, by its latest edition")
             text = self.command("pool", name)
             self.assertIn("10 workshops", self.command("pool", name, "--words"))
         view = self.send("POST", "/evidence", {"text": text}, 201)
         self.assertEqual(view["sources"][0]["workshops"], 10)
+        refused = self.send("POST", "/evidence", {"text": json.dumps(OTHER | {"workshop": f"{3:032x}"})}, 409)
+        self.assertIn("in what you read already", refused["detail"])

@@ -7,13 +7,21 @@ from datetime import timedelta
 from math import floor
 from typing import Any
 from unittest.mock import patch
+from uuid import UUID
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from roundstone.core.logbook import check_pattern, next_number
+from roundstone.core.logbook import check_pattern, net_weight, next_number
+from roundstone.core.pour import Ended, Event, LeftUnscented, ScentIn, replay
+from roundstone.core.recipe import Recipe
+from roundstone.core.schedule import lines_as_poured
+from roundstone.core.sheet import label, weigh
+from roundstone.core.text import Weight
+from roundstone.core.units import OUNCE
 from roundstone.core.values import RuleError
 from roundstone.exchange import labels
+from roundstone.told import Reader
 from tests.samples import quick_pour
 from tests.web.client import PLAIN, ApiTest
 
@@ -117,6 +125,37 @@ class Numbers(ApiTest):
         long = self.client.get(f"/api/pours/{pour}/labels.pdf?size=small")
         self.assertEqual(long.status_code, 422)
         self.assertIn("medium", long.get_data(as_text=True))
+
+    def test_a_label_names_what_was_poured_and_not_what_was_planned(self) -> None:
+        """Fragrance that was left out stands on no label; nothing tapped of it counts as planned."""
+        shelf = self.workshop.shelf()
+        of = Recipe.model_validate(PLAIN)
+        sheet = weigh(of, shelf).sheet
+        assert sheet is not None
+
+        def parfum(*events: Event) -> float:
+            lines = lines_as_poured(of, sheet, replay((*events, Ended(id=UUID(int=9), minute=30)), of))
+            self.assertEqual(
+                [x for x in lines if x.kind != "fragrance"], [x for x in sheet.lines if x.kind != "fragrance"]
+            )
+            self.assertEqual("Parfum" in label(of, shelf, lines).became, any(x.kind == "fragrance" for x in lines))
+            return sum(x.grams for x in lines if x.kind == "fragrance") / sum(
+                x.grams for x in sheet.lines if x.kind == "fragrance"
+            )
+
+        self.assertAlmostEqual(parfum(), 1.0)
+        self.assertEqual(parfum(LeftUnscented(id=UUID(int=1), minute=8)), 0.0)
+        for share in (0.25, 1.0, 2.0):
+            self.assertAlmostEqual(parfum(ScentIn(id=UUID(int=1), minute=8, share=share)), share / of.scented_share)
+
+    @given(st.floats(60, 200), st.sampled_from(["g", "oz", "lb"]))
+    def test_no_label_rounds_a_weight_up(self, least: float, unit: Weight) -> None:
+        told = Reader(weight=unit)(net_weight(least, unit)).replace("\u00a0", " ")
+        number, behind = told.split(" ")
+        self.assertEqual(behind, "g" if unit == "g" else "oz")
+        grams = float(number) * (1 if unit == "g" else OUNCE)
+        self.assertLessEqual(grams, least + 1e-9)
+        self.assertGreater(grams, least - (1 if unit == "g" else OUNCE / 10) - 1e-9)
 
     def test_bars_that_are_marked_for_good_get_no_label(self) -> None:
         bottle = dict(self.send("GET", "/fragrances/moderate")["fragrances"][0]["fragrance"]) | {"limit": 0.02}

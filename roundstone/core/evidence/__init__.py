@@ -30,6 +30,7 @@ from .told import (
     file_of,
     key_of,
     load_of,
+    member,
     warmth_of,
 )
 from .words import heard_words, times_of, told_words

@@ -13,7 +13,7 @@ from scipy.stats import binom
 from ..shelf import Counted, Fragrance, Normal, Others, Reviews
 from ..values import Id
 from .meta import contaminated
-from .told import LOADS, WARMTHS, Cell, Evidence, Key, Pool, PoolOf, ToldOf, key_of
+from .told import LOADS, MOST_MEMBERS, WARMTHS, Cell, Evidence, Key, Pool, PoolOf, ToldOf, key_of
 
 EIGHT_IN_TEN = 2.5631031  # sds of a normal from one end of its middle 80 % to the other
 STEP, SD_STEP = 0.02, 0.1  # of ln times, and of the ln of its sd: narrower than any workshop knows them [chosen]
@@ -156,11 +156,12 @@ def merged(one: dict[Key, Named], other: Mapping[Key, Named]) -> dict[Key, Named
     return one
 
 
-def pool_of(told: Mapping[Key, Named]) -> Pool:
-    """A pool as a file holds it."""
+def pool_of(told: Mapping[Key, Named], members: Iterable[str] = ()) -> Pool:
+    """A pool as a file holds it; `members` are who is in it."""
+    named = sorted(set(members))
     rows = tuple(packed(*told[key]) for key in sorted(told))
     made = sha256("\n".join(r.model_dump_json() for r in rows).encode()).hexdigest()[:32]
-    return Pool(made=made, fragrances=rows)
+    return Pool(made=made, fragrances=rows, members=tuple(named) if len(named) <= MOST_MEMBERS else ())
 
 
 def reviewed(reviews: Reviews) -> tuple[float, float] | None:

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from functools import lru_cache
+from hashlib import sha256
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -118,6 +119,11 @@ class Evidence(Value):
         """Whose it is."""
         return self.workshop
 
+    @property
+    def members(self) -> tuple[str, ...]:
+        """Who is in it, as a pool names them."""
+        return (member(self.workshop),)
+
     @model_validator(mode="after")
     def _each_once(self) -> Self:
         keys = [f.key for f in self.fragrances]
@@ -144,17 +150,27 @@ class PoolOf(Value):
         return key_of(self.name, self.code)
 
 
+MOST_MEMBERS = 100_000  # of a pool that are named, so that nobody is counted twice [chosen]
+
+
+def member(workshop: str) -> str:
+    """How a pool names a workshop in it: a digest of its made-up name, which the name is not found from."""
+    return sha256(workshop.encode()).hexdigest()[:16]
+
+
 class Pool(Value):
-    """Evidence of many workshops, added up; `made` is of what is in it."""
+    """Evidence of many workshops, added up; `made` is of what is in it, `members` who is, where they are not too many
+    to be named."""
 
     format: Literal["roundstone.pool/1"] = "roundstone.pool/1"
     made: str = Field(pattern=r"^[0-9a-f]{16,40}$")
     fragrances: tuple[PoolOf, ...] = Field(max_length=200_000)
+    members: tuple[Annotated[str, Field(pattern=r"^[0-9a-f]{16}$")], ...] = Field(default=(), max_length=MOST_MEMBERS)
 
     @property
     def workshops(self) -> int:
         """How many it is of, at least."""
-        return max((f.workshops for f in self.fragrances), default=0)
+        return max((len(self.members), *(f.workshops for f in self.fragrances)))
 
     @property
     def source(self) -> str:

@@ -14,7 +14,7 @@ from .past import Logged, Past, laid_out
 from .record import Record, read
 from .saw import saw
 from .scorecard import Judged, ScoreCard, drift_of, inside, judge, luck_of, mean_scores, score
-from .selling import BarLabel, Convention, Selling, bar_label, check_pattern, next_number, numbered
+from .selling import BarLabel, Convention, Selling, bar_label, check_pattern, net_weight, next_number, numbered
 from .standins import StandIn, fragrances_left, stand_ins
 from .strip import Foretold, SeenStrip, foretell, seen_strip
 from .taught import Taught, unpacked

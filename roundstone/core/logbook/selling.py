@@ -10,7 +10,8 @@ from pydantic import Field, StringConstraints
 from ..recipe import Recipe
 from ..rest import RestNow
 from ..sheet import Label
-from ..text import G, Text, say
+from ..text import G, Text, Weight, say
+from ..units import OUNCE
 from ..values import Fault, Grams, RuleError, Value
 
 TOKEN = re.compile(r"\{(year|yy|month|day|n+)\}")
@@ -75,10 +76,18 @@ class BarLabel(Value):
 
 
 def bar_label(
-    recipe: Recipe, made: Label, convention: Convention, rest: RestNow | None, number: str, best: Text, maker: str
+    recipe: Recipe,
+    made: Label,
+    convention: Convention,
+    rest: RestNow | None,
+    number: str,
+    best: Text,
+    maker: str,
+    unit: Weight = "g",
 ) -> BarLabel:
     """A draft of what stands on each bar. Its weight is what nine in ten of its slowest kind weigh at least once they
-    are cured, rounded down to a gram: a bar must not weigh less than it says."""
+    are cured, rounded down to a gram, or to a tenth of an ounce where those are read: a bar must not weigh less than it
+    says."""
     parts = made.went_in if convention == "went_in" else made.became
     grams = [_least(rest, i) for i in range(len(rest.bars))] if rest is not None else []
     known = [g for g in grams if g is not None]
@@ -86,11 +95,17 @@ def bar_label(
         name=recipe.name,
         ingredients=", ".join(parts),
         allergens=", ".join(made.allergens),
-        net=say(G(floor(min(known)))) if known and len(known) == len(grams) else Text.NONE,
+        net=net_weight(min(known), unit) if known and len(known) == len(grams) else Text.NONE,
         number=number,
         best_before=best,
         maker=maker,
     )
+
+
+def net_weight(least: Grams, unit: Weight) -> Text:
+    """What a bar weighs at least, in words: whole grams, or tenths of an ounce where those are read."""
+    step = 1.0 if unit == "g" else OUNCE / 10
+    return say(G(step * floor(least / step)))
 
 
 def _least(rest: RestNow, mould: int) -> Grams | None:

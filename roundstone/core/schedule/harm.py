@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 from ..pour import PourState
 from ..recipe import INTO_MOULD, Recipe
-from ..sheet import CURED, Sheet, limit_use
+from ..sheet import CURED, Line, Sheet, limit_use
 from ..shelf import Shelf
 from ..text import Text, figure, say
 from ..values import Grams, Id, Name, Value, listed
@@ -62,6 +62,24 @@ def overdoses(recipe: Recipe, shelf: Shelf, sheet: Sheet, state: PourState) -> t
         if name not in gone and (times := _times(pot, shelf)) > FRAGRANCE_TOLD
     ]
     return tuple(sorted(found, key=lambda o: -o.times))
+
+
+def lines_as_poured(recipe: Recipe, sheet: Sheet, state: PourState) -> tuple[Line, ...]:
+    """A sheet's lines with the fragrance that went in, as it was tapped; what was left out is none of them."""
+    went_in: dict[Id, Grams] = {}
+    for batter in _as_scented(recipe, sheet, state).values():
+        for fragrance, grams in batter.scents.items():
+            went_in[fragrance] = went_in.get(fragrance, 0.0) + grams
+    out = []
+    for line in sheet.lines:
+        if line.kind == "fragrance" and line.row is not None:
+            scent = recipe.scents[line.row]
+            meant = scent.load * recipe.scented_share * sheet.fats
+            if not (got := went_in.get(scent.fragrance, 0.0)) or meant <= 0:
+                continue
+            line = line.model_copy(update={"grams": line.grams * got / meant})  # noqa: PLW2901 - the same line, heavier
+        out.append(line)
+    return tuple(out)
 
 
 def _times(pot: _Batter, shelf: Shelf) -> float:

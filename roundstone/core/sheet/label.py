@@ -21,7 +21,7 @@ class Label(Value):
 
 
 def label(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Label:
-    """Label of a weighed recipe.
+    """Label of a weighed recipe, or of what was poured of it: of these lines.
 
     What became of it: fats turn to their soaps, of both alkalis where both are used, the superfat stays as fat, lye
     and its water are used up or dry out, glycerin comes free.
@@ -50,7 +50,8 @@ def label(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Label:
     became += [(g * k, f.inci) for (g, f), k in zip(fats, kept, strict=True)]
     glycerin = sum(g * (GLYCERIN if f.kind == "fat" else 0.0) for g, f in fats)
     became += [(glycerin, "Glycerin"), (0.5 * water, "Aqua"), *later]
-    allergens = {a for _, f in shelf.poured((s.fragrance, s.load) for s in recipe.scents) for a in f.allergens}
+    bottles = (shelf.fragrances[x.item.removeprefix("fragrance:")] for x in lines if x.kind == "fragrance")
+    allergens = {a for f in bottles for a in f.allergens}
     return Label(went_in=_ordered(went_in), became=_ordered(became), allergens=tuple(sorted(allergens)))
 
 

@@ -193,6 +193,8 @@ class LotLeft(Value):
     revision: int = 1
 
 
+Away = Mapping[str, datetime]  # when lots were put away, by id
+NONE_AWAY: Away = {}
 OFFCUTS = "additive:soap-offcuts"  # what is cut off bars, kept to be poured again
 ALKALI = {"alkali:naoh": "Sodium hydroxide", "alkali:koh": "Potassium hydroxide"}
 
@@ -215,13 +217,14 @@ def used(lines: Iterable[Line]) -> dict[str, Grams]:
     return out
 
 
-def left(lots: Mapping[str, Lot], uses: Sequence[Use]) -> tuple[LotLeft, ...]:
-    """What is left of every lot (by id), those that expire first standing first."""
+def left(lots: Mapping[str, Lot], uses: Sequence[Use], away: Away = NONE_AWAY) -> tuple[LotLeft, ...]:
+    """What is left of every lot (by id), those that expire first standing first. Of the lots that were put `away`, and
+    when, nothing is told; but what was taken from them until then was taken from no other."""
     order = in_order(lots)
     remaining = {i: lot.grams for i, lot in order}
-    for _, _, lot_id, grams in takings(order, uses):
+    for _, _, lot_id, grams in takings(order, uses, away):
         remaining[lot_id] -= grams
-    return tuple(LotLeft(id=i, lot=lot, left=remaining[i]) for i, lot in order)
+    return tuple(LotLeft(id=i, lot=lot, left=remaining[i]) for i, lot in order if i not in away)
 
 
 def in_order(lots: Mapping[str, Lot]) -> list[tuple[str, Lot]]:
@@ -229,12 +232,20 @@ def in_order(lots: Mapping[str, Lot]) -> list[tuple[str, Lot]]:
     return sorted(lots.items(), key=lambda x: (x[1].item, x[1].expires or date.max, x[1].counted, x[0]))
 
 
-def takings(order: Sequence[tuple[str, Lot]], uses: Sequence[Use]) -> Iterator[tuple[Use, str, str, Grams]]:
-    """Which use took how much of which item from which lot; the last lot gives what is there no more."""
+def takings(
+    order: Sequence[tuple[str, Lot]], uses: Sequence[Use], away: Away = NONE_AWAY
+) -> Iterator[tuple[Use, str, str, Grams]]:
+    """Which use took how much of which item from which lot; the last lot gives what is there no more. A lot is there
+    from its count until it is put `away`."""
     remaining = {i: lot.grams for i, lot in order}
+    of_item: dict[str, list[tuple[str, Lot]]] = {}
+    for row in order:
+        of_item.setdefault(row[1].item, []).append(row)
     for use in sorted(uses, key=lambda u: u.at):
         for item, grams in use.grams.items():
-            open_lots = [i for i, lot in order if lot.item == item and lot.counted < use.at]
+            open_lots = [
+                i for i, lot in of_item.get(item, ()) if lot.counted < use.at and (i not in away or use.at < away[i])
+            ]
             need = grams
             for i in open_lots:
                 take = min(need, max(remaining[i], 0.0))

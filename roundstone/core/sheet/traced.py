@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..values import Grams
-from .lots import Lot, Use, in_order, takings, used_by
+from .lots import NONE_AWAY, Away, Lot, Use, in_order, takings, used_by
 
 MADE = "made here: "
 
@@ -21,10 +21,12 @@ class Bottle:
         return f"{self.label or 'a lot'}, counted {self.days} days before{', past its date' if self.past else ''}"
 
 
-def bottles(lots: Mapping[str, Lot], uses: Sequence[Use], pour: str) -> dict[str, tuple[Bottle, ...]]:
-    """By item, the lots this pour took from, as far as the counts tell."""
+def bottles(
+    lots: Mapping[str, Lot], uses: Sequence[Use], pour: str, away: Away = NONE_AWAY
+) -> dict[str, tuple[Bottle, ...]]:
+    """By item, the lots this pour took from, as far as the counts tell; lots put `away` since are among them."""
     found: dict[str, dict[str, Bottle]] = {}
-    for use, item, lot_id, _ in takings(in_order(lots), uses):
+    for use, item, lot_id, _ in takings(in_order(lots), uses, away):
         if use.pour == pour:
             lot = lots[lot_id]
             past = lot.expires is not None and lot.expires < use.at.date()
@@ -32,12 +34,12 @@ def bottles(lots: Mapping[str, Lot], uses: Sequence[Use], pour: str) -> dict[str
     return {item: tuple(by_lot.values()) for item, by_lot in found.items()}
 
 
-def taken_from(lots: Mapping[str, Lot], pours: Sequence[Use], lot: str) -> dict[str, Grams]:
+def taken_from(lots: Mapping[str, Lot], pours: Sequence[Use], lot: str, away: Away = NONE_AWAY) -> dict[str, Grams]:
     """Grams of a lot by the pours that took of it, as far as the counts tell; also through what was made here of it."""
     made = {i: x for i, x in lots.items() if x.made and not x.unmade}
     uses = [u for u in pours if u.pour]
     uses += [Use(at=x.made, grams=used_by(x), pour=MADE + i) for i, x in made.items() if x.made]
-    rows = [(use.pour, lot_id, grams) for use, _, lot_id, grams in takings(in_order(lots), uses)]
+    rows = [(use.pour, lot_id, grams) for use, _, lot_id, grams in takings(in_order(lots), uses, away)]
     out: dict[str, Grams] = {}
     waiting = [(lot, 1.0)]
     for source, share in waiting:  # what was made of it goes on into pours, and into what is made of that

@@ -68,6 +68,9 @@ class TellOf(Message):
 
 
 class Telling(Message):
+    """What shall be told; `saved` once the file is kept, and not only looked at."""
+
+    saved: bool = False
     fragrances: list[TellOf] = Field(min_length=1, max_length=2000)
 
 

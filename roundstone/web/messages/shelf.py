@@ -10,7 +10,7 @@ from ...core.pour.after import SWATCH_AT
 from ...core.pour.after import Moment as SwatchAt
 from ...core.recipe import MOST_SCENTS, MouldPreset, Scent
 from ...core.schedule import STEP_WORDS, Vocabulary
-from ...core.sheet import COLOURING, LotLeft, OrderLine
+from ...core.sheet import COLOURING, Lot, LotLeft, OrderLine
 from ...core.shelf import (
     ACID_FORMULA,
     PUT,
@@ -102,12 +102,22 @@ class DocumentView(Message):
     name: str
 
 
+class LotAway(Message):
+    """A lot that was put away, and when."""
+
+    id: str
+    lot: Lot
+    removed: datetime
+
+
 class Stock(Message):
-    """Lots with what is left of them, what a lot can be of, and the certificates beside lots, by the lot's id."""
+    """Lots with what is left of them, what a lot can be of, the certificates beside lots, by the lot's id, and the lots
+    put away, the latest first."""
 
     lots: list[LotLeft]
     items: list[ItemName]
     documents: dict[str, list[DocumentView]] = Field(default_factory=dict)
+    away: list[LotAway] = Field(default_factory=list)
 
 
 class ToOrder(OrderLine):

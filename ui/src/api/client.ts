@@ -74,6 +74,17 @@ export async function send<T>(path: string, form: FormData): Promise<T> {
   )
 }
 
+/** A file of the server's; Refused where it gives none. */
+export async function fetched(path: string): Promise<Response> {
+  return take<Response>(
+    fetch(path, { headers: SPOKEN }).then(async (response) =>
+      response.ok
+        ? { data: response, response }
+        : { error: (await response.json().catch(() => ({}))) as unknown, response },
+    ),
+  )
+}
+
 /** Told when this device is not let in (any more). */
 export const door = { shut: () => {} }
 

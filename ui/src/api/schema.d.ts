@@ -5604,6 +5604,20 @@ export interface components {
             unmade: boolean;
         };
         /**
+         * LotAway
+         * @description A lot that was put away, and when.
+         */
+        LotAway: {
+            /** Id */
+            id: string;
+            lot: components["schemas"]["Lot"];
+            /**
+             * Removed
+             * Format: date-time
+             */
+            removed: string;
+        };
+        /**
          * LotBatch
          * @description A batch that took of a lot, how many bars it gave (as cut, else as planned), and how much of the lot it took.
          */
@@ -10362,9 +10376,12 @@ export interface components {
         };
         /**
          * Stock
-         * @description Lots with what is left of them, what a lot can be of, and the certificates beside lots, by the lot's id.
+         * @description Lots with what is left of them, what a lot can be of, the certificates beside lots, by the lot's id, and the lots
+         *     put away, the latest first.
          */
         Stock: {
+            /** Away */
+            away?: components["schemas"]["LotAway"][];
             /** Documents */
             documents?: {
                 [key: string]: components["schemas"]["DocumentView"][];
@@ -10700,10 +10717,18 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** Telling */
+        /**
+         * Telling
+         * @description What shall be told; `saved` once the file is kept, and not only looked at.
+         */
         Telling: {
             /** Fragrances */
             fragrances: components["schemas"]["TellOf"][];
+            /**
+             * Saved
+             * @default false
+             */
+            saved: boolean;
         };
         /**
          * TellingText

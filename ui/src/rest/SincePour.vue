@@ -4,11 +4,22 @@ import type { Schemas } from '../api/client'
 import { onlyBench } from '../support/me'
 import { reactive } from 'vue'
 import { asked, printed } from '../support/paper'
+import { saveFrom } from '../support/save'
 import { moment } from '../support/when'
 
 const props = defineProps<{ id: string; view: Schemas['RestView']; now: Date }>()
 const emit = defineEmits<{ undo: [id: string] }>()
-const labels = reactive({ open: false, size: 'medium', names: 'became' })
+const labels = reactive({ open: false, size: 'medium', names: 'became', refused: '', busy: false })
+async function printLabels() {
+  labels.refused = ''
+  labels.busy = true
+  try {
+    await saveFrom(`/api/pours/${props.id}/labels.pdf?size=${labels.size}&names=${labels.names}&${printed()}`)
+  } catch (problem) {
+    labels.refused = (problem as Error).message
+  }
+  labels.busy = false
+}
 const SIZES = { small: 'small, 24 a sheet', medium: 'medium, 12 a sheet', large: 'large, 6 a sheet' }
 const NAMES = { became: 'what it became', went_in: 'what went in' }
 const told = (minute: number) => moment(new Date(Date.parse(props.view.started) + minute * 60_000), props.now)
@@ -50,12 +61,10 @@ const told = (minute: number) => moment(new Date(Date.parse(props.view.started) 
             <option v-for="(words, key) in NAMES" :key="key" :value="key">{{ words }}</option>
           </select>
         </label>
-        <a
-          :href="`/api/pours/${id}/labels.pdf?size=${labels.size}&names=${labels.names}&${printed()}`"
-          class="key"
-          download
-          >Labels to print</a
-        >
+        <button type="button" class="key" :disabled="labels.busy" @click="printLabels">
+          Labels to print
+        </button>
+        <p v-if="labels.refused" class="message basis-full" role="alert">{{ labels.refused }}</p>
         <span class="note basis-full"
           >A draft: local rules decide what stands on it. Batch number, maker and best before are set in the
           Workshop.</span

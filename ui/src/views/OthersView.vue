@@ -4,6 +4,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, Refused, take, type Schemas } from '../api/client'
 import { useRefresh, useShelf } from '../api/queries'
+import { saveAs } from '../support/save'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
 import FileTold from '../support/FileTold.vue'
 import { day } from '../support/format'
@@ -71,7 +72,8 @@ const telling = computed(() => rows.value.filter((r) => r.tell))
 const shown = ref<Schemas['TellingText'] | null>(null)
 const faults = ref<Record<string, string>>({})
 watch(rows, () => (shown.value = null), { deep: true })
-async function show() {
+/** What would leave, word for word; with `saved` it is kept as a file. */
+async function show(saved = false) {
   faults.value = {}
   wrong.value = ''
   const of = telling.value
@@ -80,9 +82,12 @@ async function show() {
       api.POST('/api/evidence/told', {
         body: {
           fragrances: of.map(({ fragrance, name, code, claim }) => ({ fragrance, name, code, claim })),
+          saved,
         },
       }),
     )
+    if (saved && shown.value)
+      saveAs(new Blob([shown.value.text], { type: 'application/json' }), shown.value.name)
   } catch (problem) {
     if (!(problem instanceof Refused)) throw problem
     for (const e of problem.problem.errors) {
@@ -91,14 +96,6 @@ async function show() {
       else wrong.value = e.message
     }
   }
-}
-function save() {
-  if (!shown.value) return
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([shown.value.text], { type: 'application/json' }))
-  link.download = shown.value.name
-  link.click()
-  URL.revokeObjectURL(link.href)
 }
 </script>
 
@@ -231,11 +228,11 @@ function save() {
               class="key max-sm:min-h-11"
               :class="shown ? '' : 'key-main'"
               :disabled="!telling.length"
-              @click="show"
+              @click="show()"
             >
               {{ telling.length ? `Show the file of ${telling.length}` : 'Tick what you want to tell' }}
             </button>
-            <button v-if="shown" type="button" class="key key-main max-sm:min-h-11" @click="save">
+            <button v-if="shown" type="button" class="key key-main max-sm:min-h-11" @click="show(true)">
               Save it as a file
             </button>
             <span v-if="shown" class="note">This is all of it, word for word.</span>

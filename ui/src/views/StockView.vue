@@ -22,15 +22,19 @@ const open = ref<{ held: Schemas['LotLeft'] | null } | null>(null)
 const making = ref(false)
 const gone = ref<{ id: string; name: string; how: string } | null>(null)
 const find = ref('')
+const past = ref(false)
 const traced = ref<{ id: string; name: string } | null>(null)
 
 const nameOf = (item: string) => data.value?.items.find((i) => i.item === item)?.name ?? item
 const rows = computed(() =>
   (data.value?.lots ?? [])
     .map((x) => ({ ...x, name: nameOf(x.lot.item) }))
-    .filter((x) => `${x.name} ${x.lot.label}`.toLowerCase().includes(find.value.trim().toLowerCase()))
+    .filter((x) => sought(x.name, x.lot.label))
     .sort((a, b) => a.name.localeCompare(b.name)),
 )
+const sought = (name: string, label: string) =>
+  `${name} ${label}`.toLowerCase().includes(find.value.trim().toLowerCase())
+const away = computed(() => (data.value?.away ?? []).filter((x) => sought(nameOf(x.lot.item), x.lot.label)))
 const anyOpened = computed(() => rows.value.some((x) => x.lot.opened))
 function fresh() {
   open.value = open.value ? null : { held: null }
@@ -57,7 +61,7 @@ const file = useFile(async ({ text }, sure) => {
   await refresh('stock', 'shelf', 'fragrances')
   return `${done.lots} lots and ${done.fragrances} new fragrances were taken in.`
 })
-const past = (date: string | null | undefined) => !!date && date < new Date().toLocaleDateString('sv')
+const over = (date: string | null | undefined) => !!date && date < new Date().toLocaleDateString('sv')
 </script>
 
 <template>
@@ -128,7 +132,7 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
           <td v-if="anyOpened" class="pl-6 max-md:hidden">
             {{ x.lot.opened ? day(`${x.lot.opened}T12:00`) : '—' }}
           </td>
-          <td class="pl-6 max-sm:pl-0 max-sm:text-sm" :class="past(x.lot.expires) ? 'message' : ''">
+          <td class="pl-6 max-sm:pl-0 max-sm:text-sm" :class="over(x.lot.expires) ? 'message' : ''">
             <template v-if="x.lot.expires"
               ><span class="sm:hidden">good until </span>{{ day(`${x.lot.expires}T12:00`) }}</template
             >
@@ -167,5 +171,27 @@ const past = (date: string | null | undefined) => !!date && date < new Date().to
         </tr>
       </tbody>
     </table>
+    <section v-if="data?.away?.length" class="pt-4">
+      <button type="button" class="min-h-8 text-sm underline" :aria-expanded="past" @click="past = !past">
+        {{ past ? 'Hide' : 'Show' }} {{ data.away.length }} put away
+      </button>
+      <ul v-if="past" data-test="away">
+        <li v-for="x in away" :key="x.id" class="row flex flex-wrap items-baseline gap-x-4 py-0.5">
+          <b>{{ nameOf(x.lot.item) }}</b>
+          <span class="text-quiet">{{ x.lot.label }}</span>
+          <span class="note">put away {{ day(x.removed) }}</span>
+          <button
+            type="button"
+            class="ml-auto px-2 text-sm underline"
+            @click="
+              traced = { id: x.id, name: `${nameOf(x.lot.item)}${x.lot.label ? `, ${x.lot.label}` : ''}` }
+            "
+          >
+            in which batches
+          </button>
+          <button type="button" class="px-2 text-sm underline" @click="restore(x.id)">bring back</button>
+        </li>
+      </ul>
+    </section>
   </div>
 </template>
