@@ -68,6 +68,17 @@ class Paper:
         if page.page_no() == begun:
             page.set_y(max(page.get_y(), after))
 
+    def number_pages(self) -> None:
+        """A number at the foot of every page from now on."""
+        page = self.pdf
+
+        def footer() -> None:
+            page.set_y(-9)
+            page.set_font(FAMILY, "", 7)
+            page.cell(0, 4, str(page.page_no()), align="R")
+
+        page.footer = footer  # type: ignore[method-assign]
+
     def name_missing(self) -> None:
         """Say which letters could not be printed."""
         if self.missing:

@@ -1,21 +1,39 @@
 """Papers of two pages at most, A4 or Letter: a batch's record, a label's draft, a cut plan."""
 
 from collections.abc import Sequence
+from io import BytesIO
 
 from ..core.logbook import PaperSection
 from ..core.recipe import Box, CutPlan, Placement
 from ..core.text import MM, Part, joined, say
 from ..told import METRIC, Reader
-from .paper import MARGIN, Format, Paper, printed
+from .paper import MARGIN, TOP, Format, Paper, printed
 
 PAGES = 2
 LEFT_MM = 32.0  # column of what it is
 DRAWN_MM = 60.0  # the most a drawing is high
+PICTURE_MM = 46.0  # wide, of a picture beside a name
+LONG_POINTS, ROOM_MM = 8.0, 34.0  # letters of a long paper; what a part of it needs below it on its page [chosen]
 
 
-def write(name: Part, sections: Sequence[PaperSection], paper: Format = "A4", reader: Reader = METRIC) -> bytes:
-    """A paper of sections under its name."""
-    return printed(lambda points: _Sections(name, sections, points, paper, reader), PAGES)
+def write(
+    name: Part,
+    sections: Sequence[PaperSection],
+    paper: Format = "A4",
+    reader: Reader = METRIC,
+    picture: bytes | None = None,
+) -> bytes:
+    """A paper of sections under its name, with a picture (JPEG or PNG) beside it."""
+    return printed(lambda points: _Sections(name, sections, points, paper, reader, picture), PAGES)
+
+
+def write_long(name: Part, sections: Sequence[PaperSection], paper: Format = "A4", reader: Reader = METRIC) -> bytes:
+    """A paper of as many numbered pages as it takes, none of its sections begun at the foot of one."""
+    laid = _Sections(name, sections, LONG_POINTS, paper, reader, numbered=True)
+    try:
+        return bytes(laid.pdf.output())
+    finally:
+        laid.close()
 
 
 def write_cuts(
@@ -33,12 +51,28 @@ def write_cuts(
 
 class _Sections(Paper):
     def __init__(
-        self, name: Part, sections: Sequence[PaperSection], points: float, paper: Format, reader: Reader
+        self,
+        name: Part,
+        sections: Sequence[PaperSection],
+        points: float,
+        paper: Format,
+        reader: Reader,
+        picture: bytes | None = None,
+        numbered: bool = False,
     ) -> None:
         super().__init__(name, points, paper, reader)
+        if numbered:
+            self.number_pages()
+        if picture is not None:
+            edge, high = self.pdf.w - MARGIN - PICTURE_MM, 0.75 * PICTURE_MM
+            self.pdf.image(BytesIO(picture), edge, TOP, PICTURE_MM, high, keep_aspect_ratio=True)
         self.say(name, bold=True, size=1.7, leading=1.8)
+        if picture is not None:
+            self.pdf.set_y(max(self.pdf.get_y(), TOP + PICTURE_MM * 0.75))
         self._drawn()
         for section in sections:
+            if numbered and self.pdf.get_y() > self.pdf.h - TOP - ROOM_MM:
+                self.pdf.add_page()
             self.title(section.title)
             for left, right in section.rows:
                 self.row(left, right, LEFT_MM)

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import ValidationError
 
-from ..core.sheet import Lot, LotEdit, LotLeft, check_lot, item_names, recount
+from ..core.sheet import Lot, LotEdit, LotLeft, OrderLine, check_lot, item_names, recount
 from ..core.shelf import Claim, Family, Fragrance, Shelf
 from ..core.text import G, Text, say
 from ..core.values import Fault, Grams, RuleError
@@ -76,13 +76,15 @@ def write(shelf: Shelf, lots: Sequence[LotLeft], now: datetime) -> str:
     return out.getvalue()
 
 
-def write_orders(lines: Iterable[tuple[str, Grams, str, Sequence[str]]]) -> str:
-    """A list to order by: name, grams, the ISO day by which, and the batches it is for."""
+def write_orders(lines: Iterable[OrderLine]) -> str:
+    """A list to order by: name, grams, the ISO day by which, the batches it is for, and as it was bought last."""
     out = io.StringIO()
     writer = csv.writer(out)
-    writer.writerow(("name", "grams", "by", "for"))
-    for name, grams, by, batches in lines:
-        writer.writerow((plain(name), written(round(grams, 4), 12), by, plain(", ".join(batches))))
+    writer.writerow(("name", "grams", "by", "for", "supplier", "pack_grams", "packs", "price_per_kg", "cost"))
+    for x in lines:
+        last = [written(v, 12) if v is not None else "" for v in (x.pack, x.packs, x.price, x.cost)]
+        batches = plain(", ".join(x.batches))
+        writer.writerow((plain(x.name), written(round(x.wanted, 4), 12), x.by, batches, plain(x.supplier), *last))
     return out.getvalue()
 
 

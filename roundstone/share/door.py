@@ -23,7 +23,7 @@ from itsdangerous import BadSignature, URLSafeTimedSerializer
 from ..core.values import AppError, Fault, NotFoundError, RuleError
 from .secret import keep
 
-Role = Literal["bench", "maker"]
+Role = Literal["bench", "maker", "reader"]
 CODE_LASTS = timedelta(minutes=5)  # [C]
 TRIES = 5  # at one code, whoever tries [C]
 PER_MINUTE = 5  # tries of one address, wrong or right [C]
@@ -161,6 +161,37 @@ class Door:
             self._write()
             return device, self._signer().dumps([device.id, token])
 
+    def issue(self, name: str) -> tuple[Device, str]:
+        """A token with which a program of the maker's own reads the tables, and nothing else; it is told once."""
+        name = " ".join(name.split())[:60]
+        if not name:
+            raise RuleError(Fault(pointer="/name", message="Say what it is for, such as accounts."))
+        with self._lock:
+            if len(self._known) >= MOST_DEVICES:
+                raise RuleError(Fault(pointer="/name", message=f"{MOST_DEVICES} are let in: send one away first."))
+            token, now = secrets.token_urlsafe(32), self._now()
+            device = Device(str(uuid4()), name, "reader", now, now, _digest(token))
+            self._known[device.id] = device
+            self._write()
+            return device, f"{device.id}.{token}"
+
+    def reads(self, bearer: str | None) -> Device | None:
+        """Whose token this is, while it is let in."""
+        device_id, _, token = (bearer or "").partition(".")
+        with self._lock:
+            device = self._known.get(device_id)
+            if device is None or device.role != "reader" or not hmac.compare_digest(device.digest, _digest(token)):
+                return None
+            return self._seen(device)
+
+    def _seen(self, device: Device) -> Device:
+        """It was seen now, written down at most every SEEN_EVERY."""
+        now = self._now()
+        if now - device.seen >= SEEN_EVERY:
+            device = self._known[device.id] = replace(device, seen=now)
+            self._write()
+        return device
+
     def _count(self, address: str) -> None:
         since = self._now() - timedelta(minutes=1)
         while self._tries and self._tries[0][0] < since:
@@ -182,13 +213,9 @@ class Door:
             return None
         with self._lock:
             device = self._known.get(told[0])
-            if device is None or not hmac.compare_digest(device.digest, _digest(told[1])):
+            if device is None or device.role == "reader" or not hmac.compare_digest(device.digest, _digest(told[1])):
                 return None
-            now = self._now()
-            if now - device.seen >= SEEN_EVERY:
-                device = self._known[device.id] = replace(device, seen=now)
-                self._write()
-            return device
+            return self._seen(device)
 
     def devices(self) -> list[Device]:
         """All that are let in, the last seen first."""

@@ -47,6 +47,18 @@ class Drafted(Shelved):
         with self.reading() as s:
             return s.scalar(select(func.count()).select_from(self._found(select(RecipeRow.id), find).subquery())) or 0
 
+    def recipes_whole(self) -> list[RecipeRecord]:
+        """Every draft this program can read, by name."""
+        with self.reading() as s:
+            rows = s.scalars(select(RecipeRow).where(RecipeRow.removed.is_(None)).order_by(NAME, RecipeRow.id))
+            found = [self._recipe_or_raw(row, {}) for row in rows]
+        return [r for r in found if isinstance(r, RecipeRecord)]
+
+    def recipe_ids(self) -> set[str]:
+        """Ids of all drafts, also of those taken out or unreadable."""
+        with self.reading() as s:
+            return set(s.scalars(select(RecipeRow.id)))
+
     def recipe_names(self, only: Collection[str] | None = None) -> list[tuple[str, str]]:
         """Id and name of every draft, or of some, latest change first."""
         with self.reading() as s:

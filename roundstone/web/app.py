@@ -16,6 +16,7 @@ from ..store.learned import Learned
 from . import (
     colours,
     copies,
+    costs,
     custom,
     documents,
     door,
@@ -38,10 +39,12 @@ from . import (
     ready,
     recipes,
     reckon,
+    records,
     rest,
     settings,
     shelf,
     stock,
+    tables,
     words,
 )
 from .context import AppContext
@@ -63,6 +66,9 @@ PLACES = (
     custom,
     stock,
     documents,
+    costs,
+    records,
+    tables,
     learning,
     made,
     notebook,

@@ -7,6 +7,7 @@ lists, by method and path; what stands in no list is not for it.
 
 import re
 from collections.abc import Callable, Iterable
+from http import HTTPStatus
 from io import BytesIO
 from typing import Any, cast
 
@@ -27,6 +28,7 @@ PAGE = "page"  # the endpoint of the front end's files
 # With TLS and without; the prefix binds it to this host and to TLS, where browsers know it (RFC 6265bis, 4.1.3.2).
 COOKIES = ("__Host-round-stone", "round-stone")
 OPEN = {("GET", "/api/me"), ("POST", "/api/pair"), ("GET", "/api/root.crt")}
+READ = re.compile(r"/api/data(/[^/]+)?")  # what a token reads
 _ID = r"[^/]+"
 BENCH = tuple(
     (frozenset(methods.split()), re.compile(path))
@@ -69,6 +71,14 @@ def watch(door: Door) -> None:
     """Let this request pass, or raise NotLetInError or NotYoursError. The page itself holds nothing and is open, as is
     an address where nothing is."""
     if not from_network() or request.endpoint in (None, PAGE):
+        return
+    kind, _, bearer = request.headers.get("Authorization", "").partition(" ")
+    if kind.lower() == "bearer":
+        g.device = reader = door.reads(bearer.strip())
+        if reader is None:
+            raise NotLetInError("This token opens nothing: it was sent away, or is not of this workshop.")
+        if request.method not in ("GET", "HEAD") or not READ.fullmatch(request.path):
+            raise NotYoursError(f"{reader.name} may read the tables under /api/data, and nothing else.")
         return
     g.device = device = door.known(request.cookies.get(_cookie()))
     method = "GET" if request.method == "HEAD" else request.method
@@ -181,6 +191,12 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             out, kind="svg", scale=5, border=2, xmldecl=False, dark="#17232a"
         )
         return Response(out.getvalue(), content_type="image/svg+xml", headers={"Cache-Control": "no-store"})
+
+    @api.post("/devices/token", responses={201: m.TokenView})
+    def post_token(body: m.NewToken) -> Response:
+        """A token for a program of the maker's own: it reads the tables, and is told this once."""
+        device, token = context.door.issue(body.name)
+        return answer(m.TokenView(name=device.name, token=token), HTTPStatus.CREATED)
 
     @api.delete("/devices/<device_id>", responses={200: m.DevicesView})
     def delete_device(path: m.DevicePath) -> Response:

@@ -1,5 +1,6 @@
 """Pours from a notebook, typed in or read from a file, and all pours as a file."""
 
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from http import HTTPStatus
 from uuid import uuid4
@@ -55,6 +56,59 @@ def checked(context: AppContext, recipe: Recipe, events: list[Event], sure: bool
     return taken
 
 
+@dataclass(frozen=True)
+class ReadPours:
+    """Pours of a file that are new: id, recipe's id, start and events; `there` were in the log already."""
+
+    made: list[tuple[str, str, datetime, list[Event]]]
+    there: int
+
+
+def read_pours(context: AppContext, text: str, sure: bool) -> ReadPours:
+    """What a file of pours holds; RuleError names every fault by its line, and nothing is taken in."""
+    workshop = context.workshop
+    recipes: dict[str, list[str]] = {}
+    for recipe_id, name in workshop.recipe_names():
+        recipes.setdefault(name.casefold(), []).append(recipe_id)
+    made: list[tuple[str, str, datetime, list[Event]]] = []
+    faults: list[Fault] = []
+    there = {pour for pour, _, _ in workshop.poured()}
+    skipped, asked = 0, True
+    for written in pour_file.read(text):
+        if written.id in there:
+            skipped += 1
+            continue
+        found = recipes.get(written.recipe.casefold(), [])
+        if len(found) != 1:
+            message = f"There is no recipe called {written.recipe}."
+            if found:
+                message = f"{len(found)} recipes are called {written.recipe}: rename all but the one that was poured."
+            faults.append(Fault(pointer=f"/{written.line}/recipe", message=message))
+            asked = False
+            continue
+        if written.started > context.now() + GRACE:
+            faults.append(Fault(pointer=f"/{written.line}/started", message=TO_COME))
+            asked = False
+            continue
+        recipe = workshop.recipe(found[0])
+        try:
+            events = checked(context, recipe.recipe, list(written.events), sure)
+            made.append((written.id, recipe.id, written.started, events))
+        except RuleError as broken:
+            asked = asked and broken.sure
+            faults += (f.model_copy(update={"pointer": _line(f.pointer, written)}) for f in broken.faults)
+    if faults:
+        raise RuleError(*faults, sure=asked)
+    return ReadPours(made, skipped)
+
+
+def take_in_pours(context: AppContext, read: ReadPours) -> m.TakenIn:
+    """Keep what a file of pours held."""
+    context.workshop.add_pasts(read.made)
+    number_batches(context.workshop, local)
+    return m.TakenIn(pours=len(read.made), events=sum(len(e) for _, _, _, e in read.made), there=read.there)
+
+
 def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the notebook's routes."""
     workshop = context.workshop
@@ -71,44 +125,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.post("/pours/import", responses={201: m.TakenIn})
     def import_pours(body: m.PourFile) -> Response:
-        recipes: dict[str, list[str]] = {}
-        for recipe_id, name in workshop.recipe_names():
-            recipes.setdefault(name.casefold(), []).append(recipe_id)
-        made: list[tuple[str, str, datetime, list[Event]]] = []
-        faults: list[Fault] = []
-        there = {pour for pour, _, _ in workshop.poured()}
-        skipped, asked = 0, True
-        for written in pour_file.read(body.text):
-            if written.id in there:
-                skipped += 1
-                continue
-            found = recipes.get(written.recipe.casefold(), [])
-            if len(found) != 1:
-                message = f"There is no recipe called {written.recipe}."
-                if found:
-                    message = (
-                        f"{len(found)} recipes are called {written.recipe}: rename all but the one that was poured."
-                    )
-                faults.append(Fault(pointer=f"/{written.line}/recipe", message=message))
-                asked = False
-                continue
-            if written.started > context.now() + GRACE:
-                faults.append(Fault(pointer=f"/{written.line}/started", message=TO_COME))
-                asked = False
-                continue
-            recipe = workshop.recipe(found[0])
-            try:
-                events = checked(context, recipe.recipe, list(written.events), body.sure)
-                made.append((written.id, recipe.id, written.started, events))
-            except RuleError as broken:
-                asked = asked and broken.sure
-                faults += (f.model_copy(update={"pointer": _line(f.pointer, written)}) for f in broken.faults)
-        if faults:
-            raise RuleError(*faults, sure=asked)
-        workshop.add_pasts(made)
-        number_batches(workshop, local)
-        taken = m.TakenIn(pours=len(made), events=sum(len(e) for _, _, _, e in made), there=skipped)
-        return answer(taken, HTTPStatus.CREATED)
+        return answer(take_in_pours(context, read_pours(context, body.text, body.sure)), HTTPStatus.CREATED)
 
     @api.get("/pours.csv")
     def export_pours() -> Response:

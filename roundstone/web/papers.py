@@ -1,7 +1,8 @@
 """Papers beside the bench sheet: a batch's record, a label's draft, a cut plan."""
 
 from calendar import monthrange
-from datetime import date, timedelta
+from collections.abc import Callable
+from datetime import date, datetime, timedelta
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
@@ -10,9 +11,11 @@ from ..core.logbook import bar_label, batch_record, cut_paper, label_paper
 from ..core.recipe import Box, ByMoulds, cut_plan
 from ..core.schedule import lines_as_poured
 from ..core.sheet import bottles, label
+from ..core.shelf import Shelf
 from ..core.text import Text, day, joined, say
 from ..core.values import Fault, RuleError
-from ..exchange import labels, papers
+from ..exchange import face_png, labels, papers
+from ..store import PourRecord
 from ..store.numbered import batch_numbers, selling
 from . import messages as m
 from .context import AppContext, attach, local, slug
@@ -31,6 +34,31 @@ def months_on(of: date, months: int) -> date:
     return date(year, month + 1, min(of.day, monthrange(year, month + 1)[1]))
 
 
+def moment_words(at: datetime) -> Text:
+    """A moment on the reader's clock, with its zone."""
+    here = local(at)
+    return say(day(here.isoformat()), f", {here:%H:%M %Z}")
+
+
+def clock_of(pour: PourRecord) -> Callable[[float], str]:
+    """How a minute of a pour's clock reads on the reader's."""
+
+    def when(minute: float) -> str:
+        at = local(pour.started + timedelta(minutes=minute))
+        return f"{at.day} {at:%b %H:%M}"
+
+    return when
+
+
+def _bar_picture(context: AppContext, pour: PourRecord, shelf: Shelf) -> bytes | None:
+    """The last picture taken of a batch's bars, else its cut face as it was drawn."""
+    photos = context.workshop.photos([pour.id])
+    if photos:
+        return context.workshop.photo(photos[-1].id)
+    code = context.face(pour, shelf)
+    return face_png.png(code, 240) if code else None
+
+
 def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the papers' routes."""
     workshop = context.workshop
@@ -45,26 +73,22 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             raise RuleError(Fault(pointer="/id", message="Its recipe can be weighed no more."))
         rest, (lots, away) = resting(context, pour, taught), workshop.lots_ever()
         begun = local(pour.started).isoformat()
-
-        def when(minute: float) -> str:
-            at = local(pour.started + timedelta(minutes=minute))
-            return f"{at.day} {at:%b %H:%M}"
-
         sections = batch_record(
             pour.recipe,
             pour.version,
             sheet,
             shelf,
             pour.state,
-            say(day(begun), f", {local(pour.started):%H:%M %Z}"),
-            when,
+            moment_words(pour.started),
+            clock_of(pour),
             label(pour.recipe, shelf, lines_as_poured(pour.recipe, sheet, pour.state)),
             bottles(lots, context.uses(), pour.id, away),
             rest[1] if rest is not None else None,
             context.harm(pour, shelf),
             batch_numbers(workshop, [pour.id]).get(pour.id, ""),
         )
-        body = papers.write(say(pour.recipe.name, ", ", day(begun)), sections, query.paper, reader(workshop))
+        name = say(pour.recipe.name, ", ", day(begun))
+        body = papers.write(name, sections, query.paper, reader(workshop), _bar_picture(context, pour, shelf))
         return attach(body, "application/pdf", f"{slug(f'{pour.recipe.name} {begun[:10]}', set())}.pdf")
 
     @api.get("/pours/<pour_id>/labels.pdf")

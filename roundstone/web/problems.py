@@ -18,7 +18,7 @@ from .telling import told_here
 MOST_BYTES = 3_000_000  # of a body of JSON: the longest text of a file that is read is two million
 MOST_FILE_BYTES = 64 * 2**20
 MOST_FAULTS = 50  # that one answer names: who sent more reads no further [chosen]
-FILES = ("/api/archive",)
+FILES, BESIDE = ("/api/archive", "/api/tables"), ("/photos", "/documents")  # where files are sent, not JSON
 OWN_NAMES = ("127.0.0.1", "localhost", "::1")
 
 
@@ -155,7 +155,7 @@ def _foreign() -> Response | None:
 
 def _unread() -> Response | None:
     """A body that is no JSON object, or has letters in it that are no letters."""
-    files = request.path in FILES or request.path.endswith("/photos")
+    files = request.path in FILES or request.path.endswith(BESIDE)
     if files and request.method == "POST":
         request.max_content_length = MOST_FILE_BYTES
         return None

@@ -6,9 +6,9 @@ from uuid import uuid4
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.logbook import fragrances_left, stand_ins
-from ..core.pour import Cut
+from ..core.logbook import fragrances_left, order_paper, stand_ins
 from ..core.sheet import (
+    Lot,
     LotEdit,
     Planned,
     as_made,
@@ -20,13 +20,17 @@ from ..core.sheet import (
     to_order,
     weigh,
 )
+from ..core.shelf import Fragrance
+from ..core.text import day, say
 from ..core.values import Fault, NotFoundError, RuleError
-from ..exchange import shelf_file
+from ..exchange import papers, shelf_file
 from ..store.numbered import batch_numbers
 from . import messages as m
-from .context import AppContext, answer, attach, new_id
+from .context import AppContext, answer, attach, local, new_id
+from .costs import bars_of
 from .made import stock_view
 from .rest import dated
+from .telling import reader
 
 
 def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
@@ -38,25 +42,21 @@ def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
     took = taken_from(lots, context.uses(), lot, away)
     numbers = batch_numbers(workshop, took)
     pours = sorted((workshop.pour(p) for p in took), key=lambda p: p.started, reverse=True)
-    rows = []
-    for pour in pours:
-        cut = next((e.bars for e in reversed(pour.state.standing) if isinstance(e, Cut) and e.bars), None)
-        sheet = workshop.sheet_of(pour)
-        planned = sum(b.count for b in sheet.bars) if sheet is not None else 0
-        rows.append(
-            m.LotBatch(
-                pour=pour.id,
-                recipe=pour.recipe.name,
-                batch=numbers.get(pour.id, ""),
-                started=pour.started,
-                bars=cut or planned,
-                grams=took[pour.id],
-            )
+    rows = [
+        m.LotBatch(
+            pour=pour.id,
+            recipe=pour.recipe.name,
+            batch=numbers.get(pour.id, ""),
+            started=pour.started,
+            bars=bars_of(context, pour),
+            grams=took[pour.id],
         )
+        for pour in pours
+    ]
     return m.LotBatches(batches=rows, bars=sum(r.bars for r in rows))
 
 
-def _orders(context: AppContext) -> m.Orders:
+def orders_of(context: AppContext) -> m.Orders:
     """What planned batches lack, the soonest first."""
     workshop = context.workshop
     taught, today = context.learned.taught(), context.now().date().isoformat()
@@ -74,11 +74,21 @@ def _orders(context: AppContext) -> m.Orders:
         there[lot.lot.item] = there.get(lot.lot.item, 0.0) + max(lot.left, 0.0)
     rest = fragrances_left(taught.shelf, there)
     lines = []
-    for line in to_order(planned, context.lots_left(), taught.shelf):
+    for line in to_order(planned, context.lots_left(), taught.shelf, list(workshop.lots_ever()[0].values())):
         kind, _, what = line.item.partition(":")
         instead = stand_ins(taught, what, rest) if kind == "fragrance" and line.counted else ()
         lines.append(m.ToOrder(**line.model_dump(), instead=instead))
     return m.Orders(planned=sum(p.times for p in planned), lines=lines)
+
+
+def read_shelf(context: AppContext, text: str, sure: bool) -> tuple[dict[str, Lot], list[Fragrance]]:
+    """Lots by id, and fragrances that are new, of a shelf's file; RuleError names every fault by its line."""
+    workshop = context.workshop
+    counted = {x.id: x.left for x in context.lots_left()}
+    lots, fragrances = shelf_file.read(text, workshop.shelf(), new_id, context.now(), counted, sure)
+    there = workshop.lots()
+    new = {i or str(uuid4()): as_made(lot, there.get(i)) for i, lot in lots if i or lot not in there.values()}
+    return new, fragrances
 
 
 def register(api: APIBlueprint, context: AppContext) -> None:
@@ -93,13 +103,20 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     def get_orders() -> Response:
         """What planned batches lack: of briefs that name a day to come, each as often as its bars want less what was
         poured for it."""
-        return answer(_orders(context))
+        return answer(orders_of(context))
 
     @api.get("/stock/order.csv")
     def get_order_file() -> Response:
         """The same as a list to send: what is missing, tracked or not."""
-        rows = [(x.name, x.missing if x.counted else x.need, x.by, x.batches) for x in _orders(context).lines]
-        return attach(shelf_file.write_orders(rows), "text/csv; charset=utf-8", "order.csv")
+        return attach(shelf_file.write_orders(orders_of(context).lines), "text/csv; charset=utf-8", "order.csv")
+
+    @api.get("/stock/order.pdf")
+    def get_order_paper(query: m.Paper) -> Response:
+        """The same on paper, a part for each supplier."""
+        orders = orders_of(context)
+        name = say("To order, ", day(local(context.now()).isoformat()))
+        body = papers.write(name, order_paper(orders.lines, workshop.units().money), query.paper, reader(workshop))
+        return attach(body, "application/pdf", "order.pdf")
 
     @api.put("/stock/<lot_id>", responses={200: m.Stock})
     def put_lot(path: m.LotPath, body: LotEdit) -> Response:
@@ -136,11 +153,6 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.post("/shelf/import", responses={201: m.Imported})
     def import_shelf(body: m.ShelfFile) -> Response:
-        shelf = workshop.shelf()
-        lots, fragrances = shelf_file.read(
-            body.text, shelf, new_id, context.now(), {x.id: x.left for x in context.lots_left()}, body.sure
-        )
-        there = workshop.lots()
-        new = {i or str(uuid4()): as_made(lot, there.get(i)) for i, lot in lots if i or lot not in there.values()}
-        workshop.take_in(fragrances, new)
-        return answer(m.Imported(lots=len(new), fragrances=len(fragrances)), HTTPStatus.CREATED)
+        lots, fragrances = read_shelf(context, body.text, body.sure)
+        workshop.take_in(fragrances, lots)
+        return answer(m.Imported(lots=len(lots), fragrances=len(fragrances)), HTTPStatus.CREATED)

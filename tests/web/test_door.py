@@ -152,3 +152,23 @@ class AtTheDoor(ApiTest):
         foreign = self.ask(phone, "POST /api/recipes", body, headers={"Origin": "https://evil.example"})
         self.assertEqual(foreign.status_code, 403)
         self.assertEqual(self.ask(phone, "POST /api/recipes", body, headers={"Origin": HOST}).status_code, 201)
+
+    def test_a_token_reads_the_tables_and_nothing_else(self) -> None:
+        self.send("POST", "/devices/token", {"name": " "}, 422)
+        token = self.send("POST", "/devices/token", {"name": "accounts"}, 201)["token"]
+        program = self.phone("192.168.7.30")
+        head = {"Authorization": f"Bearer {token}"}
+        for rule in self.app.url_map.iter_rules():
+            path = str(rule)
+            if not path.startswith("/api/") or "<" in path.replace("/api/data/<name>", "/api/data/shelf"):
+                continue
+            path = path.replace("<name>", "shelf")
+            for method in (rule.methods or set()) & {"GET", "POST", "PUT", "DELETE"}:
+                status = self.ask(program, f"{method} {path}", headers=head).status_code
+                read = method == "GET" and path in ("/api/data", "/api/data/shelf")
+                self.assertEqual(status, 200 if read else 403, f"{method} {path}")
+        self.assertEqual(self.ask(program, "GET /api/data").status_code, 401, "only with its token")
+        self.assertEqual(self.ask(self.let_in("bench"), "GET /api/data").status_code, 403)
+        (device,) = (d for d in self.send("GET", "/devices")["devices"] if d["role"] == "reader")
+        self.send("DELETE", f"/devices/{device['id']}")
+        self.assertEqual(self.ask(program, "GET /api/data", headers=head).status_code, 401)

@@ -2,16 +2,48 @@
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 
-from ..pour import NextTime, PourState, Rest, clock_text, label
+from ..pour import (
+    Flagged,
+    Folded,
+    LeftUnscented,
+    Mended,
+    NextTime,
+    NothingAmiss,
+    PourState,
+    Remarked,
+    Rest,
+    ScentIn,
+    Spared,
+    StepSkipped,
+    TechniqueChanged,
+    TemperatureRead,
+    clock_text,
+    label,
+)
 from ..recipe import Recipe
 from ..rest import RestNow
-from ..sheet import Bottle, Label, Sheet, percent
+from ..sheet import Bottle, Label, OrderLine, Sheet, percent
 from ..shelf import Shelf
-from ..text import G, Part, Text, figure, joined, say
+from ..text import G, Part, Text, day, figure, joined, say
 from ..values import Minutes, Value
 
 LATER = 720.0  # minutes from which an event is told by its day
 CAME = {"drawn": "as planned", "different": "sellable", "lost": "lost"}
+
+
+NOTED = (
+    TemperatureRead
+    | TechniqueChanged
+    | StepSkipped
+    | Folded
+    | Spared
+    | LeftUnscented
+    | ScentIn
+    | Flagged
+    | Mended
+    | NothingAmiss
+    | Remarked
+)  # of the bench, what a short record tells: readings, and what was otherwise than planned
 
 
 class PaperSection(Value):
@@ -111,6 +143,30 @@ def _since(state: PourState, when: Callable[[Minutes], str], rest: RestNow | Non
             yield "cut", rest.got
 
 
+def batch_short(
+    recipe: Recipe,
+    version: int,
+    sheet: Sheet,
+    shelf: Shelf,
+    state: PourState,
+    poured: Part,
+    when: Callable[[Minutes], str],
+    bottles: Mapping[str, tuple[Bottle, ...]],
+    harm: Part = "",
+    number: str = "",
+) -> PaperSection:
+    """A batch's record in few lines, for a year of them: what `batch_record` has, but for the label and the clock's
+    account of the pour."""
+    rows = [r for r in _head(recipe, version, sheet, shelf, state, poured, "") if r[0] != "recipe"]
+    rows.append(("went in", joined("; ", (say(amount, " ", what) for amount, what in _weights(sheet, bottles)))))
+    seen = [label(e) for e in state.standing if isinstance(e, NOTED)]
+    rows.append(("noted", joined("; ", seen) or "nothing amiss was noted"))
+    after = [say(when(e.minute), " ", label(e)) for e in state.standing if isinstance(e, Rest)]
+    rows.append(("afterwards", joined("; ", after) or "nothing noted"))
+    title = ", ".join(filter(None, (number, recipe.name, f"version {version}")))
+    return PaperSection(title=title, rows=tuple((say(a), say(b)) for a, b in rows), message=say(harm))
+
+
 def label_paper(recipe: Recipe, made: Label) -> tuple[PaperSection, ...]:
     """The label's draft on paper."""
     return (
@@ -119,6 +175,40 @@ def label_paper(recipe: Recipe, made: Label) -> tuple[PaperSection, ...]:
         PaperSection(title="Allergens to declare", rows=(), message=", ".join(made.allergens) or "None is named."),
         PaperSection(title="Before it is printed", rows=(), message=made.note),
     )
+
+
+def order_paper(lines: Sequence[OrderLine], money: str = "") -> tuple[PaperSection, ...]:
+    """What to order, a part for each supplier it was bought from last; `money` is the code prices are in."""
+    suppliers = sorted({x.supplier for x in lines}, key=lambda s: (not s, s.casefold()))
+    return tuple(
+        PaperSection(
+            title=supplier or "Supplier not said",
+            rows=tuple((_packs(x), _ordered(x)) for x in lines if x.supplier == supplier),
+            message=_sum([x for x in lines if x.supplier == supplier], money),
+        )
+        for supplier in suppliers
+    )
+
+
+def _packs(line: OrderLine) -> Text:
+    if line.packs and line.pack:
+        return say(line.packs, " × ", G(line.pack, ".6g"))
+    return say(G(line.wanted, ".0f"))
+
+
+def _ordered(line: OrderLine) -> Text:
+    grams = say(" (", G(line.wanted, ".0f"), " missing)") if line.packs else Text.NONE
+    untold = "" if line.counted else ", not counted: look for yourself"
+    return say(line.name, grams, untold, ", by ", day(line.by), ", for ", ", ".join(line.batches))
+
+
+def _sum(lines: Sequence[OrderLine], money: str) -> Text:
+    """What it costs by the prices paid last, as far as they are known."""
+    known = [x.cost for x in lines if x.cost is not None]
+    if not known:
+        return Text.NONE
+    less = f"; {len(lines) - len(known)} without a price" if len(known) < len(lines) else ""
+    return say("About ", figure(sum(known), ".2f"), f" {money}" if money else "", " by the prices paid last", less, ".")
 
 
 def cut_paper(message: Sequence[Text], toppings: Sequence[Text]) -> tuple[PaperSection, ...]:

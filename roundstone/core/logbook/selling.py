@@ -12,7 +12,7 @@ from ..rest import RestNow
 from ..sheet import Label
 from ..text import G, Text, Weight, say
 from ..units import OUNCE
-from ..values import Fault, Grams, RuleError, Value
+from ..values import Fault, Grams, Minutes, RuleError, Value
 
 TOKEN = re.compile(r"\{(year|yy|month|day|n+)\}")
 LONGEST_NUMBER = 30  # letters that a bar has room for [chosen]
@@ -22,11 +22,16 @@ Convention = Literal["went_in", "became"]
 class Selling(Value):
     """What a workshop sets once for what it sells: the pattern of batch numbers (empty: batches have none), what of the
     maker stands on a label, and the months a bar is best within (0: nothing is said). Tokens of the pattern are
-    {year}, {yy}, {month}, {day} and {n}, the batch's place in its year, with as many n as it has figures."""
+    {year}, {yy}, {month}, {day} and {n}, the batch's place in its year, with as many n as it has figures. In the
+    maker's money `packaging` is what a bar's costs and `hour` an hour of work; `minutes_beside` is the work of a batch
+    beside its pour: weighing, cutting, wrapping."""
 
     pattern: Annotated[str, StringConstraints(strip_whitespace=True)] = Field(default="", max_length=60)
     maker: str = Field(default="", max_length=400)
     best_months: int = Field(default=0, ge=0, le=120)
+    packaging: float = Field(default=0.0, ge=0, le=1_000_000)
+    hour: float = Field(default=0.0, ge=0, le=1_000_000)
+    minutes_beside: Minutes = Field(default=0.0, ge=0, le=10_000)
 
 
 def check_pattern(pattern: str) -> None:

@@ -24,6 +24,7 @@ from .after import (
     Misted,
     Moment,
     Rest,
+    Signed,
     SwatchSeen,
     Tested,
     Touched,

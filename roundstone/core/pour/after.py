@@ -164,6 +164,13 @@ class Heeded(PouredEvent):
     how: Literal["heeded", "aside"]
 
 
+class Signed(PouredEvent):
+    """Somebody looked the batch's record through and stands for it; `by` is the name they sign with."""
+
+    kind: Literal["sign"] = "sign"
+    by: Name = Field(min_length=1)
+
+
 class Joined(PouredEvent):
     """It went into one mould with another batch (`other`, by its id): they are unmoulded and cut as one block."""
 
@@ -186,6 +193,7 @@ Rest = (
     | Tested
     | SwatchSeen
     | Answered
+    | Signed
 )
 
 COVERED: dict[Cover, str] = {
@@ -249,6 +257,8 @@ def rest_label(event: Rest | Heeded) -> Text:  # noqa: PLR0911, PLR0912 - one re
             return say("own test: ", joined(", ", filter(None, (zap, ph))))
         case SwatchSeen():
             return say("colour ", event.tint, " (", event.at, ")")
+        case Signed():
+            return say("record signed by ", event.by)
         case Answered():
             return say(ASKED[event.ask], ": ", ANSWERS[event.says], " (", event.at, ")")
         case Heeded():

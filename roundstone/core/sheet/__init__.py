@@ -16,6 +16,7 @@ from .label import Label, label
 from .limits import CURED, limit_use
 from .lots import (
     OFFCUTS,
+    PRECISE,
     Lot,
     LotEdit,
     LotLeft,
@@ -25,11 +26,13 @@ from .lots import (
     as_made,
     check_lot,
     in_hand,
+    in_order,
     item_names,
     left,
     made_lot,
     makings,
     recount,
+    takings,
     used,
 )
 from .orders import OrderLine, Planned, times_to_pour, to_order
@@ -39,6 +42,6 @@ from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of
 from .size import BarsWanted, SizeWords, size_words, with_bars
 from .supply import Supply, supply
 from .to_weigh import ToWeigh, to_weigh
-from .traced import Bottle, bottles, taken_from
+from .traced import Bottle, bottles, bottles_of, taken_from
 from .weigh import weigh
 from .whites import GELS, vanillin_in

@@ -25,13 +25,20 @@ def bottles(
     lots: Mapping[str, Lot], uses: Sequence[Use], pour: str, away: Away = NONE_AWAY
 ) -> dict[str, tuple[Bottle, ...]]:
     """By item, the lots this pour took from, as far as the counts tell; lots put `away` since are among them."""
-    found: dict[str, dict[str, Bottle]] = {}
+    return bottles_of(lots, uses, away).get(pour, {})
+
+
+def bottles_of(
+    lots: Mapping[str, Lot], uses: Sequence[Use], away: Away = NONE_AWAY
+) -> dict[str, dict[str, tuple[Bottle, ...]]]:
+    """By pour and item, the lots they took from."""
+    found: dict[str, dict[str, dict[str, Bottle]]] = {}
     for use, item, lot_id, _ in takings(in_order(lots), uses, away):
-        if use.pour == pour:
-            lot = lots[lot_id]
-            past = lot.expires is not None and lot.expires < use.at.date()
-            found.setdefault(item, {})[lot_id] = Bottle(lot.named, (use.at - lot.counted).days, past)
-    return {item: tuple(by_lot.values()) for item, by_lot in found.items()}
+        lot = lots[lot_id]
+        past = lot.expires is not None and lot.expires < use.at.date()
+        bottle = Bottle(lot.named, (use.at - lot.counted).days, past)
+        found.setdefault(use.pour, {}).setdefault(item, {})[lot_id] = bottle
+    return {pour: {item: tuple(by_lot.values()) for item, by_lot in items.items()} for pour, items in found.items()}
 
 
 def taken_from(lots: Mapping[str, Lot], pours: Sequence[Use], lot: str, away: Away = NONE_AWAY) -> dict[str, Grams]:

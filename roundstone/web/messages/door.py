@@ -1,6 +1,7 @@
 """What is said at the door of the workshop's network."""
 
 from datetime import datetime
+from typing import Literal
 
 from pydantic import BaseModel, Field
 
@@ -26,7 +27,20 @@ class Pairing(Message):
 class Invite(Message):
     """What the next device may do: pours and rest, or all."""
 
-    role: Role
+    role: Literal["bench", "maker"]
+
+
+class NewToken(Message):
+    """What a token is for."""
+
+    name: str = Field(max_length=200)
+
+
+class TokenView(Message):
+    """A token, told once: sent as `Authorization: Bearer`, it reads what is under /api/data."""
+
+    name: str
+    token: str
 
 
 class SharingView(Message):

@@ -1,6 +1,7 @@
 """Settings, copies and archives of the workshop, instruments, learning."""
 
 from datetime import datetime
+from typing import Literal
 
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
@@ -114,6 +115,45 @@ class ArchiveFile(BaseModel):
 
 class ArchiveRead(Message):
     message: str
+
+
+class NewTables(BaseModel):
+    """A spreadsheet of the workshop's tables; `sure` that what was asked of it is so."""
+
+    file: FileStorage
+    sure: bool = False
+
+
+class DataTable(Message):
+    name: str
+    address: str
+
+
+class DataTables(Message):
+    """The tables that can be read."""
+
+    tables: list[DataTable]
+
+
+class DataPath(BaseModel):
+    name: str = Field(max_length=40)
+
+
+class DataQuery(BaseModel):
+    """Which rows of a table, and as what."""
+
+    first: int = Field(default=0, ge=0)
+    most: int = Field(default=100_000, ge=1, le=1_000_000)
+    format: Literal["json", "csv"] = "json"
+
+
+class DataRows(Message):
+    """Rows of a table, of `all` it has. Figures are metric, moments ISO 8601."""
+
+    name: str
+    columns: list[str]
+    all: int
+    rows: list[dict[str, str | float | int | None]]
 
 
 class InstrumentsThere(Message):

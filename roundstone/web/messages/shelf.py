@@ -1,11 +1,12 @@
 """The shelf: ingredients, fragrances, stock, what is ordered."""
 
 from datetime import datetime
+from typing import Literal
 
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
-from ...core.logbook import FragranceFile, StandIn
+from ...core.logbook import BatchCost, Differed, FragranceFile, MonthCost, StandIn
 from ...core.pour.after import SWATCH_AT
 from ...core.pour.after import Moment as SwatchAt
 from ...core.recipe import MOST_SCENTS, MouldPreset, Scent
@@ -131,6 +132,32 @@ class Orders(Message):
 
     planned: int
     lines: list[ToOrder]
+
+
+MOST_COSTS = 60  # batches that one answer tells one by one
+
+
+class YearOf(BaseModel):
+    """A year on the reader's clock."""
+
+    year: int = Field(ge=1970, le=9000)
+
+
+class YearPaper(YearOf):
+    """A year, and the paper its records are for."""
+
+    paper: Literal["A4", "Letter"] = "A4"
+
+
+class Costs(Message):
+    """What a year's batches cost: by month and in all, the latest ones, and what differed in a recipe's last two."""
+
+    year: int
+    months: tuple[MonthCost, ...]
+    batches: list[BatchCost]
+    all_batches: int
+    differed: tuple[Differed, ...]
+    unpriced: tuple[str, ...]
 
 
 class ShelfFile(Message):

@@ -13,6 +13,11 @@ function join(change: Event) {
   const other = (change.target as HTMLSelectElement).value
   if (other) emit('tap', { kind: 'join', other })
 }
+const by = ref('')
+function sign() {
+  emit('tap', { kind: 'sign', by: by.value.trim() })
+  by.value = ''
+}
 const ph = ref('')
 function strip() {
   const read = readNumber(ph.value)
@@ -48,6 +53,10 @@ function strip() {
           </option>
         </select>
       </label>
+      <form class="flex items-baseline gap-2" @submit.prevent="sign">
+        <input v-model="by" class="field w-36" maxlength="80" placeholder="name" aria-label="Who signs" />
+        <button type="submit" class="key min-h-11!" :disabled="!by.trim()">Sign the record</button>
+      </form>
       <form class="flex items-baseline gap-2" @submit.prevent="strip">
         <input
           v-model="ph"

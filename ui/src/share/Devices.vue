@@ -13,8 +13,9 @@ const { data } = useQuery({
   // While a code stands here, whoever used it appears by themselves.
   refetchInterval: (query) => (query.state.data?.invitation ? 2000 : false),
 })
+const origin = location.origin
 const trouble = ref('')
-const ROLES = { bench: 'pours and rest', maker: 'everything' } as const
+const ROLES = { bench: 'pours and rest', maker: 'everything', reader: 'reading the tables' } as const
 async function act(what: () => Promise<Schemas['DevicesView']>) {
   trouble.value = ''
   try {
@@ -23,11 +24,25 @@ async function act(what: () => Promise<Schemas['DevicesView']>) {
     trouble.value = (problem as Error).message
   }
 }
-const invite = (role: keyof typeof ROLES) =>
+const invite = (role: 'bench' | 'maker') =>
   act(() => take(api.POST('/api/devices/invitation', { body: { role } })))
 const share = (on: boolean) => act(() => take(api.PUT('/api/devices/sharing', { body: { on } })))
 const sendAway = (device_id: string) =>
   act(() => take(api.DELETE('/api/devices/{device_id}', { params: { path: { device_id } } })))
+
+/** A token for a program of the maker's own; it is told once. */
+const purpose = ref('')
+const token = ref<Schemas['TokenView'] | null>(null)
+async function issue() {
+  trouble.value = ''
+  try {
+    token.value = await take(api.POST('/api/devices/token', { body: { name: purpose.value } }))
+    purpose.value = ''
+    await client.invalidateQueries({ queryKey: ['devices'] })
+  } catch (problem) {
+    trouble.value = (problem as Error).message
+  }
+}
 
 const given = computed(() => data.value?.invitation)
 const got = ref(Date.now())
@@ -92,6 +107,25 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
       <p>Nobody else can reach this workshop. A phone by the sink can join over your own network.</p>
       <button type="button" class="key key-main" @click="share(true)">Let phones and tablets join</button>
     </div>
+    <details class="pt-3">
+      <summary class="cursor-pointer text-sm underline">A program of your own reads the tables</summary>
+      <p class="max-w-prose pt-1 text-sm">
+        At <code class="fig">{{ data.sharing?.url ?? origin }}/api/data</code> it finds recipes, weights,
+        stock, pours, orders, costs and batches as JSON, and changes nothing. On this machine it needs no
+        token; over the network it sends one as <code>Authorization: Bearer …</code>.
+      </p>
+      <form class="flex flex-wrap items-end gap-3 pt-2" @submit.prevent="issue">
+        <label class="flex flex-col">
+          <span class="note">what it is for</span>
+          <input v-model="purpose" class="field" maxlength="60" placeholder="accounts" />
+        </label>
+        <button type="submit" class="key" :disabled="!purpose.trim()">Make a token</button>
+      </form>
+      <p v-if="token" class="pt-2" role="status">
+        The token of {{ token.name }}, told this once:
+        <code class="fig block break-all select-all" data-test="token">{{ token.token }}</code>
+      </p>
+    </details>
     <p v-if="trouble" class="message pt-2" role="alert">{{ trouble }}</p>
     <ul v-if="data.devices.length" class="pt-3" aria-label="Devices that are let in">
       <li v-for="d in data.devices" :key="d.id" class="row flex flex-wrap items-center gap-x-4 py-2">

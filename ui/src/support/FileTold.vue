@@ -6,6 +6,7 @@ defineProps<{ file: ReturnType<typeof useFile> }>()
 /** Where in the file, as a pointer names it: by lines, or by the name of a field. */
 function place(pointer: string) {
   const [first = '', ...rest] = pointer.split('/').slice(1)
+  if (/^\d+$/.test(rest[0] ?? '')) return `${first}, row ${rest.join(', ')}: `
   if (/^\d+$/.test(first)) return `line ${[first, ...rest].join(', ')}: `
   return pointer && pointer !== '/text' ? `${pointer}: ` : ''
 }

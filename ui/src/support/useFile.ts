@@ -5,10 +5,12 @@ import { Refused, type Fault } from '../api/client'
 interface Read {
   text: string
   name: string
+  file: File
 }
 
-/** `taken` sends it and tells what came of it; `sure` once the maker has said that what was asked is so. */
-export function useFile(taken: (file: Read, sure: boolean) => Promise<string>) {
+/** `taken` sends it and tells what came of it; `sure` once the maker has said that what was asked is so. Of a file that
+    is `packed` the text is not read. */
+export function useFile(taken: (file: Read, sure: boolean) => Promise<string>, packed = false) {
   const file = reactive({
     told: '',
     faults: [] as Fault[],
@@ -18,7 +20,7 @@ export function useFile(taken: (file: Read, sure: boolean) => Promise<string>) {
       const picked = input.files?.[0]
       if (!picked) return
       const name = picked.name.replace(/\.\w+$/, '').slice(0, 80)
-      await file.take({ text: await picked.text(), name }, false)
+      await file.take({ text: packed ? '' : await picked.text(), name, file: picked }, false)
       input.value = ''
     },
     async take(read: Read, sure: boolean) {

@@ -6,6 +6,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import ScalesForm from '../begin/ScalesForm.vue'
 import Devices from '../share/Devices.vue'
+import Spreadsheet from '../begin/Spreadsheet.vue'
 import UnitsForm from '../begin/UnitsForm.vue'
 import SellingForm from '../begin/SellingForm.vue'
 import UsualPour from '../begin/UsualPour.vue'
@@ -233,6 +234,7 @@ const bring = (event: Event) =>
         </label>
       </p>
     </section>
+    <Spreadsheet v-if="data" />
     <Devices />
 
     <div v-if="data" class="grid gap-x-12 gap-y-8 lg:grid-cols-2">

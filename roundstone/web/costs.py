@@ -1,0 +1,85 @@
+"""What batches cost, by the year."""
+
+from datetime import UTC, datetime, timedelta
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from ..core.logbook import BatchCost, batch_cost, by_month, differed
+from ..core.pour import Cut
+from ..core.sheet import in_order, item_names, takings
+from ..exchange import tables
+from ..store import PourRecord
+from ..store.numbered import batch_numbers, selling
+from . import messages as m
+from .context import AppContext, answer, attach, local
+
+
+def bars_of(context: AppContext, pour: PourRecord) -> int:
+    """Bars of a batch: as cut, else as its moulds give."""
+    cut = next((e.bars for e in reversed(pour.state.standing) if isinstance(e, Cut) and e.bars), None)
+    if cut:
+        return cut
+    sheet = context.workshop.sheet_of(pour)
+    return sum(b.count for b in sheet.bars) if sheet is not None else 0
+
+
+def of_year(context: AppContext, year: int) -> list[PourRecord]:
+    """Pours of a year that ended, the earliest first."""
+    since = datetime(year, 1, 1, tzinfo=UTC) - timedelta(days=1)  # wherever the reader is
+    pours = context.workshop.pours(finished=True, since=since)
+    return [p for p in reversed(pours) if local(p.started).year == year]
+
+
+def costs_of(context: AppContext, year: int) -> list[BatchCost]:
+    """What each batch of a year cost, the earliest first."""
+    workshop, rates = context.workshop, selling(context.workshop)
+    pours = of_year(context, year)
+    wanted = {p.id for p in pours}
+    lots, away = workshop.lots_ever()
+    uses = context.uses()
+    need = {u.pour: u.grams for u in uses if u.pour in wanted}
+    taken: dict[str, list[tuple[str, float, float | None]]] = {}
+    for use, item, lot, grams in takings(in_order(lots), uses, away):
+        if use.pour in wanted:
+            taken.setdefault(use.pour, []).append((item, grams, lots[lot].price_per_kg))
+    names, numbers = item_names(workshop.shelf()), batch_numbers(workshop, wanted)
+    return [
+        batch_cost(
+            (p.id, p.recipe_id, p.recipe.name, numbers.get(p.id, ""), local(p.started).date().isoformat()),
+            bars_of(context, p),
+            need.get(p.id, {}),
+            taken.get(p.id, ()),
+            p.state.ended or 0.0,
+            rates,
+            names,
+        )
+        for p in pours
+    ]
+
+
+def register(api: APIBlueprint, context: AppContext) -> None:
+    """Add the routes of costs."""
+    workshop = context.workshop
+
+    @api.get("/costs", responses={200: m.Costs})
+    def get_costs(query: m.YearOf) -> Response:
+        """A year's batches by month, and what differed in a recipe's last two."""
+        found = costs_of(context, query.year)
+        names = item_names(workshop.shelf())
+        unpriced = dict.fromkeys(n for b in found for n in b.unpriced)
+        return answer(
+            m.Costs(
+                year=query.year,
+                months=by_month(found),
+                batches=list(reversed(found))[: m.MOST_COSTS],
+                all_batches=len(found),
+                differed=differed(found, names, workshop.units().money),
+                unpriced=tuple(unpriced),
+            )
+        )
+
+    @api.get("/costs.csv")
+    def get_cost_file(query: m.YearOf) -> Response:
+        body = tables.as_csv(tables.costs_table(costs_of(context, query.year)))
+        return attach(body, "text/csv; charset=utf-8", f"costs-{query.year}.csv")
