@@ -139,7 +139,8 @@ class Drafted(Shelved):
         return {r: (v, p) for r, v, p in s.execute(query)}
 
     def planned(self, today: str) -> list[tuple[RecipeRecord, int]]:
-        """Drafts whose brief names a day to come, the soonest first, with how often each was poured for that day."""
+        """Drafts whose brief names a day to come, the soonest first, or days to be poured on, with how often each was
+        poured for that day."""
         ready = func.json_extract(RecipeRow.doc, "$.brief.ready")
         poured = (
             select(func.count(PourRow.id))
@@ -149,10 +150,24 @@ class Drafted(Shelved):
             .scalar_subquery()
         )
         with self.reading() as s:
-            drafts = select(RecipeRow, poured).where(RecipeRow.removed.is_(None), ready >= today)
-            rows = s.execute(drafts.order_by(ready, RecipeRow.id))
+            days = func.json_array_length(RecipeRow.doc, "$.brief.days")
+            drafts = select(RecipeRow, poured).where(RecipeRow.removed.is_(None), sa.or_(ready >= today, days > 0))
+            rows = s.execute(drafts.order_by(ready.is_(None), ready, RecipeRow.id))
             found = [(self._recipe_or_raw(row, {}), times) for row, times in rows]
         return [(r, times) for r, times in found if isinstance(r, RecipeRecord)]
+
+    def poured_days(self, recipes: Collection[str]) -> dict[str, list[datetime]]:
+        """When each of some recipes was poured."""
+        query = (
+            select(VersionRow.recipe_id, PourRow.started)
+            .join(VersionRow, PourRow.version_id == VersionRow.id)
+            .where(VersionRow.recipe_id.in_(list(recipes)))
+        )
+        out: dict[str, list[datetime]] = {}
+        with self.reading() as s:
+            for recipe, started in s.execute(query):
+                out.setdefault(recipe, []).append(started)
+        return out
 
     def poured_for(self, recipe_id: str, ready: str) -> int:
         """How often a recipe was poured for the day its brief named then."""

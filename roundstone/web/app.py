@@ -14,6 +14,7 @@ from ..store import Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
 from . import (
+    calendar,
     colours,
     copies,
     costs,
@@ -69,6 +70,7 @@ PLACES = (
     costs,
     records,
     tables,
+    calendar,
     learning,
     made,
     notebook,

@@ -137,8 +137,12 @@ def _near(context: AppContext, pour: PourRecord) -> list[m.InOneMould]:
     return beside(context, rest[:MOST_NEAR])
 
 
-def _lines(context: AppContext, taught: Taught) -> list[tuple[PourRecord, RestNow]]:
+def at_rest_lines(context: AppContext) -> list[tuple[PourRecord, RestNow]]:
     """Everything that rests or cures, the most pressing first."""
+    return _lines(context, context.learned.taught())
+
+
+def _lines(context: AppContext, taught: Taught) -> list[tuple[PourRecord, RestNow]]:
     since, partners = context.now() - LATELY, context.workshop.partners()
     found = []
     for pour in context.workshop.pours(phases=("rests", "cures"), most=MOST_RESTING, since=since):

@@ -16,9 +16,7 @@ from ..core.sheet import (
     item_names,
     recount,
     taken_from,
-    times_to_pour,
     to_order,
-    weigh,
 )
 from ..core.shelf import Fragrance
 from ..core.text import day, say
@@ -29,7 +27,7 @@ from . import messages as m
 from .context import AppContext, answer, attach, local, new_id
 from .costs import bars_of
 from .made import stock_view
-from .rest import dated
+from .planned import to_come
 from .telling import reader
 
 
@@ -59,16 +57,8 @@ def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
 def orders_of(context: AppContext) -> m.Orders:
     """What planned batches lack, the soonest first."""
     workshop = context.workshop
-    taught, today = context.learned.taught(), context.now().date().isoformat()
-    planned = []
-    for draft, poured in workshop.planned(today):
-        sheet = weigh(draft.recipe, taught.shelf).sheet
-        times = times_to_pour(draft.recipe, sheet) - poured if sheet is not None else 0
-        if sheet is None or times <= 0:
-            continue
-        days = dated(draft.recipe, draft.id, sheet, context, taught)
-        if days is not None and days.deadlines:
-            planned.append(Planned(draft.recipe.name, days.deadlines[0].by, sheet, times))
+    taught = context.learned.taught()
+    planned = [Planned(x.record.recipe.name, x.by, x.sheet, x.times) for x in to_come(context) if x.times]
     there: dict[str, float] = {}
     for lot in context.lots_left():
         there[lot.lot.item] = there.get(lot.lot.item, 0.0) + max(lot.left, 0.0)

@@ -2,7 +2,7 @@
 
 import io
 import json
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import Any
 
 from hypothesis import given
@@ -11,6 +11,7 @@ from openpyxl import load_workbook
 from PIL import Image
 
 from roundstone.core.logbook import BatchCost, Selling, batch_cost, by_month, differed
+from roundstone.core.rest import still_planned
 from roundstone.exchange import tables
 from tests.samples import quick_pour
 from tests.web.client import PLAIN, ApiTest
@@ -249,3 +250,69 @@ class Tables(Workshop):
         if kept:
             self.assertEqual(back.rows[1][0], kept)
         self.assertAlmostEqual(float(str(back.rows[1][1] or 0)), figure, delta=1e-9 * max(1.0, abs(figure)))
+
+
+DATES = st.dates(date(2031, 1, 1), date(2031, 3, 1))
+
+
+class Days(Workshop):
+    @given(st.lists(DATES, max_size=6), st.lists(DATES, max_size=6))
+    def test_each_pour_is_of_one_planned_day_at_most(self, planned: list[date], poured: list[date]) -> None:
+        left = still_planned([d.isoformat() for d in planned], poured)
+        self.assertLessEqual(len(planned) - len(left), len(poured))
+        self.assertEqual([d for _, d in left], [planned[i] for i, _ in left])
+        for _, day in left:
+            self.assertLessEqual(sum(abs((day - p).days) <= 3 for p in poured), len(planned) - len(left))
+        self.assertEqual(still_planned([d.isoformat() for d in planned], ()), list(enumerate(planned)))
+
+    def plan(self, recipe: str, day: str | None, nth: int | None = None, was: str = "", status: int = 200) -> Any:
+        return self.send("PUT", f"/recipes/{recipe}/days", {"day": day, "nth": nth, "was": was}, status)
+
+    def on(self, what: str, first: str = "2026-04-27") -> dict[str, list[Any]]:
+        days = self.send("GET", f"/calendar?first={first}&many=60")["days"]
+        self.assertEqual(len(days), 60)
+        found = {d["day"]: [e for e in d["entries"] if e["what"] == what] for d in days}
+        return {day: of for day, of in found.items() if of}
+
+    def test_a_pour_is_planned_moved_poured_and_what_follows_moves_with_it(self) -> None:
+        box = {"shape": "box", "length": 20, "width": 8, "fill": 6, "cut": 25}
+        mould = {"kind": "moulds", "moulds": [box], "spare": 0}
+        brief = {"bars": 16, "ready": "2026-08-01"}
+        made = self.made(size=mould, brief=brief)
+        (waits,) = self.send("GET", "/calendar?first=2026-05-01")["undated"]
+        self.assertIn("2 pours", waits["message"])
+        self.assertEqual(self.send("GET", "/stock/order")["planned"], 2)
+        self.plan(made, "2026-05-04")
+        self.plan(made, "2026-05-04")
+        self.assertEqual(self.send("GET", "/calendar?first=2026-05-01")["undated"], [])
+        self.assertEqual(self.send("GET", "/stock/order")["planned"], 2, "dated or not, each is counted once")
+        days = {d["day"]: d for d in self.send("GET", "/calendar?first=2026-05-01")["days"]}
+        self.assertIn("wants a mould like the one of Sized", str(days["2026-05-04"]["scarce"]))
+        cut = min(self.on("cut"))
+        self.plan(made, "2026-05-11", 1, "2026-05-04")
+        self.plan(made, "2026-05-12", 1, "2026-05-04", 404)
+        self.assertEqual(list(self.on("pour")), ["2026-05-04", "2026-05-11"])
+        self.assertEqual(len(self.on("cut")), 2)
+        self.assertEqual(min(self.on("cut")), cut)
+        self.assertEqual(list(self.on("ready", "2026-07-01")), ["2026-08-01"])
+        days = {d["day"]: d for d in self.send("GET", "/calendar?first=2026-05-01")["days"]}
+        self.assertEqual(days["2026-05-04"]["scarce"], [])
+        self.now = self.now.replace(day=5)
+        self.poured(made)
+        self.assertEqual((list(self.on("poured")), list(self.on("pour"))), (["2026-05-05"], ["2026-05-11"]))
+        self.now = self.now.replace(day=20)
+        (missed,) = (u for u in self.send("GET", "/calendar?first=2026-05-01")["undated"] if u["nth"] is not None)
+        self.assertIn("planned for 11 May", missed["message"])
+        self.plan(made, None, missed["nth"], missed["was"])
+        self.assertNotIn("not poured", str(self.send("GET", "/calendar?first=2026-05-01")["undated"]))
+        self.plan(made, None, status=422)
+
+    def test_two_batches_for_one_oven_and_a_long_day_are_told(self) -> None:
+        self.send("PUT", "/settings/selling", {"minutes_beside": 240})
+        design = SIZED["design"] | {"wrap": "oven"}
+        for _ in range(2):
+            self.plan(self.made(design=design), "2026-05-09")
+        (day,) = (d for d in self.send("GET", "/calendar?first=2026-05-01")["days"] if d["day"] == "2026-05-09")
+        self.assertIn("want the oven on one day", str(day["scarce"]))
+        self.assertIn("hours of work", str(day["scarce"]))
+        self.assertEqual(day["minutes"], sum(e["minutes"] for e in day["entries"]))

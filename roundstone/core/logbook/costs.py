@@ -40,10 +40,12 @@ class BatchCost(Value):
 
 
 class MonthCost(Value):
-    """What the batches of a month (YYYY-MM), or of all months (""), came to."""
+    """What the batches of a month (YYYY-MM), or of all months (""), came to; `short` of them lack a price somewhere, so
+    that it is more."""
 
     month: str
     batches: int
+    short: int
     bars: int
     parts: dict[Part, float]
     total: float
@@ -114,17 +116,24 @@ def _month(month: str, of: Sequence[BatchCost]) -> MonthCost:
     parts: dict[Part, float] = {p: s for p in ORDER if (s := sum(b.parts.get(p, 0.0) for b in of))}
     bars, total = sum(b.bars for b in of), sum(b.total for b in of)
     return MonthCost(
-        month=month, batches=len(of), bars=bars, parts=parts, total=total, bar=total / bars if bars else None
+        month=month,
+        batches=len(of),
+        short=sum(bool(b.unpriced) for b in of),
+        bars=bars,
+        parts=parts,
+        total=total,
+        bar=total / bars if bars else None,
     )
 
 
 def differed(batches: Sequence[BatchCost], names: Mapping[str, str], money: str = "") -> tuple[Differed, ...]:
-    """Of each recipe poured twice, its last batch against the one before, those that differ most first."""
+    """Of each recipe poured twice, its last batch against the one before, those that differ most first; none where one
+    of them lacks a price that the other has."""
     by: dict[str, list[BatchCost]] = {}
     for b in sorted(batches, key=lambda b: b.day):
         if b.bar is not None:
             by.setdefault(b.recipe_id, []).append(b)
-    pairs = [(of[-1], of[-2]) for of in by.values() if len(of) > 1]
+    pairs = [(of[-1], of[-2]) for of in by.values() if len(of) > 1 and set(of[-1].unpriced) == set(of[-2].unpriced)]
     pairs.sort(key=lambda p: -abs((p[0].bar or 0.0) - (p[1].bar or 0.0)))
     return tuple(
         Differed(

@@ -1,6 +1,6 @@
 """After the pour: rest, pictures, colours."""
 
-from datetime import datetime
+from datetime import date, datetime
 
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from ...core.face import Tint
 from ...core.logbook import ColourFile
 from ...core.pour import Moment, SwatchSeen
-from ...core.rest import Next, RestNow, Section
+from ...core.rest import Day, Next, RestNow, Section
 from ...core.schedule import (
     TEST_A_BAR,
 )
@@ -19,6 +19,40 @@ from .common import Dated, InOneMould, LoggedEvent, Message, Named, OpenDoubt, P
 
 class Colours(Message):
     colours: tuple[ColourFile, ...]
+
+
+class CalendarDays(BaseModel):
+    """Which days are asked for."""
+
+    first: date
+    many: int = Field(default=42, ge=1, le=400)
+
+
+class Undated(Message):
+    """What is to be poured on no day yet, or was planned as the `nth` and not poured then."""
+
+    recipe_id: str
+    recipe: str
+    nth: int | None = None
+    was: str = ""
+    message: Text
+
+
+class Calendar(Message):
+    """Days in a row; `today` is the reader's."""
+
+    today: str
+    days: list[Day]
+    undated: list[Undated]
+
+
+class PlanDay(Message):
+    """A pour's day: the `nth` that is planned, which `was` on that ISO day, goes to `day` or off the calendar; a new
+    one without `nth`."""
+
+    nth: int | None = Field(default=None, ge=0)
+    was: str = ""
+    day: date | None = None
 
 
 class SpotColour(Message):

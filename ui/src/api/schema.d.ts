@@ -52,6 +52,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** So many days from one on, and what is to be poured on no day yet. */
+        get: operations["api_get_calendar_days_calendar_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/colours": {
         parameters: {
             query?: never;
@@ -1260,6 +1277,23 @@ export interface paths {
         };
         get: operations["api_get_cuts_recipes__recipe_id__cut_plan_pdf_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Plan a recipe's pour for a day, move one that is planned, or take it off the calendar. */
+        put: operations["api_put_day_recipes__recipe_id__days_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2718,7 +2752,8 @@ export interface components {
         /**
          * Brief
          * @description What is wanted before there is a recipe: words for scent, palette and top, how many bars, and the day (ISO) it
-         *     must be ready. `build_days` are days of one build, `embeds_days` how long before the pour embeds are made.
+         *     must be ready. `build_days` are days of one build, `embeds_days` how long before the pour embeds are made; on
+         *     `days` (ISO) it is planned to be poured, each pour once.
          */
         Brief: {
             /**
@@ -2731,6 +2766,11 @@ export interface components {
              * @default 1
              */
             build_days: number;
+            /**
+             * Days
+             * @default []
+             */
+            days: string[];
             /**
              * Embeds Days
              * @default 0
@@ -2833,6 +2873,18 @@ export interface components {
              * @enum {string}
              */
             kind: "fats";
+        };
+        /**
+         * Calendar
+         * @description Days in a row; `today` is the reader's.
+         */
+        Calendar: {
+            /** Days */
+            days: components["schemas"]["Day"][];
+            /** Today */
+            today: string;
+            /** Undated */
+            undated: components["schemas"]["Undated"][];
         };
         /**
          * Carrier
@@ -3549,6 +3601,30 @@ export interface components {
             ready: string;
         };
         /**
+         * Day
+         * @description A day (ISO), what is on it, the minutes of work its pours take, and what there is too little of.
+         */
+        Day: {
+            /** Day */
+            day: string;
+            /**
+             * Entries
+             * @default []
+             */
+            entries: components["schemas"]["Entry"][];
+            /**
+             * Minutes
+             * @description minutes
+             * @default 0
+             */
+            minutes: number;
+            /**
+             * Scarce
+             * @default []
+             */
+            scarce: string[];
+        };
+        /**
          * DeadlineDay
          * @description A step with its ISO days: done `by`, with luck still at `latest`; `late` when the first has passed.
          */
@@ -4188,6 +4264,53 @@ export interface components {
              * @default false
              */
             sure: boolean;
+        };
+        /**
+         * Entry
+         * @description Something on a day. A pour still to come is the `nth` planned of its recipe and can be moved; `missed` was
+         *     planned and not poured. What is reckoned from a plan is not `firm`.
+         */
+        Entry: {
+            /**
+             * Firm
+             * @default false
+             */
+            firm: boolean;
+            /** Message */
+            message: string;
+            /**
+             * Minutes
+             * @description minutes
+             * @default 0
+             */
+            minutes: number;
+            /**
+             * Missed
+             * @default false
+             */
+            missed: boolean;
+            /**
+             * Nth
+             * @default null
+             */
+            nth: number | null;
+            /**
+             * Pour
+             * @default
+             */
+            pour: string;
+            /** Recipe */
+            recipe: string;
+            /**
+             * Recipe Id
+             * @default
+             */
+            recipe_id: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "pour" | "poured" | "embeds" | "disperse" | "touch" | "cut" | "cured" | "ready";
         };
         /** EvidenceText */
         EvidenceText: {
@@ -6266,7 +6389,8 @@ export interface components {
         };
         /**
          * MonthCost
-         * @description What the batches of a month (YYYY-MM), or of all months (""), came to.
+         * @description What the batches of a month (YYYY-MM), or of all months (""), came to; `short` of them lack a price somewhere, so
+         *     that it is more.
          */
         MonthCost: {
             /** Bar */
@@ -6281,6 +6405,8 @@ export interface components {
             parts: {
                 [key: string]: number;
             };
+            /** Short */
+            short: number;
             /** Total */
             total: number;
         };
@@ -7458,6 +7584,28 @@ export interface components {
             told: string;
             /** Wide */
             wide: number;
+        };
+        /**
+         * PlanDay
+         * @description A pour's day: the `nth` that is planned, which `was` on that ISO day, goes to `day` or off the calendar; a new
+         *     one without `nth`.
+         */
+        PlanDay: {
+            /**
+             * Day
+             * @default null
+             */
+            day: string | null;
+            /**
+             * Nth
+             * @default null
+             */
+            nth: number | null;
+            /**
+             * Was
+             * @default
+             */
+            was: string;
         };
         /**
          * PlanView
@@ -11712,6 +11860,28 @@ export interface components {
              */
             shape: "tube";
         };
+        /**
+         * Undated
+         * @description What is to be poured on no day yet, or was planned as the `nth` and not poured then.
+         */
+        Undated: {
+            /** Message */
+            message: string;
+            /**
+             * Nth
+             * @default null
+             */
+            nth: number | null;
+            /** Recipe */
+            recipe: string;
+            /** Recipe Id */
+            recipe_id: string;
+            /**
+             * Was
+             * @default
+             */
+            was: string;
+        };
         /** Undone */
         Undone: {
             /**
@@ -12534,6 +12704,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FragranceList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_get_calendar_days_calendar_get: {
+        parameters: {
+            query: {
+                first: string;
+                many?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calendar"];
                 };
             };
             /** @description Not Found */
@@ -16938,6 +17158,59 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    api_put_day_recipes__recipe_id__days_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanDay"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {

@@ -27,6 +27,7 @@ const BLANK: Brief = {
   ready: null,
   build_days: 1,
   embeds_days: 0,
+  days: [],
 }
 function change(what: string, make: (b: Brief) => void) {
   draft.edit(`/brief/${what}`, (d) => {

@@ -222,7 +222,7 @@ async function save() {
       </label>
       <span v-if="at('/file')" class="message" role="alert">{{ at('/file') }}</span>
     </div>
-    <button type="submit" class="key key-main justify-self-start">
+    <button type="submit" class="key key-main self-end justify-self-start">
       {{ !props.of ? 'Save' : form.grams.trim() ? 'Save the count' : 'Save' }}
     </button>
   </form>

@@ -29,10 +29,7 @@ const now = new Date()
   <section v-if="data?.planned" class="pt-4" aria-labelledby="order" data-test="order">
     <div class="ledger-head">
       <h2 id="order">To order</h2>
-      <span class="note"
-        >for {{ data.planned }} planned {{ data.planned === 1 ? 'batch' : 'batches' }} with a day to be ready
-        on</span
-      >
+      <span class="note">for {{ data.planned }} {{ data.planned === 1 ? 'pour' : 'pours' }} to come</span>
       <span class="ml-auto flex gap-4 text-sm">
         <a href="/api/stock/order.csv" class="underline" download>Order list as CSV</a>
         <a :href="`/api/stock/order.pdf?${printed()}`" class="underline" download>to print</a>

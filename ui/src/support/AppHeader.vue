@@ -19,8 +19,8 @@ const work = computed(() =>
 )
 const ALL = [
   { names: ['recipes'], label: 'Recipes', to: '/' },
-  { names: ['rests', 'rest'], label: 'Rest', to: '/rest' },
-  { names: ['pours', 'pour', 'past-pour', 'differ', 'score-card'], label: 'Logbook', to: '/pours' },
+  { names: ['rests', 'rest', 'calendar'], label: 'Rest', to: '/rest' },
+  { names: ['pours', 'pour', 'past-pour', 'differ', 'score-card', 'year'], label: 'Logbook', to: '/pours' },
   { names: ['practice', 'practice-pour'], label: 'Practice', to: '/practice' },
   {
     names: ['shelf', 'fragrance', 'ingredients', 'colours', 'stock', 'others'],

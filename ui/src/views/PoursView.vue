@@ -66,6 +66,9 @@ const file = useFile(async ({ text }, sure) => {
       <RouterLink v-if="!onlyBench()" to="/score-card" class="underline"
         >How good were the forecasts?</RouterLink
       >
+      <RouterLink v-if="!onlyBench() && data?.total" to="/year" class="underline"
+        >Costs and records</RouterLink
+      >
       <span v-if="!onlyBench()" class="ml-auto flex flex-wrap gap-2">
         <button v-if="picked.length > 1" type="button" class="key key-main" @click="compare">
           What differed?

@@ -6,6 +6,7 @@ import { computed } from 'vue'
 import { api, orSoon, take } from '../api/client'
 import CutFace from '../support/CutFace.vue'
 import { due, whenWords } from '../support/when'
+import { onlyBench } from '../support/me'
 import { asked } from '../support/paper'
 
 const { data, isPending, error } = useQuery({
@@ -37,6 +38,7 @@ const parts = computed(() => [
       <span v-if="lines.length" class="text-quiet"
         >{{ lines.length }} batches, {{ waiting.length }} of them wait for you</span
       >
+      <RouterLink v-if="!onlyBench()" to="/calendar" class="underline">Calendar of batches</RouterLink>
       <a v-if="lines.length" :href="`/api/rest.ics?${asked()}`" class="ml-auto underline" download
         >All as a calendar file</a
       >

@@ -1,0 +1,126 @@
+"""The calendar of batches: planned, poured, at rest, ready, by the day."""
+
+from datetime import date, timedelta
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from ..core.recipe import Brief
+from ..core.rest import Entry, Held, days_of, held_by, of_plan
+from ..core.text import day, say
+from ..core.values import Fault, NotFoundError, RuleError
+from ..store.numbered import selling
+from . import messages as m
+from .context import AppContext, answer, local
+from .planned import ToCome, to_come
+from .rest import at_rest_lines, ended_at
+
+USUAL_MINUTES = 45.0  # of a pour that was never poured before, beside what the workshop says of its work [chosen]
+MOST_POURED = 400  # batches of the days that are shown
+HOLDS = timedelta(days=14)  # a batch that was not unmoulded for longer holds no mould any more [chosen]
+
+
+def _minutes(context: AppContext, recipe_id: str) -> float:
+    """How long a recipe's pour takes, as its last one did, with what a batch takes beside."""
+    last = next(iter(context.workshop.pours_of(recipe_id, 1)), None)
+    bench = (last.state.ended or USUAL_MINUTES) if last is not None else USUAL_MINUTES
+    return bench + selling(context.workshop).minutes_beside
+
+
+def _planned(context: AppContext, x: ToCome) -> tuple[list[tuple[date, Entry]], list[Held]]:
+    taught, record = context.learned.taught(), x.record
+    minutes = _minutes(context, record.id)
+    entries: list[tuple[date, Entry]] = []
+    held = []
+    for at in x.days:
+        found, mould = of_plan(record.recipe, record.id, x.sheet, taught.rest, at, minutes, taught.shelf.humidity)
+        entries += found
+        held.append(mould)
+    ready = record.recipe.brief.ready if record.recipe.brief else None
+    if ready:
+        wanted = Entry(what="ready", recipe=record.recipe.name, message="To be ready", recipe_id=record.id, firm=True)
+        entries.append((date.fromisoformat(ready), wanted))
+    return entries, held
+
+
+def _poured(context: AppContext, first: date, last: date) -> tuple[list[tuple[date, Entry]], list[Held]]:
+    """What was poured, and what rests and waits for hands."""
+    workshop, today = context.workshop, local(context.now()).date()
+    entries: list[tuple[date, Entry]] = []
+    since = context.now() - timedelta(days=(today - first).days + 1)
+    for p in workshop.pours(most=MOST_POURED, since=since):
+        on = local(p.started).date()
+        if on <= last:
+            entries.append((on, Entry(what="poured", recipe=p.recipe.name, message="Poured", pour=p.id, firm=True)))
+    held = []
+    for pour, now in at_rest_lines(context):
+        at = ended_at(pour)
+        for n in [n for n in now.next if n.what != "weigh"][:2]:  # of every day, and no appointment
+            on = max(local(at + timedelta(hours=n.sure)).date(), today)
+            cured = n.what == "judge-cured"
+            touch = Entry(what="cured" if cured else "touch", recipe=pour.recipe.name, message=n.message, pour=pour.id)
+            entries.append((on, touch))
+        free = next((n for n in now.next if n.what in ("unmould", "cut")), None)
+        if now.cut_at is None and free is not None and context.now() - at < HOLDS:
+            until = max(local(at + timedelta(hours=free.sure)).date(), today) + timedelta(days=1)
+            held.append(held_by(pour.recipe, local(pour.started).date(), until, False))
+    return entries, held
+
+
+def register(api: APIBlueprint, context: AppContext) -> None:
+    """Add the routes of the calendar."""
+    workshop = context.workshop
+
+    @api.get("/calendar", responses={200: m.Calendar})
+    def get_calendar_days(query: m.CalendarDays) -> Response:
+        """So many days from one on, and what is to be poured on no day yet."""
+        first = query.first
+        last = first + timedelta(days=query.many - 1)
+        entries, held = _poured(context, first, last)
+        undated: list[m.Undated] = []
+        for x in to_come(context):
+            found, moulds = _planned(context, x)
+            entries += found
+            held += moulds
+            name, ready = x.record.recipe.name, x.record.recipe.brief.ready if x.record.recipe.brief else None
+            undated += [
+                m.Undated(
+                    recipe_id=x.record.id,
+                    recipe=name,
+                    nth=nth,
+                    was=on.isoformat(),
+                    message=say("planned for ", day(on.isoformat(), short=True), ", not poured"),
+                )
+                for nth, on in x.missed
+            ]
+            if x.undated:
+                times = f"{x.undated} pours" if x.undated > 1 else "1 pour"
+                by = say(", to be ready ", day(ready, short=True)) if ready else ""
+                undated.append(m.Undated(recipe_id=x.record.id, recipe=name, message=say(times, by)))
+        return answer(
+            m.Calendar(
+                today=local(context.now()).date().isoformat(),
+                days=list(days_of(first, query.many, entries, held)),
+                undated=undated,
+            )
+        )
+
+    @api.put("/recipes/<recipe_id>/days", responses={200: m.Saved})
+    def put_day(path: m.RecipePath, body: m.PlanDay) -> Response:
+        """Plan a recipe's pour for a day, move one that is planned, or take it off the calendar."""
+        record = workshop.recipe(path.recipe_id)
+        brief = record.recipe.brief or Brief()
+        days = list(brief.days)
+        if body.nth is not None and not (body.nth < len(days) and days[body.nth] == body.was):
+            raise NotFoundError("This pour is not planned there any more.")
+        if body.nth is None and body.day is None:
+            raise RuleError(Fault(pointer="/day", message="Say on which day."))
+        if body.nth is None:
+            days.append(body.day.isoformat() if body.day else "")
+        elif body.day is None:
+            del days[body.nth]
+        else:
+            days[body.nth] = body.day.isoformat()
+        planned = record.recipe.model_copy(update={"brief": brief.model_copy(update={"days": tuple(days)})})
+        revision = workshop.save_draft(path.recipe_id, planned, record.revision, context.now())
+        return answer(m.Saved(id=path.recipe_id, revision=revision))
