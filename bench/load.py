@@ -24,7 +24,8 @@ import numpy as np
 from bench.page import put, table
 from roundstone.core.batter import trade_knowledge
 from roundstone.core.pour import Event
-from roundstone.core.sheet import weigh
+from roundstone.core.recipe import Brief
+from roundstone.core.sheet import Lot, item_names, weigh
 from roundstone.demo.recipes import RECIPES, fragrances
 from roundstone.standins.batter import SimulatedMaker, temperament
 from roundstone.store import Workshop
@@ -39,8 +40,13 @@ LISTS = {
     "colours": "/colours",
     "stock": "/stock",
     "found": "/pours?find=olive",
+    "order list": "/stock/order",
+    "calendar": f"/calendar?first={datetime.now(UTC).date().replace(day=1)}",
+    "costs of a year": f"/costs?year={datetime.now(UTC).year - 1}",
+    "which batches have a lot": f"/stock/{UUID(int=1)}/batches",
 }
 RECIPE_COUNT, POUR_COUNTS = 1000, (26, 300, 3000)
+LOT_COUNT, PLANNED = 60, 12  # lots counted, and recipes with days to be poured on
 CLIENTS = 8
 TAPS = 120  # by one client
 PAUSE = 0.05  # seconds between the taps of one of eight: far quicker than a hand
@@ -72,6 +78,16 @@ def filled(path: Path, pours: int) -> list[str]:
         recipe = f"r{kind + len(RECIPES) * (n % 30)}"
         made.append((str(UUID(int=n + 1)), recipe, begun + timedelta(days=3600 * n / pours), log))
     workshop.add_pasts(made)
+    workshop.save_lots(
+        {
+            str(UUID(int=n + 1)): Lot(item=item, grams=1e6, counted=begun, price_per_kg=8.0, label=f"lot {n}")
+            for n, item in enumerate(list(item_names(shelf))[:LOT_COUNT])
+        }
+    )
+    for n, recipe in enumerate(recipes[:PLANNED]):
+        record, on = workshop.recipe(recipe), datetime.now(UTC).date() + timedelta(days=n)
+        brief = Brief(bars=40, ready=(on + timedelta(days=60)).isoformat(), days=(on.isoformat(),))
+        workshop.save_draft(recipe, record.recipe.model_copy(update={"brief": brief}), record.revision, begun)
     Learned(workshop).record()
     workshop.close()
     return recipes[-CLIENTS:]

@@ -80,16 +80,24 @@ def as_xlsx(tables: Iterable[Table]) -> bytes:
             head.append(cell)
         page.append(head)
         for row in table.rows:
-            cells = []
-            for value in row:
-                cell = WriteOnlyCell(page, _bare(value))
-                if isinstance(value, str):
-                    cell.data_type = "s"  # and not what begins with an equals sign
-                cells.append(cell)
-            page.append(cells)
+            page.append([_word(page, value) if _formula(value) else _bare(value) for value in row])
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
+
+
+def _formula(cell: Cell) -> bool:
+    """Whether a spreadsheet would take it for one."""
+    return isinstance(cell, str) and cell.startswith("=")
+
+
+def _word(page: Any, words: Cell) -> Any:
+    """Words that begin with an equals sign and are no formula."""
+    from openpyxl.cell import WriteOnlyCell
+
+    cell = WriteOnlyCell(page, _bare(words))
+    cell.data_type = "s"
+    return cell
 
 
 def _bare(cell: Cell) -> Any:

@@ -11,7 +11,7 @@ from ..core.text import day, say
 from ..core.values import Fault, NotFoundError, RuleError
 from ..store.numbered import selling
 from . import messages as m
-from .context import AppContext, answer, local
+from .context import AppContext, answer, local, while_unchanged
 from .planned import ToCome, to_come
 from .rest import at_rest_lines, ended_at
 
@@ -67,6 +67,36 @@ def _poured(context: AppContext, first: date, last: date) -> tuple[list[tuple[da
     return entries, held
 
 
+def _calendar(context: AppContext, first: date, many: int) -> m.Calendar:
+    last = first + timedelta(days=many - 1)
+    entries, held = _poured(context, first, last)
+    undated: list[m.Undated] = []
+    for x in to_come(context):
+        found, moulds = _planned(context, x)
+        entries += found
+        held += moulds
+        name, ready = x.record.recipe.name, x.record.recipe.brief.ready if x.record.recipe.brief else None
+        undated += [
+            m.Undated(
+                recipe_id=x.record.id,
+                recipe=name,
+                nth=nth,
+                was=on.isoformat(),
+                message=say("planned for ", day(on.isoformat(), short=True), ", not poured"),
+            )
+            for nth, on in x.missed
+        ]
+        if x.undated:
+            times = f"{x.undated} pours" if x.undated > 1 else "1 pour"
+            by = say(", to be ready ", day(ready, short=True)) if ready else ""
+            undated.append(m.Undated(recipe_id=x.record.id, recipe=name, message=say(times, by)))
+    return m.Calendar(
+        today=local(context.now()).date().isoformat(),
+        days=list(days_of(first, many, entries, held)),
+        undated=undated,
+    )
+
+
 def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the routes of the calendar."""
     workshop = context.workshop
@@ -74,36 +104,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/calendar", responses={200: m.Calendar})
     def get_calendar_days(query: m.CalendarDays) -> Response:
         """So many days from one on, and what is to be poured on no day yet."""
-        first = query.first
-        last = first + timedelta(days=query.many - 1)
-        entries, held = _poured(context, first, last)
-        undated: list[m.Undated] = []
-        for x in to_come(context):
-            found, moulds = _planned(context, x)
-            entries += found
-            held += moulds
-            name, ready = x.record.recipe.name, x.record.recipe.brief.ready if x.record.recipe.brief else None
-            undated += [
-                m.Undated(
-                    recipe_id=x.record.id,
-                    recipe=name,
-                    nth=nth,
-                    was=on.isoformat(),
-                    message=say("planned for ", day(on.isoformat(), short=True), ", not poured"),
-                )
-                for nth, on in x.missed
-            ]
-            if x.undated:
-                times = f"{x.undated} pours" if x.undated > 1 else "1 pour"
-                by = say(", to be ready ", day(ready, short=True)) if ready else ""
-                undated.append(m.Undated(recipe_id=x.record.id, recipe=name, message=say(times, by)))
-        return answer(
-            m.Calendar(
-                today=local(context.now()).date().isoformat(),
-                days=list(days_of(first, query.many, entries, held)),
-                undated=undated,
-            )
-        )
+        return while_unchanged(context, lambda: _calendar(context, query.first, query.many))
 
     @api.put("/recipes/<recipe_id>/days", responses={200: m.Saved})
     def put_day(path: m.RecipePath, body: m.PlanDay) -> Response:

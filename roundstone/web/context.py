@@ -38,6 +38,7 @@ from .telling import told_here
 
 DECIMAL, DATES, ZONE = "X-Decimal-Sign", "X-Date-Order", "X-Time-Zone"  # the headers in which a page names its own
 MOST_FACES = 5000  # of pours that are kept
+MOST_ANSWERS = 60  # that are kept at hand
 MOST_WORDS = 8  # that are looked for together
 
 
@@ -88,6 +89,7 @@ class AppContext:
     rests: dict[str, Rests] = field(default_factory=dict)
     pooled: list[tuple[tuple[tuple[str, datetime], ...], dict[Key, Named]]] = field(default_factory=list)
     stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
+    answers: dict[tuple[str, ...], tuple[tuple[int, ...], bytes]] = field(default_factory=dict)
 
     @property
     def sharing(self) -> Sharing | None:
@@ -119,6 +121,7 @@ class AppContext:
             self.rests,
             self.stock,
             self.pooled,
+            self.answers,
         ):
             kept.clear()
 
@@ -277,6 +280,20 @@ def bytes_of(file: Any) -> bytes:
 def answer(value: BaseModel, status: HTTPStatus = HTTPStatus.OK) -> Response:
     """A value as JSON, its sentences written out for whoever asked."""
     return Response(value.model_dump_json(context=told_here), status=status, content_type="application/json")
+
+
+def while_unchanged(context: AppContext, make: Callable[[], BaseModel]) -> Response:
+    """The answer to this question as it was given a moment ago, as long as nothing was written since and nothing more
+    was learned; for what takes long to put together."""
+    asked = (request.full_path, *(request.headers.get(h, "") for h in (DECIMAL, DATES, ZONE)))
+    minute = int(context.now().timestamp() // 60)
+    stamp = (context.workshop.changes, minute, id(context.learned.taught()))
+    known = context.answers.get(asked)
+    if known is None or known[0] != stamp:
+        if len(context.answers) >= MOST_ANSWERS:
+            context.answers.clear()
+        known = context.answers[asked] = (stamp, answer(make()).get_data())
+    return Response(known[1], content_type="application/json")
 
 
 def local(moment: datetime) -> datetime:

@@ -12,7 +12,7 @@ from ..exchange import tables
 from ..store import PourRecord
 from ..store.numbered import batch_numbers, selling
 from . import messages as m
-from .context import AppContext, answer, attach, local
+from .context import AppContext, attach, local, while_unchanged
 
 
 def bars_of(context: AppContext, pour: PourRecord) -> int:
@@ -20,7 +20,7 @@ def bars_of(context: AppContext, pour: PourRecord) -> int:
     cut = next((e.bars for e in reversed(pour.state.standing) if isinstance(e, Cut) and e.bars), None)
     if cut:
         return cut
-    sheet = context.workshop.sheet_of(pour)
+    sheet = context.workshop.sheet(pour.row) if pour.row is not None else None
     return sum(b.count for b in sheet.bars) if sheet is not None else 0
 
 
@@ -58,26 +58,25 @@ def costs_of(context: AppContext, year: int) -> list[BatchCost]:
     ]
 
 
+def _costs(context: AppContext, year: int) -> m.Costs:
+    found, names = costs_of(context, year), item_names(context.workshop.shelf())
+    return m.Costs(
+        year=year,
+        months=by_month(found),
+        batches=list(reversed(found))[: m.MOST_COSTS],
+        all_batches=len(found),
+        differed=differed(found, names, context.workshop.units().money)[: m.MOST_DIFFERED],
+        unpriced=tuple(dict.fromkeys(n for b in found for n in b.unpriced)),
+    )
+
+
 def register(api: APIBlueprint, context: AppContext) -> None:
     """Add the routes of costs."""
-    workshop = context.workshop
 
     @api.get("/costs", responses={200: m.Costs})
     def get_costs(query: m.YearOf) -> Response:
         """A year's batches by month, and what differed in a recipe's last two."""
-        found = costs_of(context, query.year)
-        names = item_names(workshop.shelf())
-        unpriced = dict.fromkeys(n for b in found for n in b.unpriced)
-        return answer(
-            m.Costs(
-                year=query.year,
-                months=by_month(found),
-                batches=list(reversed(found))[: m.MOST_COSTS],
-                all_batches=len(found),
-                differed=differed(found, names, workshop.units().money),
-                unpriced=tuple(unpriced),
-            )
-        )
+        return while_unchanged(context, lambda: _costs(context, query.year))
 
     @api.get("/costs.csv")
     def get_cost_file(query: m.YearOf) -> Response:

@@ -24,7 +24,7 @@ from ..core.values import Fault, NotFoundError, RuleError
 from ..exchange import papers, shelf_file
 from ..store.numbered import batch_numbers
 from . import messages as m
-from .context import AppContext, answer, attach, local, new_id
+from .context import AppContext, answer, attach, local, new_id, while_unchanged
 from .costs import bars_of
 from .made import stock_view
 from .planned import to_come
@@ -39,7 +39,7 @@ def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
         raise NotFoundError("There is no such lot.")
     took = taken_from(lots, context.uses(), lot, away)
     numbers = batch_numbers(workshop, took)
-    pours = sorted((workshop.pour(p) for p in took), key=lambda p: p.started, reverse=True)
+    pours = [p for p in workshop.pours() if p.id in took]
     rows = [
         m.LotBatch(
             pour=pour.id,
@@ -51,7 +51,7 @@ def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
         )
         for pour in pours
     ]
-    return m.LotBatches(batches=rows, bars=sum(r.bars for r in rows))
+    return m.LotBatches(batches=rows[: m.MOST_BATCHES], all_batches=len(rows), bars=sum(r.bars for r in rows))
 
 
 def orders_of(context: AppContext) -> m.Orders:
@@ -93,7 +93,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     def get_orders() -> Response:
         """What planned batches lack: of briefs that name a day to come, each as often as its bars want less what was
         poured for it."""
-        return answer(orders_of(context))
+        return while_unchanged(context, lambda: orders_of(context))
 
     @api.get("/stock/order.csv")
     def get_order_file() -> Response:
@@ -124,7 +124,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/stock/<lot_id>/batches", responses={200: m.LotBatches})
     def get_batches(path: m.LotPath) -> Response:
         """Which batches have something of this lot in them, the latest first."""
-        return answer(_batches_of(context, str(path.lot_id)))
+        return while_unchanged(context, lambda: _batches_of(context, str(path.lot_id)))
 
     @api.delete("/stock/<lot_id>", responses={204: None})
     def delete_lot(path: m.LotPath) -> Response:

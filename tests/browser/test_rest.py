@@ -158,7 +158,7 @@ class RestAndCure(RealBrowser):
         page.get_by_role("button", name="Labels").click()
         page.get_by_label("size").select_option("small")
         with page.expect_download() as saved:
-            page.get_by_role("link", name="Labels to print").click()
+            page.get_by_role("button", name="Labels to print").click()
         self.assertTrue(saved.value.path().read_bytes().startswith(b"%PDF"))
         self.assertRegex(saved.value.suggested_filename, r"labels-orris-k\d\d-\d\d\.pdf")
 

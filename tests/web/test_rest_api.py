@@ -246,7 +246,7 @@ class Rest(ApiTest):
         orders = self.send("GET", "/stock/order")
         self.assertEqual(orders["planned"], 3)
         listed = self.client.get("/api/stock/order.csv").get_data(as_text=True).splitlines()
-        self.assertEqual(listed[0], "name,grams,by,for")
+        self.assertEqual(listed[0], "name,grams,by,for,supplier,pack_grams,packs,price_per_kg,cost")
         one = self.send("POST", "/weigh", {"recipe": many})["weighing"]["sheet"]["lines"]
         olive = sum(x["grams"] for x in one if x["item"] == "fat:olive")
         line = next(x for x in orders["lines"] if x["item"] == "fat:olive")

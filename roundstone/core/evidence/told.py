@@ -12,8 +12,16 @@ from ..values import Name, Value
 
 Load = Literal["low", "usual", "high"]
 Warmth = Literal["cool", "middle", "warm"]
-LOADS: dict[Load, tuple[float, float]] = {"low": (2.0, 1.5), "usual": (4.0, 3.0), "high": (1e9, 5.0)}
-WARMTHS: dict[Warmth, tuple[float, float]] = {"cool": (30.0, 26.0), "middle": (38.0, 34.0), "warm": (1e9, 42.0)}
+LOADS: dict[Load, tuple[float, float]] = {
+    "low": (2.0, 1.5),
+    "usual": (4.0, 3.0),
+    "high": (1e9, 5.0),
+}  # percent of fats: to, and about [chosen]
+WARMTHS: dict[Warmth, tuple[float, float]] = {
+    "cool": (30.0, 26.0),
+    "middle": (38.0, 34.0),
+    "warm": (1e9, 42.0),
+}  # °C: to, and about [chosen]
 MOST_TOLD = 2000  # fragrances in one file
 Times = Annotated[float, Field(ge=LEAST_TIMES, le=MOST_TIMES)]
 Key = tuple[str, str]

@@ -3,8 +3,12 @@
 from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from ..pour import (
+    AshSeen,
+    BlockSeen,
+    Cut,
     Flagged,
     Folded,
+    GelSeen,
     LeftUnscented,
     Mended,
     NextTime,
@@ -13,10 +17,14 @@ from ..pour import (
     Remarked,
     Rest,
     ScentIn,
+    Signed,
     Spared,
     StepSkipped,
     TechniqueChanged,
     TemperatureRead,
+    Tested,
+    Unmoulded,
+    Weighed,
     clock_text,
     label,
 )
@@ -44,6 +52,7 @@ NOTED = (
     | NothingAmiss
     | Remarked
 )  # of the bench, what a short record tells: readings, and what was otherwise than planned
+AFTER = Unmoulded | Cut | BlockSeen | AshSeen | GelSeen | Weighed | Tested | Signed  # and of what came later
 
 
 class PaperSection(Value):
@@ -161,7 +170,11 @@ def batch_short(
     rows.append(("went in", joined("; ", (say(amount, " ", what) for amount, what in _weights(sheet, bottles)))))
     seen = [label(e) for e in state.standing if isinstance(e, NOTED)]
     rows.append(("noted", joined("; ", seen) or "nothing amiss was noted"))
-    after = [say(when(e.minute), " ", label(e)) for e in state.standing if isinstance(e, Rest)]
+    days: dict[str, list[Text]] = {}
+    for e in state.standing:
+        if isinstance(e, AFTER):
+            days.setdefault(" ".join(when(e.minute).split()[:2]), []).append(label(e))
+    after = [say(on, ": ", joined(", ", words)) for on, words in days.items()]
     rows.append(("afterwards", joined("; ", after) or "nothing noted"))
     title = ", ".join(filter(None, (number, recipe.name, f"version {version}")))
     return PaperSection(title=title, rows=tuple((say(a), say(b)) for a, b in rows), message=say(harm))

@@ -134,7 +134,7 @@ class Orders(Message):
     lines: list[ToOrder]
 
 
-MOST_COSTS = 60  # batches that one answer tells one by one
+MOST_COSTS, MOST_DIFFERED = 60, 30  # batches that one answer tells one by one, and recipes that it compares
 
 
 class YearOf(BaseModel):
@@ -194,10 +194,14 @@ class LotBatch(Message):
     grams: Grams
 
 
+MOST_BATCHES = 500  # that one answer names; all of them are in the file
+
+
 class LotBatches(Message):
-    """Batches with something of a lot in them, and their bars."""
+    """Batches with something of a lot in them, the latest first, how many there are, and the bars of all."""
 
     batches: list[LotBatch]
+    all_batches: int
     bars: int
 
 

@@ -6030,9 +6030,11 @@ export interface components {
         };
         /**
          * LotBatches
-         * @description Batches with something of a lot in them, and their bars.
+         * @description Batches with something of a lot in them, the latest first, how many there are, and the bars of all.
          */
         LotBatches: {
+            /** All Batches */
+            all_batches: number;
             /** Bars */
             bars: number;
             /** Batches */

@@ -13,7 +13,6 @@ const { data } = useQuery({
   // While a code stands here, whoever used it appears by themselves.
   refetchInterval: (query) => (query.state.data?.invitation ? 2000 : false),
 })
-const origin = location.origin
 const trouble = ref('')
 const ROLES = { bench: 'pours and rest', maker: 'everything', reader: 'reading the tables' } as const
 async function act(what: () => Promise<Schemas['DevicesView']>) {
@@ -110,9 +109,9 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
     <details class="pt-3">
       <summary class="cursor-pointer text-sm underline">A program of your own reads the tables</summary>
       <p class="max-w-prose pt-1 text-sm">
-        At <code class="fig">{{ data.sharing?.url ?? origin }}/api/data</code> it finds recipes, weights,
-        stock, pours, orders, costs and batches as JSON, and changes nothing. On this machine it needs no
-        token; over the network it sends one as <code>Authorization: Bearer …</code>.
+        At <code class="fig">/api/data</code> behind this address it finds recipes, weights, stock, pours,
+        orders, costs and batches as JSON, and changes nothing. On this machine it needs no token; over the
+        network it sends one as <code>Authorization: Bearer …</code>.
       </p>
       <form class="flex flex-wrap items-end gap-3 pt-2" @submit.prevent="issue">
         <label class="flex flex-col">

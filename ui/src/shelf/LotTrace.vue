@@ -22,7 +22,7 @@ const many = (n: number) => `${n} batch${n > 1 ? 'es' : ''}`
     <h2 id="traced" class="font-bold">
       {{ name }}:
       <template v-if="data">{{
-        data.batches.length ? `${many(data.batches.length)}, ${data.bars} bars` : 'in no batch yet'
+        data.all_batches ? `${many(data.all_batches)}, ${data.bars} bars` : 'in no batch yet'
       }}</template>
       <template v-else-if="!error">loading …</template>
     </h2>
@@ -36,6 +36,9 @@ const many = (n: number) => `${n} batch${n > 1 ? 'es' : ''}`
         >
       </li>
     </ul>
+    <p v-if="data && data.all_batches > data.batches.length" class="note">
+      The last {{ data.batches.length }} of them.
+    </p>
     <p class="note">As far as your counts tell, used by date; also through what was made here of it.</p>
     <button type="button" class="min-h-8 text-sm underline" @click="emit('close')">close</button>
   </section>

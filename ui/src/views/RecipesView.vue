@@ -41,9 +41,9 @@ const make = (copyOf: string | null) =>
   })
 /** What came in beside, since another is called so here; the recipe is then not opened before that was read. */
 const beside = ref<{ id: string; names: readonly string[] } | null>(null)
-const file = useFile(async (read, sure) => {
+const file = useFile(async ({ text, name }, sure) => {
   beside.value = null
-  const made = await take(api.POST('/api/recipes/import', { body: { ...read, sure } }))
+  const made = await take(api.POST('/api/recipes/import', { body: { text, name, sure } }))
   await refresh('recipes', 'shelf')
   if (!made.beside.length) await router.push(`/recipes/${made.id}`)
   else beside.value = { id: made.id, names: made.beside }
