@@ -6,6 +6,7 @@ import sqlite3
 import sys
 import tempfile
 from contextlib import closing
+from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
 from urllib.request import Request, urlopen
@@ -60,6 +61,15 @@ def in_mid_pour(server: Server, recipe: str) -> str:
         event = view["bench"]["keys"][0]["event"] | {"id": str(uuid4()), "minute": minute}
         view = call("POST", f"/pours/{view['id']}/events", {"event": event})
     return f"/pours/{view['id']}"
+
+
+def planned_days(server: Server) -> None:
+    """Four pours planned for the days to come, two of them in one mould."""
+    for recipe, days in ((0, 3), (2, 4), (3, 8), (8, 8)):
+        on = (date.today() + timedelta(days=days)).isoformat()
+        body = json.dumps({"nth": None, "was": "", "day": on}).encode()
+        path = f"{server.url}/api/recipes/{RECIPE.format(recipe)}/days"
+        urlopen(Request(path, body, {"Content-Type": "application/json"}, method="PUT")).close()
 
 
 def ticked(page: Page) -> None:
@@ -132,6 +142,8 @@ def main() -> int:
             take("score-card", "/score-card", act=scored)
             take("recipes", "/")
             take("others", "/others")
+            planned_days(server)
+            take("calendar", "/calendar")
             take("recipe", f"/recipes/{RECIPE.format(0)}")
             take("bench-sheet", f"/recipes/{RECIPE.format(8)}/bench-sheet", (1280, 1100))
             take("plan", f"/recipes/{RECIPE.format(8)}/plan", (1280, 1100), act=tried)
@@ -142,7 +154,6 @@ def main() -> int:
             take("logbook", "/pours")
             take("rest", f"/pours/{LAST}/rest")
             take("what-differed", "/pours", act=two_pours)
-            take("after-the-pour", f"/pours/{LAST}", (1280, 1000))
             take("pour-phone", f"/pours/{RUNNING}", (390, 844))
             take("ready", f"/recipes/{RECIPE.format(8)}/ready", act=ticked)
             take("pour", in_mid_pour(server, RECIPE.format(8)), act=lambda page: page.wait_for_timeout(2000))

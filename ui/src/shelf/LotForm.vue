@@ -113,8 +113,8 @@ async function save() {
       await send(`/api/stock/${id}/documents`, file)
       added.value = added.value.slice(1)
     }
-    await refresh('stock')
     emit('done')
+    await refresh('stock')
   } catch (problem) {
     if (!(problem instanceof Refused)) throw problem
     await refresh('stock')

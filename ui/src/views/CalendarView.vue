@@ -193,7 +193,7 @@ const work = (minutes: number) =>
             <li
               v-for="(e, i) in d.entries"
               :key="i"
-              class="mt-1 border-l-4 pl-1.5"
+              class="mt-0.5 border-l-4 pl-1.5"
               :class="{
                 'border-ink': e.what === 'pour' || e.what === 'poured',
                 'border-pot': e.what === 'touch' || e.what === 'cut',
@@ -204,7 +204,7 @@ const work = (minutes: number) =>
               <button
                 v-if="e.what === 'pour'"
                 type="button"
-                class="w-full cursor-grab text-left font-bold max-md:min-h-11"
+                class="min-h-6 w-full cursor-grab text-left font-bold max-md:min-h-11"
                 draggable="true"
                 :aria-pressed="holds({ recipe_id: e.recipe_id, nth: e.nth ?? null })"
                 :class="holds({ recipe_id: e.recipe_id, nth: e.nth ?? null }) ? 'bg-ink text-paper' : ''"
@@ -216,7 +216,7 @@ const work = (minutes: number) =>
               <RouterLink
                 v-else
                 :to="placeOf(e)"
-                class="line-clamp-2 hover:underline"
+                class="line-clamp-2 min-h-6 py-0.5 hover:underline"
                 :class="e.firm ? 'font-semibold' : 'text-quiet'"
                 :title="`${e.recipe}: ${e.message}`"
                 >{{ e.recipe
