@@ -14,7 +14,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from ..core.formerly import lifted
-from ..core.recipe import Recipe
+from ..core.recipe import Brief, Recipe
 from ..core.sheet import Sheet, weigh
 from ..core.values import ConflictError, Fault, NotFoundError, RuleError
 from .find import NAME, Find, like
@@ -239,7 +239,7 @@ class Drafted(Shelved):
             select(VersionRow).where(VersionRow.recipe_id == recipe_id).order_by(VersionRow.number.desc()).limit(1)
         ).first()
         sheet = self._weighed(draft.doc)
-        if latest is not None and latest.doc == draft.doc and _same_weights(latest.sheet, sheet):
+        if latest is not None and _same_recipe(latest.doc, draft.doc) and _same_weights(latest.sheet, sheet):
             return latest
         number = 1 if latest is None else latest.number + 1
         uid = version_uid(recipe_id, number, draft.doc)
@@ -260,6 +260,23 @@ class Drafted(Shelved):
                 with suppress(ValidationError):
                     out[row.id] = kept(self._versions, row.id, partial(Recipe.model_validate, row.doc))
         return out
+
+
+def _same_recipe(one: dict[str, Any], other: dict[str, Any]) -> bool:
+    """Whether two documents are one recipe, whichever program wrote them; on which days it is poured is no part of
+    it."""
+    if one == other:
+        return True
+
+    def read(doc: dict[str, Any]) -> Recipe:
+        recipe = Recipe.model_validate(doc)
+        brief = recipe.brief and recipe.brief.model_copy(update={"days": ()})
+        return recipe.model_copy(update={"brief": None if brief == Brief() else brief})
+
+    try:
+        return read(one) == read(other)
+    except ValidationError:
+        return False
 
 
 def _same_weights(one: dict[str, Any] | None, two: dict[str, Any] | None) -> bool:

@@ -5,7 +5,7 @@ from datetime import date, timedelta
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.recipe import Brief
+from ..core.recipe import MOST_PLANNED, Brief
 from ..core.rest import Entry, Held, days_of, held_by, of_plan
 from ..core.text import day, say
 from ..core.values import Fault, NotFoundError, RuleError
@@ -122,6 +122,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             del days[body.nth]
         else:
             days[body.nth] = body.day.isoformat()
+        if len(days) > MOST_PLANNED:
+            raise RuleError(Fault(pointer="/day", message=f"At most {MOST_PLANNED} pours of a recipe are planned."))
         planned = record.recipe.model_copy(update={"brief": brief.model_copy(update={"days": tuple(days)})})
         revision = workshop.save_draft(path.recipe_id, planned, record.revision, context.now())
         return answer(m.Saved(id=path.recipe_id, revision=revision))

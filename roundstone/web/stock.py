@@ -1,7 +1,8 @@
 """Lots on the shelf: what is left, and the shelf's file in and out."""
 
+from collections import Counter
 from http import HTTPStatus
-from uuid import uuid4
+from uuid import NAMESPACE_OID, uuid5
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
@@ -76,8 +77,19 @@ def read_shelf(context: AppContext, text: str, sure: bool) -> tuple[dict[str, Lo
     workshop = context.workshop
     counted = {x.id: x.left for x in context.lots_left()}
     lots, fragrances = shelf_file.read(text, workshop.shelf(), new_id, context.now(), counted, sure)
-    there = workshop.lots()
-    new = {i or str(uuid4()): as_made(lot, there.get(i)) for i, lot in lots if i or lot not in there.values()}
+    there, (ever, _) = workshop.lots(), workshop.lots_ever()
+    new: dict[str, Lot] = {}
+    alike: Counter[str] = Counter()
+    for lot_id, lot in lots:
+        if lot_id:
+            new[lot_id] = as_made(lot, there.get(lot_id))
+        elif lot not in there.values():
+            # A row without an id is known by what stands in it, so that a file read twice doubles nothing.
+            content = lot.model_dump_json(exclude={"counted"} if lot.counted == context.now() else None)
+            alike[content] += 1
+            made = str(uuid5(NAMESPACE_OID, f"{content} {alike[content]}"))
+            if made not in ever:
+                new[made] = lot
     return new, fragrances
 
 

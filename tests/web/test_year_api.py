@@ -198,8 +198,11 @@ class Tables(Workshop):
         for ingredient, grams in (("Olive", 500), ("Water", 130), ("Sodium hydroxide", 64)):
             line = new | {"ingredient": ingredient, "grams": grams}
             weights.append([line.get(c.value) for c in weights[1]])
+        drum = {"kind": "fat", "name": "Coconut", "lot": "drum 9", "grams": 5000, "price_per_kg": 4.5}
+        for _ in range(2):  # two alike are two
+            shelf.append([drum.get(c.value) for c in shelf[1]])
         out = self.read(book)["message"]
-        for part in ("1 lots", "1 recipes with other weights", "1 new recipes"):
+        for part in ("3 lots", "1 recipes with other weights", "1 new recipes"):
             self.assertIn(part, out)
         left = {x["id"]: x["left"] for x in self.send("GET", "/stock")["lots"]}
         self.assertEqual(left[lot], 700)
@@ -208,7 +211,9 @@ class Tables(Workshop):
         self.assertLess(changed["fats"][1]["share"], 0.25, "the other fats weigh what they did")
         names = [r["name"] for r in self.send("GET", "/recipes")["recipes"]]
         self.assertEqual(names.count("From a table"), 1)
+        self.now += timedelta(hours=2)
         self.read(book)
+        self.assertEqual(len(self.send("GET", "/stock")["lots"]), 3)
         self.assertEqual([r["name"] for r in self.send("GET", "/recipes")["recipes"]].count("From a table"), 1)
 
     def test_nothing_is_half_read_and_every_fault_names_its_cell(self) -> None:
@@ -299,6 +304,14 @@ class Days(Workshop):
         self.assertEqual(days["2026-05-04"]["scarce"], [])
         self.now = self.now.replace(day=5)
         self.poured(made)
+        self.plan(made, "2026-05-13")
+        self.plan(made, None, 2, "2026-05-13")
+        self.plan(made, "2026-05-12", 1, "2026-05-11")
+        self.plan(made, "2026-05-11", 1, "2026-05-12")
+        self.now = self.now.replace(hour=23)
+        self.poured(made)
+        versions = {p["version"] for p in self.send("GET", "/pours")["pours"]}
+        self.assertEqual(versions, {1}, "another day is no other recipe")
         self.assertEqual((list(self.on("poured")), list(self.on("pour"))), (["2026-05-05"], ["2026-05-11"]))
         self.now = self.now.replace(day=20)
         (missed,) = (u for u in self.send("GET", "/calendar?first=2026-05-01")["undated"] if u["nth"] is not None)

@@ -12,6 +12,7 @@ from .order import MISPLACED, misplaced, moment_of, vessel_of, words
 from .pattern import Pattern, pattern_of, with_pattern
 from .recipe import (
     LYE_STANDS,
+    MOST_PLANNED,
     MOST_PORTIONS,
     MOST_SCENT,
     MOST_SCENTS,

@@ -271,6 +271,9 @@ PLAIN = "plain"  # the technique of one portion
 ONE_PORTION = Design(portions=(Portion(name="Batter", share=1.0),), technique=PLAIN)
 
 
+MOST_PLANNED = 60  # days on which a recipe is planned to be poured
+
+
 class Brief(Value):
     """What is wanted before there is a recipe: words for scent, palette and top, how many bars, and the day (ISO) it
     must be ready. `build_days` are days of one build, `embeds_days` how long before the pour embeds are made; on
@@ -283,7 +286,7 @@ class Brief(Value):
     ready: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")] | None = None
     build_days: int = Field(default=1, ge=1, le=30)
     embeds_days: int = Field(default=0, ge=0, le=365)
-    days: tuple[Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")], ...] = Field(default=(), max_length=60)
+    days: tuple[Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")], ...] = Field(default=(), max_length=MOST_PLANNED)
 
 
 class Recipe(Value):

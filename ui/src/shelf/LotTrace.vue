@@ -22,7 +22,9 @@ const many = (n: number) => `${n} batch${n > 1 ? 'es' : ''}`
     <h2 id="traced" class="font-bold">
       {{ name }}:
       <template v-if="data">{{
-        data.all_batches ? `${many(data.all_batches)}, ${data.bars} bars` : 'in no batch yet'
+        data.all_batches
+          ? `${many(data.all_batches)}${data.bars ? `, ${data.bars} bars` : ''}`
+          : 'in no batch yet'
       }}</template>
       <template v-else-if="!error">loading …</template>
     </h2>
@@ -32,7 +34,8 @@ const many = (n: number) => `${n} batch${n > 1 ? 'es' : ''}`
         <b class="fig w-28">{{ b.batch }}</b>
         <RouterLink :to="`/pours/${b.pour}/rest`" class="underline">{{ b.recipe }}</RouterLink>
         <span class="text-quiet"
-          >{{ day(b.started) }}, {{ b.bars }} bars, <Told :text="weight(b.grams)" /> of it</span
+          >{{ day(b.started) }}, {{ b.bars ? `${b.bars} bars` : 'bars not counted' }},
+          <Told :text="weight(b.grams)" /> of it</span
         >
       </li>
     </ul>

@@ -30,6 +30,9 @@ export function near(a: string, b: string): boolean {
   )
 }
 
+/** A name that is just what was typed comes before one that begins so. */
+const rank = (name: string, typed: string) => Number(name === typed) + Number(name.startsWith(typed))
+
 /** Those whose names hold every word that was typed; where there are none, those that nearly do. The best first. */
 export function matching<T extends Named>(all: readonly T[], typed: string): T[] {
   const asked = words(typed)
@@ -41,10 +44,7 @@ export function matching<T extends Named>(all: readonly T[], typed: string): T[]
   }))
   const exact = texts.filter((t) => asked.every((w) => t.all.includes(w)))
   const first = plain(typed).trim()
-  if (exact.length)
-    return exact
-      .sort((a, b) => Number(b.name.startsWith(first)) - Number(a.name.startsWith(first)))
-      .map((t) => t.o)
+  if (exact.length) return exact.sort((a, b) => rank(b.name, first) - rank(a.name, first)).map((t) => t.o)
   const loose = (w: string, text: string) =>
     text.includes(w) ||
     (w.length >= LONG && words(text).some((other) => near(w, other.slice(0, w.length + 1)) || near(w, other)))
