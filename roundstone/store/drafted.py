@@ -270,7 +270,7 @@ def _same_recipe(one: dict[str, Any], other: dict[str, Any]) -> bool:
 
     def read(doc: dict[str, Any]) -> Recipe:
         recipe = Recipe.model_validate(doc)
-        brief = recipe.brief and recipe.brief.model_copy(update={"days": ()})
+        brief = recipe.brief and recipe.brief.model_copy(update={"days": (), "planned": ""})
         return recipe.model_copy(update={"brief": None if brief == Brief() else brief})
 
     try:

@@ -12,7 +12,7 @@ from ..core.values import Fault, NotFoundError, RuleError
 from ..store.numbered import selling
 from . import messages as m
 from .context import AppContext, answer, local, while_unchanged
-from .planned import ToCome, to_come
+from .planned import ToCome, to_come, waiting_of
 from .rest import at_rest_lines, ended_at
 
 USUAL_MINUTES = 45.0  # of a pour that was never poured before, beside what the workshop says of its work [chosen]
@@ -111,19 +111,19 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         """Plan a recipe's pour for a day, move one that is planned, or take it off the calendar."""
         record = workshop.recipe(path.recipe_id)
         brief = record.recipe.brief or Brief()
-        days = list(brief.days)
-        if body.nth is not None and not (body.nth < len(days) and days[body.nth] == body.was):
+        waiting = waiting_of(brief, workshop.poured_days([path.recipe_id]).get(path.recipe_id, ()))
+        days = {i: on.isoformat() for i, on in waiting}
+        if body.nth is not None and days.get(body.nth) != body.was:
             raise NotFoundError("This pour is not planned there any more.")
         if body.nth is None and body.day is None:
             raise RuleError(Fault(pointer="/day", message="Say on which day."))
-        if body.nth is None:
-            days.append(body.day.isoformat() if body.day else "")
-        elif body.day is None:
-            del days[body.nth]
+        if body.day is None:
+            del days[body.nth or 0]
         else:
-            days[body.nth] = body.day.isoformat()
+            days[len(brief.days) if body.nth is None else body.nth] = body.day.isoformat()
         if len(days) > MOST_PLANNED:
             raise RuleError(Fault(pointer="/day", message=f"At most {MOST_PLANNED} pours of a recipe are planned."))
-        planned = record.recipe.model_copy(update={"brief": brief.model_copy(update={"days": tuple(days)})})
-        revision = workshop.save_draft(path.recipe_id, planned, record.revision, context.now())
+        planned = {"days": tuple(days.values()), "planned": context.now().isoformat()}
+        recipe = record.recipe.model_copy(update={"brief": brief.model_copy(update=planned)})
+        revision = workshop.save_draft(path.recipe_id, recipe, record.revision, context.now())
         return answer(m.Saved(id=path.recipe_id, revision=revision))

@@ -1,9 +1,10 @@
 """Batches to come: of which recipe, how often, and on which days."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 
+from ..core.recipe import Brief
 from ..core.rest import still_planned
 from ..core.sheet import Sheet, times_to_pour, weigh
 from ..store.records import RecipeRecord
@@ -30,6 +31,12 @@ class ToCome:
         return len(self.days) + self.undated
 
 
+def waiting_of(brief: Brief, poured: Iterable[datetime]) -> list[tuple[int, date]]:
+    """Planned days, by their place, that no pour since they were planned came near."""
+    since = datetime.fromisoformat(brief.planned) if brief.planned else None
+    return still_planned(brief.days, [local(p).date() for p in poured if since is None or p >= since])
+
+
 def to_come(context: AppContext) -> list[ToCome]:
     """Everything that is planned and can be weighed, those with a day to be ready on first."""
     workshop, taught, today = context.workshop, context.learned.taught(), local(context.now()).date()
@@ -41,7 +48,7 @@ def to_come(context: AppContext) -> list[ToCome]:
         sheet = weigh(recipe, taught.shelf).sheet
         if sheet is None or recipe.brief is None:
             continue
-        waiting = still_planned(recipe.brief.days, [local(p).date() for p in poured.get(record.id, ())])
+        waiting = waiting_of(recipe.brief, poured.get(record.id, ()))
         days = [w for w in waiting if w[1] >= today]
         wanted = times_to_pour(recipe, sheet) - for_day if (recipe.brief.ready or "") >= today.isoformat() else 0
         undated = max(wanted - len(days), 0)

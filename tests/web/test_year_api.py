@@ -273,6 +273,9 @@ class Days(Workshop):
     def plan(self, recipe: str, day: str | None, nth: int | None = None, was: str = "", status: int = 200) -> Any:
         return self.send("PUT", f"/recipes/{recipe}/days", {"day": day, "nth": nth, "was": was}, status)
 
+    def nth(self, day: str) -> int:
+        return int(self.on("pour")[day][0]["nth"])
+
     def on(self, what: str, first: str = "2026-04-27") -> dict[str, list[Any]]:
         days = self.send("GET", f"/calendar?first={first}&many=60")["days"]
         self.assertEqual(len(days), 60)
@@ -305,11 +308,14 @@ class Days(Workshop):
         self.now = self.now.replace(day=5)
         self.poured(made)
         self.plan(made, "2026-05-13")
-        self.plan(made, None, 2, "2026-05-13")
-        self.plan(made, "2026-05-12", 1, "2026-05-11")
-        self.plan(made, "2026-05-11", 1, "2026-05-12")
+        self.plan(made, None, self.nth("2026-05-13"), "2026-05-13")
+        self.plan(made, "2026-05-12", self.nth("2026-05-11"), "2026-05-11")
+        self.plan(made, "2026-05-11", self.nth("2026-05-12"), "2026-05-12")
         self.now = self.now.replace(hour=23)
         self.poured(made)
+        self.plan(made, "2026-05-06")
+        self.assertEqual(list(self.on("pour")), ["2026-05-06", "2026-05-11"], "a pour before it was planned is not it")
+        self.plan(made, None, self.nth("2026-05-06"), "2026-05-06")
         versions = {p["version"] for p in self.send("GET", "/pours")["pours"]}
         self.assertEqual(versions, {1}, "another day is no other recipe")
         self.assertEqual((list(self.on("poured")), list(self.on("pour"))), (["2026-05-05"], ["2026-05-11"]))

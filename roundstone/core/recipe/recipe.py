@@ -277,7 +277,8 @@ MOST_PLANNED = 60  # days on which a recipe is planned to be poured
 class Brief(Value):
     """What is wanted before there is a recipe: words for scent, palette and top, how many bars, and the day (ISO) it
     must be ready. `build_days` are days of one build, `embeds_days` how long before the pour embeds are made; on
-    `days` (ISO) it is planned to be poured, each pour once."""
+    `days` (ISO) it is planned to be poured, each pour once; pours begun before `planned`, the ISO moment at which that
+    was last changed, are none of them."""
 
     scent: Words = ""
     palette: Words = ""
@@ -287,6 +288,7 @@ class Brief(Value):
     build_days: int = Field(default=1, ge=1, le=30)
     embeds_days: int = Field(default=0, ge=0, le=365)
     days: tuple[Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")], ...] = Field(default=(), max_length=MOST_PLANNED)
+    planned: Annotated[str, Field(max_length=40)] = ""
 
 
 class Recipe(Value):

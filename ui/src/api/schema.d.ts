@@ -2753,7 +2753,8 @@ export interface components {
          * Brief
          * @description What is wanted before there is a recipe: words for scent, palette and top, how many bars, and the day (ISO) it
          *     must be ready. `build_days` are days of one build, `embeds_days` how long before the pour embeds are made; on
-         *     `days` (ISO) it is planned to be poured, each pour once.
+         *     `days` (ISO) it is planned to be poured, each pour once; pours begun before `planned`, the ISO moment at which that
+         *     was last changed, are none of them.
          */
         Brief: {
             /**
@@ -2781,6 +2782,11 @@ export interface components {
              * @default
              */
             palette: string;
+            /**
+             * Planned
+             * @default
+             */
+            planned: string;
             /**
              * Ready
              * @default null

@@ -28,6 +28,7 @@ const BLANK: Brief = {
   build_days: 1,
   embeds_days: 0,
   days: [],
+  planned: '',
 }
 function change(what: string, make: (b: Brief) => void) {
   draft.edit(`/brief/${what}`, (d) => {
