@@ -101,7 +101,7 @@ class AppContext:
         stamp = self.workshop.stock_stamp()
         if not self.stock or self.stock[0][0] != stamp:
             lots, away = self.workshop.lots_ever()
-            since = min((lot.counted for lot in lots.values()), default=None)
+            since = min((lot.counts[0].at for lot in lots.values()), default=None)
             rest = left(lots, self.uses(since) if since is not None else (), away)
             numbers = self.workshop.lot_revisions()
             numbered = tuple(x.model_copy(update={"revision": numbers.get(x.id, 1)}) for x in rest)

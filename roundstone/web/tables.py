@@ -140,7 +140,7 @@ def _read(context: AppContext, pages: Mapping[str, str], sure: bool) -> _Read:
 def _counted_anew(lot: Lot, was: Lot, left: float) -> bool:
     """Whether a row says otherwise than the lot as it stands; what a spreadsheet rounded is no count."""
     same = abs(lot.grams - max(left, 0.0)) <= SAME + SAME * abs(left)
-    kept = lot.model_copy(update={"grams": was.grams, "counted": was.counted})
+    kept = lot.model_copy(update={"grams": was.grams, "counted": was.counted, "earlier": was.earlier})
     return not same or kept != was
 
 

@@ -12,6 +12,7 @@ from roundstone.core.schedule import ReadyState, ready_parts, work_order
 from roundstone.core.schedule import plan as planned
 from roundstone.core.sheet import (
     Lot,
+    LotEdit,
     LotLeft,
     MakeLot,
     Sheet,
@@ -25,6 +26,7 @@ from roundstone.core.sheet import (
     left,
     made_lot,
     makings,
+    recount,
     supply,
     taken_from,
     weigh,
@@ -79,6 +81,26 @@ class Recall(unittest.TestCase):
         there = {i: x.left for i, x in {x.id: x for x in left(lots, uses[:before])}.items()}
         self.assertAlmostEqual(left(lots, uses, away)[0].left, there["next"] - sum(g for g in taken[before:]), places=6)
         self.assertEqual(taken_from(lots, uses, "drum", away), taken_from(lots, uses[:before], "drum"))
+
+    @given(st.lists(st.floats(1, 900), min_size=2, max_size=6), st.integers(1, 5), st.floats(0, 2000))
+    def test_counting_a_lot_anew_forgets_no_batch_it_is_in(self, taken: list[float], after: int, found: float) -> None:
+        """What was taken before the count was taken from it all the same, and from no other lot."""
+        lots = {"drum": lot(1500, expires=date(2031, 9, 1)), "next": lot(3000, expires=date(2032, 9, 1))}
+        uses = [Use(DAY + timedelta(days=i), {OIL: g}, str(i)) for i, g in enumerate(taken)]
+        now = DAY + timedelta(days=after, hours=-1)
+        counted = recount(lots["drum"], LotEdit(item=OIL, grams=found, counted=now, expires=date(2031, 9, 1)), now)
+        anew = lots | {"drum": counted}
+        before = {p: g for p, g in taken_from(lots, uses, "drum").items() if int(p) < after}
+        told = taken_from(anew, uses, "drum")
+        self.assertEqual({p: g for p, g in told.items() if int(p) < after}, before)
+        rest = {x.id: x.left for x in left(anew, uses)}
+        since = sum(g for p, g in told.items() if int(p) >= after)
+        self.assertAlmostEqual(rest["drum"], found - since, places=6)
+        self.assertAlmostEqual(rest["next"], 3000 - sum(taken_from(anew, uses, "next").values()), places=6)
+        again = recount(counted, LotEdit(item=OIL, label="renamed"), now)
+        self.assertEqual((again.counts, again.label), (counted.counts, "renamed"))
+        slip = recount(counted, LotEdit(item=OIL, grams=7, counted=DAY - timedelta(days=2)), now)
+        self.assertEqual([c.grams for c in slip.counts], [1500, 7], "a count of an earlier moment replaces later ones")
 
     def test_also_through_what_was_made_here_of_it(self) -> None:
         """A tenth of what an infusion of a lot is made of is in a batch that took a tenth of the infusion."""

@@ -25,13 +25,20 @@ class Taken(Value):
     grams: Grams
 
 
+class Count(Value):
+    """How much there was of a lot at a moment."""
+
+    at: datetime
+    grams: Grams
+
+
 class Lot(Value):
     """Some of an ingredient from one delivery. `grams` were there when it was `counted`; price in own money. `code` is
     the supplier's number of the batch; its certificate states the `purity` of an alkali, and the saponification value
     `sv` of a fat [mg KOH/g]. It is bought by the `pack` of so many grams.
 
     A day alone means its first moment: what was poured on that day came after. What was `made` here took `made_of`,
-    unless it is `unmade`: it was not made after all.
+    unless it is `unmade`: it was not made after all. `earlier` are its counts before this one, the oldest first.
     """
 
     item: str = Field(pattern=r"^(fat|liquid|additive|fragrance|alkali):[a-z0-9][a-z0-9-]{0,59}$")
@@ -50,6 +57,12 @@ class Lot(Value):
     made: datetime | None = None
     made_of: tuple[Taken, ...] = ()
     unmade: bool = False
+    earlier: tuple[Count, ...] = ()
+
+    @property
+    def counts(self) -> tuple[Count, ...]:
+        """All its counts, the oldest first: the first one is when it came."""
+        return (*self.earlier, Count(at=self.counted, grams=self.grams))
 
     @property
     def named(self) -> str:
@@ -169,10 +182,13 @@ def makings(lots: Iterable[Lot]) -> list["Use"]:
 
 
 def as_made(counted: Lot, before: Lot | None) -> Lot:
-    """A lot that was counted anew, with what was known of its making: a file says nothing of that."""
+    """A lot that was counted anew, with what was known of its making and of its counts: a file says nothing of that. A
+    count of an earlier moment takes the place of those after it."""
     if before is None or before.item != counted.item:
         return counted
-    return counted.model_copy(update={"made": before.made, "made_of": before.made_of, "unmade": before.unmade})
+    known = {"made": before.made, "made_of": before.made_of, "unmade": before.unmade}
+    earlier = tuple(c for c in before.counts if c.at < counted.counted)
+    return counted.model_copy(update={**known, "earlier": earlier})
 
 
 @dataclass(frozen=True)
@@ -222,30 +238,35 @@ def left(lots: Mapping[str, Lot], uses: Sequence[Use], away: Away = NONE_AWAY) -
     when, nothing is told; but what was taken from them until then was taken from no other."""
     order = in_order(lots)
     remaining = {i: lot.grams for i, lot in order}
-    for _, _, lot_id, grams in takings(order, uses, away):
-        remaining[lot_id] -= grams
+    for use, _, lot_id, grams in takings(order, uses, away):
+        if use.at > lots[lot_id].counted:
+            remaining[lot_id] -= grams
     return tuple(LotLeft(id=i, lot=lot, left=remaining[i]) for i, lot in order if i not in away)
 
 
 def in_order(lots: Mapping[str, Lot]) -> list[tuple[str, Lot]]:
     """Lots by id, each item's in the order in which they are taken from."""
-    return sorted(lots.items(), key=lambda x: (x[1].item, x[1].expires or date.max, x[1].counted, x[0]))
+    return sorted(lots.items(), key=lambda x: (x[1].item, x[1].expires or date.max, x[1].counts[0].at, x[0]))
 
 
 def takings(
     order: Sequence[tuple[str, Lot]], uses: Sequence[Use], away: Away = NONE_AWAY
 ) -> Iterator[tuple[Use, str, str, Grams]]:
     """Which use took how much of which item from which lot; the last lot gives what is there no more. A lot is there
-    from its count until it is put `away`."""
-    remaining = {i: lot.grams for i, lot in order}
-    of_item: dict[str, list[tuple[str, Lot]]] = {}
-    for row in order:
-        of_item.setdefault(row[1].item, []).append(row)
+    from its first count until it is put `away`, and holds what its last count before says, less what was taken since.
+    """
+    remaining = dict.fromkeys((i for i, _ in order), 0.0)
+    counts = sorted(((c.at, i, c.grams) for i, lot in order for c in lot.counts), reverse=True)
+    of_item: dict[str, list[tuple[str, datetime]]] = {}
+    for i, lot in order:
+        of_item.setdefault(lot.item, []).append((i, lot.counts[0].at))
     for use in sorted(uses, key=lambda u: u.at):
+        while counts and counts[-1][0] < use.at:
+            _, lot_id, there = counts.pop()
+            remaining[lot_id] = there
         for item, grams in use.grams.items():
-            open_lots = [
-                i for i, lot in of_item.get(item, ()) if lot.counted < use.at and (i not in away or use.at < away[i])
-            ]
+            there_then = of_item.get(item, ())
+            open_lots = [i for i, came in there_then if came < use.at and (i not in away or use.at < away[i])]
             need = grams
             for i in open_lots:
                 take = min(need, max(remaining[i], 0.0))

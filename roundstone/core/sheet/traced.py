@@ -11,7 +11,7 @@ MADE = "made here: "
 
 @dataclass(frozen=True)
 class Bottle:
-    """A lot as a pour found it: days since it was counted, and whether it was past its date."""
+    """A lot as a pour found it: days since it was counted first, and whether it was past its date."""
 
     label: str
     days: int
@@ -36,7 +36,7 @@ def bottles_of(
     for use, item, lot_id, _ in takings(in_order(lots), uses, away):
         lot = lots[lot_id]
         past = lot.expires is not None and lot.expires < use.at.date()
-        bottle = Bottle(lot.named, (use.at - lot.counted).days, past)
+        bottle = Bottle(lot.named, (use.at - lot.counts[0].at).days, past)
         found.setdefault(use.pour, {}).setdefault(item, {})[lot_id] = bottle
     return {pour: {item: tuple(by_lot.values()) for item, by_lot in items.items()} for pour, items in found.items()}
 

@@ -3332,6 +3332,22 @@ export interface components {
             year: number;
         };
         /**
+         * Count
+         * @description How much there was of a lot at a moment.
+         */
+        Count: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Grams
+             * @description grams
+             */
+            grams: number;
+        };
+        /**
          * Counted
          * @description Pours in which it was seen, of those in which it was asked.
          */
@@ -5915,7 +5931,7 @@ export interface components {
          *     `sv` of a fat [mg KOH/g]. It is bought by the `pack` of so many grams.
          *
          *     A day alone means its first moment: what was poured on that day came after. What was `made` here took `made_of`,
-         *     unless it is `unmade`: it was not made after all.
+         *     unless it is `unmade`: it was not made after all. `earlier` are its counts before this one, the oldest first.
          */
         Lot: {
             /**
@@ -5933,6 +5949,11 @@ export interface components {
              * Format: date-time
              */
             counted: string;
+            /**
+             * Earlier
+             * @default []
+             */
+            earlier: components["schemas"]["Count"][];
             /**
              * Expires
              * @default null
