@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.recipe import MOST_PLANNED, Brief
-from ..core.rest import Entry, Held, days_of, held_by, of_plan
+from ..core.rest import Entry, Held, a_day, days_of, held_by, of_plan
 from ..core.text import day, say
 from ..core.values import Fault, NotFoundError, RuleError
 from ..store.numbered import selling
@@ -37,9 +37,9 @@ def _planned(context: AppContext, x: ToCome) -> tuple[list[tuple[date, Entry]], 
         entries += found
         held.append(mould)
     ready = record.recipe.brief.ready if record.recipe.brief else None
-    if ready:
+    if ready and (on := a_day(ready)) is not None:
         wanted = Entry(what="ready", recipe=record.recipe.name, message="To be ready", recipe_id=record.id, firm=True)
-        entries.append((date.fromisoformat(ready), wanted))
+        entries.append((on, wanted))
     return entries, held
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 
 from ..core.recipe import Brief
 from ..core.rest import still_planned
@@ -33,7 +33,12 @@ class ToCome:
 
 def waiting_of(brief: Brief, poured: Iterable[datetime]) -> list[tuple[int, date]]:
     """Planned days, by their place, that no pour since they were planned came near."""
-    since = datetime.fromisoformat(brief.planned) if brief.planned else None
+    try:
+        since = datetime.fromisoformat(brief.planned) if brief.planned else None
+    except ValueError:  # a file may say anything
+        since = None
+    if since is not None and since.tzinfo is None:
+        since = since.replace(tzinfo=UTC)
     return still_planned(brief.days, [local(p).date() for p in poured if since is None or p >= since])
 
 

@@ -238,14 +238,15 @@ def _from_rows(
 
 def _take_in(context: AppContext, read: _Read) -> str:
     workshop = context.workshop
-    workshop.take_in(read.fragrances, read.lots)
     new = 0
+    # Drafts first: one that another window changed meanwhile is refused before anything else is taken in.
     for recipe_id, recipe, revision in read.drafts:
         if revision:
             workshop.save_draft(recipe_id, recipe, revision, context.now())
         else:
             workshop.add_recipe(recipe_id, recipe, context.now())
             new += 1
+    workshop.take_in(read.fragrances, read.lots)
     pours = take_in_pours(context, read.pours)
     counts = (
         (len(read.lots), "lots"),

@@ -325,6 +325,14 @@ class Days(Workshop):
         self.plan(made, None, missed["nth"], missed["was"])
         self.assertNotIn("not poured", str(self.send("GET", "/calendar?first=2026-05-01")["undated"]))
         self.plan(made, None, status=422)
+        self.plan(made, "9999-12-31", status=422)
+        self.send("GET", "/calendar?first=0001-01-01", None, 422)
+        # A file may name days there are none of.
+        odd = {"ready": "2031-02-31", "days": ["2031-02-30", "2026-06-01"], "planned": "once"}
+        revision = self.send("GET", f"/recipes/{made}")["revision"]
+        of = self.send("GET", f"/recipes/{made}")["recipe"] | {"brief": odd}
+        self.send("PUT", f"/recipes/{made}", {"revision": revision, "recipe": of})
+        self.assertEqual(list(self.on("pour")), ["2026-06-01"])
 
     def test_two_batches_for_one_oven_and_a_long_day_are_told(self) -> None:
         self.send("PUT", "/settings/selling", {"minutes_beside": 240})

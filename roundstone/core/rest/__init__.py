@@ -2,7 +2,7 @@
 
 from .brief import Counted, Deadline, count_back, typical
 from .cure import BETA, CureOwn, Curve, curve, done_after, learn_cure, prior, remaining
-from .days import Day, Entry, Held, days_of, held_by, of_plan, still_planned
+from .days import Day, Entry, Held, a_day, days_of, held_by, of_plan, still_planned
 from .facts import Phase, Rested, gel_wrap, phase, rested, shown_pace
 from .gel import WAYS, GelOwn, Section, learn_gel, sections
 from .learned import RestLearned, RestLog, learn_rest

@@ -54,13 +54,21 @@ class Held(Value):
     planned: bool
 
 
+def a_day(iso: str) -> date | None:
+    """A day as a file names it; None where there is no such day."""
+    try:
+        return date.fromisoformat(iso)
+    except ValueError:
+        return None
+
+
 def still_planned(days: Sequence[str], poured: Sequence[date]) -> list[tuple[int, date]]:
     """Of the planned days (ISO), by their place, those that no pour came near; each pour is of one of them.
 
     >>> still_planned(("2031-05-03", "2031-05-10"), (date(2031, 5, 4),))
     [(1, datetime.date(2031, 5, 10))]
     """
-    waiting = [(i, date.fromisoformat(d)) for i, d in enumerate(days)]
+    waiting = [(i, on) for i, d in enumerate(days) if (on := a_day(d)) is not None]
     for p in sorted(poured):
         near = min(waiting, key=lambda w: (abs((w[1] - p).days), w[1]), default=None)
         if near is not None and abs((near[1] - p).days) <= NEAR:

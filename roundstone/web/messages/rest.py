@@ -21,10 +21,13 @@ class Colours(Message):
     colours: tuple[ColourFile, ...]
 
 
+FIRST_DAY, LAST_DAY = date(1970, 1, 1), date(9000, 1, 1)  # that a calendar shows; beyond is a slip [chosen]
+
+
 class CalendarDays(BaseModel):
     """Which days are asked for."""
 
-    first: date
+    first: date = Field(ge=FIRST_DAY, le=LAST_DAY)
     many: int = Field(default=42, ge=1, le=400)
 
 
@@ -52,7 +55,7 @@ class PlanDay(Message):
 
     nth: int | None = Field(default=None, ge=0)
     was: str = ""
-    day: date | None = None
+    day: date | None = Field(default=None, ge=FIRST_DAY, le=LAST_DAY)
 
 
 class SpotColour(Message):

@@ -174,9 +174,9 @@ const work = (minutes: number) =>
             d.entries.length || held ? 'max-md:border-b' : 'max-md:hidden',
             over === d.day ? 'outline-3 -outline-offset-3 outline-stir' : '',
           ]"
-          @dragover.prevent="over = d.day"
+          @dragover="past(d) || ($event.preventDefault(), (over = d.day))"
           @dragleave="over = over === d.day ? '' : over"
-          @drop.prevent="put(d.day)"
+          @drop.prevent="past(d) || put(d.day)"
         >
           <p class="flex items-baseline justify-between">
             <span
