@@ -26,7 +26,9 @@ from .tables import (
     CustomRow,
     EventRow,
     FragranceRow,
+    LotRow,
     PourRow,
+    RecipeRow,
     SettingRow,
     VersionRow,
 )
@@ -38,13 +40,26 @@ def _renames(events: Iterable[Event]) -> bool:
 
 COUNT = select(PourRow.event_count, PourRow.started).where(PourRow.id == sa.bindparam("pour"))
 # What was learned rests on finished pours alone: a tap in a running one changes nothing of it.
-LOG_STAMP = select(
+LOG_PARTS = (
     select(func.count(PourRow.id)).where(PourRow.ended_minute.is_not(None)).scalar_subquery(),
     select(func.sum(PourRow.event_count)).where(PourRow.ended_minute.is_not(None)).scalar_subquery(),
     *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, CustomRow)),
     select(SettingRow.revision).where(SettingRow.name == "noise").scalar_subquery(),
     select(SettingRow.revision).where(SettingRow.name == "taps").scalar_subquery(),
     *(select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery() for n in ("air", OTHERS)),
+)
+LOG_STAMP = select(*LOG_PARTS)
+
+
+# What a year's pages rest on: all but taps of a pour that runs, which come every few seconds.
+YEAR_STAMP = select(
+    *LOG_PARTS,
+    select(func.count(PourRow.id)).scalar_subquery(),
+    *(select(func.sum(table.revision)).scalar_subquery() for table in (LotRow, RecipeRow, SettingRow)),
+    *(
+        select(func.count(table.id)).where(table.removed.is_(None)).scalar_subquery()
+        for table in (LotRow, RecipeRow, CustomRow)
+    ),
 )
 
 
@@ -116,6 +131,10 @@ class Logged(Drafted):
                     known = kept(self._pours, (p.id, p.event_count), partial(PourRecord.of, *fields))
                 out += [known] if known is not None else []
             return out
+
+    def year_stamp(self) -> tuple[int, ...]:
+        """Changes whenever something was written that a year's pages tell of."""
+        return self.stamp("year", YEAR_STAMP)
 
     def pour_count(
         self, find: Find = (), phases: Sequence[str] = (), came: str = "", since: datetime | None = None

@@ -283,11 +283,11 @@ def answer(value: BaseModel, status: HTTPStatus = HTTPStatus.OK) -> Response:
 
 
 def while_unchanged(context: AppContext, make: Callable[[], BaseModel]) -> Response:
-    """The answer to this question as it was given a moment ago, as long as nothing was written since and nothing more
-    was learned; for what takes long to put together."""
+    """The answer to this question as it was given a moment ago, as long as nothing was written since but taps of a pour
+    that runs, and nothing more was learned; for what takes long to put together."""
     asked = (request.full_path, *(request.headers.get(h, "") for h in (DECIMAL, DATES, ZONE)))
     minute = int(context.now().timestamp() // 60)
-    stamp = (context.workshop.changes, minute, id(context.learned.taught()))
+    stamp = (*context.workshop.year_stamp(), minute, id(context.learned.taught()))
     known = context.answers.get(asked)
     if known is None or known[0] != stamp:
         if len(context.answers) >= MOST_ANSWERS:
