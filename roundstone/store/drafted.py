@@ -169,6 +169,17 @@ class Drafted(Shelved):
                 out.setdefault(recipe, []).append(started)
         return out
 
+    def last_minutes(self, recipes: Collection[str]) -> dict[str, float]:
+        """How long the last pour of each of some recipes took that ended."""
+        query = (
+            select(VersionRow.recipe_id, PourRow.ended_minute)
+            .join(VersionRow, PourRow.version_id == VersionRow.id)
+            .where(VersionRow.recipe_id.in_(list(recipes)), PourRow.ended_minute.is_not(None))
+            .order_by(PourRow.started)
+        )
+        with self.reading() as s:
+            return {str(recipe): minutes for recipe, minutes in s.execute(query) if minutes is not None}
+
     def poured_for(self, recipe_id: str, ready: str) -> int:
         """How often a recipe was poured for the day its brief named then."""
         day = func.json_extract(VersionRow.doc, "$.brief.ready")

@@ -21,15 +21,10 @@ from .merge import take_in
 from .opened import kept
 from .records import Note, PourRecord
 from .settled import keep_offcuts, settle
-from .shelved import OTHERS
+from .stamps import LOG_STAMP, SPENT_STAMP, YEAR_STAMP
 from .tables import (
-    CustomRow,
     EventRow,
-    FragranceRow,
-    LotRow,
     PourRow,
-    RecipeRow,
-    SettingRow,
     VersionRow,
 )
 
@@ -39,28 +34,6 @@ def _renames(events: Iterable[Event]) -> bool:
 
 
 COUNT = select(PourRow.event_count, PourRow.started).where(PourRow.id == sa.bindparam("pour"))
-# What was learned rests on finished pours alone: a tap in a running one changes nothing of it.
-LOG_PARTS = (
-    select(func.count(PourRow.id)).where(PourRow.ended_minute.is_not(None)).scalar_subquery(),
-    select(func.sum(PourRow.event_count)).where(PourRow.ended_minute.is_not(None)).scalar_subquery(),
-    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, CustomRow)),
-    select(SettingRow.revision).where(SettingRow.name == "noise").scalar_subquery(),
-    select(SettingRow.revision).where(SettingRow.name == "taps").scalar_subquery(),
-    *(select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery() for n in ("air", OTHERS)),
-)
-LOG_STAMP = select(*LOG_PARTS)
-
-
-# What a year's pages rest on: all but taps of a pour that runs, which come every few seconds.
-YEAR_STAMP = select(
-    *LOG_PARTS,
-    select(func.count(PourRow.id)).scalar_subquery(),
-    *(select(func.sum(table.revision)).scalar_subquery() for table in (LotRow, RecipeRow, SettingRow)),
-    *(
-        select(func.count(table.id)).where(table.removed.is_(None)).scalar_subquery()
-        for table in (LotRow, RecipeRow, CustomRow)
-    ),
-)
 
 
 class Logged(Drafted):
@@ -110,11 +83,14 @@ class Logged(Drafted):
         phases: Sequence[str] = (),
         came: str = "",
         since: datetime | None = None,
+        of: Collection[str] | None = None,
     ) -> list[PourRecord]:
         """Pours, latest first. One page of those whose recipe is found, or only those that ended, in some phases, that
-        came out so, or were begun since then."""
+        came out so, were begun since then, or are `of` these."""
         with self.reading() as s:
             query = self._poured(find, phases, came, since).offset(first).limit(most)
+            if of is not None:
+                query = query.where(PourRow.id.in_(list(of)))
             if finished:
                 query = query.where(PourRow.ended_minute.is_not(None))
             rows = s.execute(query).all()
@@ -132,8 +108,12 @@ class Logged(Drafted):
                 out += [known] if known is not None else []
             return out
 
+    def spent_stamp(self) -> tuple[int, ...]:
+        """Changes whenever something was written of what finished pours took, and what that cost."""
+        return self.stamp("spent", SPENT_STAMP)
+
     def year_stamp(self) -> tuple[int, ...]:
-        """Changes whenever something was written that a year's pages tell of."""
+        """Changes whenever something was written of that, or of what is to be poured."""
         return self.stamp("year", YEAR_STAMP)
 
     def pour_count(
@@ -171,11 +151,12 @@ class Logged(Drafted):
                 out.setdefault(pour, []).append(EVENT.validate_python(doc))
         return out
 
-    def poured(self) -> list[tuple[str, int, datetime]]:
-        """Every pour's id, version row and start, oldest first."""
-        with self.reading() as s:
-            query = select(PourRow.id, PourRow.version_id, PourRow.started).order_by(PourRow.started)
-            return [(i, version, started) for i, version, started in s.execute(query)]
+    def poured(self, since: datetime | None = None) -> list[tuple[str, int, datetime]]:
+        """The id, version row and start of every pour, or of those begun since then, oldest first."""
+        query = select(PourRow.id, PourRow.version_id, PourRow.started).order_by(PourRow.started)
+        with self._open().connect() as connection:
+            rows = connection.execute(query if since is None else query.where(PourRow.started >= since))
+            return [(i, version, started) for i, version, started in rows]
 
     def pour(self, pour_id: str) -> PourRecord:
         # Asked at every tap: what is known needs no session.

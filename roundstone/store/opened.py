@@ -22,7 +22,7 @@ from sqlalchemy.orm import Session
 from ..core.evidence import Evidence, Pool
 from ..core.pour import Event
 from ..core.recipe import Recipe
-from ..core.sheet import Sheet
+from ..core.sheet import Lot, Sheet
 from ..core.shelf import Shelf
 from ..core.values import DataFileError
 from . import dump, keeping
@@ -98,6 +98,7 @@ class Opened:
         self._sheets: dict[int, Sheet | None] = {}
         self._pours: dict[tuple[str, int], PourRecord] = {}
         self._read: dict[str, Event] = {}
+        self._lots: dict[str, Lot] = {}  # by what is written of them
         self._evidence: dict[tuple[str, datetime], Evidence | Pool] = {}
         self._writing = RLock()  # one writer in the process: others wait here, not in the file
         self._engine = _connect(path)

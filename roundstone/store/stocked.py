@@ -2,26 +2,18 @@
 
 from collections.abc import Iterable, Mapping
 from datetime import datetime
+from functools import partial
 
-from sqlalchemy import func, select
+from sqlalchemy import String, select, type_coerce
 
 from ..core.sheet import Lot
 from ..core.shelf import Fragrance
 from ..core.values import ConflictError, NotFoundError
-from .opened import Opened
+from .opened import Opened, kept
+from .stamps import POURED_STAMP, STOCK_STAMP
 from .tables import (
-    CustomRow,
     FragranceRow,
     LotRow,
-    PourRow,
-)
-
-# What is left of every lot rests on these.
-STOCK_STAMP = select(
-    select(func.count(PourRow.id)).scalar_subquery(),
-    select(func.sum(LotRow.revision)).scalar_subquery(),
-    select(func.count(LotRow.id)).where(LotRow.removed.is_(None)).scalar_subquery(),
-    select(func.sum(CustomRow.revision)).scalar_subquery(),
 )
 
 
@@ -35,16 +27,14 @@ class Stocked(Opened):
 
     def lots_ever(self) -> tuple[dict[str, Lot], dict[str, datetime]]:
         """Every lot that was there, by id, and when those put away were; one that was not made after all never was."""
-        with self.reading() as s:
-            rows = [(r.id, Lot.model_validate(r.doc), r.removed) for r in s.scalars(select(LotRow))]
+        query = select(LotRow.id, type_coerce(LotRow.doc, String).label("doc"), LotRow.removed)
+        with self._open().connect() as connection:
+            rows = [
+                (r.id, kept(self._lots, r.doc, partial(Lot.model_validate_json, r.doc)), r.removed)
+                for r in connection.execute(query)
+            ]
         there = [(i, lot, removed) for i, lot, removed in rows if not lot.unmade]
         return {i: lot for i, lot, _ in there}, {i: removed for i, _, removed in there if removed is not None}
-
-    def made_lots(self) -> list[Lot]:
-        """Every lot that was made here, also those put away: what went into it is gone."""
-        with self.reading() as s:
-            made = func.json_extract(LotRow.doc, "$.made").is_not(None)
-            return [Lot.model_validate(doc) for doc in s.scalars(select(LotRow.doc).where(made))]
 
     def lot_revisions(self) -> dict[str, int]:
         with self.reading() as s:
@@ -96,6 +86,10 @@ class Stocked(Opened):
             row.doc = row.doc | {"unmade": True}
             row.removed = now
             row.revision += 1
+
+    def poured_stamp(self) -> tuple[int, ...]:
+        """Changes whenever a pour was begun, or taken out again."""
+        return self.stamp("poured", POURED_STAMP)
 
     def stock_stamp(self) -> tuple[int, ...]:
         """Changes whenever a lot was edited or a pour begun."""

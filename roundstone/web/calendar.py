@@ -6,13 +6,13 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.recipe import MOST_PLANNED, Brief
-from ..core.rest import Entry, Held, a_day, days_of, held_by, of_plan
+from ..core.rest import Entry, Held, a_day, days_of, held_by, of_plan, waiting
 from ..core.text import day, say
-from ..core.values import Fault, NotFoundError, RuleError
+from ..core.values import Fault, Minutes, NotFoundError, RuleError
 from ..store.numbered import selling
 from . import messages as m
-from .context import AppContext, answer, local, while_unchanged
-from .planned import ToCome, to_come, waiting_of
+from .context import AppContext, answer, local, today, while_unchanged
+from .planned import ToCome, to_come, to_come_stamp
 from .rest import at_rest_lines, ended_at
 
 USUAL_MINUTES = 45.0  # of a pour that was never poured before, beside what the workshop says of its work [chosen]
@@ -20,20 +20,13 @@ MOST_POURED = 400  # batches of the days that are shown
 HOLDS = timedelta(days=14)  # a batch that was not unmoulded for longer holds no mould any more [chosen]
 
 
-def _minutes(context: AppContext, recipe_id: str) -> float:
-    """How long a recipe's pour takes, as its last one did, with what a batch takes beside."""
-    last = next(iter(context.workshop.pours_of(recipe_id, 1)), None)
-    bench = (last.state.ended or USUAL_MINUTES) if last is not None else USUAL_MINUTES
-    return bench + selling(context.workshop).minutes_beside
-
-
-def _planned(context: AppContext, x: ToCome) -> tuple[list[tuple[date, Entry]], list[Held]]:
+def _planned(context: AppContext, x: ToCome, minutes: Minutes) -> tuple[list[tuple[date, Entry]], list[Held]]:
+    """What the planned pours of a recipe bring with them, and the moulds they hold; each takes so many minutes."""
     taught, record = context.learned.taught(), x.record
-    minutes = _minutes(context, record.id)
     entries: list[tuple[date, Entry]] = []
     held = []
-    for at in x.days:
-        found, mould = of_plan(record.recipe, record.id, x.sheet, taught.rest, at, minutes, taught.shelf.humidity)
+    for at in x.pours.days:
+        found, mould = of_plan(record.recipe, record.id, x.takes, taught.rest, at, minutes)
         entries += found
         held.append(mould)
     ready = record.recipe.brief.ready if record.recipe.brief else None
@@ -45,9 +38,9 @@ def _planned(context: AppContext, x: ToCome) -> tuple[list[tuple[date, Entry]], 
 
 def _poured(context: AppContext, first: date, last: date) -> tuple[list[tuple[date, Entry]], list[Held]]:
     """What was poured, and what rests and waits for hands."""
-    workshop, today = context.workshop, local(context.now()).date()
+    workshop, this_day = context.workshop, today(context)
     entries: list[tuple[date, Entry]] = []
-    since = context.now() - timedelta(days=(today - first).days + 1)
+    since = context.now() - timedelta(days=(this_day - first).days + 1)
     for p in workshop.pours(most=MOST_POURED, since=since):
         on = local(p.started).date()
         if on <= last:
@@ -56,13 +49,13 @@ def _poured(context: AppContext, first: date, last: date) -> tuple[list[tuple[da
     for pour, now in at_rest_lines(context):
         at = ended_at(pour)
         for n in [n for n in now.next if n.what != "weigh"][:2]:  # of every day, and no appointment
-            on = max(local(at + timedelta(hours=n.sure)).date(), today)
+            on = max(local(at + timedelta(hours=n.sure)).date(), this_day)
             cured = n.what == "judge-cured"
             touch = Entry(what="cured" if cured else "touch", recipe=pour.recipe.name, message=n.message, pour=pour.id)
             entries.append((on, touch))
         free = next((n for n in now.next if n.what in ("unmould", "cut")), None)
         if now.cut_at is None and free is not None and context.now() - at < HOLDS:
-            until = max(local(at + timedelta(hours=free.sure)).date(), today) + timedelta(days=1)
+            until = max(local(at + timedelta(hours=free.sure)).date(), this_day) + timedelta(days=1)
             held.append(held_by(pour.recipe, local(pour.started).date(), until, False))
     return entries, held
 
@@ -71,8 +64,13 @@ def _calendar(context: AppContext, first: date, many: int) -> m.Calendar:
     last = first + timedelta(days=many - 1)
     entries, held = _poured(context, first, last)
     undated: list[m.Undated] = []
-    for x in to_come(context):
-        found, moulds = _planned(context, x)
+    planned = to_come(context)
+    took, beside = (
+        context.workshop.last_minutes([x.record.id for x in planned]),
+        selling(context.workshop).minutes_beside,
+    )
+    for x in planned:
+        found, moulds = _planned(context, x, took.get(x.record.id, USUAL_MINUTES) + beside)
         entries += found
         held += moulds
         name, ready = x.record.recipe.name, x.record.recipe.brief.ready if x.record.recipe.brief else None
@@ -84,14 +82,14 @@ def _calendar(context: AppContext, first: date, many: int) -> m.Calendar:
                 was=on.isoformat(),
                 message=say("planned for ", day(on.isoformat(), short=True), ", not poured"),
             )
-            for nth, on in x.missed
+            for nth, on in x.pours.missed
         ]
-        if x.undated:
-            times = f"{x.undated} pours" if x.undated > 1 else "1 pour"
+        if x.pours.undated:
+            times = f"{x.pours.undated} pours" if x.pours.undated > 1 else "1 pour"
             by = say(", to be ready ", day(ready, short=True)) if ready else ""
             undated.append(m.Undated(recipe_id=x.record.id, recipe=name, message=say(times, by)))
     return m.Calendar(
-        today=local(context.now()).date().isoformat(),
+        today=today(context).isoformat(),
         days=list(days_of(first, many, entries, held)),
         undated=undated,
     )
@@ -104,15 +102,15 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/calendar", responses={200: m.Calendar})
     def get_calendar_days(query: m.CalendarDays) -> Response:
         """So many days from one on, and what is to be poured on no day yet."""
-        return while_unchanged(context, lambda: _calendar(context, query.first, query.many))
+        return while_unchanged(context, to_come_stamp(context), lambda: _calendar(context, query.first, query.many))
 
     @api.put("/recipes/<recipe_id>/days", responses={200: m.Saved})
     def put_day(path: m.RecipePath, body: m.PlanDay) -> Response:
         """Plan a recipe's pour for a day, move one that is planned, or take it off the calendar."""
         record = workshop.recipe(path.recipe_id)
         brief = record.recipe.brief or Brief()
-        waiting = waiting_of(brief, workshop.poured_days([path.recipe_id]).get(path.recipe_id, ()))
-        days = {i: on.isoformat() for i, on in waiting}
+        poured = workshop.poured_days([path.recipe_id]).get(path.recipe_id, ())
+        days = {i: on.isoformat() for i, on in waiting(record.recipe, poured, lambda at: local(at).date())}
         if body.nth is not None and days.get(body.nth) != body.was:
             raise NotFoundError("This pour is not planned there any more.")
         if body.nth is None and body.day is None:

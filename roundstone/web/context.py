@@ -4,7 +4,8 @@ import re
 import unicodedata
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import date, datetime
+from functools import cached_property
 from http import HTTPStatus
 from typing import Any, Literal
 from uuid import uuid4
@@ -21,9 +22,9 @@ from ..core.forecast import Forecast, Job, Knows, Projection, hazards, may_go_wr
 from ..core.logbook import Recalled, Taught, recalled
 from ..core.pour import MID_STAGE, Event, Flag
 from ..core.recipe import Recipe
-from ..core.rest import RestNow
+from ..core.rest import RestNow, Typical
 from ..core.schedule import Ledger, ledger, marked_for_good, overdoses, plan
-from ..core.sheet import LotLeft, Sheet, Use, left, makings, retold, used, weigh
+from ..core.sheet import Sheet, retold, weigh
 from ..core.shelf import Shelf
 from ..core.text import Text
 from ..core.values import Caution, Fault, RuleError
@@ -34,6 +35,7 @@ from ..store import Photo, PourRecord, Workshop
 from ..store.keeper import Keeper
 from ..store.learned import Learned
 from .pictures import small_jpeg
+from .stocktaking import Stocktaking
 from .telling import told_here
 
 DECIMAL, DATES, ZONE = "X-Decimal-Sign", "X-Date-Order", "X-Time-Zone"  # the headers in which a page names its own
@@ -70,6 +72,16 @@ class Rests:
 
 
 @dataclass(frozen=True)
+class Course:
+    """A draft as it was weighed by what was learned, and how it sets and cures."""
+
+    recipe: Recipe
+    taught: Taught
+    sheet: Sheet
+    takes: Typical
+
+
+@dataclass(frozen=True)
 class AppContext:
     """What every handler works with."""
 
@@ -79,7 +91,6 @@ class AppContext:
     keeper: Keeper
     door: Door
     network: Network = field(default_factory=Network)
-    taken: dict[int, dict[str, float]] = field(default_factory=dict)
     said: dict[str, str] = field(default_factory=dict)
     shown: dict[str, tuple[PourRecord, Taught, Projection]] = field(default_factory=dict)
     practices: dict[str, Practice] = field(default_factory=dict)
@@ -88,54 +99,34 @@ class AppContext:
     harms: dict[tuple[str, int], tuple[Shelf, Text]] = field(default_factory=dict)
     rests: dict[str, Rests] = field(default_factory=dict)
     pooled: list[tuple[tuple[tuple[str, datetime], ...], dict[Key, Named]]] = field(default_factory=list)
-    stock: list[tuple[tuple[int, ...], tuple[LotLeft, ...]]] = field(default_factory=list)
-    answers: dict[tuple[str, ...], tuple[tuple[int, ...], bytes]] = field(default_factory=dict)
+    courses: dict[str, Course] = field(default_factory=dict)
+    answers: dict[tuple[str, ...], tuple[tuple[object, ...], bytes]] = field(default_factory=dict)
 
     @property
     def sharing(self) -> Sharing | None:
         """How the network reaches the workshop, while it does."""
         return self.network.sharing
 
-    def lots_left(self) -> tuple[LotLeft, ...]:
-        """What is left of every lot after all pours."""
-        stamp = self.workshop.stock_stamp()
-        if not self.stock or self.stock[0][0] != stamp:
-            lots, away = self.workshop.lots_ever()
-            since = min((lot.counts[0].at for lot in lots.values()), default=None)
-            rest = left(lots, self.uses(since) if since is not None else (), away)
-            numbers = self.workshop.lot_revisions()
-            numbered = tuple(x.model_copy(update={"revision": numbers.get(x.id, 1)}) for x in rest)
-            self.stock[:] = [(stamp, numbered)]
-        return self.stock[0][1]
+    @cached_property
+    def stock(self) -> Stocktaking:
+        return Stocktaking(self.workshop)
 
     def forget(self) -> None:
         """Another workshop stands in the file: everything that was reckoned is of the one before."""
         self.learned.forget()
+        self.stock.forget()
         for kept in (
-            self.taken,
             self.said,
             self.shown,
             self.faces,
             self.harms,
             self.wrong,
             self.rests,
-            self.stock,
             self.pooled,
+            self.courses,
             self.answers,
         ):
             kept.clear()
-
-    def uses(self, since: datetime | None = None) -> list[Use]:
-        """What every pour and everything made here took; a poured version never changes, so it is weighed once."""
-        uses = [u for u in makings(self.workshop.made_lots()) if since is None or u.at >= since]
-        for pour, version, started in self.workshop.poured():
-            if since is not None and started < since:
-                continue
-            if version not in self.taken:
-                sheet = self.workshop.sheet(version)
-                self.taken[version] = used(sheet.lines) if sheet else {}
-            uses.append(Use(at=started, grams=self.taken[version], pour=pour))
-        return uses
 
     def keep_photo(self, pour_id: str, data: bytes, days: float, note: str) -> Photo:
         """A picture made small, upright and free of what a camera writes into it; RuleError when it is none."""
@@ -215,7 +206,7 @@ class AppContext:
     def ledger(self, recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Ledger:
         """The ledger of portions, with what is counted of each fragrance."""
         bottle: dict[str, float] = {}
-        for x in self.lots_left():
+        for x in self.stock.left():
             if x.lot.item.startswith("fragrance:"):
                 bottle[x.lot.item] = bottle.get(x.lot.item, 0.0) + x.left
         return ledger(recipe, shelf, sheet, plan(recipe, shelf, sheet.total), bottle)
@@ -282,18 +273,21 @@ def answer(value: BaseModel, status: HTTPStatus = HTTPStatus.OK) -> Response:
     return Response(value.model_dump_json(context=told_here), status=status, content_type="application/json")
 
 
-def while_unchanged(context: AppContext, make: Callable[[], BaseModel]) -> Response:
-    """The answer to this question as it was given a moment ago, as long as nothing was written since but taps of a pour
-    that runs, and nothing more was learned; for what takes long to put together."""
+def while_unchanged(context: AppContext, stamp: tuple[object, ...], make: Callable[[], BaseModel]) -> Response:
+    """The answer to this question as it was given before, as long as the `stamp` of all it rests on is the same; for
+    what takes long to put together."""
     asked = (request.full_path, *(request.headers.get(h, "") for h in (DECIMAL, DATES, ZONE)))
-    minute = int(context.now().timestamp() // 60)
-    stamp = (*context.workshop.year_stamp(), minute, id(context.learned.taught()))
     known = context.answers.get(asked)
     if known is None or known[0] != stamp:
         if len(context.answers) >= MOST_ANSWERS:
             context.answers.clear()
         known = context.answers[asked] = (stamp, answer(make()).get_data())
     return Response(known[1], content_type="application/json")
+
+
+def today(context: AppContext) -> date:
+    """The day it is for the reader."""
+    return local(context.now()).date()
 
 
 def local(moment: datetime) -> datetime:

@@ -7,7 +7,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import BatchCost, batch_cost, by_month, differed
 from ..core.pour import Cut
-from ..core.sheet import in_order, item_names, takings
+from ..core.sheet import item_names
 from ..exchange import tables
 from ..store import PourRecord
 from ..store.numbered import batch_numbers, selling
@@ -35,21 +35,14 @@ def costs_of(context: AppContext, year: int) -> list[BatchCost]:
     """What each batch of a year cost, the earliest first."""
     workshop, rates = context.workshop, selling(context.workshop)
     pours = of_year(context, year)
-    wanted = {p.id for p in pours}
-    lots, away = workshop.lots_ever()
-    uses = context.uses()
-    need = {u.pour: u.grams for u in uses if u.pour in wanted}
-    taken: dict[str, list[tuple[str, float, float | None]]] = {}
-    for use, item, lot, grams in takings(in_order(lots), uses, away):
-        if use.pour in wanted:
-            taken.setdefault(use.pour, []).append((item, grams, lots[lot].price_per_kg))
-    names, numbers = item_names(workshop.shelf()), batch_numbers(workshop, wanted)
+    took = context.stock.allocation()
+    names, numbers = item_names(workshop.shelf()), batch_numbers(workshop, [p.id for p in pours])
     return [
         batch_cost(
             (p.id, p.recipe_id, p.recipe.name, numbers.get(p.id, ""), local(p.started).date().isoformat()),
             bars_of(context, p),
-            need.get(p.id, {}),
-            taken.get(p.id, ()),
+            context.stock.need(p.row) if p.row is not None else {},
+            [(t.item, t.grams, took.lots[t.lot].price_per_kg) for t in took.by_pour.get(p.id, ())],
             p.state.ended or 0.0,
             rates,
             names,
@@ -76,7 +69,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/costs", responses={200: m.Costs})
     def get_costs(query: m.YearOf) -> Response:
         """A year's batches by month, and what differed in a recipe's last two."""
-        return while_unchanged(context, lambda: _costs(context, query.year))
+        return while_unchanged(context, context.workshop.spent_stamp(), lambda: _costs(context, query.year))
 
     @api.get("/costs.csv")
     def get_cost_file(query: m.YearOf) -> Response:

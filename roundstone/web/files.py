@@ -14,7 +14,7 @@ from ..core.values import Fault, RuleError, listed
 from ..exchange import bench_pdf, face_png, recipe_file, sheet_file
 from ..reference import shelf as reference_shelf
 from . import messages as m
-from .context import AppContext, answer, attach, slug
+from .context import AppContext, answer, attach, slug, today
 from .telling import reader
 
 
@@ -71,8 +71,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         recipe = workshop.recipe(recipe_id).recipe
         shelf = workshop.shelf()
         sheet, cautions = context.sheet(recipe)
-        certified = supply(recipe, sheet, shelf, context.lots_left(), context.now().date()).certificates
-        sheet = in_hand(sheet, context.lots_left())
+        certified = supply(recipe, sheet, shelf, context.stock.left(), today(context)).certificates
+        sheet = in_hand(sheet, context.stock.left())
         heat = plan(recipe, shelf, sheet.lines)
         forecast = context.forecast(recipe, sheet, recipe_id)
         when = {s.key: s.start for s in forecast.steps}
@@ -96,6 +96,6 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         page = worksheet(path.recipe_id)
         picture = face_png.png(page.face, 240)
         body = bench_pdf.write(
-            page.name, page.sheet, page.steps, context.now().date(), query.paper, reader(context.workshop), picture
+            page.name, page.sheet, page.steps, today(context), query.paper, reader(context.workshop), picture
         )
         return attach(body, "application/pdf", f"{slug(page.name, set())}.pdf")

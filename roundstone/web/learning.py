@@ -58,8 +58,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         taught = learned.taught()
         logged = [of(taught, pour_id, f"/pours/{i}") for i, pour_id in enumerate(body.pours)]
         first, *others = logged
-        (lots, away), uses = workshop.lots_ever(), context.uses()
-        used = [bottles(lots, uses, p.pour, away) for p in logged]
+        took = context.stock.allocation()
+        used = [bottles(took, p.pour) for p in logged]
         told = [
             differ(first, other, taught.knowledge, taught.shelf, (used[0], of))
             for other, of in zip(others, used[1:], strict=True)

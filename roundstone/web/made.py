@@ -23,11 +23,12 @@ def stock_view(context: AppContext) -> m.Stock:
     beside = {
         lot: [m.DocumentView(id=d.id, name=d.name) for d in of] for lot, of in documents(context.workshop).items()
     }
-    lots, away = context.workshop.lots_ever()
+    took = context.stock.allocation()
     gone = [
-        m.LotAway(id=i, lot=lots[i], removed=at) for i, at in sorted(away.items(), key=lambda x: x[1], reverse=True)
+        m.LotAway(id=i, lot=took.lots[i], removed=at)
+        for i, at in sorted(took.away.items(), key=lambda x: x[1], reverse=True)
     ]
-    return m.Stock(lots=list(context.lots_left()), items=items, documents=beside, away=gone)
+    return m.Stock(lots=list(context.stock.left()), items=items, documents=beside, away=gone)
 
 
 def register(api: APIBlueprint, context: AppContext) -> None:
@@ -39,7 +40,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         """Something made here becomes a lot; the same one only once."""
         if str(path.lot_id) not in workshop.lot_revisions():
             workshop.save_lot(
-                str(path.lot_id), made_lot(body, workshop.shelf(), context.lots_left(), context.now()), None
+                str(path.lot_id), made_lot(body, workshop.shelf(), context.stock.left(), context.now()), None
             )
         return answer(stock_view(context))
 

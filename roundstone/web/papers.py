@@ -71,7 +71,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         sheet = context.poured_sheet(pour, shelf)
         if sheet is None:
             raise RuleError(Fault(pointer="/id", message="Its recipe can be weighed no more."))
-        rest, (lots, away) = resting(context, pour, taught), workshop.lots_ever()
+        rest = resting(context, pour, taught)
         begun = local(pour.started).isoformat()
         sections = batch_record(
             pour.recipe,
@@ -82,7 +82,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             moment_words(pour.started),
             clock_of(pour),
             label(pour.recipe, shelf, lines_as_poured(pour.recipe, sheet, pour.state)),
-            bottles(lots, context.uses(), pour.id, away),
+            bottles(context.stock.allocation(), pour.id),
             rest[1] if rest is not None else None,
             context.harm(pour, shelf),
             batch_numbers(workshop, [pour.id]).get(pour.id, ""),

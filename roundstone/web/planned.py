@@ -1,67 +1,53 @@
 """Batches to come: of which recipe, how often, and on which days."""
 
-from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, timedelta
 
-from ..core.recipe import Brief
-from ..core.rest import still_planned
-from ..core.sheet import Sheet, times_to_pour, weigh
+from ..core.rest import Coming, Typical, coming, typical, waiting
+from ..core.sheet import Sheet, weigh
 from ..store.records import RecipeRecord
-from .context import AppContext, local
-from .rest import dated
-
-ORDER_AHEAD = timedelta(days=7)  # before a planned pour at which what it lacks must be ordered [chosen]
+from .context import AppContext, Course, local, today
 
 
 @dataclass(frozen=True)
 class ToCome:
-    """A draft that is to be poured: on `days` still to come by their place in its brief, `missed` ones that went by
-    without a pour, and `undated` times besides. `by` is the ISO day by which what it lacks must be ordered."""
+    """A draft that is to be poured, weighed, with how it sets and cures."""
 
     record: RecipeRecord
     sheet: Sheet
-    days: Sequence[tuple[int, date]]
-    missed: Sequence[tuple[int, date]]
-    undated: int
-    by: str
-
-    @property
-    def times(self) -> int:
-        return len(self.days) + self.undated
+    takes: Typical
+    pours: Coming
 
 
-def waiting_of(brief: Brief, poured: Iterable[datetime]) -> list[tuple[int, date]]:
-    """Planned days, by their place, that no pour since they were planned came near."""
-    try:
-        since = datetime.fromisoformat(brief.planned) if brief.planned else None
-    except ValueError:  # a file may say anything
-        since = None
-    if since is not None and since.tzinfo is None:
-        since = since.replace(tzinfo=UTC)
-    return still_planned(brief.days, [local(p).date() for p in poured if since is None or p >= since])
+def to_come_stamp(context: AppContext) -> tuple[object, ...]:
+    """Changes with everything that batches to come rest on: what was written and learned, and the minute."""
+    minute = int(context.now().timestamp() // 60)
+    return (*context.workshop.year_stamp(), minute, id(context.learned.taught()))
+
+
+def _course(context: AppContext, record: RecipeRecord) -> Course | None:
+    """A draft weighed, with how it sets and cures; kept until the draft or what was learned changes."""
+    taught = context.learned.taught()
+    known = context.courses.get(record.id)
+    if known is None or known.recipe is not record.recipe or known.taught is not taught:
+        sheet = weigh(record.recipe, taught.shelf).sheet
+        if sheet is None:
+            return None
+        takes = typical(record.recipe, sheet, taught.rest, taught.shelf.humidity)
+        known = context.courses[record.id] = Course(record.recipe, taught, sheet, takes)
+    return known
 
 
 def to_come(context: AppContext) -> list[ToCome]:
     """Everything that is planned and can be weighed, those with a day to be ready on first."""
-    workshop, taught, today = context.workshop, context.learned.taught(), local(context.now()).date()
-    planned = workshop.planned(today.isoformat())
+    workshop, on = context.workshop, today(context)
+    planned = workshop.planned(on.isoformat())
     poured = workshop.poured_days([r.id for r, _ in planned])
     out = []
     for record, for_day in planned:
-        recipe = record.recipe
-        sheet = weigh(recipe, taught.shelf).sheet
-        if sheet is None or recipe.brief is None:
-            continue
-        waiting = waiting_of(recipe.brief, poured.get(record.id, ()))
-        days = [w for w in waiting if w[1] >= today]
-        wanted = times_to_pour(recipe, sheet) - for_day if (recipe.brief.ready or "") >= today.isoformat() else 0
-        undated = max(wanted - len(days), 0)
-        if not (waiting or undated):
-            continue
-        due = dated(recipe, record.id, sheet, context, taught) if undated else None
-        ends = [(min(d for _, d in days) - ORDER_AHEAD).isoformat()] if days else []
-        ends += [due.deadlines[0].by] if due is not None and due.deadlines else []
-        missed = [w for w in waiting if w[1] < today]
-        out.append(ToCome(record, sheet, days, missed, undated, min(ends, default="")))
+        course = _course(context, record)
+        if course is not None:
+            days = waiting(record.recipe, poured.get(record.id, ()), lambda at: local(at).date())
+            found = coming(record.recipe, course.sheet, course.takes, days, for_day, on)
+            if found.times or found.missed:
+                out.append(ToCome(record, course.sheet, course.takes, found))
     return out

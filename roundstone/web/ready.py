@@ -33,7 +33,7 @@ from ..core.text import day, say
 from ..core.values import Fault, RuleError
 from ..store import Workshop
 from . import messages as m
-from .context import AppContext, answer
+from .context import AppContext, answer, today
 
 STALE = 12 * 60.0  # minutes after which a ready check is another day's, and begun anew [chosen]
 
@@ -78,8 +78,8 @@ def checklist(
     """What to get ready of a recipe as it is now, what was weighed for another weight, and the sheet of both."""
     shelf = context.workshop.shelf()
     sheet, cautions = context.sheet(recipe)
-    shelved = supply(recipe, sheet, shelf, context.lots_left(), context.now().date())
-    sheet = in_hand(sheet, context.lots_left())
+    shelved = supply(recipe, sheet, shelf, context.stock.left(), today(context))
+    sheet = in_hand(sheet, context.stock.left())
     told = (*cautions, *shelved.certificates)
     steps = work_order(recipe, shelf, sheet, heat_plan(recipe, shelf, sheet.lines), told)
     parts = ready_parts(recipe, steps, plan(recipe, shelf, sheet.total), shelved.short, state, shelf, mishaps)

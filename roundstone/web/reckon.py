@@ -31,7 +31,7 @@ from ..core.text import Part, day, say
 from ..core.values import Fault, RuleError
 from ..store.patterns import patterns
 from . import messages as m
-from .context import AppContext, answer
+from .context import AppContext, answer, today
 from .rest import dated
 
 
@@ -73,7 +73,7 @@ def _weighed(context: AppContext, recipe: Recipe) -> m.Weights:
     if sheet is None:
         return m.Weights(weighing=weighing, gravest=gravest(weighing.cautions, None), size=size_words(recipe, None))
     heat = plan(recipe, shelf, sheet.lines)
-    shelved = supply(recipe, sheet, shelf, context.lots_left(), context.now().date())
+    shelved = supply(recipe, sheet, shelf, context.stock.left(), today(context))
     return m.Weights(
         weighing=weighing,
         heat=heat,

@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import CAME, NOTED, PaperSection, batch_short
 from ..core.pour import PourState, Signed, TemperatureRead, label
-from ..core.sheet import Bottle, Sheet, bottles_of
+from ..core.sheet import Bottle, Sheet, bottles
 from ..core.text import joined, say
 from ..core.values import Fault, RuleError
 from ..exchange import papers, tables
@@ -45,13 +45,12 @@ def _kept(context: AppContext, year: int) -> Iterator[Kept]:
     workshop, shelf = context.workshop, context.learned.taught().shelf
     pours = of_year(context, year)
     numbers = batch_numbers(workshop, [p.id for p in pours])
-    lots, away = workshop.lots_ever()
-    took = bottles_of(lots, context.uses(), away)
+    took = context.stock.allocation()
     for pour in pours:
         sheet = context.poured_sheet(pour, shelf)
         if sheet is not None:
             harm = str(context.harm(pour, shelf))
-            yield Kept(pour, sheet, numbers.get(pour.id, ""), took.get(pour.id, {}), harm)
+            yield Kept(pour, sheet, numbers.get(pour.id, ""), bottles(took, pour.id), harm)
 
 
 def _lots(kept: Kept) -> str:

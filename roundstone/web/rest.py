@@ -17,7 +17,7 @@ from ..exchange import calendar_file
 from ..store import PourRecord
 from ..store.numbered import batch_numbers
 from . import messages as m
-from .context import AppContext, Rests, answer, attach, local
+from .context import AppContext, Rests, answer, attach, local, today
 from .telling import reader
 
 LATELY = timedelta(days=150)  # in which a batch can still wait for something [chosen]
@@ -88,12 +88,12 @@ def dated(recipe: Recipe, recipe_id: str, sheet: Sheet, context: AppContext, tau
         ready = date.fromisoformat(recipe.brief.ready)
     except ValueError:
         return m.Dated(ready=recipe.brief.ready, message="There is no such day.", met="late", deadlines=[])
-    today = context.now().date()
+    now = today(context)
     poured = context.workshop.poured_for(recipe_id, recipe.brief.ready)
     bars, wanted = sum(b.count for b in sheet.bars), times_to_pour(recipe, sheet)
     times = max(wanted - poured, 1)
-    short = supply(recipe, sheet, taught.shelf, context.lots_left(), today, times).order
-    counted = count_back(recipe, sheet, taught.rest, float((ready - today).days), short, taught.shelf.humidity)
+    short = supply(recipe, sheet, taught.shelf, context.stock.left(), now, times).order
+    counted = count_back(recipe, sheet, taught.rest, float((ready - now).days), short, taught.shelf.humidity)
     more = f", {poured} poured" if poured else ""
     many = f"{bars} of {recipe.brief.bars} bars: pour it {wanted} times{more}." if wanted > 1 else ""
     return m.Dated(
@@ -107,7 +107,7 @@ def dated(recipe: Recipe, recipe_id: str, sheet: Sheet, context: AppContext, tau
                 message=d.message,
                 by=_before(ready, d.by),
                 latest=_before(ready, d.latest),
-                late=_before(ready, d.by) < today.isoformat(),
+                late=_before(ready, d.by) < now.isoformat(),
             )
             for d in counted.deadlines
         ],

@@ -28,19 +28,19 @@ from . import messages as m
 from .context import AppContext, answer, attach, local, new_id, while_unchanged
 from .costs import bars_of
 from .made import stock_view
-from .planned import to_come
+from .planned import to_come, to_come_stamp
 from .telling import reader
 
 
 def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
     """Batches with something of a lot in them, the latest first."""
     workshop = context.workshop
-    lots, away = workshop.lots_ever()
-    if lot not in lots:
+    allocation = context.stock.allocation()
+    if lot not in allocation.lots:
         raise NotFoundError("There is no such lot.")
-    took = taken_from(lots, context.uses(), lot, away)
+    took = taken_from(allocation, lot)
     numbers = batch_numbers(workshop, took)
-    pours = [p for p in workshop.pours() if p.id in took]
+    pours = workshop.pours(of=took) if len(took) <= m.MOST_BATCHES else [p for p in workshop.pours() if p.id in took]
     rows = [
         m.LotBatch(
             pour=pour.id,
@@ -57,15 +57,18 @@ def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
 
 def orders_of(context: AppContext) -> m.Orders:
     """What planned batches lack, the soonest first."""
-    workshop = context.workshop
     taught = context.learned.taught()
-    planned = [Planned(x.record.recipe.name, x.by, x.sheet, x.times) for x in to_come(context) if x.times]
+    planned = [
+        Planned(x.record.recipe.name, x.pours.by.isoformat() if x.pours.by else "", x.sheet, x.pours.times)
+        for x in to_come(context)
+        if x.pours.times
+    ]
     there: dict[str, float] = {}
-    for lot in context.lots_left():
+    for lot in context.stock.left():
         there[lot.lot.item] = there.get(lot.lot.item, 0.0) + max(lot.left, 0.0)
     rest = fragrances_left(taught.shelf, there)
     lines = []
-    for line in to_order(planned, context.lots_left(), taught.shelf, list(workshop.lots_ever()[0].values())):
+    for line in to_order(planned, context.stock.left(), taught.shelf, list(context.stock.allocation().lots.values())):
         kind, _, what = line.item.partition(":")
         instead = stand_ins(taught, what, rest) if kind == "fragrance" and line.counted else ()
         lines.append(m.ToOrder(**line.model_dump(), instead=instead))
@@ -75,9 +78,9 @@ def orders_of(context: AppContext) -> m.Orders:
 def read_shelf(context: AppContext, text: str, sure: bool) -> tuple[dict[str, Lot], list[Fragrance]]:
     """Lots by id, and fragrances that are new, of a shelf's file; RuleError names every fault by its line."""
     workshop = context.workshop
-    counted = {x.id: x.left for x in context.lots_left()}
+    counted = {x.id: x.left for x in context.stock.left()}
     lots, fragrances = shelf_file.read(text, workshop.shelf(), new_id, context.now(), counted, sure)
-    there, (ever, _) = workshop.lots(), workshop.lots_ever()
+    there, ever = workshop.lots(), context.stock.allocation().lots
     new: dict[str, Lot] = {}
     alike: Counter[str] = Counter()
     for lot_id, lot in lots:
@@ -105,7 +108,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     def get_orders() -> Response:
         """What planned batches lack: of briefs that name a day to come, each as often as its bars want less what was
         poured for it."""
-        return while_unchanged(context, lambda: orders_of(context))
+        return while_unchanged(context, to_come_stamp(context), lambda: orders_of(context))
 
     @api.get("/stock/order.csv")
     def get_order_file() -> Response:
@@ -136,7 +139,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/stock/<lot_id>/batches", responses={200: m.LotBatches})
     def get_batches(path: m.LotPath) -> Response:
         """Which batches have something of this lot in them, the latest first."""
-        return while_unchanged(context, lambda: _batches_of(context, str(path.lot_id)))
+        return while_unchanged(context, workshop.spent_stamp(), lambda: _batches_of(context, str(path.lot_id)))
 
     @api.delete("/stock/<lot_id>", responses={204: None})
     def delete_lot(path: m.LotPath) -> Response:
@@ -150,7 +153,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.get("/shelf.csv")
     def export_shelf() -> Response:
-        text = shelf_file.write(workshop.shelf(), context.lots_left(), context.now())
+        text = shelf_file.write(workshop.shelf(), context.stock.left(), context.now())
         return attach(text, "text/csv; charset=utf-8", "shelf.csv")
 
     @api.post("/shelf/import", responses={201: m.Imported})

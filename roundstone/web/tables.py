@@ -64,7 +64,7 @@ def _weights(context: AppContext) -> Table:
 
 
 def _shelf(context: AppContext) -> Table:
-    text = shelf_file.write(context.workshop.shelf(), context.lots_left(), context.now())
+    text = shelf_file.write(context.workshop.shelf(), context.stock.left(), context.now())
     edited = [c for c in shelf_file.COLUMNS if c not in ("kind", "name", "id")]
     return tables.from_csv("shelf", text, SHELVED, edited)
 
@@ -118,7 +118,7 @@ def _read(context: AppContext, pages: Mapping[str, str], sure: bool) -> _Read:
 
     def shelf(text: str) -> None:
         out.lots, out.fragrances = read_shelf(context, text, sure)
-        left = {x.id: x for x in context.lots_left()}
+        left = {x.id: x for x in context.stock.left()}
         out.lots = {
             i: lot for i, lot in out.lots.items() if i not in left or _counted_anew(lot, left[i].lot, left[i].left)
         }

@@ -19,6 +19,7 @@ from roundstone.core.sheet import (
     Supply,
     Taken,
     Use,
+    allocate,
     bottles,
     check_lot,
     following,
@@ -53,11 +54,11 @@ class Left(unittest.TestCase):
     def test_what_expires_first_is_used_first_and_only_since_the_count(self) -> None:
         lots = {"late": lot(1000, expires=date(2032, 1, 1)), "soon": lot(300, expires=date(2031, 4, 1))}
         uses = [Use(DAY, {OIL: 400.0}), Use(DAY - timedelta(days=40), {OIL: 999.0})]
-        self.assertEqual({x.id: x.left for x in left(lots, uses)}, {"soon": 0.0, "late": 900.0})
+        self.assertEqual({x.id: x.left for x in left(allocate(lots, uses))}, {"soon": 0.0, "late": 900.0})
 
     @given(st.lists(st.floats(0, 5000), min_size=1, max_size=5), st.lists(st.floats(0, 3000), max_size=6))
     def test_nothing_is_lost(self, have: list[float], taken: list[float]) -> None:
-        rest = left({str(i): lot(g) for i, g in enumerate(have)}, [Use(DAY, {OIL: g}) for g in taken])
+        rest = left(allocate({str(i): lot(g) for i, g in enumerate(have)}, [Use(DAY, {OIL: g}) for g in taken]))
         self.assertAlmostEqual(sum(x.left for x in rest), sum(have) - sum(taken), places=6)
 
 
@@ -66,10 +67,11 @@ class Recall(unittest.TestCase):
     def test_every_gram_a_batch_took_is_found_from_its_lot(self, taken: list[float], many: int) -> None:
         lots = {str(i): lot(6000 / many) for i in range(many)}
         uses = [Use(DAY + timedelta(days=n), {OIL: g}, f"p{n}") for n, g in enumerate(taken)]
-        found = [taken_from(lots, uses, i) for i in lots]
+        allocation = allocate(lots, uses)
+        found = [taken_from(allocation, i) for i in lots]
         for use in uses:
             self.assertAlmostEqual(sum(f.get(use.pour, 0.0) for f in found), use.grams[OIL], places=6)
-            labels = bottles(lots, uses, use.pour)[OIL]
+            labels = bottles(allocation, use.pour)[OIL]
             self.assertEqual(sum(use.pour in f for f in found), len(labels))
 
     @given(st.lists(st.floats(1, 900), min_size=1, max_size=6), st.integers(0, 6))
@@ -78,9 +80,26 @@ class Recall(unittest.TestCase):
         lots = {"drum": lot(1500, expires=date(2031, 9, 1)), "next": lot(3000, expires=date(2032, 9, 1))}
         uses = [Use(DAY + timedelta(days=i), {OIL: g}, str(i)) for i, g in enumerate(taken)]
         away = {"drum": DAY + timedelta(days=before, hours=-1)}
-        there = {i: x.left for i, x in {x.id: x for x in left(lots, uses[:before])}.items()}
-        self.assertAlmostEqual(left(lots, uses, away)[0].left, there["next"] - sum(g for g in taken[before:]), places=6)
-        self.assertEqual(taken_from(lots, uses, "drum", away), taken_from(lots, uses[:before], "drum"))
+        first, whole = allocate(lots, uses[:before]), allocate(lots, uses, away)
+        there = {x.id: x.left for x in left(first)}
+        self.assertAlmostEqual(left(whole)[0].left, there["next"] - sum(g for g in taken[before:]), places=6)
+        self.assertEqual(taken_from(whole, "drum"), taken_from(first, "drum"))
+
+    @given(
+        st.lists(st.tuples(st.sampled_from((OIL, "fat:coconut")), st.floats(1, 900)), min_size=1, max_size=6), st.data()
+    )
+    def test_what_is_known_already_is_told_the_same(self, taken: list[tuple[str, float]], data: st.DataObject) -> None:
+        """Whatever changed between: a pour more or less, another lot, one counted anew or put away."""
+        lots = {"a": lot(1000), "b": lot(500, "fat:coconut"), "c": lot(700, expires=date(2031, 9, 1))}
+        uses = [Use(DAY + timedelta(days=n), {item: g}, f"p{n}") for n, (item, g) in enumerate(taken)]
+        before = allocate(lots, data.draw(st.sampled_from((uses, uses[1:], uses[:-1]))))
+        change = data.draw(st.sampled_from(list(lots)))
+        others = lots | {change: lots[change].model_copy(update={"grams": 50.0}), "d": lot(90)}
+        away = data.draw(st.sampled_from(({}, {change: DAY + timedelta(days=2)})))
+        again, anew = allocate(others, uses, away, before), allocate(others, uses, away)
+        self.assertEqual(left(again), left(anew))
+        self.assertEqual([taken_from(again, i) for i in others], [taken_from(anew, i) for i in others])
+        self.assertEqual([bottles(again, u.pour) for u in uses], [bottles(anew, u.pour) for u in uses])
 
     @given(st.lists(st.floats(1, 900), min_size=2, max_size=6), st.integers(1, 5), st.floats(0, 2000))
     def test_counting_a_lot_anew_forgets_no_batch_it_is_in(self, taken: list[float], after: int, found: float) -> None:
@@ -90,13 +109,14 @@ class Recall(unittest.TestCase):
         now = DAY + timedelta(days=after, hours=-1)
         counted = recount(lots["drum"], LotEdit(item=OIL, grams=found, counted=now, expires=date(2031, 9, 1)), now)
         anew = lots | {"drum": counted}
-        before = {p: g for p, g in taken_from(lots, uses, "drum").items() if int(p) < after}
-        told = taken_from(anew, uses, "drum")
+        before = {p: g for p, g in taken_from(allocate(lots, uses), "drum").items() if int(p) < after}
+        recounted = allocate(anew, uses)
+        told = taken_from(recounted, "drum")
         self.assertEqual({p: g for p, g in told.items() if int(p) < after}, before)
-        rest = {x.id: x.left for x in left(anew, uses)}
+        rest = {x.id: x.left for x in left(recounted)}
         since = sum(g for p, g in told.items() if int(p) >= after)
         self.assertAlmostEqual(rest["drum"], found - since, places=6)
-        self.assertAlmostEqual(rest["next"], 3000 - sum(taken_from(anew, uses, "next").values()), places=6)
+        self.assertAlmostEqual(rest["next"], 3000 - sum(taken_from(recounted, "next").values()), places=6)
         again = recount(counted, LotEdit(item=OIL, label="renamed"), now)
         self.assertEqual((again.counts, again.label), (counted.counts, "renamed"))
         slip = recount(counted, LotEdit(item=OIL, grams=7, counted=DAY - timedelta(days=2)), now)
@@ -109,11 +129,12 @@ class Recall(unittest.TestCase):
         )
         lots = {"drum": lot(1000), "infused": infused}
         uses = [Use(DAY + timedelta(days=1), {"fat:infused": 50.0, OIL: 10.0}, "p")]
-        self.assertEqual(taken_from(lots, uses, "drum"), {"p": 60.0})
-        self.assertEqual(taken_from(lots, uses, "infused"), {"p": 50.0})
+        found = allocate(lots, uses + makings(lots))
+        self.assertEqual(taken_from(found, "drum"), {"p": 60.0})
+        self.assertEqual(taken_from(found, "infused"), {"p": 50.0})
         # More was made of the drum than was counted in it: all of it came from there.
         short = lots | {"drum": lot(200)}
-        self.assertEqual(taken_from(short, uses, "drum"), {"p": 60.0})
+        self.assertEqual(taken_from(allocate(short, uses + makings(short)), "drum"), {"p": 60.0})
 
 
 class Purity(unittest.TestCase):
@@ -238,13 +259,13 @@ class Bottles(unittest.TestCase):
         old = lot(300, expires=date(2031, 4, 20)).model_copy(update={"label": "old"})
         lots = {"old": old, "new": lot(500).model_copy(update={"label": "new"})}
         uses = [Use(DAY + timedelta(days=n), {OIL: 200.0}, f"p{n}") for n in (1, 2, 30)]
-        told = [bottles(lots, uses, use.pour)[OIL] for use in uses]
+        told = [bottles(allocate(lots, uses), use.pour)[OIL] for use in uses]
         self.assertEqual([[b.label for b in x] for x in told], [["old"], ["old", "new"], ["new"]])
         self.assertEqual([x[0].days for x in told], [(use.at - lots["old"].counted).days for use in uses])
         self.assertIn("days before", str(told[0][0]))
-        late = bottles(lots, [Use(DAY + timedelta(days=50), {OIL: 5.0}, "late")], "late")[OIL]
+        late = bottles(allocate(lots, [Use(DAY + timedelta(days=50), {OIL: 5.0}, "late")]), "late")[OIL]
         self.assertTrue(late[0].past)
-        self.assertEqual(bottles(lots, uses, "no such pour"), {})
+        self.assertEqual(bottles(allocate(lots, uses), "no such pour"), {})
 
 
 class MadeHere(unittest.TestCase):
@@ -301,9 +322,9 @@ class MadeHere(unittest.TestCase):
         self.assertEqual({t.item: t.grams for t in made.made_of}, {"additive:mica": 20.0, "fat:almond": 30.0})
         self.assertEqual(made.expires, date(2031, 4, 1))
         self.assertAlmostEqual(made.price_per_kg or 0, 0.4 * 80 + 0.6 * 10)
-        rest = {x.id: x.left for x in left(lots | {"made": made}, makings([made]))}
+        rest = {x.id: x.left for x in left(allocate(lots | {"made": made}, makings({"made": made})))}
         self.assertEqual(rest, {"oil": 470.0, "mica": 80.0, "made": 50.0})
-        self.assertEqual(makings([made.model_copy(update={"unmade": True})]), [])
+        self.assertEqual(makings({"made": made.model_copy(update={"unmade": True})}), [])
         young = made_lot(MakeLot(item="fat:annatto-olive", grams=50), self.shelf, (), DAY)
         self.assertEqual(young.expires, (DAY + timedelta(days=180)).date())
         for wrong in (

@@ -1,6 +1,7 @@
 """After the pour: what gels, when it is touched next, what it weighs as it cures, and what its maker made of it."""
 
-from .brief import Counted, Deadline, count_back, typical
+from .brief import Counted, Deadline, Typical, count_back, typical
+from .coming import Coming, coming, waiting
 from .cure import BETA, CureOwn, Curve, curve, done_after, learn_cure, prior, remaining
 from .days import Day, Entry, Held, a_day, days_of, held_by, of_plan, still_planned
 from .facts import Phase, Rested, gel_wrap, phase, rested, shown_pace

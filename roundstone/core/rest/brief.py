@@ -1,9 +1,9 @@
 """Dates counted back from the day a batch must be ready: what is done by when, and what gives if it cannot be."""
 
 from collections.abc import Sequence
-from typing import Literal
+from typing import Literal, NamedTuple
 
-from ..recipe import Recipe
+from ..recipe import Brief, Recipe
 from ..sheet import Sheet
 from ..shelf import USUAL_HUMIDITY
 from ..text import Text, joined, say
@@ -40,10 +40,15 @@ class Counted(Value):
     soonest: tuple[float, float]
 
 
-def typical(
-    recipe: Recipe, sheet: Sheet, own: RestLearned, humidity: float = USUAL_HUMIDITY
-) -> tuple[tuple[Window, ...], tuple[float, float]]:
-    """Windows of a recipe that was not poured yet, and days from pour to cured in 8 of 10."""
+class Typical(NamedTuple):
+    """Windows of a recipe that was not poured yet, and days from its last pour to cured in 8 of 10."""
+
+    windows: tuple[Window, ...]
+    cured: tuple[float, float]
+
+
+def typical(recipe: Recipe, sheet: Sheet, own: RestLearned, humidity: float = USUAL_HUMIDITY) -> Typical:
+    """How a recipe sets and cures, before any pour of it."""
     full = 0.5 if recipe.design.wrap in ("insulated", "oven") else 0.0
     mean = expected(sheet, 1.0, full)[0] + own.cuts.shift
     weights = belief(mean, (BATCH_SD**2 + own.cuts.sd**2) ** 0.5, ())
@@ -52,7 +57,17 @@ def typical(
     cut = next(w for w in found if w.what == "cut" and w.tool == own.tool).sure / 24
     loss, tau = prior(recipe, sheet, humidity)
     done = curve(loss + own.cure.loss, tau + own.cure.tau).done
-    return found, (cut + done.low, cut + done.high)
+    return Typical(found, (cut + done.low, cut + done.high))
+
+
+def order_ahead(brief: Brief) -> float:
+    """Days before the first pour by which what a batch lacks is ordered."""
+    return max(ORDER_DAYS, brief.embeds_days)
+
+
+def order_by(brief: Brief, cured: float) -> float:
+    """Days before the day a batch must be ready by which what it lacks is ordered; it takes so long to be `cured`."""
+    return cured + (brief.build_days - 1) * NEXT_DAY + order_ahead(brief)
 
 
 def count_back(
@@ -72,9 +87,9 @@ def count_back(
     last_pour, samples = cure[1], cure[0]
     out = []
     if short:
-        ahead = build * NEXT_DAY + max(ORDER_DAYS, embeds)
         what = say("Order: ", joined("; ", short))
-        out.append(Deadline(what="order", message=what, by=last_pour + ahead, latest=samples + ahead))
+        by, latest = (order_by(brief or Brief(), days) for days in (last_pour, samples))
+        out.append(Deadline(what="order", message=what, by=by, latest=latest))
     if embeds:
         ahead = build * NEXT_DAY + embeds
         out.append(Deadline(what="embeds", message="Make the embeds", by=last_pour + ahead, latest=samples + ahead))

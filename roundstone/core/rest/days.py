@@ -6,11 +6,9 @@ from typing import Literal
 
 from ..recipe import ByMoulds, Recipe
 from ..recipe.recipe import Mould
-from ..sheet import Sheet
-from ..shelf import USUAL_HUMIDITY
 from ..text import Text, day, say
 from ..values import Minutes, Name, Value, listed
-from .brief import DISPERSE_DAYS, typical
+from .brief import DISPERSE_DAYS, Typical
 from .learned import RestLearned
 
 NEAR = 3  # days about a planned one in which a pour counts as that one [chosen]
@@ -79,16 +77,15 @@ def still_planned(days: Sequence[str], poured: Sequence[date]) -> list[tuple[int
 def of_plan(
     recipe: Recipe,
     recipe_id: str,
-    sheet: Sheet,
+    takes: Typical,
     own: RestLearned,
     at: tuple[int, date],
     minutes: Minutes,
-    humidity: float = USUAL_HUMIDITY,
 ) -> tuple[list[tuple[date, Entry]], Held]:
-    """What a pour planned as the nth on a day brings with it, and the mould it holds."""
+    """What a pour planned as the nth on a day, that sets and cures as it `takes`, brings with it, and the mould it
+    holds."""
     nth, on = at
-    windows, cure = typical(recipe, sheet, own, humidity)
-    cut = next((w.sure for w in windows if w.what == "cut" and w.tool == own.tool), 24.0) / 24
+    cut = next((w.sure for w in takes.windows if w.what == "cut" and w.tool == own.tool), 24.0) / 24
     brief = recipe.brief
     name = recipe.name
 
@@ -101,7 +98,7 @@ def of_plan(
     if brief is not None and brief.embeds_days:
         found.append((on - timedelta(days=brief.embeds_days), entry("embeds", say("Make the embeds"))))
     found.append((on + timedelta(days=round(cut)), entry("cut", say(f"Cut with the {own.tool}"))))
-    low, high = (on + timedelta(days=round(c)) for c in cure)
+    low, high = (on + timedelta(days=round(c)) for c in takes.cured)
     found.append((high, entry("cured", say("Cured, from ", day(low.isoformat(), short=True), " at best"))))
     held = held_by(recipe, on, on + timedelta(days=max(round(cut), 1)), True)
     return found, held

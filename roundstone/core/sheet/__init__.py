@@ -5,6 +5,7 @@ With all that is reckoned from weights alone: cautions, bar, label, lots, compar
 
 from .acts import Act, AddFat, AddPortion, Balance, FatGrams, FatTyped, PortionAmount, PortionPerMould, TakePortion
 from .adjust import adjust
+from .allocation import Allocation, Use, allocate, left, makings
 from .bar import describe
 from .checks import percent
 from .colours import SetColours, fitted, with_colours
@@ -22,17 +23,12 @@ from .lots import (
     LotLeft,
     MakeLot,
     Taken,
-    Use,
     as_made,
     check_lot,
     in_hand,
-    in_order,
     item_names,
-    left,
     made_lot,
-    makings,
     recount,
-    takings,
     used,
 )
 from .orders import OrderLine, Planned, times_to_pour, to_order
@@ -42,6 +38,6 @@ from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of
 from .size import BarsWanted, SizeWords, size_words, with_bars
 from .supply import Supply, supply
 from .to_weigh import ToWeigh, to_weigh
-from .traced import Bottle, bottles, bottles_of, taken_from
+from .traced import Bottle, bottles, taken_from
 from .weigh import weigh
 from .whites import GELS, vanillin_in

@@ -5,7 +5,6 @@ expire first. An ingredient without a lot is not kept count of, and nothing is s
 """
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 
 from pydantic import Field, field_validator
@@ -176,11 +175,6 @@ def made_lot(making: MakeLot, shelf: Shelf, lots: Sequence["LotLeft"], now: date
     )
 
 
-def makings(lots: Iterable[Lot]) -> list["Use"]:
-    """What making these lots took, as pours take."""
-    return [Use(at=x.made, grams=used_by(x)) for x in lots if x.made and not x.unmade]
-
-
 def as_made(counted: Lot, before: Lot | None) -> Lot:
     """A lot that was counted anew, with what was known of its making and of its counts: a file says nothing of that. A
     count of an earlier moment takes the place of those after it."""
@@ -189,15 +183,6 @@ def as_made(counted: Lot, before: Lot | None) -> Lot:
     known = {"made": before.made, "made_of": before.made_of, "unmade": before.unmade}
     earlier = tuple(c for c in before.counts if c.at < counted.counted)
     return counted.model_copy(update={**known, "earlier": earlier})
-
-
-@dataclass(frozen=True)
-class Use:
-    """Grams of each item that one pour took, when it was begun."""
-
-    at: datetime
-    grams: Mapping[str, Grams]
-    pour: str = ""
 
 
 class LotLeft(Value):
@@ -209,8 +194,6 @@ class LotLeft(Value):
     revision: int = 1
 
 
-Away = Mapping[str, datetime]  # when lots were put away, by id
-NONE_AWAY: Away = {}
 OFFCUTS = "additive:soap-offcuts"  # what is cut off bars, kept to be poured again
 ALKALI = {"alkali:naoh": "Sodium hydroxide", "alkali:koh": "Potassium hydroxide"}
 
@@ -231,52 +214,6 @@ def used(lines: Iterable[Line]) -> dict[str, Grams]:
         if line.item:
             out[line.item] = out.get(line.item, 0.0) + line.grams
     return out
-
-
-def left(lots: Mapping[str, Lot], uses: Sequence[Use], away: Away = NONE_AWAY) -> tuple[LotLeft, ...]:
-    """What is left of every lot (by id), those that expire first standing first. Of the lots that were put `away`, and
-    when, nothing is told; but what was taken from them until then was taken from no other."""
-    order = in_order(lots)
-    remaining = {i: lot.grams for i, lot in order}
-    for use, _, lot_id, grams in takings(order, uses, away):
-        if use.at > lots[lot_id].counted:
-            remaining[lot_id] -= grams
-    return tuple(LotLeft(id=i, lot=lot, left=remaining[i]) for i, lot in order if i not in away)
-
-
-def in_order(lots: Mapping[str, Lot]) -> list[tuple[str, Lot]]:
-    """Lots by id, each item's in the order in which they are taken from."""
-    return sorted(lots.items(), key=lambda x: (x[1].item, x[1].expires or date.max, x[1].counts[0].at, x[0]))
-
-
-def takings(
-    order: Sequence[tuple[str, Lot]], uses: Sequence[Use], away: Away = NONE_AWAY
-) -> Iterator[tuple[Use, str, str, Grams]]:
-    """Which use took how much of which item from which lot; the last lot gives what is there no more. A lot is there
-    from its first count until it is put `away`, and holds what its last count before says, less what was taken since.
-    """
-    remaining = dict.fromkeys((i for i, _ in order), 0.0)
-    counts = sorted(((c.at, i, c.grams) for i, lot in order for c in lot.counts), reverse=True)
-    of_item: dict[str, list[tuple[str, datetime]]] = {}
-    for i, lot in order:
-        of_item.setdefault(lot.item, []).append((i, lot.counts[0].at))
-    for use in sorted(uses, key=lambda u: u.at):
-        while counts and counts[-1][0] < use.at:
-            _, lot_id, there = counts.pop()
-            remaining[lot_id] = there
-        for item, grams in use.grams.items():
-            there_then = of_item.get(item, ())
-            open_lots = [i for i, came in there_then if came < use.at and (i not in away or use.at < away[i])]
-            need = grams
-            for i in open_lots:
-                take = min(need, max(remaining[i], 0.0))
-                if take > 0:
-                    remaining[i] -= take
-                    need -= take
-                    yield use, item, i, take
-            if need > 0 and open_lots:
-                remaining[open_lots[-1]] -= need
-                yield use, item, open_lots[-1], need
 
 
 def to_take(lots: Iterable[LotLeft], grams: Grams) -> Iterator[LotLeft]:
