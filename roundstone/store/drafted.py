@@ -1,9 +1,9 @@
 """Drafts of a workshop, and the versions of them that were poured."""
 
 import json
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from contextlib import suppress
-from datetime import datetime
+from datetime import datetime, timedelta
 from functools import partial
 from typing import Any
 from uuid import uuid4
@@ -96,8 +96,14 @@ class Drafted(Shelved):
         return found
 
     def add_recipe(self, recipe_id: str, recipe: Recipe, now: datetime) -> None:
+        self.add_recipes({recipe_id: recipe}, now)
+
+    def add_recipes(self, recipes: Mapping[str, Recipe], now: datetime) -> None:
+        """Add drafts by id, all or none; the first of them stands first in a list."""
         with self.writing() as s:
-            s.add(RecipeRow(id=recipe_id, doc=recipe.model_dump(mode="json"), revision=1, changed=now))
+            for n, (recipe_id, recipe) in enumerate(recipes.items()):
+                at = now - timedelta(microseconds=n)
+                s.add(RecipeRow(id=recipe_id, doc=recipe.model_dump(mode="json"), revision=1, changed=at))
 
     def save_draft(self, recipe_id: str, recipe: Recipe, revision: int, now: datetime) -> int:
         """Save what was typed on top of `revision`; the new revision. ConflictError when another window was faster."""

@@ -1,4 +1,4 @@
-"""A recipe as it was written down: read line by line, settled by the maker, made."""
+"""Recipes as they were written down: read line by line, settled by the maker, made."""
 
 from http import HTTPStatus
 from uuid import uuid4
@@ -6,8 +6,9 @@ from uuid import uuid4
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.recipe import as_usual, blank
-from ..exchange.pasted import read_lines, recipe_from
+from ..core.recipe import Recipe, as_usual, blank
+from ..core.values import Fault, RuleError
+from ..exchange.pasted import CHOICES, read_recipes, recipe_from
 from ..reference import also, moulds
 from . import messages as m
 from .context import AppContext, answer
@@ -24,17 +25,27 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.post("/recipes/pasted", responses={200: m.PastedLines})
     def post_pasted(body: m.Pasted) -> Response:
-        """A recipe as it was written down, read line by line; nothing is kept."""
-        lines = read_lines(body.text, workshop.shelf(), also(), _plain_unit(workshop.units().weight))
-        return answer(m.PastedLines(lines=lines, lye=any(x.item.startswith("alkali:") for x in lines)))
+        """Recipes as they were written down, read line by line; nothing is kept."""
+        found = read_recipes(body.text, workshop.shelf(), also(), _plain_unit(workshop.units().weight))
+        choices = tuple(m.Named(id=i, name=name) for i, name in CHOICES.items())
+        return answer(m.PastedLines(recipes=found, choices=choices))
 
-    @api.post("/recipes/pasted/made", responses={201: m.Saved})
-    def post_pasted_made(body: m.PastedRecipe) -> Response:
-        """The recipe of those lines, as the maker settled them."""
-        mould = moulds(workshop.units().length == "in")[0].mould
-        recipe_id = str(uuid4())
-        recipe = recipe_from(body.name or "New recipe", body.rows, workshop.shelf(), mould)
-        warm = blank("", mould, workshop.units().warmth == "F").pour_celsius
-        recipe = recipe.model_copy(update={"pour_celsius": warm})
-        workshop.add_recipe(recipe_id, as_usual(recipe, workshop.usual_pour(), warmth=True), context.now())
-        return answer(m.Saved(id=recipe_id, revision=1), HTTPStatus.CREATED)
+    @api.post("/recipes/pasted/made", responses={201: m.RecipesMade})
+    def post_pasted_made(body: m.PastedRecipes) -> Response:
+        """The recipes of those lines, as the maker settled them: all of them or none."""
+        units = workshop.units()
+        mould = moulds(units.length == "in")[0].mould
+        warm = {"pour_celsius": blank("", mould, units.warmth == "F").pour_celsius}
+        made: dict[str, Recipe] = {}
+        faults: list[Fault] = []
+        for n, of in enumerate(body.recipes):
+            try:
+                recipe = recipe_from(of.name or "New recipe", of.rows, workshop.shelf(), mould)
+            except RuleError as wrong:
+                faults += wrong.under(f"/recipes/{n}").faults
+                continue
+            made[str(uuid4())] = as_usual(recipe.model_copy(update=warm), workshop.usual_pour(), warmth=True)
+        if faults:
+            raise RuleError(*faults)
+        workshop.add_recipes(made, context.now())
+        return answer(m.RecipesMade(ids=list(made)), HTTPStatus.CREATED)

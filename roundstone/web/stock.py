@@ -52,7 +52,12 @@ def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
         )
         for pour in pours
     ]
-    return m.LotBatches(batches=rows[: m.MOST_BATCHES], all_batches=len(rows), bars=sum(r.bars for r in rows))
+    return m.LotBatches(
+        batches=rows[: m.MOST_BATCHES],
+        all_batches=len(rows),
+        bars=sum(r.bars for r in rows),
+        uncounted=sum(not r.bars for r in rows),
+    )
 
 
 def orders_of(context: AppContext) -> m.Orders:

@@ -20,11 +20,11 @@ class FirstBar(RealBrowser):
         page = self.page
         self.open("/")
         expect(page.get_by_role("radio", name="lb oz")).to_be_checked()  # by the region, at a first start
-        page.get_by_role("button", name="Paste a recipe").click()
+        page.get_by_role("button", name="Paste recipes").click()
         page.get_by_label("The recipe as it is written").fill(PAPER)
         expect(page.get_by_text("Choose what this is, or leave it out.")).to_be_visible()
         expect(page.get_by_role("button", name="1 to settle")).to_be_disabled()
-        self.accessible("Paste a recipe", always=True)
+        self.accessible("Paste recipes", always=True)
         page.get_by_label("leave out").nth(3).check()
         page.get_by_role("button", name="Make the recipe").click()
         expect(page.locator("[data-test=lye]")).to_contain_text("5.90")

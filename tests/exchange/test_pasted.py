@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from roundstone.core.sheet import weigh
 from roundstone.core.units import OUNCE, POUND
 from roundstone.core.values import RuleError
-from roundstone.exchange.pasted import PastedRow, read_lines, recipe_from
+from roundstone.exchange.pasted import FATS, STRENGTH, SUPERFAT, PastedLine, PastedRow, read_recipes, recipe_from
 from roundstone.reference import also, moulds, shelf
 from tests.samples import many
 
@@ -24,13 +24,19 @@ Distilled water 10 1/2 oz
 """
 
 
+def read_lines(text: str, unit: str = "g") -> tuple[PastedLine, ...]:
+    """Lines of a text with one recipe."""
+    (found,) = read_recipes(text, SHELF, also(), unit)
+    return found.lines
+
+
 def rows(text: str, unit: str = "g") -> list[PastedRow]:
-    return [PastedRow(item=x.item, grams=x.grams, share=x.share) for x in read_lines(text, SHELF, also(), unit)]
+    return [PastedRow(item=x.item, grams=x.grams, share=x.share) for x in read_lines(text, unit)]
 
 
 class Pasted(unittest.TestCase):
     def test_a_paper_in_ounces_is_read_as_it_stands(self) -> None:
-        found = {x.item: x.grams for x in read_lines(PAPER, SHELF, also())}
+        found = {x.item: x.grams for x in read_lines(PAPER)}
         wanted = {"fat:olive": 16 * OUNCE, "fat:coconut": 8 * OUNCE, "fat:lard": POUND + 2 * OUNCE,
                   "fat:rapeseed": 2.5 * OUNCE, "alkali:naoh": 6.1 * OUNCE, "water": 10.5 * OUNCE}  # fmt: skip
         self.assertEqual(found.keys(), wanted.keys())
@@ -48,7 +54,7 @@ class Pasted(unittest.TestCase):
             ("olive 1.000", "it could be either"),
             ("olive 1/0 g", "below its line"),
         ):
-            (line,) = read_lines(text, SHELF, also())
+            (line,) = read_lines(text)
             self.assertIn(message, line.message)
         with self.assertRaises(RuleError):
             recipe_from("x", [PastedRow(item="fat:no-such", grams=5)], SHELF, MOULD)
@@ -88,6 +94,60 @@ class Pasted(unittest.TestCase):
         self.assertIsNotNone(weigh(made, SHELF).sheet)
         self.assertAlmostEqual(rows("olive 10", "oz")[0].grams or 0, 10 * OUNCE)
 
+    def test_what_a_line_says_of_the_whole_is_so_in_the_recipe(self) -> None:
+        text = "Total oils 800 g\nolive 70 %\ncoconut 30 %\nSuperfat: 6.5%\nwater : lye = 2:1\n"
+        made = recipe_from("x", rows(text), SHELF, MOULD)
+        sheet = weigh(made, SHELF).sheet
+        assert sheet is not None
+        self.assertAlmostEqual(made.superfat, 0.065)
+        self.assertAlmostEqual(sheet.fats, 800)
+        pure = sheet.naoh * made.naoh_purity
+        self.assertAlmostEqual(sheet.water / pure, 2, delta=1e-6)
+        for more, water in (("lye concentration 35 %", pure * 65 / 35), ("water 38 %", 0.38 * 800)):
+            again = weigh(recipe_from("x", rows(text.replace("water : lye = 2:1", more)), SHELF, MOULD), SHELF).sheet
+            assert again is not None
+            self.assertAlmostEqual(again.water, water, delta=1e-6, msg=more)
+        self.assertEqual({SUPERFAT, STRENGTH, FATS} & {r.item for r in rows(text)}, {SUPERFAT, STRENGTH, FATS})
+
+    def test_what_is_said_of_the_whole_otherwise_than_it_is_weighed_is_refused(self) -> None:
+        """The lye that is weighed decides; a superfat beside it that it does not give is asked about."""
+        weighed = "olive 700 g\ncoconut 300 g\nlye 141 g\nwater 290 g\n"
+        sound = recipe_from("x", rows(weighed), SHELF, MOULD)
+        for line, fits in (
+            (f"superfat {100 * sound.superfat:.1f} %", True), ("superfat 15 %", False), ("superfat 0.5 %", False),
+            ("oils 1000 g", True), ("oils 1200 g", False), ("lye concentration 33 %", True),
+            ("lye concentration 25 %", False), ("superfat 50 g", False), ("oils 5 %", False),
+        ):  # fmt: skip
+            with self.subTest(line):
+                if fits:
+                    self.assertEqual(recipe_from("x", rows(weighed + line), SHELF, MOULD), sound)
+                else:
+                    with self.assertRaises(RuleError) as refused:
+                        recipe_from("x", rows(weighed + line), SHELF, MOULD)
+                    self.assertEqual(refused.exception.faults[0].pointer, "/rows/4")
+        for twice in ("superfat 5 %\nsuperfat 8 %", "lye concentration 33 %\nwater 38 %"):
+            with self.assertRaises(RuleError):
+                recipe_from("x", rows(f"olive 700 g\n{twice}"), SHELF, MOULD)
+
+    @settings(max_examples=many(40, 300), deadline=None)
+    @given(st.lists(st.sampled_from(sorted(SHELF.fats)), min_size=1, max_size=6), st.booleans(), st.booleans())
+    def test_many_at_once_are_read_as_each_alone(self, fats: list[str], parted: bool, padded: bool) -> None:
+        """With a name each and headings within; what stands behind a heading belongs to the recipe it stands in."""
+        texts = []
+        for n, fat in enumerate(fats):
+            head = "Fats:\n" if parted else ""
+            tail = "\n\nLye\n" if padded else ""
+            texts.append(
+                f"Bar no{chr(97 + n)}\n{head}olive {n + 5}00 g\n{fat.replace('-', ' ')} 90 g{tail}\nsuperfat 6 %"
+            )
+        if any(c.isdigit() for f in fats for c in f):
+            return
+        found = read_recipes("\n\n".join(texts), SHELF, also())
+        self.assertEqual([r.name for r in found], [f"Bar no{chr(97 + n)}" for n in range(len(fats))])
+        for one, text in zip(found, texts, strict=True):
+            self.assertEqual(one, read_recipes(text, SHELF, also())[0])
+            self.assertEqual([x.item for x in one.lines][::2], ["fat:olive", SUPERFAT])
+
     @settings(max_examples=many(60, 500), deadline=None)
     @given(
         fat=st.sampled_from(sorted(SHELF.fats)),
@@ -103,7 +163,7 @@ class Pasted(unittest.TestCase):
         name = SHELF.fats[fat].name
         if any(c.isdigit() for c in name):
             return
-        (line,) = read_lines(f"{amount} {name}" if first else f"{name}{between}{amount}", SHELF, also())
+        (line,) = read_lines(f"{amount} {name}" if first else f"{name}{between}{amount}")
         self.assertEqual(line.item, f"fat:{fat}")
         self.assertAlmostEqual((line.grams or 0) / grams, 1, delta=0.05)
 

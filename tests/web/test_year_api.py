@@ -109,6 +109,25 @@ class Year(Workshop):
         self.assertIn("2026-05-01,,Sized,6,", self.get("/costs.csv?year=2026").get_data(as_text=True))
         self.assertEqual(self.send("GET", "/costs?year=2025")["months"], [])
 
+    def test_bars_nobody_counted_are_in_no_figure_and_are_told(self) -> None:
+        """Of a batch by weight alone nobody knows the bars until they are counted; a recall says so."""
+        made = self.made(size={"kind": "fats", "grams": 1000})
+        lot = self.stock(1, "fat:olive", 9000, price_per_kg=10)
+        self.poured(made)
+        self.now += timedelta(days=10)
+        pour = self.poured(made)
+        self.assertEqual(self.send("GET", "/costs?year=2026")["months"][-1]["bar"], None)
+        self.tap(pour, 2000, kind="cut", how="clean")
+        self.tap(pour, 2010, kind="bars", bars=9)
+        self.tap(pour, 2020, kind="bars", bars=10)
+        told = self.send("GET", "/costs?year=2026")
+        (whole,) = (m for m in told["months"] if not m["month"])
+        self.assertEqual((whole["bars"], whole["uncounted"], whole["batches"]), (10, 1, 2))
+        self.assertAlmostEqual(whole["bar"], told["batches"][0]["total"] / 10)
+        traced = self.send("GET", f"/stock/{lot}/batches")
+        self.assertEqual((traced["bars"], traced["uncounted"], traced["all_batches"]), (10, 1, 2))
+        self.assertEqual(self.send("GET", f"/pours/{pour}/rest")["now"]["counted"], 10)
+
     def test_a_year_on_record_names_lots_readings_and_who_signed(self) -> None:
         self.stock(1, "fat:olive", 9000, label="drum 7", supplier="Testing", code="A-1")
         self.send("PUT", "/settings/selling", {"pattern": "{yy}-{nn}"})
@@ -159,6 +178,9 @@ class Year(Workshop):
         page = self.send("GET", f"/recipes/{made}/worksheet")
         self.assertIn("by its certificate", str([s["cautions"] for s in page["steps"]]))
         self.assertIn("lot: drum 7", str([x["note"] for s in page["steps"] for x in s["lines"]]))
+        ready = self.send("GET", f"/recipes/{made}/ready")
+        lots = {i["line"]: i["lot"] for s in ready["stages"] for p in s["parts"] for i in p["items"]}
+        self.assertIn("drum 7", next(lot for line, lot in lots.items() if "olive" in line))
 
 
 class Tables(Workshop):

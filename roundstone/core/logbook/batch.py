@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from ..pour import (
     AshSeen,
+    BarsCounted,
     BlockSeen,
     Cut,
     Flagged,
@@ -52,7 +53,8 @@ NOTED = (
     | NothingAmiss
     | Remarked
 )  # of the bench, what a short record tells: readings, and what was otherwise than planned
-AFTER = Unmoulded | Cut | BlockSeen | AshSeen | GelSeen | Weighed | Tested | Signed  # and of what came later
+# And of what came later.
+AFTER = Unmoulded | Cut | BarsCounted | BlockSeen | AshSeen | GelSeen | Weighed | Tested | Signed
 
 
 class PaperSection(Value):
@@ -192,6 +194,8 @@ def label_paper(recipe: Recipe, made: Label) -> tuple[PaperSection, ...]:
 
 def order_paper(lines: Sequence[OrderLine], money: str = "") -> tuple[PaperSection, ...]:
     """What to order, a part for each supplier it was bought from last; `money` is the code prices are in."""
+    if not lines:
+        return (PaperSection(title="Nothing", rows=(), message="Everything tracked is in stock."),)
     suppliers = sorted({x.supplier for x in lines}, key=lambda s: (not s, s.casefold()))
     return tuple(
         PaperSection(

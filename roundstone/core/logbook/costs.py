@@ -41,11 +41,12 @@ class BatchCost(Value):
 
 class MonthCost(Value):
     """What the batches of a month (YYYY-MM), or of all months (""), came to; `short` of them lack a price somewhere, so
-    that it is more."""
+    that it is more. Of `uncounted` ones nobody knows how many bars they gave: what a `bar` costs is of the others."""
 
     month: str
     batches: int
     short: int
+    uncounted: int
     bars: int
     parts: dict[Part, float]
     total: float
@@ -114,15 +115,16 @@ def by_month(batches: Sequence[BatchCost]) -> tuple[MonthCost, ...]:
 
 def _month(month: str, of: Sequence[BatchCost]) -> MonthCost:
     parts: dict[Part, float] = {p: s for p in ORDER if (s := sum(b.parts.get(p, 0.0) for b in of))}
-    bars, total = sum(b.bars for b in of), sum(b.total for b in of)
+    bars = sum(b.bars for b in of)
     return MonthCost(
         month=month,
         batches=len(of),
         short=sum(bool(b.unpriced) for b in of),
+        uncounted=sum(not b.bars for b in of),
         bars=bars,
         parts=parts,
-        total=total,
-        bar=total / bars if bars else None,
+        total=sum(b.total for b in of),
+        bar=sum(b.total for b in of if b.bars) / bars if bars else None,
     )
 
 

@@ -12,6 +12,7 @@ from .after import (
     Answered,
     AshSeen,
     Ask,
+    BarsCounted,
     BlockSeen,
     Cover,
     Cut,

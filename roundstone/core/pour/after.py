@@ -68,6 +68,13 @@ class Cut(PouredEvent):
     offcuts: Grams | None = Field(default=None, ge=0, le=100_000)
 
 
+class BarsCounted(PouredEvent):
+    """How many bars there are of it, counted at the cut or later; the last count holds."""
+
+    kind: Literal["bars"] = "bars"
+    bars: int = Field(ge=1, le=5000)
+
+
 Work = Literal["planed", "bevelled", "stamped", "steamed"]
 
 
@@ -185,6 +192,7 @@ Rest = (
     | Touched
     | Unmoulded
     | Cut
+    | BarsCounted
     | Finished
     | GelSeen
     | AshSeen
@@ -241,6 +249,8 @@ def rest_label(event: Rest | Heeded) -> Text:  # noqa: PLR0911, PLR0912 - one re
             bars = f", {event.bars} bars" if event.bars else ""
             off = say(", ", G(event.offcuts), " offcuts") if event.offcuts else ""
             return say("cut by ", event.tool, ": ", CUT_FELT[event.how], bars, off)
+        case BarsCounted():
+            return say("1 bar" if event.bars == 1 else f"{event.bars} bars", " counted")
         case Finished():
             return say(event.what + {"clean": "", "soft": ", too soft", "hard": ", too hard"}[event.how])
         case GelSeen():

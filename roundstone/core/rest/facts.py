@@ -8,6 +8,7 @@ from typing import Literal
 from ..pour import (
     Answered,
     Ask,
+    BarsCounted,
     Cover,
     Cut,
     Event,
@@ -32,8 +33,8 @@ SOONEST = 0.5  # minutes from emulsion that are told apart at the bench [C]
 @dataclass
 class Rested:
     """What says something of its block; minutes are on the pour's clock. `covers` is how it rests and since when, the
-    first being since it ended; `weighings` are of each mould's marked bar (minute, g), `done` when each hand was last
-    laid on the bars."""
+    first being since it ended; `bars` were counted last, `weighings` are of each mould's marked bar (minute, g), `done`
+    when each hand was last laid on the bars."""
 
     ended: float
     covers: list[tuple[float, Cover]]
@@ -41,6 +42,7 @@ class Rested:
     touched: list[Touched] = field(default_factory=list)
     unmoulded: Unmoulded | None = None
     cut: Cut | None = None
+    bars: int | None = None
     done: dict[Work, Finished] = field(default_factory=dict)
     gel: Gelled | None = None
     weighings: dict[tuple[int, str], list[tuple[float, float]]] = field(default_factory=dict)
@@ -81,6 +83,9 @@ def _take(out: Rested, e: Event) -> None:
             out.unmoulded = out.unmoulded or e
         case Cut():
             out.cut = out.cut or e
+            out.bars = e.bars or out.bars
+        case BarsCounted():
+            out.bars = e.bars
         case Finished():
             out.done[e.what] = e
         case GelSeen():

@@ -63,8 +63,9 @@ class BarKind(Value):
 
 class RestNow(Value):
     """A batch at rest. `hours` are since it was poured; `next` is everything still to come, the soonest first; `keys`
-    tap the first of them, `others` what can be told at any time. `bars` are by mould, `got` what the cut gave against
-    what was planned. `cover` is how it rests, `mist` why no alcohol may be misted now (empty: it may)."""
+    tap the first of them, `others` what can be told at any time. `bars` are by mould, `got` what the cut gave
+    (`counted` bars) against what was planned. `cover` is how it rests, `mist` why no alcohol may be misted now (empty:
+    it may)."""
 
     hours: float
     cover: str
@@ -77,6 +78,7 @@ class RestNow(Value):
     reasons: tuple[Cause, ...]
     bars: tuple[BarKind, ...]
     got: Text
+    counted: int | None
     cured: Span
     questions: tuple[Question, ...]
     mist: str
@@ -207,11 +209,9 @@ def _bars(of: _Rest) -> Iterator[BarKind]:
 
 def _got(rest: Rested, sheet: Sheet) -> Text:
     """Bars and offcuts against what was planned; empty while nothing was counted."""
-    cut, planned = rest.cut, sum(b.count for b in sheet.bars)
-    if cut is None or (cut.bars is None and not cut.offcuts):
-        return Text.NONE
-    bars = "" if cut.bars is None else f"{cut.bars} of {planned} bars" if planned else f"{cut.bars} bars"
-    off = say(G(round(cut.offcuts, 1)), " offcuts on the shelf") if cut.offcuts else ""
+    planned = sum(b.count for b in sheet.bars)
+    bars = "" if rest.bars is None else f"{rest.bars} of {planned} bars" if planned else f"{rest.bars} bars"
+    off = say(G(round(rest.cut.offcuts, 1)), " offcuts on the shelf") if rest.cut and rest.cut.offcuts else ""
     return joined(", ", filter(None, (bars, off)))
 
 
@@ -221,7 +221,13 @@ def _learned(own: RestLearned) -> Text:
     if own.cuts.cuts and abs(own.cuts.shift) >= SAY_CUTS:
         times = exp(own.cuts.shift)
         out.append(
-            say("your blocks take ", figure(times, ".2g"), " times as long to cut as usual (", own.cuts.cuts, " cuts)")
+            say(
+                "your blocks take ",
+                figure(times, ".2g"),
+                " times as long to cut as usual (",
+                own.cuts.cuts,
+                " cut)" if own.cuts.cuts == 1 else " cuts)",
+            )
         )
     if own.gel.blocks and abs(own.gel.shift) >= SAY_GEL:
         warm = "warmer" if own.gel.shift > 0 else "cooler"
@@ -265,6 +271,7 @@ def rest_now(
         reasons=of.why,
         bars=tuple(_bars(of)),
         got=_got(rest, sheet),
+        counted=rest.bars,
         cured=Span(low=of.cured[0], high=of.cured[1]),
         questions=tuple(asked),
         mist="" if rest.unmoulded else mist_and_oven(state, recipe, minute) or "",

@@ -60,7 +60,7 @@ LYE_ANEW = "Make the jug anew; put the old solution away safely, as local rules 
 class ReadyItem(Value):
     """Something to stand ready or to be weighed; `key` is what is ticked, `line` the sheet's key of what is weighed.
     `shown` is what the scale shows, `reading` the same in grams; `cup` the portion whose cup it goes into, where it is
-    told as its `name`. `ticked`: it stands ready, and as it is now.
+    told as its `name`, and `lot` where it is taken from. `ticked`: it stands ready, and as it is now.
     """
 
     key: str
@@ -72,6 +72,7 @@ class ReadyItem(Value):
     tint: Tint | None = None
     reading: Grams | None = None
     line: str = ""
+    lot: str = ""
     ticked: bool = False
 
 
@@ -220,11 +221,12 @@ def _parts(
     cautions = (*before.cautions, *(c for c in short if c not in of_lye))
     at_hand = tuple(ReadyItem(key=f"{TOOLS}/{k}", message=m) for k, m in tools(recipe, shelf, tasks, mishaps))
     parts = [ReadyPart(title=TOOLS, does=before.does, items=at_hand, cautions=cautions)]
+    lots = {line.key: line.lot for step in steps for line in step.lines}
     for step in steps:
         in_cups = {t.line for c in step.cups for t in c.takes if t.line}
         items = [_item(step.title, line, tints) for line in step.lines if line.key not in in_cups]
         for cup in step.cups:
-            items += [_vessel(step.title, cup)] if step.title == SPLIT else _taken(step.title, cup)
+            items += [_vessel(step.title, cup)] if step.title == SPLIT else _taken(step.title, cup, lots)
         if step is not before and (items or step.cautions or step.title == COMBINE):
             lye = any(line.kind in ("alkali", "stock") for line in step.lines)
             told = (*(of_lye if lye else ()), *step.cautions)
@@ -236,8 +238,8 @@ def _vessel(title: str, cup: SheetCup) -> ReadyItem:
     return ReadyItem(key=f"{title}/{cup.vessel}", message=f"label {cup.vessel}", tint=cup.tint)
 
 
-def _taken(title: str, cup: SheetCup) -> list[ReadyItem]:
-    """What a cup takes, each with its own tick."""
+def _taken(title: str, cup: SheetCup, lots: Mapping[str, str]) -> list[ReadyItem]:
+    """What a cup takes, each with its own tick, from which `lots` by the sheet's keys."""
     return [
         ReadyItem(
             key=f"{title}/{cup.portion} {t.line or t.of}",
@@ -248,6 +250,7 @@ def _taken(title: str, cup: SheetCup) -> list[ReadyItem]:
             tint=cup.tint,
             reading=t.reading,
             line=t.line,
+            lot=lots.get(t.line, ""),
         )
         for t in cup.takes
     ]
@@ -266,4 +269,5 @@ def _item(title: str, line: Line, tints: Mapping[str, Tint]) -> ReadyItem:
         tint=tints.get(line.into),
         reading=line.reading,
         line=line.key,
+        lot=line.lot,
     )

@@ -238,8 +238,8 @@ def in_hand(sheet: Sheet, lots: Sequence[LotLeft]) -> Sheet:
         if grams > 0
     }
     lines = (
-        x.model_copy(update={"note": say(joined("; ", (p for p in (x.note, f"lot: {named[x.item]}") if p)))})
-        if named.get(x.item)
+        x.model_copy(update={"lot": lot, "note": say(joined("; ", (p for p in (x.note, f"lot: {lot}") if p)))})
+        if (lot := named.get(x.item))
         else x
         for x in sheet.lines
     )

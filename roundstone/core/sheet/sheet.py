@@ -24,7 +24,8 @@ class Line(Value):
     grams where a slip is dangerous and the scale shows something else; lye is never
     rounded up. `kind` tells lines apart, whatever things are called; `row` is its place among the recipe's own of
     that kind. `item` is what the shelf keeps stock of: fat, liquid, additive, fragrance or alkali, a colon, and its
-    id; empty for water and stock lye. `into` is the one portion it goes into.
+    id; empty for water and stock lye. `into` is the one portion it goes into, `lot` names the lots in use that it is
+    taken from, where they have names.
     """
 
     vessel: Vessel
@@ -39,6 +40,7 @@ class Line(Value):
     spoons: str = ""
     note: Text = Text.NONE
     item: str = ""
+    lot: str = ""
     moment: Moment | None = None
     into: str = ""
     row: int | None = None

@@ -20,7 +20,7 @@ from ...core.shelf import (
 from ...core.text import Text
 from ...core.values import Id, Name
 from ...exchange.labels import LabelSize
-from ...exchange.pasted import PastedLine, PastedRow
+from ...exchange.pasted import MOST_RECIPES, PastedBlock, PastedRow
 from .common import Message, Named
 
 
@@ -132,17 +132,29 @@ class Pasted(Message):
 
 
 class PastedLines(Message):
-    """What of it was read, line by line; `lye` whether lye is among it."""
+    """What of it was read, recipe by recipe; a line can be one of the `choices` beside what stands on the shelf."""
 
-    lines: tuple[PastedLine, ...]
-    lye: bool
+    recipes: tuple[PastedBlock, ...]
+    choices: tuple[Named, ...]
 
 
 class PastedRecipe(Message):
-    """The lines as they were settled, to be made a recipe."""
+    """Lines as they were settled, to be made a recipe."""
 
     name: Name
     rows: tuple[PastedRow, ...] = Field(max_length=200)
+
+
+class PastedRecipes(Message):
+    """Recipes to be made, all or none."""
+
+    recipes: tuple[PastedRecipe, ...] = Field(min_length=1, max_length=MOST_RECIPES)
+
+
+class RecipesMade(Message):
+    """Recipes that were made, by id, in the order they were sent."""
+
+    ids: list[str]
 
 
 class Worksheet(Message):

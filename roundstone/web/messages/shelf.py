@@ -198,11 +198,13 @@ MOST_BATCHES = 500  # that one answer names; all of them are in the file
 
 
 class LotBatches(Message):
-    """Batches with something of a lot in them, the latest first, how many there are, and the bars of all."""
+    """Batches with something of a lot in them, the latest first, how many there are, and the bars of all but those whose
+    bars are `uncounted`."""
 
     batches: list[LotBatch]
     all_batches: int
     bars: int
+    uncounted: int
 
 
 class FragranceList(Message):

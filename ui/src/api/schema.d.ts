@@ -1211,7 +1211,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A recipe as it was written down, read line by line; nothing is kept. */
+        /** Recipes as they were written down, read line by line; nothing is kept. */
         post: operations["api_post_pasted_recipes_pasted_post"];
         delete?: never;
         options?: never;
@@ -1228,7 +1228,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The recipe of those lines, as the maker settled them. */
+        /** The recipes of those lines, as the maker settled them: all of them or none. */
         post: operations["api_post_pasted_made_recipes_pasted_made_post"];
         delete?: never;
         options?: never;
@@ -2509,6 +2509,34 @@ export interface components {
             grams: number;
             /** Mould */
             mould: string;
+        };
+        /**
+         * BarsCounted
+         * @description How many bars there are of it, counted at the cut or later; the last count holds.
+         */
+        BarsCounted: {
+            /** Bars */
+            bars: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bars";
+            /**
+             * Minute
+             * @description minutes
+             */
+            minute: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * BarsWanted
@@ -5266,7 +5294,7 @@ export interface components {
          */
         Key: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Signed"] | components["schemas"]["Heeded"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["BarsCounted"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Signed"] | components["schemas"]["Heeded"];
             /** Message */
             message: string;
         };
@@ -5731,7 +5759,8 @@ export interface components {
          *     grams where a slip is dangerous and the scale shows something else; lye is never
          *     rounded up. `kind` tells lines apart, whatever things are called; `row` is its place among the recipe's own of
          *     that kind. `item` is what the shelf keeps stock of: fat, liquid, additive, fragrance or alkali, a colon, and its
-         *     id; empty for water and stock lye. `into` is the one portion it goes into.
+         *     id; empty for water and stock lye. `into` is the one portion it goes into, `lot` names the lots in use that it is
+         *     taken from, where they have names.
          */
         Line: {
             /**
@@ -5761,6 +5790,11 @@ export interface components {
              * @enum {string}
              */
             kind: "fat" | "water" | "ice" | "stock" | "alkali" | "liquid" | "additive" | "carrier" | "fragrance";
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
             /**
              * Moment
              * @default null
@@ -5920,7 +5954,7 @@ export interface components {
         /** LoggedEvent */
         LoggedEvent: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Signed"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["BarsCounted"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Signed"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"];
             /** Label */
             label: string;
         };
@@ -6057,7 +6091,8 @@ export interface components {
         };
         /**
          * LotBatches
-         * @description Batches with something of a lot in them, the latest first, how many there are, and the bars of all.
+         * @description Batches with something of a lot in them, the latest first, how many there are, and the bars of all but those whose
+         *     bars are `uncounted`.
          */
         LotBatches: {
             /** All Batches */
@@ -6066,6 +6101,8 @@ export interface components {
             bars: number;
             /** Batches */
             batches: components["schemas"]["LotBatch"][];
+            /** Uncounted */
+            uncounted: number;
         };
         /**
          * LotEdit
@@ -6419,7 +6456,7 @@ export interface components {
         /**
          * MonthCost
          * @description What the batches of a month (YYYY-MM), or of all months (""), came to; `short` of them lack a price somewhere, so
-         *     that it is more.
+         *     that it is more. Of `uncounted` ones nobody knows how many bars they gave: what a `bar` costs is of the others.
          */
         MonthCost: {
             /** Bar */
@@ -6438,6 +6475,8 @@ export interface components {
             short: number;
             /** Total */
             total: number;
+            /** Uncounted */
+            uncounted: number;
         };
         /** MonthScore */
         MonthScore: {
@@ -7370,7 +7409,7 @@ export interface components {
          */
         PastPour: {
             /** Events */
-            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Signed"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"])[];
+            events: (components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["BarsCounted"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Signed"] | components["schemas"]["Heeded"] | components["schemas"]["Doubted"])[];
             /** Recipe Id */
             recipe_id: string;
             /**
@@ -7392,6 +7431,19 @@ export interface components {
         Pasted: {
             /** Text */
             text: string;
+        };
+        /**
+         * PastedBlock
+         * @description One of the recipes that were pasted: its name, where a line says it, and its lines.
+         */
+        PastedBlock: {
+            /** Lines */
+            lines: components["schemas"]["PastedLine"][];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
         };
         /**
          * PastedLine
@@ -7426,23 +7478,31 @@ export interface components {
         };
         /**
          * PastedLines
-         * @description What of it was read, line by line; `lye` whether lye is among it.
+         * @description What of it was read, recipe by recipe; a line can be one of the `choices` beside what stands on the shelf.
          */
         PastedLines: {
-            /** Lines */
-            lines: components["schemas"]["PastedLine"][];
-            /** Lye */
-            lye: boolean;
+            /** Choices */
+            choices: components["schemas"]["Named"][];
+            /** Recipes */
+            recipes: components["schemas"]["PastedBlock"][];
         };
         /**
          * PastedRecipe
-         * @description The lines as they were settled, to be made a recipe.
+         * @description Lines as they were settled, to be made a recipe.
          */
         PastedRecipe: {
             /** Name */
             name: string;
             /** Rows */
             rows: components["schemas"]["PastedRow"][];
+        };
+        /**
+         * PastedRecipes
+         * @description Recipes to be made, all or none.
+         */
+        PastedRecipes: {
+            /** Recipes */
+            recipes: components["schemas"]["PastedRecipe"][];
         };
         /**
          * PastedRow
@@ -8370,7 +8430,7 @@ export interface components {
          * ReadyItem
          * @description Something to stand ready or to be weighed; `key` is what is ticked, `line` the sheet's key of what is weighed.
          *     `shown` is what the scale shows, `reading` the same in grams; `cup` the portion whose cup it goes into, where it is
-         *     told as its `name`. `ticked`: it stands ready, and as it is now.
+         *     told as its `name`, and `lot` where it is taken from. `ticked`: it stands ready, and as it is now.
          */
         ReadyItem: {
             /**
@@ -8390,6 +8450,11 @@ export interface components {
              * @default
              */
             line: string;
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
             /** Message */
             message: string;
             /**
@@ -8903,6 +8968,14 @@ export interface components {
             versions: number;
         };
         /**
+         * RecipesMade
+         * @description Recipes that were made, by id, in the order they were sent.
+         */
+        RecipesMade: {
+            /** Ids */
+            ids: string[];
+        };
+        /**
          * Reference
          * @description A recipe as it stands, one of its poured versions, or one as it is being typed.
          */
@@ -9077,12 +9150,15 @@ export interface components {
         /**
          * RestNow
          * @description A batch at rest. `hours` are since it was poured; `next` is everything still to come, the soonest first; `keys`
-         *     tap the first of them, `others` what can be told at any time. `bars` are by mould, `got` what the cut gave against
-         *     what was planned. `cover` is how it rests, `mist` why no alcohol may be misted now (empty: it may).
+         *     tap the first of them, `others` what can be told at any time. `bars` are by mould, `got` what the cut gave
+         *     (`counted` bars) against what was planned. `cover` is how it rests, `mist` why no alcohol may be misted now (empty:
+         *     it may).
          */
         RestNow: {
             /** Bars */
             bars: components["schemas"]["BarKind"][];
+            /** Counted */
+            counted: number | null;
             /** Cover */
             cover: string;
             /** Cover Told */
@@ -11122,7 +11198,7 @@ export interface components {
         /** Tap */
         Tap: {
             /** Event */
-            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Signed"] | components["schemas"]["Heeded"];
+            event: components["schemas"]["StageSeen"] | components["schemas"]["Combined"] | components["schemas"]["StepDone"] | components["schemas"]["StepSkipped"] | components["schemas"]["Folded"] | components["schemas"]["Spared"] | components["schemas"]["LayerTested"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["Renamed"] | components["schemas"]["Remarked"] | components["schemas"]["Mended"] | components["schemas"]["Judged"] | components["schemas"]["LeftOut"] | components["schemas"]["Worked"] | components["schemas"]["Split"] | components["schemas"]["ScentIn"] | components["schemas"]["LeftUnscented"] | components["schemas"]["ScentInTurn"] | components["schemas"]["TemperatureRead"] | components["schemas"]["TechniqueChanged"] | components["schemas"]["PouringBegan"] | components["schemas"]["Flagged"] | components["schemas"]["NothingAmiss"] | components["schemas"]["ColourSeen"] | components["schemas"]["NextTime"] | components["schemas"]["Ended"] | components["schemas"]["Undone"] | components["schemas"]["Kept"] | components["schemas"]["Moved"] | components["schemas"]["Joined"] | components["schemas"]["Wrapped"] | components["schemas"]["Misted"] | components["schemas"]["Touched"] | components["schemas"]["Unmoulded"] | components["schemas"]["Cut"] | components["schemas"]["BarsCounted"] | components["schemas"]["Finished"] | components["schemas"]["GelSeen"] | components["schemas"]["AshSeen"] | components["schemas"]["BlockSeen"] | components["schemas"]["Weighed"] | components["schemas"]["Tested"] | components["schemas"]["SwatchSeen"] | components["schemas"]["Answered"] | components["schemas"]["Signed"] | components["schemas"]["Heeded"];
         };
         /**
          * TapsSet
@@ -16935,7 +17011,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PastedRecipe"];
+                "application/json": components["schemas"]["PastedRecipes"];
             };
         };
         responses: {
@@ -16945,7 +17021,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Saved"];
+                    "application/json": components["schemas"]["RecipesMade"];
                 };
             };
             /** @description Not Found */

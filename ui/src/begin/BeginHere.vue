@@ -56,8 +56,8 @@ async function begin(starter: string) {
       <div>
         <h2 class="font-bold">You have a recipe already</h2>
         <p class="text-sm">
-          <b>Paste a recipe</b>, above, reads it line by line in any unit. Or make a <b>new recipe</b>: oils
-          first, then the lye is weighed as you type.
+          <b>Paste recipes</b>, above, reads one or many, line by line in any unit. Or make a
+          <b>new recipe</b>: oils first, then the lye is weighed as you type.
         </p>
       </div>
       <div>

@@ -6,12 +6,12 @@ import { useRefresh, useShelf } from '../api/queries'
 import { CLAIM_WORDS } from '../support/format'
 import type { Vessel } from './moments'
 
-const props = defineProps<{ vessel: Vessel; name: string }>()
+const props = defineProps<{ vessel?: Vessel; name: string }>()
 const emit = defineEmits<{ made: [what: 'fat' | 'scent' | 'additive', id: string]; cancel: [] }>()
 const { data: shelf } = useShelf()
 const refresh = useRefresh()
 const name = ref(props.name)
-const kind = ref<'scent' | 'additive' | 'fat'>(props.vessel === 'stir' ? 'scent' : 'fat')
+const kind = ref<'scent' | 'additive' | 'fat'>(!props.vessel || props.vessel === 'stir' ? 'scent' : 'fat')
 const claim = ref('unknown')
 const like = ref('')
 const wrong = ref('')
@@ -64,11 +64,12 @@ async function alikeMade() {
       <span class="note">name</span>
       <input v-model="name" class="field w-44" maxlength="80" />
     </label>
-    <label v-if="vessel === 'stir'" class="flex flex-col">
+    <label v-if="!vessel || vessel === 'stir'" class="flex flex-col">
       <span class="note">it is a</span>
       <select v-model="kind" class="field">
         <option value="scent">fragrance</option>
         <option value="additive">colour</option>
+        <option v-if="!vessel" value="fat">oil or butter</option>
       </select>
     </label>
     <label v-if="kind === 'scent'" class="flex flex-col">

@@ -37,7 +37,10 @@ const emit = defineEmits<{ tap: [] }>()
       />
     </svg>
     <Swatch v-if="item.tint && !item.cup" :tint="item.tint" class="w-5! stroke-bone" />
-    <span class="min-w-0 flex-1 py-1">{{ item.cup ? item.name : item.message }}</span>
+    <span class="min-w-0 flex-1 py-1"
+      >{{ item.cup ? item.name : item.message
+      }}<small v-if="item.lot" class="block text-sm text-mist">lot {{ item.lot }}</small></span
+    >
     <b v-if="item.shown" class="whitespace-nowrap text-right text-xl"
       ><Told :text="item.shown" unit-class="text-base font-normal text-mist!" /><span
         v-if="item.also"

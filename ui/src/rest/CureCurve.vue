@@ -74,7 +74,13 @@ const done = computed(() => props.bars.curve.done)
       stroke-width="4"
     />
     <g v-for="week in [0, 1, 2, 3, 4, 5, 6, 7, 8]" :key="week">
-      <text :x="x(week * 7)" :y="H - 2" font-size="12" text-anchor="middle" fill="var(--color-quiet)">
+      <text
+        :x="x(week * 7)"
+        :y="H - 2"
+        font-size="12"
+        :text-anchor="week === 8 ? 'end' : 'middle'"
+        fill="var(--color-quiet)"
+      >
         {{ week === 0 ? 'cut' : week === 8 ? '8 wk' : week }}
       </text>
     </g>

@@ -14,6 +14,12 @@ const { data, error } = useQuery({
   queryFn: () => take(api.GET('/api/stock/{lot_id}/batches', { params: { path: { lot_id: props.id } } })),
   staleTime: 0,
 })
+const told = (d: { all_batches: number; bars: number; uncounted: number }) =>
+  [
+    many(d.all_batches),
+    ...(d.bars ? [`${d.bars} bars`] : []),
+    ...(d.uncounted ? [`the bars of ${many(d.uncounted)} not counted`] : []),
+  ].join(', ')
 const many = (n: number) => `${n} batch${n > 1 ? 'es' : ''}`
 </script>
 
@@ -21,11 +27,7 @@ const many = (n: number) => `${n} batch${n > 1 ? 'es' : ''}`
   <section class="mt-3 border-l-4 border-ink bg-chalk px-5 py-3" aria-labelledby="traced">
     <h2 id="traced" class="font-bold">
       {{ name }}:
-      <template v-if="data">{{
-        data.all_batches
-          ? `${many(data.all_batches)}${data.bars ? `, ${data.bars} bars` : ''}`
-          : 'in no batch yet'
-      }}</template>
+      <template v-if="data">{{ data.all_batches ? told(data) : 'in no batch yet' }}</template>
       <template v-else-if="!error">loading …</template>
     </h2>
     <p v-if="error" class="message" role="alert">{{ error.message }}</p>

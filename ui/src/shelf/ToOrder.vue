@@ -56,7 +56,7 @@ const now = new Date()
           <span class="font-semibold">by {{ dayWord(new Date(`${l.by}T12:00:00`), now) }}</span>
           <span class="note">{{ l.batches.join(', ') }}</span>
           <span v-if="l.instead.length" class="w-full pb-1 text-sm">
-            <span class="text-quiet">could stand in or top it up:</span>
+            <span class="text-quiet">could stand in or top it up:{{ ' ' }}</span>
             <template v-for="(s, n) in l.instead" :key="s.fragrance"
               ><template v-if="n">; </template>
               <RouterLink :to="`/shelf/${s.fragrance}`" class="font-semibold hover:underline">{{

@@ -76,7 +76,7 @@ const restore = (id: string) =>
           placeholder="Find by name, fat, scent, technique"
         />
       </label>
-      <button type="button" class="key" @click="pasting = true">Paste a recipe</button>
+      <button type="button" class="key" @click="pasting = true">Paste recipes</button>
       <label class="key cursor-pointer focus-within:outline-3">
         Import recipes
         <input

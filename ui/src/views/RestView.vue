@@ -4,6 +4,7 @@ import { ownUnit, readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import AnythingElse from '../rest/AnythingElse.vue'
+import BarsForm from '../rest/BarsForm.vue'
 import CameOut from '../rest/CameOut.vue'
 import CureCurve from '../rest/CureCurve.vue'
 import DueDates from '../rest/DueDates.vue'
@@ -27,10 +28,13 @@ const { view, sections, now, ended, hours } = rest
 const next = computed(() => view.value?.now.next[0])
 const then = computed(() => view.value?.now.next[1])
 const at = (h: number) => new Date(ended.value.getTime() + h * 3_600_000)
+/** What is touched, and when: "Unmould now, or by 21:00", "Cut: 4:00 to 9:00 tomorrow". */
+function told(touch: Schemas['Next'], message = touch.message) {
+  const when = whenWords(touch, ended.value, now.value)
+  return `${message}${when.startsWith('now') ? '' : ':'} ${when}`
+}
 const headline = computed(() =>
-  next.value
-    ? `${next.value.message}${next.value.what === 'cover' ? '' : `: ${whenWords(next.value, ended.value, now.value)}`}`
-    : '',
+  !next.value ? '' : next.value.what === 'cover' ? next.value.message : told(next.value),
 )
 /** Keys of the next touch only once it may be done; what is not due asks for nothing. */
 const keys = computed(() =>
@@ -103,8 +107,7 @@ const cured = computed(
           </h1>
           <p v-if="view.harm" class="message pt-1 text-lg" role="alert" data-test="harm">{{ view.harm }}</p>
           <p v-if="then" class="pt-1 text-lg font-semibold" data-test="then">
-            Then {{ then.message[0]?.toLowerCase() }}{{ then.message.slice(1) }}:
-            {{ whenWords(then, ended, now) }}.
+            Then {{ told(then, `${then.message[0]?.toLowerCase()}${then.message.slice(1)}`) }}.
             <span v-if="then.after" class="font-normal text-quiet">Later it {{ then.after }}.</span>
           </p>
           <p
@@ -237,6 +240,12 @@ const cured = computed(
           </template>
           <WeighForm v-if="!weighing" :bars="view.now.bars" @tap="rest.tap" />
           <p v-if="view.now.got" class="pt-1">Cut: {{ view.now.got }}.</p>
+          <BarsForm
+            v-if="view.now.cut_at !== null"
+            :counted="view.now.counted"
+            :planned="view.bars"
+            @tap="rest.tap"
+          />
           <p class="note pt-1">
             A test on the tongue or a strip is your own note, and no proof of safety; local rules come first.
           </p>

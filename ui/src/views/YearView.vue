@@ -78,6 +78,10 @@ async function records() {
           }}<template v-if="data.unpriced.length > 8"> and {{ data.unpriced.length - 8 }} more</template>.
           <RouterLink to="/stock" class="underline">Stock and prices</RouterLink></template
         >
+        <template v-if="whole?.uncounted">
+          Of {{ whole.uncounted }} {{ whole.uncounted > 1 ? 'batches' : 'batch' }} nobody counted the bars: a
+          bar is reckoned of the others.</template
+        >
       </p>
       <div class="overflow-x-auto">
         <table class="mt-3 w-full text-right">
@@ -97,7 +101,7 @@ async function records() {
                 {{ monthName(m.month) }}
               </th>
               <td class="fig">{{ m.batches }}</td>
-              <td class="fig">{{ m.bars }}</td>
+              <td class="fig">{{ m.bars || '—' }}</td>
               <td v-for="p in parts" :key="p" class="fig max-md:hidden">
                 {{ m.parts[p] ? money(m.parts[p]) : '—' }}
               </td>
@@ -147,7 +151,7 @@ async function records() {
                 >, {{ b.unpriced.length }} without a price</span
               ></span
             >
-            <span class="fig note text-right">{{ b.bars }} bars</span>
+            <span class="fig note text-right">{{ b.bars ? `${b.bars} bars` : 'not counted' }}</span>
             <span class="fig text-right max-sm:hidden">{{ paid(b.total, b.unpriced.length > 0) }}</span>
             <b class="fig text-right">{{ paid(b.bar, b.unpriced.length > 0) }}</b>
           </li>
