@@ -57,7 +57,12 @@ def _prepare_demo(workshop: "Workshop") -> None:
         click.echo("Seeding the demo workshop ...")
         workshop.keep_setting(DEMO, {"since": now.isoformat()})
         seed(workshop, now)
-        Learned(workshop).record()  # what its pours taught is kept with them
+        # What its pours taught is kept with them, and how noisy they are: nothing is left to be reckoned as it opens.
+        learned = Learned(workshop)
+        if learned.due(learned.record().light):
+            learned.tune(wait=True)
+            learned.record()
+        learned.card(wait=True)
 
 
 def _opened(path: Path, demo: bool, fresh: bool) -> "Workshop":

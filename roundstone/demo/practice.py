@@ -1,16 +1,16 @@
 """A practice pour that somebody went through before: a fast batter, followed as the screen said, with its debrief.
 
-Nothing of a practice is kept in the data file, so it is poured anew whenever the demo is opened, by the handlers that
-every practice goes through.
+Nothing of a practice is kept in the data file, so it is poured anew whenever the demo is opened: by the handlers that
+every practice goes through, once somebody asks for practices.
 """
 
 from collections.abc import Callable
 from random import Random
-from threading import Event, Thread
+from threading import Event, Lock, Thread
 from typing import Any
 from uuid import UUID, uuid5
 
-from flask import Flask
+from flask import Flask, request
 
 from ..core.shelf import STAGES
 from ..web.context import AppContext
@@ -24,8 +24,8 @@ FETCH, PATIENCE = 0.15, 3.0  # minutes between two keys, and what is waited for 
 
 
 def practise(app: Flask) -> Callable[[], None]:
-    """Pour it beside a running app, in its memory; what comes back ends it."""
-    over = Event()
+    """Pour it beside an app, in its memory, once its practices are asked for; what comes back ends it."""
+    over, first = Event(), Lock()
 
     def pour() -> None:
         try:
@@ -35,11 +35,16 @@ def practise(app: Flask) -> Callable[[], None]:
                 raise
 
     thread = Thread(target=pour, daemon=True, name="practice")
-    thread.start()
+
+    @app.before_request
+    def begin() -> None:
+        if request.path.startswith("/api/practice") and first.acquire(blocking=False):
+            thread.start()
 
     def end() -> None:
         over.set()
-        thread.join(PATIENCE_TO_END)
+        if thread.is_alive():
+            thread.join(PATIENCE_TO_END)
 
     return end
 

@@ -10,6 +10,8 @@ from dataclasses import dataclass, replace
 from threading import Lock, Thread
 from typing import Any
 
+from pydantic import ValidationError
+
 from ..core.batter import Noise
 from ..core.evidence import ToldOf
 from ..core.logbook import LEAST_POURS, Past, Record, ScoreCard, Taught, read, saw, score, tune, unpacked
@@ -19,9 +21,16 @@ from .workshop import Workshop
 
 RETUNE = 1.2  # times the pours that the noise was last tuned from
 AT_ONCE = 0.4  # seconds a request waits for a refit, so that small logs are never seen to lag
-TAUGHT = "taught"
+TAUGHT, CARD = "taught", "card"  # kept in the file
+LEARNS = "1"  # how it is learned: another number makes what a program before this one kept an older log's
 FEW = 100  # finished pours that are learned from in a moment, and so within this process
 Stamp = tuple[int, ...]
+
+
+def _of(kept: str) -> Stamp:
+    """The log that something kept is of; no log at all, where it was learned in another way."""
+    learns, *stamp = json.loads(kept)
+    return tuple(stamp) if learns == LEARNS else ()
 
 
 @dataclass
@@ -106,7 +115,7 @@ class Learned:
         if found is None:
             return None
         try:
-            of: Stamp = tuple(json.loads(found[0]))
+            of = _of(found[0])
             taught = unpacked(found[1], self._workshop.shelf(), self.noise()[0])
         except (ValueError, KeyError, TypeError):
             return None  # of another version of the program: learned anew
@@ -137,7 +146,7 @@ class Learned:
     def _keep(self, stamp: Stamp, taught: Taught, packed: dict[str, Any]) -> None:
         with self._lock:
             self._taught = (stamp, taught)
-        self._workshop.keep_learned(TAUGHT, json.dumps(stamp), packed)
+        self._workshop.keep_learned(TAUGHT, json.dumps((LEARNS, *stamp)), packed)
 
     def _refit(self) -> None:
         """Learn from the log as it stands: here while it is small, else in a process of its own."""
@@ -185,16 +194,28 @@ class Learned:
         """The score card of the log as it stands; None while it is being made."""
         stamp = self._workshop.log_stamp()
         made = self._card is not None and self._card[0] == stamp
-        if not made and not (self.scoring.failed and self.scoring.of == stamp):
+        if not made and not self._kept_card(stamp) and not (self.scoring.failed and self.scoring.of == stamp):
             self._start(self.scoring, lambda: self._score(stamp), wait, of=stamp)
         return self._card[1] if self._card is not None and self._card[0] == stamp else None
+
+    def _kept_card(self, stamp: Stamp) -> bool:
+        """Whether the score card of this log is kept in the file; it is taken up."""
+        found = self._workshop.learned(CARD)
+        if found is None or _of(found[0]) != stamp:
+            return False
+        try:
+            self._card = (stamp, ScoreCard.model_validate(found[1]))
+        except ValidationError:
+            return False  # of another version of the program: made anew
+        return True
 
     def _score(self, stamp: Stamp) -> None:
         if self._background and self._workshop.finished() > FEW:
             told = ask("card", self._workshop.path, self.scoring.tell)
             self._card = (tuple(told["stamp"]), ScoreCard.model_validate(told["card"]))
-            return
-        self._card = (stamp, score(self.record(), self.scoring.tell))
+        else:
+            self._card = (stamp, score(self.record(), self.scoring.tell))
+        self._workshop.keep_learned(CARD, json.dumps((LEARNS, *self._card[0])), self._card[1].model_dump(mode="json"))
 
     def saw(self, wait: bool = False) -> tuple[dict[str, ToldOf] | None, Job]:
         """By fragrance, what the pours saw of each, to be told on; None while that is being reckoned by the job."""

@@ -198,8 +198,8 @@ MOST_BATCHES = 500  # that one answer names; all of them are in the file
 
 
 class LotBatches(Message):
-    """Batches with something of a lot in them, the latest first, how many there are, and the bars of all but those whose
-    bars are `uncounted`."""
+    """Batches with something of a lot in them, the latest first, how many there are, and the bars of all; of the
+    `uncounted` nobody knows them."""
 
     batches: list[LotBatch]
     all_batches: int

@@ -6091,8 +6091,8 @@ export interface components {
         };
         /**
          * LotBatches
-         * @description Batches with something of a lot in them, the latest first, how many there are, and the bars of all but those whose
-         *     bars are `uncounted`.
+         * @description Batches with something of a lot in them, the latest first, how many there are, and the bars of all; of the
+         *     `uncounted` nobody knows them.
          */
         LotBatches: {
             /** All Batches */

@@ -84,11 +84,11 @@ async function records() {
         >
       </p>
       <div class="overflow-x-auto">
-        <table class="mt-3 w-full text-right">
+        <table class="mt-3 w-full text-right whitespace-nowrap max-sm:text-sm [&_td]:pl-3 [&_th+th]:pl-3">
           <thead class="note border-b-3 border-ink">
             <tr>
               <th class="text-left font-normal">month</th>
-              <th class="font-normal">batches</th>
+              <th class="font-normal max-sm:hidden">batches</th>
               <th class="font-normal">bars</th>
               <th v-for="p in parts" :key="p" class="font-normal max-md:hidden">{{ WORDS[p] }}</th>
               <th class="font-normal">in all</th>
@@ -100,13 +100,13 @@ async function records() {
               <th scope="row" class="text-left" :class="m.month ? 'font-normal' : ''">
                 {{ monthName(m.month) }}
               </th>
-              <td class="fig">{{ m.batches }}</td>
+              <td class="fig max-sm:hidden">{{ m.batches }}</td>
               <td class="fig">{{ m.bars || '—' }}</td>
               <td v-for="p in parts" :key="p" class="fig max-md:hidden">
                 {{ m.parts[p] ? money(m.parts[p]) : '—' }}
               </td>
               <td class="fig">{{ paid(m.total, m.short > 0) }}</td>
-              <td class="fig text-lg font-bold">{{ paid(m.bar, m.short > 0) }}</td>
+              <td class="fig font-bold sm:text-lg">{{ paid(m.bar, m.short > 0) }}</td>
             </tr>
           </tbody>
         </table>
