@@ -6,6 +6,7 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # the matrices are small: a 
 
 import click
 
+from .. import __version__
 from ..core.values import AppError
 from .common import UnreadError, data_directory
 from .evidence import evidence
@@ -17,6 +18,7 @@ __all__ = ["data_directory", "main"]
 
 
 @click.group()
+@click.version_option(__version__, prog_name="Round Stone")
 def roundstone() -> None:
     """Round Stone, for cold-process soap makers."""
 

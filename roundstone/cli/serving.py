@@ -123,8 +123,8 @@ def _way_in(workshop: "Workshop", app: "Flask", way: "Network", options: Options
         click.echo(message, err=True)
 
 
-def _run(server: "BaseWSGIServer") -> None:
-    """Serve until told to end: by the keyboard, or by a signal, which ends it as cleanly."""
+def _end_on_signals() -> None:
+    """A signal ends it as cleanly as the keyboard does, from before it says where it is."""
     import signal
 
     def end(*_: object) -> None:
@@ -132,6 +132,10 @@ def _run(server: "BaseWSGIServer") -> None:
 
     for number in (signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, end)
+
+
+def _run(server: "BaseWSGIServer") -> None:
+    """Serve until told to end."""
     gc.freeze()  # what stands now stands to the end: it need not be looked through between two taps
     with suppress(KeyboardInterrupt, SystemExit):
         server.run()
@@ -160,6 +164,7 @@ def _answer(workshop: "Workshop", hold: "Hold", options: Options) -> int:
         return 1
     endings: list[Callable[[], None]] = [server.close, way.close]  # of what runs
     try:
+        _end_on_signals()
         _way_in(workshop, app, way, options)
         address = f"http://127.0.0.1:{server.effective_port}"
         hold.tell(address)

@@ -30,7 +30,7 @@ class Shared(RealBrowser):
         self.data, self.share_port = Path(folder.name) / "w.sqlite", free_port()
         self.server.stop()
         more = ("--share-port", str(self.share_port), "--address", OWN_ADDRESS)
-        self.server = Server("serve", self.data, more=more)
+        self.server = Server("serve", self.data, more=more, forked=True)
         self.network = f"https://{OWN_ADDRESS}:{self.share_port}"
         self.open("/workshop")
         self.page.get_by_role("button", name="Let phones and tablets join").click()

@@ -11,7 +11,7 @@ from roundstone.core.recipe import Design, Portion
 from tests.player import NAMES, played
 from tests.samples import SHELF, knows, many, next_id, recipe, weighed
 
-POURS = 6  # in the check; `python -m bench.player` plays as many as one likes
+POURS = 3  # in the check; `python -m bench.player` plays as many as one likes
 
 
 def made(kind: type[Any], minute: float, **fields: Any) -> Any:

@@ -34,9 +34,10 @@ class SuddenEnds(Filed):
         for number in (signal.SIGTERM, signal.SIGHUP):
             server = self.serve("serve")
             self.assertIn("Round Stone is at", self.told(server))
-            second = self.serve("serve")
-            self.assertIn("is open in another Round Stone: http://127.0.0.1:", self.told(second))
-            self.ended(second)
+            if number == signal.SIGTERM:
+                second = self.serve("serve")
+                self.assertIn("is open in another Round Stone: http://127.0.0.1:", self.told(second))
+                self.ended(second)
             server.send_signal(number)
             self.ended(server)
             self.assertEqual(server.returncode, 0)
@@ -44,10 +45,9 @@ class SuddenEnds(Filed):
         self.filled().close()
         notes = self.path.with_name("workshop.sqlite-notes.txt")
         notes.write_text("mine")
-        for arguments in (["demo"], ["demo", "--fresh"]):
-            refused = self.serve(*arguments)
-            self.assertIn("workshop of your own", self.told(refused))
-            self.ended(refused)
+        refused = self.serve("demo", "--fresh")
+        self.assertIn("workshop of your own", self.told(refused))
+        self.ended(refused)
         self.assertEqual((keeping.counts(self.path)["pours"], notes.read_text()), (2, "mine"))
 
     def test_killed_between_taps_nothing_acknowledged_is_lost(self) -> None:

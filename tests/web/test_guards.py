@@ -134,7 +134,7 @@ class Odd(ApiTest):
 
     def test_requests_made_up_from_the_contract(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            statuses, broken = requests_to(Path(folder), many(200, 2000))
+            statuses, broken = requests_to(Path(folder), many(120, 2000))
         self.assertEqual(broken, [])
         self.assertGreater(sum(statuses.values()), 100)
 

@@ -112,7 +112,7 @@ class Ticks(RuleBasedStateMachine):
 
 class TicksStand(unittest.TestCase):
     def test_no_tick_is_ever_for_another_weight(self) -> None:
-        how = settings(max_examples=many(12, 100), stateful_step_count=25, phases=[Phase.generate])
+        how = settings(max_examples=many(6, 100), stateful_step_count=25, phases=[Phase.generate])
         run_state_machine_as_test(Ticks, settings=how)
 
 

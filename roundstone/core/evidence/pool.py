@@ -8,7 +8,8 @@ from hashlib import sha256
 from math import exp, log, sqrt
 
 import numpy as np
-from scipy.stats import binom
+from numpy.typing import NDArray
+from scipy.special import gammaln, xlog1py, xlogy
 
 from ..shelf import Counted, Fragrance, Normal, Others, Reviews
 from ..values import Id
@@ -201,6 +202,13 @@ def others_of(tally: Tally, reviews: Reviews = Reviews()) -> Others:  # noqa: B0
     )
 
 
+def _binomial(seen: int, asked: int, p: NDArray[np.float64]) -> NDArray[np.float64]:
+    """How likely it is that so many of those asked said yes, where each does so with probability p."""
+    ways = gammaln(asked + 1) - gammaln(seen + 1) - gammaln(asked - seen + 1)
+    like: NDArray[np.float64] = np.exp(ways + xlogy(seen, p) + xlog1py(asked - seen, -p))
+    return like
+
+
 def _rices(tally: Tally, reviews: Reviews) -> Normal | None:
     """Logit of grains at 3 % and 37 °C in a workshop that did not tell yet; None where nobody was asked."""
     rows = sorted(tally.riced.items())
@@ -213,7 +221,7 @@ def _rices(tally: Tally, reviews: Reviews) -> Normal | None:
     value = -0.5 * ((GRID + 3.0) / 3.0) ** 2  # one in twenty, give or take anything: weak beside any answer [chosen]
     for (seen, asked, harder), n in rows:
         p = 1 / (1 + np.exp(-(GRID + STEP * harder)))
-        value = value + n * np.log((1 - WRONG) * binom.pmf(seen, asked, p) + WRONG / (asked + 1))
+        value = value + n * np.log((1 - WRONG) * _binomial(seen, asked, p) + WRONG / (asked + 1))
     weight = np.exp(value - value.max())
     weight /= weight.sum()
     mean = float(weight @ GRID)
