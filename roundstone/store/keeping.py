@@ -12,6 +12,7 @@ from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cache
 from pathlib import Path
 
 from alembic.config import Config
@@ -28,11 +29,12 @@ BY_HAND = "by-hand"
 KEEP = 14  # copies that are kept, the newest [chosen]
 
 
-def revisions() -> list[str]:
+@cache
+def revisions() -> tuple[str, ...]:
     """All revisions of the tables this program knows, oldest first."""
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
-    return [s.revision for s in ScriptDirectory.from_config(config).walk_revisions()][::-1]
+    return tuple(s.revision for s in ScriptDirectory.from_config(config).walk_revisions())[::-1]
 
 
 def check(path: Path, write: bool = True) -> str | None:

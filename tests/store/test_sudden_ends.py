@@ -62,7 +62,7 @@ class SuddenEnds(Filed):
             "    w.append('p1', [e], datetime.now(UTC)); print(e.id, flush=True)\n"
         )
         self.filled().close()
-        for _ in range(3):
+        for _ in range(2):
             process = subprocess.Popen(
                 [sys.executable, "-c", code, str(self.path)], cwd=ROOT, stdout=subprocess.PIPE, text=True
             )

@@ -3,6 +3,7 @@
 import tempfile
 import unittest
 from datetime import UTC, datetime, timedelta
+from functools import cache
 from pathlib import Path
 from random import Random
 from typing import Any
@@ -25,6 +26,18 @@ def items(view: Any) -> list[Any]:
     return [i for s in view["stages"] for p in s["parts"] for i in p["items"]]
 
 
+@cache
+def empty_file() -> bytes:
+    """A data file with all test fragrances on the shelf, made once; each test gets a copy of its own."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "workshop.sqlite"
+        workshop = Workshop(path)
+        for fragrance in SHELF.fragrances.values():
+            workshop.add_fragrance(fragrance)
+        workshop.close()
+        return path.read_bytes()
+
+
 class ApiTest(unittest.TestCase):
     """`now` is the app's clock; all test fragrances are on the shelf."""
 
@@ -40,10 +53,9 @@ class ApiTest(unittest.TestCase):
         self.path = Path(folder.name) / "workshop.sqlite"
         self.now = datetime(2026, 5, 1, 9, 0, tzinfo=UTC)
         self.began: dict[str, datetime] = {}
+        self.path.write_bytes(empty_file())
         self.open()
         self.addCleanup(self.close)
-        for fragrance in SHELF.fragrances.values():
-            self.workshop.add_fragrance(fragrance)
 
     def close(self) -> None:
         self.workshop.close()
