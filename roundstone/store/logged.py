@@ -10,7 +10,7 @@ import sqlalchemy as sa
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from ..core.pour import EVENT, Event, Heeded, NextTime, Renamed, replay, sheet_called
+from ..core.pour import EVENT, Event, Heeded, NextTime, Renamed, bars_counted, replay, sheet_called
 from ..core.recipe import Recipe
 from ..core.sheet import Sheet
 from ..core.values import ConflictError, NotFoundError
@@ -33,6 +33,7 @@ def _renames(events: Iterable[Event]) -> bool:
     return any(isinstance(e, Renamed) for e in events)
 
 
+BARS_FOLLOW_FROM = ("cut", "bars", "undo", "moved")  # kinds of events
 COUNT = select(PourRow.event_count, PourRow.started).where(PourRow.id == sa.bindparam("pour"))
 
 
@@ -142,14 +143,27 @@ class Logged(Drafted):
             return {str(i): doc for i, doc in s.execute(query) if doc is not None}
 
     @staticmethod
-    def _events(s: Session, pours: Sequence[str]) -> dict[str, list[Event]]:
-        """Events by pour, in the order they came."""
+    def _events(s: Session, pours: Sequence[str], kinds: Collection[str] = ()) -> dict[str, list[Event]]:
+        """Events by pour, in the order they came; of some kinds alone."""
         out: dict[str, list[Event]] = {}
         for start in range(0, len(pours), 500):
             some = select(EventRow.pour_id, EventRow.doc).where(EventRow.pour_id.in_(pours[start : start + 500]))
+            if kinds:
+                some = some.where(EventRow.doc["kind"].as_string().in_(kinds))
             for pour, doc in s.execute(some.order_by(EventRow.seq)):
                 out.setdefault(pour, []).append(EVENT.validate_python(doc))
         return out
+
+    def bars_counted(self, pours: Collection[str]) -> dict[str, int]:
+        """How many bars some pours gave, where that was counted; without reading all their taps."""
+        with self.reading() as s:
+            counts = {str(i): int(n) for i, n in s.execute(select(PourRow.id, PourRow.event_count)) if i in pours}
+            new = [i for i, n in counts.items() if (i, n) not in self._bars]
+            read = self._events(s, new, BARS_FOLLOW_FROM)
+        for i in new:
+            kept(self._bars, (i, counts[i]), partial(bars_counted, read.get(i, ())))
+        found = {i: self._bars.get((i, n)) for i, n in counts.items()}
+        return {i: bars for i, bars in found.items() if bars is not None}
 
     def poured(self, since: datetime | None = None) -> list[tuple[str, int, datetime]]:
         """The id, version row and start of every pour, or of those begun since then, oldest first."""

@@ -98,6 +98,7 @@ class Opened:
         self._sheets: dict[int, Sheet | None] = {}
         self._pours: dict[tuple[str, int], PourRecord] = {}
         self._read: dict[str, Event] = {}
+        self._bars: dict[tuple[str, int], int | None] = {}
         self._lots: dict[str, Lot] = {}  # by what is written of them
         self._evidence: dict[tuple[str, datetime], Evidence | Pool] = {}
         self._writing = RLock()  # one writer in the process: others wait here, not in the file
@@ -130,7 +131,7 @@ class Opened:
                 self._migrate()
             # New ones: who still reads of the file before keeps it in the old ones, where nobody looks.
             self._shelf, self._drafts, self._versions, self._pours, self._read = None, {}, {}, {}, {}
-            self._sheets, self._evidence = {}, {}
+            self._sheets, self._evidence, self._bars = {}, {}, {}
         self.changes += 1
         self.keep_weights()
 

@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import BatchCost, batch_cost, by_month, differed
-from ..core.pour import BarsCounted, Cut
+from ..core.pour import bars_counted
 from ..core.sheet import item_names
 from ..exchange import tables
 from ..store import PourRecord
@@ -17,10 +17,12 @@ from .context import AppContext, attach, local, while_unchanged
 
 def bars_of(context: AppContext, pour: PourRecord) -> int:
     """Bars of a batch: as counted last, else as its moulds give; 0 where nobody knows."""
-    counted = next((e.bars for e in reversed(pour.state.standing) if isinstance(e, Cut | BarsCounted) and e.bars), None)
-    if counted:
-        return counted
-    sheet = context.workshop.sheet(pour.row) if pour.row is not None else None
+    return bars_counted(pour.events) or (planned_bars(context, pour.row) if pour.row is not None else 0)
+
+
+def planned_bars(context: AppContext, version: int) -> int:
+    """Bars that the moulds of a poured version give; 0 where it has none."""
+    sheet = context.workshop.sheet(version)
     return sum(b.count for b in sheet.bars) if sheet is not None else 0
 
 

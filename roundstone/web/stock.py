@@ -26,7 +26,7 @@ from ..exchange import papers, shelf_file
 from ..store.numbered import batch_numbers
 from . import messages as m
 from .context import AppContext, answer, attach, local, new_id, while_unchanged
-from .costs import bars_of
+from .costs import planned_bars
 from .made import stock_view
 from .planned import to_come, to_come_stamp
 from .telling import reader
@@ -39,24 +39,27 @@ def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
     if lot not in allocation.lots:
         raise NotFoundError("There is no such lot.")
     took = taken_from(allocation, lot)
-    numbers = batch_numbers(workshop, took)
-    pours = workshop.pours(of=took) if len(took) <= m.MOST_BATCHES else [p for p in workshop.pours() if p.id in took]
+    poured = {i: row for i, row, _ in workshop.poured() if i in took}
+    counted = workshop.bars_counted(took)
+    bars = {i: counted.get(i) or planned_bars(context, row) for i, row in poured.items()}
+    latest = list(poured)[::-1][: m.MOST_BATCHES]
+    numbers = batch_numbers(workshop, latest)
     rows = [
         m.LotBatch(
             pour=pour.id,
             recipe=pour.recipe.name,
             batch=numbers.get(pour.id, ""),
             started=pour.started,
-            bars=bars_of(context, pour),
+            bars=bars[pour.id],
             grams=took[pour.id],
         )
-        for pour in pours
+        for pour in workshop.pours(of=latest)
     ]
     return m.LotBatches(
-        batches=rows[: m.MOST_BATCHES],
-        all_batches=len(rows),
-        bars=sum(r.bars for r in rows),
-        uncounted=sum(not r.bars for r in rows),
+        batches=rows,
+        all_batches=len(bars),
+        bars=sum(bars.values()),
+        uncounted=sum(not n for n in bars.values()),
     )
 
 

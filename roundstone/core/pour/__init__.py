@@ -83,4 +83,4 @@ from .labels import CAME_OUT, MENDED, label
 from .names import by_last_names, called, last_names, sheet_called
 from .rules import OVEN_NEXT, Doubt, check, doubt, mist_and_oven
 from .shared import BLOCK, shared
-from .state import MID_STAGE, PourState, replay
+from .state import MID_STAGE, PourState, bars_counted, replay

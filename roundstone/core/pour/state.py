@@ -7,7 +7,7 @@ from uuid import UUID
 
 from ..recipe import Recipe
 from ..shelf import STAGES
-from .after import Heeded, Rest
+from .after import BarsCounted, Cut, Heeded, Rest
 from .events import (
     CameOut,
     ColourSeen,
@@ -166,6 +166,12 @@ FIRST = {
 def _order(event: Event) -> tuple[float, int, int]:
     stage = STAGES.index(event.stage) if isinstance(event, StageSeen) else 0
     return event.minute, FIRST.get(event.kind, 3), stage
+
+
+def bars_counted(events: Iterable[Event]) -> int | None:
+    """How many bars a batch was counted to have last, at the cut or later; None where nobody counted."""
+    standing, _ = _standing([e for e in events if isinstance(e, Cut | BarsCounted | Undone | Moved)])
+    return next((e.bars for e in reversed(standing) if isinstance(e, Cut | BarsCounted) and e.bars), None)
 
 
 def _standing(events: Sequence[Event]) -> tuple[list[Event], dict[UUID, Doubted]]:

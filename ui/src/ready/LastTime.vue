@@ -11,10 +11,10 @@ const HEED = { heeded: 'heed it', aside: 'set aside' } as const
 <template>
   <section
     v-if="view.before.length || view.noted.length"
-    aria-label="Last time"
+    aria-label="Before you begin"
     class="border-t border-slab pt-2"
   >
-    <h2 class="text-lg font-bold">Last time</h2>
+    <h2 class="text-lg font-bold">Before you begin</h2>
     <div v-for="n in view.noted" :key="n.id" class="flex flex-wrap items-center gap-2 py-1" data-test="note">
       <span class="min-w-52 flex-1 font-semibold text-honey"
         >{{ n.message }}

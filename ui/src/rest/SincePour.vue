@@ -2,7 +2,7 @@
 /** What was tapped since the pour, each with its way back, and the papers of it. */
 import type { Schemas } from '../api/client'
 import { onlyBench } from '../support/me'
-import { reactive } from 'vue'
+import { nextTick, reactive, ref } from 'vue'
 import { asked, printed } from '../support/paper'
 import { saveFrom } from '../support/save'
 import { moment } from '../support/when'
@@ -10,6 +10,12 @@ import { moment } from '../support/when'
 const props = defineProps<{ id: string; view: Schemas['RestView']; now: Date }>()
 const emit = defineEmits<{ undo: [id: string] }>()
 const labels = reactive({ open: false, size: 'medium', names: 'became', refused: '', busy: false })
+const form = ref<HTMLElement>()
+async function showLabels() {
+  labels.open = !labels.open
+  await nextTick()
+  form.value?.scrollIntoView({ block: 'nearest' })
+}
 async function printLabels() {
   labels.refused = ''
   labels.busy = true
@@ -33,9 +39,7 @@ const told = (minute: number) => moment(new Date(Date.parse(props.view.started) 
         <a v-if="!onlyBench()" :href="`/api/pours/${id}/record.pdf?${printed()}`" class="underline" download
           >Record of the batch</a
         >
-        <button v-if="!onlyBench()" type="button" class="underline" @click="labels.open = !labels.open">
-          Labels
-        </button>
+        <button v-if="!onlyBench()" type="button" class="underline" @click="showLabels">Labels</button>
         <a :href="`/api/pours/${id}/rest.ics?${asked()}`" class="underline" download
           >Next touches as a calendar file</a
         >
@@ -43,6 +47,7 @@ const told = (minute: number) => moment(new Date(Date.parse(props.view.started) 
     </div>
     <div
       v-if="labels.open"
+      ref="form"
       class="flex flex-wrap items-end gap-x-5 gap-y-2 border-l-4 border-stir bg-chalk px-4 py-3"
     >
       <template v-if="view.harm">
