@@ -45,6 +45,7 @@ LISTS = {
     "costs of a year": f"/costs?year={datetime.now(UTC).year - 1}",
     "which batches have a lot": f"/stock/{UUID(int=1)}/batches",
 }
+YEAR = ("order list", "calendar", "costs of a year", "which batches have a lot")  # put together anew after an edit
 RECIPE_COUNT, POUR_COUNTS = 1000, (26, 300, 3000)
 LOT_COUNT, PLANNED = 60, 12  # lots counted, and recipes with days to be poured on
 CLIENTS = 8
@@ -175,6 +176,14 @@ def measured(path: Path, recipes: list[str], seconds: float) -> dict[str, float]
         for name, page in LISTS.items():
             out[f"{name}, ms"] = median("GET", f"/api{page}")
         out["slowest first answer, ms"] = max(firsts)
+        for name in YEAR:
+            spent = []
+            for n in range(5):
+                lot = client.ask("GET", "/api/stock")[1]["lots"][n]
+                edit = {"item": lot["lot"]["item"], "label": f"after {name} {n}", "revision": lot["revision"]}
+                client.ask("PUT", f"/api/stock/{lot['id']}", edit)
+                spent.append(client.ask("GET", f"/api{LISTS[name]}")[0])
+            out[f"{name} after a lot was edited, ms"] = statistics.median(spent)
         out["forecast, ms"] = median("POST", "/api/forecast", {"recipe": draft, "seed": "s"})
         pours = [client.ask("POST", "/api/pours", {"recipe_id": r})[1]["id"] for r in recipes]
         one = sorted(client.tap(pours[0], n) for n in range(TAPS))

@@ -1,6 +1,7 @@
 """Stated days, notes that come back, what differed."""
 
 import unittest
+from datetime import date, timedelta
 from typing import Any
 
 import numpy as np
@@ -14,13 +15,18 @@ from roundstone.core.rest import (
     Ageing,
     RestLearned,
     belief,
+    coming,
     count_back,
     expected,
+    typical,
     windows,
 )
+from roundstone.core.sheet import times_to_pour
 from roundstone.core.text import say
 from tests.core.test_rest import now, room
 from tests.samples import SHELF, next_id, recipe, weighed
+
+TODAY = date(2031, 3, 10)
 
 
 class Briefs(unittest.TestCase):
@@ -36,6 +42,28 @@ class Briefs(unittest.TestCase):
         self.assertEqual(found.met == "late", left < found.soonest[0])
         self.assertEqual(sum(d.what in ("pour", "build") for d in found.deadlines), build)
         self.assertEqual(any(d.what == "order" for d in found.deadlines), short)
+
+    @settings(max_examples=40, deadline=None)
+    @given(st.lists(st.integers(-40, 90), max_size=6), st.integers(0, 12), st.integers(1, 90), st.integers(-9, 200))
+    def test_every_pour_to_come_is_counted_once(self, days: list[int], poured: int, bars: int, left: int) -> None:
+        """Dated, missed or on no day yet; what is ordered for them is there before the first of them."""
+        planned = [(n, TODAY + timedelta(days=d)) for n, d in enumerate(sorted(days))]
+        brief = Brief(bars=bars, ready=(TODAY + timedelta(days=left)).isoformat(), embeds_days=bars % 20)
+        of = room(20).model_copy(update={"brief": brief})
+        sheet = weighed(of)
+        takes = typical(of, sheet, RestLearned())
+        found = coming(of, sheet, takes, planned, poured, TODAY)
+        self.assertEqual([*found.missed, *found.days], planned)
+        wanted = max(times_to_pour(of, sheet) - poured, 0) if left >= 0 else 0
+        self.assertEqual(found.times, max(wanted, len(found.days)))
+        self.assertEqual(found.undated, max(wanted - len(planned), 0))
+        first = [d for _, d in found.days]
+        self.assertEqual(found.by is None, not found.times)
+        if found.by is not None and first:
+            self.assertLessEqual(found.by, min(first) - timedelta(days=7))
+        if found.by is not None and wanted > len(first):
+            short = count_back(of, sheet, RestLearned(), float(left), [say("Castor 30 g")])
+            self.assertLessEqual(found.by, TODAY + timedelta(days=left - round(short.deadlines[0].by)))
 
     def test_a_pour_on_its_last_day_is_cured_in_time(self) -> None:
         of = room(20).model_copy(update={"brief": Brief()})
