@@ -11,7 +11,6 @@ import { injectDraft } from './useDraft'
 type Brief = Schemas['Brief']
 const draft = injectDraft()
 const brief = computed(() => draft.recipe.value?.brief ?? null)
-const open = ref(false)
 const dated = computed(() => draft.foretold.value?.dated ?? null)
 const now = new Date()
 const WORDS = [
@@ -19,6 +18,11 @@ const WORDS = [
   { key: 'palette', label: 'palette', hint: 'its colours' },
   { key: 'top', label: 'top', hint: 'what stands on it' },
 ] as const
+/** A brief that says something stands open. */
+const open = ref(
+  !!brief.value &&
+    [...WORDS.map((w) => brief.value?.[w.key]), brief.value.bars, brief.value.ready].some(Boolean),
+)
 const BLANK: Brief = {
   scent: '',
   palette: '',

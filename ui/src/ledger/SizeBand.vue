@@ -3,6 +3,7 @@
 import { RadioGroup, RadioGroupOption } from '@headlessui/vue'
 import { computed } from 'vue'
 import { injectDraft } from './useDraft'
+import { dayWord } from '../support/when'
 import CutFace from '../support/CutFace.vue'
 import Swatch from '../support/Swatch.vue'
 
@@ -21,6 +22,16 @@ const COLOURS = [
   { count: 2, words: '2' },
   { count: 3, words: '3+' },
 ] as const
+/** What the brief wants, in short: how many bars, and by when. */
+const wanted = computed(() => {
+  const brief = draft.recipe.value?.brief
+  return [
+    ...(brief?.bars ? [`${brief.bars} bars wanted`] : []),
+    ...(brief?.ready ? [`ready ${dayWord(new Date(`${brief.ready}T12:00:00`), now)}`] : []),
+  ].join(', ')
+})
+const late = computed(() => draft.foretold.value?.dated?.met === 'late')
+const now = new Date()
 const toggle = (what: 'mould' | 'more') => (open.value = open.value === what ? '' : what)
 const choose = (many: 1 | 2 | 3) => draft.adjust({ kind: 'set_colours', count: many })
 </script>
@@ -45,6 +56,17 @@ const choose = (many: 1 | 2 | 3) => draft.adjust({ kind: 'set_colours', count: m
       <span aria-hidden="true">▾</span>
     </button>
     <span class="text-quiet">{{ size?.bars }}</span>
+    <button
+      v-if="wanted"
+      type="button"
+      class="min-h-11 underline decoration-dotted"
+      :class="late ? 'font-semibold text-iron' : ''"
+      data-test="wanted"
+      :aria-expanded="open === 'more'"
+      @click="toggle('more')"
+    >
+      {{ wanted }}
+    </button>
     <RouterLink
       v-if="face"
       :to="`/recipes/${draft.id}/plan`"
