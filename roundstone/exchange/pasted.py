@@ -135,10 +135,17 @@ def _strength(line: str) -> float | None:
 def read_recipes(
     text: str, shelf: Shelf, also: Mapping[str, Sequence[str]], unit: str = "g"
 ) -> tuple[PastedBlock, ...]:
-    """Every recipe of a text: a line without an amount behind an empty one is the name of the next, if fats follow."""
+    """Every recipe of a text: a line without an amount behind an empty one is the name of the next, if fats follow.
+
+    RuleError where there are more than can be read at once.
+    """
+    for sign, figures in FRACTIONS.items():
+        text = re.sub(rf"(\d)\s*{sign}", rf"\g<1>{figures}", text).replace(sign, f"0{figures}")
+    if len(text.splitlines()) > MOST_LINES:
+        raise RuleError(Fault(pointer="/text", message=f"At most {MOST_LINES} lines at once: paste it in parts."))
     blocks: list[tuple[str, list[str]]] = [("", [])]
     gap = False
-    for line in text.splitlines()[:MOST_LINES]:
+    for line in text.splitlines():
         words = _key(line)
         title = "" if words in PARTS or AMOUNT.search(line) else line.strip(" \t#*:;,-–—=")[:80]
         if title and gap and blocks[-1][1]:
@@ -155,16 +162,15 @@ def read_recipes(
             out[-1] = out[-1].model_copy(update={"lines": out[-1].lines + found})
         elif found:
             out.append(PastedBlock(name=name, lines=found))
-    return tuple(out[:MOST_RECIPES])
+    if len(out) > MOST_RECIPES:
+        raise RuleError(Fault(pointer="/text", message=f"At most {MOST_RECIPES} recipes at once: paste them in parts."))
+    return tuple(out)
 
 
 def _lines(lines: Sequence[str], names: Mapping[str, str], unit: str) -> tuple[PastedLine, ...]:
     """Every line that holds an amount. A number without a unit is in `unit`: g, oz or lb."""
     out = []
-    for raw in lines:
-        line = raw
-        for sign, written in FRACTIONS.items():
-            line = re.sub(rf"(\d)\s*{sign}", rf"\g<1>{written}", line).replace(sign, f"0{written}")
+    for line in lines:
         if (strength := _strength(line)) is not None:
             out.append(PastedLine(text=line.strip()[:200], name=CHOICES[STRENGTH], item=STRENGTH, share=strength))
             continue

@@ -61,6 +61,13 @@ class Pasted(unittest.TestCase):
         with self.assertRaises(RuleError):
             recipe_from("x", rows("water 100 g"), SHELF, MOULD)
 
+    def test_half_an_ounce_alone_is_an_amount_and_what_is_too_long_is_said(self) -> None:
+        (found,) = read_recipes("Bar\n\nolive 9 oz\n\ncastor ½ oz\n¾ oz coconut", SHELF, also())
+        self.assertEqual([x.grams for x in found.lines], [9 * OUNCE, 0.5 * OUNCE, 0.75 * OUNCE])
+        for much in ("olive 5 g\n" * 601, "\n\n".join(f"Bar\nolive {n} g" for n in range(1, 63))):
+            with self.assertRaises(RuleError):
+                read_recipes(much, SHELF, also())
+
     def test_no_line_is_left_out_in_silence(self) -> None:
         """Whatever is weighed and whatever is a share: every line that was sent is in the recipe, or it is refused."""
         for text, refused in (

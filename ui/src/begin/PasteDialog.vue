@@ -41,7 +41,14 @@ const withLye = (of: Line[]) => of.some((l) => !l.out && l.item.startsWith('alka
 
 const read = useDebounceFn(async () => {
   wrong.value = ''
-  const told = await take(api.POST('/api/recipes/pasted', { body: { text: text.value } }))
+  let told
+  try {
+    told = await take(api.POST('/api/recipes/pasted', { body: { text: text.value } }))
+  } catch (problem) {
+    if (!(problem instanceof Refused)) throw problem
+    wrong.value = problem.problem.errors[0]?.message ?? problem.message
+    return
+  }
   // What was settled of a line stands for as long as the line does.
   const settled = new Map(lines.value.map((l) => [l.text, l]))
   choices.value = told.choices
