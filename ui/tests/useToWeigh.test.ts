@@ -37,9 +37,9 @@ beforeEach(() => {
 describe('a quantity typed as a dose', () => {
   it('is asked of the row it was typed in, and of no other that stands there later', async () => {
     const put = useToWeigh('additive')
-    expect(await put(1, '/additives/1/amount', { amount: 7.4, unit: 'mL' })).toBeNull()
+    expect(await put(1, '/additives/1/amount')({ amount: 7.4, unit: 'mL' })).toBeNull()
     expect(draft.asked).toEqual([{ kind: 'to_weigh', what: 'additive', row: 1, amount: 7.4, unit: 'mL' }])
-    const late = put(1, '/additives/1/amount', { amount: 12, unit: 'g' })
+    const late = put(1, '/additives/1/amount')({ amount: 12, unit: 'g' })
     draft.recipe.value = recipe('clay')
     await late
     expect(draft.asked[1]).toBeNull()
@@ -48,19 +48,19 @@ describe('a quantity typed as a dose', () => {
   it('says why it cannot be', async () => {
     draft.refuses = 'This is weighed, not measured.'
     const put = useToWeigh('fragrance')
-    expect(await put(0, '/scents/0/load', { amount: 5, unit: 'mL' })).toBe('This is weighed, not measured.')
-    expect(await put(0, '/scents/0/load', { basis: 'tsp/lb', amount: 1 })).toContain(
+    expect(await put(0, '/scents/0/load')({ amount: 5, unit: 'mL' })).toBe('This is weighed, not measured.')
+    expect(await put(0, '/scents/0/load')({ basis: 'tsp/lb', amount: 1 })).toContain(
       'not measured by the spoon',
     )
-    expect(await useToWeigh('liquid')(0, '/liquids/0/share', { basis: 'g/kg', amount: 5 })).toContain(
+    expect(await useToWeigh('liquid')(0, '/liquids/0/share')({ basis: 'g/kg', amount: 5 })).toContain(
       'all liquid',
     )
   })
 
   it('as a rate is another basis, and of what has one basis alone the same rate on it', async () => {
-    await useToWeigh('additive')(0, '/additives/0/amount', { basis: 'tsp/lb', amount: 1.5 })
-    await useToWeigh('fragrance')(0, '/scents/0/load', { basis: 'g/kg', amount: 25 })
-    await useToWeigh('liquid')(0, '/liquids/0/share', { basis: 'percent', amount: 40 })
+    await useToWeigh('additive')(0, '/additives/0/amount')({ basis: 'tsp/lb', amount: 1.5 })
+    await useToWeigh('fragrance')(0, '/scents/0/load')({ basis: 'g/kg', amount: 25 })
+    await useToWeigh('liquid')(0, '/liquids/0/share')({ basis: 'percent', amount: 40 })
     const now = draft.recipe.value
     expect([now.additives[0]?.amount, now.additives[0]?.basis]).toEqual([1.5, 'tsp/lb'])
     expect([now.scents[0]?.load, now.liquids[0]?.share]).toEqual([0.025, 0.4])

@@ -18,7 +18,10 @@ export function usePlan(draft: ReturnType<typeof useDraft>) {
     queryKey: ['plan', draft.id, settled],
     queryFn: ({ signal }) =>
       take(api.POST('/api/plan', { body: { recipe: settled.value as Recipe, seed: draft.id }, signal })),
-    enabled: computed(() => settled.value !== null && draft.sheet.value !== null && draft.current.value),
+    // What stood a moment ago is not asked for again beside the forecast of what stands now.
+    enabled: computed(
+      () => settled.value === draft.recipe.value && draft.sheet.value !== null && draft.current.value,
+    ),
     placeholderData: (before) => before,
     gcTime: 10_000,
   })

@@ -13,6 +13,7 @@ import LedgerRow from './LedgerRow.vue'
 import { useMoments, type Dose, type Moment, type Vessel } from './moments'
 import Message from '../fields/Message.vue'
 import TextField from '../fields/TextField.vue'
+import { shared } from '../support/shared'
 
 const props = defineProps<{ vessel: Vessel; lines: Line[] }>()
 const draft = injectDraft()
@@ -22,7 +23,7 @@ const toWeigh = useToWeigh('additive')
 const { data: shelf } = useShelf()
 const pebbles = usePebbles()
 
-const rows = computed(() =>
+const rows = shared(() =>
   (draft.recipe.value?.additives ?? []).flatMap((dose, i) => {
     const additive = shelf.value?.additives.find((a) => a.id === dose.additive)
     const moment: Moment = dose.moment ?? additive?.moment ?? 'trace'
@@ -55,7 +56,7 @@ const SHORT: Record<Basis, string> = {
   'tsp/lb batter': 'tsp/lb',
 }
 const layers = computed(() => draft.recipe.value?.design.batching === 'layers')
-const portions = computed(() => (draft.recipe.value?.design.portions ?? []).map((p) => p.name))
+const portions = shared(() => (draft.recipe.value?.design.portions ?? []).map((p) => p.name))
 const oils = computed(() => {
   const used = new Set(draft.recipe.value?.fats.map((f) => f.fat))
   const liquid = (shelf.value?.fats ?? []).filter(
@@ -120,7 +121,7 @@ const disperse = (row: number, into: string) => draft.adjust({ kind: 'disperse',
             :label="`${row.name}, ${BASES[row.dose.basis]}`"
             width="w-11"
             reckoned
-            :quantity="(typed) => toWeigh(row.i, `/additives/${row.i}/amount`, typed)"
+            :quantity="toWeigh(row.i, `/additives/${row.i}/amount`)"
             hide-label
             bare
           />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The fats: grams and percent both editable; what was typed stays, the rest shares what is left. */
+import { useMemoize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Line, Recipe } from '../api/client'
 import { useShelf } from '../api/queries'
@@ -8,6 +9,7 @@ import Figure from '../fields/Figure.vue'
 import LedgerRow from './LedgerRow.vue'
 import NumberField from '../fields/NumberField.vue'
 import Message from '../fields/Message.vue'
+import { shared } from '../support/shared'
 import Told from '../support/Told.vue'
 import { warmth, weight, type Quantity } from '../support/quantity'
 
@@ -18,8 +20,10 @@ const fats = computed(() => draft.recipe.value?.fats ?? [])
 
 const fat = (id: string) => shelf.value?.fats.find((f) => f.id === id)
 const lineOf = (i: number) => props.lines.find((l) => l.kind === 'fat' && l.row === i)
+/** Of a recipe by weight, before it can be weighed. */
+const byWeight = shared(() => draft.weighed.value?.weighing.fat_grams ?? [])
 /** What the scale shows, or what a recipe by weight comes to before it can be weighed. */
-const gramsOf = (i: number) => lineOf(i)?.reading ?? draft.weighed.value?.weighing.fat_grams[i] ?? null
+const gramsOf = (i: number) => lineOf(i)?.reading ?? byWeight.value[i] ?? null
 /** What cannot be read hides all weights, but the field it stands in must stay, with the weight it had. */
 const stuck = ref<{ fat: string; grams: number } | null>(null)
 function readable(id: string, i: number, message: string | null) {
@@ -68,6 +72,8 @@ async function weighed(id: string, typed: Quantity): Promise<string | null> {
   else await weigh(id, typed.amount)
   return draft.actFaults.value[0]?.message ?? null
 }
+/** The same function each time the row is drawn. */
+const weighedAs = useMemoize((id: string) => (typed: Quantity) => weighed(id, typed))
 function add(id: string) {
   void draft.adjust({
     kind: 'add_fat',
@@ -125,7 +131,7 @@ defineExpose({ add })
           width="w-13"
           hide-label
           bare
-          :quantity="(typed) => weighed(row.fat, typed)"
+          :quantity="weighedAs(row.fat)"
           @update:model-value="(v) => share(row.fat, v)"
           @unreadable="(message) => draft.readable(`share ${row.fat}`, `/fats/${i}/share`, message)"
         />

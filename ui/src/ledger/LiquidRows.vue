@@ -11,6 +11,7 @@ import Figure from '../fields/Figure.vue'
 import LedgerRow from './LedgerRow.vue'
 import type { Vessel } from './moments'
 import Message from '../fields/Message.vue'
+import { shared } from '../support/shared'
 
 const props = defineProps<{ vessel: Vessel; lines: Line[] }>()
 const draft = injectDraft()
@@ -20,7 +21,7 @@ const { data: shelf } = useShelf()
 
 const WHERE = { jug: 'in the jug', pot: 'into the fats', stir: 'at trace' }
 const liquids = computed(() => (shelf.value?.liquids ?? []).filter((l) => l.kind !== 'water'))
-const rows = computed(() =>
+const rows = shared(() =>
   (draft.recipe.value?.liquids ?? [])
     .map((use, i) => ({
       use,
@@ -56,7 +57,7 @@ function change(i: number, what: Partial<{ goes: 'jug' | 'pot' | 'stir'; frozen:
           :scale="100"
           width="w-12"
           reckoned
-          :quantity="(typed) => toWeigh(row.i, `/liquids/${row.i}/share`, typed)"
+          :quantity="toWeigh(row.i, `/liquids/${row.i}/share`)"
           hide-label
           bare
         />

@@ -12,6 +12,7 @@ import { percent } from '../support/format'
 import LedgerRow from './LedgerRow.vue'
 import type { Vessel } from './moments'
 import Message from '../fields/Message.vue'
+import { shared } from '../support/shared'
 import Told from '../support/Told.vue'
 
 const props = defineProps<{ vessel: Vessel; sheet: Sheet | null }>()
@@ -22,12 +23,12 @@ const toWeigh = useToWeigh('fragrance')
 const { data: shelf } = useShelf()
 
 /** The portions that get some of it, where not all do. */
-const tints = computed(() => pebbles((p) => p.scent > 0))
+const tints = shared(() => pebbles((p) => p.scent > 0))
 
 const here = computed(
   () => (draft.recipe.value?.design.scent_at === 'fats' ? 'pot' : 'stir') === props.vessel,
 )
-const rows = computed(() =>
+const rows = shared(() =>
   (here.value ? (draft.recipe.value?.scents ?? []) : []).map((scent, i) => ({
     scent,
     i,
@@ -83,7 +84,7 @@ async function keepAsBlend() {
           :step="0.1"
           width="w-12"
           reckoned
-          :quantity="(typed) => toWeigh(row.i, `/scents/${row.i}/load`, typed)"
+          :quantity="toWeigh(row.i, `/scents/${row.i}/load`)"
           hide-label
           bare
         />

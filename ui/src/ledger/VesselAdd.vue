@@ -7,6 +7,7 @@ import { useMoments, type Vessel } from './moments'
 import MakeHere from './MakeHere.vue'
 import PickList from '../fields/PickList.vue'
 import { written } from '../support/decimal'
+import { shared } from '../support/shared'
 
 const props = defineProps<{ vessel: Vessel }>()
 const emit = defineEmits<{ fat: [id: string] }>()
@@ -22,11 +23,11 @@ const LABELS = {
 /** What may be made here of a name that the shelf lacks; liquids need figures of their own. */
 const MAKES: Record<Vessel, string | undefined> = { pot: 'oil', jug: undefined, stir: 'fragrance or colour' }
 const making = ref<string | null>(null)
-const options = computed(() => {
+const used = shared(() => {
   const recipe = draft.recipe.value
   const on = shelf.value
   if (!recipe || !on) return []
-  const taken = new Set([
+  return [
     ...recipe.fats.map((f) => `fat:${f.fat}`),
     ...recipe.liquids.map((l) => `liquid:${l.liquid}`),
     ...recipe.scents.map((s) => `scent:${s.fragrance}`),
@@ -34,7 +35,12 @@ const options = computed(() => {
     ...recipe.additives
       .filter((a) => !a.into.length && on.additives.find((x) => x.id === a.additive)?.kind !== 'pigment')
       .map((a) => `additive:${a.additive}`),
-  ])
+  ]
+})
+const options = computed(() => {
+  const on = shelf.value
+  if (!on) return []
+  const taken = new Set(used.value)
   const hidden = new Set(on.hidden)
   const own = {
     pot: on.fats.map((f) => ({ id: `fat:${f.id}`, name: f.name, hint: `SV ${f.sv_low}–${f.sv_high}` })),

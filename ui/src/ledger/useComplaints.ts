@@ -1,5 +1,5 @@
 /** What is wrong with a draft and what is risky, by the field it is about. */
-import { computed, type Ref } from 'vue'
+import { computed, type ComputedRef, type Ref } from 'vue'
 import { shared } from '../support/shared'
 import type { Caution, Fault, Weights } from '../api/client'
 
@@ -12,6 +12,16 @@ function byPointer<T extends { pointer: string }>(all: T[], alike: (a: T, b: T) 
     if (!there.some((x) => alike(x, one))) found.set(one.pointer, [...there, one])
   }
   return found
+}
+
+/** What is said at one pointer: who asks is told again only where that changes. */
+function at<T>(all: Ref<Map<string, T[]>>) {
+  const each = new Map<string, ComputedRef<T[]>>()
+  return (pointer: string) => {
+    const found = each.get(pointer) ?? shared(() => all.value.get(pointer) ?? NONE)
+    each.set(pointer, found)
+    return found.value
+  }
 }
 
 export function useComplaints(
@@ -36,7 +46,7 @@ export function useComplaints(
   return {
     faults,
     cautions,
-    faultsAt: (pointer: string) => faultsBy.value.get(pointer) ?? NONE,
-    cautionsAt: (pointer: string) => cautionsBy.value.get(pointer) ?? NONE,
+    faultsAt: at(faultsBy),
+    cautionsAt: at(cautionsBy),
   }
 }

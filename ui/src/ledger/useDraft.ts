@@ -29,6 +29,7 @@ import {
   type Weights,
 } from '../api/client'
 import { placeOf } from '../support/pointer'
+import { heldRef } from '../support/held'
 import { sharing } from '../support/shared'
 import { useComplaints } from './useComplaints'
 import { useFigures } from './useFigures'
@@ -52,7 +53,7 @@ interface Waiting {
 }
 
 export function useDraft(id: string) {
-  const recipe = shallowRef<Recipe | null>(null)
+  const { ref: recipe, hold, letGo } = heldRef<Recipe | null>(null)
   const missing = ref<string | null>(null)
   const meta = reactive({
     revision: 0,
@@ -61,7 +62,7 @@ export function useDraft(id: string) {
     running: null as string | null,
     noted: [] as Schemas['Recalled'][],
   })
-  const figures = useFigures(id, recipe)
+  const figures = useFigures(id, recipe, letGo)
   const { weighed, weighedOf, foretold, foretoldOf, unreachable, weigh } = figures
   const { saveState, theirs, opened, save, saveSoon, writeOver, giveWay } = useSaving(id, recipe, meta)
   const unreadable = reactive(new Map<string, Fault>())
@@ -89,13 +90,15 @@ export function useDraft(id: string) {
     }
   }
 
-  /** `known` is what it was weighed as already. */
-  function become(next: Recipe, known: Weights | null = null) {
-    recipe.value = next = sharing(recipe.value, next)
-    saveSoon(next)
-    void history.keep()
+  /** `known` is what it was weighed as already. What is typed in a field stands there, and is drawn with its weights. */
+  function become(next: Recipe, known: Weights | null = null, typed = false) {
+    next = sharing(recipe.value, next)
+    if (typed) hold(next)
+    else recipe.value = next
     if (known) figures.known(next, known)
     else void weigh()
+    saveSoon(next)
+    void history.keep()
   }
 
   function edit(what: string, change: (draft: Recipe) => void) {
@@ -104,8 +107,8 @@ export function useDraft(id: string) {
     change(next)
     history.typed(what, recipe.value)
     lastPointer.value = what
-    actFaults.value = []
-    become(next)
+    if (actFaults.value.length) actFaults.value = []
+    become(next, null, what.startsWith('/'))
   }
 
   function step(back: boolean) {

@@ -6,7 +6,8 @@ import { api, Refused, take, type Recipe, type RecipeForecast, type Weights } fr
 const TRY_AGAIN = 2000
 const FORETELL_AFTER = 150 // ms without an edit after which a forecast is asked for: the weights never wait for it
 
-export function useFigures(id: string, recipe: ShallowRef<Recipe | null>) {
+/** `letGo` draws what was typed: it is called with its weights, or when none will come. */
+export function useFigures(id: string, recipe: ShallowRef<Recipe | null>, letGo: () => void) {
   // What was weighed and what was forecast last, each with the recipe it is of.
   const weighed = shallowRef<Weights | null>(null)
   const weighedOf = shallowRef<Recipe | null>(null)
@@ -31,6 +32,7 @@ export function useFigures(id: string, recipe: ShallowRef<Recipe | null>) {
           weighed.value = sharing(weighed.value, await take(api.POST('/api/weigh', { body: { recipe: of } })))
           weighedOf.value = of
           unreachable.value = null
+          letGo()
         } catch (error) {
           if (of !== recipe.value) continue
           unreachable.value = (error as Error).message

@@ -1,4 +1,5 @@
 /** A dose typed as a weight, spoons or a rate, in place of its figure. */
+import { useMemoize } from '@vueuse/core'
 import { nextTick } from 'vue'
 import type { Recipe } from '../api/client'
 import type { Quantity } from '../support/quantity'
@@ -40,5 +41,6 @@ export function useToWeigh(what: keyof typeof ROWS) {
     return null
   }
 
-  return put
+  /** What a row's field does with what is typed: the same function each time it is drawn, so that it need not be. */
+  return useMemoize((row: number, at: string) => (typed: Quantity) => put(row, at, typed))
 }
