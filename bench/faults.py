@@ -43,8 +43,8 @@ def asked(path: Path) -> tuple[Workshop, Recipe]:
     """A workshop with a recipe `r`."""
     recipe, workshop = RECIPES[0], Workshop(path)
     for fragrance in fragrances():
-        workshop.add_fragrance(fragrance)
-    workshop.add_recipe("r", recipe, datetime.now(UTC))
+        workshop.ingredients.add_fragrance(fragrance)
+    workshop.recipes.add("r", recipe, datetime.now(UTC))
     return workshop, recipe
 
 
@@ -163,7 +163,7 @@ def clock_steps(_: int, folder: Path) -> Row:
     """The machine's clock set back an hour under a running server and then on three."""
     path = folder / "clock.sqlite"
     workshop, _recipe = asked(path)
-    workshop.start_pour("p", "r", datetime.now(UTC))
+    workshop.pours.start("p", "r", datetime.now(UTC))
     code = (
         "import sys; from datetime import datetime, timedelta; from pathlib import Path\n"
         "import roundstone.web.clock as c\n"
@@ -192,7 +192,7 @@ def full_disk(_: int, folder: Path) -> Row:
     name = f"a disk of {ROOM}B fills up in mid-pour"
     seed, disk = folder / "seed.sqlite", folder / "disk"
     workshop, _recipe = asked(seed)
-    workshop.start_pour("p", "r", datetime.now(UTC))
+    workshop.pours.start("p", "r", datetime.now(UTC))
     workshop.close()
     disk.mkdir()
     serve = f"{sys.executable} -m roundstone serve --data {disk}/w.sqlite --port 0"

@@ -31,10 +31,10 @@ def workshop_in(folder: Path) -> Workshop:
     workshop = Workshop(folder / "fuzzed.sqlite")
     now = datetime(2026, 5, 1, 9, tzinfo=UTC)
     for fragrance in SHELF.fragrances.values():
-        workshop.add_fragrance(fragrance)
-    workshop.add_recipe("r", recipe(), now)
-    workshop.start_pour("p", "r", now)
-    workshop.append("p", quick_pour(), now)
+        workshop.ingredients.add_fragrance(fragrance)
+    workshop.recipes.add("r", recipe(), now)
+    workshop.pours.start("p", "r", now)
+    workshop.pours.append("p", quick_pour(), now)
     return workshop
 
 

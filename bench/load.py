@@ -58,13 +58,13 @@ def filled(path: Path, pours: int) -> list[str]:
     workshop = Workshop(path)
     begun = datetime.now(UTC) - timedelta(days=3650)
     for fragrance in fragrances():
-        workshop.add_fragrance(fragrance)
+        workshop.ingredients.add_fragrance(fragrance)
     recipes = []
     for n in range(RECIPE_COUNT):
         of = RECIPES[n % len(RECIPES)]
         recipes.append(f"r{n}")
-        workshop.add_recipe(recipes[-1], of.model_copy(update={"name": f"{of.name} {n}"}), begun)
-    shelf, rng = workshop.shelf(), np.random.Generator(np.random.PCG64(3))
+        workshop.recipes.add(recipes[-1], of.model_copy(update={"name": f"{of.name} {n}"}), begun)
+    shelf, rng = workshop.ingredients.shelf(), np.random.Generator(np.random.PCG64(3))
     maker = SimulatedMaker(temperament(trade_knowledge(shelf.fragrances.values()), rng, {}), shelf, rng)
     logs: list[list[Event]] = []
     for of in RECIPES:
@@ -78,17 +78,17 @@ def filled(path: Path, pours: int) -> list[str]:
         # Poured ever and again from the same few drafts of each kind, as makers do.
         recipe = f"r{kind + len(RECIPES) * (n % 30)}"
         made.append((str(UUID(int=n + 1)), recipe, begun + timedelta(days=3600 * n / pours), log))
-    workshop.add_pasts(made)
-    workshop.save_lots(
+    workshop.pours.add_pasts(made)
+    workshop.lots.save_all(
         {
             str(UUID(int=n + 1)): Lot(item=item, grams=1e6, counted=begun, price_per_kg=8.0, label=f"lot {n}")
             for n, item in enumerate(list(item_names(shelf))[:LOT_COUNT])
         }
     )
     for n, recipe in enumerate(recipes[:PLANNED]):
-        record, on = workshop.recipe(recipe), datetime.now(UTC).date() + timedelta(days=n)
+        record, on = workshop.recipes.get(recipe), datetime.now(UTC).date() + timedelta(days=n)
         brief = Brief(bars=40, ready=(on + timedelta(days=60)).isoformat(), days=(on.isoformat(),))
-        workshop.save_draft(recipe, record.recipe.model_copy(update={"brief": brief}), record.revision, begun)
+        workshop.recipes.save(recipe, record.recipe.model_copy(update={"brief": brief}), record.revision, begun)
     Learned(workshop).record()
     workshop.close()
     return recipes[-CLIENTS:]

@@ -193,7 +193,7 @@ def five_hundred_recipes() -> float:
     with tempfile.TemporaryDirectory() as folder:
         workshop = Workshop(Path(folder) / "bench.sqlite")
         for n in range(500):
-            workshop.add_recipe(f"r{n}", RECIPES[n % len(RECIPES)], datetime.now(UTC))
+            workshop.recipes.add(f"r{n}", RECIPES[n % len(RECIPES)], datetime.now(UTC))
         client = create_app(workshop).test_client()
         spent = median_ms(lambda: client.get("/api/recipes"), 15)
         workshop.close()
@@ -210,15 +210,15 @@ def three_thousand_batches() -> tuple[float, float]:
         path = Path(folder) / "bench.sqlite"
         workshop = Workshop(path)
         for fragrance in SHELF.fragrances.values():
-            workshop.add_fragrance(fragrance)
+            workshop.ingredients.add_fragrance(fragrance)
         for n in range(60):
-            workshop.add_recipe(f"r{n}", recipe(name=f"Batch of kind {n}"), now)
+            workshop.recipes.add(f"r{n}", recipe(name=f"Batch of kind {n}"), now)
         pours = []
         for n in range(3000):
             begun = now - timedelta(hours=9 * n)
             events = [e.model_copy(update={"id": uuid4()}) for e in told[n % 40]]
             pours.append((str(uuid4()), f"r{n % 60}", begun, events))
-        workshop.add_pasts(pours)
+        workshop.pours.add_pasts(pours)
         create_app(workshop).test_client().get("/api/pours")  # learns of them, once
         opened = []
         for _ in range(3):

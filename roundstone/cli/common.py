@@ -89,4 +89,4 @@ def shelf_of(data: Path | None) -> "Shelf":
     if data is None:
         return reference_shelf()
     with workshop_of(data) as workshop:
-        return workshop.shelf()
+        return workshop.ingredients.shelf()

@@ -24,7 +24,6 @@ def out(names: tuple[str, ...], data: Path | None) -> int:
     """Print what finished pours saw of fragrances, of those NAMES or of all. Nothing else of the workshop is in it."""
     from ..core.evidence import Evidence
     from ..exchange import evidence_file
-    from ..store.evidenced import edition_of
     from ..store.learned import Learned
 
     with workshop_of(data_file(data)) as workshop:
@@ -34,7 +33,7 @@ def out(names: tuple[str, ...], data: Path | None) -> int:
         missing = wanted - {t.name.casefold() for t in told}
         if missing or not told:
             raise RefusedError(f"No pour saw anything of {', '.join(sorted(missing)) or 'any fragrance'}.")
-        file = edition_of(workshop, lambda name, n: Evidence(workshop=name, edition=n, fragrances=told))
+        file = workshop.evidence.edition(lambda name, n: Evidence(workshop=name, edition=n, fragrances=told))
         click.echo(evidence_file.write(file), nl=False)
     return 0
 
@@ -45,12 +44,11 @@ def out(names: tuple[str, ...], data: Path | None) -> int:
 def read(file: Path, data: Path | None) -> int:
     """Take in what another workshop told. Which of its fragrances are yours is said on the shelf, by hand."""
     from ..store import keeping
-    from ..store.evidenced import take_in_evidence
 
     held = data_file(data)
     found = _read(file)
     with keeping.held(held), workshop_of(held) as workshop:
-        again = take_in_evidence(workshop, found, datetime.now(UTC))
+        again = workshop.evidence.take_in(found, datetime.now(UTC))
     click.echo(f"{len(found.fragrances)} fragrances{', in place of what was told before' if again else ''}.")
     return 0
 

@@ -78,7 +78,7 @@ def archive(act: str, file: Path, data: Path | None) -> int:
                 if file.exists():
                     raise RefusedError(f"{file} is there already: nothing was written over.")
                 with file.open("xb") as out:
-                    archives.write(workshop, out)
+                    archives.write(workshop.database, workshop.pours.page(), out)
                 click.echo(file)
             else:
                 with file.open("rb") as found:

@@ -33,7 +33,7 @@ def _known(data: Path | None) -> "tuple[Taught, Utility]":
     from ..store.learned import Learned
 
     with workshop_of(data) as workshop:
-        return Learned(workshop).taught(), workshop.utility()
+        return Learned(workshop).taught(), workshop.settings.utility()
 
 
 @click.command()

@@ -51,11 +51,11 @@ def _prepare_demo(workshop: "Workshop") -> None:
     from ..store.learned import Learned
 
     now = datetime.now(UTC)
-    if workshop.recipe_count() or workshop.pour_count():
+    if workshop.recipes.count() or workshop.pours.count():
         refresh_running(workshop, now)
     else:
         click.echo("Seeding the demo workshop ...")
-        workshop.keep_setting(DEMO, {"since": now.isoformat()})
+        workshop.settings.keep(DEMO, {"since": now.isoformat()})
         seed(workshop, now)
         # What its pours taught is kept with them, and how noisy they are: nothing is left to be reckoned as it opens.
         learned = Learned(workshop)
@@ -111,7 +111,7 @@ def _way_in(workshop: "Workshop", app: "Flask", way: "Network", options: Options
         return sharing, network.serve(app, options.share_port, made)
 
     way.how = opened
-    if not (options.share or (workshop.setting(SHARED) or {}).get("on")):
+    if not (options.share or (workshop.settings.get(SHARED) or {}).get("on")):
         return
     try:
         way.open()

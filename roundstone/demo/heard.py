@@ -5,7 +5,6 @@ from datetime import datetime, timedelta
 from ..core.evidence import Cell, Evidence, SpeedSeen, ToldOf
 from ..core.shelf import Claim, Counted, Family, KnownAs, Reviews
 from ..store import Workshop
-from ..store.evidenced import take_in_evidence
 
 # Name, code, family, claim; times as soon, low, high, pours, looks; riced, seized of asked.
 _Row = tuple[str, str, Family, Claim, tuple[float, float, float, int, int], tuple[int, int, int]]
@@ -42,7 +41,9 @@ def hear(workshop: Workshop, now: datetime) -> None:
             )
             for called, code, family, claim, (times, low, high, pours, looks), (riced, seized, asked) in rows
         )
-        take_in_evidence(workshop, Evidence(workshop=name, edition=1, fragrances=told), now - timedelta(days=9 - n))
-    plum = workshop.fragrance("plum-stone")
+        workshop.evidence.take_in(Evidence(workshop=name, edition=1, fragrances=told), now - timedelta(days=9 - n))
+    plum = workshop.ingredients.fragrance("plum-stone")
     known = (KnownAs(name="Plum stone", code="PS-7"),)
-    workshop.change_fragrances([plum.model_copy(update={"known_as": known, "reviews": Reviews(calm=14, riced=2)})])
+    workshop.ingredients.change_fragrances(
+        [plum.model_copy(update={"known_as": known, "reviews": Reviews(calm=14, riced=2)})]
+    )

@@ -71,7 +71,7 @@ def tell(
 ) -> None:
     """Log both, and how the one that ended has rested."""
     log = _begun(workshop, RICED, *riced, now - RICED_AGO, _RICED)
-    sheet = weigh(riced[1], workshop.shelf()).sheet
+    sheet = weigh(riced[1], workshop.ingredients.shelf()).sheet
     if sheet is not None:
         age = RICED_AGO.total_seconds() / 60
         rested = rest_events(RICED, RICED_AS, riced[1], sheet, log, age)
@@ -86,7 +86,7 @@ def tell(
             {"kind": "verdict", "came": "different"},
         )
         after += [_event(RICED, 100 + n, 10 + n / 10, fields) for n, fields in enumerate(told)]
-        workshop.write_down(RICED, sorted(after, key=lambda e: e.minute), now)
+        workshop.pours.write_down(RICED, sorted(after, key=lambda e: e.minute), now)
     _begun(workshop, PAUSED, *paused, now - PAUSED_FOR, _PAUSED)
 
 
@@ -98,14 +98,14 @@ def _begun(
     started: datetime,
     tapped: Sequence[tuple[float, dict[str, Any]]],
 ) -> list[Event]:
-    shelf = workshop.shelf()
+    shelf = workshop.ingredients.shelf()
     sheet = weigh(recipe, shelf).sheet
     if sheet is None:
         raise ValueError(f"a demo recipe has a fault: {recipe.name}")
     told = foretell(project(Job(recipe, shelf, sheet), unlearned(shelf), crc32(recipe_id.encode())).forecast)
-    workshop.start_pour(pour, recipe_id, started, told.model_dump())
+    workshop.pours.start(pour, recipe_id, started, told.model_dump())
     events = [_event(pour, n, minute, fields) for n, (minute, fields) in enumerate(tapped)]
-    workshop.write_down(pour, events, started)
+    workshop.pours.write_down(pour, events, started)
     return events
 
 

@@ -34,8 +34,7 @@ from ..core.shelf import (
 )
 from ..standins.batter import SimulatedMaker, temperament
 from ..store import Photo, Workshop
-from ..store.numbered import SELLING, number_batches
-from ..store.patterns import keep_pattern
+from ..store.settings import SELLING
 from .heard import hear
 from .recipes import _FRAGRANCES, _LOTS, RECIPES, _uuid, fragrances
 from .rest import rest_events
@@ -81,14 +80,14 @@ def seed(workshop: Workshop, now: datetime) -> None:
     """Fill an empty data file: 10 recipes, 13 fragrances, 26 logged pours, one left until tomorrow, one in progress."""
     rng = np.random.Generator(np.random.PCG64(SEED))
     for fragrance in fragrances():
-        workshop.add_fragrance(fragrance)
-    shelf = workshop.shelf()
+        workshop.ingredients.add_fragrance(fragrance)
+    shelf = workshop.ingredients.shelf()
     hidden = {scent_column(f[0]): f[-1] for f in _FRAGRANCES}
     truth = temperament(trade_knowledge(shelf.fragrances.values()), rng, hidden)
     maker = SimulatedMaker(truth, shelf, rng)
     started = now - timedelta(days=3 * (PAST_POURS - 1), hours=20)  # the last one may be unmoulded today
     for n, recipe in enumerate(RECIPES):
-        workshop.add_recipe(_uuid(n, 1), recipe, started)
+        workshop.recipes.add(_uuid(n, 1), recipe, started)
 
     for n, (index, scent) in enumerate(_PAST):
         recipe = RECIPES[index]
@@ -96,21 +95,21 @@ def seed(workshop: Workshop, now: datetime) -> None:
             recipe = recipe.model_copy(update={"scents": (Scent(fragrance=scent, load=recipe.scents[0].load),)})
         begun = started + timedelta(days=3 * n)
         _pour(workshop, maker, _uuid(index, 1), recipe, _uuid(n + 1, 2), begun)
-        pour = workshop.pour(_uuid(n + 1, 2))
+        pour = workshop.pours.get(_uuid(n + 1, 2))
         sheet = weigh(pour.recipe, shelf).sheet
         if sheet is not None:
             age = (now - begun).total_seconds() / 60
-            workshop.write_down(pour.id, rest_events(pour.id, n, pour.recipe, sheet, list(pour.events), age), now)
+            workshop.pours.write_down(pour.id, rest_events(pour.id, n, pour.recipe, sheet, list(pour.events), age), now)
     tell(workshop, (_uuid(2, 1), RECIPES[2]), (_uuid(9, 1), RECIPES[9]), now)
     for n, recipe in enumerate(RECIPES):
         _draft(workshop, _uuid(n, 1), wanted(recipe, now) if n == 8 else recipe, now - timedelta(days=n + 1))
 
-    keep_pattern(workshop, pattern_of(RECIPES[8], "five-hung", "Five, hung"))
+    workshop.patterns.keep(pattern_of(RECIPES[8], "five-hung", "Five, hung"))
     _stock(workshop, now)
     _pictures(workshop)
     hear(workshop, now)
     sold = Selling(pattern="S{yy}{month}-{nn}", maker="Slatewick soap, 3 Kiln Yard, Slatewick", best_months=18)
-    workshop.keep_setting(SELLING, sold.model_dump())
+    workshop.settings.keep(SELLING, sold.model_dump())
 
     recipe = RECIPES[6]
     sheet = weigh(recipe, shelf).sheet
@@ -118,12 +117,12 @@ def seed(workshop: Workshop, now: datetime) -> None:
         raise ValueError("a demo recipe has a fault")
     begun = now - RUNNING_FOR
     foretold = foretell(project(Job(recipe, shelf, sheet), unlearned(shelf), SEED).forecast)
-    workshop.start_pour(RUNNING, _uuid(6, 1), begun, foretold.model_dump())
+    workshop.pours.start(RUNNING, _uuid(6, 1), begun, foretold.model_dump())
     minutes = RUNNING_FOR.total_seconds() / 60
     tapped = maker.pour(recipe, sheet, until=minutes, finished=False)
     tapped = [e for e in tapped if e.minute < minutes - 0.2 and not isinstance(e, PouringBegan)]
-    workshop.write_down(RUNNING, tapped, now)
-    number_batches(workshop, lambda moment: moment)
+    workshop.pours.write_down(RUNNING, tapped, now)
+    workshop.numbers.give(lambda moment: moment)
 
 
 def _stock(workshop: Workshop, now: datetime) -> None:
@@ -140,9 +139,11 @@ def _stock(workshop: Workshop, now: datetime) -> None:
         )
         for n, (item, label, grams, counted, days, price) in enumerate(_LOTS, start=1)
     }
-    workshop.save_lots(lots)
-    shelf = workshop.shelf()
-    workshop.add_custom(make(NewFat(name="Olive, spring drum", kin="olive", sv=188.6), "olive-spring-drum", shelf))
+    workshop.lots.save_all(lots)
+    shelf = workshop.ingredients.shelf()
+    workshop.ingredients.add_custom(
+        make(NewFat(name="Olive, spring drum", kin="olive", sv=188.6), "olive-spring-drum", shelf)
+    )
     succinic = NewAdditive(
         name="Succinic acid",
         sort="acid",
@@ -153,29 +154,29 @@ def _stock(workshop: Workshop, now: datetime) -> None:
         valence=2,
         inci="Sodium Succinate",
     )
-    workshop.add_custom(make(succinic, "succinic-acid", shelf))
+    workshop.ingredients.add_custom(make(succinic, "succinic-acid", shelf))
     _made_here(workshop, now)
 
 
 def _made_here(workshop: Workshop, now: datetime) -> None:
     """A blend of two that were poured, a colourant dispersed ahead, and an infused oil that keeps for another while."""
-    shelf = workshop.shelf()
+    shelf = workshop.ingredients.shelf()
     parts = tuple(BlendPart(fragrance=f, share=s) for f, s in (("quince", 0.55), ("cedar-shaving", 0.45)))
     blend = blended(NewFragrance(name="Orchard shed", family=Family.OTHER, claim=Claim.UNKNOWN, parts=parts), shelf)
-    workshop.add_fragrance(Fragrance.model_validate(blend.model_dump() | {"id": "orchard-shed"}))
+    workshop.ingredients.add_fragrance(Fragrance.model_validate(blend.model_dump() | {"id": "orchard-shed"}))
     infusion = NewInfusion(name="Annatto olive", base="fat:olive", steeped="annatto seed", tint="#d99a3a")
     black = (IntoPremix(item="additive:charcoal", grams=30), IntoPremix(item="fat:castor", grams=70))
     premix = NewPremix(name="Charcoal in castor", parts=black)
-    workshop.add_custom(make(infusion, "annatto-olive", shelf))
-    workshop.add_custom(make(premix, "charcoal-in-castor", shelf))
-    shelf = workshop.shelf()
+    workshop.ingredients.add_custom(make(infusion, "annatto-olive", shelf))
+    workshop.ingredients.add_custom(make(premix, "charcoal-in-castor", shelf))
+    shelf = workshop.ingredients.shelf()
     for n, (item, grams, days) in enumerate((("fat:annatto-olive", 400, 41), ("additive:charcoal-in-castor", 120, 12))):
         making = MakeLot(item=item, grams=grams, at=now - timedelta(days=days))
-        workshop.save_lots({_uuid(n, 6): made_lot(making, shelf, (), now)})
+        workshop.lots.save_all({_uuid(n, 6): made_lot(making, shelf, (), now)})
 
 
 def _draft(workshop: Workshop, recipe_id: str, recipe: Recipe, now: datetime) -> None:
-    workshop.save_draft(recipe_id, recipe, workshop.recipe(recipe_id).revision, now)
+    workshop.recipes.save(recipe_id, recipe, workshop.recipes.get(recipe_id).revision, now)
 
 
 def _pour(
@@ -187,9 +188,9 @@ def _pour(
     _draft(workshop, recipe_id, recipe, started)
     job, knows = Job(recipe, maker.shelf, sheet), unlearned(maker.shelf)
     foretold = foretell(project(job, knows, crc32(recipe_id.encode())).forecast)
-    workshop.start_pour(pour_id, recipe_id, started, foretold.model_dump())
+    workshop.pours.start(pour_id, recipe_id, started, foretold.model_dump())
     events = maker.pour(recipe, sheet)
-    workshop.write_down(pour_id, [*events, *_afterwards(recipe, pour_id, events[-1].minute)], started)
+    workshop.pours.write_down(pour_id, [*events, *_afterwards(recipe, pour_id, events[-1].minute)], started)
 
 
 def _afterwards(recipe: Recipe, pour_id: str, ended: float) -> list[Event]:
@@ -226,12 +227,12 @@ def _pictures(workshop: Workshop) -> None:
             draw.line([(x + 14 * ((y // 20) % 3 - 1), y) for y in range(84, 357, 20)], fill=(238, 235, 226), width=15)
         out = BytesIO()
         picture.save(out, "JPEG", quality=80)
-        workshop.add_photo(Photo(_uuid(n, 5), pour_id, days, note), out.getvalue())
+        workshop.pictures.add(Photo(_uuid(n, 5), pour_id, days, note), out.getvalue())
 
 
 def refresh_running(workshop: Workshop, now: datetime) -> None:
     """Let the pours in progress have begun a few minutes ago and yesterday, unless someone has gone on with them."""
     for running, since in ((RUNNING, RUNNING_FOR), (PAUSED, PAUSED_FOR)):
-        pour = workshop.pour(running)
+        pour = workshop.pours.get(running)
         if all(e.minute <= since.total_seconds() / 60 for e in pour.events) and not pour.ended:
-            workshop.restart_clock(running, now - since)
+            workshop.pours.restart_clock(running, now - since)

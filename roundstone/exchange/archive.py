@@ -65,7 +65,7 @@ class TakenIn(Protocol):
 
 
 class Archived(Protocol):
-    """What an archive is written of and read into."""
+    """The data file an archive is written of."""
 
     def dump(self) -> Mapping[str, list[dict[str, Any]]]:
         """Every row of every part, as plain JSON values."""
@@ -73,10 +73,12 @@ class Archived(Protocol):
     def file_bytes(self, table: str, file_id: str) -> bytes:
         """What a picture (photo) or a certificate (document) holds."""
 
-    def pours(self) -> Sequence[pour_file.Poured]: ...
-
     def origin(self) -> str:
         """The id of the workshop, the same in all copies of it."""
+
+
+class Receiving(Protocol):
+    """The workshop an archive is read into."""
 
     def take_in_dump(
         self, rows: Mapping[str, list[dict[str, Any]]], files: Mapping[str, bytes], origin: str
@@ -105,9 +107,9 @@ def _json(value: Any) -> bytes:
     return (json.dumps(value, indent=1, ensure_ascii=False, sort_keys=True) + "\n").encode()
 
 
-def write(workshop: Archived, to: IO[bytes]) -> None:
-    """Everything, into a file opened for writing."""
-    dump = workshop.dump()
+def write(database: Archived, pours: Sequence[pour_file.Poured], to: IO[bytes]) -> None:
+    """Everything, into a file opened for writing; `pours` are all of them, for the table."""
+    dump = database.dump()
     with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as out:
 
         def put(name: str, body: bytes) -> None:
@@ -116,14 +118,14 @@ def write(workshop: Archived, to: IO[bytes]) -> None:
             entry.external_attr = 0o600 << 16
             out.writestr(entry, body)
 
-        head = {"format": FORMAT, "workshop": workshop.origin(), "tables": {t: len(dump[t]) for t in PARTS}}
+        head = {"format": FORMAT, "workshop": database.origin(), "tables": {t: len(dump[t]) for t in PARTS}}
         put("workshop.json", _json(head))
         for table in PARTS:
             put(f"{table}.json", _json(dump[table]))
         for table in FILES:
             for row in dump[table]:
-                put(_entry(table, row), workshop.file_bytes(table, row["id"]))
-        put("csv/pours.csv", pour_file.write(workshop.pours()).encode())
+                put(_entry(table, row), database.file_bytes(table, row["id"]))
+        put("csv/pours.csv", pour_file.write(pours).encode())
         for name, adapter in SCHEMAS.items():
             put(f"schemas/{name}.json", _json(adapter.json_schema()))
 
@@ -209,7 +211,7 @@ def _checked(name: str, rows: list[dict[str, Any]]) -> None:
             raise RuleError(Fault(pointer=f"/{name}.json/{i}/doc", message=message)) from error
 
 
-def read(workshop: Archived, file: IO[bytes]) -> TakenIn:
+def read(workshop: Receiving, file: IO[bytes]) -> TakenIn:
     """Take in what is not there yet, all of it or nothing; RuleError names what cannot be read."""
     try:
         with zipfile.ZipFile(file) as found:

@@ -20,13 +20,13 @@ class Keeper:
 
     def __init__(self, workshop: Workshop, now: Callable[[], datetime]) -> None:
         self._workshop, self._now = workshop, now
-        self._seen = self._merged = self._copied = workshop.changes
+        self._seen = self._merged = self._copied = workshop.database.changes
         self._stop = Event()
         self.trouble = ""
 
     def copies(self) -> Copies:
         """Where copies of this workshop lie and how many are kept, as set or as usual."""
-        kept = self._workshop.setting(SETTING) or {}
+        kept = self._workshop.settings.get(SETTING) or {}
         folder = Path(kept["folder"]) if kept.get("folder") else self._workshop.path.parent / "copies"
         return Copies(self._workshop.path, folder, int(kept.get("keep") or KEEP))
 
@@ -40,7 +40,7 @@ class Keeper:
                 probe.unlink()
             except OSError as error:
                 raise DataFileError(f"Nothing can be written into {folder}: {error.strerror}.") from error
-        self._workshop.keep_setting(SETTING, {"folder": str(folder) if folder else None, "keep": keep})
+        self._workshop.settings.keep(SETTING, {"folder": str(folder) if folder else None, "keep": keep})
 
     def copy(self, why: str = "") -> Kept:
         """One more copy now; DataFileTrouble when it cannot be made."""
@@ -53,7 +53,7 @@ class Keeper:
             self.trouble = f"No copy could be made: {error.strerror or error}."
             raise DataFileError(self.trouble) from error
         self.trouble = ""
-        self._copied = self._workshop.changes
+        self._copied = self._workshop.database.changes
         return made
 
     def back(self, name: str) -> None:
@@ -70,17 +70,17 @@ class Keeper:
 
     def tick(self) -> None:
         """One look: merge when nothing was written since the last look, copy when the last copy is a day old."""
-        changes = self._workshop.changes
+        changes = self._workshop.database.changes
         quiet, self._seen = changes == self._seen, changes
         if quiet and changes != self._merged:
-            self._workshop.merge()
+            self._workshop.database.merge()
             self._merged = changes
         if changes != self._copied:
             newest = next(iter(self.copies().all()), None)
             if newest is None or self._now() - newest.made >= DAY:
                 with contextlib.suppress(DataFileError):
                     self.copy()
-            self._workshop.forget_photos(self._now() - DAY)
+            self._workshop.pictures.forget(self._now() - DAY)
 
     def start(self) -> None:
         """Look again and again, behind the requests, until `stop`."""

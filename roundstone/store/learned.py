@@ -76,7 +76,7 @@ class Learned:
 
     def taught(self) -> Taught:
         """What was learned of the log, on a shelf whose techniques take what this maker was seen to pour."""
-        raw, now = self._raw(), self._workshop.shelf()
+        raw, now = self._raw(), self._workshop.ingredients.shelf()
         if self._own is None or self._own[0] is not raw or self._own[1] is not now:
             # Scales and air are not learned from, and count as they are set now.
             shelf = raw.shelf.model_copy(update={"scales": now.scales, "humidity": now.humidity})
@@ -85,7 +85,7 @@ class Learned:
 
     def _raw(self) -> Taught:
         """What was learned of the log as it stands, or for a moment of one a little older."""
-        stamp = self._workshop.log_stamp()
+        stamp = self._workshop.stamps.log()
         last = self._taught
         if last is None:
             last = self._kept(stamp)
@@ -98,25 +98,25 @@ class Learned:
             pass  # it would fail again: what is known serves until the log changes
         elif self._start(self.fitting, self._refit, wait=False, of=stamp):
             thread = self.fitting.thread
-            if thread is not None and self._workshop.finished() <= FEW:
+            if thread is not None and self._workshop.pours.finished() <= FEW:
                 thread.join(AT_ONCE)
         with self._lock:
             last = self._taught or last
         if last is not None and last[0] == stamp:
             return last[1]
         noise, _ = self.noise()
-        shelf = self._workshop.shelf()
+        shelf = self._workshop.ingredients.shelf()
         taught = last[1] if last is not None else read(shelf, (), noise).light
         return replace(taught.on(shelf, noise), fresh=False)
 
     def _kept(self, stamp: Stamp) -> tuple[Stamp, Taught] | None:
         """What is kept in the file, of whatever log it is."""
-        found = self._workshop.learned(TAUGHT)
+        found = self._workshop.database.learned(TAUGHT)
         if found is None:
             return None
         try:
             of = _of(found[0])
-            taught = unpacked(found[1], self._workshop.shelf(), self.noise()[0])
+            taught = unpacked(found[1], self._workshop.ingredients.shelf(), self.noise()[0])
         except (ValueError, KeyError, TypeError):
             return None  # of another version of the program: learned anew
         with self._lock:
@@ -125,14 +125,18 @@ class Learned:
 
     def read(self) -> tuple[Stamp, Record]:
         """The log as it stands, read and learned from; what was read before is not read again."""
-        stamp = self._workshop.log_stamp()
+        stamp = self._workshop.stamps.log()
         before = self._record
         if before is not None and before[0] == stamp:
             return before
-        pours = self._workshop.pours(finished=True)
-        finished = [Past(p.id, p.recipe, p.events, f"{p.started:%Y-%m}", self._workshop.sheet_of(p)) for p in pours]
+        pours = self._workshop.pours.page(finished=True)
+        finished = [
+            Past(p.id, p.recipe, p.events, f"{p.started:%Y-%m}", self._workshop.pours.sheet_of(p)) for p in pours
+        ]
         noise, _ = self.noise()
-        return stamp, read(self._workshop.shelf(), finished, noise, before[1] if before is not None else None)
+        return stamp, read(
+            self._workshop.ingredients.shelf(), finished, noise, before[1] if before is not None else None
+        )
 
     def record(self) -> Record:
         """The record of the log as it stands, with its pours."""
@@ -146,20 +150,20 @@ class Learned:
     def _keep(self, stamp: Stamp, taught: Taught, packed: dict[str, Any]) -> None:
         with self._lock:
             self._taught = (stamp, taught)
-        self._workshop.keep_learned(TAUGHT, json.dumps((LEARNS, *stamp)), packed)
+        self._workshop.database.keep_learned(TAUGHT, json.dumps((LEARNS, *stamp)), packed)
 
     def _refit(self) -> None:
         """Learn from the log as it stands: here while it is small, else in a process of its own."""
-        if self._workshop.finished() <= FEW:
+        if self._workshop.pours.finished() <= FEW:
             self.record()
             return
         told = ask("taught", self._workshop.path, self.fitting.tell)
-        shelf, noise = self._workshop.shelf(), self.noise()[0]
+        shelf, noise = self._workshop.ingredients.shelf(), self.noise()[0]
         self._keep(tuple(told["stamp"]), unpacked(told["taught"], shelf, noise), told["taught"])
 
     def noise(self) -> tuple[Noise, int]:
         """The noise in use, and the pours it was tuned from (0: the trade's)."""
-        kept = self._workshop.setting("noise")
+        kept = self._workshop.settings.get("noise")
         if kept is None:
             return Noise(), 0
         return Noise(kept["batch"], kept["portion"], tuple(kept["stages"])), kept["pours"]
@@ -181,18 +185,18 @@ class Learned:
         self._start(self.tuning, self._tune, wait)
 
     def _tune(self) -> None:
-        if self._background and self._workshop.finished() > FEW:
+        if self._background and self._workshop.pours.finished() > FEW:
             told = ask("noise", self._workshop.path, self.tuning.tell)
-            self._workshop.keep_setting("noise", {k: told[k] for k in ("batch", "portion", "stages", "pours")})
+            self._workshop.settings.keep("noise", {k: told[k] for k in ("batch", "portion", "stages", "pours")})
             return
         record = self.record()
         noise = tune(record.trade, record.schedules, self.tuning.tell)
         kept = {"batch": noise.batch, "portion": noise.portion, "stages": list(noise.stages)}
-        self._workshop.keep_setting("noise", kept | {"pours": record.knowledge.pours})
+        self._workshop.settings.keep("noise", kept | {"pours": record.knowledge.pours})
 
     def card(self, wait: bool = False) -> ScoreCard | None:
         """The score card of the log as it stands; None while it is being made."""
-        stamp = self._workshop.log_stamp()
+        stamp = self._workshop.stamps.log()
         made = self._card is not None and self._card[0] == stamp
         if not made and not self._kept_card(stamp) and not (self.scoring.failed and self.scoring.of == stamp):
             self._start(self.scoring, lambda: self._score(stamp), wait, of=stamp)
@@ -200,7 +204,7 @@ class Learned:
 
     def _kept_card(self, stamp: Stamp) -> bool:
         """Whether the score card of this log is kept in the file; it is taken up."""
-        found = self._workshop.learned(CARD)
+        found = self._workshop.database.learned(CARD)
         if found is None or _of(found[0]) != stamp:
             return False
         try:
@@ -210,24 +214,26 @@ class Learned:
         return True
 
     def _score(self, stamp: Stamp) -> None:
-        if self._background and self._workshop.finished() > FEW:
+        if self._background and self._workshop.pours.finished() > FEW:
             told = ask("card", self._workshop.path, self.scoring.tell)
             self._card = (tuple(told["stamp"]), ScoreCard.model_validate(told["card"]))
         else:
             self._card = (stamp, score(self.record(), self.scoring.tell))
-        self._workshop.keep_learned(CARD, json.dumps((LEARNS, *self._card[0])), self._card[1].model_dump(mode="json"))
+        self._workshop.database.keep_learned(
+            CARD, json.dumps((LEARNS, *self._card[0])), self._card[1].model_dump(mode="json")
+        )
 
     def saw(self, wait: bool = False) -> tuple[dict[str, ToldOf] | None, Job]:
         """By fragrance, what the pours saw of each, to be told on; None while that is being reckoned by the job."""
-        stamp = self._workshop.log_stamp()
+        stamp = self._workshop.stamps.log()
         made = self._saw is not None and self._saw[0] == stamp
         if not made and not (self.telling.failed and self.telling.of == stamp):
-            wait = wait or self._workshop.finished() <= FEW
+            wait = wait or self._workshop.pours.finished() <= FEW
             self._start(self.telling, lambda: self._tell(stamp), wait, of=stamp)
         return self._saw[1] if self._saw is not None and self._saw[0] == stamp else None, self.telling
 
     def _tell(self, stamp: Stamp) -> None:
-        if self._background and self._workshop.finished() > FEW:
+        if self._background and self._workshop.pours.finished() > FEW:
             told = ask("saw", self._workshop.path, self.telling.tell)
             self._saw = (tuple(told["stamp"]), {i: ToldOf.model_validate(x) for i, x in told["saw"].items()})
             return

@@ -94,3 +94,13 @@ class PourRecord:
     @property
     def ended(self) -> bool:
         return self.state.ended is not None
+
+
+@dataclass(frozen=True)
+class Document:
+    """A file of a lot; `media` is application/pdf or image/jpeg."""
+
+    id: str
+    lot: str
+    name: str
+    media: str

@@ -2,8 +2,10 @@
 
 from sqlalchemy import func, select
 
-from .shelved import OTHERS
-from .tables import CustomRow, FragranceRow, LotRow, PourRow, RecipeRow, SettingRow
+from .database import Database
+from .tables import CustomRow, EvidenceRow, FragranceRow, LotRow, PourRow, RecipeRow, SettingRow
+
+OTHERS = "others"  # the setting that counts changes to what other workshops told
 
 # What was learned rests on finished pours alone: a tap in a running one changes nothing of it.
 LOG_PARTS = (
@@ -48,3 +50,44 @@ YEAR_STAMP = select(
         for table in (RecipeRow, CustomRow)
     ),
 )
+
+# The shelf rests on these.
+SHELF_STAMP = select(
+    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, CustomRow)),
+    *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, CustomRow, EvidenceRow)),
+    *(
+        select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery()
+        for n in ("scales", "taps", "air", "units", OTHERS)
+    ),
+)
+
+
+class Stamps:
+    """Each tells by its numbers whether something of its kind was written."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+
+    def shelf(self) -> tuple[int, ...]:
+        """Changes whenever the shelf does."""
+        return self._database.stamp("shelf", SHELF_STAMP)
+
+    def log(self) -> tuple[int, ...]:
+        """Changes whenever a pour has ended or changed after its end, or a claim or an own ingredient was edited."""
+        return self._database.stamp("log", LOG_STAMP)
+
+    def poured(self) -> tuple[int, ...]:
+        """Changes whenever a pour was begun, or taken out again."""
+        return self._database.stamp("poured", POURED_STAMP)
+
+    def stock(self) -> tuple[int, ...]:
+        """Changes whenever a lot was edited or a pour begun."""
+        return self._database.stamp("stock", STOCK_STAMP)
+
+    def spent(self) -> tuple[int, ...]:
+        """Changes whenever something was written of what finished pours took, and what that cost."""
+        return self._database.stamp("spent", SPENT_STAMP)
+
+    def year(self) -> tuple[int, ...]:
+        """Changes whenever something was written of that, or of what is to be poured."""
+        return self._database.stamp("year", YEAR_STAMP)

@@ -9,7 +9,6 @@ from ..core.recipe import MOST_PLANNED, Brief
 from ..core.rest import Entry, Held, a_day, days_of, held_by, of_plan, waiting
 from ..core.text import day, say
 from ..core.values import Fault, Minutes, NotFoundError, RuleError
-from ..store.numbered import selling
 from . import messages as m
 from .context import AppContext, answer, local, today, while_unchanged
 from .planned import ToCome, to_come, to_come_stamp
@@ -41,7 +40,7 @@ def _poured(context: AppContext, first: date, last: date) -> tuple[list[tuple[da
     workshop, this_day = context.workshop, today(context)
     entries: list[tuple[date, Entry]] = []
     since = context.now() - timedelta(days=(this_day - first).days + 1)
-    for p in workshop.pours(most=MOST_POURED, since=since):
+    for p in workshop.pours.page(most=MOST_POURED, since=since):
         on = local(p.started).date()
         if on <= last:
             entries.append((on, Entry(what="poured", recipe=p.recipe.name, message="Poured", pour=p.id, firm=True)))
@@ -66,8 +65,8 @@ def _calendar(context: AppContext, first: date, many: int) -> m.Calendar:
     undated: list[m.Undated] = []
     planned = to_come(context)
     took, beside = (
-        context.workshop.last_minutes([x.record.id for x in planned]),
-        selling(context.workshop).minutes_beside,
+        context.workshop.recipes.last_minutes([x.record.id for x in planned]),
+        context.workshop.settings.selling().minutes_beside,
     )
     for x in planned:
         found, moulds = _planned(context, x, took.get(x.record.id, USUAL_MINUTES) + beside)
@@ -107,9 +106,9 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.put("/recipes/<recipe_id>/days", responses={200: m.Saved})
     def put_day(path: m.RecipePath, body: m.PlanDay) -> Response:
         """Plan a recipe's pour for a day, move one that is planned, or take it off the calendar."""
-        record = workshop.recipe(path.recipe_id)
+        record = workshop.recipes.get(path.recipe_id)
         brief = record.recipe.brief or Brief()
-        poured = workshop.poured_days([path.recipe_id]).get(path.recipe_id, ())
+        poured = workshop.recipes.poured_days([path.recipe_id]).get(path.recipe_id, ())
         days = {i: on.isoformat() for i, on in waiting(record.recipe, poured, lambda at: local(at).date())}
         if body.nth is not None and days.get(body.nth) != body.was:
             raise NotFoundError("This pour is not planned there any more.")
@@ -123,5 +122,5 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             raise RuleError(Fault(pointer="/day", message=f"At most {MOST_PLANNED} pours of a recipe are planned."))
         planned = {"days": tuple(days.values()), "planned": context.now().isoformat()}
         recipe = record.recipe.model_copy(update={"brief": brief.model_copy(update=planned)})
-        revision = workshop.save_draft(path.recipe_id, recipe, record.revision, context.now())
+        revision = workshop.recipes.save(path.recipe_id, recipe, record.revision, context.now())
         return answer(m.Saved(id=path.recipe_id, revision=revision))

@@ -131,12 +131,12 @@ class AppContext:
     def keep_photo(self, pour_id: str, data: bytes, days: float, note: str) -> Photo:
         """A picture made small, upright and free of what a camera writes into it; RuleError when it is none."""
         photo = Photo(str(uuid4()), pour_id, days, note)
-        self.workshop.add_photo(photo, small_jpeg(data))
+        self.workshop.pictures.add(photo, small_jpeg(data))
         return photo
 
     def meaning(self, find: str) -> list[tuple[str, list[str]]]:
         """What was typed to find something: each word, with the ids of what is called like it."""
-        shelf = self.workshop.shelf()
+        shelf = self.workshop.ingredients.shelf()
         named = [(i, x.name) for i, x in shelf.fats.items()] + [(i, x.name) for i, x in shelf.fragrances.items()]
         named += [(i, x.name) for i, x in shelf.techniques.items()] + [(i, x.name) for i, x in shelf.additives.items()]
         words = find.split()[:MOST_WORDS]
@@ -146,8 +146,8 @@ class AppContext:
         self, recipe: Recipe, recipe_id: str, ticked: dict[str, Literal["heeded", "aside"]] | None = None
     ) -> list[Recalled]:
         """Notes for next time that matter to a recipe."""
-        notes, heeds = self.workshop.notes()
-        return list(recalled(notes, heeds, recipe, recipe_id, self.workshop.shelf(), ticked))
+        notes, heeds = self.workshop.pours.notes()
+        return list(recalled(notes, heeds, recipe, recipe_id, self.workshop.ingredients.shelf(), ticked))
 
     def face(self, pour: PourRecord, shelf: Shelf) -> str:
         """Code of a pour's cut face, by the trace that was seen; empty where its technique is not known.
@@ -193,12 +193,12 @@ class AppContext:
         """The sheet a pour was weighed by, whatever the shelf became since; None where it never could be weighed."""
         if pour.row is None:
             return weigh(pour.recipe, shelf).sheet
-        sheet = self.workshop.sheet_of(pour)
+        sheet = self.workshop.pours.sheet_of(pour)
         return retold(sheet, shelf.scales.unit) if sheet is not None else None
 
     def sheet(self, recipe: Recipe) -> tuple[Sheet, tuple[Caution, ...]]:
         """A recipe weighed, with its cautions; RuleError while it has faults."""
-        weighing = weigh(recipe, self.workshop.shelf())
+        weighing = weigh(recipe, self.workshop.ingredients.shelf())
         if weighing.sheet is None:
             raise RuleError(*weighing.faults)
         return weighing.sheet, weighing.cautions
@@ -213,7 +213,7 @@ class AppContext:
 
     def knows(self, taught: Taught | None = None) -> Knows:
         """What forecasts are made from: what the log taught, or what was `taught`."""
-        return (taught or self.learned.taught()).knows(self.workshop.utility())
+        return (taught or self.learned.taught()).knows(self.workshop.settings.utility())
 
     def planned(self, recipe: Recipe, seed: str) -> Projection | None:
         """A recipe before it is poured, on the dice of `seed`; None while it cannot be weighed."""

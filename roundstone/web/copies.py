@@ -12,7 +12,6 @@ from flask_openapi3 import APIBlueprint
 from ..core.values import Fault, RuleError
 from ..exchange import archive
 from ..store import DataFileError, keeping
-from ..store.numbered import number_batches
 from . import messages as m
 from .context import AppContext, answer, attach, bytes_of, local
 from .settings import settings_view
@@ -66,21 +65,21 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/workshop.zip")
     def get_archive() -> Response:
         out = TemporaryFile()  # noqa: SIM115 - closed when it was sent
-        archive.write(workshop, out)
+        archive.write(workshop.database, workshop.pours.page(), out)
         return _streamed(out, f"{keeping.COPY}{context.now():%Y%m%d}.zip")
 
     @api.get("/pictures.zip")
     def get_pictures() -> Response:
         """All pictures, a folder for each batch."""
         out = TemporaryFile()  # noqa: SIM115 - closed when it was sent
-        photos = workshop.photos([pour for pour, _, _ in workshop.poured()])
-        pours = [workshop.pour(i) for i in {p.pour for p in photos}]
+        photos = workshop.pictures.of([pour for pour, _, _ in workshop.pours.poured()])
+        pours = [workshop.pours.get(i) for i in {p.pour for p in photos}]
         named = {p.id: f"{p.started:%Y-%m-%d} {p.recipe.name}" for p in pours}
-        archive.write_pictures(((named[p.pour], p.days, p.note, workshop.photo(p.id)) for p in photos), out)
+        archive.write_pictures(((named[p.pour], p.days, p.note, workshop.pictures.get(p.id)) for p in photos), out)
         return _streamed(out, f"pictures-{context.now():%Y%m%d}.zip")
 
     @api.post("/archive", responses={201: m.ArchiveRead})
     def post_archive(form: m.ArchiveFile) -> Response:
         taken = archive.read(workshop, BytesIO(bytes_of(form.file)))
-        number_batches(workshop, local)
+        workshop.numbers.give(local)
         return answer(m.ArchiveRead(message=archive.told(taken)), HTTPStatus.CREATED)

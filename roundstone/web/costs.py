@@ -10,7 +10,6 @@ from ..core.pour import bars_counted
 from ..core.sheet import item_names
 from ..exchange import tables
 from ..store import PourRecord
-from ..store.numbered import batch_numbers, selling
 from . import messages as m
 from .context import AppContext, attach, local, while_unchanged
 
@@ -22,23 +21,23 @@ def bars_of(context: AppContext, pour: PourRecord) -> int:
 
 def planned_bars(context: AppContext, version: int) -> int:
     """Bars that the moulds of a poured version give; 0 where it has none."""
-    sheet = context.workshop.sheet(version)
+    sheet = context.workshop.recipes.sheet(version)
     return sum(b.count for b in sheet.bars) if sheet is not None else 0
 
 
 def of_year(context: AppContext, year: int) -> list[PourRecord]:
     """Pours of a year that ended, the earliest first."""
     since = datetime(year, 1, 1, tzinfo=UTC) - timedelta(days=1)  # wherever the reader is
-    pours = context.workshop.pours(finished=True, since=since)
+    pours = context.workshop.pours.page(finished=True, since=since)
     return [p for p in reversed(pours) if local(p.started).year == year]
 
 
 def costs_of(context: AppContext, year: int) -> list[BatchCost]:
     """What each batch of a year cost, the earliest first."""
-    workshop, rates = context.workshop, selling(context.workshop)
+    workshop, rates = context.workshop, context.workshop.settings.selling()
     pours = of_year(context, year)
     took = context.stock.allocation()
-    names, numbers = item_names(workshop.shelf()), batch_numbers(workshop, [p.id for p in pours])
+    names, numbers = item_names(workshop.ingredients.shelf()), workshop.numbers.of([p.id for p in pours])
     return [
         batch_cost(
             (p.id, p.recipe_id, p.recipe.name, numbers.get(p.id, ""), local(p.started).date().isoformat()),
@@ -54,13 +53,13 @@ def costs_of(context: AppContext, year: int) -> list[BatchCost]:
 
 
 def _costs(context: AppContext, year: int) -> m.Costs:
-    found, names = costs_of(context, year), item_names(context.workshop.shelf())
+    found, names = costs_of(context, year), item_names(context.workshop.ingredients.shelf())
     return m.Costs(
         year=year,
         months=by_month(found),
         batches=list(reversed(found))[: m.MOST_COSTS],
         all_batches=len(found),
-        differed=differed(found, names, context.workshop.units().money)[: m.MOST_DIFFERED],
+        differed=differed(found, names, context.workshop.settings.units().money)[: m.MOST_DIFFERED],
         unpriced=tuple(dict.fromkeys(n for b in found for n in b.unpriced)),
     )
 
@@ -71,7 +70,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/costs", responses={200: m.Costs})
     def get_costs(query: m.YearOf) -> Response:
         """A year's batches by month, and what differed in a recipe's last two."""
-        return while_unchanged(context, context.workshop.spent_stamp(), lambda: _costs(context, query.year))
+        return while_unchanged(context, context.workshop.stamps.spent(), lambda: _costs(context, query.year))
 
     @api.get("/costs.csv")
     def get_cost_file(query: m.YearOf) -> Response:

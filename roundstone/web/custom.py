@@ -16,7 +16,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     workshop = context.workshop
 
     def custom_view(x: Ingredient) -> m.CustomIngredient:
-        shelf = workshop.shelf()
+        shelf = workshop.ingredients.shelf()
         warned = warned_by_name(x, shelf)
         match x:
             case Fat():
@@ -29,7 +29,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     def made(body: m.NewOwn, ingredient_id: str | None) -> Ingredient:
         """The ingredient from what was typed; its name must be free."""
-        shelf, new = workshop.shelf(), body.ingredient
+        shelf, new = workshop.ingredients.shelf(), body.ingredient
         all_of: dict[str, Ingredient] = {**shelf.fats, **shelf.liquids, **shelf.additives}
         others = {x.name.casefold() for i, x in all_of.items() if i != ingredient_id}
         try:
@@ -41,26 +41,26 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.get("/custom", responses={200: m.CustomIngredients})
     def get_own() -> Response:
-        return answer(m.CustomIngredients(custom=[custom_view(x) for x in workshop.custom()]))
+        return answer(m.CustomIngredients(custom=[custom_view(x) for x in workshop.ingredients.custom()]))
 
     @api.post("/custom", responses={201: m.CustomIngredient})
     def post_own(body: m.NewOwn) -> Response:
         ingredient = made(body, None)
-        workshop.add_custom(ingredient)
+        workshop.ingredients.add_custom(ingredient)
         return answer(custom_view(ingredient), HTTPStatus.CREATED)
 
     @api.put("/custom/<ingredient_id>", responses={200: m.CustomIngredient})
     def put_own(path: m.IngredientPath, body: m.NewOwn) -> Response:
         ingredient = made(body, path.ingredient_id)
-        workshop.change_custom(ingredient)
+        workshop.ingredients.change_custom(ingredient)
         return answer(custom_view(ingredient))
 
     @api.delete("/custom/<ingredient_id>", responses={204: None})
     def delete_own(path: m.IngredientPath) -> Response:
-        workshop.hide_custom(path.ingredient_id, context.now())
+        workshop.ingredients.hide_custom(path.ingredient_id, context.now())
         return Response(status=HTTPStatus.NO_CONTENT)
 
     @api.post("/custom/<ingredient_id>/restore", responses={204: None})
     def restore_own(path: m.IngredientPath) -> Response:
-        workshop.hide_custom(path.ingredient_id, None)
+        workshop.ingredients.hide_custom(path.ingredient_id, None)
         return Response(status=HTTPStatus.NO_CONTENT)

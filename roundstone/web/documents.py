@@ -7,7 +7,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.values import Fault, RuleError
-from ..store.documented import Document, document, keep_document, remove_document
+from ..store.records import Document
 from . import messages as m
 from .context import AppContext, answer, attach, bytes_of, slug
 from .made import stock_view
@@ -35,22 +35,22 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         """Put a certificate beside its lot: a PDF as it is, a picture made small."""
         media, body = _read(bytes_of(form.file))
         name = " ".join((form.file.filename or "certificate").split())[:120]
-        keep_document(workshop, Document(str(uuid4()), str(path.lot_id), name, media), body)
+        workshop.documents.keep(Document(str(uuid4()), str(path.lot_id), name, media), body)
         return answer(stock_view(context), HTTPStatus.CREATED)
 
     @api.get("/documents/<document_id>")
     def get_document(path: m.DocumentPath) -> Response:
-        found, body = document(workshop, str(path.document_id))
+        found, body = workshop.documents.get(str(path.document_id))
         pdf = found.media == PDF
         name = f"{slug(found.name.rpartition('.')[0] or found.name, set())}.{'pdf' if pdf else 'jpg'}"
         return attach(body, PDF if pdf else JPEG, name)
 
     @api.delete("/documents/<document_id>", responses={200: m.Stock})
     def delete_document(path: m.DocumentPath) -> Response:
-        remove_document(workshop, str(path.document_id), context.now())
+        workshop.documents.remove(str(path.document_id), context.now())
         return answer(stock_view(context))
 
     @api.post("/documents/<document_id>/restore", responses={200: m.Stock})
     def restore_document(path: m.DocumentPath) -> Response:
-        remove_document(workshop, str(path.document_id), None)
+        workshop.documents.remove(str(path.document_id), None)
         return answer(stock_view(context))

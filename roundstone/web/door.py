@@ -169,7 +169,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         except OSError as error:
             message = f"The port for the network cannot be used ({error.strerror}): start with another --share-port."
             raise RuleError(Fault(pointer="/on", message=message)) from error
-        context.workshop.keep_setting(SHARED, {"on": body.on})
+        context.workshop.settings.keep(SHARED, {"on": body.on})
         return answer(_view(context))
 
     @api.post("/devices/invitation", responses={200: m.DevicesView})

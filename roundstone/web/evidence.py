@@ -9,7 +9,6 @@ from ..core.evidence import Evidence, Key, Named, ToldOf, heard_words, key_of, o
 from ..core.shelf import Claim, KnownAs
 from ..core.values import Fault, RuleError
 from ..exchange import evidence_file
-from ..store.evidenced import edition_of, take_in_evidence, take_out_evidence
 from . import messages as m
 from .context import AppContext, answer
 
@@ -18,7 +17,7 @@ MOST_HEARD = 60  # that one answer lists
 
 def _pooled(context: AppContext) -> dict[Key, Named]:
     """Everything others told, added up once for what was read."""
-    sources = context.workshop.sources()
+    sources = context.workshop.ingredients.sources()
     stamp = tuple((s.id, s.read) for s in sources)
     if not context.pooled or context.pooled[0][0] != stamp:
         context.pooled[:] = [(stamp, pooled_names(s.file for s in sources))]
@@ -27,7 +26,7 @@ def _pooled(context: AppContext) -> dict[Key, Named]:
 
 def _heard(context: AppContext, find: str) -> tuple[list[m.HeardOf], int]:
     """What others told of, those of the maker's own shelf first."""
-    fragrances = context.workshop.shelf().fragrances.values()
+    fragrances = context.workshop.ingredients.shelf().fragrances.values()
     matched = {key_of(n.name, n.code): f.id for f in fragrances for n in f.known_as}
     names = {key_of(f.name)[0]: f.id for f in fragrances}
     codes = {key_of("", f.code)[1]: f.id for f in fragrances if f.code}
@@ -62,7 +61,7 @@ def _view(context: AppContext, find: str = "") -> m.EvidenceView:
                 fragrances=len(s.file.fragrances),
                 read=s.read,
             )
-            for s in context.workshop.sources()
+            for s in context.workshop.ingredients.sources()
         ],
         heard=heard,
         all_heard=count,
@@ -84,12 +83,12 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.post("/evidence", responses={201: m.EvidenceView})
     def post_evidence(body: m.EvidenceText) -> Response:
-        take_in_evidence(workshop, evidence_file.read(body.text), context.now())
+        workshop.evidence.take_in(evidence_file.read(body.text), context.now())
         return answer(_view(context), HTTPStatus.CREATED)
 
     @api.delete("/evidence/<source_id>", responses={200: m.EvidenceView})
     def delete_evidence(path: m.SourcePath) -> Response:
-        take_out_evidence(workshop, path.source_id)
+        workshop.evidence.take_out(path.source_id)
         return answer(_view(context))
 
     @api.post("/evidence/told", responses={200: m.TellingText})
@@ -111,8 +110,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             keys.add(key)
         if faults:
             raise RuleError(*faults)
-        file = edition_of(
-            workshop, lambda name, n: Evidence(workshop=name, edition=n, fragrances=tuple(rows)), body.saved
+        file = workshop.evidence.edition(
+            lambda name, n: Evidence(workshop=name, edition=n, fragrances=tuple(rows)), body.saved
         )
         return answer(m.TellingText(text=evidence_file.write(file), name="evidence.json"))
 
@@ -121,14 +120,14 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         """The maker says which fragrance is meant by a name; it is meant by no other then."""
         key = key_of(body.name, body.code)
         if body.fragrance is not None:
-            workshop.fragrance(body.fragrance)
+            workshop.ingredients.fragrance(body.fragrance)
         changed = []
-        for f in workshop.shelf().fragrances.values():
+        for f in workshop.ingredients.shelf().fragrances.values():
             names = tuple(n for n in f.known_as if key_of(n.name, n.code) != key)
             if f.id == body.fragrance:
                 names = (*names, KnownAs(name=body.name, code=body.code))
             if names != f.known_as:
                 changed.append(f.model_copy(update={"known_as": names}))
         if changed:
-            workshop.change_fragrances(changed)
+            workshop.ingredients.change_fragrances(changed)
         return answer(_view(context))

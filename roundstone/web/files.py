@@ -46,30 +46,30 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.post("/recipes/import", responses={201: m.RecipeImported})
     def import_recipe(body: m.RecipeFile) -> Response:
-        shelf = workshop.shelf()
+        shelf = workshop.ingredients.shelf()
         found = sheet_file.read_either(body.text, body.name, shelf)
         if found.uses is None and not body.sure:
             _ask_whose(found.named(), shelf)
         recipe_id = str(uuid4())
         uses = found.uses or recipe_file.Uses()
-        beside = workshop.take_in_recipe(recipe_id, found.recipe, uses.rows(), uses.workshop, context.now())
+        beside = workshop.recipes.take_in(recipe_id, found.recipe, uses.rows(), uses.workshop, context.now())
         return answer(m.RecipeImported(id=recipe_id, revision=1, beside=beside), HTTPStatus.CREATED)
 
     @api.get("/recipes/<recipe_id>/file")
     def export_recipe(path: m.RecipePath) -> Response:
-        recipe = workshop.recipe(path.recipe_id).recipe
-        text = recipe_file.write(recipe, workshop.shelf(), workshop.origin())
+        recipe = workshop.recipes.get(path.recipe_id).recipe
+        text = recipe_file.write(recipe, workshop.ingredients.shelf(), workshop.database.origin())
         return attach(text, "application/json", f"{slug(recipe.name, set())}.json")
 
     @api.get("/recipes/<recipe_id>/sheet.csv")
     def export_sheet(path: m.RecipePath) -> Response:
-        recipe = workshop.recipe(path.recipe_id).recipe
-        text = sheet_file.write(context.sheet(recipe)[0], recipe, workshop.shelf())
+        recipe = workshop.recipes.get(path.recipe_id).recipe
+        text = sheet_file.write(context.sheet(recipe)[0], recipe, workshop.ingredients.shelf())
         return attach(text, "text/csv; charset=utf-8", f"{slug(recipe.name, set())}.csv")
 
     def worksheet(recipe_id: str) -> m.Worksheet:
-        recipe = workshop.recipe(recipe_id).recipe
-        shelf = workshop.shelf()
+        recipe = workshop.recipes.get(recipe_id).recipe
+        shelf = workshop.ingredients.shelf()
         sheet, cautions = context.sheet(recipe)
         certified = supply(recipe, sheet, shelf, context.stock.left(), today(context)).certificates
         sheet = in_hand(sheet, context.stock.left())

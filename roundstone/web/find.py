@@ -21,17 +21,17 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     workshop = context.workshop
 
     def recipes(words: str) -> Iterator[m.Found]:
-        for r in workshop.recipes(context.meaning(words), 0, EACH):
+        for r in workshop.recipes.page(context.meaning(words), 0, EACH):
             if isinstance(r, RecipeRecord):
                 yield m.Found(kind="recipe", id=r.id, name=r.recipe.name, hint=f"{r.pours} poured" if r.pours else "")
 
     def batches(words: str) -> Iterator[m.Found]:
-        for p in workshop.pours(context.meaning(words), 0, EACH):
+        for p in workshop.pours.page(context.meaning(words), 0, EACH):
             kind = "rest" if p.ended else "pour"
             yield m.Found(kind=kind, id=p.id, name=p.recipe.name, hint=day(p.started.isoformat(), short=True))
 
     def notes(words: list[str]) -> Iterator[m.Found]:
-        for n in workshop.notes()[0]:
+        for n in workshop.pours.notes()[0]:
             if all(w in n.message.casefold() for w in words):
                 yield m.Found(kind="note", id=n.pour, name=n.message, hint=n.recipe)
 
@@ -40,7 +40,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         words = query.words.casefold().split()
         if not words:
             return answer(m.Finds(found=[]))
-        shelf = workshop.shelf()
+        shelf = workshop.ingredients.shelf()
         found = [*recipes(query.words), *_named(fragrances(shelf), words), *_named(ingredients(shelf), words)]
         meant = islice(explained(words), EACH)
         return answer(m.Finds(found=[*found, *meant, *islice(notes(words), EACH), *batches(query.words)]))

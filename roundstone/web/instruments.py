@@ -20,7 +20,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     }
 
     def there() -> dict[InstrumentKind, Instrument]:
-        kept = context.workshop.setting(SETTING)
+        kept = context.workshop.settings.get(SETTING)
         return standins if kept is not None and kept.get("simulated") else {}
 
     @api.get("/instruments", responses={200: m.InstrumentsThere})
@@ -30,7 +30,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.put("/instruments", responses={200: m.InstrumentsThere})
     def put_instruments(body: m.InstrumentsSet) -> Response:
-        context.workshop.keep_setting(SETTING, body.model_dump())
+        context.workshop.settings.keep(SETTING, body.model_dump())
         return get_instruments()
 
     @api.get("/instruments/<kind>", responses={200: Shown})

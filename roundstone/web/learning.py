@@ -45,8 +45,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         return answer(learning())
 
     def of(taught: Taught, pour_id: str, at: str) -> Logged:
-        pour = workshop.pour(pour_id)
-        past = Past(pour.id, pour.recipe, pour.events, sheet=workshop.sheet_of(pour))
+        pour = workshop.pours.get(pour_id)
+        past = Past(pour.id, pour.recipe, pour.events, sheet=workshop.pours.sheet_of(pour))
         with suppress(ValueError):
             found = laid_out(past, taught.shelf, taught.trade)
             if found is not None:
@@ -64,5 +64,5 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             differ(first, other, taught.knowledge, taught.shelf, (used[0], of))
             for other, of in zip(others, used[1:], strict=True)
         ]
-        lines = lines_of(context, [workshop.pour(p.pour) for p in logged])
+        lines = lines_of(context, [workshop.pours.get(p.pour) for p in logged])
         return answer(m.Differences(first=lines[0], pours=lines[1:], others=told))

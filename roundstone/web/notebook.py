@@ -15,7 +15,6 @@ from ..core.recipe import Recipe
 from ..core.sheet import weigh
 from ..core.values import Fault, RuleError
 from ..exchange import pour_file
-from ..store.numbered import number_batches
 from . import messages as m
 from .context import AppContext, answer, attach, local
 
@@ -68,11 +67,11 @@ def read_pours(context: AppContext, text: str, sure: bool) -> ReadPours:
     """What a file of pours holds; RuleError names every fault by its line, and nothing is taken in."""
     workshop = context.workshop
     recipes: dict[str, list[str]] = {}
-    for recipe_id, name in workshop.recipe_names():
+    for recipe_id, name in workshop.recipes.names():
         recipes.setdefault(name.casefold(), []).append(recipe_id)
     made: list[tuple[str, str, datetime, list[Event]]] = []
     faults: list[Fault] = []
-    there = {pour for pour, _, _ in workshop.poured()}
+    there = {pour for pour, _, _ in workshop.pours.poured()}
     skipped, asked = 0, True
     for written in pour_file.read(text):
         if written.id in there:
@@ -90,7 +89,7 @@ def read_pours(context: AppContext, text: str, sure: bool) -> ReadPours:
             faults.append(Fault(pointer=f"/{written.line}/started", message=TO_COME))
             asked = False
             continue
-        recipe = workshop.recipe(found[0])
+        recipe = workshop.recipes.get(found[0])
         try:
             events = checked(context, recipe.recipe, list(written.events), sure)
             made.append((written.id, recipe.id, written.started, events))
@@ -104,8 +103,8 @@ def read_pours(context: AppContext, text: str, sure: bool) -> ReadPours:
 
 def take_in_pours(context: AppContext, read: ReadPours) -> m.TakenIn:
     """Keep what a file of pours held."""
-    context.workshop.add_pasts(read.made)
-    number_batches(context.workshop, local)
+    context.workshop.pours.add_pasts(read.made)
+    context.workshop.numbers.give(local)
     return m.TakenIn(pours=len(read.made), events=sum(len(e) for _, _, _, e in read.made), there=read.there)
 
 
@@ -117,10 +116,10 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     def post_past(body: m.PastPour) -> Response:
         if body.started > context.now() + GRACE:
             raise RuleError(Fault(pointer="/started", message=TO_COME))
-        events = checked(context, workshop.recipe(body.recipe_id).recipe, body.events, body.sure)
+        events = checked(context, workshop.recipes.get(body.recipe_id).recipe, body.events, body.sure)
         pour_id = str(uuid4())
-        workshop.add_past(pour_id, body.recipe_id, body.started, events)
-        number_batches(workshop, local)
+        workshop.pours.add_past(pour_id, body.recipe_id, body.started, events)
+        workshop.numbers.give(local)
         return answer(m.Saved(id=pour_id, revision=1), HTTPStatus.CREATED)
 
     @api.post("/pours/import", responses={201: m.TakenIn})
@@ -129,7 +128,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.get("/pours.csv")
     def export_pours() -> Response:
-        return attach(pour_file.write(workshop.pours()), "text/csv; charset=utf-8", "pours.csv")
+        return attach(pour_file.write(workshop.pours.page()), "text/csv; charset=utf-8", "pours.csv")
 
 
 def _line(pointer: str, written: pour_file.Written) -> str:

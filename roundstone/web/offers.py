@@ -15,8 +15,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/pours/<pour_id>/offers", responses={200: m.Offers})
     def get_offers(path: m.PourPath) -> Response:
         """Offers for the recipe as it stands now, by all that was learned. Slower than a forecast."""
-        pour = workshop.pour(path.pour_id)
-        draft = workshop.recipe(pour.recipe_id)
+        pour = workshop.pours.get(path.pour_id)
+        draft = workshop.recipes.get(pour.recipe_id)
         told = context.planned(draft.recipe, pour.recipe_id)
         found = list(offers(told)) if told is not None and pour.ended else []
         fresh = context.learned.taught().fresh
@@ -26,7 +26,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     def post_offer(path: m.PourPath, body: m.TakeOffer) -> Response:
         """Make the recipe so: the next version that is poured has it. What it was before comes back with the answer;
         tapped twice, or after another hand changed the recipe, it is refused."""
-        draft = workshop.recipe(workshop.pour(path.pour_id).recipe_id)
-        changed = pulled(draft.recipe, workshop.shelf(), body.key)
-        revision = workshop.save_draft(draft.id, changed, body.revision, context.now())
+        draft = workshop.recipes.get(workshop.pours.get(path.pour_id).recipe_id)
+        changed = pulled(draft.recipe, workshop.ingredients.shelf(), body.key)
+        revision = workshop.recipes.save(draft.id, changed, body.revision, context.now())
         return answer(m.TakenUp(id=draft.id, revision=revision, before=draft.recipe))

@@ -16,7 +16,6 @@ from ..core.text import Text, day, joined, say
 from ..core.values import Fault, RuleError
 from ..exchange import face_png, labels, papers
 from ..store import PourRecord
-from ..store.numbered import batch_numbers, selling
 from . import messages as m
 from .context import AppContext, attach, local, slug
 from .rest import resting
@@ -52,9 +51,9 @@ def clock_of(pour: PourRecord) -> Callable[[float], str]:
 
 def _bar_picture(context: AppContext, pour: PourRecord, shelf: Shelf) -> bytes | None:
     """The last picture taken of a batch's bars, else its cut face as it was drawn."""
-    photos = context.workshop.photos([pour.id])
+    photos = context.workshop.pictures.of([pour.id])
     if photos:
-        return context.workshop.photo(photos[-1].id)
+        return context.workshop.pictures.get(photos[-1].id)
     code = context.face(pour, shelf)
     return face_png.png(code, 240) if code else None
 
@@ -66,7 +65,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/pours/<pour_id>/record.pdf")
     def get_record(path: m.PourPath, query: m.Paper) -> Response:
         """Everything of one batch."""
-        pour, taught = workshop.pour(path.pour_id), context.learned.taught()
+        pour, taught = workshop.pours.get(path.pour_id), context.learned.taught()
         shelf = taught.shelf
         sheet = context.poured_sheet(pour, shelf)
         if sheet is None:
@@ -85,7 +84,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             bottles(context.stock.allocation(), pour.id),
             rest[1] if rest is not None else None,
             context.harm(pour, shelf),
-            batch_numbers(workshop, [pour.id]).get(pour.id, ""),
+            workshop.numbers.of([pour.id]).get(pour.id, ""),
         )
         name = say(pour.recipe.name, ", ", day(begun))
         body = papers.write(name, sections, query.paper, reader(workshop), _bar_picture(context, pour, shelf))
@@ -94,7 +93,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/pours/<pour_id>/labels.pdf")
     def get_labels(path: m.PourPath, query: m.LabelPaper) -> Response:
         """Labels of a batch's bars, as many as a sheet holds."""
-        pour, taught, sold = workshop.pour(path.pour_id), context.learned.taught(), selling(workshop)
+        pour, taught, sold = workshop.pours.get(path.pour_id), context.learned.taught(), workshop.settings.selling()
         harm, rest = context.harm(pour, taught.shelf), resting(context, pour, taught)
         if harm != Text.NONE:
             raise RuleError(Fault(pointer="/id", message=say(harm, " They get no label for sale.")))
@@ -103,28 +102,30 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         begun = local(pour.started)
         best = say(day(months_on(begun.date(), sold.best_months).isoformat())) if sold.best_months else Text.NONE
         made = label(pour.recipe, taught.shelf, lines_as_poured(pour.recipe, rest[0], pour.state))
-        number = batch_numbers(workshop, [pour.id]).get(pour.id, "")
-        told = bar_label(pour.recipe, made, query.names, rest[1], number, best, sold.maker, workshop.units().weight)
+        number = workshop.numbers.of([pour.id]).get(pour.id, "")
+        told = bar_label(
+            pour.recipe, made, query.names, rest[1], number, best, sold.maker, workshop.settings.units().weight
+        )
         body = labels.write(told, query.size, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"labels-{slug(f'{pour.recipe.name} {number}', set())}.pdf")
 
     @api.get("/recipes/<recipe_id>/label.pdf")
     def get_label(path: m.RecipePath, query: m.Paper) -> Response:
-        recipe = workshop.recipe(path.recipe_id).recipe
+        recipe = workshop.recipes.get(path.recipe_id).recipe
         sheet, _ = context.sheet(recipe)
-        sections = label_paper(recipe, label(recipe, workshop.shelf(), sheet.lines))
+        sections = label_paper(recipe, label(recipe, workshop.ingredients.shelf(), sheet.lines))
         body = papers.write(f"Label draft: {recipe.name}", sections, query.paper, reader(workshop))
         return attach(body, "application/pdf", f"label-{slug(recipe.name, set())}.pdf")
 
     @api.get("/recipes/<recipe_id>/cut-plan.pdf")
     def get_cuts(path: m.RecipePath, query: m.Paper) -> Response:
-        recipe = workshop.recipe(path.recipe_id).recipe
+        recipe = workshop.recipes.get(path.recipe_id).recipe
         sheet, _ = context.sheet(recipe)
         box = recipe.size.moulds[0] if isinstance(recipe.size, ByMoulds) and recipe.size.moulds else None
         cuts = cut_plan(box) if isinstance(box, Box) else None
         if not isinstance(box, Box) or cuts is None:
             raise RuleError(Fault(pointer="/size", message="No box is cut here: say how thick a bar is."))
-        fill = context.ledger(recipe, sheet, workshop.shelf()).mould
+        fill = context.ledger(recipe, sheet, workshop.ingredients.shelf()).mould
         placed = fill.toppings if fill is not None else ()
         told = [say(cuts.message, "."), *(fill.message if fill is not None else ()), *([fill.ends] if fill else [])]
         sections = cut_paper(told, [joined(" ", filter(None, (say(t.told, "."), t.message))) for t in placed])

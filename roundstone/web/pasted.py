@@ -26,26 +26,28 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.post("/recipes/pasted", responses={200: m.PastedLines})
     def post_pasted(body: m.Pasted) -> Response:
         """Recipes as they were written down, read line by line; nothing is kept."""
-        found = read_recipes(body.text, workshop.shelf(), also(), _plain_unit(workshop.units().weight))
+        found = read_recipes(
+            body.text, workshop.ingredients.shelf(), also(), _plain_unit(workshop.settings.units().weight)
+        )
         choices = tuple(m.Named(id=i, name=name) for i, name in CHOICES.items())
         return answer(m.PastedLines(recipes=found, choices=choices))
 
     @api.post("/recipes/pasted/made", responses={201: m.RecipesMade})
     def post_pasted_made(body: m.PastedRecipes) -> Response:
         """The recipes of those lines, as the maker settled them: all of them or none."""
-        units = workshop.units()
+        units = workshop.settings.units()
         mould = moulds(units.length == "in")[0].mould
         warm = {"pour_celsius": blank("", mould, units.warmth == "F").pour_celsius}
         made: dict[str, Recipe] = {}
         faults: list[Fault] = []
         for n, of in enumerate(body.recipes):
             try:
-                recipe = recipe_from(of.name or "New recipe", of.rows, workshop.shelf(), mould)
+                recipe = recipe_from(of.name or "New recipe", of.rows, workshop.ingredients.shelf(), mould)
             except RuleError as wrong:
                 faults += wrong.under(f"/recipes/{n}").faults
                 continue
-            made[str(uuid4())] = as_usual(recipe.model_copy(update=warm), workshop.usual_pour(), warmth=True)
+            made[str(uuid4())] = as_usual(recipe.model_copy(update=warm), workshop.settings.usual_pour(), warmth=True)
         if faults:
             raise RuleError(*faults)
-        workshop.add_recipes(made, context.now())
+        workshop.recipes.add_all(made, context.now())
         return answer(m.RecipesMade(ids=list(made)), HTTPStatus.CREATED)

@@ -38,22 +38,22 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.get("/photos/<photo_id>")
     def get_photo(path: m.PhotoPath) -> Response:
-        response = Response(workshop.photo(str(path.photo_id)), content_type="image/jpeg")
+        response = Response(workshop.pictures.get(str(path.photo_id)), content_type="image/jpeg")
         response.cache_control.max_age = 31_536_000
         return response
 
     @api.get("/photos/<photo_id>/colour", responses={200: m.SpotColour})
     def get_colour(path: m.PhotoPath, query: m.SpotPath) -> Response:
         """The colour of a spot: its middle pixel by each channel, so that a bubble or a crumb does not tell."""
-        tint = spot(workshop.photo(str(path.photo_id)), query.x, query.y)
+        tint = spot(workshop.pictures.get(str(path.photo_id)), query.x, query.y)
         return answer(m.SpotColour(tint=tint, name=colour_name(tint), at=moment_at(query.days)))
 
     @api.delete("/photos/<photo_id>", responses={204: None})
     def delete_photo(path: m.PhotoPath) -> Response:
-        workshop.remove_photo(str(path.photo_id), context.now())
+        workshop.pictures.remove(str(path.photo_id), context.now())
         return Response(status=HTTPStatus.NO_CONTENT)
 
     @api.post("/photos/<photo_id>/restore", responses={204: None})
     def restore_photo(path: m.PhotoPath) -> Response:
-        workshop.remove_photo(str(path.photo_id), None)
+        workshop.pictures.remove(str(path.photo_id), None)
         return Response(status=HTTPStatus.NO_CONTENT)

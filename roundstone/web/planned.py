@@ -21,7 +21,7 @@ class ToCome:
 def to_come_stamp(context: AppContext) -> tuple[object, ...]:
     """Changes with everything that batches to come rest on: what was written and learned, and the minute."""
     minute = int(context.now().timestamp() // 60)
-    return (*context.workshop.year_stamp(), minute, id(context.learned.taught()))
+    return (*context.workshop.stamps.year(), minute, id(context.learned.taught()))
 
 
 def _course(context: AppContext, record: RecipeRecord) -> Course | None:
@@ -40,8 +40,8 @@ def _course(context: AppContext, record: RecipeRecord) -> Course | None:
 def to_come(context: AppContext) -> list[ToCome]:
     """Everything that is planned and can be weighed, those with a day to be ready on first."""
     workshop, on = context.workshop, today(context)
-    planned = workshop.planned(on.isoformat())
-    poured = workshop.poured_days([r.id for r, _ in planned])
+    planned = workshop.recipes.planned(on.isoformat())
+    poured = workshop.recipes.poured_days([r.id for r, _ in planned])
     out = []
     for record, for_day in planned:
         course = _course(context, record)

@@ -38,7 +38,6 @@ from ..core.shelf import Shelf
 from ..core.text import say
 from ..core.values import Fault, RuleError
 from ..store import PourRecord
-from ..store.numbered import batch_numbers, number_batches
 from . import messages as m
 from . import ready
 from .context import AppContext, answer, local
@@ -93,9 +92,9 @@ def line_of(
 def lines_of(context: AppContext, pours: Sequence[PourRecord]) -> list[m.PourLine]:
     """Pours in a list."""
     taught, ids = context.learned.taught(), [p.id for p in pours]
-    foretold = context.workshop.foretold(ids)
-    photos = {p.pour: p.id for p in context.workshop.photos(ids)}
-    together, numbers = context.workshop.partners(), batch_numbers(context.workshop, ids)
+    foretold = context.workshop.pours.foretold(ids)
+    photos = {p.pour: p.id for p in context.workshop.pictures.of(ids)}
+    together, numbers = context.workshop.pours.partners(), context.workshop.numbers.of(ids)
     return [
         line_of(context, p, taught, foretold.get(p.id), photos.get(p.id), together, numbers.get(p.id, ""))
         for p in pours
@@ -150,7 +149,7 @@ def view_of(
         bench=bench_now(projection, advice, known.mishaps),
         look_at=look[1] if look else None,
         look_into=look[0] if look else None,
-        photos=[m.PhotoView(**vars(p)) for p in context.workshop.photos([pour.id])] if pictures else [],
+        photos=[m.PhotoView(**vars(p)) for p in context.workshop.pictures.of([pour.id])] if pictures else [],
         taught=known.verdicts.message(known.shelf, projection.schedule.technique.id) if state.ended is not None else "",
         harm=marked_for_good(overdoses(pour.recipe, known.shelf, sheet, state)),
     )
@@ -209,12 +208,12 @@ def share(context: AppContext, pour: PourRecord, event: Event) -> None:
     """What is done to a block is done to every batch in it: told in the others' logs too, once."""
     if not isinstance(event, BLOCK | Undone):
         return
-    for other in context.workshop.partners().get(pour.id, ()):
-        there = context.workshop.pour(other)
+    for other in context.workshop.pours.partners().get(pour.id, ()):
+        there = context.workshop.pours.get(other)
         copy = shared(event, other, (there.started - pour.started).total_seconds() / 60)
         known = {e.id for e in there.events}
         if copy is not None and there.ended and (not isinstance(copy, Undone) or copy.target in known):
-            context.workshop.append(other, [copy], context.now())
+            context.workshop.pours.append(other, [copy], context.now())
 
 
 def _check_take_back(pour: PourRecord, event: Event) -> None:
@@ -244,17 +243,17 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         since = context.now() - LATELY
         waits: dict[str, Any] = {"phases": WAITING, "since": since}
         narrow: dict[str, Any] = waits if query.only == "waits" else {"came": query.only}
-        pours = workshop.pours(find, query.first, query.most, **narrow)
+        pours = workshop.pours.page(find, query.first, query.most, **narrow)
         # A page that is not full is the last one: what came before it is known.
         last = len(pours) < query.most and (pours or not query.first)
-        total = query.first + len(pours) if last else workshop.pour_count(find, **narrow)
-        waiting = total if query.only == "waits" and not find else workshop.pour_count(**waits)
+        total = query.first + len(pours) if last else workshop.pours.count(find, **narrow)
+        waiting = total if query.only == "waits" and not find else workshop.pours.count(**waits)
         return answer(m.PourList(pours=lines_of(context, pours), total=total, waiting=waiting))
 
     @api.post("/pours", responses={201: m.PourView})
     def post_pour(body: m.StartPour) -> Response:
-        draft = workshop.recipe(body.recipe_id)
-        faults = weigh(draft.recipe, workshop.shelf()).faults
+        draft = workshop.recipes.get(body.recipe_id)
+        faults = weigh(draft.recipe, workshop.ingredients.shelf()).faults
         if faults:
             raise RuleError(*faults)
         if not body.sure:
@@ -262,36 +261,36 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         pour_id = str(uuid4())
         weighed, _ = context.sheet(draft.recipe)
         foretold = foretell(context.forecast(draft.recipe, weighed, body.recipe_id)).model_dump()
-        if workshop.start_pour(pour_id, body.recipe_id, context.now(), foretold) != pour_id:
+        if workshop.pours.start(pour_id, body.recipe_id, context.now(), foretold) != pour_id:
             raise RuleError(Fault(pointer="/recipe_id", message="A pour of this recipe is running. End it first."))
-        number_batches(workshop, local)
+        workshop.numbers.give(local)
         met = ready.heeded(workshop, body.recipe_id, pour_id, context.now())
         if met:
-            workshop.append(pour_id, met, context.now())
+            workshop.pours.append(pour_id, met, context.now())
         ready.forget(workshop, body.recipe_id, pour_id)
-        return answer(pour_view(workshop.pour(pour_id)), HTTPStatus.CREATED)
+        return answer(pour_view(workshop.pours.get(pour_id)), HTTPStatus.CREATED)
 
     @api.get("/pours/<pour_id>", responses={200: m.PourView})
     def get_pour(path: m.PourPath) -> Response:
-        return answer(pour_view(workshop.pour(path.pour_id)))
+        return answer(pour_view(workshop.pours.get(path.pour_id)))
 
     @api.delete("/pours/<pour_id>", responses={204: None})
     def delete_pour(path: m.PourPath) -> Response:
         """Lye did not meet the fats: a pour that was begun by a slip, before anything of it was tapped."""
-        ready.put_back(workshop, workshop.withdraw(path.pour_id), path.pour_id)
+        ready.put_back(workshop, workshop.pours.withdraw(path.pour_id), path.pour_id)
         return Response(status=HTTPStatus.NO_CONTENT)
 
     @api.post("/pours/<pour_id>/events", responses={200: m.PourView})
     def post_event(path: m.PourPath, body: m.Tap) -> Response:
         """Every tap is taken; what is odd about it is asked afterwards. Reckoned before anything is written."""
-        pour, event, taught = workshop.pour(path.pour_id), body.event, context.learned.taught()
+        pour, event, taught = workshop.pours.get(path.pour_id), body.event, context.learned.taught()
         if at_the_bench():
             _check_take_back(pour, event)
         told: list[Event] = [event]
         if all(e.id != event.id for e in pour.events):
             doubt = doubted(context, pour, by_last_names(event, last_names(pour.events)), taught=taught)
             told += [doubt] if doubt is not None else []
-        kept = workshop.append(path.pour_id, told, context.now())
+        kept = workshop.pours.append(path.pour_id, told, context.now())
         share(context, kept, event)
         # What an event changed of what is learned is asked for anew.
         return answer(view_of(context, kept, taught=None if kept.ended else taught))

@@ -26,7 +26,7 @@ def dealt(context: AppContext, body: m.StartPractice, dice: Random, called: str 
     """A new practice, begun now, under a new id or as it is `called`."""
     taught = context.learned.taught()
     if body.recipe_id:
-        recipe = context.workshop.recipe(body.recipe_id).recipe
+        recipe = context.workshop.recipes.get(body.recipe_id).recipe
     else:
         recipe, shelf = practice_recipe(taught.shelf)
         taught = taught.on(shelf, taught.knowledge.noise)

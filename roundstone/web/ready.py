@@ -45,7 +45,7 @@ def kept_as(recipe_id: str) -> str:
 
 def heeded(workshop: Workshop, recipe_id: str, pour_id: str, now: datetime) -> list[Event]:
     """What was said of earlier notes while this pour was made ready, as events of its first minute."""
-    _, state = state_of(workshop.setting(kept_as(recipe_id)), now)
+    _, state = state_of(workshop.settings.get(kept_as(recipe_id)), now)
     return [
         Heeded(id=uuid5(UUID(pour_id), note), minute=0.0, note=UUID(note), how=how) for note, how in state.notes.items()
     ]
@@ -53,12 +53,12 @@ def heeded(workshop: Workshop, recipe_id: str, pour_id: str, now: datetime) -> l
 
 def forget(workshop: Workshop, recipe_id: str, pour_id: str) -> None:
     """The pour has begun: the next ready check is a new one, unless the pour is taken back."""
-    workshop.change_setting(kept_as(recipe_id), lambda was: {"pour": pour_id, "was": was or {}})
+    workshop.settings.change(kept_as(recipe_id), lambda was: {"pour": pour_id, "was": was or {}})
 
 
 def put_back(workshop: Workshop, recipe_id: str, pour_id: str) -> None:
     """The pour was begun by a slip: what stood ready before it stands ready still."""
-    workshop.change_setting(
+    workshop.settings.change(
         kept_as(recipe_id), lambda doc: doc["was"] if doc and doc.get("pour") == pour_id else doc or {}
     )
 
@@ -76,7 +76,7 @@ def checklist(
     context: AppContext, recipe: Recipe, state: ReadyState, mishaps: Mapping[Flag, float] = NO_MISHAPS
 ) -> tuple[tuple[ReadyPart, ...], tuple[Reweigh, ...], Sheet]:
     """What to get ready of a recipe as it is now, what was weighed for another weight, and the sheet of both."""
-    shelf = context.workshop.shelf()
+    shelf = context.workshop.ingredients.shelf()
     sheet, cautions = context.sheet(recipe)
     shelved = supply(recipe, sheet, shelf, context.stock.left(), today(context))
     sheet = in_hand(sheet, context.stock.left())
@@ -88,7 +88,7 @@ def checklist(
 
 def check_lye(context: AppContext, recipe_id: str, recipe: Recipe) -> None:
     """RuleError, to be overruled by saying so, where lye was weighed for another weight than the recipe's now."""
-    _, state = state_of(context.workshop.setting(kept_as(recipe_id)), context.now())
+    _, state = state_of(context.workshop.settings.get(kept_as(recipe_id)), context.now())
     wrong = [r for r in checklist(context, recipe, state)[1] if r.lye] if state.ticked else []
     if wrong:
         message = [r.message for r in wrong]
@@ -97,13 +97,13 @@ def check_lye(context: AppContext, recipe_id: str, recipe: Recipe) -> None:
 
 
 def _view(context: AppContext, recipe_id: str) -> Response:
-    recipe = context.workshop.recipe(recipe_id).recipe
-    begun, state = state_of(context.workshop.setting(kept_as(recipe_id)), context.now())
+    recipe = context.workshop.recipes.get(recipe_id).recipe
+    begun, state = state_of(context.workshop.settings.get(kept_as(recipe_id)), context.now())
     minute = (context.now() - begun).total_seconds() / 60
     parts, reweigh, sheet = checklist(context, recipe, state, context.mishaps(recipe, recipe_id))
-    shelf = context.workshop.shelf()
+    shelf = context.workshop.ingredients.shelf()
     taught = context.learned.taught()
-    last = next(((day(p.started.isoformat()), p.state) for p in context.workshop.pours_of(recipe_id, 1)), None)
+    last = next(((day(p.started.isoformat()), p.state) for p in context.workshop.pours.last_of(recipe_id, 1)), None)
     of_technique = taught.verdicts.message(taught.shelf, recipe.design.technique)
     met = meets(recipe, sheet, shelf, state, minute)
     return answer(
@@ -119,7 +119,7 @@ def _view(context: AppContext, recipe_id: str) -> Response:
             cues=cues_of(met),
             before=before(recipe, shelf, last, taught.poured, of_technique),
             noted=context.recalled(recipe, recipe_id, state.notes),
-            running=context.workshop.running().get(recipe_id),
+            running=context.workshop.pours.running().get(recipe_id),
         )
     )
 
@@ -135,7 +135,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.post("/recipes/<recipe_id>/ready", responses={200: m.ReadyView})
     def post_ready(path: m.RecipePath, body: m.ReadyTap) -> Response:
         """One act at a time, so that two devices never write over each other."""
-        workshop.recipe(path.recipe_id)
+        workshop.recipes.get(path.recipe_id)
 
         def changed(doc: dict[str, Any] | None) -> dict[str, Any]:
             begun, state = state_of(doc, context.now())
@@ -146,19 +146,19 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 raise broken.under("/act") from broken
             return {"begun": begun.isoformat(), "state": after.model_dump(mode="json")}
 
-        workshop.change_setting(kept_as(path.recipe_id), changed)
+        workshop.settings.change(kept_as(path.recipe_id), changed)
         return _view(context, path.recipe_id)
 
     @api.post("/recipes/<recipe_id>/ready/follow", responses={200: m.ReadyView})
     def post_follow(path: m.RecipePath) -> Response:
         """The recipe becomes what was weighed; what stands ready stands then for what the recipe says."""
-        draft = workshop.recipe(path.recipe_id)
-        shelf = workshop.shelf()
-        _, state = state_of(workshop.setting(kept_as(path.recipe_id)), context.now())
+        draft = workshop.recipes.get(path.recipe_id)
+        shelf = workshop.ingredients.shelf()
+        _, state = state_of(workshop.settings.get(kept_as(path.recipe_id)), context.now())
         parts, _, sheet = checklist(context, draft.recipe, state)
         followed = following(draft.recipe, shelf, sheet, weighed(parts, state))
         faults = weigh(followed, shelf).faults
         if faults:
             raise RuleError(*faults)
-        workshop.save_draft(path.recipe_id, followed, draft.revision, context.now())
+        workshop.recipes.save(path.recipe_id, followed, draft.revision, context.now())
         return _view(context, path.recipe_id)

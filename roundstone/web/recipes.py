@@ -55,8 +55,8 @@ def _unread(r: Unreadable) -> m.RecipeLine:
 
 
 def _recipe_view(context: AppContext, recipe_id: str) -> m.RecipeView:
-    r = context.workshop.recipe(recipe_id)
-    running = context.workshop.running().get(r.id)
+    r = context.workshop.recipes.get(recipe_id)
+    running = context.workshop.pours.running().get(r.id)
     return m.RecipeView(
         id=r.id,
         revision=r.revision,
@@ -74,18 +74,18 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.get("/recipes", responses={200: m.RecipeList})
     def get_recipes(query: m.Page) -> Response:
-        shelf, running = workshop.shelf(), workshop.running()
+        shelf, running = workshop.ingredients.shelf(), workshop.pours.running()
         find = context.meaning(query.find)
-        found = workshop.recipes(find, query.first, query.most)
+        found = workshop.recipes.page(find, query.first, query.most)
         lines = [_unread(r) if isinstance(r, Unreadable) else _line(r, shelf, running.get(r.id)) for r in found]
-        names = dict(workshop.recipe_names(running)) if running else {}
+        names = dict(workshop.recipes.names(running)) if running else {}
         poured = [m.Named(id=pour, name=names.get(recipe, "A recipe")) for recipe, pour in running.items()]
-        return answer(m.RecipeList(recipes=lines, total=workshop.recipe_count(find), running=poured))
+        return answer(m.RecipeList(recipes=lines, total=workshop.recipes.count(find), running=poured))
 
     @api.get("/starters", responses={200: m.StarterList})
     def get_starters() -> Response:
         """Recipes for who has none yet; what this workshop set up already is not asked again."""
-        shelf = workshop.shelf()
+        shelf = workshop.ingredients.shelf()
         lines = []
         for s in starters():
             technique = shelf.techniques[s.recipe.design.technique]
@@ -102,37 +102,37 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         return answer(
             m.StarterList(
                 starters=lines,
-                usual=workshop.usual_pour(),
-                scales=workshop.scales(),
-                units_set=workshop.setting("units") is not None or workshop.pour_count() > 0,
+                usual=workshop.settings.usual_pour(),
+                scales=workshop.settings.scales(),
+                units_set=workshop.settings.get("units") is not None or workshop.pours.count() > 0,
             )
         )
 
     @api.get("/recipes/names", responses={200: m.Names})
     def get_names() -> Response:
-        return answer(m.Names(names=[m.Named(id=i, name=n) for i, n in workshop.recipe_names()]))
+        return answer(m.Names(names=[m.Named(id=i, name=n) for i, n in workshop.recipes.names()]))
 
     @api.get("/recipes/<recipe_id>/raw")
     def get_raw(path: m.RecipePath) -> Response:
-        return attach(workshop.raw_recipe(path.recipe_id), "application/json", "recipe-as-stored.json")
+        return attach(workshop.recipes.raw(path.recipe_id), "application/json", "recipe-as-stored.json")
 
     @api.post("/recipes", responses={201: m.Saved})
     def post_recipe(body: m.NewRecipe) -> Response:
-        usual = workshop.usual_pour()
+        usual = workshop.settings.usual_pour()
         if body.starter is not None:
             begun = next((s.recipe for s in starters() if s.id == body.starter), None)
             if begun is None:
                 raise RuleError(Fault(pointer="/starter", message="There is no such recipe to begin with."))
             recipe = as_usual(begun.model_copy(update={"name": body.name or begun.name}), usual, warmth=False)
         elif body.copy_of is None:
-            units = workshop.units()
+            units = workshop.settings.units()
             mould = moulds(units.length == "in")[0].mould
             recipe = as_usual(blank(body.name, mould, units.warmth == "F"), usual, warmth=True)
         else:
-            recipe = workshop.recipe(body.copy_of).recipe
+            recipe = workshop.recipes.get(body.copy_of).recipe
             recipe = recipe.model_copy(update={"name": body.name or f"{recipe.name[:74]}, copy"})
         recipe_id = str(uuid4())
-        workshop.add_recipe(recipe_id, recipe, context.now())
+        workshop.recipes.add(recipe_id, recipe, context.now())
         return answer(m.Saved(id=recipe_id, revision=1), HTTPStatus.CREATED)
 
     @api.get("/recipes/<recipe_id>", responses={200: m.RecipeView})
@@ -141,24 +141,26 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.put("/recipes/<recipe_id>", responses={200: m.Saved})
     def put_recipe(path: m.RecipePath, body: m.Draft) -> Response:
-        revision = workshop.save_draft(path.recipe_id, body.recipe, body.revision, context.now())
+        revision = workshop.recipes.save(path.recipe_id, body.recipe, body.revision, context.now())
         return answer(m.Saved(id=path.recipe_id, revision=revision))
 
     @api.delete("/recipes/<recipe_id>", responses={204: None})
     def delete_recipe(path: m.RecipePath) -> Response:
-        if path.recipe_id in workshop.running():
+        if path.recipe_id in workshop.pours.running():
             raise RuleError(Fault(pointer="", message="A pour of this recipe is running. End it first."))
-        workshop.remove_recipe(path.recipe_id, context.now())
+        workshop.recipes.remove(path.recipe_id, context.now())
         return Response(status=HTTPStatus.NO_CONTENT)
 
     @api.post("/recipes/<recipe_id>/restore", responses={200: m.RecipeView})
     def restore_recipe(path: m.RecipePath) -> Response:
-        workshop.remove_recipe(path.recipe_id, None)
+        workshop.recipes.remove(path.recipe_id, None)
         return answer(_recipe_view(context, path.recipe_id))
 
     @api.get("/recipes/<recipe_id>/versions", responses={200: m.Versions})
     def get_versions(path: m.RecipePath) -> Response:
-        workshop.recipe(path.recipe_id)
+        workshop.recipes.get(path.recipe_id)
         return answer(
-            m.Versions(versions=[m.Version(number=n, made=made) for n, made, _ in workshop.versions(path.recipe_id)])
+            m.Versions(
+                versions=[m.Version(number=n, made=made) for n, made, _ in workshop.recipes.versions(path.recipe_id)]
+            )
         )

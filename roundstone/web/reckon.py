@@ -29,16 +29,15 @@ from ..core.sheet import (
 )
 from ..core.text import Part, day, say
 from ..core.values import Fault, RuleError
-from ..store.patterns import patterns
 from . import messages as m
 from .context import AppContext, answer, today
 from .rest import dated
 
 
 def _adjusted(context: AppContext, recipe: Recipe, act: m.AnyAct) -> Recipe:  # noqa: PLR0911 - one return a kind of act
-    shelf = context.workshop.shelf()
+    shelf = context.workshop.ingredients.shelf()
     if isinstance(act, m.UsePattern):
-        there = patterns(context.workshop)
+        there = context.workshop.patterns.all()
         if act.pattern not in there:
             raise RuleError(Fault(pointer="/act/pattern", message="There is no such pattern any more."))
         return with_pattern(recipe, there[act.pattern])
@@ -67,7 +66,7 @@ def _adjusted(context: AppContext, recipe: Recipe, act: m.AnyAct) -> Recipe:  # 
 
 
 def _weighed(context: AppContext, recipe: Recipe) -> m.Weights:
-    shelf = context.workshop.shelf()
+    shelf = context.workshop.ingredients.shelf()
     weighing = weigh(recipe, shelf)
     sheet = weighing.sheet
     if sheet is None:
@@ -88,10 +87,10 @@ def _weighed(context: AppContext, recipe: Recipe) -> m.Weights:
 def _referred(context: AppContext, ref: m.Reference, side: str) -> tuple[Part, Recipe]:
     if ref.recipe is not None:
         return f"{ref.recipe.name}, as typed", ref.recipe
-    recipe = context.workshop.recipe(ref.recipe_id).recipe
+    recipe = context.workshop.recipes.get(ref.recipe_id).recipe
     if ref.version is None:
         return f"{recipe.name}, as it stands", recipe
-    for number, made, version in context.workshop.versions(ref.recipe_id):
+    for number, made, version in context.workshop.recipes.versions(ref.recipe_id):
         if number == ref.version:
             return say(version.name, ", version ", number, " of ", day(made.isoformat())), version
     raise RuleError(Fault(pointer=f"/{side}/version", message="There is no such version."))
@@ -115,7 +114,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     def post_forecast(body: m.Ask) -> Response:
         recipe, told = body.recipe, context.planned(body.recipe, body.seed)
         if told is None:
-            return answer(m.RecipeForecast(faults=weigh(recipe, workshop.shelf()).faults))
+            return answer(m.RecipeForecast(faults=weigh(recipe, workshop.ingredients.shelf()).faults))
         job = told.job
         steps = spelled(recipe, job.shelf, job.grams)
         return answer(
@@ -185,7 +184,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     def post_cooling(body: m.Cooling) -> Response:
         check_band(body.band)
         sheet, _ = context.sheet(body.recipe)
-        begun = start(body.recipe, workshop.shelf(), sheet.lines)
+        begun = start(body.recipe, workshop.ingredients.shelf(), sheet.lines)
         cool = apart(body.recipe, begun)
         return answer(
             meet(

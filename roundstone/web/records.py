@@ -14,7 +14,6 @@ from ..core.text import joined, say
 from ..core.values import Fault, RuleError
 from ..exchange import papers, tables
 from ..store import PourRecord
-from ..store.numbered import batch_numbers
 from . import messages as m
 from .context import AppContext, attach, local
 from .costs import bars_of, of_year
@@ -44,7 +43,7 @@ def _kept(context: AppContext, year: int) -> Iterator[Kept]:
     """A year's batches, the earliest first; of those whose recipe can be weighed no more nothing can be told."""
     workshop, shelf = context.workshop, context.learned.taught().shelf
     pours = of_year(context, year)
-    numbers = batch_numbers(workshop, [p.id for p in pours])
+    numbers = workshop.numbers.of([p.id for p in pours])
     took = context.stock.allocation()
     for pour in pours:
         sheet = context.poured_sheet(pour, shelf)
@@ -65,7 +64,7 @@ def _signed(state: PourState) -> str:
 
 def _row(context: AppContext, kept: Kept) -> tuple[tables.Cell, ...]:
     pour, sheet, state = kept.pour, kept.sheet, kept.pour.state
-    technique = context.workshop.shelf().techniques.get(state.technique or pour.recipe.design.technique)
+    technique = context.workshop.ingredients.shelf().techniques.get(state.technique or pour.recipe.design.technique)
     likely = sheet.superfat.likely
     return (
         kept.number,

@@ -15,7 +15,6 @@ from ..core.text import day, say
 from ..core.values import Fault, RuleError
 from ..exchange import calendar_file
 from ..store import PourRecord
-from ..store.numbered import batch_numbers
 from . import messages as m
 from .context import AppContext, Rests, answer, attach, local, today
 from .telling import reader
@@ -44,8 +43,8 @@ def resting(
     if now is None:
         return None
     others = []
-    for other in (context.workshop.partners() if partners is None else partners).get(pour.id, ()):
-        there = context.workshop.pour(other)
+    for other in (context.workshop.pours.partners() if partners is None else partners).get(pour.id, ()):
+        there = context.workshop.pours.get(other)
         of = context.poured_sheet(there, taught.shelf)
         found = _alone(context, there, of, taught) if of is not None else None
         others += [found] if found is not None else []
@@ -71,7 +70,7 @@ def _alone(context: AppContext, pour: PourRecord, sheet: Sheet, taught: Taught) 
 
 def beside(context: AppContext, pours: Iterable[str]) -> list[m.InOneMould]:
     """Batches as they are named beside another one."""
-    found = [context.workshop.pour(p) for p in pours]
+    found = [context.workshop.pours.get(p) for p in pours]
     return [m.InOneMould(id=p.id, recipe=p.recipe.name, started=p.started) for p in found]
 
 
@@ -89,7 +88,7 @@ def dated(recipe: Recipe, recipe_id: str, sheet: Sheet, context: AppContext, tau
     except ValueError:
         return m.Dated(ready=recipe.brief.ready, message="There is no such day.", met="late", deadlines=[])
     now = today(context)
-    poured = context.workshop.poured_for(recipe_id, recipe.brief.ready)
+    poured = context.workshop.recipes.poured_for(recipe_id, recipe.brief.ready)
     bars, wanted = sum(b.count for b in sheet.bars), times_to_pour(recipe, sheet)
     times = max(wanted - poured, 1)
     short = supply(recipe, sheet, taught.shelf, context.stock.left(), now, times).order
@@ -119,7 +118,7 @@ def _before(ready: date, days: float) -> str:
 
 
 def _at_rest(context: AppContext, pour_id: str) -> tuple[PourRecord, Sheet, RestNow, Taught]:
-    pour, taught = context.workshop.pour(pour_id), context.learned.taught()
+    pour, taught = context.workshop.pours.get(pour_id), context.learned.taught()
     found = resting(context, pour, taught)
     if found is None:
         message = "This pour has not ended: it rests once it is in the mould."
@@ -131,8 +130,8 @@ def _at_rest(context: AppContext, pour_id: str) -> tuple[PourRecord, Sheet, Rest
 
 def _near(context: AppContext, pour: PourRecord) -> list[m.InOneMould]:
     """Batches of the days about a pour that rest like it."""
-    here = context.workshop.pours(phases=("rests",), most=MOST_RESTING, since=pour.started - NEAR)
-    known = context.workshop.partners().get(pour.id, set()) | {pour.id}
+    here = context.workshop.pours.page(phases=("rests",), most=MOST_RESTING, since=pour.started - NEAR)
+    known = context.workshop.pours.partners().get(pour.id, set()) | {pour.id}
     rest = [p.id for p in here if p.id not in known and p.ended and p.started < pour.started + NEAR]
     return beside(context, rest[:MOST_NEAR])
 
@@ -143,9 +142,9 @@ def at_rest_lines(context: AppContext) -> list[tuple[PourRecord, RestNow]]:
 
 
 def _lines(context: AppContext, taught: Taught) -> list[tuple[PourRecord, RestNow]]:
-    since, partners = context.now() - LATELY, context.workshop.partners()
+    since, partners = context.now() - LATELY, context.workshop.pours.partners()
     found = []
-    for pour in context.workshop.pours(phases=("rests", "cures"), most=MOST_RESTING, since=since):
+    for pour in context.workshop.pours.page(phases=("rests", "cures"), most=MOST_RESTING, since=since):
         rest = glanced(context, pour, taught, partners)
         if rest is not None and rest.next:
             found.append((pour, rest))
@@ -172,7 +171,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 id=pour.id,
                 recipe_id=pour.recipe_id,
                 recipe=pour.recipe.name,
-                batch=batch_numbers(workshop, [pour.id]).get(pour.id, ""),
+                batch=workshop.numbers.of([pour.id]).get(pour.id, ""),
                 technique=pour.recipe.design.technique,
                 started=pour.started,
                 ended_at=ended_at(pour),
@@ -192,10 +191,10 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                     for e in state.standing
                     if (d := state.doubts.get(e.id)) is not None and isinstance(e, Rest)
                 ],
-                photos=[m.PhotoView(**vars(p)) for p in workshop.photos([pour.id])],
+                photos=[m.PhotoView(**vars(p)) for p in workshop.pictures.of([pour.id])],
                 subjects=[m.Named(id=i, name=n) for i, n in subjects(pour.recipe, shelf).items()],
                 dated=dated(pour.recipe, pour.recipe_id, sheet, context, taught),
-                together=beside(context, workshop.partners().get(pour.id, ())),
+                together=beside(context, workshop.pours.partners().get(pour.id, ())),
                 beside=_near(context, pour),
                 fresh=taught.fresh,
             )

@@ -10,7 +10,7 @@ from ..core.recipe import UsualPour
 from ..core.text import C, say
 from ..core.units import Units
 from ..core.values import Fault, RuleError
-from ..store.numbered import SELLING, number_batches, selling
+from ..store.settings import SELLING
 from . import messages as m
 from .context import AppContext, answer, local
 
@@ -31,15 +31,15 @@ def settings_view(context: AppContext) -> m.Settings:
     """Everything a workshop sets once."""
     workshop = context.workshop
     return m.Settings(
-        scales=workshop.scales(),
-        units=workshop.units(),
+        scales=workshop.settings.scales(),
+        units=workshop.settings.units(),
         copies=copies_view(context),
-        taps=workshop.taps(),
-        utility=m.UtilitySet(**vars(workshop.utility())),
-        humidity=workshop.humidity(),
-        usual=workshop.usual_pour(),
-        selling=selling(workshop),
-        example=numbered(selling(workshop).pattern, day_of(context.now()), 12),
+        taps=workshop.settings.taps(),
+        utility=m.UtilitySet(**vars(workshop.settings.utility())),
+        humidity=workshop.settings.humidity(),
+        usual=workshop.settings.usual_pour(),
+        selling=workshop.settings.selling(),
+        example=numbered(workshop.settings.selling().pattern, day_of(context.now()), 12),
     )
 
 
@@ -59,22 +59,22 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.put("/settings/scales", responses={200: m.Settings})
     def put_scales(body: m.ScalesSet) -> Response:
-        workshop.keep_setting("scales", body.model_dump(mode="json"))
+        workshop.settings.keep("scales", body.model_dump(mode="json"))
         return answer(settings_view(context))
 
     @api.get("/settings/units", responses={200: Units})
     def get_units() -> Response:
-        return answer(workshop.units())
+        return answer(workshop.settings.units())
 
     @api.put("/settings/units", responses={200: m.Settings})
     def put_units(body: Units) -> Response:
         """The units a maker reads; everything sent and kept stays metric."""
-        workshop.keep_setting("units", body.model_dump())
+        workshop.settings.keep("units", body.model_dump())
         return answer(settings_view(context))
 
     @api.put("/settings/taps", responses={200: m.Settings})
     def put_taps(body: m.TapsSet) -> Response:
-        workshop.keep_setting("taps", body.model_dump())
+        workshop.settings.keep("taps", body.model_dump())
         return answer(settings_view(context))
 
     @api.put("/settings/usual", responses={200: m.Settings})
@@ -84,20 +84,20 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             value = getattr(body, field)
             if value is not None and not low <= value <= high:
                 raise RuleError(Fault(pointer=f"/{field}", message=say("From ", C(low), " to ", C(high), ".")))
-        workshop.keep_setting("usual", body.model_dump())
+        workshop.settings.keep("usual", body.model_dump())
         return answer(settings_view(context))
 
     @api.put("/settings/air", responses={200: m.Settings})
     def put_air(body: m.AirSet) -> Response:
-        workshop.keep_setting("air", body.model_dump())
+        workshop.settings.keep("air", body.model_dump())
         return answer(settings_view(context))
 
     @api.put("/settings/selling", responses={200: m.Settings})
     def put_selling(body: Selling) -> Response:
         """How batches are numbered from now on; those so far that have no number get theirs."""
         check_pattern(body.pattern)
-        workshop.keep_setting(SELLING, body.model_dump())
-        number_batches(workshop, local)
+        workshop.settings.keep(SELLING, body.model_dump())
+        workshop.numbers.give(local)
         return answer(settings_view(context))
 
     @api.put("/settings/utility", responses={200: m.Settings})
@@ -105,5 +105,5 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         if not body.drawn > body.different > body.lost:
             message = "What comes as planned is worth most, what is lost least."
             raise RuleError(Fault(pointer="/different", message=message))
-        workshop.keep_setting("worth", body.model_dump())
+        workshop.settings.keep("worth", body.model_dump())
         return answer(settings_view(context))

@@ -17,7 +17,7 @@ from .context import AppContext, answer, new_id
 
 def _told(context: AppContext, new: NewFragrance, custom_id: str | None = None) -> Fragrance:
     """The fragrance as it is kept: its name must be free, and a blend is as its parts."""
-    shelf = context.workshop.shelf()
+    shelf = context.workshop.ingredients.shelf()
     if new.name.casefold() in {f.name.casefold() for f in shelf.fragrances.values() if f.id != custom_id}:
         message = "Another fragrance has this name." if custom_id else "There is a fragrance of this name already."
         raise RuleError(Fault(pointer="/name", message=message))
@@ -35,8 +35,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
 
     @api.get("/shelf", responses={200: m.ShelfView})
     def get_shelf() -> Response:
-        shelf, standard = workshop.shelf(), reference_shelf()
-        shown = {x.id for x in workshop.custom()} | {*standard.fats, *standard.liquids, *standard.additives}
+        shelf, standard = workshop.ingredients.shelf(), reference_shelf()
+        shown = {x.id for x in workshop.ingredients.custom()} | {*standard.fats, *standard.liquids, *standard.additives}
         return answer(
             m.ShelfView(
                 fats=list(shelf.fats.values()),
@@ -45,7 +45,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 additives=list(shelf.additives.values()),
                 techniques=list(shelf.techniques.values()),
                 fragrances=list(shelf.fragrances.values()),
-                moulds=moulds(workshop.units().length == "in"),
+                moulds=moulds(workshop.settings.units().length == "in"),
                 also=also(),
             )
         )
@@ -53,47 +53,49 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     @api.get("/fragrances", responses={200: m.FragranceList})
     def get_fragrances() -> Response:
         taught = context.learned.taught()
-        files = [fragrance_file(taught, f) for f in workshop.shelf().fragrances.values()]
+        files = [fragrance_file(taught, f) for f in workshop.ingredients.shelf().fragrances.values()]
         return answer(m.FragranceList(fragrances=files, fresh=taught.fresh))
 
     @api.post("/fragrances", responses={201: m.FragranceList})
     def post_fragrance(body: NewFragrance) -> Response:
         fragrance = _told(context, body)
-        workshop.add_fragrance(fragrance)
+        workshop.ingredients.add_fragrance(fragrance)
         return answer(_files(context, fragrance), HTTPStatus.CREATED)
 
     @api.post("/blends", responses={201: m.FragranceList})
     def post_blend(body: m.NewBlend) -> Response:
         fragrance = _told(context, blend_of(body.name, body.scents))
-        workshop.add_fragrance(fragrance)
+        workshop.ingredients.add_fragrance(fragrance)
         return answer(_files(context, fragrance), HTTPStatus.CREATED)
 
     @api.post("/fragrances/<fragrance_id>/bottle", responses={201: m.FragranceList})
     def post_bottle(path: m.FragrancePath, body: m.BottleName) -> Response:
         """A blend mixed ahead, as a fragrance of its own."""
-        blend = workshop.fragrance(path.fragrance_id)
+        blend = workshop.ingredients.fragrance(path.fragrance_id)
         if not blend.parts or blend.bottled:
             raise ConflictError(f"{blend.name} is no blend that could be bottled.")
         fragrance = _told(context, in_a_bottle(blend, body.name))
-        workshop.add_fragrance(fragrance)
+        workshop.ingredients.add_fragrance(fragrance)
         return answer(_files(context, fragrance), HTTPStatus.CREATED)
 
     @api.get("/fragrances/<fragrance_id>", responses={200: m.FragranceList})
     def get_fragrance(path: m.FragrancePath) -> Response:
-        fragrance = workshop.fragrance(path.fragrance_id)
+        fragrance = workshop.ingredients.fragrance(path.fragrance_id)
         taught = context.learned.taught()
         file = fragrance_file(taught, fragrance)
-        photos = [m.PhotoView(**vars(p)) for p in workshop.photos({p.pour for p in file.pours})]
+        photos = [m.PhotoView(**vars(p)) for p in workshop.pictures.of({p.pour for p in file.pours})]
         return answer(m.FragranceList(fragrances=[file], photos=photos, fresh=taught.fresh))
 
     @api.put("/fragrances/<fragrance_id>", responses={200: m.FragranceList})
     def put_fragrance(path: m.FragrancePath, body: NewFragrance) -> Response:
-        workshop.fragrance(path.fragrance_id)
+        workshop.ingredients.fragrance(path.fragrance_id)
         fragrance = _told(context, body, path.fragrance_id)
-        shelf = workshop.shelf()
+        shelf = workshop.ingredients.shelf()
         changed = dict(shelf.fragrances) | {fragrance.id: fragrance}
         for blend in after_a_part(fragrance, changed):
             facts = blended(blend, shelf.model_copy(update={"fragrances": changed}), blend.id)
             changed[blend.id] = Fragrance(**(facts.model_dump() | {"id": blend.id}))
-        workshop.change_fragrances([f for i, f in changed.items() if f != shelf.fragrances[i] or i == fragrance.id])
+        workshop.ingredients.change_fragrances(
+            [f for i, f in changed.items() if f != shelf.fragrances[i] or i == fragrance.id]
+        )
         return answer(_files(context, fragrance))

@@ -23,7 +23,6 @@ from ..core.shelf import Fragrance
 from ..core.text import day, say
 from ..core.values import Fault, NotFoundError, RuleError
 from ..exchange import papers, shelf_file
-from ..store.numbered import batch_numbers
 from . import messages as m
 from .context import AppContext, answer, attach, local, new_id, while_unchanged
 from .costs import planned_bars
@@ -39,11 +38,11 @@ def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
     if lot not in allocation.lots:
         raise NotFoundError("There is no such lot.")
     took = taken_from(allocation, lot)
-    poured = {i: row for i, row, _ in workshop.poured() if i in took}
-    counted = workshop.bars_counted(took)
+    poured = {i: row for i, row, _ in workshop.pours.poured() if i in took}
+    counted = workshop.pours.bars_counted(took)
     bars = {i: counted.get(i) or planned_bars(context, row) for i, row in poured.items()}
     latest = list(poured)[::-1][: m.MOST_BATCHES]
-    numbers = batch_numbers(workshop, latest)
+    numbers = workshop.numbers.of(latest)
     rows = [
         m.LotBatch(
             pour=pour.id,
@@ -53,7 +52,7 @@ def _batches_of(context: AppContext, lot: str) -> m.LotBatches:
             bars=bars[pour.id],
             grams=took[pour.id],
         )
-        for pour in workshop.pours(of=latest)
+        for pour in workshop.pours.page(of=latest)
     ]
     return m.LotBatches(
         batches=rows,
@@ -87,8 +86,8 @@ def read_shelf(context: AppContext, text: str, sure: bool) -> tuple[dict[str, Lo
     """Lots by id, and fragrances that are new, of a shelf's file; RuleError names every fault by its line."""
     workshop = context.workshop
     counted = {x.id: x.left for x in context.stock.left()}
-    lots, fragrances = shelf_file.read(text, workshop.shelf(), new_id, context.now(), counted, sure)
-    there, ever = workshop.lots(), context.stock.allocation().lots
+    lots, fragrances = shelf_file.read(text, workshop.ingredients.shelf(), new_id, context.now(), counted, sure)
+    there, ever = workshop.lots.all(), context.stock.allocation().lots
     new: dict[str, Lot] = {}
     alike: Counter[str] = Counter()
     for lot_id, lot in lots:
@@ -128,44 +127,46 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         """The same on paper, a part for each supplier."""
         orders = orders_of(context)
         name = say("To order, ", day(local(context.now()).isoformat()))
-        body = papers.write(name, order_paper(orders.lines, workshop.units().money), query.paper, reader(workshop))
+        body = papers.write(
+            name, order_paper(orders.lines, workshop.settings.units().money), query.paper, reader(workshop)
+        )
         return attach(body, "application/pdf", "order.pdf")
 
     @api.put("/stock/<lot_id>", responses={200: m.Stock})
     def put_lot(path: m.LotPath, body: LotEdit) -> Response:
-        if body.item not in item_names(workshop.shelf()):
+        if body.item not in item_names(workshop.ingredients.shelf()):
             raise RuleError(Fault(pointer="/item", message="This is not on the shelf."))
-        blend = workshop.shelf().fragrances.get(body.item.removeprefix("fragrance:"))
+        blend = workshop.ingredients.shelf().fragrances.get(body.item.removeprefix("fragrance:"))
         if blend is not None and blend.parts and not blend.bottled:
             message = "This blend is weighed from its parts: put a bottle of it on the shelf first."
             raise RuleError(Fault(pointer="/item", message=message))
-        check_lot(body, workshop.shelf())
+        check_lot(body, workshop.ingredients.shelf())
         lot_id = str(path.lot_id)
-        workshop.save_lot(lot_id, recount(workshop.lots().get(lot_id), body, context.now()), body.revision)
+        workshop.lots.save(lot_id, recount(workshop.lots.all().get(lot_id), body, context.now()), body.revision)
         return answer(stock_view(context))
 
     @api.get("/stock/<lot_id>/batches", responses={200: m.LotBatches})
     def get_batches(path: m.LotPath) -> Response:
         """Which batches have something of this lot in them, the latest first."""
-        return while_unchanged(context, workshop.spent_stamp(), lambda: _batches_of(context, str(path.lot_id)))
+        return while_unchanged(context, workshop.stamps.spent(), lambda: _batches_of(context, str(path.lot_id)))
 
     @api.delete("/stock/<lot_id>", responses={204: None})
     def delete_lot(path: m.LotPath) -> Response:
-        workshop.remove_lot(str(path.lot_id), context.now())
+        workshop.lots.remove(str(path.lot_id), context.now())
         return Response(status=HTTPStatus.NO_CONTENT)
 
     @api.post("/stock/<lot_id>/restore", responses={200: m.Stock})
     def restore_lot(path: m.LotPath) -> Response:
-        workshop.remove_lot(str(path.lot_id), None)
+        workshop.lots.remove(str(path.lot_id), None)
         return answer(stock_view(context))
 
     @api.get("/shelf.csv")
     def export_shelf() -> Response:
-        text = shelf_file.write(workshop.shelf(), context.stock.left(), context.now())
+        text = shelf_file.write(workshop.ingredients.shelf(), context.stock.left(), context.now())
         return attach(text, "text/csv; charset=utf-8", "shelf.csv")
 
     @api.post("/shelf/import", responses={201: m.Imported})
     def import_shelf(body: m.ShelfFile) -> Response:
         lots, fragrances = read_shelf(context, body.text, body.sure)
-        workshop.take_in(fragrances, lots)
+        workshop.lots.take_in(fragrances, lots)
         return answer(m.Imported(lots=len(lots), fragrances=len(fragrances)), HTTPStatus.CREATED)

@@ -30,32 +30,32 @@ class Stocktaking:
     def need(self, version: int) -> dict[str, Grams]:
         """Grams of each item a poured version needs; it never changes, so it is weighed once."""
         if version not in self._needs:
-            sheet = self._workshop.sheet(version)
+            sheet = self._workshop.recipes.sheet(version)
             self._needs[version] = used(sheet.lines) if sheet else {}
         return self._needs[version]
 
     def _poured(self, since: datetime) -> list[Use]:
         """What the pours begun since then took."""
-        stamp = (since, *self._workshop.poured_stamp())
+        stamp = (since, *self._workshop.stamps.poured())
         if self._uses is None or self._uses[0] != stamp:
             known = {u.pour: u for u in self._uses[1]} if self._uses is not None else {}
-            rows = self._workshop.poured(since)
+            rows = self._workshop.pours.poured(since)
             uses = [known.get(i) or Use(at=started, grams=self.need(row), pour=i) for i, row, started in rows]
             self._uses = (stamp, uses)
         return self._uses[1]
 
     def _now(self) -> _Taken:
-        stamp = self._workshop.stock_stamp()
+        stamp = self._workshop.stamps.stock()
         before = self._taken
         if before is not None and before.stamp == stamp:
             return before
-        lots, away = self._workshop.lots_ever()
+        lots, away = self._workshop.lots.ever()
         uses = makings(lots)
         if lots:  # what was poured before the first count took nothing of them
             since = min(lot.counts[0].at for lot in lots.values())
             uses += self._poured(since)
         allocation = allocate(lots, uses, away, before.allocation if before is not None else None)
-        numbers = self._workshop.lot_revisions()
+        numbers = self._workshop.lots.revisions()
         rest = tuple(x.model_copy(update={"revision": numbers.get(x.id, 1)}) for x in left(allocation))
         self._taken = _Taken(stamp, allocation, rest)
         return self._taken

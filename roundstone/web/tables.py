@@ -30,9 +30,9 @@ SAME = 1e-4  # grams, and as a share: what a spreadsheet may round of a weight t
 
 def _recipes(context: AppContext) -> Table:
     columns = ("recipe_id", "recipe", "changed", "technique", "fats_grams", "superfat_percent", "bars", "wanted_by")
-    shelf = context.workshop.shelf()
+    shelf = context.workshop.ingredients.shelf()
     made = []
-    for record in context.workshop.recipes_whole():
+    for record in context.workshop.recipes.whole():
         recipe, sheet = record.recipe, weigh(record.recipe, shelf).sheet
         made.append(
             (
@@ -51,8 +51,8 @@ def _recipes(context: AppContext) -> Table:
 
 def _weights(context: AppContext) -> Table:
     """What every recipe weighs; of those that cannot be weighed nothing."""
-    shelf, made = context.workshop.shelf(), []
-    for record in context.workshop.recipes_whole():
+    shelf, made = context.workshop.ingredients.shelf(), []
+    for record in context.workshop.recipes.whole():
         sheet = weigh(record.recipe, shelf).sheet
         if sheet is not None:
             text = sheet_file.write(sheet, record.recipe, shelf)
@@ -64,13 +64,13 @@ def _weights(context: AppContext) -> Table:
 
 
 def _shelf(context: AppContext) -> Table:
-    text = shelf_file.write(context.workshop.shelf(), context.stock.left(), context.now())
+    text = shelf_file.write(context.workshop.ingredients.shelf(), context.stock.left(), context.now())
     edited = [c for c in shelf_file.COLUMNS if c not in ("kind", "name", "id")]
     return tables.from_csv("shelf", text, SHELVED, edited)
 
 
 def _pours(context: AppContext) -> Table:
-    return tables.from_csv("pours", pour_file.write(context.workshop.pours()), ("minute",))
+    return tables.from_csv("pours", pour_file.write(context.workshop.pours.page()), ("minute",))
 
 
 def _orders(context: AppContext) -> Table:
@@ -154,7 +154,7 @@ def _drafts(context: AppContext, text: str) -> list[tuple[str, Recipe, int]]:
     for line, row in found:
         if any(row.values()):
             by.setdefault((row["recipe_id"].strip(), unplain(row["recipe"].strip())), []).append((line, row))
-    known, taken = {r.id: r for r in context.workshop.recipes_whole()}, context.workshop.recipe_ids()
+    known, taken = {r.id: r for r in context.workshop.recipes.whole()}, context.workshop.recipes.ids()
     out: list[tuple[str, Recipe, int]] = []
     faults: list[Fault] = []
     for (recipe_id, name), of in by.items():
@@ -192,7 +192,7 @@ def _reweighed(
     context: AppContext, recipe: Recipe, of: list[tuple[int, dict[str, str]]], commas: bool
 ) -> Recipe | None:
     """The recipe that follows the weights of its rows; None where nobody changed any."""
-    shelf = context.workshop.shelf()
+    shelf = context.workshop.ingredients.shelf()
     sheet = weigh(recipe, shelf).sheet
     if sheet is None:
         return None
@@ -224,7 +224,7 @@ def _from_rows(
     columns = [c for c in sheet_file.COLUMNS if c in of[0][1]]
     text = tables.as_csv(Table("", tuple(columns), [tuple(unplain(row[c]) for c in columns) for _, row in of]))
     try:
-        return sheet_file.read(text, name or "From a spreadsheet", context.workshop.shelf())
+        return sheet_file.read(text, name or "From a spreadsheet", context.workshop.ingredients.shelf())
     except RuleError as broken:
         raise RuleError(
             *(
@@ -242,11 +242,11 @@ def _take_in(context: AppContext, read: _Read) -> str:
     # Drafts first: one that another window changed meanwhile is refused before anything else is taken in.
     for recipe_id, recipe, revision in read.drafts:
         if revision:
-            workshop.save_draft(recipe_id, recipe, revision, context.now())
+            workshop.recipes.save(recipe_id, recipe, revision, context.now())
         else:
-            workshop.add_recipe(recipe_id, recipe, context.now())
+            workshop.recipes.add(recipe_id, recipe, context.now())
             new += 1
-    workshop.take_in(read.fragrances, read.lots)
+    workshop.lots.take_in(read.fragrances, read.lots)
     pours = take_in_pours(context, read.pours)
     counts = (
         (len(read.lots), "lots"),

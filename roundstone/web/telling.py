@@ -14,7 +14,9 @@ def reader(workshop: Workshop) -> Reader:
     sign = request.args.get("decimal") or request.headers.get(DECIMAL)
     dates = request.args.get("dates") or request.headers.get(DATES)
     return Reader(
-        **workshop.units().model_dump(), sign="," if sign == "," else ".", dates="mdy" if dates == "mdy" else "dmy"
+        **workshop.settings.units().model_dump(),
+        sign="," if sign == "," else ".",
+        dates="mdy" if dates == "mdy" else "dmy",
     )
 
 

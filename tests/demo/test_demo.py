@@ -22,7 +22,7 @@ NOW = datetime(2026, 6, 1, 12, 0, tzinfo=UTC)
 
 
 def drafts(workshop: Workshop) -> list[RecipeRecord]:
-    return [r for r in workshop.recipes() if isinstance(r, RecipeRecord)]
+    return [r for r in workshop.recipes.page() if isinstance(r, RecipeRecord)]
 
 
 class Demo(unittest.TestCase):
@@ -39,15 +39,15 @@ class Demo(unittest.TestCase):
         demo.seed(cls.workshop, NOW)
 
     def test_is_complete(self) -> None:
-        pours = self.workshop.pours()
-        self.assertEqual(len(self.workshop.recipes()), 10)
-        self.assertEqual(len(self.workshop.shelf().fragrances), 13)
+        pours = self.workshop.pours.page()
+        self.assertEqual(len(self.workshop.recipes.page()), 10)
+        self.assertEqual(len(self.workshop.ingredients.shelf().fragrances), 13)
         self.assertEqual(sum(p.ended for p in pours), 26)
         self.assertEqual({p.id for p in pours if not p.ended}, {demo.RUNNING, PAUSED})
         self.assertTrue(all(p.started <= NOW for p in pours))
 
     def test_every_draft_can_be_weighed_and_poured(self) -> None:
-        shelf = self.workshop.shelf()
+        shelf = self.workshop.ingredients.shelf()
         for record in drafts(self.workshop):
             self.assertEqual(weigh(record.recipe, shelf).faults, (), record.recipe.name)
         self.assertTrue(any(len(r.recipe.fats) == 12 for r in drafts(self.workshop)))
@@ -56,11 +56,11 @@ class Demo(unittest.TestCase):
         other = Workshop(self.folder / "other.sqlite")
         self.addCleanup(other.close)
         demo.seed(other, NOW)
-        self.assertEqual(other.pours(), self.workshop.pours())
+        self.assertEqual(other.pours.page(), self.workshop.pours.page())
         self.assertEqual([r.recipe for r in drafts(other)], [r.recipe for r in drafts(self.workshop)])
 
     def test_events_are_in_order_and_every_pour_was_watched(self) -> None:
-        for pour in self.workshop.pours():
+        for pour in self.workshop.pours.page():
             minutes = [e.minute for e in pour.events]
             self.assertEqual(minutes, sorted(minutes))
             state = replay(pour.events)
@@ -69,7 +69,7 @@ class Demo(unittest.TestCase):
                 self.assertGreaterEqual(len(state.looks), 3, pour.recipe.name)
 
     def test_batches_stand_in_every_state(self) -> None:
-        pours = {p.id: p for p in self.workshop.pours()}
+        pours = {p.id: p for p in self.workshop.pours.page()}
         states = {i: replay(p.events, p.recipe) for i, p in pours.items()}
         paused, riced = states[PAUSED], states[RICED]
         self.assertTrue(paused.paused and paused.ended is None)
@@ -77,7 +77,7 @@ class Demo(unittest.TestCase):
         self.assertEqual(batches, {"", "second day"})
         self.assertEqual((riced.came, [f.flag for f in riced.flags]), ("different", ["ricing"]))
         self.assertTrue(any(e.kind == "fold" for e in riced.standing))
-        with self.workshop.reading() as s:
+        with self.workshop.database.reading() as s:
             phases = set(s.scalars(select(PourRow.phase)))
         self.assertLessEqual({"rests", "cures", "done"}, phases, phases)
         self.assertEqual({s.came for s in states.values()} - {None, ""}, {"drawn", "different", "lost"})
@@ -97,7 +97,7 @@ class Demo(unittest.TestCase):
     def test_the_running_pour_has_just_begun_until_someone_goes_on(self) -> None:
         later = NOW + timedelta(days=3)
         demo.refresh_running(self.workshop, later)
-        self.assertEqual(self.workshop.pour(demo.RUNNING).started, later - demo.RUNNING_FOR)
-        self.workshop.append(demo.RUNNING, [seen(8.0, "medium", "Char")], later)
+        self.assertEqual(self.workshop.pours.get(demo.RUNNING).started, later - demo.RUNNING_FOR)
+        self.workshop.pours.append(demo.RUNNING, [seen(8.0, "medium", "Char")], later)
         demo.refresh_running(self.workshop, later + timedelta(days=1))
-        self.assertEqual(self.workshop.pour(demo.RUNNING).started, later - demo.RUNNING_FOR)
+        self.assertEqual(self.workshop.pours.get(demo.RUNNING).started, later - demo.RUNNING_FOR)

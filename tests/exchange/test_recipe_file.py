@@ -117,7 +117,7 @@ class Command(unittest.TestCase):
         with tempfile.TemporaryDirectory() as folder:
             data = Path(folder) / "w.sqlite"
             workshop = Workshop(data)
-            workshop.add_fragrance(SHELF.fragrances["moderate"])
+            workshop.ingredients.add_fragrance(SHELF.fragrances["moderate"])
             workshop.close()
             self.assertEqual(self.run_on(write(recipe(), SHELF))[0], 0)
             self.assertEqual(self.run_on(json.dumps(bare))[0], 1, "not on the bare shelf")

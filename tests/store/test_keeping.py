@@ -21,10 +21,9 @@ from roundstone.core.shelf import Claim, Family, Fragrance, NewFat, make
 from roundstone.core.values import RuleError
 from roundstone.exchange import archive
 from roundstone.store import DataFileError, Photo, Workshop, dump, keeping
-from roundstone.store.documented import Document, document, keep_document
 from roundstone.store.keeper import Keeper
 from roundstone.store.learned import Learned
-from roundstone.store.patterns import keep_pattern, patterns
+from roundstone.store.records import Document
 from tests.samples import SHELF, next_id, quick_pour, recipe, seen
 
 NOW = datetime(2026, 5, 1, 9, 0, tzinfo=UTC)
@@ -43,18 +42,18 @@ class Filed(unittest.TestCase):
         workshop = Workshop(path or self.path)
         self.addCleanup(workshop.close)
         for fragrance in SHELF.fragrances.values():
-            workshop.add_fragrance(fragrance)
-        workshop.add_recipe("r", recipe(), NOW)
-        workshop.add_recipe("s", recipe(name="Half typed", fats=()), NOW)
+            workshop.ingredients.add_fragrance(fragrance)
+        workshop.recipes.add("r", recipe(), NOW)
+        workshop.recipes.add("s", recipe(name="Half typed", fats=()), NOW)
         for n in (1, 2):
-            workshop.start_pour(f"p{n}", "r", NOW + timedelta(days=n))
-            workshop.append(f"p{n}", quick_pour(), NOW)
-        end = workshop.pour("p1").events[-1]
-        workshop.append("p1", [Undone(id=next_id(), minute=9, target=end.id)], NOW)
-        workshop.save_lots({"lot": Lot(item="fat:olive", grams=900, counted=NOW)})
-        workshop.add_photo(Photo("ph", "p2", 3.0, "cut"), b"\xff\xd8 picture")
-        keep_document(workshop, Document("doc", "lot", "analysis.pdf", "application/pdf"), b"%PDF-1.7 of olive")
-        workshop.keep_setting("scales", {"scales": [{"step": 0.01, "capacity": 200}]})
+            workshop.pours.start(f"p{n}", "r", NOW + timedelta(days=n))
+            workshop.pours.append(f"p{n}", quick_pour(), NOW)
+        end = workshop.pours.get("p1").events[-1]
+        workshop.pours.append("p1", [Undone(id=next_id(), minute=9, target=end.id)], NOW)
+        workshop.lots.save_all({"lot": Lot(item="fat:olive", grams=900, counted=NOW)})
+        workshop.pictures.add(Photo("ph", "p2", 3.0, "cut"), b"\xff\xd8 picture")
+        workshop.documents.keep(Document("doc", "lot", "analysis.pdf", "application/pdf"), b"%PDF-1.7 of olive")
+        workshop.settings.keep("scales", {"scales": [{"step": 0.01, "capacity": 200}]})
         return workshop
 
 
@@ -141,7 +140,7 @@ class CopiesMade(Filed):
         self.assertEqual(keeping.counts(copy)["pours"], 2)
         with self.assertRaises(FileExistsError):
             keeping.copy(self.path, copy)
-        workshop.append("p1", [seen(9, "thick", "Base")], NOW)
+        workshop.pours.append("p1", [seen(9, "thick", "Base")], NOW)
         workshop.close()
         aside = keeping.restore(copy, self.path, NOW)
         assert aside is not None
@@ -164,7 +163,7 @@ class CopiesMade(Filed):
         for day in range(6):
             for hour in (0, 5):
                 now[0] = NOW + timedelta(days=day, hours=hour)
-                workshop.append("p1", [seen(9, "thick", "Base")], now[0])
+                workshop.pours.append("p1", [seen(9, "thick", "Base")], now[0])
                 keeper.tick()
         for day in (6, 7, 8):
             now[0] = NOW + timedelta(days=day)
@@ -189,7 +188,7 @@ class CopiesMade(Filed):
     def test_what_is_quiet_is_merged(self) -> None:
         workshop = self.filled()
         keeper = Keeper(workshop, lambda: NOW)
-        workshop.append("p1", [seen(9, "thick", "Base")], NOW)
+        workshop.pours.append("p1", [seen(9, "thick", "Base")], NOW)
         log = self.path.with_name("workshop.sqlite-wal")
         keeper.tick()
         self.assertGreater(log.stat().st_size, 0, "still in use")
@@ -198,18 +197,18 @@ class CopiesMade(Filed):
 
     def test_removed_pictures_are_gone_the_day_after(self) -> None:
         workshop = self.filled()
-        workshop.remove_photo("ph", NOW)
-        workshop.forget_photos(NOW - timedelta(days=1))
-        workshop.remove_photo("ph", None)
-        workshop.remove_photo("ph", NOW)
-        workshop.forget_photos(NOW + timedelta(seconds=1))
-        self.assertEqual(workshop.dump()["photo"], [])
+        workshop.pictures.remove("ph", NOW)
+        workshop.pictures.forget(NOW - timedelta(days=1))
+        workshop.pictures.remove("ph", None)
+        workshop.pictures.remove("ph", NOW)
+        workshop.pictures.forget(NOW + timedelta(seconds=1))
+        self.assertEqual(workshop.database.dump()["photo"], [])
 
 
 class Archive(Filed):
     def written(self, workshop: Workshop) -> bytes:
         out = BytesIO()
-        archive.write(workshop, out)
+        archive.write(workshop.database, workshop.pours.page(), out)
         return out.getvalue()
 
     def test_every_table_has_its_part(self) -> None:
@@ -223,10 +222,10 @@ class Archive(Filed):
         taken = archive.read(second, BytesIO(body))
         self.assertEqual(sum(taken.there.values()), 0)
         self.assertEqual(self.written(second), body, "byte for byte")
-        self.assertEqual(second.pours(), first.pours())
-        self.assertEqual((second.lots(), second.shelf()), (first.lots(), first.shelf()))
-        self.assertEqual(document(second, "doc"), document(first, "doc"))
-        self.assertEqual(second.running(), {"r": "p1"})
+        self.assertEqual(second.pours.page(), first.pours.page())
+        self.assertEqual((second.lots.all(), second.ingredients.shelf()), (first.lots.all(), first.ingredients.shelf()))
+        self.assertEqual(second.documents.get("doc"), first.documents.get("doc"))
+        self.assertEqual(second.pours.running(), {"r": "p1"})
         learned = [Learned(w).taught() for w in (first, second)]
         self.assertEqual(learned[0].poured, learned[1].poured)
         self.assertAlmostEqual(learned[0].knowledge.value("e:moderate"), learned[1].knowledge.value("e:moderate"))
@@ -234,18 +233,18 @@ class Archive(Filed):
     def test_read_twice_it_doubles_nothing_and_mine_stays(self) -> None:
         workshop = self.filled()
         body = self.written(workshop)
-        workshop.save_draft("s", recipe(name="Typed on"), 1, NOW)
-        workshop.append("p1", [Ended(id=next_id(), minute=10)], NOW)
-        before = workshop.dump()
+        workshop.recipes.save("s", recipe(name="Typed on"), 1, NOW)
+        workshop.pours.append("p1", [Ended(id=next_id(), minute=10)], NOW)
+        before = workshop.database.dump()
         taken = archive.read(workshop, BytesIO(body))
         self.assertEqual({k: n for k, n in taken.new.items() if n}, {"recipe": 1}, "the draft as it was, beside mine")
-        self.assertEqual(workshop.recipe("s").recipe.name, "Typed on")
+        self.assertEqual(workshop.recipes.get("s").recipe.name, "Typed on")
         self.assertEqual(taken.beside, ["recipe Half typed as Half typed (2)"])
-        after = workshop.dump()
+        after = workshop.database.dump()
         for table, rows in before.items():
             self.assertEqual([r for r in after[table] if r in rows], rows, table)
         self.assertEqual(sum(archive.read(workshop, BytesIO(body)).new.values()), 0)
-        self.assertEqual(workshop.dump(), after)
+        self.assertEqual(workshop.database.dump(), after)
 
     def test_two_copies_that_went_on_by_themselves(self) -> None:
         """Each poured a second version of one recipe, with fats of their own under one id: both stand as weighed."""
@@ -254,30 +253,30 @@ class Archive(Filed):
         there = Workshop(self.folder / "there.sqlite")
         self.addCleanup(there.close)
         archive.read(there, BytesIO(body))
-        self.assertEqual(there.origin(), here.origin(), "a copy is the same workshop")
+        self.assertEqual(there.database.origin(), here.database.origin(), "a copy is the same workshop")
         for workshop, sv, olive in ((here, 190.0, 0.8), (there, 197.0, 0.3)):
             fat = make(NewFat(name="My tallow", kin="tallow", sv=sv), "my-tallow", SHELF)
-            workshop.add_custom(fat)
+            workshop.ingredients.add_custom(fat)
             rows = (FatShare(fat="olive", share=olive), FatShare(fat="my-tallow", share=1 - olive))
-            workshop.save_draft("s", recipe(name="Plain", fats=rows), 1, NOW)
-            workshop.start_pour(f"p-{sv:.0f}", "s", NOW)
+            workshop.recipes.save("s", recipe(name="Plain", fats=rows), 1, NOW)
+            workshop.pours.start(f"p-{sv:.0f}", "s", NOW)
         weights = {}
         for workshop in (here, there):
-            for pour in workshop.pours():
-                sheet = workshop.sheet(pour.row or 0)
+            for pour in workshop.pours.page():
+                sheet = workshop.recipes.sheet(pour.row or 0)
                 assert sheet is not None
                 weights[pour.id] = sheet
         taken = archive.read(here, BytesIO(self.written(there)))
         self.assertEqual(taken.beside, ["fat My tallow as My tallow (2)", "recipe Plain as Plain (2)"])
-        for pour in here.pours():
-            sheet = here.sheet(pour.row or 0)
+        for pour in here.pours.page():
+            sheet = here.recipes.sheet(pour.row or 0)
             assert sheet is not None
             self.assertEqual([x.grams for x in sheet.lines], [x.grams for x in weights[pour.id].lines], pour.id)
             # What is weighed of its recipe now is what was weighed then: no other fat stands in for its own.
-            again = weigh(pour.recipe, here.shelf()).sheet
+            again = weigh(pour.recipe, here.ingredients.shelf()).sheet
             assert again is not None
             self.assertAlmostEqual(again.naoh, sheet.naoh, delta=1e-9)
-        mine, theirs = (next(p for p in here.pours() if p.id == i) for i in ("p-190", "p-197"))
+        mine, theirs = (next(p for p in here.pours.page() if p.id == i) for i in ("p-190", "p-197"))
         self.assertNotEqual(mine.version, theirs.version)
         self.assertEqual((mine.recipe.fats[0].share, theirs.recipe.fats[0].share), (0.8, 0.3))
         self.assertEqual(sum(archive.read(here, BytesIO(self.written(there))).new.values()), 0, "once")
@@ -288,40 +287,43 @@ class Archive(Filed):
         self.addCleanup(there.close)
         for workshop, limit in ((here, 0.02), (there, 0.05)):
             fig = Fragrance(id="fig", name="Fig", family=Family.FRUITY, claim=Claim.NONE, limit=limit)
-            workshop.add_fragrance(fig)
-        there.add_recipe("t", recipe(scents=(Scent(fragrance="fig", load=0.03),)), NOW)
-        there.start_pour("far", "t", NOW)
+            workshop.ingredients.add_fragrance(fig)
+        there.recipes.add("t", recipe(scents=(Scent(fragrance="fig", load=0.03),)), NOW)
+        there.pours.start("far", "t", NOW)
         said = NextTime(id=next_id(), minute=9, says="less of it", about="fragrance:fig")
-        there.append("far", [Ended(id=next_id(), minute=8), said], NOW)
+        there.pours.append("far", [Ended(id=next_id(), minute=8), said], NOW)
         archive.read(here, BytesIO(self.written(there)))
-        theirs = here.pour("far").recipe.scents[0].fragrance
+        theirs = here.pours.get("far").recipe.scents[0].fragrance
         self.assertNotEqual(theirs, "fig")
-        self.assertEqual((here.shelf().fragrances["fig"].limit, here.shelf().fragrances[theirs].limit), (0.02, 0.05))
-        self.assertEqual(here.pour("far").state.notes[0].about, f"fragrance:{theirs}")
-        sheet = here.sheet(here.pour("far").row or 0)
+        self.assertEqual(
+            (here.ingredients.shelf().fragrances["fig"].limit, here.ingredients.shelf().fragrances[theirs].limit),
+            (0.02, 0.05),
+        )
+        self.assertEqual(here.pours.get("far").state.notes[0].about, f"fragrance:{theirs}")
+        sheet = here.recipes.sheet(here.pours.get("far").row or 0)
         assert sheet is not None
         self.assertEqual([x.item for x in sheet.lines if x.kind == "fragrance"], [f"fragrance:{theirs}"])
 
     def test_weights_stay_as_they_were_weighed(self) -> None:
         """Whatever becomes of scales and tables: a record does not change, and a new pour has weights of its own."""
         workshop = self.filled()
-        before = workshop.sheet(workshop.pour("p1").row or 0)
+        before = workshop.recipes.sheet(workshop.pours.get("p1").row or 0)
         coarse = {"scales": [{"step": 10, "capacity": 5000}]}
-        workshop.keep_setting("scales", coarse)
-        self.assertEqual(workshop.sheet(workshop.pour("p1").row or 0), before)
-        workshop.append("p1", [Ended(id=next_id(), minute=9)], NOW)
-        workshop.start_pour("p3", "r", NOW)
+        workshop.settings.keep("scales", coarse)
+        self.assertEqual(workshop.recipes.sheet(workshop.pours.get("p1").row or 0), before)
+        workshop.pours.append("p1", [Ended(id=next_id(), minute=9)], NOW)
+        workshop.pours.start("p3", "r", NOW)
         assert before is not None
-        after = workshop.sheet(workshop.pour("p3").row or 0)
+        after = workshop.recipes.sheet(workshop.pours.get("p3").row or 0)
         assert after is not None
         self.assertNotEqual([x.reading for x in after.lines], [x.reading for x in before.lines])
-        with self.assertRaises(IntegrityError), workshop.writing() as s:
+        with self.assertRaises(IntegrityError), workshop.database.writing() as s:
             s.execute(text("UPDATE version SET sheet = NULL"))
 
     def test_an_archive_from_before_there_were_patterns_is_read(self) -> None:
         workshop = self.filled()
-        keep_pattern(workshop, pattern_of(recipe(), "mine", "Mine"))
-        self.assertEqual(list(patterns(workshop)), ["mine"])
+        workshop.patterns.keep(pattern_of(recipe(), "mine", "Mine"))
+        self.assertEqual(list(workshop.patterns.all()), ["mine"])
         whole, older = zipfile.ZipFile(BytesIO(self.written(workshop))), BytesIO()
         with zipfile.ZipFile(older, "w") as out:
             for name in whole.namelist():
@@ -331,9 +333,9 @@ class Archive(Filed):
         self.addCleanup(second.close)
         older.seek(0)
         self.assertEqual(archive.read(second, older).new["recipe"], 2)
-        self.assertEqual(patterns(second), {})
+        self.assertEqual(second.patterns.all(), {})
         archive.read(second, BytesIO(self.written(workshop)))
-        self.assertEqual(patterns(second), patterns(workshop))
+        self.assertEqual(second.patterns.all(), workshop.patterns.all())
 
     def test_what_is_no_archive_changes_nothing(self) -> None:
         workshop = self.filled()
@@ -345,7 +347,7 @@ class Archive(Filed):
         for wrong in (b"", b"PK", body[:-200], newer):
             with self.assertRaises(RuleError):
                 archive.read(empty, BytesIO(wrong))
-        self.assertEqual(empty.recipe_count(), 0)
+        self.assertEqual(empty.recipes.count(), 0)
 
 
 if __name__ == "__main__":

@@ -39,7 +39,7 @@ class Migrations(unittest.TestCase):
         """WAL and full sync: a power cut after "saved" loses nothing."""
         with tempfile.TemporaryDirectory() as folder:
             workshop = Workshop(Path(folder) / "w.sqlite")
-            with workshop._engine.connect() as connection:
+            with workshop.database._engine.connect() as connection:
                 settings = {
                     p: connection.exec_driver_sql(f"PRAGMA {p}").scalar()
                     for p in ("journal_mode", "synchronous", "foreign_keys")

@@ -39,17 +39,17 @@ class RestInTheFile(unittest.TestCase):
     def open(self, path: Path | None = None) -> Workshop:
         workshop = Workshop(path or self.path)
         self.addCleanup(workshop.close)
-        if not workshop.shelf().fragrances:
+        if not workshop.ingredients.shelf().fragrances:
             for fragrance in SHELF.fragrances.values():
-                workshop.add_fragrance(fragrance)
+                workshop.ingredients.add_fragrance(fragrance)
         return workshop
 
     def pour(self, workshop: Workshop, *more: Event, started: datetime = NOW, name: str = "Plain") -> str:
         recipe_id, pour = str(uuid4()), str(uuid4())
-        workshop.add_recipe(recipe_id, recipe(name=name), started)
-        workshop.start_pour(pour, recipe_id, started, {"middles": [], "spans": [], "pour": None, "drawn": 0.5})
+        workshop.recipes.add(recipe_id, recipe(name=name), started)
+        workshop.pours.start(pour, recipe_id, started, {"middles": [], "spans": [], "pour": None, "drawn": 0.5})
         fresh = [e.model_copy(update={"id": next_id()}) for e in quick_pour()]
-        workshop.append(pour, [*fresh, *more], started)
+        workshop.pours.append(pour, [*fresh, *more], started)
         return pour
 
     def test_a_log_of_the_sixth_revision_tells_how_its_pours_came_out(self) -> None:
@@ -80,7 +80,7 @@ class RestInTheFile(unittest.TestCase):
         expected = {"drawn": ("drawn", "rests"), "lost": ("lost", "done"), "nothing": (None, "rests")}
         expected |= {"taken-back": (None, "rests"), "running": (None, "poured")}
         self.assertEqual(rows, expected)
-        self.assertEqual(workshop.pour_count(came="lost"), 1)
+        self.assertEqual(workshop.pours.count(came="lost"), 1)
 
     def test_a_row_follows_its_events_there_and_back(self) -> None:
         workshop = self.open()
@@ -88,17 +88,17 @@ class RestInTheFile(unittest.TestCase):
         pour = self.pour(workshop, cut)
 
         def phase() -> str:
-            return next(p for p in ("poured", "rests", "cures", "done") if workshop.pour_count(phases=(p,)))
+            return next(p for p in ("poured", "rests", "cures", "done") if workshop.pours.count(phases=(p,)))
 
         self.assertEqual(phase(), "cures")
-        workshop.append(pour, [told("undo", 1600, target=str(cut.id))], NOW)
+        workshop.pours.append(pour, [told("undo", 1600, target=str(cut.id))], NOW)
         self.assertEqual(phase(), "rests")
-        workshop.append(pour, cured(("scent", "sell")), NOW)
+        workshop.pours.append(pour, cured(("scent", "sell")), NOW)
         self.assertEqual(phase(), "rests")
         again = cured(("again",))
-        workshop.append(pour, again, NOW)
+        workshop.pours.append(pour, again, NOW)
         self.assertEqual(phase(), "done")
-        workshop.append(pour, [told("undo", 60_001, target=str(again[0].id)), told("verdict", came="lost")], NOW)
+        workshop.pours.append(pour, [told("undo", 60_001, target=str(again[0].id)), told("verdict", came="lost")], NOW)
         self.assertEqual(phase(), "done", "nothing waits for what was lost")
 
     def test_lists_and_counts_agree_however_they_are_narrowed(self) -> None:
@@ -113,9 +113,9 @@ class RestInTheFile(unittest.TestCase):
         for find, phases, came, since in product(
             finds, ((), ("rests", "cures")), ("", "lost", "drawn"), (None, NOW - timedelta(days=100))
         ):
-            found = workshop.pours(find, phases=phases, came=came, since=since)
-            self.assertEqual(len(found), workshop.pour_count(find, phases, came, since))
-            page = workshop.pours(find, 1, 2, phases=phases, came=came, since=since)
+            found = workshop.pours.page(find, phases=phases, came=came, since=since)
+            self.assertEqual(len(found), workshop.pours.count(find, phases, came, since))
+            page = workshop.pours.page(find, 1, 2, phases=phases, came=came, since=since)
             self.assertEqual([p.id for p in page], [p.id for p in found[1:3]])
             for p in found:
                 self.assertTrue(not came or p.state.came == came)
@@ -127,39 +127,43 @@ class RestInTheFile(unittest.TestCase):
         workshop = self.open()
         note = told("next", says="Pour cooler", about="fragrance:moderate")
         pour = self.pour(workshop, note, told("next", says="gone", about="recipe"))
-        gone = workshop.notes()[0][0] if workshop.notes()[0][0].message == "gone" else workshop.notes()[0][1]
-        workshop.append(pour, [told("undo", 70, target=str(gone.id))], NOW)
+        gone = (
+            workshop.pours.notes()[0][0]
+            if workshop.pours.notes()[0][0].message == "gone"
+            else workshop.pours.notes()[0][1]
+        )
+        workshop.pours.append(pour, [told("undo", 70, target=str(gone.id))], NOW)
         later = self.pour(workshop, told("heed", 0, note=str(note.id), how="heeded"), started=NOW + timedelta(days=1))
         other = self.open(self.path.with_name("other.sqlite"))
         file = io.BytesIO()
-        archive.write(workshop, file)
+        archive.write(workshop.database, workshop.pours.page(), file)
         file.seek(0)
         archive.read(other, file)
         for each in (workshop, other):
-            notes, heeds = each.notes()
+            notes, heeds = each.pours.notes()
             self.assertEqual(
                 [(n.message, n.about, n.pour) for n in notes], [("Pour cooler", "fragrance:moderate", pour)]
             )
             self.assertEqual([h.note for h in heeds], [note.id])
-            self.assertEqual(set(each.foretold([pour, later])), {pour, later})
-            self.assertEqual(each.pour_count(phases=("rests",)), 2)
+            self.assertEqual(set(each.pours.foretold([pour, later])), {pour, later})
+            self.assertEqual(each.pours.count(phases=("rests",)), 2)
 
     def test_planned_is_what_has_a_day_to_come_and_how_often_it_was_poured_for_that_day(self) -> None:
         workshop = self.open()
         for name, ready in (("late", "2026-09-01"), ("soon", "2026-07-01"), ("past", "2026-05-01"), ("none", None)):
-            workshop.add_recipe(name, recipe(name=name, brief=Brief(ready=ready)), NOW)
+            workshop.recipes.add(name, recipe(name=name, brief=Brief(ready=ready)), NOW)
 
         def planned() -> list[tuple[str, int]]:
-            return [(r.id, times) for r, times in workshop.planned("2026-06-01")]
+            return [(r.id, times) for r, times in workshop.recipes.planned("2026-06-01")]
 
         self.assertEqual(planned(), [("soon", 0), ("late", 0)])
-        workshop.start_pour("p", "soon", NOW + timedelta(hours=1))
+        workshop.pours.start("p", "soon", NOW + timedelta(hours=1))
         self.assertEqual(planned(), [("soon", 1), ("late", 0)])
         warmer = recipe(name="soon", brief=Brief(ready="2026-07-01"), pour_celsius=39)
-        workshop.save_draft("soon", warmer, 1, NOW + timedelta(hours=2))
+        workshop.recipes.save("soon", warmer, 1, NOW + timedelta(hours=2))
         self.assertEqual(planned(), [("soon", 1), ("late", 0)], "another edit is no other day")
         again = recipe(name="soon", brief=Brief(ready="2026-12-01"))
-        workshop.save_draft("soon", again, 2, NOW + timedelta(hours=3))
+        workshop.recipes.save("soon", again, 2, NOW + timedelta(hours=3))
         self.assertEqual(planned(), [("late", 0), ("soon", 0)])
 
 

@@ -59,7 +59,7 @@ class SuddenEnds(Filed):
             "w = Workshop(Path(sys.argv[1]))\n"
             "for n in range(100000):\n"
             "    e = seen(n / 100, 'emulsion').model_copy(update={'id': uuid4()})\n"
-            "    w.append('p1', [e], datetime.now(UTC)); print(e.id, flush=True)\n"
+            "    w.pours.append('p1', [e], datetime.now(UTC)); print(e.id, flush=True)\n"
         )
         self.filled().close()
         for _ in range(3):
@@ -74,6 +74,6 @@ class SuddenEnds(Filed):
             process.stdout.close()
             process.wait(10)
             workshop = Workshop(self.path)
-            there = {str(e.id) for e in workshop.pour("p1").events}
+            there = {str(e.id) for e in workshop.pours.get("p1").events}
             workshop.close()
             self.assertLessEqual(set(acknowledged), there)

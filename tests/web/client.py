@@ -33,7 +33,7 @@ def empty_file() -> bytes:
         path = Path(folder) / "workshop.sqlite"
         workshop = Workshop(path)
         for fragrance in SHELF.fragrances.values():
-            workshop.add_fragrance(fragrance)
+            workshop.ingredients.add_fragrance(fragrance)
         workshop.close()
         return path.read_bytes()
 

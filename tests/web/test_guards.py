@@ -17,6 +17,7 @@ from waitress.server import create_server
 from bench.fuzz import requests_to
 from roundstone.cli.serving import LIMITS
 from roundstone.store import Workshop
+from roundstone.store.pours import Pours
 from roundstone.web import create_app
 from roundstone.web.clock import steady_now
 from tests.samples import many
@@ -99,17 +100,17 @@ class Odd(ApiTest):
             ("disk I/O error", 503, "look after the disk"),
         ):
             trouble = OperationalError("INSERT", {}, Exception(words))
-            with mock.patch.object(Workshop, "append", side_effect=trouble):
+            with mock.patch.object(Pours, "append", side_effect=trouble):
                 self.assertIn(message, self.tap(pour, 1, status, kind="seen", stage="light")["detail"])
         self.assertEqual(len(self.tap(pour, 1, kind="seen", stage="light")["events"]), 1)
 
     def test_a_disk_that_fills_up_in_mid_pour(self) -> None:
         """The file's own limit stands in for a full disk; with room again the same tap is taken once."""
         pour = self.started()
-        engine = self.workshop._engine
+        engine = self.workshop.database._engine
         with engine.connect() as connection:
             pages = connection.exec_driver_sql("PRAGMA page_count").scalar()
-        self.workshop.merge()
+        self.workshop.database.merge()
         engine.dispose()
         from sqlalchemy import event
 

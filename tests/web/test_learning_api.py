@@ -285,11 +285,11 @@ class Learning(ApiTest):
         rng = np.random.Generator(np.random.PCG64(8))
         maker = SimulatedMaker(temperament(TRADE, rng, {}), SHELF, rng)
         of: Recipe = recipe()
-        self.workshop.add_recipe("sim", of, self.now)
+        self.workshop.recipes.add("sim", of, self.now)
         for n in range(count):
             started = self.now - timedelta(days=40 - n)
             events = maker.pour(of, weighed(of))
-            self.workshop.add_past(str(UUID(int=n + 1)), "sim", started, events)
+            self.workshop.pours.add_past(str(UUID(int=n + 1)), "sim", started, events)
 
     def test_score_card_is_made_in_the_background_and_made_anew(self) -> None:
         self.simulated(6)

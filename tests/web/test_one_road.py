@@ -36,7 +36,7 @@ class OneRoad(unittest.TestCase):
         cls.workshop = Workshop(cls.path)
         cls.addClassCleanup(cls.workshop.close)
         seed(cls.workshop, NOW)
-        cls.workshop.keep_setting("worth", {"drawn": 1.0, "different": 0.4, "lost": 0.1})
+        cls.workshop.settings.keep("worth", {"drawn": 1.0, "different": 0.4, "lost": 0.1})
         Learned(cls.workshop).record()
         cls.client = create_app(cls.workshop, lambda: NOW).test_client()
 

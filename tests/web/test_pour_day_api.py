@@ -169,7 +169,7 @@ class Instruments(ApiTest):
 
 class Practice(ApiTest):
     def test_a_practice_pour_runs_teaches_nothing_and_is_told_of(self) -> None:
-        stamp = self.workshop.log_stamp()
+        stamp = self.workshop.stamps.log()
         made = self.send("POST", "/practice", {"temper": "calm", "seed": 4, "speed": 10}, 201)
         path = f"/practice/{made['id']}"
         self.send("GET", f"{path}/debrief", status=404)
@@ -187,7 +187,7 @@ class Practice(ApiTest):
         minutes = [t["minute"] for t in told["told"]]
         self.assertEqual(sorted(minutes), minutes)
         self.assertGreater(told["kept"], 0.5)
-        self.assertEqual((self.send("GET", "/pours")["total"], self.workshop.log_stamp()), (0, stamp))
+        self.assertEqual((self.send("GET", "/pours")["total"], self.workshop.stamps.log()), (0, stamp))
 
     def test_the_clock_is_set_without_a_jump_and_a_lost_practice_says_so(self) -> None:
         made = self.send("POST", "/practice", {"temper": "slow", "seed": 4, "speed": 1}, 201)

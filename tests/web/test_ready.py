@@ -74,7 +74,7 @@ class Ticks(RuleBasedStateMachine):
     def another_scale(self, step: float) -> None:
         self.step = step
         scales = {"scales": [{"step": step, "capacity": 5000.0}]}
-        self.kitchen.workshop.keep_setting("scales", scales)
+        self.kitchen.workshop.settings.keep("scales", scales)
 
     @rule(device=st.sampled_from((0, 1)))
     def looks(self, device: int) -> None:

@@ -141,7 +141,7 @@ class Rest(ApiTest):
         self.send("POST", "/pours", {"recipe_id": other}, 201)
         self.assertEqual(self.send("GET", f"/recipes/{other}")["noted"], [], "what was set aside does not come back")
         self.tap(pour, 30.0, kind="undo", target=note)
-        self.assertEqual(self.workshop.notes()[0], [])
+        self.assertEqual(self.workshop.pours.notes()[0], [])
 
     def test_the_calendar_is_read_by_another_and_says_the_same(self) -> None:
         _, first = self.ended("A; name, with signs")

@@ -128,7 +128,7 @@ class Numbers(ApiTest):
 
     def test_a_label_names_what_was_poured_and_not_what_was_planned(self) -> None:
         """Fragrance that was left out stands on no label; nothing tapped of it counts as planned."""
-        shelf = self.workshop.shelf()
+        shelf = self.workshop.ingredients.shelf()
         of = Recipe.model_validate(PLAIN)
         sheet = weigh(of, shelf).sheet
         assert sheet is not None

@@ -202,10 +202,10 @@ class Tables(Workshop):
     def test_a_spreadsheet_read_back_changes_nothing(self) -> None:
         self.stock(1, "fat:olive", 1234.567, label="=1+1", purity=None, sv=188.25, pack=5000)
         self.poured(self.made())
-        before = {name: self.workshop.dump()[name] for name in ("recipe", "lot", "pour", "event", "fragrance")}
+        before = {name: self.workshop.database.dump()[name] for name in ("recipe", "lot", "pour", "event", "fragrance")}
         told = self.read(self.book())
         self.assertIn("Nothing in it is new", told["message"])
-        self.assertEqual({name: self.workshop.dump()[name] for name in before}, before)
+        self.assertEqual({name: self.workshop.database.dump()[name] for name in before}, before)
         self.assertEqual(self.cell(self.book()["shelf"], "lot", 2).data_type, "s", "no formula")
 
     def test_what_was_changed_in_it_is_taken_in_once(self) -> None:

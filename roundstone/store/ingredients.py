@@ -6,47 +6,29 @@ from datetime import datetime
 from functools import partial
 
 import sqlalchemy as sa
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.evidence import Evidence, Pool, file_of, heard
 from ..core.formerly import lifted
-from ..core.recipe import UsualPour
 from ..core.shelf import (
-    USUAL_HUMIDITY,
-    USUAL_SCALES,
     Additive,
     Fat,
     Fragrance,
-    Habit,
     Ingredient,
     Liquid,
-    Scales,
     Shelf,
 )
-from ..core.simulate import Utility
-from ..core.units import Units
 from ..core.values import ConflictError, NotFoundError
 from ..reference import shelf as reference_shelf
-from .opened import Opened, kept
+from .database import Database, kept
+from .settings import Settings
+from .stamps import Stamps
 from .tables import (
     CustomRow,
     EvidenceRow,
     FragranceRow,
-    SettingRow,
     VersionRow,
-)
-
-OTHERS = "others"  # the setting that counts changes to what other workshops told
-
-# The shelf rests on these.
-SHELF_STAMP = select(
-    *(select(func.sum(table.revision)).scalar_subquery() for table in (FragranceRow, CustomRow)),
-    *(select(func.count()).select_from(table).scalar_subquery() for table in (FragranceRow, CustomRow, EvidenceRow)),
-    *(
-        select(SettingRow.revision).where(SettingRow.name == n).scalar_subquery()
-        for n in ("scales", "taps", "air", "units", OTHERS)
-    ),
 )
 
 
@@ -63,19 +45,29 @@ def _parsed(s: Session, name: str) -> Evidence | Pool:
     return file_of(s.get_one(EvidenceRow, name).doc)
 
 
-class Shelved(Opened):
+class Ingredients:
     """What stands on the shelf."""
+
+    def __init__(self, database: Database, settings: Settings, stamps: Stamps) -> None:
+        self._database, self._settings, self._stamps = database, settings, stamps
+        self.forget()
+
+    def forget(self) -> None:
+        """Another workshop stands in the file."""
+        # New ones: who still reads of the file before keeps it in the old ones, where nobody looks.
+        self._shelf: tuple[tuple[int, ...], Shelf] | None = None  # as last read, with the stamp of what it rests on
+        self._evidence: dict[tuple[str, datetime], Evidence | Pool] = {}
 
     def shelf(self) -> Shelf:
         """The reference shelf with this workshop's fragrances and own ingredients on it."""
-        stamp = self.stamp("shelf", SHELF_STAMP)
+        stamp = self._stamps.shelf()
         kept = self._shelf
         if kept is None or kept[0] != stamp:
             kept = self._shelf = (stamp, self._read_shelf())
         return kept[1]
 
     def _read_shelf(self) -> Shelf:
-        with self.reading() as s:
+        with self._database.reading() as s:
             rows = s.scalars(select(FragranceRow)).all()
             known = [Fragrance.model_validate(r.doc) for r in rows]
             told = self._told(s) if any(f.known_as for f in known) else ()
@@ -85,9 +77,9 @@ class Shelved(Opened):
         standard = reference_shelf()
         return standard.model_copy(
             update={
-                "scales": self.scales(),
-                "taps": self.taps(),
-                "humidity": self.humidity(),
+                "scales": self._settings.scales(),
+                "taps": self._settings.taps(),
+                "humidity": self._settings.humidity(),
                 "fragrances": {f.id: f for f in fragrances},
                 "others": others,
                 "fats": dict(standard.fats) | {x.id: x for x in own if isinstance(x, Fat)},
@@ -98,7 +90,7 @@ class Shelved(Opened):
 
     def sources(self) -> list[Source]:
         """Files of other workshops that were read, the latest first."""
-        with self.reading() as s:
+        with self._database.reading() as s:
             return self._told(s)
 
     def _told(self, s: Session) -> list[Source]:
@@ -108,32 +100,6 @@ class Shelved(Opened):
             file = kept(self._evidence, (name, read), partial(_parsed, s, name))
             out.append(Source(name, file, read))
         return out
-
-    def scales(self) -> Scales:
-        """The maker's scales, as set or as usual."""
-        kept, unit = self.setting("scales"), self.units().weight
-        return USUAL_SCALES[unit] if kept is None else Scales.model_validate({**kept, "unit": unit})
-
-    def units(self) -> Units:
-        """The units the maker reads."""
-        return Units.model_validate(self.setting("units") or {})
-
-    def taps(self) -> Habit:
-        """How the maker taps, as asked once."""
-        kept = self.setting("taps")
-        return "turns" if kept is not None and kept.get("taps") == "turns" else "looks"
-
-    def humidity(self) -> float:
-        """Relative humidity where soap cures, as set or as usual."""
-        return float((self.setting("air") or {}).get("humidity", USUAL_HUMIDITY))
-
-    def usual_pour(self) -> UsualPour:
-        """How warm it is usually poured, and in what room, as far as that was set."""
-        return UsualPour.model_validate(self.setting("usual") or {})
-
-    def utility(self) -> Utility:
-        """What an outcome is worth to the maker, as set or as usual."""
-        return Utility(**(self.setting("worth") or {}))
 
     @staticmethod
     def _own(row: CustomRow) -> Ingredient:
@@ -146,7 +112,7 @@ class Shelved(Opened):
 
     def custom(self) -> list[Ingredient]:
         """The maker's own ingredients that are not hidden."""
-        with self.reading() as s:
+        with self._database.reading() as s:
             return [
                 self._own(r)
                 for r in s.scalars(select(CustomRow).where(CustomRow.removed.is_(None)).order_by(CustomRow.id))
@@ -154,7 +120,7 @@ class Shelved(Opened):
 
     def add_custom(self, ingredient: Ingredient) -> None:
         """ConflictError when the id is taken, also by an ingredient of the reference tables."""
-        with self.writing() as s:
+        with self._database.writing() as s:
             standard = reference_shelf()
             taken = {*standard.fats, *standard.liquids, *standard.additives}
             if ingredient.id in taken or s.get(CustomRow, ingredient.id) is not None:
@@ -166,7 +132,7 @@ class Shelved(Opened):
 
     def change_custom(self, ingredient: Ingredient) -> None:
         """Put other figures to an own ingredient; ConflictError once it was poured: poured recipes stay as weighed."""
-        with self.writing() as s:
+        with self._database.writing() as s:
             row = s.get(CustomRow, ingredient.id)
             if row is None or row.kind != type(ingredient).__name__.lower():
                 raise NotFoundError("There is no such ingredient of your own.")
@@ -190,14 +156,14 @@ class Shelved(Opened):
 
     def hide_custom(self, ingredient_id: str, now: datetime | None) -> None:
         """Take an ingredient out of the choices, or with None back into them; recipes that use it go on."""
-        with self.writing() as s:
+        with self._database.writing() as s:
             row = s.get(CustomRow, ingredient_id)
             if row is None:
                 raise NotFoundError("There is no such ingredient of your own.")
             row.removed = now
 
     def fragrance(self, fragrance_id: str) -> Fragrance:
-        with self.reading() as s:
+        with self._database.reading() as s:
             row = s.get(FragranceRow, fragrance_id)
             if row is None:
                 raise NotFoundError("This fragrance is not on the shelf.")
@@ -205,14 +171,14 @@ class Shelved(Opened):
 
     def add_fragrance(self, fragrance: Fragrance) -> None:
         """ConflictError when the id is taken."""
-        with self.writing() as s:
+        with self._database.writing() as s:
             if s.get(FragranceRow, fragrance.id) is not None:
                 raise ConflictError(f"There is a fragrance called {fragrance.name} already.")
             s.add(FragranceRow(id=fragrance.id, doc=fragrance.model_dump(mode="json"), revision=1))
 
     def change_fragrances(self, fragrances: Iterable[Fragrance]) -> None:
         """Put other facts to fragrances of the shelf, all or none. A poured blend keeps its parts: ConflictError."""
-        with self.writing() as s:
+        with self._database.writing() as s:
             for fragrance in fragrances:
                 row = s.get(FragranceRow, fragrance.id)
                 if row is None:

@@ -7,7 +7,7 @@ import sqlalchemy as sa
 from sqlalchemy import func, select
 
 from ..core.values import NotFoundError
-from .opened import Opened
+from .database import Database
 from .records import Photo
 from .tables import (
     PhotoRow,
@@ -21,39 +21,42 @@ PHOTOS = (
 )
 
 
-class Pictured(Opened):
+class Pictures:
     """Pictures, kept in the data file."""
 
-    def add_photo(self, photo: Photo, jpeg: bytes) -> None:
-        with self.writing() as s:
+    def __init__(self, database: Database) -> None:
+        self._database = database
+
+    def add(self, photo: Photo, jpeg: bytes) -> None:
+        with self._database.writing() as s:
             if s.get(PourRow, photo.pour) is None:
                 raise NotFoundError("There is no such pour.")
             s.add(PhotoRow(id=photo.id, pour_id=photo.pour, days=photo.days, note=photo.note, jpeg=jpeg, removed=None))
 
-    def photos(self, pours: Collection[str]) -> list[Photo]:
+    def of(self, pours: Collection[str]) -> list[Photo]:
         """Photographs of these pours, in order of age."""
-        with self._open().connect() as connection:
+        with self._database.asking() as connection:
             rows = connection.execute(PHOTOS, {"pours": list(pours)})
             return [Photo(i, pour, days, note) for i, pour, days, note in rows]
 
-    def photo(self, photo_id: str) -> bytes:
-        with self.reading() as s:
+    def get(self, photo_id: str) -> bytes:
+        with self._database.reading() as s:
             row = s.get(PhotoRow, photo_id)
             if row is None or row.removed is not None:
                 raise NotFoundError("There is no such picture.")
             return row.jpeg
 
-    def forget_photos(self, before: datetime) -> None:
+    def forget(self, before: datetime) -> None:
         """Pictures removed before this moment are gone from the file: they can be brought back no more."""
-        with self.reading() as s:
+        with self._database.reading() as s:
             some = s.scalar(select(func.count()).select_from(PhotoRow).where(PhotoRow.removed < before))
         if some:
-            with self.writing() as s:
+            with self._database.writing() as s:
                 s.execute(sa.delete(PhotoRow).where(PhotoRow.removed < before))
 
-    def remove_photo(self, photo_id: str, now: datetime | None) -> None:
+    def remove(self, photo_id: str, now: datetime | None) -> None:
         """Hide a picture, or with None take that back."""
-        with self.writing() as s:
+        with self._database.writing() as s:
             row = s.get(PhotoRow, photo_id)
             if row is None:
                 raise NotFoundError("There is no such picture.")

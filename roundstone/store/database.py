@@ -1,4 +1,4 @@
-"""One data file, opened: transactions, settings, what was learned, and the whole of it."""
+"""One data file, opened: transactions, settings, what was learned, and the whole of it. Repositories stand on it."""
 
 import contextlib
 import os
@@ -19,15 +19,9 @@ from sqlalchemy import func, select
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
-from ..core.evidence import Evidence, Pool
-from ..core.pour import Event
-from ..core.recipe import Recipe
-from ..core.sheet import Lot, Sheet
-from ..core.shelf import Shelf
 from ..core.values import DataFileError
 from . import dump, keeping
 from .merge import Merged, of_this_workshop, take_in
-from .records import PourRecord
 from .tables import (
     DocumentRow,
     LearnedRow,
@@ -73,7 +67,7 @@ def kept(keep: dict[K, V], key: K, read: Callable[[], V]) -> V:
     return value
 
 
-class Opened:
+class Database:
     """Opens (and migrates) a data file; `path` is created when it is not there.
 
     A file of another program, a newer version's, a damaged or a read-only one is left as it was (DataFileTrouble). A
@@ -91,16 +85,6 @@ class Opened:
         self.path = path
         self.changes = 0  # writes by this process, for those who keep what they reckoned
         self._asked: dict[str, tuple[int, Any]] = {}
-        self._shelf: tuple[tuple[int, ...], Shelf] | None = None  # as last read, with the stamp of what it rests on
-        # What was read once: a draft's revision, a poured version and a pour's log up to a tap never change.
-        self._drafts: dict[tuple[str, int], Recipe] = {}
-        self._versions: dict[int, Recipe] = {}
-        self._sheets: dict[int, Sheet | None] = {}
-        self._pours: dict[tuple[str, int], PourRecord] = {}
-        self._read: dict[str, Event] = {}
-        self._bars: dict[tuple[str, int], int | None] = {}
-        self._lots: dict[str, Lot] = {}  # by what is written of them
-        self._evidence: dict[tuple[str, datetime], Evidence | Pool] = {}
         self._writing = RLock()  # one writer in the process: others wait here, not in the file
         self._engine = _connect(path)
         self._closed = False
@@ -108,7 +92,6 @@ class Opened:
             self._migrate()
         if not self.origin():
             self.keep_setting(ORIGIN, {"id": str(uuid4())})
-        self.keep_weights()
 
     def _migrate(self) -> None:
         config = Config()
@@ -129,11 +112,7 @@ class Opened:
                 raise DataFileError(f"The copy could not be put in place ({error}): nothing was changed.") from error
             if was != keeping.revisions()[-1]:
                 self._migrate()
-            # New ones: who still reads of the file before keeps it in the old ones, where nobody looks.
-            self._shelf, self._drafts, self._versions, self._pours, self._read = None, {}, {}, {}, {}
-            self._sheets, self._evidence, self._bars = {}, {}, {}
         self.changes += 1
-        self.keep_weights()
 
     def close(self) -> None:
         """Everything into the one file, so that copying it copies all. What still runs behind can do nothing after."""
@@ -153,6 +132,10 @@ class Opened:
             return
         with self._writing, contextlib.suppress(OperationalError), self._engine.connect() as connection:
             connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+
+    def asking(self) -> sa.Connection:
+        """A connection alone: for what is asked at every key and tap, where a session costs more than the question."""
+        return self._open().connect()
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
@@ -177,8 +160,7 @@ class Opened:
         """Numbers that tell whether something in the file has changed."""
 
         def read() -> tuple[int, ...]:
-            # Asked at every key and tap: without a session, which costs more than the question.
-            with self._open().connect() as connection:
+            with self.asking() as connection:
                 return tuple(n or 0 for n in connection.execute(of).one())
 
         return self.unchanged(what, read)
@@ -187,7 +169,7 @@ class Opened:
         """What is kept under a name; not to be changed in place."""
 
         def read() -> dict[str, Any] | None:
-            with self._open().connect() as connection:
+            with self.asking() as connection:
                 row = connection.execute(SETTING, {"name": name}).first()
                 return None if row is None else row.doc
 
@@ -222,15 +204,11 @@ class Opened:
             merged = take_in(s, rows, files, same)
         if empty and origin:
             self.keep_setting(ORIGIN, {"id": origin})
-        self.keep_weights()
         return merged
 
     def origin(self) -> str:
         """The id of this workshop, the same in every copy of it."""
         return str((self.setting(ORIGIN) or {}).get("id", ""))
-
-    def keep_weights(self) -> None:
-        """Weights that older programs did not keep are kept from now on; who knows how to weigh does."""
 
     def file_bytes(self, table: str, file_id: str) -> bytes:
         """A picture or a certificate as it is stored, also one that was removed a moment ago."""

@@ -1,6 +1,6 @@
 """The log of a workshop: pours and their events, notes, batches in one mould."""
 
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import replace
 from datetime import datetime
 from functools import partial
@@ -11,17 +11,13 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from ..core.pour import EVENT, Event, Heeded, NextTime, Renamed, bars_counted, replay, sheet_called
-from ..core.recipe import Recipe
 from ..core.sheet import Sheet
 from ..core.values import ConflictError, NotFoundError
-from .drafted import Drafted
-from .dump import TABLES
+from .database import Database, kept
 from .find import NAME_OF_VERSION, Find, narrowed
-from .merge import take_in
-from .opened import kept
+from .recipes import Recipes
 from .records import Note, PourRecord
 from .settled import keep_offcuts, settle
-from .stamps import LOG_STAMP, SPENT_STAMP, YEAR_STAMP
 from .tables import (
     EventRow,
     PourRow,
@@ -37,15 +33,26 @@ BARS_FOLLOW_FROM = ("cut", "bars", "undo", "moved")  # kinds of events
 COUNT = select(PourRow.event_count, PourRow.started).where(PourRow.id == sa.bindparam("pour"))
 
 
-class Logged(Drafted):
+class Pours:
     """Pours, appended to and never changed."""
 
-    def start_pour(self, pour_id: str, recipe_id: str, now: datetime, foretold: dict[str, Any] | None = None) -> str:
+    def __init__(self, database: Database, recipes: Recipes) -> None:
+        self._database, self._recipes = database, recipes
+        self.forget()
+
+    def forget(self) -> None:
+        """Another workshop stands in the file."""
+        # A pour's log up to a tap never changes, nor does an event: each is read once.
+        self._pours: dict[tuple[str, int], PourRecord] = {}
+        self._read: dict[str, Event] = {}
+        self._bars: dict[tuple[str, int], int | None] = {}
+
+    def start(self, pour_id: str, recipe_id: str, now: datetime, foretold: dict[str, Any] | None = None) -> str:
         """Pin the draft as a version (the latest one again, when nothing changed since) and start its clock.
 
         One that is being poured already is not started twice: the id of the pour that runs. `foretold` is its forecast.
         """
-        with self.writing() as s:
+        with self._database.writing() as s:
             running = self._running(s, recipe_id)
             if recipe_id in running:
                 return running[recipe_id]
@@ -54,7 +61,7 @@ class Logged(Drafted):
 
     def running(self) -> dict[str, str]:
         """Pours not yet ended, by recipe."""
-        with self.reading() as s:
+        with self._database.reading() as s:
             return self._running(s)
 
     @staticmethod
@@ -70,12 +77,12 @@ class Logged(Drafted):
         return {str(recipe): str(pour) for recipe, pour in s.execute(query)}
 
     def _begin(self, s: Session, pour_id: str, recipe_id: str, now: datetime) -> PourRow:
-        version = self._pinned(s, recipe_id, now)
+        version = self._recipes.pinned(s, recipe_id, now)
         pour = PourRow(id=pour_id, version_id=version.id, started=now, ended_minute=None, event_count=0, phase="poured")
         s.add(pour)
         return pour
 
-    def pours(
+    def page(
         self,
         find: Find = (),
         first: int = 0,
@@ -88,7 +95,7 @@ class Logged(Drafted):
     ) -> list[PourRecord]:
         """Pours, latest first. One page of those whose recipe is found, or only those that ended, in some phases, that
         came out so, were begun since then, or are `of` these."""
-        with self.reading() as s:
+        with self._database.reading() as s:
             query = self._poured(find, phases, came, since).offset(first).limit(most)
             if of is not None:
                 query = query.where(PourRow.id.in_(list(of)))
@@ -99,7 +106,7 @@ class Logged(Drafted):
                 self._forget_moved(p.id, p.event_count, p.started)
             fresh = [p for p in rows if (p.id, p.event_count) not in self._pours]
             read = self._events(s, [p.id for p in fresh])
-            recipes = self._recipes_of(s, {p.row for p in fresh})
+            recipes = self._recipes.of_versions(s, {p.row for p in fresh})
             out = []
             for p in rows:
                 known = self._pours.get((p.id, p.event_count))
@@ -109,18 +116,8 @@ class Logged(Drafted):
                 out += [known] if known is not None else []
             return out
 
-    def spent_stamp(self) -> tuple[int, ...]:
-        """Changes whenever something was written of what finished pours took, and what that cost."""
-        return self.stamp("spent", SPENT_STAMP)
-
-    def year_stamp(self) -> tuple[int, ...]:
-        """Changes whenever something was written of that, or of what is to be poured."""
-        return self.stamp("year", YEAR_STAMP)
-
-    def pour_count(
-        self, find: Find = (), phases: Sequence[str] = (), came: str = "", since: datetime | None = None
-    ) -> int:
-        with self.reading() as s:
+    def count(self, find: Find = (), phases: Sequence[str] = (), came: str = "", since: datetime | None = None) -> int:
+        with self._database.reading() as s:
             found = narrowed(find, phases, came, since)  # every pour has its version: nothing to join
             return s.scalar(select(func.count(PourRow.id)).where(*found)) or 0
 
@@ -138,7 +135,7 @@ class Logged(Drafted):
 
     def foretold(self, pours: Collection[str]) -> dict[str, dict[str, Any]]:
         """What was forecast of these pours when they were begun, where that was kept."""
-        with self.reading() as s:
+        with self._database.reading() as s:
             query = select(PourRow.id, PourRow.foretold).where(PourRow.id.in_(pours), PourRow.foretold.is_not(None))
             return {str(i): doc for i, doc in s.execute(query) if doc is not None}
 
@@ -156,7 +153,7 @@ class Logged(Drafted):
 
     def bars_counted(self, pours: Collection[str]) -> dict[str, int]:
         """How many bars some pours gave, where that was counted; without reading all their taps."""
-        with self.reading() as s:
+        with self._database.reading() as s:
             counts = {str(i): int(n) for i, n in s.execute(select(PourRow.id, PourRow.event_count)) if i in pours}
             new = [i for i, n in counts.items() if (i, n) not in self._bars]
             read = self._events(s, new, BARS_FOLLOW_FROM)
@@ -168,22 +165,22 @@ class Logged(Drafted):
     def poured(self, since: datetime | None = None) -> list[tuple[str, int, datetime]]:
         """The id, version row and start of every pour, or of those begun since then, oldest first."""
         query = select(PourRow.id, PourRow.version_id, PourRow.started).order_by(PourRow.started)
-        with self._open().connect() as connection:
+        with self._database.asking() as connection:
             rows = connection.execute(query if since is None else query.where(PourRow.started >= since))
             return [(i, version, started) for i, version, started in rows]
 
-    def pour(self, pour_id: str) -> PourRecord:
+    def get(self, pour_id: str) -> PourRecord:
         # Asked at every tap: what is known needs no session.
-        with self._open().connect() as connection:
+        with self._database.asking() as connection:
             known = self._known(connection, pour_id)
         if known is not None:
             return known
-        with self.reading() as s:
+        with self._database.reading() as s:
             return self._pour_in(s, pour_id)
 
-    def pours_of(self, recipe_id: str, most: int) -> list[PourRecord]:
+    def last_of(self, recipe_id: str, most: int) -> list[PourRecord]:
         """The last pours of a recipe that ended, latest first."""
-        with self.reading() as s:
+        with self._database.reading() as s:
             query = (
                 select(PourRow.id)
                 .join(VersionRow, PourRow.version_id == VersionRow.id)
@@ -195,7 +192,7 @@ class Logged(Drafted):
 
     def notes(self) -> tuple[list[Note], list[Heeded]]:
         """All notes for next time that stand, latest first, and what became of them since."""
-        with self.reading() as s:
+        with self._database.reading() as s:
             query = (
                 select(EventRow.doc, EventRow.pour_id, PourRow.started, VersionRow.recipe_id, NAME_OF_VERSION)
                 .join(PourRow, PourRow.id == EventRow.pour_id)
@@ -219,7 +216,7 @@ class Logged(Drafted):
 
     def partners(self) -> dict[str, set[str]]:
         """Batches in one mould with others, by id, each with all of the others."""
-        with self.reading() as s:
+        with self._database.reading() as s:
             query = select(EventRow.id, EventRow.pour_id, func.json_extract(EventRow.doc, "$.other"))
             joins = s.execute(query.where(sa.text("json_extract(event.doc, '$.kind') = 'join'"))).all()
             logs = {pour: {str(e.id) for e in self._pour_in(s, pour).state.standing} for _, pour, _ in joins}
@@ -234,7 +231,7 @@ class Logged(Drafted):
 
     def append(self, pour_id: str, events: Sequence[Event], received: datetime) -> PourRecord:
         """Add a tap and what belongs to it, once: a repeated request changes nothing."""
-        with self.writing() as s:
+        with self._database.writing() as s:
             row = s.get(PourRow, pour_id)
             if row is None:
                 raise NotFoundError("There is no such pour.")
@@ -261,7 +258,7 @@ class Logged(Drafted):
 
     def withdraw(self, pour_id: str) -> str:
         """Take out a pour that was begun by a slip: nothing was tapped of it yet. The id of its recipe."""
-        with self.writing() as s:
+        with self._database.writing() as s:
             row = s.get(PourRow, pour_id)
             if row is None:
                 raise NotFoundError("There is no such pour.")
@@ -282,7 +279,7 @@ class Logged(Drafted):
 
     def add_pasts(self, pours: Sequence[tuple[str, str, datetime, Sequence[Event]]]) -> None:
         """Pours from a notebook (id, recipe, start, events), all or none."""
-        with self.writing() as s:
+        with self._database.writing() as s:
             for pour_id, recipe_id, started, events in pours:
                 row, state = self._begin(s, pour_id, recipe_id, started), replay(events)
                 settle(row, state, len(events))
@@ -294,36 +291,22 @@ class Logged(Drafted):
                     for e in events
                 )
 
-    def take_in_recipe(
-        self, recipe_id: str, recipe: Recipe, uses: Mapping[str, Sequence[dict[str, Any]]], origin: str, now: datetime
-    ) -> list[str]:
-        """Add a draft and what it uses, all or nothing; what came in beside something that is called so here."""
-        draft = {"id": recipe_id, "doc": recipe.model_dump(mode="json"), "revision": 1}
-        draft |= {"changed": now.isoformat(), "removed": None}
-        rows = {name: uses.get(name, ()) for name in TABLES} | {"recipe": [draft]}
-        with self.writing() as s:
-            return take_in(s, rows, {}, same=bool(origin) and origin == self.origin()).beside
-
     def sheet_of(self, pour: PourRecord) -> Sheet | None:
         """The sheet a pour was weighed by, in the last names of its portions; None where it never could be weighed."""
-        sheet = self.sheet(pour.row) if pour.row is not None else None
+        sheet = self._recipes.sheet(pour.row) if pour.row is not None else None
         return sheet_called(sheet, pour.events) if sheet is not None else None
 
     def restart_clock(self, pour_id: str, started: datetime) -> None:
         """Move a pour's start: only for showing a pour in progress whenever the demo workshop is opened."""
-        with self.writing() as s:
+        with self._database.writing() as s:
             row = s.get(PourRow, pour_id)
             if row is None:
                 raise NotFoundError("There is no such pour.")
             row.started = started
 
-    def log_stamp(self) -> tuple[int, ...]:
-        """Changes whenever a pour has ended or changed after its end, or a claim or an own ingredient was edited."""
-        return self.stamp("log", LOG_STAMP)
-
     def finished(self) -> int:
         """How many pours have ended."""
-        with self.reading() as s:
+        with self._database.reading() as s:
             return s.scalar(select(func.count(PourRow.id)).where(PourRow.ended_minute.is_not(None))) or 0
 
     def _pour_in(self, s: Session, pour_id: str) -> PourRecord:
@@ -360,5 +343,5 @@ class Logged(Drafted):
         rows = s.execute(select(EventRow.id, EventRow.doc).where(EventRow.pour_id == pour_id).order_by(EventRow.seq))
         # An event never changes: each is read once.
         events = [kept(self._read, i, partial(EVENT.validate_python, doc)) for i, doc in rows]
-        recipe = kept(self._versions, version.id, lambda: Recipe.model_validate(version.doc))
+        recipe = self._recipes.of_version(version.id, version.doc)
         return PourRecord.of(pour.id, version.recipe_id, version.number, version.id, pour.started, recipe, events)
