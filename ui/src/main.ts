@@ -36,6 +36,7 @@ createApp(App)
     queryClientConfig: {
       defaultOptions: {
         queries: {
+          networkMode: 'always', // the server may be on this very machine, whatever the browser thinks of the network
           shallow: true, // an answer is replaced, never changed: proxies of a whole shelf cost every keystroke dear
           retry: 1,
           staleTime: 2000,

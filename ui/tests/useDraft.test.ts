@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Recipe } from '../src/api/client'
 import { useDraft, type DraftHandle } from '../src/ledger/useDraft'
 import { drafts } from '../src/keep/store'
+import { watchEffect } from 'vue'
 import { alone, Server, settle } from './server'
 
 vi.mock('@tanstack/vue-query', async (original) => ({
@@ -54,6 +55,28 @@ beforeEach(() => {
   id = `recipe-${n++}`
 })
 afterEach(() => ended())
+
+describe('what is typed', () => {
+  it('is drawn once, with what it weighs; with no answer it is drawn all the same', async () => {
+    const draft = await opened(recipe('A'))
+    delete server.readily['POST /api/weigh']
+    let drawn: (number | undefined)[] = []
+    const { end } = alone(() =>
+      watchEffect(() => void drawn.push(draft.recipe.value?.superfat, Number(draft.stale.value))),
+    )
+    drawn = []
+    draft.edit('/superfat', (d) => void (d.superfat = 0.08))
+    expect(draft.recipe.value?.superfat).toBe(0.08)
+    await settle()
+    expect(drawn).toEqual([])
+    await server.next('POST', '/api/weigh').answer(200, weights({ total: 1 }))
+    expect(drawn).toEqual([0.08, 0])
+    drawn = []
+    draft.edit('/superfat', (d) => void (d.superfat = 0.09))
+    await vi.waitFor(() => expect(drawn).toEqual([0.09, 1]))
+    end()
+  })
+})
 
 describe('edits the server reckons', () => {
   it('wait for one another and are all made', async () => {

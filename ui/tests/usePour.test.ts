@@ -39,12 +39,9 @@ type Modules = typeof import('../src/bench/usePour') & typeof import('../src/kee
 /** The app as a fresh page has it: modules new, what the browser keeps as it was. */
 async function page(): Promise<Modules> {
   vi.resetModules()
-  const [{ usePour, newId }, { outbox }] = [
-    await import('../src/bench/usePour'),
-    await import('../src/keep/outbox'),
-  ]
+  const [{ usePour }, { outbox }] = [await import('../src/bench/usePour'), await import('../src/keep/outbox')]
   await outbox.start()
-  return { usePour, newId, outbox }
+  return { usePour, outbox }
 }
 async function bench() {
   const app = await page()

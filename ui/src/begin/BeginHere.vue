@@ -1,31 +1,16 @@
 <script setup lang="ts">
 /** For who has no recipe yet: five to begin with, each with what it teaches, and other ways in. */
 import { useQuery } from '@tanstack/vue-query'
-import { ref } from 'vue'
-import { useRouter } from 'vue-router'
-import { api, Refused, take } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { api, take } from '../api/client'
+import { useNewRecipe } from '../api/writes'
 import CutFace from '../support/CutFace.vue'
 import UnitsForm from './UnitsForm.vue'
 import ScalesForm from './ScalesForm.vue'
 import UsualPour from './UsualPour.vue'
 
 defineProps<{ first: boolean }>()
-const router = useRouter()
-const refresh = useRefresh()
 const { data } = useQuery({ queryKey: ['starters'], queryFn: () => take(api.GET('/api/starters')) })
-const trouble = ref('')
-async function begin(starter: string) {
-  trouble.value = ''
-  try {
-    const made = await take(api.POST('/api/recipes', { body: { copy_of: null, starter, name: '' } }))
-    await refresh('recipes')
-    await router.push(`/recipes/${made.id}`)
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    trouble.value = problem.message
-  }
-}
+const { run: begin, trouble } = useNewRecipe()
 </script>
 
 <template>
@@ -40,7 +25,7 @@ async function begin(starter: string) {
           <button
             type="button"
             class="grid w-full grid-cols-[4.5rem_minmax(0,1fr)] items-center gap-x-5 py-2.5 text-left hover:bg-chalk"
-            @click="begin(s.id)"
+            @click="begin({ starter: s.id })"
           >
             <CutFace :code="s.face" :width="64" />
             <span>

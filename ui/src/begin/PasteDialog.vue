@@ -4,8 +4,9 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, Refused, take, type Schemas } from '../api/client'
-import { useRefresh, useShelf } from '../api/queries'
+import { api, take, type Schemas } from '../api/client'
+import { useShelf } from '../api/queries'
+import { useWrite } from '../api/writes'
 import MakeHere from '../ledger/MakeHere.vue'
 import PickList from '../fields/PickList.vue'
 import { percent } from '../support/format'
@@ -14,13 +15,11 @@ import { weight } from '../support/quantity'
 const props = defineProps<{ open: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const router = useRouter()
-const refresh = useRefresh()
 const { data: shelf } = useShelf()
 type Line = Schemas['PastedLine'] & { out: boolean; making: string | null; wrong: string }
 const text = ref('')
 const recipes = ref<{ name: string; wrong: string; lines: Line[] }[]>([])
 const choices = ref<Schemas['Named'][]>([])
-const wrong = ref('')
 
 const items = computed(() => {
   const on = shelf.value
@@ -39,29 +38,34 @@ const lines = computed(() => recipes.value.flatMap((r) => r.lines))
 const unsettled = computed(() => lines.value.filter((l) => !l.out && (!l.item || (!l.grams && !l.share))))
 const withLye = (of: Line[]) => of.some((l) => !l.out && l.item.startsWith('alkali:'))
 
-const read = useDebounceFn(async () => {
-  wrong.value = ''
-  let told
-  try {
-    told = await take(api.POST('/api/recipes/pasted', { body: { text: text.value } }))
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    wrong.value = problem.problem.errors[0]?.message ?? problem.message
-    return
-  }
-  // What was settled of a line stands for as long as the line does.
-  const settled = new Map(lines.value.map((l) => [l.text, l]))
-  choices.value = told.choices
-  recipes.value = told.recipes.map((r) => ({
-    name: r.name,
-    wrong: '',
-    lines: r.lines.map((l) => {
-      const was = settled.get(l.text)
-      const item = l.item || (was?.item ?? '')
-      return { ...l, item, message: item ? '' : l.message, out: was?.out ?? false, making: null, wrong: '' }
-    }),
-  }))
-}, 300)
+const reading = useWrite(
+  (asked: string) => take(api.POST('/api/recipes/pasted', { body: { text: asked } })),
+  {
+    done: (told, asked) => {
+      if (asked !== text.value) return
+      // What was settled of a line stands for as long as the line does.
+      const settled = new Map(lines.value.map((l) => [l.text, l]))
+      choices.value = told.choices
+      recipes.value = told.recipes.map((r) => ({
+        name: r.name,
+        wrong: '',
+        lines: r.lines.map((l) => {
+          const was = settled.get(l.text)
+          const item = l.item || (was?.item ?? '')
+          return {
+            ...l,
+            item,
+            message: item ? '' : l.message,
+            out: was?.out ?? false,
+            making: null,
+            wrong: '',
+          }
+        }),
+      }))
+    },
+  },
+)
+const read = useDebounceFn(() => reading.run(text.value), 300)
 const amount = (l: Line) => (l.grams ? weight(l.grams) : l.share ? `${percent(l.share)} %` : '—')
 /** What one line is, every open line of that name is too. */
 function settle(line: Line, item: string) {
@@ -73,33 +77,45 @@ function join(i: number) {
   const [of] = recipes.value.splice(i, 1)
   if (of) recipes.value[i - 1]?.lines.push(...of.lines)
 }
+const making = useWrite(
+  (sent: { name: string; lines: Line[] }[]) =>
+    take(
+      api.POST('/api/recipes/pasted/made', {
+        body: {
+          recipes: sent.map((r) => ({
+            name: r.name,
+            rows: r.lines.map(({ item, grams, share }) => ({
+              item,
+              grams: grams ?? null,
+              share: share ?? null,
+            })),
+          })),
+        },
+      }),
+    ),
+  {
+    touches: ['recipes'],
+    done: (made) => {
+      emit('close')
+      if (made.ids.length === 1) return router.push(`/recipes/${made.ids[0]}`)
+      recipes.value = []
+    },
+    once: true,
+  },
+)
+const unplaced = ref('')
+const wrong = computed(() => reading.trouble.value || unplaced.value)
 async function make() {
-  wrong.value = ''
+  unplaced.value = ''
   for (const r of recipes.value) for (const l of [r, ...r.lines]) l.wrong = ''
-  const sent = recipes.value.map((r) => ({ of: r, lines: r.lines.filter((l) => !l.out) }))
-  try {
-    const body = {
-      recipes: sent.map((r) => ({
-        name: r.of.name,
-        rows: r.lines.map(({ item, grams, share }) => ({ item, grams: grams ?? null, share: share ?? null })),
-      })),
-    }
-    const made = await take(api.POST('/api/recipes/pasted/made', { body }))
-    await refresh('recipes')
-    emit('close')
-    if (made.ids.length === 1) await router.push(`/recipes/${made.ids[0]}`)
-    else recipes.value = []
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    const faults = problem.problem.errors
-    if (!faults.length) wrong.value = problem.message
-    for (const { pointer, message } of faults) {
-      const [, , n = '', , row = ''] = pointer.split('/')
-      const of = sent[Number(n)]
-      const at = (row && of?.lines[Number(row)]) || of?.of
-      if (at) at.wrong = message
-      else wrong.value = message
-    }
+  const sent = recipes.value.map((of) => ({ of, name: of.name, lines: of.lines.filter((l) => !l.out) }))
+  if (await making.run(sent)) return
+  for (const { pointer, message } of making.faults.value) {
+    const [, , n = '', , row = ''] = pointer.split('/')
+    const of = pointer ? sent[Number(n)] : undefined
+    const at = (row && of?.lines[Number(row)]) || of?.of
+    if (at) at.wrong = message
+    else unplaced.value = message
   }
 }
 </script>

@@ -2,19 +2,15 @@
 /** What the scales show, and how much each can hold: every weight is told as they can show it. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref, watch } from 'vue'
-import { api, Refused, take, type Fault, type Schemas } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { api, take, type Schemas } from '../api/client'
+import { useWrite } from '../api/writes'
 import { inField, ownUnit, readAgain } from '../support/quantity'
 import { units } from '../support/units'
 
 type Scale = Schemas['Scale']
 const props = defineProps<{ scales: Schemas['Scales'] }>()
 const client = useQueryClient()
-const refresh = useRefresh()
 const rows = ref<{ step: string; capacity: string; was: Scale | null }[]>([])
-const faults = ref<Fault[]>([])
-const told = ref('')
-const busy = ref(false)
 const DIGITS = { step: 4, capacity: 1 }
 // What is typed and not yet kept stays, until the scales or their unit are others.
 watch(
@@ -29,25 +25,17 @@ watch(
 )
 const read = (typed: string, key: keyof Scale, was: Scale | null) =>
   readAgain(typed, was?.[key] ?? null, 'g', DIGITS[key]) ?? NaN
-async function keep() {
-  faults.value = []
-  told.value = ''
-  busy.value = true
-  try {
-    const scales = rows.value.map(({ step, capacity, was }) => ({
+const { run, faults, busy, written } = useWrite(
+  (scales: Scale[]) => take(api.PUT('/api/settings/scales', { body: { scales } })),
+  { touches: ['shelf', 'starters'], done: (settings) => client.setQueryData(['settings'], settings) },
+)
+const keep = () =>
+  run(
+    rows.value.map(({ step, capacity, was }) => ({
       step: read(step, 'step', was),
       capacity: read(capacity, 'capacity', was),
-    }))
-    client.setQueryData(['settings'], await take(api.PUT('/api/settings/scales', { body: { scales } })))
-    await refresh('shelf', 'starters')
-    told.value = 'Kept: weights are shown so.'
-  } catch (problem) {
-    if (problem instanceof Refused && problem.problem.errors.length) faults.value = problem.problem.errors
-    else told.value = (problem as Error).message
-  } finally {
-    busy.value = false
-  }
-}
+    })),
+  )
 const at = (pointer: string) =>
   faults.value.filter((f) => f.pointer.startsWith(pointer)).map((f) => f.message)
 const elsewhere = () => faults.value.filter((f) => !/^.scales.\d/.test(f.pointer)).map((f) => f.message)
@@ -101,7 +89,7 @@ const add = () =>
     <p class="flex flex-wrap items-center gap-4 pt-2">
       <button type="submit" class="key" :disabled="busy">Save scales</button>
       <button v-if="rows.length < 6" type="button" class="text-sm underline" @click="add">Add a scale</button>
-      <span v-if="told" class="note" role="status">{{ told }}</span>
+      <span v-if="written" class="note" role="status">Saved: weights are shown so.</span>
     </p>
   </form>
 </template>

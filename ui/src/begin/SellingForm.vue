@@ -1,17 +1,14 @@
 <script setup lang="ts">
 /** What stands on bars that are sold: how batches are numbered, who made it, how long it is best. */
-import { computed, reactive, ref, watch } from 'vue'
-import { api, Refused, take, type Schemas } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { computed, reactive, watch } from 'vue'
+import { api, fault, take, type Fault, type Schemas } from '../api/client'
+import { useWrite } from '../api/writes'
 import { inField, readNumber } from '../support/quantity'
 import { moneyHere } from '../support/money'
 import { units } from '../support/units'
 
 const props = defineProps<{ selling: Schemas['Selling']; example: string }>()
-const refresh = useRefresh()
 const typed = reactive({ pattern: '', maker: '', months: '', packaging: '', hour: '', beside: '' })
-const message = ref<Record<string, string>>({})
-const told = ref('')
 const paid = computed(() => units.money || moneyHere() || 'your money')
 const COSTS = computed(() => ({
   packaging: `packaging of a bar, ${paid.value}`,
@@ -36,42 +33,29 @@ function figure(of: string): number | null {
   const read = of.trim() ? readNumber(of) : 0
   return read === null || read < 0 ? null : read
 }
-async function save() {
-  message.value = {}
-  told.value = ''
+const { run, refuse, at, written } = useWrite(
+  (body: Schemas['Selling']) => take(api.PUT('/api/settings/selling', { body })),
+  { touches: ['settings', 'pours', 'rest'] },
+)
+function save() {
+  const wrong: Fault[] = []
   const months = typed.months.trim() ? readNumber(typed.months) : 0
-  if (months === null || !Number.isInteger(months) || months < 0) {
-    message.value['/best_months'] = 'Whole months, or nothing.'
-    return
+  if (months === null || !Number.isInteger(months) || months < 0)
+    wrong.push(fault('/best_months', 'Whole months, or nothing.'))
+  const paid = (of: string, pointer: string, message: string) => {
+    const read = figure(of)
+    if (read === null) wrong.push(fault(pointer, message))
+    return read ?? 0
   }
-  const [packaging, hour, minutes_beside] = [
-    figure(typed.packaging),
-    figure(typed.hour),
-    figure(typed.beside),
-  ]
-  if (packaging === null) message.value['/packaging'] = 'This is not an amount.'
-  if (hour === null) message.value['/hour'] = 'This is not an amount.'
-  if (minutes_beside === null) message.value['/minutes_beside'] = 'These are not minutes.'
-  if (packaging === null || hour === null || minutes_beside === null) return
-  try {
-    await take(
-      api.PUT('/api/settings/selling', {
-        body: {
-          pattern: typed.pattern.trim(),
-          maker: typed.maker.trim(),
-          best_months: months,
-          packaging,
-          hour,
-          minutes_beside,
-        },
-      }),
-    )
-    await refresh('settings', 'pours', 'rest')
-    told.value = 'Saved.'
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    for (const e of problem.problem.errors) message.value[e.pointer] = e.message
+  const body = {
+    pattern: typed.pattern.trim(),
+    maker: typed.maker.trim(),
+    best_months: months ?? 0,
+    packaging: paid(typed.packaging, AT.packaging, 'This is not an amount.'),
+    hour: paid(typed.hour, AT.hour, 'This is not an amount.'),
+    minutes_beside: paid(typed.beside, AT.beside, 'These are not minutes.'),
   }
+  if (!refuse(wrong)) void run(body)
 }
 </script>
 
@@ -79,8 +63,8 @@ async function save() {
   <form class="grid gap-x-6 gap-y-3 sm:grid-cols-2" @submit.prevent="save">
     <label class="flex flex-col">
       <span class="note">batch numbers, such as {yy}{month}-{nn}; empty: none</span>
-      <input v-model="typed.pattern" class="field fig" maxlength="60" :aria-invalid="!!message['/pattern']" />
-      <span v-if="message['/pattern']" class="message" role="alert">{{ message['/pattern'] }}</span>
+      <input v-model="typed.pattern" class="field fig" maxlength="60" :aria-invalid="!!at('/pattern')" />
+      <span v-if="at('/pattern')" class="message" role="alert">{{ at('/pattern') }}</span>
       <span v-else-if="props.selling.pattern" class="note"
         >the twelfth batch of this year: <b class="fig">{{ props.example }}</b></span
       >
@@ -91,9 +75,9 @@ async function save() {
         v-model="typed.months"
         class="field fig w-20 text-right"
         inputmode="numeric"
-        :aria-invalid="!!message['/best_months']"
+        :aria-invalid="!!at('/best_months')"
       />
-      <span v-if="message['/best_months']" class="message" role="alert">{{ message['/best_months'] }}</span>
+      <span v-if="at('/best_months')" class="message" role="alert">{{ at('/best_months') }}</span>
     </label>
     <label class="flex flex-col sm:col-span-2">
       <span class="note">who made it, on labels: name, address</span>
@@ -105,13 +89,14 @@ async function save() {
         v-model="typed[key]"
         class="field fig w-28 text-right"
         inputmode="decimal"
-        :aria-invalid="!!message[AT[key]]"
+        :aria-invalid="!!at(AT[key])"
       />
-      <span v-if="message[AT[key]]" class="message" role="alert">{{ message[AT[key]] }}</span>
+      <span v-if="at(AT[key])" class="message" role="alert">{{ at(AT[key]) }}</span>
     </label>
     <p class="flex items-center gap-3 sm:col-span-2">
       <button type="submit" class="key">Save for labels and costs</button>
-      <span v-if="told" class="note" role="status">{{ told }}</span>
+      <span v-if="at('')" class="message" role="alert">{{ at('') }}</span>
+      <span v-else-if="written" class="note" role="status">Saved.</span>
     </p>
   </form>
 </template>

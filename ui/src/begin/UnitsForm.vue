@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** What this workshop reads its weights, temperatures, lengths and volumes in, and its money: saved at once. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { onMounted, ref } from 'vue'
+import { onMounted } from 'vue'
 import { api, take } from '../api/client'
+import { useWrite } from '../api/writes'
 import { MONIES, moneyHere } from '../support/money'
 import { readIn, units, type Units } from '../support/units'
 
@@ -22,7 +23,6 @@ onMounted(() => {
   const own = OUNCES.includes(region())
   if (props.first && (own || moneyHere())) void save({ ...units, ...(own ? OWN : {}), money: moneyHere() })
 })
-const trouble = ref('')
 const KINDS: { key: keyof Units; words: string; of: [string, string][] }[] = [
   {
     key: 'weight',
@@ -59,18 +59,16 @@ const KINDS: { key: keyof Units; words: string; of: [string, string][] }[] = [
   },
 ]
 const choose = (key: keyof Units, value: string) => save({ ...units, [key]: value } as Units)
+const { run, trouble } = useWrite((body: Units) => take(api.PUT('/api/settings/units', { body })), {
+  done: (settings) => {
+    client.setQueryData(['settings'], settings)
+    return client.invalidateQueries()
+  },
+})
 async function save(body: Units) {
-  trouble.value = ''
   const before = { ...units }
   readIn(body) // at once: what is chosen next begins from here
-  try {
-    const done = await take(api.PUT('/api/settings/units', { body }))
-    client.setQueryData(['settings'], done)
-    await client.invalidateQueries()
-  } catch (problem) {
-    readIn(before)
-    trouble.value = (problem as Error).message
-  }
+  if (!(await run(body))) readIn(before)
 }
 </script>
 

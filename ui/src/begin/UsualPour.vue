@@ -1,17 +1,14 @@
 <script setup lang="ts">
 /** How warm it is usually poured, and the room: new recipes begin with these. */
-import { reactive, ref, watch } from 'vue'
-import { api, Refused, take, type Schemas } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { reactive, watch } from 'vue'
+import { api, fault, take, type Schemas } from '../api/client'
+import { useWrite } from '../api/writes'
 import { inField, ownUnit, readAgain } from '../support/quantity'
 import { units } from '../support/units'
 
 const props = defineProps<{ usual: Schemas['UsualPour'] }>()
-const refresh = useRefresh()
 const FIELDS = { pour_celsius: 'batter, poured at', room_celsius: 'the room' } as const
 const typed = reactive({ pour_celsius: '', room_celsius: '' })
-const message = ref<Record<string, string>>({})
-const told = ref('')
 watch(
   () => JSON.stringify([props.usual, units.warmth]),
   () => {
@@ -20,25 +17,20 @@ watch(
   },
   { immediate: true },
 )
-async function keep() {
-  message.value = {}
-  told.value = ''
+const { run, refuse, at, faults, written } = useWrite(
+  (body: Schemas['UsualPour']) => take(api.PUT('/api/settings/usual', { body })),
+  { touches: ['settings', 'starters'] },
+)
+function keep() {
+  const wrong: string[] = []
   const read = (key: keyof typeof typed) => {
     if (!typed[key].trim()) return null
     const value = readAgain(typed[key], props.usual[key] ?? null, '°C', 1)
-    if (value === null) message.value[`/${key}`] = 'This is not a number.'
+    if (value === null) wrong.push(`/${key}`)
     return value
   }
   const body = { pour_celsius: read('pour_celsius'), room_celsius: read('room_celsius') }
-  if (Object.keys(message.value).length) return
-  try {
-    await take(api.PUT('/api/settings/usual', { body }))
-    await refresh('settings', 'starters')
-    told.value = 'Kept: new recipes begin so.'
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    for (const e of problem.problem.errors) message.value[e.pointer] = e.message
-  }
+  if (!refuse(wrong.map((pointer) => fault(pointer, 'This is not a number.')))) void run(body)
 }
 </script>
 
@@ -50,11 +42,12 @@ async function keep() {
         v-model="typed[key]"
         class="field fig w-20 text-right"
         placeholder="—"
-        :aria-invalid="!!message[`/${key}`]"
+        :aria-invalid="!!at(`/${key}`)"
       />
-      <span v-if="message[`/${key}`]" class="message" role="alert">{{ message[`/${key}`] }}</span>
+      <span v-if="at(`/${key}`)" class="message" role="alert">{{ at(`/${key}`) }}</span>
     </label>
     <button type="submit" class="key">Save</button>
-    <span v-if="told" class="note" role="status">{{ told }}</span>
+    <span v-if="at('')" class="message" role="alert">{{ at('') }}</span>
+    <span v-else-if="written && !faults.length" class="note" role="status">Saved: new recipes begin so.</span>
   </form>
 </template>

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** Once the mould is full: what went wrong, what colour it became, and what was forgotten or tapped by mistake. */
 import { computed, reactive, ref } from 'vue'
-import { api, Refused, send, take, type PourEvent, type PourView } from '../api/client'
-import { shrunk } from '../support/picture'
+import type { PourEvent, PourView } from '../api/client'
+import { usePhotos } from '../api/writes'
 import { eventOf, FLAGS } from './events'
 import Logged from './Logged.vue'
 import Offers from './Offers.vue'
 import { SHADE_WORDS } from '../support/format'
-import { newId } from './usePour'
+import { newId } from '../support/newId'
 import { readNumber } from '../support/quantity'
 
 const props = defineProps<{ view: PourView }>()
@@ -38,7 +38,7 @@ function learning() {
   else emit('log', { id: newId(), minute: ended.value, sure: true, kind: 'unlearned' })
 }
 const colour = reactive({ portion: '', days: '', shade: 'true' })
-const photo = reactive({ note: '', message: '' })
+const caption = ref('')
 
 /** Days since it was poured, which is what a colour or a picture is of unless the maker says otherwise. */
 const today = computed(() =>
@@ -70,30 +70,11 @@ function shade() {
     shade: colour.shade as Extract<PourEvent, { kind: 'colour' }>['shade'],
   })
 }
-async function upload(change: Event) {
-  const input = change.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
-  photo.message = ''
-  try {
-    const form = new FormData()
-    form.append('file', await shrunk(file))
-    form.append('days', String(days.value))
-    form.append('note', photo.note)
-    await send(`/api/pours/${props.view.id}/photos`, form)
-    emit('refresh')
-  } catch (error) {
-    photo.message =
-      error instanceof Refused
-        ? (error.problem.errors[0]?.message ?? error.message)
-        : (error as Error).message
-  }
-  input.value = ''
-}
-async function removePhoto(id: string) {
-  await take(api.DELETE('/api/photos/{photo_id}', { params: { path: { photo_id: id } } }))
-  emit('refresh')
-}
+const photos = usePhotos(
+  () => props.view.id,
+  () => emit('refresh'),
+)
+const upload = (change: Event) => photos.pick(change, days.value, caption.value)
 </script>
 
 <template>
@@ -140,7 +121,7 @@ async function removePhoto(id: string) {
       </label>
     </form>
     <Offers :pour="view.id" />
-    <p v-if="photo.message" class="pt-1 text-blush" role="alert">{{ photo.message }}</p>
+    <p v-if="photos.trouble.value" class="pt-1 text-blush" role="alert">{{ photos.trouble.value }}</p>
     <p v-if="verdict" class="pt-2 text-mist" role="status">
       {{ view.taught || 'That is all that is asked.' }} Now it rests: covered, undisturbed, and with gloves
       when you look.
@@ -209,7 +190,7 @@ async function removePhoto(id: string) {
       /></label>
       <button type="button" class="bench-key min-h-11! px-4" @click="shade">Note the colour</button>
       <input
-        v-model="photo.note"
+        v-model="caption"
         class="field text-bone"
         maxlength="200"
         placeholder="words for a picture"
@@ -228,7 +209,7 @@ async function removePhoto(id: string) {
           type="button"
           class="px-1 text-mist underline"
           :aria-label="`Put away picture of day ${p.days}`"
-          @click="removePhoto(p.id)"
+          @click="photos.remove.run(p.id)"
         >
           put away
         </button>

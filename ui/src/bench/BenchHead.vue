@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, take, type PourView, type Schemas } from '../api/client'
+import { useWrite } from '../api/writes'
 import FirstAid from './FirstAid.vue'
 import { clock } from '../support/format'
 import { onlyBench } from '../support/me'
@@ -45,12 +46,17 @@ const lines = computed(() =>
     .slice(0, props.running ? 2 : 3),
 )
 const others = computed(() => props.keys.slice(1))
-async function speed(times: number) {
-  const asked = { params: { path: { practice_id: props.view.id } }, body: { speed: times } }
-  // What is not answered leaves the pace as it was: the key shows which it is.
-  const view = await take(api.PUT('/api/practice/{practice_id}/speed', asked)).catch(() => null)
-  if (view) emit('show', view)
-}
+// What is not answered leaves the pace as it was: the key shows which it is.
+const { run: speed } = useWrite(
+  (times: number) =>
+    take(
+      api.PUT('/api/practice/{practice_id}/speed', {
+        params: { path: { practice_id: props.view.id } },
+        body: { speed: times },
+      }),
+    ),
+  { done: (view) => emit('show', view) },
+)
 </script>
 
 <template>

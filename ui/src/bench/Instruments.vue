@@ -1,20 +1,15 @@
 <script setup lang="ts">
 /** Whether the simulated thermometer and scale stand in for real ones. */
-import { ref } from 'vue'
 import { api, take } from '../api/client'
+import { useWrite } from '../api/writes'
 import { forgetInstruments, useInstruments } from './useInstruments'
 
 const there = useInstruments()
-const message = ref('')
-async function set(simulated: boolean) {
-  message.value = ''
-  try {
-    Object.assign(there, await take(api.PUT('/api/instruments', { body: { simulated } })))
-  } catch (error) {
-    forgetInstruments()
-    message.value = (error as Error).message
-  }
-}
+const { run, trouble } = useWrite(
+  (simulated: boolean) => take(api.PUT('/api/instruments', { body: { simulated } })),
+  { done: (made) => void Object.assign(there, made) },
+)
+const set = async (simulated: boolean) => (await run(simulated)) || forgetInstruments()
 </script>
 
 <template>
@@ -30,6 +25,6 @@ async function set(simulated: boolean) {
       simulated ones, to try how a reading fills the field in hand
     </label>
     <p class="note pt-1">Keying a reading in by hand is always as good. No real instrument is driven yet.</p>
-    <p v-if="message" class="message" role="alert">{{ message }}</p>
+    <p v-if="trouble" class="message" role="alert">{{ trouble }}</p>
   </section>
 </template>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** What is rarer than a stage: steps done otherwise or left out, a layer tried, folding, notes, hands off. */
 import { computed, ref, watch } from 'vue'
-import { Refused, send, type PourView, type Schemas } from '../api/client'
-import { shrunk } from '../support/picture'
+import type { PourView, Schemas } from '../api/client'
+import { usePhotos } from '../api/writes'
 import BenchDialog from './BenchDialog.vue'
 import { REMARKS, STOOD } from './events'
 import type { Tap } from './usePour'
@@ -40,24 +40,12 @@ function rename() {
   if (!props.portion || !to || to === props.portion) message.value = 'Another name is wanted.'
   else tap({ kind: 'rename', portion: props.portion, to })
 }
+const photos = usePhotos(
+  () => props.view.id,
+  () => emit('refresh'),
+)
 async function picture(change: Event) {
-  const input = change.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
-  message.value = ''
-  try {
-    const form = new FormData()
-    form.append('file', await shrunk(file))
-    form.append('days', '0')
-    form.append('note', props.portion ?? '')
-    await send(`/api/pours/${props.view.id}/photos`, form)
-    input.value = ''
-    emit('refresh')
-    emit('close')
-  } catch (error) {
-    const problem = error instanceof Refused ? error.problem.errors[0]?.message : undefined
-    message.value = `${problem ?? (error as Error).message} The picture was not kept: take it again.`
-  }
+  if (await photos.pick(change, 0, props.portion ?? '')) emit('close')
 }
 </script>
 
@@ -197,6 +185,9 @@ async function picture(change: Event) {
         <button type="submit" class="bench-key px-5">call it so</button>
       </form>
       <p v-if="message" class="text-blush" role="alert">{{ message }}</p>
+      <p v-else-if="photos.trouble.value" class="text-blush" role="alert">
+        {{ photos.trouble.value }} The picture was not kept: take it again.
+      </p>
     </div>
   </BenchDialog>
 </template>

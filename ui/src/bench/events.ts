@@ -1,7 +1,7 @@
 /** What can be written down of a pour, in the words of the bench. */
 import { ownUnit, readNumber } from '../support/quantity'
 import type { PourEvent, Schemas } from '../api/client'
-import { newId } from './usePour'
+import { newId } from '../support/newId'
 
 type Flag = Extract<PourEvent, { kind: 'flag' }>['flag']
 export const FLAGS: Record<Flag, string> = {

@@ -6,6 +6,7 @@ import { api, Refused, take, type PourEvent, type PourView } from '../api/client
 import { outbox } from '../keep/outbox'
 import { views } from '../keep/store'
 import { soon } from '../support/known'
+import { newId } from '../support/newId'
 
 const LOOK_EVERY = 8000 // ms between fresh looks at a pour that goes on without taps
 const TRY_AGAIN = 2000
@@ -20,14 +21,6 @@ export type Tap = PourEvent extends infer E
   : never
 
 export type Purpose = Extract<PourEvent, { kind: 'work' }>['purpose']
-
-export const newId = () => {
-  const bytes = crypto.getRandomValues(new Uint8Array(16))
-  bytes[6] = ((bytes[6] as number) & 0x0f) | 0x40
-  bytes[8] = ((bytes[8] as number) & 0x3f) | 0x80
-  const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('')
-  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`
-}
 
 /** Where a pour's taps go and its view comes from: the log, by way of the app's outbox, or practice, which keeps none. */
 interface Source {

@@ -2,12 +2,11 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, take } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { useWrite } from '../api/writes'
 import type { usePour } from './usePour'
 
 export function useSlip(id: string, practice: boolean, pour: ReturnType<typeof usePour>) {
   const router = useRouter()
-  const refresh = useRefresh()
   const slip = computed(
     () =>
       !practice &&
@@ -16,15 +15,19 @@ export function useSlip(id: string, practice: boolean, pour: ReturnType<typeof u
       !pour.view.value.events.length &&
       !pour.waiting.value.length,
   )
+  let recipe = ''
+  const taken = useWrite(
+    () => take(api.DELETE('/api/pours/{pour_id}', { params: { path: { pour_id: id } } })),
+    {
+      touches: ['pours', 'recipes', 'stock'],
+      done: () => router.push(`/recipes/${recipe}/ready`),
+      once: true,
+    },
+  )
   async function withdraw() {
-    const recipe = pour.view.value?.recipe_id
-    try {
-      await take(api.DELETE('/api/pours/{pour_id}', { params: { path: { pour_id: id } } }))
-    } catch {
-      return pour.look() // another device tapped meanwhile, or nothing answers: what stands there is shown
-    }
-    await refresh('pours', 'recipes', 'stock')
-    await router.push(`/recipes/${recipe}/ready`)
+    // Another device tapped meanwhile, or nothing answers: what stands there is shown.
+    recipe = pour.view.value?.recipe_id ?? ''
+    if (!(await taken.run())) await pour.look()
   }
   return { slip, withdraw }
 }

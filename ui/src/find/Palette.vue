@@ -13,13 +13,12 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, take, type Schemas } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { useNewRecipe } from '../api/writes'
 
 const props = defineProps<{ open: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const router = useRouter()
 const route = useRoute()
-const refresh = useRefresh()
 const words = ref('')
 const asked = ref('')
 const trouble = ref('')
@@ -48,14 +47,9 @@ interface Row {
   name: string
   hint: string
   to?: string
-  act?: () => Promise<void>
+  act?: () => Promise<boolean>
 }
-async function fresh() {
-  const body = { copy_of: null, starter: null, name: '' }
-  const made = await take(api.POST('/api/recipes', { body }))
-  await refresh('recipes')
-  await router.push(`/recipes/${made.id}`)
-}
+const made = useNewRecipe()
 const PLACES: [string, string][] = [
   ['Recipes', '/'],
   ['At rest', '/rest'],
@@ -85,7 +79,7 @@ const acts = computed<Row[]>(() => {
   const go = ([name, to]: [string, string], hint: string) => ({ key: to + name, name, hint, to })
   return [
     ...here.map((x) => go(x, 'this recipe')),
-    { key: 'new', name: 'New recipe', hint: 'make', act: fresh },
+    { key: 'new', name: 'New recipe', hint: 'make', act: () => made.run({}) },
     ...PLACES.map((x) => go(x, 'go to')),
   ]
 })
@@ -121,9 +115,9 @@ const rows = computed<Row[]>(() => {
 async function pick(row: Row | null) {
   if (!row) return
   try {
-    if (row.act) await row.act()
-    else if (row.to) await router.push(row.to)
-    emit('close')
+    if (row.to) await router.push(row.to)
+    if (row.act && !(await row.act())) trouble.value = made.trouble.value
+    else emit('close')
   } catch (problem) {
     trouble.value = (problem as Error).message
   }

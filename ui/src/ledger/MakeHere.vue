@@ -1,20 +1,19 @@
 <script setup lang="ts">
 /** What the shelf lacks, made where it is missed: its name and the one thing the rules must know; the rest later. */
 import { computed, ref } from 'vue'
-import { api, Refused, take, type NewFragrance } from '../api/client'
-import { useRefresh, useShelf } from '../api/queries'
+import { api, fault, take, type NewFragrance } from '../api/client'
+import { useShelf } from '../api/queries'
+import { useWrite } from '../api/writes'
 import { CLAIM_WORDS } from '../support/format'
 import type { Vessel } from './moments'
 
 const props = defineProps<{ vessel?: Vessel; name: string }>()
 const emit = defineEmits<{ made: [what: 'fat' | 'scent' | 'additive', id: string]; cancel: [] }>()
 const { data: shelf } = useShelf()
-const refresh = useRefresh()
 const name = ref(props.name)
 const kind = ref<'scent' | 'additive' | 'fat'>(!props.vessel || props.vessel === 'stir' ? 'scent' : 'fat')
 const claim = ref('unknown')
 const like = ref('')
-const wrong = ref('')
 const alike = computed(() => {
   const all =
     kind.value === 'fat'
@@ -26,26 +25,20 @@ const alike = computed(() => {
 })
 const COLOURING = computed(() => shelf.value?.colouring ?? [])
 
-async function save() {
-  wrong.value = kind.value !== 'scent' && !like.value ? 'Choose what it is most like.' : ''
-  if (wrong.value) return
-  try {
-    const id =
-      kind.value === 'scent'
-        ? (
-            await take(
-              api.POST('/api/fragrances', {
-                body: { name: name.value, family: 'other', claim: claim.value } as NewFragrance,
-              }),
-            )
-          ).fragrances[0]?.fragrance.id
-        : await alikeMade()
-    await refresh('shelf', 'fragrances', 'own')
-    if (id) emit('made', kind.value, id)
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    wrong.value = problem.problem.errors[0]?.message ?? problem.message
-  }
+const {
+  run,
+  refuse,
+  trouble: wrong,
+} = useWrite(async () => (kind.value === 'scent' ? await scentMade() : await alikeMade()), {
+  touches: ['shelf', 'fragrances', 'own'],
+  done: (id) => void (id && emit('made', kind.value, id)),
+  once: true,
+})
+const save = () =>
+  refuse(kind.value !== 'scent' && !like.value ? [fault('', 'Choose what it is most like.')] : []) || run()
+async function scentMade() {
+  const body = { name: name.value, family: 'other', claim: claim.value } as NewFragrance
+  return (await take(api.POST('/api/fragrances', { body }))).fragrances[0]?.fragrance.id
 }
 async function alikeMade() {
   const made = await take(

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** The fragrance or the blend, what its certificates allow, and what was noted of it. */
 import { computed, ref } from 'vue'
-import { api, Refused, take, type Sheet } from '../api/client'
-import { useRefresh, useShelf } from '../api/queries'
+import { api, take, type Recipe, type Sheet } from '../api/client'
+import { useShelf } from '../api/queries'
+import { useWrite } from '../api/writes'
 import { injectDraft } from './useDraft'
 import { useMoves } from './useMoves'
 import { usePebbles } from './usePebbles'
@@ -39,24 +40,23 @@ const rows = shared(() =>
 const apart = (fragrance: (typeof rows.value)[number]['fragrance']) =>
   !!fragrance?.parts?.length && !fragrance.bottled
 
-const refresh = useRefresh()
 const naming = ref<string | null>(null)
-const refused = ref('')
+const { run, trouble: refused } = useWrite(
+  (name: string, scents: Recipe['scents']) => take(api.POST('/api/blends', { body: { name, scents } })),
+  {
+    touches: ['shelf', 'fragrances'],
+    done: async (made) => {
+      const fragrance = made.fragrances[0]?.fragrance.id
+      if (fragrance) await draft.adjust({ kind: 'use_blend', fragrance })
+      naming.value = null
+    },
+    once: true,
+  },
+)
 /** The scents as they stand become one fragrance of the shelf, and it takes their place. */
-async function keepAsBlend() {
-  const scents = draft.recipe.value?.scents
-  if (!scents || !naming.value?.trim()) return
-  try {
-    const made = await take(api.POST('/api/blends', { body: { name: naming.value.trim(), scents } }))
-    await refresh('shelf', 'fragrances')
-    const fragrance = made.fragrances[0]?.fragrance.id
-    if (fragrance) await draft.adjust({ kind: 'use_blend', fragrance })
-    naming.value = null
-    refused.value = ''
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    refused.value = problem.problem.errors[0]?.message ?? problem.message
-  }
+function keepAsBlend() {
+  const [scents, name] = [draft.recipe.value?.scents, naming.value?.trim()]
+  if (scents && name) void run(name, scents)
 }
 </script>
 

@@ -2,15 +2,14 @@
 /** Every technique as the bar it would leave in this batter, the likeliest first; and the maker's own patterns. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { api, Refused, take, type Recipe, type Schemas } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { api, take, type Recipe, type Schemas } from '../api/client'
+import { usePutAway, useWrite } from '../api/writes'
 import { injectDraft } from '../ledger/useDraft'
 import CutFace from '../support/CutFace.vue'
 
 const props = defineProps<{ techniques: readonly Schemas['TechniqueOutlook'][] }>()
 const emit = defineEmits<{ done: [] }>()
 const draft = injectDraft()
-const refresh = useRefresh()
 const { data: patterns } = useQuery({ queryKey: ['patterns'], queryFn: () => take(api.GET('/api/patterns')) })
 
 const FAMILIES = {
@@ -44,32 +43,28 @@ function use(t: Schemas['TechniqueOutlook']) {
 }
 
 const name = ref('')
-const message = ref('')
-const asked = ref(false)
-async function keep(replace: boolean) {
-  message.value = ''
-  try {
-    const recipe = draft.recipe.value as Recipe
-    await take(api.POST('/api/patterns', { body: { name: name.value, recipe, replace } }))
-    name.value = ''
-    asked.value = false
-    await refresh('patterns')
-  } catch (error) {
-    message.value = (error as Error).message
-    asked.value = error instanceof Refused && error.problem.sure === true
-  }
-}
-const gone = ref<{ id: string; name: string } | null>(null)
-async function remove(id: string, called: string) {
-  await take(api.DELETE('/api/patterns/{pattern_id}', { params: { path: { pattern_id: id } } }))
-  gone.value = { id, name: called }
-  await refresh('patterns')
-}
-async function restore(id: string) {
-  await take(api.POST('/api/patterns/{pattern_id}/restore', { params: { path: { pattern_id: id } } }))
-  gone.value = null
-  await refresh('patterns')
-}
+const {
+  run: keep,
+  trouble: message,
+  asks: asked,
+} = useWrite(
+  (replace: boolean) =>
+    take(
+      api.POST('/api/patterns', {
+        body: { name: name.value, recipe: draft.recipe.value as Recipe, replace },
+      }),
+    ),
+  { touches: ['patterns'], done: () => (name.value = '') },
+)
+const {
+  gone,
+  putAway: remove,
+  bringBack,
+} = usePutAway<{ id: string; name: string }>(
+  ({ id }) => take(api.DELETE('/api/patterns/{pattern_id}', { params: { path: { pattern_id: id } } })),
+  (id) => take(api.POST('/api/patterns/{pattern_id}/restore', { params: { path: { pattern_id: id } } })),
+  ['patterns'],
+)
 function pattern(id: string) {
   void draft.adjust({ kind: 'use_pattern', pattern: id })
   emit('done')
@@ -136,7 +131,7 @@ function pattern(id: string) {
       <button v-if="asked" type="button" class="key" @click="keep(true)">Put it in its place</button>
       <span v-if="gone" role="status">
         {{ gone.name }} is removed.
-        <button type="button" class="underline" @click="restore(gone.id)">Bring it back</button>
+        <button type="button" class="underline" @click="bringBack(gone.id)">Bring it back</button>
       </span>
       <button
         v-if="own"
@@ -161,7 +156,7 @@ function pattern(id: string) {
           type="button"
           class="take-out absolute right-0 bottom-4"
           :aria-label="`Remove the pattern ${p.name}`"
-          @click="remove(p.id, p.name)"
+          @click="remove({ id: p.id, name: p.name })"
         >
           ×
         </button>

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useIntervalFn } from '@vueuse/core'
 import { computed, onScopeDispose, ref, watch } from 'vue'
 import { api, Refused, take, type PourEvent, type Schemas } from '../api/client'
-import { newId } from '../bench/usePour'
+import { newId } from '../support/newId'
 import { outbox } from '../keep/outbox'
 
 const AGAIN = 60_000 // ms: days pass slowly

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useTimestamp } from '@vueuse/core'
 import { api, take, type Schemas } from '../api/client'
+import { useWrite } from '../api/writes'
 import { day } from '../support/format'
 
 const client = useQueryClient()
@@ -13,16 +14,10 @@ const { data } = useQuery({
   // While a code stands here, whoever used it appears by themselves.
   refetchInterval: (query) => (query.state.data?.invitation ? 2000 : false),
 })
-const trouble = ref('')
 const ROLES = { bench: 'pours and rest', maker: 'everything', reader: 'reading the tables' } as const
-async function act(what: () => Promise<Schemas['DevicesView']>) {
-  trouble.value = ''
-  try {
-    client.setQueryData(['devices'], await what())
-  } catch (problem) {
-    trouble.value = (problem as Error).message
-  }
-}
+const { run: act, trouble: refused } = useWrite((what: () => Promise<Schemas['DevicesView']>) => what(), {
+  done: (made) => client.setQueryData(['devices'], made),
+})
 const invite = (role: 'bench' | 'maker') =>
   act(() => take(api.POST('/api/devices/invitation', { body: { role } })))
 const share = (on: boolean) => act(() => take(api.PUT('/api/devices/sharing', { body: { on } })))
@@ -32,16 +27,16 @@ const sendAway = (device_id: string) =>
 /** A token for a program of the maker's own; it is told once. */
 const purpose = ref('')
 const token = ref<Schemas['TokenView'] | null>(null)
-async function issue() {
-  trouble.value = ''
-  try {
-    token.value = await take(api.POST('/api/devices/token', { body: { name: purpose.value } }))
+const issued = useWrite(() => take(api.POST('/api/devices/token', { body: { name: purpose.value } })), {
+  touches: ['devices'],
+  done: (made) => {
+    token.value = made
     purpose.value = ''
-    await client.invalidateQueries({ queryKey: ['devices'] })
-  } catch (problem) {
-    trouble.value = (problem as Error).message
-  }
-}
+  },
+  once: true,
+})
+const issue = () => issued.run()
+const trouble = computed(() => refused.value || issued.trouble.value)
 
 const given = computed(() => data.value?.invitation)
 const got = ref(Date.now())

@@ -2,11 +2,11 @@
 /** What is on the bottle: its name, its kind, and what the supplier claims. Never what was seen. */
 import { readNumber } from '../support/quantity'
 import { computed, reactive, ref, useId } from 'vue'
-import type { Fragrance, NewFragrance, Refused } from '../api/client'
+import type { Fault, Fragrance, NewFragrance } from '../api/client'
 import { useShelf } from '../api/queries'
 import { CLAIM_WORDS, COLOUR_WORDS, FAMILY_WORDS, RICING_WORDS, percent } from '../support/format'
 
-const props = defineProps<{ fragrance?: Fragrance; refused: Refused | null; save: string }>()
+const props = defineProps<{ fragrance?: Fragrance; refused: readonly Fault[]; save: string }>()
 const emit = defineEmits<{ save: [fragrance: NewFragrance] }>()
 
 const id = useId()
@@ -64,9 +64,7 @@ const counted = reactive(
   ) as Record<Review, string>,
 )
 const wrongCount = ref('')
-const at = computed(
-  () => (pointer: string) => props.refused?.problem.errors.find((e) => e.pointer === pointer)?.message,
-)
+const at = computed(() => (pointer: string) => props.refused.find((e) => e.pointer === pointer)?.message)
 
 /** A share typed in percent; empty is "not stated", and what is no number is said so. */
 function share(of: Share): number | null {
@@ -252,7 +250,7 @@ function send() {
     <p v-if="fromParts" class="note self-end">
       What is claimed, its limit and its allergens come from its parts.
     </p>
-    <p v-if="refused && !refused.problem.errors.length" class="message" role="alert">{{ refused.message }}</p>
+    <p v-if="at('')" class="message" role="alert">{{ at('') }}</p>
     <button type="submit" class="key key-main justify-self-start md:col-span-3">{{ save }}</button>
   </form>
 </template>

@@ -2,8 +2,9 @@
 /** An ingredient of the maker's own: a fat by its certificate, a liquid by what is in it, or anything else. */
 import { readNumber } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
-import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
+import { fault, type Fault, type Schemas } from '../api/client'
 import { useShelf } from '../api/queries'
+import { useCustom } from '../api/writes'
 import { useMoments } from '../ledger/moments'
 import PickList from '../fields/PickList.vue'
 import { number } from '../support/format'
@@ -65,7 +66,9 @@ const numbers = reactive<Record<string, string>>({
 })
 const acids = reactive<Record<string, string>>({})
 const byAcids = ref(false)
-const faults = ref<Fault[]>([])
+/** What is found here, before it is asked. */
+const found = ref<Fault[]>([])
+const { run, refuse, faults } = useCustom((fat ?? liquid ?? additive)?.id, () => emit('done'))
 const kins = computed(() =>
   (shelf.value?.fats ?? []).map((f) => ({ id: f.id, name: f.name, hint: `SV ${f.sv_low}–${f.sv_high}` })),
 )
@@ -109,18 +112,18 @@ const NEEDED = new Set(['water', 'usual', 'most', 'molar_mass', 'valence'])
 function read(field: string, typed: string): number | null {
   const plain = readNumber(typed)
   if (!typed.trim()) {
-    if (NEEDED.has(field)) faults.value.push(fault(`/${field}`, 'A number is needed here.'))
+    if (NEEDED.has(field)) found.value.push(fault(`/${field}`, 'A number is needed here.'))
     return null
   }
   if (plain === null || plain < 0) {
-    faults.value.push(fault(`/${field}`, 'This is not a number.'))
+    found.value.push(fault(`/${field}`, 'This is not a number.'))
     return null
   }
   return plain / (PERCENT.has(field) ? 100 : 1)
 }
 
 function made(): New | null {
-  faults.value = []
+  found.value = []
   const typed = Object.fromEntries(
     fields.value.map(([f]) => [f, read(f, numbers[f] ?? '')]).filter(([, n]) => n !== null),
   ) as Record<string, number>
@@ -130,8 +133,8 @@ function made(): New | null {
       )
     : null
   if (kind.value === 'fat' && !form.kin)
-    faults.value.push(fault('/kin', 'Choose the fat it is, or is most like.'))
-  if (faults.value.length) return null
+    found.value.push(fault('/kin', 'Choose the fat it is, or is most like.'))
+  if (found.value.length) return null
   const { name, inci } = form
   if (kind.value === 'fat')
     return {
@@ -155,25 +158,9 @@ function made(): New | null {
   } as New
 }
 
-async function save() {
+function save() {
   const ingredient = made()
-  if (!ingredient) return
-  const id = (fat ?? liquid ?? additive)?.id
-  try {
-    if (id)
-      await take(
-        api.PUT('/api/custom/{ingredient_id}', {
-          params: { path: { ingredient_id: id } },
-          body: { ingredient },
-        }),
-      )
-    else await take(api.POST('/api/custom', { body: { ingredient } }))
-    emit('done')
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    const { errors, detail } = problem.problem
-    faults.value = errors.length ? errors : [fault('', detail)]
-  }
+  if (!refuse(found.value) && ingredient) void run(ingredient)
 }
 </script>
 

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** A lot as it is typed: what there is of it, until when it is good, what it cost, and what its certificate says. */
+import { newId } from '../support/newId'
 import { inField, ownUnit, readAgain, readNumber, weight } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
-import { api, fault, Refused, send, take, type Fault, type Schemas } from '../api/client'
+import { api, fault, send, take, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
+import { usePutAway, useWrite } from '../api/writes'
 import PickList from '../fields/PickList.vue'
 import { units } from '../support/units'
 import { moneyHere, priced, priceKept, priceShown } from '../support/money'
@@ -19,7 +21,7 @@ const refresh = useRefresh()
 /** This moment as a date-and-time field has it. */
 const rightNow = () => new Date().toLocaleString('sv').slice(0, 16).replace(' ', 'T')
 const lot = props.of?.lot
-const id = props.of?.id ?? crypto.randomUUID()
+const id = props.of?.id ?? newId()
 let revision = props.of?.revision ?? null
 const paid = lot?.price_per_kg ?? null
 const left = props.of ? Math.max(props.of.left, 0) : null
@@ -38,16 +40,15 @@ const form = reactive({
   sv: lot?.sv == null ? '' : inField(lot.sv),
   pack: lot?.pack == null ? '' : inField(lot.pack, 'g'),
 })
-const faults = ref<Fault[]>([])
 const added = ref<File[]>([])
-const away = ref<Schemas['DocumentView'] | null>(null)
 
 const options = computed(() =>
   props.items.map((i) => ({ id: i.item, name: i.name, hint: i.item.split(':')[0] })),
 )
 const alkali = computed(() => !!form.item?.startsWith('alkali:'))
 const fat = computed(() => !!form.item?.startsWith('fat:'))
-const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.message
+/** What is wrong with no field of its own is told at the first. */
+const at = (pointer: string) => faults.value.find((f) => (f.pointer || '/item') === pointer)?.message
 /** Nothing that is counted or paid is below nothing. */
 const above = (read: number | null) => (read === null || read < 0 ? null : read)
 
@@ -55,18 +56,29 @@ function picked(event: Event) {
   const field = event.target as HTMLInputElement
   added.value = [...(field.files ?? [])]
 }
-async function takeAway(of: Schemas['DocumentView']) {
-  await take(api.DELETE('/api/documents/{document_id}', { params: { path: { document_id: of.id } } }))
-  away.value = of
-  await refresh('stock')
-}
-async function bringBack() {
-  const of = away.value
-  if (!of) return
-  await take(api.POST('/api/documents/{document_id}/restore', { params: { path: { document_id: of.id } } }))
-  away.value = null
-  await refresh('stock')
-}
+const {
+  gone: away,
+  putAway: takeAway,
+  bringBack,
+} = usePutAway<Schemas['DocumentView']>(
+  ({ id }) => take(api.DELETE('/api/documents/{document_id}', { params: { path: { document_id: id } } })),
+  (id) => take(api.POST('/api/documents/{document_id}/restore', { params: { path: { document_id: id } } })),
+  ['stock'],
+)
+/** The lot, then each certificate that was picked; one that was kept is not sent twice. */
+const { run, refuse, faults } = useWrite(
+  async (body: Schemas['LotEdit']) => {
+    const kept = await take(api.PUT('/api/stock/{lot_id}', { params: { path: { lot_id: id } }, body }))
+    revision = kept.lots.find((x) => x.id === id)?.revision ?? revision
+    while (added.value.length) {
+      const file = new FormData()
+      file.append('file', added.value[0] as File)
+      await send(`/api/stock/${id}/documents`, file)
+      added.value = added.value.slice(1)
+    }
+  },
+  { once: true },
+)
 async function save() {
   const [grams, typed] = [above(readNumber(form.grams, 'g')), above(readNumber(form.price))]
   const same = paid !== null && form.price === inField(priceShown(paid))
@@ -76,7 +88,7 @@ async function save() {
   const sv = form.sv.trim() ? readNumber(form.sv) : null
   const pack = form.pack.trim() ? above(readAgain(form.pack, lot?.pack ?? null, 'g')) : null
   const wrong = alkali.value && form.purity.trim() !== '' && !(purity !== null && purity > 0 && purity <= 100)
-  faults.value = [
+  const found = [
     ...(form.item ? [] : [fault('/item', 'Choose what it is.')]),
     ...(counted && grams === null
       ? [fault('/grams', form.grams.trim() ? 'This is not a number.' : 'Say how much there is.')]
@@ -86,7 +98,7 @@ async function save() {
     ...(form.pack.trim() && !pack ? [fault('/pack', 'This is not a weight.')] : []),
     ...(form.price.trim() && price === null ? [fault('/price_per_kg', 'This is not a number.')] : []),
   ]
-  if (faults.value.length || !form.item) return
+  if (refuse(found) || !form.item) return
   const body = {
     item: form.item,
     label: form.label,
@@ -103,25 +115,9 @@ async function save() {
     pack,
     revision,
   }
-  const path = { lot_id: id }
-  try {
-    const kept = await take(api.PUT('/api/stock/{lot_id}', { params: { path }, body }))
-    revision = kept.lots.find((x) => x.id === id)?.revision ?? revision
-    while (added.value.length) {
-      const file = new FormData()
-      file.append('file', added.value[0] as File)
-      await send(`/api/stock/${id}/documents`, file)
-      added.value = added.value.slice(1)
-    }
-    emit('done')
-    await refresh('stock')
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    await refresh('stock')
-    faults.value = problem.problem.errors.length
-      ? problem.problem.errors
-      : [fault('/item', problem.problem.detail)]
-  }
+  const kept = await run(body)
+  if (kept) emit('done')
+  await refresh('stock')
 }
 </script>
 
@@ -214,7 +210,7 @@ async function save() {
       </ul>
       <p v-if="away" role="status">
         {{ away.name }} was taken away.
-        <button type="button" class="underline" @click="bringBack">Bring it back</button>
+        <button type="button" class="underline" @click="bringBack(away.id)">Bring it back</button>
       </p>
       <label class="key cursor-pointer self-start focus-within:outline-3">
         {{ added.length ? added.map((f) => f.name).join(', ') : 'Add a certificate' }}

@@ -2,8 +2,9 @@
 /** Something made ahead here: an oil or liquid infused, or a colourant stirred into an oil or liquid. */
 import { inField, ownUnit, readNumber, type Unit } from '../support/quantity'
 import { computed, reactive, ref } from 'vue'
-import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
+import { fault, type Fault, type Schemas } from '../api/client'
 import { useShelf } from '../api/queries'
+import { useCustom } from '../api/writes'
 import PickList from '../fields/PickList.vue'
 
 type New = Schemas['NewInfusion'] | Schemas['NewPremix']
@@ -31,7 +32,9 @@ const parts = ref(
         { item: null as string | null, grams: '' },
       ],
 )
-const faults = ref<Fault[]>([])
+/** What is found here, before it is asked. */
+const found = ref<Fault[]>([])
+const { run, refuse, faults } = useCustom(was?.id, () => emit('done'))
 const bases = computed(() => [
   ...(shelf.value?.fats ?? []).map((f) => ({ id: `fat:${f.id}`, name: f.name, hint: 'fat' })),
   ...(shelf.value?.liquids ?? []).map((l) => ({ id: `liquid:${l.id}`, name: l.name, hint: 'liquid' })),
@@ -50,16 +53,16 @@ function typed(text: string, pointer: string, needed: boolean, unit: Unit): numb
   if (!text.trim() && !needed) return null
   const read = readNumber(text, unit)
   if (read === null)
-    faults.value.push(fault(pointer, text.trim() ? 'This is not a number.' : 'A number is needed here.'))
+    found.value.push(fault(pointer, text.trim() ? 'This is not a number.' : 'A number is needed here.'))
   return read
 }
 
 function read(): New | null {
-  faults.value = []
+  found.value = []
   const keeps = typed(form.keeps, '/keeps', false, '')
   if (kind.value === 'infusion') {
-    if (!form.base) faults.value.push(fault('/base', 'Choose the oil or the liquid.'))
-    if (faults.value.length || !form.base) return null
+    if (!form.base) found.value.push(fault('/base', 'Choose the oil or the liquid.'))
+    if (found.value.length || !form.base) return null
     return {
       kind: 'infusion',
       name: form.name,
@@ -70,30 +73,15 @@ function read(): New | null {
     }
   }
   const into = parts.value.map((p, i) => {
-    if (!p.item) faults.value.push(fault(`/parts/${i}/item`, 'Choose what it is.'))
+    if (!p.item) found.value.push(fault(`/parts/${i}/item`, 'Choose what it is.'))
     return { item: p.item ?? '', grams: typed(p.grams, `/parts/${i}/grams`, true, 'g') ?? 0 }
   })
-  return faults.value.length ? null : { kind: 'premix', name: form.name, parts: into, keeps }
+  return found.value.length ? null : { kind: 'premix', name: form.name, parts: into, keeps }
 }
 
-async function save() {
+function save() {
   const ingredient = read()
-  if (!ingredient) return
-  try {
-    if (was)
-      await take(
-        api.PUT('/api/custom/{ingredient_id}', {
-          params: { path: { ingredient_id: was.id } },
-          body: { ingredient },
-        }),
-      )
-    else await take(api.POST('/api/custom', { body: { ingredient } }))
-    emit('done')
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    const { errors, detail } = problem.problem
-    faults.value = errors.length ? errors : [fault('', detail)]
-  }
+  if (!refuse(found.value) && ingredient) void run(ingredient)
 }
 </script>
 

@@ -1,42 +1,35 @@
 <script setup lang="ts">
 /** Something was made here: it becomes a lot, and takes from the lots of what is in it. */
+import { newId } from '../support/newId'
 import { ownUnit, readNumber } from '../support/quantity'
-import { computed, reactive, ref } from 'vue'
-import { api, fault, Refused, take, type Fault, type Schemas } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { computed, reactive } from 'vue'
+import { api, fault, take, type Schemas } from '../api/client'
+import { useWrite } from '../api/writes'
 
 const props = defineProps<{ items: Schemas['ItemName'][] }>()
 const emit = defineEmits<{ done: [] }>()
-const refresh = useRefresh()
 const made = computed(() => props.items.filter((i) => i.made))
 const form = reactive({ item: made.value[0]?.item ?? '', grams: '', at: '' })
-const faults = ref<Fault[]>([])
-const at = (pointer: string) => faults.value.find((f) => f.pointer === pointer)?.message
-let id = crypto.randomUUID() // asked twice, it is made once
+let id = newId() // asked twice, it is made once
 
-async function save() {
-  const read = readNumber(form.grams, 'g')
-  faults.value =
-    read === null
-      ? [fault('/grams', form.grams.trim() ? 'This is not a number.' : 'Say how much was made.')]
-      : []
-  if (read === null) return
-  try {
-    const body = {
-      item: form.item,
-      grams: read,
-      label: '',
-      at: form.at ? new Date(form.at).toISOString() : null,
-    }
-    await take(api.PUT('/api/stock/{lot_id}/made', { params: { path: { lot_id: id } }, body }))
-    id = crypto.randomUUID()
-    await refresh('stock')
-    emit('done')
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    const { errors, detail } = problem.problem
-    faults.value = errors.length ? errors : [fault('/item', detail)]
-  }
+const { run, refuse, faults } = useWrite(
+  (body: Schemas['MakeLot']) =>
+    take(api.PUT('/api/stock/{lot_id}/made', { params: { path: { lot_id: id } }, body })),
+  {
+    touches: ['stock'],
+    done: () => {
+      id = newId()
+      emit('done')
+    },
+    once: true,
+  },
+)
+const at = (pointer: string) => faults.value.find((f) => (f.pointer || '/item') === pointer)?.message
+function save() {
+  const grams = readNumber(form.grams, 'g')
+  if (grams === null)
+    return refuse([fault('/grams', form.grams.trim() ? 'This is not a number.' : 'Say how much was made.')])
+  void run({ item: form.item, grams, label: '', at: form.at ? new Date(form.at).toISOString() : null })
 }
 </script>
 

@@ -1,6 +1,6 @@
 /** A file of text taken in: what is wrong with it is told by its place, and what is odd is asked before anything is taken. */
-import { reactive } from 'vue'
-import { Refused, type Fault } from '../api/client'
+import { computed, reactive, ref, shallowRef } from 'vue'
+import { useWrite } from '../api/writes'
 
 interface Read {
   text: string
@@ -11,35 +11,35 @@ interface Read {
 /** `taken` sends it and tells what came of it; `sure` once the maker has said that what was asked is so. Of a file that
     is `packed` the text is not read. */
 export function useFile(taken: (file: Read, sure: boolean) => Promise<string>, packed = false) {
-  const file = reactive({
-    told: '',
-    faults: [] as Fault[],
-    asked: null as Read | null,
+  const done = ref('')
+  const read = shallowRef<Read | null>(null)
+  const write = useWrite(taken, { done: (message) => void (done.value = message) })
+  /** What is wrong or asked, by its place; what has none is told alone. */
+  const faults = computed(() => {
+    const [first, ...more] = write.faults.value
+    return first && !first.pointer && !more.length && !write.asks.value ? [] : write.faults.value
+  })
+  async function take(file: Read, sure: boolean) {
+    done.value = ''
+    read.value = file
+    await write.run(file, sure)
+  }
+  return reactive({
+    told: computed(() => {
+      if (!write.faults.value.length) return done.value
+      if (write.asks.value) return 'Is it so? Nothing was taken in yet:'
+      return faults.value.length ? 'Nothing was taken in:' : write.trouble.value
+    }),
+    faults,
+    asked: computed(() => (write.asks.value ? read.value : null)),
+    take,
     async pick(event: Event) {
       const input = event.target as HTMLInputElement
       const picked = input.files?.[0]
       if (!picked) return
       const name = picked.name.replace(/\.\w+$/, '').slice(0, 80)
-      await file.take({ text: packed ? '' : await picked.text(), name, file: picked }, false)
+      await take({ text: packed ? '' : await picked.text(), name, file: picked }, false)
       input.value = ''
     },
-    async take(read: Read, sure: boolean) {
-      file.faults = []
-      file.asked = null
-      try {
-        file.told = await taken(read, sure)
-      } catch (error) {
-        const refused = error instanceof Refused ? error.problem : null
-        file.faults = refused?.errors ?? []
-        file.asked = refused?.sure ? read : null
-        file.told = refused
-          ? refused.sure
-            ? 'Is it so? Nothing was taken in yet:'
-            : 'Nothing was taken in:'
-          : (error as Error).message
-        if (refused && !refused.errors.length) file.told = refused.detail
-      }
-    },
   })
-  return file
 }

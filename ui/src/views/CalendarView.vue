@@ -3,7 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, orSoon, take, type Schemas } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { useWrite } from '../api/writes'
 import PickList from '../fields/PickList.vue'
 import { dayWord } from '../support/when'
 
@@ -17,7 +17,6 @@ interface Held {
   was: string
 }
 const client = useQueryClient()
-const refresh = useRefresh()
 const iso = (of: Date) => of.toLocaleDateString('sv')
 const noon = (day: string) => new Date(`${day}T12:00:00`)
 const now = new Date()
@@ -61,7 +60,6 @@ const past = (d: Day) => d.day < (data.value?.today ?? '')
 
 const held = ref<Held | null>(null)
 const over = ref('')
-const refused = ref('')
 const holds = (e: { recipe_id: string; nth: number | null }) =>
   held.value?.recipe_id === e.recipe_id && held.value.nth === e.nth
 function pick(of: Held) {
@@ -73,24 +71,22 @@ const ofEntry = (e: Entry, day: string): Held => ({
   nth: e.nth ?? null,
   was: day,
 })
+const { run: move, trouble: refused } = useWrite(
+  (of: Held, day: string | null) =>
+    take(
+      api.PUT('/api/recipes/{recipe_id}/days', {
+        params: { path: { recipe_id: of.recipe_id } },
+        body: { nth: of.nth, was: of.was, day },
+      }),
+    ),
+  { touches: ['recipes', 'stock', 'recipe'] },
+)
 async function put(day: string | null) {
   const of = held.value
   held.value = null
   over.value = ''
   if (!of || day === of.was) return
-  refused.value = ''
-  try {
-    await take(
-      api.PUT('/api/recipes/{recipe_id}/days', {
-        params: { path: { recipe_id: of.recipe_id } },
-        body: { nth: of.nth, was: of.was, day },
-      }),
-    )
-    await refresh('recipes', 'stock')
-    await client.invalidateQueries({ queryKey: ['recipe'] })
-  } catch (problem) {
-    refused.value = (problem as Error).message
-  }
+  await move(of, day)
   await client.invalidateQueries({ queryKey: ['calendar'] })
 }
 function begin(event: DragEvent, of: Held) {

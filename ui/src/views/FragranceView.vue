@@ -2,8 +2,9 @@
 /** A fragrance's file: what was claimed, what was seen, and how sure that makes us. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { api, Refused, take, type NewFragrance, type Schemas } from '../api/client'
-import { useRefresh, useShelf, whileRead } from '../api/queries'
+import { api, take, type NewFragrance, type Schemas } from '../api/client'
+import { useShelf, whileRead } from '../api/queries'
+import { useWrite } from '../api/writes'
 import EffectSpan from '../shelf/EffectSpan.vue'
 import {
   CLAIM_WORDS,
@@ -22,7 +23,6 @@ import SeenStrip from '../shelf/SeenStrip.vue'
 import { warmth } from '../support/quantity'
 
 const props = defineProps<{ id: string }>()
-const refresh = useRefresh()
 const router = useRouter()
 const { data, error } = useQuery({
   queryKey: computed(() => ['fragrances', props.id]),
@@ -32,7 +32,6 @@ const { data, error } = useQuery({
 })
 const file = computed(() => data.value?.fragrances[0])
 const editing = ref(false)
-const refused = ref<Refused | null>(null)
 const photos = computed(() => data.value?.photos ?? [])
 const { data: shelf } = useShelf()
 const elder = computed(() => shelf.value?.fragrances.find((f) => f.id === file.value?.fragrance.inherits))
@@ -47,23 +46,20 @@ const within = computed(() =>
   (shelf.value?.fragrances ?? []).filter((f) => f.parts?.some((p) => p.fragrance === props.id)),
 )
 const bottle = ref<string | null>(null)
-async function putInABottle() {
-  try {
-    const made = await take(
-      api.POST('/api/fragrances/{fragrance_id}/bottle', {
-        params: { path: { fragrance_id: props.id } },
-        body: { name: bottle.value?.trim() ?? '' },
-      }),
-    )
-    refused.value = null
-    bottle.value = null
-    await refresh('fragrances', 'shelf')
-    await router.push(`/shelf/${made.fragrances[0]?.fragrance.id}`)
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    refused.value = problem
-  }
-}
+const path = computed(() => ({ path: { fragrance_id: props.id } }))
+const bottled = useWrite(
+  (name: string) =>
+    take(api.POST('/api/fragrances/{fragrance_id}/bottle', { params: path.value, body: { name } })),
+  {
+    touches: ['fragrances', 'shelf'],
+    done: (made) => {
+      bottle.value = null
+      return router.push(`/shelf/${made.fragrances[0]?.fragrance.id}`)
+    },
+    once: true,
+  },
+)
+const putInABottle = () => bottled.run(bottle.value?.trim() ?? '')
 const said = computed(() => {
   const f = file.value?.fragrance
   if (!f) return ''
@@ -85,22 +81,11 @@ const age = (days: number) => (days < 1 ? 'at the cut' : days === 1 ? 'after a d
 const longest = computed(() => Math.max(5, ...(file.value?.pours ?? []).map((p) => p.watched)))
 const seen = computed(() => file.value?.poured ?? 0)
 
-async function save(fragrance: NewFragrance) {
-  try {
-    await take(
-      api.PUT('/api/fragrances/{fragrance_id}', {
-        params: { path: { fragrance_id: props.id } },
-        body: fragrance,
-      }),
-    )
-    refused.value = null
-    editing.value = false
-    await refresh('fragrances', 'shelf')
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    refused.value = problem
-  }
-}
+const { run: save, faults } = useWrite(
+  (fragrance: NewFragrance) =>
+    take(api.PUT('/api/fragrances/{fragrance_id}', { params: path.value, body: fragrance })),
+  { touches: ['fragrances', 'shelf'], done: () => (editing.value = false) },
+)
 </script>
 
 <template>
@@ -143,15 +128,15 @@ async function save(fragrance: NewFragrance) {
             <button type="button" class="text-sm underline" @click="bottle = null">cancel</button>
           </form>
         </template>
-        <span v-if="refused && !editing" class="message basis-full" role="alert">{{
-          refused.problem.errors[0]?.message ?? refused.message
+        <span v-if="bottled.trouble.value" class="message basis-full" role="alert">{{
+          bottled.trouble.value
         }}</span>
       </div>
       <FragranceForm
         v-if="editing"
         class="mt-3"
         :fragrance="file.fragrance"
-        :refused="refused"
+        :refused="faults"
         :save="parts.length ? 'Save the blend' : 'Save the claim'"
         @save="save"
       />

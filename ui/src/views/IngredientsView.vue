@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take, type Schemas } from '../api/client'
 import { useOwn, useRefresh, useShelf } from '../api/queries'
+import { usePutAway } from '../api/writes'
 import IngredientForm from '../shelf/IngredientForm.vue'
 import MadeForm from '../shelf/MadeForm.vue'
 import { useMoments } from '../ledger/moments'
@@ -29,7 +30,6 @@ const open = computed(() => {
   const x = editing.value?.fat ?? editing.value?.liquid ?? editing.value?.additive
   return x ? { id: x.id, form: x.made ? MadeForm : IngredientForm } : null
 })
-const hidden = ref<{ id: string; name: string } | null>(null)
 
 const mine = computed(
   () => new Map((own.value?.custom ?? []).map((o) => [(o.fat ?? o.liquid ?? o.additive)?.id ?? '', o])),
@@ -80,16 +80,16 @@ function edit(o: Own) {
   editing.value = o
   window.scrollTo({ top: 0 })
 }
-async function hide(id: string, name: string) {
-  await take(api.DELETE('/api/custom/{ingredient_id}', { params: { path: { ingredient_id: id } } }))
-  hidden.value = { id, name }
-  await refresh('own', 'shelf')
-}
-async function restore(id: string) {
-  await take(api.POST('/api/custom/{ingredient_id}/restore', { params: { path: { ingredient_id: id } } }))
-  hidden.value = null
-  await refresh('own', 'shelf')
-}
+const {
+  gone: hidden,
+  putAway: hide,
+  bringBack,
+  trouble,
+} = usePutAway<{ id: string; name: string }>(
+  ({ id }) => take(api.DELETE('/api/custom/{ingredient_id}', { params: { path: { ingredient_id: id } } })),
+  (id) => take(api.POST('/api/custom/{ingredient_id}/restore', { params: { path: { ingredient_id: id } } })),
+  ['own', 'shelf'],
+)
 </script>
 
 <template>
@@ -123,9 +123,9 @@ async function restore(id: string) {
     <MadeForm v-else-if="adding === 'made'" class="mt-3" :own="null" @done="done" />
     <p v-if="hidden" class="pt-2" role="status">
       {{ hidden.name }} is hidden; recipes that use it go on.
-      <button type="button" class="underline" @click="restore(hidden.id)">Bring it back</button>
+      <button type="button" class="underline" @click="bringBack(hidden.id)">Bring it back</button>
     </p>
-    <p v-if="error" class="message pt-4" role="alert">{{ error.message }}</p>
+    <p v-if="error || trouble" class="message pt-4" role="alert">{{ trouble || error?.message }}</p>
     <ol class="mt-3 border-t-3 border-ink">
       <li v-if="shelf && !rows.length" class="py-4">
         Nothing like “{{ find }}” on the shelf. Add it as your own.
@@ -146,7 +146,12 @@ async function restore(id: string) {
         </span>
         <span v-if="r.own" class="text-right">
           <button type="button" class="px-1 text-sm underline" @click="edit(r.own)">edit</button>
-          <button type="button" class="take-out" :aria-label="`Hide ${r.name}`" @click="hide(r.id, r.name)">
+          <button
+            type="button"
+            class="take-out"
+            :aria-label="`Hide ${r.name}`"
+            @click="hide({ id: r.id, name: r.name })"
+          >
             ×
           </button>
         </span>

@@ -2,8 +2,9 @@
 /** What other workshops saw of fragrances, and what one's own pours saw, told to them as a file. */
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
-import { api, Refused, take, type Schemas } from '../api/client'
+import { api, take, type Schemas } from '../api/client'
 import { useRefresh, useShelf } from '../api/queries'
+import { useWrite } from '../api/writes'
 import { saveAs } from '../support/save'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
 import FileTold from '../support/FileTold.vue'
@@ -21,29 +22,25 @@ const { data, error, isPending } = useQuery({
 })
 const fragrances = computed(() => shelf.value?.fragrances.filter((f) => !f.parts?.length || f.bottled) ?? [])
 const nameOf = (id: string | null) => fragrances.value.find((f) => f.id === id)?.name ?? ''
-const changed = () => refresh('evidence', 'fragrances', 'shelf', 'forecast')
 
 const file = useFile(async ({ text }) => {
   const now = await take(api.POST('/api/evidence', { body: { text } }))
-  await changed()
+  await refresh(...changes)
   const asked = now.heard.filter((h) => h.like && !h.fragrance).length
   return asked ? 'Imported. Say below which of these fragrances are yours.' : 'Imported.'
 })
-const wrong = ref('')
-async function act(work: () => Promise<unknown>) {
-  wrong.value = ''
-  try {
-    await work()
-    await changed()
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    wrong.value = problem.problem.errors[0]?.message ?? problem.message
-  }
-}
-const match = (h: Schemas['HeardOf'], fragrance: string | null) =>
-  act(() => take(api.PUT('/api/evidence/match', { body: { name: h.name, code: h.code, fragrance } })))
-const takeOut = (id: string) =>
-  act(() => take(api.DELETE('/api/evidence/{source_id}', { params: { path: { source_id: id } } })))
+const changes = ['evidence', 'fragrances', 'shelf', 'forecast']
+const matched = useWrite(
+  (h: Schemas['HeardOf'], fragrance: string | null) =>
+    take(api.PUT('/api/evidence/match', { body: { name: h.name, code: h.code, fragrance } })),
+  { touches: changes },
+)
+const match = matched.run
+const left = useWrite(
+  (id: string) => take(api.DELETE('/api/evidence/{source_id}', { params: { path: { source_id: id } } })),
+  { touches: changes },
+)
+const takeOut = left.run
 
 /** What is told of each: nothing until it is ticked. */
 interface Row {
@@ -70,33 +67,33 @@ watch(
 )
 const telling = computed(() => rows.value.filter((r) => r.tell))
 const shown = ref<Schemas['TellingText'] | null>(null)
-const faults = ref<Record<string, string>>({})
 watch(rows, () => (shown.value = null), { deep: true })
 /** What would leave, word for word; with `saved` it is kept as a file. */
-async function show(saved = false) {
-  faults.value = {}
-  wrong.value = ''
-  const of = telling.value
-  try {
-    shown.value = await take(
+const told = useWrite(
+  (of: Row[], saved: boolean) =>
+    take(
       api.POST('/api/evidence/told', {
         body: {
           fragrances: of.map(({ fragrance, name, code, claim }) => ({ fragrance, name, code, claim })),
           saved,
         },
       }),
-    )
-    if (saved && shown.value)
-      saveAs(new Blob([shown.value.text], { type: 'application/json' }), shown.value.name)
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    for (const e of problem.problem.errors) {
-      const i = Number(e.pointer.split('/')[2])
-      if (of[i]) faults.value[of[i].fragrance] = e.message
-      else wrong.value = e.message
-    }
-  }
-}
+    ),
+  {
+    done: (made, _, saved) => {
+      shown.value = made
+      if (saved) saveAs(new Blob([made.text], { type: 'application/json' }), made.name)
+    },
+  },
+)
+const asked = ref<Row[]>([])
+const show = (saved = false) => told.run((asked.value = telling.value), saved)
+const rowOf = (pointer: string) => asked.value[Number(pointer.split('/')[2])]
+/** What is wrong with what is told of each, by its fragrance. */
+const faults = computed(() =>
+  Object.fromEntries(told.faults.value.map((f) => [rowOf(f.pointer)?.fragrance ?? '', f.message])),
+)
+const wrong = computed(() => matched.trouble.value || left.trouble.value || faults.value[''])
 </script>
 
 <template>

@@ -2,30 +2,25 @@
 /** A device that is not let in yet: the code from the workshop's own screen, and a name to know it by. */
 import { ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, Refused, take } from '../api/client'
+import { api, take } from '../api/client'
+import { useWrite } from '../api/writes'
 import { iAm, me } from '../support/me'
 import { startUnits } from '../support/units'
 
 const router = useRouter()
 const code = ref(useRoute().hash.replace(/\D/g, '').slice(0, 6))
 const name = ref(/iPad|Tablet/.test(navigator.userAgent) ? 'Tablet' : /Mobi/.test(navigator.userAgent) ? 'Phone' : '') // prettier-ignore
-const message = ref<Record<string, string>>({})
-const busy = ref(false)
-async function pair() {
-  message.value = {}
-  busy.value = true
-  try {
+const {
+  run: pair,
+  busy,
+  at,
+} = useWrite(
+  async () => {
     iAm(await take(api.POST('/api/pair', { body: { code: code.value, name: name.value } })))
     await startUnits()
-    await router.replace('/')
-  } catch (problem) {
-    const errors = problem instanceof Refused ? problem.problem.errors : []
-    for (const e of errors) message.value[e.pointer] = e.message
-    if (!errors.length) message.value['/code'] = (problem as Error).message
-  } finally {
-    busy.value = false
-  }
-}
+  },
+  { done: () => router.replace('/'), once: true },
+)
 </script>
 
 <template>
@@ -44,9 +39,9 @@ async function pair() {
           autocomplete="one-time-code"
           maxlength="7"
           placeholder="000000"
-          :aria-invalid="!!message['/code']"
+          :aria-invalid="!!at('/code')"
         />
-        <span v-if="message['/code']" class="message" role="alert">{{ message['/code'] }}</span>
+        <span v-if="at('/code')" class="message" role="alert">{{ at('/code') }}</span>
       </label>
       <label class="flex flex-col">
         <span class="note">what this device is called</span>
@@ -55,10 +50,11 @@ async function pair() {
           class="field w-full text-xl"
           placeholder="Phone by the sink"
           maxlength="60"
-          :aria-invalid="!!message['/name']"
+          :aria-invalid="!!at('/name')"
         />
-        <span v-if="message['/name']" class="message" role="alert">{{ message['/name'] }}</span>
+        <span v-if="at('/name')" class="message" role="alert">{{ at('/name') }}</span>
       </label>
+      <p v-if="at('')" class="message" role="alert">{{ at('') }}</p>
       <button type="submit" class="key key-main min-h-14! text-lg" :disabled="busy">Let me in</button>
     </form>
     <p v-if="me.network" class="note pt-6">

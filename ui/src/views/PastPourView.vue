@@ -2,22 +2,19 @@
 /** A pour from a notebook: whatever was written down, with gaps. It teaches like one tapped at the bench. */
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, fault, Refused, take, type Fault, type PourEvent } from '../api/client'
+import { api, fault, take, type PourEvent } from '../api/client'
 import { useQuery } from '@tanstack/vue-query'
-import { useRecipeNames, useRefresh } from '../api/queries'
+import { useRecipeNames } from '../api/queries'
+import { useWrite } from '../api/writes'
 import EventRow from '../bench/EventRow.vue'
 import { eventOf, type Row } from '../bench/events'
 
 const router = useRouter()
-const refresh = useRefresh()
 const { data: recipes, error } = useRecipeNames()
 const recipe = ref('')
 const when = ref(new Date().toLocaleDateString('sv'))
 const blank = (minute = '', what = 'emulsion'): Row => ({ minute, what, portion: '', value: '' })
 const rows = ref<Row[]>([blank(), blank('', 'scent'), blank('', 'medium')])
-const message = ref<Record<number, string>>({})
-const refused = ref<Fault[]>([])
-const saving = ref(false)
 
 const { data: chosen } = useQuery({
   queryKey: ['recipe', recipe],
@@ -26,31 +23,12 @@ const { data: chosen } = useQuery({
 })
 const portions = computed(() => chosen.value?.recipe.design.portions.map((p) => p.name) ?? [])
 
-/** What the forecast hardly gives is asked once; then it is taken as it was written. */
-const asked = ref(false)
-
-async function save(sure = false) {
-  asked.value = false
-  message.value = {}
-  refused.value = []
-  const events: PourEvent[] = []
-  const from: number[] = []
-  rows.value.forEach((row, i) => {
-    if (row.minute.trim() === '' && row.value.trim() === '') return
-    const event = eventOf(row)
-    if (typeof event === 'string') message.value[i] = event
-    else {
-      events.push(event)
-      from.push(i)
-    }
-  })
-  if (!recipe.value) refused.value = [fault('/recipe_id', 'Choose the recipe that was poured.')]
-  else if (!events.length && !Object.keys(message.value).length)
-    refused.value = [fault('', 'Write down at least one thing that was seen, with its minute.')]
-  if (refused.value.length || Object.keys(message.value).length) return
-  saving.value = true
-  try {
-    const made = await take(
+/** Which row of those written each event sent is from. */
+const from = ref<number[]>([])
+const unread = ref<Record<number, string>>({})
+const past = useWrite(
+  (events: PourEvent[], sure: boolean) =>
+    take(
       api.POST('/api/pours/past', {
         body: {
           recipe_id: recipe.value,
@@ -59,21 +37,46 @@ async function save(sure = false) {
           sure,
         },
       }),
-    )
-    await refresh('pours', 'recipes', 'fragrances', 'learning')
-    await router.push(`/pours/${made.id}`)
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    for (const fault of problem.problem.errors) {
-      const row = from[Number(/^\/events\/(\d+)/.exec(fault.pointer)?.[1] ?? NaN)]
-      if (row !== undefined) message.value[row] = fault.message
-      else refused.value.push(fault)
+    ),
+  {
+    touches: ['pours', 'recipes', 'fragrances', 'learning'],
+    done: (made) => router.push(`/pours/${made.id}`),
+    once: true,
+  },
+)
+const rowOf = (pointer: string) => from.value[Number(/^\/events\/(\d+)/.exec(pointer)?.[1] ?? NaN)]
+const message = computed<Record<number, string>>(() => ({
+  ...unread.value,
+  ...Object.fromEntries(
+    past.faults.value.flatMap((f) => {
+      const row = rowOf(f.pointer)
+      return row === undefined ? [] : [[row, f.message]]
+    }),
+  ),
+}))
+const refused = computed(() => past.faults.value.filter((f) => rowOf(f.pointer) === undefined))
+/** What the forecast hardly gives is asked once; then it is taken as it was written. */
+const { asks, busy: saving } = past
+
+function save(sure = false) {
+  const events: PourEvent[] = []
+  unread.value = {}
+  from.value = []
+  rows.value.forEach((row, i) => {
+    if (row.minute.trim() === '' && row.value.trim() === '') return
+    const event = eventOf(row)
+    if (typeof event === 'string') unread.value[i] = event
+    else {
+      events.push(event)
+      from.value.push(i)
     }
-    asked.value = problem.problem.sure
-    if (!problem.problem.errors.length) refused.value = [fault('', problem.message)]
-  } finally {
-    saving.value = false
-  }
+  })
+  const wrong = []
+  const readable = !Object.keys(unread.value).length
+  if (!recipe.value) wrong.push(fault('/recipe_id', 'Choose the recipe that was poured.'))
+  else if (!events.length && readable)
+    wrong.push(fault('', 'Write down at least one thing that was seen, with its minute.'))
+  if (!past.refuse(wrong) && readable) void past.run(events, sure)
 }
 </script>
 
@@ -121,7 +124,7 @@ async function save(sure = false) {
       <p v-for="f in refused" :key="f.message" class="message pt-2" role="alert">{{ f.message }}</p>
       <p class="flex gap-3 pt-4">
         <button type="submit" class="key key-main" :disabled="saving">Learn from it</button>
-        <button v-if="asked" type="button" class="key" :disabled="saving" @click="save(true)">
+        <button v-if="asks" type="button" class="key" :disabled="saving" @click="save(true)">
           It is so: learn from it as written
         </button>
         <RouterLink to="/pours" class="key">Not now</RouterLink>

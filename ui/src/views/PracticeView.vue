@@ -3,8 +3,9 @@
 import { useQuery } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, Refused, take, type Schemas } from '../api/client'
+import { api, take, type Schemas } from '../api/client'
 import { useRecipeNames } from '../api/queries'
+import { useWrite } from '../api/writes'
 
 type Temper = NonNullable<Schemas['StartPractice']['temper']>
 const router = useRouter()
@@ -16,7 +17,6 @@ const { data: held } = useQuery({
 const recipe = ref('')
 const temper = ref<Temper | ''>('')
 const speed = ref(1)
-const message = ref('')
 const TEMPERS: Record<Temper | '', [string, string]> = {
   '': ['Deal me one', 'you find out at the bench'],
   calm: ['Calm', 'it does what was forecast'],
@@ -26,22 +26,15 @@ const TEMPERS: Record<Temper | '', [string, string]> = {
   rogue: ['One rogue portion', 'faster than its neighbours'],
   warm: ['A warm shed', 'warmer than was thought'],
 }
-async function begin() {
-  message.value = ''
-  try {
-    const made = await take(
+const { run: begin, trouble } = useWrite(
+  () =>
+    take(
       api.POST('/api/practice', {
         body: { recipe_id: recipe.value, temper: temper.value || null, speed: speed.value, seed: null },
       }),
-    )
-    await router.push(`/practice/${made.id}`)
-  } catch (error) {
-    message.value =
-      error instanceof Refused
-        ? (error.problem.errors[0]?.message ?? error.message)
-        : (error as Error).message
-  }
-}
+    ),
+  { done: (made) => router.push(`/practice/${made.id}`), once: true },
+)
 </script>
 
 <template>
@@ -84,7 +77,7 @@ async function begin() {
           {{ times === 1 ? 'as it is' : 'ten times as fast' }}
         </label>
       </div>
-      <p v-if="message" class="message" role="alert">{{ message }}</p>
+      <p v-if="trouble" class="message" role="alert">{{ trouble }}</p>
       <button type="submit" class="key key-main w-fit px-8 py-3 text-lg">Lye meets fats</button>
     </form>
     <section v-if="held?.practices.length" class="pt-8" aria-labelledby="held">

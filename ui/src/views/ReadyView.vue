@@ -3,8 +3,8 @@
 import { computed, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { RouterLink, useRouter } from 'vue-router'
-import { api, Refused, take, type Schemas } from '../api/client'
-import { useRefresh } from '../api/queries'
+import { api, take, type Schemas } from '../api/client'
+import { useWrite } from '../api/writes'
 import BenchDialog from '../bench/BenchDialog.vue'
 import FirstAid from '../bench/FirstAid.vue'
 import { useCues } from '../bench/useCues'
@@ -20,7 +20,6 @@ import { useReady } from '../ready/useReady'
 type Item = Schemas['ReadyItem']
 const props = defineProps<{ id: string }>()
 const router = useRouter()
-const refresh = useRefresh()
 const client = useQueryClient()
 const ready = useReady(props.id)
 const { view, message, faults, minute, act } = ready
@@ -63,24 +62,25 @@ const cues = useCues(
   minute,
   computed(() => view.value !== null),
 )
-const starting = ref(false)
+const pour = useWrite(
+  (sure: boolean) => take(api.POST('/api/pours', { body: { recipe_id: props.id, sure } })),
+  {
+    touches: ['pours', 'recipes'],
+    done: (made) => {
+      void client.invalidateQueries({ queryKey: ['recipe', props.id] })
+      return router.push(`/pours/${made.id}`)
+    },
+    once: true,
+  },
+)
+const starting = pour.busy
 /** Lye lies weighed for another weight: asked before the clock starts. */
-const unsure = ref<string[]>([])
+const asking = ref(false)
+const unsure = computed(() => (asking.value ? pour.faults.value.map((f) => f.message) : []))
 async function start(sure = false) {
-  starting.value = true
   faults.value = []
-  try {
-    const pour = await take(api.POST('/api/pours', { body: { recipe_id: props.id, sure } }))
-    void client.invalidateQueries({ queryKey: ['recipe', props.id] })
-    await refresh('pours', 'recipes')
-    await router.push(`/pours/${pour.id}`)
-  } catch (error) {
-    unsure.value =
-      error instanceof Refused && error.problem.sure ? error.problem.errors.map((e) => e.message) : []
-    if (!unsure.value.length) ready.failed(error)
-  } finally {
-    starting.value = false
-  }
+  asking.value = !(await pour.run(sure)) && pour.asks.value
+  if (!asking.value) faults.value = pour.faults.value
 }
 </script>
 
@@ -196,7 +196,7 @@ async function start(sure = false) {
       wide
       title="Is this the right lye?"
       leave="Not yet"
-      @close="unsure = []"
+      @close="asking = false"
     >
       <p v-for="u in unsure" :key="u" class="pb-2 text-lg leading-snug">{{ u }}</p>
       <button type="button" class="bench-key w-full" :disabled="starting" @click="start(true)">

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, take } from '../api/client'
 import { useRecipes, useRefresh } from '../api/queries'
+import { useNewRecipe, usePutAway } from '../api/writes'
 import { day } from '../support/format'
 import BeginHere from '../begin/BeginHere.vue'
 import PasteDialog from '../begin/PasteDialog.vue'
@@ -17,28 +18,14 @@ const query = ref('')
 const first = ref(0)
 watch(query, () => (first.value = 0))
 const { data, isPending, error } = useRecipes(query, first)
-const removed = ref<{ id: string; name: string } | null>(null)
-const trouble = ref('')
 const others = ref(false)
 const pasting = ref(false)
 
 const found = computed(() => data.value?.recipes ?? [])
 const running = computed(() => data.value?.running ?? [])
 
-async function attempt(what: () => Promise<unknown>) {
-  trouble.value = ''
-  try {
-    await what()
-  } catch (problem) {
-    trouble.value = (problem as Error).message
-  }
-}
-const make = (copyOf: string | null) =>
-  attempt(async () => {
-    const made = await take(api.POST('/api/recipes', { body: { copy_of: copyOf, starter: null, name: '' } }))
-    await refresh('recipes')
-    await router.push(`/recipes/${made.id}`)
-  })
+const made = useNewRecipe()
+const make = (copy_of: string | null) => made.run(copy_of ? { copy_of } : {})
 /** What came in beside, since another is called so here; the recipe is then not opened before that was read. */
 const beside = ref<{ id: string; names: readonly string[] } | null>(null)
 const file = useFile(async ({ text, name }, sure) => {
@@ -49,18 +36,17 @@ const file = useFile(async ({ text, name }, sure) => {
   else beside.value = { id: made.id, names: made.beside }
   return made.beside.length ? 'It was read, with what it is made of:' : ''
 })
-const remove = (id: string, name: string) =>
-  attempt(async () => {
-    await take(api.DELETE('/api/recipes/{recipe_id}', { params: { path: { recipe_id: id } } }))
-    removed.value = { id, name }
-    await refresh('recipes')
-  })
-const restore = (id: string) =>
-  attempt(async () => {
-    await take(api.POST('/api/recipes/{recipe_id}/restore', { params: { path: { recipe_id: id } } }))
-    removed.value = null
-    await refresh('recipes')
-  })
+const {
+  gone: removed,
+  putAway: remove,
+  bringBack,
+  trouble: kept,
+} = usePutAway<{ id: string; name: string }>(
+  ({ id }) => take(api.DELETE('/api/recipes/{recipe_id}', { params: { path: { recipe_id: id } } })),
+  (id) => take(api.POST('/api/recipes/{recipe_id}/restore', { params: { path: { recipe_id: id } } })),
+  ['recipes'],
+)
+const trouble = computed(() => made.trouble.value || kept.value)
 </script>
 
 <template>
@@ -100,7 +86,7 @@ const restore = (id: string) =>
     </p>
     <p v-if="removed" class="pt-2" role="status">
       {{ removed.name }} is removed; its pours stay.
-      <button type="button" class="underline" @click="restore(removed.id)">Bring it back</button>
+      <button type="button" class="underline" @click="bringBack(removed.id)">Bring it back</button>
     </p>
     <p v-for="r in running" :key="r.id" class="mt-4 border-l-4 border-stir bg-chalk px-4 py-3">
       <b>{{ r.name }}</b> is being poured.
@@ -152,7 +138,7 @@ const restore = (id: string) =>
             type="button"
             class="px-1 text-quiet underline hover:text-iron"
             :aria-label="`Remove ${r.name}`"
-            @click="remove(r.id, r.name)"
+            @click="remove({ id: r.id, name: r.name })"
           >
             Remove
           </button>

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** How good is it? Every pour as it would have been forecast before it, and what your log tuned. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, orSoon, take } from '../api/client'
+import { useWrite } from '../api/writes'
 import { percent } from '../support/format'
 import { dated } from '../support/dated'
 import { fixed } from '../support/decimal'
 
-const client = useQueryClient()
 const { data, error } = useQuery({
   queryKey: ['learning'],
   queryFn: () => take(api.GET('/api/learning')),
@@ -18,9 +18,9 @@ const { data, error } = useQuery({
   },
   staleTime: 0,
 })
-const tune = useMutation({
-  mutationFn: () => take(api.POST('/api/learning/tune')),
-  onSuccess: () => client.invalidateQueries({ queryKey: ['learning'] }),
+const { run: tune } = useWrite(() => take(api.POST('/api/learning/tune')), {
+  touches: ['learning'],
+  once: true,
 })
 const card = computed(() => data.value?.card)
 /** How many times the chance; a log score is only for those who reckon. */
@@ -163,7 +163,7 @@ const tallest = computed(() =>
               type="button"
               class="ml-3 underline"
               :disabled="data?.tuning !== null"
-              @click="tune.mutate()"
+              @click="tune()"
             >
               Tune again
             </button>

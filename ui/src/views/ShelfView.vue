@@ -1,30 +1,27 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, Refused, take, type NewFragrance } from '../api/client'
-import { useFragranceFiles, useRefresh } from '../api/queries'
+import { api, take, type NewFragrance } from '../api/client'
+import { useFragranceFiles } from '../api/queries'
+import { useWrite } from '../api/writes'
 import EffectSpan from '../shelf/EffectSpan.vue'
 import { CLAIM_WORDS, times } from '../support/format'
 import FragranceForm from '../shelf/FragranceForm.vue'
 import ShelfTabs from '../shelf/ShelfTabs.vue'
 
 const router = useRouter()
-const refresh = useRefresh()
 const { data, isPending, error } = useFragranceFiles()
 const files = computed(() => data.value?.fragrances ?? [])
 const adding = ref(false)
-const refused = ref<Refused | null>(null)
 
-async function add(fragrance: NewFragrance) {
-  try {
-    const made = await take(api.POST('/api/fragrances', { body: fragrance }))
-    await refresh('fragrances', 'shelf')
-    await router.push(`/shelf/${made.fragrances[0]?.fragrance.id}`)
-  } catch (problem) {
-    if (!(problem instanceof Refused)) throw problem
-    refused.value = problem
-  }
-}
+const { run: add, faults } = useWrite(
+  (fragrance: NewFragrance) => take(api.POST('/api/fragrances', { body: fragrance })),
+  {
+    touches: ['fragrances', 'shelf'],
+    done: (made) => router.push(`/shelf/${made.fragrances[0]?.fragrance.id}`),
+    once: true,
+  },
+)
 </script>
 
 <template>
@@ -40,7 +37,7 @@ async function add(fragrance: NewFragrance) {
         {{ adding ? 'Cancel' : 'New fragrance' }}
       </button>
     </div>
-    <FragranceForm v-if="adding" class="mt-4" :refused="refused" save="Save" @save="add" />
+    <FragranceForm v-if="adding" class="mt-4" :refused="faults" save="Save" @save="add" />
     <p v-if="error" class="message pt-4" role="alert">{{ error.message }}</p>
     <p v-else-if="isPending" class="py-6" role="status">Reading the record …</p>
     <p v-else-if="!files.length" class="py-8 text-lg">

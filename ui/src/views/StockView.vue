@@ -4,6 +4,7 @@ import { weight } from '../support/quantity'
 import { computed, ref } from 'vue'
 import { api, take, type Schemas } from '../api/client'
 import { useRefresh, useStock } from '../api/queries'
+import { usePutAway } from '../api/writes'
 import LotForm from '../shelf/LotForm.vue'
 import LotTrace from '../shelf/LotTrace.vue'
 import MakeLot from '../shelf/MakeLot.vue'
@@ -20,7 +21,6 @@ const refresh = useRefresh()
 /** The form of a lot that is there, or of a new one. */
 const open = ref<{ held: Schemas['LotLeft'] | null } | null>(null)
 const making = ref(false)
-const gone = ref<{ id: string; name: string; how: string } | null>(null)
 const find = ref('')
 const past = ref(false)
 const traced = ref<{ id: string; name: string } | null>(null)
@@ -40,22 +40,15 @@ function fresh() {
   open.value = open.value ? null : { held: null }
   making.value = false
 }
-async function remove(id: string, name: string) {
-  await take(api.DELETE('/api/stock/{lot_id}', { params: { path: { lot_id: id } } }))
-  gone.value = { id, name, how: 'was put away' }
-  await refresh('stock')
-}
-/** It was not made after all: what it took stands there again. */
-async function unmake(id: string, name: string) {
-  await take(api.DELETE('/api/stock/{lot_id}/made', { params: { path: { lot_id: id } } }))
-  gone.value = { id, name, how: 'was not made: what it took stands there again' }
-  await refresh('stock')
-}
-async function restore(id: string) {
-  await take(api.POST('/api/stock/{lot_id}/restore', { params: { path: { lot_id: id } } }))
-  gone.value = null
-  await refresh('stock')
-}
+const lot = (id: string) => ({ params: { path: { lot_id: id } } })
+const { gone, putAway, bringBack, trouble } = usePutAway<{ id: string; name: string; made?: boolean }>(
+  ({ id, made }) =>
+    made
+      ? take(api.DELETE('/api/stock/{lot_id}/made', lot(id)))
+      : take(api.DELETE('/api/stock/{lot_id}', lot(id))),
+  (id) => take(api.POST('/api/stock/{lot_id}/restore', lot(id))),
+  ['stock'],
+)
 const file = useFile(async ({ text }, sure) => {
   const done = await take(api.POST('/api/shelf/import', { body: { text, sure } }))
   await refresh('stock', 'shelf', 'fragrances')
@@ -94,10 +87,11 @@ const over = (date: string | null | undefined) => !!date && date < new Date().to
     <MakeLot v-if="making" :items="data?.items ?? []" @done="making = false" />
     <ToOrder />
     <p v-if="gone" class="pt-2" role="status">
-      {{ gone.name }} {{ gone.how }}.
-      <button type="button" class="underline" @click="restore(gone.id)">Bring it back</button>
+      {{ gone.name }}
+      {{ gone.made ? 'was not made: what it took stands there again' : 'was put away' }}.
+      <button type="button" class="underline" @click="bringBack(gone.id)">Bring it back</button>
     </p>
-    <p v-if="error" class="message pt-4" role="alert">{{ error.message }}</p>
+    <p v-if="error || trouble" class="message pt-4" role="alert">{{ trouble || error?.message }}</p>
     <p v-else-if="!isPending && !data?.lots.length" class="py-8 text-lg">
       No lots yet. Put in what you have, and recipes say what is short, what would still fit, and what a bar
       costs.
@@ -155,7 +149,7 @@ const over = (date: string | null | undefined) => !!date && date < new Date().to
               type="button"
               class="px-2 text-sm underline"
               :title="x.lot.made_of.map((t) => `${nameOf(t.item)} ${weight(t.grams)}`).join(', ')"
-              @click="unmake(x.id, x.name)"
+              @click="putAway({ id: x.id, name: x.name, made: true })"
             >
               not made
             </button>
@@ -163,7 +157,7 @@ const over = (date: string | null | undefined) => !!date && date < new Date().to
               type="button"
               class="take-out"
               :aria-label="`Put away ${x.name}`"
-              @click="remove(x.id, x.name)"
+              @click="putAway({ id: x.id, name: x.name })"
             >
               ×
             </button>
@@ -189,7 +183,7 @@ const over = (date: string | null | undefined) => !!date && date < new Date().to
           >
             in which batches
           </button>
-          <button type="button" class="px-2 text-sm underline" @click="restore(x.id)">bring back</button>
+          <button type="button" class="px-2 text-sm underline" @click="bringBack(x.id)">bring back</button>
         </li>
       </ul>
     </section>

@@ -11,8 +11,9 @@ import UnitsForm from '../begin/UnitsForm.vue'
 import SellingForm from '../begin/SellingForm.vue'
 import UsualPour from '../begin/UsualPour.vue'
 import Instruments from '../bench/Instruments.vue'
-import { api, Refused, send, take, type Fault, type Schemas } from '../api/client'
+import { api, send, take, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
+import { useWrite } from '../api/writes'
 import { dated } from '../support/dated'
 import { fixed, written } from '../support/decimal'
 
@@ -24,29 +25,30 @@ const { data, error } = useQuery({
   staleTime: 0,
 })
 const copies = reactive({ folder: '', keep: '14' })
-type Place = 'copy' | 'copies' | 'archive' | 'taps' | 'worth' | 'air'
-const faults = reactive<Record<Place, Fault[]>>({
-  copy: [],
-  copies: [],
-  archive: [],
-  taps: [],
-  worth: [],
-  air: [],
+const told = ref('')
+/** One thing that is set here; settings come back whole, of anything else it is told what came of it. */
+const setting = () =>
+  useWrite((ask: () => Promise<Schemas['Settings'] | string>) => ask(), {
+    done: (made) => {
+      if (typeof made === 'string') told.value = made
+      else client.setQueryData(['settings'], made)
+    },
+  })
+const writes = reactive({
+  copy: setting(),
+  copies: setting(),
+  archive: setting(),
+  taps: setting(),
+  worth: setting(),
+  air: setting(),
 })
-const told = reactive<Record<Place, string>>({
-  copy: '',
-  copies: '',
-  archive: '',
-  taps: '',
-  worth: '',
-  air: '',
-})
-const busy = ref(false)
+type Place = keyof typeof writes
+const busy = computed(() => Object.values(writes).some((w) => w.busy))
 const at = (place: Place, pointer: string) =>
-  faults[place].filter((f) => f.pointer.startsWith(pointer)).map((f) => f.message)
+  writes[place].faults.filter((f) => f.pointer.startsWith(pointer)).map((f) => f.message)
 /** What is said of no field that stands here. */
 const elsewhere = (place: Place, fields: RegExp) =>
-  faults[place].filter((f) => !fields.test(f.pointer)).map((f) => f.message)
+  writes[place].faults.filter((f) => !fields.test(f.pointer)).map((f) => f.message)
 // What is typed and not yet kept stays, whatever else is done on this page.
 watch(
   () => [data.value?.copies.folder ?? '', data.value?.copies.keep ?? 14] as const,
@@ -62,20 +64,9 @@ const moment = (iso: string) => dated(new Date(iso), { dateStyle: 'medium', time
 const size = (bytes: number) => `${fixed(bytes / 2 ** 20, 1)} MB`
 const number = (typed: string) => readNumber(typed) ?? NaN
 
-async function attempt(place: Place, what: () => Promise<Schemas['Settings'] | string>) {
-  faults[place] = []
-  told[place] = ''
-  busy.value = true
-  try {
-    const done = await what()
-    if (typeof done === 'string') told[place] = done
-    else client.setQueryData(['settings'], done)
-  } catch (problem) {
-    if (problem instanceof Refused && problem.problem.errors.length) faults[place] = problem.problem.errors
-    else told[place] = (problem as Error).message
-  } finally {
-    busy.value = false
-  }
+function attempt(place: Place, what: () => Promise<Schemas['Settings'] | string>) {
+  told.value = ''
+  return writes[place].run(what)
 }
 const TAPS: Record<Schemas['TapsSet']['taps'], string> = {
   looks: 'whenever I look, also when it is still the same',
@@ -196,10 +187,10 @@ const bring = (event: Event) =>
       >
         {{ message }}
       </p>
-      <p v-for="f in faults.copy" :key="f.message" class="message pt-2" role="alert">{{ f.message }}</p>
-      <p v-if="told.copy || told.copies" role="status" class="pt-2 font-semibold">
-        {{ told.copy || told.copies }}
+      <p v-for="f in writes.copy.faults" :key="f.message" class="message pt-2" role="alert">
+        {{ f.message }}
       </p>
+      <p v-if="told && writes.copy.written" role="status" class="pt-2 font-semibold">{{ told }}</p>
       <ol v-if="data.copies.copies.length" class="columns-1 pt-3 sm:columns-2">
         <li v-for="c in data.copies.copies.slice(0, 14)" :key="c.name" class="note break-inside-avoid">
           {{ moment(c.made) }}, {{ size(c.size) }}
@@ -223,8 +214,10 @@ const bring = (event: Event) =>
         Recipes, pours with every tap, ingredients, lots and pictures as one archive that any program can
         read. Reading one adds what is not here yet and changes nothing that is.
       </p>
-      <p v-if="told.archive" role="status" class="pt-2 font-semibold">{{ told.archive }}</p>
-      <p v-for="f in faults.archive" :key="f.message" class="message pt-2" role="alert">{{ f.message }}</p>
+      <p v-if="told && writes.archive.written" role="status" class="pt-2 font-semibold">{{ told }}</p>
+      <p v-for="f in writes.archive.faults" :key="f.message" class="message pt-2" role="alert">
+        {{ f.message }}
+      </p>
       <p class="flex flex-wrap gap-3 pt-3">
         <a href="/api/workshop.zip" class="key" download>Download the archive</a>
         <a href="/api/pictures.zip" class="key" download>All pictures, a folder a batch</a>
@@ -271,14 +264,13 @@ const bring = (event: Event) =>
               v-model="humidity"
               class="field fig w-16 text-right"
               inputmode="decimal"
-              :aria-invalid="faults.air.length > 0"
+              :aria-invalid="writes.air.faults.length > 0"
             />
           </label>
           <button type="submit" class="key" :disabled="busy">Save humidity</button>
           <span class="note">Dry 40, usual 50, damp 65 or more: there bars lose less, and more slowly.</span>
         </form>
-        <p v-for="f in faults.air" :key="f.message" class="message" role="alert">{{ f.message }}</p>
-        <p v-if="told.air" class="message" role="alert">{{ told.air }}</p>
+        <p v-for="f in writes.air.faults" :key="f.message" class="message" role="alert">{{ f.message }}</p>
       </section>
 
       <section aria-labelledby="taps">
@@ -301,7 +293,7 @@ const bring = (event: Event) =>
         <p class="note pt-1">
           Who taps only what has changed says by silence that it has not: the forecasts learn from that too.
         </p>
-        <p v-if="told.taps" class="message" role="alert">{{ told.taps }}</p>
+        <p v-if="writes.taps.trouble" class="message" role="alert">{{ writes.taps.trouble }}</p>
       </section>
 
       <section aria-labelledby="worth">
@@ -319,8 +311,7 @@ const bring = (event: Event) =>
           </label>
           <button type="submit" class="key" :disabled="busy">Use these values</button>
         </form>
-        <p v-for="f in faults.worth" :key="f.message" class="message" role="alert">{{ f.message }}</p>
-        <p v-if="told.worth" class="message" role="alert">{{ told.worth }}</p>
+        <p v-for="f in writes.worth.faults" :key="f.message" class="message" role="alert">{{ f.message }}</p>
       </section>
 
       <Instruments />
