@@ -24,7 +24,10 @@ from roundstone.core.recipe import (
 )
 from roundstone.core.sheet import Weighing, weigh
 from roundstone.core.shelf import Claim, Family, Fragrance, Moment, Scale, Scales, Shelf
+from roundstone.told import Reader
 from tests.samples import SHELF, recipe, weighed
+
+READER = Reader()
 
 HAIR = 1e-6
 
@@ -280,3 +283,20 @@ class Thresholds(unittest.TestCase):
             sheet = weigh(recipe_, shelf).sheet
             assert sheet is not None and sheet.limit is not None
             self.assertEqual(sheet.limit.unknown, unknown)
+
+    def test_each_cups_own_grams_are_what_the_scale_must_show(self) -> None:
+        """Two cups of .6 g are less than a scale of 1 g shows, though together they are more; what is stirred into more
+        of what it is dispersed in needs no second dilution."""
+        scales = SHELF.model_copy(update={"scales": Scales(scales=(Scale(step=1.0, capacity=10_000),))})
+        design = Design(portions=portions(1, 1), technique="drop-swirl")
+        for carrier, words in (
+            (None, "99 of oil"),
+            (Carrier(fat="olive", parts=19), "19 of olive"),
+            (Carrier(parts=3), "99 of water"),
+        ):
+            of = with_dose("mica", 1.2, into=("A", "B"), carrier=carrier)
+            of = of.model_copy(update={"size": ByWeight(grams=1000), "design": design})
+            cautions = weigh(of, scales).cautions
+            told = [READER(c.message) for c in cautions if c.pointer == "/additives/0/amount"]
+            self.assertEqual(len(told), 1)
+            self.assertRegex(told[0], rf"0\.6.g for A is less than .* Stir 1 part into {words} and weigh \d+.g of that")

@@ -4,15 +4,15 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from ..recipe import Dose, LookStep, Portion, Recipe, misplaced, moment_of
+from ..recipe import Carrier, Dose, LookStep, Portion, Recipe, misplaced, moment_of
 from ..shelf import Additive, Family, Fragrance, Shelf, consistency
-from ..text import G, figure, say
+from ..text import G, Text, figure, say
 from ..values import Caution
 from .alkali import MOST_SUPERFAT
 from .bar import SALT_BAR
 from .certified import certified
 from .checks import percent
-from .sheet import Sheet
+from .sheet import Line, Sheet
 from .whites import whites
 
 FINE = 10  # steps of the scale that a dilution should weigh, to be within a twentieth of it [chosen]
@@ -197,24 +197,34 @@ def _dose_cautions(shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[float, Dose
             yield Caution(
                 pointer=at, message=say("More than the usual most of ", figure(additive.most), " g per kg of fats.")
             )
-        grams = share * sheet.fats
-        step = shelf.scales.finest
-        if 0 < grams < step:
-            parts = next((n for n in (10, 100, 1000) if grams * n >= FINE * step), 1000)
-            message = say(
-                G(grams, ".2g"),
-                " is less than your finest scale shows. Stir 1 part into ",
-                parts - 1,
-                " of oil and weigh ",
-                shelf.scales.shown(grams * parts),
-                " of that.",
-            )
-            yield Caution(pointer=at, message=message)
+        least = min(
+            (x for x in sheet.lines if x.kind == "additive" and x.row == i), key=lambda x: x.grams, default=None
+        )
+        if least is not None and 0 < least.grams < shelf.scales.finest:
+            yield Caution(pointer=at, message=_too_fine(least, dose.carrier, shelf))
         if additive.danger and share > 0:
             yield Caution(pointer=at, message=additive.danger, danger=True)
         wrong = misplaced(dose, additive)
         if wrong is not None and share > 0:
             yield Caution(pointer=f"/additives/{i}/moment", message=wrong.message, danger=wrong.danger)
+
+
+def _too_fine(least: Line, carrier: Carrier | None, shelf: Shelf) -> Text:
+    """How what the finest scale does not show is weighed all the same: more of it in what it is dispersed in, which is
+    then dispersed as well."""
+    grams, scales = least.grams, shelf.scales
+    of = "oil" if carrier is None else shelf.fats[carrier.fat].name.lower() if carrier.fat else "water"
+    fewest = carrier.parts + 1 if carrier is not None else 0
+    parts = next((n for n in (fewest, 10, 100, 1000) if n >= fewest and grams * n >= FINE * scales.finest), 1000)
+    return say(
+        G(grams, ".2g"),
+        f" for {least.into}" if least.into else "",
+        " is less than your finest scale shows. Stir 1 part into ",
+        figure(parts - 1),
+        f" of {of} and weigh ",
+        scales.shown(grams * parts),
+        " of that.",
+    )
 
 
 def _salt_cautions(sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]) -> Iterator[Caution]:

@@ -96,7 +96,18 @@ export function useCustom(id: string | undefined, done: () => void) {
           }),
         )
       : take(api.POST('/api/custom', { body: { ingredient } }))
-  return useWrite(write, { done, once: true })
+  const { run, refuse, faults } = useWrite(write, { done, once: true })
+  const placed = computed(() =>
+    faults.value.map((f) => ({ ...f, pointer: f.pointer.replace('/ingredient', '') })),
+  )
+  return {
+    run,
+    refuse,
+    /** What is wrong at a field, whichever side found it. */
+    at: (pointer: string) => placed.value.find((f) => f.pointer === pointer)?.message,
+    /** What is wrong in none of these fields. */
+    besides: (shown: readonly string[]) => placed.value.filter((f) => !shown.includes(f.pointer)),
+  }
 }
 
 /** Pictures of a batch. */

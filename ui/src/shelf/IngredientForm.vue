@@ -7,6 +7,7 @@ import { useShelf } from '../api/queries'
 import { useCustom } from '../api/writes'
 import { useMoments } from '../ledger/moments'
 import PickList from '../fields/PickList.vue'
+import CustomForm from './CustomForm.vue'
 import { number } from '../support/format'
 
 type New = Exclude<Schemas['NewOwn']['ingredient'], { kind: 'infusion' | 'premix' | 'like' }>
@@ -68,14 +69,9 @@ const acids = reactive<Record<string, string>>({})
 const byAcids = ref(false)
 /** What is found here, before it is asked. */
 const found = ref<Fault[]>([])
-const { run, refuse, faults } = useCustom((fat ?? liquid ?? additive)?.id, () => emit('done'))
+const { run, refuse, at, besides } = useCustom((fat ?? liquid ?? additive)?.id, () => emit('done'))
 const kins = computed(() =>
   (shelf.value?.fats ?? []).map((f) => ({ id: f.id, name: f.name, hint: `SV ${f.sv_low}–${f.sv_high}` })),
-)
-const at = (pointer: string) =>
-  faults.value.filter((f) => f.pointer === pointer || f.pointer === `/ingredient${pointer}`)[0]?.message
-const elsewhere = computed(() =>
-  faults.value.filter((f) => !/^\/(ingredient\/)?(name|kin|\w+)$/.test(f.pointer)),
 )
 
 const FIELDS: Record<New['kind'], [string, string][]> = {
@@ -106,6 +102,9 @@ const fields = computed(() => [
       ] as [string, string][])
     : []),
 ])
+const elsewhere = computed(() =>
+  besides(['/name', '/kin', '/acids', ...fields.value.map(([field]) => `/${field}`)]),
+)
 const PERCENT = new Set(['water', 'fat', 'protein', 'sugars', 'alcohol', 'acid', 'active'])
 const NEEDED = new Set(['water', 'usual', 'most', 'molar_mass', 'valence'])
 
@@ -165,101 +164,94 @@ function save() {
 </script>
 
 <template>
-  <form class="border-l-4 border-ink bg-chalk px-5 py-4" @submit.prevent="save">
-    <fieldset v-if="!own" class="flex flex-wrap gap-5 pb-3">
-      <legend class="sr-only">What it is</legend>
-      <label
-        v-for="(words, k) in { fat: 'a fat', liquid: 'a liquid', additive: 'an acid or additive' }"
-        :key="k"
-        class="flex items-center gap-1.5"
-      >
-        <input v-model="kind" type="radio" :value="k" class="size-4 accent-ink" /> {{ words }}
-      </label>
-    </fieldset>
-    <div class="grid gap-x-8 gap-y-3 sm:grid-cols-2 md:grid-cols-3">
+  <CustomForm
+    v-model:kind="kind"
+    v-model:name="form.name"
+    :there="!!own"
+    :kinds="{ fat: 'a fat', liquid: 'a liquid', additive: 'an acid or additive' }"
+    kind-of="What it is"
+    name-of="name, perhaps with its lot"
+    :at="at"
+    :elsewhere="elsewhere"
+    @save="save"
+  >
+    <div v-if="kind === 'fat'" class="flex flex-col">
+      <span class="note">it is, or is most like</span>
+      <PickList label="Kin of the fat" :options="kins" :chosen="form.kin" @pick="(id) => (form.kin = id)" />
+      <span v-if="at('/kin')" class="message" role="alert">{{ at('/kin') }}</span>
+    </div>
+    <template v-if="kind === 'additive'">
       <label class="flex flex-col">
-        <span class="note">name, perhaps with its lot</span>
-        <input v-model="form.name" class="field text-lg" maxlength="80" required />
-        <span v-if="at('/name')" class="message" role="alert">{{ at('/name') }}</span>
-      </label>
-      <div v-if="kind === 'fat'" class="flex flex-col">
-        <span class="note">it is, or is most like</span>
-        <PickList label="Kin of the fat" :options="kins" :chosen="form.kin" @pick="(id) => (form.kin = id)" />
-        <span v-if="at('/kin')" class="message" role="alert">{{ at('/kin') }}</span>
-      </div>
-      <template v-if="kind === 'additive'">
-        <label class="flex flex-col">
-          <span class="note">what it is</span>
-          <select v-model="form.sort" class="field">
-            <option v-for="s in SORTS" :key="s" :value="s">{{ s }}</option>
-          </select>
-        </label>
-        <label class="flex flex-col">
-          <span class="note">it goes in</span>
-          <select v-model="form.moment" class="field">
-            <option v-for="(words, m) in moments.words.value" :key="m" :value="m">{{ words }}</option>
-          </select>
-        </label>
-      </template>
-      <label v-for="[field, words] in fields" :key="field" class="flex flex-col">
-        <span class="note">{{ words }}</span>
-        <input
-          v-model="numbers[field]"
-          class="field fig"
-          inputmode="decimal"
-          :aria-invalid="!!at(`/${field}`)"
-        />
-        <span v-if="at(`/${field}`)" class="message" role="alert">{{ at(`/${field}`) }}</span>
-      </label>
-      <label v-if="kind !== 'fat'" class="flex flex-col">
-        <span class="note">name on a label</span>
-        <input v-model="form.inci" class="field" maxlength="80" />
-      </label>
-      <label v-if="kind === 'additive' && form.sort === 'acid'" class="flex flex-col">
-        <span class="note">and of what it becomes (citrate, lactate)</span>
-        <input v-model="form.salt" class="field" maxlength="80" />
-      </label>
-      <label v-if="kind === 'additive' && COLOURS.includes(form.sort)" class="flex flex-col">
-        <span class="note">soap coloured with it is</span>
-        <span class="flex items-center gap-2">
-          <input v-model="form.tint" type="color" class="h-8 w-14" />
-          <button v-if="form.tint" type="button" class="text-sm underline" @click="form.tint = ''">
-            not known
-          </button>
-        </span>
-      </label>
-      <label v-if="kind === 'liquid'" class="flex flex-col">
-        <span class="note">which acid</span>
-        <select v-model="form.acid_of" class="field">
-          <option v-for="a in shelf?.sour ?? []" :key="a" :value="a">{{ a }}</option>
+        <span class="note">what it is</span>
+        <select v-model="form.sort" class="field">
+          <option v-for="s in SORTS" :key="s" :value="s">{{ s }}</option>
         </select>
       </label>
-      <label v-if="kind === 'liquid'" class="flex items-center gap-1.5 self-end">
-        <input v-model="form.milk" type="checkbox" class="size-4 accent-ink" /> a milk
+      <label class="flex flex-col">
+        <span class="note">it goes in</span>
+        <select v-model="form.moment" class="field">
+          <option v-for="(words, m) in moments.words.value" :key="m" :value="m">{{ words }}</option>
+        </select>
       </label>
-    </div>
-    <template v-if="kind === 'fat'">
-      <label class="flex items-center gap-1.5 pt-3">
-        <input v-model="byAcids" type="checkbox" class="size-4 accent-ink" />
-        its fatty acids are on the certificate too
-      </label>
-      <div v-if="byAcids" class="flex flex-wrap gap-x-4 gap-y-1 pt-1">
-        <label v-for="a in ACIDS" :key="a" class="flex items-baseline gap-1">
-          <span class="note">{{ a }}</span>
-          <input
-            v-model="acids[a]"
-            class="field fig w-12 text-right"
-            inputmode="decimal"
-            :aria-invalid="!!at(`/acids/${a}`)"
-          />
-        </label>
-        <span v-if="at('/acids')" class="message basis-full" role="alert">{{ at('/acids') }}</span>
-      </div>
-      <p class="note pt-1">
-        Without a saponification value it is reckoned from the acids, with a wider range.
-      </p>
     </template>
-    <p v-for="f in elsewhere" :key="f.message" class="message pt-2" role="alert">{{ f.message }}</p>
-    <button type="submit" class="key key-main mt-3">{{ own ? 'Save' : 'Save' }}</button>
-  </form>
+    <label v-for="[field, words] in fields" :key="field" class="flex flex-col">
+      <span class="note">{{ words }}</span>
+      <input
+        v-model="numbers[field]"
+        class="field fig"
+        inputmode="decimal"
+        :aria-invalid="!!at(`/${field}`)"
+      />
+      <span v-if="at(`/${field}`)" class="message" role="alert">{{ at(`/${field}`) }}</span>
+    </label>
+    <label v-if="kind !== 'fat'" class="flex flex-col">
+      <span class="note">name on a label</span>
+      <input v-model="form.inci" class="field" maxlength="80" />
+    </label>
+    <label v-if="kind === 'additive' && form.sort === 'acid'" class="flex flex-col">
+      <span class="note">and of what it becomes (citrate, lactate)</span>
+      <input v-model="form.salt" class="field" maxlength="80" />
+    </label>
+    <label v-if="kind === 'additive' && COLOURS.includes(form.sort)" class="flex flex-col">
+      <span class="note">soap coloured with it is</span>
+      <span class="flex items-center gap-2">
+        <input v-model="form.tint" type="color" class="h-8 w-14" />
+        <button v-if="form.tint" type="button" class="text-sm underline" @click="form.tint = ''">
+          not known
+        </button>
+      </span>
+    </label>
+    <label v-if="kind === 'liquid'" class="flex flex-col">
+      <span class="note">which acid</span>
+      <select v-model="form.acid_of" class="field">
+        <option v-for="a in shelf?.sour ?? []" :key="a" :value="a">{{ a }}</option>
+      </select>
+    </label>
+    <label v-if="kind === 'liquid'" class="flex items-center gap-1.5 self-end">
+      <input v-model="form.milk" type="checkbox" class="size-4 accent-ink" /> a milk
+    </label>
+    <template #more>
+      <template v-if="kind === 'fat'">
+        <label class="flex items-center gap-1.5 pt-3">
+          <input v-model="byAcids" type="checkbox" class="size-4 accent-ink" />
+          its fatty acids are on the certificate too
+        </label>
+        <div v-if="byAcids" class="flex flex-wrap gap-x-4 gap-y-1 pt-1">
+          <label v-for="a in ACIDS" :key="a" class="flex items-baseline gap-1">
+            <span class="note">{{ a }}</span>
+            <input
+              v-model="acids[a]"
+              class="field fig w-12 text-right"
+              inputmode="decimal"
+              :aria-invalid="!!at(`/acids/${a}`)"
+            />
+          </label>
+          <span v-if="at('/acids')" class="message basis-full" role="alert">{{ at('/acids') }}</span>
+        </div>
+        <p class="note pt-1">
+          Without a saponification value it is reckoned from the acids, with a wider range.
+        </p>
+      </template>
+    </template>
+  </CustomForm>
 </template>

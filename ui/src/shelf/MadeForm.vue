@@ -6,6 +6,7 @@ import { fault, type Fault, type Schemas } from '../api/client'
 import { useShelf } from '../api/queries'
 import { useCustom } from '../api/writes'
 import PickList from '../fields/PickList.vue'
+import CustomForm from './CustomForm.vue'
 
 type New = Schemas['NewInfusion'] | Schemas['NewPremix']
 const props = defineProps<{ own: Schemas['CustomIngredient'] | null }>()
@@ -34,7 +35,7 @@ const parts = ref(
 )
 /** What is found here, before it is asked. */
 const found = ref<Fault[]>([])
-const { run, refuse, faults } = useCustom(was?.id, () => emit('done'))
+const { run, refuse, at, besides } = useCustom(was?.id, () => emit('done'))
 const bases = computed(() => [
   ...(shelf.value?.fats ?? []).map((f) => ({ id: `fat:${f.id}`, name: f.name, hint: 'fat' })),
   ...(shelf.value?.liquids ?? []).map((l) => ({ id: `liquid:${l.id}`, name: l.name, hint: 'liquid' })),
@@ -43,10 +44,14 @@ const choices = computed(() => [
   ...(shelf.value?.additives ?? []).map((a) => ({ id: `additive:${a.id}`, name: a.name, hint: a.kind })),
   ...bases.value,
 ])
-const at = (pointer: string) =>
-  faults.value.find((f) => f.pointer.replace('/ingredient', '') === pointer)?.message
 const elsewhere = computed(() =>
-  faults.value.filter((f) => !/^(\/ingredient)?\/(name|base|keeps|parts.*)$/.test(f.pointer)),
+  besides([
+    '/name',
+    '/base',
+    '/keeps',
+    '/parts',
+    ...parts.value.flatMap((_, i) => [`/parts/${i}/item`, `/parts/${i}/grams`]),
+  ]),
 )
 
 function typed(text: string, pointer: string, needed: boolean, unit: Unit): number | null {
@@ -86,98 +91,91 @@ function save() {
 </script>
 
 <template>
-  <form class="border-l-4 border-ink bg-chalk px-5 py-4" @submit.prevent="save">
-    <fieldset v-if="!own" class="flex flex-wrap gap-5 pb-3">
-      <legend class="sr-only">What is made</legend>
-      <label
-        v-for="(words, k) in {
-          infusion: 'an oil or liquid, infused',
-          premix: 'a colourant, stirred into something',
-        }"
-        :key="k"
-        class="flex items-center gap-1.5"
-      >
-        <input v-model="kind" type="radio" :value="k" class="size-4 accent-ink" /> {{ words }}
-      </label>
-    </fieldset>
-    <div class="grid gap-x-8 gap-y-3 sm:grid-cols-2 md:grid-cols-3">
-      <label class="flex flex-col">
-        <span class="note">name</span>
-        <input v-model="form.name" class="field text-lg" maxlength="80" required />
-        <span v-if="at('/name')" class="message" role="alert">{{ at('/name') }}</span>
-      </label>
-      <template v-if="kind === 'infusion'">
-        <div class="flex flex-col">
-          <span class="note">in which oil or liquid</span>
-          <PickList label="Base" :options="bases" :chosen="form.base" @pick="(id) => (form.base = id)" />
-          <span v-if="at('/base')" class="message" role="alert">{{ at('/base') }}</span>
-        </div>
-        <label class="flex flex-col">
-          <span class="note">what was steeped in it and strained out</span>
-          <input v-model="form.steeped" class="field" maxlength="80" />
-        </label>
-        <label class="flex flex-col">
-          <span class="note">soap made with it is</span>
-          <span class="flex items-center gap-2">
-            <input v-model="form.tint" type="color" class="h-8 w-14" />
-            <button v-if="form.tint" type="button" class="text-sm underline" @click="form.tint = ''">
-              not known
-            </button>
-          </span>
-        </label>
-      </template>
-      <label class="flex flex-col">
-        <span class="note">keeps, days (empty: as is usual)</span>
-        <input v-model="form.keeps" class="field fig" inputmode="numeric" :aria-invalid="!!at('/keeps')" />
-        <span v-if="at('/keeps')" class="message" role="alert">{{ at('/keeps') }}</span>
-      </label>
-    </div>
-    <fieldset v-if="kind === 'premix'" class="pt-3">
-      <legend class="note">what goes into it, by weight</legend>
-      <div v-for="(p, i) in parts" :key="i" class="flex flex-wrap items-baseline gap-2 pt-1">
-        <PickList
-          class="w-72"
-          :label="i ? 'Stirred into, or with' : 'Colourant or powder'"
-          :options="choices"
-          :chosen="p.item"
-          @pick="(id) => (p.item = id)"
-        />
-        <input
-          v-model="p.grams"
-          class="field fig w-20 text-right"
-          inputmode="decimal"
-          :aria-label="`Grams of part ${i + 1}`"
-          :aria-invalid="!!at(`/parts/${i}/grams`)"
-        />
-        <span class="unit">{{ ownUnit('g') }}</span>
-        <button
-          v-if="parts.length > 2"
-          type="button"
-          class="take-out"
-          aria-label="Take this part out"
-          @click="parts.splice(i, 1)"
-        >
-          ×
-        </button>
-        <span v-if="at(`/parts/${i}/item`) || at(`/parts/${i}/grams`)" class="message" role="alert">{{
-          at(`/parts/${i}/item`) || at(`/parts/${i}/grams`)
-        }}</span>
+  <CustomForm
+    v-model:kind="kind"
+    v-model:name="form.name"
+    :there="!!own"
+    :kinds="{
+      infusion: 'an oil or liquid, infused',
+      premix: 'a colourant, stirred into something',
+    }"
+    kind-of="What is made"
+    name-of="name"
+    :at="at"
+    :elsewhere="elsewhere"
+    @save="save"
+  >
+    <template v-if="kind === 'infusion'">
+      <div class="flex flex-col">
+        <span class="note">in which oil or liquid</span>
+        <PickList label="Base" :options="bases" :chosen="form.base" @pick="(id) => (form.base = id)" />
+        <span v-if="at('/base')" class="message" role="alert">{{ at('/base') }}</span>
       </div>
-      <button
-        v-if="parts.length < 8"
-        type="button"
-        class="text-sm underline"
-        @click="parts.push({ item: null, grams: '' })"
-      >
-        one more
-      </button>
-      <span v-if="at('/parts')" class="message block" role="alert">{{ at('/parts') }}</span>
-    </fieldset>
-    <p class="note pt-2">
-      The lye knows what is in it: an infused oil is weighed as its oil, and the oil and water of a premix
-      count.
-    </p>
-    <p v-for="f in elsewhere" :key="f.message" class="message pt-2" role="alert">{{ f.message }}</p>
-    <button type="submit" class="key key-main mt-3">{{ own ? 'Save' : 'Save' }}</button>
-  </form>
+      <label class="flex flex-col">
+        <span class="note">what was steeped in it and strained out</span>
+        <input v-model="form.steeped" class="field" maxlength="80" />
+      </label>
+      <label class="flex flex-col">
+        <span class="note">soap made with it is</span>
+        <span class="flex items-center gap-2">
+          <input v-model="form.tint" type="color" class="h-8 w-14" />
+          <button v-if="form.tint" type="button" class="text-sm underline" @click="form.tint = ''">
+            not known
+          </button>
+        </span>
+      </label>
+    </template>
+    <label class="flex flex-col">
+      <span class="note">keeps, days (empty: as is usual)</span>
+      <input v-model="form.keeps" class="field fig" inputmode="numeric" :aria-invalid="!!at('/keeps')" />
+      <span v-if="at('/keeps')" class="message" role="alert">{{ at('/keeps') }}</span>
+    </label>
+    <template #more>
+      <fieldset v-if="kind === 'premix'" class="pt-3">
+        <legend class="note">what goes into it, by weight</legend>
+        <div v-for="(p, i) in parts" :key="i" class="flex flex-wrap items-baseline gap-2 pt-1">
+          <PickList
+            class="w-72"
+            :label="i ? 'Stirred into, or with' : 'Colourant or powder'"
+            :options="choices"
+            :chosen="p.item"
+            @pick="(id) => (p.item = id)"
+          />
+          <input
+            v-model="p.grams"
+            class="field fig w-20 text-right"
+            inputmode="decimal"
+            :aria-label="`Grams of part ${i + 1}`"
+            :aria-invalid="!!at(`/parts/${i}/grams`)"
+          />
+          <span class="unit">{{ ownUnit('g') }}</span>
+          <button
+            v-if="parts.length > 2"
+            type="button"
+            class="take-out"
+            aria-label="Take this part out"
+            @click="parts.splice(i, 1)"
+          >
+            ×
+          </button>
+          <span v-if="at(`/parts/${i}/item`) || at(`/parts/${i}/grams`)" class="message" role="alert">{{
+            at(`/parts/${i}/item`) || at(`/parts/${i}/grams`)
+          }}</span>
+        </div>
+        <button
+          v-if="parts.length < 8"
+          type="button"
+          class="text-sm underline"
+          @click="parts.push({ item: null, grams: '' })"
+        >
+          one more
+        </button>
+        <span v-if="at('/parts')" class="message block" role="alert">{{ at('/parts') }}</span>
+      </fieldset>
+      <p class="note pt-2">
+        The lye knows what is in it: an infused oil is weighed as its oil, and the oil and water of a premix
+        count.
+      </p>
+    </template>
+  </CustomForm>
 </template>
