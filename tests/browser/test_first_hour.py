@@ -15,7 +15,7 @@ class FirstHour(RealBrowser):
         self.open("/")
         page.get_by_label("the room, °C").fill("64 F")
         page.get_by_role("button", name="Save", exact=True).click()
-        expect(page.get_by_text("Kept: new recipes begin so.")).to_be_visible()
+        expect(page.get_by_text("Saved: new recipes begin so.")).to_be_visible()
         expect(page.get_by_role("list", name="Starter recipes").get_by_role("listitem")).to_have_count(5)
         self.accessible("Begin", always=True)
         page.get_by_role("button", name=re.compile("Slow Olive")).click()

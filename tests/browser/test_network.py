@@ -98,7 +98,7 @@ class Shared(RealBrowser):
         page.get_by_label("copies kept").fill("9")
         page.get_by_role("region", name="Copies").get_by_role("button", name="Save copies", exact=True).click()
         page.get_by_role("button", name="Save scales").click()
-        expect(page.get_by_text("Kept: weights are shown so.")).to_be_visible()
+        expect(page.get_by_text("Saved: weights are shown so.")).to_be_visible()
         after = api.get(f"{self.server.url}/api/settings").json()
         self.assertEqual((after["humidity"], after["copies"]["keep"]), (0.55, 9))
         self.assertEqual(after["scales"], before["scales"])

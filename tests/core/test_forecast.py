@@ -38,6 +38,31 @@ class AnyRecipe(unittest.TestCase):
         self.assertTrue(any_recipe.room_celsius - 25 < heat.peak <= heat.adiabatic + 1 or heat.peak < 60)
         self.assertTrue(0 <= heat.pot.ready <= 1440 and 0 <= heat.jug.ready <= 1440)
 
+    @settings(max_examples=60, deadline=None)
+    @given(
+        st.sampled_from([s for s, t in SHELF.techniques.items() if any(x.do == "layer" for x in t.steps)]),
+        st.floats(0.1, 0.9),
+        st.sampled_from(Claim),
+        st.floats(20, 45),
+        st.floats(0, 0.9),
+    )
+    def test_a_plan_is_never_likelier_than_its_layers_by_their_share(
+        self, technique: str, first: float, claim: Claim, celsius: float, third: float
+    ) -> None:
+        shares = (first, (1 - first) * (1 - third), (1 - first) * third)
+        portions = tuple(Portion(name=f"p{i}", share=x) for i, x in enumerate(shares) if x > 0.01)
+        of = recipe(
+            scents=(Scent(fragrance=claim.value, load=0.03),),
+            pour_celsius=celsius,
+            design=Design(portions=portions, technique=technique),
+        )
+        if weigh(of, SHELF).sheet is None:
+            return  # the technique takes another number of portions
+        told = project(job(of), knows(), 1)
+        for step in told.outcome.steps:
+            if step.task.do == "layer":
+                self.assertLessEqual(float(told.outcome.drawn.mean()), 1 - step.of_bar * (1 - step.odds) + 1e-9)
+
     def test_the_same_batter_has_no_reasons(self) -> None:
         """A recipe that is the usual one, unscented, differs by nothing."""
         of = recipe(scents=())

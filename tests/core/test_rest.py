@@ -11,7 +11,7 @@ from scipy.stats import norm
 
 from roundstone.core.heat import three_cases
 from roundstone.core.pour import EVENT, Cut, Ended, Event, replay
-from roundstone.core.recipe import Box, ByConcentration, ByMoulds, Dose, FatShare, Recipe
+from roundstone.core.recipe import Box, ByConcentration, ByMoulds, Design, Dose, FatShare, Portion, Recipe
 from roundstone.core.rest import (
     BETA,
     WAYS,
@@ -148,6 +148,19 @@ class Windows(unittest.TestCase):
             self.assertAlmostEqual(of.hours(of.age(hours)), hours, places=9)
         self.assertAlmostEqual(of.age(10.0), 10.0)
         self.assertLess(of.age(30.0) - of.age(10.0), 10.0)
+
+    def test_at_the_cut_each_cup_that_riced_is_asked_about_its_grains(self) -> None:
+        two = (Portion(name="Base", share=0.6), Portion(name="Fig", share=0.4))
+        of = recipe(design=Design(portions=two, technique="drop-swirl"))
+        cut = told("cut", 20 + 24 * HOUR, how="clean", tool="wire")
+        riced = told("flag", 5.0, flag="ricing", portion="Fig")
+        asked = now(of, 25, riced, cut).questions
+        self.assertEqual([(q.ask, q.portion) for q in asked][0], ("ricing", "Fig"))
+        self.assertEqual(len(asked), 3)
+        self.assertNotIn("ricing", [q.ask for q in now(of, 25, cut).questions])
+        for portion in ("Fig", None):
+            said = told("answer", 20 + 24.5 * HOUR, at="cut", ask="ricing", says="no", portion=portion)
+            self.assertNotIn("ricing", [q.ask for q in now(of, 25, riced, cut, said).questions])
 
     def test_what_a_finger_finds_moves_the_windows_of_this_block(self) -> None:
         before = window(now(room(21), 30), "cut", "wire")

@@ -135,6 +135,10 @@ class PourState:
                 return flag
         return None
 
+    def flagged(self, flag: str, portion: str) -> bool:
+        """Whether this was ever told of a portion, or of all of it."""
+        return any(f.flag == flag and f.portion in (None, portion) for f in self.flags)
+
     def riced(self, portion: str) -> bool:
         """Whether there are grains in a portion: they were tapped, and not told to have come smooth since."""
         return any(

@@ -57,6 +57,10 @@ class Rested:
         told = {(a.ask, a.portion) for a in self.answers if a.at == at}
         return {ask for ask, _ in told if (ask, None) in told or all((ask, p) in told for p in portions)}
 
+    def told_of(self, at: str, ask: Ask) -> set[str | None]:
+        """Of which portions a question of a moment was answered; None: of all of it."""
+        return {a.portion for a in self.answers if (a.at, a.ask) == (at, ask)}
+
 
 def rested(state: PourState, recipe: Recipe) -> Rested | None:
     """How a pour that ended rests; None while it is being poured.

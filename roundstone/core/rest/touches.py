@@ -27,6 +27,7 @@ SAY_CUTS, SAY_GEL = 0.1, 0.15  # of own shifts, ln-hours and ln-rate, that are w
 LET_GO = 14 * 24.0  # hours after its window in which a touch nobody told of is still waited for [C]
 CURED_ASK = 30 * 24.0  # hours after it was cured in which it is asked about
 # Three questions at a time, never a form.
+MOST_ASKED = 3  # questions at a time [chosen]
 QUESTIONS: dict[str, tuple[Ask, ...]] = {
     "cut": ("definition", "colour", "rivers"),
     "week": ("colour", "scent", "ricing"),
@@ -40,6 +41,7 @@ class Question(Value):
     at: Literal["cut", "week", "cured"]
     ask: Ask
     message: Text
+    portion: str = ""  # of which alone it is asked; empty: of all of it
 
 
 class BarWeight(Value):
@@ -128,8 +130,20 @@ class _Rest:
         done = [c.done for c in self.curves]
         return self.from_cut + 24 * max(d.low for d in done), self.from_cut + 24 * max(d.high for d in done)
 
-    def answered(self, at: str) -> set[str]:
-        return self.rest.answered(at, [p.name for p in self.recipe.design.portions])
+    def questions(self, at: Literal["cut", "week", "cured"]) -> list[Question]:
+        """What is still asked at a moment: at the cut first of each portion that riced whether grains show in it."""
+        names = [p.name for p in self.recipe.design.portions]
+        answered = self.rest.answered(at, names)
+        riced = [n for n in names if self.state.flagged("ricing", n)] if at == "cut" else []
+        told = self.rest.told_of(at, "ricing")
+        out = [
+            Question(at=at, ask="ricing", message=say(n, ": ", ASKED["ricing"]) if len(names) > 1 else ASKED["ricing"],
+                     portion=n if len(names) > 1 else "")
+            for n in riced
+            if not told & {None, n}
+        ]  # fmt: skip
+        out += [Question(at=at, ask=a, message=ASKED[a]) for a in QUESTIONS[at] if a not in answered]
+        return out[: max(MOST_ASKED, len(riced))]
 
     @property
     def single(self) -> bool:
@@ -166,7 +180,7 @@ def _next(of: _Rest, hours: float) -> list[Next]:  # noqa: PLR0912 - one thing a
     if at is not None:
         if rest.gel is None and hours - at < GEL_LOOK:
             out.append(_span("gel", "Look at the section for gel", at, at + GEL_LOOK))
-        if not of.answered("cut") >= set(QUESTIONS["cut"]) and hours < WEEK:
+        if of.questions("cut") and hours < WEEK:
             out.append(_span("judge-cut", "Judge it at the cut", at, at + GEL_LOOK))
         last = max((w[-1][0] for w in rest.weighings.values()), default=None)
         if last is None and (of.own.weighs or hours - at < GEL_LOOK):
@@ -180,9 +194,9 @@ def _next(of: _Rest, hours: float) -> list[Next]:  # noqa: PLR0912 - one thing a
             window = of.window(what)
             if work in of.own.habits and work not in rest.done and window is not None and hours < window.last:
                 out.append(_of(window, what, what.capitalize()))  # type: ignore[arg-type] # of Touch
-        if not of.answered("week") >= set(QUESTIONS["week"]) and hours < of.cured[0]:
+        if of.questions("week") and hours < of.cured[0]:
             out.append(_span("judge-week", "Judge it at a week", WEEK, WEEK_UNTIL))
-        if not of.answered("cured") >= set(QUESTIONS["cured"]) and hours < of.cured[1] + CURED_ASK:
+        if of.questions("cured") and hours < of.cured[1] + CURED_ASK:
             out.append(_cured(of))
     elif hours < FADES:
         out.append(_span("judge-week", "Judge it at a week", WEEK, WEEK_UNTIL))
@@ -255,8 +269,7 @@ def rest_now(
     asked: list[Question] = []
     if of.cut is not None or rest.unmoulded is not None:
         at: Literal["cut", "week", "cured"] = "cured" if hours >= of.cured[0] else "week" if hours >= WEEK else "cut"
-        said = of.answered(at)
-        asked = [Question(at=at, ask=a, message=ASKED[a]) for a in QUESTIONS[at] if a not in said]
+        asked = of.questions(at)
     keys = keys_of(coming[0] if coming else None, recipe.design.wrap)
     due = bool(keys) and coming[0].first <= hours
     return RestNow(

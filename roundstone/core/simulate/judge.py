@@ -76,6 +76,11 @@ def judged(
     return fit, each, (context.shares[lanes] * wants.part) @ gone, late
 
 
+def of_bar(context: SimulationContext, task: Task) -> float:
+    """How much of all batter a step puts into the mould, 0 to 1."""
+    return float(context.shares[list(task.lanes)].sum() * task.wants.part) if task.do in INTO_MOULD else 0.0
+
+
 def amiss(context: SimulationContext, task: Task, level: Array, each: Array, late: Array) -> Amiss:
     """Means of what is wanting where the batter is too thick, where it is too thin, and where what it lies on stands
     too late, which is `late` by lane and draw."""
@@ -100,11 +105,14 @@ def judge_done(
     if levels is None:
         fit = np.full(context.draws, (wants.keep or 0.0) if placed.skipped else 1.0)
         each = np.tile(fit, (len(lanes), 1))
-        return Played(placed.task, start, end, fit, each, each + 1, Amiss(), 0 * start, 0 * start, done=True)
+        zero = 0 * start
+        return Played(
+            placed.task, start, end, fit, each, each + 1, Amiss(), zero, zero, of_bar(context, placed.task), True
+        )
     first, second = levels
     fit, each, lost, late = judged(context, state, placed.task, first, second, start, under, soft=False)
     wrong = amiss(context, placed.task, first, each, late)
-    return Played(placed.task, start, end, fit, each, first, wrong, lost, 0 * start, done=True)
+    return Played(placed.task, start, end, fit, each, first, wrong, lost, 0 * start, of_bar(context, placed.task), True)
 
 
 def levels_of(context: SimulationContext, state: State, done: Sequence[Placed]) -> list[tuple[Array, Array] | None]:

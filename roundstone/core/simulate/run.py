@@ -24,7 +24,7 @@ from ..recipe import INTO_MOULD
 from ..schedule import Task
 from .actions import FETCH_MINUTES, RICED_FASTER, fold, scent_in, settle, stir, thicken
 from .context import STEP_SD, SimulationContext, _seen_after
-from .judge import amiss, judge_done, judged, levels_of
+from .judge import amiss, judge_done, judged, levels_of, of_bar
 from .state import Amiss, Outcome, Played, State
 from .trajectory import LOOSE_FOR, at_ends, levels_at, stands_when, when
 
@@ -78,7 +78,7 @@ def play_step(context: SimulationContext, state: State, task: Task, left: float 
     state.q = state.q + wants.weight * fit
     state.w += wants.weight
     state.lost = state.lost + lost
-    return Played(task, start, end, fit, each, first, wrong, lost, waited)
+    return Played(task, start, end, fit, each, first, wrong, lost, waited, of_bar(context, task))
 
 
 def _waited(context: SimulationContext, state: State, task: Task, under: Sequence[int], start: Array) -> Array:
@@ -110,7 +110,7 @@ def _combine(context: SimulationContext, state: State, task: Task, start: Array)
     one = np.ones(context.draws)
     state.t = np.maximum(end, start)
     ones = np.ones((len(lanes), context.draws))
-    return Played(task, start, state.t, one, ones, ones, Amiss(), 0 * one, 0 * one)
+    return Played(task, start, state.t, one, ones, ones, Amiss(), 0 * one, 0 * one, 0.0)
 
 
 def _prepare(context: SimulationContext, state: State, task: Task, start: Array, end: Array, minutes: Array) -> None:

@@ -71,7 +71,7 @@ class Amiss:
 class Played:
     """A step in all draws. `fit` is how well it finds the batter (draws), `each` by lane; `level` where it starts.
 
-    `amiss` is what is wanting; `waited` are minutes by draw.
+    `amiss` is what is wanting; `waited` are minutes by draw; `of_bar` is how much of the batter it puts in its place.
     """
 
     task: Task
@@ -83,6 +83,7 @@ class Played:
     amiss: Amiss
     lost: Array
     waited: Array
+    of_bar: float
     done: bool = False
 
     @property
@@ -108,13 +109,19 @@ class Outcome:
     state: State
 
     @cached_property
+    def share(self) -> Array:
+        """How much of the look counts as planned, by draw: of all steps by their weights, and no more
+        than layers that came as they should are of the bar."""
+        share = np.clip((self.kept - LOOK_FROM) / (LOOK_TO - LOOK_FROM), 0.0, 1.0)
+        layers = [step for step in self.steps if step.task.do == "layer" and step.task.wants.weight > 0]
+        return np.minimum(share, 1 - sum((x.of_bar * (1 - x.fit) for x in layers), np.zeros_like(share)))
+
+    @cached_property
     def drawn(self) -> Array:
         """As planned, by draw."""
-        share = np.clip((self.kept - LOOK_FROM) / (LOOK_TO - LOOK_FROM), 0.0, 1.0)
-        return np.asarray((1 - self.lost) * share)
+        return np.asarray((1 - self.lost) * self.share)
 
     def value(self, utility: Utility, similarity: float = 1.0) -> Array:
         """What it is worth, by draw; after a change of technique `similarity` says how like the drawn one it is."""
-        share = np.clip((self.kept - LOOK_FROM) / (LOOK_TO - LOOK_FROM), 0.0, 1.0)
-        good = utility.different + (utility.drawn - utility.different) * similarity * share
+        good = utility.different + (utility.drawn - utility.different) * similarity * self.share
         return np.asarray((1 - self.lost) * good + self.lost * utility.lost)

@@ -8375,6 +8375,11 @@ export interface components {
             at: "cut" | "week" | "cured";
             /** Message */
             message: string;
+            /**
+             * Portion
+             * @default
+             */
+            portion: string;
         };
         /**
          * Reached

@@ -12,14 +12,21 @@ const ANSWERS = { yes: 'yes', partly: 'partly', no: 'no' } as const
 
 <template>
   <div>
-    <div v-for="q in asking" :key="q.ask" class="row flex items-center gap-2 py-1" data-test="question">
+    <div
+      v-for="q in asking"
+      :key="q.ask + q.portion"
+      class="row flex items-center gap-2 py-1"
+      data-test="question"
+    >
       <span class="min-w-0 flex-1 leading-tight">{{ q.message }}</span>
       <button
         v-for="(words, says) in ANSWERS"
         :key="says"
         type="button"
         class="key min-h-12! min-w-14"
-        @click="emit('tap', { kind: 'answer', at: q.at, ask: q.ask, says, portion: portion || null })"
+        @click="
+          emit('tap', { kind: 'answer', at: q.at, ask: q.ask, says, portion: q.portion || portion || null })
+        "
       >
         {{ words }}
       </button>
