@@ -155,7 +155,7 @@ class Windows(unittest.TestCase):
         cut = told("cut", 20 + 24 * HOUR, how="clean", tool="wire")
         riced = told("flag", 5.0, flag="ricing", portion="Fig")
         asked = now(of, 25, riced, cut).questions
-        self.assertEqual([(q.ask, q.portion) for q in asked][0], ("ricing", "Fig"))
+        self.assertEqual((asked[0].ask, asked[0].portion), ("ricing", "Fig"))
         self.assertEqual(len(asked), 3)
         self.assertNotIn("ricing", [q.ask for q in now(of, 25, cut).questions])
         for portion in ("Fig", None):
