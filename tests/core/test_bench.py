@@ -59,7 +59,7 @@ class Events(unittest.TestCase):
         self.refused(Split(id=next_id(), minute=2), split, "/kind")
         self.refused(seen(9, "light", "Base"), quick_pour()[:-1], "/stage", sure=True)
         self.refused(seen(9, "set", "Base"), quick_pour(), "/kind", sure=True)
-        self.refused(ScentIn(id=next_id(), minute=4, portion="Base"), quick_pour()[:4], "/portion")
+        self.refused(ScentIn(id=next_id(), minute=4, portion="Base"), quick_pour()[:4], "/portion", sure=True)
         self.refused(ScentIn(id=next_id(), minute=4, portion="Bone"), quick_pour()[:4], "/portion", sure=True)
         self.refused(Ended(id=next_id(), minute=4), [], "/kind", sure=True)
         self.refused(TechniqueChanged(id=next_id(), minute=4, technique="juggling"), split, "/technique")

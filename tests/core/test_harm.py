@@ -5,11 +5,12 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.pour import Ended, Event, Folded, ScentIn, StepDone, replay
+from roundstone.core.pour import Doubted, Ended, Event, Folded, Kept, ScentIn, StepDone, replay
 from roundstone.core.recipe import ByWeight, Design, Portion, Scent
 from roundstone.core.schedule import marked_for_good, overdoses
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Claim, Family, Fragrance
+from roundstone.core.text import say
 from tests.samples import SHELF, next_id, recipe
 
 LIMIT = 0.025
@@ -40,6 +41,15 @@ def scent(minute: float, portion: str, grams: float | None = None) -> ScentIn:
 
 
 class Overdosed(unittest.TestCase):
+    def test_what_went_in_twice_is_twice_the_dose_once_a_hand_has_said_so(self) -> None:
+        first, again = scent(4, "White", 5.0), scent(5, "White", 5.0)
+        doubt = Doubted(id=next_id(), minute=5, target=again.id, says=say("Again?"), stands="waits")
+        self.assertEqual(told(first, again, doubt), told(first))
+        self.assertAlmostEqual(
+            told(first, again, doubt, Kept(id=next_id(), minute=6, target=again.id))["White"],
+            told(scent(4, "White", 10.0))["White"],
+        )
+
     def test_reckoned_where_it_lies_and_kept(self) -> None:
         """By hand: grams of fragrance in grams of bar, cured to .89 of it, against the limit."""
         white, pink = SHEET.portions[1].batter, SHEET.portions[2].batter

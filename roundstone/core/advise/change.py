@@ -17,6 +17,7 @@ def changed(bench: Bench, go: Advice, told: Outlook, chosen: Weighed) -> Advice:
     base = go.model_copy(
         update={
             "instead": instead,
+            "amount": Text.NONE,
             "standing": act.name,
             "caution": joined(" ", filter(None, [overdosed(bench), quiet or go.caution])),
             "warning": Text.NONE,

@@ -122,7 +122,8 @@ def _colouring(bench: Bench, told: Outlook) -> Advice:
         first = "Colour, then whisk" if colours else "Whisk"
         return Advice(
             headline=f"{first} {blend} into {listed(waiting)}{' last' if colours else ''}.",
-            detail=say(_scent_of(bench, waiting[0]), "By hand: the stick would cost minutes. ", bench.why).strip(),
+            amount=_scent_of(bench, waiting[0]),
+            detail=say("By hand: the stick would cost minutes. ", bench.why).strip(),
             do="scent",
             go="scent",
             portion=waiting[0],
@@ -147,7 +148,7 @@ def _colouring(bench: Bench, told: Outlook) -> Advice:
 def _scent_of(bench: Bench, name: str) -> Text:
     """Grams of fragrance that the portion in hand gets."""
     shown = bench.projection.job.sheet.portions[bench.names.index(name)]
-    return say(say(shown.shown.fragrance, " into ", name, ". ") if shown.fragrance else "")
+    return say(shown.shown.fragrance, " into ", name) if shown.fragrance else Text.NONE
 
 
 def _own_step(bench: Bench, step: Task, told: Outlook) -> Advice:
@@ -226,7 +227,8 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
     if bench.account.instead(step.do, step.lanes) == "spoon":
         return Advice(
             headline=f"Stop stirring. Spoon {who} in and press it down.",
-            detail=say(_amount(bench, step), "Bang out the air: what was poured thin closes its gaps. ", why).strip(),
+            amount=_amount(bench, step),
+            detail=say(_each(bench, step), "Bang out the air: what was poured thin closes its gaps. ", why).strip(),
             do="step", step=step.key, **base | {"go": "step", "go_step": step.key},
         )  # fmt: skip
     thin = _too_thin(bench, step) if poured else None
@@ -262,8 +264,9 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
         headline = f"{told_to(bench, step)}."
         on_top = joined("; ", top_told(bench.recipe)) if step.do == "top" else ""
         told_top = say(on_top, ". ") if on_top else ""
-        detail = say(_amount(bench, step), told_top, _asked(bench), thicken, why).strip()
-    return Advice(headline=headline, detail=detail, do=go, step=step.key, **base)
+        detail = say(_each(bench, step), told_top, _asked(bench), thicken, why).strip()
+    amount = _amount(bench, step) if poured else Text.NONE
+    return Advice(headline=headline, amount=amount, detail=detail, do=go, step=step.key, **base)
 
 
 def _too_thin(bench: Bench, step: Task) -> float | None:
@@ -278,8 +281,17 @@ def _too_thin(bench: Bench, step: Task) -> float | None:
     return minutes if minutes > WAITS_SAID else None
 
 
+ONE_LINE = 2  # portions whose grams stand beside a headline; more are told below it [chosen]
+
+
 def _amount(bench: Bench, step: Task) -> Text:
-    grams = bench.amount(step)
+    """Grams of a step, as they stand beside its headline."""
+    return bench.amount(step) if len(step.lanes) <= ONE_LINE else Text.NONE
+
+
+def _each(bench: Bench, step: Task) -> Text:
+    """Grams of a step of many portions, as a sentence."""
+    grams = bench.amount(step) if len(step.lanes) > ONE_LINE else Text.NONE
     return say(say(grams, ". ") if grams else "")
 
 

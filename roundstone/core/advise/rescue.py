@@ -122,6 +122,7 @@ def rescued(bench: Bench, advice: Advice) -> Advice:
     return advice.model_copy(
         update={
             "headline": headline.format(who=who),
+            "amount": Text.NONE,
             "detail": say(never, " ", then).strip(),
             "do": "rescue",
             "portion": flag.portion,

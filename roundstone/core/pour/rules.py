@@ -250,10 +250,11 @@ def _doubt_of_scent(event: ScentIn | LeftUnscented, state: PourState, recipe: Re
     portions = [p for p in recipe.design.portions if event.portion in (None, p.name)]
     for p in portions:
         at = state.scented_at(p.name)
-        if at is not None and (isinstance(event, ScentIn) or event.portion is not None):
-            return Doubt(
-                "/portion", say("The fragrance went into ", p.name, " at ", clock_text(at), " already."), "cannot"
-            )
+        already = say("The fragrance went into ", p.name, " at ", clock_text(at or 0.0), " already.")
+        if at is not None and isinstance(event, ScentIn):
+            return Doubt("/portion", say(already, " Keep it if it went in twice."), "waits")
+        if at is not None and event.portion is not None:
+            return Doubt("/portion", already, "cannot")
     plain = [p.name for p in portions if not p.scented]
     if plain and isinstance(event, ScentIn):
         return Doubt("/portion", say(plain[0], " was meant to stay unscented."), "counts")

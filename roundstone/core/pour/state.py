@@ -68,7 +68,7 @@ class PourState:
     switches: list[tuple[float, str]] = field(default_factory=list)
     emulsions: dict[str, float] = field(default_factory=dict)
     combined: dict[str, float] = field(default_factory=dict)
-    doses: dict[str | None, ScentIn] = field(default_factory=dict)
+    doses: dict[str | None, tuple[ScentIn, ...]] = field(default_factory=dict)
     done: dict[str, float] = field(default_factory=dict)
     skipped: dict[str, float] = field(default_factory=dict)
     folds: list[Folded] = field(default_factory=list)
@@ -278,7 +278,7 @@ def replay(  # noqa: PLR0912, PLR0915 - one branch a kind
                 _, whom = _in_hand(several, standing, e.minute)
                 for name in whom if e.portion is None else (e.portion,):
                     state.scents.setdefault(name, e.minute)
-                    state.doses.setdefault(name, e)
+                    state.doses[name] = (*state.doses.get(name, ()), e)
             case LeftUnscented():
                 state.left_out.add(e.portion)
             case ScentInTurn() if state.in_turn is None:

@@ -55,17 +55,18 @@ def percents_of(recipe: Recipe, sheet: Sheet, state: PourState) -> tuple[dict[st
     out = []
     full = sum(s.load for s in recipe.scents)
     for portion in recipe.design.portions:
-        share = portion.scent if recipe.design.scents_apart else 1.0
-        dose = state.doses.get(portion.name, state.doses.get(None))
-        if dose is not None and portion.name not in state.doses and not portion.scented:
-            share = 1.0  # it went into all there was
-        if dose is not None and share == 0:
-            share = 1.0
-        if dose is not None and dose.share is not None:
-            share = dose.share
-        elif dose is not None and dose.grams is not None and full > 0:
-            fats = sheet.fats * (portion.share if dose.portion is not None else 1.0)
-            share = dose.grams / (full * fats)
+        planned = portion.scent if recipe.design.scents_apart else 1.0
+        doses = state.doses.get(portion.name, state.doses.get(None, ()))
+        if doses and (planned == 0 or (portion.name not in state.doses and not portion.scented)):
+            planned = 1.0  # it went into all there was
+        share = 0.0 if doses else planned
+        for dose in doses:  # more than one where it was told to have gone in twice
+            if dose.share is not None:
+                share += dose.share
+            elif dose.grams is not None and full > 0:
+                share += dose.grams / (full * sheet.fats * (portion.share if dose.portion is not None else 1.0))
+            else:
+                share += planned
         out.append({s.fragrance: 100 * s.load * share for s in recipe.scents if s.load > 0})
     return tuple(out)
 

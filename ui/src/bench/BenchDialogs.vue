@@ -108,6 +108,7 @@ watch(
       {{ view.advice.caution }}
     </p>
     <p v-if="view.advice.warning" class="pb-2 text-lg">{{ view.advice.warning }}</p>
+    <p v-if="view.advice.amount" class="fig pb-2 text-lg font-bold text-honey">{{ view.advice.amount }}</p>
     <p class="pb-2 text-lg text-mist">{{ view.advice.detail }}</p>
     <p v-if="view.look_at !== null" class="text-mist">
       The next look tells most at {{ clock(view.look_at)

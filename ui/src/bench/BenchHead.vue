@@ -144,6 +144,9 @@ const { run: speed } = useWrite(
           ]"
         >
           {{ advice.headline }}
+          <span v-if="advice.amount" class="fig whitespace-nowrap text-honey" data-test="amount">{{
+            advice.amount
+          }}</span>
         </p>
         <p
           v-for="(line, n) in lines"
