@@ -96,6 +96,19 @@ class ByHand(unittest.TestCase):
             self.assertEqual(advise(told([*events, *more], minute, design)).do, do, "by no clock")
         stood = [*events, wet, made(LayerTested, 60.0, portion="Base", how="stands")]
         self.assertEqual(advise(told(stood, 60.1, design)).do, "step")
+        three = Design(
+            portions=tuple(Portion(name=n, share=x) for n, x in zip(NAMES, (0.5, 0.3, 0.2), strict=False)),
+            technique="straight-layers",
+        )
+        upper = [*begun(NAMES[:3], 4.0), first.event.model_copy(update={"id": next_id(), "minute": 4.5})]
+        for n in (1, 2):
+            minute = 60.0 * n
+            self.assertEqual(advise(told(upper, minute, three)).do, "gate", "whatever stood before that")
+            upper.append(made(LayerTested, minute, portion=NAMES[n - 1], how="stands"))
+            found = told(upper, minute + 0.1, three)
+            self.assertEqual(advise(found).do, "step")
+            key = bench_now(found, advise(found), {}).keys[0]
+            upper.append(key.event.model_copy(update={"id": next_id(), "minute": minute + 1}))
         soon = made(LayerTested, 4.6, portion="Base", how="stands")
         odd = doubt_of(told(events, 4.6, design), soon)
         self.assertIsNotNone(odd)

@@ -34,7 +34,7 @@ class StepNow:
 
 @dataclass(frozen=True)
 class GateNow:
-    """What lies below a step that waits for it to stand: its lanes, and the last test of any of them."""
+    """What lies below a step that waits for it to stand: its lanes, and the last test since the top one was poured."""
 
     lanes: tuple[int, ...]
     test: LayerTested | None
@@ -157,7 +157,12 @@ def gate_of(account: Account, projection: Projection, step: Task) -> GateNow | N
     if step.wants.gate is None or not below:
         return None
     tests = [t for i in below if (t := projection.state.tests.get(projection.schedule.bare[i].name)) is not None]
-    return GateNow(below, max(tests, key=lambda t: t.minute, default=None))
+    # What was tried before another layer came on top says nothing of that one.
+    poured = (
+        s for s in account.steps if s.standing == "told" and s.task.do in INTO_MOULD and {*s.task.lanes} & {*below}
+    )
+    since = max((s.end for s in poured), default=0.0)
+    return GateNow(below, max((t for t in tests if t.minute >= since), key=lambda t: t.minute, default=None))
 
 
 def _tapped(placed: Placed, state: PourState) -> bool:

@@ -139,7 +139,7 @@ const { run: speed } = useWrite(
         <p
           class="leading-tight font-bold text-balance"
           :class="[
-            advice.headline.length > 34 ? 'text-2xl max-lg:text-xl' : 'text-3xl max-lg:text-2xl',
+            advice.headline.length > 34 ? 'text-2xl max-lg:text-xl' : 'text-3xl max-xl:text-2xl',
             running ? 'line-clamp-2' : '',
           ]"
         >
