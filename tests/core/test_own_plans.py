@@ -65,6 +65,30 @@ def own_designs(draw: st.DrawFn) -> Design:
 
 
 class OwnPlans(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(st.lists(st.one_of(st.none(), st.sampled_from([0.1, 0.2, 0.3])), min_size=1, max_size=3))
+    def test_what_is_left_open_is_what_the_other_pours_leave(self, parts: list[float | None]) -> None:
+        steps = [{"do": "pour", "who": ["Base"], "part": part} for part in parts]
+        of = recipe(design=Design.model_validate({"portions": TWO, "technique": "drop-swirl", "steps": steps}))
+        poured = [s.wants.part for s in plan(of, SHELF, 1000) if s.do == "pour"]
+        self.assertAlmostEqual(sum(poured), 1.0 if None in parts else sum(p or 0 for p in parts))
+        for said, part in zip(parts, poured, strict=True):
+            self.assertTrue(said is None or said == part)
+
+    def test_rounds_are_told_apart(self) -> None:
+        steps = [{"do": "pour", "who": ["Base"]}, *[{"do": "drop", "who": ["Bone"]}] * 3]
+        design = Design.model_validate({"portions": TWO, "technique": "drop-swirl", "steps": steps})
+        events: list[Event] = [seen(0.5, "emulsion"), Split(id=next_id(), minute=1)]
+        events += [ScentIn(id=next_id(), minute=2, portion=n) for n in ("Base", "Bone")]
+        events.append(PouringBegan(id=next_id(), minute=3))
+        of = recipe(design=design)
+        heard, minute = [], 3.5
+        while (told := advise(project(job(of), knows(), 1, events=events, now=minute))).go_step:
+            heard.append(str(told.headline))
+            events.append(StepDone(id=next_id(), minute=minute, step=told.go_step))
+            minute += 0.5
+        self.assertEqual(heard, ["Pour Base.", *(f"Drop Bone, {n} of 3." for n in (1, 2, 3))])
+
     def test_what_stands_already_is_not_waited_for(self) -> None:
         design = Design.model_validate({
             "portions": TWO, "technique": "drop-swirl",

@@ -32,6 +32,9 @@ class StepNow:
     end: Minutes
 
 
+ROUNDS = ("drop", "spoon", "pass", "pipe")  # acts that are done in rounds; of a pour it is said which part it is
+
+
 @dataclass(frozen=True)
 class GateNow:
     """What lies below a step that waits for it to stand: its lanes, and the last test since the top one was poured."""
@@ -92,6 +95,13 @@ class Account:
     def outside(self) -> tuple[PortionNow, ...]:
         """Portions with batter that nobody told to be in the mould, folded in, in a spare mould or left out."""
         return tuple(p for p in self.portions if p.outside)
+
+    def round_of(self, task: Task) -> str:
+        """Which time it is of a step that is done more than once to the same portions: "2 of 3"; else ""."""
+        alike = [s.task.key for s in self.steps if (s.task.do, s.task.lanes) == (task.do, task.lanes)]
+        if task.do not in ROUNDS or len(alike) < 2 or task.key not in alike:
+            return ""
+        return f"{alike.index(task.key) + 1} of {len(alike)}"
 
     def never(self, act: str, lanes: Sequence[int]) -> str:
         """The state that forbids an act on any of these lanes, or ""."""

@@ -72,8 +72,12 @@ def _forbidden(account: Account, task: Task | None) -> bool:
     return not account.instead(task.do, task.lanes)
 
 
-def past(task: Task, names: list[str]) -> str:
-    """A step in the words of one who has done it."""
+def past(task: Task, names: list[str], time: str = "") -> str:
+    """A step in the words of one who has done it; `time` says which time, of a step done more than once."""
+    return f"{_past(task, names)}, {time}" if time else _past(task, names)
+
+
+def _past(task: Task, names: list[str]) -> str:
     if task.do == "pour" and task.wants.part <= 0:
         return "It is poured"
     if task.do == "pass" and task.label == "wire":
@@ -120,7 +124,7 @@ def _advised(  # noqa: PLR0912 - one branch an act
         case "order" if advice.step:
             task = account.task(advice.step)
             if projection.state.pouring is not None and task is not None:
-                message = past(task, [names[i] for i in task.lanes])
+                message = past(task, [names[i] for i in task.lanes], account.round_of(task))
                 yield Key(message=message, event=StepDone(**base, step=task.key))
         case "step" if advice.go != "step" and advice.step:
             yield from _step_keys(projection, account, advice.step)

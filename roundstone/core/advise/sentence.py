@@ -155,7 +155,9 @@ def told_to(bench: Bench, task: Task) -> str:
         return capitalised(task.label)
     if task.do == "pour" and task.wants.part <= 0:
         return "Pour it in one stream"  # what was gathered in a bowl
-    return words.format(who=_part_of(bench, task) or bench.named(task.lanes) or "it")
+    time = bench.account.round_of(task)
+    told = words.format(who=(_part_of(bench, task) if not time else "") or bench.named(task.lanes) or "it")
+    return f"{told}, {time}" if time else told
 
 
 def _part_of(bench: Bench, task: Task) -> str:

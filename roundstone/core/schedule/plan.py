@@ -172,6 +172,8 @@ def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tupl
     in_mould: list[int] = []
     pours = [s for s in design.steps if isinstance(s, LookStep) and s.do in INTO_MOULD and s.part is None]
     times = {n: sum(n in s.who for s in pours if s.do != "top") for n in number}
+    said = [s for s in design.steps if isinstance(s, LookStep) and s.do in INTO_MOULD and s.part is not None]
+    rest = {n: max(1 - sum(s.part or 0.0 for s in said if n in s.who), 0.0) for n in number}
     out = []
     whole = {design.batch_of(p) for p in design.portions} if _divided(design) else set()
     for step in design.steps:
@@ -205,7 +207,8 @@ def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tupl
                 out.append(Task("", "wait", label, lanes, own or 0.0, to=step.until))
             case _ if isinstance(step, LookStep):
                 times_poured = max((times[n] for n in who if n in times), default=1)
-                task = _own_look(step, lanes or tuple(in_mould), who, len(number), times_poured, shelf, grams)
+                there = min((rest[n] for n in who if n in rest), default=1.0) / max(times_poured, 1)
+                task = _own_look(step, lanes or tuple(in_mould), who, len(number), there, shelf, grams)
                 out.append(task)
                 if step.do in INTO_MOULD:
                     in_mould = list(dict.fromkeys([*in_mould, *task.lanes]))
@@ -213,13 +216,13 @@ def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tupl
 
 
 def _own_look(
-    step: LookStep, lanes: tuple[int, ...], who: Sequence[str], portions: int, times: int, shelf: Shelf, grams: float
+    step: LookStep, lanes: tuple[int, ...], who: Sequence[str], portions: int, there: float, shelf: Shelf, grams: float
 ) -> Task:
-    """A step of the look as the maker has it; `times` is in how many steps what it pours is poured."""
+    """A step of the look as the maker has it; `there` is the share of what it pours that is left for it."""
     usual = shelf.acts[step.do]
     told = {k: v for k in Wants.model_fields if k != "minutes" and (v := getattr(step, k)) is not None}
     if step.part is None and step.do in INTO_MOULD and step.do != "top":
-        told["part"] = 1 / times  # nothing said: what is left of it, in equal parts
+        told["part"] = there  # nothing said: what is left of it, in equal parts
     told |= {k: None for k in ("gate", "to") if told.get(k) == NO_LEVEL}
     wants = usual.model_copy(update=told)
     if step.skip is not None:

@@ -86,7 +86,7 @@ const radio = (lane: Lane) => ({
   <!-- A phone: tiles, and the whole lane of the chosen one stands above them. -->
   <div
     v-if="narrow"
-    class="grid min-h-0 flex-2 auto-rows-[minmax(4rem,5.5rem)] gap-1.5"
+    class="grid flex-2 auto-rows-[minmax(3.25rem,5.5rem)] gap-1.5"
     role="radiogroup"
     aria-label="Portion"
     :class="[bench.lanes.length > 8 ? 'grid-cols-4' : 'grid-cols-3', locked ? 'pointer-events-none' : '']"

@@ -142,12 +142,14 @@ const recent = computed(() => [...(view.value?.events ?? [])].slice(narrow.value
   <div
     class="bench bg-slate text-bone"
     :class="
-      running ? 'h-dvh overflow-hidden short:h-auto short:min-h-dvh short:overflow-visible' : 'min-h-screen'
+      running
+        ? 'h-dvh overflow-hidden max-sm:h-auto max-sm:min-h-dvh max-sm:overflow-visible short:h-auto short:min-h-dvh short:overflow-visible'
+        : 'min-h-screen'
     "
   >
     <div
       class="mx-auto flex max-w-7xl flex-col gap-2 px-5 pt-2 pb-3 max-sm:gap-1.5 max-sm:px-3 max-sm:pb-2"
-      :class="running ? 'h-full short:h-auto' : 'min-h-screen'"
+      :class="running ? 'h-full max-sm:h-auto max-sm:min-h-dvh short:h-auto' : 'min-h-screen'"
     >
       <p v-if="pour.missing.value" class="py-10 text-lg">
         {{ pour.missing.value }}
