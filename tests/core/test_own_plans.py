@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.advise import advise
+from roundstone.core.advise import advise, bench_now
 from roundstone.core.forecast import Job, Projection, project, turns
 from roundstone.core.pour import (
     Event,
@@ -82,12 +82,14 @@ class OwnPlans(unittest.TestCase):
         events += [ScentIn(id=next_id(), minute=2, portion=n) for n in ("Base", "Bone")]
         events.append(PouringBegan(id=next_id(), minute=3))
         of = recipe(design=design)
-        heard, minute = [], 3.5
-        while (told := advise(project(job(of), knows(), 1, events=events, now=minute))).go_step:
+        heard, keys, minute = [], [], 3.5
+        while (told := advise(found := project(job(of), knows(), 1, events=events, now=minute))).go_step:
             heard.append(str(told.headline))
+            keys.append(str(bench_now(found, told, {}).keys[0].message))
             events.append(StepDone(id=next_id(), minute=minute, step=told.go_step))
             minute += 0.5
         self.assertEqual(heard, ["Pour Base.", *(f"Drop Bone, {n} of 3." for n in (1, 2, 3))])
+        self.assertEqual(keys, ["Base is poured", *(f"Bone is dropped, {n} of 3" for n in (1, 2, 3))])
 
     def test_what_stands_already_is_not_waited_for(self) -> None:
         design = Design.model_validate({

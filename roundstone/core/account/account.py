@@ -96,6 +96,12 @@ class Account:
         """Portions with batter that nobody told to be in the mould, folded in, in a spare mould or left out."""
         return tuple(p for p in self.portions if p.outside)
 
+    def into_bowl(self, task: Task) -> bool:
+        """Whether what a step drops is gathered first, and poured in one stream by a later one."""
+        tasks = [s.task for s in self.steps]
+        later = tasks[tasks.index(task) + 1 :] if task in tasks else []
+        return task.do == "drop" and any(t.do == "pour" and t.wants.part <= 0 for t in later)
+
     def round_of(self, task: Task) -> str:
         """Which time it is of a step that is done more than once to the same portions: "2 of 3"; else ""."""
         alike = [s.task.key for s in self.steps if (s.task.do, s.task.lanes) == (task.do, task.lanes)]

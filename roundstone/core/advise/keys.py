@@ -72,8 +72,11 @@ def _forbidden(account: Account, task: Task | None) -> bool:
     return not account.instead(task.do, task.lanes)
 
 
-def past(task: Task, names: list[str], time: str = "") -> str:
-    """A step in the words of one who has done it; `time` says which time, of a step done more than once."""
+def past(task: Task, names: list[str], account: Account) -> str:
+    """A step in the words of one who has done it, and which time, of a step that is done more than once."""
+    if account.into_bowl(task):
+        return f"{listed(names)} {'is' if len(names) == 1 else 'are'} in the bowl"
+    time = account.round_of(task)
     return f"{_past(task, names)}, {time}" if time else _past(task, names)
 
 
@@ -124,7 +127,7 @@ def _advised(  # noqa: PLR0912 - one branch an act
         case "order" if advice.step:
             task = account.task(advice.step)
             if projection.state.pouring is not None and task is not None:
-                message = past(task, [names[i] for i in task.lanes], account.round_of(task))
+                message = past(task, [names[i] for i in task.lanes], account)
                 yield Key(message=message, event=StepDone(**base, step=task.key))
         case "step" if advice.go != "step" and advice.step:
             yield from _step_keys(projection, account, advice.step)
@@ -185,7 +188,7 @@ def _step_keys(projection: Projection, account: Account, key: str) -> Iterator[K
         before = account.open[: account.open.index(task) + 1]
         lanes = tuple(dict.fromkeys(i for t in before if t.do == "colour" for i in t.lanes))
     done = replace(task, do=account.instead(task.do, task.lanes) or task.do)
-    yield Key(message=past(done, [names[i] for i in lanes]), event=StepDone(**base, step=task.key))
+    yield Key(message=past(done, [names[i] for i in lanes], account), event=StepDone(**base, step=task.key))
     if len(account.assumed) > 1:
         last = account.assumed[-1]
         message = f"All done, up to: {last.label}"

@@ -155,6 +155,8 @@ def told_to(bench: Bench, task: Task) -> str:
         return capitalised(task.label)
     if task.do == "pour" and task.wants.part <= 0:
         return "Pour it in one stream"  # what was gathered in a bowl
+    if bench.account.into_bowl(task):
+        return f"Into the bowl, ring by ring: {bench.named(task.lanes)}"
     time = bench.account.round_of(task)
     told = words.format(who=(_part_of(bench, task) if not time else "") or bench.named(task.lanes) or "it")
     return f"{told}, {time}" if time else told
