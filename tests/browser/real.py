@@ -23,7 +23,7 @@ from playwright.sync_api import TimeoutError as NotInTime
 from roundstone.share import own_addresses
 
 ROOT = Path(__file__).parents[2]
-expect.set_options(timeout=10_000)  # two processes of browsers on two processors
+expect.set_options(timeout=20_000)  # two processes of browsers on two processors, and others beside them
 # Debian's Chromium: the one without a window where it is there, which is a third quicker, else the whole one.
 SHELL, WHOLE = "/usr/bin/chromium-headless-shell", "/usr/bin/chromium"
 CHROMIUM = SHELL if Path(SHELL).exists() else WHOLE
@@ -237,7 +237,7 @@ class RealBrowser(unittest.TestCase):
         self.addCleanup(context.close)
         context.add_init_script(QUIET)
         self.page: Page = context.new_page()
-        self.page.set_default_timeout(8000)
+        self.page.set_default_timeout(20_000)
         self.troubles: list[str] = []
         self.expected = re.compile("status of 422")
         self.page.on("console", self._heard)

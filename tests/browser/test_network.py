@@ -42,7 +42,7 @@ class Shared(RealBrowser):
         )
         self.addCleanup(context.close)
         page = context.new_page()
-        page.set_default_timeout(8000)
+        page.set_default_timeout(20_000)
         page.on("pageerror", lambda error: self.troubles.append(str(error)))
         return page
 

@@ -109,7 +109,7 @@ class Outages(RealBrowser):
     @staticmethod
     def _browser_page(page: Page) -> Page:
         other = page.context.new_page()
-        other.set_default_timeout(8000)
+        other.set_default_timeout(20_000)
         return other
 
     def test_a_bench_opened_while_the_server_is_away_says_so_and_recovers(self) -> None:

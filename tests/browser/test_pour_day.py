@@ -232,7 +232,7 @@ class PourDay(RealBrowser):
         self.server.start()
         phone = self._browser.new_context(viewport={"width": 390, "height": 844}).new_page()
         self.addCleanup(phone.context.close)
-        phone.set_default_timeout(8000)
+        phone.set_default_timeout(20_000)
         phone.goto(f"{self.server.url}/pours/{pour}")
         expect(phone.get_by_role("timer")).to_contain_text("22:")
         phone.get_by_role("button", name="Hands on again").click()
