@@ -2179,7 +2179,7 @@ export interface components {
          *     `going_on` is the outlook of the plan as it stands and `go` the plan's own next act; `instead` is the outlook of
          *     what is advised, where that is a change. `warning` is said while the plan may still hold. `pace` is how many times
          *     as fast as forecast the leading portion moves; 1 while nothing was seen. `standing` names the change, so that it
-         *     need not flicker. `amount` is what the act puts in, in grams: it stands beside the headline, whatever else is said.
+         *     need not flicker. `amount` is what the act puts in, in grams: it stands beside the headline.
          */
         Advice: {
             /** @default null */

@@ -86,7 +86,7 @@ const radio = (lane: Lane) => ({
   <!-- A phone: tiles, and the whole lane of the chosen one stands above them. -->
   <div
     v-if="narrow"
-    class="grid flex-2 auto-rows-[minmax(3.25rem,5.5rem)] gap-1.5"
+    class="grid flex-2 auto-rows-[minmax(3.25rem,1fr)] gap-1.5"
     role="radiogroup"
     aria-label="Portion"
     :class="[bench.lanes.length > 8 ? 'grid-cols-4' : 'grid-cols-3', locked ? 'pointer-events-none' : '']"
@@ -224,9 +224,10 @@ const radio = (lane: Lane) => ({
   column-gap: 0.75rem;
 }
 .lane-tile {
+  max-height: 5.5rem;
   display: flex;
   min-width: 0;
-  min-height: 4rem;
+  min-height: 3.25rem;
   flex: 1;
   flex-direction: column;
   justify-content: space-between;
