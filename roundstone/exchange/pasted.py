@@ -37,6 +37,7 @@ AMOUNT = re.compile(
     r"(kilos?|kg|mg|grams?|gramm|gr|g|ounces?|oz|pounds?|lbs?|lb|#|%)?(?![\w/])",
     re.IGNORECASE,
 )
+# Words of five languages for what a line names or says: from memory.
 LYE = {"lye": "alkali:naoh", "naoh": "alkali:naoh", "sodium hydroxide": "alkali:naoh", "caustic soda": "alkali:naoh",
        "soude": "alkali:naoh", "soude caustique": "alkali:naoh", "ätznatron": "alkali:naoh",
        "natriumhydroxid": "alkali:naoh", "sosa cáustica": "alkali:naoh", "soda caustica": "alkali:naoh",
@@ -46,8 +47,12 @@ SUPERFAT, STRENGTH, FATS = "superfat", "concentration", "fats"  # what a line ma
 SAID = {"superfat": SUPERFAT, "super fat": SUPERFAT, "lye discount": SUPERFAT, "überfettung": SUPERFAT,
         "surgras": SUPERFAT, "surgraissage": SUPERFAT, "sobreengrasado": SUPERFAT, "sovragrasso": SUPERFAT,
         "sconto soda": SUPERFAT, "lye concentration": STRENGTH, "lye strength": STRENGTH, "concentration": STRENGTH,
-        "laugenkonzentration": STRENGTH, "total oils": FATS, "total fats": FATS, "oils": FATS, "fats": FATS,
-        "all oils": FATS, "oil weight": FATS, "total oil weight": FATS, "gesamtfett": FATS}  # fmt: skip
+        "laugenkonzentration": STRENGTH, "concentration de soude": STRENGTH, "concentration de la lessive": STRENGTH,
+        "concentración de sosa": STRENGTH, "concentración de lejía": STRENGTH, "concentrazione di soda": STRENGTH,
+        "concentrazione della soda": STRENGTH, "total oils": FATS, "total fats": FATS, "oils": FATS, "fats": FATS,
+        "all oils": FATS, "oil weight": FATS, "total oil weight": FATS, "gesamtfett": FATS,
+        "fett gesamt": FATS, "total des huiles": FATS, "poids des huiles": FATS, "total de aceites": FATS,
+        "peso de aceites": FATS, "totale oli": FATS, "totale grassi": FATS, "peso degli oli": FATS}  # fmt: skip
 # What a line can be beside what stands on the shelf, as it is offered.
 CHOICES = {"alkali:naoh": "Sodium hydroxide", "alkali:koh": "Potassium hydroxide", "water": "Water", "ice": "Ice",
            SUPERFAT: "Superfat", STRENGTH: "Lye concentration", FATS: "All fats together"}  # fmt: skip
@@ -56,7 +61,8 @@ RATIO = re.compile(r"(\d+(?:[.,]\d+)?)\s*(?::|to)\s*(\d+(?:[.,]\d+)?)", re.IGNOR
 PARTS = {"oil", "oils", "fats", "butters", "oils and butters", "hard oils", "soft oils", "lye", "lye solution",
          "lye water", "liquid", "liquids", "water", "fragrance", "fragrances", "scent", "additives", "extras",
          "colours", "colors", "ingredients", "recipe", "öle", "fette", "lauge", "duft", "zutaten", "huiles", "soude",
-         "ingrédients"}  # fmt: skip
+         "ingrédients", "aceites", "sosa", "fragancia", "ingredientes", "oli", "grassi", "soda", "profumo",
+         "ingredienti"}  # fmt: skip
 # By how much what is said of the whole may differ from what the weights give: other saponification values and another
 # purity of the lye move the superfat by so much [chosen].
 CLOSE = {SUPERFAT: 0.02, STRENGTH: 0.01, FATS: 0.01}

@@ -9,8 +9,18 @@ from flask_openapi3 import APIBlueprint
 from ..core.logbook import Taught, subjects
 from ..core.pour import NextTime, Rest, label
 from ..core.recipe import Recipe
-from ..core.rest import WAYS, Next, RestNow, as_one, count_back, rest_now, rest_sections
-from ..core.sheet import Sheet, supply, times_to_pour
+from ..core.rest import (
+    WAYS,
+    Next,
+    RestNow,
+    as_one,
+    count_back,
+    days_before,
+    outstanding,
+    rest_now,
+    rest_sections,
+)
+from ..core.sheet import Sheet, supply
 from ..core.text import day, say
 from ..core.values import Fault, RuleError
 from ..exchange import calendar_file
@@ -89,8 +99,8 @@ def dated(recipe: Recipe, recipe_id: str, sheet: Sheet, context: AppContext, tau
         return m.Dated(ready=recipe.brief.ready, message="There is no such day.", met="late", deadlines=[])
     now = today(context)
     poured = context.workshop.recipes.poured_for(recipe_id, recipe.brief.ready)
-    bars, wanted = sum(b.count for b in sheet.bars), times_to_pour(recipe, sheet)
-    times = max(wanted - poured, 1)
+    bars, wanted = sum(b.count for b in sheet.bars), outstanding(recipe, sheet, 0)
+    times = max(outstanding(recipe, sheet, poured), 1)
     short = supply(recipe, sheet, taught.shelf, context.stock.left(), now, times).order
     counted = count_back(recipe, sheet, taught.rest, float((ready - now).days), short, taught.shelf.humidity)
     more = f", {poured} poured" if poured else ""
@@ -104,17 +114,13 @@ def dated(recipe: Recipe, recipe_id: str, sheet: Sheet, context: AppContext, tau
             m.DeadlineDay(
                 what=d.what,
                 message=d.message,
-                by=_before(ready, d.by),
-                latest=_before(ready, d.latest),
-                late=_before(ready, d.by) < now.isoformat(),
+                by=days_before(ready, d.by).isoformat(),
+                latest=days_before(ready, d.latest).isoformat(),
+                late=days_before(ready, d.by) < now,
             )
             for d in counted.deadlines
         ],
     )
-
-
-def _before(ready: date, days: float) -> str:
-    return (ready - timedelta(days=round(days))).isoformat()
 
 
 def _at_rest(context: AppContext, pour_id: str) -> tuple[PourRecord, Sheet, RestNow, Taught]:

@@ -116,6 +116,18 @@ class Pasted(unittest.TestCase):
             self.assertAlmostEqual(again.water, water, delta=1e-6, msg=more)
         self.assertEqual({SUPERFAT, STRENGTH, FATS} & {r.item for r in rows(text)}, {SUPERFAT, STRENGTH, FATS})
 
+    def test_what_is_said_of_the_whole_is_understood_in_five_languages(self) -> None:
+        """Words from memory; a share in any of them is taken as in English."""
+        for strength, fats, superfat in (
+            ("lye concentration", "total oils", "superfat"),
+            ("Laugenkonzentration", "Gesamtfett", "Überfettung"),
+            ("concentration de soude", "total des huiles", "surgras"),
+            ("concentración de sosa", "total de aceites", "sobreengrasado"),
+            ("concentrazione di soda", "totale oli", "sovragrasso"),
+        ):
+            found = rows(f"{fats} 800 g\nolive 100 %\n{superfat} 6 %\n{strength} 33 %")
+            self.assertEqual([r.item for r in found], [FATS, "fat:olive", SUPERFAT, STRENGTH], strength)
+
     def test_what_is_said_of_the_whole_otherwise_than_it_is_weighed_is_refused(self) -> None:
         """The lye that is weighed decides; a superfat beside it that it does not give is asked about."""
         weighed = "olive 700 g\ncoconut 300 g\nlye 141 g\nwater 290 g\n"

@@ -7,7 +7,7 @@ from datetime import UTC, date, datetime, timedelta
 from ..recipe import Recipe
 from ..sheet import Sheet, times_to_pour
 from .brief import Typical, order_ahead, order_by
-from .days import a_day, still_planned
+from .days import a_day, days_before, still_planned
 
 
 @dataclass(frozen=True)
@@ -37,6 +37,11 @@ def waiting(recipe: Recipe, poured: Sequence[datetime], day: Callable[[datetime]
     return still_planned(brief.days, [day(p) for p in poured if since is None or p >= since])
 
 
+def outstanding(recipe: Recipe, sheet: Sheet, poured: int) -> int:
+    """How often a recipe is still to be poured for the bars its brief wants, when it was `poured` so often for them."""
+    return max(times_to_pour(recipe, sheet) - poured, 0)
+
+
 def coming(
     recipe: Recipe, sheet: Sheet, takes: Typical, planned: Sequence[tuple[int, date]], poured: int, today: date
 ) -> Coming:
@@ -45,12 +50,12 @@ def coming(
     brief = recipe.brief
     ready = a_day(brief.ready) if brief is not None and brief.ready else None
     days, missed = [d for d in planned if d[1] >= today], [d for d in planned if d[1] < today]
-    wanted = max(times_to_pour(recipe, sheet) - poured, 0) if ready is not None and ready >= today else 0
+    wanted = outstanding(recipe, sheet, poured) if ready is not None and ready >= today else 0
     ends = []
     if brief is not None and days:
         ends.append(min(d for _, d in days) - timedelta(days=order_ahead(brief)))
     if brief is not None and ready is not None and wanted > len(days):
-        ends.append(ready - timedelta(days=round(order_by(brief, takes.cured[1]))))
+        ends.append(days_before(ready, order_by(brief, takes.cured[1])))
     return Coming(
         days=days,
         missed=missed,

@@ -52,6 +52,11 @@ class Held(Value):
     planned: bool
 
 
+def days_before(day: date, days: float) -> date:
+    """The day that lies so many days before one; parts of a day are rounded."""
+    return day - timedelta(days=round(days))
+
+
 def a_day(iso: str) -> date | None:
     """A day as a file names it; None where there is no such day."""
     try:
