@@ -7,7 +7,7 @@ from datetime import date, datetime, timedelta
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.logbook import bar_label, batch_record, cut_paper, label_paper
+from ..core.logbook import Recorded, bar_label, batch_record, cut_paper, label_paper
 from ..core.recipe import Box, ByMoulds, cut_plan
 from ..core.schedule import lines_as_poured
 from ..core.sheet import bottles, label
@@ -72,7 +72,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             raise RuleError(Fault(pointer="/id", message="Its recipe can be weighed no more."))
         rest = resting(context, pour, taught)
         begun = local(pour.started).isoformat()
-        sections = batch_record(
+        recorded = Recorded(
             pour.recipe,
             pour.version,
             sheet,
@@ -80,12 +80,12 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             pour.state,
             moment_words(pour.started),
             clock_of(pour),
-            label(pour.recipe, shelf, lines_as_poured(pour.recipe, sheet, pour.state)),
             bottles(context.stock.allocation(), pour.id),
-            rest[1] if rest is not None else None,
             context.harm(pour, shelf),
             workshop.numbers.of([pour.id]).get(pour.id, ""),
         )
+        made = label(pour.recipe, shelf, lines_as_poured(pour.recipe, sheet, pour.state))
+        sections = batch_record(recorded, made, rest[1] if rest is not None else None)
         name = say(pour.recipe.name, ", ", day(begun))
         body = papers.write(name, sections, query.paper, reader(workshop), _bar_picture(context, pour, shelf))
         return attach(body, "application/pdf", f"{slug(f'{pour.recipe.name} {begun[:10]}', set())}.pdf")

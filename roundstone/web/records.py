@@ -7,7 +7,7 @@ from datetime import timedelta
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from ..core.logbook import CAME, NOTED, PaperSection, batch_short
+from ..core.logbook import CAME, NOTED, PaperSection, Recorded, batch_short
 from ..core.pour import PourState, Signed, TemperatureRead, label
 from ..core.sheet import Bottle, Sheet, bottles
 from ..core.text import joined, say
@@ -111,16 +111,18 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         shelf = context.learned.taught().shelf
         sections = [
             batch_short(
-                k.pour.recipe,
-                k.pour.version,
-                k.sheet,
-                shelf,
-                k.pour.state,
-                moment_words(k.pour.started),
-                clock_of(k.pour),
-                k.bottles,
-                k.harm,
-                k.number,
+                Recorded(
+                    k.pour.recipe,
+                    k.pour.version,
+                    k.sheet,
+                    shelf,
+                    k.pour.state,
+                    moment_words(k.pour.started),
+                    clock_of(k.pour),
+                    k.bottles,
+                    k.harm,
+                    k.number,
+                )
             )
             for k in _kept(context, query.year)
         ]

@@ -3,7 +3,7 @@
 Learning lays out a pour as the forecast does, so both see one batter.
 """
 
-from .batch import CAME, NOTED, PaperSection, batch_record, batch_short, cut_paper, label_paper, order_paper
+from .batch import CAME, NOTED, PaperSection, Recorded, batch_record, batch_short, cut_paper, label_paper, order_paper
 from .colours import ColourFile, colour_files, colour_name, moment_at
 from .costs import ORDER as COST_PARTS
 from .costs import BatchCost, Differed, MonthCost, batch_cost, by_month, differed

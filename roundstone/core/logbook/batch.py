@@ -1,6 +1,7 @@
 """Everything of one batch on paper, for who must keep records: what went in, what it did, what came of it."""
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 
 from ..pour import (
     AshSeen,
@@ -65,31 +66,33 @@ class PaperSection(Value):
     message: Text = Text.NONE
 
 
-def batch_record(
-    recipe: Recipe,
-    version: int,
-    sheet: Sheet,
-    shelf: Shelf,
-    state: PourState,
-    poured: Part,
-    when: Callable[[Minutes], str],
-    made: Label,
-    bottles: Mapping[str, tuple[Bottle, ...]],
-    rest: RestNow | None,
-    harm: Part = "",
-    number: str = "",
-) -> tuple[PaperSection, ...]:
-    """The parts of a batch's record; `poured` is its day in words, `when` tells the moment of a minute of its clock;
-    `bottles` are the lots it took from by item, `rest` how it stands now; `harm` is what must be marked for
-    good, `number` the batch's by the maker's own pattern.
+@dataclass(frozen=True)
+class Recorded:
+    """A batch as it is recorded: the recipe it was poured by, its weights, and what was told of it. `poured` is its day
+    in words, `when` tells the moment of a minute of its clock, `bottles` are the lots it took from by item; `harm` is
+    what must be marked for good, `number` the batch's by the maker's own pattern.
     """
+
+    recipe: Recipe
+    version: int
+    sheet: Sheet
+    shelf: Shelf
+    state: PourState
+    poured: Part
+    when: Callable[[Minutes], str]
+    bottles: Mapping[str, tuple[Bottle, ...]]
+    harm: Part = ""
+    number: str = ""
+
+
+def batch_record(of: Recorded, made: Label, rest: RestNow | None) -> tuple[PaperSection, ...]:
+    """The parts of a batch's record; `rest` is how it stands now."""
+    harm = of.harm
     return (
-        PaperSection(
-            title="Batch", rows=tuple(_head(recipe, version, sheet, shelf, state, poured, number)), message=harm
-        ),
-        PaperSection(title="What went in", rows=tuple(_weights(sheet, bottles))),
-        PaperSection(title="At the bench", rows=tuple(_bench(state))),
-        PaperSection(title="Since it was poured", rows=tuple(_since(state, when, rest))),
+        PaperSection(title="Batch", rows=tuple(_head(of, of.number)), message=harm),
+        PaperSection(title="What went in", rows=tuple(_weights(of.sheet, of.bottles))),
+        PaperSection(title="At the bench", rows=tuple(_bench(of.state))),
+        PaperSection(title="Since it was poured", rows=tuple(_since(of.state, of.when, rest))),
         PaperSection(
             title="Label draft",
             rows=(
@@ -102,20 +105,19 @@ def batch_record(
     )
 
 
-def _head(
-    recipe: Recipe, version: int, sheet: Sheet, shelf: Shelf, state: PourState, poured: Part, number: str
-) -> Iterator[tuple[Part, Part]]:
-    technique = shelf.techniques.get(state.technique or recipe.design.technique)
+def _head(of: Recorded, number: str) -> Iterator[tuple[Part, Part]]:
+    recipe, sheet, state = of.recipe, of.sheet, of.state
+    technique = of.shelf.techniques.get(state.technique or recipe.design.technique)
     if number:
         yield "batch", number
-    yield "recipe", f"{recipe.name}, version {version}"
-    yield "poured", joined(", ", filter(None, (poured, technique.name if technique else "")))
+    yield "recipe", f"{recipe.name}, version {of.version}"
+    yield "poured", joined(", ", filter(None, (of.poured, technique.name if technique else "")))
     yield "batter", say(sheet.total_shown, " from ", sheet.fats_shown, " of fats")
     likely = say(percent(sheet.superfat.likely.low), " to ", percent(sheet.superfat.likely.high))
     yield "superfat", say(percent(recipe.superfat), " set; likely ", likely)
     value = figure(sheet.saponification_value, ".1f")
-    of = say("saponification value ", value, "; hydroxide ", percent(recipe.naoh_purity), " pure")
-    yield "lye", say(percent(sheet.lye_concentration), " of lye and water, ", of)
+    values = say("saponification value ", value, "; hydroxide ", percent(recipe.naoh_purity), " pure")
+    yield "lye", say(percent(sheet.lye_concentration), " of lye and water, ", values)
     yield (
         "bars",
         joined("; ", (say(b.count, " of ", G(b.grams, ".0f"), " wet (", b.mould, ")") for b in sheet.bars))
@@ -154,32 +156,22 @@ def _since(state: PourState, when: Callable[[Minutes], str], rest: RestNow | Non
             yield "cut", rest.got
 
 
-def batch_short(
-    recipe: Recipe,
-    version: int,
-    sheet: Sheet,
-    shelf: Shelf,
-    state: PourState,
-    poured: Part,
-    when: Callable[[Minutes], str],
-    bottles: Mapping[str, tuple[Bottle, ...]],
-    harm: Part = "",
-    number: str = "",
-) -> PaperSection:
+def batch_short(of: Recorded) -> PaperSection:
     """A batch's record in few lines, for a year of them: what `batch_record` has, but for the label and the clock's
     account of the pour."""
-    rows = [r for r in _head(recipe, version, sheet, shelf, state, poured, "") if r[0] != "recipe"]
-    rows.append(("went in", joined("; ", (say(amount, " ", what) for amount, what in _weights(sheet, bottles)))))
+    state = of.state
+    rows = [r for r in _head(of, "") if r[0] != "recipe"]
+    rows.append(("went in", joined("; ", (say(amount, " ", what) for amount, what in _weights(of.sheet, of.bottles)))))
     seen = [label(e) for e in state.standing if isinstance(e, NOTED)]
     rows.append(("noted", joined("; ", seen) or "nothing amiss was noted"))
     days: dict[str, list[Text]] = {}
     for e in state.standing:
         if isinstance(e, AFTER):
-            days.setdefault(" ".join(when(e.minute).split()[:2]), []).append(label(e))
+            days.setdefault(" ".join(of.when(e.minute).split()[:2]), []).append(label(e))
     after = [say(on, ": ", joined(", ", words)) for on, words in days.items()]
     rows.append(("afterwards", joined("; ", after) or "nothing noted"))
-    title = ", ".join(filter(None, (number, recipe.name, f"version {version}")))
-    return PaperSection(title=title, rows=tuple((say(a), say(b)) for a, b in rows), message=say(harm))
+    title = ", ".join(filter(None, (of.number, of.recipe.name, f"version {of.version}")))
+    return PaperSection(title=title, rows=tuple((say(a), say(b)) for a, b in rows), message=say(of.harm))
 
 
 def label_paper(recipe: Recipe, made: Label) -> tuple[PaperSection, ...]:

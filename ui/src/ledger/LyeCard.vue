@@ -2,6 +2,7 @@
 /** Lye and water, and the gravest thing to be said of them, in one card that does not scroll away. */
 import { computed, ref } from 'vue'
 import type { Caution, Line } from '../api/client'
+import MendKeys from '../fields/MendKeys.vue'
 import Message from '../fields/Message.vue'
 import { percent } from '../support/format'
 import Told from '../support/Told.vue'
@@ -98,17 +99,8 @@ const rowFault = computed(
       data-test="gravest"
     >
       <span v-for="c in gravest" :key="c.message" class="block pb-1"
-        >{{ c.message }}
-        <button
-          v-for="mend in c.mends"
-          :key="mend.label"
-          type="button"
-          class="font-normal underline"
-          @click="draft.mend(mend)"
-        >
-          {{ mend.label.charAt(0).toUpperCase() + mend.label.slice(1) }}
-        </button></span
-      >
+        >{{ c.message }} <MendKeys :mends="c.mends" @mend="draft.mend"
+      /></span>
       <button
         v-if="others.length"
         type="button"
