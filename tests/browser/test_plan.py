@@ -203,6 +203,7 @@ class Plan(RealBrowser):
         expect(page.get_by_text("No forecast while something is wrong")).to_be_visible()
         expect(page.get_by_text(re.compile("The portions add up to")).first).to_be_visible()
         page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_text("No forecast while something is wrong")).to_have_count(0)
         page.get_by_role("button", name="Top and cuts").click()
         page.get_by_label("cut across").fill("40")
         expect(page.get_by_text("16 bars of 28 mm × 40 mm × 61 mm")).to_be_visible()
