@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from roundstone.core.pour import Doubted, Ended, Event, Folded, Kept, ScentIn, StepDone, replay
 from roundstone.core.recipe import ByWeight, Design, Portion, Scent
 from roundstone.core.schedule import marked_for_good, overdoses
+from roundstone.core.schedule.lanes_of import percents_of
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Claim, Family, Fragrance
 from roundstone.core.text import say
@@ -49,6 +50,18 @@ class Overdosed(unittest.TestCase):
             told(first, again, doubt, Kept(id=next_id(), minute=6, target=again.id))["White"],
             told(scent(4, "White", 10.0))["White"],
         )
+
+    def test_what_goes_into_one_cup_again_comes_on_top_of_what_was_in_the_pot_or_the_fats(self) -> None:
+        again = scent(5, "White", 5.0)
+        whole = ScentIn(id=next_id(), minute=2)
+        design = OF.design.model_copy(update={"scent_at": "fats"})
+        for of, events in ((OF, [whole, again]), (OF.model_copy(update={"design": design}), [again])):
+            sheet = weigh(of, STRICTER).sheet
+            assert sheet is not None
+            percents = percents_of(of, sheet, replay(events, of))
+            more = 100 * 5.0 / (0.25 * sheet.fats)
+            for got, wanted in zip(percents, (2.5, 2.5 + more, 2.5), strict=True):
+                self.assertAlmostEqual(got["strict"], wanted)
 
     def test_reckoned_where_it_lies_and_kept(self) -> None:
         """By hand: grams of fragrance in grams of bar, cured to .89 of it, against the limit."""

@@ -56,11 +56,12 @@ def percents_of(recipe: Recipe, sheet: Sheet, state: PourState) -> tuple[dict[st
     full = sum(s.load for s in recipe.scents)
     for portion in recipe.design.portions:
         planned = portion.scent if recipe.design.scents_apart else 1.0
-        doses = state.doses.get(portion.name, state.doses.get(None, ()))
+        doses = (*state.doses.get(None, ()), *state.doses.get(portion.name, ()))
         if doses and (planned == 0 or (portion.name not in state.doses and not portion.scented)):
             planned = 1.0  # it went into all there was
-        share = 0.0 if doses else planned
-        for dose in doses:  # more than one where it was told to have gone in twice
+        # What went in again, by a hand's own word, comes on top of what was in the pot or the fats.
+        share = 0.0 if doses and not recipe.scent_in_fats else planned
+        for dose in doses:
             if dose.share is not None:
                 share += dose.share
             elif dose.grams is not None and full > 0:
