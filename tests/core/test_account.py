@@ -1,6 +1,7 @@
 """The account of a pour: what a hand told and nothing else; random pours in every technique, and the worst by hand."""
 
 import unittest
+from dataclasses import replace
 from typing import Any
 
 from roundstone.core.account import account_of, doubt_of
@@ -113,6 +114,23 @@ class ByHand(unittest.TestCase):
         odd = doubt_of(told(events, 4.6, design), soon)
         self.assertIsNotNone(odd)
         self.assertIsNone(doubt_of(told(events, 300.0, design), made(LayerTested, 300, portion="Base", how="stands")))
+
+    def test_what_waits_for_its_scent_is_named_in_the_plans_order(self) -> None:
+        events = begun(NAMES[:4])[:2]
+        for scented in ((), (made(ScentIn, 2.0, portion=NAMES[2]),)):
+            found = told([*events, *scented], 2.1, drops(4))
+            bench = bench_now(found, advise(found), {})
+            self.assertEqual(len(bench.scents), 4 - len(scented))
+            self.assertCountEqual(bench.scents, [x.portion for x in bench.lanes if x.scent == "waits"])
+
+    def test_a_round_that_was_left_out_is_none(self) -> None:
+        found = told(begun(NAMES[:3]), 6.1, drops(3))
+        twice = [s for s in account_of(found).steps if s.task.do == "drop"][:1]
+        again = [replace(s, task=replace(s.task, key=f"{s.task.key} {n}")) for s in twice for n in range(3)]
+        for out, words in ((None, "3 of 3"), (1, "2 of 2")):
+            steps = tuple(replace(s, standing="left out") if n == out else s for n, s in enumerate(again))
+            account = replace(account_of(found), steps=steps)
+            self.assertEqual(account.round_of(again[2].task), words)
 
     def test_a_full_mould_with_full_cups_is_asked_about(self) -> None:
         early = doubt_of(told(begun(NAMES[:3]), 6.2, drops(3)), made(Ended, 6.2))

@@ -62,6 +62,9 @@ class AnyRecipe(unittest.TestCase):
         for step in told.outcome.steps:
             if step.task.do == "layer":
                 self.assertLessEqual(float(told.outcome.drawn.mean()), 1 - step.of_bar * (1 - step.odds) + 1e-9)
+                assert told.forecast.weakest is not None
+                weakest = next(x for x in told.outcome.steps if x.task.key == told.forecast.weakest.step)
+                self.assertGreaterEqual(told.outcome.costs(weakest), step.of_bar * (1 - step.odds), "named first")
 
     def test_the_same_batter_has_no_reasons(self) -> None:
         """A recipe that is the usual one, unscented, differs by nothing."""

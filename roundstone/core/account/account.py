@@ -103,8 +103,10 @@ class Account:
         return task.do == "drop" and any(t.do == "pour" and t.wants.part <= 0 for t in later)
 
     def round_of(self, task: Task) -> str:
-        """Which time it is of a step that is done more than once to the same portions: "2 of 3"; else ""."""
-        alike = [s.task.key for s in self.steps if (s.task.do, s.task.lanes) == (task.do, task.lanes)]
+        """Which time it is of a step that is done more than once to the same portions: "2 of 3"; else "". What was left
+        out is no time."""
+        stays = [s.task for s in self.steps if s.standing != "left out"]
+        alike = [t.key for t in stays if (t.do, t.lanes) == (task.do, task.lanes)]
         if task.do not in ROUNDS or len(alike) < 2 or task.key not in alike:
             return ""
         return f"{alike.index(task.key) + 1} of {len(alike)}"

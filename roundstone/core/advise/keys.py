@@ -30,7 +30,7 @@ from ..pour import (
 from ..recipe import ON_MOULD
 from ..schedule import Task
 from ..shelf import STAGES
-from ..values import Value, listed
+from ..values import Name, Value, listed
 from .sentence import Advice
 
 OPEN = UUID(int=0)
@@ -143,6 +143,13 @@ def _advised(  # noqa: PLR0912 - one branch an act
                 yield Key(message=message, event=LayerTested.model_validate({**base, "portion": named, "how": how}))
 
 
+def waits_for_scent(projection: Projection, account: Account) -> tuple[Name, ...]:
+    """Portions whose fragrance is still to go in, in the plan's order."""
+    names = [lane.name for lane in projection.schedule.bare]
+    lanes = dict.fromkeys(i for t in account.open if t.do == "scent" for i in t.lanes)
+    return tuple(names[i] for i in lanes if projection.state.waits_for_scent(names[i]))
+
+
 def _going(projection: Projection, advice: Advice, account: Account) -> Iterator[Key]:
     """The plan's own next act."""
     names = [lane.name for lane in projection.schedule.bare]
@@ -161,8 +168,7 @@ def _going(projection: Projection, advice: Advice, account: Account) -> Iterator
                 yield Key(message=f"{name} is an emulsion", event=StageSeen(**base, portion=name, stage=STAGES[1]))
         case "scent":
             whole = design.scent_at == "emulsion" or projection.state.split is None
-            waits = (names[i] for t in account.open if t.do == "scent" for i in t.lanes)
-            named = next((n for n in waits if projection.state.waits_for_scent(n)), None)
+            named = next(iter(waits_for_scent(projection, account)), None)
             into = None if whole and len(design.batches) < 2 else named
             message = f"Scent is in: {into}" if into else "Scent is in"
             yield Key(message=message, event=ScentIn(**base, portion=into))

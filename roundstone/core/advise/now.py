@@ -18,7 +18,7 @@ from ..schedule import Cue, Task, tint_of
 from ..simulate import DAY, Played, middle, quantile, stands_when
 from ..values import Minutes, Name, Quantiles, Share, Value, listed
 from .acts import may_hold
-from .keys import Key, keys_of
+from .keys import Key, keys_of, waits_for_scent
 from .rescue import Rescue, rescue_of
 from .sentence import Advice
 
@@ -77,7 +77,8 @@ class BenchNow(Value):
     """`horizon` is how many minutes from now the lanes show; `choose` the portion a hand is likely to be at next.
 
     `keys` are the big key and those beside it. `batch` is the next one whose lye has not met its fats; `below` the
-    portion that a layer test is of, `grams` the fragrance that all who wait for it get. `about` are the subjects whose
+    portion that a layer test is of, `grams` the fragrance that all who wait for it get, `scents` those by name, in the
+    plan's order. `about` are the subjects whose
     notes for next time belong to the step in hand. `may_hold`: fragrances could wait for their portions' turns.
     """
 
@@ -88,6 +89,7 @@ class BenchNow(Value):
     batches: tuple[ClockNow, ...]
     scent: ClockNow | None
     grams: float
+    scents: tuple[Name, ...]
     step: ClockNow | None
     about: tuple[str, ...]
     cues: tuple[Cue, ...]
@@ -142,6 +144,7 @@ def bench_now(
         batches=tuple(batches),
         scent=ClockNow(name="scent in", since=_scent_in_hand(projection, first) or max(scents)) if scents else None,
         grams=sum(lane.grams for lane in lanes if lane.scent == "waits"),
+        scents=waits_for_scent(projection, account),
         step=ClockNow(name=first.label, since=max(steps)) if first is not None and steps else None,
         about=_about(projection, first) if first is not None else (),
         cues=tuple(sorted(_cues(projection, lanes, under, nxt), key=lambda c: c.minute)),

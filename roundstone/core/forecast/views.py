@@ -183,7 +183,7 @@ def weakest_of(outcome: Outcome, recipe: Recipe) -> Weakest | None:
     coming = [p for p in outcome.steps if not p.done and p.task.looks and p.task.wants.weight > 0]
     if not coming:
         return None
-    worst = max(coming, key=lambda p: p.task.wants.weight * (1 - p.odds))
+    worst = max(coming, key=outcome.costs)
     names = [recipe.design.portions[i].name for i in worst.task.lanes]
     return Weakest(
         step=worst.task.key,

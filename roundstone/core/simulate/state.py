@@ -116,6 +116,15 @@ class Outcome:
         layers = [step for step in self.steps if step.task.do == "layer" and step.task.wants.weight > 0]
         return np.minimum(share, 1 - sum((x.of_bar * (1 - x.fit) for x in layers), np.zeros_like(share)))
 
+    def costs(self, step: Played) -> float:
+        """How much of the look a step is believed to cost, by the measure of `share`: by its weight or, of a layer,
+        by its part of the bar, whichever is more."""
+        weights = sum(x.task.wants.weight for x in self.steps)
+        if step.task.wants.weight <= 0 or weights <= 0:
+            return 0.0
+        of = step.task.wants.weight / weights / (LOOK_TO - LOOK_FROM)
+        return (1 - step.odds) * max(of, step.of_bar if step.task.do == "layer" else 0.0)
+
     @cached_property
     def drawn(self) -> Array:
         """As planned, by draw."""

@@ -2605,7 +2605,8 @@ export interface components {
          * @description `horizon` is how many minutes from now the lanes show; `choose` the portion a hand is likely to be at next.
          *
          *     `keys` are the big key and those beside it. `batch` is the next one whose lye has not met its fats; `below` the
-         *     portion that a layer test is of, `grams` the fragrance that all who wait for it get. `about` are the subjects whose
+         *     portion that a layer test is of, `grams` the fragrance that all who wait for it get, `scents` those by name, in the
+         *     plan's order. `about` are the subjects whose
          *     notes for next time belong to the step in hand. `may_hold`: fragrances could wait for their portions' turns.
          */
         BenchNow: {
@@ -2640,6 +2641,8 @@ export interface components {
             paused: boolean;
             rescue: components["schemas"]["Rescue"] | null;
             scent: components["schemas"]["ClockNow"] | null;
+            /** Scents */
+            scents: string[];
             step: components["schemas"]["ClockNow"] | null;
         };
         /**

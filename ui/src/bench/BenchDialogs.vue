@@ -68,12 +68,14 @@ watch(
   <ScentDialog
     :open="ask === 'scent'"
     :where="where"
-    :planned="(view.bench.lanes.find((l) => l.portion === portion) ?? view.bench).grams"
+    :portion="portion"
+    :waits="view.bench.scents"
+    :planned="(name) => (view.bench.lanes.find((l) => l.portion === name) ?? view.bench).grams"
     :noted="noted"
     @close="close"
-    @scent="(grams) => tap({ kind: 'scent', portion, grams, share: null })"
-    @part="(share) => tap({ kind: 'scent', portion, grams: null, share })"
-    @unscented="tap({ kind: 'unscented', portion })"
+    @scent="(name, grams) => tap({ kind: 'scent', portion: name, grams, share: null })"
+    @part="(name, share) => tap({ kind: 'scent', portion: name, grams: null, share })"
+    @unscented="(name) => tap({ kind: 'unscented', portion: name })"
   />
   <TemperatureDialog
     :open="ask === 'celsius'"
