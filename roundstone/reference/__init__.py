@@ -53,7 +53,7 @@ def _fat(row: dict[str, str], solid: Mapping[str, tuple[SolidAt, ...]], colours:
     unsaponifiable = float(row["unsaponifiable"]) / 100
     stated = {"iodine": float(row["iodine"]) if row["iodine"] else None}
     more = {"acids": acids, "unsaponifiable": unsaponifiable, "solid": solid.get(row["id"], ())}
-    more |= colours.get(row["id"], {})
+    more |= colours.get(row["id"], {}) | {"factor": row["factor"]}
     return Fat.model_validate(text | numbers | melting | stated | more)
 
 

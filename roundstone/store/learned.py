@@ -22,7 +22,7 @@ from .workshop import Workshop
 RETUNE = 1.2  # times the pours that the noise was last tuned from
 AT_ONCE = 0.4  # seconds a request waits for a refit, so that small logs are never seen to lag
 TAUGHT, CARD = "taught", "card"  # kept in the file
-LEARNS = "1"  # how it is learned: another number makes what a program before this one kept an older log's
+LEARNS = "2"  # how it is learned: another number makes what a program before this one kept an older log's
 FEW = 100  # finished pours that are learned from in a moment, and so within this process
 Stamp = tuple[int, ...]
 

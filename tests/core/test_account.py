@@ -7,7 +7,18 @@ from typing import Any
 from roundstone.core.account import account_of, doubt_of
 from roundstone.core.advise import advise, bench_now
 from roundstone.core.forecast import Job, Projection, project
-from roundstone.core.pour import Ended, Event, Flagged, Folded, LayerTested, PouringBegan, ScentIn, Split, StageSeen
+from roundstone.core.pour import (
+    Ended,
+    Event,
+    Flagged,
+    Folded,
+    LayerTested,
+    PouringBegan,
+    ScentIn,
+    Split,
+    StageSeen,
+    TemperatureRead,
+)
 from roundstone.core.recipe import Design, Portion
 from tests.player import NAMES, played
 from tests.samples import SHELF, knows, many, next_id, recipe, weighed
@@ -122,6 +133,11 @@ class ByHand(unittest.TestCase):
             bench = bench_now(found, advise(found), {})
             self.assertEqual(len(bench.scents), 4 - len(scented))
             self.assertCountEqual(bench.scents, [x.portion for x in bench.lanes if x.scent == "waits"])
+
+    def test_the_temperature_is_asked_once(self) -> None:
+        raw = [made(TemperatureRead, 0.2, celsius=36.0)], [], [made(StageSeen, 0.6, stage="emulsion")]
+        asked = ["Read the temperature" in str(advise(told(events, 0.7, drops(3))).detail) for events in raw]
+        self.assertEqual(asked, [False, True, False])
 
     def test_a_round_that_was_left_out_is_none(self) -> None:
         found = told(begun(NAMES[:3]), 6.1, drops(3))

@@ -1,6 +1,8 @@
 """The forecast over any recipe: what must hold whatever is in the pot, and that reasons always add up."""
 
 import unittest
+from math import log
+from typing import Any
 
 import numpy as np
 from hypothesis import given, settings
@@ -9,7 +11,7 @@ from hypothesis import strategies as st
 from roundstone.core.batter import trade_knowledge
 from roundstone.core.forecast import TRADE_USUAL, Job, Usual, explain, project, schools, techniques
 from roundstone.core.heat import plan
-from roundstone.core.recipe import ByConcentration, Design, Dose, Portion, Recipe, Scent
+from roundstone.core.recipe import ByConcentration, Design, Dose, FatShare, Portion, Recipe, Scent
 from roundstone.core.sheet import weigh
 from roundstone.core.shelf import Claim
 from tests.core.test_weigh import recipes
@@ -101,6 +103,37 @@ class Directions(unittest.TestCase):
     def test_more_water_is_slower_and_sugar_faster(self) -> None:
         self.assertGreater(medium(recipe(water=ByConcentration(share=0.26))), medium(recipe()))
         self.assertLess(medium(recipe(additives=(Dose(additive="sugar", amount=20),))), medium(recipe()))
+
+    def test_free_acid_sets_a_pot_at_once_and_pomace_is_quick(self) -> None:
+        """Common practice: a twentieth of stearic acid in a pot warm enough to hold it is thick within a minute or two;
+        pomace comes on about twice as soon as plain olive."""
+
+        def fats(*rows: tuple[str, float]) -> tuple[FatShare, ...]:
+            return tuple(FatShare(fat=f, share=x) for f, x in rows)
+
+        usual = (("olive", 0.7), ("coconut", 0.25))
+        hot = [
+            medium(recipe(fats=fats(*usual, (f, 0.05)), pour_celsius=55.0, scents=()))
+            for f in ("castor", "stearic-acid")
+        ]
+        self.assertTrue(hot[1] < 1.5 < 2.5 * hot[1] < hot[0], hot)
+        few = recipe(fats=fats(*usual, ("stearic-acid", 0.05)), scents=())
+        self.assertAlmostEqual(weighed(few).factors["acid"], 50, delta=5, msg="commercial acid, told as stearic")
+        plain, pomace = (
+            medium(recipe(fats=fats((f, 0.7), ("coconut", 0.3)), scents=())) for f in ("olive", "olive-pomace")
+        )
+        self.assertTrue(1.4 < plain / pomace < 2.5, (plain, pomace))
+
+    def test_of_what_nothing_is_known_widens_the_span_alone(self) -> None:
+        def span(**changes: Any) -> tuple[float, float]:
+            time = project(job(recipe(scents=(), **changes)), knows(), 4).forecast.lanes[0].stages[2].time
+            return time.q50, log(time.q90 / time.q10)
+
+        middle, width = span()
+        for changes in ({"koh_share": 0.6}, {"additives": (Dose(additive="soap-offcuts", amount=300),)}):
+            there, wider = span(**changes)
+            self.assertGreater(wider, width)
+            self.assertLess(abs(log(there / middle)), 0.15)
 
     def test_the_unscented_portion_is_left_alone(self) -> None:
         calm = medium(recipe(scents=(Scent(fragrance="slows", load=0.03),)), lane=1)

@@ -6,18 +6,41 @@ from itertools import pairwise
 import numpy as np
 from scipy.integrate import quad
 from scipy.optimize import minimize
-from scipy.special import expit
+from scipy.special import expit, logit, ndtri
 from scipy.stats import norm
 
-from roundstone.core.forecast import Hazard, HazardKnowledge, Job, hazards, may_go_wrong, project
+from roundstone.core.forecast import (
+    Hazard,
+    HazardKnowledge,
+    Job,
+    Told,
+    hazards,
+    learn_hazards,
+    may_go_wrong,
+    project,
+    ricing_row,
+)
 from roundstone.core.heat import batter_of, block_of, mould_heat, own_solid, run, set_share
 from roundstone.core.heat import plan as heat_plan
 from roundstone.core.logbook import Past, Record, read
-from roundstone.core.pour import ColourSeen, Event, Flag, Flagged, NothingAmiss
-from roundstone.core.recipe import Box, ByConcentration, ByMoulds, Dose, FatShare, LiquidUse, Recipe, Scent, Wrap
+from roundstone.core.pour import ColourSeen, Event, Flag, Flagged, NothingAmiss, replay
+from roundstone.core.recipe import (
+    Box,
+    ByConcentration,
+    ByMoulds,
+    Design,
+    Dose,
+    FatShare,
+    LiquidUse,
+    Portion,
+    Recipe,
+    Scent,
+    Wrap,
+)
 from roundstone.core.shelf import Discolours, Fragrance, Ricing, Shelf
 from roundstone.core.simulate import Utility
-from tests.samples import SHELF, next_id, quick_pour, recipe, weighed
+from roundstone.core.values import Span
+from tests.samples import SHELF, TRADE, next_id, quick_pour, recipe, weighed
 
 EMPTY = read(SHELF, [])
 
@@ -47,6 +70,45 @@ def flag(what: Flag, portion: str | None = None) -> Flagged:
 
 
 SMOOTH = NothingAmiss(id=next_id(), minute=8)
+
+
+THREE = tuple(Portion(name=n, share=s, scent=1.0) for n, s in (("Base", 0.5), ("Ash", 0.25), ("Rust", 0.25)))
+
+
+class Grains(unittest.TestCase):
+    """One pour is one answer, however many cups riced, and the span holds the odds it is told for."""
+
+    def odds_after(self, rng: np.random.Generator, truth: float) -> list[tuple[float, Span]]:
+        """As they are told before each of seventeen pours of a scent that rices so often, the cups of a pour alike."""
+        of = with_scent("unknown", design=Design(portions=THREE, technique="drop-swirl"))
+        sheet, pours, out = weighed(of), list[Told](), list[tuple[float, Span]]()
+        schedule = project(Job(of, SHELF, sheet), EMPTY.light.knows(Utility()), seed=2).schedule
+        row = ricing_row(schedule.percents[0], of.pour_celsius, sheet)
+        for _ in range(17):
+            known = learn_hazards(SHELF, pours, TRADE)
+            out.append((known.odds(row), known.span(row)))
+            happened = rng.random() < truth
+            after = replay(poured(flag("ricing") if happened else SMOOTH))
+            pours.append(Told(of, schedule, after, sheet))
+        return out
+
+    def test_a_scent_that_rices_six_times_in_ten_is_told_so_in_time(self) -> None:
+        ends = [self.odds_after(np.random.default_rng(seed), 0.6) for seed in range(6)]
+        for told_ in ends:
+            steps = np.abs(np.diff([o for o, _ in told_]))
+            self.assertLess(float(steps.max()), 0.25, "no pour turns it over")
+        self.assertAlmostEqual(float(np.mean([t[-1][0] for t in ends])), 0.55, delta=0.12)
+        self.assertLess(ends[0][0][0], 0.1, "nothing is claimed, and nothing was seen")
+
+    def test_the_span_holds_what_it_says(self) -> None:
+        truths = expit(logit(0.04) + 1.2 * ndtri((np.arange(24) + 0.5) / 24))  # of the claim's own prior
+        held = {4: 0, 16: 0}
+        for n, truth in enumerate(truths):
+            after = self.odds_after(np.random.default_rng(n), float(truth))
+            for pours in held:
+                held[pours] += after[pours][1].low <= truth <= after[pours][1].high
+        for pours, times in held.items():
+            self.assertTrue(0.66 <= times / 24 <= 0.96, (pours, times))
 
 
 class StoodReady(unittest.TestCase):

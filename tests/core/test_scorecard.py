@@ -11,14 +11,14 @@ from scipy.stats import norm
 from roundstone.core.batter import THRESHOLD_COLUMNS, Noise, prior, scent_column, trade_knowledge
 from roundstone.core.forecast import next_look, project, scout
 from roundstone.core.logbook import Past, ScoreCard, differ, drift_of, fit, learn, luck_of, read, score, tune
-from roundstone.core.pour import Event
+from roundstone.core.pour import Event, TemperatureRead
 from roundstone.core.recipe import Recipe, Scent
 from roundstone.core.schedule import Schedule
 from roundstone.core.sheet import Bottle
 from roundstone.core.shelf import Claim
 from roundstone.standins.batter import SimulatedMaker, temperament
 from tests.core.test_learning import course_of
-from tests.samples import SHELF, TRADE, job, knows, quick_pour, recipe, statistics, weighed
+from tests.samples import SHELF, TRADE, job, knows, next_id, quick_pour, recipe, statistics, weighed
 
 
 def pours(count: int, seed: int, noise: Noise | None = None) -> list[tuple[Recipe, list[Event]]]:
@@ -188,6 +188,14 @@ class WhatDiffered(unittest.TestCase):
             (row.left, row.right), ("one, counted 3 days before", "two, counted 90 days before, past its date")
         )
         self.assertAlmostEqual(told.unexplained, -told.modelled, delta=1e-6, msg="the same was seen of both")
+
+    def test_a_thermometer_that_was_not_read_is_the_first_thing_to_do(self) -> None:
+        read_it = TemperatureRead(id=next_id(), minute=1.0, celsius=36.0)
+        for logs, words in ((((), ()), "Neither"), (((read_it,), ()), "One of"), (((read_it,), (read_it,)), "")):
+            pours = [Past(p, recipe(), [*quick_pour(), *log]) for p, log in zip("ab", logs, strict=True)]
+            told = differ(*read(SHELF, pours).logged, TRADE, SHELF)
+            self.assertIn(words, told.next_time)
+            self.assertEqual(bool(words), "thermometer" in told.next_time)
 
     def test_twins_do_not_differ(self) -> None:
         record = read(SHELF, [Past(p, recipe(), quick_pour()) for p in ("a", "b")])

@@ -39,6 +39,8 @@ class Tables(unittest.TestCase):
     def test_additives_feed_known_factors_within_their_doses(self) -> None:
         for additive in shelf().additives.values():
             self.assertTrue(additive.factor is None or additive.factor in FACTORS, additive.id)
+        for fat in shelf().fats.values():
+            self.assertIn(fat.covariate, ("", *FACTORS), fat.id)
             self.assertTrue(0 < additive.usual <= additive.most, additive.id)
             self.assertTrue(additive.moment, "the moment it goes in is told")
             self.assertTrue(0 < additive.active <= 1)

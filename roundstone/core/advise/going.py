@@ -33,7 +33,7 @@ def next_act(bench: Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one retu
     if nothing_seen(state):
         return Advice(
             headline="Blend in short bursts to emulsion.",
-            detail=say(_raw(bench, bench.recipe.design.batches[0]), FILM),
+            detail=say(_raw(bench, bench.recipe.design.batches[0]), FILM, "" if bench.schedule.measured else READ_ONCE),
             do="emulsion",
             go="emulsion",
             caution="Raw batter burns: goggles and gloves on.",
@@ -63,6 +63,7 @@ def next_act(bench: Bench, told: Outlook) -> Advice:  # noqa: PLR0911 - one retu
     return _pouring(bench, first, told)
 
 
+READ_ONCE = " Read the temperature once, now."
 FILM = "No oil streaks on the surface, and a film on the blender: then tap emulsion."
 
 

@@ -82,6 +82,14 @@ FACTORS = {
     "lactate": Factor(0.0, 10.0, 0.0, 0.10, "sodium lactate", "less sodium lactate"),
     "salt": Factor(0.0, 10.0, +0.05, 0.10, "salt", "less salt"),
     "ethanol": Factor(0.0, 10.0, +0.25, 0.20, "alcohol", "less alcohol"),
+    # Soap as soon as lye meets it: a twentieth of stearic acid sets a warm pot within a minute [T].
+    "acid": Factor(0.0, 10.0, +0.40, 0.15, "free fatty acid", "less free fatty acid"),
+    "powder": Factor(0.0, 10.0, +0.04, 0.06, "powder that swells", "less powder that swells"),
+    "pomace": Factor(0.0, 0.10, +0.08, 0.06, "pomace oil", "less pomace oil"),  # quick [T]
+    # Of these nothing is known: doubt alone.
+    "hydrogenated": Factor(0.0, 0.10, 0.0, 0.06, "hydrogenated fat", "less hydrogenated fat"),
+    "offcuts": Factor(0.0, 50.0, 0.0, 0.10, "soap offcuts", "less soap offcuts"),
+    "potash": Factor(0.0, 0.10, 0.0, 0.08, "potassium hydroxide", "less potassium hydroxide"),
 }
 
 # ln-rate of a fragrance at 3 % of fats, by what the supplier claims [C] ...

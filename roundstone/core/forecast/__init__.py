@@ -2,7 +2,16 @@
 
 from .faces import Faces, face_of, faces_of, meant
 from .forecast import Projection, project
-from .hazard_log import HazardKnowledge, Told, claimed_hazards, discoloured, learn_hazards, mould_pace, ricing_odds
+from .hazard_log import (
+    HazardKnowledge,
+    Told,
+    claimed_hazards,
+    discoloured,
+    learn_hazards,
+    mould_pace,
+    ricing_odds,
+    ricing_row,
+)
 from .hazards import SEIZES_WITHIN, Hazard, hazards, may_go_wrong
 from .job import TRADE_USUAL, Job, Knows, Usual, unlearned
 from .levers import Lever, Levers, levers, pulled, wetter

@@ -28,16 +28,18 @@ from ..batter import (
     scent_column,
     with_prior,
 )
-from ..evidence import RICES_LOADED, RICES_WARM
+from ..evidence import EIGHT_IN_TEN, RICES_LOADED, RICES_WARM
 from ..heat import pot_sets
 from ..pour import PourState
 from ..recipe import Recipe
 from ..schedule import Schedule
 from ..sheet import Sheet
 from ..shelf import Claim, Fragrance, Ricing, Shelf
+from ..values import Span
 
 AGED = 7  # days before which a colour says little
-Row = tuple[Mapping[str, float], bool]
+PORTIONS_ALIKE = 0.7  # correlation of grains in one pour's portions: five of them are hardly five answers [C]
+Row = tuple[Mapping[str, float], bool, float]
 
 
 def logit(p: float) -> float:
@@ -79,6 +81,12 @@ class HazardKnowledge:
         x = np.array([row.get(n, 0.0) for n in self.names])
         return float(expit(x @ self.mean / sqrt(1 + pi / 8 * float(x @ self.cov @ x))))
 
+    def span(self, row: Mapping[str, float]) -> Span:
+        """Within which the probability itself is believed to lie, 8 times in 10."""
+        x = np.array([row.get(n, 0.0) for n in self.names])
+        middle, half = float(x @ self.mean), EIGHT_IN_TEN / 2 * sqrt(float(x @ self.cov @ x))
+        return Span(low=float(expit(middle - half)), high=float(expit(middle + half)))
+
 
 def _ricing_prior(f: Fragrance) -> tuple[float, float]:
     fast = f.claim in (Claim.MODERATE, Claim.STRONG, Claim.SEIZES)
@@ -110,22 +118,19 @@ def heat_row(odds: float) -> dict[str, float]:
     return {"overheating": 1.0, "overheating:heat": logit(min(max(odds, 0.001), 0.999))}
 
 
-def ricing_odds(
-    percent: Mapping[str, float],
-    celsius: float,
-    sheet: Sheet,
-    known: HazardKnowledge,
-    less: float = 0.0,
-    softer: float = 0.0,
-) -> float:
-    """Odds of grains in a portion that gets `percent` of each fragrance at so many °C; with so many percent less of
-    them all, or softer in fats."""
-    total = sum(percent.values())
-    if not total:
-        return 0.0
-    part = max(total - less, 0.1) / total
+def ricing_row(
+    percent: Mapping[str, float], celsius: float, sheet: Sheet, less: float = 0.0, softer: float = 0.0
+) -> dict[str, float]:
+    """Of a portion that gets `percent` of each fragrance, some, at so many °C; with so many percent less of them all,
+    or softer in fats."""
+    part = max(sum(percent.values()) - less, 0.1) / sum(percent.values())
     scents = {f: p * part for f, p in percent.items()}
-    return known.odds(_ricing_row(scents, celsius, sheet.factors["palmitic"] - softer))
+    return _ricing_row(scents, celsius, sheet.factors["palmitic"] - softer)
+
+
+def ricing_odds(percent: Mapping[str, float], celsius: float, sheet: Sheet, known: HazardKnowledge) -> float:
+    """Odds of grains in a portion that gets `percent` of each fragrance at so many °C."""
+    return known.odds(ricing_row(percent, celsius, sheet)) if sum(percent.values()) > 0 else 0.0
 
 
 def mould_pace(recipe: Recipe, knowledge: Knowledge) -> float:
@@ -160,26 +165,27 @@ def learn_hazards(shelf: Shelf, pours: Sequence[Told], knowledge: Knowledge) -> 
         flagged = {k: {f.portion for f in state.flags if f.flag == k} for k in ("ricing", "separation", "false-trace")}
         palmitic = pour.sheet.factors["palmitic"]
         if state.smooth or flagged["ricing"]:
-            for lane in schedule.lanes:
-                if lane.added:
-                    begun = max(m for m, _ in lane.added.values())
-                    riced = bool(flagged["ricing"] & {None, lane.name})
-                    added = {f: p for f, (_, p) in lane.added.items()}
-                    rows.append((_ricing_row(added, lane.temperature(begun), palmitic), riced))
+            scented = [lane for lane in schedule.lanes if lane.added]
+            for lane in scented:
+                begun = max(m for m, _ in lane.added.values())
+                riced = bool(flagged["ricing"] & {None, lane.name})
+                added = {f: p for f, (_, p) in lane.added.items()}
+                counts_as = 1 / (1 + PORTIONS_ALIKE * (len(scented) - 1))
+                rows.append((_ricing_row(added, lane.temperature(begun), palmitic), riced, counts_as))
             for f in {f for lane in schedule.lanes for f in lane.added}:
                 count(f"ricing:{f}", bool(flagged["ricing"]))
         lane = schedule.lanes[0]
         if state.smooth or flagged["false-trace"]:
             happened = bool(flagged["false-trace"])
-            rows.append((false_trace_row(pour.recipe, shelf, lane.temperature(schedule.origin)), happened))
+            rows.append((false_trace_row(pour.recipe, shelf, lane.temperature(schedule.origin)), happened, 1.0))
             count("false-trace", happened)
         if state.smooth or flagged["separation"]:
             happened = bool(flagged["separation"])
             at = state.pouring if state.pouring is not None else state.ended or schedule.origin
-            rows.append((separation_row(knowledge, lane, at), happened))
+            rows.append((separation_row(knowledge, lane, at), happened, 1.0))
             count("separation", happened)
         if pour.heat is not None:
-            rows.append((heat_row(pour.heat), any(f.flag == "overheating" for f in state.flags)))
+            rows.append((heat_row(pour.heat), any(f.flag == "overheating" for f in state.flags), 1.0))
         for key in ("seizing", "overheating"):
             if state.smooth or any(f.flag == key for f in state.flags):
                 count(key, any(f.flag == key for f in state.flags))
@@ -236,18 +242,20 @@ def claimed_hazards(shelf: Shelf, known: HazardKnowledge) -> HazardKnowledge:
 
 
 def _fit(names: Sequence[str], mean: Array, cov: Array, rows: Sequence[Row]) -> tuple[Array, Array]:
-    """Mode and Laplace covariance of a logistic regression with a Gaussian prior, by Newton's method."""
+    """Mode and Laplace covariance of a logistic regression with a Gaussian prior, by Newton's method; the last figure
+    of a row is how many answers it counts as."""
     if not rows:
         return mean, cov
     precision = np.linalg.inv(cov)
-    x = np.array([[row.get(n, 0.0) for n in names] for row, _ in rows])
-    y = np.array([float(happened) for _, happened in rows])
+    x = np.array([[row.get(n, 0.0) for n in names] for row, _, _ in rows])
+    y = np.array([float(happened) for _, happened, _ in rows])
+    w = np.array([counts for _, _, counts in rows])
 
     def likelihood(at: Array) -> tuple[float, Array, Array]:
         logit = x @ at
         p = expit(logit)
-        value = float(np.sum(log_expit(np.where(y > 0, logit, -logit))))
-        return value, x.T @ (y - p), x.T @ ((p * (1 - p))[:, None] * x)
+        value = float(np.sum(w * log_expit(np.where(y > 0, logit, -logit))))
+        return value, x.T @ (w * (y - p)), x.T @ ((w * p * (1 - p))[:, None] * x)
 
     found = climb(Dense(mean, with_prior(likelihood, mean, precision)))
     return found.at, np.linalg.inv(found.information)

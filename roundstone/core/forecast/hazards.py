@@ -27,8 +27,8 @@ from ..recipe import Recipe
 from ..schedule import Schedule
 from ..shelf import Discolours, Family, Shelf
 from ..text import WARMER_BY, C, Part, Text, say
-from ..values import Share, Value
-from .hazard_log import HazardKnowledge, false_trace_row, heat_row, mould_pace, ricing_odds, separation_row
+from ..values import Share, Span, Value
+from .hazard_log import HazardKnowledge, false_trace_row, heat_row, mould_pace, ricing_row, separation_row
 from .job import Job, Knows
 from .odds import MOST_SURE
 
@@ -39,7 +39,8 @@ HazardKey = Literal["seizing", "ricing", "separation", "false-trace", "overheati
 
 
 class Hazard(Value):
-    """Odds of a hazard in words and figures, how often it was seen, and what would lower it.
+    """Odds of a hazard in words and figures, how often it was seen, and what would lower it; `span` is where the odds
+    are believed to be 8 times in 10, where what was seen moves them.
 
     What does no `harm` is told beside the others because it comes from the same cause.
     """
@@ -47,6 +48,7 @@ class Hazard(Value):
     key: HazardKey
     name: str
     odds: Share
+    span: Span | None = None
     words: str
     seen: int
     asked: int
@@ -84,12 +86,26 @@ def hazards(job: Job, knows: Knows, schedule: Schedule, draws: Draws, samples: P
 
 
 def _made(
-    key: HazardKey, name: str, odds: float, count: tuple[int, int], message: Part, lower: Sequence[Text] = ()
+    key: HazardKey,
+    name: str,
+    odds: float,
+    count: tuple[int, int],
+    message: Part,
+    lower: Sequence[Text] = (),
+    span: Span | None = None,
 ) -> Hazard:
     told = min(max(odds, LEAST), MOST_SURE)
     seen, asked = count
     return Hazard(
-        key=key, name=name, odds=told, words=_words(told), seen=seen, asked=asked, message=message, lower=tuple(lower)
+        key=key,
+        name=name,
+        odds=told,
+        span=span,
+        words=_words(told),
+        seen=seen,
+        asked=asked,
+        message=message,
+        lower=tuple(lower),
     )
 
 
@@ -143,25 +159,32 @@ def _ricing(job: Job, known: HazardKnowledge, schedule: Schedule) -> list[Hazard
     if not doses or not recipe.scented_share:
         return []
 
-    def odds(cooler: float = 0.0, less: float = 0.0, softer: float = 0.0) -> float:
+    def row(cooler: float = 0.0, less: float = 0.0, softer: float = 0.0) -> dict[str, float]:
         at = recipe.pour_celsius - cooler
-        return max(ricing_odds(percent, at, sheet, known, less, softer) for percent in doses)
+        return max((ricing_row(percent, at, sheet, less, softer) for percent in doses), key=known.odds)
+
+    def odds(cooler: float = 0.0, less: float = 0.0, softer: float = 0.0) -> float:
+        return known.odds(row(cooler, less, softer))
 
     now = odds()
     lower = _less(say(WARMER_BY(5), " cooler"), now, odds(cooler=5)) + _less("1 % less of it", now, odds(less=1))
     lower += _less("5 points less hard fats", now, odds(softer=0.05))
     counts = [known.counts.get(f"ricing:{f}", (0, 0)) for f in recipe.fragrances]
     count = (sum(c[0] for c in counts), sum(c[1] for c in counts))
-    return [_made("ricing", "Ricing", now, count, f"grains where {shelf.blend_name(recipe.fragrances)} goes in", lower)]
+    message = f"grains where {shelf.blend_name(recipe.fragrances)} goes in"
+    return [_made("ricing", "Ricing", now, count, message, lower, known.span(row()))]
 
 
 def _false_trace(job: Job, known: HazardKnowledge) -> Hazard:
     recipe, shelf = job.recipe, job.shelf
-    now = known.odds(false_trace_row(recipe, shelf, recipe.pour_celsius))
+    row = false_trace_row(recipe, shelf, recipe.pour_celsius)
+    now = known.odds(row)
     warm = known.odds(false_trace_row(recipe, shelf, recipe.pour_celsius + 5))
     lower = _less(say(WARMER_BY(5), " warmer"), now, warm)
     message = "thick from hard fats that set, not from soap: it melts back when stirred warm"
-    return _made("false-trace", "False trace", now, known.counts.get("false-trace", (0, 0)), message, lower)
+    return _made(
+        "false-trace", "False trace", now, known.counts.get("false-trace", (0, 0)), message, lower, known.span(row)
+    )
 
 
 def _separation(knows: Knows, schedule: Schedule) -> Hazard:
@@ -173,7 +196,9 @@ def _separation(knows: Knows, schedule: Schedule) -> Hazard:
     later = known.odds(slowest | {"separation:age": slowest["separation:age"] + log(2)})
     lower = _less("pour it at twice the age, nearer light trace", now, later)
     message = "oil weeps from batter poured before it holds"
-    return _made("separation", "Separation", now, known.counts.get("separation", (0, 0)), message, lower)
+    return _made(
+        "separation", "Separation", now, known.counts.get("separation", (0, 0)), message, lower, known.span(slowest)
+    )
 
 
 def _heat_in_mould(job: Job, knows: Knows) -> list[Hazard]:

@@ -189,6 +189,9 @@ def _row(column: str, recipe: Recipe, shelf: Shelf) -> str:
         liquid = shelf.liquids[use.liquid]
         if column == "x:milk" and use.share > 0 and liquid.protein + liquid.sugars > 0:
             return f"/liquids/{i}"
+    for i, row in enumerate(recipe.fats):
+        if f"x:{shelf.fats[row.fat].covariate}" == column:
+            return f"/fats/{i}"
     for i, dose in enumerate(recipe.additives):
         if f"x:{shelf.additives[dose.additive].factor}" == column:
             return f"/additives/{i}"

@@ -49,7 +49,8 @@ class End(Value):
 class PourDifference(Value):
     """Second pour against first, in minutes from emulsion to `stage`.
 
-    `modelled` is the difference the clock expects, `seen` the one there was, `unexplained` what is left of it.
+    `modelled` is the difference the clock expects, `seen` the one there was, `unexplained` what is left of it;
+    `next_time` is what to do first to have less of that, or "".
     """
 
     pour: str
@@ -62,6 +63,7 @@ class PourDifference(Value):
     differences: tuple[Difference, ...]
     unexplained: Minutes | None
     unlike: tuple[Unlike, ...]
+    next_time: str = ""
 
 
 def _from_emulsion(lane: Lane) -> Lane:
@@ -108,6 +110,11 @@ def _labels(first: Logged, second: Logged, shelf: Shelf) -> dict[str, Part]:
     return labels
 
 
+# A temperature that was only stated may be 4 °C off, a quarter to a third in minutes: nothing else is so cheap to know.
+READ_FIRST = "Next time, first of all: read the thermometer as lye and fats meet. "
+NOT_READ = ("", "One of these pours has no reading.", "Neither pour has a reading.")
+
+
 def differ(
     first: Logged,
     second: Logged,
@@ -145,6 +152,7 @@ def differ(
     if abs(rest) >= 0.05:
         told.append(Difference(key="rest", label="the rest, each small", minutes=rest, spread=0.0))
     looked = (_seen(first, leads[0], stage), _seen(second, leads[1], stage))
+    blind = sum(not p.state.readings for p in (first, second))
     gap = None if looked[0] is None or looked[1] is None else looked[1] - looked[0]
     return PourDifference(
         pour=second.pour,
@@ -157,6 +165,7 @@ def differ(
         seen=gap,
         unexplained=None if gap is None else gap - modelled,
         unlike=(*_unlike(first, second, shelf), *_bottles(bottles, shelf)),
+        next_time=f"{READ_FIRST}{NOT_READ[blind]}" if blind else "",
     )
 
 

@@ -5,10 +5,13 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ..recipe import LiquidUse, Recipe, moment_of, mould
-from ..shelf import Fat, Liquid, Shelf
+from ..shelf import Fat, Liquid, Shelf, acid_value
 from ..values import Fault, Grams, RuleError
 from . import alkali
 from .doses import Dosed, dosed
+
+# mg KOH that a gram of stearic acid takes up: as so much of it free acids are counted in the clock.
+STEARIC = acid_value({"18:0": 1.0})
 
 
 @dataclass(frozen=True)
@@ -60,6 +63,9 @@ class Amounts:
         def acids(*names: str) -> float:
             return sum(m * f.acid_share(*names) for m, f in self.rows)
 
+        def fats(factor: str) -> float:
+            return sum(m for m, f in self.rows if f.covariate == factor)
+
         liquids = self.liquids
         return {
             "lauric": acids("12:0", "14:0"),
@@ -74,6 +80,12 @@ class Amounts:
             "lactate": 0.0,
             "salt": 1000 * sum(g * q.salt for g, q in liquids),
             "ethanol": 1000 * sum(g * q.alcohol for g, q in liquids),
+            "acid": 1000 * sum(m * f.sv / STEARIC for m, f in self.rows if f.kind == "acid"),
+            "powder": 0.0,
+            "pomace": fats("pomace"),
+            "hydrogenated": fats("hydrogenated"),
+            "offcuts": 0.0,
+            "potash": self.recipe.koh_share,
         }
 
     def oils(self, shelf: Shelf) -> list[tuple[Grams, Fat]]:

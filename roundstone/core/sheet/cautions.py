@@ -71,7 +71,7 @@ def cautions_of(
             pointer="/water", message="Below 25 % the batter is slow, the bar soft, and it shrinks and warps."
         )
     if recipe.koh_share > 0:
-        message = say("With potassium hydroxide the soap stays softer; the batter clock knows sodium soap only.")
+        message = say("With potassium hydroxide the soap stays softer; of how soon it thickens nothing is known.")
         yield Caution(pointer="/koh_share", message=message)
     if not recipe.feed_acids and any(a.naoh for d, _, a in doses if d):
         left = sheet.superfat.with_liquids

@@ -6,7 +6,9 @@ from ..recipe import moment_of
 from .amounts import Amounts
 from .doses import Dosed
 
-SALT_TOLD = 100.0  # g/kg of salt beyond which the clock's line is not carried on: a salt bar is another soap [chosen]
+# g/kg beyond which the clock's line is not carried on [chosen]: a salt bar is another soap, and of free acids, told as
+# stearic acid, no more is needed to set a pot at once.
+CARRIED = {"salt": 100.0, "acid": 80.0}
 
 
 def factors_of(of: Amounts) -> dict[str, float]:
@@ -34,5 +36,4 @@ def _factors(of: Amounts, doses: Iterable[tuple[Dosed, float]]) -> dict[str, flo
         if d.additive.factor:
             fat = d.additive.fat if d.additive.factor == "milk" else 0.0
             factors[d.additive.factor] += 1000 * d.grams * times * max(d.additive.active - fat, 0.0)
-    factors["salt"] = min(factors["salt"], SALT_TOLD)
-    return factors
+    return factors | {k: min(factors[k], most) for k, most in CARRIED.items()}

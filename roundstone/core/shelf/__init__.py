@@ -4,7 +4,7 @@ What a row of it says is a fact with its source; nothing here knows a recipe.
 """
 
 from .blends import after_a_part, blended, in_a_bottle, parents
-from .chemistry import ACID_FORMULA, KOH, NAOH, SOUR, WATER, acid_naoh
+from .chemistry import ACID_FORMULA, KOH, NAOH, SOUR, WATER, acid_naoh, acid_value
 from .custom import (
     LEAST_SV,
     MOST_SV,

@@ -61,7 +61,8 @@ class Fat(Value):
     and is clear at `melts`; `solid` is how much of it is, rising in °C, where that is known.
     `inci` is its name on a label, `soap` the stem of its soap's name there. `iodine` is stated where the acids do
     not tell it, as for waxes. One of the maker's own names its `kin`. An infusion is `made` here, and `tint` is
-    how soap made with it looks. From `colours_from` of all fats on, it gives soap the colour that `colours` says.
+    how soap made with it looks. `factor` is what it is to the batter clock beside its acids. From `colours_from` of all
+    fats on, it gives soap the colour that `colours` says.
     """
 
     id: Id
@@ -84,8 +85,14 @@ class Fat(Value):
     kin: Id | None = None
     made: Made | None = None
     tint: Tint | Literal[""] = ""
+    factor: str = ""
     colours: str = ""
     colours_from: Share | None = None
+
+    @property
+    def covariate(self) -> str:
+        """What of the batter clock it moves beside its acids, or ""."""
+        return "acid" if self.kind == "acid" else self.factor
 
     @property
     def own(self) -> bool:

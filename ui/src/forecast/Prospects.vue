@@ -44,7 +44,10 @@ const spread = (ratio: number) => `${fixed(ratio, 1)}×`
         <b>{{ h.name }}</b>
         <span :class="h.harm && h.odds >= 0.35 ? 'font-bold text-iron' : ''">
           <span class="fig">{{ inHundred(h.odds) }}</span>
-          <span class="note block leading-tight">{{ h.words }}</span>
+          <span class="note block leading-tight"
+            >{{ h.words
+            }}<template v-if="h.span">, {{ Math.round(100 * h.span.low) }}–{{ Math.round(100 * h.span.high) }}</template></span
+          >
         </span>
         <span class="text-sm leading-snug">
           {{ h.message.charAt(0).toUpperCase() + h.message.slice(1)

@@ -75,6 +75,7 @@ function later(seen: number | null, modelled: number) {
               <span>unexplained: a batch's own luck, or something not logged</span>
               <b class="fig ml-auto whitespace-nowrap">{{ signed(o.unexplained) }} min</b>
             </li>
+            <li v-if="o.next_time" class="row py-1 font-semibold">{{ o.next_time }}</li>
           </ol>
           <table v-if="o.unlike.length" class="self-start text-left">
             <thead class="note border-b-3 border-rule">
