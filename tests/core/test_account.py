@@ -135,7 +135,11 @@ class ByHand(unittest.TestCase):
             self.assertCountEqual(bench.scents, [x.portion for x in bench.lanes if x.scent == "waits"])
 
     def test_the_temperature_is_asked_once(self) -> None:
-        raw = [made(TemperatureRead, 0.2, celsius=36.0)], [], [made(StageSeen, 0.6, stage="emulsion")]
+        raw: tuple[list[Event], ...] = (
+            [made(TemperatureRead, 0.2, celsius=36.0)],
+            [],
+            [made(StageSeen, 0.6, stage="emulsion")],
+        )
         asked = ["Read the temperature" in str(advise(told(events, 0.7, drops(3))).detail) for events in raw]
         self.assertEqual(asked, [False, True, False])
 

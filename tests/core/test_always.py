@@ -17,6 +17,7 @@ from roundstone.core.recipe import (
     Cavities,
     Design,
     Dose,
+    Embed,
     FatShare,
     LiquidUse,
     Portion,
@@ -28,6 +29,8 @@ from roundstone.core.sheet import weigh
 from roundstone.reference import shelf as reference_shelf
 from tests.core.test_weigh import KOH, NAOH, recipes
 from tests.samples import SHELF, TWO, recipe, weighed
+
+LOAF = ByMoulds(moulds=(Box(length=24, width=8, fill=6, cut=24),))
 
 
 class Always(unittest.TestCase):
@@ -72,6 +75,9 @@ class Always(unittest.TestCase):
         )
         if isinstance(any_recipe.size, ByMoulds):
             held = sum(mould.millilitres(m) for m in any_recipe.size.moulds) * (1 + any_recipe.size.spare)
+            count = sum(m.count for m in any_recipe.size.moulds)
+            pieces = sum(e.count * e.grams for e in any_recipe.embeds)
+            held -= count * pieces / 1.05 * (1 + any_recipe.size.spare)
             self.assertAlmostEqual(sheet.millilitres, held, delta=1e-6 * sheet.millilitres)
 
     @settings(max_examples=60, deadline=None)
@@ -139,6 +145,9 @@ class Always(unittest.TestCase):
             "/size/moulds/0/fill": [{"size": ByMoulds(moulds=(Box(length=20, width=8, fill=0),))}],
             "/size/moulds/0/cut": [{"size": ByMoulds(moulds=(Box(length=20, width=8, fill=6, cut=300),))}],
             "/size/moulds/0/count": [{"size": ByMoulds(moulds=(Cavities(count=0, millilitres=90),))}],
+            "/embeds/0/name": [{"embeds": (Embed(name="", grams=5),)}],
+            "/embeds/0/count": [{"embeds": (Embed(name="cube", count=n, grams=500),), "size": LOAF} for n in (0, 3)],
+            "/embeds/0/grams": [{"embeds": (Embed(name="cube"),)}],
             "/pour_celsius": [{"pour_celsius": -3}],
             "/design/portions/1/share": [{"design": design(0.5, 0.4)}, {"design": design(0.5, -0.5)}],
             "/design/technique": [{"design": design(1.0)}],

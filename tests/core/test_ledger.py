@@ -5,10 +5,12 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from roundstone.core.recipe import Box, ByMoulds, Design, Dose, Portion, Recipe, StandBy
-from roundstone.core.schedule import ledger, plan, pour_off, spelled, tint_of
+from roundstone.core.heat import plan as heat_plan
+from roundstone.core.recipe import Box, ByMoulds, Design, Dose, Embed, Portion, Recipe, StandBy
+from roundstone.core.schedule import embeds_told, ledger, plan, pour_off, spelled, tint_of, work_order
 from roundstone.core.schedule.ledger import Ledger
-from roundstone.core.sheet import adjust, spoons
+from roundstone.core.schedule.tools import tools
+from roundstone.core.sheet import adjust, label, spoons, weigh
 from roundstone.core.sheet.acts import MovePortion, PortionAmount, PortionScent, RenamePortion, TakePortion
 from tests.samples import SHELF, figure, plain, recipe, weighed
 
@@ -32,6 +34,35 @@ def split(draw: st.DrawFn) -> Recipe:
         portions.append(Portion(name=NAMES[i], share=share, scent=draw(st.sampled_from([0.0, 0.4, 1.0])), of=of))
     pot, residue = draw(st.floats(0, 3000)), draw(st.floats(0, 10))
     return recipe(design=Design(portions=tuple(portions), technique="plain", pot=pot, residue=residue))
+
+
+class SetIn(unittest.TestCase):
+    """A loaf of 24 × 8 × 6 cm, 1152 mL, with ten cubes of 25 g in it: 250 g of soap are 238 mL."""
+
+    def test_what_is_set_in_is_not_poured_and_stands_on_every_paper(self) -> None:
+        loaf = ByMoulds(moulds=(Box(count=2, length=24, width=8, fill=6, cut=24),))
+        own = (Embed(name="blue cubes", count=10, grams=25, of="batch 41"),)
+        bare, of = (recipe(size=loaf, embeds=e, scents=()) for e in ((), own))
+        before, sheet = weighed(bare), weighed(of)
+        left = 1 - 250 / 1.05 / 1152
+        self.assertAlmostEqual(sheet.total / before.total, left)
+        self.assertAlmostEqual(sheet.naoh / sheet.fats, before.naoh / before.fats, msg="their lye is their own")
+        (bars,), (whole,) = sheet.bars, before.bars
+        self.assertEqual((bars.count, bars.count * bars.grams), (20, 2 * 250 + left * whole.count * whole.grams))
+        tasks = plan(of, SHELF, sheet.total)
+        fill = ledger(of, SHELF, sheet, tasks, {}).mould
+        assert fill is not None
+        self.assertAlmostEqual(fill.height, 6.0, delta=0.01, msg="the mould is full with them in")
+        words = "10 × blue cubes in each mould, 25.0 g each, 250.0 g in all, batch 41"
+        self.assertEqual([str(t).replace("\xa0", " ") for t in embeds_told(of, SHELF)], [words])
+        self.assertIn("blue cubes", str(dict(tools(of, SHELF, tasks, {}))["embed 0"]))
+        does = [str(s.does) for s in work_order(of, SHELF, sheet, heat_plan(of, SHELF, sheet.lines), ())]
+        self.assertEqual(sum("blue cubes" in d for d in does), 1)
+        self.assertIn("Soap (its own list)", label(of, SHELF, sheet.lines).went_in)
+        told = [str(c.message) for c in weigh(of, SHELF).cautions if c.pointer == "/embeds"]
+        self.assertEqual([t.split(":")[0] for t in told], ["Embeds", "No step of the plan sets the embeds"])
+        set_in = of.model_copy(update={"design": of.design.model_copy(update={"technique": "sculpted"})})
+        self.assertEqual(len([c for c in weigh(set_in, SHELF).cautions if c.pointer == "/embeds"]), 1)
 
 
 class Tare(unittest.TestCase):

@@ -193,7 +193,8 @@ class WhatDiffered(unittest.TestCase):
         read_it = TemperatureRead(id=next_id(), minute=1.0, celsius=36.0)
         for logs, words in ((((), ()), "Neither"), (((read_it,), ()), "One of"), (((read_it,), (read_it,)), "")):
             pours = [Past(p, recipe(), [*quick_pour(), *log]) for p, log in zip("ab", logs, strict=True)]
-            told = differ(*read(SHELF, pours).logged, TRADE, SHELF)
+            first, second = read(SHELF, pours).logged
+            told = differ(first, second, TRADE, SHELF)
             self.assertIn(words, told.next_time)
             self.assertEqual(bool(words), "thermometer" in told.next_time)
 

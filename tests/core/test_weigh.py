@@ -16,6 +16,7 @@ from roundstone.core.recipe import (
     Cavities,
     Design,
     Dose,
+    Embed,
     FatShare,
     LiquidUse,
     Portion,
@@ -46,6 +47,12 @@ def recipes(draw: st.DrawFn) -> Recipe:
     doses = draw(st.lists(st.sampled_from(sorted(SHELF.additives)), max_size=6, unique=True))
     liquids = draw(st.lists(st.sampled_from(sorted(set(SHELF.liquids) - {"water"})), max_size=4, unique=True))
     split = draw(st.integers(5, 95)) / 100
+    size = draw(
+        st.builds(ByWeight, grams=st.floats(10, 200_000))
+        | st.builds(ByMoulds, moulds=st.tuples(MOULDS), spare=st.floats(0, 0.2))
+    )
+    holds = size.grams if isinstance(size, ByWeight) else min(mould.millilitres(m) / m.count for m in size.moulds)
+    pieces = draw(st.lists(st.tuples(st.integers(1, 20), st.floats(0.01, 0.3)), max_size=2))
     made = Recipe(
         name="any",
         fats=tuple(FatShare(fat=f, share=p / sum(parts)) for f, p in zip(ids, parts, strict=True)),
@@ -63,10 +70,8 @@ def recipes(draw: st.DrawFn) -> Recipe:
             for f in draw(st.lists(st.sampled_from(["strong", "slight", "none"]), max_size=3, unique=True))
         ),
         pour_celsius=draw(st.integers(10, 75)),
-        size=draw(
-            st.builds(ByWeight, grams=st.floats(10, 200_000))
-            | st.builds(ByMoulds, moulds=st.tuples(MOULDS), spare=st.floats(0, 0.2))
-        ),
+        size=size,
+        embeds=tuple(Embed(name=f"e{n}", count=n, grams=part * holds / n) for n, part in pieces),
         design=Design(
             portions=(
                 Portion(name="a", share=split, scent=1.0),

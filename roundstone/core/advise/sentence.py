@@ -10,7 +10,7 @@ from ..forecast.forecast import Projection
 from ..forecast.odds import Outlook
 from ..forecast.turns import FallBack
 from ..recipe import INTO_MOULD
-from ..schedule import Task, marked_for_good, overdoses
+from ..schedule import Task, embeds_told, marked_for_good, overdoses
 from ..shelf import STAGES
 from ..text import Text, figure, joined, say
 from ..values import Id, Minutes, Name, Span, Value, listed
@@ -132,6 +132,8 @@ class Bench:
 
     def amount(self, task: Task) -> Text:
         """Grams that a step puts in, of each portion it is made of, as the maker's scales show them."""
+        if task.do == "embed":
+            return joined("; ", embeds_told(self.projection.recipe, self.shelf))
         if task.do not in INTO_MOULD or not task.lanes or task.wants.part <= 0:
             return Text.NONE
         shown, portions = self.shelf.scales.shown, self.projection.job.sheet.portions

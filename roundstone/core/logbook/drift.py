@@ -7,7 +7,7 @@ import numpy as np
 from ..batter import THRESHOLD_COLUMNS, Array, Knowledge
 
 # Fats, room and hand drift: a chunk of pours has the pace of the one before, give or take so much [C].
-DRIFT_SD = 0.06
+DRIFT_SD = 0.15
 
 
 def drifting(knowledge: Knowledge, chunks: int) -> tuple[Array, Array]:

@@ -7,7 +7,7 @@ from .blending import blend_of, taken_apart, with_blend
 from .design import check
 from .fill import CutPlan, Leaning, cut_plan, leaning, stands, steepest
 from .lift import EARLIER, NOW
-from .mould import grid, millilitres
+from .mould import SOAP_DENSITY, free, grid, millilitres
 from .order import MISPLACED, misplaced, moment_of, vessel_of, words
 from .pattern import Pattern, pattern_of, with_pattern
 from .recipe import (
@@ -31,6 +31,7 @@ from .recipe import (
     Cavities,
     Design,
     Dose,
+    Embed,
     FatShare,
     LiquidUse,
     LyeStands,

@@ -17,6 +17,7 @@ from .recipe import Box, Cavities, Mould, Tube
 LYE_SHARE = (0.0, 0.05, 0.10, 0.15, 0.20, 0.25, 0.30, 0.33, 0.35, 0.40, 0.45, 0.50)
 LYE_DENSITY_20 = (0.998, 1.053, 1.108, 1.163, 1.218, 1.272, 1.325, 1.357, 1.378, 1.429, 1.477, 1.523)
 FRAGRANCE_DENSITY = 0.95  # g/mL, chosen: oils of scent lie between .85 and 1.05
+SOAP_DENSITY = 1.05  # g/mL of a bar, from memory
 SOLIDS_DENSITY = 1.2  # g/mL of what is in a liquid beside water, chosen: sugars 1.5, protein 1.35, fat .92
 CUP = 236.588  # mL, as on measuring cups of most kitchens: common practice
 THINNEST_BAR = 1.0  # mm
@@ -25,7 +26,8 @@ LARGEST_CM, MOST_MILLILITRES = 200.0, 200_000.0
 
 
 class Bars(Value):
-    """What one kind of mould gives: `count` pieces of `grams` each, wet, from `batter` grams poured into it."""
+    """What one kind of mould gives: `count` pieces of `grams` each, wet and with what is set into them, from `batter`
+    grams poured into it."""
 
     mould: str
     count: int
@@ -66,6 +68,11 @@ def millilitres(mould: Mould) -> float:
             return mould.count * mould.millilitres
 
 
+def free(mould: Mould, embedded: Grams) -> float:
+    """Millilitres of all moulds of this kind that are left for batter, with so much soap set into each."""
+    return millilitres(mould) - mould.count * embedded / SOAP_DENSITY
+
+
 class Grid(NamedTuple):
     """Bars of a box: `along` its length and in `rows` over its width; wires every `step` mm, slanting by `lean` mm from
     front to back, with `ends` mm left at each end (of the short side, where they slant); a bar is `deep` mm."""
@@ -99,10 +106,10 @@ def grid(box: Box) -> Grid:
     return Grid(along, rows, step, lean, (box.length * 10 - lean - along * step) / 2, deep)
 
 
-def bars(mould: Mould, grams_per_millilitre: float) -> Bars:
-    """Whole bars cut from a mould, or the single pieces it was poured as."""
-    batter = millilitres(mould) * grams_per_millilitre
-    each = batter / mould.count
+def bars(mould: Mould, grams_per_millilitre: float, embedded: Grams = 0.0) -> Bars:
+    """Whole bars cut from a mould, or the single pieces it was poured as; with so much soap set into each mould."""
+    batter = free(mould, embedded) * grams_per_millilitre
+    each = batter / mould.count + embedded
     if isinstance(mould, Cavities):
         return Bars(mould="cavity", count=mould.count, grams=each, batter=batter)
     name = "loaf" if isinstance(mould, Box) else "tube"

@@ -162,6 +162,16 @@ class ByMoulds(Value):
 Size = Annotated[ByWeight | ByMoulds, Field(discriminator="kind")]
 
 
+class Embed(Value):
+    """Pieces of soap made before that are set into the batter: `count` in each mould, of `grams` each. `of` says from
+    which batch. What they take up of a mould is not poured."""
+
+    name: Name
+    count: int = 1
+    grams: Grams = 0.0
+    of: Words = ""
+
+
 MOST_SCENTS = 6  # fragrances of one recipe
 MOST_SCENT = 3.0  # times the full dose that may be planned for one portion [chosen]
 
@@ -299,7 +309,8 @@ class Recipe(Value):
     additives get no alkali of their own and take it from the fats. With `count_carriers` the oil and water that
     powders are dispersed in are part of the superfat and of the lye's water; else they come on top.
     `pour_celsius` is the batter as lye and fats come together, `room_celsius` the air where it is poured. `lye_stands`
-    says how warm the lye is then: as the fats, cooled to the `room`, or made `ahead` and stood in it.
+    says how warm the lye is then: as the fats, cooled to the `room`, or made `ahead` and stood in it. `embeds` are no
+    part of the batter: their lye is their own recipe's.
     """
 
     format: Literal["roundstone.recipe/3"] = "roundstone.recipe/3"
@@ -321,12 +332,23 @@ class Recipe(Value):
     room_celsius: Celsius = 20.0
     lye_stands: LyeStands = "warm"
     size: Size = ByWeight(grams=1000)
+    embeds: tuple[Embed, ...] = Field(default=(), max_length=12)
     design: Design
     brief: Brief | None = None
 
     @property
     def fragrances(self) -> tuple[Id, ...]:
         return tuple(s.fragrance for s in self.scents)
+
+    @property
+    def embedded(self) -> Grams:
+        """What is set into each mould, of all embeds together."""
+        return sum(e.count * e.grams for e in self.embeds)
+
+    @property
+    def moulds(self) -> int:
+        """Moulds that are filled, each cavity by itself; one where the recipe is sized by weight."""
+        return sum(m.count for m in self.size.moulds) if isinstance(self.size, ByMoulds) else 1
 
     @property
     def scent_in_fats(self) -> bool:

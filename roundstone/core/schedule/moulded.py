@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from ..face import Tint
 from ..recipe import (
     INTO_MOULD,
+    SOAP_DENSITY,
     Box,
     ByMoulds,
     CutPlan,
@@ -12,8 +13,8 @@ from ..recipe import (
     Recipe,
     TopStep,
     cut_plan,
+    free,
     leaning,
-    millilitres,
     placed,
     steepest,
 )
@@ -64,6 +65,20 @@ def top_told(recipe: Recipe) -> tuple[Text, ...]:
     return tuple(told)
 
 
+def embeds_told(recipe: Recipe, shelf: Shelf) -> tuple[Text, ...]:
+    """What is set into each mould, each kind in words: "12 × blue cubes of 25 g (300 g), batch 41"."""
+    shown, each = shelf.scales.shown, " in each mould" if recipe.moulds > 1 else ""
+    return tuple(
+        say(
+            f"{e.count} × {e.name}{each}, ",
+            shown(e.grams),
+            say(" each, ", shown(e.count * e.grams), " in all") if e.count > 1 else "",
+            f", {e.of}" if e.of else "",
+        )
+        for e in recipe.embeds
+    )
+
+
 def _from_above(box: Box, recipe: Recipe, rows: Sequence[LedgerRow], tasks: Sequence[Task]) -> FromAbove:
     """What is on the top when all is poured: the last that was poured, and what the top is made of."""
     tints = {r.portion: r.tint for r in rows}
@@ -91,6 +106,7 @@ def moulded(
     if not isinstance(box, Box):
         return None
     volume = sum(r.in_mould for r in rows) / per_ml * _part(recipe, box)
+    volume += box.count * recipe.embedded / SOAP_DENSITY
     height = standing(box, volume)
     message = []
     if height < box.fill - 0.1:
@@ -143,4 +159,5 @@ def _from_ends(recipe: Recipe, shelf: Shelf) -> bool:
 def _part(recipe: Recipe, box: Box) -> float:
     """Share of all batter that goes into the first kind of mould."""
     assert isinstance(recipe.size, ByMoulds)
-    return millilitres(box) / sum(millilitres(m) for m in recipe.size.moulds)
+    into = recipe.embedded
+    return free(box, into) / sum(free(m, into) for m in recipe.size.moulds)

@@ -8,7 +8,7 @@ from ..shelf import Shelf
 from ..text import C, Part, say
 from ..values import Share, listed
 from .choices import STEP_WORDS
-from .moulded import top_told
+from .moulded import embeds_told, top_told
 from .plan import WORDS, Task
 
 NEEDED: Mapping[str, str] = {
@@ -48,7 +48,9 @@ def tools(
     named = {s.do for s in technique.steps} & BY_TECHNIQUE if technique is not None and technique.tools else set()
     own = {s.key for s in tasks if s.do == "pass" and s.label not in DRAWN}
     acts = dict.fromkeys(s.do for s in tasks if s.do in NEEDED and s.do not in named and s.key not in own)
-    told += [(f"act {do}", NEEDED[do]) for do in acts]
+    pieces = embeds_told(recipe, shelf)
+    told += [(f"act {do}", NEEDED[do]) for do in acts if not (pieces and do == "embed")]
+    told += [(f"embed {n}", say(t, ", dry and at room warmth")) for n, t in enumerate(pieces)]
     drawn = (recipe.design.technique, *(r.technique for r in recipe.design.ready))
     told += [
         (f"tool {tool}", tool) for name in drawn if name in shelf.techniques for tool in shelf.techniques[name].tools

@@ -12,7 +12,7 @@ from ..values import Caution, Minutes, Value
 from .aid import TEST_A_BAR
 from .cups import SheetCup, SheetPour, pours_of, raw_shares, scent_cups, split_cups
 from .ledger import Ledger, ledger, pour_off
-from .moulded import MouldFill, top_told
+from .moulded import MouldFill, embeds_told, top_told
 from .plan import Task, plan
 
 
@@ -279,6 +279,9 @@ def _poured(
     design = recipe.design
     technique = shelf.techniques[design.technique]
     does = say(f"{technique.how[:1].upper()}{technique.how[1:]}. Bang out the air.")
+    pieces = embeds_told(recipe, shelf)
+    if pieces:
+        does += say(" Embeds: ", joined("; ", pieces), ".")
     on_top = top_told(recipe)
     if on_top and all(t.do != "top" for t in tasks):
         does += say(" On top: ", joined("; ", on_top), ".")

@@ -51,11 +51,23 @@ def _idle(recipe: Recipe) -> Iterator[Caution]:
             yield Caution(pointer=f"/design/portions/{i}/share", message=message)
 
 
+def _embeds(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
+    """Soap that is set into the batter: nobody reckons its lye here, and a step has to set it."""
+    if not recipe.embeds:
+        return
+    yield Caution(pointer="/embeds", message="Embeds: only soap that no longer zaps. Its own lye is not reckoned here.")
+    acts = {s.do for s in recipe.design.steps} or {s.do for s in shelf.techniques[recipe.design.technique].steps}
+    if "embed" not in acts:
+        message = "No step of the plan sets the embeds: add the step for them on Plan, or choose another technique."
+        yield Caution(pointer="/embeds", message=message)
+
+
 def cautions_of(
     recipe: Recipe, shelf: Shelf, sheet: Sheet, doses: Sequence[tuple[float, Dose, Additive]]
 ) -> Iterator[Caution]:
     """Everything to say of a weighed recipe; `doses` in grams per gram of fats, in the recipe's order."""
     yield from _idle(recipe)
+    yield from _embeds(recipe, shelf)
     yield from whites(recipe, shelf)
     low = sheet.superfat.likely.low
     if low < 0:

@@ -12,6 +12,8 @@ from . import alkali
 
 MOST_LOAD = 0.10  # of the fats in a portion that fragrance may be: twice the usual, beyond it a slip [chosen]
 LEAST_GRAMS = 10.0  # of fats: below it no scale and no blender is of use [chosen]
+MOST_PIECES, MOST_PIECE = 500, 20_000.0  # embeds in one mould, and grams of one [chosen]
+LEAST_FREE = 0.2  # of a mould that is left for batter: what holds the pieces together [chosen]
 MOST_GRAMS = 200_000.0  # chosen: ten times a big workshop batch; beyond it a figure is a slip of the finger
 
 
@@ -205,6 +207,29 @@ def _check_size(recipe: Recipe) -> Iterator[Fault]:
         )
 
 
+def _check_embeds(recipe: Recipe) -> Iterator[Fault]:
+    faults = []
+    for i, embed in enumerate(recipe.embeds):
+        if not embed.name:
+            faults.append(Fault(pointer=f"/embeds/{i}/name", message="Say what these pieces are called."))
+        if not 1 <= embed.count <= MOST_PIECES:
+            many = f"From 1 to {MOST_PIECES} pieces in each mould."
+            faults.append(Fault(pointer=f"/embeds/{i}/count", message=many))
+        if not 0 < embed.grams <= MOST_PIECE:
+            message = say("A piece weighs more than nothing, and up to ", KG(MOST_PIECE / 1000), ".")
+            faults.append(Fault(pointer=f"/embeds/{i}/grams", message=message))
+    yield from faults
+    if faults or not recipe.embeds or not isinstance(recipe.size, ByMoulds):
+        return
+    if any(f for i, m in enumerate(recipe.size.moulds) for f in mould.check(m, f"/size/moulds/{i}")):
+        return
+    left = min((mould.free(m, recipe.embedded) / mould.millilitres(m) for m in recipe.size.moulds), default=1.0)
+    if left < LEAST_FREE:
+        largest = max(range(len(recipe.embeds)), key=lambda i: recipe.embeds[i].count * recipe.embeds[i].grams)
+        message = say("The embeds take up ", percent(1 - left), " of a mould: at most ", percent(1 - LEAST_FREE), ".")
+        yield Fault(pointer=f"/embeds/{largest}/count", message=message)
+
+
 def _check_temperature(recipe: Recipe) -> Iterator[Fault]:
     if not 10 <= recipe.pour_celsius <= 75:
         yield Fault(pointer="/pour_celsius", message=say("Pour temperature runs from ", C(10), " to ", C(75), "."))
@@ -234,6 +259,7 @@ def faults_of(recipe: Recipe, shelf: Shelf) -> tuple[Fault, ...]:
         *_check_additives(recipe, shelf),
         *_check_scents(recipe, shelf),
         *_check_size(recipe),
+        *_check_embeds(recipe),
         *_check_temperature(recipe),
         *check_design(recipe, shelf),
     )

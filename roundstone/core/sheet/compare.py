@@ -68,6 +68,10 @@ def _settings(recipe: Recipe, sheet: Sheet, shelf: Shelf) -> Iterator[tuple[str,
             "pour": "as each is poured",
         }[design.scent_at],
     )
+    yield (
+        "Embeds in each mould",
+        joined(", ", (say(e.count, " × ", e.name, " ", G(e.grams)) for e in recipe.embeds)) or "none",
+    )
     yield "Technique", shelf.techniques[design.technique].name
     yield "Portions", joined(", ", (say(p.name, " ", percent(p.share)) for p in design.portions))
     yield "Batching", {"whole": "whole batter", "layers": "layer by layer"}[design.batching]

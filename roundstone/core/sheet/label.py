@@ -20,6 +20,9 @@ class Label(Value):
     note: str = "A draft. Names, order, allergens and warnings are set by the rules of the country it is sold in."
 
 
+SOAP_LIST = "Soap (its own list)"  # of what was soap before it went in
+
+
 def label(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Label:
     """Label of a weighed recipe, or of what was poured of it: of these lines.
 
@@ -40,7 +43,8 @@ def label(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Label:
     alkali = [(sodium, "Sodium Hydroxide"), (grams_of(lines, "alkali", "alkali:koh"), "Potassium Hydroxide")]
     water = sum(x.grams for x in lines if not x.item and x.kind != "stock") + stock * (1 - strength)
     water += sum(grams * wet for grams, wet, _, _ in rest)
-    went_in = [(g, f.inci) for g, f in fats] + [(g, n) for g, n in alkali if g > 0] + [(water, "Aqua"), *other]
+    pieces = [(recipe.moulds * recipe.embedded, SOAP_LIST)] if recipe.embeds else []
+    went_in = [(g, f.inci) for g, f in fats] + [(g, n) for g, n in alkali if g > 0] + [(water, "Aqua"), *other, *pieces]
     kept = [recipe.superfat if f.kind != "acid" else 0.0 for _, f in fats]  # free acids turn to soap to the last
     became = [
         (g * (1 - k) * part, f"{cation} {f.soap}")
@@ -49,7 +53,7 @@ def label(recipe: Recipe, shelf: Shelf, lines: Sequence[Line]) -> Label:
     ]
     became += [(g * k, f.inci) for (g, f), k in zip(fats, kept, strict=True)]
     glycerin = sum(g * (GLYCERIN if f.kind == "fat" else 0.0) for g, f in fats)
-    became += [(glycerin, "Glycerin"), (0.5 * water, "Aqua"), *later]
+    became += [(glycerin, "Glycerin"), (0.5 * water, "Aqua"), *later, *pieces]
     bottles = (shelf.fragrances[x.item.removeprefix("fragrance:")] for x in lines if x.kind == "fragrance")
     allergens = {a for f in bottles for a in f.allergens}
     return Label(went_in=_ordered(went_in), became=_ordered(became), allergens=tuple(sorted(allergens)))

@@ -17,10 +17,12 @@ KILO = 1000.0
 
 
 class SizeWords(Value):
-    """The mould (or the fats, where it is sized by them) and its bars, in words; no bars where there is no mould."""
+    """The mould (or the fats, where it is sized by them), its bars, and the soap that is set into it, in words; no bars
+    where there is no mould."""
 
     mould: Text
     bars: Text
+    embeds: Text = Text.NONE
 
 
 class BarsWanted(Value):
@@ -66,14 +68,17 @@ def size_words(recipe: Recipe, sheet: Sheet | None) -> SizeWords:
         return SizeWords(
             mould="By weight" if isinstance(size, ByWeight) or not size.moulds else called(size.moulds[0]), bars=""
         )
+    pieces = recipe.moulds * recipe.embedded
+    embeds = say(G(pieces, ".0f"), " of embeds") if pieces else Text.NONE
     if isinstance(size, ByWeight):
-        return SizeWords(mould=say(sheet.fats_shown, " of oils"), bars="")
+        return SizeWords(mould=say(sheet.fats_shown, " of oils"), bars="", embeds=embeds)
     first = size.moulds[0]
-    pieces = sum(1 if isinstance(m, Cavities) else m.count for m in size.moulds)
-    name = called(first) if pieces == 1 else f"{pieces} moulds"
+    vessels = sum(1 if isinstance(m, Cavities) else m.count for m in size.moulds)
+    name = called(first) if vessels == 1 else f"{vessels} moulds"
     many = sum(b.count for b in sheet.bars)
     alike = len(sheet.bars) == 1
     return SizeWords(
-        mould=say(name, " for ", holds(sheet.total)),
+        mould=say(name, " for ", holds(sheet.total + pieces)),
         bars=say(many, " bars of ", G(sheet.bars[0].grams, ".0f")) if alike and many else f"{many} bars",
+        embeds=embeds,
     )

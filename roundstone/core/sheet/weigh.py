@@ -70,8 +70,9 @@ def _sized(of: Amounts, shelf: Shelf) -> Sheet:
     water_and_lye = of.lye.weighed + of.water
     per_ml = mould.fats_per_millilitre(water_and_lye, of.concentration, recipe.pour_celsius, of.room(load, shelf))
     if isinstance(recipe.size, ByMoulds):
-        fats = sum(mould.millilitres(m) for m in recipe.size.moulds) * (1 + recipe.size.spare) * per_ml
-        bars = tuple(mould.bars(m, per_ml * (of.batter + load)) for m in recipe.size.moulds)
+        into = recipe.embedded
+        fats = sum(mould.free(m, into) for m in recipe.size.moulds) * (1 + recipe.size.spare) * per_ml
+        bars = tuple(mould.bars(m, per_ml * (of.batter + load), into) for m in recipe.size.moulds)
     else:
         fats, bars = recipe.size.grams, ()
     lines = tuple(lines_of(of, shelf, fats))

@@ -2497,7 +2497,8 @@ export interface components {
         };
         /**
          * Bars
-         * @description What one kind of mould gives: `count` pieces of `grams` each, wet, from `batter` grams poured into it.
+         * @description What one kind of mould gives: `count` pieces of `grams` each, wet and with what is set into them, from `batter`
+         *     grams poured into it.
          */
         Bars: {
             /**
@@ -4205,6 +4206,31 @@ export interface components {
             without: number;
         };
         /**
+         * Embed
+         * @description Pieces of soap made before that are set into the batter: `count` in each mould, of `grams` each. `of` says from
+         *     which batch. What they take up of a mould is not poured.
+         */
+        Embed: {
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Grams
+             * @description grams
+             * @default 0
+             */
+            grams: number;
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+        };
+        /**
          * EmbedStep
          * @description Things are seated in what is in the mould.
          */
@@ -4448,7 +4474,8 @@ export interface components {
          *     and is clear at `melts`; `solid` is how much of it is, rising in °C, where that is known.
          *     `inci` is its name on a label, `soap` the stem of its soap's name there. `iodine` is stated where the acids do
          *     not tell it, as for waxes. One of the maker's own names its `kin`. An infusion is `made` here, and `tint` is
-         *     how soap made with it looks. From `colours_from` of all fats on, it gives soap the colour that `colours` says.
+         *     how soap made with it looks. `factor` is what it is to the batter clock beside its acids. From `colours_from` of all
+         *     fats on, it gives soap the colour that `colours` says.
          */
         Fat: {
             /** Acids */
@@ -4465,6 +4492,11 @@ export interface components {
              * @default null
              */
             colours_from: number | null;
+            /**
+             * Factor
+             * @default
+             */
+            factor: string;
             /** Id */
             id: string;
             /** Inci */
@@ -4975,7 +5007,8 @@ export interface components {
         };
         /**
          * Hazard
-         * @description Odds of a hazard in words and figures, how often it was seen, and what would lower it.
+         * @description Odds of a hazard in words and figures, how often it was seen, and what would lower it; `span` is where the odds
+         *     are believed to be 8 times in 10, where what was seen moves them.
          *
          *     What does no `harm` is told beside the others because it comes from the same cause.
          */
@@ -5005,6 +5038,8 @@ export interface components {
             odds: number;
             /** Seen */
             seen: number;
+            /** @default null */
+            span: components["schemas"]["Span"] | null;
             /** Words */
             words: string;
         };
@@ -7925,7 +7960,8 @@ export interface components {
          * PourDifference
          * @description Second pour against first, in minutes from emulsion to `stage`.
          *
-         *     `modelled` is the difference the clock expects, `seen` the one there was, `unexplained` what is left of it.
+         *     `modelled` is the difference the clock expects, `seen` the one there was, `unexplained` what is left of it;
+         *     `next_time` is what to do first to have less of that, or "".
          */
         PourDifference: {
             /** Differences */
@@ -7936,6 +7972,11 @@ export interface components {
              * @description minutes
              */
             modelled: number;
+            /**
+             * Next Time
+             * @default
+             */
+            next_time: string;
             /** Pour */
             pour: string;
             /** Recipe */
@@ -8733,7 +8774,8 @@ export interface components {
          *     additives get no alkali of their own and take it from the fats. With `count_carriers` the oil and water that
          *     powders are dispersed in are part of the superfat and of the lye's water; else they come on top.
          *     `pour_celsius` is the batter as lye and fats come together, `room_celsius` the air where it is poured. `lye_stands`
-         *     says how warm the lye is then: as the fats, cooled to the `room`, or made `ahead` and stood in it.
+         *     says how warm the lye is then: as the fats, cooled to the `room`, or made `ahead` and stood in it. `embeds` are no
+         *     part of the batter: their lye is their own recipe's.
          */
         Recipe: {
             /**
@@ -8749,6 +8791,11 @@ export interface components {
              */
             count_carriers: boolean;
             design: components["schemas"]["Design"];
+            /**
+             * Embeds
+             * @default []
+             */
+            embeds: components["schemas"]["Embed"][];
             /** Fats */
             fats: components["schemas"]["FatShare"][];
             /**
@@ -10322,11 +10369,17 @@ export interface components {
         };
         /**
          * SizeWords
-         * @description The mould (or the fats, where it is sized by them) and its bars, in words; no bars where there is no mould.
+         * @description The mould (or the fats, where it is sized by them), its bars, and the soap that is set into it, in words; no bars
+         *     where there is no mould.
          */
         SizeWords: {
             /** Bars */
             bars: string;
+            /**
+             * Embeds
+             * @default
+             */
+            embeds: string;
             /** Mould */
             mould: string;
         };

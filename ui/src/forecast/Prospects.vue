@@ -46,7 +46,9 @@ const spread = (ratio: number) => `${fixed(ratio, 1)}×`
           <span class="fig">{{ inHundred(h.odds) }}</span>
           <span class="note block leading-tight"
             >{{ h.words
-            }}<template v-if="h.span">, {{ Math.round(100 * h.span.low) }}–{{ Math.round(100 * h.span.high) }}</template></span
+            }}<template v-if="h.span"
+              >, {{ Math.round(100 * h.span.low) }}–{{ Math.round(100 * h.span.high) }}</template
+            ></span
           >
         </span>
         <span class="text-sm leading-snug">

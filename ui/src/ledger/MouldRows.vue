@@ -8,6 +8,7 @@ import Choose from '../fields/Choose.vue'
 import Figure from '../fields/Figure.vue'
 import NumberField from '../fields/NumberField.vue'
 import Message from '../fields/Message.vue'
+import EmbedRows from './EmbedRows.vue'
 import { weight } from '../support/quantity'
 
 const props = defineProps<{ sheet: Sheet | null }>()
@@ -161,5 +162,6 @@ function moulds(what: string, change: (moulds: Mould[]) => void) {
         /></span>
       </span>
     </div>
+    <EmbedRows />
   </fieldset>
 </template>

@@ -55,7 +55,9 @@ const choose = (many: 1 | 2 | 3) => draft.adjust({ kind: 'set_colours', count: m
       }}</span>
       <span aria-hidden="true">▾</span>
     </button>
-    <span class="text-quiet">{{ size?.bars }}</span>
+    <span class="text-quiet"
+      >{{ size?.bars }}<template v-if="size?.embeds">, {{ size.embeds }}</template></span
+    >
     <button
       v-if="wanted"
       type="button"
