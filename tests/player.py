@@ -152,7 +152,8 @@ def _what(event: Event) -> dict[str, object]:
 def conserved(told: Projection, account: Account) -> Iterator[str]:
     """No batter vanishes: of each portion what was told to be in the mould and what is still to come make the whole."""
     for p in account.portions:
-        if p.where in ("folded", "spare") or told.state.ended is not None:
+        spared = {None, p.name} & told.state.spared.keys()
+        if p.where in ("folded", "spare") or spared or told.state.ended is not None:
             continue
         counted = sum(
             s.task.wants.part for s in account.steps if p.lane in s.task.lanes and s.task.do in (*INTO_MOULD, "spare")
@@ -177,6 +178,8 @@ def spoken(advice: Advice, account: Account) -> Iterator[str]:
         yield "thicken with the stick where the stick is out of the question"
     if advice.go == "ended" and any(t.looks for t in account.open):
         yield "all in, with steps that nobody told"
+    if step is not None and step.do in INTO_MOULD and all(account.portions[i].where == "spare" for i in step.lanes):
+        yield f"{step.do} of what is in a spare mould"
     lies = advice.portion in lanes and account.portions[lanes[advice.portion]].where == "mould"
     if lies and advice.do in ("fold", "burst", "loosen", "rescue"):
         yield f"{advice.do} of what lies in the mould"

@@ -15,11 +15,14 @@ from roundstone.core.pour import (
     LayerTested,
     PouringBegan,
     ScentIn,
+    Spared,
     Split,
     StageSeen,
+    StepDone,
     TemperatureRead,
 )
 from roundstone.core.recipe import Design, Portion
+from roundstone.core.schedule.plan import looks_of
 from tests.player import NAMES, played
 from tests.samples import SHELF, knows, many, next_id, recipe, weighed
 
@@ -133,6 +136,24 @@ class ByHand(unittest.TestCase):
             bench = bench_now(found, advise(found), {})
             self.assertEqual(len(bench.scents), 4 - len(scented))
             self.assertCountEqual(bench.scents, [x.portion for x in bench.lanes if x.scent == "waits"])
+
+    def test_what_was_put_into_a_spare_mould_is_asked_for_no_more(self) -> None:
+        """A pour of drops, silent for twenty minutes; then the rest went elsewhere."""
+        events = [*begun(NAMES[:3]), made(Spared, 30.0)]
+        account = account_of(told(events, 30.1, drops(3)))
+        self.assertEqual([t.do for t in account.open], [])
+        self.assertEqual({p.where for p in account.portions}, {"spare"})
+        tapped = [*begun(NAMES[:3]), made(StepDone, 8.0, step="drop Rust"), made(Spared, 30.0)]
+        account = account_of(told(tapped, 30.1, drops(3)))
+        self.assertEqual([(p.name, p.where) for p in account.portions if p.where == "mould"][-1:], [("Rust", "mould")])
+
+    def test_a_step_of_unlike_rests_takes_of_each_what_is_left(self) -> None:
+        """Half of the base is in; the rest of it and all of the accent are spooned, each to its end."""
+        (spoon, *more) = looks_of(SHELF.techniques["chunks"], drops(2), 1000.0, {0: 0.5, 1: 1.0}, (0,))
+        self.assertEqual([(t.lanes, t.wants.part) for t in (spoon, *more)], [((0,), 0.5), ((1,), 1.0)])
+        (both,) = looks_of(SHELF.techniques["chunks"], drops(2), 1000.0, {0: 1.0, 1: 1.0})
+        self.assertAlmostEqual(sum(t.wants.weight for t in (spoon, *more)), both.wants.weight)
+        self.assertAlmostEqual(sum(t.minutes for t in (spoon, *more)), both.minutes)
 
     def test_the_temperature_is_asked_once(self) -> None:
         raw: tuple[list[Event], ...] = (

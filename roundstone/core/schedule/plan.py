@@ -148,12 +148,13 @@ def _played(
 ) -> Iterator[Task]:
     used: dict[int, float] = {}
     for step in steps:
-        groups = roles.play(step.who)
-        for lanes in groups:
-            pots = step.do not in ON_MOULD and step.who != "in"
+        pots = step.do not in ON_MOULD and step.who != "in"
+        whole = roles.play(step.who)
+        groups = [(part, len(part) / len(g)) for g in whole for part in (_alike(g, left) if pots else (g,))]
+        for lanes, of in groups:
             there = sum(left.get(i, 0.0) for i in lanes) / len(lanes) if pots else 1.0
-            minutes = scaled(step.minutes, grams)
-            own = {"weight": step.weight / len(groups), "part": step.part * there, "minutes": minutes}
+            minutes = scaled(step.minutes, grams) * of
+            own = {"weight": step.weight * of / len(whole), "part": step.part * there, "minutes": minutes}
             # As the template has them, which were checked when it was read.
             wants = Wants.model_construct(**{k: getattr(step, k) for k in Wants.model_fields} | own)
             every = len(lanes) == len(roles.pots) or step.do in ON_MOULD
@@ -164,6 +165,13 @@ def _played(
                     used[i] = used.get(i, 0.0) + step.part * left.get(i, 0.0)
                     roles.left[i] = left.get(i, 0.0) - used[i]
                 roles.in_mould = list(dict.fromkeys([*roles.in_mould, *lanes]))
+
+
+def _alike(lanes: tuple[int, ...], left: Mapping[int, float]) -> Iterator[tuple[int, ...]]:
+    """The lanes of a step by how much is left of each: what is poured of one is a share of that."""
+    shares = [round(left.get(i, 0.0), 3) for i in lanes]
+    for share in dict.fromkeys(shares):
+        yield tuple(i for i, x in zip(lanes, shares, strict=True) if x == share)
 
 
 def own_steps(design: Design, shelf: Shelf, grams: float, scented: bool) -> tuple[Task, ...]:

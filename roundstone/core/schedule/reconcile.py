@@ -274,6 +274,18 @@ def _folded(tasks: Sequence[Task], recipe: Recipe, state: PourState) -> tuple[Ta
     return out
 
 
+def _spared(tasks: tuple[Task, ...], recipe: Recipe, state: PourState) -> tuple[Task, ...]:
+    """The steps without those of portions whose rest a hand put into a spare mould, behind the last step that was
+    tapped: nobody told of them, and there is nothing to do them with."""
+    gone = {i for i, p in enumerate(recipe.design.portions) if {None, p.name} & state.spared.keys()}
+    last = max((n for n, t in enumerate(tasks) if t.looks and t.key in state.done), default=-1)
+    return tuple(
+        t
+        for n, t in enumerate(tasks)
+        if n <= last or not ((t.do in INTO_MOULD or t.do in ("scent", "colour")) and t.lanes and {*t.lanes} <= gone)
+    )
+
+
 def _held(tasks: tuple[Task, ...], recipe: Recipe, state: PourState) -> tuple[Task, ...]:
     """The steps with every fragrance that was not in by then just before its portion, once that was decided on."""
     if state.in_turn is None:
@@ -308,7 +320,7 @@ def reconcile(recipe: Recipe, shelf: Shelf, grams: float, state: PourState, now:
         rest = turned(recipe, technique, grams, left, in_mould, ahead, [p.task.key for p in done])
         rest = _held(rest, recipe, state)
         tasks = (*(p.task for p in done), *rest)
-    walk = _Walk(_folded(tasks, recipe, state), recipe, state, now, fixed)
+    walk = _Walk(_spared(_folded(tasks, recipe, state), recipe, state), recipe, state, now, fixed)
     done, ahead, under, free = walk.done, walk.ahead, walk.under, walk.cursor
     in_mould, left = _where(done, len(names), state, names)
     gone = {i for i, x in left.items() if x <= LEAST_LEFT}
