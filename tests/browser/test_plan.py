@@ -70,7 +70,7 @@ class Plan(RealBrowser):
 
         page.get_by_role("button", name=re.compile("^Hanger swirl")).click()
         page.get_by_label("Name of the pattern").fill("Five, hung")
-        page.get_by_role("button", name="Keep the pattern").click()
+        page.get_by_role("button", name="Save the pattern").click()
         expect(page.get_by_role("button", name=re.compile("^Five, hung"))).to_be_visible()
         expect(page.get_by_role("listitem").filter(has_text="Surface dots")).to_be_visible()
         self.settled()

@@ -176,5 +176,5 @@ class RestAndCure(RealBrowser):
         page.locator("[data-test=pick]").get_by_role("img").click()
         expect(page.locator("[data-test=pick]")).to_contain_text("blue")
         page.get_by_label("Seen", exact=True).select_option("cut")
-        page.get_by_role("button", name="Keep this colour").click()
+        page.get_by_role("button", name="Save this colour").click()
         expect(page.get_by_text(re.compile(r"colour #[0-9a-f]{6} \(cut\)")).first).to_be_visible()

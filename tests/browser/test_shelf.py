@@ -163,7 +163,7 @@ class Shelf(RealBrowser):
         page = self.page
         self.open(f"/recipes/{HOPPER}")
         self.pick("Add fragrance or colour", "plum", re.compile("Plum stone"))
-        page.get_by_role("button", name="keep these as one blend").click()
+        page.get_by_role("button", name="save these as one blend").click()
         page.get_by_label("Name of the blend").fill("Oat and plum")
         page.get_by_role("button", name="Save the blend").click()
         parts = page.get_by_role("list", name="Parts of the blend")
@@ -196,6 +196,6 @@ class Shelf(RealBrowser):
         page.get_by_role("button", name="It stands on the shelf").click()
         row = page.get_by_role("row", name=re.compile("Clay in olive"))
         expect(row).to_contain_text("100 g")
-        row.get_by_role("button", name="not made").click()
+        row.get_by_role("button", name="undo making").click()
         page.get_by_role("button", name="Bring it back").click()
         expect(row).to_contain_text("100 g")

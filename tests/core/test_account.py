@@ -22,6 +22,7 @@ from roundstone.core.pour import (
     TemperatureRead,
 )
 from roundstone.core.recipe import Design, Portion
+from roundstone.core.schedule import how_laid, plan
 from roundstone.core.schedule.plan import looks_of
 from tests.player import NAMES, played
 from tests.samples import SHELF, knows, many, next_id, recipe, weighed
@@ -154,6 +155,19 @@ class ByHand(unittest.TestCase):
         (both,) = looks_of(SHELF.techniques["chunks"], drops(2), 1000.0, {0: 1.0, 1: 1.0})
         self.assertAlmostEqual(sum(t.wants.weight for t in (spoon, *more)), both.wants.weight)
         self.assertAlmostEqual(sum(t.minutes for t in (spoon, *more)), both.minutes)
+
+    def test_a_layer_is_told_how_it_is_laid_and_how_the_mould_stands(self) -> None:
+        portions = tuple(Portion(name=n, share=x) for n, x in zip(NAMES, (0.5, 0.3, 0.2), strict=False))
+        for tilt, wrap in ((20.0, "covered"), (0.0, "oven")):
+            design = Design(portions=portions, technique="straight-layers", tilt=tilt, wrap=wrap)
+            of = recipe(design=design)
+            tasks = plan(of, SHELF, 1000.0)
+            first, second, third = (how_laid(of, tasks, t) for t in tasks if t.do == "layer")
+            self.assertEqual([bool(x) and "mould" in x[0] for x in (first, second, third)], [tilt > 0] * 3)
+            self.assertEqual(["spatula" in " ".join(x) for x in (first, second, third)], [False, True, True])
+            self.assertEqual("mist" in " ".join(second), wrap != "oven", "its vapour lights in a warm oven")
+        pot = next(t for t in plan(recipe(design=drops(3)), SHELF, 1000.0) if t.do == "pour")
+        self.assertEqual(how_laid(recipe(design=drops(3)), [pot, pot], pot), ())
 
     def test_the_temperature_is_asked_once(self) -> None:
         raw: tuple[list[Event], ...] = (

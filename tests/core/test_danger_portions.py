@@ -64,7 +64,7 @@ class Portions(unittest.TestCase):
         pot = sum(x.grams for x in sheet.lines if x.vessel == "pot")
         self.assertGreater(pot, 1100)
         self.assertEqual([p.from_pot for p in sheet.portions], [pot / 2, pot / 2])
-        raw = next(s for s in steps_of(of) if s.title == "Raw shares")
+        raw = next(s for s in steps_of(of) if s.title == "Shares of fats and lye")
         self.assertEqual(next((c.vessel, figure(c.takes[0].shown)) for c in raw.cups), ("A", round(pot / 2, 1)))
         for name in ("fats", "goat milk", "kaolin clay"):
             self.assertIn(name, raw.does)
@@ -77,7 +77,7 @@ class Portions(unittest.TestCase):
         self.assertIn("one fat pot", faults(recipe(design=design(), additives=(clay,)))["/additives/0/into"])
         layered = steps_of(recipe(design=design(batching="layers"), additives=(clay,)))
         (where,) = [s.title for s in layered for x in s.lines if x.item == "additive:kaolin"]
-        self.assertEqual(where, "Raw shares")
+        self.assertEqual(where, "Shares of fats and lye")
         twice = recipe(additives=(Dose(additive="sugar", amount=5), Dose(additive="sugar", amount=5)))
         self.assertIn("/additives/1/additive", faults(twice))
 
@@ -114,7 +114,7 @@ class Batches(unittest.TestCase):
         weighing = weigh(of, SHELF)
         assert weighing.sheet is not None
         steps = {s.title: s for s in steps_of(of)}
-        told = [tuple(figure(t.shown) for t in c.takes) for c in steps["Raw shares"].cups]
+        told = [tuple(figure(t.shown) for t in c.takes) for c in steps["Shares of fats and lye"].cups]
         self.assertEqual(len(told), 2)
         for vessel, grams in (("pot", [t[0] for t in told]), ("jug", [t[1] for t in told])):
             whole = sum(x.grams for x in weighing.sheet.lines if x.vessel == vessel)

@@ -85,7 +85,7 @@ class BenchSheet(unittest.TestCase):
         self.assertEqual(where["silk"], "While the lye is hot")
         layers = recipe(design=Design(portions=recipe().design.portions, technique="drop-swirl", batching="layers"))
         titles = [s.title for s in steps_of(layers)[1]]
-        self.assertIn("Raw shares", titles)
+        self.assertIn("Shares of fats and lye", titles)
         self.assertNotIn("Split", titles)
 
     def test_letters_beyond_latin_one_are_printed_and_others_named(self) -> None:

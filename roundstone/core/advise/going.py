@@ -9,7 +9,7 @@ from ..forecast.odds import Outlook
 from ..forecast.turns import RISKY
 from ..pour import PourState
 from ..recipe import INTO_MOULD
-from ..schedule import Task, top_told
+from ..schedule import Task, how_laid, top_told
 from ..shelf import STAGES
 from ..simulate import fit_of, levels_at, middle, quantile, stands_when, when
 from ..text import Text, joined, say
@@ -265,7 +265,9 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
         headline = f"{told_to(bench, step)}."
         on_top = joined("; ", top_told(bench.recipe)) if step.do == "top" else ""
         told_top = say(on_top, ". ") if on_top else ""
-        detail = say(_each(bench, step), told_top, _asked(bench), thicken, why).strip()
+        laid = "; ".join(how_laid(bench.recipe, [s.task for s in bench.account.steps], step))
+        laid = f"{capitalised(laid)}. " if laid else ""
+        detail = say(_each(bench, step), laid, told_top, _asked(bench), thicken, why).strip()
     amount = _amount(bench, step) if poured else Text.NONE
     return Advice(headline=headline, amount=amount, detail=detail, do=go, step=step.key, **base)
 

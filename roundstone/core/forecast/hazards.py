@@ -42,7 +42,8 @@ class Hazard(Value):
     """Odds of a hazard in words and figures, how often it was seen, and what would lower it; `span` is where the odds
     are believed to be 8 times in 10, where what was seen moves them.
 
-    What does no `harm` is told beside the others because it comes from the same cause.
+    What does no `harm` is told beside the others because it comes from the same cause; what is likely to cost the batch
+    is a `danger`.
     """
 
     key: HazardKey
@@ -55,6 +56,7 @@ class Hazard(Value):
     message: Text
     lower: tuple[Text, ...]
     harm: bool = True
+    danger: bool = False
 
 
 def _words(odds: float) -> str:
@@ -62,6 +64,7 @@ def _words(odds: float) -> str:
     return next((w for most, w in words if odds < most), "likely")
 
 
+DANGER = 0.35  # odds from which what may cost the batch is told in red [chosen]
 STOOD_READY = 0.1  # odds from which one stands ready for what may go wrong [chosen]
 
 
@@ -106,6 +109,7 @@ def _made(
         asked=asked,
         message=message,
         lower=tuple(lower),
+        danger=told >= DANGER and key != "discolouring",
     )
 
 

@@ -126,7 +126,9 @@ def _tries(recipe: Recipe, shelf: Shelf, thin: bool) -> Iterator[_Try]:
         and len(design.portions) > 1
     ):
         layers = _design(recipe, batching="layers")
-        yield _Try("layers", "layer by layer, from raw shares", "more vessels, one lye-in a layer", layers)
+        yield _Try(
+            "layers", "layer by layer, each combined by itself", "more vessels, lye and fats weighed for each", layers
+        )
 
 
 def _scents(recipe: Recipe) -> Iterator[_Try]:

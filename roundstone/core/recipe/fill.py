@@ -108,7 +108,7 @@ def cut_plan(box: Box) -> CutPlan | None:
     thick = high / box.planks
     bars = cut.along * cut.rows * box.planks
     message = say(bars, " bars of ", MM(box.cut), " × ", MM(round(cut.deep, 1)), " × ", MM(round(thick, 1)))
-    message += f", in {box.planks} planks cut level first" if box.planks > 1 else ""
+    message += f", in {box.planks} horizontal layers, cut level first" if box.planks > 1 else ""
     message += say(", wires at ", figure(box.slant), "° from square") if cut.lean else ""
     left = cut.ends + cut.lean / 2
     message += (

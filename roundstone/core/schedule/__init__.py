@@ -9,7 +9,7 @@ from .edit import StepAct, StepEdit, rearranged, spelled
 from .harm import Overdose, lines_as_poured, marked_for_good, overdoses
 from .lanes_of import POT, emulsion_minutes
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
-from .moulded import MouldFill, embeds_told, top_told
+from .moulded import MouldFill, embeds_told, how_laid, top_told
 from .plan import LEAST_LEFT, PREPARES, Roles, Task, in_turn, plan, preparation, turned
 from .ready import ReadyPart, ReadyStage, Reweigh, ready_parts, stages, to_reweigh, weighed
 from .ready_meet import Before, Cue, Meets, before, cues_of, meets, near

@@ -10,7 +10,7 @@ from ..text import Part, Text, joined, say
 from ..values import Grams, Minutes, Value
 from .ledger import Ledger, pour_off, tint_of
 from .ledger_row import LedgerRow
-from .moulded import top_told
+from .moulded import how_laid, top_told
 from .plan import Task
 
 SHARED = "the shared pot"  # what several portions come from, beside batches of their own
@@ -135,6 +135,7 @@ def pours_of(
             notes.append("once what is below stands")
         if task.wants.keep is not None:
             notes.append("may be left out")
+        notes += how_laid(recipe, tasks, task)
         if task is last_top:
             notes += top_told(recipe)
         below |= set(task.lanes)

@@ -79,6 +79,25 @@ def embeds_told(recipe: Recipe, shelf: Shelf) -> tuple[Text, ...]:
     )
 
 
+def how_laid(recipe: Recipe, tasks: Sequence[Task], task: Task) -> tuple[str, ...]:
+    """How a layer is laid on the one below it, and how the mould stands: common practice, no source. Nothing of a step
+    that is no layer."""
+    layers = [t for t in tasks if t.do == "layer"]
+    at = next((n for n, t in enumerate(layers) if t.key == task.key), None)
+    if at is None or len(layers) < 2:
+        return ()
+    told = []
+    if recipe.design.tilt > 0:
+        closes = at == len(layers) - 1
+        again = "lay the mould level first: it closes the top" if closes else "turn the mould for the next slant"
+        told.append(again if at else f"lean the mould at {recipe.design.tilt:g}° first")
+    if at:
+        if task.wants.gate is not None and recipe.design.wrap != "oven":
+            told.append("mist a dry film with alcohol, no flame near, so that the layers hold")
+        told.append("over a spatula held low, so that it does not dig in")
+    return tuple(told)
+
+
 def _from_above(box: Box, recipe: Recipe, rows: Sequence[LedgerRow], tasks: Sequence[Task]) -> FromAbove:
     """What is on the top when all is poured: the last that was poured, and what the top is made of."""
     tints = {r.portion: r.tint for r in rows}

@@ -61,7 +61,7 @@ def work_order(
 
 BEFORE, JUG, LYE, HOT, COOL = "Before anything", "Lye jug", "Lye", "While the lye is hot", "When the lye is cool"
 HARD, SOFT, COMBINE, WHOLE, SPLIT = "Fat pot, hard", "Fat pot, liquid", "Combine", "Into the whole batter", "Split"
-CUPS, RAW, COLOUR, SCENT, AFTER = "Colours in cups", "Raw shares", "Colour, then scent", "Scent", "After"
+CUPS, RAW, COLOUR, SCENT, AFTER = "Colours in cups", "Shares of fats and lye", "Colour, then scent", "Scent", "After"
 # Where a caution that belongs to no row is heeded, by the beginning of its pointer.
 HEEDED = {
     "/superfat": LYE,

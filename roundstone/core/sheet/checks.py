@@ -226,7 +226,8 @@ def _check_embeds(recipe: Recipe) -> Iterator[Fault]:
     left = min((mould.free(m, recipe.embedded) / mould.millilitres(m) for m in recipe.size.moulds), default=1.0)
     if left < LEAST_FREE:
         largest = max(range(len(recipe.embeds)), key=lambda i: recipe.embeds[i].count * recipe.embeds[i].grams)
-        message = say("The embeds take up ", percent(1 - left), " of a mould: at most ", percent(1 - LEAST_FREE), ".")
+        most = percent(1 - LEAST_FREE)
+        message = say("The embeds take up ", percent(round(1 - left, 2)), " of a mould: at most ", most, ".")
         yield Fault(pointer=f"/embeds/{largest}/count", message=message)
 
 

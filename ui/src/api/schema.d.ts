@@ -5010,11 +5010,17 @@ export interface components {
          * @description Odds of a hazard in words and figures, how often it was seen, and what would lower it; `span` is where the odds
          *     are believed to be 8 times in 10, where what was seen moves them.
          *
-         *     What does no `harm` is told beside the others because it comes from the same cause.
+         *     What does no `harm` is told beside the others because it comes from the same cause; what is likely to cost the batch
+         *     is a `danger`.
          */
         Hazard: {
             /** Asked */
             asked: number;
+            /**
+             * Danger
+             * @default false
+             */
+            danger: boolean;
             /**
              * Harm
              * @default true

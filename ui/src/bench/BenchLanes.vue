@@ -8,7 +8,7 @@ import type { Schemas } from '../api/client'
 import { STAGES, type Stage } from '../ribbon/batter'
 import Trail from '../ribbon/Trail.vue'
 import LaneBar from './LaneBar.vue'
-import { inHundred } from '../support/format'
+import { chance } from '../support/format'
 import Swatch from '../support/Swatch.vue'
 
 type Lane = Schemas['LaneNow']
@@ -65,7 +65,7 @@ const message = (lane: Lane) =>
         ? (stage(lane) ?? WHERE.pot)
         : WHERE[lane.where]
 const told = (lane: Lane) =>
-  [lane.portion, message(lane), lane.step, lane.odds === null ? '' : inHundred(lane.odds)]
+  [lane.portion, message(lane), lane.step, lane.odds === null ? '' : chance(lane.odds)]
     .filter(Boolean)
     .join(', ')
 /** Whose turn is likely next: offered, and taken by a tap alone. */

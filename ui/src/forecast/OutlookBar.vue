@@ -19,7 +19,7 @@ const FILL: Record<string, string> = {
 }
 const said = computed(() =>
   [
-    `as planned ${Math.round(100 * props.outlook.drawn)} in 100`,
+    `as planned ${Math.round(100 * props.outlook.drawn)} %`,
     `different but sellable ${Math.round(100 * props.outlook.different)}`,
     `lost ${Math.round(100 * props.outlook.lost)}`,
   ].join(', '),

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take, type Recipe, type Schemas } from '../api/client'
 import { injectDraft } from '../ledger/useDraft'
-import { inHundred } from '../support/format'
+import { chance } from '../support/format'
 import { fixed } from '../support/decimal'
 
 const draft = injectDraft()
@@ -42,12 +42,12 @@ const spread = (ratio: number) => `${fixed(ratio, 1)}×`
         class="row grid grid-cols-[7.5rem_6.5rem_minmax(0,1fr)] gap-x-3 py-1"
       >
         <b>{{ h.name }}</b>
-        <span :class="h.harm && h.odds >= 0.35 ? 'font-bold text-iron' : ''">
-          <span class="fig">{{ inHundred(h.odds) }}</span>
+        <span :class="h.danger ? 'font-bold text-iron' : ''">
+          <span class="fig">{{ chance(h.odds) }}</span>
           <span class="note block leading-tight"
             >{{ h.words
             }}<template v-if="h.span"
-              >, {{ Math.round(100 * h.span.low) }}–{{ Math.round(100 * h.span.high) }}</template
+              >, {{ Math.round(100 * h.span.low) }}–{{ chance(h.span.high) }}</template
             ></span
           >
         </span>

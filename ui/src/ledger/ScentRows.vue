@@ -138,6 +138,6 @@ function keepAsBlend() {
     class="pt-1 text-sm underline"
     @click="naming = rows.map((r) => r.fragrance?.name ?? '').join(' and ')"
   >
-    keep these as one blend
+    save these as one blend
   </button>
 </template>

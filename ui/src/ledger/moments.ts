@@ -8,7 +8,11 @@ export type Moment = Schemas['Additive']['moment']
 export type Dose = Recipe['additives'][number]
 
 export const VESSELS: Vessel[] = ['pot', 'jug', 'stir']
-export const VESSEL_NAMES: Record<Vessel, string> = { pot: 'fat pot', jug: 'lye jug', stir: 'stir-ins' }
+export const VESSEL_NAMES: Record<Vessel, string> = {
+  pot: 'fat pot',
+  jug: 'lye jug',
+  stir: 'fragrance and colour',
+}
 
 export function useMoments() {
   const { data: shelf } = useShelf()

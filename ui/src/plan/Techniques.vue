@@ -115,7 +115,7 @@ function pattern(id: string) {
     <div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 pt-4">
       <h3 class="font-bold">Your patterns</h3>
       <label class="flex items-baseline gap-2">
-        <span class="note">keep this design as</span>
+        <span class="note">save this design as</span>
         <input
           v-model="name"
           class="field w-48"
@@ -125,7 +125,7 @@ function pattern(id: string) {
         />
       </label>
       <button type="button" class="key" :disabled="!name.trim()" @click="keep(false)">
-        Keep the pattern
+        Save the pattern
       </button>
       <span v-if="message" class="message" role="alert">{{ message }}</span>
       <button v-if="asked" type="button" class="key" @click="keep(true)">Put it in its place</button>

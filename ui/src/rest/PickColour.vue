@@ -60,7 +60,7 @@ function keep() {
         <select v-model="at" class="field" aria-label="Seen">
           <option v-for="m in moments" :key="m.at" :value="m.at">{{ m.words }}</option>
         </select>
-        <button type="button" class="key key-main min-h-12!" @click="keep">Keep this colour</button>
+        <button type="button" class="key key-main min-h-12!" @click="keep">Save this colour</button>
       </template>
       <button type="button" class="ml-auto text-sm underline" @click="emit('close')">close</button>
     </div>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The ribbon's figures for those who read rather than see them. */
 import type { Forecast } from '../api/client'
-import { inHundred, minutes } from '../support/format'
+import { chance, minutes } from '../support/format'
 
 defineProps<{ forecast: Forecast }>()
 </script>
@@ -48,7 +48,7 @@ defineProps<{ forecast: Forecast }>()
           <th scope="row" class="pr-4 font-normal">{{ s.label }}</th>
           <td class="pr-4">{{ minutes(s.start) }}–{{ minutes(s.end) }}</td>
           <td class="pr-4">{{ s.weight > 0 ? s.wants : '' }}</td>
-          <td>{{ s.done ? 'done' : s.weight > 0 ? inHundred(s.odds) : '' }}</td>
+          <td>{{ s.done ? 'done' : s.weight > 0 ? chance(s.odds) : '' }}</td>
         </tr>
       </tbody>
     </table>

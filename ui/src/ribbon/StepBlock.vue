@@ -2,7 +2,7 @@
 /** A step of the design on the ribbon: hatched where the batter would be too thick, dotted where too thin. */
 import { computed } from 'vue'
 import type { StepForecast } from '../api/client'
-import { inHundred } from '../support/format'
+import { chance } from '../support/format'
 
 const props = defineProps<{
   id: string
@@ -23,7 +23,7 @@ const NARROW = 76 // below this its odds in words do not fit
 const upright = computed(() => props.width < NARROW && props.height > 50)
 const tiny = computed(() => props.width < NARROW && !upright.value)
 const ink = computed(() => (risky.value ? 'var(--color-iron)' : 'var(--color-ink)'))
-const told = computed(() => (props.step.done ? 'done' : inHundred(props.odds)))
+const told = computed(() => (props.step.done ? 'done' : `fits ${chance(props.odds)}`))
 const lines = computed(() => {
   if (upright.value) {
     const odds = String(Math.round(props.odds * 100))

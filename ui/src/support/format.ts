@@ -23,7 +23,8 @@ export const minutes = (m: number) => (m < 3 ? trim(fixed(m, 1)) : m < 600 ? m.t
 
 export const signed = (m: number) => `${m < 0 ? '\u2212' : '+'}${fixed(Math.abs(m), 1)}`
 
-export const inHundred = (odds: number) => `${Math.round(odds * 100)} in 100`
+/** Odds, as they are told everywhere: "32 %". */
+export const chance = (odds: number) => `${Math.round(odds * 100)}\u00a0%`
 
 export const day = (iso: string) => dated(new Date(iso), { day: 'numeric', month: 'short', year: 'numeric' })
 

@@ -127,7 +127,7 @@ function save(sure = false) {
         <button v-if="asks" type="button" class="key" :disabled="saving" @click="save(true)">
           It is so: learn from it as written
         </button>
-        <RouterLink to="/pours" class="key">Not now</RouterLink>
+        <RouterLink to="/pours" class="key">Cancel</RouterLink>
       </p>
     </form>
   </div>

@@ -122,7 +122,7 @@ const SCENT_AT = {
   fats: 'scent in the fats',
 }
 const SCENT_BY = { hand: 'whisked in by hand', stick: 'stick-blended in' }
-const BATCHING = { whole: 'whole batter, then split', layers: 'layer by layer from raw shares' }
+const BATCHING = { whole: 'whole batter, then split', layers: 'layer by layer, each combined by itself' }
 const WRAPS = {
   open: 'mould left open',
   covered: 'mould covered',

@@ -18,7 +18,7 @@ const recipe = ref('')
 const temper = ref<Temper | ''>('')
 const speed = ref(1)
 const TEMPERS: Record<Temper | '', [string, string]> = {
-  '': ['Deal me one', 'you find out at the bench'],
+  '': ['Surprise me', 'you find out at the bench'],
   calm: ['Calm', 'it does what was forecast'],
   fast: ['Fast', 'the fragrance runs away with it'],
   slow: ['Slow', 'it will not come'],

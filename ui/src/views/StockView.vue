@@ -88,7 +88,7 @@ const over = (date: string | null | undefined) => !!date && date < new Date().to
     <ToOrder />
     <p v-if="gone" class="pt-2" role="status">
       {{ gone.name }}
-      {{ gone.made ? 'was not made: what it took stands there again' : 'was put away' }}.
+      {{ gone.made ? 'is taken back: what it took is in stock again' : 'was put away' }}.
       <button type="button" class="underline" @click="bringBack(gone.id)">Bring it back</button>
     </p>
     <p v-if="error || trouble" class="message pt-4" role="alert">{{ trouble || error?.message }}</p>
@@ -151,7 +151,7 @@ const over = (date: string | null | undefined) => !!date && date < new Date().to
               :title="x.lot.made_of.map((t) => `${nameOf(t.item)} ${weight(t.grams)}`).join(', ')"
               @click="putAway({ id: x.id, name: x.name, made: true })"
             >
-              not made
+              undo making
             </button>
             <button
               type="button"
