@@ -11,7 +11,7 @@ from PIL import Image, ImageDraw
 from ..core.batter import scent_column, trade_knowledge
 from ..core.forecast import Job, project, unlearned
 from ..core.logbook import Selling, foretell
-from ..core.pour import ColourSeen, Event, Flagged, NothingAmiss, PouringBegan, Shade
+from ..core.pour import ColourSeen, Event, Flagged, NothingAmiss, PouringBegan, ScentIn, Shade
 from ..core.recipe import (
     Recipe,
     Scent,
@@ -120,7 +120,9 @@ def seed(workshop: Workshop, now: datetime) -> None:
     workshop.pours.start(RUNNING, _uuid(6, 1), begun, foretold.model_dump())
     minutes = RUNNING_FOR.total_seconds() / 60
     tapped = maker.pour(recipe, sheet, until=minutes, finished=False)
-    tapped = [e for e in tapped if e.minute < minutes - 0.2 and not isinstance(e, PouringBegan)]
+    # Split, looked at, and the fragrances stand ready.
+    upto = min((e.minute for e in tapped if isinstance(e, ScentIn | PouringBegan)), default=minutes)
+    tapped = [e for e in tapped if e.minute < min(upto, minutes - 0.2)]
     workshop.pours.write_down(RUNNING, tapped, now)
     workshop.numbers.give(lambda moment: moment)
 

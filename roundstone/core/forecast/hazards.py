@@ -115,7 +115,9 @@ def _made(
 
 def _less(words: Part, now: float, then: float) -> list[Text]:
     """A way to lower odds, when it is worth saying."""
-    return [say(words, f": {100 * max(then, LEAST):.0f} %")] if now > 0.04 and then < 0.9 * now else []
+    low = max(then, LEAST)
+    worth = now > 0.04 and then < 0.9 * now and round(100 * low) < round(100 * now)
+    return [say(words, f": {100 * low:.0f} %")] if worth else []
 
 
 def _seizing(job: Job, knows: Knows, schedule: Schedule, draws: Draws, samples: PosteriorSamples) -> list[Hazard]:

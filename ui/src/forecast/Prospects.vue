@@ -47,7 +47,10 @@ const spread = (ratio: number) => `${fixed(ratio, 1)}×`
           <span class="note block leading-tight"
             >{{ h.words
             }}<template v-if="h.span"
-              >, {{ Math.round(100 * h.span.low) }}–{{ chance(h.span.high) }}</template
+              >,
+              <span class="whitespace-nowrap"
+                >{{ Math.round(100 * h.span.low) }}–{{ chance(h.span.high) }}</span
+              ></template
             ></span
           >
         </span>
