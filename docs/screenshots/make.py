@@ -106,6 +106,10 @@ def ghost(page: Page) -> None:
     page.get_by_role("slider", name="pour at").fill("40")
 
 
+def foretold(page: Page) -> None:
+    page.get_by_text(re.compile("^Medium trace in")).wait_for(timeout=30_000)
+
+
 def scored(page: Page) -> None:
     page.get_by_text(re.compile("^Tuned from")).wait_for(timeout=60_000)
 
@@ -144,7 +148,7 @@ def main() -> int:
             take("others", "/others")
             planned_days(server)
             take("calendar", "/calendar")
-            take("recipe", f"/recipes/{RECIPE.format(0)}")
+            take("recipe", f"/recipes/{RECIPE.format(0)}", act=foretold)
             take("bench-sheet", f"/recipes/{RECIPE.format(8)}/bench-sheet", (1280, 1100))
             take("plan", f"/recipes/{RECIPE.format(8)}/plan", (1280, 1100), act=tried)
             take("forecast", f"/recipes/{RECIPE.format(0)}/forecast", (1280, 1180), act=ghost)

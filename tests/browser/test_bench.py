@@ -53,8 +53,6 @@ class Bench(RealBrowser):
         expect(page.locator("[data-test=recent]")).not_to_contain_text("blended")
         page.get_by_role("radio", name=re.compile("^Weir")).click()
         page.get_by_role("button", name=re.compile("^scent in")).click()
-        scent = page.get_by_role("dialog", name="Scent in which portion?")
-        scent.get_by_role("button", name="Weir", exact=True).click()
         page.get_by_role("button", name="half of it").click()
         self.logged("Weir: scent in, 50 %")
         page.keyboard.press("u")

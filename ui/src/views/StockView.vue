@@ -132,7 +132,7 @@ const over = (date: string | null | undefined) => !!date && date < new Date().to
             >
             <template v-else><span class="max-sm:hidden">—</span></template>
           </td>
-          <td class="text-right whitespace-nowrap">
+          <td class="text-right sm:whitespace-nowrap">
             <button
               type="button"
               class="px-2 text-sm underline"
