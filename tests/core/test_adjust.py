@@ -67,7 +67,7 @@ class Grams(unittest.TestCase):
     @given(recipes(), st.floats(0.02, 0.98), st.lists(st.integers(0, 11), max_size=3).map(tuple))
     def test_by_moulds_what_was_typed_stands(self, of: Recipe, part: float, keep: tuple[int, ...]) -> None:
         """Those to keep keep their share, the others theirs to one another, and the mould is as full as it was."""
-        of = of.model_copy(update={"size": ByMoulds(moulds=(Box(length=20, width=8, fill=6),))})
+        of = of.model_copy(update={"size": ByMoulds(moulds=(Box(length=20, width=8, fill=6),)), "embeds": ()})
         sheet = weighed(of)
         grams = part * sheet.fats
         after = to_weigh(of, FatGrams(row=0, grams=grams, keep=keep), SHELF)
