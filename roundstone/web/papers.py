@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.logbook import Recorded, bar_label, batch_record, cut_paper, label_paper
 from ..core.recipe import Box, ByMoulds, cut_plan
-from ..core.schedule import lines_as_poured
+from ..core.schedule import as_poured
 from ..core.sheet import bottles, label
 from ..core.shelf import Shelf
 from ..core.text import Text, day, joined, say
@@ -84,7 +84,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             context.harm(pour, shelf),
             workshop.numbers.of([pour.id]).get(pour.id, ""),
         )
-        made = label(pour.recipe, shelf, lines_as_poured(pour.recipe, sheet, pour.state))
+        poured, went = as_poured(pour.recipe, shelf, sheet, pour.state)
+        made = label(poured, shelf, went.lines)
         sections = batch_record(recorded, made, rest[1] if rest is not None else None)
         name = say(pour.recipe.name, ", ", day(begun))
         body = papers.write(name, sections, query.paper, reader(workshop), _bar_picture(context, pour, shelf))
@@ -101,7 +102,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
             raise RuleError(Fault(pointer="/id", message="It is still being poured, or can be weighed no more."))
         begun = local(pour.started)
         best = say(day(months_on(begun.date(), sold.best_months).isoformat())) if sold.best_months else Text.NONE
-        made = label(pour.recipe, taught.shelf, lines_as_poured(pour.recipe, rest[0], pour.state))
+        poured, went = as_poured(pour.recipe, taught.shelf, rest[0], pour.state)
+        made = label(poured, taught.shelf, went.lines)
         number = workshop.numbers.of([pour.id]).get(pour.id, "")
         told = bar_label(
             pour.recipe, made, query.names, rest[1], number, best, sold.maker, workshop.settings.units().weight

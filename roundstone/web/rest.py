@@ -20,6 +20,7 @@ from ..core.rest import (
     rest_now,
     rest_sections,
 )
+from ..core.schedule import as_poured
 from ..core.sheet import Sheet, supply
 from ..core.text import day, say
 from ..core.values import Fault, RuleError
@@ -75,7 +76,8 @@ def glanced(context: AppContext, pour: PourRecord, taught: Taught, partners: Map
 
 
 def _alone(context: AppContext, pour: PourRecord, sheet: Sheet, taught: Taught) -> RestNow | None:
-    return rest_now(pour.recipe, sheet, pour.state, context.minute(pour), taught.rest, taught.shelf.humidity)
+    recipe, went = as_poured(pour.recipe, taught.shelf, sheet, pour.state)
+    return rest_now(recipe, went, pour.state, context.minute(pour), taught.rest, taught.shelf.humidity)
 
 
 def beside(context: AppContext, pours: Iterable[str]) -> list[m.InOneMould]:

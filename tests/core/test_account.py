@@ -162,12 +162,14 @@ class ByHand(unittest.TestCase):
             design = Design(portions=portions, technique="straight-layers", tilt=tilt, wrap=wrap)
             of = recipe(design=design)
             tasks = plan(of, SHELF, 1000.0)
-            first, second, third = (how_laid(of, tasks, t) for t in tasks if t.do == "layer")
+            first, second, third = (
+                [str(x) for x in how_laid(of, tasks, t, mist=wrap != "oven")] for t in tasks if t.do == "layer"
+            )
             self.assertEqual([bool(x) and "mould" in x[0] for x in (first, second, third)], [tilt > 0] * 3)
             self.assertEqual(["spatula" in " ".join(x) for x in (first, second, third)], [False, True, True])
             self.assertEqual("mist" in " ".join(second), wrap != "oven", "its vapour lights in a warm oven")
         pot = next(t for t in plan(recipe(design=drops(3)), SHELF, 1000.0) if t.do == "pour")
-        self.assertEqual(how_laid(recipe(design=drops(3)), [pot, pot], pot), ())
+        self.assertEqual(how_laid(recipe(design=drops(3)), [pot, pot], pot, mist=True), ())
 
     def test_the_temperature_is_asked_once(self) -> None:
         raw: tuple[list[Event], ...] = (

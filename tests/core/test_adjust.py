@@ -13,6 +13,7 @@ from roundstone.core.recipe import (
     Cavities,
     Design,
     Dose,
+    Embed,
     FatShare,
     Portion,
     Recipe,
@@ -187,13 +188,13 @@ class Additions(unittest.TestCase):
 
     def test_a_master_batter_has_a_portion_for_each_mould(self) -> None:
         size = ByMoulds(moulds=(Box(length=20, width=8, fill=6), Cavities(count=6, millilitres=80)))
-        of = adjust(recipe(size=size), PortionPerMould(), None)
-        self.assertEqual([p.name for p in of.design.portions], ["Box 1", "Cavities 2"])
-        self.assertAlmostEqual(of.design.portions[0].share, 960 / 1440, places=4)
-        sheet = weigh(of, SHELF).sheet
-        assert sheet is not None
-        for portion, bars in zip(sheet.portions, sheet.bars, strict=True):
-            self.assertAlmostEqual(portion.batter + portion.fragrance, bars.batter, delta=0.001 * bars.batter)
+        for embeds, share in (((), 960 / 1440), ((Embed(name="bead", count=2, grams=5),), 0.6921)):
+            of = adjust(recipe(size=size, embeds=embeds), PortionPerMould(), None)
+            self.assertEqual([p.name for p in of.design.portions], ["Box 1", "Cavities 2"])
+            self.assertAlmostEqual(of.design.portions[0].share, share, places=4)
+            sheet = weighed(of)
+            for portion, bars in zip(sheet.portions, sheet.bars, strict=True):
+                self.assertAlmostEqual(portion.batter + portion.fragrance, bars.batter, delta=0.001 * bars.batter)
         with self.assertRaises(RuleError):
             adjust(recipe(), PortionPerMould(), None)
 

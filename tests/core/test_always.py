@@ -147,7 +147,7 @@ class Always(unittest.TestCase):
             "/size/moulds/0/count": [{"size": ByMoulds(moulds=(Cavities(count=0, millilitres=90),))}],
             "/embeds/0/name": [{"embeds": (Embed(name="", grams=5),)}],
             "/embeds/0/count": [{"embeds": (Embed(name="cube", count=n, grams=500),), "size": LOAF} for n in (0, 3)],
-            "/embeds/0/grams": [{"embeds": (Embed(name="cube"),)}],
+            "/embeds/0/grams": [{"embeds": (Embed(name="cube", grams=g),)} for g in (-1, 3e4)],
             "/pour_celsius": [{"pour_celsius": -3}],
             "/design/portions/1/share": [{"design": design(0.5, 0.4)}, {"design": design(0.5, -0.5)}],
             "/design/technique": [{"design": design(1.0)}],

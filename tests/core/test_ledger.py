@@ -1,17 +1,20 @@
 """The ledger of portions: what is weighed off adds up, whatever comes from where."""
 
 import unittest
+from uuid import UUID
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.heat import plan as heat_plan
+from roundstone.core.pour import Ended, StepSkipped, replay
 from roundstone.core.recipe import Box, ByMoulds, Design, Dose, Embed, Portion, Recipe, StandBy
-from roundstone.core.schedule import embeds_told, ledger, plan, pour_off, spelled, tint_of, work_order
+from roundstone.core.schedule import as_poured, embeds_told, ledger, plan, pour_off, spelled, tint_of, work_order
 from roundstone.core.schedule.ledger import Ledger
 from roundstone.core.schedule.tools import tools
 from roundstone.core.sheet import adjust, label, spoons, weigh
 from roundstone.core.sheet.acts import MovePortion, PortionAmount, PortionScent, RenamePortion, TakePortion
+from roundstone.core.sheet.label import SOAP_LIST
 from tests.samples import SHELF, figure, plain, recipe, weighed
 
 NAMES = ("Husk", "Clay", "Moss", "Fig", "Bone", "Loam")
@@ -59,10 +62,18 @@ class SetIn(unittest.TestCase):
         does = [str(s.does) for s in work_order(of, SHELF, sheet, heat_plan(of, SHELF, sheet.lines), ())]
         self.assertEqual(sum("blue cubes" in d for d in does), 1)
         self.assertIn("Soap (its own list)", label(of, SHELF, sheet.lines).went_in)
+        bare = of.model_copy(update={"embeds": (Embed(name="cubes"),)})
+        self.assertEqual([c.pointer for c in weigh(bare, SHELF).cautions if "cubes" in str(c)], ["/embeds/0/grams"])
         told = [str(c.message) for c in weigh(of, SHELF).cautions if c.pointer == "/embeds"]
         self.assertEqual([t.split(":")[0] for t in told], ["Embeds", "No step of the plan sets the embeds"])
         set_in = of.model_copy(update={"design": of.design.model_copy(update={"technique": "sculpted"})})
         self.assertEqual(len([c for c in weigh(set_in, SHELF).cautions if c.pointer == "/embeds"]), 1)
+        (step,) = [s.key for s in plan(set_in, SHELF, sheet.total) if s.do == "embed"]
+        for left_out in (False, True):
+            out = [StepSkipped(id=UUID(int=1), minute=9, step=step)] * left_out
+            poured, went = as_poured(set_in, SHELF, sheet, replay((*out, Ended(id=UUID(int=2), minute=30)), set_in))
+            self.assertEqual(SOAP_LIST in label(poured, SHELF, went.lines).went_in, not left_out)
+            self.assertAlmostEqual(went.bars[0].grams, bars.grams - left_out * 25.0)
 
 
 class Tare(unittest.TestCase):

@@ -7,7 +7,7 @@ import numpy as np
 from ..account import gate_of
 from ..forecast.odds import Outlook
 from ..forecast.turns import RISKY
-from ..pour import PourState
+from ..pour import PourState, mist_and_oven
 from ..recipe import INTO_MOULD
 from ..schedule import Task, how_laid, top_told
 from ..shelf import STAGES
@@ -265,8 +265,9 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
         headline = f"{told_to(bench, step)}."
         on_top = joined("; ", top_told(bench.recipe)) if step.do == "top" else ""
         told_top = say(on_top, ". ") if on_top else ""
-        laid = "; ".join(how_laid(bench.recipe, [s.task for s in bench.account.steps], step))
-        laid = f"{capitalised(laid)}. " if laid else ""
+        mist = mist_and_oven(bench.state, bench.recipe, bench.projection.now) is None
+        how = joined("; ", how_laid(bench.recipe, [s.task for s in bench.account.steps], step, mist))
+        laid = say(how.capital(), ". ") if how else Text.NONE
         detail = say(_each(bench, step), laid, told_top, _asked(bench), thicken, why).strip()
     amount = _amount(bench, step) if poured else Text.NONE
     return Advice(headline=headline, amount=amount, detail=detail, do=go, step=step.key, **base)

@@ -163,8 +163,8 @@ Size = Annotated[ByWeight | ByMoulds, Field(discriminator="kind")]
 
 
 class Embed(Value):
-    """Pieces of soap made before that are set into the batter: `count` in each mould, of `grams` each. `of` says from
-    which batch. What they take up of a mould is not poured."""
+    """Pieces of soap made before that are set into the batter: `count` in each mould, of `grams` each (0:
+    not said yet). `of` says from which batch. What they take up of a mould is not poured."""
 
     name: Name
     count: int = 1

@@ -6,7 +6,7 @@ Before the pour everything is plan; at the bench events take its place and the r
 from .aid import FIRST_AID, TEST_A_BAR
 from .choices import STEP_WORDS, Asks, LevelWords, Vocabulary, asks_of
 from .edit import StepAct, StepEdit, rearranged, spelled
-from .harm import Overdose, lines_as_poured, marked_for_good, overdoses
+from .harm import Overdose, as_poured, lines_as_poured, marked_for_good, overdoses
 from .lanes_of import POT, emulsion_minutes
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
 from .moulded import MouldFill, embeds_told, how_laid, top_told

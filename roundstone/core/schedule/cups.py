@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping, Sequence
 
 from ..face import Tint
+from ..pour import PourState, mist_and_oven
 from ..recipe import INTO_MOULD, Design, Recipe
 from ..sheet import Sheet
 from ..shelf import Scales, Shelf, band_words
@@ -135,7 +136,7 @@ def pours_of(
             notes.append("once what is below stands")
         if task.wants.keep is not None:
             notes.append("may be left out")
-        notes += how_laid(recipe, tasks, task)
+        notes += how_laid(recipe, tasks, task, mist=mist_and_oven(PourState(), recipe, 0.0) is None)
         if task is last_top:
             notes += top_told(recipe)
         below |= set(task.lanes)

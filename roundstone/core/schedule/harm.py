@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from ..pour import PourState
-from ..recipe import INTO_MOULD, Recipe
+from ..recipe import INTO_MOULD, ByMoulds, Recipe
 from ..sheet import CURED, Line, Sheet, limit_use
 from ..shelf import Shelf
 from ..text import Text, figure, say
@@ -62,6 +62,20 @@ def overdoses(recipe: Recipe, shelf: Shelf, sheet: Sheet, state: PourState) -> t
         if name not in gone and (times := _times(pot, shelf)) > FRAGRANCE_TOLD
     ]
     return tuple(sorted(found, key=lambda o: -o.times))
+
+
+def as_poured(recipe: Recipe, shelf: Shelf, sheet: Sheet, state: PourState) -> tuple[Recipe, Sheet]:
+    """A recipe and its sheet as they were poured: the fragrance that went in, and no embeds, nor their weight in a bar,
+    where every step that sets them was left out."""
+    lines = lines_as_poured(recipe, sheet, state)
+    sets = {s.key for s in plan(recipe, shelf, sheet.total) if s.do == "embed"} if recipe.embeds else set()
+    if not sets or not sets <= set(state.skipped):
+        return recipe, sheet.model_copy(update={"lines": lines})
+    bare = zip(sheet.bars, recipe.size.moulds, strict=True) if isinstance(recipe.size, ByMoulds) else ()
+    bars = tuple(
+        b.model_copy(update={"grams": b.grams * b.batter / (b.batter + m.count * recipe.embedded)}) for b, m in bare
+    )
+    return recipe.model_copy(update={"embeds": ()}), sheet.model_copy(update={"lines": lines, "bars": bars})
 
 
 def lines_as_poured(recipe: Recipe, sheet: Sheet, state: PourState) -> tuple[Line, ...]:

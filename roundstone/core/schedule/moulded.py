@@ -20,7 +20,7 @@ from ..recipe import (
 )
 from ..recipe import stands as standing
 from ..shelf import Shelf
-from ..text import CM, MM, Text, figure, say
+from ..text import CM, MM, Part, Text, figure, say
 from ..values import Value, listed
 from .ledger_row import LedgerRow
 from .plan import AS_POURED, Task
@@ -70,32 +70,32 @@ def embeds_told(recipe: Recipe, shelf: Shelf) -> tuple[Text, ...]:
     shown, each = shelf.scales.shown, " in each mould" if recipe.moulds > 1 else ""
     return tuple(
         say(
-            f"{e.count} × {e.name}{each}, ",
-            shown(e.grams),
-            say(" each, ", shown(e.count * e.grams), " in all") if e.count > 1 else "",
+            f"{e.count} × {e.name}{each}",
+            say(", ", shown(e.grams)) if e.grams else "",
+            say(" each, ", shown(e.count * e.grams), " in all") if e.grams and e.count > 1 else "",
             f", {e.of}" if e.of else "",
         )
         for e in recipe.embeds
     )
 
 
-def how_laid(recipe: Recipe, tasks: Sequence[Task], task: Task) -> tuple[str, ...]:
+def how_laid(recipe: Recipe, tasks: Sequence[Task], task: Task, mist: bool) -> tuple[Text, ...]:
     """How a layer is laid on the one below it, and how the mould stands: common practice, no source. Nothing of a step
-    that is no layer."""
+    that is no layer; alcohol only where it may be misted."""
     layers = [t for t in tasks if t.do == "layer"]
     at = next((n for n, t in enumerate(layers) if t.key == task.key), None)
     if at is None or len(layers) < 2:
         return ()
-    told = []
+    told: list[Part] = []
     if recipe.design.tilt > 0:
         closes = at == len(layers) - 1
         again = "lay the mould level first: it closes the top" if closes else "turn the mould for the next slant"
-        told.append(again if at else f"lean the mould at {recipe.design.tilt:g}° first")
+        told.append(again if at else say("lean the mould at ", figure(recipe.design.tilt), "° first"))
     if at:
-        if task.wants.gate is not None and recipe.design.wrap != "oven":
+        if task.wants.gate is not None and mist:
             told.append("mist a dry film with alcohol, no flame near, so that the layers hold")
         told.append("over a spatula held low, so that it does not dig in")
-    return tuple(told)
+    return tuple(say(t) for t in told)
 
 
 def _from_above(box: Box, recipe: Recipe, rows: Sequence[LedgerRow], tasks: Sequence[Task]) -> FromAbove:

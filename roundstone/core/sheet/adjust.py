@@ -12,7 +12,7 @@ from ..recipe import (
     Portion,
     Recipe,
     SplitStep,
-    millilitres,
+    free,
 )
 from ..recipe.mould import CUP
 from ..values import Fault, RuleError
@@ -178,7 +178,7 @@ def _per_mould(recipe: Recipe) -> Recipe:
     if not isinstance(size, ByMoulds) or not 2 <= len(size.moulds) <= MOST_PORTIONS:
         message = f"Size the recipe by 2 to {MOST_PORTIONS} moulds first."
         raise RuleError(Fault(pointer="/size/moulds", message=message))
-    volumes = [millilitres(m) for m in size.moulds]
+    volumes = [free(m, recipe.embedded) for m in size.moulds]
     if min(volumes) <= 0:
         raise RuleError(Fault(pointer="/size/moulds", message="Every mould must hold something."))
     scent = float(any(p.scented for p in recipe.design.portions))

@@ -56,6 +56,10 @@ def _embeds(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
     if not recipe.embeds:
         return
     yield Caution(pointer="/embeds", message="Embeds: only soap that no longer zaps. Its own lye is not reckoned here.")
+    for i, embed in enumerate(recipe.embeds):
+        if not embed.grams:
+            message = f"Say what one of {embed.name} weighs: until then it takes up no room in the mould."
+            yield Caution(pointer=f"/embeds/{i}/grams", message=message)
     acts = {s.do for s in recipe.design.steps} or {s.do for s in shelf.techniques[recipe.design.technique].steps}
     if "embed" not in acts:
         message = "No step of the plan sets the embeds: add the step for them on Plan, or choose another technique."

@@ -215,8 +215,8 @@ def _check_embeds(recipe: Recipe) -> Iterator[Fault]:
         if not 1 <= embed.count <= MOST_PIECES:
             many = f"From 1 to {MOST_PIECES} pieces in each mould."
             faults.append(Fault(pointer=f"/embeds/{i}/count", message=many))
-        if not 0 < embed.grams <= MOST_PIECE:
-            message = say("A piece weighs more than nothing, and up to ", KG(MOST_PIECE / 1000), ".")
+        if not 0 <= embed.grams <= MOST_PIECE:
+            message = say("A piece weighs up to ", KG(MOST_PIECE / 1000), ", and not less than nothing.")
             faults.append(Fault(pointer=f"/embeds/{i}/grams", message=message))
     yield from faults
     if faults or not recipe.embeds or not isinstance(recipe.size, ByMoulds):

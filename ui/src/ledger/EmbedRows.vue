@@ -11,7 +11,7 @@ const draft = injectDraft()
 const embeds = computed(() => draft.recipe.value?.embeds ?? [])
 type Embed = NonNullable<Recipe['embeds']>[number]
 const MOST = 12
-const fresh = (): Embed => ({ name: `Pieces ${embeds.value.length + 1}`, count: 10, grams: 20, of: '' })
+const fresh = (): Embed => ({ name: `Pieces ${embeds.value.length + 1}`, count: 1, grams: 0, of: '' })
 const edit = (i: number, field: 'name' | 'of', value: string) =>
   draft.edit(`/embeds/${i}/${field}`, (d) => {
     const one = d.embeds?.[i]
