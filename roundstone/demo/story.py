@@ -9,7 +9,19 @@ from zlib import crc32
 from ..core.forecast import Job, project, unlearned
 from ..core.logbook import foretell
 from ..core.pour import EVENT, Event
-from ..core.recipe import Brief, Portion, Recipe
+from ..core.recipe import (
+    Brief,
+    ColourStep,
+    CombineStep,
+    LayerStep,
+    Portion,
+    Recipe,
+    ScentStep,
+    SplitStep,
+    Step,
+    WaitStep,
+)
+from ..core.schedule import NEW_NIGHT, NEXT_DAY
 from ..core.sheet import weigh
 from ..store import Workshop
 from .rest import rest_events
@@ -18,6 +30,7 @@ STORY = UUID("5107e000-0000-4000-8000-000800000000")
 RICED = "5107e000-0000-4000-8000-000800000001"
 PAUSED = "5107e000-0000-4000-8000-000800000002"
 RICED_AS = 26  # which rests of the demo it had
+DAY_TWO = "second day"  # the batch of its later layers
 PAUSED_FOR, RICED_AGO = timedelta(hours=21, minutes=40), timedelta(days=13, hours=3)
 
 # What was tapped, by minute: clove in the copper half rices, and is folded into the cream.
@@ -44,16 +57,26 @@ _PAUSED: tuple[tuple[float, dict[str, Any]], ...] = (
     (6.1, {"kind": "pouring"}),
     (8.4, {"kind": "seen", "stage": "medium", "portion": "Bark"}),
     (8.8, {"kind": "step", "step": "layer Bark"}),
-    (11.5, {"kind": "pause"}),
 )
 
 
 def over_two_days(layers: Recipe) -> Recipe:
     """A layered recipe whose later layers are combined by themselves, another day."""
     first, *rest = layers.design.portions
-    later: list[Portion] = [p.model_copy(update={"batch": "second day"}) for p in rest]
-    design = layers.design.model_copy(update={"portions": (first, *later)})
-    return layers.model_copy(update={"design": design, "brief": Brief(build_days=2, scent="cedar in the dark layer")})
+    later: list[Portion] = [p.model_copy(update={"batch": DAY_TWO}) for p in rest]
+    coloured = {n for d in layers.additives for n in d.into}
+
+    def made(*portions: Portion) -> list[Step]:
+        dyed = tuple(p.name for p in portions if p.name in coloured)
+        scented = tuple(p.name for p in portions if p.scented) if layers.scents else ()
+        both = ((dyed, ColourStep(who=dyed)), (scented, ScentStep(who=scented)))
+        return [step for names, step in both if names]
+
+    steps: list[Step] = [CombineStep(), *made(first), LayerStep(who=(first.name,))]
+    steps += [WaitStep(minutes=NEW_NIGHT, note=NEXT_DAY), CombineStep(batch=DAY_TWO), SplitStep(batch=DAY_TWO)]
+    steps += [*made(*later), *(LayerStep(who=(p.name,)) for p in later)]
+    design = layers.design.model_copy(update={"portions": (first, *later), "steps": tuple(steps)})
+    return layers.model_copy(update={"design": design, "brief": Brief(scent="cedar in the dark layer")})
 
 
 def wanted(recipe: Recipe, now: datetime) -> Recipe:

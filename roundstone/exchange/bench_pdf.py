@@ -1,4 +1,5 @@
-"""The bench sheet as a PDF of one page, A4 or Letter: steps in the order of work, a box to tick beside each weight."""
+"""The bench sheet as a PDF, one page a day at the bench, A4 or Letter: steps in the order of work, a box to tick beside
+each weight."""
 
 from collections.abc import Sequence
 from datetime import date
@@ -25,8 +26,8 @@ def write(
 ) -> bytes:
     """The PDF's bytes, with a PNG of the `face`.
 
-    Text shrinks before a second page is begun; letters it cannot print are named on it."""
-    return printed(lambda points: _BenchSheet(name, sheet, steps, today, points, paper, reader, face), 1)
+    Text shrinks before another page is begun; letters it cannot print are named on it."""
+    return printed(lambda points: _BenchSheet(name, sheet, steps, today, points, paper, reader, face), steps[-1].day)
 
 
 class _BenchSheet(Paper):
@@ -51,7 +52,13 @@ class _BenchSheet(Paper):
         self.say(name, bold=True, size=1.7, leading=1.8)
         total = say(sheet.total_shown, " batter, ", sheet.fats_shown, " fats, lye ", percent(sheet.lye_concentration))
         self.say(say(total, ". Printed ", day(today.isoformat()), ". Date poured ____________"))
+        several, on = steps[-1].day > 1, 0
         for number, step in enumerate(steps, start=1):
+            if several and step.day != on:
+                if on:
+                    self.pdf.add_page()
+                self.say(f"Day {step.day}", bold=True, size=1.4, leading=1.8)
+                on = step.day
             self.title(f"{number}  {step.title}")
             for item in step.lines:
                 self._weight(item.name, item.shown, joined("; ", filter(None, (item.also or item.spoons, item.note))))

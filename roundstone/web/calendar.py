@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.recipe import MOST_PLANNED, Brief
-from ..core.rest import Entry, Held, a_day, days_of, held_by, of_plan, waiting
+from ..core.rest import Entry, Held, a_day, days_at_bench, days_of, held_by, of_plan, waiting
 from ..core.text import day, say
 from ..core.values import Fault, Minutes, NotFoundError, RuleError
 from . import messages as m
@@ -69,7 +69,10 @@ def _calendar(context: AppContext, first: date, many: int) -> m.Calendar:
         context.workshop.settings.selling().minutes_beside,
     )
     for x in planned:
-        found, moulds = _planned(context, x, took.get(x.record.id, USUAL_MINUTES) + beside)
+        # Between the first and the last tap of a build of several days lie its nights.
+        days = len(days_at_bench(x.record.recipe))
+        each = took.get(x.record.id, USUAL_MINUTES) if days == 1 else days * USUAL_MINUTES
+        found, moulds = _planned(context, x, each + beside)
         entries += found
         held += moulds
         name, ready = x.record.recipe.name, x.record.recipe.brief.ready if x.record.recipe.brief else None

@@ -10,7 +10,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.heat import plan as heat_plan
 from ..core.pour import Event, Flag, Heeded
-from ..core.recipe import Recipe
+from ..core.recipe import Recipe, build_of
 from ..core.schedule import (
     NO_MISHAPS,
     ReadyPart,
@@ -22,6 +22,7 @@ from ..core.schedule import (
     cues_of,
     meets,
     plan,
+    put_by,
     ready_parts,
     stages,
     to_reweigh,
@@ -30,7 +31,7 @@ from ..core.schedule import (
 )
 from ..core.sheet import Sheet, following, in_hand, supply, weigh
 from ..core.text import day, say
-from ..core.values import Fault, RuleError
+from ..core.values import Fault, NotFoundError, RuleError
 from ..store import Workshop
 from . import messages as m
 from .context import AppContext, answer, today
@@ -38,9 +39,9 @@ from .context import AppContext, answer, today
 STALE = 12 * 60.0  # minutes after which a ready check is another day's, and begun anew [chosen]
 
 
-def kept_as(recipe_id: str) -> str:
-    """The name under which a recipe's ready check is kept."""
-    return f"ready {recipe_id}"
+def kept_as(recipe_id: str, day: int = 1) -> str:
+    """The name under which a recipe's ready check is kept, of each day of its build."""
+    return f"ready {recipe_id}" if day == 1 else f"ready {recipe_id} day {day}"
 
 
 def heeded(workshop: Workshop, recipe_id: str, pour_id: str, now: datetime) -> list[Event]:
@@ -73,7 +74,7 @@ def state_of(doc: dict[str, Any] | None, now: datetime) -> tuple[datetime, Ready
 
 
 def checklist(
-    context: AppContext, recipe: Recipe, state: ReadyState, mishaps: Mapping[Flag, float] = NO_MISHAPS
+    context: AppContext, recipe: Recipe, state: ReadyState, mishaps: Mapping[Flag, float] = NO_MISHAPS, day: int = 1
 ) -> tuple[tuple[ReadyPart, ...], tuple[Reweigh, ...], Sheet]:
     """What to get ready of a recipe as it is now, what was weighed for another weight, and the sheet of both."""
     shelf = context.workshop.ingredients.shelf()
@@ -82,7 +83,7 @@ def checklist(
     sheet = in_hand(sheet, context.stock.left())
     told = (*cautions, *shelved.certificates)
     steps = work_order(recipe, shelf, sheet, heat_plan(recipe, shelf, sheet.lines), told)
-    parts = ready_parts(recipe, steps, plan(recipe, shelf, sheet.total), shelved.short, state, shelf, mishaps)
+    parts = ready_parts(recipe, steps, plan(recipe, shelf, sheet.total), shelved.short, state, shelf, mishaps, day)
     return parts, to_reweigh(parts, state, shelf.scales.both), sheet
 
 
@@ -96,29 +97,45 @@ def check_lye(context: AppContext, recipe_id: str, recipe: Recipe) -> None:
         raise RuleError(*(Fault(pointer="/lye", message=s) for s in message), sure=True)
 
 
-def _view(context: AppContext, recipe_id: str) -> Response:
-    recipe = context.workshop.recipes.get(recipe_id).recipe
-    begun, state = state_of(context.workshop.settings.get(kept_as(recipe_id)), context.now())
+def _recipe_of(context: AppContext, recipe_id: str, day: int) -> Recipe:
+    """The recipe of a ready check: on a later day of a build that of the pour that runs, whatever the draft became.
+    NotFoundError for a day it has not."""
+    workshop = context.workshop
+    pour = workshop.pours.running().get(recipe_id) if day > 1 else None
+    recipe = workshop.recipes.get(recipe_id).recipe if pour is None else workshop.pours.get(pour).recipe
+    if day > build_of(recipe.design).many:
+        raise NotFoundError(f"This plan has no day {day}.")
+    return recipe
+
+
+def _view(context: AppContext, recipe_id: str, which: int) -> Response:
+    recipe = _recipe_of(context, recipe_id, which)
+    begun, state = state_of(context.workshop.settings.get(kept_as(recipe_id, which)), context.now())
     minute = (context.now() - begun).total_seconds() / 60
-    parts, reweigh, sheet = checklist(context, recipe, state, context.mishaps(recipe, recipe_id))
+    parts, reweigh, sheet = checklist(context, recipe, state, context.mishaps(recipe, recipe_id), which)
     shelf = context.workshop.ingredients.shelf()
     taught = context.learned.taught()
     last = next(((day(p.started.isoformat()), p.state) for p in context.workshop.pours.last_of(recipe_id, 1)), None)
     of_technique = taught.verdicts.message(taught.shelf, recipe.design.technique)
-    met = meets(recipe, sheet, shelf, state, minute)
+    later = which > 1
+    stands, left = put_by(recipe, sheet, which - 1) if later else (recipe, sheet)
+    met = meets(stands, left, shelf, state, minute)
     return answer(
         m.ReadyView(
             recipe_id=recipe_id,
             name=recipe.name,
             minute=minute,
-            stages=stages(parts),
+            stages=stages(parts, which),
             reweigh=reweigh,
             state=state,
             band=band_of(recipe, state),
             meets=met,
             cues=cues_of(met),
-            before=before(recipe, shelf, last, taught.poured, of_technique),
-            noted=context.recalled(recipe, recipe_id, state.notes),
+            before=() if later else before(recipe, shelf, last, taught.poured, of_technique),
+            noted=[] if later else context.recalled(recipe, recipe_id, state.notes),
+            day=which,
+            days=build_of(recipe.design).many,
+            combines=bool(build_of(recipe.design).portions(which - 1)),
             running=context.workshop.pours.running().get(recipe_id),
         )
     )
@@ -129,13 +146,13 @@ def register(api: APIBlueprint, context: AppContext) -> None:
     workshop = context.workshop
 
     @api.get("/recipes/<recipe_id>/ready", responses={200: m.ReadyView})
-    def get_ready(path: m.RecipePath) -> Response:
-        return _view(context, path.recipe_id)
+    def get_ready(path: m.RecipePath, query: m.BuildDay) -> Response:
+        return _view(context, path.recipe_id, query.day)
 
     @api.post("/recipes/<recipe_id>/ready", responses={200: m.ReadyView})
-    def post_ready(path: m.RecipePath, body: m.ReadyTap) -> Response:
+    def post_ready(path: m.RecipePath, query: m.BuildDay, body: m.ReadyTap) -> Response:
         """One act at a time, so that two devices never write over each other."""
-        workshop.recipes.get(path.recipe_id)
+        _recipe_of(context, path.recipe_id, query.day)
 
         def changed(doc: dict[str, Any] | None) -> dict[str, Any]:
             begun, state = state_of(doc, context.now())
@@ -146,8 +163,8 @@ def register(api: APIBlueprint, context: AppContext) -> None:
                 raise broken.under("/act") from broken
             return {"begun": begun.isoformat(), "state": after.model_dump(mode="json")}
 
-        workshop.settings.change(kept_as(path.recipe_id), changed)
-        return _view(context, path.recipe_id)
+        workshop.settings.change(kept_as(path.recipe_id, query.day), changed)
+        return _view(context, path.recipe_id, query.day)
 
     @api.post("/recipes/<recipe_id>/ready/follow", responses={200: m.ReadyView})
     def post_follow(path: m.RecipePath) -> Response:
@@ -161,4 +178,4 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         if faults:
             raise RuleError(*faults)
         workshop.recipes.save(path.recipe_id, followed, draft.revision, context.now())
-        return _view(context, path.recipe_id)
+        return _view(context, path.recipe_id, 1)

@@ -10,6 +10,7 @@ from sqlalchemy import select
 
 from roundstone.core.batter import scent_column
 from roundstone.core.pour import replay
+from roundstone.core.recipe import build_of
 from roundstone.core.sheet import weigh
 from roundstone.demo import workshop as demo
 from roundstone.demo.story import PAUSED, RICED
@@ -72,7 +73,7 @@ class Demo(unittest.TestCase):
         pours = {p.id: p for p in self.workshop.pours.page()}
         states = {i: replay(p.events, p.recipe) for i, p in pours.items()}
         paused, riced = states[PAUSED], states[RICED]
-        self.assertTrue(paused.paused and paused.ended is None)
+        self.assertEqual((build_of(pours[PAUSED].recipe.design).many, paused.ended, paused.combined), (2, None, {}))
         batches = {p.batch for p in pours[PAUSED].recipe.design.portions}
         self.assertEqual(batches, {"", "second day"})
         self.assertEqual((riced.came, [f.flag for f in riced.flags]), ("different", ["ricing"]))

@@ -24,7 +24,10 @@ const bench = computed(() => ['pour', 'practice-pour', 'ready'].includes(String(
   <Anywhere v-if="me.role === 'maker'" ref="anywhere" />
   <main id="main">
     <RouterView v-slot="{ Component }">
-      <component :is="Component" :key="String(route.params.id ?? route.name)" />
+      <component
+        :is="Component"
+        :key="`${String(route.params.id ?? route.name)} ${String(route.query.day ?? '')}`"
+      />
     </RouterView>
   </main>
 </template>

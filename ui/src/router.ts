@@ -29,7 +29,7 @@ export const router = createRouter({
       path: '/recipes/:id/ready',
       name: 'ready',
       component: () => import('./views/ReadyView.vue'),
-      props: true,
+      props: (to) => ({ id: to.params.id, day: Number(to.query.day) || 1 }),
     },
     {
       path: '/recipes/:id/compare',

@@ -12,7 +12,7 @@ from typing import Literal
 from ..forecast.forecast import Projection
 from ..pour import Flag, LayerTested, PourState
 from ..recipe import INTO_MOULD, ON_MOULD
-from ..schedule import LEAST_LEFT, Placed, Task
+from ..schedule import LEAST_LEFT, Placed, Task, is_a_night
 from ..shelf import STAGES, Possible
 from ..values import Minutes, Name, Share
 
@@ -207,6 +207,9 @@ def _told(projection: Projection, placed: Placed) -> bool:  # noqa: PLR0911 - on
             if not any({*d.into} & {*names} for d in projection.recipe.additives):
                 return True  # the plan gives it its minutes, but there is nothing of its own to put in, or to tap
             return apart and all(state.scented_at(n) is not None for n in names)
+        case "wait" if is_a_night(task):
+            # Only what a hand told of its day ends a night.
+            return any(p.task.key == task.key for p in projection.schedule.reconciled.done)
         case "blend":
             # What is seen at its level needs no thickening any more, and grains never meet the stick.
             there = all(state.level(n) >= (task.to or 1.0) or state.riced(n) for n in names)

@@ -9,7 +9,7 @@ from ..forecast.odds import Outlook
 from ..forecast.turns import RISKY
 from ..pour import PourState, mist_and_oven
 from ..recipe import INTO_MOULD
-from ..schedule import Task, how_laid, top_told
+from ..schedule import PUT_BY, Task, how_laid, is_a_night, tasks_on, top_told
 from ..shelf import STAGES
 from ..simulate import fit_of, levels_at, middle, quantile, stands_when, when
 from ..text import Text, joined, say
@@ -156,16 +156,37 @@ def _own_step(bench: Bench, step: Task, told: Outlook) -> Advice:
     headline = say(told_to(bench, step), ".")
     minutes: float | None = None
     detail = bench.why
+    if is_a_night(step):
+        return _overnight(bench, step, told)
     if step.do == "wait":
         end = when(bench.projection.context, bench.projection.at, list(step.lanes), step.to) if step.to else None
         # What stands there already is not waited for.
-        minutes = max(middle(end.max(axis=0)) - bench.projection.now, 0.0) if end is not None else step.minutes
+        minutes = max(middle(end.max(axis=0)) - bench.projection.now, 0.0) if end is not None else _left(bench, step)
         headline = say(capitalised(step.label), ": ", about(minutes), ".")
     elif step.to is not None:
         detail = say("With the stick, on purpose, to ", STAGES[min(int(step.to), 5)], ". ", bench.why)
     return Advice(
         headline=headline, detail=detail, do="step", go="step", step=step.key, go_step=step.key, minutes=minutes,
         pace=bench.speed, going_on=told,
+    )  # fmt: skip
+
+
+def _left(bench: Bench, wait: Task) -> float:
+    """Minutes of a wait that are still to come."""
+    first = bench.ahead[0] if bench.ahead else None
+    return wait.minutes * (bench.schedule.reconciled.under if first is not None and first.key == wait.key else 1.0)
+
+
+def _overnight(bench: Bench, step: Task, told: Outlook) -> Advice:
+    """The day's work is done: what stays is covered, and only a hand begins the next."""
+    tasks = [s.task for s in bench.account.steps]
+    day = next(on for t, on in zip(tasks, tasks_on(tasks), strict=True) if t.key == step.key) + 2
+    left = _left(bench, step)
+    when_due = say("By plan in ", about(left), ". ") if left > 1 else "The time for it has come. "
+    detail = say(when_due, f"Cover the mould, gloves on until it is. Lye that is left: {PUT_BY}; lids on the fats.")
+    return Advice(
+        headline=f"Day {day} comes next.", detail=detail, do="step", go="step", step=step.key, go_step=step.key,
+        minutes=left, pace=bench.speed, going_on=told, day=day,
     )  # fmt: skip
 
 

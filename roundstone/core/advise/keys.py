@@ -28,7 +28,7 @@ from ..pour import (
     Worked,
 )
 from ..recipe import ON_MOULD
-from ..schedule import Task
+from ..schedule import Task, is_a_night
 from ..shelf import STAGES
 from ..values import Name, Value, listed
 from .sentence import Advice
@@ -87,6 +87,8 @@ def _past(task: Task, names: list[str]) -> str:
         return "The wire is through"
     if task.do == "colour":
         return f"{listed(names)} {'is' if len(names) == 1 else 'are'} coloured"
+    if is_a_night(task):
+        return "The next day begins"
     if task.do not in DONE or not names:
         return f"Done: {task.label}"
     return f"{listed(names)} {'is' if len(names) == 1 else 'are'} {DONE[task.do]}"

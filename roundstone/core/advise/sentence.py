@@ -35,7 +35,8 @@ class Advice(Value):
     `going_on` is the outlook of the plan as it stands and `go` the plan's own next act; `instead` is the outlook of
     what is advised, where that is a change. `warning` is said while the plan may still hold. `pace` is how many times
     as fast as forecast the leading portion moves; 1 while nothing was seen. `standing` names the change, so that it
-    need not flicker. `amount` is what the act puts in, in grams: it stands beside the headline."""
+    need not flicker. `amount` is what the act puts in, in grams: it stands beside the headline. `day` is that of the
+    build which comes next, once this one is done."""
 
     headline: Text
     amount: Text = Text.NONE
@@ -57,6 +58,7 @@ class Advice(Value):
     caution: Text = Text.NONE
     warning: Text = Text.NONE
     standing: str = ""
+    day: int | None = None
 
 
 def about(minutes: float) -> Text:

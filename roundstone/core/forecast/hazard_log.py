@@ -106,12 +106,15 @@ def false_trace_row(recipe: Recipe, shelf: Shelf, celsius: float) -> dict[str, f
     return {"false-trace": 1.0, "false-trace:set": 10 * pot_sets(recipe, shelf, celsius)}
 
 
+YOUNGEST = log(0.25)  # ln age by light trace's below which an emulsion holds no worse: poured so by many [chosen]
+
+
 def separation_row(knowledge: Knowledge, lane: Lane, pouring: float) -> dict[str, float]:
     belief = infer(knowledge, [lane], (), measured=True)
     _, age = ages([lane], belief.column, belief.mean[None, :])
     at = float(np.interp(pouring, lane.edges, age[0, 0]))
     light = float(belief.mean[belief.column[THRESHOLD_COLUMNS[0]]])
-    return {"separation": 1.0, "separation:age": log(max(at, 1e-3)) - light}
+    return {"separation": 1.0, "separation:age": max(log(max(at, 1e-3)) - light, YOUNGEST)}
 
 
 def heat_row(odds: float) -> dict[str, float]:

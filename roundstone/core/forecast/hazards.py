@@ -194,10 +194,8 @@ def _false_trace(job: Job, known: HazardKnowledge) -> Hazard:
 
 
 def _separation(knows: Knows, schedule: Schedule) -> Hazard:
-    known, knowledge, pouring = knows.hazards, knows.knowledge, schedule.pouring
-    slowest = min(
-        (separation_row(knowledge, lane, pouring) for lane in schedule.lanes), key=lambda row: row["separation:age"]
-    )
+    known, lanes = knows.hazards, zip(schedule.lanes, schedule.poured_from, strict=True)
+    slowest = min((separation_row(knows.knowledge, *of) for of in lanes), key=lambda row: row["separation:age"])
     now = known.odds(slowest)
     later = known.odds(slowest | {"separation:age": slowest["separation:age"] + log(2)})
     lower = _less("pour it at twice the age, nearer light trace", now, later)

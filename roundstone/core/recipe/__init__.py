@@ -4,6 +4,7 @@ Lenient in shape, so that a half-typed draft can be kept; it judges nothing but 
 """
 
 from .blending import blend_of, taken_apart, with_blend
+from .build import Build, build_of, days_apart, is_night
 from .design import check
 from .fill import CutPlan, Leaning, cut_plan, leaning, stands, steepest
 from .lift import EARLIER, NOW

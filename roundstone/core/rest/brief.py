@@ -3,11 +3,11 @@
 from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
-from ..recipe import Brief, Recipe
+from ..recipe import Brief, Recipe, build_of
 from ..sheet import Sheet
 from ..shelf import USUAL_HUMIDITY
 from ..text import Text, joined, say
-from ..values import Value
+from ..values import Value, listed
 from .cure import curve, prior
 from .facts import in_single_moulds
 from .learned import RestLearned
@@ -65,9 +65,27 @@ def order_ahead(brief: Brief) -> float:
     return max(ORDER_DAYS, brief.embeds_days)
 
 
-def order_by(brief: Brief, cured: float) -> float:
+class BenchDay(NamedTuple):
+    """A day at the bench, so many days after the first, and what is poured on it, in words."""
+
+    after: float
+    message: str
+
+
+def days_at_bench(recipe: Recipe) -> tuple[BenchDay, ...]:
+    """The days of one build: those of the plan where nights are among its steps, else as many as the brief says."""
+    build = build_of(recipe.design)
+    if build.many > 1:
+        named = [listed([n for n, on in build.of.items() if on == d]) for d in range(build.many)]
+        words = (f"Pour, day {d + 1}{f': {names}' if names else ''}" for d, names in enumerate(named))
+        return tuple(map(BenchDay, build.after, words))
+    many = recipe.brief.build_days if recipe.brief else 1
+    return tuple(BenchDay(d * NEXT_DAY, f"Pour, day {d + 1}" if many > 1 else "Pour") for d in range(many))
+
+
+def order_by(recipe: Recipe, cured: float) -> float:
     """Days before the day a batch must be ready by which what it lacks is ordered; it takes so long to be `cured`."""
-    return cured + (brief.build_days - 1) * NEXT_DAY + order_ahead(brief)
+    return cured + days_at_bench(recipe)[-1].after + order_ahead(recipe.brief or Brief())
 
 
 def count_back(
@@ -80,7 +98,8 @@ def count_back(
 ) -> Counted:
     """Deadlines of a recipe that must be ready in `days_left` days; `short` is what must be ordered first."""
     brief = recipe.brief
-    build = (brief.build_days if brief else 1) - 1
+    bench = days_at_bench(recipe)
+    build = bench[-1].after
     embeds = brief.embeds_days if brief else 0
     found, cure = typical(recipe, sheet, own, humidity)
     # The last day of a build begins the cure: days before it are added to all that comes before.
@@ -88,23 +107,20 @@ def count_back(
     out = []
     if short:
         what = say("Order: ", joined("; ", short))
-        by, latest = (order_by(brief or Brief(), days) for days in (last_pour, samples))
+        by, latest = (order_by(recipe, days) for days in (last_pour, samples))
         out.append(Deadline(what="order", message=what, by=by, latest=latest))
     if embeds:
-        ahead = build * NEXT_DAY + embeds
+        ahead = build + embeds
         out.append(Deadline(what="embeds", message="Make the embeds", by=last_pour + ahead, latest=samples + ahead))
     if any(d.carrier is not None for d in recipe.additives):
-        ahead = build * NEXT_DAY + DISPERSE_DAYS
+        ahead = build + DISPERSE_DAYS
         out.append(
             Deadline(what="disperse", message="Disperse the colourants", by=last_pour + ahead, latest=samples + ahead)
         )
-    ahead = build * NEXT_DAY
-    out.append(
-        Deadline(what="pour", message="Pour, day 1" if build else "Pour", by=last_pour + ahead, latest=samples + ahead)
-    )
-    for day in range(1, build + 1):
-        rest = (build - day) * NEXT_DAY
-        out.append(Deadline(what="build", message=f"Pour, day {day + 1}", by=last_pour + rest, latest=samples + rest))
+    for day in bench:
+        rest = build - day.after
+        kind: Step = "build" if day.after else "pour"
+        out.append(Deadline(what=kind, message=day.message, by=last_pour + rest, latest=samples + rest))
     for w in found:
         if w.tool in ("", own.tool) and _done(w.what, own) and not (w.what == "cut" and in_single_moulds(recipe)):
             words = {"cut": f"Cut with the {own.tool}", "bevel": "Bevel", "stamp": "Stamp"}[w.what]
@@ -113,7 +129,7 @@ def count_back(
     out.append(Deadline(what="cured", message="Cured", by=0.0, latest=0.0))
     out.sort(key=lambda d: -d.by)
     first = out[0]
-    soonest = (cure[0] + ahead, cure[1] + ahead)
+    soonest = (cure[0] + build, cure[1] + build)
     spare = days_left - first.by
     met, message = _verdict(days_left, first, soonest)
     return Counted(deadlines=tuple(out), met=met, message=message, spare=spare, soonest=soonest)

@@ -55,7 +55,7 @@ def coming(
     if brief is not None and days:
         ends.append(min(d for _, d in days) - timedelta(days=order_ahead(brief)))
     if brief is not None and ready is not None and wanted > len(days):
-        ends.append(days_before(ready, order_by(brief, takes.cured[1])))
+        ends.append(days_before(ready, order_by(recipe, takes.cured[1])))
     return Coming(
         days=days,
         missed=missed,

@@ -8,13 +8,13 @@ from ..recipe import ByMoulds, Recipe
 from ..recipe.recipe import Mould
 from ..text import Text, day, say
 from ..values import Minutes, Name, Value, listed
-from .brief import DISPERSE_DAYS, Typical
+from .brief import DISPERSE_DAYS, Typical, days_at_bench
 from .learned import RestLearned
 
 NEAR = 3  # days about a planned one in which a pour counts as that one [chosen]
 LONG_DAY = 8 * 60.0  # minutes of work on one day, beyond which it is told [chosen]
-What = Literal["pour", "poured", "embeds", "disperse", "touch", "cut", "cured", "ready"]
-ORDER: tuple[What, ...] = ("ready", "pour", "poured", "embeds", "disperse", "touch", "cut", "cured")
+What = Literal["pour", "build", "poured", "embeds", "disperse", "touch", "cut", "cured", "ready"]
+ORDER: tuple[What, ...] = ("ready", "pour", "build", "poured", "embeds", "disperse", "touch", "cut", "cured")
 
 
 class Entry(Value):
@@ -97,15 +97,18 @@ def of_plan(
     def entry(what: What, message: Text, **more: object) -> Entry:
         return Entry.model_validate({"what": what, "recipe": name, "message": message, "recipe_id": recipe_id, **more})
 
-    found = [(on, entry("pour", say("Pour"), nth=nth, firm=True, minutes=minutes))]
+    more = days_at_bench(recipe)[1:]
+    each, end = minutes / (1 + len(more)), on + timedelta(days=more[-1].after if more else 0)
+    found = [(on, entry("pour", say("Day 1 of" if more else "Pour"), nth=nth, firm=True, minutes=each))]
+    found += [(on + timedelta(days=d.after), entry("build", say(d.message), minutes=each)) for d in more]
     if any(d.carrier is not None for d in recipe.additives):
         found.append((on - timedelta(days=DISPERSE_DAYS), entry("disperse", say("Disperse the colourants"))))
     if brief is not None and brief.embeds_days:
         found.append((on - timedelta(days=brief.embeds_days), entry("embeds", say("Make the embeds"))))
-    found.append((on + timedelta(days=round(cut)), entry("cut", say(f"Cut with the {own.tool}"))))
-    low, high = (on + timedelta(days=round(c)) for c in takes.cured)
+    found.append((end + timedelta(days=round(cut)), entry("cut", say(f"Cut with the {own.tool}"))))
+    low, high = (end + timedelta(days=round(c)) for c in takes.cured)
     found.append((high, entry("cured", say("Cured, from ", day(low.isoformat(), short=True), " at best"))))
-    held = held_by(recipe, on, on + timedelta(days=max(round(cut), 1)), True)
+    held = held_by(recipe, on, end + timedelta(days=max(round(cut), 1)), True)
     return found, held
 
 

@@ -5,12 +5,13 @@ Before the pour everything is plan; at the bench events take its place and the r
 
 from .aid import FIRST_AID, TEST_A_BAR
 from .choices import STEP_WORDS, Asks, LevelWords, Vocabulary, asks_of
-from .edit import StepAct, StepEdit, rearranged, spelled
+from .cups import SheetCup, SheetPour
+from .edit import NEW_NIGHT, NEXT_DAY, StepAct, StepEdit, rearranged, spelled
 from .harm import Overdose, as_poured, lines_as_poured, marked_for_good, overdoses
 from .lanes_of import POT, emulsion_minutes
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
 from .moulded import MouldFill, embeds_told, how_laid, top_told
-from .plan import LEAST_LEFT, PREPARES, Roles, Task, in_turn, plan, preparation, turned
+from .plan import LEAST_LEFT, PREPARES, Roles, Task, in_turn, is_a_night, plan, preparation, tasks_on, turned
 from .ready import ReadyPart, ReadyStage, Reweigh, ready_parts, stages, to_reweigh, weighed
 from .ready_meet import Before, Cue, Meets, before, cues_of, meets, near
 from .ready_state import ReadyAct, ReadyState, acted, band_of
@@ -18,4 +19,5 @@ from .reconcile import HALF, SPLIT_AFTER, Placed, Reconciled, after_fold, reconc
 from .schedule import Schedule, build_schedule, replanned
 from .terms import kept, windows
 from .tools import NO_MISHAPS
-from .worksheet import SheetCup, SheetPour, WorkStep, work_order
+from .work_step import PUT_BY, WorkStep, put_by
+from .worksheet import work_order

@@ -49,7 +49,12 @@ WANTED = ("band", "part", "weight", "keep", "wait", "gate", "to", "grain", "bloc
 STEP_MOST = 2880.0  # minutes
 OWN = "my own step"
 NEW_OWN = 2.0  # minutes of a step of one's own that is put in [chosen]
-NEW_WAIT, NEW_LEVEL = 5.0, 3.0  # minutes of a wait and the level of a thickening that is put in [chosen]
+NEXT_DAY = "the next day"
+NEW_WAIT, NEW_NIGHT, NEW_LEVEL = (
+    5.0,
+    1320.0,
+    3.0,
+)  # minutes of a wait, and of one overnight, and the level of a thickening that is put in [chosen]
 
 
 class StepEdit(Value):
@@ -186,8 +191,9 @@ def _new(act: PutNew, poured: bool) -> Step:
         new = PassStep(weight=0.0, skip=True) if poured else WaitStep()
         return new.model_copy(update={"note": OWN, "minutes": NEW_OWN})
     match act.do:
-        case "wait":
-            return WaitStep(minutes=NEW_WAIT)
+        case "wait" | "night":
+            night = act.do == "night"
+            return WaitStep(minutes=NEW_NIGHT if night else NEW_WAIT, note=NEXT_DAY if night else "")
         case "blend":
             return BlendStep(who=who, to=NEW_LEVEL)
         case "colour":

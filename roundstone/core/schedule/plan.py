@@ -18,6 +18,8 @@ from ..recipe import (
     SplitStep,
     TopStep,
     WaitStep,
+    days_apart,
+    is_night,
 )
 from ..shelf import LookAct, Shelf, Technique, TemplateStep, Wants
 from ..values import listed
@@ -101,6 +103,16 @@ def _named(tasks: Iterable[Task], taken: Iterable[str] = ()) -> tuple[Task, ...]
         seen.add(key)
         out.append(replace(task, key=key))
     return tuple(out)
+
+
+def tasks_on(tasks: Iterable[Task]) -> tuple[int, ...]:
+    """On which day of its build, 0 the first, each step is."""
+    return days_apart(t.minutes if t.do == "wait" else 0.0 for t in tasks)
+
+
+def is_a_night(task: Task) -> bool:
+    """A wait after which another day begins."""
+    return task.do == "wait" and is_night(task.minutes)
 
 
 class Roles:

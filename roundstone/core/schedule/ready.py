@@ -8,14 +8,14 @@ from ..pour import Flag
 from ..recipe import Recipe
 from ..sheet import Line
 from ..shelf import Scales, Shelf
-from ..text import Text, joined, say
+from ..text import Part, Text, joined, say
 from ..values import Caution, Grams, Share, Value
 from .cups import JUG_SHARE, SheetCup
 from .ledger import tint_of
-from .plan import Task
+from .plan import Task, tasks_on
 from .ready_state import ReadyState, Ticked
 from .tools import NO_MISHAPS, tools
-from .worksheet import (
+from .work_step import (
     BEFORE,
     COLOUR,
     COMBINE,
@@ -24,6 +24,7 @@ from .worksheet import (
     HARD,
     HOT,
     JUG,
+    KEPT,
     LYE,
     RAW,
     SCENT,
@@ -37,6 +38,7 @@ TOOLS = "Tools and shelf"
 SAME_WEIGHT = 0.0025  # of a weight: what turning it into another unit may change of a reading [chosen]
 ALKALI = ("alkali:", "stock")
 LYE_LINES = (*ALKALI, "water", "ice", JUG_SHARE)  # keys of the lines that the jug's lye is made of
+AGAIN = "Warm the fats again"  # of a later day
 STAGES: Mapping[str, str] = {
     TOOLS: "Tools",
     CUPS: "Colours in cups",
@@ -49,10 +51,11 @@ STAGES: Mapping[str, str] = {
     COOL: "Lye into water",
     HARD: "Fat pot",
     SOFT: "Fat pot",
+    KEPT: AGAIN,
 }  # what is done at one place, by the step of the bench sheet
 LAST = "Cool, then combine"  # the stage of all others
-HOT_AT: Mapping[str, Literal["melted", "mixed"]] = {"Lye into water": "mixed", "Fat pot": "melted"}
-ORDER = ("Tools", "Colours in cups", "Lye into water", "Fat pot", "Into all of it", "Scent", LAST)
+HOT_AT: Mapping[str, Literal["melted", "mixed"]] = {"Lye into water": "mixed", "Fat pot": "melted", AGAIN: "melted"}
+ORDER = ("Tools", "Colours in cups", "Lye into water", "Fat pot", AGAIN, "Into all of it", "Scent", LAST)
 NAMED_OPEN = 3  # things that are named, before the rest of what is not ticked is counted
 LYE_ANEW = "Make the jug anew; put the old solution away safely, as local rules say. Or let the recipe follow."
 
@@ -115,10 +118,14 @@ def ready_parts(
     state: ReadyState,
     shelf: Shelf,
     mishaps: Mapping[Flag, Share] = NO_MISHAPS,
+    day: int = 1,
 ) -> tuple[ReadyPart, ...]:
-    """What to get ready, in the order of work. `steps` are the bench sheet's, `short` what the shelf is short of,
-    `mishaps` what may go wrong, with its odds."""
-    parts, scales = _parts(recipe, shelf, steps, tasks, short, mishaps), shelf.scales
+    """What to get ready on a day of the build, 1 the first, in the order of work. `steps` are the bench sheet's,
+    `short` what the shelf is short of, `mishaps` what may go wrong, with its odds."""
+    steps = [s for s in steps if s.day == day]
+    mine = [t for t, on in zip(tasks, tasks_on(tasks), strict=True) if on == day - 1]
+    at_hand = tuple(tools(recipe, shelf, mine, mishaps, day))
+    parts, scales = _parts(recipe, shelf, steps, at_hand, short if day == 1 else ()), shelf.scales
     return tuple(
         part.model_copy(
             update={
@@ -141,8 +148,8 @@ def stands(item: ReadyItem, state: ReadyState, scales: Scales) -> bool:
     return abs(found.grams - item.reading) <= give
 
 
-def stages(parts: Sequence[ReadyPart]) -> tuple[ReadyStage, ...]:
-    """The parts by the place where they are done, in the order of hands."""
+def stages(parts: Sequence[ReadyPart], day: int = 1) -> tuple[ReadyStage, ...]:
+    """The parts of a day by the place where they are done, in the order of hands."""
     found = []
     for title in ORDER:
         mine = tuple(p for p in parts if STAGES.get(p.title, LAST) == title)
@@ -153,7 +160,7 @@ def stages(parts: Sequence[ReadyPart]) -> tuple[ReadyStage, ...]:
         if mine:
             found.append(
                 ReadyStage(
-                    title=title,
+                    title=COMBINE if title == LAST and day > 1 else title,
                     told=f"{ticked} of {len(items)}" if items else "",
                     open=say(joined(", ", left[:NAMED_OPEN]), more) if left else "",
                     done=bool(items) and not left,
@@ -210,24 +217,23 @@ def _parts(
     recipe: Recipe,
     shelf: Shelf,
     steps: Sequence[WorkStep],
-    tasks: Sequence[Task],
+    at_hand: Sequence[tuple[str, Part]],
     short: Sequence[Caution],
-    mishaps: Mapping[Flag, Share],
 ) -> tuple[ReadyPart, ...]:
     before = next(s for s in steps if s.title == BEFORE)
     tints = {p.name: tint_of(recipe, shelf, i) for i, p in enumerate(recipe.design.portions)}
     # Of the lye in use is said where it is weighed; of all else before anything is.
     of_lye = tuple(c for c in short if c.pointer.endswith("_purity"))
     cautions = (*before.cautions, *(c for c in short if c not in of_lye))
-    at_hand = tuple(ReadyItem(key=f"{TOOLS}/{k}", message=m) for k, m in tools(recipe, shelf, tasks, mishaps))
-    parts = [ReadyPart(title=TOOLS, does=before.does, items=at_hand, cautions=cautions)]
+    first = tuple(ReadyItem(key=f"{TOOLS}/{k}", message=m) for k, m in at_hand)
+    parts = [ReadyPart(title=TOOLS, does=before.does, items=first, cautions=cautions)]
     lots = {line.key: line.lot for step in steps for line in step.lines}
     for step in steps:
         in_cups = {t.line for c in step.cups for t in c.takes if t.line}
         items = [_item(step.title, line, tints) for line in step.lines if line.key not in in_cups]
         for cup in step.cups:
             items += [_vessel(step.title, cup)] if step.title == SPLIT else _taken(step.title, cup, lots)
-        if step is not before and (items or step.cautions or step.title == COMBINE):
+        if step is not before and (items or step.cautions or step.title in (COMBINE, KEPT)):
             lye = any(line.kind in ("alkali", "stock") for line in step.lines)
             told = (*(of_lye if lye else ()), *step.cautions)
             parts.append(ReadyPart(title=step.title, does=step.does, items=tuple(items), cautions=told))

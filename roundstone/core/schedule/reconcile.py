@@ -7,7 +7,7 @@ from math import inf
 from ..pour import PourState, replay
 from ..recipe import INTO_MOULD, Recipe
 from ..shelf import Shelf, Technique
-from .plan import LEAST_LEFT, Task, in_turn, plan, turned
+from .plan import LEAST_LEFT, Task, in_turn, is_a_night, plan, turned
 
 SPLIT_AFTER = 0.25  # minutes from emulsion to the first cup [C]
 AT_MOST = 1.5  # times its minutes that a step is taken to have been done [C]
@@ -77,7 +77,8 @@ class _Walk:
     def __init__(
         self, tasks: Sequence[Task], recipe: Recipe, state: PourState, now: float, fixed: Sequence[Placed]
     ) -> None:
-        # Hands that are off the pour do nothing by the clock.
+        # Hands that are off the pour do nothing by the clock; what is waited for goes on.
+        self.clock = now
         now = min(now, state.pauses[-1][0]) if state.paused else now
         self.recipe, self.state, self.now, self.tasks = recipe, state, now, _as_done(tasks, state)
         tasks = self.tasks
@@ -116,10 +117,14 @@ class _Walk:
         state, now, start = self.state, self.now, self.cursor
         fetched = SPLIT_AFTER if task.do == "split" and state.split is None else 0.0
         end = self.prepared(task, start + fetched)
+        if end is None and is_a_night(task):  # the lye of a later day met its fats: it is that day
+            end = min((m for t in self.tasks[i:] if (m := self.met(t)) is not None), default=None)
         if end is None and (i < self.last or (i < self.coloured and task.do in ("split", "colour", "wait", "blend"))):
             end = start
         if end is None:
-            if not self.ahead and task.do == "colour" and state.split is not None and start < now:
+            by_clock = task.do == "wait" or (task.do == "colour" and state.split is not None)
+            now = self.clock if task.do == "wait" else now
+            if not self.ahead and by_clock and start < now:
                 self.under = min(max((start + task.minutes - now) / max(task.minutes, 1e-9), 0.0), 1.0)
             self.ahead.append(task)
             return
@@ -187,7 +192,15 @@ class _Walk:
             case "blend":
                 on_purpose = [w.minute for w in state.work if w.purpose == "thicken" and w.portion in (None, *names)]
                 return max(on_purpose) if on_purpose else cursor if poured else None
+        if is_a_night(task) and not self.over:
+            return None  # only a hand begins a day
         return cursor if self.over else self._passed(task, cursor)
+
+    def met(self, task: Task) -> float | None:
+        """When the lye of a batch met its fats, as it was told; None of any other step."""
+        if task.do != "combine":
+            return None
+        return self.state.combined.get(task.batch, self.begun.get(task.batch))
 
     def _later_batch(self, task: Task) -> bool:
         design = self.recipe.design

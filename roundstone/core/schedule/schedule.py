@@ -76,6 +76,16 @@ class Schedule:
         return steps[0].start if steps else self.origin
 
     @property
+    def poured_from(self) -> tuple[float, ...]:
+        """When each lane first goes into the mould, by plan or as it did; with all the others where no step says."""
+        first: dict[int, float] = {}
+        for placed in (*self.reconciled.done, *self.planned):
+            if placed.task.do in INTO_MOULD:
+                for i in placed.task.lanes:
+                    first.setdefault(i, placed.start)
+        return tuple(first.get(i, self.pouring) for i in range(len(self.lanes)))
+
+    @property
     def watched(self) -> frozenset[str]:
         """Fragrances whose batter was looked at after they met it: only these were seen at work."""
         return frozenset(

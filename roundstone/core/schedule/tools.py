@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Mapping, Sequence
 
 from ..pour import Flag
-from ..recipe import Recipe
+from ..recipe import Recipe, build_of
 from ..shelf import Shelf
 from ..text import C, Part, say
 from ..values import Share, listed
@@ -30,25 +30,30 @@ BY_TECHNIQUE = {"pass", "spoon"}  # acts whose tool a technique names itself, wh
 
 
 def tools(
-    recipe: Recipe, shelf: Shelf, tasks: Sequence[Task], mishaps: Mapping[Flag, Share]
+    recipe: Recipe, shelf: Shelf, tasks: Sequence[Task], mishaps: Mapping[Flag, Share], day: int = 1
 ) -> Iterator[tuple[str, Part]]:
-    """What to have at hand, each under a key: for what is done, drawn, kept as backup, and may go wrong. Common
-    practice, no source."""
+    """What to have at hand on a day of the build, 1 the first, whose steps these are, each under a key: for what is
+    done, drawn, kept as backup, and may go wrong. Common practice, no source."""
+    build = build_of(recipe.design)
+    names, last = build.portions(day - 1), day == build.many
     told: list[tuple[str, Part]] = [
         ("goggles", "goggles and gloves on, sleeves down"),
         ("air", "window open, children and animals out, water at hand"),
         ("scale", "scale and thermometer, both on"),
         ("stick", "stick blender: plug out whenever a hand is near the blades"),
-        ("mould", "mould lined, level, and where it can stay"),
+        (
+            "mould",
+            "mould lined, level, and where it can stay" if day == 1 else "the mould level again, where it can stay",
+        ),
     ]
-    scented = [p.name for p in recipe.design.portions if p.scented] if recipe.scents else []
+    scented = [p.name for p in recipe.design.portions if p.scented and p.name in names] if recipe.scents else []
     if scented:
         told.append(("whisk", f"a whisk for the scent, into {listed(scented)}"))
     technique = shelf.techniques.get(recipe.design.technique)
     named = {s.do for s in technique.steps} & BY_TECHNIQUE if technique is not None and technique.tools else set()
     own = {s.key for s in tasks if s.do == "pass" and s.label not in DRAWN}
     acts = dict.fromkeys(s.do for s in tasks if s.do in NEEDED and s.do not in named and s.key not in own)
-    pieces = embeds_told(recipe, shelf)
+    pieces = embeds_told(recipe, shelf) if last or "embed" in acts else ()
     told += [(f"act {do}", NEEDED[do]) for do in acts if not (pieces and do == "embed")]
     told += [(f"embed {n}", say(t, ", dry and at room warmth")) for n, t in enumerate(pieces)]
     drawn = (recipe.design.technique, *(r.technique for r in recipe.design.ready))
@@ -57,10 +62,10 @@ def tools(
     ]
     told += [(f"if {flag}", say(AT_HAND[flag], f" ({100 * odds:.0f} %)")) for flag, odds in mishaps.items()
              if flag in AT_HAND]  # fmt: skip
-    if recipe.design.wrap == "oven":
+    if recipe.design.wrap == "oven" and last:
         told.append(
             ("oven", say("oven warmed to ", C(65), " to ", C(70), ", and switched off before the mould goes in"))
         )
-    told += [(f"top {n}", t) for n, t in enumerate(top_told(recipe))]
+    told += [(f"top {n}", t) for n, t in enumerate(top_told(recipe) if last else ())]
     told.append(("cover", "lid or film, and a towel if it is to stay warm"))
     yield from dict.fromkeys(told)

@@ -1,35 +1,56 @@
 """The bench sheet: everything in the order of work, each weight with its moment, each caution at its step."""
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from ..heat import HeatPlan
-from ..pour import OVEN_NEXT
+from ..heat import plan as heat_plan
 from ..recipe import Recipe
-from ..sheet import Line, Sheet, percent
+from ..sheet import Line, Sheet
 from ..shelf import Moment, Shelf
-from ..text import C, Part, Text, joined, say
-from ..values import Caution, Minutes, Value
-from .aid import TEST_A_BAR
-from .cups import SheetCup, SheetPour, pours_of, raw_shares, scent_cups, split_cups
-from .ledger import Ledger, ledger, pour_off
-from .moulded import MouldFill, embeds_told, top_told
-from .plan import Task, plan
+from ..text import C, Part, Text, say
+from ..values import Caution, Minutes
+from .ledger import ledger, pour_off
+from .plan import plan
+from .work_step import (
+    BEFORE,
+    COLOUR,
+    COMBINE,
+    COOL,
+    CUPS,
+    DRESS,
+    HARD,
+    HOT,
+    JUG,
+    KEPT,
+    LYE,
+    PUT_BY,
+    RAW,
+    SCENT,
+    SOFT,
+    SPLIT,
+    WHOLE,
+    Day,
+    WorkStep,
+    days_of,
+    heed,
+    put_by,
+)
+from .worksheet_pour import from_emulsion
 
-
-class WorkStep(Value):
-    """One step at the bench: what is weighed in it, what is done, and what to beware of."""
-
-    title: str
-    lines: tuple[Line, ...]
-    does: Text
-    cautions: tuple[Caution, ...] = ()
-    cups: tuple[SheetCup, ...] = ()
-    pours: tuple[SheetPour, ...] = ()
-
-
-def _heed(message: Part, danger: bool = False) -> Caution:
-    """A caution of a step, and of no field."""
-    return Caution(pointer="", message=message, danger=danger)
+# Where a caution that belongs to no row is heeded, by the beginning of its pointer.
+HEEDED = {
+    "/superfat": LYE,
+    "/water": LYE,
+    "/koh_share": LYE,
+    "/naoh_purity": LYE,
+    "/koh_purity": LYE,
+    "/feed_acids": LYE,
+    "/pour_celsius": SOFT,
+    "/design/portions": SPLIT,
+    "/design/scent_at": COLOUR,
+    "/size": BEFORE,
+}
+KINDS = {"fats": "fat", "liquids": "liquid", "additives": "additive", "scents": "fragrance"}
 
 
 def work_order(
@@ -51,31 +72,12 @@ def work_order(
     """
     steps = list(_steps(recipe, shelf, sheet, heat, when or {}))
     told = [list(s.cautions) for s in steps]
-    told[0] += [_heed(say("Noted last time: ", n)) for n in noted]
+    told[0] += [heed(say("Noted last time: ", n)) for n in noted]
     for caution in (*cautions, *heat.cautions):
         for place in _places(steps, sheet, caution):
             if all(c.message != caution.message for c in told[place]):
                 told[place].append(caution)
     return tuple(s.model_copy(update={"cautions": tuple(t)}) for s, t in zip(steps, told, strict=True))
-
-
-BEFORE, JUG, LYE, HOT, COOL = "Before anything", "Lye jug", "Lye", "While the lye is hot", "When the lye is cool"
-HARD, SOFT, COMBINE, WHOLE, SPLIT = "Fat pot, hard", "Fat pot, liquid", "Combine", "Into the whole batter", "Split"
-CUPS, RAW, COLOUR, SCENT, AFTER = "Colours in cups", "Shares of fats and lye", "Colour, then scent", "Scent", "After"
-# Where a caution that belongs to no row is heeded, by the beginning of its pointer.
-HEEDED = {
-    "/superfat": LYE,
-    "/water": LYE,
-    "/koh_share": LYE,
-    "/naoh_purity": LYE,
-    "/koh_purity": LYE,
-    "/feed_acids": LYE,
-    "/pour_celsius": SOFT,
-    "/design/portions": SPLIT,
-    "/design/scent_at": COLOUR,
-    "/size": BEFORE,
-}
-KINDS = {"fats": "fat", "liquids": "liquid", "additives": "additive", "scents": "fragrance"}
 
 
 def _places(steps: Sequence[WorkStep], sheet: Sheet, caution: Caution) -> Iterator[int]:
@@ -85,7 +87,8 @@ def _places(steps: Sequence[WorkStep], sheet: Sheet, caution: Caution) -> Iterat
     if steps[place].title == CUPS and caution.danger:
         row = int(caution.pointer.split("/")[2])
         own = any(x.into for x in steps[place].lines if x.row == row)
-        yield from (i for i, s in enumerate(steps) if s.title == (COLOUR if own else WHOLE))
+        on = steps[place].day
+        yield from (i for i, s in enumerate(steps) if s.title == (COLOUR if own else WHOLE) and s.day == on)
 
 
 def _place(steps: Sequence[WorkStep], sheet: Sheet, pointer: str) -> int:
@@ -105,14 +108,9 @@ def _place(steps: Sequence[WorkStep], sheet: Sheet, pointer: str) -> int:
     return titles.index(wanted) if wanted in titles else 0
 
 
-def _named(lines: Iterable[Line]) -> str:
-    names = list(dict.fromkeys("fats" if x.kind == "fat" else x.name.lower() for x in lines if x.kind != "carrier"))
-    return ", ".join(names)
-
-
-def _in_cups(recipe: Recipe, sheet: Sheet) -> Iterator[WorkStep]:
+def _in_cups(recipe: Recipe, sheet: Sheet, day: Day) -> Iterator[WorkStep]:
     """What is stirred in at emulsion, in its cup before there is any lye: no hand is free for it later."""
-    mine = [x for x in sheet.lines if x.vessel == "stir" and x.kind in ("additive", "carrier")]
+    mine = [x for x in sheet.lines if x.vessel == "stir" and x.kind in ("additive", "carrier") and day.has(x)]
     place = {recipe.design.portions[i].name: n for n, i in enumerate(pour_off(recipe))}
     mine.sort(key=lambda x: place.get(x.into, -1))
     if not mine:
@@ -128,6 +126,8 @@ def _steps(
 ) -> Iterator[WorkStep]:
     lines = sheet.lines
     layers = len(recipe.design.batches) > 1
+    tasks = plan(recipe, shelf, sheet.total)
+    first, *later = days_of(recipe, tasks)
 
     def standing(*moments: Moment) -> tuple[Line, ...]:
         """Additives of the jug that go in then."""
@@ -136,13 +136,8 @@ def _steps(
     def melts(x: Line) -> float:
         return shelf.fats[x.item.removeprefix("fat:")].melts or 0.0
 
-    yield WorkStep(
-        title=BEFORE,
-        lines=(),
-        does="Goggles, gloves, sleeves; no aluminium. Window open, children and animals out, water at hand. Label "
-        "every vessel.",
-    )
-    yield from _in_cups(recipe, sheet)
+    yield WorkStep(title=BEFORE, lines=(), does=f"{DRESS} Label every vessel.")
+    yield from _in_cups(recipe, sheet, first)
     liquids = tuple(x for x in lines if x.vessel == "jug" and x.kind in ("water", "ice", "liquid"))
     early = standing("before-lye")
     dissolve = "Dissolve sugar and acids in the liquid first: they will not dissolve once the lye is in."
@@ -155,7 +150,7 @@ def _steps(
             "Lye into the liquid in a steady pour, never the reverse; stir 2 min. Near ",
             C(heat.peak, ".0f", both=True),
             ".",
-            " The day before: cover it, label it as lye, out of reach." if recipe.lye_stands == "ahead" else "",
+            f" The day before: {PUT_BY}." if recipe.lye_stands == "ahead" else "",
         ),
     )
     hot, cool = standing("hot-lye"), standing("cool-lye")
@@ -177,138 +172,37 @@ def _steps(
     goal = say("At ", C(recipe.pour_celsius, ".0f"))
     if heat.wanted is not None:
         goal = say("Lye at ", C(heat.wanted.jug, ".0f"), ", fats at ", C(heat.wanted.pot, ".0f"))
-    yield from _from_emulsion(recipe, shelf, sheet, in_pot, when, goal)
-
-
-def _from_emulsion(
-    recipe: Recipe, shelf: Shelf, sheet: Sheet, in_pot: Sequence[Line], when: Mapping[str, Minutes], goal: Text
-) -> Iterator[WorkStep]:
-    """From combining on, at its `goal` of warmth: `in_pot` is what stands in the pot by then."""
-    lines, design = sheet.lines, recipe.design
-    tasks = plan(recipe, shelf, sheet.total)
     cups = ledger(recipe, shelf, sheet, tasks, {})
-    at_trace = [x for x in lines if x.vessel == "stir"]
-    early_scent = design.scent_at == "emulsion"
-    whole = tuple(x for x in at_trace if x.kind == "liquid" or (x.kind == "fragrance" and early_scent))
-    cup = any(x.kind == "additive" and not x.into for x in at_trace)
-    yield from _combined(recipe, shelf, sheet, in_pot, whole, cup, cups, goal)
-    shared = [p for q, p in zip(design.portions, sheet.portions, strict=True) if not design.alone(q)]
-    if len(shared) > 1:
-        weight = " with its own weight." if design.pot else ", tared."
-        alike = " ".join(("", *cups.alike))
-        does = say(
-            "The pot stands at ", cups.pot_shown, weight, " Pour off each cup until it reads what is beside it.", alike
-        )
-        yield WorkStep(title=SPLIT, lines=(), does=does, cups=tuple(split_cups(cups)))
-    late = tuple(x for x in at_trace if x.kind == "fragrance" and not early_scent)
-    if late or any(x.into for x in at_trace):
-        yield _coloured(recipe, shelf, sheet, late)
-    yield from _poured(recipe, shelf, sheet, cups.mould, tasks, tuple(pours_of(recipe, shelf, tasks, when, cups)))
+    yield from from_emulsion(recipe, shelf, sheet, in_pot, when, goal, first, cups)
+    for day in later:
+        cold = _cold(recipe, shelf, sheet, day)
+        again = _again(recipe, shelf, sheet, day)
+        on = (*again, *from_emulsion(recipe, shelf, sheet, in_pot, when, cold, day, cups))
+        yield from (s.model_copy(update={"day": day.on + 1}) for s in on)
 
 
-def _combined(
-    recipe: Recipe,
-    shelf: Shelf,
-    sheet: Sheet,
-    in_pot: Sequence[Line],
-    whole: tuple[Line, ...],
-    cup: bool,
-    cups: Ledger,
-    goal: Text,
-) -> Iterator[WorkStep]:
-    """Lye and fats to emulsion, in one pot or each layer by itself, and what goes into all of it: `whole` is weighed
-    then, and with `cup` there is a cup that stands ready."""
-    lines, design = sheet.lines, recipe.design
-    if len(design.batches) > 1:
-        own = tuple(x for x in lines if x.vessel == "pot" and x.into)
-        jug = _named(x for x in lines if x.vessel == "jug")
-        does = say(
-            "Combine each by itself when it is wanted. ",
-            goal,
-            ", both vessels stirred first. The pot is all that is in it (",
-            _named(in_pot),
-            "), the jug likewise (",
-            jug,
-            ").",
-        )
-        yield WorkStep(title=RAW, lines=own, does=does, cups=tuple(raw_shares(design, shelf.scales, sheet, cups)))
-        if whole or cup:
-            shares = joined("; ", (say(p.name, " ", p.shown.stirred) for p in sheet.portions))
-            does = say(
-                "Mixed together these are for all layers, each by its share as it comes to emulsion: ", shares, "."
-            )
-            yield WorkStep(title=WHOLE, lines=whole, does=does)
-    else:
-        yield WorkStep(
-            title=COMBINE,
-            lines=(),
-            does=say(goal, ", strained, in short bursts to emulsion: no oil streaks on the surface."),
-        )
-        if whole or cup:
-            scent = any(x.kind == "fragrance" for x in whole)
-            what = "The cup for all of the batter" if cup else "Into all of it"
-            does = say(f"{what}, at emulsion" + (", the scent last and by hand." if scent else "."))
-            yield WorkStep(title=WHOLE, lines=whole, does=does)
+def _cold(recipe: Recipe, shelf: Shelf, sheet: Sheet, day: Day) -> Text:
+    """How warm the fats are wanted where the lye has stood since the day before."""
+    again, left = put_by(recipe, sheet, day.on)
+    wanted = heat_plan(again, shelf, left.lines).wanted
+    return say("Lye as it stood, fats at ", C(recipe.pour_celsius if wanted is None else wanted.pot, ".0f"))
 
 
-def _coloured(recipe: Recipe, shelf: Shelf, sheet: Sheet, late: tuple[Line, ...]) -> WorkStep:
-    """Colours, then the scent."""
-    design = recipe.design
-    notes = [shelf.fragrances[f].note for f in recipe.fragrances if shelf.fragrances[f].note]
-    scent_when = "each just before it is poured" if design.scent_at == "pour" else "last"
-    by = "whisked by hand" if design.scent_by == "hand" else "with the stick"
-    first = "Each its own colour first" if any(x.into for x in sheet.lines) else "First what colour there is"
-    return WorkStep(
-        title=COLOUR if any(x.vessel == "stir" and x.into for x in sheet.lines) else SCENT,
-        lines=late,
-        does=f"{first}. Scent {scent_when}, {by}." if late else "Each its own colour, by hand.",
-        cautions=tuple(_heed(f"Your note: {n}") for n in notes),
-        cups=tuple(scent_cups(recipe, shelf, sheet)) if late else (),
+def _again(recipe: Recipe, shelf: Shelf, sheet: Sheet, day: Day) -> Iterator[WorkStep]:
+    """A later day begins: the same care, its own cups, and what was put by of the lye and the fats."""
+    yield WorkStep(title=BEFORE, lines=(), does=f"{DRESS} Touch what is in the mould: nothing goes on what is soft.")
+    yield from _in_cups(recipe, sheet, day)
+    if not day.names:
+        return
+    mine = [p for q, p in zip(recipe.design.portions, sheet.portions, strict=True) if q.name in day.names]
+    jug = shelf.scales.both(sum(p.from_jug for p in mine), down=True)
+    does = say(
+        say("What is left of the lye jug is ", jug, ". If it dried out and weighs less, put back as much water. ")
+        if day.last
+        else "",
+        "Strain the lye and stir it; crystals in it go when the jug stands in hot water. Warm the fat pot until it is "
+        "clear, and stir it well. ",
+        _cold(recipe, shelf, sheet, day),
+        ".",
     )
-
-
-def _poured(
-    recipe: Recipe,
-    shelf: Shelf,
-    sheet: Sheet,
-    mould: MouldFill | None,
-    tasks: Sequence[Task],
-    pours: tuple[SheetPour, ...],
-) -> Iterator[WorkStep]:
-    """Into the mould, and what comes after."""
-    design = recipe.design
-    technique = shelf.techniques[design.technique]
-    does = say(f"{technique.how[:1].upper()}{technique.how[1:]}. Bang out the air.")
-    pieces = embeds_told(recipe, shelf)
-    if pieces:
-        does += say(" Embeds: ", joined("; ", pieces), ".")
-    on_top = top_told(recipe)
-    if on_top and all(t.do != "top" for t in tasks):
-        does += say(" On top: ", joined("; ", on_top), ".")
-    told = joined(" ", [*(mould.message if mould else ()), *([mould.ends] if mould and mould.ends else [])])
-    yield WorkStep(title=technique.name, lines=(), does=say(does, " ", told).strip(), pours=pours)
-    cut = say(mould.cuts.message, ". ") if mould and mould.cuts else ""
-    bars = sum(b.count for b in sheet.bars)
-    if mould and mould.cuts and bars > mould.cuts.bars:
-        cut = say(cut, f"{bars} bars of all moulds. ")
-    yield WorkStep(
-        title=AFTER,
-        lines=(),
-        does=(
-            say(
-                "Cover; gloves stay on until it is covered. ",
-                cut,
-                sheet.bar.cutting[:1].upper(),
-                sheet.bar.cutting[1:],
-                ". Superfat ",
-                percent(recipe.superfat),
-                ", likely ",
-                percent(sheet.superfat.likely.low),
-                " to ",
-                percent(sheet.superfat.likely.high),
-                ". Cure four to six weeks and test a bar before anyone uses it. ",
-                TEST_A_BAR,
-            )
-        ),
-        cautions=(_heed(OVEN_NEXT, danger=True),) if design.wrap == "oven" else (),
-    )
+    yield WorkStep(title=KEPT, lines=(), does=does)

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from ..recipe import Carrier, Dose, LookStep, Portion, Recipe, misplaced, moment_of
+from ..recipe import Carrier, Dose, LookStep, Portion, Recipe, build_of, misplaced, moment_of
 from ..shelf import Additive, Family, Fragrance, Shelf, consistency
 from ..text import G, Text, figure, say
 from ..values import Caution
@@ -51,6 +51,15 @@ def _idle(recipe: Recipe) -> Iterator[Caution]:
             yield Caution(pointer=f"/design/portions/{i}/share", message=message)
 
 
+def _overnight(recipe: Recipe) -> Iterator[Caution]:
+    """Portions whose batter would stand in its cup over a night of the plan."""
+    build = build_of(recipe.design)
+    for i, portion in enumerate(recipe.design.portions):
+        if portion.name in build.late:
+            message = f"{portion.name} would set in its cup overnight: give it its own lye on the later day."
+            yield Caution(pointer=f"/design/portions/{i}/share", message=message, danger=True)
+
+
 def _embeds(recipe: Recipe, shelf: Shelf) -> Iterator[Caution]:
     """Soap that is set into the batter: nobody reckons its lye here, and a step has to set it."""
     if not recipe.embeds:
@@ -72,6 +81,7 @@ def cautions_of(
     """Everything to say of a weighed recipe; `doses` in grams per gram of fats, in the recipe's order."""
     yield from _idle(recipe)
     yield from _embeds(recipe, shelf)
+    yield from _overnight(recipe)
     yield from whites(recipe, shelf)
     low = sheet.superfat.likely.low
     if low < 0:

@@ -52,7 +52,8 @@ def play_step(context: SimulationContext, state: State, task: Task, left: float 
     noise = (
         np.exp(context.hands + STEP_SD * context.step_noise(task.key)) if task.do != "wait" else np.ones(context.draws)
     )
-    minutes = task.minutes * noise * max(left, LEAST_OF_STEP if left < 1 else 1.0)
+    least = 0.0 if task.do == "wait" else LEAST_OF_STEP
+    minutes = task.minutes * noise * max(left, least if left < 1 else 1.0)
     if task.do == "combine":
         return _combine(context, state, task, start)
     end = start + minutes

@@ -60,8 +60,15 @@ class ReadyTap(Message):
     act: ReadyAct
 
 
+class BuildDay(Message):
+    """A day of a build, 1 the first."""
+
+    day: int = Field(default=1, ge=1, le=60)
+
+
 class ReadyView(Message):
-    """The ready check of a recipe; `minute` is its own clock, which began with the first act."""
+    """The ready check of a recipe, on one `day` of the `days` of its build; `minute` is its own clock, which began with
+    the first act. On a later day it `combines` lye with fats, or does not."""
 
     recipe_id: str
     name: str
@@ -75,6 +82,9 @@ class ReadyView(Message):
     before: tuple[Before, ...]
     noted: list[Recalled]
     running: str | None
+    day: int
+    days: int
+    combines: bool
     aid: tuple[str, ...] = FIRST_AID
 
 

@@ -2179,7 +2179,8 @@ export interface components {
          *     `going_on` is the outlook of the plan as it stands and `go` the plan's own next act; `instead` is the outlook of
          *     what is advised, where that is a change. `warning` is said while the plan may still hold. `pace` is how many times
          *     as fast as forecast the leading portion moves; 1 while nothing was seen. `standing` names the change, so that it
-         *     need not flicker. `amount` is what the act puts in, in grams: it stands beside the headline.
+         *     need not flicker. `amount` is what the act puts in, in grams: it stands beside the headline. `day` is that of the
+         *     build which comes next, once this one is done.
          */
         Advice: {
             /** @default null */
@@ -2194,6 +2195,11 @@ export interface components {
              * @default
              */
             caution: string;
+            /**
+             * Day
+             * @default null
+             */
+            day: number | null;
             /** Detail */
             detail: string;
             /**
@@ -4207,8 +4213,8 @@ export interface components {
         };
         /**
          * Embed
-         * @description Pieces of soap made before that are set into the batter: `count` in each mould, of `grams` each. `of` says from
-         *     which batch. What they take up of a mould is not poured.
+         * @description Pieces of soap made before that are set into the batter: `count` in each mould, of `grams` each (0:
+         *     not said yet). `of` says from which batch. What they take up of a mould is not poured.
          */
         Embed: {
             /**
@@ -4394,7 +4400,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "pour" | "poured" | "embeds" | "disperse" | "touch" | "cut" | "cured" | "ready";
+            what: "pour" | "build" | "poured" | "embeds" | "disperse" | "touch" | "cut" | "cured" | "ready";
         };
         /** EvidenceText */
         EvidenceText: {
@@ -8386,7 +8392,7 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "pour" | "layer" | "drop" | "spoon" | "top" | "pass" | "embed" | "pipe" | "wait" | "blend" | "colour" | "scent" | "spare" | "own";
+            do: "pour" | "layer" | "drop" | "spoon" | "top" | "pass" | "embed" | "pipe" | "wait" | "night" | "blend" | "colour" | "scent" | "spare" | "own";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8632,7 +8638,8 @@ export interface components {
         };
         /**
          * ReadyView
-         * @description The ready check of a recipe; `minute` is its own clock, which began with the first act.
+         * @description The ready check of a recipe, on one `day` of the `days` of its build; `minute` is its own clock, which began with
+         *     the first act. On a later day it `combines` lye with fats, or does not.
          */
         ReadyView: {
             /**
@@ -8649,8 +8656,14 @@ export interface components {
             band: components["schemas"]["Span"];
             /** Before */
             before: components["schemas"]["Before"][];
+            /** Combines */
+            combines: boolean;
             /** Cues */
             cues: components["schemas"]["Cue"][];
+            /** Day */
+            day: number;
+            /** Days */
+            days: number;
             meets: components["schemas"]["Meets"];
             /**
              * Minute
@@ -10175,6 +10188,7 @@ export interface components {
              *         "drop": "drop",
              *         "embed": "embeds",
              *         "layer": "layer",
+             *         "night": "wait for the next day",
              *         "own": "a step of my own",
              *         "pass": "tool",
              *         "pipe": "pipe",
@@ -12287,7 +12301,7 @@ export interface components {
             /** Gates */
             gates: components["schemas"]["LevelWords"][];
             /** Last */
-            last: ("pour" | "layer" | "drop" | "spoon" | "top" | "pass" | "embed" | "pipe" | "wait" | "blend" | "colour" | "scent" | "spare" | "own")[];
+            last: ("pour" | "layer" | "drop" | "spoon" | "top" | "pass" | "embed" | "pipe" | "wait" | "night" | "blend" | "colour" | "scent" | "spare" | "own")[];
             /**
              * Lye
              * @default {
@@ -12617,7 +12631,8 @@ export interface components {
         };
         /**
          * WorkStep
-         * @description One step at the bench: what is weighed in it, what is done, and what to beware of.
+         * @description One step at the bench: what is weighed in it, what is done, and what to beware of; on which `day` of a build of
+         *     several, 1 the first.
          */
         WorkStep: {
             /**
@@ -12630,6 +12645,11 @@ export interface components {
              * @default []
              */
             cups: components["schemas"]["SheetCup"][];
+            /**
+             * Day
+             * @default 1
+             */
+            day: number;
             /** Does */
             does: string;
             /** Lines */
@@ -17544,7 +17564,9 @@ export interface operations {
     };
     api_get_ready_recipes__recipe_id__ready_get: {
         parameters: {
-            query?: never;
+            query?: {
+                day?: number;
+            };
             header?: never;
             path: {
                 recipe_id: string;
@@ -17593,7 +17615,9 @@ export interface operations {
     };
     api_post_ready_recipes__recipe_id__ready_post: {
         parameters: {
-            query?: never;
+            query?: {
+                day?: number;
+            };
             header?: never;
             path: {
                 recipe_id: string;

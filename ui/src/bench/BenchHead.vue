@@ -167,6 +167,12 @@ const { run: speed } = useWrite(
           {{ line }}
         </p>
       </div>
+      <RouterLink
+        v-if="running && advice.day"
+        :to="`/recipes/${view.recipe_id}/ready?day=${advice.day}`"
+        class="inline-block min-h-6 font-semibold underline"
+        >Ready check of day {{ advice.day }}</RouterLink
+      >
       <button
         v-if="running && lines.length"
         type="button"

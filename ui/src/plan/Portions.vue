@@ -55,7 +55,7 @@ function rename(i: number, name: string) {
   <section aria-labelledby="portions">
     <div class="ledger-head flex-wrap [--hue:var(--color-stir)]">
       <h2 id="portions">Portions</h2>
-      <span v-if="ledger" class="note whitespace-nowrap">pot reads {{ ledger.pot_shown }}</span>
+      <span v-if="ledger && !ledger.rows.some((r) => r.raw)" class="note whitespace-nowrap">pot reads {{ ledger.pot_shown }}</span>
       <button
         v-if="portions.length < 24"
         type="button"
@@ -86,7 +86,11 @@ function rename(i: number, name: string) {
           <span v-if="row" class="fig text-lg font-bold whitespace-nowrap"
             ><Told :text="row.shown" unit-class="text-base"
           /></span>
-          <span v-if="row" class="note fig text-right whitespace-nowrap max-sm:w-24 max-sm:whitespace-normal">
+          <span
+            v-if="row"
+            class="note fig text-right max-sm:w-24 max-sm:whitespace-normal"
+            :class="row.raw ? 'max-w-44' : 'whitespace-nowrap'"
+          >
             <template v-if="row.raw">{{ row.raw }}</template>
             <template v-else-if="row.stays">stays in the pot</template>
             <template v-else

@@ -8,9 +8,9 @@ export type ReadyAct = Schemas['ReadyTap']['act']
 const LOOK_EVERY = 8000 // ms, so that another device's ticks are seen
 const TICK = 500 // ms
 
-export function useReady(id: string) {
+export function useReady(id: string, day: number) {
   const client = useQueryClient()
-  const path = { recipe_id: id }
+  const params = { path: { recipe_id: id }, query: { day } }
   const view = ref<Schemas['ReadyView'] | null>(null)
   const message = ref('')
   const faults = ref<Fault[]>([])
@@ -30,7 +30,7 @@ export function useReady(id: string) {
   }
   async function look() {
     try {
-      show(await take(api.GET('/api/recipes/{recipe_id}/ready', { params: { path } })))
+      show(await take(api.GET('/api/recipes/{recipe_id}/ready', { params })))
     } catch (error) {
       if (view.value) return
       if (error instanceof Refused) failed(error)
@@ -42,9 +42,7 @@ export function useReady(id: string) {
     faults.value = []
     going++
     try {
-      const next = await take(
-        api.POST('/api/recipes/{recipe_id}/ready', { params: { path }, body: { act: what } }),
-      )
+      const next = await take(api.POST('/api/recipes/{recipe_id}/ready', { params, body: { act: what } }))
       if (going === 1) show(next)
       return true
     } catch (error) {
@@ -58,7 +56,7 @@ export function useReady(id: string) {
   async function follow() {
     faults.value = []
     try {
-      show(await take(api.POST('/api/recipes/{recipe_id}/ready/follow', { params: { path } })))
+      show(await take(api.POST('/api/recipes/{recipe_id}/ready/follow', { params: { path: params.path } })))
       void client.invalidateQueries({ queryKey: ['recipe', id] })
     } catch (error) {
       failed(error)

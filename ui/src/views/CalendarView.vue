@@ -191,7 +191,7 @@ const work = (minutes: number) =>
               :key="i"
               class="mt-0.5 border-l-4 pl-1.5"
               :class="{
-                'border-ink': e.what === 'pour' || e.what === 'poured',
+                'border-ink': e.what === 'pour' || e.what === 'build' || e.what === 'poured',
                 'border-pot': e.what === 'touch' || e.what === 'cut',
                 'border-dew': e.what === 'cured' || e.what === 'ready',
                 'border-rule': e.what === 'disperse' || e.what === 'embeds',

@@ -18,10 +18,11 @@ import TickKey from '../ready/TickKey.vue'
 import { useReady } from '../ready/useReady'
 
 type Item = Schemas['ReadyItem']
-const props = defineProps<{ id: string }>()
+/** `day` is that of a build over several days. */
+const props = withDefaults(defineProps<{ id: string; day?: number }>(), { day: 1 })
 const router = useRouter()
 const client = useQueryClient()
-const ready = useReady(props.id)
+const ready = useReady(props.id, props.day)
 const { view, message, faults, minute, act } = ready
 
 /** Only a hand turns to another stage: what is ticked never moves the page under the finger. */
@@ -92,6 +93,17 @@ async function start(sure = false) {
           onlyBench() ? 'Back' : 'Back to the recipe'
         }}</RouterLink>
         <h1 class="min-w-0 truncate font-semibold text-bone">{{ view?.name ?? 'Ready check' }}</h1>
+        <span v-if="view && view.days > 1" class="whitespace-nowrap" role="group" aria-label="Day">
+          <RouterLink
+            v-for="d in view.days"
+            :key="d"
+            :to="`/recipes/${id}/ready?day=${d}`"
+            class="px-1.5 py-1"
+            :class="d === day ? 'font-bold text-bone' : 'underline'"
+            :aria-current="d === day ? 'page' : undefined"
+            >Day {{ d }}</RouterLink
+          >
+        </span>
         <span v-if="cues.message.value" class="text-base font-bold text-honey" role="status">{{
           cues.message.value
         }}</span>
@@ -130,7 +142,7 @@ async function start(sure = false) {
             @follow="ready.follow"
           />
           <LastTime v-if="at === 0" :view="view" @heed="(note, how) => act({ kind: 'note', note, how })" />
-          <JugAndPot v-if="last" :view="view" :ready="ready" />
+          <JugAndPot v-if="last && view.combines" :view="view" :ready="ready" />
           <section v-for="part in stage.parts" :key="part.title">
             <h2 class="text-2xl leading-tight font-bold">{{ part.title }}</h2>
             <p v-if="part.does" class="text-mist">{{ part.does }}</p>
@@ -159,14 +171,17 @@ async function start(sure = false) {
           </section>
           <JugAndPot v-if="stage.hot" :key="stage.hot" :view="view" :ready="ready" :only="stage.hot" />
           <RouterLink
-            v-if="view.running && !starting"
+            v-if="view.running && !starting && (day === 1 || last)"
             :to="`/pours/${view.running}`"
             class="bench-main min-h-20! text-2xl!"
           >
-            To the running pour
+            {{ day > 1 && last ? 'Back to the bench' : 'To the running pour' }}
           </RouterLink>
+          <p v-else-if="day > 1 && last" class="text-lg font-bold">
+            Day {{ day }} goes on at the bench, once day 1 is poured.
+          </p>
           <button
-            v-if="last && (!view.running || starting)"
+            v-if="day === 1 && last && (!view.running || starting)"
             type="button"
             class="bench-main min-h-20! text-2xl!"
             :disabled="starting"
@@ -178,7 +193,7 @@ async function start(sure = false) {
             v-else-if="next"
             type="button"
             class="bench-main min-h-20! flex-col! gap-0! text-2xl!"
-            :class="view.running ? 'bg-steel! text-bone!' : ''"
+            :class="view.running && day === 1 ? 'bg-steel! text-bone!' : ''"
             @click="go(at + 1)"
           >
             Go on: {{ next.title }}

@@ -24,6 +24,7 @@ const topped = computed(
     !!data.value?.mould &&
     (data.value.mould.toppings.length > 0 || data.value.mould.top.texture !== 'as poured'),
 )
+const days = computed(() => data.value?.steps.at(-1)?.day ?? 1)
 const print = () => window.print()
 </script>
 
@@ -59,10 +60,16 @@ const print = () => window.print()
       </div>
       <section
         v-for="(step, n) in data.steps"
-        :key="step.title"
+        :key="`${step.day} ${step.title}`"
         class="grid break-inside-avoid gap-x-4 sm:grid-cols-[9.5rem_minmax(0,1fr)] print:grid-cols-[9.5rem_minmax(0,1fr)] border-b border-rule py-1"
       >
-        <h2 class="text-sm font-bold">{{ n + 1 }}. {{ step.title }}</h2>
+        <h2
+          v-if="days > 1 && step.day !== data.steps[n - 1]?.day"
+          class="col-span-full pt-2 text-lg font-bold"
+        >
+          Day {{ step.day }}
+        </h2>
+        <h3 class="text-sm font-bold">{{ n + 1 }}. {{ step.title }}</h3>
         <div>
           <ul v-if="step.lines.length" class="grid gap-x-6 sm:grid-cols-2 print:grid-cols-2">
             <li v-for="line in step.lines" :key="line.key" class="flex items-baseline gap-2 text-sm">
