@@ -44,6 +44,13 @@ def _poured(context: AppContext, first: date, last: date) -> tuple[list[tuple[da
         on = local(p.started).date()
         if on <= last:
             entries.append((on, Entry(what="poured", recipe=p.recipe.name, message="Poured", pour=p.id, firm=True)))
+            # A build of several days, of which the first was begun.
+            more = () if p.ended else days_at_bench(p.recipe)[1:]
+            for d in more:
+                there = max(on + timedelta(days=d.after), this_day)
+                entries.append(
+                    (there, Entry(what="build", recipe=p.recipe.name, message=d.message, pour=p.id, firm=True))
+                )
     held = []
     for pour, now in at_rest_lines(context):
         at = ended_at(pour)

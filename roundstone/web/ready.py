@@ -172,7 +172,10 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         draft = workshop.recipes.get(path.recipe_id)
         shelf = workshop.ingredients.shelf()
         _, state = state_of(workshop.settings.get(kept_as(path.recipe_id)), context.now())
-        parts, _, sheet = checklist(context, draft.recipe, state)
+        # What is weighed on two days is not whole on the first.
+        days = range(1, build_of(draft.recipe.design).many + 1)
+        sheet = checklist(context, draft.recipe, state)[2]
+        parts = [p for d in days for p in checklist(context, draft.recipe, state, day=d)[0]]
         followed = following(draft.recipe, shelf, sheet, weighed(parts, state))
         faults = weigh(followed, shelf).faults
         if faults:

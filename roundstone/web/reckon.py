@@ -6,7 +6,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.advise import mishaps_of, stood_ready
 from ..core.forecast import explain, hazards, levers, may_go_wrong, pulled, schools, scout, techniques
 from ..core.heat import Meeting, apart, check_band, gravest, meet, plan, start
-from ..core.recipe import ByWeight, Recipe, taken_apart, with_blend, with_pattern
+from ..core.recipe import ByWeight, Recipe, build_of, taken_apart, with_blend, with_pattern
 from ..core.schedule import StepEdit, asks_of, near, rearranged, spelled
 from ..core.sheet import (
     BarsWanted,
@@ -68,13 +68,16 @@ def _adjusted(context: AppContext, recipe: Recipe, act: m.AnyAct) -> Recipe:  # 
 def _weighed(context: AppContext, recipe: Recipe) -> m.Weights:
     shelf = context.workshop.ingredients.shelf()
     weighing = weigh(recipe, shelf)
-    sheet = weighing.sheet
+    sheet, days = weighing.sheet, build_of(recipe.design).many
     if sheet is None:
-        return m.Weights(weighing=weighing, gravest=gravest(weighing.cautions, None), size=size_words(recipe, None))
+        return m.Weights(
+            weighing=weighing, days=days, gravest=gravest(weighing.cautions, None), size=size_words(recipe, None)
+        )
     heat = plan(recipe, shelf, sheet.lines)
     shelved = supply(recipe, sheet, shelf, context.stock.left(), today(context))
     return m.Weights(
         weighing=weighing,
+        days=days,
         heat=heat,
         gravest=gravest((*weighing.cautions, *shelved.certificates, *shelved.short), heat),
         size=size_words(recipe, sheet),

@@ -10,6 +10,7 @@ from hypothesis.stateful import RuleBasedStateMachine, invariant, rule, run_stat
 from roundstone.core.recipe import ByWeight, Design, Dose
 from roundstone.core.sheet import following, weigh
 from roundstone.core.values import RuleError
+from tests.core.test_build import build
 from tests.samples import SHELF, TWO, many, recipe, weighed
 from tests.web.client import ApiTest, items
 
@@ -40,13 +41,13 @@ class Kitchen(ApiTest):
         kept = self.send("PUT", f"/recipes/{self.recipe}", {"revision": self.revision, "recipe": PLAIN | change})
         self.revision = kept["revision"]
 
-    def view(self) -> Any:
-        return self.send("GET", f"/recipes/{self.recipe}/ready")
+    def view(self, day: int = 1) -> Any:
+        return self.send("GET", f"/recipes/{self.recipe}/ready?day={day}")
 
-    def tick(self, item: Any, on: bool = True) -> Any:
+    def tick(self, item: Any, on: bool = True, day: int = 1) -> Any:
         act = {"kind": "tick", "key": item["key"], "on": on}
         read = {"grams": item["reading"], "message": item["message"], "line": item["line"]}
-        return self.send("POST", f"/recipes/{self.recipe}/ready", {"act": act | read})
+        return self.send("POST", f"/recipes/{self.recipe}/ready?day={day}", {"act": act | read})
 
 
 def read(shown: str) -> float:
@@ -146,6 +147,24 @@ class Following(Kitchen):
         self.assertIn("more lye than the fats can take", message)
         self.assertTrue(any(r["lye"] for r in self.view()["reweigh"]), "it stands open still")
         self.send("POST", "/pours", {"recipe_id": self.recipe, "sure": True}, 201)
+
+    def test_a_later_day_is_ticked_apart_and_is_the_running_pours(self) -> None:
+        self.send("GET", f"/recipes/{self.recipe}/ready?day=2", status=404)
+        two = build((1320.0,)).model_dump(mode="json")
+        self.edit(two)
+        scents = [i for d in (1, 2) for i in items(self.view(d)) if i["line"] == "fragrance:moderate"]
+        self.assertEqual([i["cup"] for i in scents], ["Husk", "Clay"])
+        self.tick(scents[0])
+        self.send("POST", f"/recipes/{self.recipe}/ready/follow")
+        self.assertEqual(self.send("GET", f"/recipes/{self.recipe}")["recipe"]["scents"], two["scents"])
+        self.revision += 1
+        self.tick(scents[1], day=2)
+        ticked = [[i["cup"] for i in items(self.view(d)) if i["ticked"]] for d in (1, 2)]
+        self.assertEqual(ticked, [["Husk"], ["Clay"]])
+        self.send("POST", "/pours", {"recipe_id": self.recipe, "sure": True}, 201)
+        self.edit({"size": {"kind": "fats", "grams": 500.0}})
+        self.assertEqual([i["cup"] for i in items(self.view(2)) if i["ticked"]], ["Clay"], "as it was poured")
+        self.assertEqual(self.view(2)["days"], 2)
 
     def test_a_recipe_that_follows_has_the_weights_it_follows(self) -> None:
         """Whatever was weighed on whichever lines: the sheet of what follows shows it, and leaves the rest."""

@@ -33,7 +33,7 @@ class Before(Value):
 
 class Meets(Value):
     """When jug and pot can meet, on the ready check's clock: `opens` to `closes`, None while it is not known. `wanted`
-    is how warm they shall be; with `gaps` it may be said how near each other."""
+    is how warm they shall be; with `gaps` it may be said how near each other. `lye` is what is tapped of the jug."""
 
     opens: Minutes | None
     closes: Minutes | None
@@ -43,6 +43,7 @@ class Meets(Value):
     wanted: Text
     gaps: bool
     message: Text
+    lye: str
 
 
 def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute: Minutes) -> Meets:
@@ -51,7 +52,7 @@ def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute:
     cool, both = apart(recipe, begun), band_of(recipe, state)
     lye, band = (None, both) if cool is None else (near(cool.jug), near(cool.pot))
     wanted = say(C(both.low, ".0f"), " to ", C(both.high, ".0f")) if lye is None else wanted_apart(lye, band)
-    mixed = state.mixed
+    mixed, lye_key = state.mixed, "Lye stands ready" if recipe.lye_stands == "ahead" else "Lye is mixed"
     known = ("the lye is mixed",) if recipe.lye_stands == "ahead" else ()
     if recipe.lye_stands == "ahead" and state.melted is not None:
         mixed = state.melted - A_NIGHT  # also where a tap says so now: it stood since the day before
@@ -60,7 +61,7 @@ def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute:
         waits = " and when ".join(what for what, at in told if at is None and what not in known)
         message = f"Tap when {waits}: then the time counts down."
         none = {"opens": None, "closes": None, "jug": None, "pot": None, "combined": None}
-        return Meets(**none, wanted=wanted, gaps=lye is None, message=message)
+        return Meets(**none, wanted=wanted, gaps=lye is None, message=message, lye=lye_key)
     jug, pot = (
         [r.model_copy(update={"minute": r.minute - hot}) for r in readings if r.minute >= hot]
         for readings, hot in ((state.jug, mixed), (state.pot, state.melted))
@@ -82,6 +83,7 @@ def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute:
         wanted=wanted,
         gaps=lye is None,
         message=found.message,
+        lye=lye_key,
     )
 
 

@@ -39,7 +39,10 @@ def from_emulsion(
     if len(shared) > 1:
         rows = [r for r in cups.rows if r.name in day.names and not r.raw and not r.source]
         pots = {r.batch: r.reads for r in reversed(rows)}
-        stands = joined("; ", (say(f"{b or 'The pot'} stands at ", reads) for b, reads in reversed(pots.items())))
+        stands = joined(
+            "; ",
+            (say(f"{b[:1].upper()}{b[1:]}" or "The pot", " stands at ", reads) for b, reads in reversed(pots.items())),
+        )
         weight = " with its own weight." if design.pot else ", tared."
         alike = " ".join(("", *cups.alike))
         does = say(stands, weight, " Pour off each cup until it reads what is beside it.", alike)

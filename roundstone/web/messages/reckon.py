@@ -74,9 +74,10 @@ class Adjust(Message):
 
 class Weights(Message):
     """A recipe weighed, which takes a moment; while it has faults all is missing but the weighing and the `gravest`
-    things to be said beside its lye."""
+    things to be said beside its lye. Its plan is of so many `days` at the bench."""
 
     weighing: Weighing
+    days: int
     gravest: tuple[Caution, ...]
     size: SizeWords
     heat: HeatPlan | None = None

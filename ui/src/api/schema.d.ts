@@ -6359,7 +6359,7 @@ export interface components {
         /**
          * Meets
          * @description When jug and pot can meet, on the ready check's clock: `opens` to `closes`, None while it is not known. `wanted`
-         *     is how warm they shall be; with `gaps` it may be said how near each other.
+         *     is how warm they shall be; with `gaps` it may be said how near each other. `lye` is what is tapped of the jug.
          */
         Meets: {
             /** Closes */
@@ -6370,6 +6370,8 @@ export interface components {
             gaps: boolean;
             /** Jug */
             jug: number | null;
+            /** Lye */
+            lye: string;
             /** Message */
             message: string;
             /** Opens */
@@ -12557,9 +12559,11 @@ export interface components {
         /**
          * Weights
          * @description A recipe weighed, which takes a moment; while it has faults all is missing but the weighing and the `gravest`
-         *     things to be said beside its lye.
+         *     things to be said beside its lye. Its plan is of so many `days` at the bench.
          */
         Weights: {
+            /** Days */
+            days: number;
             /** Gravest */
             gravest: components["schemas"]["Caution"][];
             /** @default null */

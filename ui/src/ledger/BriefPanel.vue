@@ -103,7 +103,10 @@ const summary = computed(() => {
           <span v-if="message" class="message" role="alert">{{ message }}</span>
         </div>
         <div v-if="brief" class="flex gap-x-6">
-          <Figure pointer="/brief/build_days" label="days of building" width="w-12" />
+          <span v-if="(draft.weighed.value?.days ?? 1) > 1" class="note self-center"
+            >{{ draft.weighed.value?.days }} days of building, by its plan</span
+          >
+          <Figure v-else pointer="/brief/build_days" label="days of building" width="w-12" />
           <Figure pointer="/brief/embeds_days" label="embeds, days before" width="w-12" />
         </div>
       </div>

@@ -59,7 +59,9 @@ const trails = computed(() =>
     <g fill="var(--color-quiet)" font-size="12.5" class="fig">
       <text v-if="!narrow" :x="axis.left - 10" y="12" text-anchor="end">min from lye in</text>
       <g v-for="t in ticks" :key="t">
-        <text :x="x(t)" y="12" text-anchor="middle">{{ tick(t) }}</text>
+        <text :x="Math.min(x(t), axis.left + axis.width - 20)" y="12" text-anchor="middle">
+          {{ tick(t) }}
+        </text>
         <line :x1="x(t)" :x2="x(t)" y1="16" y2="20" stroke="var(--color-quiet)" />
       </g>
     </g>

@@ -55,7 +55,9 @@ function rename(i: number, name: string) {
   <section aria-labelledby="portions">
     <div class="ledger-head flex-wrap [--hue:var(--color-stir)]">
       <h2 id="portions">Portions</h2>
-      <span v-if="ledger && !ledger.rows.some((r) => r.raw)" class="note whitespace-nowrap">pot reads {{ ledger.pot_shown }}</span>
+      <span v-if="ledger && !ledger.rows.some((r) => r.raw)" class="note whitespace-nowrap"
+        >pot reads {{ ledger.pot_shown }}</span
+      >
       <button
         v-if="portions.length < 24"
         type="button"

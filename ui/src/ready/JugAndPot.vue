@@ -23,7 +23,12 @@ const hot = computed(() =>
       words: 'Fats are melted',
       at: props.view.state.melted,
     },
-    { what: 'mixed' as const, vessel: 'jug' as const, words: 'Lye is mixed', at: props.view.state.mixed },
+    {
+      what: 'mixed' as const,
+      vessel: 'jug' as const,
+      words: props.view.meets.lye,
+      at: props.view.state.mixed,
+    },
   ].filter((h) => !props.only || h.what === props.only),
 )
 const typed = ref({ jug: '', pot: '' })

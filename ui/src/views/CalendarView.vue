@@ -93,7 +93,12 @@ function begin(event: DragEvent, of: Held) {
   held.value = of
   event.dataTransfer?.setData('text/plain', of.recipe)
 }
-const placeOf = (e: Entry) => (e.pour ? `/pours/${e.pour}/rest` : `/recipes/${e.recipe_id}`)
+const placeOf = (e: Entry) =>
+  e.what === 'build' && e.pour
+    ? `/pours/${e.pour}`
+    : e.pour
+      ? `/pours/${e.pour}/rest`
+      : `/recipes/${e.recipe_id}`
 const lower = (words: string) => words.charAt(0).toLowerCase() + words.slice(1)
 const work = (minutes: number) =>
   minutes >= 60
