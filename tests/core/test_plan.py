@@ -22,7 +22,7 @@ from roundstone.core.pour import (
     TechniqueChanged,
     replay,
 )
-from roundstone.core.recipe import Design, Portion, Recipe, Scent
+from roundstone.core.recipe import INTO_MOULD, Design, Portion, Recipe, Scent
 from roundstone.core.schedule import Schedule, build_schedule, in_turn, plan, reconcile
 from roundstone.core.sheet import weigh
 from tests.samples import SHELF, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, weighed
@@ -49,6 +49,20 @@ class Plans(unittest.TestCase):
              "pour Base", "wire", "top"],
         )  # fmt: skip
         self.assertEqual([s.key for s in plan(of, SHELF, 1000)][-3:], ["pour Base 2", "wire", "top"])
+
+    def test_whatever_the_technique_every_portion_goes_into_the_mould_once_and_whole(self) -> None:
+        """With a frosting of its own batch or none, a finish alone too: nothing stays in its cup unsaid."""
+        for name, technique in SHELF.techniques.items():
+            for many in range(max(technique.pots, 1), 8):
+                for batch in ("", "frosting"):
+                    portions = [Portion(name=f"P{i}", share=1 / many) for i in range(many)]
+                    portions[-1] = portions[-1].model_copy(update={"batch": batch if many > 1 else ""})
+                    of = recipe(design=Design(portions=tuple(portions), technique=name), scents=())
+                    poured = Counter[int]()
+                    for task in plan(of, SHELF, 1000):
+                        poured.update(dict.fromkeys(task.lanes, task.wants.part) if task.do in INTO_MOULD else {})
+                    for i in range(many):
+                        self.assertAlmostEqual(poured[i], 1.0, msg=(name, many, batch, i))
 
     def test_a_fragrance_may_wait_for_its_portions_turn(self) -> None:
         """By any technique: the same steps, each scent straight before the first pour of its portion; and by the log of

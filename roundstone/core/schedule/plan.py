@@ -7,6 +7,7 @@ from typing import get_args
 from ..recipe import (
     INTO_MOULD,
     ON_MOULD,
+    PLAIN,
     BlendStep,
     ColourStep,
     CombineStep,
@@ -338,6 +339,11 @@ def plan(recipe: Recipe, shelf: Shelf, grams: float) -> tuple[Task, ...]:
     else:
         technique = shelf.techniques[design.technique]
         looks = looks_of(technique, design, grams, everything)
+        # What a finish leaves in its pot is poured plainly below it.
+        gone = {*Roles(design, everything, ()).frost, *(i for s in looks if s.do in INTO_MOULD for i in s.lanes)}
+        if below := {i: x for i, x in everything.items() if i not in gone}:
+            first = looks_of(shelf.techniques[PLAIN], design, grams, below)
+            looks = (*first, *looks_of(technique, design, grams, everything, tuple(below)))
         frost = Roles(design, everything, (), technique.pots).frost
         if frost and not any(set(s.lanes) & set(frost) for s in looks):
             poured = [i for i in everything if i not in frost]
