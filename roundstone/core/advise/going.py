@@ -278,19 +278,22 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
         )  # fmt: skip
     to = step.wants.to
     lacks = to is not None and bench.seen(step.lanes) < int(to) and not bench.account.never("stick", step.lanes)
-    thicken = f"Thicken {who} on purpose first, with the stick. " if lacks else ""
+    thicken = f"Thicken {who} with the stick, to {STAGES[min(round(to or 1), 5)]}." if lacks else ""
     if not poured:
-        headline = f"{capitalised(technique.short)}: pour now."
-        detail = say(capitalised(technique.how), ". ", thicken, why).strip()
+        headline = thicken or f"{capitalised(technique.short)}: pour now."
+        detail = say(
+            "Then " if lacks else "", technique.how if lacks else capitalised(technique.how), ". ", why
+        ).strip()
     else:
-        headline = f"{told_to(bench, step)}."
+        headline = thicken or f"{told_to(bench, step)}."
         on_top = joined("; ", top_told(bench.recipe)) if step.do == "top" else ""
         told_top = say(on_top, ". ") if on_top else ""
         mist = mist_and_oven(bench.state, bench.recipe, bench.projection.now) is None
         how = joined("; ", how_laid(bench.recipe, [s.task for s in bench.account.steps], step, mist))
         laid = say(how.capital(), ". ") if how else Text.NONE
-        detail = say(_each(bench, step), laid, told_top, _asked(bench), thicken, why).strip()
-    amount = _amount(bench, step) if poured else Text.NONE
+        then = f"Then {told_to(bench, step)[:1].lower()}{told_to(bench, step)[1:]}. " if lacks else ""
+        detail = say(then, _each(bench, step), laid, told_top, _asked(bench), why).strip()
+    amount = _amount(bench, step) if poured and not lacks else Text.NONE
     return Advice(headline=headline, amount=amount, detail=detail, do=go, step=step.key, **base)
 
 
