@@ -75,8 +75,8 @@ class Scores(unittest.TestCase):
         message = str(card(9, 3).message)
         self.assertRegex(
             message,
-            r"closer than the rule of thumb in \d of 9 pours\. .* times \(\S+ to \S+, give or take luck\) that of the "
-            r"suppliers' claims",
+            r"closer than the rule of thumb in \d of 9 pours: \d+ % (better|worse) "
+            r"\(\S+ to \S+ %, give or take luck\); against the suppliers' claims alone \d+ %",
         )
 
     @statistics

@@ -282,11 +282,12 @@ def luck_of(each: Sequence[Sequence[float]]) -> tuple[float, float]:
     return mean, (len(each) / (len(each) - 1) * off) ** 0.5 / total
 
 
-def _times(each: Sequence[Sequence[float]]) -> Text:
-    """How many times the chance, and the 8 in 10 that luck leaves open."""
+def _better(each: Sequence[Sequence[float]]) -> Text:
+    """How much better by the chance that was given, and the 8 in 10 that luck leaves open."""
     mean, samples = luck_of(each)
-    low, middle, high = (figure(exp(mean + z * samples), ".2f") for z in (-IN_EIGHT, 0.0, IN_EIGHT))
-    return say(middle, " times (", low, " to ", high, ", give or take luck)")
+    low, middle, high = (100 * (exp(mean + z * samples) - 1) for z in (-IN_EIGHT, 0.0, IN_EIGHT))
+    how = "better" if middle >= 0 else "worse"
+    return say(f"{abs(middle):.0f} % {how} ({low:.0f} to {high:.0f} %, give or take luck)")
 
 
 def _says(judged: Sequence[Sequence[Judged]]) -> Text:
@@ -296,8 +297,8 @@ def _says(judged: Sequence[Sequence[Judged]]) -> Text:
     pours = len(judged)
     if pours < LEAST_POURS:
         return say("Only ", pours, " ", "pour" if pours == 1 else "pours", " so far: too few to tell luck from skill.")
-    rule = _times([[j.clock - j.rule for j in pour] for pour in judged])
-    claims = _times([[j.clock - j.claims for j in pour] for pour in judged])
+    rule = _better([[j.clock - j.rule for j in pour] for pour in judged])
+    claims = _better([[j.clock - j.claims for j in pour] for pour in judged])
     held, samples = luck_of([[_part_inside(j, 0.8) for j in pour] for pour in judged])
     off = held - 0.8
     why = (
@@ -313,11 +314,11 @@ def _says(judged: Sequence[Sequence[Judged]]) -> Text:
         closer,
         " of ",
         pours,
-        " pours. The clock gave what was seen ",
+        " pours: ",
         rule,
-        " the chance that the rule of thumb gave it, and ",
+        "; against the suppliers' claims alone ",
         claims,
-        f" that of the suppliers' claims alone. The 80 % span held {100 * held:.0f} % of the time, ",
+        f". The 80 % span held {100 * held:.0f} % of the time, ",
         why,
         ".",
     )

@@ -23,8 +23,8 @@ const { run: tune } = useWrite(() => take(api.POST('/api/learning/tune')), {
   once: true,
 })
 const card = computed(() => data.value?.card)
-/** How many times the chance; a log score is only for those who reckon. */
-const ratio = (a: number, b: number) => `${fixed(Math.exp(a - b), 2)}×`
+/** How much more chance was given to what came; a log score is only for those who reckon. */
+const ratio = (a: number, b: number) => `${a < b ? '−' : '+'}${percent(Math.abs(Math.exp(a - b) - 1), 0)} %`
 const noises = computed(() => {
   const [now, trade] = [data.value?.noise, data.value?.trade]
   if (!now || !trade) return []
@@ -102,7 +102,7 @@ const tallest = computed(() =>
             </li>
           </ol>
           <p class="note pt-1">
-            The chance the clock gave to what was then seen, over the chance the other gave it, a look ({{
+            How much more chance the forecast gave to what was then seen than the other did, a look ({{
               card.scores.looks
             }}
             looks). Log score {{ fixed(card.scores.clock, 2) }} against {{ fixed(card.scores.claims, 2) }} and
