@@ -131,7 +131,7 @@ def _advised(  # noqa: PLR0912 - one branch an act
             if projection.state.pouring is not None and task is not None:
                 message = past(task, [names[i] for i in task.lanes], account)
                 yield Key(message=message, event=StepDone(**base, step=task.key))
-        case "step" if advice.go != "step" and advice.step:
+        case "step" if advice.step and (advice.go, advice.go_step) != ("step", advice.step):
             yield from _step_keys(projection, account, advice.step)
         case "rescue" if (flag := projection.state.mishap()) is not None:
             about = {**base, "portion": flag.portion, "flag": flag.flag}
