@@ -4,6 +4,9 @@ import unittest
 from collections import Counter
 from typing import Any
 
+from roundstone.core.account import account_of
+from roundstone.core.advise import advise
+from roundstone.core.advise.keys import keys_of
 from roundstone.core.batter import prior
 from roundstone.core.forecast import levers, project
 from roundstone.core.logbook import Past, learn_hands, read, tune
@@ -22,8 +25,8 @@ from roundstone.core.pour import (
     TechniqueChanged,
     replay,
 )
-from roundstone.core.recipe import INTO_MOULD, Design, Portion, Recipe, Scent
-from roundstone.core.schedule import Schedule, build_schedule, in_turn, plan, reconcile
+from roundstone.core.recipe import INTO_MOULD, Box, ByMoulds, Cavities, Design, Portion, Recipe, Scent
+from roundstone.core.schedule import Schedule, build_schedule, in_turn, place_of, plan, reconcile, spelled
 from roundstone.core.sheet import weigh
 from tests.samples import SHELF, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, weighed
 
@@ -63,6 +66,31 @@ class Plans(unittest.TestCase):
                         poured.update(dict.fromkeys(task.lanes, task.wants.part) if task.do in INTO_MOULD else {})
                     for i in range(many):
                         self.assertAlmostEqual(poured[i], 1.0, msg=(name, many, batch, i))
+
+    def test_one_batter_is_poured_mould_by_mould_and_the_last_finds_it_thickest(self) -> None:
+        """By the room in each; single moulds in one go. On every step its own key, and spelled out the same."""
+        moulds = (Box(count=2, length=24, width=8, fill=6), Cavities(count=6, millilitres=90))
+        one = Design(portions=(Portion(name="Batter", share=1.0),), technique="plain")
+        of = recipe(size=ByMoulds(moulds=moulds), design=one, scents=(Scent(fragrance="strong", load=0.03),))
+        grams = weighed(of).total
+        pours = [t for t in plan(of, SHELF, grams) if t.do == "pour"]
+        self.assertEqual([place_of(t) for t in pours], ["loaf 1", "loaf 2", "6 single moulds"])
+        self.assertEqual([round(t.wants.part, 4) for t in pours], [round(x / 2844, 4) for x in (1152, 1152, 540)])
+        self.assertAlmostEqual(sum(t.wants.weight for t in pours), 1.0)
+        own = of.model_copy(update={"design": one.model_copy(update={"steps": spelled(of, SHELF, grams)})})
+        self.assertEqual([t.key for t in plan(own, SHELF, grams)], [t.key for t in plan(of, SHELF, grams)])
+        odds = [s.odds for s in project(job(of), knows(), 1).forecast.steps if s.do == "pour"]
+        self.assertEqual(odds, sorted(odds, reverse=True))
+        self.assertLess(odds[-1], odds[0] - 0.05)
+        events: list[Event] = [
+            seen(0.5, "emulsion"),
+            ScentIn(id=next_id(), minute=2),
+            PouringBegan(id=next_id(), minute=2.5),
+        ]
+        now = project(job(of), knows(), 1, events=events, now=2.6)
+        advice = advise(now)
+        self.assertEqual(str(advice.headline), "Pour loaf 1.")
+        self.assertEqual(keys_of(now, advice, account_of(now))[0].message, "Loaf 1 is poured")
 
     def test_a_fragrance_may_wait_for_its_portions_turn(self) -> None:
         """By any technique: the same steps, each scent straight before the first pour of its portion; and by the log of

@@ -28,10 +28,10 @@ from ..pour import (
     Worked,
 )
 from ..recipe import ON_MOULD
-from ..schedule import Task, is_a_night
+from ..schedule import Task, is_a_night, place_of
 from ..shelf import STAGES
 from ..values import Name, Value, listed
-from .sentence import Advice
+from .sentence import Advice, capitalised
 
 OPEN = UUID(int=0)
 DONE = {
@@ -80,9 +80,11 @@ def past(task: Task, names: list[str], account: Account) -> str:
     return f"{_past(task, names)}, {time}" if time else _past(task, names)
 
 
-def _past(task: Task, names: list[str]) -> str:
+def _past(task: Task, names: list[str]) -> str:  # noqa: PLR0911 - one return a kind of step
     if task.do == "pour" and task.wants.part <= 0:
         return "It is poured"
+    if place := place_of(task):
+        return f"{capitalised(place)} {'are' if place[:1].isdigit() else 'is'} poured"
     if task.do == "pass" and task.label == "wire":
         return "The wire is through"
     if task.do == "colour":

@@ -11,12 +11,13 @@ from .harm import Overdose, as_poured, lines_as_poured, marked_for_good, overdos
 from .lanes_of import POT, emulsion_minutes
 from .ledger import Ledger, aged_tints, ledger, pour_off, tint_of
 from .moulded import MouldFill, embeds_told, how_laid, top_told
-from .plan import LEAST_LEFT, PREPARES, Roles, Task, in_turn, is_a_night, plan, preparation, tasks_on, turned
+from .plan import LEAST_LEFT, Roles, in_turn, plan, preparation, turned
 from .ready import ReadyPart, ReadyStage, Reweigh, ready_parts, stages, to_reweigh, weighed
 from .ready_meet import Before, Cue, Meets, before, cues_of, meets, near
 from .ready_state import ReadyAct, ReadyState, acted, band_of
 from .reconcile import HALF, SPLIT_AFTER, Placed, Reconciled, after_fold, reconcile
 from .schedule import Schedule, build_schedule, replanned
+from .task import PREPARES, Task, is_a_night, place_of, tasks_on
 from .terms import kept, windows
 from .tools import NO_MISHAPS
 from .work_step import PUT_BY, WorkStep, put_by

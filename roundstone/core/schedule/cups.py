@@ -12,7 +12,7 @@ from ..values import Grams, Minutes, Value
 from .ledger import Ledger, pour_off, tint_of
 from .ledger_row import LedgerRow
 from .moulded import how_laid, top_told
-from .plan import Task
+from .task import Task
 
 SHARED = "the shared pot"  # what several portions come from, beside batches of their own
 POT_SHARE, JUG_SHARE = "pot share:", "jug share:"  # begin the keys of a batch's raw shares

@@ -32,7 +32,8 @@ from ..recipe import (
 from ..shelf import Shelf, TechniqueId
 from ..values import Fault, Minutes, Name, RuleError, Value
 from .choices import NewAct, band_between
-from .plan import NO_LEVEL, Task, own_steps, plan, scaled
+from .plan import NO_LEVEL, own_steps, plan
+from .task import Task, scaled
 
 ACTS: dict[str, type[LookStep]] = {
     "pour": PourStep,

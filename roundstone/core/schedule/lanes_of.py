@@ -19,8 +19,8 @@ from ..batter import (
 from ..pour import PourState
 from ..recipe import Recipe
 from ..sheet import Sheet
-from .plan import Task
 from .reconcile import Placed
+from .task import Task
 
 POT = "the pot"
 

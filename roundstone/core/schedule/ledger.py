@@ -15,7 +15,7 @@ from ..text import Text, figure, joined, say
 from ..values import Grams, Value, listed
 from .ledger_row import CupColour, LedgerRow
 from .moulded import MouldFill, area_of, moulded
-from .plan import Task
+from .task import Task
 
 OVERDOSED = 1.05  # times the limit's share, or the full dose, from which a cup is overdosed [C]
 LEFT = 0.01  # share of a portion below which nothing of it is kept for the top

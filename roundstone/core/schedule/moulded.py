@@ -23,7 +23,8 @@ from ..shelf import Shelf
 from ..text import CM, MM, Part, Text, figure, say
 from ..values import Value, listed
 from .ledger_row import LedgerRow
-from .plan import AS_POURED, Task
+from .plan import AS_POURED
+from .task import Task
 
 SPILT = 0.001  # share of a portion that may run over unsaid [C]
 LONG = 15.0  # cm of mould from which colours begin at both ends in turn [C]

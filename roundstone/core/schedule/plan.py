@@ -1,14 +1,15 @@
 """The plan: a design's steps, those of its technique or the maker's own, each ready to be put on the clock."""
 
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
-from typing import get_args
+from dataclasses import replace
 
 from ..recipe import (
     INTO_MOULD,
     ON_MOULD,
     PLAIN,
     BlendStep,
+    ByMoulds,
+    Cavities,
     ColourStep,
     CombineStep,
     Design,
@@ -19,101 +20,22 @@ from ..recipe import (
     SplitStep,
     TopStep,
     WaitStep,
-    days_apart,
-    is_night,
+    free,
 )
-from ..shelf import LookAct, Shelf, Technique, TemplateStep, Wants
+from ..sheet import called
+from ..shelf import Shelf, Technique, TemplateStep, Wants
 from ..values import listed
+from .task import PREPARES, Task, label_of, named_apart, scaled
 
-WORDS = {"pass": "wire", "spare": "spare mould", "embed": "embeds"}
-PREPARES = ("combine", "blend", "split", "colour", "scent", "wait")
-LOOKS = get_args(LookAct)
 COLOURED = Wants(band=(0.0, 0.0, 3.7, 4.7), weight=0.15, grain=0.5)  # stirring a colour in [C]
-NOTHING = Wants(weight=0.0)
 SCENT_MINUTES = 0.5  # to whisk a fragrance into one portion; twice that for a whole pot [C]
 COLOUR_MINUTES = 0.5  # to work a colour into one portion [C]
 AS_POURED = "as poured"  # what is made of a top that nobody says more of
 NO_LEVEL = 1.0  # a gate or a `to` of a step that is not there, where its act usually has one
 SCENT_SHARE = 0.6  # at most, of the minutes for colouring and scenting [C]
 LEAST_LEFT = 0.02  # share of a portion below which nothing is left of it
+MOST_IN_TURN = 12  # blocks that are poured as a step each [chosen]
 FROST = "piping"  # the technique a batch of frosting is used by
-
-
-@dataclass(frozen=True)
-class Task:
-    """A step as it is played: `lanes` are the portions it is on, by their number; what prepares has a `weight` of 0.
-
-    `part` is the share of each lane it uses up, `minutes` what it takes this maker. `to` is the level a combine, blend
-    or wait goes to. `key` names it in the pour's events. `apart` are the names of its portions where each stands in a
-    vessel of its own: one pair of hands does them one after the other, and shares the minutes."""
-
-    key: str
-    do: str
-    label: str
-    lanes: tuple[int, ...]
-    minutes: float
-    wants: Wants = NOTHING
-    batch: str = ""
-    by: str = "hand"
-    to: float | None = None
-    apart: tuple[str, ...] = ()
-
-    @property
-    def vessels(self) -> int:
-        """In how many vessels it is done, one after the other."""
-        return len(self.apart) or 1
-
-    @property
-    def pieces(self) -> "tuple[Task, ...]":
-        """The same as a step for each vessel."""
-        if len(self.apart) < 2:
-            return (self,)
-        minutes = self.minutes / len(self.apart)
-        return tuple(
-            replace(self, key=f"{self.key}, {name}", label=f"{self.do} {name}", lanes=(i,), minutes=minutes, apart=())
-            for i, name in zip(self.lanes, self.apart, strict=True)
-        )
-
-    @property
-    def looks(self) -> bool:
-        """Whether it makes the look, rather than preparing it."""
-        return self.do in LOOKS
-
-
-def scaled(minutes: float, grams: float) -> float:
-    """Minutes of a 1 kg loaf for another size: with the cube root, between two thirds and twice as long [C].
-
-    >>> scaled(3.0, 1000), scaled(3.0, 8000), round(scaled(3.0, 100), 2)
-    (3.0, 6.0, 2.0)
-    """
-    return minutes * min(max((grams / 1000) ** (1 / 3), 2 / 3), 2.0)
-
-
-def _label(do: str, names: Sequence[str], every: bool) -> str:
-    word = WORDS.get(do, do)
-    return word if every or not names else f"{word} {listed(names)}"
-
-
-def _named(tasks: Iterable[Task], taken: Iterable[str] = ()) -> tuple[Task, ...]:
-    """Every task under a key of its own: its label, with a number where that stands twice."""
-    seen = set(taken)
-    out = []
-    for task in tasks:
-        keys = (task.label if n == 1 else f"{task.label} {n}" for n in range(1, 1000))
-        key = next(k for k in keys if k not in seen)
-        seen.add(key)
-        out.append(replace(task, key=key))
-    return tuple(out)
-
-
-def tasks_on(tasks: Iterable[Task]) -> tuple[int, ...]:
-    """On which day of its build, 0 the first, each step is."""
-    return days_apart(t.minutes if t.do == "wait" else 0.0 for t in tasks)
-
-
-def is_a_night(task: Task) -> bool:
-    """A wait after which another day begins."""
-    return task.do == "wait" and is_night(task.minutes)
 
 
 class Roles:
@@ -171,7 +93,7 @@ def _played(
             # As the template has them, which were checked when it was read.
             wants = Wants.model_construct(**{k: getattr(step, k) for k in Wants.model_fields} | own)
             every = len(lanes) == len(roles.pots) or step.do in ON_MOULD
-            label = _label(step.do, [design.portions[i].name for i in lanes], every and len(groups) == 1)
+            label = label_of(step.do, [design.portions[i].name for i in lanes], every and len(groups) == 1)
             yield Task("", step.do, label, lanes, minutes, wants)
             if pots:
                 for i in lanes:
@@ -248,7 +170,7 @@ def _own_look(
     wants = usual.model_copy(update=told)
     if step.skip is not None:
         wants = wants.model_copy(update={"keep": (wants.keep or 0.5) if step.skip else None})
-    label = step.note or _label(step.do, who, len(who) == portions or not who)
+    label = step.note or label_of(step.do, who, len(who) == portions or not who)
     if isinstance(step, TopStep) and step.texture != AS_POURED and not step.note:
         label += f", {step.texture}"
     minutes = scaled(usual.minutes, grams) if step.minutes is None else step.minutes
@@ -335,7 +257,7 @@ def plan(recipe: Recipe, shelf: Shelf, grams: float) -> tuple[Task, ...]:
         looks = own_steps(design, shelf, grams, bool(recipe.scents) and design.scent_at != "fats")
         if any(s.do in ("combine", "split", "colour", "scent") for s in looks):
             begins = looks[0].do == "combine"
-            return _named(looks if begins else (_combine(design.batches[0], design), *looks))
+            return named_apart(looks if begins else (_combine(design.batches[0], design), *looks))
     else:
         technique = shelf.techniques[design.technique]
         looks = looks_of(technique, design, grams, everything)
@@ -344,13 +266,38 @@ def plan(recipe: Recipe, shelf: Shelf, grams: float) -> tuple[Task, ...]:
         if below := {i: x for i, x in everything.items() if i not in gone}:
             first = looks_of(shelf.techniques[PLAIN], design, grams, below)
             looks = (*first, *looks_of(technique, design, grams, everything, tuple(below)))
+        if len(design.portions) == 1:
+            looks = tuple(s for task in looks for s in _mould_by_mould(recipe, task, grams))
         frost = Roles(design, everything, (), technique.pots).frost
         if frost and not any(set(s.lanes) & set(frost) for s in looks):
             poured = [i for i in everything if i not in frost]
             looks += looks_of(shelf.techniques[FROST], design, grams, dict.fromkeys(everything, 1.0), poured)
     ready = [s for batch in design.batches for s in preparation(recipe, batch)]
     tasks = in_order(recipe, looks, ready)
-    return _named(in_turn(tasks) if design.scent_at == "pour" else tasks)
+    return named_apart(in_turn(tasks) if design.scent_at == "pour" else tasks)
+
+
+def _mould_by_mould(recipe: Recipe, task: Task, grams: float) -> Iterator[Task]:
+    """One batter poured into several moulds, each in its turn and by its share: the last finds it thicker."""
+    moulds = recipe.size.moulds if isinstance(recipe.size, ByMoulds) else ()
+    # Single moulds are filled in one go, and so are blocks when there are very many of them.
+    apart = sum(m.count for m in moulds if not isinstance(m, Cavities)) <= MOST_IN_TURN
+    each = [
+        (named.lower(), free(m, recipe.embedded) / n)
+        for m, named in zip(moulds, map(called, moulds), strict=True)
+        for n in [m.count if apart and not isinstance(m, Cavities) else 1]
+        for _ in range(n)
+    ]
+    if task.do != "pour" or task.wants.part < 1 or len(each) < 2:
+        yield task
+        return
+    whole = sum(room for _, room in each)
+    for n, (named, room) in enumerate(each, start=1):
+        share = room / whole
+        minutes = task.minutes * scaled(1.0, grams * share) / scaled(1.0, grams)
+        wants = task.wants.model_copy(update={"part": share, "weight": task.wants.weight * share})
+        told = named if named[:1].isdigit() else f"{named} {n}"
+        yield replace(task, label=f"pour, {told}", minutes=minutes, wants=wants)
 
 
 def turned(
@@ -373,4 +320,4 @@ def turned(
     )
     ready = [s for s in before if s.do in PREPARES and s.do != "wait"]
     tasks = in_order(recipe, looks, ready)
-    return _named(in_turn(tasks) if recipe.design.scent_at == "pour" else tasks, taken)
+    return named_apart(in_turn(tasks) if recipe.design.scent_at == "pour" else tasks, taken)

@@ -12,8 +12,8 @@ from ..text import Part, Text, joined, say
 from ..values import Caution, Grams, Share, Value
 from .cups import JUG_SHARE, SheetCup
 from .ledger import tint_of
-from .plan import Task, tasks_on
 from .ready_state import ReadyState, Ticked
+from .task import Task, tasks_on
 from .tools import NO_MISHAPS, tools
 from .work_step import (
     BEFORE,

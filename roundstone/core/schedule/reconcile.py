@@ -7,7 +7,8 @@ from math import inf
 from ..pour import PourState, replay
 from ..recipe import INTO_MOULD, Recipe
 from ..shelf import Shelf, Technique
-from .plan import LEAST_LEFT, Task, in_turn, is_a_night, plan, turned
+from .plan import LEAST_LEFT, in_turn, plan, turned
+from .task import Task, is_a_night
 
 SPLIT_AFTER = 0.25  # minutes from emulsion to the first cup [C]
 AT_MOST = 1.5  # times its minutes that a step is taken to have been done [C]

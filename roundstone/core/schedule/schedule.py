@@ -35,8 +35,8 @@ from .lanes_of import (
     with_scent,
     worked,
 )
-from .plan import Task
 from .reconcile import SPLIT_AFTER, Placed, Reconciled, emulsions, reconcile
+from .task import Task
 from .terms import scent_window, terms_of, unchanged, windows
 
 

@@ -9,7 +9,7 @@ from ..text import C, Part, say
 from ..values import Share, listed
 from .choices import STEP_WORDS
 from .moulded import embeds_told, top_told
-from .plan import WORDS, Task
+from .task import WORDS, Task
 
 NEEDED: Mapping[str, str] = {
     "pass": "the wire or comb that is drawn through",

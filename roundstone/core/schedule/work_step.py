@@ -8,7 +8,7 @@ from ..sheet import Line, Sheet
 from ..text import Part, Text
 from ..values import Caution, Name, Value
 from .cups import SheetCup, SheetPour
-from .plan import Task, tasks_on
+from .task import Task, tasks_on
 
 BEFORE, JUG, LYE, HOT, COOL = "Before anything", "Lye jug", "Lye", "While the lye is hot", "When the lye is cool"
 HARD, SOFT, COMBINE, WHOLE, SPLIT = "Fat pot, hard", "Fat pot, liquid", "Combine", "Into the whole batter", "Split"

@@ -35,7 +35,7 @@ from .orders import OrderLine, Planned, times_to_pour, to_order
 from .place import COLOURING, AddThing, Disperse, MoveDose, MoveThing, PlaceAct, PlaceEdit, TakeDose, place
 from .retold import retold
 from .sheet import Line, PortionWeight, Sheet, Weighing, grams_of
-from .size import BarsWanted, SizeWords, size_words, with_bars
+from .size import BarsWanted, SizeWords, called, size_words, with_bars
 from .supply import Supply, supply
 from .to_weigh import ToWeigh, to_weigh
 from .traced import Bottle, bottles, taken_from
