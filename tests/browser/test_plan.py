@@ -159,7 +159,7 @@ class Plan(RealBrowser):
         page.keyboard.press("Enter")
         self.settled()
         self.accessible("Plan with a step open", always=True)
-        page.get_by_role("group", name="Add a step").get_by_role("button", name="wait").click()
+        page.get_by_role("group", name="Add a step").get_by_role("button", name="wait", exact=True).click()
         expect(page.get_by_role("region", name="Step: wait")).to_be_visible()
         page.get_by_role("button", name="Take out", exact=True).click()
         expect(page.get_by_text("saved", exact=True)).to_be_visible()
