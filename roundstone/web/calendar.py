@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from ..core.recipe import MOST_PLANNED, Brief
-from ..core.rest import Entry, Held, a_day, days_at_bench, days_of, held_by, of_plan, waiting
+from ..core.rest import Entry, Held, a_day, days_at_bench, days_of, held_by, of_build, of_plan, waiting
 from ..core.text import day, say
 from ..core.values import Fault, Minutes, NotFoundError, RuleError
 from . import messages as m
@@ -44,13 +44,7 @@ def _poured(context: AppContext, first: date, last: date) -> tuple[list[tuple[da
         on = local(p.started).date()
         if on <= last:
             entries.append((on, Entry(what="poured", recipe=p.recipe.name, message="Poured", pour=p.id, firm=True)))
-            # A build of several days, of which the first was begun.
-            more = () if p.ended else days_at_bench(p.recipe)[1:]
-            for d in more:
-                there = max(on + timedelta(days=d.after), this_day)
-                entries.append(
-                    (there, Entry(what="build", recipe=p.recipe.name, message=d.message, pour=p.id, firm=True))
-                )
+            entries += [] if p.ended else of_build(p.recipe, p.id, on, this_day)
     held = []
     for pour, now in at_rest_lines(context):
         at = ended_at(pour)

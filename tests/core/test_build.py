@@ -2,7 +2,7 @@
 
 import unittest
 from collections import Counter
-from datetime import date
+from datetime import date, timedelta
 from uuid import UUID
 
 from hypothesis import given, settings
@@ -27,7 +27,7 @@ from roundstone.core.recipe import (
     build_of,
 )
 from roundstone.core.rest import RestLearned, count_back, typical
-from roundstone.core.rest.days import of_plan
+from roundstone.core.rest.days import of_build, of_plan
 from roundstone.core.schedule import NO_MISHAPS, ReadyState, plan, put_by, ready_parts, rearranged, work_order
 from roundstone.core.schedule.edit import PutNew
 from roundstone.core.schedule.work_step import WorkStep
@@ -171,3 +171,6 @@ class Build(unittest.TestCase):
         entries, held = of_plan(of, "r", typical(of, sheet, RestLearned()), RestLearned(), (0, on), 60.0)
         self.assertEqual([(d - on).days for d, e in entries if e.what in ("pour", "build")], [0, 1, 3])
         self.assertGreater((held.until - on).days, 3)
+        for gone, due in ((0, [1, 3]), (2, [2, 3]), (9, [9, 9])):
+            told = of_build(of, "p", on, on + timedelta(days=gone))
+            self.assertEqual([(d - on).days for d, _ in told], due, "what went by is due today")

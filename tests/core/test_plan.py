@@ -25,8 +25,19 @@ from roundstone.core.pour import (
     TechniqueChanged,
     replay,
 )
-from roundstone.core.recipe import INTO_MOULD, Box, ByMoulds, Cavities, Design, Portion, Recipe, Scent
-from roundstone.core.schedule import Schedule, build_schedule, in_turn, place_of, plan, reconcile, spelled
+from roundstone.core.recipe import (
+    INTO_MOULD,
+    Box,
+    ByMoulds,
+    Cavities,
+    CombineStep,
+    Design,
+    Portion,
+    PourStep,
+    Recipe,
+    Scent,
+)
+from roundstone.core.schedule import Schedule, build_schedule, in_turn, plan, reconcile, spelled
 from roundstone.core.sheet import weigh
 from tests.samples import SHELF, TRADE, TWO, job, knows, next_id, quick_pour, recipe, seen, weighed
 
@@ -74,11 +85,15 @@ class Plans(unittest.TestCase):
         of = recipe(size=ByMoulds(moulds=moulds), design=one, scents=(Scent(fragrance="strong", load=0.03),))
         grams = weighed(of).total
         pours = [t for t in plan(of, SHELF, grams) if t.do == "pour"]
-        self.assertEqual([place_of(t) for t in pours], ["loaf 1", "loaf 2", "6 single moulds"])
+        self.assertEqual([t.place for t in pours], ["loaf 1", "loaf 2", "6 single moulds"])
         self.assertEqual([round(t.wants.part, 4) for t in pours], [round(x / 2844, 4) for x in (1152, 1152, 540)])
         self.assertAlmostEqual(sum(t.wants.weight for t in pours), 1.0)
         own = of.model_copy(update={"design": one.model_copy(update={"steps": spelled(of, SHELF, grams)})})
-        self.assertEqual([t.key for t in plan(own, SHELF, grams)], [t.key for t in plan(of, SHELF, grams)])
+        alike = [[(t.key, t.place) for t in plan(x, SHELF, grams)] for x in (own, of)]
+        self.assertEqual(*alike)
+        typed = one.model_copy(update={"steps": (CombineStep(), PourStep(who=("Batter",), note="pour, slowly"))})
+        slowly = plan(of.model_copy(update={"design": typed}), SHELF, grams)[-1]
+        self.assertEqual((slowly.label, slowly.place), ("pour, slowly", ""), "what was typed names no mould")
         odds = [s.odds for s in project(job(of), knows(), 1).forecast.steps if s.do == "pour"]
         self.assertEqual(odds, sorted(odds, reverse=True))
         self.assertLess(odds[-1], odds[0] - 0.05)

@@ -281,17 +281,17 @@ def _pouring(bench: Bench, step: Task, told: Outlook) -> Advice:
     thicken = f"Thicken {who} with the stick, to {STAGES[min(round(to or 1), 5)]}." if lacks else ""
     if not poured:
         headline = thicken or f"{capitalised(technique.short)}: pour now."
-        detail = say(
-            "Then " if lacks else "", technique.how if lacks else capitalised(technique.how), ". ", why
-        ).strip()
+        how = say(capitalised(f"then {technique.how}" if lacks else technique.how), ". ")
+        detail = say(how, why).strip()
     else:
-        headline = thicken or f"{told_to(bench, step)}."
+        does = told_to(bench, step)
+        headline = thicken or f"{does}."
         on_top = joined("; ", top_told(bench.recipe)) if step.do == "top" else ""
         told_top = say(on_top, ". ") if on_top else ""
         mist = mist_and_oven(bench.state, bench.recipe, bench.projection.now) is None
-        how = joined("; ", how_laid(bench.recipe, [s.task for s in bench.account.steps], step, mist))
-        laid = say(how.capital(), ". ") if how else Text.NONE
-        then = f"Then {told_to(bench, step)[:1].lower()}{told_to(bench, step)[1:]}. " if lacks else ""
+        laid = joined("; ", how_laid(bench.recipe, [s.task for s in bench.account.steps], step, mist))
+        laid = say(laid.capital(), ". ") if laid else Text.NONE
+        then = f"Then {does[:1].lower()}{does[1:]}. " if lacks else ""
         detail = say(then, _each(bench, step), laid, told_top, _asked(bench), why).strip()
     amount = _amount(bench, step) if poured and not lacks else Text.NONE
     return Advice(headline=headline, amount=amount, detail=detail, do=go, step=step.key, **base)

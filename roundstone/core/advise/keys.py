@@ -28,7 +28,7 @@ from ..pour import (
     Worked,
 )
 from ..recipe import ON_MOULD
-from ..schedule import Task, is_a_night, place_of
+from ..schedule import Task, is_a_night
 from ..shelf import STAGES
 from ..values import Name, Value, listed
 from .sentence import Advice, capitalised
@@ -83,8 +83,8 @@ def past(task: Task, names: list[str], account: Account) -> str:
 def _past(task: Task, names: list[str]) -> str:  # noqa: PLR0911 - one return a kind of step
     if task.do == "pour" and task.wants.part <= 0:
         return "It is poured"
-    if place := place_of(task):
-        return f"{capitalised(place)} {'are' if place[:1].isdigit() else 'is'} poured"
+    if task.place:
+        return f"{capitalised(task.place)} {'are' if task.place[:1].isdigit() else 'is'} poured"
     if task.do == "pass" and task.label == "wire":
         return "The wire is through"
     if task.do == "colour":

@@ -10,7 +10,7 @@ from ..forecast.forecast import Projection
 from ..forecast.odds import Outlook
 from ..forecast.turns import FallBack
 from ..recipe import INTO_MOULD
-from ..schedule import Task, embeds_told, marked_for_good, overdoses, place_of
+from ..schedule import Task, embeds_told, marked_for_good, overdoses
 from ..shelf import STAGES
 from ..text import Text, figure, joined, say
 from ..values import Id, Minutes, Name, Span, Value, listed
@@ -153,8 +153,8 @@ USED_UP = 0.03  # share of a portion by which a step may miss the whole of it an
 
 def told_to(bench: Bench, task: Task) -> str:
     """A step as it is told to a hand: a verb, who, and which part of it. Its own words where the maker gave it some."""
-    if place := place_of(task):
-        return f"Pour {place}"
+    if task.place:
+        return f"Pour {task.place}"
     words = IMPERATIVE.get(task.do)
     usual = task.label.partition(" ")[0] in (task.do, "wire", "embeds", "thicken", "wait") and "," not in task.label
     if words is None or not usual:

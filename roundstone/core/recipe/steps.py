@@ -83,7 +83,10 @@ class _Look(_Step):
 
 
 class PourStep(_Look):
+    """`into` is which of several moulds is filled by it, in words; empty where it is all there is."""
+
     do: Literal["pour"] = "pour"
+    into: Name = ""
 
 
 class LayerStep(_Look):

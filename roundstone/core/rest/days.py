@@ -112,6 +112,17 @@ def of_plan(
     return found, held
 
 
+def of_build(recipe: Recipe, pour: str, on: date, today: date) -> list[tuple[date, Entry]]:
+    """The later days of a build whose pour was begun on a day and has not ended; what went by is due today."""
+    return [
+        (
+            max(on + timedelta(days=d.after), today),
+            Entry(what="build", recipe=recipe.name, message=d.message, pour=pour, firm=True),
+        )
+        for d in days_at_bench(recipe)[1:]
+    ]
+
+
 def held_by(recipe: Recipe, since: date, until: date, planned: bool) -> Held:
     """The moulds a batch holds between two days."""
     moulds = recipe.size.moulds if isinstance(recipe.size, ByMoulds) else ()

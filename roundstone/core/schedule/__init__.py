@@ -17,7 +17,7 @@ from .ready_meet import Before, Cue, Meets, before, cues_of, meets, near
 from .ready_state import ReadyAct, ReadyState, acted, band_of
 from .reconcile import HALF, SPLIT_AFTER, Placed, Reconciled, after_fold, reconcile
 from .schedule import Schedule, build_schedule, replanned
-from .task import PREPARES, Task, is_a_night, place_of, tasks_on
+from .task import PREPARES, Task, is_a_night, tasks_on
 from .terms import kept, windows
 from .tools import NO_MISHAPS
 from .work_step import PUT_BY, WorkStep, put_by

@@ -13,22 +13,9 @@ SOFT_BELOW, SOFT_ABOVE, WHOLE = 0.7, 0.9, 0.9  # levels: how softly a wanted sta
 HIGHEST = 6.2  # the level at which any band ends [chosen]
 WANTABLE = STAGES[1:]
 NewAct = Literal[
-    "pour",
-    "layer",
-    "drop",
-    "spoon",
-    "top",
-    "pass",
-    "embed",
-    "pipe",
-    "wait",
-    "night",
-    "blend",
-    "colour",
-    "scent",
-    "spare",
-    "own",
-]
+    "pour", "layer", "drop", "spoon", "top", "pass", "embed", "pipe", "wait", "night", "blend", "colour", "scent",
+    "spare", "own",
+]  # fmt: skip
 
 
 class LevelWords(Value):

@@ -51,11 +51,8 @@ STEP_MOST = 2880.0  # minutes
 OWN = "my own step"
 NEW_OWN = 2.0  # minutes of a step of one's own that is put in [chosen]
 NEXT_DAY = "the next day"
-NEW_WAIT, NEW_NIGHT, NEW_LEVEL = (
-    5.0,
-    1320.0,
-    3.0,
-)  # minutes of a wait, and of one overnight, and the level of a thickening that is put in [chosen]
+NEW_WAIT, NEW_LEVEL = 5.0, 3.0  # minutes of a wait and the level of a thickening that is put in [chosen]
+NEW_NIGHT = 1320.0  # minutes of a wait for the next day that is put in [chosen]
 
 
 class StepEdit(Value):
@@ -180,7 +177,9 @@ def _spelled(recipe: Recipe, shelf: Shelf, tasks: tuple[Task, ...]) -> Iterator[
                 wants = {k: getattr(s.wants, k) for k in WANTED}
                 usual = shelf.acts[s.do]
                 wants |= {k: NO_LEVEL for k in ("gate", "to") if wants[k] is None and getattr(usual, k) is not None}
-                yield ACTS[s.do](who=() if lies else who, minutes=s.minutes, **wants, skip=s.wants.keep is not None)
+                into = {"into": s.place} if s.place else {}
+                skip = s.wants.keep is not None
+                yield ACTS[s.do](who=() if lies else who, minutes=s.minutes, **wants, **into, skip=skip)
                 for i in s.lanes if in_pots and not lies else ():
                     used[i] += s.wants.part
 

@@ -15,6 +15,7 @@ from ..recipe import (
     Design,
     LookStep,
     Portion,
+    PourStep,
     Recipe,
     ScentStep,
     SplitStep,
@@ -25,7 +26,7 @@ from ..recipe import (
 from ..sheet import called
 from ..shelf import Shelf, Technique, TemplateStep, Wants
 from ..values import listed
-from .task import PREPARES, Task, label_of, named_apart, scaled
+from .task import PREPARES, Task, label_of, named_apart, poured_into, scaled
 
 COLOURED = Wants(band=(0.0, 0.0, 3.7, 4.7), weight=0.15, grain=0.5)  # stirring a colour in [C]
 SCENT_MINUTES = 0.5  # to whisk a fragrance into one portion; twice that for a whole pot [C]
@@ -170,11 +171,12 @@ def _own_look(
     wants = usual.model_copy(update=told)
     if step.skip is not None:
         wants = wants.model_copy(update={"keep": (wants.keep or 0.5) if step.skip else None})
-    label = step.note or label_of(step.do, who, len(who) == portions or not who)
+    place = step.into if isinstance(step, PourStep) else ""
+    label = step.note or (poured_into(place) if place else label_of(step.do, who, len(who) == portions or not who))
     if isinstance(step, TopStep) and step.texture != AS_POURED and not step.note:
         label += f", {step.texture}"
     minutes = scaled(usual.minutes, grams) if step.minutes is None else step.minutes
-    return Task("", step.do, label, lanes, minutes, wants.model_copy(update={"minutes": minutes}))
+    return Task("", step.do, label, lanes, minutes, wants.model_copy(update={"minutes": minutes}), place=place)
 
 
 def _divided(design: Design) -> bool:
@@ -297,7 +299,7 @@ def _mould_by_mould(recipe: Recipe, task: Task, grams: float) -> Iterator[Task]:
         minutes = task.minutes * scaled(1.0, grams * share) / scaled(1.0, grams)
         wants = task.wants.model_copy(update={"part": share, "weight": task.wants.weight * share})
         told = named if named[:1].isdigit() else f"{named} {n}"
-        yield replace(task, label=f"pour, {told}", minutes=minutes, wants=wants)
+        yield replace(task, label=poured_into(told), minutes=minutes, wants=wants, place=told)
 
 
 def turned(

@@ -20,7 +20,8 @@ class Task:
 
     `part` is the share of each lane it uses up, `minutes` what it takes this maker. `to` is the level a combine, blend
     or wait goes to. `key` names it in the pour's events. `apart` are the names of its portions where each stands in a
-    vessel of its own: one pair of hands does them one after the other, and shares the minutes."""
+    vessel of its own: one pair of hands does them one after the other, and shares the minutes. `place` is which of
+    several moulds it fills."""
 
     key: str
     do: str
@@ -32,6 +33,7 @@ class Task:
     by: str = "hand"
     to: float | None = None
     apart: tuple[str, ...] = ()
+    place: str = ""
 
     @property
     def vessels(self) -> int:
@@ -91,6 +93,6 @@ def is_a_night(task: Task) -> bool:
     return task.do == "wait" and is_night(task.minutes)
 
 
-def place_of(task: Task) -> str:
-    """Which of several moulds a pour is for: "loaf 2"; empty where it is for all there is."""
-    return task.label.partition(", ")[2] if task.do == "pour" else ""
+def poured_into(place: str) -> str:
+    """The label of a pour into one of several moulds."""
+    return f"pour, {place}"

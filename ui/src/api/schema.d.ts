@@ -8128,7 +8128,10 @@ export interface components {
             recipe: string;
             scores: components["schemas"]["Scores"];
         };
-        /** PourStep */
+        /**
+         * PourStep
+         * @description `into` is which of several moulds is filled by it, in words; empty where it is all there is.
+         */
         PourStep: {
             /**
              * Band
@@ -8155,6 +8158,11 @@ export interface components {
              * @default null
              */
             grain: number | null;
+            /**
+             * Into
+             * @default
+             */
+            into: string;
             /**
              * Keep
              * @default null

@@ -5,7 +5,8 @@ import type { Schemas } from '../api/client'
 import BenchDialog from '../bench/BenchDialog.vue'
 import { onlyBench } from '../support/me'
 
-defineProps<{ reweigh: Schemas['ReadyView']['reweigh'] }>()
+/** What a later day weighs is of a pour that runs: no recipe follows it. */
+defineProps<{ reweigh: Schemas['ReadyView']['reweigh']; later: boolean }>()
 const emit = defineEmits<{ putAway: [key: string]; follow: [] }>()
 const asking = ref(false)
 </script>
@@ -27,7 +28,7 @@ const asking = ref(false)
         put away
       </button>
     </div>
-    <button v-if="!onlyBench()" type="button" class="bench-key mt-1 w-full" @click="asking = true">
+    <button v-if="!onlyBench() && !later" type="button" class="bench-key mt-1 w-full" @click="asking = true">
       Let the recipe follow what I weighed
     </button>
     <BenchDialog :open="asking" title="Let the recipe follow?" leave="No, weigh anew" @close="asking = false">

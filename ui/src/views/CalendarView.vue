@@ -94,11 +94,7 @@ function begin(event: DragEvent, of: Held) {
   event.dataTransfer?.setData('text/plain', of.recipe)
 }
 const placeOf = (e: Entry) =>
-  e.what === 'build' && e.pour
-    ? `/pours/${e.pour}`
-    : e.pour
-      ? `/pours/${e.pour}/rest`
-      : `/recipes/${e.recipe_id}`
+  e.pour ? `/pours/${e.pour}${e.what === 'build' ? '' : '/rest'}` : `/recipes/${e.recipe_id}`
 const lower = (words: string) => words.charAt(0).toLowerCase() + words.slice(1)
 const work = (minutes: number) =>
   minutes >= 60

@@ -138,6 +138,7 @@ async function start(sure = false) {
           <ReweighCard
             v-if="view.reweigh.length"
             :reweigh="view.reweigh"
+            :later="day > 1"
             @put-away="(key) => act({ kind: 'tick', key, on: false, grams: null, message: '', line: '' })"
             @follow="ready.follow"
           />

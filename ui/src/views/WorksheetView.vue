@@ -69,7 +69,7 @@ const print = () => window.print()
         >
           Day {{ step.day }}
         </h2>
-        <h3 class="text-sm font-bold">{{ n + 1 }}. {{ step.title }}</h3>
+        <h2 class="text-sm font-bold">{{ n + 1 }}. {{ step.title }}</h2>
         <div>
           <ul v-if="step.lines.length" class="grid gap-x-6 sm:grid-cols-2 print:grid-cols-2">
             <li v-for="line in step.lines" :key="line.key" class="flex items-baseline gap-2 text-sm">
