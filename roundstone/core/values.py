@@ -52,11 +52,11 @@ class Value(BaseModel):
 
 
 class Mend(Value):
-    """One click that would put a fault right: write `value` at `pointer`."""
+    """One click that would put a fault right: write `value` at `pointer`, or these rows in place of those there."""
 
     label: Text
     pointer: str
-    value: float
+    value: float | tuple[dict[str, float | str], ...]
 
 
 class Fault(Value):

@@ -10,7 +10,7 @@ from uuid import uuid4
 import sqlalchemy as sa
 from pydantic import ValidationError
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from ..core.formerly import lifted
 from ..core.recipe import Brief, Recipe
@@ -32,6 +32,11 @@ from .tables import (
 SHEET = select(VersionRow.sheet).where(VersionRow.id == sa.bindparam("row"))
 UNWEIGHED = select(VersionRow.id, VersionRow.doc).where(VersionRow.sheet.is_(None))
 FIELDS = set(Sheet.model_fields)
+
+
+def _due(doc: InstrumentedAttribute[dict[str, Any]]) -> sa.ColumnElement[Any]:
+    """The day a recipe's brief is due (`Brief.due`), for a query."""
+    return func.coalesce(func.json_extract(doc, "$.brief.ready"), func.json_extract(doc, "$.brief.sale"))
 
 
 class Recipes:
@@ -169,11 +174,11 @@ class Recipes:
     def planned(self, today: str) -> list[tuple[RecipeRecord, int]]:
         """Drafts whose brief names a day to come, the soonest first, or days to be poured on, with how often each was
         poured for that day."""
-        ready = func.json_extract(RecipeRow.doc, "$.brief.ready")
+        ready = _due(RecipeRow.doc)
         poured = (
             select(func.count(PourRow.id))
             .join(VersionRow, PourRow.version_id == VersionRow.id)
-            .where(VersionRow.recipe_id == RecipeRow.id, func.json_extract(VersionRow.doc, "$.brief.ready") == ready)
+            .where(VersionRow.recipe_id == RecipeRow.id, _due(VersionRow.doc) == ready)
             .correlate(RecipeRow)
             .scalar_subquery()
         )
@@ -210,11 +215,10 @@ class Recipes:
 
     def poured_for(self, recipe_id: str, ready: str) -> int:
         """How often a recipe was poured for the day its brief named then."""
-        day = func.json_extract(VersionRow.doc, "$.brief.ready")
         query = (
             select(func.count(PourRow.id))
             .join(VersionRow, PourRow.version_id == VersionRow.id)
-            .where(VersionRow.recipe_id == recipe_id, day == ready)
+            .where(VersionRow.recipe_id == recipe_id, _due(VersionRow.doc) == ready)
         )
         with self._database.reading() as s:
             return s.scalar(query) or 0

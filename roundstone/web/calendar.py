@@ -28,10 +28,12 @@ def _planned(context: AppContext, x: ToCome, minutes: Minutes) -> tuple[list[tup
         found, mould = of_plan(record.recipe, record.id, x.takes, taught.rest, at, minutes)
         entries += found
         held.append(mould)
-    ready = record.recipe.brief.ready if record.recipe.brief else None
-    if ready and (on := a_day(ready)) is not None:
-        wanted = Entry(what="ready", recipe=record.recipe.name, message="To be ready", recipe_id=record.id, firm=True)
-        entries.append((on, wanted))
+    brief = record.recipe.brief or Brief()
+    for what, iso, words in (("ready", brief.ready, "To be ready"), ("sale", brief.sale, "On sale")):
+        if iso and (on := a_day(iso)) is not None:
+            told = f"{words}, for {brief.whom}" if brief.whom else words
+            wanted = Entry(what=what, recipe=record.recipe.name, message=told, recipe_id=record.id, firm=True)
+            entries.append((on, wanted))
     return entries, held
 
 
@@ -76,7 +78,7 @@ def _calendar(context: AppContext, first: date, many: int) -> m.Calendar:
         found, moulds = _planned(context, x, each + beside)
         entries += found
         held += moulds
-        name, ready = x.record.recipe.name, x.record.recipe.brief.ready if x.record.recipe.brief else None
+        name, due = x.record.recipe.name, x.record.recipe.brief.due if x.record.recipe.brief else None
         undated += [
             m.Undated(
                 recipe_id=x.record.id,
@@ -89,7 +91,7 @@ def _calendar(context: AppContext, first: date, many: int) -> m.Calendar:
         ]
         if x.pours.undated:
             times = f"{x.pours.undated} pours" if x.pours.undated > 1 else "1 pour"
-            by = say(", to be ready ", day(ready, short=True)) if ready else ""
+            by = say(", to be ready ", day(due, short=True)) if due else ""
             undated.append(m.Undated(recipe_id=x.record.id, recipe=name, message=say(times, by)))
     return m.Calendar(
         today=today(context).isoformat(),

@@ -1,7 +1,7 @@
 """After the pour: what is touched next, what gels, what it weighs, and the calendar of it all."""
 
 from collections.abc import Iterable, Mapping
-from datetime import date, datetime, timedelta
+from datetime import datetime, timedelta
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
@@ -13,6 +13,7 @@ from ..core.rest import (
     WAYS,
     Next,
     RestNow,
+    a_day,
     as_one,
     count_back,
     days_before,
@@ -93,14 +94,14 @@ def ended_at(pour: PourRecord) -> datetime:
 def dated(recipe: Recipe, recipe_id: str, sheet: Sheet, context: AppContext, taught: Taught) -> m.Dated | None:
     """The dates of a brief, counted back from the day the batch must be ready, for what is still to be poured for it;
     None where no day is named."""
-    if recipe.brief is None or recipe.brief.ready is None:
+    due = recipe.brief.due if recipe.brief else None
+    if recipe.brief is None or due is None:
         return None
-    try:
-        ready = date.fromisoformat(recipe.brief.ready)
-    except ValueError:
-        return m.Dated(ready=recipe.brief.ready, message="There is no such day.", met="late", deadlines=[])
+    ready, sale = a_day(due), a_day(recipe.brief.sale or due)
+    if ready is None or sale is None:
+        return m.Dated(ready=due, message="There is no such day.", met="late", deadlines=[])
     now = today(context)
-    poured = context.workshop.recipes.poured_for(recipe_id, recipe.brief.ready)
+    poured = context.workshop.recipes.poured_for(recipe_id, due)
     bars, wanted = sum(b.count for b in sheet.bars), outstanding(recipe, sheet, 0)
     times = max(outstanding(recipe, sheet, poured), 1)
     short = supply(recipe, sheet, taught.shelf, context.stock.left(), now, times).order
@@ -108,7 +109,9 @@ def dated(recipe: Recipe, recipe_id: str, sheet: Sheet, context: AppContext, tau
     more = f", {poured} poured" if poured else ""
     many = f"{bars} of {recipe.brief.bars} bars: pour it {wanted} times{more}." if wanted > 1 else ""
     return m.Dated(
-        ready=recipe.brief.ready,
+        ready=due,
+        sale=recipe.brief.sale,
+        early="It is on sale before it is ready." if sale < ready else "",
         message=counted.message,
         met=counted.met,
         bars=many,

@@ -43,7 +43,7 @@ def _recipes(context: AppContext) -> Table:
                 sheet.fats if sheet else None,
                 100 * recipe.superfat,
                 sum(b.count for b in sheet.bars) if sheet else None,
-                recipe.brief.ready if recipe.brief else None,
+                recipe.brief.due if recipe.brief else None,
             )
         )
     return Table("recipes", columns, made)

@@ -30,6 +30,10 @@ TODAY = date(2031, 3, 10)
 
 
 class Briefs(unittest.TestCase):
+    def test_a_day_of_sale_alone_is_the_day_it_is_due(self) -> None:
+        self.assertEqual(Brief(sale="2031-05-09").due, "2031-05-09")
+        self.assertEqual(Brief(sale="2031-05-09", ready="2031-05-02").due, "2031-05-02")
+
     @settings(max_examples=40, deadline=None)
     @given(left=st.integers(-5, 160), build=st.integers(1, 4), embeds=st.integers(0, 9), short=st.booleans())
     def test_deadlines_hold_together(self, left: int, build: int, embeds: int, short: bool) -> None:

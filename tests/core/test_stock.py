@@ -32,7 +32,7 @@ from roundstone.core.sheet import (
     taken_from,
     weigh,
 )
-from roundstone.core.shelf import IntoPremix, NewInfusion, NewPremix, by_certificate, make
+from roundstone.core.shelf import Family, IntoPremix, NewInfusion, NewPremix, by_certificate, make
 from roundstone.core.values import RuleError
 from roundstone.exchange import sheet_file
 from tests.samples import SHELF, plain, recipe, weighed
@@ -356,6 +356,26 @@ class Shortage(unittest.TestCase):
 
     def test_what_is_not_counted_is_not_missing(self) -> None:
         self.assertEqual(told(recipe()).short, ())
+
+    @given(st.floats(0.01, 1.5), st.floats(0.01, 1.5), st.sampled_from(list(Family)))
+    def test_a_short_bottle_is_stretched_with_what_is_like_it_and_there(
+        self, there: float, other: float, family: Family
+    ) -> None:
+        kin = {n: SHELF.fragrances[n].model_copy(update={"family": family}) for n in ("moderate", "slight", "strong")}
+        shelf = SHELF.model_copy(update={"fragrances": {**SHELF.fragrances, **kin}})
+        of = recipe()
+        need = sum(x.grams for x in weighed(of).lines if x.kind == "fragrance")
+        lots = [lot(there * need, "fragrance:moderate"), lot(other * need, "fragrance:slight")]
+        lots.append(lot(9000, "fragrance:strong"))
+        held = [LotLeft(id=str(i), lot=x, left=x.grams) for i, x in enumerate(lots)]
+        mends = [m for c in supply(of, weighed(of), shelf, held, DAY.date()).short for m in c.mends]
+        sure = there < 0.999 and family is not Family.OTHER and other > 1.001 - there
+        self.assertEqual(len(mends), sure) if abs(there + other - 1) > 0.002 and abs(there - 1) > 0.001 else None
+        for mend in mends:
+            doc = of.model_dump() | {mend.pointer.removeprefix("/"): mend.value}
+            made = Recipe.model_validate(doc)
+            self.assertAlmostEqual(sum(s.load for s in made.scents), sum(s.load for s in of.scents))
+            self.assertEqual(supply(made, weighed(made), shelf, held, DAY.date()).short, ())
 
     def test_dates(self) -> None:
         for expires, words in ((date(2031, 3, 9), "went past"), (date(2031, 3, 25), "is good until")):

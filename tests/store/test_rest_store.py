@@ -162,7 +162,7 @@ class RestInTheFile(unittest.TestCase):
         warmer = recipe(name="soon", brief=Brief(ready="2026-07-01"), pour_celsius=39)
         workshop.recipes.save("soon", warmer, 1, NOW + timedelta(hours=2))
         self.assertEqual(planned(), [("soon", 1), ("late", 0)], "another edit is no other day")
-        again = recipe(name="soon", brief=Brief(ready="2026-12-01"))
+        again = recipe(name="soon", brief=Brief(sale="2026-12-01"))
         workshop.recipes.save("soon", again, 2, NOW + timedelta(hours=3))
         self.assertEqual(planned(), [("late", 0), ("soon", 0)])
 

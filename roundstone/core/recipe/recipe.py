@@ -285,20 +285,27 @@ MOST_PLANNED = 60  # days on which a recipe is planned to be poured
 
 
 class Brief(Value):
-    """What is wanted before there is a recipe: words for scent, palette and top, how many bars, and the day (ISO) it
-    must be ready. `build_days` are days of one build, `embeds_days` how long before the pour embeds are made; on
-    `days` (ISO) it is planned to be poured, each pour once; pours begun before `planned`, the ISO moment at which that
-    was last changed, are none of them."""
+    """What is wanted before there is a recipe: words for scent, palette and top, `whom` it is for, how many bars, the
+    days (ISO) it must be ready on and is sold on. `build_days` are days of one build,
+    `embeds_days` how long before the pour embeds are made; on `days` (ISO) it is planned to be poured, each pour once;
+    pours begun before `planned`, the ISO moment at which that was last changed, are none of them."""
 
     scent: Words = ""
     palette: Words = ""
     top: Words = ""
+    whom: Words = ""
     bars: int | None = Field(default=None, ge=1, le=100_000)
     ready: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")] | None = None
+    sale: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")] | None = None
     build_days: int = Field(default=1, ge=1, le=30)
     embeds_days: int = Field(default=0, ge=0, le=365)
     days: tuple[Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")], ...] = Field(default=(), max_length=MOST_PLANNED)
     planned: Annotated[str, Field(max_length=40)] = ""
+
+    @property
+    def due(self) -> str | None:
+        """The day all before it is counted back from: that it must be ready on, else that of its sale."""
+        return self.ready or self.sale
 
 
 class Recipe(Value):

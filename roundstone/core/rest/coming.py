@@ -48,7 +48,7 @@ def coming(
     """What is still to be poured of a recipe that was `poured` so often for the day its brief names. A planned day that
     went by is asked about; until it is settled it is one of the pours that are wanted."""
     brief = recipe.brief
-    ready = a_day(brief.ready) if brief is not None and brief.ready else None
+    ready = a_day(brief.due) if brief is not None and brief.due else None
     days, missed = [d for d in planned if d[1] >= today], [d for d in planned if d[1] < today]
     wanted = outstanding(recipe, sheet, poured) if ready is not None and ready >= today else 0
     ends = []

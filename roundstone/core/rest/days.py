@@ -13,8 +13,8 @@ from .learned import RestLearned
 
 NEAR = 3  # days about a planned one in which a pour counts as that one [chosen]
 LONG_DAY = 8 * 60.0  # minutes of work on one day, beyond which it is told [chosen]
-What = Literal["pour", "build", "poured", "embeds", "disperse", "touch", "cut", "cured", "ready"]
-ORDER: tuple[What, ...] = ("ready", "pour", "build", "poured", "embeds", "disperse", "touch", "cut", "cured")
+What = Literal["pour", "build", "poured", "embeds", "disperse", "touch", "cut", "cured", "ready", "sale"]
+ORDER: tuple[What, ...] = ("sale", "ready", "pour", "build", "poured", "embeds", "disperse", "touch", "cut", "cured")
 
 
 class Entry(Value):

@@ -3,14 +3,16 @@
 from collections.abc import Iterable, Sequence
 from datetime import date, timedelta
 
-from ..recipe import Recipe
-from ..shelf import Shelf
+from ..recipe import MOST_SCENTS, Recipe, Scent
+from ..shelf import Claim, Family, Fragrance, Shelf
 from ..text import G, Text, day, figure, say
-from ..values import Caution, Value
+from ..values import Caution, Grams, Mend, Value
 from .certificates import certificates
 from .lots import PRECISE, LotLeft, item_names, used
 from .sheet import Sheet
 
+MOST_PARTNERS = 2  # fragrances offered to stretch a short bottle [chosen]
+QUICK = (Claim.STRONG, Claim.SEIZES)  # claims of fragrances that are offered to stretch none
 OLD = timedelta(days=365)  # since it was opened or bought, worth a word [chosen]
 SOON = timedelta(days=30)  # an expiry worth telling [chosen]
 
@@ -69,6 +71,33 @@ def _fits(recipe: Recipe, sheet: Sheet, item: str, share: float) -> Text:
     return say(fats, ", or ", figure(100 * load * share, ".2g"), " % of it") if load else fats
 
 
+def _partners(
+    recipe: Recipe, shelf: Shelf, item: str, there: Grams, need: Grams, spare: dict[str, Grams]
+) -> tuple[Mend, ...]:
+    """Fragrances of the same family that have enough left, each to take the place of what a short bottle lacks; those
+    with the most left first. A part of a blend is stretched by none."""
+    kind, _, name = item.partition(":")
+    row = next((i for i, s in enumerate(recipe.scents) if kind == "fragrance" and s.fragrance == name), None)
+    if row is None or not 0 < there < need or len(recipe.scents) >= MOST_SCENTS:
+        return ()
+    short, lacks = shelf.fragrances[name], need - there
+
+    def fits(other: Fragrance) -> bool:
+        new = other.id not in recipe.fragrances and not other.parts and other.claim not in QUICK
+        return new and other.family is short.family and spare.get(f"fragrance:{other.id}", 0.0) >= lacks
+
+    others = [] if short.family is Family.OTHER else [f for f in shelf.fragrances.values() if fits(f)]
+    others.sort(key=lambda f: -spare[f"fragrance:{f.id}"])
+    load, out = recipe.scents[row].load, []
+    for other in others[:MOST_PARTNERS]:
+        of = (there / need * load, lacks / need * load)
+        rows = list(recipe.scents)
+        rows[row : row + 1] = [Scent(fragrance=name, load=of[0]), Scent(fragrance=other.id, load=of[1])]
+        label = say("add ", G(lacks, ".1f"), " of ", other.name)
+        out.append(Mend(label=label, pointer="/scents", value=tuple(s.model_dump() for s in rows)))
+    return tuple(out)
+
+
 def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], today: date, times: int = 1) -> Supply:
     """Shortages, expiries and cost of a weighed recipe; `lots` with what is left of them. What is to be ordered is for
     so many `times` of it."""
@@ -76,6 +105,7 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
     by_item: dict[str, list[LotLeft]] = {}
     for lot in lots:
         by_item.setdefault(lot.lot.item, []).append(lot)
+    spare = {item: sum(max(x.left, 0.0) for x in of) for item, of in by_item.items()}
     short: list[Caution] = []
     order: list[Text] = []
     batch, priced, unpriced = 0.0, False, []
@@ -98,7 +128,8 @@ def supply(recipe: Recipe, sheet: Sheet, shelf: Shelf, lots: Sequence[LotLeft], 
         if there < need - PRECISE:
             fit = say(": enough for ", _fits(recipe, sheet, item, there / need), ".") if there > PRECISE else "."
             message = say(names.get(item, item), ": ", G(need, ".1f"), " needed, ", G(there, ".1f"), " left", fit)
-            short.append(Caution(pointer=at, message=message))
+            mends = _partners(recipe, shelf, item, there, need, spare)
+            short.append(Caution(pointer=at, message=message, mends=mends))
         if there < times * need - PRECISE:
             order.append(say(names.get(item, item), " ", G(times * need - there, ".0f")))
         for x in have:

@@ -94,9 +94,12 @@ class DeadlineDay(Message):
 
 
 class Dated(Message):
-    """Dates counted back from the day a batch must be `ready`; `bars` when its mould gives fewer than wanted."""
+    """Dates counted back from the day a batch must be `ready`; `bars` when its mould gives fewer than wanted, and
+    `early` where its sale is before that day."""
 
     ready: str
+    sale: str | None = None
+    early: str = ""
     message: Text
     met: Literal["met", "tight", "late"]
     bars: str = ""

@@ -2794,10 +2794,10 @@ export interface components {
         };
         /**
          * Brief
-         * @description What is wanted before there is a recipe: words for scent, palette and top, how many bars, and the day (ISO) it
-         *     must be ready. `build_days` are days of one build, `embeds_days` how long before the pour embeds are made; on
-         *     `days` (ISO) it is planned to be poured, each pour once; pours begun before `planned`, the ISO moment at which that
-         *     was last changed, are none of them.
+         * @description What is wanted before there is a recipe: words for scent, palette and top, `whom` it is for, how many bars, the
+         *     days (ISO) it must be ready on and is sold on. `build_days` are days of one build,
+         *     `embeds_days` how long before the pour embeds are made; on `days` (ISO) it is planned to be poured, each pour once;
+         *     pours begun before `planned`, the ISO moment at which that was last changed, are none of them.
          */
         Brief: {
             /**
@@ -2836,6 +2836,11 @@ export interface components {
              */
             ready: string | null;
             /**
+             * Sale
+             * @default null
+             */
+            sale: string | null;
+            /**
              * Scent
              * @default
              */
@@ -2845,6 +2850,11 @@ export interface components {
              * @default
              */
             top: string;
+            /**
+             * Whom
+             * @default
+             */
+            whom: string;
         };
         /**
          * ByConcentration
@@ -3645,7 +3655,8 @@ export interface components {
         };
         /**
          * Dated
-         * @description Dates counted back from the day a batch must be `ready`; `bars` when its mould gives fewer than wanted.
+         * @description Dates counted back from the day a batch must be `ready`; `bars` when its mould gives fewer than wanted, and
+         *     `early` where its sale is before that day.
          */
         Dated: {
             /**
@@ -3655,6 +3666,11 @@ export interface components {
             bars: string;
             /** Deadlines */
             deadlines: components["schemas"]["DeadlineDay"][];
+            /**
+             * Early
+             * @default
+             */
+            early: string;
             /** Message */
             message: string;
             /**
@@ -3664,6 +3680,11 @@ export interface components {
             met: "met" | "tight" | "late";
             /** Ready */
             ready: string;
+            /**
+             * Sale
+             * @default null
+             */
+            sale: string | null;
         };
         /**
          * Day
@@ -4400,7 +4421,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "pour" | "build" | "poured" | "embeds" | "disperse" | "touch" | "cut" | "cured" | "ready";
+            what: "pour" | "build" | "poured" | "embeds" | "disperse" | "touch" | "cut" | "cured" | "ready" | "sale";
         };
         /** EvidenceText */
         EvidenceText: {
@@ -6383,7 +6404,7 @@ export interface components {
         };
         /**
          * Mend
-         * @description One click that would put a fault right: write `value` at `pointer`.
+         * @description One click that would put a fault right: write `value` at `pointer`, or these rows in place of those there.
          */
         Mend: {
             /** Label */
@@ -6391,7 +6412,9 @@ export interface components {
             /** Pointer */
             pointer: string;
             /** Value */
-            value: number;
+            value: number | {
+                [key: string]: number | string;
+            }[];
         };
         /**
          * Mended

@@ -5,7 +5,7 @@ import type { Schemas } from '../api/client'
 import Figure from '../fields/Figure.vue'
 import TextField from '../fields/TextField.vue'
 import DueDates from '../rest/DueDates.vue'
-import { dayWord } from '../support/when'
+import { dueWord } from '../support/when'
 import { injectDraft } from './useDraft'
 
 type Brief = Schemas['Brief']
@@ -14,21 +14,32 @@ const brief = computed(() => draft.recipe.value?.brief ?? null)
 const dated = computed(() => draft.foretold.value?.dated ?? null)
 const now = new Date()
 const WORDS = [
+  { key: 'whom', label: 'for', hint: 'whom it is made for' },
   { key: 'scent', label: 'scent', hint: 'what it smells of' },
   { key: 'palette', label: 'palette', hint: 'its colours' },
   { key: 'top', label: 'top', hint: 'what stands on it' },
 ] as const
+const DAYS = [
+  { key: 'ready', label: 'ready on' },
+  { key: 'sale', label: 'on sale' },
+] as const
+/** The day that all is counted back from, as the server reckons it too. */
+const due = computed(() => dueWord(brief.value, now))
 /** A brief that says something stands open. */
 const open = ref(
   !!brief.value &&
-    [...WORDS.map((w) => brief.value?.[w.key]), brief.value.bars, brief.value.ready].some(Boolean),
+    [...WORDS.map((w) => brief.value?.[w.key]), brief.value.bars, brief.value.ready, brief.value.sale].some(
+      Boolean,
+    ),
 )
 const BLANK: Brief = {
   scent: '',
   palette: '',
   top: '',
+  whom: '',
   bars: null,
   ready: null,
+  sale: null,
   build_days: 1,
   embeds_days: 0,
   days: [],
@@ -51,7 +62,7 @@ function bars(typed: string) {
 const summary = computed(() => {
   const b = brief.value
   if (!b) return 'none yet: say what is wanted, and by when'
-  const parts = [b.scent, b.palette, b.top, b.bars ? `${b.bars} bars` : '']
+  const parts = [b.whom && `for ${b.whom}`, b.scent, b.palette, b.top, b.bars ? `${b.bars} bars` : '']
   return parts.filter(Boolean).join(' · ')
 })
 </script>
@@ -63,9 +74,8 @@ const summary = computed(() => {
         {{ open ? '−' : '+' }} Brief
       </button>
       <span class="min-w-0 truncate text-quiet">{{ summary }}</span>
-      <span v-if="brief?.ready" class="font-semibold" :class="dated?.met === 'late' ? 'text-iron' : ''">
-        ready {{ dayWord(new Date(`${brief.ready}T12:00:00`), now)
-        }}<template v-if="dated">: {{ dated.message }}</template>
+      <span v-if="due" class="font-semibold" :class="dated?.met === 'late' ? 'text-iron' : ''">
+        {{ due }}<template v-if="dated">: {{ dated.message }}</template>
       </span>
     </div>
     <div v-if="open" class="grid gap-x-9 gap-y-3 pt-2 pb-1 md:grid-cols-[minmax(0,1fr)_minmax(0,1.3fr)]">
@@ -81,13 +91,13 @@ const summary = computed(() => {
           />
         </label>
         <div class="flex flex-wrap items-baseline gap-x-5 gap-y-1.5">
-          <label class="flex items-baseline gap-2"
-            ><span class="note w-16">ready on</span>
+          <label v-for="d in DAYS" :key="d.key" class="flex items-baseline gap-2"
+            ><span class="note w-16">{{ d.label }}</span>
             <TextField
               type="date"
               lazy
-              :model-value="brief?.ready ?? ''"
-              @update:model-value="(day) => change('ready', (b) => void (b.ready = day || null))"
+              :model-value="brief?.[d.key] ?? ''"
+              @update:model-value="(day) => change(d.key, (b) => void (b[d.key] = day || null))"
             />
           </label>
           <label class="flex items-baseline gap-2"
@@ -113,9 +123,9 @@ const summary = computed(() => {
       <DueDates v-if="dated" :dated="dated" :now="now" />
       <p v-else class="note self-center">
         {{
-          brief?.ready
+          due
             ? 'The dates follow once the recipe can be weighed.'
-            : 'Name the day it must be ready: everything before it is counted back.'
+            : 'Name the day it must be ready, or is sold: everything before it is counted back.'
         }}
       </p>
     </div>

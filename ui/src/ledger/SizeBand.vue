@@ -3,7 +3,7 @@
 import { RadioGroup, RadioGroupOption } from '@headlessui/vue'
 import { computed } from 'vue'
 import { injectDraft } from './useDraft'
-import { dayWord } from '../support/when'
+import { dueWord } from '../support/when'
 import CutFace from '../support/CutFace.vue'
 import Swatch from '../support/Swatch.vue'
 
@@ -27,7 +27,7 @@ const wanted = computed(() => {
   const brief = draft.recipe.value?.brief
   return [
     ...(brief?.bars ? [`${brief.bars} bars wanted`] : []),
-    ...(brief?.ready ? [`ready ${dayWord(new Date(`${brief.ready}T12:00:00`), now)}`] : []),
+    ...(dueWord(brief, now) ? [dueWord(brief, now)] : []),
   ].join(', ')
 })
 const late = computed(() => draft.foretold.value?.dated?.met === 'late')

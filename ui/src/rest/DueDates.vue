@@ -11,7 +11,10 @@ const word = (iso: string, now: Date) => dayWord(new Date(`${iso}T12:00:00`), no
   <section aria-labelledby="dates">
     <div class="ledger-head">
       <h2 id="dates">By when</h2>
-      <span class="note">ready {{ word(dated.ready, now) }}</span>
+      <span class="note"
+        >ready {{ word(dated.ready, now)
+        }}<template v-if="dated.sale"> · on sale {{ word(dated.sale, now) }}</template>
+      </span>
     </div>
     <p
       class="py-1 font-semibold"
@@ -20,6 +23,7 @@ const word = (iso: string, now: Date) => dayWord(new Date(`${iso}T12:00:00`), no
     >
       {{ dated.message }} {{ dated.bars }}
     </p>
+    <p v-if="dated.early" class="message">{{ dated.early }}</p>
     <ol>
       <li v-for="d in dated.deadlines" :key="d.what + d.message" class="row flex items-baseline gap-3">
         <b class="min-w-0 flex-1 truncate" :title="d.message">{{ d.message }}</b>

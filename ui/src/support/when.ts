@@ -18,6 +18,15 @@ export function dayWord(at: Date, now: Date): string {
   return dated(at, { day: 'numeric', month: 'long' })
 }
 
+/** The day a brief is due: that it must be ready on, else that of its sale. */
+export function dueWord(
+  brief: { ready?: string | null; sale?: string | null } | null | undefined,
+  now: Date,
+): string {
+  const on = brief?.ready || brief?.sale
+  return on ? `${brief.ready ? 'ready' : 'on sale'} ${dayWord(new Date(`${on}T12:00:00`), now)}` : ''
+}
+
 /** An hour of the day, to the hour. */
 export function hourWord(at: Date): string {
   const rounded = new Date(at.getTime() + HOUR / 2)

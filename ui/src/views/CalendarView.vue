@@ -194,7 +194,7 @@ const work = (minutes: number) =>
               :class="{
                 'border-ink': e.what === 'pour' || e.what === 'build' || e.what === 'poured',
                 'border-pot': e.what === 'touch' || e.what === 'cut',
-                'border-dew': e.what === 'cured' || e.what === 'ready',
+                'border-dew': ['cured', 'ready', 'sale'].includes(e.what),
                 'border-rule': e.what === 'disperse' || e.what === 'embeds',
               }"
             >
