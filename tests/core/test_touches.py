@@ -41,6 +41,15 @@ class Touches(unittest.TestCase):
         self.assertEqual(self.what(24 * 41, *cut), [])
         self.assertEqual(phase(replay(ended(*cut))), "done")
 
+    def test_a_second_mist_is_offered_for_a_while_and_never_beside_an_oven(self) -> None:
+        wrap, mist, again = told("wrap", 21, how="open"), told("mist", 22), told("mist", 33)
+        self.assertEqual(self.what(0.1, wrap, mist)[0], "mist")
+        self.assertEqual(now(room(21), 0.3, wrap, mist).keys[0].event["kind"], "mist")
+        self.assertNotIn("mist", self.what(0.3, wrap, mist, again))
+        self.assertNotIn("mist", self.what(1.0, wrap, mist))
+        self.assertNotIn("mist", self.what(0.3, mist, told("wrap", 23, how="oven")))
+        self.assertNotIn("mist", self.what(0.3, wrap))
+
     def test_a_cut_taken_back_is_waited_for_again(self) -> None:
         cut = told("cut", 20 + 26 * HOUR, how="hard")
         self.assertNotIn("cut", self.what(27, cut))

@@ -42,6 +42,12 @@ class Ready(ApiTest):
         any_gap = self.act(kind="wanted", band={"low": 25, "high": 60}, gap=100)["meets"]
         assert any_gap["opens"] is not None
         self.assertLess(any_gap["opens"], any_gap["closes"])
+        cool = {"low": 20, "high": 24}
+        for lye in (cool, {"low": 25, "high": 60}):
+            own = self.act(kind="wanted", band={"low": 25, "high": 60}, lye=lye, gap=100)["meets"]
+            self.assertEqual([own["jug_band"], own["pot_band"]], [lye, {"low": 25, "high": 60}])
+            self.assertEqual(own["gaps"], lye != cool, "alike they are one band")
+        self.assertEqual(self.act(422, kind="wanted", lye={"low": 24, "high": 20})["errors"][0]["pointer"], "/act/lye")
         turned = self.act(422, kind="wanted", band={"low": 60, "high": 25}, gap=6)
         self.assertEqual(turned["errors"][0]["pointer"], "/act/band")
 

@@ -27,5 +27,5 @@ from .mould import (
     three_cases,
 )
 from .sets import own_solid, pot_sets, set_share
-from .temperatures import HeatPlan, apart, plan, start
+from .temperatures import Apart, HeatPlan, apart, plan, start
 from .vessels import COOLING_SD, combined, jug_curve, pot_curve

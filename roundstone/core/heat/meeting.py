@@ -33,13 +33,13 @@ class Reading(Value):
 LOWEST, HIGHEST = 10.0, 75.0  # °C between which vessels may be wanted together [chosen]
 
 
-def check_band(band: Span) -> None:
+def check_band(band: Span, pointer: str = "/band") -> None:
     """RuleError when jug and pot cannot be wanted between these °C."""
     if not LOWEST <= band.low < band.high <= HIGHEST:
         message = say(
             "The band runs from its lower to its upper end, ", C(LOWEST, ".0f"), " to ", C(HIGHEST, ".0f"), "."
         )
-        raise RuleError(Fault(pointer="/band", message=message))
+        raise RuleError(Fault(pointer=pointer, message=message))
 
 
 class VesselNow(Value):

@@ -15,6 +15,7 @@ from ..pour import (
     Finished,
     Gelled,
     GelSeen,
+    Misted,
     PourState,
     Touched,
     Unmoulded,
@@ -34,7 +35,7 @@ SOONEST = 0.5  # minutes from emulsion that are told apart at the bench [C]
 class Rested:
     """What says something of its block; minutes are on the pour's clock. `covers` is how it rests and since when, the
     first being since it ended; `bars` were counted last, `weighings` are of each mould's marked bar (minute, g), `done`
-    when each hand was last laid on the bars."""
+    when each hand was last laid on the bars, `misted` when alcohol was misted on."""
 
     ended: float
     covers: list[tuple[float, Cover]]
@@ -46,6 +47,7 @@ class Rested:
     done: dict[Work, Finished] = field(default_factory=dict)
     gel: Gelled | None = None
     weighings: dict[tuple[int, str], list[tuple[float, float]]] = field(default_factory=dict)
+    misted: list[float] = field(default_factory=list)
     answers: list[Answered] = field(default_factory=list)
 
     @property
@@ -96,6 +98,8 @@ def _take(out: Rested, e: Event) -> None:
             out.gel = e.how
         case Weighed():
             out.weighings.setdefault((e.mould, e.bar), []).append((e.minute, e.grams))
+        case Misted():
+            out.misted.append(max(e.minute, out.ended))
         case Answered():
             out.answers.append(e)
 

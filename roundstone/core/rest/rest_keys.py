@@ -8,7 +8,8 @@ from ..text import Text
 from ..values import Value
 
 Touch = Literal[
-    "cover", "oven-off", "unmould", "cut", "gel", "judge-cut", "weigh", "bevel", "stamp", "judge-week", "judge-cured"
+    "cover", "mist", "oven-off", "unmould", "cut", "gel", "judge-cut", "weigh", "bevel", "stamp", "judge-week",
+    "judge-cured",
 ]  # fmt: skip
 
 
@@ -39,6 +40,8 @@ def keys_of(first: Next | None, planned: Wrap) -> tuple[RestKey, ...]:  # noqa: 
             ways["cold"] = "in a cold place"
             order = sorted(ways, key=lambda how: how != planned)  # as planned comes first
             return tuple(RestKey(label=ways[how].capitalize(), event={"kind": "wrap", "how": how}) for how in order)
+        case "mist":
+            return (key_of("Misted again", "mist"),)
         case "oven-off":
             return (RestKey(label="The oven is off", event={"kind": "wrap", "how": "oven-off"}),)
         case "unmould":

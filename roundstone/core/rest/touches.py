@@ -18,6 +18,8 @@ from .rest_keys import LATE, OTHERS, Next, RestKey, Touch, keys_of
 from .windows import BATCH_SD, Cause, Window, belief, expected, windows
 
 COVER_WITHIN = 3.0  # hours in which it is of use to ask how it rests [C]
+DAMP = 0.7  # relative humidity from which a block stays covered a second day, against ash and sweat [common practice]
+MIST_AGAIN, MIST_WITHIN = 10 / 60, 0.5  # hours after the first mist at which a second one follows [common practice]
 OVEN_HOURS = 1.0  # after which a warm oven is turned off [C: oven at 65 to 70 °C, then off, is common practice]
 GEL_LOOK = 72.0  # hours after the cut in which a section still shows what gelled [C]
 WEEK, WEEK_UNTIL = 7 * 24.0, 14 * 24.0  # hours from the pour: judged at a week
@@ -95,6 +97,7 @@ class _Rest:
         self, recipe: Recipe, sheet: Sheet, state: PourState, rest: Rested, own: RestLearned, humidity: float
     ) -> None:
         self.recipe, self.sheet, self.state, self.rest, self.own = recipe, sheet, state, rest, own
+        self.humidity = humidity
         self.pace = shown_pace(state)
         full, ring = (float(rest.gel == "full"), float(rest.gel == "ring"))
         if rest.gel is None and gel_wrap(rest) in ("insulated", "oven"):
@@ -115,6 +118,10 @@ class _Rest:
 
     def window(self, what: str, tool: str = "") -> Window | None:
         return next((w for w in self.windows if w.what == what and w.tool == tool), None)
+
+    def mist(self, hours: float) -> str | None:
+        """Why no alcohol may be misted then."""
+        return mist_and_oven(self.state, self.recipe, self.rest.ended + 60 * hours)
 
     @property
     def from_cut(self) -> float:
@@ -167,7 +174,12 @@ def _cured(of: _Rest) -> Next:
 def _next(of: _Rest, hours: float) -> list[Next]:  # noqa: PLR0912 - one thing after the other
     rest, out = of.rest, []
     if not rest.told and hours < COVER_WITHIN and rest.unmoulded is None and rest.cut is None:
-        out.append(_span("cover", "Cover it, and say how it rests", 0.0, COVER_WITHIN))
+        damp = ". The air is damp: leave it covered a second day" if of.humidity >= DAMP else ""
+        out.append(_span("cover", f"Cover it, and say how it rests{damp}", 0.0, COVER_WITHIN))
+    if len(rest.misted) == 1 and rest.unmoulded is None and of.mist(hours) is None:
+        again = (rest.misted[0] - rest.ended) / 60 + MIST_AGAIN
+        if hours < again + MIST_WITHIN:  # who mists once is asked for one more, and not for long
+            out.append(_span("mist", "Mist again, if ash is likely", again, again + MIST_WITHIN))
     if rest.cover == "oven":
         since = (rest.covers[-1][0] - rest.ended) / 60
         out.append(_span("oven-off", "Turn the oven off", since + OVEN_HOURS, since + 2 * OVEN_HOURS))
@@ -287,7 +299,7 @@ def rest_now(
         counted=rest.bars,
         cured=Span(low=of.cured[0], high=of.cured[1]),
         questions=tuple(asked),
-        mist="" if rest.unmoulded else mist_and_oven(state, recipe, minute) or "",
+        mist="" if rest.unmoulded else of.mist(hours) or "",
         gel=rest.gel,
         learned=_learned(own),
     )

@@ -14,7 +14,7 @@ from .moulded import MouldFill, embeds_told, how_laid, top_told
 from .plan import LEAST_LEFT, Roles, in_turn, plan, preparation, turned
 from .ready import ReadyPart, ReadyStage, Reweigh, ready_parts, stages, to_reweigh, weighed
 from .ready_meet import Before, Cue, Meets, before, cues_of, meets, near
-from .ready_state import ReadyAct, ReadyState, acted, band_of
+from .ready_state import ReadyAct, ReadyState, acted
 from .reconcile import HALF, SPLIT_AFTER, Placed, Reconciled, after_fold, reconcile
 from .schedule import Schedule, build_schedule, replanned
 from .task import PREPARES, Task, is_a_night, tasks_on

@@ -3,14 +3,14 @@
 from collections.abc import Mapping
 from typing import Literal
 
-from ..heat import VesselNow, apart, meet, start, wanted_apart
+from ..heat import Apart, VesselNow, apart, meet, start, wanted_apart
 from ..pour import CAME_OUT, PourState
 from ..recipe import Recipe
 from ..sheet import Sheet
 from ..shelf import Shelf
 from ..text import C, Part, Text, say
 from ..values import Celsius, Minutes, Span, Value
-from .ready_state import ReadyState, band_of
+from .ready_state import BAND, ReadyState
 
 WARNED = 2.0  # minutes before jug and pot can meet no longer [C]
 
@@ -24,6 +24,15 @@ def near(celsius: Celsius) -> Span:
     return Span(low=celsius - APART, high=celsius + APART)
 
 
+def bands(recipe: Recipe, state: ReadyState, cool: Apart | None) -> tuple[Span | None, Span]:
+    """The °C between which the jug is wanted (None: as the pot) and the pot: the maker's own, else those of the recipe,
+    in which the lye may be `cool` on purpose."""
+    if cool is not None:
+        return state.lye or near(cool.jug), state.band or near(cool.pot)
+    band = state.band or Span(low=recipe.pour_celsius - BAND, high=recipe.pour_celsius + BAND)
+    return None if state.lye == band else state.lye, band
+
+
 class Before(Value):
     """What happened last time: with this recipe, this fragrance, this technique."""
 
@@ -33,7 +42,8 @@ class Before(Value):
 
 class Meets(Value):
     """When jug and pot can meet, on the ready check's clock: `opens` to `closes`, None while it is not known. `wanted`
-    is how warm they shall be; with `gaps` it may be said how near each other. `lye` is what is tapped of the jug."""
+    is how warm they shall be, `jug_band` and `pot_band` the same in figures; with `gaps` it may be said how near each
+    other. `lye` is what is tapped of the jug."""
 
     opens: Minutes | None
     closes: Minutes | None
@@ -41,6 +51,8 @@ class Meets(Value):
     pot: Celsius | None
     combined: Celsius | None
     wanted: Text
+    jug_band: Span
+    pot_band: Span
     gaps: bool
     message: Text
     lye: str
@@ -49,9 +61,9 @@ class Meets(Value):
 def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute: Minutes) -> Meets:
     """When the vessels can meet, asked of their curves once both are hot; `jug` and `pot` are what they are at now."""
     begun = start(recipe, shelf, sheet.lines)
-    cool, both = apart(recipe, begun), band_of(recipe, state)
-    lye, band = (None, both) if cool is None else (near(cool.jug), near(cool.pot))
-    wanted = say(C(both.low, ".0f"), " to ", C(both.high, ".0f")) if lye is None else wanted_apart(lye, band)
+    lye, band = bands(recipe, state, apart(recipe, begun))
+    wanted = say(C(band.low, ".0f"), " to ", C(band.high, ".0f")) if lye is None else wanted_apart(lye, band)
+    of = {"wanted": wanted, "jug_band": lye or band, "pot_band": band, "gaps": lye is None}
     mixed, lye_key = state.mixed, "Lye stands ready" if recipe.lye_stands == "ahead" else "Lye is mixed"
     known = ("the lye is mixed",) if recipe.lye_stands == "ahead" else ()
     if recipe.lye_stands == "ahead" and state.melted is not None:
@@ -61,7 +73,7 @@ def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute:
         waits = " and when ".join(what for what, at in told if at is None and what not in known)
         message = f"Tap when {waits}: then the time counts down."
         none = {"opens": None, "closes": None, "jug": None, "pot": None, "combined": None}
-        return Meets(**none, wanted=wanted, gaps=lye is None, message=message, lye=lye_key)
+        return Meets(**none, **of, message=message, lye=lye_key)
     jug, pot = (
         [r.model_copy(update={"minute": r.minute - hot}) for r in readings if r.minute >= hot]
         for readings, hot in ((state.jug, mixed), (state.pot, state.melted))
@@ -80,8 +92,7 @@ def meets(recipe: Recipe, sheet: Sheet, shelf: Shelf, state: ReadyState, minute:
         jug=now_at(found.jug),
         pot=now_at(found.pot),
         combined=found.combined,
-        wanted=wanted,
-        gaps=lye is None,
+        **of,
         message=found.message,
         lye=lye_key,
     )

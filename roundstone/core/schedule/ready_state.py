@@ -6,7 +6,6 @@ from uuid import UUID
 from pydantic import AliasChoices, Field, field_validator
 
 from ..heat import Reading, check_band
-from ..recipe import Recipe
 from ..values import Celsius, Fault, Grams, Minutes, RuleError, Span, Value
 
 FORMERLY = AliasChoices("message", "says")  # as it was called when some of what is still kept was written
@@ -35,6 +34,7 @@ class ReadyState(Value):
     jug: tuple[Reading, ...] = Field(default=(), max_length=READINGS)
     pot: tuple[Reading, ...] = Field(default=(), max_length=READINGS)
     band: Span | None = None
+    lye: Span | None = None
     gap: float = Field(default=GAP, ge=0.5, le=100)
     notes: dict[str, Literal["heeded", "aside"]] = Field(default={}, max_length=100)
 
@@ -73,10 +73,12 @@ class ReadingTaken(Value):
 
 
 class WantedTogether(Value):
-    """Between which °C jug and pot are wanted (None: about the recipe's own), and how near each other."""
+    """Between which °C jug and pot are wanted (None: about the recipe's own), and how near each other; or the jug
+    alone, where the `lye` is wanted between others."""
 
     kind: Literal["wanted"] = "wanted"
     band: Span | None = None
+    lye: Span | None = None
     gap: float = Field(default=GAP, ge=0.5, le=100)
 
 
@@ -116,11 +118,7 @@ def acted(state: ReadyState, act: ReadyAct, minute: Minutes) -> ReadyState:
                 notes[str(act.note)] = act.how
             return state.model_copy(update={"notes": notes})
         case WantedTogether():
-            if act.band is not None:
-                check_band(act.band)
-            return state.model_copy(update={"band": act.band, "gap": act.gap})
-
-
-def band_of(recipe: Recipe, state: ReadyState) -> Span:
-    """The °C between which jug and pot are wanted."""
-    return state.band or Span(low=recipe.pour_celsius - BAND, high=recipe.pour_celsius + BAND)
+            for pointer, band in (("/band", act.band), ("/lye", act.lye)):
+                if band is not None:
+                    check_band(band, pointer)
+            return state.model_copy(update={"band": act.band, "lye": act.lye, "gap": act.gap})

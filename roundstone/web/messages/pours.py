@@ -26,7 +26,7 @@ from ...core.shelf import (
     Technique,
 )
 from ...core.text import Text
-from ...core.values import Minutes, Span
+from ...core.values import Minutes
 from ...standins.practice import Temper
 from .common import AfterAll, InOneMould, LoggedEvent, Message, OpenDoubt, Page, PhotoView
 
@@ -76,7 +76,6 @@ class ReadyView(Message):
     stages: tuple[ReadyStage, ...]
     reweigh: tuple[Reweigh, ...]
     state: ReadyState
-    band: Span
     meets: Meets
     cues: tuple[Cue, ...]
     before: tuple[Before, ...]

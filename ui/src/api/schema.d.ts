@@ -6380,7 +6380,8 @@ export interface components {
         /**
          * Meets
          * @description When jug and pot can meet, on the ready check's clock: `opens` to `closes`, None while it is not known. `wanted`
-         *     is how warm they shall be; with `gaps` it may be said how near each other. `lye` is what is tapped of the jug.
+         *     is how warm they shall be, `jug_band` and `pot_band` the same in figures; with `gaps` it may be said how near each
+         *     other. `lye` is what is tapped of the jug.
          */
         Meets: {
             /** Closes */
@@ -6391,6 +6392,7 @@ export interface components {
             gaps: boolean;
             /** Jug */
             jug: number | null;
+            jug_band: components["schemas"]["Span"];
             /** Lye */
             lye: string;
             /** Message */
@@ -6399,6 +6401,7 @@ export interface components {
             opens: number | null;
             /** Pot */
             pot: number | null;
+            pot_band: components["schemas"]["Span"];
             /** Wanted */
             wanted: string;
         };
@@ -7200,7 +7203,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "cover" | "oven-off" | "unmould" | "cut" | "gel" | "judge-cut" | "weigh" | "bevel" | "stamp" | "judge-week" | "judge-cured";
+            what: "cover" | "mist" | "oven-off" | "unmould" | "cut" | "gel" | "judge-cut" | "weigh" | "bevel" | "stamp" | "judge-week" | "judge-cured";
         };
         /**
          * NextTime
@@ -8634,6 +8637,8 @@ export interface components {
              * @default []
              */
             jug: components["schemas"]["Reading"][];
+            /** @default null */
+            lye: components["schemas"]["Span"] | null;
             /**
              * Melted
              * @default null
@@ -8686,7 +8691,6 @@ export interface components {
              *     ]
              */
             aid: string[];
-            band: components["schemas"]["Span"];
             /** Before */
             before: components["schemas"]["Before"][];
             /** Combines */
@@ -12475,7 +12479,8 @@ export interface components {
         };
         /**
          * WantedTogether
-         * @description Between which °C jug and pot are wanted (None: about the recipe's own), and how near each other.
+         * @description Between which °C jug and pot are wanted (None: about the recipe's own), and how near each other; or the jug
+         *     alone, where the `lye` is wanted between others.
          */
         WantedTogether: {
             /** @default null */
@@ -12490,6 +12495,8 @@ export interface components {
              * @enum {string}
              */
             kind: "wanted";
+            /** @default null */
+            lye: components["schemas"]["Span"] | null;
         };
         /**
          * Weakest

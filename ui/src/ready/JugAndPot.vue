@@ -49,6 +49,37 @@ const count = computed(() => {
   return { figure: clock(minute.value - m.closes), words: 'past it: warm one up' }
 })
 const last = (vessel: Vessel) => props.view.state[vessel].at(-1)
+/** What is wanted, as it stands. */
+const kept = computed(() => ({
+  kind: 'wanted' as const,
+  band: props.view.state.band,
+  lye: props.view.state.lye,
+  gap: props.view.state.gap,
+}))
+type Ends = Record<'low' | 'high', string>
+/** Temperatures of one's own for either vessel, while they are typed. */
+const own = ref<Record<Vessel, Ends> | null>(null)
+function asked(): Record<Vessel, Ends> {
+  const ends = (b: { low: number; high: number }) => ({
+    low: inField(b.low, '°C', 0),
+    high: inField(b.high, '°C', 0),
+  })
+  return { jug: ends(props.view.meets.jug_band), pot: ends(props.view.meets.pot_band) }
+}
+const faulty = computed(() => faults.value.filter((f) => /^\/(band|lye)/.test(f.pointer)))
+async function want() {
+  const typed = own.value
+  if (!typed) return
+  const [low, high, from, to] = [typed.pot.low, typed.pot.high, typed.jug.low, typed.jug.high].map((t) =>
+    readNumber(t, '°C'),
+  )
+  if (low == null || high == null || from == null || to == null)
+    return (faults.value = [fault('/band', 'Degrees are a number.')])
+  if (await act({ ...kept.value, band: { low, high }, lye: { low: from, high: to } })) own.value = null
+}
+async function asRecipe() {
+  if (await act({ ...kept.value, band: null, lye: null })) own.value = null
+}
 /** Is it said beside the field of a vessel? */
 const at = (vessel: Vessel) => faults.value.filter((f) => f.pointer === `/${vessel}`)
 </script>
@@ -102,6 +133,14 @@ const at = (vessel: Vessel) => faults.value.filter((f) => f.pointer === `/${vess
     <p v-if="!only" class="flex flex-wrap items-center gap-2 pt-2 text-sm text-mist">
       wanted: {{ view.meets.wanted }}
       <button
+        type="button"
+        class="min-h-8 rounded border border-seam px-2"
+        :aria-expanded="!!own"
+        @click="own = own ? null : asked()"
+      >
+        other temperatures
+      </button>
+      <button
         v-for="[gap, words] in !view.meets.gaps
           ? []
           : ([
@@ -114,10 +153,30 @@ const at = (vessel: Vessel) => faults.value.filter((f) => f.pointer === `/${vess
         class="min-h-8 rounded border border-seam px-2"
         :class="view.state.gap === gap ? 'bg-bone text-ink' : ''"
         :aria-pressed="view.state.gap === gap"
-        @click="act({ kind: 'wanted', band: view.state.band, gap })"
+        @click="act({ ...kept, gap })"
       >
         {{ words }}
       </button>
     </p>
+    <form v-if="own && !only" class="flex flex-wrap items-center gap-2 pt-2 text-sm" @submit.prevent="want()">
+      <template v-for="v in ['pot', 'jug'] as const" :key="v">
+        <span class="text-mist">{{ v === 'pot' ? 'fats' : 'lye' }}</span>
+        <input
+          v-for="end in ['low', 'high'] as const"
+          :key="end"
+          v-model="own[v][end]"
+          class="fig min-h-11 w-16 rounded bg-slab text-center font-bold"
+          inputmode="decimal"
+          :aria-label="`${v === 'pot' ? 'Fats' : 'Lye'} ${end === 'low' ? 'from' : 'to'}, ${ownUnit('°C')}`"
+          :aria-invalid="faulty.length > 0"
+        />
+      </template>
+      <span class="text-mist">{{ ownUnit('°C') }}</span>
+      <button type="submit" class="min-h-11 rounded border border-seam px-3">Set</button>
+      <button type="button" class="min-h-11 rounded border border-seam px-3" @click="asRecipe()">
+        As the recipe says
+      </button>
+      <span v-for="f in faulty" :key="f.message" class="w-full text-blush" role="alert">{{ f.message }}</span>
+    </form>
   </section>
 </template>
