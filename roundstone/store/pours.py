@@ -47,25 +47,28 @@ class Pours:
         self._read: dict[str, Event] = {}
         self._bars: dict[tuple[str, int], int | None] = {}
 
-    def start(self, pour_id: str, recipe_id: str, now: datetime, foretold: dict[str, Any] | None = None) -> str:
+    def start(
+        self, pour_id: str, recipe_id: str, now: datetime, foretold: dict[str, Any] | None = None, beside: bool = False
+    ) -> str:
         """Pin the draft as a version (the latest one again, when nothing changed since) and start its clock.
 
-        One that is being poured already is not started twice: the id of the pour that runs. `foretold` is its forecast.
+        One that is being poured already is not started twice but on purpose, `beside` it: else the id of the pour that
+        runs. `foretold` is its forecast.
         """
         with self._database.writing() as s:
             running = self._running(s, recipe_id)
-            if recipe_id in running:
-                return running[recipe_id]
+            if recipe_id in running and not beside:
+                return running[recipe_id][-1]
             self._begin(s, pour_id, recipe_id, now).foretold = foretold
             return pour_id
 
-    def running(self) -> dict[str, str]:
-        """Pours not yet ended, by recipe."""
+    def running(self) -> dict[str, list[str]]:
+        """Pours not yet ended, by recipe, each recipe's in the order in which they were begun."""
         with self._database.reading() as s:
             return self._running(s)
 
     @staticmethod
-    def _running(s: Session, recipe_id: str | None = None) -> dict[str, str]:
+    def _running(s: Session, recipe_id: str | None = None) -> dict[str, list[str]]:
         query = (
             select(VersionRow.recipe_id, PourRow.id)
             .join(VersionRow, VersionRow.id == PourRow.version_id)
@@ -74,7 +77,10 @@ class Pours:
         )
         if recipe_id is not None:
             query = query.where(VersionRow.recipe_id == recipe_id)
-        return {str(recipe): str(pour) for recipe, pour in s.execute(query)}
+        out: dict[str, list[str]] = {}
+        for recipe, pour in s.execute(query):
+            out.setdefault(recipe, []).append(pour)
+        return out
 
     def _begin(self, s: Session, pour_id: str, recipe_id: str, now: datetime) -> PourRow:
         version = self._recipes.pinned(s, recipe_id, now)

@@ -261,7 +261,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         pour_id = str(uuid4())
         weighed, _ = context.sheet(draft.recipe)
         foretold = foretell(context.forecast(draft.recipe, weighed, body.recipe_id)).model_dump()
-        if workshop.pours.start(pour_id, body.recipe_id, context.now(), foretold) != pour_id:
+        if workshop.pours.start(pour_id, body.recipe_id, context.now(), foretold, body.again) != pour_id:
             raise RuleError(Fault(pointer="/recipe_id", message="A pour of this recipe is running. End it first."))
         workshop.numbers.give(local)
         met = ready.heeded(workshop, body.recipe_id, pour_id, context.now())

@@ -96,11 +96,17 @@ def check_lye(context: AppContext, recipe_id: str, recipe: Recipe) -> None:
         raise RuleError(*(Fault(pointer="/lye", message=s) for s in message), sure=True)
 
 
+def _running(context: AppContext, recipe_id: str, day: int) -> str | None:
+    """The pour of a recipe that runs; of several the latest, and on a later day the one that waits for it longest."""
+    pours = context.workshop.pours.running().get(recipe_id)
+    return pours[-1 if day == 1 else 0] if pours else None
+
+
 def _recipe_of(context: AppContext, recipe_id: str, day: int) -> Recipe:
     """The recipe of a ready check: on a later day of a build that of the pour that runs, whatever the draft became.
     NotFoundError for a day it has not."""
     workshop = context.workshop
-    pour = workshop.pours.running().get(recipe_id) if day > 1 else None
+    pour = _running(context, recipe_id, day) if day > 1 else None
     recipe = workshop.recipes.get(recipe_id).recipe if pour is None else workshop.pours.get(pour).recipe
     if day > build_of(recipe.design).many:
         raise NotFoundError(f"This plan has no day {day}.")
@@ -134,7 +140,7 @@ def _view(context: AppContext, recipe_id: str, which: int) -> Response:
             day=which,
             days=build_of(recipe.design).many,
             combines=bool(build_of(recipe.design).portions(which - 1)),
-            running=context.workshop.pours.running().get(recipe_id),
+            running=_running(context, recipe_id, which),
         )
     )
 

@@ -1,5 +1,6 @@
 """Recipes: drafts that save themselves, weighed and forecast as they are typed."""
 
+from collections.abc import Mapping, Sequence
 from http import HTTPStatus
 from uuid import uuid4
 from zlib import crc32
@@ -54,15 +55,19 @@ def _unread(r: Unreadable) -> m.RecipeLine:
     )
 
 
+def _latest(running: Mapping[str, Sequence[str]], recipe_id: str) -> str | None:
+    """Of the pours of a recipe that run the one that was begun last."""
+    return running[recipe_id][-1] if recipe_id in running else None
+
+
 def _recipe_view(context: AppContext, recipe_id: str) -> m.RecipeView:
     r = context.workshop.recipes.get(recipe_id)
-    running = context.workshop.pours.running().get(r.id)
     return m.RecipeView(
         id=r.id,
         revision=r.revision,
         versions=r.versions,
         pours=r.pours,
-        running=running,
+        running=_latest(context.workshop.pours.running(), r.id),
         noted=context.recalled(r.recipe, r.id),
         recipe=r.recipe,
     )
@@ -77,9 +82,16 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         shelf, running = workshop.ingredients.shelf(), workshop.pours.running()
         find = context.meaning(query.find)
         found = workshop.recipes.page(find, query.first, query.most)
-        lines = [_unread(r) if isinstance(r, Unreadable) else _line(r, shelf, running.get(r.id)) for r in found]
+        lines = [
+            _unread(r) if isinstance(r, Unreadable) else _line(r, shelf, running.get(r.id, [None])[-1]) for r in found
+        ]
         names = dict(workshop.recipes.names(running)) if running else {}
-        poured = [m.Named(id=pour, name=names.get(recipe, "A recipe")) for recipe, pour in running.items()]
+        poured = [
+            m.Named(id=pour, name=f"{name}, pour {nth}" if len(pours) > 1 else name)
+            for recipe, pours in running.items()
+            for name in (names.get(recipe, "A recipe"),)
+            for nth, pour in enumerate(pours, 1)
+        ]
         return answer(m.RecipeList(recipes=lines, total=workshop.recipes.count(find), running=poured))
 
     @api.get("/starters", responses={200: m.StarterList})

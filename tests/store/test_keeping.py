@@ -225,7 +225,7 @@ class Archive(Filed):
         self.assertEqual(second.pours.page(), first.pours.page())
         self.assertEqual((second.lots.all(), second.ingredients.shelf()), (first.lots.all(), first.ingredients.shelf()))
         self.assertEqual(second.documents.get("doc"), first.documents.get("doc"))
-        self.assertEqual(second.pours.running(), {"r": "p1"})
+        self.assertEqual(second.pours.running(), {"r": ["p1"]})
         learned = [Learned(w).taught() for w in (first, second)]
         self.assertEqual(learned[0].poured, learned[1].poured)
         self.assertAlmostEqual(learned[0].knowledge.value("e:moderate"), learned[1].knowledge.value("e:moderate"))

@@ -89,6 +89,18 @@ class Ready(ApiTest):
         self.assertIn("came out sellable; ricing", told)
         self.assertIn("in 1 of your pours", told)
 
+    def test_several_pours_of_one_recipe_run_each_by_its_own_clock_when_that_is_meant(self) -> None:
+        first = self.send("POST", "/pours", {"recipe_id": self.recipe}, 201)["id"]
+        self.send("POST", "/pours", {"recipe_id": self.recipe}, 422)
+        self.now += timedelta(minutes=7)
+        second = self.send("POST", "/pours", {"recipe_id": self.recipe, "again": True}, 201)["id"]
+        self.tap(second, 0.5, kind="seen", stage="emulsion", portion=None, turned=False)
+        self.assertEqual([len(self.send("GET", f"/pours/{p}")["events"]) for p in (first, second)], [0, 1])
+        running = self.send("GET", "/recipes")["running"]
+        self.assertEqual([p["id"] for p in running], [first, second])
+        self.assertEqual(len({p["name"] for p in running}), 2)
+        self.assertEqual(self.send("GET", f"/recipes/{self.recipe}")["running"], second)
+
 
 class BegunBySlip(ApiTest):
     def test_a_pour_of_which_nothing_was_tapped_is_taken_back_whole(self) -> None:

@@ -88,10 +88,12 @@ class ReadyView(Message):
 
 
 class StartPour(Message):
-    """The pour of a recipe begins; `sure` where it begins though lye was ticked for another weight."""
+    """The pour of a recipe begins; `sure` where it begins though lye was ticked for another weight, and
+    `again` where it begins beside a pour of the recipe that runs."""
 
     recipe_id: str
     sure: bool = False
+    again: bool = False
 
 
 class Tap(Message):

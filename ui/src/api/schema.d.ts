@@ -10873,9 +10873,15 @@ export interface components {
         };
         /**
          * StartPour
-         * @description The pour of a recipe begins; `sure` where it begins though lye was ticked for another weight.
+         * @description The pour of a recipe begins; `sure` where it begins though lye was ticked for another weight, and
+         *     `again` where it begins beside a pour of the recipe that runs.
          */
         StartPour: {
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
             /** Recipe Id */
             recipe_id: string;
             /**

@@ -106,6 +106,15 @@ useEventListener('keydown', key)
           <RouterLink v-if="ready" :to="`/recipes/${id}/bench-sheet`" class="key inline-flex items-center"
             >Print sheet</RouterLink
           >
+          <button
+            v-if="draft.meta.running"
+            type="button"
+            class="key"
+            :disabled="!ready || starting"
+            @click="start"
+          >
+            Get ready again
+          </button>
           <RouterLink v-if="draft.meta.running" :to="`/pours/${draft.meta.running}`" class="key key-main">
             To the running pour
           </RouterLink>

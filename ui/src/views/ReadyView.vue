@@ -64,7 +64,8 @@ const cues = useCues(
   computed(() => view.value !== null),
 )
 const pour = useWrite(
-  (sure: boolean) => take(api.POST('/api/pours', { body: { recipe_id: props.id, sure } })),
+  (sure: boolean, again: boolean) =>
+    take(api.POST('/api/pours', { body: { recipe_id: props.id, sure, again } })),
   {
     touches: ['pours', 'recipes'],
     done: (made) => {
@@ -78,9 +79,11 @@ const starting = pour.busy
 /** Lye lies weighed for another weight: asked before the clock starts. */
 const asking = ref(false)
 const unsure = computed(() => (asking.value ? pour.faults.value.map((f) => f.message) : []))
+/** Another of it beside the one that runs: only ever by a key that says so. */
+const again = ref(false)
 async function start(sure = false) {
   faults.value = []
-  asking.value = !(await pour.run(sure)) && pour.asks.value
+  asking.value = !(await pour.run(sure, again.value)) && pour.asks.value
   if (!asking.value) faults.value = pour.faults.value
 }
 </script>
@@ -191,7 +194,15 @@ async function start(sure = false) {
             Lye meets fats: start the clock
           </button>
           <button
-            v-else-if="next"
+            v-if="day === 1 && last && view.running && !starting"
+            type="button"
+            class="bench-key w-full"
+            @click="((again = true), start())"
+          >
+            Pour it once more: lye meets fats
+          </button>
+          <button
+            v-if="next"
             type="button"
             class="bench-main min-h-20! flex-col! gap-0! text-2xl!"
             :class="view.running && day === 1 ? 'bg-steel! text-bone!' : ''"
