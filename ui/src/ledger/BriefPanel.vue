@@ -75,7 +75,7 @@ const summary = computed(() => {
       </button>
       <span class="min-w-0 truncate text-quiet">{{ summary }}</span>
       <span v-if="due" class="font-semibold" :class="dated?.met === 'late' ? 'text-iron' : ''">
-        {{ due }}<template v-if="dated">: {{ dated.message }}</template>
+        {{ due }}<template v-if="dated && !open">: {{ dated.message }}</template>
       </span>
     </div>
     <div v-if="open" class="grid gap-x-9 gap-y-3 pt-2 pb-1 md:grid-cols-[minmax(0,1fr)_minmax(0,1.3fr)]">

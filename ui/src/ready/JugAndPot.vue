@@ -161,15 +161,16 @@ const at = (vessel: Vessel) => faults.value.filter((f) => f.pointer === `/${vess
     <form v-if="own && !only" class="flex flex-wrap items-center gap-2 pt-2 text-sm" @submit.prevent="want()">
       <template v-for="v in ['pot', 'jug'] as const" :key="v">
         <span class="text-mist">{{ v === 'pot' ? 'fats' : 'lye' }}</span>
-        <input
-          v-for="end in ['low', 'high'] as const"
-          :key="end"
-          v-model="own[v][end]"
-          class="fig min-h-11 w-16 rounded bg-slab text-center font-bold"
-          inputmode="decimal"
-          :aria-label="`${v === 'pot' ? 'Fats' : 'Lye'} ${end === 'low' ? 'from' : 'to'}, ${ownUnit('°C')}`"
-          :aria-invalid="faulty.length > 0"
-        />
+        <template v-for="end in ['low', 'high'] as const" :key="end">
+          <span v-if="end === 'high'" class="text-mist">to</span>
+          <input
+            v-model="own[v][end]"
+            class="fig min-h-11 w-16 rounded bg-slab text-center font-bold"
+            inputmode="decimal"
+            :aria-label="`${v === 'pot' ? 'Fats' : 'Lye'} ${end === 'low' ? 'from' : 'to'}, ${ownUnit('°C')}`"
+            :aria-invalid="faulty.length > 0"
+          />
+        </template>
       </template>
       <span class="text-mist">{{ ownUnit('°C') }}</span>
       <button type="submit" class="min-h-11 rounded border border-seam px-3">Set</button>

@@ -84,7 +84,7 @@ useEventListener('keydown', key)
         <span class="note" role="status" :class="draft.saveState.value === 'saved' ? '' : 'font-semibold'">
           {{ state }}
         </span>
-        <span class="flex items-center gap-2">
+        <span class="flex flex-wrap items-center gap-2">
           <button
             type="button"
             class="key"
