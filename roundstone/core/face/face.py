@@ -12,7 +12,7 @@ from pydantic import Field
 from ..values import Id, Share, Value
 from .colour import Array, Tint, linear, mixed
 from .fields import LAY, Laid, Pour, at_level, layers
-from .plane import BODY, WIDE, Plane
+from .plane import BODY, WIDE, plane_of
 
 THIN_FROM = 2.6  # level below which colours run into each other [C]
 FEATHER = (1.7, 0.8, 0.1, 0.0, 0.0)  # mm beyond its edge that a colour tints, at levels 1 to 5 [C]
@@ -54,7 +54,7 @@ def solve(face: Face, across: int) -> Solved:
     """Lay a face on a grid so many points wide. Shares are exact but for single points: the last pour takes its share
     of the bar where its field is largest, the one before it of what is left open, and so on; the first has the rest.
     """
-    plane = Plane(across, face.seed)
+    plane = plane_of(across, face.seed)
     whole = sum(p.share for p in face.portions)
     levels = tuple(float(np.clip(p.level, 1.0, 5.0)) for p in face.portions)
     laid = Laid(plane, tuple(p.share / whole for p in face.portions), levels)

@@ -3,7 +3,7 @@
 Cubic B-splines over a lattice of normals, so that the same seed gives the same soap at every size.
 """
 
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -81,3 +81,9 @@ class Plane:
 
         size = max(int(SHOULDER / self.step) | 1, 1)
         return np.asarray(uniform_filter(uniform_filter(field, size), size))
+
+
+@lru_cache(maxsize=4)
+def plane_of(across: int, seed: int) -> Plane:
+    """A plane, kept for the next face of the same recipe: how batter is carried about in it is reckoned once."""
+    return Plane(across, seed)
