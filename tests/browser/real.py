@@ -64,9 +64,10 @@ def combine(page: Page) -> None:
 
 # What a server imports, imported once: a server forked from there is up in a quarter of the time.
 NURSERY = multiprocessing.get_context("forkserver")
+# The last four are else imported late, where they are asked for.
+LATE = ["scipy.optimize", "scipy.ndimage", "scipy.sparse.csgraph", "fpdf"]
 NURSERY.set_forkserver_preload(
-    ["roundstone.cli", "roundstone.web", "roundstone.demo.workshop", "tests.browser.born"]
-    + ["scipy.optimize", "scipy.ndimage", "scipy.sparse.csgraph", "fpdf"]  # imported late, where they are asked for
+    ["roundstone.cli", "roundstone.web", "roundstone.demo.workshop", "tests.browser.born", *LATE]
 )
 
 
