@@ -268,6 +268,7 @@ class RealBrowser(unittest.TestCase):
         }
         button = buttons.get(what) or self.page.get_by_role("button", name=re.compile(f"^{re.escape(what)}( |$)")).first
         if button.get_attribute("aria-expanded") != "true":
+            quiet(self.page)  # a caution that comes in between moves the rows below it
             button.click()
 
     def answer(self, words: str) -> None:
