@@ -54,6 +54,7 @@ class FirstBar(RealBrowser):
         expect(page.get_by_label("Fig leaf, percent of the fats it goes into")).to_have_value("3")
         expect(page.get_by_role("button", name=re.compile("^Fig leaf"))).to_contain_text("min")
         page.get_by_role("radio", name="1 colour").click()
+        expect(page.get_by_role("radio", name="1 colour")).to_be_checked()
         page.get_by_role("button", name=re.compile("^Fig leaf")).click()
         page.get_by_role("button", name="Take out Fig leaf").click()
         expect(lye).to_have_text(plain)
