@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from roundstone.core.account import account_of
-from roundstone.core.advise import advise
+from roundstone.core.advise import advise, bench_now
 from roundstone.core.advise.keys import keys_of
 from roundstone.core.forecast import hazards, project
 from roundstone.core.heat import plan as heat_plan
@@ -117,6 +117,18 @@ class Build(unittest.TestCase):
         told = [c for c in weigh(night, SHELF).cautions if "overnight" in str(c.message)]
         self.assertEqual([(c.pointer, c.danger) for c in told], [("/design/portions/1/share", True)])
         self.assertFalse([c for c in weigh(build((1320.0,)), SHELF).cautions if "overnight" in str(c.message)])
+
+    def test_the_bench_tells_a_later_days_portion_by_its_day_and_by_no_minutes(self) -> None:
+        of = build((1320.0,), scents=())
+        wait = next(t.key for t in plan(of, SHELF, weighed(of).total) if t.do == "wait")
+        layer = next(t.key for t in plan(of, SHELF, weighed(of).total) if t.do == "layer")
+        for more in ([], [StepDone(id=next_id(), minute=4, step=layer), StepDone(id=next_id(), minute=4.5, step=wait)]):
+            found = project(job(of), knows(), 1, events=[*EMULSION, *more], now=5.0)
+            lanes = {x.portion: x for x in bench_now(found, advise(found), {}).lanes}
+            clay = lanes["Clay"]
+            self.assertEqual(clay.day, None if more else 2)
+            self.assertEqual((clay.left is None and clay.odds is None), not more)
+            self.assertIsNone(lanes[NAMES[0]].day)
 
     @settings(max_examples=8, deadline=None)
     @given(st.floats(5, 3000))

@@ -13,8 +13,8 @@ from ..forecast.odds import clamped
 from ..forecast.turns import RISKY
 from ..forecast.views import quantiles
 from ..pour import Flag, Split
-from ..recipe import INTO_MOULD, ON_MOULD
-from ..schedule import Cue, Task, tint_of
+from ..recipe import INTO_MOULD, ON_MOULD, build_of
+from ..schedule import Cue, Task, tasks_on, tint_of
 from ..simulate import DAY, Played, middle, quantile, stands_when
 from ..values import Minutes, Name, Quantiles, Share, Value, listed
 from .acts import may_hold
@@ -36,7 +36,8 @@ CALLS = ((0.1, "may stand already"), (0.5, "stands, likely as not"), (0.9, "shou
 class LaneNow(Value):
     """A portion now. `left` are the middle minutes until it is too thick for its next step, `span` the minutes on the
     pour's clock at which it is, None where that does not matter; `shade` its mean level at even steps from now to the
-    horizon; `assumed`: by the clock some of it is likely in the mould, which nobody told."""
+    horizon; `assumed`: by the clock some of it is likely in the mould, which nobody told. What is only poured on a
+    later `day` of the build has no odds and no minutes left here."""
 
     portion: Name
     tint: Tint
@@ -44,6 +45,7 @@ class LaneNow(Value):
     seen: Minutes | None
     where: Where
     assumed: bool
+    day: int | None
     does: str
     step: str
     odds: Share | None
@@ -120,9 +122,12 @@ def bench_now(
     schedule, state, now = projection.schedule, projection.state, projection.now
     account = account_of(projection)
     ahead = [p for p in projection.outcome.steps if not p.done]
-    last = max((middle(p.end) for p in ahead if p.task.looks), default=now)
+    on = tasks_on(p.task for p in ahead)
+    before = build_of(projection.recipe.design).many - max(on, default=0)  # of days, today one of them
+    later = {p.task.key: before + d for p, d in zip(ahead, on, strict=True) if d}
+    last = max((middle(p.end) for p in ahead if p.task.looks and p.task.key not in later), default=now)
     horizon = float(np.ceil(np.clip(BEYOND * (last - now), LEAST_HORIZON, MOST_HORIZON)))
-    lanes = tuple(_lane(projection, account, i, horizon, ahead) for i in range(len(schedule.bare)))
+    lanes = tuple(_lane(projection, account, i, horizon, ahead, later) for i in range(len(schedule.bare)))
     steps = [s.end for s in account.steps if s.standing == "told" and s.end <= now]
     first = account.open[0] if account.open else None
     nxt = next((p for p in ahead if p.task.looks), None)
@@ -200,7 +205,9 @@ def _next(ahead: list[Played], lane: int, where: Where) -> Played | None:
     return next(iter(poured if where in ("pot", "raw") and poured else its), None)
 
 
-def _lane(projection: Projection, account: Account, i: int, horizon: float, ahead: list[Played]) -> LaneNow:
+def _lane(
+    projection: Projection, account: Account, i: int, horizon: float, ahead: list[Played], later: Mapping[str, int]
+) -> LaneNow:
     schedule, state, now = projection.schedule, projection.state, projection.now
     name = schedule.bare[i].name
     where = account.portions[i].where
@@ -215,6 +222,9 @@ def _lane(projection: Projection, account: Account, i: int, horizon: float, ahea
             left = span.q50 - now
     assumed = next((t for t in account.assumed if i in t.lanes and t.do in INTO_MOULD), None)
     if assumed is not None:  # until a hand tells it, it is still to be done, and its odds are of no more use
+        step, left, span = None, None, None
+    day = later.get(step.task.key) if step is not None else None
+    if day is not None:
         step, left, span = None, None, None
     odds = clamped(float(step.each[step.task.lanes.index(i)].mean())) if step is not None and len(step.each) else None
     forecast = projection.forecast.lanes[i]
@@ -233,6 +243,7 @@ def _lane(projection: Projection, account: Account, i: int, horizon: float, ahea
         seen=looks[-1].minute if looks else None,
         where="pot" if where == "raw" and _combined(projection, batch) else where,
         assumed=assumed is not None,
+        day=day,
         does=assumed.do if assumed is not None else step.task.do if step is not None else "",
         step=assumed.label if assumed is not None else step.task.label if step is not None else "",
         odds=odds if weighs else None,

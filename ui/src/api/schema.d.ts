@@ -5438,11 +5438,14 @@ export interface components {
          * LaneNow
          * @description A portion now. `left` are the middle minutes until it is too thick for its next step, `span` the minutes on the
          *     pour's clock at which it is, None where that does not matter; `shade` its mean level at even steps from now to the
-         *     horizon; `assumed`: by the clock some of it is likely in the mould, which nobody told.
+         *     horizon; `assumed`: by the clock some of it is likely in the mould, which nobody told. What is only poured on a
+         *     later `day` of the build has no odds and no minutes left here.
          */
         LaneNow: {
             /** Assumed */
             assumed: boolean;
+            /** Day */
+            day: number | null;
             /** Does */
             does: string;
             /** Flagged */

@@ -113,7 +113,7 @@ const radio = (lane: Lane) => ({
           >
         </template>
         <span v-else class="ml-auto truncate text-xs text-mist">{{
-          away(lane) ? WHERE[lane.where] : ''
+          away(lane) ? WHERE[lane.where] : lane.day ? `day ${lane.day}` : ''
         }}</span>
       </span>
     </button>
@@ -198,6 +198,7 @@ const radio = (lane: Lane) => ({
           >
           <span v-if="!dense" class="block text-xs whitespace-nowrap text-mist">left to {{ lane.does }}</span>
         </span>
+        <b v-else-if="lane.day" class="text-lg whitespace-nowrap text-mist">day {{ lane.day }}</b>
       </span>
       <LaneBar :lane="lane" :minute="minute" :horizon="bench.horizon" class="h-full max-h-20" />
     </button>

@@ -11,11 +11,15 @@ const gradient = () => `linear-gradient(90deg, ${props.lane.shade.map((level) =>
 
 <template>
   <span class="relative block py-1.5">
-    <span class="block h-[calc(100%-0.7rem)] rounded-md" :style="{ background: gradient() }" />
+    <span
+      v-if="!lane.day"
+      class="block h-[calc(100%-0.7rem)] rounded-md"
+      :style="{ background: gradient() }"
+    />
     <span
       v-if="lane.odds !== null || lane.assumed"
       class="absolute top-1 flex h-[calc(100%-1.1rem)] items-center"
-      :style="{ left: x(lane.start) }"
+      :style="{ left: `min(${x(lane.start)}, 100% - 5.5rem)` }"
     >
       <span
         v-if="lane.odds !== null"
