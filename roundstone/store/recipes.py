@@ -172,8 +172,8 @@ class Recipes:
         return {r: (v, p) for r, v, p in s.execute(query)}
 
     def planned(self, today: str) -> list[tuple[RecipeRecord, int]]:
-        """Drafts whose brief names a day to come, the soonest first, or days to be poured on, with how often each was
-        poured for that day."""
+        """Drafts whose brief names a day to come, that which is due first at the head, or days to be poured on, with
+        how often each was poured for that day."""
         ready = _due(RecipeRow.doc)
         poured = (
             select(func.count(PourRow.id))
@@ -184,7 +184,10 @@ class Recipes:
         )
         with self._database.reading() as s:
             days = func.json_array_length(RecipeRow.doc, "$.brief.days")
-            drafts = select(RecipeRow, poured).where(RecipeRow.removed.is_(None), sa.or_(ready >= today, days > 0))
+            sale = func.json_extract(RecipeRow.doc, "$.brief.sale")
+            drafts = select(RecipeRow, poured).where(
+                RecipeRow.removed.is_(None), sa.or_(ready >= today, sale >= today, days > 0)
+            )
             rows = s.execute(drafts.order_by(ready.is_(None), ready, RecipeRow.id))
             found = [(self._read(row, {}), times) for row, times in rows]
         return [(r, times) for r, times in found if isinstance(r, RecipeRecord)]

@@ -1,5 +1,6 @@
 """The calendar of batches: planned, poured, at rest, ready, by the day."""
 
+from collections.abc import Iterator
 from datetime import date, timedelta
 
 from flask import Response
@@ -28,13 +29,17 @@ def _planned(context: AppContext, x: ToCome, minutes: Minutes) -> tuple[list[tup
         found, mould = of_plan(record.recipe, record.id, x.takes, taught.rest, at, minutes)
         entries += found
         held.append(mould)
-    brief = record.recipe.brief or Brief()
-    for what, iso, words in (("ready", brief.ready, "To be ready"), ("sale", brief.sale, "On sale")):
-        if iso and (on := a_day(iso)) is not None:
-            told = f"{words}, for {brief.whom}" if brief.whom else words
-            wanted = Entry(what=what, recipe=record.recipe.name, message=told, recipe_id=record.id, firm=True)
-            entries.append((on, wanted))
     return entries, held
+
+
+def _promised(context: AppContext) -> Iterator[tuple[date, Entry]]:
+    """The days that briefs name, also once what they want is poured."""
+    for record, _ in context.workshop.recipes.planned(today(context).isoformat()):
+        brief = record.recipe.brief or Brief()
+        for what, iso, words in (("ready", brief.ready, "To be ready"), ("sale", brief.sale, "On sale")):
+            if iso and (on := a_day(iso)) is not None:
+                told = f"{words}, for {brief.whom}" if brief.whom else words
+                yield on, Entry(what=what, recipe=record.recipe.name, message=told, recipe_id=record.id, firm=True)
 
 
 def _poured(context: AppContext, first: date, last: date) -> tuple[list[tuple[date, Entry]], list[Held]]:
@@ -65,6 +70,7 @@ def _poured(context: AppContext, first: date, last: date) -> tuple[list[tuple[da
 def _calendar(context: AppContext, first: date, many: int) -> m.Calendar:
     last = first + timedelta(days=many - 1)
     entries, held = _poured(context, first, last)
+    entries += _promised(context)
     undated: list[m.Undated] = []
     planned = to_come(context)
     took, beside = (

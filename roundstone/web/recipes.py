@@ -82,9 +82,7 @@ def register(api: APIBlueprint, context: AppContext) -> None:
         shelf, running = workshop.ingredients.shelf(), workshop.pours.running()
         find = context.meaning(query.find)
         found = workshop.recipes.page(find, query.first, query.most)
-        lines = [
-            _unread(r) if isinstance(r, Unreadable) else _line(r, shelf, running.get(r.id, [None])[-1]) for r in found
-        ]
+        lines = [_unread(r) if isinstance(r, Unreadable) else _line(r, shelf, _latest(running, r.id)) for r in found]
         names = dict(workshop.recipes.names(running)) if running else {}
         poured = [
             m.Named(id=pour, name=f"{name}, pour {nth}" if len(pours) > 1 else name)

@@ -17,6 +17,7 @@ from ..core.rest import (
     as_one,
     count_back,
     days_before,
+    early,
     outstanding,
     rest_now,
     rest_sections,
@@ -97,8 +98,8 @@ def dated(recipe: Recipe, recipe_id: str, sheet: Sheet, context: AppContext, tau
     due = recipe.brief.due if recipe.brief else None
     if recipe.brief is None or due is None:
         return None
-    ready, sale = a_day(due), a_day(recipe.brief.sale or due)
-    if ready is None or sale is None:
+    ready = a_day(due)
+    if ready is None or a_day(recipe.brief.sale or due) is None:
         return m.Dated(ready=due, message="There is no such day.", met="late", deadlines=[])
     now = today(context)
     poured = context.workshop.recipes.poured_for(recipe_id, due)
@@ -111,7 +112,7 @@ def dated(recipe: Recipe, recipe_id: str, sheet: Sheet, context: AppContext, tau
     return m.Dated(
         ready=due,
         sale=recipe.brief.sale,
-        early="It is on sale before it is ready." if sale < ready else "",
+        early=early(recipe.brief),
         message=counted.message,
         met=counted.met,
         bars=many,

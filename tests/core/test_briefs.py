@@ -17,6 +17,7 @@ from roundstone.core.rest import (
     belief,
     coming,
     count_back,
+    early,
     expected,
     typical,
     windows,
@@ -33,6 +34,8 @@ class Briefs(unittest.TestCase):
     def test_a_day_of_sale_alone_is_the_day_it_is_due(self) -> None:
         self.assertEqual(Brief(sale="2031-05-09").due, "2031-05-09")
         self.assertEqual(Brief(sale="2031-05-09", ready="2031-05-02").due, "2031-05-02")
+        for sale, is_early in (("2031-05-08", True), ("2031-05-09", False), ("2031-05-10", False), (None, False)):
+            self.assertEqual(bool(early(Brief(sale=sale, ready="2031-05-09"))), is_early)
 
     @settings(max_examples=40, deadline=None)
     @given(left=st.integers(-5, 160), build=st.integers(1, 4), embeds=st.integers(0, 9), short=st.booleans())

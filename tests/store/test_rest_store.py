@@ -165,6 +165,8 @@ class RestInTheFile(unittest.TestCase):
         again = recipe(name="soon", brief=Brief(sale="2026-12-01"))
         workshop.recipes.save("soon", again, 2, NOW + timedelta(hours=3))
         self.assertEqual(planned(), [("late", 0), ("soon", 0)])
+        workshop.recipes.add("sold", recipe(brief=Brief(ready="2026-05-01", sale="2026-06-01")), NOW)
+        self.assertIn(("sold", 0), planned(), "ready, and still to be sold")
 
 
 if __name__ == "__main__":

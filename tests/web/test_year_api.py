@@ -307,7 +307,7 @@ class Days(Workshop):
     def test_a_pour_is_planned_moved_poured_and_what_follows_moves_with_it(self) -> None:
         box = {"shape": "box", "length": 20, "width": 8, "fill": 6, "cut": 25}
         mould = {"kind": "moulds", "moulds": [box], "spare": 0}
-        brief = {"bars": 16, "ready": "2026-08-01"}
+        brief = {"bars": 16, "ready": "2026-08-01", "sale": "2026-08-03", "whom": "a stall"}
         made = self.made(size=mould, brief=brief)
         (waits,) = self.send("GET", "/calendar?first=2026-05-01")["undated"]
         self.assertIn("2 pours", waits["message"])
@@ -346,6 +346,8 @@ class Days(Workshop):
         self.assertIn("planned for 11 May", missed["message"])
         self.plan(made, None, missed["nth"], missed["was"])
         self.assertNotIn("not poured", str(self.send("GET", "/calendar?first=2026-05-01")["undated"]))
+        self.assertEqual(list(self.on("ready", "2026-07-01")), ["2026-08-01"], "promised also when all is poured")
+        self.assertEqual([e["message"] for e in self.on("sale", "2026-07-01")["2026-08-03"]], ["On sale, for a stall"])
         self.plan(made, None, status=422)
         self.plan(made, "9999-12-31", status=422)
         self.send("GET", "/calendar?first=0001-01-01", None, 422)

@@ -83,7 +83,7 @@ class Plane:
         return np.asarray(uniform_filter(uniform_filter(field, size), size))
 
 
-@lru_cache(maxsize=4)
+@lru_cache(maxsize=2)  # of the largest some 40 MB each
 def plane_of(across: int, seed: int) -> Plane:
     """A plane, kept for the next face of the same recipe: how batter is carried about in it is reckoned once."""
     return Plane(across, seed)

@@ -1,6 +1,6 @@
 """After the pour: what gels, when it is touched next, what it weighs as it cures, and what its maker made of it."""
 
-from .brief import Counted, Deadline, Typical, count_back, days_at_bench, typical
+from .brief import Counted, Deadline, Typical, count_back, days_at_bench, early, typical
 from .coming import Coming, coming, outstanding, waiting
 from .cure import BETA, CureOwn, Curve, curve, done_after, learn_cure, prior, remaining
 from .days import Day, Entry, Held, a_day, days_before, days_of, held_by, of_build, of_plan, still_planned

@@ -60,6 +60,12 @@ def typical(recipe: Recipe, sheet: Sheet, own: RestLearned, humidity: float = US
     return Typical(found, (cut + done.low, cut + done.high))
 
 
+def early(brief: Brief) -> str:
+    """Why its day of sale cannot be; empty where it can. Days in ISO order as their dates do."""
+    before = brief.sale is not None and brief.ready is not None and brief.sale < brief.ready
+    return "It is on sale before it is ready." if before else ""
+
+
 def order_ahead(brief: Brief) -> float:
     """Days before the first pour by which what a batch lacks is ordered."""
     return max(ORDER_DAYS, brief.embeds_days)

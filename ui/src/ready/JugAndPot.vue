@@ -66,16 +66,19 @@ function asked(): Record<Vessel, Ends> {
   })
   return { jug: ends(props.view.meets.jug_band), pot: ends(props.view.meets.pot_band) }
 }
-const faulty = computed(() => faults.value.filter((f) => /^\/(band|lye)/.test(f.pointer)))
+/** What is said of the temperatures that were typed: of the fats (band), or of the lye. */
+const faulty = computed(() => faults.value.filter((f) => ['/band', '/lye'].includes(f.pointer)))
+const wrong = (v: Vessel) => faulty.value.some((f) => f.pointer === (v === 'pot' ? '/band' : '/lye'))
 async function want() {
   const typed = own.value
   if (!typed) return
   const [low, high, from, to] = [typed.pot.low, typed.pot.high, typed.jug.low, typed.jug.high].map((t) =>
     readNumber(t, '°C'),
   )
-  if (low == null || high == null || from == null || to == null)
-    return (faults.value = [fault('/band', 'Degrees are a number.')])
-  if (await act({ ...kept.value, band: { low, high }, lye: { low: from, high: to } })) own.value = null
+  if (low == null || high == null) faults.value = [fault('/band', 'Degrees are a number.')]
+  else if (from == null || to == null) faults.value = [fault('/lye', 'Degrees are a number.')]
+  else if (await act({ ...kept.value, band: { low, high }, lye: { low: from, high: to } })) own.value = null
+  else faults.value = faults.value.map((f) => ({ ...f, pointer: f.pointer.replace(/^\/act/, '') }))
 }
 async function asRecipe() {
   if (await act({ ...kept.value, band: null, lye: null })) own.value = null
@@ -159,7 +162,7 @@ const at = (vessel: Vessel) => faults.value.filter((f) => f.pointer === `/${vess
       </button>
     </p>
     <form v-if="own && !only" class="flex flex-wrap items-center gap-2 pt-2 text-sm" @submit.prevent="want()">
-      <template v-for="v in ['pot', 'jug'] as const" :key="v">
+      <span v-for="v in ['pot', 'jug'] as const" :key="v" class="flex items-center gap-2">
         <span class="text-mist">{{ v === 'pot' ? 'fats' : 'lye' }}</span>
         <template v-for="end in ['low', 'high'] as const" :key="end">
           <span v-if="end === 'high'" class="text-mist">to</span>
@@ -168,10 +171,10 @@ const at = (vessel: Vessel) => faults.value.filter((f) => f.pointer === `/${vess
             class="fig min-h-11 w-16 rounded bg-slab text-center font-bold"
             inputmode="decimal"
             :aria-label="`${v === 'pot' ? 'Fats' : 'Lye'} ${end === 'low' ? 'from' : 'to'}, ${ownUnit('°C')}`"
-            :aria-invalid="faulty.length > 0"
+            :aria-invalid="wrong(v)"
           />
         </template>
-      </template>
+      </span>
       <span class="text-mist">{{ ownUnit('°C') }}</span>
       <button type="submit" class="min-h-11 rounded border border-seam px-3">Set</button>
       <button type="button" class="min-h-11 rounded border border-seam px-3" @click="asRecipe()">

@@ -79,8 +79,14 @@ const starting = pour.busy
 /** Lye lies weighed for another weight: asked before the clock starts. */
 const asking = ref(false)
 const unsure = computed(() => (asking.value ? pour.faults.value.map((f) => f.message) : []))
+/** Faults that are said beside their own field. */
+const BESIDE = ['/jug', '/pot', '/band', '/lye']
 /** Another of it beside the one that runs: only ever by a key that says so. */
 const again = ref(false)
+function begin(beside: boolean) {
+  again.value = beside
+  return start()
+}
 async function start(sure = false) {
   faults.value = []
   asking.value = !(await pour.run(sure, again.value)) && pour.asks.value
@@ -117,7 +123,7 @@ async function start(sure = false) {
       </div>
       <p v-if="message" class="py-2 font-semibold text-blush" role="alert">{{ message }}</p>
       <p
-        v-for="f in faults.filter((x) => x.pointer !== '/jug' && x.pointer !== '/pot')"
+        v-for="f in faults.filter((x) => !BESIDE.includes(x.pointer))"
         :key="f.message"
         class="py-2 font-semibold text-blush"
         role="alert"
@@ -189,7 +195,7 @@ async function start(sure = false) {
             type="button"
             class="bench-main min-h-20! text-2xl!"
             :disabled="starting"
-            @click="start()"
+            @click="begin(false)"
           >
             Lye meets fats: start the clock
           </button>
@@ -197,7 +203,7 @@ async function start(sure = false) {
             v-if="day === 1 && last && view.running && !starting"
             type="button"
             class="bench-key w-full"
-            @click="((again = true), start())"
+            @click="begin(true)"
           >
             Pour it once more: lye meets fats
           </button>
